@@ -1,0 +1,27 @@
+# rakugo_library(<name> [DEPS <lib>...] [LINK <target>...] [LINK_PRIVATE <target>...])
+#
+# One folder src/<name> is one target. Its headers are reached only through its own include root
+# (<build>/roots/<name>/<name> -> src/<name>), which travels with the link: a library that does not link
+# another cannot include it. Neighbours named *_test.cpp become the test program <name>_test.
+function(rakugo_library name)
+  cmake_parse_arguments(A "" "" "DEPS;LINK;LINK_PRIVATE" ${ARGN})
+  set(dir ${PROJECT_SOURCE_DIR}/src/${name})
+  file(GLOB sources CONFIGURE_DEPENDS ${dir}/*.cpp)
+  set(tests ${sources})
+  list(FILTER sources EXCLUDE REGEX "_test\\.cpp$|/main\\.cpp$")
+  list(FILTER tests INCLUDE REGEX "_test\\.cpp$")
+  set(root ${PROJECT_BINARY_DIR}/roots/${name})
+  file(MAKE_DIRECTORY ${root})
+  file(CREATE_LINK ${dir} ${root}/${name} SYMBOLIC)
+  set(deps ${A_DEPS})
+  list(TRANSFORM deps PREPEND rakugo_)
+  add_library(rakugo_${name} STATIC ${sources})
+  target_include_directories(rakugo_${name} PUBLIC ${root})
+  target_link_libraries(rakugo_${name} PUBLIC ${deps} ${A_LINK} PRIVATE ${A_LINK_PRIVATE} rakugo_flags)
+  if(tests AND RAKUGO_TESTS)
+    add_executable(${name}_test ${tests})
+    target_link_libraries(${name}_test PRIVATE rakugo_${name} rakugo_flags GTest::gtest_main GTest::gmock)
+    target_compile_definitions(${name}_test PRIVATE RAKUGO_SOURCE_DIR="${PROJECT_SOURCE_DIR}")
+    gtest_discover_tests(${name}_test DISCOVERY_MODE PRE_TEST PROPERTIES TIMEOUT 300)
+  endif()
+endfunction()

@@ -1,0 +1,34 @@
+// Building blocks of the demo's models: lathes, tubes, boxes. Metres, Z up, +X forward.
+#pragma once
+
+#include <functional>
+#include <vector>
+
+#include "scene/model.h"
+
+namespace rakugo::demo {
+
+/// Collects triangles with smooth or sharp normals and UVs.
+class Shape {
+ public:
+  /// Turns a profile of (radius, height) about the vertical axis through `center`. Neighbouring profile edges that bend
+  /// less than `crease_deg` share normals. `u_repeat` pictures go round; one picture is `picture_m` high.
+  void lathe(const std::vector<glm::vec2>& profile, int segments, glm::vec3 center, float u_repeat, float picture_m, float crease_deg = 30);
+  /// A round pipe along a path; `radius(t)` for t in 0..1. Ends are closed.
+  void tube(const std::vector<glm::vec3>& path, const std::function<float(float)>& radius, int segments, float u_repeat, float picture_m);
+  /// A box with chamfered edges.
+  void box(glm::vec3 min, glm::vec3 max, float chamfer, float picture_m);
+  /// Moves what was built since vertex `from`.
+  void move(size_t from, const glm::mat4& matrix);
+  [[nodiscard]] size_t size() const { return primitive_.positions.size(); }
+  /// The finished primitive, its vertices carried through `to_source`.
+  [[nodiscard]] scene::Primitive finish(const glm::mat4& to_source, scene::MaterialIndex material) const;
+
+ private:
+  uint32_t vertex(glm::vec3 p, glm::vec3 n, glm::vec2 uv);
+  void quad(uint32_t a, uint32_t b, uint32_t c, uint32_t d);
+  void flat(const std::vector<glm::vec3>& corners, float picture_m);
+  scene::Primitive primitive_;
+};
+
+}  // namespace rakugo::demo

@@ -1,0 +1,98 @@
+#include "base/jobs.h"
+
+#include <tbb/parallel_for.h>
+
+#include <condition_variable>
+#include <deque>
+
+namespace rakugo::base {
+
+void Progress::say(std::string what, double fraction) {
+  const std::lock_guard guard(lock_);
+  what_ = std::move(what);
+  fraction_ = fraction;
+}
+
+std::pair<std::string, double> Progress::said() const {
+  const std::lock_guard guard(lock_);
+  return {what_, fraction_};
+}
+
+Error cancelledError() { return Error{"job.cancelled", "This was cancelled.", {}, ""}; }
+
+struct Worker::State {
+  mutable std::mutex lock;
+  std::condition_variable wake;
+  std::deque<Work> waiting;
+  std::shared_ptr<Progress> running;
+  bool stop = false;
+};
+
+Worker::Worker() : state_(std::make_shared<State>()) {
+  thread_ = std::thread([state = state_] {
+    for (;;) {
+      Work work;
+      std::shared_ptr<Progress> progress;
+      {
+        std::unique_lock guard(state->lock);
+        state->wake.wait(guard, [&] { return state->stop || !state->waiting.empty(); });
+        if (state->stop) return;
+        work = std::move(state->waiting.front());
+        state->waiting.pop_front();
+        progress = state->running = std::make_shared<Progress>();
+      }
+      try {
+        work(*progress);
+      } catch (const std::exception& e) {
+        brokenPromise("a job threw", e.what());
+      }
+      const std::lock_guard guard(state->lock);
+      state->running.reset();
+    }
+  });
+}
+
+Worker::~Worker() {
+  {
+    const std::lock_guard guard(state_->lock);
+    state_->stop = true;
+    state_->waiting.clear();
+    if (state_->running) state_->running->cancel();
+  }
+  state_->wake.notify_all();
+  thread_.join();
+}
+
+void Worker::post(Work work, bool replace) {
+  {
+    const std::lock_guard guard(state_->lock);
+    if (replace) {
+      state_->waiting.clear();
+      if (state_->running) state_->running->cancel();
+    }
+    state_->waiting.push_back(std::move(work));
+  }
+  state_->wake.notify_all();
+}
+
+std::shared_ptr<Progress> Worker::running() const {
+  const std::lock_guard guard(state_->lock);
+  return state_->running;
+}
+
+bool Worker::idle() const {
+  const std::lock_guard guard(state_->lock);
+  return !state_->running && state_->waiting.empty();
+}
+
+void Worker::cancelAll() {
+  const std::lock_guard guard(state_->lock);
+  state_->waiting.clear();
+  if (state_->running) state_->running->cancel();
+}
+
+void parallelFor(size_t count, const std::function<void(size_t)>& body) {
+  tbb::parallel_for(size_t{0}, count, [&](size_t i) { body(i); });
+}
+
+}  // namespace rakugo::base

@@ -1,0 +1,63 @@
+// Long work off the calling thread: a snapshot goes in, progress and a result come out, and it can be cancelled.
+#pragma once
+
+#include <atomic>
+#include <functional>
+#include <memory>
+#include <mutex>
+#include <string>
+#include <thread>
+
+#include "base/result.h"
+
+namespace rakugo::base {
+
+/// What a running job may ask and say. Passed by reference down into the libraries; a default one never cancels.
+class Progress {
+ public:
+  Progress() = default;
+  Progress(const Progress&) = delete;
+  Progress& operator=(const Progress&) = delete;
+  /// Asks the work to end soon; it then returns the error `cancelled()`.
+  void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
+  [[nodiscard]] bool cancelled() const { return cancelled_.load(std::memory_order_relaxed); }
+  /// What is being done now and how much of it, 0..1.
+  void say(std::string what, double fraction);
+  [[nodiscard]] std::pair<std::string, double> said() const;
+
+ private:
+  std::atomic<bool> cancelled_{false};
+  mutable std::mutex lock_;
+  std::string what_;
+  double fraction_ = 0;
+};
+
+/// The error every cancelled work returns; code "job.cancelled".
+Error cancelledError();
+
+/// Runs jobs one after another on one thread of its own; the destructor cancels and joins.
+/// A job that throws breaks its promise: the process ends with what it threw, never with a half-done state.
+class Worker {
+ public:
+  using Work = std::function<void(Progress&)>;
+  Worker();
+  ~Worker();
+  Worker(const Worker&) = delete;
+  Worker& operator=(const Worker&) = delete;
+  /// Queues `work`. With `replace`, work that waits is dropped and the running work is asked to end.
+  void post(Work work, bool replace = false);
+  /// The progress of what runs now; null when idle.
+  [[nodiscard]] std::shared_ptr<Progress> running() const;
+  [[nodiscard]] bool idle() const;
+  void cancelAll();
+
+ private:
+  struct State;
+  std::shared_ptr<State> state_;
+  std::thread thread_;
+};
+
+/// Calls body(i) for i in [0, count) on all cores, in no order. The body must not throw.
+void parallelFor(size_t count, const std::function<void(size_t)>& body);
+
+}  // namespace rakugo::base

@@ -1,0 +1,151 @@
+#include "base/text.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace rakugo::base {
+namespace {
+
+// Length of the well-formed UTF-8 sequence at the front of `text`, 0 when there is none.
+size_t sequenceLength(std::string_view text) {
+  const auto byte = [&](size_t i) { return i < text.size() ? static_cast<unsigned char>(text[i]) : 0u; };
+  const auto tail = [&](size_t i) { return (byte(i) & 0xC0u) == 0x80u; };
+  const unsigned a = byte(0);
+  if (a < 0x80) return 1;
+  if (a >= 0xC2 && a <= 0xDF) return tail(1) ? 2 : 0;
+  if (a >= 0xE0 && a <= 0xEF) {
+    if (!tail(1) || !tail(2)) return 0;
+    if (a == 0xE0 && byte(1) < 0xA0) return 0;
+    if (a == 0xED && byte(1) > 0x9F) return 0;
+    return 3;
+  }
+  if (a >= 0xF0 && a <= 0xF4) {
+    if (!tail(1) || !tail(2) || !tail(3)) return 0;
+    if (a == 0xF0 && byte(1) < 0x90) return 0;
+    if (a == 0xF4 && byte(1) > 0x8F) return 0;
+    return 4;
+  }
+  return 0;
+}
+
+}  // namespace
+
+std::string lowerAscii(std::string_view text) {
+  std::string out(text);
+  for (char& c : out)
+    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+  return out;
+}
+
+bool isUtf8(std::string_view text) {
+  while (!text.empty()) {
+    const size_t n = sequenceLength(text);
+    if (n == 0) return false;
+    text.remove_prefix(n);
+  }
+  return true;
+}
+
+std::string presentable(std::string_view text, size_t most) {
+  std::string out;
+  while (!text.empty() && out.size() < most) {
+    const size_t n = sequenceLength(text);
+    if (n == 0) {
+      out += "\xEF\xBF\xBD";
+      text.remove_prefix(1);
+      continue;
+    }
+    const auto c = static_cast<unsigned char>(text[0]);
+    if (c >= 0x20 && c != 0x7F) out += text.substr(0, n);
+    text.remove_prefix(n);
+  }
+  return out;
+}
+
+std::string numberText(double value, int digits) {
+  if (!std::isfinite(value)) return "not a number";
+  std::string out = fmt::format("{:.{}f}", value, digits);
+  if (out.find('.') != std::string::npos) {
+    while (out.back() == '0') out.pop_back();
+    if (out.back() == '.') out.pop_back();
+  }
+  return out == "-0" ? "0" : out;
+}
+
+std::string lengthText(double length_m) {
+  if (!std::isfinite(length_m)) return "not a number";
+  const double size = std::abs(length_m);
+  if (size == 0) return "0 m";
+  if (size >= 100) return fmt::format("{:.0f} m", length_m);
+  if (size >= 10) return fmt::format("{:.1f} m", length_m);
+  if (size >= 0.995) return fmt::format("{:.2f} m", length_m);
+  if (size >= 0.0095) return numberText(length_m * 100, 1) + " cm";
+  return numberText(length_m * 1000, 2) + " mm";
+}
+
+std::string countText(uint64_t count, std::string_view one, std::string_view many) {
+  return groupedText(count) + " " + std::string(count == 1 ? one : many);
+}
+
+std::string groupedText(uint64_t value) {
+  std::string out = std::to_string(value);
+  for (int at = static_cast<int>(out.size()) - 3; at > 0; at -= 3) out.insert(static_cast<size_t>(at), ",");
+  return out;
+}
+
+std::string sizeText(uint64_t bytes) {
+  if (bytes < 1000) return countText(bytes, "byte", "bytes");
+  if (bytes < 1'000'000) return numberText(static_cast<double>(bytes) / 1e3, 1) + " kB";
+  if (bytes < 1'000'000'000) return numberText(static_cast<double>(bytes) / 1e6, 1) + " MB";
+  return numberText(static_cast<double>(bytes) / 1e9, 2) + " GB";
+}
+
+std::string slug(std::string_view title) {
+  std::string out;
+  for (char c : lowerAscii(title)) {
+    const bool plain = (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
+    if (plain)
+      out += c;
+    else if (!out.empty() && out.back() != '-')
+      out += '-';
+  }
+  while (!out.empty() && out.back() == '-') out.pop_back();
+  return out.empty() ? "thing" : out.substr(0, 48);
+}
+
+std::string listText(const std::vector<std::string>& items, size_t most) {
+  if (items.empty()) return "nothing";
+  if (items.size() == 1) return items[0];
+  if (items.size() > most) {
+    std::string out;
+    for (size_t i = 0; i + 1 < most; ++i) out += items[i] + ", ";
+    out.resize(out.size() - 2);
+    return out + " and " + std::to_string(items.size() - most + 1) + " others";
+  }
+  std::string out;
+  for (size_t i = 0; i < items.size(); ++i)
+    out += (i == 0 ? "" : i + 1 == items.size() ? " and " : ", ") + items[i];
+  return out;
+}
+
+int editDistance(std::string_view a, std::string_view b) {
+  a = a.substr(0, 64);
+  b = b.substr(0, 64);
+  std::array<int, 65> row{};
+  for (size_t j = 0; j <= b.size(); ++j) row[j] = static_cast<int>(j);
+  for (size_t i = 1; i <= a.size(); ++i) {
+    int diagonal = row[0];
+    row[0] = static_cast<int>(i);
+    for (size_t j = 1; j <= b.size(); ++j) {
+      const int above = row[j];
+      row[j] = std::min({row[j] + 1, row[j - 1] + 1, diagonal + (a[i - 1] == b[j - 1] ? 0 : 1)});
+      diagonal = above;
+    }
+  }
+  return row[b.size()];
+}
+
+}  // namespace rakugo::base

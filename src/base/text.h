@@ -1,0 +1,34 @@
+// Text for people and for files.
+#pragma once
+
+#include <cstdint>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace rakugo::base {
+
+/// ASCII lower case; other bytes stay as they are.
+std::string lowerAscii(std::string_view text);
+/// True when `text` is well-formed UTF-8 (RFC 3629: no surrogates, no overlong forms).
+bool isUtf8(std::string_view text);
+/// `text` with every ill-formed byte replaced by U+FFFD and control characters removed, cut to `most` bytes.
+std::string presentable(std::string_view text, size_t most = 200);
+/// A length for people: "2.41 m", "38 cm", "4.2 mm"; never more than three significant digits below a kilometre.
+std::string lengthText(double length_m);
+/// A plain number with at most `digits` decimals and no trailing zeros: "0.01", "90".
+std::string numberText(double value, int digits = 3);
+/// "1 part", "3 parts".
+std::string countText(uint64_t count, std::string_view one, std::string_view many);
+/// "1,204,330".
+std::string groupedText(uint64_t value);
+/// "812 bytes", "1.4 MB" (decimal units).
+std::string sizeText(uint64_t bytes);
+/// Lower-case letters, digits and single dashes made from a title: "Quay Lamp" gives "quay-lamp". Never empty.
+std::string slug(std::string_view title);
+/// `a, b and c`.
+std::string listText(const std::vector<std::string>& items, size_t most = 4);
+/// Edit distance in bytes (Levenshtein); for proposals of a near name. Inputs are cut to 64 bytes.
+int editDistance(std::string_view a, std::string_view b);
+
+}  // namespace rakugo::base

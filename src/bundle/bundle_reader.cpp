@@ -1,0 +1,218 @@
+#include "bundle/bundle_reader.h"
+
+#include <zstd.h>
+
+#include <algorithm>
+
+#include "base/text.h"
+#include "bundle/ktx2.h"
+#include "bundle/mesh_payload.h"
+#include "bundle/records.h"
+
+namespace rakugo::bundle {
+namespace {
+
+uint64_t aligned(uint64_t value) { return (value + kAlignment - 1) / kAlignment * kAlignment; }
+
+bool allZero(base::ByteSpan bytes) {
+  return std::all_of(bytes.begin(), bytes.end(), [](std::byte b) { return b == std::byte{0}; });
+}
+
+base::Digest digestAt(base::ByteSpan bytes, size_t offset) { return base::loadAt<base::Digest>(bytes, offset); }
+
+}  // namespace
+
+base::Error Bundle::damaged(const char* code, const std::string& message, uint64_t offset) const {
+  return base::Error{code, message, base::Place{name_, "", static_cast<int64_t>(offset)},
+                     "Build the bundle again, or fetch it again from where it came from."};
+}
+
+base::Result<Bundle> Bundle::open(const std::filesystem::path& path) {
+  RAKUGO_ASSIGN(base::MappedFile map, base::MappedFile::open(path));
+  const base::ByteSpan bytes = map.bytes();
+  RAKUGO_ASSIGN(Bundle bundle, parse(bytes, path.filename().string()));
+  bundle.map_ = std::move(map);
+  return bundle;
+}
+
+base::Result<Bundle> Bundle::parse(base::ByteSpan bytes, const std::string& name) {
+  Bundle out;
+  out.bytes_ = bytes;
+  out.name_ = name;
+  RAKUGO_TRY(out.readHeader());
+  const Entry* entry = out.find(kManifestId);
+  if (entry == nullptr || entry->kind != EntryKind::manifest || entry->raw_bytes > base::BundleLimits{}.manifest_bytes)
+    return out.damaged("bundle.no_manifest", "The bundle has no manifest.", kHeaderBytes);
+  RAKUGO_ASSIGN(const base::Bytes raw, out.read(*entry));
+  RAKUGO_ASSIGN(out.manifest_, decodeManifest(raw, name));
+  return out;
+}
+
+base::Status Bundle::readHeader() {
+  if (bytes_.size() < kHeaderBytes)
+    return damaged("bundle.truncated", "The file is too short to be a bundle (" + std::to_string(bytes_.size()) + " bytes).", 0);
+  base::ByteReader in(bytes_);
+  const base::ByteSpan magic = in.bytes(kMagic.size());
+  if (!std::equal(magic.begin(), magic.end(), std::as_bytes(std::span(kMagic)).begin()))
+    return base::Error{"bundle.not_a_bundle", "This is not a bundle: it does not begin with the bundle mark.", base::Place{name_, "", 0},
+                       "Choose a file that Rakugo built (.rkb)."};
+  const auto major = in.read<uint16_t>();
+  const auto minor = in.read<uint16_t>();
+  const auto flags = in.read<uint32_t>();
+  const auto file_bytes = in.read<uint64_t>();
+  const auto toc_offset = in.read<uint64_t>();
+  const auto toc_bytes = in.read<uint64_t>();
+  const auto count = in.read<uint32_t>();
+  const auto reserved = in.read<uint32_t>();
+  if (base::sha256(bytes_.first(kHeaderHashedBytes)) != digestAt(bytes_, kHeaderHashedBytes))
+    return damaged("bundle.header_damaged", "The bundle's header is damaged.", 0);
+  if (major != kMajor)
+    return base::Error{"bundle.version", "The bundle has format " + std::to_string(major) + ", this reader knows format 1.",
+                       base::Place{name_, "", 8}, "Use a newer version of the reader."};
+  if (minor != kMinor || flags != 0 || reserved != 0 || !allZero(bytes_.subspan(112, kHeaderHashedBytes - 112)))
+    return damaged("bundle.reserved", "A reserved field of the header is set.", 10);
+  if (file_bytes != bytes_.size())
+    return damaged("bundle.truncated", "The file has " + std::to_string(bytes_.size()) + " bytes, its header promises " +
+                                           std::to_string(file_bytes) + ".", 16);
+  if (toc_offset != kHeaderBytes || toc_bytes > bytes_.size() - kHeaderBytes)
+    return damaged("bundle.table_range", "The table of contents does not lie inside the file.", 24);
+  if (count == 0 || count > base::BundleLimits{}.entries || toc_bytes / kRecordBytes < count)
+    return damaged("bundle.table_range", "The table of contents is too short for its " + std::to_string(count) + " entries.", 40);
+  body_hash_ = digestAt(bytes_, 48);
+  if (base::sha256(bytes_.subspan(kHeaderBytes, toc_bytes)) != digestAt(bytes_, 80))
+    return damaged("bundle.table_damaged", "The table of contents is damaged.", kHeaderBytes);
+  return readTable(toc_bytes, count);
+}
+
+base::Status Bundle::readTable(uint64_t toc_bytes, uint32_t count) {
+  const base::BundleLimits limits;
+  const base::ByteSpan ids = bytes_.subspan(kHeaderBytes + kRecordBytes * count, toc_bytes - kRecordBytes * count);
+  base::ByteReader in(bytes_.subspan(kHeaderBytes, kRecordBytes * count));
+  uint64_t expected_offset = aligned(kHeaderBytes + toc_bytes);
+  uint64_t expected_id = 0;
+  entries_.reserve(count);
+  for (uint32_t i = 0; i < count; ++i) {
+    const uint64_t record = kHeaderBytes + kRecordBytes * i;
+    const auto kind = in.read<uint16_t>();
+    const auto codec = in.read<uint16_t>();
+    const auto id_at = in.read<uint32_t>();
+    const auto id_length = in.read<uint32_t>();
+    const auto reserved1 = in.read<uint32_t>();
+    Entry entry;
+    entry.offset = in.read<uint64_t>();
+    entry.stored_bytes = in.read<uint64_t>();
+    entry.raw_bytes = in.read<uint64_t>();
+    entry.raw_sha256 = base::loadAt<base::Digest>(in.bytes(32), 0);
+    const auto reserved2 = in.read<uint64_t>();
+    if (kind == 0 || kind > kHighestKind) return damaged("bundle.entry_kind", "An entry has the unknown kind " + std::to_string(kind) + ".", record);
+    if (codec > 1) return damaged("bundle.entry_codec", "An entry is stored in the unknown way " + std::to_string(codec) + ".", record + 2);
+    if (reserved1 != 0 || reserved2 != 0) return damaged("bundle.reserved", "A reserved field of an entry is set.", record + 12);
+    if (id_at != expected_id || id_length == 0 || id_length > limits.id_bytes || id_length > ids.size() - expected_id)
+      return damaged("bundle.entry_id", "An entry's id does not lie inside the table.", record + 4);
+    entry.kind = static_cast<EntryKind>(kind);
+    entry.codec = static_cast<Codec>(codec);
+    entry.id = std::string(base::asText(ids.subspan(id_at, id_length)));
+    expected_id += id_length;
+    if (!std::all_of(entry.id.begin(), entry.id.end(), [](char c) { return c > 0x20 && c < 0x7F; }))
+      return damaged("bundle.entry_id", "An entry's id is not printable ASCII.", record + 4);
+    if (!entries_.empty() && !(entries_.back().id < entry.id))
+      return damaged("bundle.entry_order", "The entries are not sorted by id, or one id stands twice.", record);
+    if (entry.offset != expected_offset || entry.offset > bytes_.size() || entry.stored_bytes > bytes_.size() - entry.offset)
+      return damaged("bundle.entry_range", "The entry " + entry.id + " does not lie where it must.", record + 16);
+    const bool fits = entry.codec == Codec::stored ? entry.raw_bytes == entry.stored_bytes
+                                                   : entry.stored_bytes > 0 && entry.raw_bytes / limits.expansion <= entry.stored_bytes;
+    if (!fits || entry.raw_bytes > limits.entry_raw_bytes)
+      return damaged("bundle.bomb", "The entry " + entry.id + " claims an impossible size.", record + 32);
+    expected_offset = aligned(entry.offset + entry.stored_bytes);
+    entries_.push_back(std::move(entry));
+  }
+  if (expected_id != ids.size() || expected_offset != bytes_.size())
+    return damaged("bundle.table_range", "The file is longer than its entries.", kHeaderBytes);
+  return {};
+}
+
+const Entry* Bundle::find(const std::string& id) const {
+  const auto at = std::lower_bound(entries_.begin(), entries_.end(), id, [](const Entry& e, const std::string& key) { return e.id < key; });
+  return at != entries_.end() && at->id == id ? &*at : nullptr;
+}
+
+base::ByteSpan Bundle::stored(const Entry& entry) const { return bytes_.subspan(entry.offset, entry.stored_bytes); }
+
+base::Result<base::Bytes> Bundle::read(const Entry& entry) const {
+  const base::ByteSpan packed = stored(entry);
+  base::Bytes raw;
+  if (entry.codec == Codec::stored) {
+    raw.assign(packed.begin(), packed.end());
+  } else {
+    // The frame's own promise is compared with the table's before anything is allocated.
+    if (ZSTD_getFrameContentSize(packed.data(), packed.size()) != entry.raw_bytes)
+      return damaged("bundle.entry_damaged", "The entry " + entry.id + " is damaged.", entry.offset);
+    raw.resize(entry.raw_bytes);
+    const size_t n = ZSTD_decompress(raw.data(), raw.size(), packed.data(), packed.size());
+    if (ZSTD_isError(n) != 0 || n != raw.size())
+      return damaged("bundle.entry_damaged", "The entry " + entry.id + " is damaged.", entry.offset);
+  }
+  if (base::sha256(raw) != entry.raw_sha256)
+    return damaged("bundle.entry_damaged", "The entry " + entry.id + " is damaged: its SHA-256 differs.", entry.offset);
+  return raw;
+}
+
+std::vector<base::Error> Bundle::verify() const {
+  std::vector<base::Error> faults;
+  uint64_t end = kHeaderBytes;
+  const auto checkPadding = [&](uint64_t upto) {
+    if (upto > end && !allZero(bytes_.subspan(end, upto - end)))
+      faults.push_back(damaged("bundle.padding", "Bytes between two entries are not zero.", end));
+  };
+  end = kHeaderBytes + base::loadAt<uint64_t>(bytes_, 32);
+  for (const Entry& entry : entries_) {
+    checkPadding(entry.offset);
+    end = entry.offset + entry.stored_bytes;
+    auto raw = read(entry);
+    if (!raw) {
+      faults.push_back(raw.error());
+      continue;
+    }
+    base::Status good;
+    const auto status = [](const auto& result) { return result ? base::Status{} : base::Status{result.error()}; };
+    if (entry.kind == EntryKind::mesh) good = status(decodeMesh(*raw, entry.id));
+    if (entry.kind == EntryKind::picture) good = status(decodeKtx2(*raw, entry.id));
+    if (entry.kind == EntryKind::object) good = status(decodeObject(*raw, entry.id));
+    if (entry.kind == EntryKind::material) good = status(decodeMaterial(*raw, entry.id));
+    if (!good) faults.push_back(good.error());
+  }
+  checkPadding(bytes_.size());
+  if (base::sha256(bytes_.subspan(kHeaderBytes)) != body_hash_)
+    faults.push_back(damaged("bundle.body_damaged", "The file is not what was built: its SHA-256 differs.", kHeaderBytes));
+  if (faults.empty()) verifyReferences(faults);
+  return faults;
+}
+
+void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
+  const auto need = [&](const std::string& from, const std::string& id, EntryKind kind) {
+    const Entry* found = find(id);
+    if (found == nullptr || found->kind != kind)
+      faults.push_back(base::Error{"bundle.dangling", from + " refers to the " + kindName(kind) + " " + id + ", which is not in the bundle.",
+                                   base::Place{name_, from}, "Build the bundle again."});
+  };
+  for (const std::string& id : manifest_.objects) need(kManifestId, id, EntryKind::object);
+  for (const Entry& entry : entries_) {
+    const auto raw = read(entry);
+    if (!raw) continue;
+    if (entry.kind == EntryKind::object) {
+      const auto object = decodeObject(*raw, entry.id);
+      for (const ObjectPiece& piece : object->pieces)
+        if (!piece.mesh.empty()) need(entry.id, piece.mesh, EntryKind::mesh);
+      if (!object->icon.empty()) need(entry.id, object->icon, EntryKind::icon);
+    } else if (entry.kind == EntryKind::mesh) {
+      const auto mesh = decodeMesh(*raw, entry.id);
+      for (const std::string& material : mesh->materials) need(entry.id, material, EntryKind::material);
+    } else if (entry.kind == EntryKind::material) {
+      const auto material = decodeMaterial(*raw, entry.id);
+      for (const std::string& picture : material->pictures())
+        if (!picture.empty()) need(entry.id, picture, EntryKind::picture);
+    }
+  }
+}
+
+}  // namespace rakugo::bundle

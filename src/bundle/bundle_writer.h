@@ -1,0 +1,33 @@
+// Writes a bundle. Equal entries give equal bytes, in whatever order they were added.
+#pragma once
+
+#include <map>
+#include <string>
+
+#include "base/bytes.h"
+#include "base/limits.h"
+#include "base/result.h"
+#include "bundle/layout.h"
+
+namespace rakugo::bundle {
+
+/// Collects entries and lays them out. Owns copies of all it was given.
+class BundleWriter {
+ public:
+  /// Adds one entry. `compress` stores it with zstd where that makes it smaller.
+  /// Errors: bundle.repeated_id, bundle.bad_id (empty, too long, not printable ASCII), bundle.too_large.
+  base::Status add(EntryKind kind, const std::string& id, base::Bytes raw, bool compress = true);
+
+  /// The whole file. Errors: bundle.no_manifest, bundle.compression.
+  [[nodiscard]] base::Result<base::Bytes> finish() const;
+
+ private:
+  struct Item {
+    EntryKind kind;
+    base::Bytes raw;
+    bool compress;
+  };
+  std::map<std::string, Item> items_;  // sorted bytewise: std::string compares as unsigned char
+};
+
+}  // namespace rakugo::bundle

@@ -1,0 +1,45 @@
+// The numbers of the bundle container. Source: docs/bundle-format.md, sections 2 and 3, which are normative.
+#pragma once
+
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <string>
+
+#include "base/sha256.h"
+
+namespace rakugo::bundle {
+
+inline constexpr std::array<unsigned char, 8> kMagic = {0xA7, 'R', 'K', 'B', 0x0D, 0x0A, 0x1A, 0x00};
+inline constexpr uint16_t kMajor = 1;
+inline constexpr uint16_t kMinor = 0;
+inline constexpr size_t kHeaderBytes = 192;
+inline constexpr size_t kHeaderHashedBytes = 160;
+inline constexpr size_t kRecordBytes = 80;
+inline constexpr size_t kAlignment = 64;
+
+/// What an entry holds. Zero is never used.
+enum class EntryKind : uint16_t { manifest = 1, object = 2, mesh = 3, material = 4, picture = 5, icon = 6 };
+inline constexpr uint16_t kHighestKind = 6;
+
+/// How an entry's bytes are stored.
+enum class Codec : uint16_t { stored = 0, zstd = 1 };
+
+/// The word for a kind in listings: "mesh".
+const char* kindName(EntryKind kind);
+
+/// One line of the table of contents.
+struct Entry {
+  EntryKind kind = EntryKind::manifest;
+  Codec codec = Codec::stored;
+  std::string id;             ///< unique; the table is sorted by its bytes
+  uint64_t offset = 0;        ///< from the start of the file, a multiple of 64
+  uint64_t stored_bytes = 0;
+  uint64_t raw_bytes = 0;
+  base::Digest raw_sha256{};
+};
+
+/// The id of the one manifest every bundle has.
+inline constexpr const char* kManifestId = "manifest";
+
+}  // namespace rakugo::bundle

@@ -1,0 +1,200 @@
+#include "bundle/records.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "bundle/manifest.h"
+
+namespace rakugo::bundle {
+namespace {
+
+using base::Json;
+using base::JsonFields;
+
+template <size_t N>
+Json numbers(const std::array<float, N>& values) {
+  Json out = Json::array();
+  for (const float v : values) out.push_back(v);
+  return out;
+}
+
+template <size_t N>
+void readNumbers(JsonFields& in, const char* key, std::array<float, N>& values) {
+  const auto found = in.numbers(key, N);
+  if (!found) return;
+  for (size_t i = 0; i < N; ++i) values[i] = static_cast<float>((*found)[i]);
+}
+
+// Parses, lets `read` take the fields, and turns the first complaint into an error.
+template <class T, class Read>
+base::Result<T> decode(base::ByteSpan bytes, const std::string& file, const Read& read) {
+  RAKUGO_ASSIGN(const Json json, base::parseJson(base::asText(bytes), file));
+  std::vector<base::Error> complaints;
+  JsonFields in(json, file, "", complaints);
+  T out;
+  if (json.is_object()) {
+    if (in.integer("format", 0) != 1) in.complain("bundle.record", "The record's format is not 1.", "format");
+    read(in, out);
+  }
+  if (!complaints.empty()) return complaints.front();
+  return out;
+}
+
+Json placement(const std::string& name, const std::array<float, 3>& position, const std::array<float, 4>& turn) {
+  Json out = Json::object();
+  out["name"] = name;
+  out["position"] = numbers(position);
+  out["turn"] = numbers(turn);
+  return out;
+}
+
+void readTurn(JsonFields& in, std::array<float, 4>& turn) {
+  readNumbers(in, "turn", turn);
+  const float length = turn[0] * turn[0] + turn[1] * turn[1] + turn[2] * turn[2] + turn[3] * turn[3];
+  if (!(std::abs(length - 1) < 1e-2F)) in.complain("bundle.record", "A turn must be a unit quaternion.", "turn");
+}
+
+base::Bytes toBytes(const Json& json) {
+  const std::string text = base::jsonText(json);
+  const base::ByteSpan view = base::asBytes(text);
+  return {view.begin(), view.end()};
+}
+
+}  // namespace
+
+base::Bytes encodeManifest(const Manifest& m) {
+  Json out = Json::object();
+  out["format"] = 1;
+  out["mod"] = Json{{"id", m.mod_id}, {"title", m.title}, {"author", m.author}, {"version", m.version}, {"description", m.description}};
+  out["rulebook"] = Json{{"id", m.rulebook_id}, {"version", m.rulebook_version}};
+  out["target"] = m.target;
+  out["objects"] = m.objects;
+  out["shared_assets"] = m.shared_assets;
+  out["credits"] = Json::array();
+  for (const Credit& c : m.credits)
+    out["credits"].push_back(Json{{"work", c.work}, {"author", c.author}, {"licence", c.licence}, {"address", c.address}});
+  return toBytes(out);
+}
+
+base::Result<Manifest> decodeManifest(base::ByteSpan bytes, const std::string& file) {
+  return decode<Manifest>(bytes, file, [](JsonFields& in, Manifest& m) {
+    if (auto mod = in.object("mod")) {
+      m.mod_id = mod->requiredText("id");
+      m.title = mod->text("title");
+      m.author = mod->text("author");
+      m.version = mod->text("version");
+      m.description = mod->text("description");
+    } else {
+      in.complain("bundle.manifest", "The manifest does not say which mod this is.", "mod");
+    }
+    if (auto rulebook = in.object("rulebook")) {
+      m.rulebook_id = rulebook->text("id");
+      m.rulebook_version = rulebook->text("version");
+    }
+    m.target = in.text("target");
+    m.objects = in.texts("objects");
+    m.shared_assets = in.texts("shared_assets");
+    for (JsonFields& one : in.objects("credits"))
+      m.credits.push_back({one.text("work"), one.text("author"), one.text("licence"), one.text("address")});
+  });
+}
+
+base::Bytes encodeObject(const ObjectRecord& r) {
+  Json out = Json::object();
+  out["format"] = 1;
+  out["id"] = r.id;
+  out["kind"] = r.kind;
+  out["name"] = r.name;
+  out["card"] = r.card;
+  out["icon"] = r.icon;
+  out["bounds_min"] = numbers(r.bounds_min);
+  out["bounds_max"] = numbers(r.bounds_max);
+  out["pieces"] = Json::array();
+  for (const ObjectPiece& p : r.pieces) {
+    Json piece = placement(p.name, p.position, p.turn);
+    piece["scale"] = numbers(p.scale);
+    piece["mesh"] = p.mesh;
+    out["pieces"].push_back(piece);
+  }
+  out["points"] = Json::array();
+  for (const ObjectPoint& p : r.points) out["points"].push_back(placement(p.name, p.position, p.turn));
+  return toBytes(out);
+}
+
+base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string& file) {
+  return decode<ObjectRecord>(bytes, file, [](JsonFields& in, ObjectRecord& r) {
+    r.id = in.requiredText("id");
+    r.kind = in.requiredText("kind");
+    r.name = in.text("name");
+    r.icon = in.text("icon");
+    if (in.has("card")) r.card = in.json()["card"];
+    if (!r.card.is_object()) in.complain("bundle.record", "The card must be an object.", "card");
+    readNumbers(in, "bounds_min", r.bounds_min);
+    readNumbers(in, "bounds_max", r.bounds_max);
+    for (JsonFields& one : in.objects("pieces")) {
+      ObjectPiece p;
+      p.name = one.text("name");
+      p.mesh = one.text("mesh");
+      readNumbers(one, "position", p.position);
+      readNumbers(one, "scale", p.scale);
+      readTurn(one, p.turn);
+      r.pieces.push_back(p);
+    }
+    for (JsonFields& one : in.objects("points")) {
+      ObjectPoint p;
+      p.name = one.requiredText("name");
+      readNumbers(one, "position", p.position);
+      readTurn(one, p.turn);
+      r.points.push_back(p);
+    }
+  });
+}
+
+base::Bytes encodeMaterial(const MaterialRecord& r) {
+  Json out = Json::object();
+  out["format"] = 1;
+  out["name"] = r.name;
+  out["role"] = r.role;
+  out["base_color"] = numbers(r.base_color);
+  out["metallic"] = r.metallic;
+  out["roughness"] = r.roughness;
+  out["emissive"] = numbers(r.emissive);
+  out["normal_scale"] = r.normal_scale;
+  out["occlusion_strength"] = r.occlusion_strength;
+  out["alpha"] = r.alpha;
+  out["alpha_cutoff"] = r.alpha_cutoff;
+  out["double_sided"] = r.double_sided;
+  out["filter"] = r.filter;
+  out["pictures"] = Json{{"base_color", r.base_color_picture}, {"metallic_roughness", r.metallic_roughness_picture},
+                         {"normal", r.normal_picture}, {"occlusion", r.occlusion_picture}, {"emissive", r.emissive_picture}};
+  return toBytes(out);
+}
+
+base::Result<MaterialRecord> decodeMaterial(base::ByteSpan bytes, const std::string& file) {
+  return decode<MaterialRecord>(bytes, file, [](JsonFields& in, MaterialRecord& r) {
+    r.name = in.text("name");
+    r.role = in.text("role");
+    readNumbers(in, "base_color", r.base_color);
+    readNumbers(in, "emissive", r.emissive);
+    r.metallic = static_cast<float>(in.number("metallic", 1));
+    r.roughness = static_cast<float>(in.number("roughness", 1));
+    r.normal_scale = static_cast<float>(in.number("normal_scale", 1));
+    r.occlusion_strength = static_cast<float>(in.number("occlusion_strength", 1));
+    r.alpha = in.text("alpha", "opaque");
+    if (r.alpha != "opaque" && r.alpha != "mask" && r.alpha != "blend")
+      in.complain("bundle.record", "alpha must be opaque, mask or blend.", "alpha");
+    r.alpha_cutoff = static_cast<float>(in.number("alpha_cutoff", 0.5));
+    r.double_sided = in.flag("double_sided");
+    r.filter = in.text("filter", "linear");
+    if (r.filter != "linear" && r.filter != "nearest") in.complain("bundle.record", "filter must be linear or nearest.", "filter");
+    if (auto pictures = in.object("pictures")) {
+      r.base_color_picture = pictures->text("base_color");
+      r.metallic_roughness_picture = pictures->text("metallic_roughness");
+      r.normal_picture = pictures->text("normal");
+      r.occlusion_picture = pictures->text("occlusion");
+      r.emissive_picture = pictures->text("emissive");
+    }
+  });
+}
+
+}  // namespace rakugo::bundle

@@ -1,0 +1,56 @@
+// The functions behind the table, and what they share. Internal to check.
+#pragma once
+
+#include "check/context.h"
+
+namespace rakugo::check {
+
+using Findings = std::vector<Finding>;
+
+void checkSourceReadable(const Context&, const CheckRow&, Findings&);
+void checkSourceChanged(const Context&, const CheckRow&, Findings&);
+void checkStepFits(const Context&, const CheckRow&, Findings&);
+void checkUnit(const Context&, const CheckRow&, Findings&);
+void checkSize(const Context&, const CheckRow&, Findings&);
+void checkAxes(const Context&, const CheckRow&, Findings&);
+void checkFacing(const Context&, const CheckRow&, Findings&);
+void checkOrigin(const Context&, const CheckRow&, Findings&);
+void checkBaked(const Context&, const CheckRow&, Findings&);
+void checkTriangleLimit(const Context&, const CheckRow&, Findings&);
+void checkVertexLimit(const Context&, const CheckRow&, Findings&);
+void checkNotFinite(const Context&, const CheckRow&, Findings&);
+void checkDegenerate(const Context&, const CheckRow&, Findings&);
+void checkNormals(const Context&, const CheckRow&, Findings&);
+void checkUvs(const Context&, const CheckRow&, Findings&);
+void checkNoTriangles(const Context&, const CheckRow&, Findings&);
+void checkPictureMissing(const Context&, const CheckRow&, Findings&);
+void checkPictureDamaged(const Context&, const CheckRow&, Findings&);
+void checkPictureSize(const Context&, const CheckRow&, Findings&);
+void checkRoles(const Context&, const CheckRow&, Findings&);
+void checkRoleUnknown(const Context&, const CheckRow&, Findings&);
+void checkStray(const Context&, const CheckRow&, Findings&);
+void checkObjects(const Context&, const CheckRow&, Findings&);
+void checkObjectKind(const Context&, const CheckRow&, Findings&);
+void checkObjectPieces(const Context&, const CheckRow&, Findings&);
+void checkFieldEmpty(const Context&, const CheckRow&, Findings&);
+void checkFieldLimits(const Context&, const CheckRow&, Findings&);
+void checkPoints(const Context&, const CheckRow&, Findings&);
+void checkIconMissing(const Context&, const CheckRow&, Findings&);
+void checkIconSize(const Context&, const CheckRow&, Findings&);
+void checkFileMissing(const Context&, const CheckRow&, Findings&);
+void checkFileUnused(const Context&, const CheckRow&, Findings&);
+void checkRulebookVersion(const Context&, const CheckRow&, Findings&);
+void checkModCard(const Context&, const CheckRow&, Findings&);
+
+/// A finding of that row about a model, with the rulebook's reason where it has one.
+Finding begin(const Context& context, const CheckRow& row, std::string sentence);
+/// Calls body(name, doc, state) for every model whose source could be read.
+void eachModel(const Context& context, const std::function<void(const std::string&, const mod::ModelDoc&, const ModelState&)>& body);
+/// A mend that adds a step by rank.
+Mend stepMend(const std::string& model, const std::string& kind, base::Json values, std::string label);
+/// The same, but changing the first enabled step of that kind when there is one.
+Mend stepOrEditMend(const std::string& model, const std::string& kind, base::Json values, std::string label);
+/// Extents along the game's forward, side and up, in metres. Before a turn the source's own axes stand for the game's.
+glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book);
+
+}  // namespace rakugo::check

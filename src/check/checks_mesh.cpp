@@ -1,0 +1,204 @@
+// Checks of meshes and parts.
+#include <set>
+
+#include "base/text.h"
+#include "check/checks.h"
+#include "geometry/triangles.h"
+#include "prepare/space_ops.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::countText;
+using base::Json;
+
+constexpr size_t kMostMarks = 200;
+
+// Calls body(part index, primitive, world matrix) for all that the model draws.
+template <class Body>
+void eachPrimitive(const scene::Model& model, const Body& body) {
+  const auto world = scene::worldMatrices(model);
+  for (const auto i : scene::reachedNodes(model)) {
+    const scene::Node& node = model.node(i);
+    if (!node.mesh.valid()) continue;
+    for (const scene::Primitive& p : model.mesh(node.mesh).primitives) body(i, p, node.skin.valid() ? glm::mat4(1) : world[i.value()]);
+  }
+}
+
+void placeIn(Finding& f, const std::string& model, const scene::Model& m, scene::NodeIndex part) {
+  f.place.model = model;
+  f.place.document = "models/" + model + ".model.json";
+  if (part.valid()) f.place.part = m.node(part).key;
+}
+
+std::string partName(const scene::Model& m, scene::NodeIndex part) { return m.node(part).name.empty() ? m.node(part).key : m.node(part).name; }
+
+// One finding for a fault that is counted over parts.
+struct Tally {
+  uint64_t count = 0;
+  scene::NodeIndex first;
+  std::vector<std::string> parts;
+  std::vector<glm::vec3> marks;
+  void add(const scene::Model& m, scene::NodeIndex part, uint64_t n) {
+    if (n == 0) return;
+    if (!first.valid()) first = part;
+    count += n;
+    const std::string name = partName(m, part);
+    if (parts.empty() || parts.back() != name) parts.push_back(name);
+  }
+  void mark(glm::vec3 at) {
+    if (marks.size() < kMostMarks) marks.push_back(at);
+  }
+};
+
+void checkBudget(const Context& context, const CheckRow& row, Findings& out, int64_t rulebook::Kind::*limit, uint64_t scene::Counts::*count, const char* one, const char* many) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    if (state.kind == nullptr || state.kind->*limit <= 0) return;
+    const scene::Counts counts = scene::countsOf(*state.prepared.model);
+    const auto most = static_cast<uint64_t>(state.kind->*limit);
+    if (counts.*count <= most) return;
+    Finding f = begin(context, row, name + " has " + countText(counts.*count, one, many) + "; a " + base::lowerAscii(state.kind->title) + " may have " + base::groupedText(most) + ".");
+    f.measured = base::groupedText(counts.*count);
+    f.expected = "at most " + base::groupedText(most);
+    placeIn(f, name, *state.prepared.model, {});
+    out.push_back(std::move(f));
+  });
+}
+
+}  // namespace
+
+void checkTriangleLimit(const Context& context, const CheckRow& row, Findings& out) {
+  checkBudget(context, row, out, &rulebook::Kind::max_triangles, &scene::Counts::triangles, "triangle", "triangles");
+}
+
+void checkVertexLimit(const Context& context, const CheckRow& row, Findings& out) {
+  checkBudget(context, row, out, &rulebook::Kind::max_vertices, &scene::Counts::vertices, "vertex", "vertices");
+}
+
+void checkNoTriangles(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    if (scene::countsOf(*state.prepared.model).triangles > 0) return;
+    Finding f = begin(context, row, name + " has no triangles left.");
+    placeIn(f, name, *state.prepared.model, {});
+    out.push_back(std::move(f));
+  });
+}
+
+void checkNotFinite(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    const scene::Model& model = *state.prepared.model;
+    Tally tally;
+    eachPrimitive(model, [&](scene::NodeIndex part, const scene::Primitive& p, const glm::mat4&) {
+      tally.add(model, part, geometry::nonFiniteVertices(p.positions).size());
+    });
+    if (tally.count == 0) return;
+    Finding f = begin(context, row, countText(tally.count, "vertex", "vertices") + " of " + base::listText(tally.parts) + (tally.count == 1 ? " is" : " are") + " not a number.");
+    f.measured = base::groupedText(tally.count);
+    f.expected = "none";
+    placeIn(f, name, model, tally.first);
+    out.push_back(std::move(f));
+  });
+}
+
+void checkDegenerate(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    const scene::Model& model = *state.prepared.model;
+    Tally tally;
+    eachPrimitive(model, [&](scene::NodeIndex part, const scene::Primitive& p, const glm::mat4& world) {
+      const auto bad = geometry::degenerateTriangles(p.positions, p.indices);
+      tally.add(model, part, bad.size());
+      for (const uint32_t t : bad) tally.mark(glm::vec3(world * glm::vec4(p.positions[p.indices[3 * t]], 1)));
+    });
+    if (tally.count == 0) return;
+    Finding f = begin(context, row, countText(tally.count, "triangle", "triangles") + " of " + base::listText(tally.parts) + (tally.count == 1 ? " has" : " have") + " no surface.");
+    f.measured = base::groupedText(tally.count);
+    f.expected = "none";
+    placeIn(f, name, model, tally.first);
+    f.place.marks_m = tally.marks;
+    f.mends.push_back(stepMend(name, "remove_degenerate", Json::object(), "Remove them"));
+    out.push_back(std::move(f));
+  });
+}
+
+void checkNormals(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    const scene::Model& model = *state.prepared.model;
+    Tally tally;
+    eachPrimitive(model, [&](scene::NodeIndex part, const scene::Primitive& p, const glm::mat4&) {
+      if (p.normals.size() != p.positions.size())
+        tally.add(model, part, p.positions.size());
+      else
+        tally.add(model, part, geometry::nonFiniteVertices(p.normals).size());
+    });
+    if (tally.count == 0) return;
+    Finding f = begin(context, row, countText(tally.count, "vertex", "vertices") + " of " + base::listText(tally.parts) + (tally.count == 1 ? " has" : " have") + " no normal.");
+    f.measured = base::groupedText(tally.count);
+    f.expected = "none";
+    placeIn(f, name, model, tally.first);
+    f.mends.push_back(stepMend(name, "make_normals", Json{{"crease_deg", 40.0}}, "Make normals"));
+    out.push_back(std::move(f));
+  });
+}
+
+void checkUvs(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    const scene::Model& model = *state.prepared.model;
+    std::set<uint32_t> told;
+    eachPrimitive(model, [&](scene::NodeIndex part, const scene::Primitive& p, const glm::mat4&) {
+      if (!p.material.valid() || p.positions.empty()) return;
+      const scene::Material& material = model.materials[p.material.value()];
+      for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+        const scene::TextureUse& use = material.*slot.use;
+        if (!use.image.valid() || p.uvs[use.uv_set].size() == p.positions.size() || !told.insert(part.value()).second) continue;
+        Finding f = begin(context, row, partName(model, part) + " has no UVs" + (use.uv_set == 1 ? " in its second set" : "") + ", and its material " + material.name + " shows a picture (" + slot.name + ").");
+        placeIn(f, name, model, part);
+        f.place.material = material.key;
+        out.push_back(std::move(f));
+      }
+    });
+  });
+}
+
+void checkStray(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    const scene::Model& model = *state.prepared.model;
+    const std::vector<bool> held = prepare::heldInPlace(model);
+    // A part is stray when nothing it carries draws anything; only the topmost stray part is named.
+    std::vector<bool> draws(model.nodes.size(), false);
+    const auto reached = scene::reachedNodes(model);
+    for (size_t k = reached.size(); k-- > 0;) {
+      const auto i = reached[k];
+      if (model.node(i).mesh.valid() || held[i.value()]) draws[i.value()] = true;
+      if (draws[i.value()] && model.node(i).parent.valid()) draws[model.node(i).parent.value()] = true;
+    }
+    Json keys = Json::array();
+    std::vector<std::string> names;
+    scene::NodeIndex first;
+    for (const auto i : reached) {
+      const scene::Node& node = model.node(i);
+      const bool parent_draws = !node.parent.valid() || draws[node.parent.value()];
+      if (draws[i.value()] || !parent_draws) continue;
+      if (!first.valid()) first = i;
+      keys.push_back(node.key);
+      names.push_back(partName(model, i) + (node.camera ? " (camera)" : node.light ? " (light)" : " (empty)"));
+    }
+    if (names.empty()) return;
+    Finding f = begin(context, row, base::listText(names) + (names.size() == 1 ? " draws" : " draw") + " nothing.");
+    f.measured = countText(names.size(), "part", "parts");
+    f.expected = "none";
+    placeIn(f, name, model, first);
+    f.mends.push_back({"Drop " + base::listText(names, 2), [name, keys](mod::ModState& mod) {
+                         const auto doc = mod.models.find(name);
+                         if (doc == mod.models.end()) return;
+                         for (mod::StepDoc& step : doc->second.steps)
+                           if (step.kind == "drop" && step.enabled && step.values["parts"].is_array()) {
+                             for (const Json& key : keys) step.values["parts"].push_back(key);
+                             return;
+                           }
+                         prepare::insertByRank(doc->second, prepare::makeStep(doc->second, "drop", Json{{"parts", keys}}));
+                       }});
+    out.push_back(std::move(f));
+  });
+}
+
+}  // namespace rakugo::check

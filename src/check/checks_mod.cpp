@@ -1,0 +1,353 @@
+// Checks of the mod's documents, objects and files.
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "base/text.h"
+#include "check/checks.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::Json;
+
+bool fileThere(const Context& context, const std::string& path) {
+  return context.mod->icons.count(path) != 0 || std::binary_search(context.files.begin(), context.files.end(), path);
+}
+
+// Calls body(name, doc, kind) for every object whose kind the rulebook has.
+template <class Body>
+void eachObject(const Context& context, const Body& body) {
+  for (const auto& [name, doc] : context.mod->objects)
+    if (const rulebook::Kind* kind = context.book->findKind(doc.kind)) body(name, doc, *kind);
+}
+
+Finding about(const Context& context, const CheckRow& row, const std::string& object, std::string sentence) {
+  Finding f = begin(context, row, std::move(sentence));
+  f.place.object = object;
+  f.place.document = "objects/" + object + ".object.json";
+  return f;
+}
+
+// What is wrong with a value, or nothing. `expected` receives the limits in words.
+std::string limitFault(const rulebook::Field& field, const Json& value, std::string& expected) {
+  using rulebook::FieldType;
+  const auto unit = field.unit.empty() ? "" : " " + field.unit;
+  switch (field.type) {
+    case FieldType::text:
+    case FieldType::long_text: {
+      if (!value.is_string()) return expected = "a text", "is not a text";
+      // Characters, not bytes: continuation bytes of UTF-8 do not count.
+      const auto text = value.get<std::string>();
+      const auto length = std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; });
+      expected = "at most " + std::to_string(field.max_length) + " characters";
+      return field.max_length > 0 && length > field.max_length ? "has " + std::to_string(length) + " characters" : "";
+    }
+    case FieldType::number:
+    case FieldType::integer: {
+      if (!value.is_number() || (field.type == FieldType::integer && !value.is_number_integer())) return expected = field.type == FieldType::integer ? "a whole number" : "a number", "is not " + expected;
+      const auto n = value.get<double>();
+      if (field.min && field.max)
+        expected = base::numberText(*field.min) + " to " + base::numberText(*field.max) + unit;
+      else if (field.min)
+        expected = "at least " + base::numberText(*field.min) + unit;
+      else if (field.max)
+        expected = "at most " + base::numberText(*field.max) + unit;
+      const bool out = (field.min && n < *field.min) || (field.max && n > *field.max);
+      return out ? "is " + base::numberText(n) + unit : "";
+    }
+    case FieldType::choice: {
+      expected = "one of " + base::listText(field.choices, 12);
+      const bool good = value.is_string() && std::find(field.choices.begin(), field.choices.end(), value.get<std::string>()) != field.choices.end();
+      return good ? "" : "is none of the choices";
+    }
+    case FieldType::flag: return value.is_boolean() ? "" : (expected = "yes or no", "is neither yes nor no");
+  }
+  return {};
+}
+
+// The value nearest to what was meant that the field allows; null when there is none.
+Json withinLimits(const rulebook::Field& field, const Json& value) {
+  using rulebook::FieldType;
+  if ((field.type == FieldType::number || field.type == FieldType::integer) && value.is_number()) {
+    double n = value.get<double>();
+    if (field.min) n = std::max(n, *field.min);
+    if (field.max) n = std::min(n, *field.max);
+    return field.type == FieldType::integer ? Json(static_cast<int64_t>(std::llround(n))) : Json(n);
+  }
+  return field.default_value;
+}
+
+Mend fieldMend(const std::string& object, const std::string& field, Json value, const std::string& label) {
+  return {label, [object, field, value = std::move(value)](mod::ModState& mod) {
+            if (const auto doc = mod.objects.find(object); doc != mod.objects.end()) doc->second.card[field] = value;
+          }};
+}
+
+std::string valueText(const Json& value) {
+  if (value.is_string()) return value.get<std::string>();
+  if (value.is_boolean()) return value.get<bool>() ? "yes" : "no";
+  if (value.is_number()) return base::numberText(value.get<double>());
+  return base::jsonLine(value);
+}
+
+// Where the rulebook proposes to put a point, in the model's space.
+std::optional<glm::vec3> proposedPlace(const Context& context, const ModelState& state, const rulebook::Point& point) {
+  const scene::Model& model = *state.prepared.model;
+  const auto world = scene::worldMatrices(model);
+  if (!point.propose_role.empty()) {
+    geometry::Bounds box;
+    for (const auto i : scene::reachedNodes(model)) {
+      if (!model.node(i).mesh.valid()) continue;
+      for (const auto& p : model.mesh(model.node(i).mesh).primitives)
+        if (p.material.valid() && model.materials[p.material.value()].role == point.propose_role) box.add(geometry::boundsOf(p.positions, world[i.value()]));
+    }
+    if (!box.empty()) return box.center();
+    if (point.propose_at.empty()) return std::nullopt;
+  }
+  const geometry::Bounds box = scene::boundsOf(model);
+  if (box.empty() || point.propose_at.empty()) return std::nullopt;
+  const glm::vec3 up = geometry::axisVector(context.book->up);
+  const float half = std::abs(glm::dot(box.size(), up)) * 0.5F;
+  if (point.propose_at == "top") return box.center() + up * half;
+  if (point.propose_at == "floor_centre") return box.center() - up * half;
+  return box.center();
+}
+
+}  // namespace
+
+void checkSourceReadable(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, state] : context.sources) {
+    if (!state.error) continue;
+    Finding f = begin(context, row, state.error->message + (state.error->cure.empty() ? "" : " " + state.error->cure));
+    f.place.source = name;
+    f.place.document = "sources/" + name + (state.error->place.path.empty() ? "" : " " + state.error->place.path);
+    out.push_back(std::move(f));
+  }
+}
+
+void checkSourceChanged(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, state] : context.sources)
+    for (const std::string& file : state.changed_files) {
+      Finding f = begin(context, row, file + " in the source " + name + " is not the file that was taken in.");
+      f.place.source = name;
+      f.place.document = "sources/" + name + "/" + file;
+      out.push_back(std::move(f));
+    }
+}
+
+void checkStepFits(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
+    for (size_t i = 0; i < doc.steps.size(); ++i) {
+      const prepare::StepOutcome& outcome = state.prepared.outcomes[i];
+      if (outcome.state == prepare::StepState::good || outcome.state == prepare::StepState::off || outcome.misses.empty()) continue;
+      Finding f = begin(context, row, "Step " + std::to_string(i + 1) + " of " + name + ": " + outcome.misses.front());
+      f.place.model = name;
+      f.place.step = doc.steps[i].id;
+      f.place.document = "models/" + name + ".model.json";
+      const std::string id = doc.steps[i].id;
+      f.mends.push_back({"Switch the step off", [name, id](mod::ModState& mod) {
+                           if (const auto found = mod.models.find(name); found != mod.models.end())
+                             for (mod::StepDoc& step : found->second.steps)
+                               if (step.id == id) step.enabled = false;
+                         }});
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkObjects(const Context& context, const CheckRow& row, Findings& out) {
+  if (!context.mod->objects.empty()) return;
+  Finding f = begin(context, row, "The mod holds no object; the game would find nothing in it.");
+  f.place.document = "mod.json";
+  if (context.book->kinds.size() == 1)
+    for (const auto& [model, doc] : context.mod->models) {
+      const std::string kind = context.book->kinds[0].id;
+      f.mends.push_back({"Make a " + base::lowerAscii(context.book->kinds[0].title) + " from " + model, [model = model, kind](mod::ModState& mod) {
+                           mod::ObjectDoc object;
+                           object.kind = kind;
+                           object.pieces.push_back({model, model, {0, 0, 0}, {0, 0, 0, 1}});
+                           if (mod.objects.count(model) == 0) mod.objects[model] = object;
+                         }});
+    }
+  out.push_back(std::move(f));
+}
+
+void checkObjectKind(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, doc] : context.mod->objects)
+    if (context.book->findKind(doc.kind) == nullptr)
+      out.push_back(about(context, row, name, name + " is a \"" + base::presentable(doc.kind, 40) + "\", which " + context.book->title + " does not know."));
+}
+
+void checkObjectPieces(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, doc] : context.mod->objects) {
+    if (doc.pieces.empty()) out.push_back(about(context, row, name, name + " is made of no model."));
+    for (const mod::PieceDoc& piece : doc.pieces)
+      if (context.mod->models.count(piece.model) == 0) out.push_back(about(context, row, name, name + " is made of the model \"" + base::presentable(piece.model, 60) + "\", which the mod does not have."));
+  }
+  for (const auto& [name, doc] : context.mod->models)
+    if (context.mod->sources.count(doc.source) == 0) {
+      Finding f = begin(context, row, "The model " + name + " comes from the source \"" + base::presentable(doc.source, 60) + "\", which the mod does not have.");
+      f.place.model = name;
+      f.place.document = "models/" + name + ".model.json";
+      out.push_back(std::move(f));
+    }
+}
+
+void checkFieldEmpty(const Context& context, const CheckRow& row, Findings& out) {
+  eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
+    if (doc.title.empty()) {
+      Finding f = about(context, row, name, name + " has no name that players could read.");
+      f.place.field = "title";
+      out.push_back(std::move(f));
+    }
+    for (const rulebook::Field& field : kind.fields) {
+      if (!field.required) continue;
+      const bool there = doc.card.contains(field.id) && !(doc.card[field.id].is_string() && doc.card[field.id].get<std::string>().empty()) && !doc.card[field.id].is_null();
+      if (there) continue;
+      Finding f = about(context, row, name, "The field " + field.title + " of " + name + " is empty." + (field.help.empty() ? "" : " " + field.help));
+      f.measured = "empty";
+      f.place.field = field.id;
+      if (!field.default_value.is_null()) f.mends.push_back(fieldMend(name, field.id, field.default_value, "Set it to " + valueText(field.default_value)));
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkFieldLimits(const Context& context, const CheckRow& row, Findings& out) {
+  eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
+    for (const rulebook::Field& field : kind.fields) {
+      if (!doc.card.contains(field.id) || doc.card[field.id].is_null()) continue;
+      const Json& value = doc.card[field.id];
+      if (value.is_string() && value.get<std::string>().empty()) continue;
+      std::string expected;
+      const std::string fault = limitFault(field, value, expected);
+      if (fault.empty()) continue;
+      Finding f = about(context, row, name, "The field " + field.title + " of " + name + " " + fault + "; it takes " + expected + ".");
+      f.measured = base::presentable(valueText(value), 60);
+      f.expected = expected;
+      f.place.field = field.id;
+      if (const Json better = withinLimits(field, value); !better.is_null()) f.mends.push_back(fieldMend(name, field.id, better, "Set it to " + valueText(better)));
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
+    if (state.kind == nullptr) return;
+    const auto object = context.mod->objects.find(state.object);
+    for (const rulebook::Point& point : state.kind->points) {
+      if (!point.required || (object != context.mod->objects.end() && !point.when.holds(object->second.card))) continue;
+      if (std::any_of(doc.points.begin(), doc.points.end(), [&](const mod::PointDoc& p) { return p.id == point.id; })) continue;
+      Finding f = begin(context, row, name + " has no attachment point " + base::lowerAscii(point.title) + "." + (point.help.empty() ? "" : " " + point.help));
+      f.expected = point.title;
+      f.place.model = name;
+      f.place.point = point.id;
+      f.place.document = "models/" + name + ".model.json";
+      if (const auto place = proposedPlace(context, state, point)) {
+        f.place.marks_m = {*place};
+        const glm::vec3 at = glm::round(*place * 1000.0F) / 1000.0F;
+        f.mends.push_back({"Place it at " + base::numberText(at.x, 2) + ", " + base::numberText(at.y, 2) + ", " + base::numberText(at.z, 2) + " m", [name, id = point.id, at](mod::ModState& mod) {
+                             if (const auto found = mod.models.find(name); found != mod.models.end())
+                               // Through a float's three decimals, so that the file reads 1.234 and not 1.23399996.
+                               found->second.points.push_back({id, {std::round(at.x * 1000.0) / 1000, std::round(at.y * 1000.0) / 1000, std::round(at.z * 1000.0) / 1000}, {0, 0, 0, 1}});
+                           }});
+      }
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkIconMissing(const Context& context, const CheckRow& row, Findings& out) {
+  eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
+    if (kind.icon_width == 0 || !doc.icon.empty()) return;
+    Finding f = about(context, row, name, name + " has no icon; " + context.book->title + " shows one of " + std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height) + " pixels.");
+    f.expected = std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height);
+    f.place.field = "icon";
+    out.push_back(std::move(f));
+  });
+}
+
+void checkIconSize(const Context& context, const CheckRow& row, Findings& out) {
+  eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
+    const auto icon = context.mod->icons.find(doc.icon);
+    if (kind.icon_width == 0 || doc.icon.empty() || icon == context.mod->icons.end()) return;
+    const auto info = formats::pictureInfo(*icon->second, doc.icon);
+    if (info && info->format == "PNG" && info->width == kind.icon_width && info->height == kind.icon_height) return;
+    Finding f = about(context, row, name, !info ? "The icon " + doc.icon + ": " + info.error().message
+                                                : "The icon of " + name + " is a " + info->format + " of " + std::to_string(info->width) + " × " + std::to_string(info->height) + " pixels; it must be a PNG of " +
+                                                      std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height) + ".");
+    if (info) f.measured = std::to_string(info->width) + " × " + std::to_string(info->height);
+    f.expected = std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height);
+    f.place.field = "icon";
+    out.push_back(std::move(f));
+  });
+}
+
+void checkFileMissing(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, doc] : context.mod->objects) {
+    if (doc.icon.empty() || fileThere(context, doc.icon)) continue;
+    Finding f = about(context, row, name, "The icon " + doc.icon + " of " + name + " is not in the mod.");
+    f.place.field = "icon";
+    out.push_back(std::move(f));
+  }
+  for (const auto& [name, state] : context.sources)
+    for (const std::string& file : state.missing_files) {
+      Finding f = begin(context, row, "The file " + file + " of the source " + name + " is not there.");
+      f.place.source = name;
+      f.place.document = "sources/" + name + "/source.json";
+      out.push_back(std::move(f));
+    }
+}
+
+void checkFileUnused(const Context& context, const CheckRow& row, Findings& out) {
+  std::set<std::string> used;
+  for (const auto& [path, text] : mod::documentTexts(*context.mod)) used.insert(path);
+  for (const auto& [name, doc] : context.mod->sources)
+    for (const mod::SourceFile& f : doc.files) used.insert("sources/" + name + "/" + f.path);
+  for (const auto& [name, doc] : context.mod->objects) used.insert(doc.icon);
+  for (const std::string& file : context.files) {
+    const std::string leaf = file.substr(file.rfind('/') == std::string::npos ? 0 : file.rfind('/') + 1);
+    // Hidden files and a read-me belong to the person, not to the mod.
+    if (used.count(file) != 0 || leaf.front() == '.' || base::lowerAscii(leaf).rfind("readme", 0) == 0 || base::lowerAscii(leaf).rfind("licen", 0) == 0) continue;
+    Finding f = begin(context, row, "Nothing uses " + file + ".");
+    f.place.document = file;
+    out.push_back(std::move(f));
+  }
+  for (const auto& [name, doc] : context.mod->models) {
+    const bool named = std::any_of(context.mod->objects.begin(), context.mod->objects.end(), [&](const auto& o) {
+      return std::any_of(o.second.pieces.begin(), o.second.pieces.end(), [&](const mod::PieceDoc& p) { return p.model == name; });
+    });
+    if (named || context.mod->objects.empty()) continue;
+    Finding f = begin(context, row, "No object uses the model " + name + ".");
+    f.place.model = name;
+    f.place.document = "models/" + name + ".model.json";
+    out.push_back(std::move(f));
+  }
+}
+
+void checkRulebookVersion(const Context& context, const CheckRow& row, Findings& out) {
+  if (context.mod->card.rulebook_version == context.book->version) return;
+  Finding f = begin(context, row, "The mod follows version " + (context.mod->card.rulebook_version.empty() ? "?" : context.mod->card.rulebook_version) + " of " + context.book->title + "; the present one is " + context.book->version + ".");
+  f.measured = context.mod->card.rulebook_version;
+  f.expected = context.book->version;
+  f.place.document = "mod.json";
+  f.mends.push_back({"Adopt version " + context.book->version, [version = context.book->version](mod::ModState& mod) { mod.card.rulebook_version = version; }});
+  out.push_back(std::move(f));
+}
+
+void checkModCard(const Context& context, const CheckRow& row, Findings& out) {
+  const auto need = [&](const std::string& value, const char* what, const char* field) {
+    if (!value.empty()) return;
+    Finding f = begin(context, row, std::string("The mod has no ") + what + ".");
+    f.place.document = "mod.json";
+    f.place.field = field;
+    out.push_back(std::move(f));
+  };
+  need(context.mod->card.title, "title", "title");
+  need(context.mod->card.author, "author", "author");
+  need(context.mod->card.description, "description", "description");
+}
+
+}  // namespace rakugo::check

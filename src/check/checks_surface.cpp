@@ -1,0 +1,156 @@
+// Checks of pictures and materials' roles.
+#include <algorithm>
+#include <set>
+
+#include "base/text.h"
+#include "check/checks.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::Json;
+
+void placeIn(Finding& f, const std::string& model, const std::string& material) {
+  f.place.model = model;
+  f.place.document = "models/" + model + ".model.json";
+  f.place.material = material;
+}
+
+// Materials that reached parts really use.
+std::set<uint32_t> usedMaterials(const scene::Model& model) {
+  std::set<uint32_t> out;
+  for (const auto i : scene::reachedNodes(model))
+    if (model.node(i).mesh.valid())
+      for (const auto& p : model.mesh(model.node(i).mesh).primitives)
+        if (p.material.valid()) out.insert(p.material.value());
+  return out;
+}
+
+// Calls body(image index, first material that uses it) for every picture that is really shown.
+template <class Body>
+void eachShownPicture(const scene::Model& model, const Body& body) {
+  std::set<uint32_t> told;
+  for (const uint32_t m : usedMaterials(model))
+    for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+      const scene::TextureUse& use = model.materials[m].*slot.use;
+      if (use.image.valid() && told.insert(use.image.value()).second) body(use.image.value(), model.materials[m]);
+    }
+}
+
+std::string pictureName(const scene::Image& image) { return !image.uri.empty() ? image.uri : !image.name.empty() ? image.name : "an embedded picture"; }
+
+bool powerOfTwo(uint32_t n) { return n != 0 && (n & (n - 1)) == 0; }
+
+bool hinted(const scene::Material& material, const rulebook::Role& role) {
+  const std::string name = base::lowerAscii(material.name);
+  return std::any_of(role.hints.begin(), role.hints.end(), [&](const std::string& hint) { return name.find(base::lowerAscii(hint)) != std::string::npos; });
+}
+
+}  // namespace
+
+void checkPictureMissing(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
+    const scene::Model& model = *state.prepared.model;
+    eachShownPicture(model, [&](uint32_t i, const scene::Material& material) {
+      const scene::Image& image = model.images[i];
+      if (image.bytes) return;
+      // Files of the source with the same name but for letter case come first, then those with the same stem.
+      const std::string folder = "sources/" + doc.source + "/";
+      const std::string wanted = base::lowerAscii(image.uri);
+      std::vector<std::string> same, alike;
+      for (const std::string& file : context.files) {
+        if (file.rfind(folder, 0) != 0) continue;
+        const std::string relative = file.substr(folder.size());
+        const std::string lower = base::lowerAscii(relative);
+        const auto leaf = [](const std::string& path) { return path.substr(path.rfind('/') == std::string::npos ? 0 : path.rfind('/') + 1); };
+        if (lower == wanted || leaf(lower) == leaf(wanted))
+          same.push_back(relative);
+        else if (leaf(lower).substr(0, leaf(lower).rfind('.')) == leaf(wanted).substr(0, leaf(wanted).rfind('.')) && (lower.ends_with(".png") || lower.ends_with(".jpg") || lower.ends_with(".jpeg")))
+          alike.push_back(relative);
+      }
+      std::string sentence = "The picture " + pictureName(image) + " of " + material.name + " is not there";
+      if (!same.empty())
+        sentence += base::lowerAscii(same[0]) == wanted ? "; there is one with other letter case: " + same[0] + "." : "; there is one at " + same[0] + ".";
+      else if (!alike.empty())
+        sentence += "; there is " + alike[0] + ".";
+      else
+        sentence += ".";
+      Finding f = begin(context, row, sentence);
+      f.measured = pictureName(image);
+      if (!same.empty()) f.expected = same[0];
+      placeIn(f, name, material.key);
+      same.insert(same.end(), alike.begin(), alike.end());
+      for (const std::string& file : same) f.mends.push_back(stepMend(name, "use_picture", Json{{"picture", image.uri}, {"file", file}}, "Take " + file));
+      out.push_back(std::move(f));
+    });
+  });
+}
+
+void checkPictureDamaged(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    const scene::Model& model = *state.prepared.model;
+    eachShownPicture(model, [&](uint32_t i, const scene::Material& material) {
+      if (!model.images[i].bytes || !state.pictures[i].error) return;
+      Finding f = begin(context, row, pictureName(model.images[i]) + ": " + state.pictures[i].error->message);
+      placeIn(f, name, material.key);
+      out.push_back(std::move(f));
+    });
+  });
+}
+
+void checkPictureSize(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    const scene::Model& model = *state.prepared.model;
+    eachShownPicture(model, [&](uint32_t i, const scene::Material& material) {
+      const auto& info = state.pictures[i].info;
+      if (!info) return;
+      const uint32_t most = context.book->picture_max_side;
+      const bool large = most > 0 && std::max(info->width, info->height) > most;
+      const bool odd = context.book->picture_power_of_two && !(powerOfTwo(info->width) && powerOfTwo(info->height));
+      if (!large && !odd) return;
+      const std::string size = std::to_string(info->width) + " × " + std::to_string(info->height);
+      Finding f = begin(context, row, pictureName(model.images[i]) + " is " + size + " pixels; " + context.book->title + " takes " + (large ? "at most " + std::to_string(most) + " a side." : "sides that are powers of two."));
+      f.measured = size;
+      f.expected = large ? "at most " + std::to_string(most) : "powers of two";
+      placeIn(f, name, material.key);
+      out.push_back(std::move(f));
+    });
+  });
+}
+
+void checkRoles(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    if (state.kind == nullptr) return;
+    const scene::Model& model = *state.prepared.model;
+    const auto object = context.mod->objects.find(state.object);
+    const auto used = usedMaterials(model);
+    for (const rulebook::Role& role : state.kind->roles) {
+      if (!role.required || (object != context.mod->objects.end() && !role.when.holds(object->second.card))) continue;
+      if (std::any_of(used.begin(), used.end(), [&](uint32_t m) { return model.materials[m].role == role.id; })) continue;
+      Finding f = begin(context, row, "No material of " + name + " has the role " + base::lowerAscii(role.title) + ". " + role.help);
+      f.measured = "none";
+      f.expected = base::lowerAscii(role.title);
+      placeIn(f, name, {});
+      std::vector<uint32_t> candidates(used.begin(), used.end());
+      std::erase_if(candidates, [&](uint32_t m) { return !model.materials[m].role.empty(); });
+      std::stable_sort(candidates.begin(), candidates.end(), [&](uint32_t a, uint32_t b) { return hinted(model.materials[a], role) && !hinted(model.materials[b], role); });
+      for (const uint32_t m : candidates)
+        f.mends.push_back(stepMend(name, "role", Json{{"material", model.materials[m].key}, {"role", role.id}}, "Give " + model.materials[m].key + " the role " + base::lowerAscii(role.title)));
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkRoleUnknown(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    if (state.kind == nullptr) return;
+    for (const scene::Material& m : state.prepared.model->materials) {
+      if (m.role.empty() || state.kind->findRole(m.role) != nullptr) continue;
+      Finding f = begin(context, row, m.name + " has the role " + m.role + ", which a " + base::lowerAscii(state.kind->title) + " does not have.");
+      placeIn(f, name, m.key);
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+}  // namespace rakugo::check

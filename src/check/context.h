@@ -1,0 +1,70 @@
+// What a check may look at, and how it reports. Checks are pure: context in, findings out.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <set>
+#include <string>
+#include <vector>
+
+#include "check/finding.h"
+#include "formats/pictures.h"
+#include "prepare/replay.h"
+#include "rulebook/rulebook.h"
+
+namespace rakugo::check {
+
+/// A source as it was found on disk.
+struct SourceState {
+  prepare::SourceModel read;               ///< null when it could not be read
+  std::optional<base::Error> error;
+  std::vector<std::string> changed_files;  ///< whose SHA-256 is not what source.json says
+  std::vector<std::string> missing_files;  ///< that source.json names and that are not there
+};
+
+/// A picture of a prepared model, examined.
+struct PictureState {
+  std::optional<formats::PictureInfo> info;
+  std::optional<base::Error> error;
+};
+
+struct ModelState {
+  prepare::Prepared prepared;              ///< model is null when the source could not be read
+  std::vector<PictureState> pictures;      ///< one an image of the model
+  /// The kind of the first object that uses the model, and that object's name; null when none does.
+  const rulebook::Kind* kind = nullptr;
+  std::string object;
+};
+
+/// A ghost of the rulebook, read.
+struct Ghost {
+  std::shared_ptr<const scene::Model> model;
+};
+
+struct Context {
+  const mod::ModState* mod = nullptr;
+  const rulebook::Rulebook* book = nullptr;
+  std::map<std::string, SourceState> sources;
+  std::map<std::string, ModelState> models;
+  std::map<std::string, Ghost> ghosts;     ///< by kind id
+  std::vector<std::string> files;          ///< of the mod folder, relative, sorted
+};
+
+/// One row of the table of checks.
+struct CheckRow {
+  const char* id;
+  Severity severity;
+  const char* title;     ///< "Size outside the kind's range"
+  const char* reason;    ///< why it matters in any game; a rulebook may say it better
+  const char* cure;      ///< what its mend does, or what the person can do
+  void (*run)(const Context& context, const CheckRow& row, std::vector<Finding>& out);
+};
+
+/// All checks, in the order in which they run.
+const std::vector<CheckRow>& checkTable();
+/// Runs the whole table. Findings are sorted: stops, shows, tidy; then by table order; then by place.
+std::vector<Finding> runChecks(const Context& context);
+/// docs/checks.md, generated.
+std::string checksDocument();
+
+}  // namespace rakugo::check

@@ -1,0 +1,113 @@
+#include "check/examiner.h"
+
+#include <algorithm>
+
+#include "base/files.h"
+#include "base/sha256.h"
+#include "mod/store.h"
+
+namespace rakugo::check {
+namespace fs = std::filesystem;
+
+size_t Examination::count(Severity severity) const {
+  return static_cast<size_t>(std::count_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.severity == severity; }));
+}
+
+formats::Fetch fetchFromSource(const fs::path& mod_folder, const mod::SourceDoc& doc, const std::string& name) {
+  return formats::fetchBeside(mod_folder / "sources" / name / doc.file, base::Limits{});
+}
+
+Examiner::Examiner(fs::path folder, std::shared_ptr<const rulebook::Rulebook> book) : folder_(std::move(folder)), book_(std::move(book)) {
+  for (const rulebook::Kind& kind : book_->kinds) {
+    if (kind.ghost.empty()) continue;
+    auto read = formats::readModelFile(book_->folder / kind.ghost);
+    if (read) ghosts_[kind.id] = {std::make_shared<const scene::Model>(std::move(read->model))};
+  }
+}
+
+SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& doc, base::Progress* progress) {
+  SourceState state;
+  const fs::path folder = folder_ / "sources" / name;
+  for (const mod::SourceFile& file : doc.files) {
+    const auto bytes = base::readFile(folder / file.path);
+    if (!bytes)
+      state.missing_files.push_back(file.path);
+    else if (!file.sha256.empty() && base::hex(base::sha256(*bytes)) != file.sha256)
+      state.changed_files.push_back(file.path);
+  }
+  formats::ReadOptions options;
+  options.progress = progress;
+  auto read = formats::readModelFile(folder / doc.file, options);
+  if (read)
+    state.read = std::make_shared<const formats::ReadModel>(std::move(read).value());
+  else
+    state.error = read.error();
+  return state;
+}
+
+base::Result<std::shared_ptr<const Examination>> Examiner::examine(const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
+  auto out = std::make_shared<Examination>();
+  out->folder = folder_;
+  out->mod = mod;
+  out->book = book_;
+  Context& context = out->context;
+  context.mod = mod.get();
+  context.book = book_.get();
+  context.ghosts = ghosts_;
+  context.files = mod::modFiles(folder_);
+  const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
+
+  for (const auto& [name, doc] : mod->sources) {
+    if (cancelled()) return base::cancelledError();
+    if (progress != nullptr) progress->say("Reading " + name, 0.1);
+    std::string key = doc.file;
+    for (const mod::SourceFile& f : doc.files) key += "\n" + f.path + " " + f.sha256;
+    auto kept = sources_.find(name);
+    // A source that failed is tried again: the person may just have put the missing file there.
+    const bool fresh = kept == sources_.end() || kept->second.key != key || kept->second.state.error || !kept->second.state.missing_files.empty();
+    if (fresh) {
+      SourceState state = readSource(name, doc, progress);
+      if (state.error && state.error->code == "job.cancelled") return base::cancelledError();
+      kept = sources_.insert_or_assign(name, KeptSource{key, std::move(state)}).first;
+    }
+    context.sources[name] = kept->second.state;
+  }
+
+  for (const auto& [name, doc] : mod->models) {
+    if (cancelled()) return base::cancelledError();
+    if (progress != nullptr) progress->say("Preparing " + name, 0.5);
+    ModelState& state = context.models[name];
+    for (const auto& [object, object_doc] : mod->objects) {
+      const bool uses = std::any_of(object_doc.pieces.begin(), object_doc.pieces.end(), [&, n = name](const mod::PieceDoc& p) { return p.model == n; });
+      if (!uses || !state.object.empty()) continue;
+      state.object = object;
+      state.kind = book_->findKind(object_doc.kind);
+    }
+    const auto source = context.sources.find(doc.source);
+    if (source == context.sources.end() || !source->second.read) continue;
+    const auto fetch = fetchFromSource(folder_, mod->sources.at(doc.source), doc.source);
+    RAKUGO_ASSIGN(state.prepared, replayers_[name].replay(source->second.read, doc.steps, *book_, fetch, progress));
+    for (const scene::Image& image : state.prepared.model->images) {
+      PictureState picture;
+      if (image.bytes) {
+        auto known = pictures_.find(image.bytes.get());
+        if (known == pictures_.end()) {
+          auto info = formats::pictureInfo(*image.bytes, image.uri.empty() ? image.name : image.uri);
+          if (info)
+            picture.info = *info;
+          else
+            picture.error = info.error();
+          known = pictures_.emplace(image.bytes.get(), std::make_pair(image.bytes, picture)).first;
+        }
+        picture = known->second.second;
+      }
+      state.pictures.push_back(std::move(picture));
+    }
+  }
+  if (cancelled()) return base::cancelledError();
+  if (progress != nullptr) progress->say("Checking", 0.9);
+  out->findings = runChecks(context);
+  return std::shared_ptr<const Examination>(std::move(out));
+}
+
+}  // namespace rakugo::check

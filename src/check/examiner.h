@@ -1,0 +1,50 @@
+// Reads a mod's sources, replays its preparations and runs the checks. What tool, build and window share.
+#pragma once
+
+#include <filesystem>
+#include <map>
+#include <memory>
+
+#include "check/context.h"
+
+namespace rakugo::check {
+
+/// A mod looked at as a whole. Immutable once made; everything inside stays alive as long as this does.
+struct Examination {
+  std::filesystem::path folder;
+  std::shared_ptr<const mod::ModState> mod;
+  std::shared_ptr<const rulebook::Rulebook> book;
+  Context context;
+  std::vector<Finding> findings;
+
+  /// Findings of a severity.
+  [[nodiscard]] size_t count(Severity severity) const;
+};
+
+/// Examines states of one mod folder, again and again; sources are read once, replays reuse their prefixes.
+/// One call at a time; calls may come from any thread.
+class Examiner {
+ public:
+  Examiner(std::filesystem::path folder, std::shared_ptr<const rulebook::Rulebook> book);
+  /// Errors: job.cancelled. A source that cannot be read is a finding, not an error.
+  base::Result<std::shared_ptr<const Examination>> examine(const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress = nullptr);
+  [[nodiscard]] const std::shared_ptr<const rulebook::Rulebook>& book() const { return book_; }
+
+ private:
+  struct KeptSource {
+    std::string key;   ///< file names and digests it was read for
+    SourceState state;
+  };
+  SourceState readSource(const std::string& name, const mod::SourceDoc& doc, base::Progress* progress);
+  std::filesystem::path folder_;
+  std::shared_ptr<const rulebook::Rulebook> book_;
+  std::map<std::string, KeptSource> sources_;
+  std::map<std::string, prepare::Replayer> replayers_;
+  std::map<std::string, Ghost> ghosts_;
+  std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, PictureState>> pictures_;
+};
+
+/// A `Fetch` for the folder of a source inside a mod.
+formats::Fetch fetchFromSource(const std::filesystem::path& mod_folder, const mod::SourceDoc& doc, const std::string& name);
+
+}  // namespace rakugo::check

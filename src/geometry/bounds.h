@@ -1,0 +1,34 @@
+// Axis-aligned boxes.
+#pragma once
+
+#include <glm/glm.hpp>
+#include <limits>
+#include <span>
+
+namespace rakugo::geometry {
+
+/// An axis-aligned box. Empty until the first point: `min` is then above `max`.
+struct Bounds {
+  glm::vec3 min{std::numeric_limits<float>::max()};
+  glm::vec3 max{std::numeric_limits<float>::lowest()};
+
+  [[nodiscard]] bool empty() const { return min.x > max.x; }
+  [[nodiscard]] glm::vec3 size() const { return empty() ? glm::vec3(0) : max - min; }
+  [[nodiscard]] glm::vec3 center() const { return empty() ? glm::vec3(0) : (min + max) * 0.5F; }
+  /// Takes in a point; a point that is not finite is ignored.
+  void add(glm::vec3 p) {
+    if (!(glm::all(glm::lessThan(glm::abs(p), glm::vec3(std::numeric_limits<float>::max()))))) return;
+    min = glm::min(min, p);
+    max = glm::max(max, p);
+  }
+  void add(const Bounds& other) {
+    if (other.empty()) return;
+    add(other.min);
+    add(other.max);
+  }
+};
+
+/// The box of `positions` (n x 3) moved by `matrix`. NaN and infinite positions are ignored. Cost: linear.
+Bounds boundsOf(std::span<const glm::vec3> positions, const glm::mat4& matrix = glm::mat4(1));
+
+}  // namespace rakugo::geometry

@@ -1,0 +1,202 @@
+#include "mod/documents.h"
+
+#include <set>
+
+#include "base/files.h"
+#include "base/text.h"
+
+namespace rakugo::mod {
+namespace {
+
+using base::Json;
+using base::JsonFields;
+
+template <size_t N>
+Json list(const std::array<double, N>& values) {
+  Json out = Json::array();
+  for (const double v : values) out.push_back(v);
+  return out;
+}
+
+template <size_t N>
+void read(JsonFields& in, const char* key, std::array<double, N>& values) {
+  if (const auto found = in.numbers(key, N))
+    for (size_t i = 0; i < N; ++i) values[i] = (*found)[i];
+}
+
+// The document as it was seen, so that unknown keys and the order of keys survive.
+Json begin(const Json& seen) {
+  Json out = seen.is_object() ? seen : Json::object();
+  out["format"] = kFormat;
+  return out;
+}
+
+void checkFormat(JsonFields& in) {
+  const int64_t format = in.integer("format", 0);
+  if (format > kFormat)
+    in.complain("mod.newer_format", "This file has format " + std::to_string(format) + " and was written by a newer Rakugo; this one knows format " + std::to_string(kFormat) + ".",
+                "format", "Open it with the newer Rakugo. Nothing was changed.");
+  else if (format < 1)
+    in.complain("mod.format", "The file does not say its format.", "format", "Add \"format\": 1.");
+}
+
+}  // namespace
+
+Json toJson(const ModCard& doc) {
+  Json out = begin(doc.seen);
+  out["id"] = doc.id;
+  out["title"] = doc.title;
+  out["author"] = doc.author;
+  out["version"] = doc.version;
+  out["description"] = doc.description;
+  if (!out.contains("rulebook") || !out["rulebook"].is_object()) out["rulebook"] = Json::object();
+  out["rulebook"]["id"] = doc.rulebook;
+  out["rulebook"]["version"] = doc.rulebook_version;
+  return out;
+}
+
+ModCard modCardFrom(const Json& json, const std::string& file, std::vector<base::Error>& complaints) {
+  JsonFields in(json, file, "", complaints);
+  checkFormat(in);
+  ModCard out;
+  out.id = in.requiredText("id");
+  out.title = in.text("title");
+  out.author = in.text("author");
+  out.version = in.text("version", "1.0.0");
+  out.description = in.text("description");
+  if (auto book = in.object("rulebook")) {
+    out.rulebook = book->requiredText("id");
+    out.rulebook_version = book->text("version");
+  } else {
+    in.complain("json.missing", "The mod does not say which rulebook it follows.", "rulebook");
+  }
+  out.seen = json;
+  return out;
+}
+
+Json toJson(const SourceDoc& doc) {
+  Json out = begin(doc.seen);
+  out["file"] = doc.file;
+  Json files = Json::array();
+  for (const SourceFile& f : doc.files) files.push_back(Json{{"path", f.path}, {"sha256", f.sha256}});
+  out["files"] = std::move(files);
+  out["author"] = doc.author;
+  out["licence"] = doc.licence;
+  out["address"] = doc.address;
+  out["added"] = doc.added;
+  return out;
+}
+
+SourceDoc sourceFrom(const Json& json, const std::string& file, std::vector<base::Error>& complaints) {
+  JsonFields in(json, file, "", complaints);
+  checkFormat(in);
+  SourceDoc out;
+  out.file = in.requiredText("file");
+  if (!base::isInnerPath(out.file)) in.complain("mod.path", "The path must lie inside the source's folder.", "file");
+  for (JsonFields& one : in.objects("files")) out.files.push_back({one.requiredText("path"), one.text("sha256")});
+  out.author = in.text("author");
+  out.licence = in.text("licence");
+  out.address = in.text("address");
+  out.added = in.text("added");
+  out.seen = json;
+  return out;
+}
+
+Json toJson(const ModelDoc& doc) {
+  Json out = begin(doc.seen);
+  out["source"] = doc.source;
+  Json steps = Json::array();
+  for (const StepDoc& s : doc.steps) {
+    Json one{{"id", s.id}, {"kind", s.kind}};
+    if (!s.enabled) one["enabled"] = false;
+    for (const auto& [key, value] : s.values.items()) one[key] = value;
+    steps.push_back(std::move(one));
+  }
+  out["steps"] = std::move(steps);
+  Json points = Json::array();
+  for (const PointDoc& p : doc.points) points.push_back(Json{{"id", p.id}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}});
+  out["points"] = std::move(points);
+  return out;
+}
+
+ModelDoc modelFrom(const Json& json, const std::string& file, std::vector<base::Error>& complaints) {
+  JsonFields in(json, file, "", complaints);
+  checkFormat(in);
+  ModelDoc out;
+  out.source = in.requiredText("source");
+  std::set<std::string> ids;
+  for (JsonFields& one : in.objects("steps")) {
+    StepDoc step;
+    step.id = one.requiredText("id");
+    if (!ids.insert(step.id).second) one.complain("mod.repeated", "Two steps have the id \"" + base::presentable(step.id) + "\".", "id");
+    step.kind = one.requiredText("kind");
+    step.enabled = one.flag("enabled", true);
+    if (one.json().is_object())
+      for (const auto& [key, value] : one.json().items())
+        if (key != "id" && key != "kind" && key != "enabled") step.values[key] = value;
+    out.steps.push_back(std::move(step));
+  }
+  for (JsonFields& one : in.objects("points")) {
+    PointDoc point;
+    point.id = one.requiredText("id");
+    read(one, "position_m", point.position_m);
+    read(one, "turn", point.turn);
+    out.points.push_back(point);
+  }
+  out.seen = json;
+  return out;
+}
+
+Json toJson(const ObjectDoc& doc) {
+  Json out = begin(doc.seen);
+  out["kind"] = doc.kind;
+  out["title"] = doc.title;
+  Json pieces = Json::array();
+  for (const PieceDoc& p : doc.pieces)
+    pieces.push_back(Json{{"name", p.name}, {"model", p.model}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}});
+  out["pieces"] = std::move(pieces);
+  out["card"] = doc.card;
+  out["icon"] = doc.icon;
+  return out;
+}
+
+ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base::Error>& complaints) {
+  JsonFields in(json, file, "", complaints);
+  checkFormat(in);
+  ObjectDoc out;
+  out.kind = in.requiredText("kind");
+  out.title = in.text("title");
+  for (JsonFields& one : in.objects("pieces")) {
+    PieceDoc piece;
+    piece.name = one.text("name");
+    piece.model = one.requiredText("model");
+    read(one, "position_m", piece.position_m);
+    read(one, "turn", piece.turn);
+    out.pieces.push_back(piece);
+  }
+  if (auto card = in.object("card"); card && card->json().is_object()) out.card = card->json();
+  out.icon = in.text("icon");
+  if (!out.icon.empty() && !base::isInnerPath(out.icon)) in.complain("mod.path", "The path must lie inside the mod.", "icon");
+  out.seen = json;
+  return out;
+}
+
+std::string freshStepId(const ModelDoc& doc) {
+  for (int n = 1;; ++n) {
+    std::string id = "s" + std::to_string(n);
+    bool taken = false;
+    for (const StepDoc& s : doc.steps) taken = taken || s.id == id;
+    if (!taken) return id;
+  }
+}
+
+std::map<std::string, std::string> documentTexts(const ModState& state) {
+  std::map<std::string, std::string> out;
+  out["mod.json"] = base::jsonText(toJson(state.card));
+  for (const auto& [name, doc] : state.sources) out["sources/" + name + "/source.json"] = base::jsonText(toJson(doc));
+  for (const auto& [name, doc] : state.models) out["models/" + name + ".model.json"] = base::jsonText(toJson(doc));
+  for (const auto& [name, doc] : state.objects) out["objects/" + name + ".object.json"] = base::jsonText(toJson(doc));
+  return out;
+}
+
+}  // namespace rakugo::mod

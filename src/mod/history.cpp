@@ -1,0 +1,31 @@
+#include "mod/history.h"
+
+namespace rakugo::mod {
+
+History::History(ModState state) {
+  states_.push_back({std::make_shared<const ModState>(std::move(state)), {}, {}});
+  saved_ = current();
+}
+
+void History::edit(const std::string& label, const std::function<void(ModState&)>& change, const std::string& group) {
+  auto next = std::make_shared<ModState>(*current());
+  change(*next);
+  states_.resize(at_ + 1);
+  const bool joins = at_ > 0 && !group.empty() && states_[at_].group == group && states_[at_].state != saved_;
+  if (joins) {
+    states_[at_].state = std::move(next);
+    return;
+  }
+  states_.push_back({std::move(next), label, group});
+  ++at_;
+}
+
+void History::undo() {
+  if (canUndo()) --at_;
+}
+
+void History::redo() {
+  if (canRedo()) ++at_;
+}
+
+}  // namespace rakugo::mod

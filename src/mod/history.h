@@ -1,0 +1,48 @@
+// Every edit of a mod, forwards and backwards.
+#pragma once
+
+#include <functional>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "mod/documents.h"
+
+namespace rakugo::mod {
+
+/// The states a mod went through. Invariants:
+///  1. `current()` is always one whole state; an edit makes a new one and never changes an old one.
+///  2. After n undos and n redos the state is the same object as before.
+///  3. An edit after an undo forgets what was undone.
+class History {
+ public:
+  explicit History(ModState state);
+
+  [[nodiscard]] const std::shared_ptr<const ModState>& current() const { return states_[at_].state; }
+  /// Makes a new state by changing a copy. `label` is what the Edit menu says ("Scale by 2"). With a `group` equal to that
+  /// of the edit before (a dragged value), the two become one.
+  void edit(const std::string& label, const std::function<void(ModState&)>& change, const std::string& group = {});
+  /// Ends a group: the next edit stands alone.
+  void endGroup() { states_[at_].group.clear(); }
+  [[nodiscard]] bool canUndo() const { return at_ > 0; }
+  [[nodiscard]] bool canRedo() const { return at_ + 1 < states_.size(); }
+  [[nodiscard]] std::string undoLabel() const { return canUndo() ? states_[at_].label : std::string(); }
+  [[nodiscard]] std::string redoLabel() const { return canRedo() ? states_[at_ + 1].label : std::string(); }
+  void undo();
+  void redo();
+  /// Marks the current state as what is on disk.
+  void markSaved() { saved_ = current(); }
+  [[nodiscard]] bool dirty() const { return current() != saved_; }
+  [[nodiscard]] const std::shared_ptr<const ModState>& saved() const { return saved_; }
+
+ private:
+  struct Entry {
+    std::shared_ptr<const ModState> state;
+    std::string label, group;
+  };
+  std::vector<Entry> states_;
+  size_t at_ = 0;
+  std::shared_ptr<const ModState> saved_;
+};
+
+}  // namespace rakugo::mod

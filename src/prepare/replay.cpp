@@ -1,0 +1,47 @@
+#include "prepare/replay.h"
+
+namespace rakugo::prepare {
+
+base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps, const rulebook::Rulebook& book, const formats::Fetch& fetch,
+                                        base::Progress* progress) {
+  const std::string book_key = book.id + " " + book.version;
+  if (source != source_ || book_key != book_) {
+    kept_.clear();
+    source_ = source;
+    book_ = book_key;
+    start_ = std::shared_ptr<const scene::Model>(source, &source->model);
+  }
+  size_t same = 0;
+  while (same < kept_.size() && same < steps.size() && kept_[same].step == steps[same]) ++same;
+  kept_.resize(same);
+  steps_run_ = 0;
+  const StepContext context{&book, fetch};
+  for (size_t i = same; i < steps.size(); ++i) {
+    if (progress != nullptr && progress->cancelled()) return base::cancelledError();
+    Kept kept{steps[i], kept_.empty() ? start_ : kept_.back().after, nullptr, {}};
+    const StepKind* kind = findStepKind(steps[i].kind);
+    if (!steps[i].enabled) {
+      kept.outcome.state = StepState::off;
+      kept.after = kept.before;
+    } else if (kind == nullptr) {
+      kept.outcome = {StepState::wrong, {"This step comes from a newer Rakugo and is kept as it is."}, {}};
+      kept.after = kept.before;
+    } else {
+      auto model = std::make_shared<scene::Model>(*kept.before);
+      kept.outcome = kind->apply(*model, steps[i].values, context);
+      const bool unchanged = kept.outcome.state == StepState::wrong || kept.outcome.state == StepState::missed;
+      kept.after = unchanged ? kept.before : std::shared_ptr<const scene::Model>(std::move(model));
+      ++steps_run_;
+    }
+    kept_.push_back(std::move(kept));
+  }
+  Prepared out;
+  out.model = kept_.empty() ? start_ : kept_.back().after;
+  for (const Kept& kept : kept_) {
+    out.outcomes.push_back(kept.outcome);
+    out.before.push_back(kept.before);
+  }
+  return out;
+}
+
+}  // namespace rakugo::prepare

@@ -1,0 +1,45 @@
+// Prepared model = steps replayed on the source.
+#pragma once
+
+#include <memory>
+#include <vector>
+
+#include "base/jobs.h"
+#include "prepare/step.h"
+
+namespace rakugo::prepare {
+
+/// A source as read, shared between replays.
+using SourceModel = std::shared_ptr<const formats::ReadModel>;
+
+struct Prepared {
+  std::shared_ptr<const scene::Model> model;                  ///< after the last step
+  std::vector<StepOutcome> outcomes;                          ///< one a step
+  std::vector<std::shared_ptr<const scene::Model>> before;    ///< what each step saw
+};
+
+/// Replays preparations of one model document and remembers each prefix, so that editing the last of n steps costs one step.
+/// Not thread-safe; one at a time.
+class Replayer {
+ public:
+  /// Steps that cannot do all they say are kept and say so in their outcome; nothing here fails but a cancel.
+  /// Errors: job.cancelled.
+  base::Result<Prepared> replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps, const rulebook::Rulebook& book, const formats::Fetch& fetch,
+                                base::Progress* progress = nullptr);
+  /// Steps that the last replay had to run, the others were remembered. For tests and benchmarks.
+  [[nodiscard]] size_t stepsRun() const { return steps_run_; }
+
+ private:
+  struct Kept {
+    mod::StepDoc step;
+    std::shared_ptr<const scene::Model> before, after;
+    StepOutcome outcome;
+  };
+  SourceModel source_;
+  std::string book_;
+  std::shared_ptr<const scene::Model> start_;
+  std::vector<Kept> kept_;
+  size_t steps_run_ = 0;
+};
+
+}  // namespace rakugo::prepare

@@ -1,0 +1,27 @@
+// The functions behind the table of steps. Internal to prepare.
+#pragma once
+
+#include "prepare/step.h"
+
+namespace rakugo::prepare {
+
+StepOutcome applyReadLengths(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyTurn(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyScale(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyBake(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyRename(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyUsePicture(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, const StepContext& context);
+
+/// A text value, or "".
+std::string textValue(const base::Json& values, const char* key);
+/// A finite number, or the fallback.
+double numberValue(const base::Json& values, const char* key, double fallback);
+/// An outcome that says the values cannot be used.
+StepOutcome wrongValues(const std::string& why);
+
+}  // namespace rakugo::prepare

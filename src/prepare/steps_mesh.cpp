@@ -1,0 +1,64 @@
+// Steps that mend meshes.
+#include <cmath>
+
+#include "base/text.h"
+#include "geometry/triangles.h"
+#include "prepare/steps.h"
+
+namespace rakugo::prepare {
+
+StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json&, const StepContext&) {
+  uint64_t removed = 0;
+  for (size_t m = 0; m < model.meshes.size(); ++m) {
+    std::vector<std::vector<uint32_t>> bad;
+    bool any = false;
+    for (const scene::Primitive& p : model.meshes[m]->primitives) {
+      bad.push_back(geometry::degenerateTriangles(p.positions, p.indices));
+      any = any || !bad.back().empty();
+    }
+    if (!any) continue;
+    scene::Mesh& mesh = model.editMesh(scene::MeshIndex(m));
+    for (size_t k = 0; k < mesh.primitives.size(); ++k) {
+      std::vector<uint32_t>& indices = mesh.primitives[k].indices;
+      std::vector<uint32_t> kept;
+      size_t next = 0;
+      for (size_t t = 0; t < indices.size() / 3; ++t) {
+        if (next < bad[k].size() && bad[k][next] == t) {
+          ++next;
+          continue;
+        }
+        kept.insert(kept.end(), indices.begin() + static_cast<std::ptrdiff_t>(3 * t), indices.begin() + static_cast<std::ptrdiff_t>(3 * t + 3));
+      }
+      removed += bad[k].size();
+      indices = std::move(kept);
+    }
+  }
+  StepOutcome out;
+  out.did = removed == 0 ? "none left" : base::countText(removed, "triangle", "triangles");
+  return out;
+}
+
+StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, const StepContext&) {
+  const double crease_deg = numberValue(values, "crease_deg", 40);
+  if (!(crease_deg >= 0 && crease_deg <= 180)) return wrongValues("An angle lies between 0 and 180 degrees.");
+  uint64_t made = 0;
+  for (size_t m = 0; m < model.meshes.size(); ++m) {
+    const auto lacks = [](const scene::Primitive& p) {
+      if (p.normals.size() != p.positions.size()) return true;
+      return !geometry::nonFiniteVertices(p.normals).empty();
+    };
+    bool any = false;
+    for (const scene::Primitive& p : model.meshes[m]->primitives) any = any || lacks(p);
+    if (!any) continue;
+    for (scene::Primitive& p : model.editMesh(scene::MeshIndex(m)).primitives) {
+      if (!lacks(p)) continue;
+      p.normals = geometry::vertexNormals(p.positions, p.indices, static_cast<float>(crease_deg * 3.14159265358979 / 180));
+      made += p.normals.size();
+    }
+  }
+  StepOutcome out;
+  out.did = made == 0 ? "all had them" : base::countText(made, "normal", "normals");
+  return out;
+}
+
+}  // namespace rakugo::prepare

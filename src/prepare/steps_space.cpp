@@ -1,0 +1,93 @@
+// Steps that say how long, which way round and where.
+#include <cmath>
+
+#include "base/text.h"
+#include "prepare/space_ops.h"
+#include "prepare/steps.h"
+
+namespace rakugo::prepare {
+
+const std::vector<LengthUnit>& lengthUnits() {
+  static const std::vector<LengthUnit> kUnits = {{"mm", "millimetres", 0.001}, {"cm", "centimetres", 0.01}, {"m", "metres", 1}, {"in", "inches", 0.0254}, {"ft", "feet", 0.3048}};
+  return kUnits;
+}
+
+std::string textValue(const base::Json& values, const char* key) {
+  return values.is_object() && values.contains(key) && values[key].is_string() ? values[key].get<std::string>() : std::string();
+}
+
+double numberValue(const base::Json& values, const char* key, double fallback) {
+  if (!values.is_object() || !values.contains(key) || !values[key].is_number()) return fallback;
+  const auto value = values[key].get<double>();
+  return std::isfinite(value) ? value : fallback;
+}
+
+StepOutcome wrongValues(const std::string& why) { return {StepState::wrong, {why}, {}}; }
+
+StepOutcome applyReadLengths(scene::Model& model, const base::Json& values, const StepContext&) {
+  const std::string unit = textValue(values, "unit");
+  for (const LengthUnit& u : lengthUnits()) {
+    if (unit != u.id) continue;
+    const double factor = u.metres / model.frame.read_unit_m;
+    if (std::abs(factor - 1) > 1e-9) transformAll(model, glm::mat3(1), static_cast<float>(factor));
+    model.frame.read_unit_m = u.metres;
+    return {StepState::good, {}, std::abs(factor - 1) > 1e-9 ? "lengths times " + base::numberText(factor, 6) : "lengths as they are"};
+  }
+  return wrongValues("\"" + unit + "\" is no unit of length.");
+}
+
+StepOutcome applyTurn(scene::Model& model, const base::Json& values, const StepContext& context) {
+  const auto forward = geometry::axisFromName(textValue(values, "forward"));
+  const auto up = geometry::axisFromName(textValue(values, "up"));
+  if (!forward || !up) return wrongValues("A side is one of +X, -X, +Y, -Y, +Z, -Z.");
+  if (geometry::parallel(*forward, *up)) return wrongValues("Forward and up lie on one line; choose two sides that meet.");
+  const glm::mat3 turn = geometry::quarterTurn(*forward, *up, context.book->forward, context.book->up);
+  if (turn != glm::mat3(1)) transformAll(model, turn, 1);
+  model.frame.up = context.book->up;
+  model.frame.forward = context.book->forward;
+  model.frame.turned = true;
+  return {StepState::good, {}, turn == glm::mat3(1) ? "already so" : ""};
+}
+
+StepOutcome applyScale(scene::Model& model, const base::Json& values, const StepContext&) {
+  const double factor = numberValue(values, "factor", 0);
+  if (!(factor >= 1e-6 && factor <= 1e6)) return wrongValues("A factor lies between 0.000001 and 1,000,000.");
+  transformAll(model, glm::mat3(1), static_cast<float>(factor));
+  return {};
+}
+
+StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context) {
+  const geometry::Bounds box = scene::boundsOf(model);
+  if (box.empty()) return {StepState::missed, {"The model has no vertices."}, {}};
+  const std::string to = textValue(values, "to");
+  glm::vec3 origin = box.center();
+  if (to == "floor_centre") {
+    const glm::vec3 up = geometry::axisVector(context.book->up);
+    const float half = std::abs(glm::dot(box.size(), up)) * 0.5F;
+    origin -= up * half;
+  } else if (to == "point") {
+    if (!values.contains("point") || !values["point"].is_array() || values["point"].size() != 3) return wrongValues("A point has three numbers.");
+    for (int i = 0; i < 3; ++i) {
+      const base::Json& one = values["point"][static_cast<size_t>(i)];
+      if (!one.is_number() || !std::isfinite(one.get<float>())) return wrongValues("A point has three numbers.");
+      origin[i] = one.get<float>();
+    }
+  } else if (to != "centre") {
+    return wrongValues("An origin is floor_centre, centre or point.");
+  }
+  shiftAll(model, -origin);
+  const float distance = glm::length(origin);
+  return {StepState::good, {}, distance < 1e-5F ? "already there" : "moved " + base::lengthText(distance)};
+}
+
+StepOutcome applyBake(scene::Model& model, const base::Json&, const StepContext&) {
+  const auto kept = bakeAll(model);
+  StepOutcome out;
+  if (!kept.empty()) {
+    out.state = StepState::partly;
+    out.misses.push_back(base::listText(kept) + " carry bones or movement and keep their placement.");
+  }
+  return out;
+}
+
+}  // namespace rakugo::prepare

@@ -1,0 +1,27 @@
+#include "rulebook/rulebook.h"
+
+#include <algorithm>
+
+namespace rakugo::rulebook {
+namespace {
+
+template <class List>
+auto findById(const List& list, const std::string& id) {
+  const auto at = std::find_if(list.begin(), list.end(), [&](const auto& one) { return one.id == id; });
+  return at == list.end() ? nullptr : &*at;
+}
+
+}  // namespace
+
+bool Condition::holds(const base::Json& card) const {
+  if (field.empty()) return true;
+  return card.is_object() && card.contains(field) && card[field] == is;
+}
+
+const Role* Kind::findRole(const std::string& role) const { return findById(roles, role); }
+const Field* Kind::findField(const std::string& field) const { return findById(fields, field); }
+const Point* Kind::findPoint(const std::string& point) const { return findById(points, point); }
+const Kind* Rulebook::findKind(const std::string& kind) const { return findById(kinds, kind); }
+glm::vec3 Rulebook::side() const { return glm::cross(geometry::axisVector(up), geometry::axisVector(forward)); }
+
+}  // namespace rakugo::rulebook

@@ -1,0 +1,188 @@
+// The format-neutral model. Lengths are metres, angles radians; the axes are those of `frame`.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <glm/glm.hpp>
+#include <glm/gtc/quaternion.hpp>
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "base/bytes.h"
+#include "base/index.h"
+#include "geometry/axes.h"
+#include "geometry/bounds.h"
+
+namespace rakugo::scene {
+
+using NodeIndex = base::Index<struct NodeTag>;
+using MeshIndex = base::Index<struct MeshTag>;
+using MaterialIndex = base::Index<struct MaterialTag>;
+using ImageIndex = base::Index<struct ImageTag>;
+using SkinIndex = base::Index<struct SkinTag>;
+
+/// Position, turn (unit quaternion) and scale of a node in its parent's space; applied scale first.
+struct Placement {
+  glm::vec3 position{0};
+  glm::quat turn{1, 0, 0, 0};
+  glm::vec3 scale{1};
+  [[nodiscard]] glm::mat4 matrix() const;
+  /// Nothing moved, turned or scaled (within 1e-5, and 1e-6 m for the position).
+  [[nodiscard]] bool atRest() const;
+  bool operator==(const Placement&) const = default;
+};
+
+/// The placement nearest to `matrix`; `exact` becomes false when the matrix shears.
+Placement placementOf(const glm::mat4& matrix, bool& exact);
+
+/// A part: a node of the tree. `key` names it for ever (path of source names, made unique); `name` can be changed by a step.
+struct Node {
+  std::string key;
+  std::string name;
+  NodeIndex parent;
+  std::vector<NodeIndex> children;
+  Placement local;
+  MeshIndex mesh;
+  SkinIndex skin;
+  bool camera = false;
+  bool light = false;
+};
+
+/// Triangles with one material. Each attribute is empty or has one value a vertex. Indices are 3 x triangles, all in range.
+struct Primitive {
+  std::vector<glm::vec3> positions;
+  std::vector<glm::vec3> normals;
+  std::vector<glm::vec4> tangents;                 ///< w is the side of the bitangent
+  std::array<std::vector<glm::vec2>, 2> uvs;       ///< origin at the picture's top left (glTF)
+  std::vector<glm::vec4> colors;                   ///< linear RGBA
+  std::vector<glm::u16vec4> joints;                ///< positions in the skin's joint list
+  std::vector<glm::vec4> weights;
+  std::vector<uint32_t> indices;
+  MaterialIndex material;
+};
+
+struct Mesh {
+  std::string name;
+  std::vector<Primitive> primitives;
+};
+
+enum class Filter : unsigned char { linear, nearest };
+enum class Wrap : unsigned char { repeat, clamp, mirror };
+
+/// One use of a picture by a material.
+struct TextureUse {
+  ImageIndex image;
+  uint32_t uv_set = 0;
+  Filter filter = Filter::linear;
+  Wrap wrap_u = Wrap::repeat, wrap_v = Wrap::repeat;
+  bool operator==(const TextureUse&) const = default;
+};
+
+enum class AlphaMode : unsigned char { opaque, mask, blend };
+
+/// Metallic-roughness material, glTF 2.0 section 3.9.
+struct Material {
+  std::string key;    ///< its name in the source, made unique
+  std::string name;
+  std::string role;   ///< given by a step; a role of the rulebook
+  glm::vec4 base_color{1};
+  float metallic = 1, roughness = 1;
+  glm::vec3 emissive{0};
+  float normal_scale = 1, occlusion_strength = 1;
+  TextureUse base_color_texture, metallic_roughness_texture, normal_texture, occlusion_texture, emissive_texture;
+  AlphaMode alpha = AlphaMode::opaque;
+  float alpha_cutoff = 0.5F;
+  bool double_sided = false;
+};
+
+/// The picture slots of a material by name: "base colour", "metal and roughness", "normal", "occlusion", "glow".
+struct TextureSlot {
+  const char* name;
+  TextureUse Material::*use;
+  bool color;   ///< colour (sRGB) or data (linear)
+};
+extern const std::array<TextureSlot, 5> kTextureSlots;
+
+/// A picture as it stands in the source: still encoded.
+struct Image {
+  std::string name;
+  std::string uri;    ///< as written in the source; empty when embedded
+  std::string mime;   ///< "image/png", "image/jpeg" or empty
+  std::shared_ptr<const base::Bytes> bytes;   ///< null when not found
+};
+
+struct Skin {
+  std::string name;
+  std::vector<NodeIndex> joints;
+  std::vector<glm::mat4> inverse_bind;   ///< one a joint
+};
+
+enum class AnimatedPath : unsigned char { position, turn, scale, weights };
+enum class Interpolation : unsigned char { step, linear, cubic };
+
+/// Keys of one node's property. `values` has 3 (position, scale), 4 (turn) or m (weights) numbers a key, times 3 when cubic.
+struct Channel {
+  NodeIndex node;
+  AnimatedPath path = AnimatedPath::position;
+  Interpolation interpolation = Interpolation::linear;
+  std::vector<float> times_s;
+  std::vector<float> values;
+};
+
+struct Animation {
+  std::string name;
+  std::vector<Channel> channels;
+};
+
+/// How the model's space lies.
+struct Frame {
+  geometry::Axis up = geometry::Axis::plus_y;
+  geometry::Axis forward = geometry::Axis::plus_z;
+  double read_unit_m = 1;     ///< the length that one unit of the source was read as
+  bool turned = false;        ///< a step has turned the model to the game's axes
+  bool operator==(const Frame&) const = default;
+};
+
+/// A whole model. Copying shares meshes and images.
+struct Model {
+  std::vector<Node> nodes;
+  std::vector<NodeIndex> roots;
+  std::vector<std::shared_ptr<const Mesh>> meshes;
+  std::vector<Material> materials;
+  std::vector<Image> images;
+  std::vector<Skin> skins;
+  std::vector<Animation> animations;
+  Frame frame;
+
+  [[nodiscard]] const Node& node(NodeIndex i) const { return nodes[i.value()]; }
+  [[nodiscard]] Node& node(NodeIndex i) { return nodes[i.value()]; }
+  [[nodiscard]] const Mesh& mesh(MeshIndex i) const { return *meshes[i.value()]; }
+  /// A copy of the mesh that may be changed, put in the model's list in place of the old one.
+  Mesh& editMesh(MeshIndex i);
+};
+
+/// The part of that key, or an invalid index.
+NodeIndex findPart(const Model& model, const std::string& key);
+/// The material of that key, or an invalid index.
+MaterialIndex findMaterial(const Model& model, const std::string& key);
+
+/// Matrices from each node's space to the model's (node count x 4x4). Nodes that no root reaches get the identity.
+std::vector<glm::mat4> worldMatrices(const Model& model);
+/// Nodes reached from the roots, parents before children.
+std::vector<NodeIndex> reachedNodes(const Model& model);
+/// The box of all reached parts in the model's space. Skinned parts are taken in their bind pose.
+geometry::Bounds boundsOf(const Model& model);
+/// The box of one part (its own mesh only) in the model's space.
+geometry::Bounds partBounds(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world);
+
+struct Counts {
+  uint64_t parts = 0, triangles = 0, vertices = 0, bones = 0;
+};
+/// What the reached parts draw; a mesh used twice counts twice. `parts` counts nodes with a mesh.
+Counts countsOf(const Model& model);
+
+/// Fills every node's and material's `key` from the names: the path from the root, made unique with "#2", "#3".
+void assignKeys(Model& model);
+
+}  // namespace rakugo::scene

@@ -1,0 +1,109 @@
+// `rakugo-tool inspect`: what is inside a model file.
+#include <fmt/core.h>
+
+#include <set>
+
+#include "base/text.h"
+#include "commands.h"
+#include "formats/read_model.h"
+
+namespace rakugo::tool {
+namespace {
+
+using base::Json;
+
+Json vectorJson(glm::vec3 v) { return Json::array({v.x, v.y, v.z}); }
+
+Json describe(const std::string& file, const formats::ReadModel& read) {
+  const scene::Model& model = read.model;
+  Json out = Json::object();
+  out["file"] = file;
+  out["format"] = read.format;
+  out["version"] = read.version;
+  out["unit_m"] = model.frame.read_unit_m;
+  out["up"] = geometry::axisName(model.frame.up);
+  out["forward"] = geometry::axisName(model.frame.forward);
+  out["scene_nodes"] = scene::reachedNodes(model).size();
+  uint64_t primitives = 0, vertices = 0, triangles = 0;
+  for (const auto& mesh : model.meshes) {
+    primitives += mesh->primitives.size();
+    for (const auto& p : mesh->primitives) {
+      vertices += p.positions.size();
+      triangles += p.indices.size() / 3;
+    }
+  }
+  out["meshes"] = model.meshes.size();
+  out["primitives"] = primitives;
+  out["vertices"] = vertices;
+  out["triangles"] = triangles;
+  out["scene_triangles"] = scene::countsOf(model).triangles;
+  out["materials"] = Json::array();
+  for (const scene::Material& m : model.materials) {
+    Json textures = Json::array();
+    for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+      const scene::TextureUse& use = m.*slot.use;
+      if (!use.image.valid()) continue;
+      const scene::Image& image = model.images[use.image.value()];
+      textures.push_back(Json{{"slot", slot.name}, {"uri", image.uri}, {"found", image.bytes != nullptr}});
+    }
+    out["materials"].push_back(Json{{"name", m.name}, {"textures", textures}});
+  }
+  out["images"] = model.images.size();
+  out["skins"] = Json::array();
+  for (const scene::Skin& skin : model.skins) {
+    Json joints = Json::array();
+    for (const auto j : skin.joints) joints.push_back(model.node(j).name);
+    out["skins"].push_back(Json{{"name", skin.name}, {"joints", joints}});
+  }
+  out["animations"] = Json::array();
+  for (const scene::Animation& a : model.animations) {
+    float seconds = 0;
+    for (const auto& c : a.channels)
+      for (const float t : c.times_s) seconds = std::max(seconds, t);
+    out["animations"].push_back(Json{{"name", a.name}, {"seconds", seconds}, {"channels", a.channels.size()}});
+  }
+  out["cameras"] = read.cameras;
+  out["lights"] = read.lights;
+  const geometry::Bounds box = scene::boundsOf(model);
+  out["bounds"] = box.empty() ? Json() : Json{{"min", vectorJson(box.min)}, {"max", vectorJson(box.max)}};
+  out["notes"] = Json::array();
+  for (const base::Note& n : read.notes) out["notes"].push_back(Json{{"code", n.code}, {"message", n.message}, {"place", n.place.text()}});
+  return out;
+}
+
+void print(const std::string& file, const formats::ReadModel& read) {
+  const scene::Model& model = read.model;
+  const glm::vec3 size = scene::boundsOf(model).size();
+  const scene::Counts counts = scene::countsOf(model);
+  fmt::print("{}: {} {}\n", file, read.format, read.version);
+  fmt::print("  {}, {}, {}\n", base::countText(counts.parts, "part", "parts"), base::countText(counts.triangles, "triangle", "triangles"), base::countText(counts.vertices, "vertex", "vertices"));
+  fmt::print("  {} × {} × {} (x, y, z), up {}, forward {}\n", base::lengthText(size.x), base::lengthText(size.y), base::lengthText(size.z), geometry::axisName(model.frame.up), geometry::axisName(model.frame.forward));
+  if (counts.bones > 0) fmt::print("  {}\n", base::countText(counts.bones, "bone", "bones"));
+  for (const scene::Material& m : model.materials) {
+    std::string line = "  material " + m.name;
+    for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+      const scene::TextureUse& use = m.*slot.use;
+      if (!use.image.valid()) continue;
+      const scene::Image& image = model.images[use.image.value()];
+      line += fmt::format("; {}: {}{}", slot.name, image.uri.empty() ? "embedded" : image.uri, image.bytes ? "" : " (missing)");
+    }
+    fmt::print("{}\n", line);
+  }
+  for (const scene::Animation& a : model.animations) fmt::print("  animation {}\n", a.name);
+  if (read.cameras + read.lights > 0) fmt::print("  {}, {}\n", base::countText(read.cameras, "camera", "cameras"), base::countText(read.lights, "light", "lights"));
+  for (const base::Note& n : read.notes) fmt::print("  note: {} [{}]\n", n.message, n.place.text());
+}
+
+}  // namespace
+
+int inspect(const Common& common, const std::string& file) {
+  const auto read = formats::readModelFile(file);
+  if (!read) return failed(common, read.error());
+  if (common.json)
+    fmt::print("{}", base::jsonText(describe(file, *read)));
+  else
+    print(file, *read);
+  return kGood;
+}
+
+}  // namespace rakugo::tool
