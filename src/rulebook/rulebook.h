@@ -46,6 +46,7 @@ struct Role {
   bool required = false;               ///< a model of the kind needs a material with this role
   Condition when;                      ///< narrows `required`
   std::array<float, 3> swatch{0.5F, 0.5F, 0.5F};   ///< sRGB, for the role's card
+  std::string effect;                  ///< "tint" (takes a chosen colour), "glow" (shines by night) or ""
   std::vector<std::string> hints;      ///< words in material names that suggest the role
 };
 

@@ -113,9 +113,11 @@ Role readRole(JsonFields& in) {
   r.required = in.flag("required");
   r.when = readCondition(in, "when");
   r.hints = in.texts("hints");
+  r.effect = in.text("effect");
+  if (!r.effect.empty() && r.effect != "tint" && r.effect != "glow") in.complain("rulebook.effect", "An effect is tint or glow.", "effect");
   if (const auto rgb = in.numbers("swatch", 3))
     for (size_t i = 0; i < 3; ++i) r.swatch[i] = static_cast<float>(std::clamp((*rgb)[i], 0.0, 1.0));
-  in.refuseOthers({"id", "title", "help", "required", "when", "hints", "swatch"});
+  in.refuseOthers({"id", "title", "help", "required", "when", "hints", "swatch", "effect"});
   return r;
 }
 

@@ -1,0 +1,376 @@
+// The bench's state, input and OpenGL. What is painted over the picture is in bench_overlay.cpp.
+#include "app/bench.h"
+
+#include <QApplication>
+#include <QMouseEvent>
+#include <QOpenGLContext>
+#include <QOpenGLFramebufferObject>
+#include <QPainter>
+#include <cmath>
+
+#include "app/theme.h"
+
+namespace rakugo::app {
+
+struct Bench::Uploaded {
+  std::vector<render::DrawItem> items, ghost;
+  std::vector<std::string> keys;
+};
+
+Bench::Bench(QWidget* parent) : QOpenGLWidget(parent) {
+  setObjectName(QStringLiteral("bench"));
+  setAccessibleName(tr("Bench"));
+  setAccessibleDescription(tr("The model in three dimensions. Drag to turn, right button to move, wheel to come nearer."));
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setMinimumSize(320, 240);
+  camera_.yaw_rad = 0.75F;
+  camera_.pitch_rad = 0.28F;
+}
+
+Bench::~Bench() { release(); }
+
+void Bench::release() {
+  if (!renderer_) return;
+  makeCurrent();
+  uploaded_.reset();
+  renderer_.reset();
+  doneCurrent();
+}
+
+void Bench::initializeGL() {
+  if (render::Gl* gl = render::currentGl()) renderer_ = std::make_unique<render::Renderer>(gl);
+  connect(context(), &QOpenGLContext::aboutToBeDestroyed, this, &Bench::release);
+  stale_ = true;
+}
+
+void Bench::setScene(std::shared_ptr<const BenchScene> scene) {
+  const bool other = !scene_ || !scene || scene_->model != scene->model;
+  // A model that changed its size by more than twofold would be lost from sight.
+  bool jumped = false;
+  if (scene_ && scene && !scene->bounds_m.empty() && !scene_->bounds_m.empty()) {
+    const float before = glm::length(scene_->bounds_m.size()), now = glm::length(scene->bounds_m.size());
+    jumped = now > before * 2 || before > now * 2 || glm::distance(scene->bounds_m.center(), scene_->bounds_m.center()) > now * 0.5F;
+  }
+  scene_ = std::move(scene);
+  stale_ = true;
+  if (scene_) {
+    camera_.up = scene_->up;
+    camera_.forward = scene_->forward;
+  }
+  if (other) {
+    fitted_ = false;
+    measured_.clear();
+    marks_.clear();
+  }
+  if (other || jumped) fit();
+  update();
+}
+
+void Bench::setLook(Look look) {
+  look_ = look;
+  update();
+}
+void Bench::setNight(bool night) {
+  night_ = night;
+  update();
+}
+void Bench::setGhost(bool shown) {
+  ghost_ = shown;
+  update();
+}
+void Bench::setTool(Tool tool) {
+  tool_ = tool;
+  hovered_side_.reset();
+  if (tool != Tool::measure) measured_.clear();
+  setCursor(tool == Tool::look_round ? Qt::ArrowCursor : Qt::CrossCursor);
+  update();
+}
+void Bench::setSelectedPart(const std::string& key) {
+  selected_ = key;
+  update();
+}
+void Bench::setMessage(const QString& message) {
+  message_ = message;
+  update();
+}
+
+void Bench::showMarks(std::vector<glm::vec3> marks) {
+  marks_ = std::move(marks);
+  if (marks_.size() == 1 && scene_) camera_.target = marks_[0];
+  update();
+}
+
+void Bench::fit() {
+  if (!scene_ || scene_->bounds_m.empty()) return;
+  geometry::Bounds box = scene_->bounds_m;
+  // The ghost is taken in as long as it is of a like size; a speck or a mountain is left out.
+  if (ghost_)
+    for (const BenchPart& part : scene_->ghost) {
+      const glm::vec3 low(part.mesh.bounds_min[0], part.mesh.bounds_min[1], part.mesh.bounds_min[2]), high(part.mesh.bounds_max[0], part.mesh.bounds_max[1], part.mesh.bounds_max[2]);
+      const float ratio = glm::length(high - low) / std::max(glm::length(scene_->bounds_m.size()), 1e-6F);
+      if (ratio < 4 && ratio > 0.25F) box.add({low, high});
+    }
+  camera_.fit(box.min, box.max, static_cast<float>(width()) / static_cast<float>(std::max(height(), 1)));
+  // Room for the dimension lines beside the model.
+  camera_.distance_m *= 1.1F;
+  fitted_ = true;
+  update();
+}
+
+void Bench::lookFrom(const QString& side) {
+  camera_.parallel = true;
+  camera_.pitch_rad = 0;
+  if (side == QLatin1String("forward")) camera_.yaw_rad = 0;
+  if (side == QLatin1String("back")) camera_.yaw_rad = 3.14159265F;
+  if (side == QLatin1String("left")) camera_.yaw_rad = 1.57079633F;
+  if (side == QLatin1String("right")) camera_.yaw_rad = -1.57079633F;
+  if (side == QLatin1String("up")) camera_.yaw_rad = 3.14159265F, camera_.pitch_rad = 1.57079633F;
+  if (side == QLatin1String("floor")) camera_.yaw_rad = 3.14159265F, camera_.pitch_rad = -1.57079633F;
+  fit();
+}
+
+void Bench::upload() {
+  if (!renderer_ || !stale_) return;
+  stale_ = false;
+  uploaded_ = std::make_unique<Uploaded>();
+  if (!scene_) return;
+  render::Gl* gl = renderer_->gl();
+  std::map<const bundle::Ktx2Picture*, std::shared_ptr<render::GpuPicture>> pictures;
+  std::vector<std::shared_ptr<render::DrawMaterial>> materials;
+  for (const BenchMaterial& m : scene_->materials) {
+    auto made = std::make_shared<render::DrawMaterial>();
+    made->record = m.record;
+    made->tinted = m.tinted;
+    made->glows = m.glows;
+    const auto picture = [&](const BenchPicture& p) -> std::shared_ptr<render::GpuPicture> {
+      if (!p) return nullptr;
+      auto& gpu = pictures[p.get()];
+      if (!gpu) gpu = std::make_shared<render::GpuPicture>(gl, *p, m.record.filter == "nearest");
+      return gpu;
+    };
+    made->base_color = picture(m.base_color);
+    made->metallic_roughness = picture(m.metallic_roughness);
+    made->normal = picture(m.normal);
+    made->emissive = picture(m.emissive);
+    materials.push_back(std::move(made));
+  }
+  const auto add = [&](const std::vector<BenchPart>& parts, std::vector<render::DrawItem>& out) {
+    for (const BenchPart& part : parts) {
+      render::DrawItem item;
+      item.mesh = std::make_shared<render::GpuMesh>(gl, part.mesh);
+      item.submeshes = part.mesh.submeshes;
+      for (const size_t m : part.materials) item.materials.push_back(materials[m]);
+      item.matrix = part.world;
+      out.push_back(std::move(item));
+    }
+  };
+  add(scene_->parts, uploaded_->items);
+  add(scene_->ghost, uploaded_->ghost);
+  for (const BenchPart& part : scene_->parts) uploaded_->keys.push_back(part.key);
+}
+
+void Bench::paintGL() {
+  const Theme& t = theme();
+  if (!renderer_) {
+    QPainter painter(this);
+    painter.fillRect(rect(), t.paper);
+    painter.setPen(t.quiet);
+    painter.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap, tr("This display has no OpenGL 3.3, so the bench cannot draw. Everything else works."));
+    return;
+  }
+  upload();
+  if (!fitted_) fit();
+  const qreal scale = devicePixelRatioF();
+  const int w = static_cast<int>(width() * scale), h = static_cast<int>(height() * scale);
+  render::Gl* gl = renderer_->gl();
+  for (size_t i = 0; i < uploaded_->items.size(); ++i) uploaded_->items[i].selected = !selected_.empty() && uploaded_->keys[i] == selected_;
+  const std::vector<render::DrawItem> no_ghost;
+  if (look_ == Look::in_game && scene_) {
+    render::Ambience air = render::Ambience::at(night_ ? 1.0F : 0.0F);
+    air.up = scene_->up;
+    if (night_)
+      for (const BenchPoint& p : scene_->points) air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F});
+    const float radius = glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F;
+    renderer_->shadows(uploaded_->items, air, scene_->bounds_m.center(), radius);
+    gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+    gl->glViewport(0, 0, w, h);
+    gl->glClearColor(night_ ? 0.06F : 0.80F, night_ ? 0.075F : 0.835F, night_ ? 0.11F : 0.85F, 1);
+    gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+    drawFloor(w, h);
+    renderer_->lit(uploaded_->items, camera_, static_cast<float>(w) / static_cast<float>(h), air);
+  } else {
+    gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+    gl->glViewport(0, 0, w, h);
+    gl->glClearColor(static_cast<float>(t.paper.redF()), static_cast<float>(t.paper.greenF()), static_cast<float>(t.paper.blueF()), 1);
+    gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+    if (scene_) {
+      drawFloor(w, h);
+      renderer_->drawing(uploaded_->items, ghost_ ? uploaded_->ghost : no_ghost, camera_, defaultFramebufferObject(), w, h, {}, static_cast<float>(scale));
+    }
+  }
+  gl->glBindVertexArray(0);
+  gl->glDisable(GL_DEPTH_TEST);
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  paintOverlay(painter);
+}
+
+float Bench::floorStep() const {
+  const float size = std::max(glm::length(scene_->bounds_m.size()), 0.01F) / 4;
+  const float power = std::pow(10.0F, std::floor(std::log10(size)));
+  return size / power < 2 ? power : size / power < 5 ? 2 * power : 5 * power;
+}
+
+void Bench::drawFloor(int width, int height) {
+  const float step = floorStep();
+  const glm::vec3 forward = scene_->forward, side = glm::cross(scene_->up, scene_->forward);
+  std::vector<render::LineVertex> thin, strong;
+  const bool dark = look_ == Look::in_game && night_;
+  const glm::vec3 color = dark ? glm::vec3(0.6F, 0.62F, 0.66F) : glm::vec3(0.133F, 0.149F, 0.184F);
+  constexpr int kCells = 5;
+  for (int i = -kCells; i <= kCells; ++i) {
+    const float a = static_cast<float>(i) * step, reach = kCells * step;
+    auto& list = i == 0 ? strong : thin;
+    const glm::vec4 tone(color, i == 0 ? 0.38F : 0.16F);
+    list.push_back({forward * a - side * reach, tone});
+    list.push_back({forward * a + side * reach, tone});
+    list.push_back({side * a - forward * reach, tone});
+    list.push_back({side * a + forward * reach, tone});
+  }
+  // The game's forward: an arrow lying on the floor.
+  const glm::vec4 arrow(0.169F, 0.298F, 0.549F, 0.9F);
+  const float from = step * 3.2F, tip = step * 4.6F, wing = step * 0.28F;
+  for (const auto& [a, b] : std::initializer_list<std::pair<glm::vec3, glm::vec3>>{
+           {forward * from, forward * tip}, {forward * tip, forward * (tip - wing) + side * wing * 0.7F}, {forward * tip, forward * (tip - wing) - side * wing * 0.7F}}) {
+    strong.push_back({a, arrow});
+    strong.push_back({b, arrow});
+  }
+  const auto scale = static_cast<float>(devicePixelRatioF());
+  renderer_->lines(thin, camera_, width, height, scale);
+  renderer_->lines(strong, camera_, width, height, 1.6F * scale);
+}
+
+QImage Bench::takePicture(QSize size, bool from_bench_angle, QColor ground) {
+  if (!renderer_ || !scene_ || scene_->bounds_m.empty()) return {};
+  makeCurrent();
+  upload();
+  render::Gl* gl = renderer_->gl();
+  constexpr int kOver = 4;  // drawn larger and averaged: the smoothest edges a small picture can have
+  QOpenGLFramebufferObjectFormat format;
+  format.setAttachment(QOpenGLFramebufferObject::Depth);
+  QOpenGLFramebufferObject frame(size * kOver, format);
+  render::Camera camera = camera_;
+  camera.parallel = false;
+  if (!from_bench_angle) camera.yaw_rad = 0.75F, camera.pitch_rad = 0.22F;
+  const float aspect = static_cast<float>(size.width()) / static_cast<float>(size.height());
+  camera.fit(scene_->bounds_m.min, scene_->bounds_m.max, aspect);
+  camera.distance_m *= 0.94F;
+  render::Ambience air = render::Ambience::at(0);
+  air.up = scene_->up;
+  for (render::DrawItem& item : uploaded_->items) item.selected = false;
+  renderer_->shadows(uploaded_->items, air, scene_->bounds_m.center(), glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F);
+  frame.bind();
+  gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);
+  gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()), static_cast<float>(ground.blueF()), static_cast<float>(ground.alphaF()));
+  gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+  renderer_->lit(uploaded_->items, camera, aspect, air);
+  gl->glBindVertexArray(0);
+  const QImage large = frame.toImage();
+  frame.release();
+  doneCurrent();
+  return large.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation).convertToFormat(QImage::Format_RGBA8888);
+}
+
+std::optional<QPointF> Bench::project(glm::vec3 point) const {
+  const auto p = camera_.project(point, viewSize());
+  if (!p) return std::nullopt;
+  return QPointF(p->x, p->y);
+}
+
+std::optional<BenchHit> Bench::under(QPointF at) const {
+  if (!scene_) return std::nullopt;
+  glm::vec3 origin, direction;
+  camera_.ray({at.x(), at.y()}, viewSize(), origin, direction);
+  return hit(*scene_, origin, direction);
+}
+
+std::optional<glm::vec3> Bench::sideUnder(QPointF at) const {
+  const auto found = under(at);
+  if (!found) return std::nullopt;
+  // The side of the box that what is pointed at looks to, among those that can be forward.
+  const glm::vec3 up = scene_->frame.turned ? scene_->up : geometry::axisVector(scene_->frame.up);
+  const glm::vec3 level = found->normal - up * glm::dot(found->normal, up);
+  if (glm::length(level) < 0.2F) return std::nullopt;
+  return geometry::axisVector(geometry::nearestAxis(level));
+}
+
+void Bench::mousePressEvent(QMouseEvent* event) {
+  pressed_ = last_ = event->position();
+  moved_ = false;
+}
+
+void Bench::mouseMoveEvent(QMouseEvent* event) {
+  const QPointF d = event->position() - last_;
+  if (event->buttons() != Qt::NoButton) {
+    if ((event->position() - pressed_).manhattanLength() > 4) moved_ = true;
+    if (moved_) {
+      const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
+      if ((event->buttons() & Qt::LeftButton) != 0 && !shift)
+        camera_.orbit({d.x(), d.y()});
+      else
+        camera_.pan({d.x(), d.y()}, viewSize());
+    }
+  } else if (tool_ == Tool::point_front) {
+    hovered_side_ = sideUnder(event->position());
+  }
+  last_ = event->position();
+  update();
+}
+
+void Bench::mouseReleaseEvent(QMouseEvent* event) {
+  if (moved_ || event->button() != Qt::LeftButton) return;
+  if (tool_ == Tool::point_front) {
+    if (const auto side = sideUnder(event->position())) {
+      Q_EMIT frontChosen(*side);
+      setTool(Tool::look_round);
+    }
+  } else if (tool_ == Tool::measure) {
+    if (const auto found = under(event->position())) {
+      if (measured_.size() % 2 == 0) measured_.clear();
+      measured_.push_back(found->position);
+    }
+  } else {
+    const auto found = under(event->position());
+    Q_EMIT partClicked(found ? q(scene_->parts[found->part].key) : QString());
+  }
+  update();
+}
+
+void Bench::wheelEvent(QWheelEvent* event) {
+  camera_.zoomAt(std::pow(0.88F, static_cast<float>(event->angleDelta().y()) / 120), {event->position().x(), event->position().y()}, viewSize());
+  update();
+}
+
+void Bench::keyPressEvent(QKeyEvent* event) {
+  const float turn = 20;
+  switch (event->key()) {
+    case Qt::Key_Left: camera_.orbit({turn, 0}); break;
+    case Qt::Key_Right: camera_.orbit({-turn, 0}); break;
+    case Qt::Key_Up: camera_.orbit({0, turn}); break;
+    case Qt::Key_Down: camera_.orbit({0, -turn}); break;
+    case Qt::Key_Plus:
+    case Qt::Key_Equal: camera_.zoomAt(0.85F, viewSize() * 0.5F, viewSize()); break;
+    case Qt::Key_Minus: camera_.zoomAt(1 / 0.85F, viewSize() * 0.5F, viewSize()); break;
+    case Qt::Key_Escape: setTool(Tool::look_round); break;
+    default: QOpenGLWidget::keyPressEvent(event); return;
+  }
+  update();
+}
+
+void Bench::leaveEvent(QEvent*) {
+  hovered_side_.reset();
+  update();
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,122 @@
+#include "app/bench_scene.h"
+
+#include <cmath>
+
+namespace rakugo::app {
+namespace {
+
+BenchPicture picture(const scene::Model& model, const scene::TextureUse& use, bool color, PictureCache& cache) {
+  if (!use.image.valid()) return nullptr;
+  const auto& bytes = model.images[use.image.value()].bytes;
+  if (!bytes) return nullptr;
+  if (const auto known = cache.find(bytes.get()); known != cache.end()) return known->second.second;
+  BenchPicture made;
+  if (const auto decoded = formats::decodePicture(*bytes, "picture")) made = std::make_shared<const bundle::Ktx2Picture>(build::runtimePicture(*decoded, color, 1024, false));
+  cache.emplace(bytes.get(), std::make_pair(bytes, made));
+  return made;
+}
+
+BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, const rulebook::Kind* kind, PictureCache& cache) {
+  BenchMaterial out;
+  if (!index.valid()) {
+    out.record.metallic = 0;
+    return out;
+  }
+  const scene::Material& m = model.materials[index.value()];
+  out.record.name = m.name;
+  out.record.role = m.role;
+  for (int i = 0; i < 4; ++i) out.record.base_color[static_cast<size_t>(i)] = m.base_color[i];
+  for (int i = 0; i < 3; ++i) out.record.emissive[static_cast<size_t>(i)] = m.emissive[i];
+  out.record.metallic = m.metallic;
+  out.record.roughness = m.roughness;
+  out.record.normal_scale = m.normal_scale;
+  out.record.alpha = m.alpha == scene::AlphaMode::blend ? "blend" : m.alpha == scene::AlphaMode::mask ? "mask" : "opaque";
+  out.record.alpha_cutoff = m.alpha_cutoff;
+  out.record.double_sided = m.double_sided;
+  out.record.filter = m.base_color_texture.filter == scene::Filter::nearest ? "nearest" : "linear";
+  out.base_color = picture(model, m.base_color_texture, true, cache);
+  out.metallic_roughness = picture(model, m.metallic_roughness_texture, false, cache);
+  out.normal = picture(model, m.normal_texture, false, cache);
+  out.emissive = picture(model, m.emissive_texture, true, cache);
+  if (kind != nullptr)
+    if (const rulebook::Role* role = kind->findRole(m.role)) {
+      out.tinted = role->effect == "tint";
+      out.glows = role->effect == "glow";
+    }
+  return out;
+}
+
+void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vector<BenchMaterial>& materials, const rulebook::Kind* kind, PictureCache& cache) {
+  std::map<uint32_t, size_t> known;
+  for (build::RuntimePart& part : build::runtimeParts(model)) {
+    BenchPart made;
+    made.key = model.node(part.node).key;
+    made.name = part.name.empty() ? made.key : part.name;
+    made.world = part.world;
+    for (const scene::MaterialIndex m : part.materials) {
+      const auto [at, fresh] = known.emplace(m.value(), materials.size());
+      if (fresh) materials.push_back(material(model, m, kind, cache));
+      made.materials.push_back(at->second);
+    }
+    made.mesh = std::move(part.mesh);
+    out.push_back(std::move(made));
+  }
+}
+
+}  // namespace
+
+std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name, PictureCache& pictures) {
+  const auto state = x.context.models.find(name);
+  if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
+  const scene::Model& model = *state->second.prepared.model;
+  auto out = std::make_shared<BenchScene>();
+  out->model = name;
+  out->up = geometry::axisVector(x.book->up);
+  out->forward = geometry::axisVector(x.book->forward);
+  out->frame = model.frame;
+  out->bounds_m = scene::boundsOf(model);
+  out->person_height_m = x.book->person_height_m;
+  addParts(model, out->parts, out->materials, state->second.kind, pictures);
+  if (state->second.kind != nullptr) {
+    out->ghost_title = state->second.kind->ghost_title;
+    if (const auto ghost = x.context.ghosts.find(state->second.kind->id); ghost != x.context.ghosts.end() && ghost->second.model)
+      addParts(*ghost->second.model, out->ghost, out->materials, nullptr, pictures);
+  }
+  for (const mod::PointDoc& point : x.mod->models.at(name).points) {
+    const rulebook::Point* known = state->second.kind != nullptr ? state->second.kind->findPoint(point.id) : nullptr;
+    out->points.push_back({point.id, known != nullptr ? known->title : point.id,
+                           {static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]), static_cast<float>(point.position_m[2])}});
+  }
+  return out;
+}
+
+std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction) {
+  std::optional<BenchHit> best;
+  float nearest = std::numeric_limits<float>::max();
+  for (size_t i = 0; i < scene.parts.size(); ++i) {
+    const BenchPart& part = scene.parts[i];
+    const glm::mat4 back = glm::inverse(part.world);
+    const glm::vec3 o(back * glm::vec4(origin, 1)), d(back * glm::vec4(direction, 0));
+    const auto at = [&](uint32_t v) { return base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride); };
+    for (size_t t = 0; t + 2 < part.mesh.indices.size(); t += 3) {
+      // Moeller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection" (1997).
+      const glm::vec3 a = at(part.mesh.indices[t]), e1 = at(part.mesh.indices[t + 1]) - a, e2 = at(part.mesh.indices[t + 2]) - a;
+      const glm::vec3 p = glm::cross(d, e2);
+      const float det = glm::dot(e1, p);
+      if (std::abs(det) < 1e-20F) continue;
+      const glm::vec3 s = (o - a) / det;
+      const float u = glm::dot(s, p);
+      if (u < 0 || u > 1) continue;
+      const glm::vec3 c = glm::cross(s, e1);
+      const float v = glm::dot(d, c), distance = glm::dot(e2, c);
+      if (v < 0 || u + v > 1 || distance <= 0 || distance >= nearest) continue;
+      nearest = distance;
+      glm::vec3 normal = glm::normalize(glm::transpose(glm::mat3(back)) * glm::cross(e1, e2));
+      if (glm::dot(normal, direction) > 0) normal = -normal;
+      best = BenchHit{i, origin + direction * distance, normal};
+    }
+  }
+  return best;
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,59 @@
+// What the bench draws, made off the window's thread: runtime meshes and pictures of one prepared model.
+#pragma once
+
+#include <map>
+#include <memory>
+
+#include "build/runtime.h"
+#include "bundle/records.h"
+#include "check/examiner.h"
+
+namespace rakugo::app {
+
+/// A picture of the card, shared between scenes of the same image.
+using BenchPicture = std::shared_ptr<const bundle::Ktx2Picture>;
+using PictureCache = std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, BenchPicture>>;
+
+struct BenchMaterial {
+  bundle::MaterialRecord record;
+  BenchPicture base_color, metallic_roughness, normal, emissive;
+  bool tinted = false, glows = false;
+};
+
+struct BenchPart {
+  std::string key, name;
+  bundle::MeshPayload mesh;
+  std::vector<size_t> materials;   ///< by submesh material, into BenchScene::materials
+  glm::mat4 world{1};
+};
+
+struct BenchPoint {
+  std::string id, title;
+  glm::vec3 position_m{0};
+};
+
+/// Immutable once made.
+struct BenchScene {
+  std::string model;
+  std::vector<BenchPart> parts;
+  std::vector<BenchMaterial> materials;
+  std::vector<BenchPart> ghost;
+  std::string ghost_title;
+  std::vector<BenchPoint> points;
+  geometry::Bounds bounds_m;
+  glm::vec3 up{0, 0, 1}, forward{1, 0, 0};          ///< of the game
+  scene::Frame frame;                               ///< of the prepared model
+  double person_height_m = 1.7;
+};
+
+/// The scene of a model of the examination; null when it has none of that name or its source could not be read.
+std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& examination, const std::string& model, PictureCache& pictures);
+
+/// The first part that a ray meets, and where; nothing when it meets none. Cost: linear in triangles.
+struct BenchHit {
+  size_t part = 0;
+  glm::vec3 position{0}, normal{0};
+};
+std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction);
+
+}  // namespace rakugo::app

@@ -1,0 +1,152 @@
+#include "app/contents.h"
+
+#include <QAbstractButton>
+#include <QPainter>
+
+#include "app/panels.h"
+#include "base/text.h"
+
+namespace rakugo::app {
+namespace {
+
+// One thing of the mod.
+class ThingRow : public QAbstractButton {
+ public:
+  ThingRow(const QString& name, const QString& what, const QImage& picture, int state, bool chosen, QWidget* parent)
+      : QAbstractButton(parent), what_(what), picture_(picture), state_(state), chosen_(chosen) {
+    setText(name);
+    setAccessibleName(name);
+    setAccessibleDescription(what);
+    setFocusPolicy(Qt::StrongFocus);
+    setCursor(Qt::PointingHandCursor);
+    setFixedHeight(52);
+    setToolTip(name + QStringLiteral("\n") + what);
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    const Theme& t = theme();
+    QPainter p(this);
+    p.setRenderHint(QPainter::SmoothPixmapTransform);
+    if (chosen_ || underMouse()) p.fillRect(rect(), t.wash);
+    if (chosen_) p.fillRect(0, 0, 3, height(), t.click);
+    const QRect frame(14, 6, 40, 40);
+    p.setPen(t.hair);
+    p.setBrush(t.sheet);
+    p.drawRect(frame);
+    if (!picture_.isNull()) {
+      p.drawImage(frame.adjusted(1, 1, 0, 0), picture_);
+    } else if (const int dot = text().lastIndexOf(QLatin1Char('.')); dot > 0) {
+      p.setFont(typeface(11));
+      p.setPen(t.quiet);
+      p.drawText(frame, Qt::AlignCenter, text().mid(dot + 1, 4));
+    }
+    p.setFont(typeface(13, chosen_));
+    p.setPen(t.ink);
+    p.drawText(QRect(62, 7, width() - 84, 19), Qt::AlignVCenter, p.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 84));
+    p.setFont(typeface(11));
+    p.setPen(t.quiet);
+    p.drawText(QRect(62, 26, width() - 70, 18), Qt::AlignVCenter, p.fontMetrics().elidedText(what_, Qt::ElideRight, width() - 70));
+    if (state_ >= 0 && state_ < 3) drawSeverity(p, {width() - 14.0, 16.5}, 10, static_cast<check::Severity>(state_));
+    if (state_ == 3) drawGood(p, {width() - 14.0, 16.5}, 11);
+    if (hasFocus()) {
+      p.setPen(QPen(t.click, 2));
+      p.setBrush(Qt::NoBrush);
+      p.drawRect(rect().adjusted(1, 1, -2, -2));
+    }
+  }
+
+ private:
+  QString what_;
+  QImage picture_;
+  int state_;   // -1 unknown, 0..2 worst severity, 3 good
+  bool chosen_;
+};
+
+}  // namespace
+
+Contents::Contents(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+  auto* layout = new QVBoxLayout(this);
+  layout->setContentsMargins(0, 0, 1, 0);
+  layout->addWidget(scrollColumn(column_, this));
+  column_->setContentsMargins(0, 8, 0, 8);
+  column_->setSpacing(0);
+}
+
+void Contents::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  p.setPen(theme().hair);
+  p.drawLine(width() - 1, 0, width() - 1, height());
+}
+
+void Contents::setPicture(const std::string& model, const QImage& picture) {
+  pictures_[model] = picture;
+  refresh();
+}
+
+void Contents::refresh() {
+  // The row that has the keyboard keeps it over a rebuild.
+  QString focused;
+  for (const QAbstractButton* row : findChildren<QAbstractButton*>())
+    if (row->hasFocus()) focused = row->objectName();
+  clearLayout(column_);
+  if (!session_.isOpen()) return;
+  const auto& x = session_.examination();
+  const mod::ModState& state = session_.state();
+  const auto worst = [&](const auto& about) {
+    if (!x) return -1;
+    int out = 3;
+    for (const check::Finding& f : x->findings)
+      if (about(f.place)) out = std::min(out, static_cast<int>(f.severity));
+    return out;
+  };
+  const auto section = [&](const QString& text) {
+    QLabel* label = quietText(text, this);
+    label->setContentsMargins(14, 8, 8, 4);
+    column_->addWidget(label);
+  };
+  const auto row = [&](const QString& id, const QString& name, const QString& what, const QImage& picture, int mark, bool chosen, const std::function<void()>& act) {
+    auto* made = new ThingRow(name, what, picture, mark, chosen, this);
+    made->setObjectName(id);
+    connect(made, &QAbstractButton::clicked, this, act);
+    column_->addWidget(made);
+    if (id == focused) made->setFocus();
+  };
+  section(tr("OBJECTS"));
+  for (const auto& [name, doc] : state.objects) {
+    const rulebook::Kind* kind = session_.book().findKind(doc.kind);
+    const auto icon = state.icons.find(doc.icon);
+    QImage picture;
+    if (icon != state.icons.end()) {
+      picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()), static_cast<int>(icon->second->size()));
+      picture = picture.scaled(39, 39, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+    }
+    row(QStringLiteral("object-") + q(name), doc.title.empty() ? q(name) : q(doc.title), kind != nullptr ? q(kind->title) : q(doc.kind), picture,
+        worst([&, n = name](const check::FindingPlace& p) { return p.object == n; }), session_.object() == name, [this, n = name] {
+          session_.selectObject(n);
+          Q_EMIT objectChosen();
+        });
+  }
+  section(tr("MODELS"));
+  for (const auto& [name, doc] : state.models) {
+    QString what = tr("no steps yet");
+    if (!doc.steps.empty()) what = q(base::countText(doc.steps.size(), "step", "steps"));
+    row(QStringLiteral("model-") + q(name), q(name), what, pictures_[name], worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }), session_.model() == name, [this, n = name] {
+      session_.selectModel(n);
+      Q_EMIT modelChosen();
+    });
+  }
+  section(tr("SOURCES"));
+  for (const auto& [name, doc] : state.sources)
+    row(QStringLiteral("source-") + q(name), q(doc.file), q(base::countText(doc.files.size(), "file", "files")), {}, worst([&, n = name](const check::FindingPlace& p) { return p.source == n; }), false, [this, n = name] {
+      for (const auto& [model, model_doc] : session_.state().models)
+        if (model_doc.source == n) {
+          session_.selectModel(model);
+          break;
+        }
+      Q_EMIT sourceChosen();
+    });
+  column_->addStretch();
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,35 @@
+// The contents: what the mod holds, each with a small picture and a mark of its state.
+#pragma once
+
+#include <QImage>
+#include <QWidget>
+#include <map>
+
+#include "app/session.h"
+
+class QVBoxLayout;
+
+namespace rakugo::app {
+
+class Contents : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Contents(Session& session, QWidget* parent = nullptr);
+  void setPicture(const std::string& model, const QImage& picture);
+  void refresh();
+
+ Q_SIGNALS:
+  void sourceChosen();
+  void modelChosen();
+  void objectChosen();
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  Session& session_;
+  QVBoxLayout* column_;
+  std::map<std::string, QImage> pictures_;
+};
+
+}  // namespace rakugo::app

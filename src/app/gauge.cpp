@@ -1,0 +1,97 @@
+#include "app/gauge.h"
+
+#include <QLineEdit>
+#include <QPainter>
+#include <QRegularExpression>
+#include <cmath>
+
+#include "app/theme.h"
+#include "base/text.h"
+
+namespace rakugo::app {
+
+std::optional<double> typedLength(const QString& text) {
+  static const QRegularExpression kLength(QStringLiteral("^\\s*([0-9]+(?:[.,][0-9]+)?)\\s*(mm|cm|m|in|ft)?\\s*$"));
+  const auto match = kLength.match(text);
+  if (!match.hasMatch()) return std::nullopt;
+  const double number = match.captured(1).replace(QLatin1Char(','), QLatin1Char('.')).toDouble();
+  const QString unit = match.captured(2);
+  const double factor = unit == QLatin1String("mm") ? 0.001 : unit == QLatin1String("cm") ? 0.01 : unit == QLatin1String("in") ? 0.0254 : unit == QLatin1String("ft") ? 0.3048 : 1;
+  return number > 0 ? std::optional<double>(number * factor) : std::nullopt;
+}
+
+Gauge::Gauge(const QString& name, QWidget* parent) : QWidget(parent), name_(name) {
+  setFixedHeight(78);
+  edit_ = new QLineEdit(this);
+  edit_->setObjectName(QStringLiteral("gauge-") + name.toLower());
+  edit_->setAccessibleName(name);
+  edit_->setAlignment(Qt::AlignRight);
+  edit_->setToolTip(tr("Type a length to fit: 2.4 m, 240 cm"));
+  connect(edit_, &QLineEdit::editingFinished, this, [this] {
+    if (!edit_->isModified()) return;
+    edit_->setModified(false);
+    if (const auto length = typedLength(edit_->text()))
+      Q_EMIT typed(*length);
+    else
+      setValue(value_m_, band_, ghost_m_);
+  });
+}
+
+void Gauge::setValue(double value_m, std::optional<rulebook::Band> band, std::optional<double> ghost_m) {
+  value_m_ = value_m;
+  band_ = band;
+  ghost_m_ = ghost_m;
+  if (!edit_->hasFocus() || !edit_->isModified()) edit_->setText(q(base::lengthText(value_m)));
+  edit_->setModified(false);
+  update();
+}
+
+void Gauge::resizeEvent(QResizeEvent*) { edit_->setGeometry(width() - 96, 0, 96, 27); }
+
+void Gauge::paintEvent(QPaintEvent*) {
+  const Theme& t = theme();
+  QPainter p(this);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setFont(typeface(13, true));
+  p.setPen(t.ink);
+  p.drawText(QRectF(0, 0, width() - 100, 27), Qt::AlignVCenter, name_);
+  if (value_m_ <= 0) return;
+  // The rule is logarithmic, so that a thing a hundred times too large is still on it.
+  double low = value_m_, high = value_m_;
+  if (band_) low = std::min(low, std::max(band_->min, 1e-3)), high = std::max(high, band_->max);
+  low /= 1.6;
+  high *= 1.6;
+  const double left = 2, right = width() - 2.0, y = 46;
+  const auto x = [&](double v) { return left + (right - left) * std::clamp(std::log(v / low) / std::log(high / low), 0.0, 1.0); };
+  p.setPen(QPen(t.quiet, 1));
+  p.drawLine(QPointF(left, y), QPointF(right, y));
+  for (double power = std::pow(10, std::floor(std::log10(low))); power <= high; power *= 10)
+    for (int k = 1; k < 10; ++k) {
+      const double v = power * k;
+      if (v < low || v > high) continue;
+      p.setPen(QPen(t.quiet, k == 1 ? 1.2 : 0.7));
+      p.drawLine(QPointF(x(v), y - (k == 1 ? 5 : 3)), QPointF(x(v), y));
+    }
+  const bool inside = !band_ || band_->holds(value_m_);
+  if (band_) {
+    p.setPen(QPen(t.good, 5, Qt::SolidLine, Qt::FlatCap));
+    p.drawLine(QPointF(x(std::max(band_->min, low)), y + 3), QPointF(x(band_->max), y + 3));
+  }
+  if (ghost_m_ && *ghost_m_ > low && *ghost_m_ < high) {
+    p.setPen(QPen(t.ink, 1, Qt::DashLine));
+    p.drawLine(QPointF(x(*ghost_m_), y - 10), QPointF(x(*ghost_m_), y + 10));
+  }
+  // The value: a plumb bob; vermilion, and hollow, when it hangs outside the band.
+  const double vx = x(value_m_);
+  p.setPen(QPen(inside ? t.good : t.stops, 2));
+  p.setBrush(inside ? QBrush(t.good) : QBrush(t.paper));
+  p.drawPolygon(QPolygonF({{vx - 5, y - 13}, {vx + 5, y - 13}, {vx, y - 3}}));
+  p.setFont(typeface(11));
+  p.setPen(t.quiet);
+  QString said;
+  if (band_) said = QObject::tr("%1 to %2").arg(q(base::lengthText(band_->min)), q(base::lengthText(band_->max)));
+  if (ghost_m_) said += (said.isEmpty() ? QString() : QStringLiteral("  ·  ")) + QObject::tr("the game's own: %1").arg(q(base::lengthText(*ghost_m_)));
+  p.drawText(QRectF(0, 57, width(), 18), Qt::AlignVCenter, said);
+}
+
+}  // namespace rakugo::app

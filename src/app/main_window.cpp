@@ -1,0 +1,447 @@
+#include "app/main_window.h"
+
+#include <QCloseEvent>
+#include <QComboBox>
+#include <QCoreApplication>
+#include <QDialog>
+#include <QDialogButtonBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QProgressBar>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QStatusBar>
+
+#include "app/panels.h"
+#include "base/text.h"
+#include "mod/store.h"
+
+namespace rakugo::app {
+
+MainWindow::MainWindow() {
+  setWindowTitle(tr("Rakugo"));
+  setAcceptDrops(true);
+  resize(1280, 800);
+
+  auto* whole = new QWidget(this);
+  auto* layout = new QVBoxLayout(whole);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(0);
+  route_ = new Route(whole);
+  layout->addWidget(route_);
+  pages_ = new QStackedWidget(whole);
+  layout->addWidget(pages_, 1);
+  setCentralWidget(whole);
+  pages_->addWidget(makeStart());
+  pages_->addWidget(makeBench());
+
+  told_ = new QLabel(this);
+  told_->setObjectName(QStringLiteral("told"));
+  progress_ = new QProgressBar(this);
+  progress_->setFixedWidth(160);
+  progress_->setTextVisible(false);
+  progress_->setRange(0, 100);
+  progress_->hide();
+  cancel_ = new QPushButton(tr("Cancel"), this);
+  cancel_->setProperty("quiet", true);
+  cancel_->hide();
+  statusBar()->setSizeGripEnabled(false);
+  statusBar()->setStyleSheet(QStringLiteral("QStatusBar { background: %1; border-top: 1px solid %2; } QStatusBar::item { border: none; }").arg(theme().paper.name(), theme().hair.name()));
+  statusBar()->addWidget(told_, 1);
+  statusBar()->addPermanentWidget(progress_);
+  statusBar()->addPermanentWidget(cancel_);
+  connect(cancel_, &QPushButton::clicked, this, [this] {
+    start_after_build_ = false;
+    session_.cancelBuild();
+  });
+
+  makeMenus();
+
+  connect(route_, &Route::chosen, this, &MainWindow::setStation);
+  connect(route_, &Route::buildAsked, this, &MainWindow::build);
+  connect(&session_, &Session::opened, this, [this] {
+    pages_->setCurrentIndex(1);
+    bench_->setScene(nullptr);
+    refresh();
+  });
+  connect(&session_, &Session::edited, this, &MainWindow::refresh);
+  connect(&session_, &Session::selectionChanged, this, &MainWindow::refresh);
+  connect(&session_, &Session::examined, this, [this] {
+    refresh();
+    takeThumbnail();
+  });
+  connect(&session_, &Session::sceneChanged, this, [this] {
+    bench_->setScene(session_.scene());
+    bench_->setMessage(!session_.scene() && !session_.state().models.empty() ? tr("This model cannot be shown; the findings say why.") : QString());
+  });
+  connect(&session_, &Session::progressed, this, [this](const QString& what, double fraction) {
+    if (!session_.building()) return;
+    progress_->setVisible(true);
+    cancel_->setVisible(true);
+    progress_->setValue(static_cast<int>(fraction * 100));
+    told_->setText(what);
+  });
+  connect(&session_, &Session::built, this, [this](bool good, const QString& message) {
+    progress_->hide();
+    cancel_->hide();
+    tell(message, good);
+    refresh();
+    if (good && start_after_build_ && bundle_->install()) tryout_->start();
+    start_after_build_ = false;
+  });
+  connect(findings_, &FindingsPanel::showAsked, this, &MainWindow::showFinding);
+  connect(contents_, &Contents::sourceChosen, this, [this] { setStation(Station::sources); });
+  connect(contents_, &Contents::modelChosen, this, [this] {
+    if (route_->station() == Station::objects || route_->station() == Station::bundle) setStation(Station::shape);
+  });
+  connect(contents_, &Contents::objectChosen, this, [this] { setStation(Station::objects); });
+  connect(tryout_, &TryoutStation::installAsked, this, [this] {
+    start_after_build_ = true;
+    build();
+  });
+  for (StationPanel* panel : panels_) {
+    connect(panel, &StationPanel::tell, this, &MainWindow::tell);
+    connect(panel, &StationPanel::addModelAsked, this, &MainWindow::askModel);
+    connect(panel, &StationPanel::buildAsked, this, &MainWindow::build);
+    connect(panel, &StationPanel::goTo, this, [this](const QString& object, const QString& field) {
+      check::Finding finding;
+      finding.check = "field.";
+      finding.place.object = s(object);
+      finding.place.field = s(field);
+      showFinding(finding);
+    });
+  }
+  setStation(Station::shape);
+  refresh();
+}
+
+QWidget* MainWindow::makeStart() {
+  auto* page = new QWidget(this);
+  auto* outer = new QVBoxLayout(page);
+  outer->addStretch(2);
+  auto* row = new QHBoxLayout;
+  row->addStretch();
+  auto* column = new QVBoxLayout;
+  column->setSpacing(10);
+  auto* title = new QLabel(tr("Rakugo"), page);
+  title->setFont(typeface(34, true));
+  column->addWidget(title);
+  QLabel* what = plainText(tr("Prepare a model for a game, see what is wrong before the game does, and build it into a mod."), page);
+  what->setFixedWidth(460);
+  column->addWidget(what);
+  column->addSpacing(12);
+  const auto offer = [&](const char* id, const QString& text, const QString& said, bool lead, const std::function<void()>& act) {
+    auto* button = new QPushButton(text, page);
+    button->setObjectName(QString::fromLatin1(id));
+    button->setProperty("lead", lead);
+    button->setFixedWidth(220);
+    connect(button, &QPushButton::clicked, this, act);
+    column->addWidget(button);
+    QLabel* label = quietText(said, page);
+    label->setFixedWidth(460);
+    column->addWidget(label);
+    column->addSpacing(6);
+  };
+  offer("start-open", tr("Open a mod…"), tr("The folder that holds a mod.json."), true, [this] { askOpen(); });
+  offer("start-new", tr("Start a new mod…"), tr("An empty folder becomes a mod for a game of your choice."), false, [this] { askNew(); });
+  row->addLayout(column);
+  row->addStretch();
+  outer->addLayout(row);
+  outer->addStretch(3);
+  return page;
+}
+
+QWidget* MainWindow::makeBench() {
+  auto* page = new QSplitter(Qt::Vertical, this);
+  page->setHandleWidth(1);
+  auto* upper = new QSplitter(Qt::Horizontal, page);
+  upper->setHandleWidth(1);
+  contents_ = new Contents(session_, upper);
+  upper->addWidget(contents_);
+
+  auto* middle = new QWidget(upper);
+  auto* column = new QVBoxLayout(middle);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  bench_ = new Bench(middle);
+  auto* bar = new QHBoxLayout;
+  bar->setContentsMargins(8, 4, 8, 4);
+  bar->setSpacing(2);
+  const auto toggle = [&](const char* id, const QString& text, bool on) {
+    auto* button = new QPushButton(text, middle);
+    button->setObjectName(QString::fromLatin1(id));
+    button->setProperty("quiet", true);
+    button->setCheckable(true);
+    button->setChecked(on);
+    bar->addWidget(button);
+    return button;
+  };
+  QPushButton* drawing = toggle("look-drawing", tr("Drawing"), true);
+  QPushButton* game = toggle("look-game", tr("In the game"), false);
+  QPushButton* night = toggle("night", tr("By night"), false);
+  QPushButton* ghost = toggle("ghost", tr("Ghost"), true);
+  night->setEnabled(false);
+  const auto look = [=, this](bool in_game) {
+    drawing->setChecked(!in_game);
+    game->setChecked(in_game);
+    night->setEnabled(in_game);
+    bench_->setLook(in_game ? Bench::Look::in_game : Bench::Look::drawing);
+  };
+  connect(drawing, &QPushButton::clicked, this, [look] { look(false); });
+  connect(game, &QPushButton::clicked, this, [look] { look(true); });
+  connect(night, &QPushButton::clicked, this, [this](bool on) { bench_->setNight(on); });
+  connect(ghost, &QPushButton::clicked, this, [this](bool on) { bench_->setGhost(on); });
+  bar->addStretch();
+  const std::pair<const char*, QString> kViews[] = {{"forward", tr("Front")}, {"left", tr("Left")}, {"up", tr("Above")}};
+  for (const auto& [id, text] : kViews) {
+    auto* button = new QPushButton(text, middle);
+    button->setObjectName(QStringLiteral("view-") + QString::fromLatin1(id));
+    button->setProperty("quiet", true);
+    connect(button, &QPushButton::clicked, this, [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); });
+    bar->addWidget(button);
+  }
+  auto* fit = new QPushButton(tr("All of it"), middle);
+  fit->setProperty("quiet", true);
+  fit->setObjectName(QStringLiteral("fit"));
+  connect(fit, &QPushButton::clicked, bench_, &Bench::fit);
+  bar->addWidget(fit);
+  column->addLayout(bar);
+  column->addWidget(bench_, 1);
+  upper->addWidget(middle);
+
+  stations_ = new QStackedWidget(upper);
+  panels_ = {new SourcesStation(session_, *bench_, stations_), new ShapeStation(session_, *bench_, stations_), new ObjectsStation(session_, *bench_, stations_),
+             bundle_ = new BundleStation(session_, *bench_, stations_), tryout_ = new TryoutStation(session_, *bench_, stations_)};
+  for (StationPanel* panel : panels_) stations_->addWidget(panel);
+  stations_->setMinimumWidth(270);
+  upper->addWidget(stations_);
+  upper->setStretchFactor(1, 1);
+  upper->setSizes({190, 790, 300});
+  upper->setCollapsible(1, false);
+  page->addWidget(upper);
+
+  auto* lower = new QSplitter(Qt::Horizontal, page);
+  lower->setHandleWidth(1);
+  preparation_ = new Preparation(session_, lower);
+  findings_ = new FindingsPanel(session_, lower);
+  lower->addWidget(preparation_);
+  lower->addWidget(findings_);
+  lower->setSizes({640, 640});
+  page->addWidget(lower);
+  page->setStretchFactor(0, 1);
+  page->setSizes({450, 240});
+  return page;
+}
+
+void MainWindow::makeMenus() {
+  QMenu* mod = menuBar()->addMenu(tr("&Mod"));
+  mod->addAction(tr("&New…"), QKeySequence::New, this, &MainWindow::askNew);
+  mod->addAction(tr("&Open…"), QKeySequence::Open, this, &MainWindow::askOpen);
+  save_ = mod->addAction(tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
+  mod->addSeparator();
+  mod->addAction(tr("Add a &model…"), QKeySequence(QStringLiteral("Ctrl+M")), this, &MainWindow::askModel);
+  mod->addAction(tr("&Build"), QKeySequence(QStringLiteral("Ctrl+B")), this, &MainWindow::build);
+  mod->addSeparator();
+  mod->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+  QMenu* edit = menuBar()->addMenu(tr("&Edit"));
+  undo_ = edit->addAction(tr("Undo"), QKeySequence::Undo, &session_, &Session::undo);
+  redo_ = edit->addAction(tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")), &session_, &Session::redo);
+  QMenu* go = menuBar()->addMenu(tr("&Go"));
+  int number = 1;
+  for (const Station station : kStations) go->addAction(stationTitle(station), QKeySequence(QStringLiteral("Alt+%1").arg(number++)), this, [this, station] { setStation(station); });
+  QMenu* view = menuBar()->addMenu(tr("&View"));
+  const std::pair<const char*, QString> kViews[] = {{"forward", tr("From the front")}, {"back", tr("From behind")}, {"left", tr("From the left")}, {"right", tr("From the right")}, {"up", tr("From above")}, {"floor", tr("From below")}};
+  for (const auto& [id, text] : kViews) view->addAction(text, this, [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); });
+  view->addSeparator();
+  view->addAction(tr("All of it"), QKeySequence(QStringLiteral("Ctrl+0")), bench_, &Bench::fit);
+  QMenu* help = menuBar()->addMenu(tr("&Help"));
+  help->addAction(tr("About Rakugo"), this, [this] {
+    QMessageBox::about(this, tr("About Rakugo"), tr("Rakugo %1\n\nPrepares models for games, checks them against a game's rules, and builds them into mods.\nMIT licence.").arg(QString::fromLatin1(RAKUGO_VERSION)));
+  });
+}
+
+void MainWindow::refresh() {
+  const bool open = session_.isOpen();
+  setWindowTitle(open ? tr("%1%2 – Rakugo").arg(session_.history().dirty() ? QStringLiteral("• ") : QString(), q(session_.state().card.title)) : tr("Rakugo"));
+  save_->setEnabled(open && session_.history().dirty());
+  undo_->setEnabled(open && session_.history().canUndo());
+  redo_->setEnabled(open && session_.history().canRedo());
+  undo_->setText(undo_->isEnabled() ? tr("Undo: %1").arg(q(session_.history().undoLabel())) : tr("Undo"));
+  redo_->setText(redo_->isEnabled() ? tr("Redo: %1").arg(q(session_.history().redoLabel())) : tr("Redo"));
+  const auto& x = session_.examination();
+  route_->setFindings(x ? x->findings : std::vector<check::Finding>(), x != nullptr);
+  for (const Station station : kStations)
+    if (auto* stop = route_->findChild<RouteStop*>(QStringLiteral("stop-") + stationTitle(station).toLower())) stop->setEnabled(open);
+  route_->buildButton()->setEnabled(open && x && !session_.busy() && !session_.building());
+  const size_t stops = x ? x->count(check::Severity::stops) : 0;
+  route_->setState(!open ? QString() : session_.building() ? tr("Building…") : session_.busy() ? tr("Looking…") : stops > 0 ? tr("not ready to build") : tr("ready to build"));
+  if (!open) return;
+  contents_->refresh();
+  preparation_->refresh();
+  findings_->refresh();
+  for (StationPanel* panel : panels_) panel->refresh();
+}
+
+void MainWindow::setStation(Station station) {
+  route_->setStation(station);
+  stations_->setCurrentIndex(static_cast<int>(station));
+}
+
+void MainWindow::tell(const QString& text, bool good) {
+  told_->setText((good ? QString() : QStringLiteral("◆ ")) + text);
+  told_->setStyleSheet(QStringLiteral("color: %1; padding: 2px 16px;").arg((good ? theme().ink : theme().stops).name()));
+  told_->setToolTip(text);
+}
+
+void MainWindow::showFinding(const check::Finding& finding) {
+  if (!finding.place.object.empty()) session_.selectObject(finding.place.object);
+  if (!finding.place.model.empty()) session_.selectModel(finding.place.model);
+  setStation(stationOf(finding.check));
+  if (!finding.place.step.empty()) preparation_->showStep(finding.place.step);
+  bench_->showMarks(finding.place.marks_m);
+  panels_[static_cast<size_t>(route_->station())]->showPlace(finding.place);
+  if (finding.place.material.empty()) return;
+  // A material is shown by the part that wears it.
+  if (const auto& scene = session_.scene())
+    for (const BenchPart& part : scene->parts)
+      for (const size_t m : part.materials)
+        if (scene->materials[m].record.name == finding.place.material) return bench_->setSelectedPart(part.key);
+}
+
+bool MainWindow::openMod(const QString& folder) {
+  if (!mayClose()) return false;
+  const auto opened = session_.open(s(folder));
+  if (!opened) {
+    tell(q(opened.error().text()), false);
+    return false;
+  }
+  tell(tr("Opened %1").arg(folder), true);
+  return true;
+}
+
+bool MainWindow::addModel(const QString& file) {
+  if (!session_.isOpen()) return false;
+  const auto added = session_.addSource(s(file));
+  tell(added ? tr("Added %1").arg(QFileInfo(file).fileName()) : q(added.error().text()), added.ok());
+  if (added) setStation(Station::sources);
+  return added.ok();
+}
+
+bool MainWindow::save() {
+  const auto saved = session_.save();
+  tell(saved ? tr("Saved") : q(saved.error().text()), saved.ok());
+  return saved.ok();
+}
+
+bool MainWindow::mayClose() {
+  if (!session_.isOpen() || !session_.history().dirty()) return true;
+  QMessageBox box(QMessageBox::Question, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(q(session_.state().card.title)), QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+  const int answer = box.exec();
+  if (answer == QMessageBox::Save) return save();
+  return answer == QMessageBox::Discard;
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (mayClose())
+    event->accept();
+  else
+    event->ignore();
+}
+
+void MainWindow::build() {
+  if (!session_.isOpen()) return;
+  if (session_.busy() || !session_.examination()) {
+    start_after_build_ = false;
+    return tell(tr("Still looking at the last change; try again in a moment."), false);
+  }
+  // A build is made of what is on disk as well as of what is open; both must be the same.
+  if (session_.history().dirty() && !save()) return;
+  tell(tr("Building…"), true);
+  session_.build();
+  refresh();
+}
+
+void MainWindow::askOpen() {
+  const QString folder = QFileDialog::getExistingDirectory(this, tr("Open a mod"), QDir::homePath());
+  if (!folder.isEmpty()) openMod(folder);
+}
+
+void MainWindow::askModel() {
+  if (!session_.isOpen()) return;
+  const QString file = QFileDialog::getOpenFileName(this, tr("Add a model"), QDir::homePath(), tr("glTF models (*.glb *.gltf)"));
+  if (!file.isEmpty()) addModel(file);
+}
+
+void MainWindow::askNew() {
+  QDialog dialog(this);
+  dialog.setWindowTitle(tr("Start a new mod"));
+  dialog.setObjectName(QStringLiteral("new-mod"));
+  auto* column = new QVBoxLayout(&dialog);
+  column->setContentsMargins(20, 16, 20, 16);
+  column->setSpacing(6);
+  const auto line = [&](const QString& title, const char* id) {
+    column->addWidget(quietText(title, &dialog));
+    auto* edit = new QLineEdit(&dialog);
+    edit->setObjectName(QString::fromLatin1(id));
+    edit->setAccessibleName(title);
+    edit->setMinimumWidth(380);
+    column->addWidget(edit);
+    return edit;
+  };
+  QLineEdit* title = line(tr("Title"), "new-title");
+  column->addWidget(quietText(tr("Game"), &dialog));
+  auto* book = new QComboBox(&dialog);
+  book->setObjectName(QStringLiteral("new-rulebook"));
+  for (const std::string& id : rulebook::rulebookIds()) book->addItem(q(id));
+  column->addWidget(book);
+  QLineEdit* folder = line(tr("Folder, new or empty"), "new-folder");
+  QLabel* why = quietText({}, &dialog);
+  column->addWidget(why);
+  auto* buttons = new QDialogButtonBox(&dialog);
+  buttons->addButton(tr("Start it"), QDialogButtonBox::AcceptRole);
+  buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
+  column->addWidget(buttons);
+  bool own_folder = false;
+  connect(folder, &QLineEdit::textEdited, &dialog, [&] { own_folder = true; });
+  connect(title, &QLineEdit::textEdited, &dialog, [&](const QString& text) {
+    if (!own_folder) folder->setText(QDir::home().filePath(QStringLiteral("mods/") + q(base::slug(s(text)))));
+  });
+  connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
+  connect(buttons, &QDialogButtonBox::accepted, &dialog, [&] {
+    if (title->text().trimmed().isEmpty()) return why->setText(tr("Give it a title."));
+    const auto rules = rulebook::findRulebook(s(book->currentText()));
+    if (!rules) return why->setText(q(rules.error().text()));
+    const auto made = mod::newMod(s(folder->text()), s(title->text().trimmed()), rules->id, rules->version);
+    if (!made) return why->setText(q(made.error().text()));
+    dialog.accept();
+  });
+  if (dialog.exec() == QDialog::Accepted && openMod(folder->text())) setStation(Station::sources);
+}
+
+void MainWindow::takeThumbnail() {
+  if (!session_.scene()) return;
+  const QImage picture = bench_->takePicture(QSize(78, 78), false, theme().sheet);
+  if (!picture.isNull()) contents_->setPicture(session_.scene()->model, picture.scaled(39, 39, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  for (const QUrl& url : event->mimeData()->urls()) {
+    const QString path = url.toLocalFile();
+    if (path.isEmpty()) continue;
+    if (QFileInfo(path).isDir())
+      openMod(path);
+    else
+      addModel(path);
+  }
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,71 @@
+// The window: route above, contents left, bench in the middle, instrument right, preparation and findings below.
+#pragma once
+
+#include <QMainWindow>
+
+#include "app/bench.h"
+#include "app/contents.h"
+#include "app/findings_panel.h"
+#include "app/preparation.h"
+#include "app/route.h"
+#include "app/stations.h"
+
+class QLabel;
+class QProgressBar;
+class QStackedWidget;
+
+namespace rakugo::app {
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  MainWindow();
+  /// Opens a mod; says why when it cannot. False then.
+  bool openMod(const QString& folder);
+  /// Takes a model file in; says why when it cannot.
+  bool addModel(const QString& file);
+  [[nodiscard]] Session& session() { return session_; }
+  [[nodiscard]] Bench& bench() { return *bench_; }
+  void setStation(Station station);
+
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+
+ private:
+  void makeMenus();
+  QWidget* makeStart();
+  QWidget* makeBench();
+  void refresh();
+  void tell(const QString& text, bool good);
+  void showFinding(const check::Finding& finding);
+  void askOpen();
+  void askNew();
+  void askModel();
+  bool save();
+  bool mayClose();
+  void build();
+  void takeThumbnail();
+
+  Session session_;
+  Route* route_;
+  QStackedWidget* pages_;
+  Contents* contents_;
+  Bench* bench_;
+  Preparation* preparation_;
+  FindingsPanel* findings_;
+  QStackedWidget* stations_;
+  std::vector<StationPanel*> panels_;
+  BundleStation* bundle_;
+  TryoutStation* tryout_;
+  QLabel* told_;
+  QProgressBar* progress_;
+  QPushButton* cancel_;
+  QAction* undo_;
+  QAction* redo_;
+  QAction* save_;
+  bool start_after_build_ = false;
+};
+
+}  // namespace rakugo::app

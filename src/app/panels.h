@@ -1,0 +1,49 @@
+// Small things the panels share: headings, quiet text, sign buttons, rows that can be chosen.
+#pragma once
+
+#include <QFrame>
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include "app/theme.h"
+
+class QLineEdit;
+
+namespace rakugo::app {
+
+/// A heading in small bold ink.
+QLabel* heading(const QString& text, QWidget* parent = nullptr);
+/// Wrapped text in quiet ink.
+QLabel* quietText(const QString& text, QWidget* parent = nullptr);
+/// Wrapped text in ink.
+QLabel* plainText(const QString& text, QWidget* parent = nullptr);
+/// A hairline.
+QFrame* hairline(QWidget* parent = nullptr);
+/// Removes and deletes everything in a layout.
+void clearLayout(QLayout* layout);
+/// Escapes text for rich labels.
+QString escaped(const std::string& text);
+
+/// Signs on small buttons, drawn by us.
+enum class Sign { earlier, later, off, remove, add };
+QPushButton* signButton(Sign sign, const QString& name, QWidget* parent = nullptr);
+
+/// A scroll area with a vertical column inside, no frame; `column` receives the layout.
+QScrollArea* scrollColumn(QVBoxLayout*& column, QWidget* parent = nullptr);
+
+/// A popup with one line to type a value; Enter takes it, Esc leaves it.
+class ValuePopup : public QFrame {
+  Q_OBJECT
+ public:
+  ValuePopup(const QString& text, const QString& hint, QWidget* parent);
+  void openAt(QPoint global);
+ Q_SIGNALS:
+  void accepted(const QString& text);
+
+ private:
+  QLineEdit* line_;
+};
+
+}  // namespace rakugo::app

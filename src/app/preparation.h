@@ -1,0 +1,38 @@
+// The preparation: numbered sentences whose values are changed in place.
+#pragma once
+
+#include <QWidget>
+
+#include "app/session.h"
+
+class QVBoxLayout;
+class QLabel;
+class QPushButton;
+
+namespace rakugo::app {
+
+class Preparation : public QWidget {
+  Q_OBJECT
+ public:
+  explicit Preparation(Session& session, QWidget* parent = nullptr);
+  void refresh();
+  /// Marks the step and brings it into sight.
+  void showStep(const std::string& id);
+
+ private:
+  void addRow(size_t index, const mod::StepDoc& step);
+  void changeValue(const std::string& step_id, const QString& key, QPoint at);
+  void setValue(const std::string& step_id, const std::string& key, const base::Json& value);
+  void editSteps(const QString& label, const std::function<void(std::vector<mod::StepDoc>&)>& change);
+  void offerSteps();
+  [[nodiscard]] const mod::ModelDoc* doc() const;
+  [[nodiscard]] const prepare::Prepared* prepared() const;
+
+  Session& session_;
+  QVBoxLayout* column_;
+  QLabel* title_;
+  QPushButton* add_;
+  std::string marked_;
+};
+
+}  // namespace rakugo::app

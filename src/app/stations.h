@@ -1,0 +1,149 @@
+// The instruments at the right: one a station.
+#pragma once
+
+#include <QPointer>
+#include <QProcess>
+#include <QWidget>
+#include <map>
+
+#include "app/bench.h"
+#include "app/session.h"
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QScrollArea;
+class QVBoxLayout;
+
+namespace rakugo::app {
+
+class Gauge;
+
+/// What every station has: a column, and a refresh that keeps whatever the person is typing in.
+class StationPanel : public QWidget {
+  Q_OBJECT
+ public:
+  StationPanel(Session& session, Bench& bench, QWidget* parent);
+  /// Brings all that is shown to the present state. Called after every edit and examination.
+  virtual void refresh() = 0;
+  /// Brings a place into sight: a field, a part.
+  virtual void showPlace(const check::FindingPlace& place) { (void)place; }
+
+ Q_SIGNALS:
+  void addModelAsked();
+  void buildAsked();
+  void tell(const QString& text, bool good);
+  void goTo(const QString& object, const QString& field);
+
+ protected:
+  Session& session_;
+  Bench& bench_;
+  QVBoxLayout* column_;
+  QScrollArea* area_;
+};
+
+/// What is inside the source of the chosen model, and whom it is owed to.
+class SourcesStation : public StationPanel {
+  Q_OBJECT
+ public:
+  SourcesStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+
+ private:
+  QVBoxLayout* facts_;
+  QWidget* credit_;
+  std::map<std::string, QLineEdit*> credit_fields_;
+};
+
+/// Gauges, direction, parts.
+class ShapeStation : public StationPanel {
+  Q_OBJECT
+ public:
+  ShapeStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+
+ private:
+  void fitTo(int axis, double length_m);
+  void faceForward(glm::vec3 direction);
+  void choosePart(const std::string& key);
+  Gauge* gauges_[3];
+  QLabel* way_;
+  QLabel* counts_;
+  QPushButton* point_;
+  QPushButton* measure_;
+  QVBoxLayout* parts_;
+  std::string chosen_;
+};
+
+/// The object's card, icon and attachment points.
+class ObjectsStation : public StationPanel {
+  Q_OBJECT
+ public:
+  ObjectsStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+
+ private:
+  void rebuild();
+  void addField(const rulebook::Field& field);
+  void addPoint(const std::string& model, const mod::PointDoc& point, const QString& title);
+  void takeIcon();
+  void setField(const std::string& id, const base::Json& value);
+  std::string built_for_;
+  std::map<std::string, QWidget*> editors_;
+  QLabel* icon_ = nullptr;
+  std::vector<std::function<void()>> refreshers_;
+};
+
+/// What was built, the mod's own card, installing.
+class BundleStation : public StationPanel {
+  Q_OBJECT
+ public:
+  BundleStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+  /// Installs what was built last; the message is told.
+  bool install();
+
+ private:
+  void listEntries();
+  std::map<std::string, QWidget*> fields_;
+  QLabel* state_;
+  QVBoxLayout* entries_;
+  QPushButton* build_;
+  QPushButton* install_;
+  QString listed_;
+};
+
+/// The stand-in game and its log.
+class TryoutStation : public StationPanel {
+  Q_OBJECT
+ public:
+  TryoutStation(Session& session, Bench& bench, QWidget* parent);
+  ~TryoutStation() override;
+  void refresh() override;
+  void start();
+  [[nodiscard]] bool running() const { return game_.state() != QProcess::NotRunning; }
+
+ Q_SIGNALS:
+  void installAsked();
+
+ private:
+  void readLog();
+  void addLine(const QByteArray& line);
+  QProcess game_;
+  QByteArray pending_;
+  QPushButton* start_;
+  QLineEdit* folder_;
+  QVBoxLayout* log_;
+  QLabel* state_;
+};
+
+/// The folder of the stand-in game: $RAKUGO_GAME, else kelpwick's place in the user's data folder.
+QString gameFolder();
+/// Remembers another one for this run and the next.
+void setGameFolder(const QString& folder);
+
+}  // namespace rakugo::app

@@ -1,0 +1,135 @@
+#include "app/theme.h"
+
+#include <QApplication>
+#include <QPainterPath>
+#include <QPalette>
+#include <QStyleFactory>
+
+namespace rakugo::app {
+
+const Theme& theme() {
+  static const Theme kTheme;
+  return kTheme;
+}
+
+QFont typeface(int px, bool strong) {
+  QFont font(QStringLiteral("Lato"));
+  font.setPixelSize(px);
+  font.setWeight(strong ? QFont::Bold : QFont::Normal);
+  return font;
+}
+
+void applyTheme(QApplication& app) {
+  const Theme& t = theme();
+  QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+  QApplication::setFont(typeface(13));
+  QPalette p;
+  p.setColor(QPalette::Window, t.paper);
+  p.setColor(QPalette::Base, t.sheet);
+  p.setColor(QPalette::AlternateBase, t.paper);
+  p.setColor(QPalette::Text, t.ink);
+  p.setColor(QPalette::WindowText, t.ink);
+  p.setColor(QPalette::ButtonText, t.ink);
+  p.setColor(QPalette::Button, t.paper);
+  p.setColor(QPalette::Highlight, t.click);
+  p.setColor(QPalette::HighlightedText, t.sheet);
+  p.setColor(QPalette::Link, t.click);
+  p.setColor(QPalette::LinkVisited, t.click);
+  p.setColor(QPalette::PlaceholderText, t.quiet);
+  p.setColor(QPalette::ToolTipBase, t.ink);
+  p.setColor(QPalette::ToolTipText, t.paper);
+  QApplication::setPalette(p);
+  const QString sheet = QStringLiteral(R"(
+    QMainWindow, QDialog { background: %paper; }
+    QMenuBar { background: %paper; padding: 2px 8px; }
+    QMenuBar::item { padding: 4px 9px; background: transparent; }
+    QMenuBar::item:selected { background: %wash; color: %ink; }
+    QMenu { background: %sheet; border: 1px solid %hair; padding: 4px 0; }
+    QMenu::item { padding: 5px 26px 5px 18px; }
+    QMenu::item:selected { background: %wash; color: %ink; }
+    QMenu::item:disabled { color: %quiet; }
+    QMenu::separator { height: 1px; background: %hair; margin: 4px 12px; }
+    QPushButton { background: %sheet; border: 1px solid %hair; border-radius: 3px; padding: 4px 11px; color: %click; min-height: 18px; }
+    QPushButton:hover { background: %wash; border-color: %click; }
+    QPushButton:pressed { background: %hair; }
+    QPushButton:focus { border: 2px solid %click; padding: 3px 10px; }
+    QPushButton:disabled { color: %quiet; background: %paper; }
+    QPushButton[lead="true"] { background: %click; color: %sheet; border-color: %click; font-weight: bold; }
+    QPushButton[lead="true"]:hover { background: #233F75; }
+    QPushButton[lead="true"]:focus { border: 2px solid %ink; }
+    QPushButton[lead="true"]:disabled { background: %hair; color: %quiet; border-color: %hair; }
+    QPushButton[quiet="true"] { background: transparent; border-color: transparent; padding: 2px 7px; }
+    QPushButton[quiet="true"]:hover { background: %wash; }
+    QPushButton[quiet="true"]:focus { border: 2px solid %click; padding: 1px 6px; }
+    QPushButton[quiet="true"]:checked { background: %wash; border-color: %hair; font-weight: bold; }
+    QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox, QPlainTextEdit { background: %sheet; border: 1px solid %hair; border-radius: 3px; padding: 3px 6px; selection-background-color: %click; }
+    QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid %click; padding: 2px 5px; }
+    QComboBox QAbstractItemView { background: %sheet; selection-background-color: %wash; selection-color: %ink; border: 1px solid %hair; }
+    QScrollArea { border: none; background: transparent; }
+    QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
+    QScrollBar::handle:vertical { background: %hair; border-radius: 3px; min-height: 28px; margin: 1px; }
+    QScrollBar::handle:vertical:hover { background: %quiet; }
+    QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: none; height: 0; width: 0; }
+    QScrollBar:horizontal { background: transparent; height: 9px; }
+    QScrollBar::handle:horizontal { background: %hair; border-radius: 3px; min-width: 28px; margin: 1px; }
+    QListView, QTreeView { background: transparent; border: none; outline: none; }
+    QListView::item:selected, QTreeView::item:selected { background: %wash; color: %ink; }
+    QSplitter::handle { background: %hair; }
+    QToolTip { background: %ink; color: %paper; border: none; padding: 4px 7px; }
+    QProgressBar { border: 1px solid %hair; background: %sheet; height: 8px; text-align: center; }
+    QProgressBar::chunk { background: %click; }
+    QCheckBox { spacing: 7px; }
+    QCheckBox:focus { color: %click; }
+  )");
+  QString text = sheet;
+  const auto put = [&](const char* name, const QColor& color) { text.replace(QString::fromLatin1(name), color.name()); };
+  put("%paper", t.paper);
+  put("%sheet", t.sheet);
+  put("%wash", t.wash);
+  put("%hair", t.hair);
+  put("%quiet", t.quiet);
+  put("%click", t.click);
+  put("%ink", t.ink);
+  app.setStyleSheet(text);
+}
+
+QColor severityColor(check::Severity severity) {
+  return severity == check::Severity::stops ? theme().stops : severity == check::Severity::shows ? theme().shows : theme().tidy;
+}
+
+void drawSeverity(QPainter& painter, QPointF c, qreal size, check::Severity severity) {
+  painter.save();
+  painter.setRenderHint(QPainter::Antialiasing);
+  const qreal r = size / 2;
+  const QColor color = severityColor(severity);
+  painter.setPen(QPen(color, 1.5));
+  if (severity == check::Severity::stops) {
+    QPainterPath path;
+    path.moveTo(c.x(), c.y() - r);
+    path.lineTo(c.x() + r, c.y());
+    path.lineTo(c.x(), c.y() + r);
+    path.lineTo(c.x() - r, c.y());
+    path.closeSubpath();
+    painter.setBrush(color);
+    painter.drawPath(path);
+  } else {
+    painter.setBrush(Qt::NoBrush);
+    painter.drawEllipse(c, r - 0.75, r - 0.75);
+    if (severity == check::Severity::shows) {
+      painter.setBrush(color);
+      painter.drawChord(QRectF(c.x() - r + 0.75, c.y() - r + 0.75, 2 * r - 1.5, 2 * r - 1.5), 0, -180 * 16);
+    }
+  }
+  painter.restore();
+}
+
+void drawGood(QPainter& painter, QPointF c, qreal size) {
+  painter.save();
+  painter.setRenderHint(QPainter::Antialiasing);
+  painter.setPen(QPen(theme().good, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  const qreal r = size / 2;
+  painter.drawPolyline(QPolygonF({{c.x() - r * 0.8, c.y() + r * 0.05}, {c.x() - r * 0.2, c.y() + r * 0.6}, {c.x() + r * 0.85, c.y() - r * 0.6}}));
+  painter.restore();
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,92 @@
+// Meshes, pictures and programs on the graphics card. Every object belongs to the context that was current when it was made.
+#pragma once
+
+#include <QOpenGLFunctions_3_3_Core>
+#include <QOpenGLShaderProgram>
+#include <glm/glm.hpp>
+#include <memory>
+#include <vector>
+
+#include "bundle/ktx2.h"
+#include "bundle/mesh_payload.h"
+
+namespace rakugo::render {
+
+using Gl = QOpenGLFunctions_3_3_Core;
+
+/// The functions of the current context, or null when it has no OpenGL 3.3 core.
+Gl* currentGl();
+
+/// Buffers of one runtime mesh.
+class GpuMesh {
+ public:
+  GpuMesh(Gl* gl, const bundle::MeshPayload& mesh);
+  ~GpuMesh();
+  GpuMesh(const GpuMesh&) = delete;
+  GpuMesh& operator=(const GpuMesh&) = delete;
+  void drawRange(uint32_t first_index, uint32_t count) const;
+  void drawAll() const { drawRange(0, index_count_); }
+  [[nodiscard]] bool has(bundle::Semantic semantic) const { return (present_ & (1u << static_cast<uint32_t>(semantic))) != 0; }
+  [[nodiscard]] uint32_t triangles() const { return index_count_ / 3; }
+
+ private:
+  Gl* gl_;
+  GLuint vao_ = 0, vertices_ = 0, indices_ = 0;
+  uint32_t index_count_ = 0, present_ = 0;
+};
+
+/// A texture with its mip levels.
+class GpuPicture {
+ public:
+  GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture, bool nearest);
+  ~GpuPicture();
+  GpuPicture(const GpuPicture&) = delete;
+  GpuPicture& operator=(const GpuPicture&) = delete;
+  void bind(int unit) const;
+
+ private:
+  Gl* gl_;
+  GLuint texture_ = 0;
+};
+
+/// A linked program; breaks its promise when the sources do not compile, for they are ours.
+class Program {
+ public:
+  Program(Gl* gl, const char* vertex, const char* fragment);
+  void use();
+  void set(const char* name, float v);
+  void set(const char* name, int v);
+  void set(const char* name, glm::vec2 v);
+  void set(const char* name, glm::vec3 v);
+  void set(const char* name, glm::vec4 v);
+  void set(const char* name, const glm::mat4& v);
+
+ private:
+  Gl* gl_;
+  QOpenGLShaderProgram program_;
+};
+
+/// An off-screen picture to draw into: up to two colour textures and depth.
+class Target {
+ public:
+  explicit Target(Gl* gl) : gl_(gl) {}
+  ~Target();
+  Target(const Target&) = delete;
+  Target& operator=(const Target&) = delete;
+  /// Makes it that large, if it is not. `formats`: one sized internal format a colour texture; empty for a depth map alone.
+  void resize(int width, int height, std::vector<GLenum> formats);
+  void bind();
+  void bindTexture(size_t which, int unit);
+  void bindDepth(int unit);
+  [[nodiscard]] int width() const { return width_; }
+  [[nodiscard]] int height() const { return height_; }
+
+ private:
+  void release();
+  Gl* gl_;
+  int width_ = 0, height_ = 0;
+  GLuint frame_ = 0, depth_ = 0;
+  std::vector<GLuint> colors_;
+};
+
+}  // namespace rakugo::render

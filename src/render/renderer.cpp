@@ -1,0 +1,273 @@
+#include "render/renderer.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <glm/gtc/matrix_transform.hpp>
+
+#include "render/shaders.h"
+
+namespace rakugo::render {
+namespace {
+
+constexpr int kShadowSide = 1536;
+
+glm::mat4 viewProjection(const Camera& camera, float aspect) { return camera.projection(aspect) * camera.view(); }
+
+}  // namespace
+
+glm::vec3 linear(glm::vec3 srgb) {
+  for (int i = 0; i < 3; ++i) srgb[i] = srgb[i] <= 0.04045F ? srgb[i] / 12.92F : std::pow((srgb[i] + 0.055F) / 1.055F, 2.4F);
+  return srgb;
+}
+
+Ambience Ambience::at(float night) {
+  Ambience out;
+  out.night = night;
+  out.sun_direction = glm::normalize(glm::mix(glm::vec3(0.45F, 0.5F, 0.62F), glm::vec3(-0.5F, 0.35F, 0.55F), night));
+  out.sun = glm::mix(glm::vec3(4.6F, 4.0F, 3.2F), glm::vec3(0.07F, 0.1F, 0.17F), night);
+  out.sky = glm::mix(glm::vec3(0.5F, 0.68F, 0.9F), glm::vec3(0.016F, 0.026F, 0.055F), night);
+  out.ground = glm::mix(glm::vec3(0.26F, 0.25F, 0.23F), glm::vec3(0.008F, 0.01F, 0.016F), night);
+  out.fog = glm::mix(glm::vec3(0.86F, 0.93F, 0.96F), glm::vec3(0.03F, 0.042F, 0.07F), night);
+  return out;
+}
+
+Renderer::Renderer(Gl* gl)
+    : gl_(gl),
+      lit_(gl, glsl::kMeshVertex, glsl::kLitFragment),
+      depth_(gl, glsl::kMeshVertex, glsl::kDepthFragment),
+      gbuffer_(gl, glsl::kMeshVertex, glsl::kGbufferFragment),
+      composite_(gl, glsl::kFullVertex, glsl::kCompositeFragment),
+      sky_(gl, glsl::kFullVertex, glsl::kSkyFragment),
+      line_(gl, glsl::kLineVertex, glsl::kLineFragment),
+      shadow_(gl),
+      items_(gl),
+      ghost_(gl) {
+  gl_->glGenVertexArrays(1, &empty_vao_);
+  gl_->glGenVertexArrays(1, &line_vao_);
+  gl_->glGenBuffers(1, &line_buffer_);
+}
+
+Renderer::~Renderer() {
+  gl_->glDeleteVertexArrays(1, &empty_vao_);
+  gl_->glDeleteVertexArrays(1, &line_vao_);
+  gl_->glDeleteBuffers(1, &line_buffer_);
+}
+
+void Renderer::shadows(const std::vector<DrawItem>& items, const Ambience& ambience, glm::vec3 center, float radius_m) {
+  const glm::vec3 side = std::abs(glm::dot(ambience.sun_direction, ambience.up)) > 0.99F ? glm::vec3(ambience.up.y, ambience.up.z, ambience.up.x) : ambience.up;
+  const glm::mat4 view = glm::lookAt(center + ambience.sun_direction * radius_m * 2.0F, center, side);
+  shadow_matrix_ = glm::ortho(-radius_m, radius_m, -radius_m, radius_m, 0.01F, radius_m * 4) * view;
+  shadow_.resize(kShadowSide, kShadowSide, {});
+  shadow_.bind();
+  gl_->glEnable(GL_DEPTH_TEST);
+  gl_->glDepthMask(GL_TRUE);
+  gl_->glClear(GL_DEPTH_BUFFER_BIT);
+  gl_->glDisable(GL_CULL_FACE);
+  gl_->glEnable(GL_POLYGON_OFFSET_FILL);
+  gl_->glPolygonOffset(2, 4);
+  depth_.use();
+  depth_.set("view_projection", shadow_matrix_);
+  for (const DrawItem& item : items) {
+    depth_.set("model", item.matrix);
+    for (const bundle::Submesh& s : item.submeshes)
+      if (item.materials[s.material]->record.alpha != "blend") item.mesh->drawRange(s.first_index, s.index_count);
+  }
+  gl_->glDisable(GL_POLYGON_OFFSET_FILL);
+}
+
+void Renderer::useMaterial(Program& program, const DrawMaterial& material, const Ambience& ambience) {
+  const bundle::MaterialRecord& r = material.record;
+  glm::vec4 base(r.base_color[0], r.base_color[1], r.base_color[2], r.base_color[3]);
+  if (material.tinted) base = glm::vec4(linear(ambience.tint), base.w);
+  glm::vec3 emissive(r.emissive[0], r.emissive[1], r.emissive[2]);
+  if (material.glows) emissive += linear(ambience.glow) * (0.04F + 5.5F * ambience.night);
+  program.set("base", base);
+  program.set("metallic", r.metallic);
+  program.set("roughness", r.roughness);
+  program.set("emissive", emissive);
+  program.set("cutoff", r.alpha == "mask" ? r.alpha_cutoff : 0.0F);
+  program.set("normal_scale", r.normal_scale);
+  program.set("blend", r.alpha == "blend" ? 1 : 0);
+  const auto map = [&](const char* sampler, const char* flag, const std::shared_ptr<GpuPicture>& picture, int unit) {
+    program.set(sampler, unit);
+    program.set(flag, picture ? 1 : 0);
+    if (picture) picture->bind(unit);
+  };
+  map("base_map", "has_base", material.base_color, 0);
+  map("mr_map", "has_mr", material.metallic_roughness, 1);
+  map("normal_map", "has_normal", material.normal, 2);
+  map("emissive_map", "has_emissive", material.emissive, 3);
+  if (r.double_sided || r.alpha == "blend")
+    gl_->glDisable(GL_CULL_FACE);
+  else
+    gl_->glEnable(GL_CULL_FACE);
+}
+
+void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect, const Ambience& ambience) {
+  lit_.use();
+  lit_.set("view_projection", viewProjection(camera, aspect));
+  lit_.set("shadow_matrix", shadow_matrix_);
+  lit_.set("eye", camera.position());
+  lit_.set("sun_direction", ambience.sun_direction);
+  lit_.set("sun", ambience.sun);
+  lit_.set("sky", ambience.sky);
+  lit_.set("ground", ambience.ground);
+  lit_.set("fog", ambience.fog);
+  lit_.set("fog_density", ambience.fog_density);
+  lit_.set("up", ambience.up);
+  lit_.set("shadow_map", 4);
+  lit_.set("shadow_texel", 1.0F / kShadowSide);
+  lit_.set("has_shadow", shadow_.width() > 0 ? 1 : 0);
+  if (shadow_.width() > 0) shadow_.bindDepth(4);
+  const int count = static_cast<int>(std::min<size_t>(8, ambience.lights.size()));
+  lit_.set("light_count", count);
+  for (int i = 0; i < count; ++i) {
+    lit_.set(("light_position[" + std::to_string(i) + "]").c_str(), ambience.lights[static_cast<size_t>(i)].position);
+    lit_.set(("light_color[" + std::to_string(i) + "]").c_str(), ambience.lights[static_cast<size_t>(i)].color);
+  }
+  gl_->glEnable(GL_DEPTH_TEST);
+  gl_->glDepthMask(GL_TRUE);
+  gl_->glDisable(GL_BLEND);
+  struct Late {
+    const DrawItem* item;
+    const bundle::Submesh* submesh;
+    float distance;
+  };
+  std::vector<Late> late;
+  for (const DrawItem& item : items) {
+    lit_.set("model", item.matrix);
+    lit_.set("selected", item.selected ? 1.0F : 0.0F);
+    for (const bundle::Submesh& s : item.submeshes) {
+      const DrawMaterial& material = *item.materials[s.material];
+      if (material.record.alpha == "blend") {
+        late.push_back({&item, &s, glm::distance(camera.position(), glm::vec3(item.matrix[3]))});
+        continue;
+      }
+      useMaterial(lit_, material, ambience);
+      item.mesh->drawRange(s.first_index, s.index_count);
+    }
+  }
+  std::stable_sort(late.begin(), late.end(), [](const Late& a, const Late& b) { return a.distance > b.distance; });
+  gl_->glEnable(GL_BLEND);
+  gl_->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+  gl_->glDepthMask(GL_FALSE);
+  for (const Late& l : late) {
+    lit_.set("model", l.item->matrix);
+    lit_.set("selected", l.item->selected ? 1.0F : 0.0F);
+    useMaterial(lit_, *l.item->materials[l.submesh->material], ambience);
+    l.item->mesh->drawRange(l.submesh->first_index, l.submesh->index_count);
+  }
+  gl_->glDepthMask(GL_TRUE);
+  gl_->glDisable(GL_BLEND);
+  gl_->glDisable(GL_CULL_FACE);
+}
+
+void Renderer::sky(const Camera& camera, float aspect, const Ambience& ambience) {
+  gl_->glDisable(GL_DEPTH_TEST);
+  sky_.use();
+  sky_.set("back", glm::inverse(viewProjection(camera, aspect)));
+  sky_.set("eye", camera.position());
+  sky_.set("sun_direction", ambience.sun_direction);
+  sky_.set("sun", ambience.sun);
+  sky_.set("sky", ambience.sky);
+  sky_.set("fog", ambience.fog);
+  sky_.set("up", ambience.up);
+  sky_.set("night", ambience.night);
+  gl_->glBindVertexArray(empty_vao_);
+  gl_->glDrawArrays(GL_TRIANGLES, 0, 3);
+  gl_->glEnable(GL_DEPTH_TEST);
+}
+
+void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width, int height) {
+  target.resize(width, height, {GL_RGBA8, GL_RGBA16F});
+  target.bind();
+  gl_->glDisable(GL_BLEND);
+  gl_->glEnable(GL_DEPTH_TEST);
+  gl_->glDepthMask(GL_TRUE);
+  gl_->glClearColor(0, 0, 0, 0);
+  gl_->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+  gl_->glDisable(GL_CULL_FACE);
+  gbuffer_.use();
+  gbuffer_.set("view_projection", viewProjection(camera, static_cast<float>(width) / static_cast<float>(height)));
+  gbuffer_.set("eye", camera.position());
+  const Ambience plain;
+  float part = 0;
+  for (const DrawItem& item : items) {
+    gbuffer_.set("model", item.matrix);
+    gbuffer_.set("selected", item.selected ? 1.0F : 0.0F);
+    gbuffer_.set("faded", item.faded ? 1.0F : 0.0F);
+    for (const bundle::Submesh& s : item.submeshes) {
+      // Normals are shifted by a multiple of four a part, so that the edge filter sees where one part ends.
+      gbuffer_.set("part", std::fmod(part++, 5.0F) * 4.0F);
+      useMaterial(gbuffer_, *item.materials[s.material], plain);
+      gl_->glDisable(GL_CULL_FACE);
+      item.mesh->drawRange(s.first_index, s.index_count);
+    }
+  }
+}
+
+void Renderer::drawing(const std::vector<DrawItem>& items, const std::vector<DrawItem>& ghost, const Camera& camera, GLuint framebuffer, int width, int height, const DrawingStyle& style, float scale) {
+  gbuffer(items, camera, items_, width, height);
+  gbuffer(ghost, camera, ghost_, width, height);
+  gl_->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+  gl_->glViewport(0, 0, width, height);
+  gl_->glDisable(GL_DEPTH_TEST);
+  gl_->glEnable(GL_BLEND);
+  gl_->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+  composite_.use();
+  items_.bindTexture(0, 0);
+  items_.bindTexture(1, 1);
+  ghost_.bindTexture(1, 2);
+  composite_.set("wash", 0);
+  composite_.set("form", 1);
+  composite_.set("ghost", 2);
+  composite_.set("texel", glm::vec2(1.0F / static_cast<float>(width), 1.0F / static_cast<float>(height)));
+  composite_.set("sheet", style.sheet);
+  composite_.set("ink", style.ink);
+  composite_.set("accent", style.accent);
+  composite_.set("scale", scale);
+  // Light from over the left shoulder of whoever looks.
+  const glm::mat4 back = glm::inverse(camera.view());
+  composite_.set("light", glm::normalize(glm::mat3(back) * glm::vec3(-0.45F, 0.6F, 0.66F)));
+  gl_->glBindVertexArray(empty_vao_);
+  gl_->glDrawArrays(GL_TRIANGLES, 0, 3);
+  gl_->glDisable(GL_BLEND);
+}
+
+void Renderer::lines(const std::vector<LineVertex>& vertices, const Camera& camera, int width, int height, float width_px, bool depth_test) {
+  if (vertices.size() < 2) return;
+  struct Corner {
+    glm::vec3 a, b;
+    glm::vec4 color;
+    glm::vec2 corner;
+  };
+  std::vector<Corner> corners;
+  static constexpr std::array<std::array<float, 2>, 6> kCorners = {{{0, -1}, {1, -1}, {1, 1}, {0, -1}, {1, 1}, {0, 1}}};
+  for (size_t i = 0; i + 1 < vertices.size(); i += 2)
+    for (const auto& c : kCorners) corners.push_back({vertices[i].position, vertices[i + 1].position, c[0] < 0.5F ? vertices[i].color : vertices[i + 1].color, {c[0], c[1]}});
+  gl_->glBindVertexArray(line_vao_);
+  gl_->glBindBuffer(GL_ARRAY_BUFFER, line_buffer_);
+  gl_->glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(corners.size() * sizeof(Corner)), corners.data(), GL_STREAM_DRAW);
+  const std::array<std::pair<GLint, size_t>, 4> layout = {{{3, 0}, {3, 12}, {4, 24}, {2, 40}}};
+  for (GLuint i = 0; i < 4; ++i) {
+    gl_->glEnableVertexAttribArray(i);
+    gl_->glVertexAttribPointer(i, layout[i].first, GL_FLOAT, GL_FALSE, sizeof(Corner), reinterpret_cast<const void*>(layout[i].second));
+  }
+  if (depth_test)
+    gl_->glEnable(GL_DEPTH_TEST);
+  else
+    gl_->glDisable(GL_DEPTH_TEST);
+  gl_->glDepthMask(GL_FALSE);
+  gl_->glEnable(GL_BLEND);
+  gl_->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+  line_.use();
+  line_.set("view_projection", viewProjection(camera, static_cast<float>(width) / static_cast<float>(height)));
+  line_.set("viewport", glm::vec2(width, height));
+  line_.set("width", width_px);
+  gl_->glDrawArrays(GL_TRIANGLES, 0, static_cast<GLsizei>(corners.size()));
+  gl_->glDepthMask(GL_TRUE);
+  gl_->glDisable(GL_BLEND);
+}
+
+}  // namespace rakugo::render

@@ -1,0 +1,79 @@
+// What the game has loaded, what it refused and why, and what stands on the quay. No window and no OpenGL here.
+#pragma once
+
+#include <filesystem>
+#include <glm/glm.hpp>
+#include <functional>
+#include <map>
+#include <string>
+#include <vector>
+
+#include "bundle/bundle_reader.h"
+#include "bundle/ktx2.h"
+#include "bundle/mesh_payload.h"
+#include "bundle/records.h"
+
+namespace rakugo::standin {
+
+/// One line of the game's log.
+struct LogLine {
+  std::string level;     ///< "info", "warning", "error"
+  std::string event;     ///< "loaded", "refused", "placed", "scan", ...
+  std::string file, mod, object, field;
+  std::string message;
+  [[nodiscard]] base::Json json() const;
+};
+
+/// An object of a mod with all it needs, decoded.
+struct GameObject {
+  std::string mod, title;
+  bundle::ObjectRecord record;
+  std::map<std::string, bundle::MeshPayload> meshes;
+  std::map<std::string, bundle::MaterialRecord> materials;
+  std::map<std::string, bundle::Ktx2Picture> pictures;
+  uint64_t generation = 0;   ///< grows with every load, so that a view knows what is new
+};
+
+/// A placed object.
+struct Placed {
+  std::string mod, object;
+  glm::vec3 position{0};
+  float turn_rad = 0;
+};
+
+/// Loads all bundles of a folder and keeps them up to date. A bundle that is damaged, lies, or breaks the game's rules is
+/// refused with a line in the log; nothing a bundle holds can make this fail.
+class Game {
+ public:
+  using Say = std::function<void(const LogLine&)>;
+  Game(std::filesystem::path mods, Say say);
+
+  /// Looks at the folder; loads what is new or changed, forgets what is gone. True when anything changed.
+  bool scan();
+  [[nodiscard]] const std::map<std::string, GameObject>& objects() const { return objects_; }
+  [[nodiscard]] const std::vector<Placed>& placed() const { return placed_; }
+  /// Puts an object somewhere; false with a line in the log when there is none of that name ("mod/object").
+  bool place(const std::string& name, glm::vec3 position, float turn_rad);
+  void clearPlaced() { placed_.clear(), placed_by_hand_ = true; }
+
+ private:
+  struct KnownFile {
+    std::filesystem::file_time_type time;
+    uint64_t bytes = 0;
+    std::string mod;
+  };
+  void load(const std::filesystem::path& path, KnownFile& known);
+  bool loadObject(const bundle::Bundle& bundle, const std::string& entry);
+  bool accepted(const bundle::Bundle& bundle, const GameObject& object);
+  void standOnQuay();
+
+  std::filesystem::path mods_;
+  Say say_;
+  std::map<std::string, KnownFile> files_;
+  std::map<std::string, GameObject> objects_;   // "mod/object"
+  std::vector<Placed> placed_;
+  bool placed_by_hand_ = false;
+  uint64_t generation_ = 0;
+};
+
+}  // namespace rakugo::standin

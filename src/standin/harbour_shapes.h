@@ -1,0 +1,27 @@
+// The harbour itself, built in code: quay, shed, boat, far shore. Metres, Z up, the quay's edge faces +X.
+#pragma once
+
+#include <glm/glm.hpp>
+#include <string>
+#include <vector>
+
+#include "bundle/ktx2.h"
+#include "bundle/mesh_payload.h"
+
+namespace rakugo::standin {
+
+/// A mesh of one surface.
+struct HarbourPart {
+  bundle::MeshPayload mesh;
+  std::string surface;    ///< "stone", "planks", "roof", "plaster", "iron", "far", "cloth", "window"
+};
+
+std::vector<HarbourPart> buildHarbour();
+/// A person of 1.72 m, for scale.
+std::vector<HarbourPart> buildPerson(glm::vec3 at, float turn_rad);
+/// The picture of a surface, or an empty one. Drawn by rule, 256 x 256, tiling.
+bundle::Ktx2Picture drawSurface(const std::string& surface);
+
+inline constexpr float kWaterLevel_m = -1.35F;
+
+}  // namespace rakugo::standin

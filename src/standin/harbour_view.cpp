@@ -1,0 +1,191 @@
+#include "standin/harbour_view.h"
+
+#include <cmath>
+
+#include <glm/gtc/matrix_transform.hpp>
+#include <glm/gtc/quaternion.hpp>
+
+#include "standin/harbour_shapes.h"
+
+namespace rakugo::standin {
+namespace {
+
+constexpr const char* kWaterVertex = R"(#version 330 core
+uniform mat4 view_projection; uniform float level;
+out vec3 world;
+void main() {
+  vec2 p = vec2((gl_VertexID & 1) * 2 - 1, (gl_VertexID >> 1) * 2 - 1) * 260.0;
+  world = vec3(p, level);
+  gl_Position = view_projection * vec4(world, 1.0);
+})";
+
+// Three drifting layers of noise as waves; sky mirrored with Fresnel, sun and lamps as glints, darker at the foot of the quay.
+constexpr const char* kWaterFragment = R"(#version 330 core
+in vec3 world; out vec4 result;
+uniform vec3 eye; uniform float time; uniform vec3 sun_direction; uniform vec3 sun; uniform vec3 sky; uniform vec3 fog; uniform float night;
+uniform int light_count; uniform vec3 light_position[8]; uniform vec3 light_color[8];
+float hash(vec2 p) { p = fract(p * vec2(123.34, 345.45)); p += dot(p, p + 34.345); return fract(p.x * p.y); }
+float noise(vec2 p) { vec2 i = floor(p), f = fract(p); f = f * f * (3.0 - 2.0 * f);
+  return mix(mix(hash(i), hash(i + vec2(1, 0)), f.x), mix(hash(i + vec2(0, 1)), hash(i + vec2(1, 1)), f.x), f.y); }
+float height(vec2 p) { return noise(p * 0.7 + time * vec2(0.25, 0.1)) * 0.55 + noise(p * 1.9 - time * vec2(0.2, 0.31)) * 0.27 + noise(p * 5.3 + time * vec2(0.5, -0.4)) * 0.1; }
+void main() {
+  float away = length(eye - world);
+  float e = 0.02 + away * 0.004;
+  float h = height(world.xy);
+  vec3 n = normalize(vec3(-(height(world.xy + vec2(e, 0)) - h) / e, -(height(world.xy + vec2(0, e)) - h) / e, 2.2 + away * 0.05));
+  vec3 v = normalize(eye - world), r = reflect(-v, n);
+  r.z = abs(r.z);
+  float fresnel = 0.03 + 0.97 * pow(clamp(1.0 - dot(n, v), 0.0, 1.0), 5.0);
+  vec3 mirrored = mix(fog, sky * 0.9, smoothstep(0.0, 0.5, r.z));
+  vec3 deep = mix(vec3(0.025, 0.11, 0.115), vec3(0.004, 0.009, 0.016), night);
+  deep *= mix(0.75, 1.25, h);
+  float wall = exp(-max(world.x - 2.8, 0.0) * 0.9) * step(abs(world.y), 32.0);
+  vec3 color = mix(deep, mirrored, fresnel * (1.0 - 0.55 * wall)) * (1.0 - 0.3 * wall);
+  color += sun * pow(max(dot(r, sun_direction), 0.0), 260.0) * 2.2;
+  for (int i = 0; i < light_count; ++i) {
+    vec3 l = light_position[i] - world; float d = length(l); l /= d;
+    vec3 mirror_dir = normalize(vec3(r.xy, r.z));
+    color += light_color[i] * (pow(max(dot(mirror_dir, l), 0.0), 90.0) * 1.6 / (1.0 + d * 0.12) + max(l.z, 0.0) * 0.05 / (1.0 + d * d)) ;
+  }
+  color = mix(color, fog, 1.0 - exp(-away * 0.0075));
+  color *= 0.62; color = clamp((color * (2.51 * color + 0.03)) / (color * (2.43 * color + 0.59) + 0.14), 0.0, 1.0);
+  result = vec4(pow(max(color, 0.0), vec3(1.0 / 2.2)), 1.0);
+})";
+
+}  // namespace
+
+HarbourView::HarbourView(render::Gl* gl) : gl_(gl), renderer_(gl), water_(gl, kWaterVertex, kWaterFragment) {
+  gl_->glGenVertexArrays(1, &water_vao_);
+  addHarbour(buildHarbour());
+  addHarbour(buildPerson({0.1F, 1.9F, 0}, -0.5F));
+  camera.target = {0.6F, 0.2F, 1.15F};
+  camera.distance_m = 9.6F;
+  camera.yaw_rad = -0.62F;
+  camera.pitch_rad = 0.12F;
+  camera.field_of_view_rad = 0.62F;
+}
+
+HarbourView::~HarbourView() { gl_->glDeleteVertexArrays(1, &water_vao_); }
+
+void HarbourView::addHarbour(const std::vector<HarbourPart>& parts) {
+  for (const HarbourPart& part : parts) {
+    render::DrawItem item;
+    item.mesh = std::make_shared<render::GpuMesh>(gl_, part.mesh);
+    item.submeshes = part.mesh.submeshes;
+    auto material = std::make_shared<render::DrawMaterial>();
+    material->record.metallic = part.surface == "iron" ? 0.4F : 0;
+    material->record.roughness = part.surface == "iron" ? 0.5F : part.surface == "window" ? 0.1F : 0.85F;
+    material->record.double_sided = part.surface == "far";
+    if (part.surface == "window") {
+      material->record.base_color = {0.05F, 0.07F, 0.09F, 1};
+      windows_.push_back(material);
+    }
+    auto& picture = surfaces_[part.surface];
+    if (!picture)
+      if (const auto drawn = drawSurface(part.surface); drawn.width > 0) picture = std::make_shared<render::GpuPicture>(gl_, drawn, false);
+    material->base_color = picture;
+    item.materials = {material};
+    harbour_.push_back(std::move(item));
+  }
+}
+
+void HarbourView::load(const GameObject& object, Loaded& out) {
+  out.generation = object.generation;
+  out.items.clear();
+  out.lights.clear();
+  std::map<std::string, std::shared_ptr<render::GpuPicture>> pictures;
+  std::map<std::string, std::shared_ptr<render::DrawMaterial>> materials;
+  const bool lit = object.record.card.contains("lit") && object.record.card["lit"] == true;
+  for (const auto& [id, record] : object.materials) {
+    auto material = std::make_shared<render::DrawMaterial>();
+    material->record = record;
+    const auto picture = [&](const std::string& name) -> std::shared_ptr<render::GpuPicture> {
+      const auto found = object.pictures.find(name);
+      if (found == object.pictures.end()) return nullptr;
+      auto& gpu = pictures[name];
+      if (!gpu) gpu = std::make_shared<render::GpuPicture>(gl_, found->second, record.filter == "nearest");
+      return gpu;
+    };
+    material->base_color = picture(record.base_color_picture);
+    material->metallic_roughness = picture(record.metallic_roughness_picture);
+    material->normal = picture(record.normal_picture);
+    material->emissive = picture(record.emissive_picture);
+    material->tinted = record.role == "paint";
+    material->glows = record.role == "lamp" && lit;
+    materials[id] = std::move(material);
+  }
+  std::map<std::string, std::shared_ptr<render::GpuMesh>> meshes;
+  for (const bundle::ObjectPiece& piece : object.record.pieces) {
+    const auto mesh = object.meshes.find(piece.mesh);
+    if (mesh == object.meshes.end()) continue;
+    auto& gpu = meshes[piece.mesh];
+    if (!gpu) gpu = std::make_shared<render::GpuMesh>(gl_, mesh->second);
+    render::DrawItem item;
+    item.mesh = gpu;
+    item.submeshes = mesh->second.submeshes;
+    for (const std::string& id : mesh->second.materials) item.materials.push_back(materials.at(id));
+    const glm::quat turn(piece.turn[3], piece.turn[0], piece.turn[1], piece.turn[2]);
+    item.matrix = glm::translate(glm::mat4(1), {piece.position[0], piece.position[1], piece.position[2]}) * glm::mat4_cast(turn) * glm::scale(glm::mat4(1), {piece.scale[0], piece.scale[1], piece.scale[2]});
+    out.items.push_back(std::move(item));
+  }
+  if (lit)
+    for (const bundle::ObjectPoint& point : object.record.points)
+      if (point.name == "light") out.lights.emplace_back(point.position[0], point.position[1], point.position[2]);
+}
+
+void HarbourView::draw(const Game& game, GLuint framebuffer, int width, int height) {
+  std::erase_if(loaded_, [&](const auto& one) { return game.objects().count(one.first) == 0; });
+  for (const auto& [name, object] : game.objects())
+    if (Loaded& known = loaded_[name]; known.generation != object.generation) load(object, known);
+
+  render::Ambience ambience = render::Ambience::at(night);
+  ambience.fog_density = 0.0052F;
+  ambience.tint = paint;
+  for (const auto& window : windows_) window->record.emissive = {0.9F * night, 0.55F * night, 0.22F * night};
+  std::vector<render::DrawItem> items = harbour_;
+  for (const Placed& placed : game.placed()) {
+    const auto found = loaded_.find(placed.mod + "/" + placed.object);
+    if (found == loaded_.end()) continue;
+    const glm::mat4 place = glm::translate(glm::mat4(1), placed.position) * glm::rotate(glm::mat4(1), placed.turn_rad, {0, 0, 1});
+    for (render::DrawItem item : found->second.items) {
+      item.matrix = place * item.matrix;
+      items.push_back(std::move(item));
+    }
+    for (const glm::vec3& light : found->second.lights)
+      ambience.lights.push_back({glm::vec3(place * glm::vec4(light, 1)), render::linear(ambience.glow) * 7.5F * night});
+  }
+  renderer_.shadows(items, ambience, {-0.5F, 0, 0.5F}, 13);
+  gl_->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+  gl_->glViewport(0, 0, width, height);
+  gl_->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+  const float aspect = static_cast<float>(width) / static_cast<float>(height);
+  renderer_.sky(camera, aspect, ambience);
+  // Water before the lit things: they blend, it does not.
+  drawWater(ambience, aspect);
+  renderer_.lit(items, camera, aspect, ambience);
+}
+
+void HarbourView::drawWater(const render::Ambience& ambience, float aspect) {
+  gl_->glEnable(GL_DEPTH_TEST);
+  gl_->glDisable(GL_CULL_FACE);
+  water_.use();
+  water_.set("view_projection", camera.projection(aspect) * camera.view());
+  water_.set("level", kWaterLevel_m);
+  water_.set("eye", camera.position());
+  water_.set("time", time_s);
+  water_.set("sun_direction", ambience.sun_direction);
+  water_.set("sun", ambience.sun);
+  water_.set("sky", ambience.sky);
+  water_.set("fog", ambience.fog);
+  water_.set("night", ambience.night);
+  const int count = static_cast<int>(std::min<size_t>(8, ambience.lights.size()));
+  water_.set("light_count", count);
+  for (int i = 0; i < count; ++i) {
+    water_.set(("light_position[" + std::to_string(i) + "]").c_str(), ambience.lights[static_cast<size_t>(i)].position);
+    water_.set(("light_color[" + std::to_string(i) + "]").c_str(), ambience.lights[static_cast<size_t>(i)].color);
+  }
+  gl_->glBindVertexArray(water_vao_);
+  gl_->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
+}
+
+}  // namespace rakugo::standin

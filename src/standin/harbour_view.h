@@ -1,0 +1,44 @@
+// How the game looks: harbour, water, sky, placed objects, by day and by night. Needs a current OpenGL context.
+#pragma once
+
+#include <map>
+#include <memory>
+
+#include "render/renderer.h"
+#include "standin/game.h"
+
+namespace rakugo::standin {
+
+class HarbourView {
+ public:
+  explicit HarbourView(render::Gl* gl);
+  ~HarbourView();
+  render::Camera camera;
+  float night = 0;                                ///< 0 day .. 1 night
+  glm::vec3 paint{0.24F, 0.42F, 0.45F};           ///< the harbour's colour, sRGB
+  float time_s = 0;                               ///< moves the water
+
+  /// Draws one frame into `framebuffer`.
+  void draw(const Game& game, GLuint framebuffer, int width, int height);
+
+ private:
+  struct Loaded {
+    uint64_t generation = 0;
+    std::vector<render::DrawItem> items;          ///< matrices are relative to the object
+    std::vector<glm::vec3> lights;
+  };
+  void load(const GameObject& object, Loaded& out);
+  void drawWater(const render::Ambience& ambience, float aspect);
+  void addHarbour(const std::vector<struct HarbourPart>& parts);
+
+  render::Gl* gl_;
+  render::Renderer renderer_;
+  render::Program water_;
+  GLuint water_vao_ = 0;
+  std::vector<render::DrawItem> harbour_;
+  std::map<std::string, std::shared_ptr<render::GpuPicture>> surfaces_;
+  std::map<std::string, Loaded> loaded_;
+  std::vector<std::shared_ptr<render::DrawMaterial>> windows_;
+};
+
+}  // namespace rakugo::standin

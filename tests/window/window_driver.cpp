@@ -1,0 +1,61 @@
+#include "window_driver.h"
+
+#include <QScreen>
+#include <QScrollArea>
+#include <QSettings>
+#include <QSurfaceFormat>
+#include <filesystem>
+
+#include "app/theme.h"
+
+namespace rakugo::test {
+
+std::unique_ptr<QApplication> startProgram(int& argc, char** argv) {
+  QSurfaceFormat format;
+  format.setVersion(3, 3);
+  format.setProfile(QSurfaceFormat::CoreProfile);
+  format.setDepthBufferSize(24);
+  format.setSamples(4);
+  QSurfaceFormat::setDefaultFormat(format);
+  auto program = std::make_unique<QApplication>(argc, argv);
+  QApplication::setApplicationName(QStringLiteral("rakugo-test"));
+  QApplication::setOrganizationName(QStringLiteral("rakugo-test"));
+  app::applyTheme(*program);
+  return program;
+}
+
+bool settle(app::MainWindow& window) {
+  const bool good = QTest::qWaitFor([&] { return !window.session().isOpen() || (!window.session().busy() && !window.session().building()); }, 10000);
+  QTest::qWait(120);
+  return good;
+}
+
+bool click(app::MainWindow& window, const char* name) {
+  QWidget* widget = find<QWidget>(window, name);
+  if (widget == nullptr) {
+    qWarning("there is no visible %s", name);
+    return false;
+  }
+  for (QWidget* up = widget->parentWidget(); up != nullptr; up = up->parentWidget())
+    if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(widget, 0, 10);
+  QTest::qWait(20);
+  QTest::mouseClick(widget, Qt::LeftButton);
+  QTest::qWait(20);
+  return true;
+}
+
+QString copyOfMod(const QTemporaryDir& folder, const char* name) {
+  namespace fs = std::filesystem;
+  const fs::path from = fs::path(RAKUGO_SOURCE_DIR) / "demo/mods" / name, to = fs::path(folder.path().toStdString()) / name;
+  fs::copy(from, to, fs::copy_options::recursive);
+  fs::remove_all(to / "build");
+  return QString::fromStdString(to.string());
+}
+
+bool shoot(app::MainWindow& window, const QString& file) {
+  QTest::qWait(150);
+  const QPixmap picture = window.screen()->grabWindow(window.winId());
+  return !picture.isNull() && picture.save(file);
+}
+
+}  // namespace rakugo::test

@@ -1,0 +1,31 @@
+// Drives the real window with mouse and keys.
+#pragma once
+
+#include <QApplication>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include "app/main_window.h"
+
+namespace rakugo::test {
+
+/// The program as main() sets it up, with settings of its own. One a process.
+std::unique_ptr<QApplication> startProgram(int& argc, char** argv);
+
+/// Waits until the examination is of the present state and everything is painted. False after ten seconds.
+bool settle(app::MainWindow& window);
+/// The visible widget of that object name; fails loudly with null when there is none.
+template <class T = QWidget>
+T* find(QWidget& root, const char* name) {
+  for (T* one : root.findChildren<T*>(QString::fromUtf8(name)))
+    if (one->isVisible()) return one;
+  return nullptr;
+}
+/// Clicks the middle of a widget with the left button, after scrolling it into sight. False when there is none.
+bool click(app::MainWindow& window, const char* name);
+/// A copy of a demo mod in a folder of its own, without what was built.
+QString copyOfMod(const QTemporaryDir& folder, const char* name);
+/// Saves what the screen shows of the window.
+bool shoot(app::MainWindow& window, const QString& file);
+
+}  // namespace rakugo::test
