@@ -83,7 +83,7 @@ void lamplight(const fs::path& folder) {
   step("role", Json{{"material", "iron_coat"}, {"role", "paint"}});
   step("role", Json{{"material", "mat_17"}, {"role", "lamp"}});
   step("role", Json{{"material", "pane"}, {"role", "glass"}});
-  model.points.push_back({"light", {0.404, -0.028, 2.055}, {0, 0, 0, 1}});
+  model.points.push_back({"light", {0.447, -0.012, 1.938}, {0, 0, 0, 1}});
   state.models["quay-lamp"] = model;
   mod::ObjectDoc object;
   object.kind = "fitting";

@@ -1,0 +1,145 @@
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "base/files.h"
+#include "build/build_bundle.h"
+#include "build/runtime.h"
+#include "bundle/bundle_reader.h"
+#include "bundle/records.h"
+#include "geometry/vertex_cache.h"
+#include "mod/store.h"
+
+namespace rakugo::build {
+namespace {
+
+namespace fs = std::filesystem;
+
+class BuildTest : public testing::Test {
+ protected:
+  void SetUp() override {
+    root_ = fs::temp_directory_path() / ("rakugo-build-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+    fs::remove_all(root_);
+    fs::create_directories(root_);
+  }
+  void TearDown() override { fs::remove_all(root_); }
+  fs::path copy(const char* mod, const char* as) {
+    fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "demo/mods" / mod, root_ / as, fs::copy_options::recursive);
+    fs::remove_all(root_ / as / "build");
+    return root_ / as;
+  }
+  static std::shared_ptr<const check::Examination> examine(const fs::path& folder) {
+    auto state = mod::loadMod(folder);
+    auto book = rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick");
+    check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(std::move(book).value()));
+    return std::move(examiner.examine(std::make_shared<const mod::ModState>(std::move(state).value()))).value();
+  }
+  fs::path root_;
+};
+
+TEST_F(BuildTest, TwoFoldersGiveTheSameBytes) {
+  const auto a = buildBundle(*examine(copy("lamplight", "a")));
+  const auto b = buildBundle(*examine(copy("lamplight", "somewhere else")));
+  ASSERT_TRUE(a) << a.error().text();
+  EXPECT_EQ(*a, *b);
+}
+
+TEST_F(BuildTest, TheBundleHoldsWhatTheModSays) {
+  const auto bytes = buildBundle(*examine(copy("lamplight", "a")));
+  const auto bundle = bundle::Bundle::parse(*bytes, "a.rkb");
+  ASSERT_TRUE(bundle);
+  EXPECT_TRUE(bundle->verify().empty());
+  EXPECT_THAT(bundle->manifest().objects, testing::ElementsAre("object/quay-lamp"));
+  EXPECT_EQ(bundle->manifest().credits.at(0).author, "Ottilie Brandvold");
+  const auto object = bundle::decodeObject(*bundle->read(*bundle->find("object/quay-lamp")), "o");
+  EXPECT_EQ(object->card["price"], 240);
+  EXPECT_EQ(object->points.at(0).name, "light");
+  EXPECT_NEAR(object->bounds_max[2], 2.52, 0.01);
+  EXPECT_NEAR(object->bounds_min[2], 0, 0.001);
+  EXPECT_EQ(object->pieces.size(), 5u);
+  EXPECT_EQ(bundle::decodeMaterial(*bundle->read(*bundle->find("material/quay-lamp/0-iron-coat")), "m")->role, "paint");
+  const auto picture = bundle::decodeKtx2(*bundle->read(*bundle->find("picture/quay-lamp/1-oak-turned")), "p");
+  EXPECT_EQ(picture->levels.size(), 10u);
+  EXPECT_TRUE(picture->srgb);
+}
+
+TEST_F(BuildTest, AnyOfManyFlippedBytesIsRefused) {
+  const base::Bytes good = *buildBundle(*examine(copy("lamplight", "a")));
+  for (size_t at = 0; at < good.size(); at += at < 4000 ? 61 : good.size() / 60) {
+    base::Bytes damaged = good;
+    damaged[at] ^= std::byte{0x10};
+    const auto bundle = bundle::Bundle::parse(damaged, "a.rkb");
+    ASSERT_TRUE(!bundle || !bundle->verify().empty()) << at;
+  }
+}
+
+TEST_F(BuildTest, AStoppingFindingIsNamedAndTheOldBundleStays) {
+  const fs::path mod = copy("lamplight", "a");
+  const fs::path out = root_ / "out.rkb";
+  ASSERT_TRUE(buildToFile(*examine(mod), out));
+  const base::Bytes before = *base::readFile(out);
+  fs::remove(mod / "sources/quay-lamp/quay_lamp.glb");
+  const auto refused = buildToFile(*examine(mod), out);
+  ASSERT_FALSE(refused);
+  EXPECT_EQ(refused.error().code, "build.refused");
+  EXPECT_THAT(refused.error().message, testing::HasSubstr("no such file"));
+  EXPECT_EQ(*base::readFile(out), before);
+  EXPECT_THAT(base::listFiles(root_, {"a"}), testing::ElementsAre("out.rkb"));
+}
+
+TEST_F(BuildTest, CancelLeavesNoTrace) {
+  base::Progress progress;
+  progress.cancel();
+  EXPECT_EQ(buildToFile(*examine(copy("lamplight", "a")), root_ / "out.rkb", &progress).error().code, "job.cancelled");
+  EXPECT_FALSE(fs::exists(root_ / "out.rkb"));
+}
+
+TEST_F(BuildTest, InstallKeepsWhatWasThereAndRefusesDamage) {
+  const fs::path mod = copy("lamplight", "a");
+  const fs::path out = root_ / "out.rkb", game = root_ / "game";
+  ASSERT_TRUE(buildToFile(*examine(mod), out));
+  auto first = installBundle(out, game);
+  ASSERT_TRUE(first) << first.error().text();
+  EXPECT_TRUE(first->previous.empty());
+  EXPECT_EQ(first->path.filename(), "lamplight-8w3hxq.rkb");
+  auto state = *mod::loadMod(mod);
+  const auto before = state;
+  state.card.version = "1.0.1";
+  ASSERT_TRUE(mod::saveMod(mod, state, before));
+  ASSERT_TRUE(buildToFile(*examine(mod), out));
+  const base::Bytes old = *base::readFile(first->path);
+  const auto second = installBundle(out, game);
+  EXPECT_EQ(*base::readFile(second->previous), old);
+  base::Bytes damaged = *base::readFile(out);
+  damaged[damaged.size() / 2] ^= std::byte{1};
+  ASSERT_TRUE(base::writeFileAtomic(out, damaged));
+  const auto refused = installBundle(out, game);
+  EXPECT_FALSE(refused);
+  EXPECT_NE(*base::readFile(second->path), damaged);
+}
+
+TEST_F(BuildTest, MeshesAreOrderedForTheVertexCache) {
+  const auto x = examine(copy("lamplight", "a"));
+  for (const RuntimePart& part : runtimeParts(*x->context.models.at("quay-lamp").prepared.model))
+    EXPECT_LT(geometry::averageCacheMissRatio(part.mesh.indices, part.mesh.vertex_count), 1.3) << part.name;
+}
+
+TEST(RuntimePicture, AveragesColourInLinearLightAndDataAsItIs) {
+  formats::Picture p{2, 1, base::Bytes(8, std::byte{255})};
+  for (size_t i = 0; i < 3; ++i) p.pixels[i] = std::byte{0};
+  // Half of full light is the sRGB value 188; half of 255 as data is 128.
+  EXPECT_EQ(runtimePicture(p, true, 0, false).levels[1][0], std::byte{188});
+  EXPECT_EQ(runtimePicture(p, false, 0, false).levels[1][0], std::byte{128});
+}
+
+TEST(RuntimePicture, BringsSidesToPowersOfTwoWithinTheLimit) {
+  const formats::Picture p{300, 100, base::Bytes(300 * 100 * 4, std::byte{90})};
+  const auto k = runtimePicture(p, true, 128, true);
+  EXPECT_EQ(k.width, 128u);
+  EXPECT_EQ(k.height, 128u);
+  EXPECT_EQ(k.levels.size(), 8u);
+  EXPECT_EQ(k.levels[0][0], std::byte{90});
+  EXPECT_EQ(runtimePicture(p, true, 0, false).width, 300u);
+}
+
+}  // namespace
+}  // namespace rakugo::build
