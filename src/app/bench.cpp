@@ -30,6 +30,15 @@ Bench::Bench(QWidget* parent) : QOpenGLWidget(parent) {
 
 Bench::~Bench() { release(); }
 
+bool Bench::platformHasOpenGl() {
+  for (const char* none : {"offscreen", "minimal", "linuxfb", "vnc"})
+    if (QGuiApplication::platformName() == QLatin1String(none)) return false;
+  QOpenGLContext context;
+  return context.create();
+}
+
+QString Bench::notice() { return tr("This display has no OpenGL 3.3, so the bench cannot draw. Everything else works."); }
+
 void Bench::release() {
   if (!renderer_) return;
   makeCurrent();
@@ -176,7 +185,7 @@ void Bench::paintGL() {
     QPainter painter(this);
     painter.fillRect(rect(), t.paper);
     painter.setPen(t.quiet);
-    painter.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap, tr("This display has no OpenGL 3.3, so the bench cannot draw. Everything else works."));
+    painter.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap, notice());
     return;
   }
   upload();

@@ -17,6 +17,10 @@ class Bench : public QOpenGLWidget {
   enum class Tool { look_round, point_front, measure };
 
   explicit Bench(QWidget* parent = nullptr);
+  /// Whether this platform can show a bench at all. Qt's window-less platforms cannot, and crash when asked to.
+  [[nodiscard]] static bool platformHasOpenGl();
+  /// What is said in the bench's place where there is none.
+  [[nodiscard]] static QString notice();
   ~Bench() override;
 
   void setScene(std::shared_ptr<const BenchScene> scene);

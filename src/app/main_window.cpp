@@ -168,7 +168,9 @@ QWidget* MainWindow::makeBench() {
   auto* column = new QVBoxLayout(middle);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
-  bench_ = new Bench(middle);
+  const bool shown = Bench::platformHasOpenGl();
+  bench_ = new Bench(shown ? middle : nullptr);
+  if (!shown) hidden_bench_.reset(bench_);
   auto* bar = new QHBoxLayout;
   bar->setContentsMargins(8, 4, 8, 4);
   bar->setSpacing(2);
@@ -211,7 +213,13 @@ QWidget* MainWindow::makeBench() {
   connect(fit, &QPushButton::clicked, bench_, &Bench::fit);
   bar->addWidget(fit);
   column->addLayout(bar);
-  column->addWidget(bench_, 1);
+  if (shown) {
+    column->addWidget(bench_, 1);
+  } else {
+    QLabel* notice = quietText(Bench::notice(), middle);
+    notice->setAlignment(Qt::AlignCenter);
+    column->addWidget(notice, 1);
+  }
   upper->addWidget(middle);
 
   stations_ = new QStackedWidget(upper);

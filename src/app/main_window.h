@@ -53,6 +53,7 @@ class MainWindow : public QMainWindow {
   QStackedWidget* pages_;
   Contents* contents_;
   Bench* bench_;
+  std::unique_ptr<Bench> hidden_bench_;   ///< owns the bench where no bench can be shown
   Preparation* preparation_;
   FindingsPanel* findings_;
   QStackedWidget* stations_;

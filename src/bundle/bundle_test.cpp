@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include <random>
+#include <sstream>
 
 #include "base/text.h"
 #include "bundle/bundle_reader.h"
@@ -169,6 +170,25 @@ TEST(Bundle, VerifyNamesADanglingReference) {
   ASSERT_EQ(faults.size(), 1u);
   EXPECT_EQ(faults[0].code, "bundle.dangling");
   EXPECT_THAT(faults[0].message, testing::HasSubstr("object/thing"));
+}
+
+TEST(Bundle, TheSmallestFileOfTheSpecificationIsReadAndWritten) {
+  const Bytes document = *base::readFile(std::filesystem::path(RAKUGO_SOURCE_DIR) / "docs/bundle-format.md");
+  std::string text(base::asText(document));
+  text = text.substr(text.find("```\n") + 4);
+  text = text.substr(0, text.find("```"));
+  Bytes file;
+  std::istringstream lines(text);
+  for (std::string line; std::getline(lines, line);) {
+    std::istringstream words(line.substr(5));
+    for (std::string byte; words >> byte;) file.push_back(static_cast<std::byte>(std::stoi(byte, nullptr, 16)));
+  }
+  const auto bundle = Bundle::parse(file, "smallest.rkb");
+  ASSERT_TRUE(bundle) << bundle.error().text();
+  EXPECT_TRUE(bundle->verify().empty());
+  BundleWriter writer;
+  ASSERT_TRUE(writer.add(EntryKind::manifest, kManifestId, encodeManifest({.mod_id = "m", .rulebook_id = "r", .target = "desktop"}), false));
+  EXPECT_EQ(*writer.finish(), file);
 }
 
 TEST(BundleWriter, RefusesBadIdsRepeatsAndNoManifest) {

@@ -26,7 +26,7 @@ class CheckTest : public testing::Test {
   void open(const char* name) {
     root_ = fs::temp_directory_path() / ("rakugo-check-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
     fs::remove_all(root_);
-    fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "demo/mods" / name, root_, fs::copy_options::recursive);
+    fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name, root_, fs::copy_options::recursive);
     fs::remove_all(root_ / "build");
     state_ = std::move(mod::loadMod(root_)).value();
   }

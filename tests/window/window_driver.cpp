@@ -1,5 +1,6 @@
 #include "window_driver.h"
 
+#include <QCheckBox>
 #include <QScreen>
 #include <QScrollArea>
 #include <QSettings>
@@ -39,14 +40,16 @@ bool click(app::MainWindow& window, const char* name) {
   for (QWidget* up = widget->parentWidget(); up != nullptr; up = up->parentWidget())
     if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(widget, 0, 10);
   QTest::qWait(20);
-  QTest::mouseClick(widget, Qt::LeftButton);
+  // A check box is as wide as its column, but takes clicks on its box and words only.
+  const QPoint at = qobject_cast<QCheckBox*>(widget) != nullptr ? QPoint(9, widget->height() / 2) : widget->rect().center();
+  QTest::mouseClick(widget, Qt::LeftButton, {}, at);
   QTest::qWait(20);
   return true;
 }
 
 QString copyOfMod(const QTemporaryDir& folder, const char* name) {
   namespace fs = std::filesystem;
-  const fs::path from = fs::path(RAKUGO_SOURCE_DIR) / "demo/mods" / name, to = fs::path(folder.path().toStdString()) / name;
+  const fs::path from = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name, to = fs::path(folder.path().toStdString()) / name;
   fs::copy(from, to, fs::copy_options::recursive);
   fs::remove_all(to / "build");
   return QString::fromStdString(to.string());

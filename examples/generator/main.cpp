@@ -106,7 +106,7 @@ int main(int argc, char** argv) {
   }
   const fs::path root = argv[1];
   write(root / "rulebooks/kelpwick/ghosts/harbour-lamp.glb", formats::writeGlb(demo::harbourLampGhost()));
-  firstLamp(root / "demo/mods/first-lamp");
-  lamplight(root / "demo/mods/lamplight");
+  firstLamp(root / "examples/mods/first-lamp");
+  lamplight(root / "examples/mods/lamplight");
   return 0;
 }

@@ -1,0 +1,15 @@
+#include "mod/documents.h"
+
+extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
+  using namespace rakugo;
+  const auto json = base::parseJson({reinterpret_cast<const char*>(data), size}, "fuzz");
+  if (!json) return 0;
+  std::vector<base::Error> complaints;
+  mod::ModState state;
+  state.card = mod::modCardFrom(*json, "mod.json", complaints);
+  state.sources["s"] = mod::sourceFrom(*json, "s", complaints);
+  state.models["m"] = mod::modelFrom(*json, "m", complaints);
+  state.objects["o"] = mod::objectFrom(*json, "o", complaints);
+  (void)mod::documentTexts(state);
+  return 0;
+}

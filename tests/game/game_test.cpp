@@ -1,0 +1,188 @@
+// The stand-in game: what it loads, what it refuses, and that its pictures show it.
+// First: the printers of gmock ask whether Qt's half float is complete.
+#include <QFloat16>
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <unistd.h>
+
+#include <QImage>
+#include <random>
+
+#include "base/files.h"
+#include "build/build_bundle.h"
+#include "bundle/bundle_writer.h"
+#include "mod/store.h"
+#include "standin/game.h"
+
+namespace rakugo {
+namespace {
+
+namespace fs = std::filesystem;
+using testing::Contains;
+using testing::HasSubstr;
+
+class GameTest : public testing::Test {
+ protected:
+  void SetUp() override {
+    root_ = fs::temp_directory_path() / ("rakugo-game-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+    fs::remove_all(root_);
+    fs::create_directories(root_ / "mods");
+  }
+  void TearDown() override { fs::remove_all(root_); }
+
+  static base::Bytes lampBundle(const std::function<void(mod::ModState&)>& change = nullptr) {
+    const fs::path folder = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight";
+    auto state = *mod::loadMod(folder);
+    if (change) change(state);
+    check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(*rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")));
+    const auto x = *examiner.examine(std::make_shared<const mod::ModState>(state));
+    auto bytes = build::buildBundle(*x);
+    EXPECT_TRUE(bytes) << bytes.error().text();
+    return *bytes;
+  }
+  void put(const std::string& name, const base::Bytes& bytes) { ASSERT_TRUE(base::writeFileAtomic(root_ / "mods" / name, bytes)); }
+  std::vector<std::string> events() {
+    std::vector<std::string> out;
+    for (const auto& line : log_) out.push_back(line.level + " " + line.event);
+    return out;
+  }
+  standin::Game game() {
+    return standin::Game(root_ / "mods", [this](const standin::LogLine& line) { log_.push_back(line); });
+  }
+  fs::path root_;
+  std::vector<standin::LogLine> log_;
+};
+
+TEST_F(GameTest, LoadsAndPlacesAnInstalledMod) {
+  put("a.rkb", lampBundle());
+  auto g = game();
+  EXPECT_TRUE(g.scan());
+  EXPECT_THAT(events(), testing::ElementsAre("info loaded", "info placed"));
+  ASSERT_EQ(g.placed().size(), 1u);
+  EXPECT_EQ(g.objects().begin()->first, "lamplight-8w3hxq/quay-lamp");
+  EXPECT_FALSE(g.scan()) << "nothing has changed";
+}
+
+TEST_F(GameTest, ReloadsAChangedBundleAndForgetsARemovedOne) {
+  put("a.rkb", lampBundle());
+  auto g = game();
+  g.scan();
+  const auto before = g.objects().begin()->second.generation;
+  put("a.rkb", lampBundle([](mod::ModState& s) { s.objects["quay-lamp"].title = "Harbour light"; }));
+  EXPECT_TRUE(g.scan());
+  EXPECT_GT(g.objects().begin()->second.generation, before);
+  EXPECT_EQ(g.objects().begin()->second.record.name, "Harbour light");
+  fs::remove(root_ / "mods/a.rkb");
+  EXPECT_TRUE(g.scan());
+  EXPECT_TRUE(g.objects().empty());
+  EXPECT_TRUE(g.placed().empty());
+}
+
+TEST_F(GameTest, RefusesStrangersDoublesAndNonsenseWithAReason) {
+  put("a.rkb", lampBundle());
+  put("b.rkb", lampBundle());
+  put("c.rkb", base::Bytes(500, std::byte{1}));
+  put("d.rkb", {});
+  bundle::BundleWriter writer;
+  ASSERT_TRUE(writer.add(bundle::EntryKind::manifest, bundle::kManifestId, bundle::encodeManifest({.mod_id = "x", .rulebook_id = "another-game"})));
+  put("e.rkb", *writer.finish());
+  auto g = game();
+  g.scan();
+  EXPECT_EQ(g.objects().size(), 1u);
+  std::vector<std::string> said;
+  for (const auto& line : log_)
+    if (line.event == "refused") said.push_back(line.message);
+  EXPECT_EQ(said.size(), 4u);
+  EXPECT_THAT(said, Contains(HasSubstr("b.rkb is refused: another bundle has the same mod id")));
+  EXPECT_THAT(said, Contains(HasSubstr("c.rkb is refused: This is not a bundle")));
+  EXPECT_THAT(said, Contains(HasSubstr("e.rkb is refused: it was made for \"another-game\"")));
+}
+
+TEST_F(GameTest, ItsOwnRulesHoldWhateverARulebookSaid) {
+  // A lying bundle: well formed, but against the game's rules.
+  const auto lie = [&](const std::function<void(bundle::ObjectRecord&)>& change) {
+    bundle::ObjectRecord r;
+    r.id = "x";
+    r.kind = "fitting";
+    r.card = base::Json{{"price", 5}};
+    r.pieces.push_back({"p", "mesh/none"});
+    change(r);
+    bundle::BundleWriter writer;
+    EXPECT_TRUE(writer.add(bundle::EntryKind::manifest, bundle::kManifestId, bundle::encodeManifest({.mod_id = "x", .rulebook_id = "kelpwick", .objects = {"object/x"}})));
+    EXPECT_TRUE(writer.add(bundle::EntryKind::object, "object/x", bundle::encodeObject(r)));
+    fs::remove(root_ / "mods/x.rkb");
+    put("x.rkb", *writer.finish());
+    log_.clear();
+    auto g = game();
+    g.scan();
+    EXPECT_TRUE(g.objects().empty());
+    return log_.empty() ? std::string() : log_[0].message;
+  };
+  EXPECT_THAT(lie([](auto&) {}), HasSubstr("needs the mesh mesh/none"));
+  EXPECT_THAT(lie([](auto& r) { r.kind = "dragon"; r.pieces.clear(); }), HasSubstr("this harbour takes fittings"));
+  EXPECT_THAT(lie([](auto& r) { r.pieces.clear(); }), HasSubstr("nothing to show"));
+}
+
+TEST_F(GameTest, DamagedBundlesNeverCrashIt) {
+  const base::Bytes good = lampBundle();
+  std::mt19937 random(5);
+  for (int i = 0; i < 60; ++i) {
+    base::Bytes damaged = good;
+    for (int k = 0; k < 3; ++k) damaged[random() % (i % 2 == 0 ? 4000 : damaged.size())] ^= static_cast<std::byte>(1 + random() % 255);
+    if (i % 5 == 0) damaged.resize(random() % damaged.size());
+    put("a.rkb", damaged);
+    auto g = game();
+    g.scan();
+    EXPECT_TRUE(g.objects().empty() || !log_.empty());
+  }
+}
+
+// Mean brightness of a region, 0..255.
+double brightness(const QImage& image, QRect region) {
+  double sum = 0;
+  for (int y = region.top(); y <= region.bottom(); ++y)
+    for (int x = region.left(); x <= region.right(); ++x) sum += qGray(image.pixel(x, y));
+  return sum / (region.width() * region.height());
+}
+
+TEST_F(GameTest, HeadlessTakesPicturesThatDifferByDayNightAndPaint) {
+  put("a.rkb", lampBundle());
+  ASSERT_TRUE(base::writeFileAtomic(root_ / "script", std::string_view(R"({"do":"frames","count":1}
+{"do":"shot","file":"day.png"}
+{"do":"paint","color":[0.8,0.1,0.1]}
+{"do":"shot","file":"red.png"}
+{"do":"night"}
+{"do":"shot","file":"night.png"}
+{"do":"clear"}
+{"do":"shot","file":"empty.png"}
+)")));
+  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() + "' --headless --script '" + (root_ / "script").string() + "' --shots '" + (root_ / "shots").string() +
+                              "' --log '" + (root_ / "log").string() + "' 2>/dev/null";
+  ASSERT_EQ(std::system(command.c_str()), 0);
+  const std::string log(base::asText(*base::readFile(root_ / "log")));
+  EXPECT_THAT(log, HasSubstr("\"event\":\"loaded\""));
+  const auto picture = [&](const char* name) { return QImage(QString::fromStdString((root_ / "shots" / name).string())); };
+  const QImage day = picture("day.png"), night = picture("night.png"), red = picture("red.png"), empty = picture("empty.png");
+  ASSERT_EQ(day.size(), QSize(1280, 800));
+  EXPECT_GT(brightness(day, day.rect()), brightness(night, night.rect()) * 2);
+  EXPECT_NE(day, red);
+  // With the lamp gone the quay under it is dark.
+  const QRect under(560, 560, 240, 80);
+  EXPECT_GT(brightness(night, under), brightness(empty, under) * 1.3);
+}
+
+TEST_F(GameTest, ScriptsThatMakeNoSenseAreSaid) {
+  ASSERT_TRUE(base::writeFileAtomic(root_ / "script", std::string_view("{\"do\":\"dance\"}\nnot json\n{\"do\":\"shot\",\"file\":\"../../x.png\"}\n{\"do\":\"place\",\"object\":\"a/b\"}\n")));
+  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() + "' --headless --script '" + (root_ / "script").string() + "' --shots '" + (root_ / "shots").string() +
+                              "' --log '" + (root_ / "log").string() + "' 2>/dev/null";
+  EXPECT_EQ(WEXITSTATUS(std::system(command.c_str())), 2);
+  const std::string log(base::asText(*base::readFile(root_ / "log")));
+  EXPECT_THAT(log, HasSubstr("script:2"));
+  EXPECT_THAT(log, HasSubstr("dance"));
+  EXPECT_FALSE(fs::exists(root_ / "x.png"));
+}
+
+}  // namespace
+}  // namespace rakugo

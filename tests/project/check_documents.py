@@ -1,0 +1,56 @@
+#!/usr/bin/env python3
+"""Holds the documents against the tree: links lead somewhere, folders are described, commands in the README exist.
+usage: check_documents.py SOURCE_DIR"""
+import os, re, sys
+
+root = sys.argv[1]
+faults = []
+
+def read(path):
+    with open(os.path.join(root, path), encoding="utf-8") as f:
+        return f.read()
+
+documents = [os.path.join(d, f)[len(root) + 1:] for d, dirs, files in os.walk(root) for f in files
+             if f.endswith(".md") and "/build" not in d[len(root):] and "/.git" not in d[len(root):]]
+for document in documents:
+    for target in re.findall(r"\]\(([^)#:]+)(?:#[^)]*)?\)", read(document)):
+        if not os.path.exists(os.path.join(root, os.path.dirname(document), target)):
+            faults.append(f"{document}: the link to {target} leads nowhere")
+
+for library in sorted(os.listdir(os.path.join(root, "src"))):
+    if not os.path.exists(os.path.join(root, "src", library, "README.md")):
+        faults.append(f"src/{library} has no README.md")
+    if f"`{library}`" not in read("docs/architecture.md"):
+        faults.append(f"docs/architecture.md does not name `{library}`")
+
+for command in ("./demo", "./test"):
+    if command not in read("README.md") or not os.access(os.path.join(root, command), os.X_OK):
+        faults.append(f"{command} is not in the README or cannot be run")
+
+shots = os.path.join(root, "docs/screenshots")
+pictures = [f for f in os.listdir(shots) if f.endswith(".png")]
+if len(pictures) >= 20:
+    faults.append("docs/screenshots holds 20 pictures or more")
+everything = "".join(read(d) for d in documents)
+for picture in pictures:
+    if picture not in everything:
+        faults.append(f"docs/screenshots/{picture} is shown nowhere")
+
+# No rule of a game stands in code outside the stand-in: the rulebook's own words must not appear there.
+words = re.compile(r"kelpwick|harbour|fitting\b|quay", re.IGNORECASE)
+for folder in ("base", "bundle", "geometry", "scene", "formats", "rulebook", "mod", "prepare", "check", "build", "render", "app", "tool"):
+    for name in sorted(os.listdir(os.path.join(root, "src", folder))):
+        if not name.endswith((".h", ".cpp")) or name.endswith("_test.cpp"):
+            continue
+        for number, line in enumerate(read(f"src/{folder}/{name}").splitlines(), 1):
+            code = line.split("//")[0]
+            # The window knows the stand-in's name as a program to start; that is no rule.
+            if words.search(code) and not (folder == "app" and "tryout" in name) and not (folder == "app" and "/kelpwick" in code):
+                if re.search(r"\bfitting\b", code, re.IGNORECASE) and not words.search(re.sub(r"\bfitting\b", "", code)) and "\"fitting\"" not in code:
+                    continue
+                faults.append(f"src/{folder}/{name}:{number}: a word of a rulebook in code: {code.strip()}")
+
+for fault in faults:
+    print(fault)
+print(f"{len(documents)} documents, {len(faults)} faults")
+sys.exit(1 if faults else 0)

@@ -1,0 +1,160 @@
+// rakugo-tool as a process: exit codes, what goes to which stream, and the journey without a window.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <cstdio>
+#include <filesystem>
+
+#include "base/files.h"
+#include "base/json.h"
+
+namespace rakugo {
+namespace {
+
+namespace fs = std::filesystem;
+using testing::HasSubstr;
+
+struct Ran {
+  int exit = -1;
+  std::string out, err;
+  [[nodiscard]] base::Json json() const {
+    auto parsed = base::parseJson(out, "stdout");
+    EXPECT_TRUE(parsed) << out;
+    return parsed ? *parsed : base::Json();
+  }
+};
+
+class ToolTest : public testing::Test {
+ protected:
+  void SetUp() override {
+    root_ = fs::temp_directory_path() / ("rakugo-tool-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+    fs::remove_all(root_);
+    fs::create_directories(root_);
+  }
+  void TearDown() override { fs::remove_all(root_); }
+
+  // Runs the tool with arguments that hold no quotes. No display is there for it.
+  Ran run(const std::string& arguments) {
+    const std::string command = "env -u DISPLAY -u WAYLAND_DISPLAY '" RAKUGO_BIN_DIR "/rakugo-tool' " + arguments + " >'" + (root_ / "out").string() + "' 2>'" + (root_ / "err").string() + "'";
+    const int status = std::system(command.c_str());
+    Ran out;
+    out.exit = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+    out.out = std::string(base::asText(*base::readFile(root_ / "out")));
+    out.err = std::string(base::asText(*base::readFile(root_ / "err")));
+    return out;
+  }
+  std::string mod(const char* name) {
+    fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name, root_ / name, fs::copy_options::recursive);
+    fs::remove_all(root_ / name / "build");
+    return "'" + (root_ / name).string() + "'";
+  }
+  std::string at(const char* name) const { return "'" + (root_ / name).string() + "'"; }
+  fs::path root_;
+};
+
+TEST_F(ToolTest, InspectSaysWhatIsInside) {
+  const auto ran = run("inspect --json '" RAKUGO_SOURCE_DIR "/examples/mods/first-lamp/sources/quay-lamp/quay_lamp.glb'");
+  EXPECT_EQ(ran.exit, 0);
+  const auto json = ran.json();
+  EXPECT_EQ(json["format"], "glTF binary");
+  EXPECT_EQ(json["up"], "+Y");
+  EXPECT_EQ(json["scene_nodes"], 9);
+  EXPECT_EQ(json["cameras"], 1);
+  EXPECT_EQ(json["lights"], 1);
+  EXPECT_EQ(json["materials"][1]["textures"][0]["found"], false);
+  EXPECT_EQ(json["materials"][0]["textures"][0]["found"], true);
+  EXPECT_NEAR(json["bounds"]["max"][1].get<double>(), 252.0, 1.0);
+}
+
+TEST_F(ToolTest, CheckCountsAndExitsByWhatStops) {
+  const auto first = run("check --json " + mod("first-lamp"));
+  EXPECT_EQ(first.exit, 0) << "nothing stops, much shows";
+  EXPECT_EQ(first.json()["findings"].size(), 13u);
+  EXPECT_EQ(first.json()["findings"][0]["mends"][0], "Read lengths as centimetres");
+  EXPECT_EQ(run("check " + mod("lamplight")).exit, 0);
+  fs::remove(root_ / "lamplight/sources/quay-lamp/quay_lamp.glb");
+  const auto broken = run("check " + at("lamplight"));
+  EXPECT_EQ(broken.exit, 1);
+  EXPECT_THAT(broken.out, HasSubstr("stops"));
+}
+
+TEST_F(ToolTest, TheJourneyFromModToGame) {
+  const std::string lamp = mod("lamplight");
+  const auto built = run("build --json " + lamp + " -o " + at("lamp.rkb"));
+  ASSERT_EQ(built.exit, 0) << built.err;
+  EXPECT_EQ(built.json()["entries"], 18);
+  EXPECT_EQ(run("verify " + at("lamp.rkb")).exit, 0);
+  const auto listed = run("list --json " + at("lamp.rkb"));
+  EXPECT_EQ(listed.json()["mod"], "lamplight-8w3hxq");
+  EXPECT_EQ(listed.json()["entries"].size(), 18u);
+  const auto installed = run("install " + at("lamp.rkb") + " --game " + at("game"));
+  EXPECT_EQ(installed.exit, 0);
+  EXPECT_TRUE(fs::exists(root_ / "game/mods/lamplight-8w3hxq.rkb"));
+  EXPECT_TRUE(installed.err.empty()) << installed.err;
+}
+
+TEST_F(ToolTest, VerifyRefusesADamagedBundleWithOne) {
+  ASSERT_EQ(run("build " + mod("lamplight") + " -o " + at("lamp.rkb")).exit, 0);
+  base::Bytes bytes = *base::readFile(root_ / "lamp.rkb");
+  bytes[bytes.size() / 3] ^= std::byte{4};
+  ASSERT_TRUE(base::writeFileAtomic(root_ / "lamp.rkb", bytes));
+  const auto verified = run("verify " + at("lamp.rkb"));
+  EXPECT_EQ(verified.exit, 1);
+  EXPECT_THAT(verified.err, HasSubstr("damaged"));
+  EXPECT_EQ(run("install " + at("lamp.rkb") + " --game " + at("game")).exit, 1);
+  EXPECT_FALSE(fs::exists(root_ / "game/mods/lamplight-8w3hxq.rkb"));
+}
+
+TEST_F(ToolTest, NewStartsAModThatCanBeChecked) {
+  const auto made = run("new " + at("mine") + " --rulebook kelpwick --title 'Sea wall'");
+  EXPECT_EQ(made.exit, 0) << made.err;
+  const auto checked = run("check --json " + at("mine"));
+  EXPECT_EQ(checked.exit, 1);
+  EXPECT_EQ(checked.json()["findings"][0]["check"], "object.none");
+  EXPECT_EQ(run("new " + at("mine") + " --rulebook kelpwick --title x").exit, 2);
+  EXPECT_EQ(run("new " + at("other") + " --rulebook nowhere --title x").exit, 2);
+}
+
+TEST_F(ToolTest, UnusableInputExitsWithTwoAndSaysWhy) {
+  for (const std::string& arguments : {std::string("inspect /no/such/file"), std::string("check /no/such/mod"), std::string("list /no/such.rkb"), std::string("verify /no/such.rkb"), std::string("frobnicate"), std::string("build"), std::string("")}) {
+    const auto ran = run(arguments);
+    EXPECT_EQ(ran.exit, 2) << arguments;
+    EXPECT_FALSE(ran.err.empty() && ran.out.empty()) << arguments;
+  }
+  const auto json = run("inspect --json /no/such/file");
+  EXPECT_EQ(json.json()["error"]["code"], "file.missing");
+}
+
+TEST_F(ToolTest, HelpAndVersionAreEverywhere) {
+  for (const char* command : {"", "inspect", "check", "build", "list", "verify", "install", "new", "rulebook", "checks"}) EXPECT_EQ(run(std::string(command) + " --help").exit, 0) << command;
+  EXPECT_THAT(run("--version").out, HasSubstr("rakugo-tool 0."));
+}
+
+TEST_F(ToolTest, RulebookMistakesAreListed) {
+  EXPECT_EQ(run("rulebook '" RAKUGO_SOURCE_DIR "/rulebooks/kelpwick'").exit, 0);
+  fs::create_directories(root_ / "bad");
+  ASSERT_TRUE(base::writeFileAtomic(root_ / "bad/rulebook.json", std::string_view(R"({"format":1,"id":"x","version":"1","title":"X","space":{"up":"Z"},"kinds":[]})")));
+  const auto ran = run("rulebook --json " + at("bad"));
+  EXPECT_EQ(ran.exit, 1);
+  EXPECT_EQ(ran.json()["faults"].size(), 2u);
+}
+
+TEST_F(ToolTest, QtIsNotLinked) {
+  const auto ran = std::system("ldd '" RAKUGO_BIN_DIR "/rakugo-tool' | grep -qi qt");
+  EXPECT_NE(WEXITSTATUS(ran), 0);
+}
+
+TEST_F(ToolTest, DemoDataIsWhatTheGeneratorDraws) {
+  // The icon is taken in the bench; the generator keeps it.
+  fs::create_directories(root_ / "examples/mods/lamplight/icons");
+  fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight/icons/quay-lamp.png", root_ / "examples/mods/lamplight/icons/quay-lamp.png");
+  ASSERT_EQ(std::system(("'" RAKUGO_BIN_DIR "/make-demo' " + root_.string()).c_str()), 0);
+  for (const char* part : {"examples/mods", "rulebooks"})
+    for (const std::string& file : base::listFiles(root_ / part)) EXPECT_EQ(*base::readFile(root_ / part / file), *base::readFile(fs::path(RAKUGO_SOURCE_DIR) / part / file)) << file;
+}
+
+}  // namespace
+}  // namespace rakugo

@@ -1,0 +1,350 @@
+// The journey in the real window, with mouse and keys.
+#include <QFloat16>
+#include <QImage>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QProcess>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSignalSpy>
+#include <algorithm>
+#include <cmath>
+
+#include "base/files.h"
+#include "mod/store.h"
+#include "prepare/step.h"
+#include "window_driver.h"
+
+using namespace rakugo;
+using app::Station;
+
+class WindowTest : public QObject {
+  Q_OBJECT
+
+ private:
+  std::unique_ptr<QTemporaryDir> folder_;
+  std::unique_ptr<app::MainWindow> window_;
+
+  app::Session& session() { return window_->session(); }
+  QStringList findings() {
+    QStringList out;
+    for (const auto& f : session().examination()->findings) out << QString::fromStdString(f.check);
+    return out;
+  }
+  // All that is still said, for the message of a comparison that fails.
+  QString said() {
+    QString out;
+    for (const auto& f : session().examination()->findings) out += QString::fromStdString(f.sentence) + QLatin1Char(' ');
+    return out;
+  }
+  QStringList steps() {
+    QStringList out;
+    for (const auto& s : session().state().models.begin()->second.steps) out << QString::fromStdString(s.kind);
+    return out;
+  }
+  // Types into a field the way a person does: click, choose all, type.
+  void type(const char* name, const QString& text) {
+    QVERIFY2(test::click(*window_, name), name);
+    QWidget* widget = test::find<QWidget>(*window_, name);
+    QTest::keyClick(widget, Qt::Key_A, Qt::ControlModifier);
+    QTest::keyClicks(widget, text);
+  }
+  // Activates the n-th value of a step's sentence with the keyboard.
+  void activateValue(const char* sentence, int n) {
+    auto* label = test::find<QLabel>(*window_, sentence);
+    QVERIFY(label);
+    label->setFocus();
+    for (int i = 0; i <= n; ++i) QTest::keyClick(label, Qt::Key_Tab);
+    QTest::keyClick(label, Qt::Key_Return);
+    QTest::qWait(50);
+  }
+  // Picks an entry of the open menu by its text, with the arrow keys.
+  void pick(const QString& text) {
+    auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+    QVERIFY2(menu, "no menu is open");
+    for (QAction* action : menu->actions())
+      if (action->text() == text) {
+        menu->setActiveAction(action);
+        QTest::keyClick(menu, Qt::Key_Return);
+        QTest::qWait(30);
+        return;
+      }
+    QFAIL(qPrintable(QStringLiteral("the menu does not offer ") + text));
+  }
+
+ private Q_SLOTS:
+  void init() {
+    folder_ = std::make_unique<QTemporaryDir>();
+    qputenv("RAKUGO_GAME", (folder_->path() + QStringLiteral("/game")).toUtf8());
+    window_ = std::make_unique<app::MainWindow>();
+    window_->move(0, 0);
+    window_->show();
+    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    // No window manager runs in the test's X server; shortcuts need an active window.
+    QApplication::setActiveWindow(window_.get());
+  }
+  void cleanup() {
+    // What is not saved is thrown away; nobody is there to be asked.
+    if (session().isOpen()) session().history().markSaved();
+    window_.reset();
+    folder_.reset();
+  }
+
+  void theWholeJourney() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "first-lamp")));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(findings().size(), 13);
+    QVERIFY(test::find<QLabel>(*window_, "findings-title")->text().contains(QStringLiteral("12 show")));
+
+    // Mend what can be mended, each by its own button.
+    for (const char* id : {"mend-size.unit", "mend-axes.differ", "mend-part.stray", "mend-placement.not_baked", "mend-origin.place", "mend-picture.missing", "mend-role.missing"}) {
+      QVERIFY2(test::click(*window_, id), id);
+      QVERIFY(test::settle(*window_));
+    }
+    QVERIFY(!findings().contains(QStringLiteral("size.unit")));
+    QCOMPARE(steps(), (QStringList{QStringLiteral("read_lengths"), QStringLiteral("use_picture"), QStringLiteral("turn"), QStringLiteral("drop"), QStringLiteral("bake"), QStringLiteral("origin"), QStringLiteral("role")}));
+
+    // Undo and redo by keys: states come back whole.
+    const auto full = mod::documentTexts(session().state());
+    for (int i = 0; i < 7; ++i) QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(findings().size(), 13);
+    QVERIFY(!session().history().dirty());
+    for (int i = 0; i < 7; ++i) QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(mod::documentTexts(session().state()), full);
+
+    // A value in a sentence: metres instead of centimetres, and back.
+    activateValue("sentence-s1", 0);
+    pick(QStringLiteral("metres"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(findings().contains(QStringLiteral("size.unit")));
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(!findings().contains(QStringLiteral("size.unit")));
+
+    // The card.
+    QTest::keyClick(window_.get(), Qt::Key_3, Qt::AltModifier);
+    QVERIFY(test::click(*window_, "field-lit"));
+    QVERIFY(test::settle(*window_));
+    type("field-blurb", QStringLiteral("A lamp for the quay."));
+    type("field-price", QStringLiteral("180"));
+    type("field-mass", QStringLiteral("62.5"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().objects.begin()->second.card["price"], base::Json(180));
+    QVERIFY(test::click(*window_, "mend-field.empty"));  // the shelf: its default
+    QVERIFY(test::settle(*window_));
+
+    // Lit, so the game wants a lamp: the right material is offered, and then the place of its light.
+    QVERIFY(findings().contains(QStringLiteral("role.missing")));
+    auto* more = test::find<QPushButton>(*window_, "more-role.missing");
+    QVERIFY(more);
+    bool given = false;
+    for (QAction* way : more->menu()->actions())
+      if (way->text().contains(QStringLiteral("mat_17"))) way->trigger(), given = true;
+    QVERIFY(given);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(test::click(*window_, "mend-point.missing"));
+    QVERIFY(test::settle(*window_));
+
+    QVERIFY(window_->bench().works());
+    QVERIFY(test::click(*window_, "take-icon"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(said(), QString());
+
+    // Build, install and look.
+    QSignalSpy built(&session(), &app::Session::built);
+    QTest::keyClick(window_.get(), Qt::Key_B, Qt::ControlModifier);
+    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, 20000);
+    QCOMPARE(built.at(0).at(0).toBool(), true);
+    QVERIFY(!session().history().dirty());
+    window_->setStation(Station::bundle);
+    QVERIFY(test::click(*window_, "install"));
+    const QString installed = folder_->path() + QStringLiteral("/game/mods/first-lamp-4k7m2p.rkb");
+    QVERIFY(QFile::exists(installed));
+    playHeadless();
+  }
+
+  void playHeadless() {
+    // The stand-in loads what was installed by the journey; on its own this test has nothing to do.
+    const QString mods = folder_->path() + QStringLiteral("/game/mods");
+    if (!QDir(mods).exists()) QSKIP("part of theWholeJourney");
+    const QString script = folder_->path() + QStringLiteral("/script"), log = folder_->path() + QStringLiteral("/log"), shots = folder_->path() + QStringLiteral("/shots");
+    QVERIFY(base::writeFileAtomic(script.toStdString(), std::string_view("{\"do\":\"shot\",\"file\":\"day.png\"}\n{\"do\":\"night\"}\n{\"do\":\"shot\",\"file\":\"night.png\"}\n")));
+    QCOMPARE(QProcess::execute(QStringLiteral(RAKUGO_BIN_DIR "/kelpwick"), {QStringLiteral("--mods"), mods, QStringLiteral("--headless"), QStringLiteral("--script"), script, QStringLiteral("--shots"), shots, QStringLiteral("--log"), log}), 0);
+    const auto said = base::readFile(log.toStdString());
+    QVERIFY(said && base::asText(*said).find("\"event\":\"loaded\"") != std::string::npos);
+    QVERIFY(base::asText(*said).find("\"level\":\"error\"") == std::string::npos);
+    const QImage day(shots + QStringLiteral("/day.png")), night(shots + QStringLiteral("/night.png"));
+    QVERIFY(!day.isNull() && day.size() == night.size() && day != night);
+  }
+
+  void pointingAtTheFrontTurnsTheModel() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    if (!window_->bench().works()) QSKIP("no OpenGL");
+    window_->setStation(Station::shape);
+    window_->bench().lookFrom(QStringLiteral("left"));
+    QVERIFY(test::click(*window_, "point-front"));
+    // The foot's side that looks at the eye is the game's left: after the click it is the front.
+    const auto at = window_->bench().project({session().scene()->bounds_m.center().x - 0.2F, 0.2F, 0.03F});
+    QVERIFY(at);
+    // Walk up the middle of the picture until something of the model is under the pointer.
+    QSignalSpy chosen(&window_->bench(), &app::Bench::frontChosen);
+    for (int y = window_->bench().height() - 20; y > 20 && chosen.isEmpty(); y -= 6) QTest::mouseClick(&window_->bench(), Qt::LeftButton, {}, QPoint(static_cast<int>(at->x()), y));
+    QCOMPARE(chosen.size(), 1);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(findings().contains(QStringLiteral("axes.facing")));
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(findings(), QStringList());
+  }
+
+  void typingALengthFitsTheModel() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    window_->setStation(Station::shape);
+    for (const char* typed : {"3 m", "320 cm"}) {
+      type("gauge-height", QString::fromLatin1(typed));
+      QTest::keyClick(test::find<QWidget>(*window_, "gauge-height"), Qt::Key_Return);
+      QVERIFY(test::settle(*window_));
+    }
+    QVERIFY(std::abs(session().scene()->bounds_m.size().z - 3.2F) < 0.01F);
+    QCOMPARE(steps().count(QStringLiteral("scale")), 1);
+    type("gauge-height", QStringLiteral("tall"));
+    QTest::keyClick(test::find<QWidget>(*window_, "gauge-height"), Qt::Key_Return);
+    QCOMPARE(test::find<QLineEdit>(*window_, "gauge-height")->text(), QStringLiteral("3.20 m"));
+  }
+
+  void stepsAreSwitchedOffMovedAndRemoved() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(test::click(*window_, "off-s5"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(findings().contains(QStringLiteral("placement.not_baked")));
+    QVERIFY(test::click(*window_, "off-s5"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(findings(), QStringList());
+    QVERIFY(test::click(*window_, "later-s1"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(steps().at(1), QStringLiteral("read_lengths"));
+    QVERIFY(test::click(*window_, "remove-s1"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(steps().size(), 8);
+  }
+
+  void addingAModelCopiesItInAndASecondTimeTakesAnotherName() {
+    const auto made = mod::newMod((folder_->path() + QStringLiteral("/mine")).toStdString(), "Mine", "kelpwick", "1.2");
+    QVERIFY(made);
+    QVERIFY(window_->openMod(folder_->path() + QStringLiteral("/mine")));
+    const QString lamp = test::copyOfMod(*folder_, "first-lamp") + QStringLiteral("/sources/quay-lamp/quay_lamp.glb");
+    QVERIFY(window_->addModel(lamp));
+    QVERIFY(window_->addModel(lamp));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.size(), 2u);
+    QCOMPARE(session().state().objects.size(), 2u);
+    QVERIFY(QFile::exists(folder_->path() + QStringLiteral("/mine/sources/quay-lamp/textures/oak_turned.png")));
+    // The original is not touched, and taking it back leaves the mod as it was.
+    for (int i = 0; i < 2; ++i) QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(session().state().models.empty());
+    QVERIFY(test::settle(*window_));
+  }
+
+  void badInputIsSaidAndNothingIsLost() {
+    QVERIFY(!window_->openMod(folder_->path()));
+    QVERIFY(test::find<QLabel>(*window_, "told")->text().contains(QStringLiteral("not a mod")));
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    const QString bad = folder_->path() + QStringLiteral("/bad.glb");
+    QVERIFY(base::writeFileAtomic(bad.toStdString(), std::string_view("glTF\x02")));
+    const auto before = mod::documentTexts(session().state());
+    QVERIFY(!window_->addModel(bad));
+    QVERIFY(test::find<QLabel>(*window_, "told")->text().contains(QStringLiteral("bad.glb")));
+    QCOMPARE(mod::documentTexts(session().state()), before);
+    // A mod with a stopping finding: Build says why and builds nothing.
+    session().edit(QStringLiteral("break"), [](mod::ModState& s) { s.objects.begin()->second.card["price"] = 0; });
+    QVERIFY(test::settle(*window_));
+    QSignalSpy built(&session(), &app::Session::built);
+    QVERIFY(test::click(*window_, "build"));
+    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, 10000);
+    QCOMPARE(built.at(0).at(0).toBool(), false);
+    QVERIFY(!QFile::exists(QString::fromStdString(session().output().string())));
+  }
+
+  void theGameIsStartedAndItsWordsLeadBack() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    if (!window_->bench().works()) QSKIP("no OpenGL");
+    // A lamp that says it is lit and has no light point: the rulebook shows it, the game warns of it.
+    session().edit(QStringLiteral("no point"), [](mod::ModState& s) { s.models.begin()->second.points.clear(); });
+    QVERIFY(test::settle(*window_));
+    window_->setStation(Station::tryout);
+    QVERIFY(test::click(*window_, "start-game"));
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QLabel>(*window_, "log-loaded"), 20000);
+    auto* warning = test::find<QLabel>(*window_, "log-dark");
+    QVERIFY(warning);
+    Q_EMIT warning->linkActivated(QStringLiteral("go"));
+    QVERIFY(test::find<QWidget>(*window_, "take-icon"));
+    window_->setStation(Station::tryout);
+    QVERIFY(test::click(*window_, "start-game"));
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "start-game")->text().startsWith(QStringLiteral("Install")), 10000);
+  }
+
+  void nothingIsCutOffAt1280x800() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "first-lamp")));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(window_->size(), QSize(1280, 800));
+    for (const Station station : app::kStations) {
+      window_->setStation(station);
+      QTest::qWait(50);
+      for (const QPushButton* button : window_->findChildren<QPushButton*>()) {
+        if (!button->isVisible() || button->text().isEmpty()) continue;
+        QVERIFY2(button->width() >= button->fontMetrics().horizontalAdvance(button->text()), qPrintable(button->text()));
+      }
+      for (const QLabel* label : window_->findChildren<QLabel*>()) {
+        if (!label->isVisible() || label->text().isEmpty() || !label->wordWrap()) continue;
+        QVERIFY2(label->height() + 1 >= label->heightForWidth(label->width()), qPrintable(label->text()));
+      }
+      // Nothing sticks out at the right, where there is no scroll bar to reach it.
+      for (const QScrollArea* area : window_->findChildren<QScrollArea*>())
+        if (area->isVisible() && area->widget()) QVERIFY2(area->widget()->width() <= area->viewport()->width(), qPrintable(area->parentWidget()->objectName() + QString::number(static_cast<int>(station))));
+    }
+  }
+
+  void everyControlHasANameAndTheKeyboardReachesIt() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    for (const Station station : app::kStations) {
+      window_->setStation(station);
+      QTest::qWait(30);
+      for (const QWidget* w : window_->findChildren<QWidget*>()) {
+        const auto* button = qobject_cast<const QAbstractButton*>(w);
+        const bool input = qobject_cast<const QLineEdit*>(w) != nullptr || qobject_cast<const QPlainTextEdit*>(w) != nullptr;
+        if (!w->isVisible() || (button == nullptr && !input) || w->objectName().startsWith(QLatin1String("qt_"))) continue;
+        const bool named = !w->accessibleName().isEmpty() || (button != nullptr && !button->text().isEmpty());
+        QVERIFY2(named, qPrintable(w->objectName()));
+        QVERIFY2((w->focusPolicy() & Qt::TabFocus) != 0, qPrintable(w->objectName()));
+      }
+    }
+  }
+
+  void opensWithoutOpenGl() {
+    // Under the offscreen platform there is none; under a real server this passes by as well.
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "first-lamp")));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(findings().size(), 13);
+    QVERIFY(test::click(*window_, "mend-size.unit"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(findings().size(), 12);
+  }
+};
+
+int main(int argc, char** argv) {
+  const auto program = test::startProgram(argc, argv);
+  WindowTest tests;
+  return QTest::qExec(&tests, argc, argv);
+}
+
+#include "window_test.moc"
