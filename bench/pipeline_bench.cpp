@@ -1,5 +1,6 @@
-// The way of a model from file to bundle, each stretch beside what it could at best cost: reading the file, copying the
-// bytes, compressing the same bytes. Inputs are seeded; results are verified before anything is timed.
+// The way of a model from file to bundle, each stretch beside what it could at best cost: reading the file,
+// copying the bytes, compressing the same bytes. Inputs are seeded; results are verified before anything is
+// timed.
 #include <benchmark/benchmark.h>
 #include <zstd.h>
 
@@ -48,7 +49,8 @@ scene::Model sheet(uint32_t n) {
   scene::Primitive p;
   for (uint32_t y = 0; y <= n; ++y)
     for (uint32_t x = 0; x <= n; ++x) {
-      const auto fx = static_cast<float>(x) / static_cast<float>(n), fy = static_cast<float>(y) / static_cast<float>(n);
+      const auto fx = static_cast<float>(x) / static_cast<float>(n),
+                 fy = static_cast<float>(y) / static_cast<float>(n);
       p.positions.emplace_back(fx * 2, 0.1F * std::sin(fx * 20) * std::cos(fy * 17), fy * 2);
       p.normals.emplace_back(0, 1, 0);
       p.uvs[0].emplace_back(fx, fy);
@@ -68,7 +70,9 @@ const base::Bytes& sheetFile() {
   return kFile;
 }
 
-base::Result<base::Bytes> none(const std::string& name) { return base::Error{"file.missing", "none", base::Place{name}, ""}; }
+base::Result<base::Bytes> none(const std::string& name) {
+  return base::Error{"file.missing", "none", base::Place{name}, ""};
+}
 
 fs::path lamplight() { return fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight"; }
 
@@ -96,7 +100,8 @@ void replayAgainstCopyingTheVertices(benchmark::State& state) {
   source->model = sheet(500);
   rulebook::Rulebook book;
   mod::ModelDoc doc;
-  for (const char* kind : {"read_lengths", "turn", "bake", "origin"}) doc.steps.push_back(prepare::makeStep(doc, kind));
+  for (const char* kind : {"read_lengths", "turn", "bake", "origin"})
+    doc.steps.push_back(prepare::makeStep(doc, kind));
   const auto& p = source->model.meshes[0]->primitives[0];
   const size_t bytes = p.positions.size() * sizeof(glm::vec3) * 2;
   base::Bytes from(bytes), to(bytes);
@@ -141,7 +146,9 @@ void buildAgainstCompressingTheSameBytes(benchmark::State& state) {
     raw.insert(raw.end(), one->begin(), one->end());
   }
   packed.resize(ZSTD_compressBound(raw.size()));
-  const double limit = seconds([&] { benchmark::DoNotOptimize(ZSTD_compress(packed.data(), packed.size(), raw.data(), raw.size(), 9)); });
+  const double limit = seconds([&] {
+    benchmark::DoNotOptimize(ZSTD_compress(packed.data(), packed.size(), raw.data(), raw.size(), 9));
+  });
   double spent = 0;
   for (auto _ : state) spent += seconds([&] { benchmark::DoNotOptimize(build::buildBundle(*x)); }, 1);
   state.counters["raw_MB"] = static_cast<double>(raw.size()) / 1e6;
@@ -164,10 +171,12 @@ void bundleLoadAgainstDecompressing(benchmark::State& state) {
   }
   double spent = 0;
   for (auto _ : state)
-    spent += seconds([&] {
-      const auto opened = bundle::Bundle::parse(*file, "bench.rkb");
-      for (const auto& e : opened->entries()) benchmark::DoNotOptimize(opened->read(e));
-    }, 1);
+    spent += seconds(
+        [&] {
+          const auto opened = bundle::Bundle::parse(*file, "bench.rkb");
+          for (const auto& e : opened->entries()) benchmark::DoNotOptimize(opened->read(e));
+        },
+        1);
   state.counters["x_decompressing"] = spent / static_cast<double>(state.iterations()) / limit;
 }
 
@@ -183,7 +192,8 @@ void vertexOrderAgainstSorting(benchmark::State& state) {
     benchmark::DoNotOptimize(copy.data());
   });
   double spent = 0;
-  for (auto _ : state) spent += seconds([&] { benchmark::DoNotOptimize(geometry::orderForVertexCache(p.indices, count)); }, 1);
+  for (auto _ : state)
+    spent += seconds([&] { benchmark::DoNotOptimize(geometry::orderForVertexCache(p.indices, count)); }, 1);
   state.counters["x_sorting_the_indices"] = spent / static_cast<double>(state.iterations()) / limit;
   state.counters["misses_before"] = geometry::averageCacheMissRatio(p.indices, count);
   state.counters["misses_after"] = geometry::averageCacheMissRatio(ordered, count);

@@ -35,7 +35,9 @@ mod::SourceDoc writeLampSource(const fs::path& folder) {
   doc.licence = "CC-BY-4.0";
   doc.address = "https://models.example/quay-lamp";
   doc.added = "2026-11-23";
-  const auto put = [&](const std::string& path, base::Bytes bytes) { doc.files.push_back({path, base::hex(base::sha256(write(folder / path, std::move(bytes))))}); };
+  const auto put = [&](const std::string& path, base::Bytes bytes) {
+    doc.files.push_back({path, base::hex(base::sha256(write(folder / path, std::move(bytes))))});
+  };
   put("quay_lamp.glb", formats::writeGlb(demo::makerLamp()));
   put("textures/iron_coat.png", formats::encodePng(demo::drawPaintedIron(512)));
   put("textures/oak_turned.png", formats::encodePng(demo::drawOak(512)));
@@ -69,11 +71,14 @@ void firstLamp(const fs::path& folder) {
 }
 
 void lamplight(const fs::path& folder) {
-  mod::ModState state = beginMod("lamplight-8w3hxq", "Lamplight", "One lamp for a dark quay, painted in your harbour's colour.");
+  mod::ModState state = beginMod("lamplight-8w3hxq", "Lamplight",
+                                 "One lamp for a dark quay, painted in your harbour's colour.");
   state.sources["quay-lamp"] = writeLampSource(folder / "sources/quay-lamp");
   mod::ModelDoc model;
   model.source = "quay-lamp";
-  const auto step = [&](const char* kind, Json values) { model.steps.push_back({mod::freshStepId(model), kind, true, std::move(values)}); };
+  const auto step = [&](const char* kind, Json values) {
+    model.steps.push_back({mod::freshStepId(model), kind, true, std::move(values)});
+  };
   step("read_lengths", Json{{"unit", "cm"}});
   step("use_picture", Json{{"picture", "textures/Oak_Turned.PNG"}, {"file", "textures/oak_turned.png"}});
   step("turn", Json{{"forward", "-Z"}, {"up", "+Y"}});
@@ -89,10 +94,17 @@ void lamplight(const fs::path& folder) {
   object.kind = "fitting";
   object.title = "Quay lamp";
   object.pieces.push_back({"lamp", "quay-lamp", {0, 0, 0}, {0, 0, 0, 1}});
-  object.card = Json{{"lit", true}, {"blurb", "Turned oak on an iron foot. Keeps the gulls awake and the dinghies off the steps."}, {"quip", "Bright enough to read the bill for it."},
-                     {"price", 240}, {"mass", 68.5}, {"shelf", "lights"}, {"build_time", 3.5}};
+  object.card =
+      Json{{"lit", true},
+           {"blurb", "Turned oak on an iron foot. Keeps the gulls awake and the dinghies off the steps."},
+           {"quip", "Bright enough to read the bill for it."},
+           {"price", 240},
+           {"mass", 68.5},
+           {"shelf", "lights"},
+           {"build_time", 3.5}};
   object.icon = "icons/quay-lamp.png";
-  if (auto icon = base::readFile(folder / object.icon)) state.icons[object.icon] = std::make_shared<const base::Bytes>(std::move(icon).value());
+  if (auto icon = base::readFile(folder / object.icon))
+    state.icons[object.icon] = std::make_shared<const base::Bytes>(std::move(icon).value());
   state.objects["quay-lamp"] = object;
   must(mod::saveMod(folder, state, state));
 }

@@ -19,7 +19,10 @@ float hash(uint32_t x, uint32_t y, uint32_t seed) {
 // Smooth noise that repeats after `px` by `py` cells.
 float noise(float x, float y, uint32_t px, uint32_t py, uint32_t seed) {
   const float fx = std::floor(x), fy = std::floor(y);
-  const auto wrap = [](float v, uint32_t p) { return static_cast<uint32_t>((static_cast<int>(v) % static_cast<int>(p) + static_cast<int>(p)) % static_cast<int>(p)); };
+  const auto wrap = [](float v, uint32_t p) {
+    return static_cast<uint32_t>((static_cast<int>(v) % static_cast<int>(p) + static_cast<int>(p)) %
+                                 static_cast<int>(p));
+  };
   const uint32_t x0 = wrap(fx, px), x1 = wrap(fx + 1, px), y0 = wrap(fy, py), y1 = wrap(fy + 1, py);
   float u = x - fx, v = y - fy;
   u = u * u * (3 - 2 * u);
@@ -34,9 +37,13 @@ formats::Picture draw(uint32_t side, const Paint& paint) {
   formats::Picture out{side, side, base::Bytes(size_t{side} * side * 4)};
   for (uint32_t y = 0; y < side; ++y)
     for (uint32_t x = 0; x < side; ++x) {
-      const glm::vec3 c = glm::clamp(paint((static_cast<float>(x) + 0.5F) / static_cast<float>(side), (static_cast<float>(y) + 0.5F) / static_cast<float>(side)), 0.0F, 1.0F);
+      const glm::vec3 c = glm::clamp(paint((static_cast<float>(x) + 0.5F) / static_cast<float>(side),
+                                           (static_cast<float>(y) + 0.5F) / static_cast<float>(side)),
+                                     0.0F, 1.0F);
       // 5 bits of steps would show; 7 do not, and pack far better than 8.
-      for (int i = 0; i < 3; ++i) out.pixels[(size_t{y} * side + x) * 4 + static_cast<size_t>(i)] = static_cast<std::byte>(std::lround(c[i] * 127) * 255 / 127);
+      for (int i = 0; i < 3; ++i)
+        out.pixels[(size_t{y} * side + x) * 4 + static_cast<size_t>(i)] =
+            static_cast<std::byte>(std::lround(c[i] * 127) * 255 / 127);
       out.pixels[(size_t{y} * side + x) * 4 + 3] = std::byte{255};
     }
   return out;
@@ -55,7 +62,8 @@ formats::Picture drawOak(uint32_t side) {
     const glm::vec3 light(0.69F, 0.53F, 0.35F), dark(0.43F, 0.29F, 0.17F), grey(0.56F, 0.52F, 0.46F);
     glm::vec3 c = glm::mix(light, dark, rings * 0.55F + (1 - fibre) * 0.32F);
     c = glm::mix(c, grey, glm::smoothstep(0.55F, 0.9F, weather) * 0.45F);
-    const float crack = glm::smoothstep(0.985F, 1.0F, noise(u * 24, v * 1.0F, 24, 1, 6) * 0.5F + noise(u * 48, v * 3, 48, 3, 7) * 0.52F);
+    const float crack = glm::smoothstep(
+        0.985F, 1.0F, noise(u * 24, v * 1.0F, 24, 1, 6) * 0.5F + noise(u * 48, v * 3, 48, 3, 7) * 0.52F);
     return c * (1 - 0.55F * crack);
   });
 }
@@ -79,10 +87,12 @@ formats::Picture drawPaintedIron(uint32_t side) {
     const float brush = noise(u * 90, v * 5, 90, 5, 21) * 0.5F + noise(u * 40, v * 9, 40, 9, 22) * 0.5F;
     const float cloud = noise(u * 5, v * 5, 5, 5, 23) * 0.6F + noise(u * 11, v * 11, 11, 11, 24) * 0.4F;
     glm::vec3 c = glm::vec3(0.86F, 0.87F, 0.86F) * (0.87F + 0.1F * brush + 0.06F * cloud);
-    const float chip = noise(u * 9, v * 9, 9, 9, 25) * 0.55F + noise(u * 26, v * 26, 26, 26, 26) * 0.3F + noise(u * 70, v * 70, 70, 70, 27) * 0.15F;
+    const float chip = noise(u * 9, v * 9, 9, 9, 25) * 0.55F + noise(u * 26, v * 26, 26, 26, 26) * 0.3F +
+                       noise(u * 70, v * 70, 70, 70, 27) * 0.15F;
     const float rust = glm::smoothstep(0.715F, 0.745F, chip);
     const float rim = glm::smoothstep(0.68F, 0.715F, chip) * (1 - rust);
-    const glm::vec3 iron = glm::mix(glm::vec3(0.38F, 0.2F, 0.11F), glm::vec3(0.2F, 0.14F, 0.12F), noise(u * 40, v * 40, 40, 40, 28));
+    const glm::vec3 iron = glm::mix(glm::vec3(0.38F, 0.2F, 0.11F), glm::vec3(0.2F, 0.14F, 0.12F),
+                                    noise(u * 40, v * 40, 40, 40, 28));
     c = glm::mix(c, c * 0.72F, rim);
     return glm::mix(c, iron, rust);
   });
@@ -93,7 +103,8 @@ formats::Picture drawBrass(uint32_t side) {
     const float turned = noise(u * 3, v * 120, 3, 120, 31);
     const float tarnish = noise(u * 6, v * 6, 6, 6, 32) * 0.6F + noise(u * 17, v * 17, 17, 17, 33) * 0.4F;
     const glm::vec3 bright(0.88F, 0.69F, 0.33F), old(0.52F, 0.4F, 0.2F), green(0.36F, 0.5F, 0.41F);
-    glm::vec3 c = glm::mix(bright, old, glm::smoothstep(0.35F, 0.8F, tarnish) * 0.8F) * (0.9F + 0.12F * turned);
+    glm::vec3 c =
+        glm::mix(bright, old, glm::smoothstep(0.35F, 0.8F, tarnish) * 0.8F) * (0.9F + 0.12F * turned);
     return glm::mix(c, green, glm::smoothstep(0.76F, 0.9F, tarnish) * 0.5F);
   });
 }

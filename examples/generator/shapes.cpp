@@ -17,12 +17,17 @@ uint32_t Shape::vertex(glm::vec3 p, glm::vec3 n, glm::vec2 uv) {
 }
 
 void Shape::quad(uint32_t a, uint32_t b, uint32_t c, uint32_t d) {
-  const auto distinct = [&](uint32_t i, uint32_t j) { return glm::distance(primitive_.positions[i], primitive_.positions[j]) > 1e-6F; };
-  if (distinct(a, b) && distinct(b, c) && distinct(a, c)) primitive_.indices.insert(primitive_.indices.end(), {a, b, c});
-  if (distinct(a, c) && distinct(c, d) && distinct(a, d)) primitive_.indices.insert(primitive_.indices.end(), {a, c, d});
+  const auto distinct = [&](uint32_t i, uint32_t j) {
+    return glm::distance(primitive_.positions[i], primitive_.positions[j]) > 1e-6F;
+  };
+  if (distinct(a, b) && distinct(b, c) && distinct(a, c))
+    primitive_.indices.insert(primitive_.indices.end(), {a, b, c});
+  if (distinct(a, c) && distinct(c, d) && distinct(a, d))
+    primitive_.indices.insert(primitive_.indices.end(), {a, c, d});
 }
 
-void Shape::lathe(const std::vector<glm::vec2>& profile, int segments, glm::vec3 center, float u_repeat, float picture_m, float crease_deg) {
+void Shape::lathe(const std::vector<glm::vec2>& profile, int segments, glm::vec3 center, float u_repeat,
+                  float picture_m, float crease_deg) {
   const size_t edges = profile.size() - 1;
   std::vector<glm::vec2> normal(edges);
   for (size_t i = 0; i < edges; ++i) {
@@ -33,7 +38,10 @@ void Shape::lathe(const std::vector<glm::vec2>& profile, int segments, glm::vec3
   float v = 0;
   for (size_t i = 0; i < edges; ++i) {
     const float length = glm::distance(profile[i], profile[i + 1]);
-    const auto shared = [&](size_t other) { return glm::dot(normal[i], normal[other]) >= least ? glm::normalize(normal[i] + normal[other]) : normal[i]; };
+    const auto shared = [&](size_t other) {
+      return glm::dot(normal[i], normal[other]) >= least ? glm::normalize(normal[i] + normal[other])
+                                                         : normal[i];
+    };
     const glm::vec2 n0 = i > 0 ? shared(i - 1) : normal[i];
     const glm::vec2 n1 = i + 1 < edges ? shared(i + 1) : normal[i];
     std::vector<uint32_t> low, high;
@@ -41,22 +49,28 @@ void Shape::lathe(const std::vector<glm::vec2>& profile, int segments, glm::vec3
       const float a = static_cast<float>(s) / static_cast<float>(segments) * 2 * kPi;
       const glm::vec3 out(std::cos(a), std::sin(a), 0);
       const float u = static_cast<float>(s) / static_cast<float>(segments) * u_repeat;
-      low.push_back(vertex(center + out * profile[i].x + glm::vec3(0, 0, profile[i].y), glm::normalize(out * n0.x + glm::vec3(0, 0, n0.y)), {u, 1 - v / picture_m}));
-      high.push_back(vertex(center + out * profile[i + 1].x + glm::vec3(0, 0, profile[i + 1].y), glm::normalize(out * n1.x + glm::vec3(0, 0, n1.y)), {u, 1 - (v + length) / picture_m}));
+      low.push_back(vertex(center + out * profile[i].x + glm::vec3(0, 0, profile[i].y),
+                           glm::normalize(out * n0.x + glm::vec3(0, 0, n0.y)), {u, 1 - v / picture_m}));
+      high.push_back(vertex(center + out * profile[i + 1].x + glm::vec3(0, 0, profile[i + 1].y),
+                            glm::normalize(out * n1.x + glm::vec3(0, 0, n1.y)),
+                            {u, 1 - (v + length) / picture_m}));
     }
     for (size_t s = 0; s < static_cast<size_t>(segments); ++s) quad(low[s], low[s + 1], high[s + 1], high[s]);
     v += length;
   }
 }
 
-void Shape::tube(const std::vector<glm::vec3>& path, const std::function<float(float)>& radius, int segments, float u_repeat, float picture_m) {
+void Shape::tube(const std::vector<glm::vec3>& path, const std::function<float(float)>& radius, int segments,
+                 float u_repeat, float picture_m) {
   glm::vec3 side(0);
   std::vector<uint32_t> before;
   float v = 0;
   for (size_t i = 0; i < path.size(); ++i) {
     const glm::vec3 along = glm::normalize(path[std::min(i + 1, path.size() - 1)] - path[i > 0 ? i - 1 : 0]);
     // The frame is carried along the path, so that the pipe does not twist.
-    if (i == 0) side = glm::normalize(std::abs(along.z) < 0.9F ? glm::cross(along, glm::vec3(0, 0, 1)) : glm::cross(along, glm::vec3(0, 1, 0)));
+    if (i == 0)
+      side = glm::normalize(std::abs(along.z) < 0.9F ? glm::cross(along, glm::vec3(0, 0, 1))
+                                                     : glm::cross(along, glm::vec3(0, 1, 0)));
     side = glm::normalize(side - along * glm::dot(side, along));
     const glm::vec3 other = glm::cross(along, side);
     const float r = radius(static_cast<float>(i) / static_cast<float>(path.size() - 1));
@@ -65,10 +79,13 @@ void Shape::tube(const std::vector<glm::vec3>& path, const std::function<float(f
     for (int s = 0; s <= segments; ++s) {
       const float a = static_cast<float>(s) / static_cast<float>(segments) * 2 * kPi;
       const glm::vec3 n = side * std::cos(a) + other * std::sin(a);
-      ring.push_back(vertex(path[i] + n * r, n, {static_cast<float>(s) / static_cast<float>(segments) * u_repeat, v / picture_m}));
+      ring.push_back(
+          vertex(path[i] + n * r, n,
+                 {static_cast<float>(s) / static_cast<float>(segments) * u_repeat, v / picture_m}));
     }
     if (i > 0)
-      for (size_t s = 0; s < static_cast<size_t>(segments); ++s) quad(before[s], before[s + 1], ring[s + 1], ring[s]);
+      for (size_t s = 0; s < static_cast<size_t>(segments); ++s)
+        quad(before[s], before[s + 1], ring[s + 1], ring[s]);
     for (const bool start : {true, false}) {
       if ((start && i != 0) || (!start && i + 1 != path.size())) continue;
       const glm::vec3 n = start ? -along : along;
@@ -76,7 +93,8 @@ void Shape::tube(const std::vector<glm::vec3>& path, const std::function<float(f
       std::vector<uint32_t> rim;
       for (int s = 0; s <= segments; ++s) {
         const glm::vec3 p = primitive_.positions[ring[static_cast<size_t>(s)]];
-        rim.push_back(vertex(p, n, {0.5F + (static_cast<float>(s) / static_cast<float>(segments) - 0.5F) * 0.2F, 0.45F}));
+        rim.push_back(vertex(
+            p, n, {0.5F + (static_cast<float>(s) / static_cast<float>(segments) - 0.5F) * 0.2F, 0.45F}));
       }
       for (size_t s = 0; s < static_cast<size_t>(segments); ++s) {
         if (start)
@@ -91,11 +109,14 @@ void Shape::tube(const std::vector<glm::vec3>& path, const std::function<float(f
 
 void Shape::flat(const std::vector<glm::vec3>& corners, float picture_m) {
   const glm::vec3 n = glm::normalize(glm::cross(corners[1] - corners[0], corners[2] - corners[0]));
-  const glm::vec3 u = glm::normalize(std::abs(n.z) > 0.9F ? glm::vec3(1, 0, 0) : glm::cross(glm::vec3(0, 0, 1), n));
+  const glm::vec3 u =
+      glm::normalize(std::abs(n.z) > 0.9F ? glm::vec3(1, 0, 0) : glm::cross(glm::vec3(0, 0, 1), n));
   const glm::vec3 w = glm::cross(n, u);
   std::vector<uint32_t> at;
-  for (const glm::vec3& c : corners) at.push_back(vertex(c, n, {glm::dot(c, u) / picture_m, -glm::dot(c, w) / picture_m}));
-  for (size_t i = 2; i < at.size(); ++i) primitive_.indices.insert(primitive_.indices.end(), {at[0], at[i - 1], at[i]});
+  for (const glm::vec3& c : corners)
+    at.push_back(vertex(c, n, {glm::dot(c, u) / picture_m, -glm::dot(c, w) / picture_m}));
+  for (size_t i = 2; i < at.size(); ++i)
+    primitive_.indices.insert(primitive_.indices.end(), {at[0], at[i - 1], at[i]});
 }
 
 void Shape::box(glm::vec3 min, glm::vec3 max, float chamfer, float picture_m) {
@@ -122,11 +143,14 @@ void Shape::box(glm::vec3 min, glm::vec3 max, float chamfer, float picture_m) {
         v[a] = s, v[b] = sb, v[c] = sc;
         return v;
       };
-      facing({corner(sign(-1, -1), a), corner(sign(1, -1), a), corner(sign(1, 1), a), corner(sign(-1, 1), a)});
+      facing(
+          {corner(sign(-1, -1), a), corner(sign(1, -1), a), corner(sign(1, 1), a), corner(sign(-1, 1), a)});
       for (const float sb : {-1.0F, 1.0F}) {
-        facing({corner(sign(sb, -1), a), corner(sign(sb, 1), a), corner(sign(sb, 1), b), corner(sign(sb, -1), b)});
+        facing({corner(sign(sb, -1), a), corner(sign(sb, 1), a), corner(sign(sb, 1), b),
+                corner(sign(sb, -1), b)});
         if (a == 0)
-          for (const float sc : {-1.0F, 1.0F}) facing({corner(sign(sb, sc), 0), corner(sign(sb, sc), 1), corner(sign(sb, sc), 2)});
+          for (const float sc : {-1.0F, 1.0F})
+            facing({corner(sign(sb, sc), 0), corner(sign(sb, sc), 1), corner(sign(sb, sc), 2)});
       }
     }
   }

@@ -11,11 +11,14 @@ namespace rakugo::demo {
 /// Collects triangles with smooth or sharp normals and UVs.
 class Shape {
  public:
-  /// Turns a profile of (radius, height) about the vertical axis through `center`. Neighbouring profile edges that bend
-  /// less than `crease_deg` share normals. `u_repeat` pictures go round; one picture is `picture_m` high.
-  void lathe(const std::vector<glm::vec2>& profile, int segments, glm::vec3 center, float u_repeat, float picture_m, float crease_deg = 30);
+  /// Turns a profile of (radius, height) about the vertical axis through `center`. Neighbouring profile edges
+  /// that bend less than `crease_deg` share normals. `u_repeat` pictures go round; one picture is `picture_m`
+  /// high.
+  void lathe(const std::vector<glm::vec2>& profile, int segments, glm::vec3 center, float u_repeat,
+             float picture_m, float crease_deg = 30);
   /// A round pipe along a path; `radius(t)` for t in 0..1. Ends are closed.
-  void tube(const std::vector<glm::vec3>& path, const std::function<float(float)>& radius, int segments, float u_repeat, float picture_m);
+  void tube(const std::vector<glm::vec3>& path, const std::function<float(float)>& radius, int segments,
+            float u_repeat, float picture_m);
   /// A box with chamfered edges.
   void box(glm::vec3 min, glm::vec3 max, float chamfer, float picture_m);
   /// Moves what was built since vertex `from`.

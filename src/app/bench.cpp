@@ -20,7 +20,8 @@ struct Bench::Uploaded {
 Bench::Bench(QWidget* parent) : QOpenGLWidget(parent) {
   setObjectName(QStringLiteral("bench"));
   setAccessibleName(tr("Bench"));
-  setAccessibleDescription(tr("The model in three dimensions. Drag to turn, right button to move, wheel to come nearer."));
+  setAccessibleDescription(
+      tr("The model in three dimensions. Drag to turn, right button to move, wheel to come nearer."));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setMinimumSize(320, 240);
@@ -37,7 +38,9 @@ bool Bench::platformHasOpenGl() {
   return context.create();
 }
 
-QString Bench::notice() { return tr("This display has no OpenGL 3.3, so the bench cannot draw. Everything else works."); }
+QString Bench::notice() {
+  return tr("This display has no OpenGL 3.3, so the bench cannot draw. Everything else works.");
+}
 
 void Bench::release() {
   if (!renderer_) return;
@@ -59,7 +62,8 @@ void Bench::setScene(std::shared_ptr<const BenchScene> scene) {
   bool jumped = false;
   if (scene_ && scene && !scene->bounds_m.empty() && !scene_->bounds_m.empty()) {
     const float before = glm::length(scene_->bounds_m.size()), now = glm::length(scene->bounds_m.size());
-    jumped = now > before * 2 || before > now * 2 || glm::distance(scene->bounds_m.center(), scene_->bounds_m.center()) > now * 0.5F;
+    jumped = now > before * 2 || before > now * 2 ||
+             glm::distance(scene->bounds_m.center(), scene_->bounds_m.center()) > now * 0.5F;
   }
   scene_ = std::move(scene);
   stale_ = true;
@@ -116,7 +120,8 @@ void Bench::fit() {
   // The ghost is taken in as long as it is of a like size; a speck or a mountain is left out.
   if (ghost_)
     for (const BenchPart& part : scene_->ghost) {
-      const glm::vec3 low(part.mesh.bounds_min[0], part.mesh.bounds_min[1], part.mesh.bounds_min[2]), high(part.mesh.bounds_max[0], part.mesh.bounds_max[1], part.mesh.bounds_max[2]);
+      const glm::vec3 low(part.mesh.bounds_min[0], part.mesh.bounds_min[1], part.mesh.bounds_min[2]),
+          high(part.mesh.bounds_max[0], part.mesh.bounds_max[1], part.mesh.bounds_max[2]);
       const float ratio = glm::length(high - low) / std::max(glm::length(scene_->bounds_m.size()), 1e-6F);
       if (ratio < 4 && ratio > 0.25F) box.add({low, high});
     }
@@ -193,13 +198,15 @@ void Bench::paintGL() {
   const qreal scale = devicePixelRatioF();
   const int w = static_cast<int>(width() * scale), h = static_cast<int>(height() * scale);
   render::Gl* gl = renderer_->gl();
-  for (size_t i = 0; i < uploaded_->items.size(); ++i) uploaded_->items[i].selected = !selected_.empty() && uploaded_->keys[i] == selected_;
+  for (size_t i = 0; i < uploaded_->items.size(); ++i)
+    uploaded_->items[i].selected = !selected_.empty() && uploaded_->keys[i] == selected_;
   const std::vector<render::DrawItem> no_ghost;
   if (look_ == Look::in_game && scene_) {
     render::Ambience air = render::Ambience::at(night_ ? 1.0F : 0.0F);
     air.up = scene_->up;
     if (night_)
-      for (const BenchPoint& p : scene_->points) air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F});
+      for (const BenchPoint& p : scene_->points)
+        air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F});
     const float radius = glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F;
     renderer_->shadows(uploaded_->items, air, scene_->bounds_m.center(), radius);
     gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
@@ -211,11 +218,13 @@ void Bench::paintGL() {
   } else {
     gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
     gl->glViewport(0, 0, w, h);
-    gl->glClearColor(static_cast<float>(t.paper.redF()), static_cast<float>(t.paper.greenF()), static_cast<float>(t.paper.blueF()), 1);
+    gl->glClearColor(static_cast<float>(t.paper.redF()), static_cast<float>(t.paper.greenF()),
+                     static_cast<float>(t.paper.blueF()), 1);
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     if (scene_) {
       drawFloor(w, h);
-      renderer_->drawing(uploaded_->items, ghost_ ? uploaded_->ghost : no_ghost, camera_, defaultFramebufferObject(), w, h, {}, static_cast<float>(scale));
+      renderer_->drawing(uploaded_->items, ghost_ ? uploaded_->ghost : no_ghost, camera_,
+                         defaultFramebufferObject(), w, h, {}, static_cast<float>(scale));
     }
   }
   gl->glBindVertexArray(0);
@@ -223,6 +232,14 @@ void Bench::paintGL() {
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
   paintOverlay(painter);
+}
+
+float Bench::arrowStart() const {
+  const geometry::Bounds& box = scene_->bounds_m;
+  const float front =
+      glm::dot(box.center(), scene_->forward) + std::abs(glm::dot(box.size(), scene_->forward)) * 0.5F;
+  // Behind the dimension line that runs along the front.
+  return std::max(front, 0.0F) + glm::length(box.size()) * 0.2F;
 }
 
 float Bench::floorStep() const {
@@ -247,11 +264,13 @@ void Bench::drawFloor(int width, int height) {
     list.push_back({side * a - forward * reach, tone});
     list.push_back({side * a + forward * reach, tone});
   }
-  // The game's forward: an arrow lying on the floor.
+  // The game's forward: an arrow lying on the floor, before the model's front.
   const glm::vec4 arrow(0.169F, 0.298F, 0.549F, 0.9F);
-  const float from = step * 3.2F, tip = step * 4.6F, wing = step * 0.28F;
+  const float from = arrowStart(), tip = from + step * 1.1F, wing = step * 0.25F;
   for (const auto& [a, b] : std::initializer_list<std::pair<glm::vec3, glm::vec3>>{
-           {forward * from, forward * tip}, {forward * tip, forward * (tip - wing) + side * wing * 0.7F}, {forward * tip, forward * (tip - wing) - side * wing * 0.7F}}) {
+           {forward * from, forward * tip},
+           {forward * tip, forward * (tip - wing) + side * wing * 0.7F},
+           {forward * tip, forward * (tip - wing) - side * wing * 0.7F}}) {
     strong.push_back({a, arrow});
     strong.push_back({b, arrow});
   }
@@ -278,17 +297,20 @@ QImage Bench::takePicture(QSize size, bool from_bench_angle, QColor ground) {
   render::Ambience air = render::Ambience::at(0);
   air.up = scene_->up;
   for (render::DrawItem& item : uploaded_->items) item.selected = false;
-  renderer_->shadows(uploaded_->items, air, scene_->bounds_m.center(), glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F);
+  renderer_->shadows(uploaded_->items, air, scene_->bounds_m.center(),
+                     glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F);
   frame.bind();
   gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);
-  gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()), static_cast<float>(ground.blueF()), static_cast<float>(ground.alphaF()));
+  gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
+                   static_cast<float>(ground.blueF()), static_cast<float>(ground.alphaF()));
   gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
   renderer_->lit(uploaded_->items, camera, aspect, air);
   gl->glBindVertexArray(0);
   const QImage large = frame.toImage();
   frame.release();
   doneCurrent();
-  return large.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation).convertToFormat(QImage::Format_RGBA8888);
+  return large.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+      .convertToFormat(QImage::Format_RGBA8888);
 }
 
 std::optional<QPointF> Bench::project(glm::vec3 point) const {
@@ -357,22 +379,39 @@ void Bench::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void Bench::wheelEvent(QWheelEvent* event) {
-  camera_.zoomAt(std::pow(0.88F, static_cast<float>(event->angleDelta().y()) / 120), {event->position().x(), event->position().y()}, viewSize());
+  camera_.zoomAt(std::pow(0.88F, static_cast<float>(event->angleDelta().y()) / 120),
+                 {event->position().x(), event->position().y()}, viewSize());
   update();
 }
 
 void Bench::keyPressEvent(QKeyEvent* event) {
   const float turn = 20;
   switch (event->key()) {
-    case Qt::Key_Left: camera_.orbit({turn, 0}); break;
-    case Qt::Key_Right: camera_.orbit({-turn, 0}); break;
-    case Qt::Key_Up: camera_.orbit({0, turn}); break;
-    case Qt::Key_Down: camera_.orbit({0, -turn}); break;
+    case Qt::Key_Left:
+      camera_.orbit({turn, 0});
+      break;
+    case Qt::Key_Right:
+      camera_.orbit({-turn, 0});
+      break;
+    case Qt::Key_Up:
+      camera_.orbit({0, turn});
+      break;
+    case Qt::Key_Down:
+      camera_.orbit({0, -turn});
+      break;
     case Qt::Key_Plus:
-    case Qt::Key_Equal: camera_.zoomAt(0.85F, viewSize() * 0.5F, viewSize()); break;
-    case Qt::Key_Minus: camera_.zoomAt(1 / 0.85F, viewSize() * 0.5F, viewSize()); break;
-    case Qt::Key_Escape: setTool(Tool::look_round); break;
-    default: QOpenGLWidget::keyPressEvent(event); return;
+    case Qt::Key_Equal:
+      camera_.zoomAt(0.85F, viewSize() * 0.5F, viewSize());
+      break;
+    case Qt::Key_Minus:
+      camera_.zoomAt(1 / 0.85F, viewSize() * 0.5F, viewSize());
+      break;
+    case Qt::Key_Escape:
+      setTool(Tool::look_round);
+      break;
+    default:
+      QOpenGLWidget::keyPressEvent(event);
+      return;
   }
   update();
 }

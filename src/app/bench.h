@@ -17,7 +17,8 @@ class Bench : public QOpenGLWidget {
   enum class Tool { look_round, point_front, measure };
 
   explicit Bench(QWidget* parent = nullptr);
-  /// Whether this platform can show a bench at all. Qt's window-less platforms cannot, and crash when asked to.
+  /// Whether this platform can show a bench at all. Qt's window-less platforms cannot, and crash when asked
+  /// to.
   [[nodiscard]] static bool platformHasOpenGl();
   /// What is said in the bench's place where there is none.
   [[nodiscard]] static QString notice();
@@ -37,7 +38,8 @@ class Bench : public QOpenGLWidget {
   /// Looks straight along an axis of the game: "forward", "back", "left", "right", "up", "floor".
   void lookFrom(const QString& side);
   void setMessage(const QString& message);
-  /// A picture of the model in the game's look on a plain ground, from where the bench looks, whole. Null without OpenGL.
+  /// A picture of the model in the game's look on a plain ground, from where the bench looks, whole. Null
+  /// without OpenGL.
   QImage takePicture(QSize size, bool from_bench_angle, QColor ground);
   [[nodiscard]] bool works() const { return renderer_ != nullptr; }
   /// Where a point of the model appears in the widget; for tests and overlays.
@@ -46,7 +48,7 @@ class Bench : public QOpenGLWidget {
 
  Q_SIGNALS:
   void partClicked(const QString& key);
-  void frontChosen(glm::vec3 direction);   ///< in the prepared model's space
+  void frontChosen(glm::vec3 direction);  ///< in the prepared model's space
 
  protected:
   void initializeGL() override;
@@ -75,6 +77,7 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] std::optional<glm::vec3> sideUnder(QPointF at) const;
   [[nodiscard]] glm::vec2 viewSize() const { return {width(), height()}; }
   [[nodiscard]] float floorStep() const;
+  [[nodiscard]] float arrowStart() const;  ///< how far before the origin the forward arrow begins
 
   std::shared_ptr<const BenchScene> scene_;
   std::unique_ptr<render::Renderer> renderer_;

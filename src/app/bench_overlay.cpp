@@ -1,4 +1,5 @@
-// What is written over the bench's picture: numbers on the floor's rule, dimension lines, marks, points, the tool at work.
+// What is written over the bench's picture: numbers on the floor's rule, dimension lines, marks, points, the
+// tool at work.
 #include <QPainter>
 #include <QPainterPath>
 #include <cmath>
@@ -32,7 +33,9 @@ void Bench::paintOverlay(QPainter& painter) {
     paintMarks(painter);
     paintTool(painter);
   }
-  const QString text = !message_.isEmpty() ? message_ : !scene_ ? tr("Nothing to show yet. Add a model in Sources.") : QString();
+  const QString text = !message_.isEmpty() ? message_
+                       : !scene_           ? tr("Nothing to show yet. Add a model in Sources.")
+                                           : QString();
   if (!text.isEmpty()) {
     painter.setFont(typeface(14));
     painter.setPen(theme().quiet);
@@ -50,13 +53,15 @@ void Bench::paintFloorNumbers(QPainter& painter) {
     if (!p || !QRectF(rect()).adjusted(12, 12, -12, -12).contains(*p)) return;
     painter.drawText(QRectF(p->x() - 40, p->y() - 8, 80, 16), Qt::AlignCenter, text);
   };
+  write(forward * (arrowStart() + step * 1.5F), tr("forward"));
   // Numbers would lie on each other when the floor is seen from far or from its edge.
-  const auto a = project(forward * step * 5.0F + side * step), b = project(forward * step * 5.0F + side * step * 2.0F);
+  const auto a = project(forward * step * 5.0F + side * step),
+             b = project(forward * step * 5.0F + side * step * 2.0F);
   const bool crowded = a && b && std::hypot(a->x() - b->x(), a->y() - b->y()) < 44;
   for (int i = -5; i <= 5; ++i) {
     if (crowded && i % 5 != 0) continue;
     const QString text = q(base::lengthText(static_cast<double>(i) * step));
-    write(side * (step * static_cast<float>(i)) + forward * (step * 5.3F), i == 0 ? tr("forward") : text);
+    write(side * (step * static_cast<float>(i)) + forward * (step * 5.3F), text);
     if (i != 0) write(forward * (step * static_cast<float>(i)) + side * (step * 5.3F), text);
   }
 }
@@ -82,23 +87,32 @@ void Bench::paintDimension(QPainter& painter, glm::vec3 a, glm::vec3 b, glm::vec
 
 void Bench::paintDimensions(QPainter& painter) {
   const geometry::Bounds& box = scene_->bounds_m;
-  const glm::vec3 forward = glm::abs(scene_->forward), up = glm::abs(scene_->up), side = glm::abs(glm::cross(scene_->up, scene_->forward));
+  const glm::vec3 forward = glm::abs(scene_->forward), up = glm::abs(scene_->up),
+                  side = glm::abs(glm::cross(scene_->up, scene_->forward));
   const glm::vec3 size = box.size();
-  // The lines stand on the side of the box that is nearest to the eye; the height at the outermost edge in the picture.
+  // The lines stand on the side of the box that is nearest to the eye; the height at the outermost edge in
+  // the picture.
   const glm::vec3 eye = camera_.position() - box.center();
-  const float near_forward = glm::dot(eye, forward) >= 0 ? 1.0F : -1.0F, near_side = glm::dot(eye, side) >= 0 ? 1.0F : -1.0F;
-  const auto corner = [&](float f, float s, float u) { return box.center() + size * 0.5F * (forward * f + side * s + up * u); };
+  const float near_forward = glm::dot(eye, forward) >= 0 ? 1.0F : -1.0F,
+              near_side = glm::dot(eye, side) >= 0 ? 1.0F : -1.0F;
+  const auto corner = [&](float f, float s, float u) {
+    return box.center() + size * 0.5F * (forward * f + side * s + up * u);
+  };
   const float gap = glm::length(size) * 0.09F;
-  paintDimension(painter, corner(-1, near_side, -1), corner(1, near_side, -1), side * near_side * gap, q(base::lengthText(glm::dot(size, forward))));
-  paintDimension(painter, corner(near_forward, -1, -1), corner(near_forward, 1, -1), forward * near_forward * gap, q(base::lengthText(glm::dot(size, side))));
+  paintDimension(painter, corner(-1, near_side, -1), corner(1, near_side, -1), side * near_side * gap,
+                 q(base::lengthText(glm::dot(size, forward))));
+  paintDimension(painter, corner(near_forward, -1, -1), corner(near_forward, 1, -1),
+                 forward * near_forward * gap, q(base::lengthText(glm::dot(size, side))));
   float best_x = -1e9F;
   glm::vec2 best(1, 1);
   for (const float f : {-1.0F, 1.0F})
     for (const float s : {-1.0F, 1.0F})
-      if (const auto p = project(corner(f, s, 0)); p && p->x() > best_x) best_x = static_cast<float>(p->x()), best = {f, s};
+      if (const auto p = project(corner(f, s, 0)); p && p->x() > best_x)
+        best_x = static_cast<float>(p->x()), best = {f, s};
   glm::vec3 away = forward * best.x + side * best.y;
   away = glm::normalize(away) * gap;
-  paintDimension(painter, corner(best.x, best.y, -1), corner(best.x, best.y, 1), away, q(base::lengthText(glm::dot(size, up))));
+  paintDimension(painter, corner(best.x, best.y, -1), corner(best.x, best.y, 1), away,
+                 q(base::lengthText(glm::dot(size, up))));
 }
 
 void Bench::paintPoints(QPainter& painter) {
@@ -131,11 +145,13 @@ void Bench::paintTool(QPainter& painter) {
     label(painter, {width() / 2.0, height() - 22.0}, asked, theme().click, true);
     if (hovered_side_) {
       // The side's frame, and an arrow out of it.
-      const glm::vec3 n = *hovered_side_, c = scene_->bounds_m.center(), half = scene_->bounds_m.size() * 0.5F;
+      const glm::vec3 n = *hovered_side_, c = scene_->bounds_m.center(),
+                      half = scene_->bounds_m.size() * 0.5F;
       const glm::vec3 up = scene_->frame.turned ? scene_->up : geometry::axisVector(scene_->frame.up);
       const glm::vec3 across = glm::cross(up, n);
       QPolygonF frame;
-      for (const auto& [a, b] : std::initializer_list<std::pair<float, float>>{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
+      for (const auto& [a, b] :
+           std::initializer_list<std::pair<float, float>>{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
         if (const auto p = project(c + half * (n + across * a + up * b))) frame << *p;
       QColor wash = theme().click;
       wash.setAlpha(46);
@@ -162,10 +178,14 @@ void Bench::paintTool(QPainter& painter) {
       const auto a = project(measured_[0]), b = project(measured_[1]);
       if (a && b) {
         painter.drawLine(*a, *b);
-        label(painter, (*a + *b) / 2, q(base::lengthText(glm::distance(measured_[0], measured_[1]))), theme().click, true);
+        label(painter, (*a + *b) / 2, q(base::lengthText(glm::distance(measured_[0], measured_[1]))),
+              theme().click, true);
       }
     } else {
-      label(painter, {width() / 2.0, height() - 22.0}, measured_.empty() ? tr("Click the first point on the model. Esc ends measuring.") : tr("Click the second point."), theme().click, true);
+      label(painter, {width() / 2.0, height() - 22.0},
+            measured_.empty() ? tr("Click the first point on the model. Esc ends measuring.")
+                              : tr("Click the second point."),
+            theme().click, true);
     }
   }
 }

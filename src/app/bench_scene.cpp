@@ -5,18 +5,21 @@
 namespace rakugo::app {
 namespace {
 
-BenchPicture picture(const scene::Model& model, const scene::TextureUse& use, bool color, PictureCache& cache) {
+BenchPicture picture(const scene::Model& model, const scene::TextureUse& use, bool color,
+                     PictureCache& cache) {
   if (!use.image.valid()) return nullptr;
   const auto& bytes = model.images[use.image.value()].bytes;
   if (!bytes) return nullptr;
   if (const auto known = cache.find(bytes.get()); known != cache.end()) return known->second.second;
   BenchPicture made;
-  if (const auto decoded = formats::decodePicture(*bytes, "picture")) made = std::make_shared<const bundle::Ktx2Picture>(build::runtimePicture(*decoded, color, 1024, false));
+  if (const auto decoded = formats::decodePicture(*bytes, "picture"))
+    made = std::make_shared<const bundle::Ktx2Picture>(build::runtimePicture(*decoded, color, 1024, false));
   cache.emplace(bytes.get(), std::make_pair(bytes, made));
   return made;
 }
 
-BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, const rulebook::Kind* kind, PictureCache& cache) {
+BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, const rulebook::Kind* kind,
+                       PictureCache& cache) {
   BenchMaterial out;
   if (!index.valid()) {
     out.record.metallic = 0;
@@ -30,7 +33,9 @@ BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, co
   out.record.metallic = m.metallic;
   out.record.roughness = m.roughness;
   out.record.normal_scale = m.normal_scale;
-  out.record.alpha = m.alpha == scene::AlphaMode::blend ? "blend" : m.alpha == scene::AlphaMode::mask ? "mask" : "opaque";
+  out.record.alpha = m.alpha == scene::AlphaMode::blend  ? "blend"
+                     : m.alpha == scene::AlphaMode::mask ? "mask"
+                                                         : "opaque";
   out.record.alpha_cutoff = m.alpha_cutoff;
   out.record.double_sided = m.double_sided;
   out.record.filter = m.base_color_texture.filter == scene::Filter::nearest ? "nearest" : "linear";
@@ -46,7 +51,8 @@ BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, co
   return out;
 }
 
-void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vector<BenchMaterial>& materials, const rulebook::Kind* kind, PictureCache& cache) {
+void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vector<BenchMaterial>& materials,
+              const rulebook::Kind* kind, PictureCache& cache) {
   std::map<uint32_t, size_t> known;
   for (build::RuntimePart& part : build::runtimeParts(model)) {
     BenchPart made;
@@ -65,7 +71,8 @@ void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vecto
 
 }  // namespace
 
-std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name, PictureCache& pictures) {
+std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name,
+                                                 PictureCache& pictures) {
   const auto state = x.context.models.find(name);
   if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
   const scene::Model& model = *state->second.prepared.model;
@@ -79,13 +86,17 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, co
   addParts(model, out->parts, out->materials, state->second.kind, pictures);
   if (state->second.kind != nullptr) {
     out->ghost_title = state->second.kind->ghost_title;
-    if (const auto ghost = x.context.ghosts.find(state->second.kind->id); ghost != x.context.ghosts.end() && ghost->second.model)
+    if (const auto ghost = x.context.ghosts.find(state->second.kind->id);
+        ghost != x.context.ghosts.end() && ghost->second.model)
       addParts(*ghost->second.model, out->ghost, out->materials, nullptr, pictures);
   }
   for (const mod::PointDoc& point : x.mod->models.at(name).points) {
-    const rulebook::Point* known = state->second.kind != nullptr ? state->second.kind->findPoint(point.id) : nullptr;
-    out->points.push_back({point.id, known != nullptr ? known->title : point.id,
-                           {static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]), static_cast<float>(point.position_m[2])}});
+    const rulebook::Point* known =
+        state->second.kind != nullptr ? state->second.kind->findPoint(point.id) : nullptr;
+    out->points.push_back({point.id,
+                           known != nullptr ? known->title : point.id,
+                           {static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]),
+                            static_cast<float>(point.position_m[2])}});
   }
   return out;
 }
@@ -97,10 +108,13 @@ std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3
     const BenchPart& part = scene.parts[i];
     const glm::mat4 back = glm::inverse(part.world);
     const glm::vec3 o(back * glm::vec4(origin, 1)), d(back * glm::vec4(direction, 0));
-    const auto at = [&](uint32_t v) { return base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride); };
+    const auto at = [&](uint32_t v) {
+      return base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride);
+    };
     for (size_t t = 0; t + 2 < part.mesh.indices.size(); t += 3) {
       // Moeller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection" (1997).
-      const glm::vec3 a = at(part.mesh.indices[t]), e1 = at(part.mesh.indices[t + 1]) - a, e2 = at(part.mesh.indices[t + 2]) - a;
+      const glm::vec3 a = at(part.mesh.indices[t]), e1 = at(part.mesh.indices[t + 1]) - a,
+                      e2 = at(part.mesh.indices[t + 2]) - a;
       const glm::vec3 p = glm::cross(d, e2);
       const float det = glm::dot(e1, p);
       if (std::abs(det) < 1e-20F) continue;

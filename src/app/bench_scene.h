@@ -12,7 +12,8 @@ namespace rakugo::app {
 
 /// A picture of the card, shared between scenes of the same image.
 using BenchPicture = std::shared_ptr<const bundle::Ktx2Picture>;
-using PictureCache = std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, BenchPicture>>;
+using PictureCache =
+    std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, BenchPicture>>;
 
 struct BenchMaterial {
   bundle::MaterialRecord record;
@@ -23,7 +24,7 @@ struct BenchMaterial {
 struct BenchPart {
   std::string key, name;
   bundle::MeshPayload mesh;
-  std::vector<size_t> materials;   ///< by submesh material, into BenchScene::materials
+  std::vector<size_t> materials;  ///< by submesh material, into BenchScene::materials
   glm::mat4 world{1};
 };
 
@@ -41,13 +42,15 @@ struct BenchScene {
   std::string ghost_title;
   std::vector<BenchPoint> points;
   geometry::Bounds bounds_m;
-  glm::vec3 up{0, 0, 1}, forward{1, 0, 0};          ///< of the game
-  scene::Frame frame;                               ///< of the prepared model
+  glm::vec3 up{0, 0, 1}, forward{1, 0, 0};  ///< of the game
+  scene::Frame frame;                       ///< of the prepared model
   double person_height_m = 1.7;
 };
 
-/// The scene of a model of the examination; null when it has none of that name or its source could not be read.
-std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& examination, const std::string& model, PictureCache& pictures);
+/// The scene of a model of the examination; null when it has none of that name or its source could not be
+/// read.
+std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& examination,
+                                                 const std::string& model, PictureCache& pictures);
 
 /// The first part that a ray meets, and where; nothing when it meets none. Cost: linear in triangles.
 struct BenchHit {

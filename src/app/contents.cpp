@@ -12,7 +12,8 @@ namespace {
 // One thing of the mod.
 class ThingRow : public QAbstractButton {
  public:
-  ThingRow(const QString& name, const QString& what, const QImage& picture, int state, bool chosen, QWidget* parent)
+  ThingRow(const QString& name, const QString& what, const QImage& picture, int state, bool chosen,
+           QWidget* parent)
       : QAbstractButton(parent), what_(what), picture_(picture), state_(state), chosen_(chosen) {
     setText(name);
     setAccessibleName(name);
@@ -43,11 +44,14 @@ class ThingRow : public QAbstractButton {
     }
     p.setFont(typeface(13, chosen_));
     p.setPen(t.ink);
-    p.drawText(QRect(62, 7, width() - 84, 19), Qt::AlignVCenter, p.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 84));
+    p.drawText(QRect(62, 7, width() - 84, 19), Qt::AlignVCenter,
+               p.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 84));
     p.setFont(typeface(11));
     p.setPen(t.quiet);
-    p.drawText(QRect(62, 26, width() - 70, 18), Qt::AlignVCenter, p.fontMetrics().elidedText(what_, Qt::ElideRight, width() - 70));
-    if (state_ >= 0 && state_ < 3) drawSeverity(p, {width() - 14.0, 16.5}, 10, static_cast<check::Severity>(state_));
+    p.drawText(QRect(62, 26, width() - 70, 18), Qt::AlignVCenter,
+               p.fontMetrics().elidedText(what_, Qt::ElideRight, width() - 70));
+    if (state_ >= 0 && state_ < 3)
+      drawSeverity(p, {width() - 14.0, 16.5}, 10, static_cast<check::Severity>(state_));
     if (state_ == 3) drawGood(p, {width() - 14.0, 16.5}, 11);
     if (hasFocus()) {
       p.setPen(QPen(t.click, 2));
@@ -59,7 +63,7 @@ class ThingRow : public QAbstractButton {
  private:
   QString what_;
   QImage picture_;
-  int state_;   // -1 unknown, 0..2 worst severity, 3 good
+  int state_;  // -1 unknown, 0..2 worst severity, 3 good
   bool chosen_;
 };
 
@@ -105,7 +109,8 @@ void Contents::refresh() {
     label->setContentsMargins(14, 8, 8, 4);
     column_->addWidget(label);
   };
-  const auto row = [&](const QString& id, const QString& name, const QString& what, const QImage& picture, int mark, bool chosen, const std::function<void()>& act) {
+  const auto row = [&](const QString& id, const QString& name, const QString& what, const QImage& picture,
+                       int mark, bool chosen, const std::function<void()>& act) {
     auto* made = new ThingRow(name, what, picture, mark, chosen, this);
     made->setObjectName(id);
     connect(made, &QAbstractButton::clicked, this, act);
@@ -118,11 +123,14 @@ void Contents::refresh() {
     const auto icon = state.icons.find(doc.icon);
     QImage picture;
     if (icon != state.icons.end()) {
-      picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()), static_cast<int>(icon->second->size()));
+      picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
+                           static_cast<int>(icon->second->size()));
       picture = picture.scaled(39, 39, Qt::KeepAspectRatio, Qt::SmoothTransformation);
     }
-    row(QStringLiteral("object-") + q(name), doc.title.empty() ? q(name) : q(doc.title), kind != nullptr ? q(kind->title) : q(doc.kind), picture,
-        worst([&, n = name](const check::FindingPlace& p) { return p.object == n; }), session_.object() == name, [this, n = name] {
+    row(QStringLiteral("object-") + q(name), doc.title.empty() ? q(name) : q(doc.title),
+        kind != nullptr ? q(kind->title) : q(doc.kind), picture,
+        worst([&, n = name](const check::FindingPlace& p) { return p.object == n; }),
+        session_.object() == name, [this, n = name] {
           session_.selectObject(n);
           Q_EMIT objectChosen();
         });
@@ -131,21 +139,26 @@ void Contents::refresh() {
   for (const auto& [name, doc] : state.models) {
     QString what = tr("no steps yet");
     if (!doc.steps.empty()) what = q(base::countText(doc.steps.size(), "step", "steps"));
-    row(QStringLiteral("model-") + q(name), q(name), what, pictures_[name], worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }), session_.model() == name, [this, n = name] {
-      session_.selectModel(n);
-      Q_EMIT modelChosen();
-    });
+    row(QStringLiteral("model-") + q(name), q(name), what, pictures_[name],
+        worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }), session_.model() == name,
+        [this, n = name] {
+          session_.selectModel(n);
+          Q_EMIT modelChosen();
+        });
   }
   section(tr("SOURCES"));
   for (const auto& [name, doc] : state.sources)
-    row(QStringLiteral("source-") + q(name), q(doc.file), q(base::countText(doc.files.size(), "file", "files")), {}, worst([&, n = name](const check::FindingPlace& p) { return p.source == n; }), false, [this, n = name] {
-      for (const auto& [model, model_doc] : session_.state().models)
-        if (model_doc.source == n) {
-          session_.selectModel(model);
-          break;
-        }
-      Q_EMIT sourceChosen();
-    });
+    row(QStringLiteral("source-") + q(name), q(doc.file),
+        q(base::countText(doc.files.size(), "file", "files")), {},
+        worst([&, n = name](const check::FindingPlace& p) { return p.source == n; }), false,
+        [this, n = name] {
+          for (const auto& [model, model_doc] : session_.state().models)
+            if (model_doc.source == n) {
+              session_.selectModel(model);
+              break;
+            }
+          Q_EMIT sourceChosen();
+        });
   column_->addStretch();
 }
 

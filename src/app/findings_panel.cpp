@@ -16,7 +16,9 @@ class SeverityMark : public QWidget {
  public:
   SeverityMark(check::Severity severity, QWidget* parent) : QWidget(parent), severity_(severity) {
     setFixedSize(20, 20);
-    setToolTip(severity == check::Severity::stops ? tr("Stops: will not load, or crashes") : severity == check::Severity::shows ? tr("Shows: players see it") : tr("Tidy: wasteful, or risky later"));
+    setToolTip(severity == check::Severity::stops   ? tr("Stops: will not load, or crashes")
+               : severity == check::Severity::shows ? tr("Shows: players see it")
+                                                    : tr("Tidy: wasteful, or risky later"));
     setAccessibleName(toolTip());
   }
 
@@ -53,7 +55,8 @@ void FindingsPanel::refresh() {
   const auto& x = session_.examination();
   if (!session_.isOpen() || !x) {
     title_->setText(tr("Findings"));
-    column_->addWidget(quietText(session_.isOpen() ? tr("Looking…") : tr("Open a mod; what is wrong with it will stand here."), this));
+    column_->addWidget(quietText(
+        session_.isOpen() ? tr("Looking…") : tr("Open a mod; what is wrong with it will stand here."), this));
     column_->addStretch();
     return;
   }
@@ -61,8 +64,13 @@ void FindingsPanel::refresh() {
   if (x->findings.empty())
     title_->setText(tr("Findings: none"));
   else
-    title_->setText(tr("Findings: %1 stop, %2 show, %3 to tidy").arg(x->count(S::stops)).arg(x->count(S::shows)).arg(x->count(S::tidy)));
-  if (x->findings.empty()) column_->addWidget(quietText(tr("Everything the rulebook asks for is in order. Build the bundle and try it out."), this));
+    title_->setText(tr("Findings: %1 stop, %2 show, %3 to tidy")
+                        .arg(x->count(S::stops))
+                        .arg(x->count(S::shows))
+                        .arg(x->count(S::tidy)));
+  if (x->findings.empty())
+    column_->addWidget(quietText(
+        tr("Everything the rulebook asks for is in order. Build the bundle and try it out."), this));
   int number = 0;
   for (const check::Finding& f : x->findings) addRow(f, number++);
   column_->addStretch();
@@ -101,7 +109,9 @@ void FindingsPanel::addRow(const check::Finding& finding, int number) {
     more->setObjectName(QStringLiteral("more-") + q(finding.check));
     more->setProperty("quiet", true);
     auto* menu = new QMenu(more);
-    for (size_t i = 1; i < finding.mends.size(); ++i) connect(menu->addAction(q(finding.mends[i].label)), &QAction::triggered, this, [this, m = finding.mends[i]] { mend(m); });
+    for (size_t i = 1; i < finding.mends.size(); ++i)
+      connect(menu->addAction(q(finding.mends[i].label)), &QAction::triggered, this,
+              [this, m = finding.mends[i]] { mend(m); });
     more->setMenu(menu);
     buttons->addWidget(more);
   }

@@ -11,12 +11,17 @@
 namespace rakugo::app {
 
 std::optional<double> typedLength(const QString& text) {
-  static const QRegularExpression kLength(QStringLiteral("^\\s*([0-9]+(?:[.,][0-9]+)?)\\s*(mm|cm|m|in|ft)?\\s*$"));
+  static const QRegularExpression kLength(
+      QStringLiteral("^\\s*([0-9]+(?:[.,][0-9]+)?)\\s*(mm|cm|m|in|ft)?\\s*$"));
   const auto match = kLength.match(text);
   if (!match.hasMatch()) return std::nullopt;
   const double number = match.captured(1).replace(QLatin1Char(','), QLatin1Char('.')).toDouble();
   const QString unit = match.captured(2);
-  const double factor = unit == QLatin1String("mm") ? 0.001 : unit == QLatin1String("cm") ? 0.01 : unit == QLatin1String("in") ? 0.0254 : unit == QLatin1String("ft") ? 0.3048 : 1;
+  const double factor = unit == QLatin1String("mm")   ? 0.001
+                        : unit == QLatin1String("cm") ? 0.01
+                        : unit == QLatin1String("in") ? 0.0254
+                        : unit == QLatin1String("ft") ? 0.3048
+                                                      : 1;
   return number > 0 ? std::optional<double>(number * factor) : std::nullopt;
 }
 
@@ -62,7 +67,9 @@ void Gauge::paintEvent(QPaintEvent*) {
   low /= 1.6;
   high *= 1.6;
   const double left = 2, right = width() - 2.0, y = 46;
-  const auto x = [&](double v) { return left + (right - left) * std::clamp(std::log(v / low) / std::log(high / low), 0.0, 1.0); };
+  const auto x = [&](double v) {
+    return left + (right - left) * std::clamp(std::log(v / low) / std::log(high / low), 0.0, 1.0);
+  };
   p.setPen(QPen(t.quiet, 1));
   p.drawLine(QPointF(left, y), QPointF(right, y));
   for (double power = std::pow(10, std::floor(std::log10(low))); power <= high; power *= 10)
@@ -89,8 +96,11 @@ void Gauge::paintEvent(QPaintEvent*) {
   p.setFont(typeface(11));
   p.setPen(t.quiet);
   QString said;
-  if (band_) said = QObject::tr("%1 to %2").arg(q(base::lengthText(band_->min)), q(base::lengthText(band_->max)));
-  if (ghost_m_) said += (said.isEmpty() ? QString() : QStringLiteral("  ·  ")) + QObject::tr("the game's own: %1").arg(q(base::lengthText(*ghost_m_)));
+  if (band_)
+    said = QObject::tr("%1 to %2").arg(q(base::lengthText(band_->min)), q(base::lengthText(band_->max)));
+  if (ghost_m_)
+    said += (said.isEmpty() ? QString() : QStringLiteral("  ·  ")) +
+            QObject::tr("the game's own: %1").arg(q(base::lengthText(*ghost_m_)));
   p.drawText(QRectF(0, 57, width(), 18), Qt::AlignVCenter, said);
 }
 

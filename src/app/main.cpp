@@ -6,7 +6,8 @@
 #include "app/theme.h"
 
 int main(int argc, char** argv) {
-  CLI::App cli{"Rakugo: prepare models for a game, see what is wrong before the game does, build mods.", "rakugo"};
+  CLI::App cli{"Rakugo: prepare models for a game, see what is wrong before the game does, build mods.",
+               "rakugo"};
   cli.set_version_flag("--version", std::string("rakugo ") + RAKUGO_VERSION);
   std::string folder;
   cli.add_option("MOD", folder, "A mod's folder to open");

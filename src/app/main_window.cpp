@@ -51,7 +51,10 @@ MainWindow::MainWindow() {
   cancel_->setProperty("quiet", true);
   cancel_->hide();
   statusBar()->setSizeGripEnabled(false);
-  statusBar()->setStyleSheet(QStringLiteral("QStatusBar { background: %1; border-top: 1px solid %2; } QStatusBar::item { border: none; }").arg(theme().paper.name(), theme().hair.name()));
+  statusBar()->setStyleSheet(
+      QStringLiteral(
+          "QStatusBar { background: %1; border-top: 1px solid %2; } QStatusBar::item { border: none; }")
+          .arg(theme().paper.name(), theme().hair.name()));
   statusBar()->addWidget(told_, 1);
   statusBar()->addPermanentWidget(progress_);
   statusBar()->addPermanentWidget(cancel_);
@@ -66,6 +69,8 @@ MainWindow::MainWindow() {
   connect(route_, &Route::buildAsked, this, &MainWindow::build);
   connect(&session_, &Session::opened, this, [this] {
     pages_->setCurrentIndex(1);
+    build_asked_ = false;
+    bench_->setTool(Bench::Tool::look_round);
     bench_->setScene(nullptr);
     refresh();
   });
@@ -74,10 +79,15 @@ MainWindow::MainWindow() {
   connect(&session_, &Session::examined, this, [this] {
     refresh();
     takeThumbnail();
+    if (!build_asked_) return;
+    build_asked_ = false;
+    build();
   });
   connect(&session_, &Session::sceneChanged, this, [this] {
     bench_->setScene(session_.scene());
-    bench_->setMessage(!session_.scene() && !session_.state().models.empty() ? tr("This model cannot be shown; the findings say why.") : QString());
+    bench_->setMessage(!session_.scene() && !session_.state().models.empty()
+                           ? tr("This model cannot be shown; the findings say why.")
+                           : QString());
   });
   connect(&session_, &Session::progressed, this, [this](const QString& what, double fraction) {
     if (!session_.building()) return;
@@ -97,7 +107,8 @@ MainWindow::MainWindow() {
   connect(findings_, &FindingsPanel::showAsked, this, &MainWindow::showFinding);
   connect(contents_, &Contents::sourceChosen, this, [this] { setStation(Station::sources); });
   connect(contents_, &Contents::modelChosen, this, [this] {
-    if (route_->station() == Station::objects || route_->station() == Station::bundle) setStation(Station::shape);
+    if (route_->station() == Station::objects || route_->station() == Station::bundle)
+      setStation(Station::shape);
   });
   connect(contents_, &Contents::objectChosen, this, [this] { setStation(Station::objects); });
   connect(tryout_, &TryoutStation::installAsked, this, [this] {
@@ -131,11 +142,14 @@ QWidget* MainWindow::makeStart() {
   auto* title = new QLabel(tr("Rakugo"), page);
   title->setFont(typeface(34, true));
   column->addWidget(title);
-  QLabel* what = plainText(tr("Prepare a model for a game, see what is wrong before the game does, and build it into a mod."), page);
+  QLabel* what = plainText(
+      tr("Prepare a model for a game, see what is wrong before the game does, and build it into a mod."),
+      page);
   what->setFixedWidth(460);
   column->addWidget(what);
   column->addSpacing(12);
-  const auto offer = [&](const char* id, const QString& text, const QString& said, bool lead, const std::function<void()>& act) {
+  const auto offer = [&](const char* id, const QString& text, const QString& said, bool lead,
+                         const std::function<void()>& act) {
     auto* button = new QPushButton(text, page);
     button->setObjectName(QString::fromLatin1(id));
     button->setProperty("lead", lead);
@@ -147,8 +161,10 @@ QWidget* MainWindow::makeStart() {
     column->addWidget(label);
     column->addSpacing(6);
   };
-  offer("start-open", tr("Open a mod…"), tr("The folder that holds a mod.json."), true, [this] { askOpen(); });
-  offer("start-new", tr("Start a new mod…"), tr("An empty folder becomes a mod for a game of your choice."), false, [this] { askNew(); });
+  offer("start-open", tr("Open a mod…"), tr("The folder that holds a mod.json."), true,
+        [this] { askOpen(); });
+  offer("start-new", tr("Start a new mod…"), tr("An empty folder becomes a mod for a game of your choice."),
+        false, [this] { askNew(); });
   row->addLayout(column);
   row->addStretch();
   outer->addLayout(row);
@@ -199,12 +215,14 @@ QWidget* MainWindow::makeBench() {
   connect(night, &QPushButton::clicked, this, [this](bool on) { bench_->setNight(on); });
   connect(ghost, &QPushButton::clicked, this, [this](bool on) { bench_->setGhost(on); });
   bar->addStretch();
-  const std::pair<const char*, QString> kViews[] = {{"forward", tr("Front")}, {"left", tr("Left")}, {"up", tr("Above")}};
+  const std::pair<const char*, QString> kViews[] = {
+      {"forward", tr("Front")}, {"left", tr("Left")}, {"up", tr("Above")}};
   for (const auto& [id, text] : kViews) {
     auto* button = new QPushButton(text, middle);
     button->setObjectName(QStringLiteral("view-") + QString::fromLatin1(id));
     button->setProperty("quiet", true);
-    connect(button, &QPushButton::clicked, this, [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); });
+    connect(button, &QPushButton::clicked, this,
+            [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); });
     bar->addWidget(button);
   }
   auto* fit = new QPushButton(tr("All of it"), middle);
@@ -223,8 +241,10 @@ QWidget* MainWindow::makeBench() {
   upper->addWidget(middle);
 
   stations_ = new QStackedWidget(upper);
-  panels_ = {new SourcesStation(session_, *bench_, stations_), new ShapeStation(session_, *bench_, stations_), new ObjectsStation(session_, *bench_, stations_),
-             bundle_ = new BundleStation(session_, *bench_, stations_), tryout_ = new TryoutStation(session_, *bench_, stations_)};
+  panels_ = {new SourcesStation(session_, *bench_, stations_), new ShapeStation(session_, *bench_, stations_),
+             new ObjectsStation(session_, *bench_, stations_),
+             bundle_ = new BundleStation(session_, *bench_, stations_),
+             tryout_ = new TryoutStation(session_, *bench_, stations_)};
   for (StationPanel* panel : panels_) stations_->addWidget(panel);
   stations_->setMinimumWidth(270);
   upper->addWidget(stations_);
@@ -258,24 +278,37 @@ void MainWindow::makeMenus() {
   mod->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
   QMenu* edit = menuBar()->addMenu(tr("&Edit"));
   undo_ = edit->addAction(tr("Undo"), QKeySequence::Undo, &session_, &Session::undo);
-  redo_ = edit->addAction(tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")), &session_, &Session::redo);
+  redo_ =
+      edit->addAction(tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")), &session_, &Session::redo);
   QMenu* go = menuBar()->addMenu(tr("&Go"));
   int number = 1;
-  for (const Station station : kStations) go->addAction(stationTitle(station), QKeySequence(QStringLiteral("Alt+%1").arg(number++)), this, [this, station] { setStation(station); });
+  for (const Station station : kStations)
+    go->addAction(stationTitle(station), QKeySequence(QStringLiteral("Alt+%1").arg(number++)), this,
+                  [this, station] { setStation(station); });
   QMenu* view = menuBar()->addMenu(tr("&View"));
-  const std::pair<const char*, QString> kViews[] = {{"forward", tr("From the front")}, {"back", tr("From behind")}, {"left", tr("From the left")}, {"right", tr("From the right")}, {"up", tr("From above")}, {"floor", tr("From below")}};
-  for (const auto& [id, text] : kViews) view->addAction(text, this, [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); });
+  const std::pair<const char*, QString> kViews[] = {
+      {"forward", tr("From the front")}, {"back", tr("From behind")}, {"left", tr("From the left")},
+      {"right", tr("From the right")},   {"up", tr("From above")},    {"floor", tr("From below")}};
+  for (const auto& [id, text] : kViews)
+    view->addAction(text, this, [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); });
   view->addSeparator();
   view->addAction(tr("All of it"), QKeySequence(QStringLiteral("Ctrl+0")), bench_, &Bench::fit);
   QMenu* help = menuBar()->addMenu(tr("&Help"));
   help->addAction(tr("About Rakugo"), this, [this] {
-    QMessageBox::about(this, tr("About Rakugo"), tr("Rakugo %1\n\nPrepares models for games, checks them against a game's rules, and builds them into mods.\nMIT licence.").arg(QString::fromLatin1(RAKUGO_VERSION)));
+    QMessageBox::about(this, tr("About Rakugo"),
+                       tr("Rakugo %1\n\nPrepares models for games, checks them against a game's rules, and "
+                          "builds them into mods.\nMIT licence.")
+                           .arg(QString::fromLatin1(RAKUGO_VERSION)));
   });
 }
 
 void MainWindow::refresh() {
   const bool open = session_.isOpen();
-  setWindowTitle(open ? tr("%1%2 – Rakugo").arg(session_.history().dirty() ? QStringLiteral("• ") : QString(), q(session_.state().card.title)) : tr("Rakugo"));
+  route_->setVisible(open);
+  setWindowTitle(open ? tr("%1%2 – Rakugo")
+                            .arg(session_.history().dirty() ? QStringLiteral("• ") : QString(),
+                                 q(session_.state().card.title))
+                      : tr("Rakugo"));
   save_->setEnabled(open && session_.history().dirty());
   undo_->setEnabled(open && session_.history().canUndo());
   redo_->setEnabled(open && session_.history().canRedo());
@@ -284,10 +317,15 @@ void MainWindow::refresh() {
   const auto& x = session_.examination();
   route_->setFindings(x ? x->findings : std::vector<check::Finding>(), x != nullptr);
   for (const Station station : kStations)
-    if (auto* stop = route_->findChild<RouteStop*>(QStringLiteral("stop-") + stationTitle(station).toLower())) stop->setEnabled(open);
+    if (auto* stop = route_->findChild<RouteStop*>(QStringLiteral("stop-") + stationTitle(station).toLower()))
+      stop->setEnabled(open);
   route_->buildButton()->setEnabled(open && x && !session_.busy() && !session_.building());
   const size_t stops = x ? x->count(check::Severity::stops) : 0;
-  route_->setState(!open ? QString() : session_.building() ? tr("Building…") : session_.busy() ? tr("Looking…") : stops > 0 ? tr("not ready to build") : tr("ready to build"));
+  route_->setState(!open                 ? QString()
+                   : session_.building() ? tr("Building…")
+                   : session_.busy()     ? tr("Looking…")
+                   : stops > 0           ? tr("not ready to build")
+                                         : tr("ready to build"));
   if (!open) return;
   contents_->refresh();
   preparation_->refresh();
@@ -298,11 +336,14 @@ void MainWindow::refresh() {
 void MainWindow::setStation(Station station) {
   route_->setStation(station);
   stations_->setCurrentIndex(static_cast<int>(station));
+  // Pointing and measuring belong to the station they were begun in.
+  if (station != Station::shape) bench_->setTool(Bench::Tool::look_round);
 }
 
 void MainWindow::tell(const QString& text, bool good) {
   told_->setText((good ? QString() : QStringLiteral("◆ ")) + text);
-  told_->setStyleSheet(QStringLiteral("color: %1; padding: 2px 16px;").arg((good ? theme().ink : theme().stops).name()));
+  told_->setStyleSheet(
+      QStringLiteral("color: %1; padding: 2px 16px;").arg((good ? theme().ink : theme().stops).name()));
   told_->setToolTip(text);
 }
 
@@ -318,7 +359,8 @@ void MainWindow::showFinding(const check::Finding& finding) {
   if (const auto& scene = session_.scene())
     for (const BenchPart& part : scene->parts)
       for (const size_t m : part.materials)
-        if (scene->materials[m].record.name == finding.place.material) return bench_->setSelectedPart(part.key);
+        if (scene->materials[m].record.name == finding.place.material)
+          return bench_->setSelectedPart(part.key);
 }
 
 bool MainWindow::openMod(const QString& folder) {
@@ -348,7 +390,9 @@ bool MainWindow::save() {
 
 bool MainWindow::mayClose() {
   if (!session_.isOpen() || !session_.history().dirty()) return true;
-  QMessageBox box(QMessageBox::Question, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(q(session_.state().card.title)), QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+  QMessageBox box(QMessageBox::Question, tr("Unsaved changes"),
+                  tr("%1 has changes that are not saved.").arg(q(session_.state().card.title)),
+                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
   const int answer = box.exec();
   if (answer == QMessageBox::Save) return save();
   return answer == QMessageBox::Discard;
@@ -363,9 +407,11 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 
 void MainWindow::build() {
   if (!session_.isOpen()) return;
+  if (session_.building()) return;
   if (session_.busy() || !session_.examination()) {
-    start_after_build_ = false;
-    return tell(tr("Still looking at the last change; try again in a moment."), false);
+    // The last change is still being looked at; the build follows as soon as that is done.
+    build_asked_ = true;
+    return tell(tr("Looking at the last change first…"), true);
   }
   // A build is made of what is on disk as well as of what is open; both must be the same.
   if (session_.history().dirty() && !save()) return;
@@ -381,7 +427,8 @@ void MainWindow::askOpen() {
 
 void MainWindow::askModel() {
   if (!session_.isOpen()) return;
-  const QString file = QFileDialog::getOpenFileName(this, tr("Add a model"), QDir::homePath(), tr("glTF models (*.glb *.gltf)"));
+  const QString file = QFileDialog::getOpenFileName(this, tr("Add a model"), QDir::homePath(),
+                                                    tr("glTF models (*.glb *.gltf)"));
   if (!file.isEmpty()) addModel(file);
 }
 
@@ -434,7 +481,9 @@ void MainWindow::askNew() {
 void MainWindow::takeThumbnail() {
   if (!session_.scene()) return;
   const QImage picture = bench_->takePicture(QSize(78, 78), false, theme().sheet);
-  if (!picture.isNull()) contents_->setPicture(session_.scene()->model, picture.scaled(39, 39, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+  if (!picture.isNull())
+    contents_->setPicture(session_.scene()->model,
+                          picture.scaled(39, 39, Qt::KeepAspectRatio, Qt::SmoothTransformation));
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

@@ -1,4 +1,5 @@
-// The window: route above, contents left, bench in the middle, instrument right, preparation and findings below.
+// The window: route above, contents left, bench in the middle, instrument right, preparation and findings
+// below.
 #pragma once
 
 #include <QMainWindow>
@@ -53,7 +54,7 @@ class MainWindow : public QMainWindow {
   QStackedWidget* pages_;
   Contents* contents_;
   Bench* bench_;
-  std::unique_ptr<Bench> hidden_bench_;   ///< owns the bench where no bench can be shown
+  std::unique_ptr<Bench> hidden_bench_;  ///< owns the bench where no bench can be shown
   Preparation* preparation_;
   FindingsPanel* findings_;
   QStackedWidget* stations_;
@@ -66,7 +67,7 @@ class MainWindow : public QMainWindow {
   QAction* undo_;
   QAction* redo_;
   QAction* save_;
-  bool start_after_build_ = false;
+  bool start_after_build_ = false, build_asked_ = false;
 };
 
 }  // namespace rakugo::app

@@ -30,8 +30,12 @@ QIcon signIcon(Sign sign) {
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(QPen(theme().click, 1.7, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     switch (sign) {
-      case Sign::earlier: p.drawPolyline(QPolygonF({{4, 10}, {8, 5.5}, {12, 10}})); break;
-      case Sign::later: p.drawPolyline(QPolygonF({{4, 6}, {8, 10.5}, {12, 6}})); break;
+      case Sign::earlier:
+        p.drawPolyline(QPolygonF({{4, 10}, {8, 5.5}, {12, 10}}));
+        break;
+      case Sign::later:
+        p.drawPolyline(QPolygonF({{4, 6}, {8, 10.5}, {12, 6}}));
+        break;
       case Sign::off:
         p.drawEllipse(QPointF(8, 8), 4.5, 4.5);
         p.drawLine(QPointF(3, 13), QPointF(13, 3));
@@ -52,9 +56,15 @@ QIcon signIcon(Sign sign) {
 
 }  // namespace
 
-QLabel* heading(const QString& text, QWidget* parent) { return colored(text, theme().ink, typeface(13, true), parent); }
-QLabel* quietText(const QString& text, QWidget* parent) { return colored(text, theme().quiet, typeface(12), parent); }
-QLabel* plainText(const QString& text, QWidget* parent) { return colored(text, theme().ink, typeface(13), parent); }
+QLabel* heading(const QString& text, QWidget* parent) {
+  return colored(text, theme().ink, typeface(13, true), parent);
+}
+QLabel* quietText(const QString& text, QWidget* parent) {
+  return colored(text, theme().quiet, typeface(12), parent);
+}
+QLabel* plainText(const QString& text, QWidget* parent) {
+  return colored(text, theme().ink, typeface(13), parent);
+}
 
 QFrame* hairline(QWidget* parent) {
   auto* line = new QFrame(parent);
@@ -101,10 +111,12 @@ QScrollArea* scrollColumn(QVBoxLayout*& column, QWidget* parent) {
   return area;
 }
 
-ValuePopup::ValuePopup(const QString& text, const QString& hint, QWidget* parent) : QFrame(parent, Qt::Popup) {
+ValuePopup::ValuePopup(const QString& text, const QString& hint, QWidget* parent)
+    : QFrame(parent, Qt::Popup) {
   setAttribute(Qt::WA_DeleteOnClose);
   setObjectName(QStringLiteral("value-popup"));
-  setStyleSheet(QStringLiteral("#value-popup { background: %1; border: 1px solid %2; }").arg(theme().sheet.name(), theme().click.name()));
+  setStyleSheet(QStringLiteral("#value-popup { background: %1; border: 1px solid %2; }")
+                    .arg(theme().sheet.name(), theme().click.name()));
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(8, 8, 8, 8);
   line_ = new QLineEdit(text, this);
@@ -124,7 +136,8 @@ ValuePopup::ValuePopup(const QString& text, const QString& hint, QWidget* parent
 void ValuePopup::openAt(QPoint global) {
   adjustSize();
   const QRect screen = QGuiApplication::primaryScreen()->availableGeometry();
-  move(std::min(global.x(), screen.right() - width() - 4), std::min(global.y(), screen.bottom() - height() - 4));
+  move(std::min(global.x(), screen.right() - width() - 4),
+       std::min(global.y(), screen.bottom() - height() - 4));
   show();
   line_->setFocus();
 }

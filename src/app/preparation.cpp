@@ -16,7 +16,10 @@ namespace {
 // "1.5" and "1,5" are the same to a person.
 std::optional<double> typedNumber(QString text) {
   bool good = false;
-  const double value = text.trimmed().replace(QLatin1Char(','), QLatin1Char('.')).replace(QChar(0x2212), QLatin1Char('-')).toDouble(&good);
+  const double value = text.trimmed()
+                           .replace(QLatin1Char(','), QLatin1Char('.'))
+                           .replace(QChar(0x2212), QLatin1Char('-'))
+                           .toDouble(&good);
   return good ? std::optional<double>(value) : std::nullopt;
 }
 
@@ -51,7 +54,9 @@ const mod::ModelDoc* Preparation::doc() const {
 const prepare::Prepared* Preparation::prepared() const {
   if (!session_.examination()) return nullptr;
   const auto found = session_.examination()->context.models.find(session_.model());
-  return found == session_.examination()->context.models.end() || !found->second.prepared.model ? nullptr : &found->second.prepared;
+  return found == session_.examination()->context.models.end() || !found->second.prepared.model
+             ? nullptr
+             : &found->second.prepared;
 }
 
 void Preparation::refresh() {
@@ -60,9 +65,12 @@ void Preparation::refresh() {
   add_->setEnabled(model != nullptr);
   title_->setText(model == nullptr ? tr("Preparation") : tr("Preparation of %1").arg(q(session_.model())));
   if (model == nullptr) {
-    column_->addWidget(quietText(tr("Add a model in Sources; its steps will stand here, one sentence each."), this));
+    column_->addWidget(
+        quietText(tr("Add a model in Sources; its steps will stand here, one sentence each."), this));
   } else if (model->steps.empty()) {
-    column_->addWidget(quietText(tr("No steps yet: the model is used as its maker left it. The findings on the right propose steps, and Add a step… offers all of them."), this));
+    column_->addWidget(quietText(tr("No steps yet: the model is used as its maker left it. The findings on "
+                                    "the right propose steps, and Add a step… offers all of them."),
+                                 this));
   } else {
     for (size_t i = 0; i < model->steps.size(); ++i) addRow(i, model->steps[i]);
   }
@@ -75,7 +83,8 @@ void Preparation::addRow(size_t index, const mod::StepDoc& step) {
   const scene::Model* before = p != nullptr && index < p->before.size() ? p->before[index].get() : nullptr;
   auto* row = new QWidget(this);
   row->setObjectName(QStringLiteral("step-") + q(step.id));
-  if (step.id == marked_) row->setStyleSheet(QStringLiteral("#%1 { background: %2; }").arg(row->objectName(), theme().wash.name()));
+  if (step.id == marked_)
+    row->setStyleSheet(QStringLiteral("#%1 { background: %2; }").arg(row->objectName(), theme().wash.name()));
   auto* layout = new QHBoxLayout(row);
   layout->setContentsMargins(0, 1, 0, 1);
   layout->setSpacing(2);
@@ -96,16 +105,19 @@ void Preparation::addRow(size_t index, const mod::StepDoc& step) {
   if (matching) {
     const prepare::StepOutcome& outcome = p->outcomes[index];
     if (!outcome.misses.empty())
-      text += QStringLiteral(" <span style='color:%1'>◆ %2</span>").arg(theme().stops.name(), escaped(outcome.misses.front()));
+      text += QStringLiteral(" <span style='color:%1'>◆ %2</span>")
+                  .arg(theme().stops.name(), escaped(outcome.misses.front()));
     else if (!outcome.did.empty() && step.enabled)
-      text += QStringLiteral(" <span style='color:%1'>· %2</span>").arg(theme().quiet.name(), escaped(outcome.did));
+      text += QStringLiteral(" <span style='color:%1'>· %2</span>")
+                  .arg(theme().quiet.name(), escaped(outcome.did));
   }
   auto* label = new QLabel(text, row);
   label->setObjectName(QStringLiteral("sentence-") + q(step.id));
   label->setTextFormat(Qt::RichText);
   label->setWordWrap(true);
   label->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
-  label->setAccessibleName(tr("Step %1: %2").arg(index + 1).arg(q(prepare::sentenceText(step, before, &session_.book()))));
+  label->setAccessibleName(
+      tr("Step %1: %2").arg(index + 1).arg(q(prepare::sentenceText(step, before, &session_.book()))));
   label->setContentsMargins(0, 3, 0, 3);
   connect(label, &QLabel::linkActivated, this, [this, id = step.id, label](const QString& key) {
     const QPoint at = label->underMouse() ? QCursor::pos() : label->mapToGlobal(QPoint(40, label->height()));
@@ -113,21 +125,28 @@ void Preparation::addRow(size_t index, const mod::StepDoc& step) {
   });
   layout->addWidget(label, 1);
 
-  const auto act = [&](Sign sign, const QString& name, const char* id, bool enabled, const std::function<void(std::vector<mod::StepDoc>&)>& change) {
+  const auto act = [&](Sign sign, const QString& name, const char* id, bool enabled,
+                       const std::function<void(std::vector<mod::StepDoc>&)>& change) {
     QPushButton* button = signButton(sign, name, row);
     button->setObjectName(QString::fromLatin1(id) + QLatin1Char('-') + q(step.id));
     button->setEnabled(enabled);
     layout->addWidget(button, 0, Qt::AlignTop);
     connect(button, &QPushButton::clicked, this, [this, name, change] { editSteps(name, change); });
   };
-  act(Sign::earlier, tr("Step earlier"), "earlier", index > 0, [index](std::vector<mod::StepDoc>& steps) { std::swap(steps[index - 1], steps[index]); });
-  act(Sign::later, tr("Step later"), "later", index + 1 < doc()->steps.size(), [index](std::vector<mod::StepDoc>& steps) { std::swap(steps[index], steps[index + 1]); });
-  act(Sign::off, step.enabled ? tr("Switch step off") : tr("Switch step on"), "off", true, [index](std::vector<mod::StepDoc>& steps) { steps[index].enabled = !steps[index].enabled; });
-  act(Sign::remove, tr("Remove step"), "remove", true, [index](std::vector<mod::StepDoc>& steps) { steps.erase(steps.begin() + static_cast<std::ptrdiff_t>(index)); });
+  act(Sign::earlier, tr("Step earlier"), "earlier", index > 0,
+      [index](std::vector<mod::StepDoc>& steps) { std::swap(steps[index - 1], steps[index]); });
+  act(Sign::later, tr("Step later"), "later", index + 1 < doc()->steps.size(),
+      [index](std::vector<mod::StepDoc>& steps) { std::swap(steps[index], steps[index + 1]); });
+  act(Sign::off, step.enabled ? tr("Switch step off") : tr("Switch step on"), "off", true,
+      [index](std::vector<mod::StepDoc>& steps) { steps[index].enabled = !steps[index].enabled; });
+  act(Sign::remove, tr("Remove step"), "remove", true, [index](std::vector<mod::StepDoc>& steps) {
+    steps.erase(steps.begin() + static_cast<std::ptrdiff_t>(index));
+  });
   column_->addWidget(row);
 }
 
-void Preparation::editSteps(const QString& label, const std::function<void(std::vector<mod::StepDoc>&)>& change) {
+void Preparation::editSteps(const QString& label,
+                            const std::function<void(std::vector<mod::StepDoc>&)>& change) {
   session_.edit(label, [&](mod::ModState& state) { change(state.models[session_.model()].steps); });
 }
 
@@ -141,33 +160,39 @@ void Preparation::setValue(const std::string& step_id, const std::string& key, c
 void Preparation::changeValue(const std::string& step_id, const QString& key, QPoint at) {
   const mod::ModelDoc* model = doc();
   if (model == nullptr) return;
-  const auto step = std::find_if(model->steps.begin(), model->steps.end(), [&](const mod::StepDoc& one) { return one.id == step_id; });
+  const auto step = std::find_if(model->steps.begin(), model->steps.end(),
+                                 [&](const mod::StepDoc& one) { return one.id == step_id; });
   if (step == model->steps.end()) return;
   const prepare::Prepared* p = prepared();
   const auto index = static_cast<size_t>(step - model->steps.begin());
   const scene::Model* before = p != nullptr && index < p->before.size() ? p->before[index].get() : nullptr;
   const auto words = prepare::sentence(*step, before, &session_.book());
-  const auto word = std::find_if(words.begin(), words.end(), [&](const prepare::Word& w) { return w.value_key == s(key); });
+  const auto word =
+      std::find_if(words.begin(), words.end(), [&](const prepare::Word& w) { return w.value_key == s(key); });
   if (word == words.end()) return;
   using prepare::ValueType;
   auto choices = word->choices;
   if (word->type == ValueType::picture_file)
     for (const mod::SourceFile& file : session_.state().sources.at(model->source).files)
-      if (file.path != session_.state().sources.at(model->source).file) choices.emplace_back(file.path, file.path);
+      if (file.path != session_.state().sources.at(model->source).file)
+        choices.emplace_back(file.path, file.path);
   if (word->type == ValueType::number || word->type == ValueType::text || word->type == ValueType::point) {
-    const QString hint = word->type == ValueType::number ? tr("A number. Enter takes it.") : word->type == ValueType::point ? tr("Three numbers in metres: x, y, z.") : tr("Enter takes it.");
+    const QString hint = word->type == ValueType::number  ? tr("A number. Enter takes it.")
+                         : word->type == ValueType::point ? tr("Three numbers in metres: x, y, z.")
+                                                          : tr("Enter takes it.");
     auto* popup = new ValuePopup(q(word->text), hint, this);
-    connect(popup, &ValuePopup::accepted, this, [this, step_id, key = s(key), type = word->type](const QString& typed) {
-      if (type == ValueType::text) return setValue(step_id, key, s(typed));
-      if (type == ValueType::number) {
-        if (const auto number = typedNumber(typed)) setValue(step_id, key, *number);
-        return;
-      }
-      base::Json point = base::Json::array();
-      for (const QString& one : typed.split(QLatin1Char(','), Qt::SkipEmptyParts))
-        if (const auto number = typedNumber(one)) point.push_back(*number);
-      if (point.size() == 3) setValue(step_id, key, point);
-    });
+    connect(popup, &ValuePopup::accepted, this,
+            [this, step_id, key = s(key), type = word->type](const QString& typed) {
+              if (type == ValueType::text) return setValue(step_id, key, s(typed));
+              if (type == ValueType::number) {
+                if (const auto number = typedNumber(typed)) setValue(step_id, key, *number);
+                return;
+              }
+              base::Json point = base::Json::array();
+              for (const QString& one : typed.split(QLatin1Char(','), Qt::SkipEmptyParts))
+                if (const auto number = typedNumber(one)) point.push_back(*number);
+              if (point.size() == 3) setValue(step_id, key, point);
+            });
     popup->openAt(at);
     return;
   }
@@ -189,7 +214,9 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
       });
     }
   } else {
-    for (const auto& [id, title] : choices) connect(menu->addAction(q(title)), &QAction::triggered, this, [this, step_id, key = s(key), id = id] { setValue(step_id, key, id); });
+    for (const auto& [id, title] : choices)
+      connect(menu->addAction(q(title)), &QAction::triggered, this,
+              [this, step_id, key = s(key), id = id] { setValue(step_id, key, id); });
   }
   if (menu->isEmpty()) menu->addAction(tr("Nothing to choose from"))->setEnabled(false);
   menu->popup(at);

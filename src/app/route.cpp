@@ -11,11 +11,16 @@ namespace rakugo::app {
 
 QString stationTitle(Station station) {
   switch (station) {
-    case Station::sources: return QObject::tr("Sources");
-    case Station::shape: return QObject::tr("Shape");
-    case Station::objects: return QObject::tr("Objects");
-    case Station::bundle: return QObject::tr("Bundle");
-    case Station::tryout: return QObject::tr("Tryout");
+    case Station::sources:
+      return QObject::tr("Sources");
+    case Station::shape:
+      return QObject::tr("Shape");
+    case Station::objects:
+      return QObject::tr("Objects");
+    case Station::bundle:
+      return QObject::tr("Bundle");
+    case Station::tryout:
+      return QObject::tr("Tryout");
   }
   return {};
 }
@@ -140,7 +145,9 @@ void Route::paintEvent(QPaintEvent*) {
   p.setPen(QPen(theme().click, 2));
   for (size_t i = 0; i + 1 < stops_.size(); ++i) {
     const QPoint a = stops_[i]->pos() + stops_[i]->knot(), b = stops_[i + 1]->pos() + stops_[i + 1]->knot();
-    p.drawLine(QPointF(a.x() + 30 + stops_[i]->fontMetrics().horizontalAdvance(stops_[i]->text()) + 14, a.y()), QPointF(b.x() - 8, b.y()));
+    p.drawLine(
+        QPointF(a.x() + 30 + stops_[i]->fontMetrics().horizontalAdvance(stops_[i]->text()) + 14, a.y()),
+        QPointF(b.x() - 8, b.y()));
   }
 }
 

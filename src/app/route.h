@@ -14,7 +14,8 @@ class QPushButton;
 namespace rakugo::app {
 
 enum class Station { sources, shape, objects, bundle, tryout };
-inline constexpr std::array<Station, 5> kStations = {Station::sources, Station::shape, Station::objects, Station::bundle, Station::tryout};
+inline constexpr std::array<Station, 5> kStations = {Station::sources, Station::shape, Station::objects,
+                                                     Station::bundle, Station::tryout};
 
 QString stationTitle(Station station);
 /// The station where a finding of that check is mended.

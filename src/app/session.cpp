@@ -8,7 +8,8 @@
 
 namespace rakugo::app {
 
-Session::Session(QObject* parent) : QObject(parent), worker_(std::make_unique<base::Worker>()), builder_(std::make_unique<base::Worker>()) {
+Session::Session(QObject* parent)
+    : QObject(parent), worker_(std::make_unique<base::Worker>()), builder_(std::make_unique<base::Worker>()) {
   connect(&progress_, &QTimer::timeout, this, [this] {
     const auto running = building_ ? builder_->running() : worker_->running();
     if (!running) return;
@@ -19,7 +20,8 @@ Session::Session(QObject* parent) : QObject(parent), worker_(std::make_unique<ba
 }
 
 Session::~Session() {
-  // The workers' jobs hold no pointer to this but for the bridge call; they are joined before anything else goes.
+  // The workers' jobs hold no pointer to this but for the bridge call; they are joined before anything else
+  // goes.
   worker_.reset();
   builder_.reset();
 }
@@ -30,7 +32,8 @@ base::Status Session::open(const std::filesystem::path& folder) {
   worker_->cancelAll();
   folder_ = folder;
   history_ = std::make_unique<mod::History>(std::move(state));
-  examiner_ = std::make_shared<check::Examiner>(folder, std::make_shared<const rulebook::Rulebook>(std::move(book)));
+  examiner_ =
+      std::make_shared<check::Examiner>(folder, std::make_shared<const rulebook::Rulebook>(std::move(book)));
   pictures_ = std::make_shared<PictureCache>();
   examination_.reset();
   scene_.reset();
@@ -51,7 +54,8 @@ base::Status Session::save() {
   return {};
 }
 
-void Session::edit(const QString& label, const std::function<void(mod::ModState&)>& change, const QString& group) {
+void Session::edit(const QString& label, const std::function<void(mod::ModState&)>& change,
+                   const QString& group) {
   history_->edit(s(label), change, s(group));
   Q_EMIT edited();
   examine();
@@ -82,7 +86,8 @@ void Session::selectObject(const std::string& name) {
   if (object_ == name) return;
   object_ = name;
   const auto found = state().objects.find(name);
-  if (found != state().objects.end() && !found->second.pieces.empty()) model_ = found->second.pieces.front().model;
+  if (found != state().objects.end() && !found->second.pieces.empty())
+    model_ = found->second.pieces.front().model;
   Q_EMIT selectionChanged();
   examine();
 }
@@ -118,16 +123,20 @@ base::Status Session::addSource(const std::filesystem::path& file) {
 void Session::examine() {
   const uint64_t generation = ++wanted_;
   worker_->post(
-      [this, generation, examiner = examiner_, pictures = pictures_, state = history_->current(), model = model_](base::Progress& progress) {
+      [this, generation, examiner = examiner_, pictures = pictures_, state = history_->current(),
+       model = model_](base::Progress& progress) {
         auto x = examiner->examine(state, &progress);
         if (!x) return;  // cancelled: a newer state is on its way
         auto scene = makeBenchScene(**x, model, *pictures);
-        QMetaObject::invokeMethod(this, [this, generation, x = *x, scene] { finishExamination(generation, x, scene); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, generation, x = *x, scene] { finishExamination(generation, x, scene); },
+            Qt::QueuedConnection);
       },
       true);
 }
 
-void Session::finishExamination(uint64_t generation, std::shared_ptr<const check::Examination> x, std::shared_ptr<const BenchScene> scene) {
+void Session::finishExamination(uint64_t generation, std::shared_ptr<const check::Examination> x,
+                                std::shared_ptr<const BenchScene> scene) {
   if (generation != wanted_) return;
   finished_ = generation;
   examination_ = std::move(x);
@@ -141,11 +150,15 @@ void Session::build() {
   building_ = true;
   builder_->post([this, x = examination_, target = output()](base::Progress& progress) {
     const auto result = build::buildToFile(*x, target, &progress);
-    const QString message = result ? tr("Built %1").arg(q(target.filename().string())) : q(result.error().message);
-    QMetaObject::invokeMethod(this, [this, good = result.ok(), message] {
-      building_ = false;
-      Q_EMIT built(good, message);
-    }, Qt::QueuedConnection);
+    const QString message =
+        result ? tr("Built %1").arg(q(target.filename().string())) : q(result.error().message);
+    QMetaObject::invokeMethod(
+        this,
+        [this, good = result.ok(), message] {
+          building_ = false;
+          Q_EMIT built(good, message);
+        },
+        Qt::QueuedConnection);
   });
 }
 

@@ -12,8 +12,8 @@
 
 namespace rakugo::app {
 
-/// One mod at a time. All members are used on the window's thread; work runs on a worker and comes back through one
-/// bridge that drops results of states that are no longer present.
+/// One mod at a time. All members are used on the window's thread; work runs on a worker and comes back
+/// through one bridge that drops results of states that are no longer present.
 class Session : public QObject {
   Q_OBJECT
  public:
@@ -35,32 +35,37 @@ class Session : public QObject {
 
   base::Status open(const std::filesystem::path& folder);
   base::Status save();
-  void edit(const QString& label, const std::function<void(mod::ModState&)>& change, const QString& group = {});
+  void edit(const QString& label, const std::function<void(mod::ModState&)>& change,
+            const QString& group = {});
   void undo();
   void redo();
   void selectModel(const std::string& name);
   void selectObject(const std::string& name);
-  /// Copies a model file into the mod; makes a model of it, and an object when the rulebook leaves no choice of kind.
+  /// Copies a model file into the mod; makes a model of it, and an object when the rulebook leaves no choice
+  /// of kind.
   base::Status addSource(const std::filesystem::path& file);
 
   /// Builds in the background; `built` follows.
   void build();
   void cancelBuild();
   [[nodiscard]] bool building() const { return building_; }
-  [[nodiscard]] std::filesystem::path output() const { return examination_ ? build::defaultOutput(*examination_) : std::filesystem::path(); }
+  [[nodiscard]] std::filesystem::path output() const {
+    return examination_ ? build::defaultOutput(*examination_) : std::filesystem::path();
+  }
 
  Q_SIGNALS:
   void opened();
-  void edited();                       ///< the state changed
-  void examined();                     ///< examination() is of the present state
-  void sceneChanged();                 ///< scene() is new
+  void edited();        ///< the state changed
+  void examined();      ///< examination() is of the present state
+  void sceneChanged();  ///< scene() is new
   void selectionChanged();
   void progressed(const QString& what, double fraction);
   void built(bool good, const QString& message);
 
  private:
   void examine();
-  void finishExamination(uint64_t generation, std::shared_ptr<const check::Examination> x, std::shared_ptr<const BenchScene> scene);
+  void finishExamination(uint64_t generation, std::shared_ptr<const check::Examination> x,
+                         std::shared_ptr<const BenchScene> scene);
   std::filesystem::path folder_;
   std::unique_ptr<mod::History> history_;
   std::shared_ptr<check::Examiner> examiner_;

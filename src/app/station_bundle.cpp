@@ -18,7 +18,8 @@ namespace {
 // An entry: its id, and its stored size as a bar beside the largest.
 class EntryRow : public QWidget {
  public:
-  EntryRow(const QString& id, const QString& size, double share, QWidget* parent) : QWidget(parent), id_(id), size_(size), share_(share) {
+  EntryRow(const QString& id, const QString& size, double share, QWidget* parent)
+      : QWidget(parent), id_(id), size_(size), share_(share) {
     setFixedHeight(34);
     setToolTip(id + QStringLiteral("\n") + size);
     setAccessibleName(id + QStringLiteral(", ") + size);
@@ -31,7 +32,8 @@ class EntryRow : public QWidget {
     p.setFont(typeface(12));
     const int room = width() - 74;
     p.setPen(t.ink);
-    p.drawText(QRect(0, 2, room, 18), Qt::AlignVCenter, p.fontMetrics().elidedText(id_, Qt::ElideMiddle, room));
+    p.drawText(QRect(0, 2, room, 18), Qt::AlignVCenter,
+               p.fontMetrics().elidedText(id_, Qt::ElideMiddle, room));
     p.setPen(t.quiet);
     p.drawText(QRect(width() - 72, 2, 70, 18), Qt::AlignVCenter | Qt::AlignRight, size_);
     p.fillRect(QRectF(0, 23, width() - 2, 4), t.wash);
@@ -47,13 +49,15 @@ class EntryRow : public QWidget {
 
 QString gameFolder() {
   if (const QString set = qEnvironmentVariable("RAKUGO_GAME"); !set.isEmpty()) return set;
-  const QString usual = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + QStringLiteral("/kelpwick");
+  const QString usual =
+      QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + QStringLiteral("/kelpwick");
   return QSettings().value(QStringLiteral("game"), usual).toString();
 }
 
 void setGameFolder(const QString& folder) { QSettings().setValue(QStringLiteral("game"), folder); }
 
-BundleStation::BundleStation(Session& session, Bench& bench, QWidget* parent) : StationPanel(session, bench, parent) {
+BundleStation::BundleStation(Session& session, Bench& bench, QWidget* parent)
+    : StationPanel(session, bench, parent) {
   column_->addWidget(heading(tr("The mod's card"), this));
   const auto field = [&](const char* id, const QString& title, std::string mod::ModCard::*member) {
     column_->addWidget(quietText(title, this));
@@ -63,7 +67,9 @@ BundleStation::BundleStation(Session& session, Bench& bench, QWidget* parent) : 
     column_->addWidget(line);
     fields_[id] = line;
     connect(line, &QLineEdit::textEdited, this, [this, id, member, title](const QString& text) {
-      session_.edit(tr("Change %1").arg(title.toLower()), [&](mod::ModState& state) { state.card.*member = s(text); }, QStringLiteral("mod-") + QString::fromLatin1(id));
+      session_.edit(
+          tr("Change %1").arg(title.toLower()), [&](mod::ModState& state) { state.card.*member = s(text); },
+          QStringLiteral("mod-") + QString::fromLatin1(id));
     });
   };
   field("title", tr("Title"), &mod::ModCard::title);
@@ -116,10 +122,12 @@ void BundleStation::listEntries() {
   const auto& x = session_.examination();
   const size_t stops = x ? x->count(check::Severity::stops) : 0;
   if (stops > 0)
-    state_->setText(tr("The build is refused while %1.").arg(q(base::countText(stops, "finding stops", "findings stop")) + tr(" the game")));
+    state_->setText(tr("The build is refused while %1.")
+                        .arg(q(base::countText(stops, "finding stops", "findings stop")) + tr(" the game")));
   else if (!there)
     state_->setText(tr("Not built yet."));
-  const QString stamp = there ? path + QString::number(QFileInfo(path).lastModified().toMSecsSinceEpoch()) : QString();
+  const QString stamp =
+      there ? path + QString::number(QFileInfo(path).lastModified().toMSecsSinceEpoch()) : QString();
   if (stamp == listed_ && there && stops == 0) return;
   listed_ = stamp;
   clearLayout(entries_);
@@ -129,22 +137,34 @@ void BundleStation::listEntries() {
     state_->setText(q(bundle.error().text()));
     return;
   }
-  if (stops == 0) state_->setText(tr("Built: %1, %2.").arg(q(base::sizeText(bundle->fileBytes())), q(base::countText(bundle->entries().size(), "entry", "entries"))));
+  if (stops == 0)
+    state_->setText(tr("Built: %1, %2.")
+                        .arg(q(base::sizeText(bundle->fileBytes())),
+                             q(base::countText(bundle->entries().size(), "entry", "entries"))));
   uint64_t largest = 1;
   for (const auto& e : bundle->entries()) largest = std::max(largest, e.stored_bytes);
   auto sorted = bundle->entries();
-  std::stable_sort(sorted.begin(), sorted.end(), [](const auto& a, const auto& b) { return a.stored_bytes > b.stored_bytes; });
-  for (const auto& e : sorted) entries_->addWidget(new EntryRow(q(e.id), q(base::sizeText(e.stored_bytes)), static_cast<double>(e.stored_bytes) / static_cast<double>(largest), this));
+  std::stable_sort(sorted.begin(), sorted.end(),
+                   [](const auto& a, const auto& b) { return a.stored_bytes > b.stored_bytes; });
+  for (const auto& e : sorted)
+    entries_->addWidget(new EntryRow(q(e.id), q(base::sizeText(e.stored_bytes)),
+                                     static_cast<double>(e.stored_bytes) / static_cast<double>(largest),
+                                     this));
 }
 
 void BundleStation::showPlace(const check::FindingPlace& place) {
-  if (const auto field = fields_.find(place.field); field != fields_.end()) field->second->setFocus(Qt::OtherFocusReason);
+  if (const auto field = fields_.find(place.field); field != fields_.end())
+    field->second->setFocus(Qt::OtherFocusReason);
 }
 
 bool BundleStation::install() {
   const auto done = build::installBundle(session_.output(), s(gameFolder()));
   if (done)
-    Q_EMIT tell(done->previous.empty() ? tr("Installed %1").arg(q(done->path.filename().string())) : tr("Installed %1; what was there is kept beside it.").arg(q(done->path.filename().string())), true);
+    Q_EMIT tell(
+        done->previous.empty()
+            ? tr("Installed %1").arg(q(done->path.filename().string()))
+            : tr("Installed %1; what was there is kept beside it.").arg(q(done->path.filename().string())),
+        true);
   else
     Q_EMIT tell(q(done.error().text()), false);
   return done.ok();

@@ -15,18 +15,22 @@
 
 namespace rakugo::app {
 
-ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent) : StationPanel(session, bench, parent) {}
+ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
+    : StationPanel(session, bench, parent) {}
 
 void ObjectsStation::refresh() {
-  // Rebuilt only when another thing is shown; otherwise values alone are brought up to date, so that nobody's typing is lost.
+  // Rebuilt only when another thing is shown; otherwise values alone are brought up to date, so that nobody's
+  // typing is lost.
   std::string wanted;
   if (session_.isOpen()) {
     const auto object = session_.state().objects.find(session_.object());
     if (object != session_.state().objects.end()) {
       wanted = session_.folder().string() + "\n" + object->first + "\n" + object->second.kind;
       for (const mod::PieceDoc& piece : object->second.pieces)
-        if (const auto model = session_.state().models.find(piece.model); model != session_.state().models.end())
-          for (const mod::PointDoc& point : model->second.points) wanted += "\n" + piece.model + " " + point.id;
+        if (const auto model = session_.state().models.find(piece.model);
+            model != session_.state().models.end())
+          for (const mod::PointDoc& point : model->second.points)
+            wanted += "\n" + piece.model + " " + point.id;
     }
   }
   if (wanted != built_for_ || wanted.empty()) {
@@ -41,9 +45,11 @@ void ObjectsStation::rebuild() {
   editors_.clear();
   refreshers_.clear();
   icon_ = nullptr;
-  const auto found = session_.isOpen() ? session_.state().objects.find(session_.object()) : decltype(session_.state().objects.find(""))();
+  const auto found = session_.isOpen() ? session_.state().objects.find(session_.object())
+                                       : decltype(session_.state().objects.find(""))();
   if (!session_.isOpen() || found == session_.state().objects.end()) {
-    column_->addWidget(plainText(tr("No object yet. Add a model in Sources; an object is made from it."), this));
+    column_->addWidget(
+        plainText(tr("No object yet. Add a model in Sources; an object is made from it."), this));
     column_->addStretch();
     return;
   }
@@ -60,10 +66,14 @@ void ObjectsStation::rebuild() {
     icon_->setFixedSize(98, 98);
     icon_->setAlignment(Qt::AlignCenter);
     icon_->setAccessibleName(tr("Icon"));
-    icon_->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2;").arg(theme().sheet.name(), theme().hair.name()));
+    icon_->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2;")
+                             .arg(theme().sheet.name(), theme().hair.name()));
     row->addWidget(icon_);
     auto* side = new QVBoxLayout;
-    side->addWidget(quietText(tr("Icon, %1 × %2. Turn the bench to the angle you like.").arg(kind->icon_width).arg(kind->icon_height), this));
+    side->addWidget(quietText(tr("Icon, %1 × %2. Turn the bench to the angle you like.")
+                                  .arg(kind->icon_width)
+                                  .arg(kind->icon_height),
+                              this));
     auto* take = new QPushButton(tr("Take the icon"), this);
     take->setObjectName(QStringLiteral("take-icon"));
     take->setEnabled(bench_.works());
@@ -79,7 +89,9 @@ void ObjectsStation::rebuild() {
       if (object == session_.state().objects.end() || icon_ == nullptr) return;
       const auto icon = session_.state().icons.find(object->second.icon);
       QPixmap picture;
-      if (icon != session_.state().icons.end()) picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()), static_cast<uint>(icon->second->size()));
+      if (icon != session_.state().icons.end())
+        picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
+                             static_cast<uint>(icon->second->size()));
       if (picture.isNull())
         icon_->setText(tr("none yet"));
       else
@@ -107,7 +119,8 @@ void ObjectsStation::rebuild() {
       any = true;
     }
   }
-  if (!any) column_->addWidget(quietText(tr("None placed yet; a finding offers the ones the game needs."), this));
+  if (!any)
+    column_->addWidget(quietText(tr("None placed yet; a finding offers the ones the game needs."), this));
   column_->addStretch();
 }
 
@@ -122,12 +135,15 @@ void ObjectsStation::setField(const std::string& id, const base::Json& value) {
   }
   const bool empty = value.is_string() && value.get<std::string>().empty();
   if (id != "title" && empty && !found->second.card.contains(id)) return;
-  session_.edit(tr("Fill in %1").arg(q(id)), [&](mod::ModState& state) {
-    if (id == "title")
-      state.objects[object].title = value.get<std::string>();
-    else
-      state.objects[object].card[id] = value;
-  }, QStringLiteral("field-") + q(object + "-" + id));
+  session_.edit(
+      tr("Fill in %1").arg(q(id)),
+      [&](mod::ModState& state) {
+        if (id == "title")
+          state.objects[object].title = value.get<std::string>();
+        else
+          state.objects[object].card[id] = value;
+      },
+      QStringLiteral("field-") + q(object + "-" + id));
 }
 
 void ObjectsStation::addField(const rulebook::Field& field) {
@@ -142,7 +158,8 @@ void ObjectsStation::addField(const rulebook::Field& field) {
   QString title = q(field.title);
   if (!field.unit.empty()) title += QStringLiteral(" (%1)").arg(q(field.unit));
   QString help = q(field.help);
-  if (field.min && field.max) help += tr(" %1 to %2.").arg(q(base::numberText(*field.min)), q(base::numberText(*field.max)));
+  if (field.min && field.max)
+    help += tr(" %1 to %2.").arg(q(base::numberText(*field.min)), q(base::numberText(*field.max)));
   QWidget* editor = nullptr;
   if (field.type == FieldType::flag) {
     auto* box = new QCheckBox(title, this);
@@ -172,7 +189,8 @@ void ObjectsStation::addField(const rulebook::Field& field) {
       editor = box;
       box->setTabChangesFocus(true);
       box->setFixedHeight(62);
-      connect(box, &QPlainTextEdit::textChanged, this, [this, id, box] { setField(id, s(box->toPlainText())); });
+      connect(box, &QPlainTextEdit::textChanged, this,
+              [this, id, box] { setField(id, s(box->toPlainText())); });
       refreshers_.push_back([box, value] {
         const base::Json v = value();
         const QString text = v.is_string() ? q(v.get<std::string>()) : QString();
@@ -189,7 +207,8 @@ void ObjectsStation::addField(const rulebook::Field& field) {
       connect(box, &QLineEdit::textEdited, this, [this, id, box, number, whole] {
         if (!number) return setField(id, s(box->text()));
         bool good = false;
-        const double typed = box->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&good);
+        const double typed =
+            box->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&good);
         if (!good) return;  // not a number yet; leaving the field brings the present value back
         if (whole && typed == std::floor(typed) && std::abs(typed) < 1e15)
           setField(id, static_cast<int64_t>(typed));
@@ -198,7 +217,9 @@ void ObjectsStation::addField(const rulebook::Field& field) {
       });
       const auto show = [box, value] {
         const base::Json v = value();
-        const QString text = v.is_string() ? q(v.get<std::string>()) : v.is_number() ? q(base::numberText(v.get<double>())) : QString();
+        const QString text = v.is_string()   ? q(v.get<std::string>())
+                             : v.is_number() ? q(base::numberText(v.get<double>()))
+                                             : QString();
         if (!box->hasFocus() && box->text() != text) box->setText(text);
       };
       connect(box, &QLineEdit::editingFinished, this, [box, show] {
@@ -231,12 +252,16 @@ void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& poi
     box->setObjectName(QStringLiteral("point-%1-%2").arg(q(point.id), QString::fromLatin1(kAxes[i])));
     box->setAccessibleName(tr("%1, %2 in metres").arg(title, QString::fromLatin1(kAxes[i])));
     box->setDecimals(3);
+    // Three of them share the column; their own idea of a width is far larger.
+    box->setMinimumWidth(56);
+    box->setMaximumWidth(120);
     box->setRange(-1000, 1000);
     box->setSingleStep(0.01);
     box->setButtonSymbols(QAbstractSpinBox::NoButtons);
     box->setPrefix(QString::fromLatin1(kAxes[i]) + QLatin1Char(' '));
     const auto find = [id = point.id](auto& doc) {
-      return std::find_if(doc.points.begin(), doc.points.end(), [&](const mod::PointDoc& p) { return p.id == id; });
+      return std::find_if(doc.points.begin(), doc.points.end(),
+                          [&](const mod::PointDoc& p) { return p.id == id; });
     };
     refreshers_.push_back([this, box, model, i, find] {
       const auto doc = session_.state().models.find(model);
@@ -245,12 +270,16 @@ void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& poi
       const QSignalBlocker quiet(box);
       if (at != doc->second.points.end() && !box->hasFocus()) box->setValue(at->position_m[i]);
     });
-    connect(box, &QDoubleSpinBox::valueChanged, this, [this, model, i, find, title, id = point.id](double value) {
-      session_.edit(tr("Move %1").arg(title), [&](mod::ModState& state) {
-        mod::ModelDoc& doc = state.models[model];
-        if (const auto at = find(doc); at != doc.points.end()) at->position_m[i] = value;
-      }, QStringLiteral("point-%1-%2").arg(q(id)).arg(i));
-    });
+    connect(box, &QDoubleSpinBox::valueChanged, this,
+            [this, model, i, find, title, id = point.id](double value) {
+              session_.edit(
+                  tr("Move %1").arg(title),
+                  [&](mod::ModState& state) {
+                    mod::ModelDoc& doc = state.models[model];
+                    if (const auto at = find(doc); at != doc.points.end()) at->position_m[i] = value;
+                  },
+                  QStringLiteral("point-%1-%2").arg(q(id)).arg(i));
+            });
     row->addWidget(box, 1);
   }
   column_->addLayout(row);
@@ -259,9 +288,12 @@ void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& poi
 void ObjectsStation::takeIcon() {
   const std::string name = session_.object();
   const auto object = session_.state().objects.find(name);
-  const rulebook::Kind* kind = object != session_.state().objects.end() ? session_.book().findKind(object->second.kind) : nullptr;
+  const rulebook::Kind* kind =
+      object != session_.state().objects.end() ? session_.book().findKind(object->second.kind) : nullptr;
   if (kind == nullptr) return;
-  const QImage picture = bench_.takePicture(QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height)), true, QColor(0xEF, 0xE8, 0xDA));
+  const QImage picture =
+      bench_.takePicture(QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height)), true,
+                         QColor(0xEF, 0xE8, 0xDA));
   if (picture.isNull()) {
     Q_EMIT tell(tr("The bench has nothing to take a picture of."), false);
     return;

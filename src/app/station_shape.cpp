@@ -10,7 +10,8 @@
 
 namespace rakugo::app {
 
-ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent) : StationPanel(session, bench, parent) {
+ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
+    : StationPanel(session, bench, parent) {
   const QString names[3] = {tr("Length"), tr("Width"), tr("Height")};
   for (const int i : {2, 0, 1}) {
     gauges_[i] = new Gauge(names[i], this);
@@ -62,24 +63,39 @@ void ShapeStation::refresh() {
   const rulebook::Kind* kind = state->second.kind;
   const glm::vec3 size = scene::boundsOf(model).size();
   const rulebook::Rulebook& book = session_.book();
-  const glm::vec3 forward = glm::abs(geometry::axisVector(model.frame.turned ? book.forward : model.frame.forward)), up = glm::abs(geometry::axisVector(model.frame.turned ? book.up : model.frame.up));
+  const glm::vec3 forward =
+                      glm::abs(geometry::axisVector(model.frame.turned ? book.forward : model.frame.forward)),
+                  up = glm::abs(geometry::axisVector(model.frame.turned ? book.up : model.frame.up));
   const glm::vec3 axes[3] = {forward, glm::abs(glm::cross(up, forward)), up};
   std::optional<geometry::Bounds> ghost;
   if (kind != nullptr)
-    if (const auto found = x->context.ghosts.find(kind->id); found != x->context.ghosts.end() && found->second.model) ghost = scene::boundsOf(*found->second.model);
-  const glm::vec3 game_axes[3] = {glm::abs(geometry::axisVector(book.forward)), glm::abs(book.side()), glm::abs(geometry::axisVector(book.up))};
-  const std::optional<rulebook::Band> bands[3] = {kind != nullptr ? kind->length_m : std::nullopt, kind != nullptr ? kind->width_m : std::nullopt, kind != nullptr ? kind->height_m : std::nullopt};
-  for (int i = 0; i < 3; ++i) gauges_[i]->setValue(glm::dot(size, axes[i]), bands[i], ghost ? std::optional<double>(glm::dot(ghost->size(), game_axes[i])) : std::nullopt);
-  way_->setText(model.frame.turned ? tr("Turned to the game's axes: %1 up, %2 forward.").arg(q(geometry::axisName(book.up)), q(geometry::axisName(book.forward)))
-                                   : tr("Not turned yet: %1 up and %2 forward, as it was written.").arg(q(geometry::axisName(model.frame.up)), q(geometry::axisName(model.frame.forward))));
+    if (const auto found = x->context.ghosts.find(kind->id);
+        found != x->context.ghosts.end() && found->second.model)
+      ghost = scene::boundsOf(*found->second.model);
+  const glm::vec3 game_axes[3] = {glm::abs(geometry::axisVector(book.forward)), glm::abs(book.side()),
+                                  glm::abs(geometry::axisVector(book.up))};
+  const std::optional<rulebook::Band> bands[3] = {kind != nullptr ? kind->length_m : std::nullopt,
+                                                  kind != nullptr ? kind->width_m : std::nullopt,
+                                                  kind != nullptr ? kind->height_m : std::nullopt};
+  for (int i = 0; i < 3; ++i)
+    gauges_[i]->setValue(glm::dot(size, axes[i]), bands[i],
+                         ghost ? std::optional<double>(glm::dot(ghost->size(), game_axes[i])) : std::nullopt);
+  way_->setText(
+      model.frame.turned
+          ? tr("Turned to the game's axes: %1 up, %2 forward.")
+                .arg(q(geometry::axisName(book.up)), q(geometry::axisName(book.forward)))
+          : tr("Not turned yet: %1 up and %2 forward, as it was written.")
+                .arg(q(geometry::axisName(model.frame.up)), q(geometry::axisName(model.frame.forward))));
   const scene::Counts counts = scene::countsOf(model);
   QString text = tr("Parts: %1").arg(q(base::countText(counts.triangles, "triangle", "triangles")));
-  if (kind != nullptr && kind->max_triangles > 0) text += tr(" of %1").arg(q(base::groupedText(static_cast<uint64_t>(kind->max_triangles))));
+  if (kind != nullptr && kind->max_triangles > 0)
+    text += tr(" of %1").arg(q(base::groupedText(static_cast<uint64_t>(kind->max_triangles))));
   counts_->setText(text);
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
     const scene::Node& node = model.node(i);
     int depth = 0;
-    for (scene::NodeIndex up_node = node.parent; up_node.valid(); up_node = model.node(up_node).parent) ++depth;
+    for (scene::NodeIndex up_node = node.parent; up_node.valid(); up_node = model.node(up_node).parent)
+      ++depth;
     uint64_t triangles = 0;
     if (node.mesh.valid())
       for (const auto& p : model.mesh(node.mesh).primitives) triangles += p.indices.size() / 3;
@@ -93,25 +109,32 @@ void ShapeStation::refresh() {
     name->setCheckable(true);
     name->setChecked(node.key == chosen_);
     name->setStyleSheet(QStringLiteral("text-align: left;"));
-    connect(name, &QPushButton::clicked, this, [this, key = node.key] { choosePart(chosen_ == key ? std::string() : key); });
+    connect(name, &QPushButton::clicked, this,
+            [this, key = node.key] { choosePart(chosen_ == key ? std::string() : key); });
     layout->addWidget(name, 1);
-    QString what = node.mesh.valid() ? q(base::groupedText(triangles)) : node.camera ? tr("camera") : node.light ? tr("light") : node.children.empty() ? tr("empty") : tr("group");
+    QString what = node.mesh.valid()       ? q(base::groupedText(triangles))
+                   : node.camera           ? tr("camera")
+                   : node.light            ? tr("light")
+                   : node.children.empty() ? tr("empty")
+                                           : tr("group");
     QLabel* count = quietText(what, row);
     count->setWordWrap(false);
     layout->addWidget(count);
     QPushButton* drop = signButton(Sign::remove, tr("Drop %1").arg(name->text()), row);
     drop->setObjectName(QStringLiteral("drop-") + q(node.key));
-    connect(drop, &QPushButton::clicked, this, [this, key = node.key, label = tr("Drop %1").arg(name->text())] {
-      session_.edit(label, [&](mod::ModState& mod) {
-        mod::ModelDoc& doc = mod.models[session_.model()];
-        for (mod::StepDoc& step : doc.steps)
-          if (step.kind == "drop" && step.enabled && step.values["parts"].is_array()) {
-            step.values["parts"].push_back(key);
-            return;
-          }
-        prepare::insertByRank(doc, prepare::makeStep(doc, "drop", base::Json{{"parts", base::Json::array({key})}}));
-      });
-    });
+    connect(drop, &QPushButton::clicked, this,
+            [this, key = node.key, label = tr("Drop %1").arg(name->text())] {
+              session_.edit(label, [&](mod::ModState& mod) {
+                mod::ModelDoc& doc = mod.models[session_.model()];
+                for (mod::StepDoc& step : doc.steps)
+                  if (step.kind == "drop" && step.enabled && step.values["parts"].is_array()) {
+                    step.values["parts"].push_back(key);
+                    return;
+                  }
+                prepare::insertByRank(
+                    doc, prepare::makeStep(doc, "drop", base::Json{{"parts", base::Json::array({key})}}));
+              });
+            });
     layout->addWidget(drop);
     parts_->addWidget(row);
   }
@@ -134,7 +157,9 @@ void ShapeStation::fitTo(int axis, double length_m) {
   if (state == x->context.models.end() || !state->second.prepared.model) return;
   const scene::Model& model = *state->second.prepared.model;
   const rulebook::Rulebook& book = session_.book();
-  const glm::vec3 forward = glm::abs(geometry::axisVector(model.frame.turned ? book.forward : model.frame.forward)), up = glm::abs(geometry::axisVector(model.frame.turned ? book.up : model.frame.up));
+  const glm::vec3 forward =
+                      glm::abs(geometry::axisVector(model.frame.turned ? book.forward : model.frame.forward)),
+                  up = glm::abs(geometry::axisVector(model.frame.turned ? book.up : model.frame.up));
   const glm::vec3 axes[3] = {forward, glm::abs(glm::cross(up, forward)), up};
   const double now = glm::dot(scene::boundsOf(model).size(), axes[axis]);
   if (!(now > 0)) return;
@@ -162,14 +187,18 @@ void ShapeStation::faceForward(glm::vec3 direction) {
     mod::ModelDoc& doc = mod.models[session_.model()];
     for (mod::StepDoc& step : doc.steps) {
       if (step.kind != "turn" || !step.enabled) continue;
-      const auto forward = geometry::axisFromName(step.values.value("forward", "")), up = geometry::axisFromName(step.values.value("up", ""));
+      const auto forward = geometry::axisFromName(step.values.value("forward", "")),
+                 up = geometry::axisFromName(step.values.value("up", ""));
       if (!forward || !up) continue;
       // The step speaks in the sides of what it turns: carry the chosen side back through the turn.
       const glm::mat3 turn = geometry::quarterTurn(*forward, *up, book.forward, book.up);
       step.values["forward"] = geometry::axisName(geometry::nearestAxis(glm::transpose(turn) * direction));
       return;
     }
-    prepare::insertByRank(doc, prepare::makeStep(doc, "turn", base::Json{{"forward", geometry::axisName(geometry::nearestAxis(direction))}, {"up", geometry::axisName(frame.up)}}));
+    prepare::insertByRank(
+        doc, prepare::makeStep(doc, "turn",
+                               base::Json{{"forward", geometry::axisName(geometry::nearestAxis(direction))},
+                                          {"up", geometry::axisName(frame.up)}}));
   });
 }
 

@@ -7,19 +7,23 @@
 
 namespace rakugo::app {
 
-StationPanel::StationPanel(Session& session, Bench& bench, QWidget* parent) : QWidget(parent), session_(session), bench_(bench) {
+StationPanel::StationPanel(Session& session, Bench& bench, QWidget* parent)
+    : QWidget(parent), session_(session), bench_(bench) {
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(1, 0, 0, 0);
   area_ = scrollColumn(column_, this);
   layout->addWidget(area_);
 }
 
-SourcesStation::SourcesStation(Session& session, Bench& bench, QWidget* parent) : StationPanel(session, bench, parent) {
+SourcesStation::SourcesStation(Session& session, Bench& bench, QWidget* parent)
+    : StationPanel(session, bench, parent) {
   auto* add = new QPushButton(tr("Add a model…"), this);
   add->setObjectName(QStringLiteral("add-model"));
   connect(add, &QPushButton::clicked, this, &StationPanel::addModelAsked);
   column_->addWidget(add);
-  column_->addWidget(quietText(tr("Or drop a .glb or .gltf on the window. It is copied in with its pictures; the original stays untouched."), this));
+  column_->addWidget(quietText(tr("Or drop a .glb or .gltf on the window. It is copied in with its pictures; "
+                                  "the original stays untouched."),
+                               this));
   column_->addWidget(hairline(this));
   facts_ = new QVBoxLayout;
   facts_->setSpacing(5);
@@ -42,7 +46,10 @@ SourcesStation::SourcesStation(Session& session, Bench& bench, QWidget* parent) 
       if (model == session_.state().models.end()) return;
       const auto source = session_.state().sources.find(model->second.source);
       if (source == session_.state().sources.end() || source->second.*member == s(line->text())) return;
-      session_.edit(tr("Change %1").arg(title.toLower()), [&, name = source->first, text = s(line->text())](mod::ModState& state) { state.sources[name].*member = text; });
+      session_.edit(tr("Change %1").arg(title.toLower()),
+                    [&, name = source->first, text = s(line->text())](mod::ModState& state) {
+                      state.sources[name].*member = text;
+                    });
     });
   };
   field("author", tr("Author"), &mod::SourceDoc::author);
@@ -65,7 +72,8 @@ void SourcesStation::refresh() {
   if (source == session_.state().sources.end()) return;
   credit_->setVisible(true);
   const auto set = [&](const char* id, const std::string& text) {
-    if (QLineEdit* line = credit_fields_[id]; !line->hasFocus() && line->text() != q(text)) line->setText(q(text));
+    if (QLineEdit* line = credit_fields_[id]; !line->hasFocus() && line->text() != q(text))
+      line->setText(q(text));
   };
   set("author", source->second.author);
   set("licence", source->second.licence);
@@ -83,24 +91,38 @@ void SourcesStation::refresh() {
   const scene::Counts counts = scene::countsOf(read.model);
   const glm::vec3 size = scene::boundsOf(read.model).size();
   const auto fact = [&](const QString& what, const QString& value) {
-    auto* label = new QLabel(QStringLiteral("<span style='color:%1'>%2</span> &nbsp;%3").arg(theme().quiet.name(), what.toHtmlEscaped(), value.toHtmlEscaped()), this);
+    auto* label = new QLabel(QStringLiteral("<span style='color:%1'>%2</span> &nbsp;%3")
+                                 .arg(theme().quiet.name(), what.toHtmlEscaped(), value.toHtmlEscaped()),
+                             this);
     label->setWordWrap(true);
     facts_->addWidget(label);
   };
   fact(tr("Format"), q(read.format + " " + read.version));
-  fact(tr("Inside"), q(base::countText(counts.parts, "part", "parts") + ", " + base::countText(counts.triangles, "triangle", "triangles") + ", " + base::countText(counts.vertices, "vertex", "vertices")));
-  fact(tr("Lengths as written"), q(base::lengthText(size.x) + " × " + base::lengthText(size.y) + " × " + base::lengthText(size.z)) + tr(" (x, y, z)"));
-  fact(tr("Axes as written"), tr("%1 up, %2 forward").arg(q(geometry::axisName(read.model.frame.up)), q(geometry::axisName(read.model.frame.forward))));
+  fact(tr("Inside"), q(base::countText(counts.parts, "part", "parts") + ", " +
+                       base::countText(counts.triangles, "triangle", "triangles") + ", " +
+                       base::countText(counts.vertices, "vertex", "vertices")));
+  fact(tr("Lengths as written"),
+       q(base::lengthText(size.x) + " × " + base::lengthText(size.y) + " × " + base::lengthText(size.z)) +
+           tr(" (x, y, z)"));
+  fact(tr("Axes as written"),
+       tr("%1 up, %2 forward")
+           .arg(q(geometry::axisName(read.model.frame.up)), q(geometry::axisName(read.model.frame.forward))));
   fact(tr("Bones"), counts.bones == 0 ? tr("none") : QString::number(counts.bones));
-  fact(tr("Animations"), read.model.animations.empty() ? tr("none") : QString::number(read.model.animations.size()));
-  if (read.cameras + read.lights > 0) fact(tr("Left behind"), q(base::countText(read.cameras, "camera", "cameras") + ", " + base::countText(read.lights, "light", "lights")));
+  fact(tr("Animations"),
+       read.model.animations.empty() ? tr("none") : QString::number(read.model.animations.size()));
+  if (read.cameras + read.lights > 0)
+    fact(tr("Left behind"), q(base::countText(read.cameras, "camera", "cameras") + ", " +
+                              base::countText(read.lights, "light", "lights")));
   facts_->addSpacing(6);
   facts_->addWidget(heading(tr("Materials and pictures"), this));
   const auto prepared = x->context.models.find(session_.model());
-  const scene::Model& shown = prepared != x->context.models.end() && prepared->second.prepared.model ? *prepared->second.prepared.model : read.model;
+  const scene::Model& shown = prepared != x->context.models.end() && prepared->second.prepared.model
+                                  ? *prepared->second.prepared.model
+                                  : read.model;
   for (const scene::Material& m : shown.materials) {
     QString text = QStringLiteral("<b>%1</b>").arg(escaped(m.name));
-    if (!m.role.empty()) text += QStringLiteral(" <span style='color:%1'>· %2</span>").arg(theme().good.name(), escaped(m.role));
+    if (!m.role.empty())
+      text += QStringLiteral(" <span style='color:%1'>· %2</span>").arg(theme().good.name(), escaped(m.role));
     bool any = false;
     for (const scene::TextureSlot& slot : scene::kTextureSlots) {
       const scene::TextureUse& use = m.*slot.use;
@@ -108,10 +130,13 @@ void SourcesStation::refresh() {
       any = true;
       const scene::Image& image = shown.images[use.image.value()];
       const QString name = escaped(image.uri.empty() ? "embedded" : image.uri);
-      text += image.bytes ? QStringLiteral("<br><span style='color:%1'>%2: %3</span>").arg(theme().quiet.name(), escaped(slot.name), name)
-                          : QStringLiteral("<br><span style='color:%1'>◆ %2: %3 is missing</span>").arg(theme().stops.name(), escaped(slot.name), name);
+      text += image.bytes ? QStringLiteral("<br><span style='color:%1'>%2: %3</span>")
+                                .arg(theme().quiet.name(), escaped(slot.name), name)
+                          : QStringLiteral("<br><span style='color:%1'>◆ %2: %3 is missing</span>")
+                                .arg(theme().stops.name(), escaped(slot.name), name);
     }
-    if (!any) text += QStringLiteral("<br><span style='color:%1'>plain colour</span>").arg(theme().quiet.name());
+    if (!any)
+      text += QStringLiteral("<br><span style='color:%1'>plain colour</span>").arg(theme().quiet.name());
     auto* label = new QLabel(text, this);
     label->setWordWrap(true);
     facts_->addWidget(label);

@@ -8,8 +8,11 @@
 
 namespace rakugo::app {
 
-TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent) : StationPanel(session, bench, parent) {
-  column_->addWidget(plainText(tr("Kelpwick, the simulated game that ships with Rakugo, loads what is installed and says what it thinks of it."), this));
+TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
+    : StationPanel(session, bench, parent) {
+  column_->addWidget(plainText(tr("Kelpwick, the simulated game that ships with Rakugo, loads what is "
+                                  "installed and says what it thinks of it."),
+                               this));
   column_->addWidget(quietText(tr("The game's folder"), this));
   folder_ = new QLineEdit(gameFolder(), this);
   folder_->setObjectName(QStringLiteral("game-folder"));
@@ -36,7 +39,8 @@ TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent) : 
   connect(&game_, &QProcess::readyReadStandardOutput, this, &TryoutStation::readLog);
   connect(&game_, &QProcess::stateChanged, this, &TryoutStation::refresh);
   connect(&game_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
-    if (error == QProcess::FailedToStart) Q_EMIT tell(tr("The game cannot be started: %1 is not there.").arg(game_.program()), false);
+    if (error == QProcess::FailedToStart)
+      Q_EMIT tell(tr("The game cannot be started: %1 is not there.").arg(game_.program()), false);
   });
 }
 
@@ -52,8 +56,10 @@ TryoutStation::~TryoutStation() {
 
 void TryoutStation::refresh() {
   start_->setText(running() ? tr("End the game") : tr("Install and start the game"));
-  start_->setEnabled(running() || (session_.isOpen() && session_.examination() && session_.examination()->count(check::Severity::stops) == 0));
-  state_->setText(running() ? tr("The game is running; a rebuilt and installed bundle is loaded at once.") : tr("The game is not running."));
+  start_->setEnabled(running() || (session_.isOpen() && session_.examination() &&
+                                   session_.examination()->count(check::Severity::stops) == 0));
+  state_->setText(running() ? tr("The game is running; a rebuilt and installed bundle is loaded at once.")
+                            : tr("The game is not running."));
   if (!folder_->hasFocus()) folder_->setText(gameFolder());
 }
 
@@ -78,16 +84,24 @@ void TryoutStation::readLog() {
 }
 
 void TryoutStation::addLine(const QByteArray& line) {
-  const auto json = base::parseJson(std::string_view(line.constData(), static_cast<size_t>(line.size())), "game");
+  const auto json =
+      base::parseJson(std::string_view(line.constData(), static_cast<size_t>(line.size())), "game");
   if (!json || !json->is_object()) return;
-  const auto text = [&](const char* key) { return json->contains(key) && (*json)[key].is_string() ? q((*json)[key].get<std::string>()) : QString(); };
+  const auto text = [&](const char* key) {
+    return json->contains(key) && (*json)[key].is_string() ? q((*json)[key].get<std::string>()) : QString();
+  };
   const QString level = text("level"), object = text("object"), field = text("field");
-  const QColor color = level == QLatin1String("error") ? theme().stops : level == QLatin1String("warning") ? theme().shows : theme().ink;
-  const QString mark = level == QLatin1String("error") ? QStringLiteral("◆ ") : level == QLatin1String("warning") ? QStringLiteral("▲ ") : QString();
+  const QColor color = level == QLatin1String("error")     ? theme().stops
+                       : level == QLatin1String("warning") ? theme().shows
+                                                           : theme().ink;
+  const QString mark = level == QLatin1String("error")     ? QStringLiteral("◆ ")
+                       : level == QLatin1String("warning") ? QStringLiteral("▲ ")
+                                                           : QString();
   auto* label = new QLabel(this);
   label->setWordWrap(true);
   label->setObjectName(QStringLiteral("log-") + text("event"));
-  QString shown = QStringLiteral("<span style='color:%1'>%2%3</span>").arg(color.name(), mark, text("message").toHtmlEscaped());
+  QString shown = QStringLiteral("<span style='color:%1'>%2%3</span>")
+                      .arg(color.name(), mark, text("message").toHtmlEscaped());
   // What the game complains of leads back to the thing in the mod.
   if (level != QLatin1String("info") && !object.isEmpty()) {
     shown += QStringLiteral(" <a href=\"go\">%1</a>").arg(tr("Show"));

@@ -82,7 +82,9 @@ void applyTheme(QApplication& app) {
     QCheckBox:focus { color: %click; }
   )");
   QString text = sheet;
-  const auto put = [&](const char* name, const QColor& color) { text.replace(QString::fromLatin1(name), color.name()); };
+  const auto put = [&](const char* name, const QColor& color) {
+    text.replace(QString::fromLatin1(name), color.name());
+  };
   put("%paper", t.paper);
   put("%sheet", t.sheet);
   put("%wash", t.wash);
@@ -94,7 +96,9 @@ void applyTheme(QApplication& app) {
 }
 
 QColor severityColor(check::Severity severity) {
-  return severity == check::Severity::stops ? theme().stops : severity == check::Severity::shows ? theme().shows : theme().tidy;
+  return severity == check::Severity::stops   ? theme().stops
+         : severity == check::Severity::shows ? theme().shows
+                                              : theme().tidy;
 }
 
 void drawSeverity(QPainter& painter, QPointF c, qreal size, check::Severity severity) {
@@ -128,7 +132,9 @@ void drawGood(QPainter& painter, QPointF c, qreal size) {
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setPen(QPen(theme().good, 2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
   const qreal r = size / 2;
-  painter.drawPolyline(QPolygonF({{c.x() - r * 0.8, c.y() + r * 0.05}, {c.x() - r * 0.2, c.y() + r * 0.6}, {c.x() + r * 0.85, c.y() - r * 0.6}}));
+  painter.drawPolyline(QPolygonF({{c.x() - r * 0.8, c.y() + r * 0.05},
+                                  {c.x() - r * 0.2, c.y() + r * 0.6},
+                                  {c.x() + r * 0.85, c.y() - r * 0.6}}));
   painter.restore();
 }
 

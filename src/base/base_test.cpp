@@ -38,8 +38,10 @@ TEST(Sha256, MatchesFips180) {
 }
 
 TEST(Text, KnowsUtf8FromRfc3629) {
-  for (const char* good : {"", "abc", "\xC2\xA2", "\xE2\x82\xAC", "\xF0\x9D\x84\x9E"}) EXPECT_TRUE(isUtf8(good)) << good;
-  for (const char* bad : {"\xC0\x80", "\xED\xA0\x80", "\xF5\x80\x80\x80", "\xE2\x82", "\x80"}) EXPECT_FALSE(isUtf8(bad));
+  for (const char* good : {"", "abc", "\xC2\xA2", "\xE2\x82\xAC", "\xF0\x9D\x84\x9E"})
+    EXPECT_TRUE(isUtf8(good)) << good;
+  for (const char* bad : {"\xC0\x80", "\xED\xA0\x80", "\xF5\x80\x80\x80", "\xE2\x82", "\x80"})
+    EXPECT_FALSE(isUtf8(bad));
 }
 
 TEST(Text, WritesLengthsForPeople) {
@@ -138,8 +140,10 @@ TEST_F(FilesTest, ReadingRefusesWhatIsMissingLargeOrNoFile) {
 }
 
 TEST(InnerPath, RefusesEveryWayOut) {
-  for (const char* good : {"a", "a/b.png", "textures/Oak Turned.PNG", "a..b"}) EXPECT_TRUE(isInnerPath(good)) << good;
-  for (const char* bad : {"", "/a", "../a", "a/../b", "a//b", "a/", ".", "a\\b", "a\nb"}) EXPECT_FALSE(isInnerPath(bad)) << bad;
+  for (const char* good : {"a", "a/b.png", "textures/Oak Turned.PNG", "a..b"})
+    EXPECT_TRUE(isInnerPath(good)) << good;
+  for (const char* bad : {"", "/a", "../a", "a/../b", "a//b", "a/", ".", "a\\b", "a\nb"})
+    EXPECT_FALSE(isInnerPath(bad)) << bad;
 }
 
 TEST(Worker, RunsInOrderAndCancelsWhatIsReplaced) {

@@ -18,7 +18,8 @@ namespace rakugo::base {
 using Bytes = std::vector<std::byte>;
 using ByteSpan = std::span<const std::byte>;
 
-static_assert(std::endian::native == std::endian::little, "Rakugo's byte layouts assume a little-endian machine");
+static_assert(std::endian::native == std::endian::little,
+              "Rakugo's byte layouts assume a little-endian machine");
 
 /// The bytes of a text, without a copy.
 inline ByteSpan asBytes(std::string_view text) { return std::as_bytes(std::span(text.data(), text.size())); }
@@ -79,7 +80,8 @@ class ByteWriter {
   void align(size_t alignment) { zeros((alignment - out_.size() % alignment) % alignment); }
   template <class T>
   void overwrite(size_t offset, T value) {
-    if (offset > out_.size() || out_.size() - offset < sizeof(T)) brokenPromise("overwrite outside its buffer");
+    if (offset > out_.size() || out_.size() - offset < sizeof(T))
+      brokenPromise("overwrite outside its buffer");
     std::memcpy(out_.data() + offset, &value, sizeof(T));
   }
   [[nodiscard]] size_t size() const { return out_.size(); }

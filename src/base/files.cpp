@@ -13,7 +13,8 @@ namespace rakugo::base {
 namespace fs = std::filesystem;
 namespace {
 
-Error fileError(const char* code, const std::string& what, const fs::path& path, const std::string& cure = {}) {
+Error fileError(const char* code, const std::string& what, const fs::path& path,
+                const std::string& cure = {}) {
   return Error{code, what, Place{path.string()}, cure};
 }
 
@@ -36,11 +37,13 @@ class Descriptor {
 
 Result<uint64_t> openedSize(int descriptor, const fs::path& path, uint64_t most_bytes) {
   struct stat info {};
-  if (::fstat(descriptor, &info) != 0) return fileError("file.unreadable", "The file cannot be examined: " + reason(errno), path);
+  if (::fstat(descriptor, &info) != 0)
+    return fileError("file.unreadable", "The file cannot be examined: " + reason(errno), path);
   if (!S_ISREG(info.st_mode)) return fileError("file.unreadable", "This is not a regular file.", path);
   const auto size = static_cast<uint64_t>(info.st_size);
   if (size > most_bytes)
-    return fileError("file.too_large", "The file is larger than Rakugo reads (" + std::to_string(size) + " bytes).", path);
+    return fileError("file.too_large",
+                     "The file is larger than Rakugo reads (" + std::to_string(size) + " bytes).", path);
   return size;
 }
 
@@ -98,7 +101,9 @@ Status writeFileAtomic(const fs::path& path, ByteSpan bytes) {
   return moveIntoPlace(temporary, path);
 }
 
-Status writeFileAtomic(const fs::path& path, std::string_view text) { return writeFileAtomic(path, asBytes(text)); }
+Status writeFileAtomic(const fs::path& path, std::string_view text) {
+  return writeFileAtomic(path, asBytes(text));
+}
 
 Status moveIntoPlace(const fs::path& from, const fs::path& to) {
   if (::rename(from.c_str(), to.c_str()) != 0) {
@@ -159,7 +164,8 @@ Result<MappedFile> MappedFile::open(const fs::path& path, uint64_t most_bytes) {
   MappedFile out;
   if (size == 0) return out;
   void* data = ::mmap(nullptr, size, PROT_READ, MAP_PRIVATE, d.number(), 0);
-  if (data == MAP_FAILED) return fileError("file.unreadable", "The file cannot be mapped: " + reason(errno), path);
+  if (data == MAP_FAILED)
+    return fileError("file.unreadable", "The file cannot be mapped: " + reason(errno), path);
   out.data_ = static_cast<const std::byte*>(data);
   out.size_ = size;
   return out;

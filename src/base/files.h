@@ -27,11 +27,13 @@ Status moveIntoPlace(const std::filesystem::path& from, const std::filesystem::p
 /// Makes the folder and its parents. Errors: file.unwritable.
 Status makeFolder(const std::filesystem::path& path);
 
-/// Regular files below `root` as paths relative to it with '/' between, sorted bytewise. Links are not followed.
-/// Folders whose relative path is in `skip` are left out. A missing root gives an empty list.
-std::vector<std::string> listFiles(const std::filesystem::path& root, const std::vector<std::string>& skip = {});
+/// Regular files below `root` as paths relative to it with '/' between, sorted bytewise. Links are not
+/// followed. Folders whose relative path is in `skip` are left out. A missing root gives an empty list.
+std::vector<std::string> listFiles(const std::filesystem::path& root,
+                                   const std::vector<std::string>& skip = {});
 
-/// A read-only view of a whole file. The file must not be truncated while it is mapped; Rakugo replaces files by rename.
+/// A read-only view of a whole file. The file must not be truncated while it is mapped; Rakugo replaces files
+/// by rename.
 class MappedFile {
  public:
   MappedFile() = default;
@@ -39,7 +41,8 @@ class MappedFile {
   MappedFile& operator=(MappedFile&& other) noexcept;
   ~MappedFile();
   /// Errors: file.missing, file.unreadable, file.too_large.
-  static Result<MappedFile> open(const std::filesystem::path& path, uint64_t most_bytes = Limits{}.file_bytes);
+  static Result<MappedFile> open(const std::filesystem::path& path,
+                                 uint64_t most_bytes = Limits{}.file_bytes);
   [[nodiscard]] ByteSpan bytes() const { return {data_, size_}; }
 
  private:
@@ -47,7 +50,8 @@ class MappedFile {
   size_t size_ = 0;
 };
 
-/// True when `relative` stays inside its folder: not absolute, no "..", no backslash, no empty or control characters.
+/// True when `relative` stays inside its folder: not absolute, no "..", no backslash, no empty or control
+/// characters.
 bool isInnerPath(std::string_view relative);
 
 }  // namespace rakugo::base

@@ -1,4 +1,5 @@
-// Long work off the calling thread: a snapshot goes in, progress and a result come out, and it can be cancelled.
+// Long work off the calling thread: a snapshot goes in, progress and a result come out, and it can be
+// cancelled.
 #pragma once
 
 #include <atomic>
@@ -12,7 +13,8 @@
 
 namespace rakugo::base {
 
-/// What a running job may ask and say. Passed by reference down into the libraries; a default one never cancels.
+/// What a running job may ask and say. Passed by reference down into the libraries; a default one never
+/// cancels.
 class Progress {
  public:
   Progress() = default;

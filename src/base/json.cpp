@@ -11,7 +11,8 @@ namespace {
 
 using Parser = nlohmann::json_sax<Json>;
 
-// Builds a Json value from parser events. The library's own DOM builder has no depth limit and accepts repeated keys.
+// Builds a Json value from parser events. The library's own DOM builder has no depth limit and accepts
+// repeated keys.
 class Builder : public Parser {
  public:
   Builder(const Limits& limits, std::string file) : limits_(limits), file_(std::move(file)) {}
@@ -28,18 +29,21 @@ class Builder : public Parser {
   bool end_array() override { return close(); }
   bool key(string_t& value) override {
     if (!keys_.back().insert(value).second) {
-      error_ = Error{"json.repeated_key", "The key \"" + presentable(value) + "\" stands twice in one object.",
-                     Place{file_}, "Keep one of the two."};
+      error_ =
+          Error{"json.repeated_key", "The key \"" + presentable(value) + "\" stands twice in one object.",
+                Place{file_}, "Keep one of the two."};
       return false;
     }
     key_ = std::move(value);
     return true;
   }
-  bool parse_error(std::size_t position, const std::string&, const nlohmann::detail::exception& cause) override {
+  bool parse_error(std::size_t position, const std::string&,
+                   const nlohmann::detail::exception& cause) override {
     position_ = position;
     std::string what = cause.what();
     if (const size_t at = what.find("syntax error"); at != std::string::npos) what = what.substr(at);
-    error_ = Error{"json.syntax", "This is not well-formed JSON: " + presentable(what, 160) + ".", Place{file_}, ""};
+    error_ = Error{"json.syntax", "This is not well-formed JSON: " + presentable(what, 160) + ".",
+                   Place{file_}, ""};
     return false;
   }
   Json root;
@@ -49,7 +53,8 @@ class Builder : public Parser {
  private:
   bool open(Json&& empty) {
     if (static_cast<int>(stack_.size()) >= limits_.json_depth) {
-      error_ = Error{"json.depth", "The JSON is nested deeper than " + std::to_string(limits_.json_depth) + " levels.",
+      error_ = Error{"json.depth",
+                     "The JSON is nested deeper than " + std::to_string(limits_.json_depth) + " levels.",
                      Place{file_}, ""};
       return false;
     }
@@ -92,7 +97,8 @@ class Builder : public Parser {
 
 int lineOf(std::string_view text, size_t position) {
   position = std::min(position, text.size());
-  return 1 + static_cast<int>(std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(position), '\n'));
+  return 1 + static_cast<int>(
+                 std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(position), '\n'));
 }
 
 }  // namespace
@@ -100,15 +106,18 @@ int lineOf(std::string_view text, size_t position) {
 Result<Json> parseJson(std::string_view text, const std::string& file, const Limits& limits) {
   if (text.size() > limits.json_bytes)
     return Error{"json.too_large", "The JSON text is larger than Rakugo reads.", Place{file}, ""};
-  if (!isUtf8(text)) return Error{"json.syntax", "The text is not UTF-8.", Place{file}, "Save the file as UTF-8."};
+  if (!isUtf8(text))
+    return Error{"json.syntax", "The text is not UTF-8.", Place{file}, "Save the file as UTF-8."};
   Builder builder(limits, file);
   try {
     const bool good = Json::sax_parse(text.begin(), text.end(), static_cast<Parser*>(&builder));
     if (good && !builder.error_) return std::move(builder.root);
   } catch (const std::exception& e) {
-    builder.error_ = Error{"json.syntax", std::string("The JSON cannot be read: ") + presentable(e.what()), Place{file}, ""};
+    builder.error_ = Error{"json.syntax", std::string("The JSON cannot be read: ") + presentable(e.what()),
+                           Place{file}, ""};
   }
-  Error error = builder.error_.value_or(Error{"json.syntax", "This is not well-formed JSON.", Place{file}, ""});
+  Error error =
+      builder.error_.value_or(Error{"json.syntax", "This is not well-formed JSON.", Place{file}, ""});
   if (builder.position_ > 0) {
     error.place.line = lineOf(text, builder.position_);
     error.place.offset = static_cast<int64_t>(builder.position_);
@@ -116,10 +125,13 @@ Result<Json> parseJson(std::string_view text, const std::string& file, const Lim
   return error;
 }
 
-std::string jsonText(const Json& json) { return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n"; }
+std::string jsonText(const Json& json) {
+  return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+}
 std::string jsonLine(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
 
-JsonFields::JsonFields(const Json& json, std::string file, std::string pointer, std::vector<Error>& complaints)
+JsonFields::JsonFields(const Json& json, std::string file, std::string pointer,
+                       std::vector<Error>& complaints)
     : json_(&json), file_(std::move(file)), pointer_(std::move(pointer)), complaints_(&complaints) {
   if (!json.is_object()) complain("json.type", "An object is expected here.");
 }
@@ -132,9 +144,12 @@ const Json* JsonFields::find(const char* key) const {
 
 bool JsonFields::has(const char* key) const { return find(key) != nullptr; }
 
-std::string JsonFields::pointerTo(const std::string& key) const { return key.empty() ? pointer_ : pointer_ + "/" + key; }
+std::string JsonFields::pointerTo(const std::string& key) const {
+  return key.empty() ? pointer_ : pointer_ + "/" + key;
+}
 
-void JsonFields::complain(const std::string& code, const std::string& message, const std::string& key, const std::string& cure) {
+void JsonFields::complain(const std::string& code, const std::string& message, const std::string& key,
+                          const std::string& cure) {
   complaints_->push_back(Error{code, message, Place{file_, pointerTo(key)}, cure});
 }
 
@@ -148,7 +163,8 @@ std::string JsonFields::text(const char* key, std::string fallback) {
 std::string JsonFields::requiredText(const char* key) {
   if (!has(key)) complain("json.missing", std::string("The field \"") + key + "\" is missing.", key);
   std::string out = text(key);
-  if (has(key) && out.empty()) complain("json.empty", std::string("The field \"") + key + "\" must not be empty.", key);
+  if (has(key) && out.empty())
+    complain("json.empty", std::string("The field \"") + key + "\" must not be empty.", key);
   return out;
 }
 
@@ -200,7 +216,8 @@ std::optional<std::vector<double>> JsonFields::numbers(const char* key, size_t c
     for (const Json& one : *found)
       if (one.is_number() && std::isfinite(one.get<double>())) out.push_back(one.get<double>());
   if (!found->is_array() || out.size() != count || found->size() != count)
-    return complain("json.type", "A list of " + std::to_string(count) + " numbers is expected here.", key), std::nullopt;
+    return complain("json.type", "A list of " + std::to_string(count) + " numbers is expected here.", key),
+           std::nullopt;
   return out;
 }
 
@@ -223,10 +240,11 @@ std::optional<JsonFields> JsonFields::object(const char* key) {
 void JsonFields::refuseOthers(std::initializer_list<const char*> known) {
   if (!json_->is_object()) return;
   for (const auto& [key, value] : json_->items()) {
-    if (std::any_of(known.begin(), known.end(), [&, k = key](const char* name) { return k == name; })) continue;
-    const auto nearest = std::min_element(known.begin(), known.end(), [&, k = key](const char* a, const char* b) {
-      return editDistance(a, k) < editDistance(b, k);
-    });
+    if (std::any_of(known.begin(), known.end(), [&, k = key](const char* name) { return k == name; }))
+      continue;
+    const auto nearest = std::min_element(
+        known.begin(), known.end(),
+        [&, k = key](const char* a, const char* b) { return editDistance(a, k) < editDistance(b, k); });
     const bool near = nearest != known.end() && editDistance(*nearest, key) <= 3;
     complain("json.unknown_key", "The key \"" + presentable(key) + "\" is not known here.", key,
              near ? std::string("Is \"") + *nearest + "\" meant?" : "");

@@ -1,4 +1,5 @@
-// JSON (RFC 8259) through nlohmann-json, without exceptions, with a depth limit, and with places in every complaint.
+// JSON (RFC 8259) through nlohmann-json, without exceptions, with a depth limit, and with places in every
+// complaint.
 #pragma once
 
 #include <nlohmann/json.hpp>
@@ -19,13 +20,15 @@ using Json = nlohmann::ordered_json;
 /// Errors: json.syntax, json.depth, json.too_large, json.repeated_key.
 Result<Json> parseJson(std::string_view text, const std::string& file, const Limits& limits = {});
 
-/// Two-space indentation, one value a line, newline at the end. Ill-formed UTF-8 is replaced, never thrown on.
+/// Two-space indentation, one value a line, newline at the end. Ill-formed UTF-8 is replaced, never thrown
+/// on.
 std::string jsonText(const Json& json);
 /// One line, for logs and protocols.
 std::string jsonLine(const Json& json);
 
 /// Reads fields of one JSON value and collects complaints instead of stopping at the first.
-/// Every getter returns its fallback when the field is absent or of the wrong type; wrong types are complained of.
+/// Every getter returns its fallback when the field is absent or of the wrong type; wrong types are
+/// complained of.
 class JsonFields {
  public:
   /// `json` must outlive this. `pointer` is the value's place in its file ("" for the root).
@@ -46,7 +49,8 @@ class JsonFields {
   std::optional<JsonFields> object(const char* key);
   /// Complains of every key that is not in `known`, with the nearest known one as the cure.
   void refuseOthers(std::initializer_list<const char*> known);
-  void complain(const std::string& code, const std::string& message, const std::string& key = {}, const std::string& cure = {});
+  void complain(const std::string& code, const std::string& message, const std::string& key = {},
+                const std::string& cure = {});
   [[nodiscard]] std::string pointerTo(const std::string& key) const;
   [[nodiscard]] const Json& json() const { return *json_; }
 

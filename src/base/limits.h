@@ -5,7 +5,8 @@
 
 namespace rakugo::base {
 
-/// Caps for one file that is read. A reader compares every count with the bytes that remain before it sizes anything by it.
+/// Caps for one file that is read. A reader compares every count with the bytes that remain before it sizes
+/// anything by it.
 struct Limits {
   uint64_t file_bytes = 2ull << 30;        ///< a file larger than this is not opened
   uint64_t json_bytes = 256ull << 20;      ///< JSON text
@@ -15,7 +16,7 @@ struct Limits {
   int node_depth = 512;                    ///< parents above a node
   uint32_t picture_side = 16'384;          ///< pixels
   uint64_t picture_pixels = 128ull << 20;  ///< pixels in all
-  uint64_t memory_per_byte = 64;           ///< memory a reader may take for one byte of its file, above a fixed part
+  uint64_t memory_per_byte = 64;  ///< memory a reader may take for one byte of its file, above a fixed part
 };
 
 /// Caps for one bundle.
@@ -23,7 +24,7 @@ struct BundleLimits {
   uint32_t entries = 100'000;
   uint32_t id_bytes = 512;
   uint64_t entry_raw_bytes = 1ull << 30;
-  uint64_t expansion = 2'000;              ///< raw bytes for one stored byte
+  uint64_t expansion = 2'000;  ///< raw bytes for one stored byte
   uint64_t manifest_bytes = 16ull << 20;
 };
 

@@ -6,7 +6,8 @@ std::string Place::text() const {
   std::string out = file;
   if (line > 0) out += (out.empty() ? "line " : ":") + std::to_string(line);
   if (!path.empty()) out += (out.empty() ? "" : ", ") + path;
-  if (offset >= 0) out += (out.empty() ? "byte " : " (byte ") + std::to_string(offset) + (out.empty() ? "" : ")");
+  if (offset >= 0)
+    out += (out.empty() ? "byte " : " (byte ") + std::to_string(offset) + (out.empty() ? "" : ")");
   return out;
 }
 

@@ -1,4 +1,5 @@
-// Errors as values. Nothing in Rakugo's libraries throws across its border; everything that can fail returns Result.
+// Errors as values. Nothing in Rakugo's libraries throws across its border; everything that can fail returns
+// Result.
 #pragma once
 
 #include <cstdint>
@@ -12,10 +13,10 @@ namespace rakugo::base {
 
 /// Where something is wrong. Every field may be empty; `text()` joins those that are not.
 struct Place {
-  std::string file;      ///< path as the person knows it
-  std::string path;      ///< JSON pointer, node path or field name inside the file
-  int64_t offset = -1;   ///< byte offset, -1 when unknown
-  int line = 0;          ///< 1-based line, 0 when unknown
+  std::string file;     ///< path as the person knows it
+  std::string path;     ///< JSON pointer, node path or field name inside the file
+  int64_t offset = -1;  ///< byte offset, -1 when unknown
+  int line = 0;         ///< 1-based line, 0 when unknown
 
   /// "lamp.glb, /meshes/0/primitives/1 (byte 812)"; empty when nothing is known.
   [[nodiscard]] std::string text() const;
@@ -27,7 +28,7 @@ struct Error {
   std::string code;     ///< stable, dotted: "gltf.accessor.range"
   std::string message;  ///< one sentence
   Place place;
-  std::string cure;     ///< what the person can do; may be empty
+  std::string cure;  ///< what the person can do; may be empty
 
   /// message, place and cure in one line.
   [[nodiscard]] std::string text() const;
@@ -43,12 +44,14 @@ struct Note {
 /// Aborts with `what`: our own promise is broken. Used in release builds too.
 [[noreturn]] void brokenPromise(const char* what, const std::string& detail = {});
 
-/// Either a value or an Error. Misuse (`value()` on an error) aborts with the error's text instead of reading garbage.
+/// Either a value or an Error. Misuse (`value()` on an error) aborts with the error's text instead of reading
+/// garbage.
 template <class T>
 class [[nodiscard]] Result {
  public:
-  Result(T value) : held_(std::move(value)) {}                                // NOLINT(google-explicit-constructor)
-  Result(Error error) : held_(tl::make_unexpected(std::move(error))) {}       // NOLINT(google-explicit-constructor)
+  Result(T value) : held_(std::move(value)) {}  // NOLINT(google-explicit-constructor)
+  Result(Error error)
+      : held_(tl::make_unexpected(std::move(error))) {}  // NOLINT(google-explicit-constructor)
 
   [[nodiscard]] bool ok() const { return held_.has_value(); }
   explicit operator bool() const { return ok(); }
@@ -77,7 +80,8 @@ template <>
 class [[nodiscard]] Result<void> {
  public:
   Result() = default;
-  Result(Error error) : held_(tl::make_unexpected(std::move(error))) {}       // NOLINT(google-explicit-constructor)
+  Result(Error error)
+      : held_(tl::make_unexpected(std::move(error))) {}  // NOLINT(google-explicit-constructor)
   [[nodiscard]] bool ok() const { return held_.has_value(); }
   explicit operator bool() const { return ok(); }
   [[nodiscard]] const Error& error() const {
@@ -103,14 +107,14 @@ using Status = Result<void>;
 #define RAKUGO_JOIN2(a, b) a##b
 #define RAKUGO_JOIN(a, b) RAKUGO_JOIN2(a, b)
 /// Declares `variable` with the value of `expression`, or hands its error to our caller.
-#define RAKUGO_ASSIGN(variable, expression)                                              \
-  auto RAKUGO_JOIN(rakugo_result_, __LINE__) = (expression);                             \
+#define RAKUGO_ASSIGN(variable, expression)                                                         \
+  auto RAKUGO_JOIN(rakugo_result_, __LINE__) = (expression);                                        \
   if (!RAKUGO_JOIN(rakugo_result_, __LINE__)) return RAKUGO_JOIN(rakugo_result_, __LINE__).error(); \
   variable = std::move(RAKUGO_JOIN(rakugo_result_, __LINE__)).value()
 
 #ifdef RAKUGO_ASSERTS
-#define RAKUGO_ASSERT(condition) \
-  do {                           \
+#define RAKUGO_ASSERT(condition)                                 \
+  do {                                                           \
     if (!(condition)) ::rakugo::base::brokenPromise(#condition); \
   } while (false)
 #else

@@ -7,8 +7,8 @@ namespace rakugo::base {
 Digest sha256(ByteSpan bytes) {
   Digest digest{};
   unsigned int length = 0;
-  if (EVP_Digest(bytes.data(), bytes.size(), reinterpret_cast<unsigned char*>(digest.data()), &length, EVP_sha256(),
-                 nullptr) != 1 ||
+  if (EVP_Digest(bytes.data(), bytes.size(), reinterpret_cast<unsigned char*>(digest.data()), &length,
+                 EVP_sha256(), nullptr) != 1 ||
       length != digest.size())
     brokenPromise("SHA-256 is not available");
   return digest;

@@ -14,7 +14,8 @@ std::string lowerAscii(std::string_view text);
 bool isUtf8(std::string_view text);
 /// `text` with every ill-formed byte replaced by U+FFFD and control characters removed, cut to `most` bytes.
 std::string presentable(std::string_view text, size_t most = 200);
-/// A length for people: "2.41 m", "38 cm", "4.2 mm"; never more than three significant digits below a kilometre.
+/// A length for people: "2.41 m", "38 cm", "4.2 mm"; never more than three significant digits below a
+/// kilometre.
 std::string lengthText(double length_m);
 /// A plain number with at most `digits` decimals and no trailing zeros: "0.01", "90".
 std::string numberText(double value, int digits = 3);
@@ -24,7 +25,8 @@ std::string countText(uint64_t count, std::string_view one, std::string_view man
 std::string groupedText(uint64_t value);
 /// "812 bytes", "1.4 MB" (decimal units).
 std::string sizeText(uint64_t bytes);
-/// Lower-case letters, digits and single dashes made from a title: "Quay Lamp" gives "quay-lamp". Never empty.
+/// Lower-case letters, digits and single dashes made from a title: "Quay Lamp" gives "quay-lamp". Never
+/// empty.
 std::string slug(std::string_view title);
 /// `a, b and c`.
 std::string listText(const std::vector<std::string>& items, size_t most = 4);

@@ -19,14 +19,16 @@ using bundle::EntryKind;
 
 class Builder {
  public:
-  Builder(const check::Examination& examination, base::Progress* progress) : x_(examination), progress_(progress) {}
+  Builder(const check::Examination& examination, base::Progress* progress)
+      : x_(examination), progress_(progress) {}
 
   base::Result<base::Bytes> run() {
     size_t done = 0;
     for (const auto& [name, doc] : x_.mod->objects) {
       if (progress_ != nullptr) {
         if (progress_->cancelled()) return base::cancelledError();
-        progress_->say("Building " + name, static_cast<double>(done++) / static_cast<double>(x_.mod->objects.size() + 1));
+        progress_->say("Building " + name,
+                       static_cast<double>(done++) / static_cast<double>(x_.mod->objects.size() + 1));
       }
       RAKUGO_TRY(addObject(name, doc));
     }
@@ -58,7 +60,8 @@ class Builder {
       if (models_.count(name) != 0) used.insert(doc.source);
     for (const std::string& name : used) {
       const mod::SourceDoc& source = x_.mod->sources.at(name);
-      if (!source.author.empty() || !source.licence.empty() || !source.address.empty()) out.credits.push_back({source.file, source.author, source.licence, source.address});
+      if (!source.author.empty() || !source.licence.empty() || !source.address.empty())
+        out.credits.push_back({source.file, source.author, source.licence, source.address});
     }
     return out;
   }
@@ -66,7 +69,8 @@ class Builder {
   glm::mat4 pieceMatrix(const mod::PieceDoc& piece) const {
     scene::Placement p;
     for (int i = 0; i < 3; ++i) p.position[i] = static_cast<float>(piece.position_m[static_cast<size_t>(i)]);
-    p.turn = glm::normalize(glm::quat(static_cast<float>(piece.turn[3]), static_cast<float>(piece.turn[0]), static_cast<float>(piece.turn[1]), static_cast<float>(piece.turn[2])));
+    p.turn = glm::normalize(glm::quat(static_cast<float>(piece.turn[3]), static_cast<float>(piece.turn[0]),
+                                      static_cast<float>(piece.turn[1]), static_cast<float>(piece.turn[2])));
     return p.matrix();
   }
 
@@ -103,14 +107,20 @@ class Builder {
         record.pieces.push_back(out);
       }
       for (const mod::PointDoc& point : x_.mod->models.at(piece.model).points) {
-        const glm::vec4 at = place * glm::vec4(static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]), static_cast<float>(point.position_m[2]), 1);
-        const glm::quat turn = glm::normalize(glm::quat_cast(glm::mat3(place)) * glm::quat(static_cast<float>(point.turn[3]), static_cast<float>(point.turn[0]),
-                                                                                              static_cast<float>(point.turn[1]), static_cast<float>(point.turn[2])));
-        record.points.push_back({point.id, numbers<3>(glm::vec3(at) / unit), {turn.x, turn.y, turn.z, turn.w}});
+        const glm::vec4 at = place * glm::vec4(static_cast<float>(point.position_m[0]),
+                                               static_cast<float>(point.position_m[1]),
+                                               static_cast<float>(point.position_m[2]), 1);
+        const glm::quat turn =
+            glm::normalize(glm::quat_cast(glm::mat3(place)) *
+                           glm::quat(static_cast<float>(point.turn[3]), static_cast<float>(point.turn[0]),
+                                     static_cast<float>(point.turn[1]), static_cast<float>(point.turn[2])));
+        record.points.push_back(
+            {point.id, numbers<3>(glm::vec3(at) / unit), {turn.x, turn.y, turn.z, turn.w}});
       }
       for (const float x : {built.bounds_m.min.x, built.bounds_m.max.x})
         for (const float y : {built.bounds_m.min.y, built.bounds_m.max.y})
-          for (const float z : {built.bounds_m.min.z, built.bounds_m.max.z}) box.add(glm::vec3(place * glm::vec4(x, y, z, 1)));
+          for (const float z : {built.bounds_m.min.z, built.bounds_m.max.z})
+            box.add(glm::vec3(place * glm::vec4(x, y, z, 1)));
     }
     record.bounds_min = numbers<3>(box.empty() ? glm::vec3(0) : box.min / unit);
     record.bounds_max = numbers<3>(box.empty() ? glm::vec3(0) : box.max / unit);
@@ -149,8 +159,12 @@ class Builder {
     return {};
   }
 
-  base::Result<std::string> addMaterial(const std::string& stem, const scene::Model& model, scene::MaterialIndex index) {
-    const std::string id = "material/" + stem + "/" + (index.valid() ? std::to_string(index.value()) + "-" + base::slug(model.materials[index.value()].name) : "plain");
+  base::Result<std::string> addMaterial(const std::string& stem, const scene::Model& model,
+                                        scene::MaterialIndex index) {
+    const std::string id =
+        "material/" + stem + "/" +
+        (index.valid() ? std::to_string(index.value()) + "-" + base::slug(model.materials[index.value()].name)
+                       : "plain");
     if (!added_.insert(id).second) return id;
     bundle::MaterialRecord record;
     if (index.valid()) {
@@ -163,11 +177,15 @@ class Builder {
       record.emissive = numbers<3>(m.emissive);
       record.normal_scale = m.normal_scale;
       record.occlusion_strength = m.occlusion_strength;
-      record.alpha = m.alpha == scene::AlphaMode::mask ? "mask" : m.alpha == scene::AlphaMode::blend ? "blend" : "opaque";
+      record.alpha = m.alpha == scene::AlphaMode::mask    ? "mask"
+                     : m.alpha == scene::AlphaMode::blend ? "blend"
+                                                          : "opaque";
       record.alpha_cutoff = m.alpha_cutoff;
       record.double_sided = m.double_sided;
       record.filter = m.base_color_texture.filter == scene::Filter::nearest ? "nearest" : "linear";
-      const std::array<std::string*, 5> slots = {&record.base_color_picture, &record.metallic_roughness_picture, &record.normal_picture, &record.occlusion_picture, &record.emissive_picture};
+      const std::array<std::string*, 5> slots = {&record.base_color_picture,
+                                                 &record.metallic_roughness_picture, &record.normal_picture,
+                                                 &record.occlusion_picture, &record.emissive_picture};
       for (size_t i = 0; i < slots.size(); ++i) {
         const scene::TextureUse& use = m.*scene::kTextureSlots[i].use;
         if (!use.image.valid()) continue;
@@ -182,15 +200,18 @@ class Builder {
   }
 
   // The id of the picture's entry; empty for a picture that is not there (a finding has said so).
-  base::Result<std::string> addPicture(const std::string& stem, const scene::Model& model, scene::ImageIndex index, bool color) {
+  base::Result<std::string> addPicture(const std::string& stem, const scene::Model& model,
+                                       scene::ImageIndex index, bool color) {
     const scene::Image& image = model.images[index.value()];
     if (!image.bytes) return std::string();
     const std::string name = image.uri.empty() ? image.name : image.uri;
-    const std::string id = "picture/" + stem + "/" + std::to_string(index.value()) + "-" + base::slug(fs::path(name).stem().string()) + (color ? "" : "-data");
+    const std::string id = "picture/" + stem + "/" + std::to_string(index.value()) + "-" +
+                           base::slug(fs::path(name).stem().string()) + (color ? "" : "-data");
     if (!added_.insert(id).second) return id;
     auto picture = formats::decodePicture(*image.bytes, name);
     if (!picture) return std::string();
-    const auto runtime = runtimePicture(*picture, color, x_.book->picture_max_side, x_.book->picture_power_of_two);
+    const auto runtime =
+        runtimePicture(*picture, color, x_.book->picture_max_side, x_.book->picture_power_of_two);
     RAKUGO_TRY(writer_.add(EntryKind::picture, id, bundle::encodeKtx2(runtime)));
     return id;
   }
@@ -206,7 +227,9 @@ base::Error refusal(const check::Examination& examination) {
   std::vector<std::string> reasons;
   for (const check::Finding& f : examination.findings)
     if (f.severity == check::Severity::stops) reasons.push_back(f.sentence);
-  std::string message = "The build is refused: " + base::countText(reasons.size(), "finding stops", "findings stop") + " the game.";
+  std::string message =
+      "The build is refused: " + base::countText(reasons.size(), "finding stops", "findings stop") +
+      " the game.";
   for (size_t i = 0; i < std::min<size_t>(reasons.size(), 5); ++i) message += " " + reasons[i];
   return {"build.refused", message, base::Place{examination.folder.string()}, "Mend these first."};
 }
@@ -214,7 +237,8 @@ base::Error refusal(const check::Examination& examination) {
 base::Status verified(const bundle::Bundle& bundle) {
   const auto faults = bundle.verify();
   if (faults.empty()) return {};
-  return base::Error{"build.verify", "The bundle does not hold what it promises: " + faults.front().message, faults.front().place, faults.front().cure};
+  return base::Error{"build.verify", "The bundle does not hold what it promises: " + faults.front().message,
+                     faults.front().place, faults.front().cure};
 }
 
 }  // namespace
@@ -224,9 +248,12 @@ base::Result<base::Bytes> buildBundle(const check::Examination& examination, bas
   return Builder(examination, progress).run();
 }
 
-fs::path defaultOutput(const check::Examination& examination) { return examination.folder / "build" / (base::slug(examination.mod->card.id) + ".rkb"); }
+fs::path defaultOutput(const check::Examination& examination) {
+  return examination.folder / "build" / (base::slug(examination.mod->card.id) + ".rkb");
+}
 
-base::Status buildToFile(const check::Examination& examination, const fs::path& output, base::Progress* progress) {
+base::Status buildToFile(const check::Examination& examination, const fs::path& output,
+                         base::Progress* progress) {
   RAKUGO_ASSIGN(const base::Bytes bytes, buildBundle(examination, progress));
   if (progress != nullptr) progress->say("Verifying", 0.95);
   RAKUGO_ASSIGN(const bundle::Bundle read, bundle::Bundle::parse(bytes, output.filename().string()));

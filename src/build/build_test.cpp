@@ -17,7 +17,8 @@ namespace fs = std::filesystem;
 class BuildTest : public testing::Test {
  protected:
   void SetUp() override {
-    root_ = fs::temp_directory_path() / ("rakugo-build-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+    root_ = fs::temp_directory_path() / ("rakugo-build-" + std::to_string(::getpid()) +
+                                         testing::UnitTest::GetInstance()->current_test_info()->name());
     fs::remove_all(root_);
     fs::create_directories(root_);
   }
@@ -31,7 +32,8 @@ class BuildTest : public testing::Test {
     auto state = mod::loadMod(folder);
     auto book = rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick");
     check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(std::move(book).value()));
-    return std::move(examiner.examine(std::make_shared<const mod::ModState>(std::move(state).value()))).value();
+    return std::move(examiner.examine(std::make_shared<const mod::ModState>(std::move(state).value())))
+        .value();
   }
   fs::path root_;
 };
@@ -56,8 +58,10 @@ TEST_F(BuildTest, TheBundleHoldsWhatTheModSays) {
   EXPECT_NEAR(object->bounds_max[2], 2.52, 0.01);
   EXPECT_NEAR(object->bounds_min[2], 0, 0.001);
   EXPECT_EQ(object->pieces.size(), 5u);
-  EXPECT_EQ(bundle::decodeMaterial(*bundle->read(*bundle->find("material/quay-lamp/0-iron-coat")), "m")->role, "paint");
-  const auto picture = bundle::decodeKtx2(*bundle->read(*bundle->find("picture/quay-lamp/1-oak-turned")), "p");
+  EXPECT_EQ(bundle::decodeMaterial(*bundle->read(*bundle->find("material/quay-lamp/0-iron-coat")), "m")->role,
+            "paint");
+  const auto picture =
+      bundle::decodeKtx2(*bundle->read(*bundle->find("picture/quay-lamp/1-oak-turned")), "p");
   EXPECT_EQ(picture->levels.size(), 10u);
   EXPECT_TRUE(picture->srgb);
 }
@@ -89,7 +93,8 @@ TEST_F(BuildTest, AStoppingFindingIsNamedAndTheOldBundleStays) {
 TEST_F(BuildTest, CancelLeavesNoTrace) {
   base::Progress progress;
   progress.cancel();
-  EXPECT_EQ(buildToFile(*examine(copy("lamplight", "a")), root_ / "out.rkb", &progress).error().code, "job.cancelled");
+  EXPECT_EQ(buildToFile(*examine(copy("lamplight", "a")), root_ / "out.rkb", &progress).error().code,
+            "job.cancelled");
   EXPECT_FALSE(fs::exists(root_ / "out.rkb"));
 }
 

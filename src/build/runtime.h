@@ -15,19 +15,20 @@ namespace rakugo::build {
 struct RuntimePart {
   scene::NodeIndex node;
   std::string name;
-  bundle::MeshPayload mesh;                          ///< materials hold positions in `materials`, as texts, until they are named
-  std::vector<scene::MaterialIndex> materials;       ///< one a submesh material; invalid = the plain one
-  glm::mat4 world{1};                                ///< from the mesh's space to the model's; metres
+  bundle::MeshPayload mesh;  ///< materials hold positions in `materials`, as texts, until they are named
+  std::vector<scene::MaterialIndex> materials;  ///< one a submesh material; invalid = the plain one
+  glm::mat4 world{1};                           ///< from the mesh's space to the model's; metres
 };
 
-/// All drawing parts, in the order of the tree. Vertices are interleaved (position, normal, then tangent, uv0, uv1 and
-/// colour where any primitive has them), ordered for the vertex cache; vertices that no triangle uses are left out.
-/// Positions are multiplied by `1 / unit_m`. Normals that are missing become (0, 0, 1).
+/// All drawing parts, in the order of the tree. Vertices are interleaved (position, normal, then tangent,
+/// uv0, uv1 and colour where any primitive has them), ordered for the vertex cache; vertices that no triangle
+/// uses are left out. Positions are multiplied by `1 / unit_m`. Normals that are missing become (0, 0, 1).
 std::vector<RuntimePart> runtimeParts(const scene::Model& model, double unit_m = 1);
 
-/// A picture for the graphics card: sides brought to `max_side` and powers of two where asked, all mip levels down to 1 x 1.
-/// sRGB pictures are averaged in linear light, weighted by nothing else; data as it is.
-bundle::Ktx2Picture runtimePicture(const formats::Picture& picture, bool srgb, uint32_t max_side, bool power_of_two);
+/// A picture for the graphics card: sides brought to `max_side` and powers of two where asked, all mip levels
+/// down to 1 x 1. sRGB pictures are averaged in linear light, weighted by nothing else; data as it is.
+bundle::Ktx2Picture runtimePicture(const formats::Picture& picture, bool srgb, uint32_t max_side,
+                                   bool power_of_two);
 
 /// The half-sized picture (2 x 2 box, edges repeated for odd sides).
 base::Bytes halved(const base::Bytes& pixels, uint32_t width, uint32_t height, bool srgb);

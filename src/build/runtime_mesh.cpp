@@ -46,7 +46,8 @@ T at(const std::vector<T>& values, uint32_t i, T fallback) {
 
 float finiteOr(float value, float fallback) { return std::isfinite(value) ? value : fallback; }
 
-void writeVertex(base::ByteWriter& out, const scene::Primitive& p, uint32_t i, const Layout& layout, float factor) {
+void writeVertex(base::ByteWriter& out, const scene::Primitive& p, uint32_t i, const Layout& layout,
+                 float factor) {
   const auto write = [&](auto v, int n, float fallback) {
     for (int c = 0; c < n; ++c) out.write<float>(finiteOr(v[c], fallback));
   };
@@ -57,7 +58,9 @@ void writeVertex(base::ByteWriter& out, const scene::Primitive& p, uint32_t i, c
   if (layout.uv1) write(at(p.uvs[1], i, glm::vec2(0)), 2, 0);
   if (layout.color) {
     const glm::vec4 color = at(p.colors, i, glm::vec4(1));
-    for (int c = 0; c < 4; ++c) out.write<uint8_t>(static_cast<uint8_t>(std::lround(std::clamp(finiteOr(color[c], 1), 0.0F, 1.0F) * 255)));
+    for (int c = 0; c < 4; ++c)
+      out.write<uint8_t>(
+          static_cast<uint8_t>(std::lround(std::clamp(finiteOr(color[c], 1), 0.0F, 1.0F) * 255)));
   }
 }
 
@@ -88,7 +91,9 @@ std::vector<RuntimePart> runtimeParts(const scene::Model& model, double unit_m) 
       std::vector<uint32_t> back(used);
       for (uint32_t v = 0; v < count; ++v)
         if (place[v] != 0xFFFFFFFFu) back[place[v]] = v;
-      bundle::Submesh submesh{static_cast<uint32_t>(part.mesh.indices.size()), static_cast<uint32_t>(ordered.size()), static_cast<uint32_t>(part.materials.size())};
+      bundle::Submesh submesh{static_cast<uint32_t>(part.mesh.indices.size()),
+                              static_cast<uint32_t>(ordered.size()),
+                              static_cast<uint32_t>(part.materials.size())};
       for (const uint32_t v : ordered) part.mesh.indices.push_back(part.mesh.vertex_count + place[v]);
       for (const uint32_t v : back) {
         writeVertex(vertices, p, v, layout, factor);

@@ -20,7 +20,8 @@ const std::array<float, 256>& linearTable() {
   return kTable;
 }
 
-// The sRGB byte nearest to a linear value: found by the thresholds between neighbours, so that every machine agrees.
+// The sRGB byte nearest to a linear value: found by the thresholds between neighbours, so that every machine
+// agrees.
 uint8_t srgbByte(float linear) {
   const auto& table = linearTable();
   const auto above = std::lower_bound(table.begin(), table.end(), linear);
@@ -36,14 +37,17 @@ float value(const base::Bytes& pixels, size_t at, bool srgb) {
 }
 
 std::byte stored(float v, bool srgb) {
-  return static_cast<std::byte>(srgb ? srgbByte(v) : static_cast<uint8_t>(std::lround(std::clamp(v, 0.0F, 1.0F) * 255)));
+  return static_cast<std::byte>(srgb ? srgbByte(v)
+                                     : static_cast<uint8_t>(std::lround(std::clamp(v, 0.0F, 1.0F) * 255)));
 }
 
 // Area-weighted resampling to a smaller or equal size, bilinear to a larger one.
-base::Bytes resized(const base::Bytes& pixels, uint32_t width, uint32_t height, uint32_t to_width, uint32_t to_height, bool srgb) {
+base::Bytes resized(const base::Bytes& pixels, uint32_t width, uint32_t height, uint32_t to_width,
+                    uint32_t to_height, bool srgb) {
   base::Bytes out(size_t{to_width} * to_height * 4);
   const double sx = static_cast<double>(width) / to_width, sy = static_cast<double>(height) / to_height;
-  const auto taps = [](double from, double to, uint32_t limit, std::vector<std::pair<uint32_t, float>>& list) {
+  const auto taps = [](double from, double to, uint32_t limit,
+                       std::vector<std::pair<uint32_t, float>>& list) {
     list.clear();
     if (to - from < 1) {  // enlarging: two nearest centres
       const double c = std::clamp((from + to) / 2 - 0.5, 0.0, static_cast<double>(limit - 1));
@@ -66,7 +70,8 @@ base::Bytes resized(const base::Bytes& pixels, uint32_t width, uint32_t height, 
       for (size_t c = 0; c < 4; ++c) {
         float sum = 0;
         for (const auto& [py, wy] : ys)
-          for (const auto& [px, wx] : xs) sum += value(pixels, (size_t{py} * width + px) * 4 + c, srgb && c < 3) * wx * wy;
+          for (const auto& [px, wx] : xs)
+            sum += value(pixels, (size_t{py} * width + px) * 4 + c, srgb && c < 3) * wx * wy;
         out[(size_t{y} * to_width + x) * 4 + c] = stored(sum, srgb && c < 3);
       }
     }
@@ -103,14 +108,18 @@ base::Bytes halved(const base::Bytes& pixels, uint32_t width, uint32_t height, b
   return out;
 }
 
-bundle::Ktx2Picture runtimePicture(const formats::Picture& picture, bool srgb, uint32_t max_side, bool power_of_two) {
+bundle::Ktx2Picture runtimePicture(const formats::Picture& picture, bool srgb, uint32_t max_side,
+                                   bool power_of_two) {
   bundle::Ktx2Picture out;
   out.srgb = srgb;
   out.width = allowedSide(picture.width, max_side, power_of_two);
   out.height = allowedSide(picture.height, max_side, power_of_two);
   const bool fits = out.width == picture.width && out.height == picture.height;
-  out.levels.push_back(fits ? picture.pixels : resized(picture.pixels, picture.width, picture.height, out.width, out.height, srgb));
-  for (uint32_t w = out.width, h = out.height; w > 1 || h > 1; w = std::max(1u, w / 2), h = std::max(1u, h / 2))
+  out.levels.push_back(
+      fits ? picture.pixels
+           : resized(picture.pixels, picture.width, picture.height, out.width, out.height, srgb));
+  for (uint32_t w = out.width, h = out.height; w > 1 || h > 1;
+       w = std::max(1u, w / 2), h = std::max(1u, h / 2))
     out.levels.push_back(halved(out.levels.back(), w, h, srgb));
   return out;
 }

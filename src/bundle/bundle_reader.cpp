@@ -18,7 +18,9 @@ bool allZero(base::ByteSpan bytes) {
   return std::all_of(bytes.begin(), bytes.end(), [](std::byte b) { return b == std::byte{0}; });
 }
 
-base::Digest digestAt(base::ByteSpan bytes, size_t offset) { return base::loadAt<base::Digest>(bytes, offset); }
+base::Digest digestAt(base::ByteSpan bytes, size_t offset) {
+  return base::loadAt<base::Digest>(bytes, offset);
+}
 
 }  // namespace
 
@@ -41,7 +43,8 @@ base::Result<Bundle> Bundle::parse(base::ByteSpan bytes, const std::string& name
   out.name_ = name;
   RAKUGO_TRY(out.readHeader());
   const Entry* entry = out.find(kManifestId);
-  if (entry == nullptr || entry->kind != EntryKind::manifest || entry->raw_bytes > base::BundleLimits{}.manifest_bytes)
+  if (entry == nullptr || entry->kind != EntryKind::manifest ||
+      entry->raw_bytes > base::BundleLimits{}.manifest_bytes)
     return out.damaged("bundle.no_manifest", "The bundle has no manifest.", kHeaderBytes);
   RAKUGO_ASSIGN(const base::Bytes raw, out.read(*entry));
   RAKUGO_ASSIGN(out.manifest_, decodeManifest(raw, name));
@@ -50,12 +53,13 @@ base::Result<Bundle> Bundle::parse(base::ByteSpan bytes, const std::string& name
 
 base::Status Bundle::readHeader() {
   if (bytes_.size() < kHeaderBytes)
-    return damaged("bundle.truncated", "The file is too short to be a bundle (" + std::to_string(bytes_.size()) + " bytes).", 0);
+    return damaged("bundle.truncated",
+                   "The file is too short to be a bundle (" + std::to_string(bytes_.size()) + " bytes).", 0);
   base::ByteReader in(bytes_);
   const base::ByteSpan magic = in.bytes(kMagic.size());
   if (!std::equal(magic.begin(), magic.end(), std::as_bytes(std::span(kMagic)).begin()))
-    return base::Error{"bundle.not_a_bundle", "This is not a bundle: it does not begin with the bundle mark.", base::Place{name_, "", 0},
-                       "Choose a file that Rakugo built (.rkb)."};
+    return base::Error{"bundle.not_a_bundle", "This is not a bundle: it does not begin with the bundle mark.",
+                       base::Place{name_, "", 0}, "Choose a file that Rakugo built (.rkb)."};
   const auto major = in.read<uint16_t>();
   const auto minor = in.read<uint16_t>();
   const auto flags = in.read<uint32_t>();
@@ -67,17 +71,22 @@ base::Status Bundle::readHeader() {
   if (base::sha256(bytes_.first(kHeaderHashedBytes)) != digestAt(bytes_, kHeaderHashedBytes))
     return damaged("bundle.header_damaged", "The bundle's header is damaged.", 0);
   if (major != kMajor)
-    return base::Error{"bundle.version", "The bundle has format " + std::to_string(major) + ", this reader knows format 1.",
+    return base::Error{"bundle.version",
+                       "The bundle has format " + std::to_string(major) + ", this reader knows format 1.",
                        base::Place{name_, "", 8}, "Use a newer version of the reader."};
-  if (minor != kMinor || flags != 0 || reserved != 0 || !allZero(bytes_.subspan(112, kHeaderHashedBytes - 112)))
+  if (minor != kMinor || flags != 0 || reserved != 0 ||
+      !allZero(bytes_.subspan(112, kHeaderHashedBytes - 112)))
     return damaged("bundle.reserved", "A reserved field of the header is set.", 10);
   if (file_bytes != bytes_.size())
-    return damaged("bundle.truncated", "The file has " + std::to_string(bytes_.size()) + " bytes, its header promises " +
-                                           std::to_string(file_bytes) + ".", 16);
+    return damaged("bundle.truncated",
+                   "The file has " + std::to_string(bytes_.size()) + " bytes, its header promises " +
+                       std::to_string(file_bytes) + ".",
+                   16);
   if (toc_offset != kHeaderBytes || toc_bytes > bytes_.size() - kHeaderBytes)
     return damaged("bundle.table_range", "The table of contents does not lie inside the file.", 24);
   if (count == 0 || count > base::BundleLimits{}.entries || toc_bytes / kRecordBytes < count)
-    return damaged("bundle.table_range", "The table of contents is too short for its " + std::to_string(count) + " entries.", 40);
+    return damaged("bundle.table_range",
+                   "The table of contents is too short for its " + std::to_string(count) + " entries.", 40);
   body_hash_ = digestAt(bytes_, 48);
   if (base::sha256(bytes_.subspan(kHeaderBytes, toc_bytes)) != digestAt(bytes_, 80))
     return damaged("bundle.table_damaged", "The table of contents is damaged.", kHeaderBytes);
@@ -86,7 +95,8 @@ base::Status Bundle::readHeader() {
 
 base::Status Bundle::readTable(uint64_t toc_bytes, uint32_t count) {
   const base::BundleLimits limits;
-  const base::ByteSpan ids = bytes_.subspan(kHeaderBytes + kRecordBytes * count, toc_bytes - kRecordBytes * count);
+  const base::ByteSpan ids =
+      bytes_.subspan(kHeaderBytes + kRecordBytes * count, toc_bytes - kRecordBytes * count);
   base::ByteReader in(bytes_.subspan(kHeaderBytes, kRecordBytes * count));
   uint64_t expected_offset = aligned(kHeaderBytes + toc_bytes);
   uint64_t expected_id = 0;
@@ -104,10 +114,16 @@ base::Status Bundle::readTable(uint64_t toc_bytes, uint32_t count) {
     entry.raw_bytes = in.read<uint64_t>();
     entry.raw_sha256 = base::loadAt<base::Digest>(in.bytes(32), 0);
     const auto reserved2 = in.read<uint64_t>();
-    if (kind == 0 || kind > kHighestKind) return damaged("bundle.entry_kind", "An entry has the unknown kind " + std::to_string(kind) + ".", record);
-    if (codec > 1) return damaged("bundle.entry_codec", "An entry is stored in the unknown way " + std::to_string(codec) + ".", record + 2);
-    if (reserved1 != 0 || reserved2 != 0) return damaged("bundle.reserved", "A reserved field of an entry is set.", record + 12);
-    if (id_at != expected_id || id_length == 0 || id_length > limits.id_bytes || id_length > ids.size() - expected_id)
+    if (kind == 0 || kind > kHighestKind)
+      return damaged("bundle.entry_kind", "An entry has the unknown kind " + std::to_string(kind) + ".",
+                     record);
+    if (codec > 1)
+      return damaged("bundle.entry_codec",
+                     "An entry is stored in the unknown way " + std::to_string(codec) + ".", record + 2);
+    if (reserved1 != 0 || reserved2 != 0)
+      return damaged("bundle.reserved", "A reserved field of an entry is set.", record + 12);
+    if (id_at != expected_id || id_length == 0 || id_length > limits.id_bytes ||
+        id_length > ids.size() - expected_id)
       return damaged("bundle.entry_id", "An entry's id does not lie inside the table.", record + 4);
     entry.kind = static_cast<EntryKind>(kind);
     entry.codec = static_cast<Codec>(codec);
@@ -116,11 +132,16 @@ base::Status Bundle::readTable(uint64_t toc_bytes, uint32_t count) {
     if (!std::all_of(entry.id.begin(), entry.id.end(), [](char c) { return c > 0x20 && c < 0x7F; }))
       return damaged("bundle.entry_id", "An entry's id is not printable ASCII.", record + 4);
     if (!entries_.empty() && !(entries_.back().id < entry.id))
-      return damaged("bundle.entry_order", "The entries are not sorted by id, or one id stands twice.", record);
-    if (entry.offset != expected_offset || entry.offset > bytes_.size() || entry.stored_bytes > bytes_.size() - entry.offset)
-      return damaged("bundle.entry_range", "The entry " + entry.id + " does not lie where it must.", record + 16);
-    const bool fits = entry.codec == Codec::stored ? entry.raw_bytes == entry.stored_bytes
-                                                   : entry.stored_bytes > 0 && entry.raw_bytes / limits.expansion <= entry.stored_bytes;
+      return damaged("bundle.entry_order", "The entries are not sorted by id, or one id stands twice.",
+                     record);
+    if (entry.offset != expected_offset || entry.offset > bytes_.size() ||
+        entry.stored_bytes > bytes_.size() - entry.offset)
+      return damaged("bundle.entry_range", "The entry " + entry.id + " does not lie where it must.",
+                     record + 16);
+    const bool fits =
+        entry.codec == Codec::stored
+            ? entry.raw_bytes == entry.stored_bytes
+            : entry.stored_bytes > 0 && entry.raw_bytes / limits.expansion <= entry.stored_bytes;
     if (!fits || entry.raw_bytes > limits.entry_raw_bytes)
       return damaged("bundle.bomb", "The entry " + entry.id + " claims an impossible size.", record + 32);
     expected_offset = aligned(entry.offset + entry.stored_bytes);
@@ -132,11 +153,14 @@ base::Status Bundle::readTable(uint64_t toc_bytes, uint32_t count) {
 }
 
 const Entry* Bundle::find(const std::string& id) const {
-  const auto at = std::lower_bound(entries_.begin(), entries_.end(), id, [](const Entry& e, const std::string& key) { return e.id < key; });
+  const auto at = std::lower_bound(entries_.begin(), entries_.end(), id,
+                                   [](const Entry& e, const std::string& key) { return e.id < key; });
   return at != entries_.end() && at->id == id ? &*at : nullptr;
 }
 
-base::ByteSpan Bundle::stored(const Entry& entry) const { return bytes_.subspan(entry.offset, entry.stored_bytes); }
+base::ByteSpan Bundle::stored(const Entry& entry) const {
+  return bytes_.subspan(entry.offset, entry.stored_bytes);
+}
 
 base::Result<base::Bytes> Bundle::read(const Entry& entry) const {
   const base::ByteSpan packed = stored(entry);
@@ -153,7 +177,8 @@ base::Result<base::Bytes> Bundle::read(const Entry& entry) const {
       return damaged("bundle.entry_damaged", "The entry " + entry.id + " is damaged.", entry.offset);
   }
   if (base::sha256(raw) != entry.raw_sha256)
-    return damaged("bundle.entry_damaged", "The entry " + entry.id + " is damaged: its SHA-256 differs.", entry.offset);
+    return damaged("bundle.entry_damaged", "The entry " + entry.id + " is damaged: its SHA-256 differs.",
+                   entry.offset);
   return raw;
 }
 
@@ -174,7 +199,9 @@ std::vector<base::Error> Bundle::verify() const {
       continue;
     }
     base::Status good;
-    const auto status = [](const auto& result) { return result ? base::Status{} : base::Status{result.error()}; };
+    const auto status = [](const auto& result) {
+      return result ? base::Status{} : base::Status{result.error()};
+    };
     if (entry.kind == EntryKind::mesh) good = status(decodeMesh(*raw, entry.id));
     if (entry.kind == EntryKind::picture) good = status(decodeKtx2(*raw, entry.id));
     if (entry.kind == EntryKind::object) good = status(decodeObject(*raw, entry.id));
@@ -183,7 +210,8 @@ std::vector<base::Error> Bundle::verify() const {
   }
   checkPadding(bytes_.size());
   if (base::sha256(bytes_.subspan(kHeaderBytes)) != body_hash_)
-    faults.push_back(damaged("bundle.body_damaged", "The file is not what was built: its SHA-256 differs.", kHeaderBytes));
+    faults.push_back(
+        damaged("bundle.body_damaged", "The file is not what was built: its SHA-256 differs.", kHeaderBytes));
   if (faults.empty()) verifyReferences(faults);
   return faults;
 }
@@ -192,8 +220,10 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
   const auto need = [&](const std::string& from, const std::string& id, EntryKind kind) {
     const Entry* found = find(id);
     if (found == nullptr || found->kind != kind)
-      faults.push_back(base::Error{"bundle.dangling", from + " refers to the " + kindName(kind) + " " + id + ", which is not in the bundle.",
-                                   base::Place{name_, from}, "Build the bundle again."});
+      faults.push_back(
+          base::Error{"bundle.dangling",
+                      from + " refers to the " + kindName(kind) + " " + id + ", which is not in the bundle.",
+                      base::Place{name_, from}, "Build the bundle again."});
   };
   for (const std::string& id : manifest_.objects) need(kManifestId, id, EntryKind::object);
   for (const Entry& entry : entries_) {

@@ -32,8 +32,8 @@ class Bundle {
   /// The bytes as stored in the file, unchecked.
   [[nodiscard]] base::ByteSpan stored(const Entry& entry) const;
 
-  /// Compares every byte of the file, padding included, with what the header promises, then reads every entry and
-  /// decodes meshes, pictures, objects and materials. Returns all faults, empty when the bundle is whole.
+  /// Compares every byte of the file, padding included, with what the header promises, then reads every entry
+  /// and decodes meshes, pictures, objects and materials. Returns all faults, empty when the bundle is whole.
   [[nodiscard]] std::vector<base::Error> verify() const;
 
  private:

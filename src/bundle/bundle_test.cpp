@@ -25,9 +25,12 @@ MeshPayload triangle(const std::string& material) {
   MeshPayload mesh;
   mesh.vertex_count = 3;
   mesh.stride = 24;
-  mesh.attributes = {{Semantic::position, AttributeFormat::f32x3, 0}, {Semantic::normal, AttributeFormat::f32x3, 12}};
+  mesh.attributes = {{Semantic::position, AttributeFormat::f32x3, 0},
+                     {Semantic::normal, AttributeFormat::f32x3, 12}};
   base::ByteWriter out;
-  for (const float v : {0.F, 0.F, 0.F, 0.F, 0.F, 1.F, 1.F, 0.F, 0.F, 0.F, 0.F, 1.F, 0.F, 1.F, 0.F, 0.F, 0.F, 1.F}) out.write(v);
+  for (const float v :
+       {0.F, 0.F, 0.F, 0.F, 0.F, 1.F, 1.F, 0.F, 0.F, 0.F, 0.F, 1.F, 0.F, 1.F, 0.F, 0.F, 0.F, 1.F})
+    out.write(v);
   mesh.vertices = out.take();
   mesh.indices = {0, 1, 2};
   mesh.submeshes = {{0, 3, 0}};
@@ -64,10 +67,16 @@ Bytes smallBundle(bool backwards = false) {
   material.name = "m";
   material.base_color_picture = "picture/p";
   std::vector<std::function<void(BundleWriter&)>> adds = {
-      [&](BundleWriter& w) { EXPECT_TRUE(w.add(EntryKind::manifest, kManifestId, encodeManifest(manifest()))); },
+      [&](BundleWriter& w) {
+        EXPECT_TRUE(w.add(EntryKind::manifest, kManifestId, encodeManifest(manifest())));
+      },
       [&](BundleWriter& w) { EXPECT_TRUE(w.add(EntryKind::object, "object/thing", encodeObject(object))); },
-      [&](BundleWriter& w) { EXPECT_TRUE(w.add(EntryKind::mesh, "mesh/a", encodeMesh(triangle("material/m")))); },
-      [&](BundleWriter& w) { EXPECT_TRUE(w.add(EntryKind::material, "material/m", encodeMaterial(material))); },
+      [&](BundleWriter& w) {
+        EXPECT_TRUE(w.add(EntryKind::mesh, "mesh/a", encodeMesh(triangle("material/m"))));
+      },
+      [&](BundleWriter& w) {
+        EXPECT_TRUE(w.add(EntryKind::material, "material/m", encodeMaterial(material)));
+      },
       [&](BundleWriter& w) { EXPECT_TRUE(w.add(EntryKind::picture, "picture/p", encodeKtx2(picture()))); },
   };
   if (backwards) std::reverse(adds.begin(), adds.end());
@@ -116,7 +125,8 @@ TEST(Bundle, AnyFlippedByteIsRefused) {
 
 TEST(Bundle, EveryPrefixIsRefused) {
   const Bytes file = smallBundle();
-  for (size_t length = 0; length < file.size(); ++length) ASSERT_TRUE(refused(Bytes(file.begin(), file.begin() + static_cast<std::ptrdiff_t>(length)))) << length;
+  for (size_t length = 0; length < file.size(); ++length)
+    ASSERT_TRUE(refused(Bytes(file.begin(), file.begin() + static_cast<std::ptrdiff_t>(length)))) << length;
   Bytes longer = file;
   longer.resize(file.size() + 64);
   EXPECT_TRUE(refused(longer));
@@ -127,7 +137,8 @@ void rehash(Bytes& file) {
   base::ByteWriter w;
   w.bytes(file);
   const auto toc_bytes = base::loadAt<uint64_t>(file, 32);
-  if (toc_bytes <= file.size() - kHeaderBytes) w.overwrite(80, base::sha256(base::ByteSpan(file).subspan(kHeaderBytes, toc_bytes)));
+  if (toc_bytes <= file.size() - kHeaderBytes)
+    w.overwrite(80, base::sha256(base::ByteSpan(file).subspan(kHeaderBytes, toc_bytes)));
   w.overwrite(48, base::sha256(base::ByteSpan(file).subspan(kHeaderBytes)));
   w.overwrite(kHeaderHashedBytes, base::sha256(w.view().first(kHeaderHashedBytes)));
   file = w.take();
@@ -181,13 +192,15 @@ TEST(Bundle, TheSmallestFileOfTheSpecificationIsReadAndWritten) {
   std::istringstream lines(text);
   for (std::string line; std::getline(lines, line);) {
     std::istringstream words(line.substr(5));
-    for (std::string byte; words >> byte;) file.push_back(static_cast<std::byte>(std::stoi(byte, nullptr, 16)));
+    for (std::string byte; words >> byte;)
+      file.push_back(static_cast<std::byte>(std::stoi(byte, nullptr, 16)));
   }
   const auto bundle = Bundle::parse(file, "smallest.rkb");
   ASSERT_TRUE(bundle) << bundle.error().text();
   EXPECT_TRUE(bundle->verify().empty());
   BundleWriter writer;
-  ASSERT_TRUE(writer.add(EntryKind::manifest, kManifestId, encodeManifest({.mod_id = "m", .rulebook_id = "r", .target = "desktop"}), false));
+  ASSERT_TRUE(writer.add(EntryKind::manifest, kManifestId,
+                         encodeManifest({.mod_id = "m", .rulebook_id = "r", .target = "desktop"}), false));
   EXPECT_EQ(*writer.finish(), file);
 }
 
@@ -257,7 +270,8 @@ TEST(Records, RoundTripAndRefuseWithThePlace) {
   ASSERT_TRUE(read);
   EXPECT_EQ(read->role, "lamp");
   EXPECT_EQ(read->base_color, m.base_color);
-  const auto bad = decodeObject(bytesOf(R"({"format":1,"id":"a","kind":"b","pieces":[{"turn":[9,0,0,1]}]})"), "object/a");
+  const auto bad =
+      decodeObject(bytesOf(R"({"format":1,"id":"a","kind":"b","pieces":[{"turn":[9,0,0,1]}]})"), "object/a");
   ASSERT_FALSE(bad);
   EXPECT_EQ(bad.error().code, "bundle.record");
   EXPECT_EQ(bad.error().place.path, "/pieces/0/turn");

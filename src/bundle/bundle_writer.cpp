@@ -23,18 +23,28 @@ bool goodId(const std::string& id) {
 
 const char* kindName(EntryKind kind) {
   switch (kind) {
-    case EntryKind::manifest: return "manifest";
-    case EntryKind::object: return "object";
-    case EntryKind::mesh: return "mesh";
-    case EntryKind::material: return "material";
-    case EntryKind::picture: return "picture";
-    case EntryKind::icon: return "icon";
+    case EntryKind::manifest:
+      return "manifest";
+    case EntryKind::object:
+      return "object";
+    case EntryKind::mesh:
+      return "mesh";
+    case EntryKind::material:
+      return "material";
+    case EntryKind::picture:
+      return "picture";
+    case EntryKind::icon:
+      return "icon";
   }
   return "unknown";
 }
 
 base::Status BundleWriter::add(EntryKind kind, const std::string& id, base::Bytes raw, bool compress) {
-  if (!goodId(id)) return base::Error{"bundle.bad_id", "An entry's id must be 1 to 512 printable ASCII characters: \"" + id + "\".", {}, ""};
+  if (!goodId(id))
+    return base::Error{"bundle.bad_id",
+                       "An entry's id must be 1 to 512 printable ASCII characters: \"" + id + "\".",
+                       {},
+                       ""};
   if (raw.size() > base::BundleLimits{}.entry_raw_bytes)
     return base::Error{"bundle.too_large", "The entry " + id + " is larger than a bundle may hold.", {}, ""};
   if (!items_.emplace(id, Item{kind, std::move(raw), compress}).second)
@@ -55,7 +65,9 @@ base::Result<base::Bytes> BundleWriter::finish() const {
     base::Bytes packed;  // empty when stored as it is
     Codec codec = Codec::stored;
     uint64_t offset = 0;
-    [[nodiscard]] base::ByteSpan bytes() const { return codec == Codec::stored ? base::ByteSpan(item->raw) : base::ByteSpan(packed); }
+    [[nodiscard]] base::ByteSpan bytes() const {
+      return codec == Codec::stored ? base::ByteSpan(item->raw) : base::ByteSpan(packed);
+    }
   };
   std::vector<Placed> placed;
   uint64_t id_bytes = 0;
@@ -63,8 +75,10 @@ base::Result<base::Bytes> BundleWriter::finish() const {
     Placed p{&id, &item, {}, Codec::stored, 0};
     if (item.compress && !item.raw.empty()) {
       p.packed.resize(ZSTD_compressBound(item.raw.size()));
-      const size_t n = ZSTD_compress(p.packed.data(), p.packed.size(), item.raw.data(), item.raw.size(), kZstdLevel);
-      if (ZSTD_isError(n) != 0) return base::Error{"bundle.compression", std::string("zstd: ") + ZSTD_getErrorName(n), {}, ""};
+      const size_t n =
+          ZSTD_compress(p.packed.data(), p.packed.size(), item.raw.data(), item.raw.size(), kZstdLevel);
+      if (ZSTD_isError(n) != 0)
+        return base::Error{"bundle.compression", std::string("zstd: ") + ZSTD_getErrorName(n), {}, ""};
       p.packed.resize(n);
       const bool expands_too_far = item.raw.size() / n >= base::BundleLimits{}.expansion;
       if (n < item.raw.size() && !expands_too_far) p.codec = Codec::zstd;

@@ -8,7 +8,8 @@
 namespace rakugo::bundle {
 namespace {
 
-constexpr std::array<unsigned char, 12> kIdentifier = {0xAB, 'K', 'T', 'X', ' ', '2', '0', 0xBB, '\r', '\n', 0x1A, '\n'};
+constexpr std::array<unsigned char, 12> kIdentifier = {0xAB, 'K',  'T',  'X',  ' ',  '2',
+                                                       '0',  0xBB, '\r', '\n', 0x1A, '\n'};
 constexpr uint32_t kRgba8Unorm = 37, kRgba8Srgb = 43;  // VkFormat
 constexpr uint32_t kDfdBytes = 4 + 24 + 4 * 16;
 constexpr std::string_view kWriterKey{"KTXwriter\0Rakugo\0", 17};
@@ -21,15 +22,15 @@ uint64_t levelBytes(uint32_t width, uint32_t height, uint32_t level) {
 // Khronos Data Format 1.3, basic descriptor block: RGBSDA, BT.709 primaries, four 8-bit samples.
 void writeDataFormat(base::ByteWriter& out, bool srgb) {
   out.write<uint32_t>(kDfdBytes);
-  out.write<uint32_t>(0);                      // vendor Khronos, type basic
-  out.write<uint16_t>(2);                      // version 1.3
+  out.write<uint32_t>(0);  // vendor Khronos, type basic
+  out.write<uint16_t>(2);  // version 1.3
   out.write<uint16_t>(kDfdBytes - 4);
-  out.write<uint8_t>(1);                       // RGBSDA
-  out.write<uint8_t>(1);                       // BT.709
-  out.write<uint8_t>(srgb ? 2 : 1);            // transfer
-  out.write<uint8_t>(0);                       // straight alpha
-  out.write<uint32_t>(0);                      // texel block 1x1x1x1
-  out.write<uint32_t>(4);                      // bytes in plane 0
+  out.write<uint8_t>(1);             // RGBSDA
+  out.write<uint8_t>(1);             // BT.709
+  out.write<uint8_t>(srgb ? 2 : 1);  // transfer
+  out.write<uint8_t>(0);             // straight alpha
+  out.write<uint32_t>(0);            // texel block 1x1x1x1
+  out.write<uint32_t>(4);            // bytes in plane 0
   out.write<uint32_t>(0);
   static constexpr std::array<uint8_t, 4> kChannels = {0, 1, 2, 15};
   for (uint32_t i = 0; i < 4; ++i) {
@@ -37,9 +38,9 @@ void writeDataFormat(base::ByteWriter& out, bool srgb) {
     out.write<uint16_t>(static_cast<uint16_t>(i * 8));
     out.write<uint8_t>(7);
     out.write<uint8_t>(static_cast<uint8_t>(kChannels[i] | (linear_alpha ? 0x10 : 0)));
-    out.write<uint32_t>(0);                    // sample position
-    out.write<uint32_t>(0);                    // lower
-    out.write<uint32_t>(255);                  // upper
+    out.write<uint32_t>(0);    // sample position
+    out.write<uint32_t>(0);    // lower
+    out.write<uint32_t>(255);  // upper
   }
 }
 
@@ -55,7 +56,8 @@ base::Bytes encodeKtx2(const Ktx2Picture& picture) {
   const auto count = static_cast<uint32_t>(picture.levels.size());
   base::ByteWriter out;
   out.bytes(std::as_bytes(std::span(kIdentifier)));
-  for (const uint32_t v : {picture.srgb ? kRgba8Srgb : kRgba8Unorm, 1u, picture.width, picture.height, 0u, 0u, 1u, count, 0u})
+  for (const uint32_t v :
+       {picture.srgb ? kRgba8Srgb : kRgba8Unorm, 1u, picture.width, picture.height, 0u, 0u, 1u, count, 0u})
     out.write<uint32_t>(v);
   const size_t index_at = out.size();
   out.zeros(4 * 4 + 2 * 8 + size_t{count} * 24);
@@ -87,7 +89,8 @@ base::Result<Ktx2Picture> decodeKtx2(base::ByteSpan bytes, const std::string& id
                        base::Place{id, "", static_cast<int64_t>(in.at())}, "Build the bundle again."};
   };
   const base::ByteSpan mark = in.bytes(kIdentifier.size());
-  if (mark.size() != kIdentifier.size() || !std::equal(mark.begin(), mark.end(), std::as_bytes(std::span(kIdentifier)).begin()))
+  if (mark.size() != kIdentifier.size() ||
+      !std::equal(mark.begin(), mark.end(), std::as_bytes(std::span(kIdentifier)).begin()))
     return bad("it is not KTX 2.0");
   const auto format = in.read<uint32_t>();
   const auto type_size = in.read<uint32_t>();
@@ -101,7 +104,8 @@ base::Result<Ktx2Picture> decodeKtx2(base::ByteSpan bytes, const std::string& id
   const auto scheme = in.read<uint32_t>();
   in.bytes(32);
   if (!in.ok()) return bad("it is cut off");
-  if ((format != kRgba8Srgb && format != kRgba8Unorm) || type_size != 1) return bad("its pixels are not RGBA8");
+  if ((format != kRgba8Srgb && format != kRgba8Unorm) || type_size != 1)
+    return bad("its pixels are not RGBA8");
   if (depth != 0 || layers != 0 || faces != 1 || scheme != 0) return bad("it is not one plain picture");
   const uint32_t most = base::Limits{}.picture_side;
   if (out.width == 0 || out.height == 0 || out.width > most || out.height > most) return bad("its size");
@@ -113,7 +117,8 @@ base::Result<Ktx2Picture> decodeKtx2(base::ByteSpan bytes, const std::string& id
     const auto offset = in.read<uint64_t>();
     const auto length = in.read<uint64_t>();
     const auto raw = in.read<uint64_t>();
-    if (!in.ok() || length != levelBytes(out.width, out.height, level) || raw != length) return bad("the size of a mip level");
+    if (!in.ok() || length != levelBytes(out.width, out.height, level) || raw != length)
+      return bad("the size of a mip level");
     if (offset > bytes.size() || length > bytes.size() - offset) return bad("a mip level outside the file");
     const base::ByteSpan pixels = bytes.subspan(offset, length);
     out.levels.emplace_back(pixels.begin(), pixels.end());

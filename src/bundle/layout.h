@@ -32,8 +32,8 @@ const char* kindName(EntryKind kind);
 struct Entry {
   EntryKind kind = EntryKind::manifest;
   Codec codec = Codec::stored;
-  std::string id;             ///< unique; the table is sorted by its bytes
-  uint64_t offset = 0;        ///< from the start of the file, a multiple of 64
+  std::string id;       ///< unique; the table is sorted by its bytes
+  uint64_t offset = 0;  ///< from the start of the file, a multiple of 64
   uint64_t stored_bytes = 0;
   uint64_t raw_bytes = 0;
   base::Digest raw_sha256{};

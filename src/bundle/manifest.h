@@ -19,9 +19,9 @@ struct Credit {
 struct Manifest {
   std::string mod_id, title, author, version, description;
   std::string rulebook_id, rulebook_version;
-  std::string target;                       ///< "desktop"
-  std::vector<std::string> objects;         ///< entry ids
-  std::vector<std::string> shared_assets;   ///< ids of the game's own assets that are referenced, not carried
+  std::string target;                      ///< "desktop"
+  std::vector<std::string> objects;        ///< entry ids
+  std::vector<std::string> shared_assets;  ///< ids of the game's own assets that are referenced, not carried
   std::vector<Credit> credits;
   bool operator==(const Manifest&) const = default;
 };

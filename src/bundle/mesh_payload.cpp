@@ -15,11 +15,15 @@ uint32_t indexWidth(uint32_t vertex_count) { return vertex_count <= 65'535 ? 2 :
 AttributeFormat requiredFormat(Semantic semantic) {
   switch (semantic) {
     case Semantic::position:
-    case Semantic::normal: return AttributeFormat::f32x3;
-    case Semantic::tangent: return AttributeFormat::f32x4;
+    case Semantic::normal:
+      return AttributeFormat::f32x3;
+    case Semantic::tangent:
+      return AttributeFormat::f32x4;
     case Semantic::uv0:
-    case Semantic::uv1: return AttributeFormat::f32x2;
-    case Semantic::color: return AttributeFormat::unorm8x4;
+    case Semantic::uv1:
+      return AttributeFormat::f32x2;
+    case Semantic::color:
+      return AttributeFormat::unorm8x4;
   }
   return AttributeFormat::f32x3;
 }
@@ -28,10 +32,14 @@ AttributeFormat requiredFormat(Semantic semantic) {
 
 uint32_t formatBytes(AttributeFormat format) {
   switch (format) {
-    case AttributeFormat::f32x2: return 8;
-    case AttributeFormat::f32x3: return 12;
-    case AttributeFormat::f32x4: return 16;
-    case AttributeFormat::unorm8x4: return 4;
+    case AttributeFormat::f32x2:
+      return 8;
+    case AttributeFormat::f32x3:
+      return 12;
+    case AttributeFormat::f32x4:
+      return 16;
+    case AttributeFormat::unorm8x4:
+      return 4;
   }
   return 0;
 }
@@ -96,7 +104,8 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
       if (b != std::byte{0}) return false;
     return in.ok();
   };
-  if (in.read<uint32_t>() != kMeshMagic || in.read<uint32_t>() != kMeshVersion) return bad("unknown mark or version");
+  if (in.read<uint32_t>() != kMeshMagic || in.read<uint32_t>() != kMeshVersion)
+    return bad("unknown mark or version");
   MeshPayload out;
   out.vertex_count = in.read<uint32_t>();
   out.stride = in.read<uint32_t>();
@@ -110,7 +119,8 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
   for (float& v : out.bounds_max) v = in.read<float>();
   if (!in.ok() || reserved != 0) return bad("its header");
   if (out.stride == 0 || out.stride % 4 != 0 || out.stride > 256) return bad("the size of a vertex");
-  if (attribute_count == 0 || attribute_count > 16 || uint64_t{attribute_count} * 8 > in.left()) return bad("the number of attributes");
+  if (attribute_count == 0 || attribute_count > 16 || uint64_t{attribute_count} * 8 > in.left())
+    return bad("the number of attributes");
   if (index_width != indexWidth(out.vertex_count)) return bad("the width of an index");
   if (index_count % 3 != 0) return bad("the number of indices");
 
@@ -123,7 +133,8 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
     if (semantic > 5 || format > 3) return bad("an unknown attribute");
     Attribute a{static_cast<Semantic>(semantic), static_cast<AttributeFormat>(format), offset};
     if (a.format != requiredFormat(a.semantic)) return bad("the format of an attribute");
-    if (static_cast<int>(semantic) <= last || offset < end || offset > out.stride || formatBytes(a.format) > out.stride - offset || offset % 4 != 0)
+    if (static_cast<int>(semantic) <= last || offset < end || offset > out.stride ||
+        formatBytes(a.format) > out.stride - offset || offset % 4 != 0)
       return bad("the place of an attribute");
     last = semantic;
     end = offset + formatBytes(a.format);
@@ -135,7 +146,8 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
   uint64_t covered = 0;
   for (uint32_t i = 0; i < submesh_count; ++i) {
     const Submesh s{in.read<uint32_t>(), in.read<uint32_t>(), in.read<uint32_t>()};
-    if (s.first_index != covered || s.index_count % 3 != 0 || s.material >= material_count) return bad("a submesh");
+    if (s.first_index != covered || s.index_count % 3 != 0 || s.material >= material_count)
+      return bad("a submesh");
     covered += s.index_count;
     out.submeshes.push_back(s);
   }
@@ -162,11 +174,15 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
   }
   if (!align(4) || in.left() != 0) return bad("bytes behind its end");
   for (uint64_t v = 0; v < out.vertex_count; ++v) {
-    const auto p = base::loadAt<std::array<float, 3>>(out.vertices, v * out.stride + out.attributes[0].offset);
-    if (!std::isfinite(p[0]) || !std::isfinite(p[1]) || !std::isfinite(p[2])) return bad("a position that is not a number");
+    const auto p =
+        base::loadAt<std::array<float, 3>>(out.vertices, v * out.stride + out.attributes[0].offset);
+    if (!std::isfinite(p[0]) || !std::isfinite(p[1]) || !std::isfinite(p[2]))
+      return bad("a position that is not a number");
   }
   for (int i = 0; i < 3; ++i)
-    if (!std::isfinite(out.bounds_min[static_cast<size_t>(i)]) || !std::isfinite(out.bounds_max[static_cast<size_t>(i)])) return bad("its bounds");
+    if (!std::isfinite(out.bounds_min[static_cast<size_t>(i)]) ||
+        !std::isfinite(out.bounds_max[static_cast<size_t>(i)]))
+      return bad("its bounds");
   return out;
 }
 

@@ -19,25 +19,25 @@ enum class AttributeFormat : uint16_t { f32x2 = 0, f32x3 = 1, f32x4 = 2, unorm8x
 struct Attribute {
   Semantic semantic = Semantic::position;
   AttributeFormat format = AttributeFormat::f32x3;
-  uint32_t offset = 0;   ///< inside one vertex
+  uint32_t offset = 0;  ///< inside one vertex
 };
 
 /// A run of triangles with one material.
 struct Submesh {
   uint32_t first_index = 0;
-  uint32_t index_count = 0;    ///< a multiple of 3
-  uint32_t material = 0;       ///< position in `materials`
+  uint32_t index_count = 0;  ///< a multiple of 3
+  uint32_t material = 0;     ///< position in `materials`
 };
 
 /// A decoded runtime mesh. Every index is below `vertex_count`; every float of a position is finite.
 struct MeshPayload {
   uint32_t vertex_count = 0;
-  uint32_t stride = 0;                   ///< bytes of one vertex, a multiple of 4
-  std::vector<Attribute> attributes;     ///< ascending offsets, no overlap
-  base::Bytes vertices;                  ///< vertex_count x stride
-  std::vector<uint32_t> indices;         ///< stored with 2 bytes each when vertex_count is at most 65,535
-  std::vector<Submesh> submeshes;        ///< cover the indices without gap
-  std::vector<std::string> materials;    ///< entry ids
+  uint32_t stride = 0;                 ///< bytes of one vertex, a multiple of 4
+  std::vector<Attribute> attributes;   ///< ascending offsets, no overlap
+  base::Bytes vertices;                ///< vertex_count x stride
+  std::vector<uint32_t> indices;       ///< stored with 2 bytes each when vertex_count is at most 65,535
+  std::vector<Submesh> submeshes;      ///< cover the indices without gap
+  std::vector<std::string> materials;  ///< entry ids
   std::array<float, 3> bounds_min{0, 0, 0}, bounds_max{0, 0, 0};
 
   [[nodiscard]] const Attribute* find(Semantic semantic) const;

@@ -40,7 +40,8 @@ base::Result<T> decode(base::ByteSpan bytes, const std::string& file, const Read
   return out;
 }
 
-Json placement(const std::string& name, const std::array<float, 3>& position, const std::array<float, 4>& turn) {
+Json placement(const std::string& name, const std::array<float, 3>& position,
+               const std::array<float, 4>& turn) {
   Json out = Json::object();
   out["name"] = name;
   out["position"] = numbers(position);
@@ -51,7 +52,8 @@ Json placement(const std::string& name, const std::array<float, 3>& position, co
 void readTurn(JsonFields& in, std::array<float, 4>& turn) {
   readNumbers(in, "turn", turn);
   const float length = turn[0] * turn[0] + turn[1] * turn[1] + turn[2] * turn[2] + turn[3] * turn[3];
-  if (!(std::abs(length - 1) < 1e-2F)) in.complain("bundle.record", "A turn must be a unit quaternion.", "turn");
+  if (!(std::abs(length - 1) < 1e-2F))
+    in.complain("bundle.record", "A turn must be a unit quaternion.", "turn");
 }
 
 base::Bytes toBytes(const Json& json) {
@@ -65,14 +67,19 @@ base::Bytes toBytes(const Json& json) {
 base::Bytes encodeManifest(const Manifest& m) {
   Json out = Json::object();
   out["format"] = 1;
-  out["mod"] = Json{{"id", m.mod_id}, {"title", m.title}, {"author", m.author}, {"version", m.version}, {"description", m.description}};
+  out["mod"] = Json{{"id", m.mod_id},
+                    {"title", m.title},
+                    {"author", m.author},
+                    {"version", m.version},
+                    {"description", m.description}};
   out["rulebook"] = Json{{"id", m.rulebook_id}, {"version", m.rulebook_version}};
   out["target"] = m.target;
   out["objects"] = m.objects;
   out["shared_assets"] = m.shared_assets;
   out["credits"] = Json::array();
   for (const Credit& c : m.credits)
-    out["credits"].push_back(Json{{"work", c.work}, {"author", c.author}, {"licence", c.licence}, {"address", c.address}});
+    out["credits"].push_back(
+        Json{{"work", c.work}, {"author", c.author}, {"licence", c.licence}, {"address", c.address}});
   return toBytes(out);
 }
 
@@ -165,8 +172,11 @@ base::Bytes encodeMaterial(const MaterialRecord& r) {
   out["alpha_cutoff"] = r.alpha_cutoff;
   out["double_sided"] = r.double_sided;
   out["filter"] = r.filter;
-  out["pictures"] = Json{{"base_color", r.base_color_picture}, {"metallic_roughness", r.metallic_roughness_picture},
-                         {"normal", r.normal_picture}, {"occlusion", r.occlusion_picture}, {"emissive", r.emissive_picture}};
+  out["pictures"] = Json{{"base_color", r.base_color_picture},
+                         {"metallic_roughness", r.metallic_roughness_picture},
+                         {"normal", r.normal_picture},
+                         {"occlusion", r.occlusion_picture},
+                         {"emissive", r.emissive_picture}};
   return toBytes(out);
 }
 
@@ -186,7 +196,8 @@ base::Result<MaterialRecord> decodeMaterial(base::ByteSpan bytes, const std::str
     r.alpha_cutoff = static_cast<float>(in.number("alpha_cutoff", 0.5));
     r.double_sided = in.flag("double_sided");
     r.filter = in.text("filter", "linear");
-    if (r.filter != "linear" && r.filter != "nearest") in.complain("bundle.record", "filter must be linear or nearest.", "filter");
+    if (r.filter != "linear" && r.filter != "nearest")
+      in.complain("bundle.record", "filter must be linear or nearest.", "filter");
     if (auto pictures = in.object("pictures")) {
       r.base_color_picture = pictures->text("base_color");
       r.metallic_roughness_picture = pictures->text("metallic_roughness");

@@ -1,4 +1,5 @@
-// The JSON records a game reads beside meshes and pictures: objects and materials. docs/bundle-format.md section 6.
+// The JSON records a game reads beside meshes and pictures: objects and materials. docs/bundle-format.md
+// section 6.
 #pragma once
 
 #include <array>
@@ -15,9 +16,9 @@ namespace rakugo::bundle {
 /// One piece of an object. Placement is in the game's space and units.
 struct ObjectPiece {
   std::string name;
-  std::string mesh;                                ///< entry id, or empty for a bare node
+  std::string mesh;  ///< entry id, or empty for a bare node
   std::array<float, 3> position{0, 0, 0};
-  std::array<float, 4> turn{0, 0, 0, 1};           ///< unit quaternion x y z w
+  std::array<float, 4> turn{0, 0, 0, 1};  ///< unit quaternion x y z w
   std::array<float, 3> scale{1, 1, 1};
 };
 
@@ -30,31 +31,34 @@ struct ObjectPoint {
 
 /// A thing the game can place.
 struct ObjectRecord {
-  std::string id;            ///< unique in the mod
-  std::string kind;          ///< a kind of the rulebook
+  std::string id;    ///< unique in the mod
+  std::string kind;  ///< a kind of the rulebook
   std::string name;
-  base::Json card = base::Json::object();   ///< the kind's typed fields
+  base::Json card = base::Json::object();  ///< the kind's typed fields
   std::vector<ObjectPiece> pieces;
   std::vector<ObjectPoint> points;
-  std::string icon;          ///< entry id or empty
+  std::string icon;  ///< entry id or empty
   std::array<float, 3> bounds_min{0, 0, 0}, bounds_max{0, 0, 0};
 };
 
-/// Metallic-roughness material (as in the glTF 2.0 specification, section 3.9), with the role the game acts on.
+/// Metallic-roughness material (as in the glTF 2.0 specification, section 3.9), with the role the game acts
+/// on.
 struct MaterialRecord {
   std::string name;
-  std::string role;                        ///< a role of the rulebook, or empty
+  std::string role;  ///< a role of the rulebook, or empty
   std::array<float, 4> base_color{1, 1, 1, 1};
   float metallic = 1, roughness = 1;
   std::array<float, 3> emissive{0, 0, 0};
   float normal_scale = 1, occlusion_strength = 1;
-  std::string alpha = "opaque";            ///< opaque | mask | blend
+  std::string alpha = "opaque";  ///< opaque | mask | blend
   float alpha_cutoff = 0.5F;
   bool double_sided = false;
-  std::string filter = "linear";           ///< linear | nearest
-  std::string base_color_picture, metallic_roughness_picture, normal_picture, occlusion_picture, emissive_picture;
+  std::string filter = "linear";  ///< linear | nearest
+  std::string base_color_picture, metallic_roughness_picture, normal_picture, occlusion_picture,
+      emissive_picture;
   [[nodiscard]] std::array<std::string, 5> pictures() const {
-    return {base_color_picture, metallic_roughness_picture, normal_picture, occlusion_picture, emissive_picture};
+    return {base_color_picture, metallic_roughness_picture, normal_picture, occlusion_picture,
+            emissive_picture};
   }
 };
 

@@ -6,7 +6,9 @@
 
 namespace rakugo::check {
 
-const char* severityName(Severity severity) { return severity == Severity::stops ? "stops" : severity == Severity::shows ? "shows" : "tidy"; }
+const char* severityName(Severity severity) {
+  return severity == Severity::stops ? "stops" : severity == Severity::shows ? "shows" : "tidy";
+}
 
 std::string FindingPlace::text() const {
   std::string out;
@@ -26,40 +28,87 @@ std::string FindingPlace::text() const {
 const std::vector<CheckRow>& checkTable() {
   using S = Severity;
   static const std::vector<CheckRow> kTable = {
-      {"source.unreadable", S::stops, "A source cannot be read", "Without its source a model cannot be prepared or built.", "Fetch or export the file again and take it in anew.", checkSourceReadable},
-      {"source.changed", S::shows, "A source's copy was changed", "What is built may differ from what its author made, and a step may meet other parts.", "Take the file in again as a new version.", checkSourceChanged},
-      {"step.misses", S::shows, "A step no longer finds what it names", "The step does nothing, so what it cured is wrong again.", "Choose another part in its sentence, or switch it off.", checkStepFits},
-      {"object.none", S::stops, "The mod holds no object", "The game finds nothing to load.", "Make an object from a model.", checkObjects},
-      {"object.kind", S::stops, "An object's kind is not in the rulebook", "The game does not know what to do with it and refuses it.", "Choose a kind of the rulebook.", checkObjectKind},
-      {"object.pieces", S::stops, "An object has no model", "The game would place an invisible thing.", "Choose a model for it.", checkObjectPieces},
-      {"file.missing", S::stops, "A file that is named does not exist", "The build cannot take in what is not there.", "Put the file back, or change the name.", checkFileMissing},
-      {"mesh.no_triangles", S::stops, "A model has no triangles", "The game would load an invisible thing.", "Check what the steps dropped, or export the model again.", checkNoTriangles},
-      {"mesh.not_finite", S::stops, "Vertices that are not numbers", "A single such vertex makes the thing flicker, vanish, or crash the game.", "Mend it in the modelling program and take the new version in.", checkNotFinite},
-      {"mesh.triangles", S::stops, "More triangles than the game takes", "The game refuses meshes beyond its budget.", "Drop parts, or simplify the model.", checkTriangleLimit},
-      {"mesh.vertices", S::stops, "More vertices than the game takes", "The game refuses meshes beyond its budget.", "Drop parts, or simplify the model.", checkVertexLimit},
-      {"size.unit", S::shows, "Lengths look like another unit", "The thing appears a hundred times too large or too small.", "Read lengths in the unit they were made in.", checkUnit},
-      {"size.range", S::shows, "Size outside the kind's range", "The thing looks like a toy or a giant beside everything else.", "Scale it.", checkSize},
-      {"axes.differ", S::shows, "Up and forward are not the game's", "The thing lies on its side or looks the wrong way.", "Turn it to the game's axes.", checkAxes},
-      {"axes.facing", S::shows, "Looks the other way than the game's own example", "The thing is placed with its back to where it should face.", "Turn it.", checkFacing},
-      {"origin.place", S::shows, "The origin is not where the kind wants it", "The thing floats, sinks, or turns about the wrong place.", "Move the origin.", checkOrigin},
-      {"placement.not_baked", S::shows, "Placement is not in the mesh", "The game ignores or doubles what parts carry beside their mesh: sizes and directions come out wrong.", "Bake position, turn and scale.", checkBaked},
-      {"mesh.normals", S::shows, "Normals are missing", "The surface looks black or flat in the light.", "Make them from the faces.", checkNormals},
-      {"mesh.uvs", S::shows, "A picture but no UVs", "The surface shows one single colour of its picture.", "Unwrap the mesh in the modelling program.", checkUvs},
-      {"picture.missing", S::shows, "A picture is missing", "The surface is plain white in the game.", "Take the picture from the file that is there, or put it beside the model.", checkPictureMissing},
-      {"picture.damaged", S::shows, "A picture cannot be read", "The surface is plain white in the game.", "Save the picture again as PNG.", checkPictureDamaged},
-      {"picture.size", S::tidy, "A picture larger or odder than the game wants", "The build makes it smaller; fine detail is lost in a way you did not choose.", "Save it in a size the game takes.", checkPictureSize},
-      {"role.missing", S::shows, "A role the kind needs is given to no material", "The game does not find the surface it wants to paint or light.", "Give the role to the right material.", checkRoles},
-      {"role.unknown", S::shows, "A role the kind does not have", "The game ignores it.", "Choose a role of the kind.", checkRoleUnknown},
-      {"point.missing", S::shows, "An attachment point is missing", "What the game hangs there appears at the origin, or not at all.", "Place the point.", checkPoints},
-      {"field.empty", S::shows, "A field of the card is empty", "The game shows a blank, or falls back to a default.", "Fill it in.", checkFieldEmpty},
-      {"field.limits", S::stops, "A field of the card is outside its limits", "The game refuses the object.", "Bring it inside its limits.", checkFieldLimits},
-      {"icon.missing", S::shows, "The icon is missing", "The shop shows an empty frame.", "Take it in the bench.", checkIconMissing},
-      {"icon.size", S::shows, "The icon has the wrong size", "The shop shows it blurred or cut.", "Take it in the bench.", checkIconSize},
-      {"part.stray", S::tidy, "Cameras, lights or empties left behind", "They are carried along for nothing, and some games trip over them.", "Drop them.", checkStray},
-      {"mesh.degenerate", S::tidy, "Triangles without a surface", "They cost work, draw nothing, and can flicker.", "Remove them.", checkDegenerate},
-      {"file.unused", S::tidy, "A file that nothing uses", "It is not shipped, but it makes the mod harder to keep.", "Remove it from the folder.", checkFileUnused},
-      {"rulebook.version", S::tidy, "The mod follows another version of the rulebook", "Rules may have changed since the mod was made.", "Adopt the present version and look through the findings.", checkRulebookVersion},
-      {"mod.card", S::tidy, "The mod's own card is not complete", "Players do not see who made the mod.", "Fill it in.", checkModCard},
+      {"source.unreadable", S::stops, "A source cannot be read",
+       "Without its source a model cannot be prepared or built.",
+       "Fetch or export the file again and take it in anew.", checkSourceReadable},
+      {"source.changed", S::shows, "A source's copy was changed",
+       "What is built may differ from what its author made, and a step may meet other parts.",
+       "Take the file in again as a new version.", checkSourceChanged},
+      {"step.misses", S::shows, "A step no longer finds what it names",
+       "The step does nothing, so what it cured is wrong again.",
+       "Choose another part in its sentence, or switch it off.", checkStepFits},
+      {"object.none", S::stops, "The mod holds no object", "The game finds nothing to load.",
+       "Make an object from a model.", checkObjects},
+      {"object.kind", S::stops, "An object's kind is not in the rulebook",
+       "The game does not know what to do with it and refuses it.", "Choose a kind of the rulebook.",
+       checkObjectKind},
+      {"object.pieces", S::stops, "An object has no model", "The game would place an invisible thing.",
+       "Choose a model for it.", checkObjectPieces},
+      {"file.missing", S::stops, "A file that is named does not exist",
+       "The build cannot take in what is not there.", "Put the file back, or change the name.",
+       checkFileMissing},
+      {"mesh.no_triangles", S::stops, "A model has no triangles", "The game would load an invisible thing.",
+       "Check what the steps dropped, or export the model again.", checkNoTriangles},
+      {"mesh.not_finite", S::stops, "Vertices that are not numbers",
+       "A single such vertex makes the thing flicker, vanish, or crash the game.",
+       "Mend it in the modelling program and take the new version in.", checkNotFinite},
+      {"mesh.triangles", S::stops, "More triangles than the game takes",
+       "The game refuses meshes beyond its budget.", "Drop parts, or simplify the model.",
+       checkTriangleLimit},
+      {"mesh.vertices", S::stops, "More vertices than the game takes",
+       "The game refuses meshes beyond its budget.", "Drop parts, or simplify the model.", checkVertexLimit},
+      {"size.unit", S::shows, "Lengths look like another unit",
+       "The thing appears a hundred times too large or too small.",
+       "Read lengths in the unit they were made in.", checkUnit},
+      {"size.range", S::shows, "Size outside the kind's range",
+       "The thing looks like a toy or a giant beside everything else.", "Scale it.", checkSize},
+      {"axes.differ", S::shows, "Up and forward are not the game's",
+       "The thing lies on its side or looks the wrong way.", "Turn it to the game's axes.", checkAxes},
+      {"axes.facing", S::shows, "Looks the other way than the game's own example",
+       "The thing is placed with its back to where it should face.", "Turn it.", checkFacing},
+      {"origin.place", S::shows, "The origin is not where the kind wants it",
+       "The thing floats, sinks, or turns about the wrong place.", "Move the origin.", checkOrigin},
+      {"placement.not_baked", S::shows, "Placement is not in the mesh",
+       "The game ignores or doubles what parts carry beside their mesh: sizes and directions come out wrong.",
+       "Bake position, turn and scale.", checkBaked},
+      {"mesh.normals", S::shows, "Normals are missing", "The surface looks black or flat in the light.",
+       "Make them from the faces.", checkNormals},
+      {"mesh.uvs", S::shows, "A picture but no UVs", "The surface shows one single colour of its picture.",
+       "Unwrap the mesh in the modelling program.", checkUvs},
+      {"picture.missing", S::shows, "A picture is missing", "The surface is plain white in the game.",
+       "Take the picture from the file that is there, or put it beside the model.", checkPictureMissing},
+      {"picture.damaged", S::shows, "A picture cannot be read", "The surface is plain white in the game.",
+       "Save the picture again as PNG.", checkPictureDamaged},
+      {"picture.size", S::tidy, "A picture larger or odder than the game wants",
+       "The build makes it smaller; fine detail is lost in a way you did not choose.",
+       "Save it in a size the game takes.", checkPictureSize},
+      {"role.missing", S::shows, "A role the kind needs is given to no material",
+       "The game does not find the surface it wants to paint or light.",
+       "Give the role to the right material.", checkRoles},
+      {"role.unknown", S::shows, "A role the kind does not have", "The game ignores it.",
+       "Choose a role of the kind.", checkRoleUnknown},
+      {"point.missing", S::shows, "An attachment point is missing",
+       "What the game hangs there appears at the origin, or not at all.", "Place the point.", checkPoints},
+      {"field.empty", S::shows, "A field of the card is empty",
+       "The game shows a blank, or falls back to a default.", "Fill it in.", checkFieldEmpty},
+      {"field.limits", S::stops, "A field of the card is outside its limits", "The game refuses the object.",
+       "Bring it inside its limits.", checkFieldLimits},
+      {"icon.missing", S::shows, "The icon is missing", "The shop shows an empty frame.",
+       "Take it in the bench.", checkIconMissing},
+      {"icon.size", S::shows, "The icon has the wrong size", "The shop shows it blurred or cut.",
+       "Take it in the bench.", checkIconSize},
+      {"part.stray", S::tidy, "Cameras, lights or empties left behind",
+       "They are carried along for nothing, and some games trip over them.", "Drop them.", checkStray},
+      {"mesh.degenerate", S::tidy, "Triangles without a surface",
+       "They cost work, draw nothing, and can flicker.", "Remove them.", checkDegenerate},
+      {"file.unused", S::tidy, "A file that nothing uses",
+       "It is not shipped, but it makes the mod harder to keep.", "Remove it from the folder.",
+       checkFileUnused},
+      {"rulebook.version", S::tidy, "The mod follows another version of the rulebook",
+       "Rules may have changed since the mod was made.",
+       "Adopt the present version and look through the findings.", checkRulebookVersion},
+      {"mod.card", S::tidy, "The mod's own card is not complete", "Players do not see who made the mod.",
+       "Fill it in.", checkModCard},
   };
   return kTable;
 }
@@ -67,18 +116,22 @@ const std::vector<CheckRow>& checkTable() {
 std::vector<Finding> runChecks(const Context& context) {
   std::vector<Finding> out;
   for (const CheckRow& row : checkTable()) row.run(context, row, out);
-  std::stable_sort(out.begin(), out.end(), [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
+  std::stable_sort(out.begin(), out.end(),
+                   [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
   return out;
 }
 
 std::string checksDocument() {
   std::string out =
-      "# Checks\n\nGenerated from the table in `src/check/check_table.cpp` by `rakugo-tool checks --markdown`; a test compares the two.\n\n"
-      "Severity says what happens in the game: `stops` (will not load or crashes), `shows` (players see it), `tidy` (wasteful or risky later).\n"
+      "# Checks\n\nGenerated from the table in `src/check/check_table.cpp` by `rakugo-tool checks "
+      "--markdown`; a test compares the two.\n\n"
+      "Severity says what happens in the game: `stops` (will not load or crashes), `shows` (players see it), "
+      "`tidy` (wasteful or risky later).\n"
       "A rulebook may give its own reason for a check (`reasons`).\n\n"
       "| id | severity | what | why it matters | cure |\n| --- | --- | --- | --- | --- |\n";
   for (const CheckRow& row : checkTable())
-    out += std::string("| `") + row.id + "` | " + severityName(row.severity) + " | " + row.title + " | " + row.reason + " | " + row.cure + " |\n";
+    out += std::string("| `") + row.id + "` | " + severityName(row.severity) + " | " + row.title + " | " +
+           row.reason + " | " + row.cure + " |\n";
   return out;
 }
 
@@ -93,7 +146,8 @@ Finding begin(const Context& context, const CheckRow& row, std::string sentence)
   return f;
 }
 
-void eachModel(const Context& context, const std::function<void(const std::string&, const mod::ModelDoc&, const ModelState&)>& body) {
+void eachModel(const Context& context,
+               const std::function<void(const std::string&, const mod::ModelDoc&, const ModelState&)>& body) {
   for (const auto& [name, doc] : context.mod->models) {
     const auto state = context.models.find(name);
     if (state != context.models.end() && state->second.prepared.model) body(name, doc, state->second);
@@ -103,7 +157,8 @@ void eachModel(const Context& context, const std::function<void(const std::strin
 Mend stepMend(const std::string& model, const std::string& kind, base::Json values, std::string label) {
   return {std::move(label), [model, kind, values = std::move(values)](mod::ModState& state) {
             const auto doc = state.models.find(model);
-            if (doc != state.models.end()) prepare::insertByRank(doc->second, prepare::makeStep(doc->second, kind, values));
+            if (doc != state.models.end())
+              prepare::insertByRank(doc->second, prepare::makeStep(doc->second, kind, values));
           }};
 }
 

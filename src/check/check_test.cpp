@@ -14,7 +14,8 @@ namespace fs = std::filesystem;
 using base::Json;
 
 std::shared_ptr<const rulebook::Rulebook> kelpwick() {
-  static const auto kBook = std::make_shared<const rulebook::Rulebook>(std::move(rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")).value());
+  static const auto kBook = std::make_shared<const rulebook::Rulebook>(
+      std::move(rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")).value());
   return kBook;
 }
 
@@ -24,7 +25,8 @@ class CheckTest : public testing::Test {
   void SetUp() override { open("lamplight"); }
   void TearDown() override { fs::remove_all(root_); }
   void open(const char* name) {
-    root_ = fs::temp_directory_path() / ("rakugo-check-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+    root_ = fs::temp_directory_path() / ("rakugo-check-" + std::to_string(::getpid()) +
+                                         testing::UnitTest::GetInstance()->current_test_info()->name());
     fs::remove_all(root_);
     fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name, root_, fs::copy_options::recursive);
     fs::remove_all(root_ / "build");
@@ -40,7 +42,8 @@ class CheckTest : public testing::Test {
     for (const Finding& f : x->findings) out.push_back(f.check);
     return out;
   }
-  // Exactly this finding, with a place and a reason; its first mend, if there is one, removes it and brings no other.
+  // Exactly this finding, with a place and a reason; its first mend, if there is one, removes it and brings
+  // no other.
   void expectOnly(const std::string& id, bool mends) {
     auto x = examine();
     ASSERT_EQ(x->findings.size(), 1u) << testing::PrintToString(ids());
@@ -56,14 +59,17 @@ class CheckTest : public testing::Test {
   // Replaces the source's model by a changed one.
   void changeSource(const std::function<void(scene::Model&)>& change) {
     const fs::path path = root_ / "sources/quay-lamp/quay_lamp.glb";
-    auto read = formats::readModel(*base::readFile(path), "x.glb", [](const std::string&) { return base::Result<base::Bytes>(base::Error{"x", "x", {}, ""}); });
+    auto read = formats::readModel(*base::readFile(path), "x.glb", [](const std::string&) {
+      return base::Result<base::Bytes>(base::Error{"x", "x", {}, ""});
+    });
     change(read->model);
     ASSERT_TRUE(base::writeFileAtomic(path, formats::writeGlb(read->model)));
     for (mod::SourceFile& f : state_.sources["quay-lamp"].files) f.sha256.clear();
   }
   void removeStep(const char* kind) {
     auto& steps = state_.models["quay-lamp"].steps;
-    const auto at = std::find_if(steps.begin(), steps.end(), [&](const mod::StepDoc& s) { return s.kind == kind; });
+    const auto at =
+        std::find_if(steps.begin(), steps.end(), [&](const mod::StepDoc& s) { return s.kind == kind; });
     ASSERT_NE(at, steps.end());
     steps.erase(at);
   }
@@ -78,7 +84,9 @@ TEST_F(CheckTest, TheFinishedModIsClean) { EXPECT_THAT(ids(), testing::IsEmpty()
 
 TEST_F(CheckTest, TheUnpreparedModHasEveryFaultItsMakerLeft) {
   open("first-lamp");
-  EXPECT_THAT(ids(), testing::UnorderedElementsAre("size.unit", "axes.differ", "origin.place", "placement.not_baked", "picture.missing", "role.missing", "field.empty", "field.empty", "field.empty", "field.empty",
+  EXPECT_THAT(ids(), testing::UnorderedElementsAre("size.unit", "axes.differ", "origin.place",
+                                                   "placement.not_baked", "picture.missing", "role.missing",
+                                                   "field.empty", "field.empty", "field.empty", "field.empty",
                                                    "field.empty", "icon.missing", "part.stray"));
 }
 
@@ -86,7 +94,8 @@ TEST_F(CheckTest, MendingAllThatCanBeMendedLeavesWhatOnlyAPersonKnows) {
   open("first-lamp");
   for (int i = 0; i < 40; ++i) {
     const auto x = examine();
-    const auto next = std::find_if(x->findings.begin(), x->findings.end(), [](const Finding& f) { return !f.mends.empty(); });
+    const auto next = std::find_if(x->findings.begin(), x->findings.end(),
+                                   [](const Finding& f) { return !f.mends.empty(); });
     if (next == x->findings.end()) break;
     // The lens has a name without a meaning: of the ways offered, a person picks the right one.
     const Mend* mend = &next->mends[0];
@@ -121,7 +130,8 @@ TEST_F(CheckTest, SizeBeyondTheBandIsMendedByScaling) {
 TEST_F(CheckTest, AxesAreTurnedTheRightWayRound) {
   removeStep("turn");
   const auto x = examine();
-  const auto at = std::find_if(x->findings.begin(), x->findings.end(), [](const Finding& f) { return f.check == "axes.differ"; });
+  const auto at = std::find_if(x->findings.begin(), x->findings.end(),
+                               [](const Finding& f) { return f.check == "axes.differ"; });
   ASSERT_NE(at, x->findings.end());
   EXPECT_EQ(at->mends[0].label, "Turn so that the −Z side faces forward");
   at->mends[0].apply(state_);
@@ -166,7 +176,8 @@ TEST_F(CheckTest, DegenerateTrianglesAreRemoved) {
 }
 
 TEST_F(CheckTest, NotANumberStops) {
-  changeSource([](scene::Model& m) { m.editMesh(scene::MeshIndex(0)).primitives[0].positions[3].y = std::nanf(""); });
+  changeSource(
+      [](scene::Model& m) { m.editMesh(scene::MeshIndex(0)).primitives[0].positions[3].y = std::nanf(""); });
   const auto x = examine();
   ASSERT_GE(x->findings.size(), 1u);
   EXPECT_EQ(x->findings[0].check, "mesh.not_finite");
@@ -200,7 +211,8 @@ TEST_F(CheckTest, PictureDamagedAndPictureTooLarge) {
   book_ = book;
   EXPECT_THAT(ids(), testing::ElementsAre("picture.size", "picture.size"));
   book->picture_max_side = 0;
-  ASSERT_TRUE(base::writeFileAtomic(root_ / "sources/quay-lamp/textures/hemp.png", std::string_view("no picture")));
+  ASSERT_TRUE(
+      base::writeFileAtomic(root_ / "sources/quay-lamp/textures/hemp.png", std::string_view("no picture")));
   for (mod::SourceFile& f : state_.sources["quay-lamp"].files) f.sha256.clear();
   expectOnly("picture.damaged", false);
 }
@@ -264,7 +276,8 @@ TEST_F(CheckTest, IconMissingWrongOrNamedAndNotThere) {
   state_.objects["quay-lamp"].icon.clear();
   EXPECT_THAT(ids(), testing::UnorderedElementsAre("icon.missing", "file.unused"));
   state_.objects["quay-lamp"].icon = "icons/quay-lamp.png";
-  state_.icons["icons/quay-lamp.png"] = std::make_shared<const base::Bytes>(formats::encodePng({64, 64, base::Bytes(64 * 64 * 4)}));
+  state_.icons["icons/quay-lamp.png"] =
+      std::make_shared<const base::Bytes>(formats::encodePng({64, 64, base::Bytes(64 * 64 * 4)}));
   expectOnly("icon.size", false);
 }
 
@@ -280,7 +293,8 @@ TEST_F(CheckTest, SourceUnreadableAndSourceChanged) {
   const fs::path path = root_ / "sources/quay-lamp/textures/hemp.png";
   ASSERT_TRUE(base::writeFileAtomic(path, *base::readFile(root_ / "sources/quay-lamp/textures/brass.png")));
   expectOnly("source.changed", false);
-  ASSERT_TRUE(base::writeFileAtomic(root_ / "sources/quay-lamp/quay_lamp.glb", std::string_view("glTF nonsense")));
+  ASSERT_TRUE(
+      base::writeFileAtomic(root_ / "sources/quay-lamp/quay_lamp.glb", std::string_view("glTF nonsense")));
   EXPECT_THAT(ids(), testing::Contains("source.unreadable"));
   EXPECT_EQ(examine()->count(Severity::stops), 1u);
 }
@@ -322,7 +336,8 @@ TEST(CheckTable, IdsAreUniqueAndTheDocumentIsCurrent) {
   for (const CheckRow& row : checkTable()) EXPECT_TRUE(seen.insert(row.id).second) << row.id;
   const auto document = base::readFile(fs::path(RAKUGO_SOURCE_DIR) / "docs/checks.md");
   ASSERT_TRUE(document);
-  EXPECT_EQ(base::asText(*document), checksDocument()) << "run: rakugo-tool checks --markdown > docs/checks.md";
+  EXPECT_EQ(base::asText(*document), checksDocument())
+      << "run: rakugo-tool checks --markdown > docs/checks.md";
 }
 
 }  // namespace

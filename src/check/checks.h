@@ -45,12 +45,14 @@ void checkModCard(const Context&, const CheckRow&, Findings&);
 /// A finding of that row about a model, with the rulebook's reason where it has one.
 Finding begin(const Context& context, const CheckRow& row, std::string sentence);
 /// Calls body(name, doc, state) for every model whose source could be read.
-void eachModel(const Context& context, const std::function<void(const std::string&, const mod::ModelDoc&, const ModelState&)>& body);
+void eachModel(const Context& context,
+               const std::function<void(const std::string&, const mod::ModelDoc&, const ModelState&)>& body);
 /// A mend that adds a step by rank.
 Mend stepMend(const std::string& model, const std::string& kind, base::Json values, std::string label);
 /// The same, but changing the first enabled step of that kind when there is one.
 Mend stepOrEditMend(const std::string& model, const std::string& kind, base::Json values, std::string label);
-/// Extents along the game's forward, side and up, in metres. Before a turn the source's own axes stand for the game's.
+/// Extents along the game's forward, side and up, in metres. Before a turn the source's own axes stand for
+/// the game's.
 glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book);
 
 }  // namespace rakugo::check

@@ -21,7 +21,8 @@ void eachPrimitive(const scene::Model& model, const Body& body) {
   for (const auto i : scene::reachedNodes(model)) {
     const scene::Node& node = model.node(i);
     if (!node.mesh.valid()) continue;
-    for (const scene::Primitive& p : model.mesh(node.mesh).primitives) body(i, p, node.skin.valid() ? glm::mat4(1) : world[i.value()]);
+    for (const scene::Primitive& p : model.mesh(node.mesh).primitives)
+      body(i, p, node.skin.valid() ? glm::mat4(1) : world[i.value()]);
   }
 }
 
@@ -31,7 +32,9 @@ void placeIn(Finding& f, const std::string& model, const scene::Model& m, scene:
   if (part.valid()) f.place.part = m.node(part).key;
 }
 
-std::string partName(const scene::Model& m, scene::NodeIndex part) { return m.node(part).name.empty() ? m.node(part).key : m.node(part).name; }
+std::string partName(const scene::Model& m, scene::NodeIndex part) {
+  return m.node(part).name.empty() ? m.node(part).key : m.node(part).name;
+}
 
 // One finding for a fault that is counted over parts.
 struct Tally {
@@ -51,13 +54,16 @@ struct Tally {
   }
 };
 
-void checkBudget(const Context& context, const CheckRow& row, Findings& out, int64_t rulebook::Kind::*limit, uint64_t scene::Counts::*count, const char* one, const char* many) {
+void checkBudget(const Context& context, const CheckRow& row, Findings& out, int64_t rulebook::Kind::*limit,
+                 uint64_t scene::Counts::*count, const char* one, const char* many) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     if (state.kind == nullptr || state.kind->*limit <= 0) return;
     const scene::Counts counts = scene::countsOf(*state.prepared.model);
     const auto most = static_cast<uint64_t>(state.kind->*limit);
     if (counts.*count <= most) return;
-    Finding f = begin(context, row, name + " has " + countText(counts.*count, one, many) + "; a " + base::lowerAscii(state.kind->title) + " may have " + base::groupedText(most) + ".");
+    Finding f = begin(context, row,
+                      name + " has " + countText(counts.*count, one, many) + "; a " +
+                          base::lowerAscii(state.kind->title) + " may have " + base::groupedText(most) + ".");
     f.measured = base::groupedText(counts.*count);
     f.expected = "at most " + base::groupedText(most);
     placeIn(f, name, *state.prepared.model, {});
@@ -68,11 +74,13 @@ void checkBudget(const Context& context, const CheckRow& row, Findings& out, int
 }  // namespace
 
 void checkTriangleLimit(const Context& context, const CheckRow& row, Findings& out) {
-  checkBudget(context, row, out, &rulebook::Kind::max_triangles, &scene::Counts::triangles, "triangle", "triangles");
+  checkBudget(context, row, out, &rulebook::Kind::max_triangles, &scene::Counts::triangles, "triangle",
+              "triangles");
 }
 
 void checkVertexLimit(const Context& context, const CheckRow& row, Findings& out) {
-  checkBudget(context, row, out, &rulebook::Kind::max_vertices, &scene::Counts::vertices, "vertex", "vertices");
+  checkBudget(context, row, out, &rulebook::Kind::max_vertices, &scene::Counts::vertices, "vertex",
+              "vertices");
 }
 
 void checkNoTriangles(const Context& context, const CheckRow& row, Findings& out) {
@@ -92,7 +100,9 @@ void checkNotFinite(const Context& context, const CheckRow& row, Findings& out) 
       tally.add(model, part, geometry::nonFiniteVertices(p.positions).size());
     });
     if (tally.count == 0) return;
-    Finding f = begin(context, row, countText(tally.count, "vertex", "vertices") + " of " + base::listText(tally.parts) + (tally.count == 1 ? " is" : " are") + " not a number.");
+    Finding f = begin(context, row,
+                      countText(tally.count, "vertex", "vertices") + " of " + base::listText(tally.parts) +
+                          (tally.count == 1 ? " is" : " are") + " not a number.");
     f.measured = base::groupedText(tally.count);
     f.expected = "none";
     placeIn(f, name, model, tally.first);
@@ -110,7 +120,9 @@ void checkDegenerate(const Context& context, const CheckRow& row, Findings& out)
       for (const uint32_t t : bad) tally.mark(glm::vec3(world * glm::vec4(p.positions[p.indices[3 * t]], 1)));
     });
     if (tally.count == 0) return;
-    Finding f = begin(context, row, countText(tally.count, "triangle", "triangles") + " of " + base::listText(tally.parts) + (tally.count == 1 ? " has" : " have") + " no surface.");
+    Finding f = begin(context, row,
+                      countText(tally.count, "triangle", "triangles") + " of " + base::listText(tally.parts) +
+                          (tally.count == 1 ? " has" : " have") + " no surface.");
     f.measured = base::groupedText(tally.count);
     f.expected = "none";
     placeIn(f, name, model, tally.first);
@@ -131,7 +143,9 @@ void checkNormals(const Context& context, const CheckRow& row, Findings& out) {
         tally.add(model, part, geometry::nonFiniteVertices(p.normals).size());
     });
     if (tally.count == 0) return;
-    Finding f = begin(context, row, countText(tally.count, "vertex", "vertices") + " of " + base::listText(tally.parts) + (tally.count == 1 ? " has" : " have") + " no normal.");
+    Finding f = begin(context, row,
+                      countText(tally.count, "vertex", "vertices") + " of " + base::listText(tally.parts) +
+                          (tally.count == 1 ? " has" : " have") + " no normal.");
     f.measured = base::groupedText(tally.count);
     f.expected = "none";
     placeIn(f, name, model, tally.first);
@@ -149,8 +163,13 @@ void checkUvs(const Context& context, const CheckRow& row, Findings& out) {
       const scene::Material& material = model.materials[p.material.value()];
       for (const scene::TextureSlot& slot : scene::kTextureSlots) {
         const scene::TextureUse& use = material.*slot.use;
-        if (!use.image.valid() || p.uvs[use.uv_set].size() == p.positions.size() || !told.insert(part.value()).second) continue;
-        Finding f = begin(context, row, partName(model, part) + " has no UVs" + (use.uv_set == 1 ? " in its second set" : "") + ", and its material " + material.name + " shows a picture (" + slot.name + ").");
+        if (!use.image.valid() || p.uvs[use.uv_set].size() == p.positions.size() ||
+            !told.insert(part.value()).second)
+          continue;
+        Finding f =
+            begin(context, row,
+                  partName(model, part) + " has no UVs" + (use.uv_set == 1 ? " in its second set" : "") +
+                      ", and its material " + material.name + " shows a picture (" + slot.name + ").");
         placeIn(f, name, model, part);
         f.place.material = material.key;
         out.push_back(std::move(f));
@@ -180,23 +199,27 @@ void checkStray(const Context& context, const CheckRow& row, Findings& out) {
       if (draws[i.value()] || !parent_draws) continue;
       if (!first.valid()) first = i;
       keys.push_back(node.key);
-      names.push_back(partName(model, i) + (node.camera ? " (camera)" : node.light ? " (light)" : " (empty)"));
+      names.push_back(partName(model, i) + (node.camera  ? " (camera)"
+                                            : node.light ? " (light)"
+                                                         : " (empty)"));
     }
     if (names.empty()) return;
-    Finding f = begin(context, row, base::listText(names) + (names.size() == 1 ? " draws" : " draw") + " nothing.");
+    Finding f =
+        begin(context, row, base::listText(names) + (names.size() == 1 ? " draws" : " draw") + " nothing.");
     f.measured = countText(names.size(), "part", "parts");
     f.expected = "none";
     placeIn(f, name, model, first);
-    f.mends.push_back({"Drop " + base::listText(names, 2), [name, keys](mod::ModState& mod) {
-                         const auto doc = mod.models.find(name);
-                         if (doc == mod.models.end()) return;
-                         for (mod::StepDoc& step : doc->second.steps)
-                           if (step.kind == "drop" && step.enabled && step.values["parts"].is_array()) {
-                             for (const Json& key : keys) step.values["parts"].push_back(key);
-                             return;
-                           }
-                         prepare::insertByRank(doc->second, prepare::makeStep(doc->second, "drop", Json{{"parts", keys}}));
-                       }});
+    f.mends.push_back(
+        {"Drop " + base::listText(names, 2), [name, keys](mod::ModState& mod) {
+           const auto doc = mod.models.find(name);
+           if (doc == mod.models.end()) return;
+           for (mod::StepDoc& step : doc->second.steps)
+             if (step.kind == "drop" && step.enabled && step.values["parts"].is_array()) {
+               for (const Json& key : keys) step.values["parts"].push_back(key);
+               return;
+             }
+           prepare::insertByRank(doc->second, prepare::makeStep(doc->second, "drop", Json{{"parts", keys}}));
+         }});
     out.push_back(std::move(f));
   });
 }

@@ -12,7 +12,8 @@ namespace {
 using base::Json;
 
 bool fileThere(const Context& context, const std::string& path) {
-  return context.mod->icons.count(path) != 0 || std::binary_search(context.files.begin(), context.files.end(), path);
+  return context.mod->icons.count(path) != 0 ||
+         std::binary_search(context.files.begin(), context.files.end(), path);
 }
 
 // Calls body(name, doc, kind) for every object whose kind the rulebook has.
@@ -39,13 +40,18 @@ std::string limitFault(const rulebook::Field& field, const Json& value, std::str
       if (!value.is_string()) return expected = "a text", "is not a text";
       // Characters, not bytes: continuation bytes of UTF-8 do not count.
       const auto text = value.get<std::string>();
-      const auto length = std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; });
+      const auto length = std::count_if(
+          text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; });
       expected = "at most " + std::to_string(field.max_length) + " characters";
-      return field.max_length > 0 && length > field.max_length ? "has " + std::to_string(length) + " characters" : "";
+      return field.max_length > 0 && length > field.max_length
+                 ? "has " + std::to_string(length) + " characters"
+                 : "";
     }
     case FieldType::number:
     case FieldType::integer: {
-      if (!value.is_number() || (field.type == FieldType::integer && !value.is_number_integer())) return expected = field.type == FieldType::integer ? "a whole number" : "a number", "is not " + expected;
+      if (!value.is_number() || (field.type == FieldType::integer && !value.is_number_integer()))
+        return expected = field.type == FieldType::integer ? "a whole number" : "a number",
+               "is not " + expected;
       const auto n = value.get<double>();
       if (field.min && field.max)
         expected = base::numberText(*field.min) + " to " + base::numberText(*field.max) + unit;
@@ -58,10 +64,12 @@ std::string limitFault(const rulebook::Field& field, const Json& value, std::str
     }
     case FieldType::choice: {
       expected = "one of " + base::listText(field.choices, 12);
-      const bool good = value.is_string() && std::find(field.choices.begin(), field.choices.end(), value.get<std::string>()) != field.choices.end();
+      const bool good = value.is_string() && std::find(field.choices.begin(), field.choices.end(),
+                                                       value.get<std::string>()) != field.choices.end();
       return good ? "" : "is none of the choices";
     }
-    case FieldType::flag: return value.is_boolean() ? "" : (expected = "yes or no", "is neither yes nor no");
+    case FieldType::flag:
+      return value.is_boolean() ? "" : (expected = "yes or no", "is neither yes nor no");
   }
   return {};
 }
@@ -80,7 +88,8 @@ Json withinLimits(const rulebook::Field& field, const Json& value) {
 
 Mend fieldMend(const std::string& object, const std::string& field, Json value, const std::string& label) {
   return {label, [object, field, value = std::move(value)](mod::ModState& mod) {
-            if (const auto doc = mod.objects.find(object); doc != mod.objects.end()) doc->second.card[field] = value;
+            if (const auto doc = mod.objects.find(object); doc != mod.objects.end())
+              doc->second.card[field] = value;
           }};
 }
 
@@ -92,7 +101,8 @@ std::string valueText(const Json& value) {
 }
 
 // Where the rulebook proposes to put a point, in the model's space.
-std::optional<glm::vec3> proposedPlace(const Context& context, const ModelState& state, const rulebook::Point& point) {
+std::optional<glm::vec3> proposedPlace(const Context& context, const ModelState& state,
+                                       const rulebook::Point& point) {
   const scene::Model& model = *state.prepared.model;
   const auto world = scene::worldMatrices(model);
   if (!point.propose_role.empty()) {
@@ -100,7 +110,8 @@ std::optional<glm::vec3> proposedPlace(const Context& context, const ModelState&
     for (const auto i : scene::reachedNodes(model)) {
       if (!model.node(i).mesh.valid()) continue;
       for (const auto& p : model.mesh(model.node(i).mesh).primitives)
-        if (p.material.valid() && model.materials[p.material.value()].role == point.propose_role) box.add(geometry::boundsOf(p.positions, world[i.value()]));
+        if (p.material.valid() && model.materials[p.material.value()].role == point.propose_role)
+          box.add(geometry::boundsOf(p.positions, world[i.value()]));
     }
     if (!box.empty()) return box.center();
     if (point.propose_at.empty()) return std::nullopt;
@@ -119,9 +130,11 @@ std::optional<glm::vec3> proposedPlace(const Context& context, const ModelState&
 void checkSourceReadable(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, state] : context.sources) {
     if (!state.error) continue;
-    Finding f = begin(context, row, state.error->message + (state.error->cure.empty() ? "" : " " + state.error->cure));
+    Finding f = begin(context, row,
+                      state.error->message + (state.error->cure.empty() ? "" : " " + state.error->cure));
     f.place.source = name;
-    f.place.document = "sources/" + name + (state.error->place.path.empty() ? "" : " " + state.error->place.path);
+    f.place.document =
+        "sources/" + name + (state.error->place.path.empty() ? "" : " " + state.error->place.path);
     out.push_back(std::move(f));
   }
 }
@@ -129,7 +142,8 @@ void checkSourceReadable(const Context& context, const CheckRow& row, Findings& 
 void checkSourceChanged(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, state] : context.sources)
     for (const std::string& file : state.changed_files) {
-      Finding f = begin(context, row, file + " in the source " + name + " is not the file that was taken in.");
+      Finding f =
+          begin(context, row, file + " in the source " + name + " is not the file that was taken in.");
       f.place.source = name;
       f.place.document = "sources/" + name + "/" + file;
       out.push_back(std::move(f));
@@ -140,8 +154,11 @@ void checkStepFits(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
     for (size_t i = 0; i < doc.steps.size(); ++i) {
       const prepare::StepOutcome& outcome = state.prepared.outcomes[i];
-      if (outcome.state == prepare::StepState::good || outcome.state == prepare::StepState::off || outcome.misses.empty()) continue;
-      Finding f = begin(context, row, "Step " + std::to_string(i + 1) + " of " + name + ": " + outcome.misses.front());
+      if (outcome.state == prepare::StepState::good || outcome.state == prepare::StepState::off ||
+          outcome.misses.empty())
+        continue;
+      Finding f = begin(context, row,
+                        "Step " + std::to_string(i + 1) + " of " + name + ": " + outcome.misses.front());
       f.place.model = name;
       f.place.step = doc.steps[i].id;
       f.place.document = "models/" + name + ".model.json";
@@ -163,7 +180,8 @@ void checkObjects(const Context& context, const CheckRow& row, Findings& out) {
   if (context.book->kinds.size() == 1)
     for (const auto& [model, doc] : context.mod->models) {
       const std::string kind = context.book->kinds[0].id;
-      f.mends.push_back({"Make a " + base::lowerAscii(context.book->kinds[0].title) + " from " + model, [model = model, kind](mod::ModState& mod) {
+      f.mends.push_back({"Make a " + base::lowerAscii(context.book->kinds[0].title) + " from " + model,
+                         [model = model, kind](mod::ModState& mod) {
                            mod::ObjectDoc object;
                            object.kind = kind;
                            object.pieces.push_back({model, model, {0, 0, 0}, {0, 0, 0, 1}});
@@ -176,18 +194,25 @@ void checkObjects(const Context& context, const CheckRow& row, Findings& out) {
 void checkObjectKind(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects)
     if (context.book->findKind(doc.kind) == nullptr)
-      out.push_back(about(context, row, name, name + " is a \"" + base::presentable(doc.kind, 40) + "\", which " + context.book->title + " does not know."));
+      out.push_back(about(context, row, name,
+                          name + " is a \"" + base::presentable(doc.kind, 40) + "\", which " +
+                              context.book->title + " does not know."));
 }
 
 void checkObjectPieces(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects) {
     if (doc.pieces.empty()) out.push_back(about(context, row, name, name + " is made of no model."));
     for (const mod::PieceDoc& piece : doc.pieces)
-      if (context.mod->models.count(piece.model) == 0) out.push_back(about(context, row, name, name + " is made of the model \"" + base::presentable(piece.model, 60) + "\", which the mod does not have."));
+      if (context.mod->models.count(piece.model) == 0)
+        out.push_back(about(context, row, name,
+                            name + " is made of the model \"" + base::presentable(piece.model, 60) +
+                                "\", which the mod does not have."));
   }
   for (const auto& [name, doc] : context.mod->models)
     if (context.mod->sources.count(doc.source) == 0) {
-      Finding f = begin(context, row, "The model " + name + " comes from the source \"" + base::presentable(doc.source, 60) + "\", which the mod does not have.");
+      Finding f = begin(context, row,
+                        "The model " + name + " comes from the source \"" +
+                            base::presentable(doc.source, 60) + "\", which the mod does not have.");
       f.place.model = name;
       f.place.document = "models/" + name + ".model.json";
       out.push_back(std::move(f));
@@ -203,12 +228,18 @@ void checkFieldEmpty(const Context& context, const CheckRow& row, Findings& out)
     }
     for (const rulebook::Field& field : kind.fields) {
       if (!field.required) continue;
-      const bool there = doc.card.contains(field.id) && !(doc.card[field.id].is_string() && doc.card[field.id].get<std::string>().empty()) && !doc.card[field.id].is_null();
+      const bool there = doc.card.contains(field.id) &&
+                         !(doc.card[field.id].is_string() && doc.card[field.id].get<std::string>().empty()) &&
+                         !doc.card[field.id].is_null();
       if (there) continue;
-      Finding f = about(context, row, name, "The field " + field.title + " of " + name + " is empty." + (field.help.empty() ? "" : " " + field.help));
+      Finding f = about(context, row, name,
+                        "The field " + field.title + " of " + name + " is empty." +
+                            (field.help.empty() ? "" : " " + field.help));
       f.measured = "empty";
       f.place.field = field.id;
-      if (!field.default_value.is_null()) f.mends.push_back(fieldMend(name, field.id, field.default_value, "Set it to " + valueText(field.default_value)));
+      if (!field.default_value.is_null())
+        f.mends.push_back(
+            fieldMend(name, field.id, field.default_value, "Set it to " + valueText(field.default_value)));
       out.push_back(std::move(f));
     }
   });
@@ -223,11 +254,14 @@ void checkFieldLimits(const Context& context, const CheckRow& row, Findings& out
       std::string expected;
       const std::string fault = limitFault(field, value, expected);
       if (fault.empty()) continue;
-      Finding f = about(context, row, name, "The field " + field.title + " of " + name + " " + fault + "; it takes " + expected + ".");
+      Finding f =
+          about(context, row, name,
+                "The field " + field.title + " of " + name + " " + fault + "; it takes " + expected + ".");
       f.measured = base::presentable(valueText(value), 60);
       f.expected = expected;
       f.place.field = field.id;
-      if (const Json better = withinLimits(field, value); !better.is_null()) f.mends.push_back(fieldMend(name, field.id, better, "Set it to " + valueText(better)));
+      if (const Json better = withinLimits(field, value); !better.is_null())
+        f.mends.push_back(fieldMend(name, field.id, better, "Set it to " + valueText(better)));
       out.push_back(std::move(f));
     }
   });
@@ -238,9 +272,14 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
     if (state.kind == nullptr) return;
     const auto object = context.mod->objects.find(state.object);
     for (const rulebook::Point& point : state.kind->points) {
-      if (!point.required || (object != context.mod->objects.end() && !point.when.holds(object->second.card))) continue;
-      if (std::any_of(doc.points.begin(), doc.points.end(), [&](const mod::PointDoc& p) { return p.id == point.id; })) continue;
-      Finding f = begin(context, row, name + " has no attachment point " + base::lowerAscii(point.title) + "." + (point.help.empty() ? "" : " " + point.help));
+      if (!point.required || (object != context.mod->objects.end() && !point.when.holds(object->second.card)))
+        continue;
+      if (std::any_of(doc.points.begin(), doc.points.end(),
+                      [&](const mod::PointDoc& p) { return p.id == point.id; }))
+        continue;
+      Finding f = begin(context, row,
+                        name + " has no attachment point " + base::lowerAscii(point.title) + "." +
+                            (point.help.empty() ? "" : " " + point.help));
       f.expected = point.title;
       f.place.model = name;
       f.place.point = point.id;
@@ -248,10 +287,17 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
       if (const auto place = proposedPlace(context, state, point)) {
         f.place.marks_m = {*place};
         const glm::vec3 at = glm::round(*place * 1000.0F) / 1000.0F;
-        f.mends.push_back({"Place it at " + base::numberText(at.x, 2) + ", " + base::numberText(at.y, 2) + ", " + base::numberText(at.z, 2) + " m", [name, id = point.id, at](mod::ModState& mod) {
+        f.mends.push_back({"Place it at " + base::numberText(at.x, 2) + ", " + base::numberText(at.y, 2) +
+                               ", " + base::numberText(at.z, 2) + " m",
+                           [name, id = point.id, at](mod::ModState& mod) {
                              if (const auto found = mod.models.find(name); found != mod.models.end())
-                               // Through a float's three decimals, so that the file reads 1.234 and not 1.23399996.
-                               found->second.points.push_back({id, {std::round(at.x * 1000.0) / 1000, std::round(at.y * 1000.0) / 1000, std::round(at.z * 1000.0) / 1000}, {0, 0, 0, 1}});
+                               // Through a float's three decimals, so that the file reads 1.234 and
+                               // not 1.23399996.
+                               found->second.points.push_back(
+                                   {id,
+                                    {std::round(at.x * 1000.0) / 1000, std::round(at.y * 1000.0) / 1000,
+                                     std::round(at.z * 1000.0) / 1000},
+                                    {0, 0, 0, 1}});
                            }});
       }
       out.push_back(std::move(f));
@@ -262,7 +308,10 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
 void checkIconMissing(const Context& context, const CheckRow& row, Findings& out) {
   eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
     if (kind.icon_width == 0 || !doc.icon.empty()) return;
-    Finding f = about(context, row, name, name + " has no icon; " + context.book->title + " shows one of " + std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height) + " pixels.");
+    Finding f =
+        about(context, row, name,
+              name + " has no icon; " + context.book->title + " shows one of " +
+                  std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height) + " pixels.");
     f.expected = std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height);
     f.place.field = "icon";
     out.push_back(std::move(f));
@@ -274,10 +323,14 @@ void checkIconSize(const Context& context, const CheckRow& row, Findings& out) {
     const auto icon = context.mod->icons.find(doc.icon);
     if (kind.icon_width == 0 || doc.icon.empty() || icon == context.mod->icons.end()) return;
     const auto info = formats::pictureInfo(*icon->second, doc.icon);
-    if (info && info->format == "PNG" && info->width == kind.icon_width && info->height == kind.icon_height) return;
-    Finding f = about(context, row, name, !info ? "The icon " + doc.icon + ": " + info.error().message
-                                                : "The icon of " + name + " is a " + info->format + " of " + std::to_string(info->width) + " × " + std::to_string(info->height) + " pixels; it must be a PNG of " +
-                                                      std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height) + ".");
+    if (info && info->format == "PNG" && info->width == kind.icon_width && info->height == kind.icon_height)
+      return;
+    Finding f =
+        about(context, row, name,
+              !info ? "The icon " + doc.icon + ": " + info.error().message
+                    : "The icon of " + name + " is a " + info->format + " of " + std::to_string(info->width) +
+                          " × " + std::to_string(info->height) + " pixels; it must be a PNG of " +
+                          std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height) + ".");
     if (info) f.measured = std::to_string(info->width) + " × " + std::to_string(info->height);
     f.expected = std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height);
     f.place.field = "icon";
@@ -310,15 +363,20 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
   for (const std::string& file : context.files) {
     const std::string leaf = file.substr(file.rfind('/') == std::string::npos ? 0 : file.rfind('/') + 1);
     // Hidden files and a read-me belong to the person, not to the mod.
-    if (used.count(file) != 0 || leaf.front() == '.' || base::lowerAscii(leaf).rfind("readme", 0) == 0 || base::lowerAscii(leaf).rfind("licen", 0) == 0) continue;
+    if (used.count(file) != 0 || leaf.front() == '.' || base::lowerAscii(leaf).rfind("readme", 0) == 0 ||
+        base::lowerAscii(leaf).rfind("licen", 0) == 0)
+      continue;
     Finding f = begin(context, row, "Nothing uses " + file + ".");
     f.place.document = file;
     out.push_back(std::move(f));
   }
-  for (const auto& [name, doc] : context.mod->models) {
-    const bool named = std::any_of(context.mod->objects.begin(), context.mod->objects.end(), [&](const auto& o) {
-      return std::any_of(o.second.pieces.begin(), o.second.pieces.end(), [&](const mod::PieceDoc& p) { return p.model == name; });
-    });
+  for (const auto& entry : context.mod->models) {
+    const std::string& name = entry.first;
+    const bool named =
+        std::any_of(context.mod->objects.begin(), context.mod->objects.end(), [&](const auto& o) {
+          return std::any_of(o.second.pieces.begin(), o.second.pieces.end(),
+                             [&](const mod::PieceDoc& p) { return p.model == name; });
+        });
     if (named || context.mod->objects.empty()) continue;
     Finding f = begin(context, row, "No object uses the model " + name + ".");
     f.place.model = name;
@@ -329,11 +387,17 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
 
 void checkRulebookVersion(const Context& context, const CheckRow& row, Findings& out) {
   if (context.mod->card.rulebook_version == context.book->version) return;
-  Finding f = begin(context, row, "The mod follows version " + (context.mod->card.rulebook_version.empty() ? "?" : context.mod->card.rulebook_version) + " of " + context.book->title + "; the present one is " + context.book->version + ".");
+  Finding f =
+      begin(context, row,
+            "The mod follows version " +
+                (context.mod->card.rulebook_version.empty() ? "?" : context.mod->card.rulebook_version) +
+                " of " + context.book->title + "; the present one is " + context.book->version + ".");
   f.measured = context.mod->card.rulebook_version;
   f.expected = context.book->version;
   f.place.document = "mod.json";
-  f.mends.push_back({"Adopt version " + context.book->version, [version = context.book->version](mod::ModState& mod) { mod.card.rulebook_version = version; }});
+  f.mends.push_back(
+      {"Adopt version " + context.book->version,
+       [version = context.book->version](mod::ModState& mod) { mod.card.rulebook_version = version; }});
   out.push_back(std::move(f));
 }
 

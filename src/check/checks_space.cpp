@@ -14,12 +14,17 @@ namespace {
 using base::Json;
 using base::lengthText;
 
-std::array<std::optional<rulebook::Band>, 3> bandsOf(const rulebook::Kind& kind) { return {kind.length_m, kind.width_m, kind.height_m}; }
+std::array<std::optional<rulebook::Band>, 3> bandsOf(const rulebook::Kind& kind) {
+  return {kind.length_m, kind.width_m, kind.height_m};
+}
 constexpr std::array<const char*, 3> kExtentNames = {"length", "width", "height"};
 
-std::string bandText(const rulebook::Band& band) { return lengthText(band.min) + " to " + lengthText(band.max); }
+std::string bandText(const rulebook::Band& band) {
+  return lengthText(band.min) + " to " + lengthText(band.max);
+}
 
-// How far a size is from its bands: 0 inside; otherwise the largest |log10| of the ratio to the nearest limit.
+// How far a size is from its bands: 0 inside; otherwise the largest |log10| of the ratio to the nearest
+// limit.
 double misfit(glm::dvec3 extents, const rulebook::Kind& kind) {
   double worst = 0;
   const auto bands = bandsOf(kind);
@@ -32,8 +37,10 @@ double misfit(glm::dvec3 extents, const rulebook::Kind& kind) {
   return worst;
 }
 
-// The unit whose reading brings the size into the kind's bands, when the present one is off by more than threefold.
-const prepare::LengthUnit* betterUnit(const scene::Model& model, const rulebook::Kind& kind, const rulebook::Rulebook& book) {
+// The unit whose reading brings the size into the kind's bands, when the present one is off by more than
+// threefold.
+const prepare::LengthUnit* betterUnit(const scene::Model& model, const rulebook::Kind& kind,
+                                      const rulebook::Rulebook& book) {
   const glm::dvec3 extents = gameExtents(model, book);
   if (misfit(extents, kind) < std::log10(3.0)) return nullptr;
   const prepare::LengthUnit* best = nullptr;
@@ -56,7 +63,8 @@ struct FacingGuess {
   double likeness = 0, present = 0;
 };
 
-// Compares the model under the four quarter turns about up with the kind's ghost. `up` and `forward` are the model's.
+// Compares the model under the four quarter turns about up with the kind's ghost. `up` and `forward` are the
+// model's.
 std::optional<FacingGuess> guessFacing(const Context& context, const ModelState& state) {
   const auto ghost = context.ghosts.find(state.kind->id);
   if (ghost == context.ghosts.end() || !ghost->second.model) return std::nullopt;
@@ -65,21 +73,23 @@ std::optional<FacingGuess> guessFacing(const Context& context, const ModelState&
   const geometry::Axis up = model.frame.turned ? book.up : model.frame.up;
   const geometry::Axis present = model.frame.turned ? book.forward : model.frame.forward;
 
-  // Both are laid into one cube: origin at the middle of the footprint's base, half side = the larger half extent,
-  // so that a different size does not count as a different shape.
+  // Both are laid into one cube: origin at the middle of the footprint's base, half side = the larger half
+  // extent, so that a different size does not count as a different shape.
   const auto fill = [&](const scene::Model& m, const glm::mat3& turn) {
     geometry::Bounds box;
     const auto world = scene::worldMatrices(m);
     for (const auto i : scene::reachedNodes(m)) {
       if (!m.node(i).mesh.valid()) continue;
-      for (const auto& p : m.mesh(m.node(i).mesh).primitives) box.add(geometry::boundsOf(p.positions, glm::mat4(turn) * world[i.value()]));
+      for (const auto& p : m.mesh(m.node(i).mesh).primitives)
+        box.add(geometry::boundsOf(p.positions, glm::mat4(turn) * world[i.value()]));
     }
     geometry::Occupancy out;
     const glm::vec3 size = box.size();
     const float half = std::max({size.x, size.y, size.z}) * 0.5F;
     for (const auto i : scene::reachedNodes(m)) {
       if (!m.node(i).mesh.valid()) continue;
-      for (const auto& p : m.mesh(m.node(i).mesh).primitives) out.add(p.positions, p.indices, glm::mat4(turn) * world[i.value()], box.center(), half);
+      for (const auto& p : m.mesh(m.node(i).mesh).primitives)
+        out.add(p.positions, p.indices, glm::mat4(turn) * world[i.value()], box.center(), half);
     }
     out.normalize();
     return out;
@@ -88,7 +98,8 @@ std::optional<FacingGuess> guessFacing(const Context& context, const ModelState&
   FacingGuess best{present, -1, 0};
   for (const geometry::Axis forward : geometry::kAxes) {
     if (geometry::parallel(forward, up)) continue;
-    const double likeness = geometry::Occupancy::likeness(wanted, fill(model, geometry::quarterTurn(forward, up, book.forward, book.up)));
+    const double likeness = geometry::Occupancy::likeness(
+        wanted, fill(model, geometry::quarterTurn(forward, up, book.forward, book.up)));
     if (forward == present) best.present = likeness;
     if (likeness > best.likeness) best.likeness = likeness, best.forward = forward;
   }
@@ -112,13 +123,16 @@ void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
     if (unit == nullptr) return;
     const double factor = unit->metres / model.frame.read_unit_m;
     const glm::dvec3 extents = gameExtents(model, *context.book);
-    Finding f = begin(context, row, "The lengths look like " + std::string(unit->title) + ": " + name + " is " + lengthText(extents.z) + " high, and " +
-                                        lengthText(extents.z * factor) + " when read so.");
+    Finding f =
+        begin(context, row,
+              "The lengths look like " + std::string(unit->title) + ": " + name + " is " +
+                  lengthText(extents.z) + " high, and " + lengthText(extents.z * factor) + " when read so.");
     f.measured = lengthText(extents.z);
     f.expected = state.kind->height_m ? bandText(*state.kind->height_m) : std::string(unit->title);
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
-    f.mends.push_back(stepOrEditMend(name, "read_lengths", Json{{"unit", unit->id}}, "Read lengths as " + std::string(unit->title)));
+    f.mends.push_back(stepOrEditMend(name, "read_lengths", Json{{"unit", unit->id}},
+                                     "Read lengths as " + std::string(unit->title)));
     out.push_back(std::move(f));
   });
 }
@@ -126,14 +140,18 @@ void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
 void checkSize(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     // A wrong unit explains the size; it is told once.
-    if (state.kind == nullptr || betterUnit(*state.prepared.model, *state.kind, *context.book) != nullptr) return;
+    if (state.kind == nullptr || betterUnit(*state.prepared.model, *state.kind, *context.book) != nullptr)
+      return;
     const glm::dvec3 extents = gameExtents(*state.prepared.model, *context.book);
     const auto bands = bandsOf(*state.kind);
     for (int i = 0; i < 3; ++i) {
       const auto& band = bands[static_cast<size_t>(i)];
-      if (!band || extents[i] <= 0 || (extents[i] <= band->max * 1.0005 && extents[i] >= band->min * 0.9995)) continue;
+      if (!band || extents[i] <= 0 || (extents[i] <= band->max * 1.0005 && extents[i] >= band->min * 0.9995))
+        continue;
       const char* what = kExtentNames[static_cast<size_t>(i)];
-      Finding f = begin(context, row, "The " + std::string(what) + " of " + name + " is " + lengthText(extents[i]) + "; a " + base::lowerAscii(state.kind->title) + " is " + bandText(*band) + ".");
+      Finding f = begin(context, row,
+                        "The " + std::string(what) + " of " + name + " is " + lengthText(extents[i]) +
+                            "; a " + base::lowerAscii(state.kind->title) + " is " + bandText(*band) + ".");
       f.measured = lengthText(extents[i]);
       f.expected = bandText(*band);
       f.place.model = name;
@@ -143,7 +161,9 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
       double factor = target / extents[i];
       const double grain = std::pow(10.0, std::floor(std::log10(factor)) - 2);
       factor = (extents[i] > band->max ? std::floor(factor / grain) : std::ceil(factor / grain)) * grain;
-      if (misfit(extents * factor, *state.kind) < 1e-9) f.mends.push_back(stepMend(name, "scale", Json{{"factor", factor}}, "Scale everything by " + base::numberText(factor, 5)));
+      if (misfit(extents * factor, *state.kind) < 1e-9)
+        f.mends.push_back(stepMend(name, "scale", Json{{"factor", factor}},
+                                   "Scale everything by " + base::numberText(factor, 5)));
       out.push_back(std::move(f));
     }
   });
@@ -154,7 +174,10 @@ void checkAxes(const Context& context, const CheckRow& row, Findings& out) {
     const scene::Frame& frame = state.prepared.model->frame;
     const rulebook::Rulebook& book = *context.book;
     if (frame.turned || (frame.up == book.up && frame.forward == book.forward)) return;
-    Finding f = begin(context, row, name + " has " + sideName(frame.up) + " up and " + sideName(frame.forward) + " forward; " + book.title + " has " + sideName(book.up) + " up and " + sideName(book.forward) + " forward.");
+    Finding f = begin(context, row,
+                      name + " has " + sideName(frame.up) + " up and " + sideName(frame.forward) +
+                          " forward; " + book.title + " has " + sideName(book.up) + " up and " +
+                          sideName(book.forward) + " forward.");
     f.measured = sideName(frame.up) + " up, " + sideName(frame.forward) + " forward";
     f.expected = sideName(book.up) + " up, " + sideName(book.forward) + " forward";
     f.place.model = name;
@@ -162,8 +185,9 @@ void checkAxes(const Context& context, const CheckRow& row, Findings& out) {
     geometry::Axis forward = frame.forward;
     if (state.kind != nullptr)
       if (const auto guess = guessFacing(context, state)) forward = guess->forward;
-    f.mends.push_back(stepOrEditMend(name, "turn", Json{{"forward", geometry::axisName(forward)}, {"up", geometry::axisName(frame.up)}},
-                                     "Turn so that the " + sideName(forward) + " side faces forward"));
+    f.mends.push_back(stepOrEditMend(
+        name, "turn", Json{{"forward", geometry::axisName(forward)}, {"up", geometry::axisName(frame.up)}},
+        "Turn so that the " + sideName(forward) + " side faces forward"));
     out.push_back(std::move(f));
   });
 }
@@ -174,7 +198,10 @@ void checkFacing(const Context& context, const CheckRow& row, Findings& out) {
     if (state.kind == nullptr || !frame.turned) return;
     const auto guess = guessFacing(context, state);
     if (!guess || guess->forward == context.book->forward) return;
-    Finding f = begin(context, row, name + " looks to its " + sideName(guess->forward) + " side; " + state.kind->ghost_title + " looks forward (" + sideName(context.book->forward) + ").");
+    Finding f =
+        begin(context, row,
+              name + " looks to its " + sideName(guess->forward) + " side; " + state.kind->ghost_title +
+                  " looks forward (" + sideName(context.book->forward) + ").");
     f.measured = base::numberText(guess->present * 100, 0) + " % alike";
     f.expected = base::numberText(guess->likeness * 100, 0) + " % alike when turned";
     f.place.model = name;
@@ -184,11 +211,15 @@ void checkFacing(const Context& context, const CheckRow& row, Findings& out) {
       const mod::StepDoc& step = doc.steps[i];
       if (step.kind != "turn" || !step.enabled) continue;
       f.place.step = step.id;
-      const auto old_forward = geometry::axisFromName(step.values.value("forward", "")), old_up = geometry::axisFromName(step.values.value("up", ""));
+      const auto old_forward = geometry::axisFromName(step.values.value("forward", "")),
+                 old_up = geometry::axisFromName(step.values.value("up", ""));
       if (!old_forward || !old_up) break;
-      const glm::mat3 turn = geometry::quarterTurn(*old_forward, *old_up, context.book->forward, context.book->up);
-      const geometry::Axis forward = geometry::nearestAxis(glm::transpose(turn) * geometry::axisVector(guess->forward));
-      f.mends.push_back(stepOrEditMend(name, "turn", Json{{"forward", geometry::axisName(forward)}}, "Turn so that the " + sideName(forward) + " side faces forward"));
+      const glm::mat3 turn =
+          geometry::quarterTurn(*old_forward, *old_up, context.book->forward, context.book->up);
+      const geometry::Axis forward =
+          geometry::nearestAxis(glm::transpose(turn) * geometry::axisVector(guess->forward));
+      f.mends.push_back(stepOrEditMend(name, "turn", Json{{"forward", geometry::axisName(forward)}},
+                                       "Turn so that the " + sideName(forward) + " side faces forward"));
       break;
     }
     out.push_back(std::move(f));
@@ -209,13 +240,17 @@ void checkOrigin(const Context& context, const CheckRow& row, Findings& out) {
     if (off <= state.kind->origin_tolerance_m) return;
     const char* where = floor ? "the centre of the floor" : "the centre";
     const float below = glm::dot(wanted, up);
-    Finding f = begin(context, row, "The origin of " + name + " is " + lengthText(off) + " from " + where + (floor && std::abs(below) > off * 0.7F ? below < 0 ? "; it sinks." : "; it floats." : "."));
+    Finding f =
+        begin(context, row,
+              "The origin of " + name + " is " + lengthText(off) + " from " + where +
+                  (floor && std::abs(below) > off * 0.7F ? below < 0 ? "; it sinks." : "; it floats." : "."));
     f.measured = lengthText(off) + " off";
     f.expected = where;
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
     f.place.marks_m = {wanted, glm::vec3(0)};
-    f.mends.push_back(stepOrEditMend(name, "origin", Json{{"to", floor ? "floor_centre" : "centre"}}, "Put the origin at " + std::string(where)));
+    f.mends.push_back(stepOrEditMend(name, "origin", Json{{"to", floor ? "floor_centre" : "centre"}},
+                                     "Put the origin at " + std::string(where)));
     out.push_back(std::move(f));
   });
 }
@@ -233,10 +268,14 @@ void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
       if (names.empty()) first_key = node.key;
       names.push_back(node.name.empty() ? node.key : node.name);
       const glm::vec3 s = glm::abs(node.local.scale);
-      if (uneven.empty() && std::max({s.x, s.y, s.z}) > std::min({s.x, s.y, s.z}) * 1.001F) uneven = names.back();
+      if (uneven.empty() && std::max({s.x, s.y, s.z}) > std::min({s.x, s.y, s.z}) * 1.001F)
+        uneven = names.back();
     }
     if (names.empty()) return;
-    Finding f = begin(context, row, base::listText(names) + (names.size() == 1 ? " carries" : " carry") + " placement beside the mesh" + (uneven.empty() ? "." : "; " + uneven + " is scaled unevenly."));
+    Finding f = begin(context, row,
+                      base::listText(names) + (names.size() == 1 ? " carries" : " carry") +
+                          " placement beside the mesh" +
+                          (uneven.empty() ? "." : "; " + uneven + " is scaled unevenly."));
     f.measured = base::countText(names.size(), "part", "parts");
     f.expected = "none";
     f.place.model = name;
@@ -245,8 +284,10 @@ void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
     f.mends.push_back({"Bake position, turn and scale", [name](mod::ModState& mod) {
                          const auto doc = mod.models.find(name);
                          if (doc == mod.models.end()) return;
-                         // An origin step before the bake moved roots; baking must come after every step that moves parts.
-                         std::erase_if(doc->second.steps, [](const mod::StepDoc& s) { return s.kind == "bake"; });
+                         // An origin step before the bake moved roots; baking must come after every step that
+                         // moves parts.
+                         std::erase_if(doc->second.steps,
+                                       [](const mod::StepDoc& s) { return s.kind == "bake"; });
                          prepare::insertByRank(doc->second, prepare::makeStep(doc->second, "bake"));
                        }});
     out.push_back(std::move(f));

@@ -33,17 +33,22 @@ void eachShownPicture(const scene::Model& model, const Body& body) {
   for (const uint32_t m : usedMaterials(model))
     for (const scene::TextureSlot& slot : scene::kTextureSlots) {
       const scene::TextureUse& use = model.materials[m].*slot.use;
-      if (use.image.valid() && told.insert(use.image.value()).second) body(use.image.value(), model.materials[m]);
+      if (use.image.valid() && told.insert(use.image.value()).second)
+        body(use.image.value(), model.materials[m]);
     }
 }
 
-std::string pictureName(const scene::Image& image) { return !image.uri.empty() ? image.uri : !image.name.empty() ? image.name : "an embedded picture"; }
+std::string pictureName(const scene::Image& image) {
+  return !image.uri.empty() ? image.uri : !image.name.empty() ? image.name : "an embedded picture";
+}
 
 bool powerOfTwo(uint32_t n) { return n != 0 && (n & (n - 1)) == 0; }
 
 bool hinted(const scene::Material& material, const rulebook::Role& role) {
   const std::string name = base::lowerAscii(material.name);
-  return std::any_of(role.hints.begin(), role.hints.end(), [&](const std::string& hint) { return name.find(base::lowerAscii(hint)) != std::string::npos; });
+  return std::any_of(role.hints.begin(), role.hints.end(), [&](const std::string& hint) {
+    return name.find(base::lowerAscii(hint)) != std::string::npos;
+  });
 }
 
 }  // namespace
@@ -62,15 +67,21 @@ void checkPictureMissing(const Context& context, const CheckRow& row, Findings& 
         if (file.rfind(folder, 0) != 0) continue;
         const std::string relative = file.substr(folder.size());
         const std::string lower = base::lowerAscii(relative);
-        const auto leaf = [](const std::string& path) { return path.substr(path.rfind('/') == std::string::npos ? 0 : path.rfind('/') + 1); };
+        const auto leaf = [](const std::string& path) {
+          return path.substr(path.rfind('/') == std::string::npos ? 0 : path.rfind('/') + 1);
+        };
         if (lower == wanted || leaf(lower) == leaf(wanted))
           same.push_back(relative);
-        else if (leaf(lower).substr(0, leaf(lower).rfind('.')) == leaf(wanted).substr(0, leaf(wanted).rfind('.')) && (lower.ends_with(".png") || lower.ends_with(".jpg") || lower.ends_with(".jpeg")))
+        else if (leaf(lower).substr(0, leaf(lower).rfind('.')) ==
+                     leaf(wanted).substr(0, leaf(wanted).rfind('.')) &&
+                 (lower.ends_with(".png") || lower.ends_with(".jpg") || lower.ends_with(".jpeg")))
           alike.push_back(relative);
       }
       std::string sentence = "The picture " + pictureName(image) + " of " + material.name + " is not there";
       if (!same.empty())
-        sentence += base::lowerAscii(same[0]) == wanted ? "; there is one with other letter case: " + same[0] + "." : "; there is one at " + same[0] + ".";
+        sentence += base::lowerAscii(same[0]) == wanted
+                        ? "; there is one with other letter case: " + same[0] + "."
+                        : "; there is one at " + same[0] + ".";
       else if (!alike.empty())
         sentence += "; there is " + alike[0] + ".";
       else
@@ -80,7 +91,9 @@ void checkPictureMissing(const Context& context, const CheckRow& row, Findings& 
       if (!same.empty()) f.expected = same[0];
       placeIn(f, name, material.key);
       same.insert(same.end(), alike.begin(), alike.end());
-      for (const std::string& file : same) f.mends.push_back(stepMend(name, "use_picture", Json{{"picture", image.uri}, {"file", file}}, "Take " + file));
+      for (const std::string& file : same)
+        f.mends.push_back(
+            stepMend(name, "use_picture", Json{{"picture", image.uri}, {"file", file}}, "Take " + file));
       out.push_back(std::move(f));
     });
   });
@@ -106,10 +119,14 @@ void checkPictureSize(const Context& context, const CheckRow& row, Findings& out
       if (!info) return;
       const uint32_t most = context.book->picture_max_side;
       const bool large = most > 0 && std::max(info->width, info->height) > most;
-      const bool odd = context.book->picture_power_of_two && !(powerOfTwo(info->width) && powerOfTwo(info->height));
+      const bool odd =
+          context.book->picture_power_of_two && !(powerOfTwo(info->width) && powerOfTwo(info->height));
       if (!large && !odd) return;
       const std::string size = std::to_string(info->width) + " × " + std::to_string(info->height);
-      Finding f = begin(context, row, pictureName(model.images[i]) + " is " + size + " pixels; " + context.book->title + " takes " + (large ? "at most " + std::to_string(most) + " a side." : "sides that are powers of two."));
+      Finding f = begin(
+          context, row,
+          pictureName(model.images[i]) + " is " + size + " pixels; " + context.book->title + " takes " +
+              (large ? "at most " + std::to_string(most) + " a side." : "sides that are powers of two."));
       f.measured = size;
       f.expected = large ? "at most " + std::to_string(most) : "powers of two";
       placeIn(f, name, material.key);
@@ -125,17 +142,26 @@ void checkRoles(const Context& context, const CheckRow& row, Findings& out) {
     const auto object = context.mod->objects.find(state.object);
     const auto used = usedMaterials(model);
     for (const rulebook::Role& role : state.kind->roles) {
-      if (!role.required || (object != context.mod->objects.end() && !role.when.holds(object->second.card))) continue;
-      if (std::any_of(used.begin(), used.end(), [&](uint32_t m) { return model.materials[m].role == role.id; })) continue;
-      Finding f = begin(context, row, "No material of " + name + " has the role " + base::lowerAscii(role.title) + ". " + role.help);
+      if (!role.required || (object != context.mod->objects.end() && !role.when.holds(object->second.card)))
+        continue;
+      if (std::any_of(used.begin(), used.end(),
+                      [&](uint32_t m) { return model.materials[m].role == role.id; }))
+        continue;
+      Finding f = begin(
+          context, row,
+          "No material of " + name + " has the role " + base::lowerAscii(role.title) + ". " + role.help);
       f.measured = "none";
       f.expected = base::lowerAscii(role.title);
       placeIn(f, name, {});
       std::vector<uint32_t> candidates(used.begin(), used.end());
       std::erase_if(candidates, [&](uint32_t m) { return !model.materials[m].role.empty(); });
-      std::stable_sort(candidates.begin(), candidates.end(), [&](uint32_t a, uint32_t b) { return hinted(model.materials[a], role) && !hinted(model.materials[b], role); });
+      std::stable_sort(candidates.begin(), candidates.end(), [&](uint32_t a, uint32_t b) {
+        return hinted(model.materials[a], role) && !hinted(model.materials[b], role);
+      });
       for (const uint32_t m : candidates)
-        f.mends.push_back(stepMend(name, "role", Json{{"material", model.materials[m].key}, {"role", role.id}}, "Give " + model.materials[m].key + " the role " + base::lowerAscii(role.title)));
+        f.mends.push_back(
+            stepMend(name, "role", Json{{"material", model.materials[m].key}, {"role", role.id}},
+                     "Give " + model.materials[m].key + " the role " + base::lowerAscii(role.title)));
       out.push_back(std::move(f));
     }
   });
@@ -146,7 +172,9 @@ void checkRoleUnknown(const Context& context, const CheckRow& row, Findings& out
     if (state.kind == nullptr) return;
     for (const scene::Material& m : state.prepared.model->materials) {
       if (m.role.empty() || state.kind->findRole(m.role) != nullptr) continue;
-      Finding f = begin(context, row, m.name + " has the role " + m.role + ", which a " + base::lowerAscii(state.kind->title) + " does not have.");
+      Finding f = begin(context, row,
+                        m.name + " has the role " + m.role + ", which a " +
+                            base::lowerAscii(state.kind->title) + " does not have.");
       placeIn(f, name, m.key);
       out.push_back(std::move(f));
     }

@@ -16,7 +16,7 @@ namespace rakugo::check {
 
 /// A source as it was found on disk.
 struct SourceState {
-  prepare::SourceModel read;               ///< null when it could not be read
+  prepare::SourceModel read;  ///< null when it could not be read
   std::optional<base::Error> error;
   std::vector<std::string> changed_files;  ///< whose SHA-256 is not what source.json says
   std::vector<std::string> missing_files;  ///< that source.json names and that are not there
@@ -29,8 +29,8 @@ struct PictureState {
 };
 
 struct ModelState {
-  prepare::Prepared prepared;              ///< model is null when the source could not be read
-  std::vector<PictureState> pictures;      ///< one an image of the model
+  prepare::Prepared prepared;          ///< model is null when the source could not be read
+  std::vector<PictureState> pictures;  ///< one an image of the model
   /// The kind of the first object that uses the model, and that object's name; null when none does.
   const rulebook::Kind* kind = nullptr;
   std::string object;
@@ -46,17 +46,17 @@ struct Context {
   const rulebook::Rulebook* book = nullptr;
   std::map<std::string, SourceState> sources;
   std::map<std::string, ModelState> models;
-  std::map<std::string, Ghost> ghosts;     ///< by kind id
-  std::vector<std::string> files;          ///< of the mod folder, relative, sorted
+  std::map<std::string, Ghost> ghosts;  ///< by kind id
+  std::vector<std::string> files;       ///< of the mod folder, relative, sorted
 };
 
 /// One row of the table of checks.
 struct CheckRow {
   const char* id;
   Severity severity;
-  const char* title;     ///< "Size outside the kind's range"
-  const char* reason;    ///< why it matters in any game; a rulebook may say it better
-  const char* cure;      ///< what its mend does, or what the person can do
+  const char* title;   ///< "Size outside the kind's range"
+  const char* reason;  ///< why it matters in any game; a rulebook may say it better
+  const char* cure;    ///< what its mend does, or what the person can do
   void (*run)(const Context& context, const CheckRow& row, std::vector<Finding>& out);
 };
 

@@ -10,14 +10,17 @@ namespace rakugo::check {
 namespace fs = std::filesystem;
 
 size_t Examination::count(Severity severity) const {
-  return static_cast<size_t>(std::count_if(findings.begin(), findings.end(), [&](const Finding& f) { return f.severity == severity; }));
+  return static_cast<size_t>(std::count_if(findings.begin(), findings.end(),
+                                           [&](const Finding& f) { return f.severity == severity; }));
 }
 
-formats::Fetch fetchFromSource(const fs::path& mod_folder, const mod::SourceDoc& doc, const std::string& name) {
+formats::Fetch fetchFromSource(const fs::path& mod_folder, const mod::SourceDoc& doc,
+                               const std::string& name) {
   return formats::fetchBeside(mod_folder / "sources" / name / doc.file, base::Limits{});
 }
 
-Examiner::Examiner(fs::path folder, std::shared_ptr<const rulebook::Rulebook> book) : folder_(std::move(folder)), book_(std::move(book)) {
+Examiner::Examiner(fs::path folder, std::shared_ptr<const rulebook::Rulebook> book)
+    : folder_(std::move(folder)), book_(std::move(book)) {
   for (const rulebook::Kind& kind : book_->kinds) {
     if (kind.ghost.empty()) continue;
     auto read = formats::readModelFile(book_->folder / kind.ghost);
@@ -25,7 +28,8 @@ Examiner::Examiner(fs::path folder, std::shared_ptr<const rulebook::Rulebook> bo
   }
 }
 
-SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& doc, base::Progress* progress) {
+SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& doc,
+                                 base::Progress* progress) {
   SourceState state;
   const fs::path folder = folder_ / "sources" / name;
   for (const mod::SourceFile& file : doc.files) {
@@ -45,7 +49,8 @@ SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& 
   return state;
 }
 
-base::Result<std::shared_ptr<const Examination>> Examiner::examine(const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
+base::Result<std::shared_ptr<const Examination>> Examiner::examine(
+    const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
   auto out = std::make_shared<Examination>();
   out->folder = folder_;
   out->mod = mod;
@@ -64,7 +69,8 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(const std::sh
     for (const mod::SourceFile& f : doc.files) key += "\n" + f.path + " " + f.sha256;
     auto kept = sources_.find(name);
     // A source that failed is tried again: the person may just have put the missing file there.
-    const bool fresh = kept == sources_.end() || kept->second.key != key || kept->second.state.error || !kept->second.state.missing_files.empty();
+    const bool fresh = kept == sources_.end() || kept->second.key != key || kept->second.state.error ||
+                       !kept->second.state.missing_files.empty();
     if (fresh) {
       SourceState state = readSource(name, doc, progress);
       if (state.error && state.error->code == "job.cancelled") return base::cancelledError();
@@ -78,7 +84,8 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(const std::sh
     if (progress != nullptr) progress->say("Preparing " + name, 0.5);
     ModelState& state = context.models[name];
     for (const auto& [object, object_doc] : mod->objects) {
-      const bool uses = std::any_of(object_doc.pieces.begin(), object_doc.pieces.end(), [&, n = name](const mod::PieceDoc& p) { return p.model == n; });
+      const bool uses = std::any_of(object_doc.pieces.begin(), object_doc.pieces.end(),
+                                    [&, n = name](const mod::PieceDoc& p) { return p.model == n; });
       if (!uses || !state.object.empty()) continue;
       state.object = object;
       state.kind = book_->findKind(object_doc.kind);
@@ -86,7 +93,8 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(const std::sh
     const auto source = context.sources.find(doc.source);
     if (source == context.sources.end() || !source->second.read) continue;
     const auto fetch = fetchFromSource(folder_, mod->sources.at(doc.source), doc.source);
-    RAKUGO_ASSIGN(state.prepared, replayers_[name].replay(source->second.read, doc.steps, *book_, fetch, progress));
+    RAKUGO_ASSIGN(state.prepared,
+                  replayers_[name].replay(source->second.read, doc.steps, *book_, fetch, progress));
     for (const scene::Image& image : state.prepared.model->images) {
       PictureState picture;
       if (image.bytes) {

@@ -27,12 +27,13 @@ class Examiner {
  public:
   Examiner(std::filesystem::path folder, std::shared_ptr<const rulebook::Rulebook> book);
   /// Errors: job.cancelled. A source that cannot be read is a finding, not an error.
-  base::Result<std::shared_ptr<const Examination>> examine(const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress = nullptr);
+  base::Result<std::shared_ptr<const Examination>> examine(const std::shared_ptr<const mod::ModState>& mod,
+                                                           base::Progress* progress = nullptr);
   [[nodiscard]] const std::shared_ptr<const rulebook::Rulebook>& book() const { return book_; }
 
  private:
   struct KeptSource {
-    std::string key;   ///< file names and digests it was read for
+    std::string key;  ///< file names and digests it was read for
     SourceState state;
   };
   SourceState readSource(const std::string& name, const mod::SourceDoc& doc, base::Progress* progress);
@@ -45,6 +46,7 @@ class Examiner {
 };
 
 /// A `Fetch` for the folder of a source inside a mod.
-formats::Fetch fetchFromSource(const std::filesystem::path& mod_folder, const mod::SourceDoc& doc, const std::string& name);
+formats::Fetch fetchFromSource(const std::filesystem::path& mod_folder, const mod::SourceDoc& doc,
+                               const std::string& name);
 
 }  // namespace rakugo::check

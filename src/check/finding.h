@@ -12,39 +12,40 @@ namespace rakugo::check {
 
 /// What happens in the game.
 enum class Severity : unsigned char {
-  stops,   ///< will not load, or crashes
-  shows,   ///< players see it
-  tidy     ///< wasteful, or risky later
+  stops,  ///< will not load, or crashes
+  shows,  ///< players see it
+  tidy    ///< wasteful, or risky later
 };
 const char* severityName(Severity severity);
 
 /// Where to look. Empty fields do not apply.
 struct FindingPlace {
-  std::string document;   ///< path in the mod: "models/lamp.model.json"
-  std::string model, object, source;   ///< names
-  std::string part, material;          ///< keys
-  std::string field;      ///< of a card
-  std::string point;      ///< attachment point
-  std::string step;       ///< step id
-  std::vector<glm::vec3> marks_m;      ///< positions in the prepared model's space, to be marked in the bench; at most 200
+  std::string document;               ///< path in the mod: "models/lamp.model.json"
+  std::string model, object, source;  ///< names
+  std::string part, material;         ///< keys
+  std::string field;                  ///< of a card
+  std::string point;                  ///< attachment point
+  std::string step;                   ///< step id
+  std::vector<glm::vec3>
+      marks_m;  ///< positions in the prepared model's space, to be marked in the bench; at most 200
   /// "lamp, part Lamp/Post"
   [[nodiscard]] std::string text() const;
 };
 
 /// A cure: an edit of the mod that can be undone.
 struct Mend {
-  std::string label;      ///< "Read lengths as centimetres"
+  std::string label;  ///< "Read lengths as centimetres"
   std::function<void(mod::ModState&)> apply;
 };
 
 struct Finding {
-  std::string check;      ///< id in the table
+  std::string check;  ///< id in the table
   Severity severity = Severity::shows;
-  std::string sentence;   ///< "The height is 241 m; a fitting is 0.3 to 6 m."
-  std::string measured, expected;   ///< "241 m", "0.3 to 6 m"; may be empty
-  std::string reason;     ///< why it matters in this game
+  std::string sentence;            ///< "The height is 241 m; a fitting is 0.3 to 6 m."
+  std::string measured, expected;  ///< "241 m", "0.3 to 6 m"; may be empty
+  std::string reason;              ///< why it matters in this game
   FindingPlace place;
-  std::vector<Mend> mends;          ///< best first
+  std::vector<Mend> mends;  ///< best first
 };
 
 }  // namespace rakugo::check

@@ -12,14 +12,18 @@ constexpr uint32_t kGlbMagic = 0x46546C67, kChunkJson = 0x4E4F534A, kChunkBin = 
 
 }  // namespace
 
-bool isGlb(base::ByteSpan bytes) { return bytes.size() >= 4 && base::loadAt<uint32_t>(bytes, 0) == kGlbMagic; }
+bool isGlb(base::ByteSpan bytes) {
+  return bytes.size() >= 4 && base::loadAt<uint32_t>(bytes, 0) == kGlbMagic;
+}
 
 namespace gltf {
 
 using base::Json;
 
-base::Error File::error(const char* code, const std::string& message, const std::string& pointer, const std::string& cure) const {
-  return {code, message, base::Place{name, pointer}, cure.empty() ? "Export the model again; this file does not follow glTF 2.0." : cure};
+base::Error File::error(const char* code, const std::string& message, const std::string& pointer,
+                        const std::string& cure) const {
+  return {code, message, base::Place{name, pointer},
+          cure.empty() ? "Export the model again; this file does not follow glTF 2.0." : cure};
 }
 
 const Json& listOf(const Json& json, const char* key) {
@@ -45,7 +49,12 @@ std::string textOf(const Json& json, const char* key) {
 bool isDataUri(const std::string& uri) { return uri.rfind("data:", 0) == 0; }
 
 std::string percentDecoded(const std::string& uri) {
-  const auto digit = [](char c) { return c >= '0' && c <= '9' ? c - '0' : c >= 'a' && c <= 'f' ? c - 'a' + 10 : c >= 'A' && c <= 'F' ? c - 'A' + 10 : -1; };
+  const auto digit = [](char c) {
+    return c >= '0' && c <= '9'   ? c - '0'
+           : c >= 'a' && c <= 'f' ? c - 'a' + 10
+           : c >= 'A' && c <= 'F' ? c - 'A' + 10
+                                  : -1;
+  };
   std::string out;
   for (size_t i = 0; i < uri.size(); ++i) {
     if (uri[i] == '%' && i + 2 < uri.size() && digit(uri[i + 1]) >= 0 && digit(uri[i + 2]) >= 0) {
@@ -58,7 +67,8 @@ std::string percentDecoded(const std::string& uri) {
   return base::isUtf8(out) && out.find('\0') == std::string::npos ? out : base::presentable(uri);
 }
 
-base::Result<base::Bytes> decodeDataUri(const std::string& uri, std::string& mime, const File& file, const std::string& pointer) {
+base::Result<base::Bytes> decodeDataUri(const std::string& uri, std::string& mime, const File& file,
+                                        const std::string& pointer) {
   const size_t comma = uri.find(',');
   if (comma == std::string::npos || uri.find(";base64") == std::string::npos || uri.find(";base64") > comma)
     return file.error("gltf.buffer", "The data URI is not base64.", pointer);
@@ -76,7 +86,8 @@ base::Result<base::Bytes> decodeDataUri(const std::string& uri, std::string& mim
     if (c == '+') value = 62;
     if (c == '/') value = 63;
     if (c == '=') break;
-    if (value < 0) return file.error("gltf.buffer", "The data URI holds a character that base64 does not have.", pointer);
+    if (value < 0)
+      return file.error("gltf.buffer", "The data URI holds a character that base64 does not have.", pointer);
     bits = bits << 6 | static_cast<uint32_t>(value);
     have += 6;
     if (have >= 8) {
@@ -100,10 +111,13 @@ base::Status splitGlb(File& file, base::ByteSpan bytes, std::string_view& json) 
   const auto length = in.read<uint32_t>();
   if (!in.ok()) return bad("The file ends inside its header.", in.at());
   if (version == 1)
-    return base::Error{"gltf.version", "This is glTF 1.0, which Rakugo does not read.", base::Place{file.name, "", 4}, "Export the model as glTF 2.0."};
+    return base::Error{"gltf.version", "This is glTF 1.0, which Rakugo does not read.",
+                       base::Place{file.name, "", 4}, "Export the model as glTF 2.0."};
   if (version != 2) return bad("The container's version is " + std::to_string(version) + ", not 2.", 4);
   if (length > bytes.size())
-    return bad("The file has " + std::to_string(bytes.size()) + " bytes, its header promises " + std::to_string(length) + ".", 8);
+    return bad("The file has " + std::to_string(bytes.size()) + " bytes, its header promises " +
+                   std::to_string(length) + ".",
+               8);
   bool first = true;
   while (in.at() + 8 <= length) {
     const uint64_t at = in.at();
@@ -138,14 +152,20 @@ base::Result<File> parse(base::ByteSpan bytes, const std::string& name, const ba
   if (!file.json.is_object()) return file.error("gltf.container", "The JSON is not an object.", "");
   const Json asset = file.json.contains("asset") ? file.json["asset"] : Json();
   const std::string version = textOf(asset, "version");
-  if (version.empty()) return file.error("gltf.version", "The file does not say which glTF version it is.", "/asset/version");
+  if (version.empty())
+    return file.error("gltf.version", "The file does not say which glTF version it is.", "/asset/version");
   if (version.rfind("2.", 0) != 0)
-    return file.error("gltf.version", "This is glTF " + base::presentable(version, 16) + "; Rakugo reads glTF 2.0.", "/asset/version", "Export the model as glTF 2.0.");
+    return file.error("gltf.version",
+                      "This is glTF " + base::presentable(version, 16) + "; Rakugo reads glTF 2.0.",
+                      "/asset/version", "Export the model as glTF 2.0.");
   const Json& required = listOf(file.json, "extensionsRequired");
   for (size_t i = 0; i < required.size(); ++i) {
     const std::string extension = required[i].is_string() ? required[i].get<std::string>() : "?";
-    if (std::none_of(kUnderstood.begin(), kUnderstood.end(), [&](const char* known) { return extension == known; }))
-      return file.error("gltf.extension", "The file requires the extension " + base::presentable(extension, 64) + ", which Rakugo does not read.",
+    if (std::none_of(kUnderstood.begin(), kUnderstood.end(),
+                     [&](const char* known) { return extension == known; }))
+      return file.error("gltf.extension",
+                        "The file requires the extension " + base::presentable(extension, 64) +
+                            ", which Rakugo does not read.",
                         "/extensionsRequired/" + std::to_string(i), "Export the model again without it.");
   }
   return file;
@@ -165,17 +185,24 @@ base::Status fetchBuffers(File& file, const Fetch& fetch, const base::Limits& li
       bytes = file.binary;
     } else {
       std::string mime;
-      auto got = isDataUri(uri) ? decodeDataUri(uri, mime, file, pointer + "/uri") : fetch(percentDecoded(uri));
+      auto got =
+          isDataUri(uri) ? decodeDataUri(uri, mime, file, pointer + "/uri") : fetch(percentDecoded(uri));
       if (!got)
-        return file.error("gltf.buffer", "The buffer \"" + base::presentable(percentDecoded(uri), 80) + "\" cannot be read: " + got.error().message,
+        return file.error("gltf.buffer",
+                          "The buffer \"" + base::presentable(percentDecoded(uri), 80) +
+                              "\" cannot be read: " + got.error().message,
                           pointer + "/uri", "Keep the .bin file beside the .gltf, with the same name.");
       file.fetched[i] = std::move(got).value();
       total += file.fetched[i].size();
-      if (total > limits.file_bytes) return file.error("gltf.too_large", "The buffers are larger than Rakugo reads.", pointer);
+      if (total > limits.file_bytes)
+        return file.error("gltf.too_large", "The buffers are larger than Rakugo reads.", pointer);
       bytes = file.fetched[i];
     }
     if (length > bytes.size())
-      return file.error("gltf.buffer", "The buffer promises " + std::to_string(length) + " bytes and has " + std::to_string(bytes.size()) + ".", pointer + "/byteLength");
+      return file.error("gltf.buffer",
+                        "The buffer promises " + std::to_string(length) + " bytes and has " +
+                            std::to_string(bytes.size()) + ".",
+                        pointer + "/byteLength");
     file.buffers.push_back(bytes.first(length));
   }
   return {};
@@ -183,7 +210,8 @@ base::Status fetchBuffers(File& file, const Fetch& fetch, const base::Limits& li
 
 }  // namespace gltf
 
-base::Result<std::vector<std::string>> gltfNamedFiles(base::ByteSpan bytes, const std::string& name, const ReadOptions& options) {
+base::Result<std::vector<std::string>> gltfNamedFiles(base::ByteSpan bytes, const std::string& name,
+                                                      const ReadOptions& options) {
   RAKUGO_ASSIGN(const gltf::File file, gltf::parse(bytes, name, options.limits));
   std::vector<std::string> out;
   for (const char* list : {"buffers", "images"})

@@ -13,14 +13,15 @@ namespace rakugo::formats::gltf {
 struct File {
   std::string name;
   base::Json json;
-  base::ByteSpan binary;                  ///< the BIN chunk, a view into the input
+  base::ByteSpan binary;  ///< the BIN chunk, a view into the input
   bool is_glb = false;
   uint64_t input_bytes = 0;
-  std::vector<base::Bytes> fetched;       ///< storage behind `buffers`
+  std::vector<base::Bytes> fetched;  ///< storage behind `buffers`
   std::vector<base::ByteSpan> buffers;
 
   /// An error at a JSON pointer of this file.
-  [[nodiscard]] base::Error error(const char* code, const std::string& message, const std::string& pointer, const std::string& cure = {}) const;
+  [[nodiscard]] base::Error error(const char* code, const std::string& message, const std::string& pointer,
+                                  const std::string& cure = {}) const;
 };
 
 /// Container, JSON, version and required extensions. Buffers are not fetched yet.
@@ -29,7 +30,8 @@ base::Result<File> parse(base::ByteSpan bytes, const std::string& name, const ba
 base::Status fetchBuffers(File& file, const Fetch& fetch, const base::Limits& limits);
 
 /// The bytes of a data URI (RFC 2397, base64), or an error; `mime` receives its media type.
-base::Result<base::Bytes> decodeDataUri(const std::string& uri, std::string& mime, const File& file, const std::string& pointer);
+base::Result<base::Bytes> decodeDataUri(const std::string& uri, std::string& mime, const File& file,
+                                        const std::string& pointer);
 bool isDataUri(const std::string& uri);
 /// RFC 3986 percent-decoding.
 std::string percentDecoded(const std::string& uri);

@@ -12,9 +12,13 @@ namespace {
 
 using base::Bytes;
 
-base::Result<Bytes> nothing(const std::string& name) { return base::Error{"file.missing", "There is no such file.", base::Place{name}, ""}; }
+base::Result<Bytes> nothing(const std::string& name) {
+  return base::Error{"file.missing", "There is no such file.", base::Place{name}, ""};
+}
 
-base::Result<ReadModel> readText(const std::string& json) { return readModel(base::asBytes(json), "test.gltf", nothing); }
+base::Result<ReadModel> readText(const std::string& json) {
+  return readModel(base::asBytes(json), "test.gltf", nothing);
+}
 
 // A .gltf with one buffer as a data URI: three positions (36 bytes) and three 16-bit indices (6 bytes).
 std::string triangle(const std::string& change_from = "", const std::string& change_to = "") {
@@ -66,41 +70,52 @@ TEST_P(GltfLies, AreRefusedWithCodeAndPlace) {
 
 INSTANTIATE_TEST_SUITE_P(
     Table, GltfLies,
-    testing::Values(Lie{R"("version": "2.0")", R"("version": "1.0")", "gltf.version", "/asset/version"}, Lie{R"("asset": {"version": "2.0"})", R"("asset": 3)", "gltf.version", "/asset/version"},
-                    Lie{R"("count": 3, "type": "VEC3")", R"("count": 4, "type": "VEC3")", "gltf.accessor", "/accessors/0"},
-                    Lie{R"("count": 3, "type": "VEC3")", R"("count": 4000000000, "type": "VEC3")", "gltf.accessor", "/accessors/0"},
-                    Lie{R"("count": 3, "type": "VEC3")", R"("count": -1, "type": "VEC3")", "gltf.accessor", "/accessors/0"},
-                    Lie{R"("count": 3, "type": "VEC3")", R"("count": 3, "type": "VEC2")", "gltf.accessor", "/accessors/0"},
-                    Lie{R"("componentType": 5126)", R"("componentType": 7)", "gltf.accessor", "/accessors/0"},
-                    Lie{R"("bufferView": 1)", R"("bufferView": 9)", "gltf.reference", "/accessors/1/bufferView"},
-                    Lie{R"("byteOffset": 36)", R"("byteOffset": 40)", "gltf.buffer", "/bufferViews/1"},
-                    Lie{R"("byteOffset": 36)", R"("byteOffset": 18446744073709551615)", "gltf.buffer", "/bufferViews/1"},
-                    Lie{R"("byteLength": 42)", R"("byteLength": 43)", "gltf.buffer", "/buffers/0/byteLength"},
-                    Lie{R"("indices": 1)", R"("indices": 0)", "gltf.accessor", "/accessors/0"},
-                    Lie{R"("children": [1])", R"("children": [7])", "gltf.reference", "/nodes/0/children/0"},
-                    Lie{R"("children": [1])", R"("children": [0])", "gltf.tree", "/nodes/0/children/0"},
-                    Lie{R"("children": [1])", R"("children": [1, 1])", "gltf.tree", "/nodes/0/children/1"},
-                    Lie{R"("mesh": 0)", R"("mesh": 0, "children": [0])", "gltf.tree", "/nodes/0"},
-                    Lie{R"("mesh": 0)", R"("mesh": 5)", "gltf.reference", "/nodes/1/mesh"},
-                    Lie{R"([1, 2, 3])", R"([1, 2, "x"])", "gltf.node", "/nodes/1"},
-                    Lie{R"("nodes": [0]})", R"("nodes": [1]})", "gltf.tree", "/scenes/0/nodes/0"},
-                    Lie{R"("asset":)", R"("extensionsRequired": ["XX_unheard_of"], "asset":)", "gltf.extension", "/extensionsRequired/0"},
-                    Lie{"AAABAAIA", "AAABAAkA", "gltf.index", "/meshes/0/primitives/0/indices"}));
+    testing::Values(
+        Lie{R"("version": "2.0")", R"("version": "1.0")", "gltf.version", "/asset/version"},
+        Lie{R"("asset": {"version": "2.0"})", R"("asset": 3)", "gltf.version", "/asset/version"},
+        Lie{R"("count": 3, "type": "VEC3")", R"("count": 4, "type": "VEC3")", "gltf.accessor",
+            "/accessors/0"},
+        Lie{R"("count": 3, "type": "VEC3")", R"("count": 4000000000, "type": "VEC3")", "gltf.accessor",
+            "/accessors/0"},
+        Lie{R"("count": 3, "type": "VEC3")", R"("count": -1, "type": "VEC3")", "gltf.accessor",
+            "/accessors/0"},
+        Lie{R"("count": 3, "type": "VEC3")", R"("count": 3, "type": "VEC2")", "gltf.accessor",
+            "/accessors/0"},
+        Lie{R"("componentType": 5126)", R"("componentType": 7)", "gltf.accessor", "/accessors/0"},
+        Lie{R"("bufferView": 1)", R"("bufferView": 9)", "gltf.reference", "/accessors/1/bufferView"},
+        Lie{R"("byteOffset": 36)", R"("byteOffset": 40)", "gltf.buffer", "/bufferViews/1"},
+        Lie{R"("byteOffset": 36)", R"("byteOffset": 18446744073709551615)", "gltf.buffer", "/bufferViews/1"},
+        Lie{R"("byteLength": 42)", R"("byteLength": 43)", "gltf.buffer", "/buffers/0/byteLength"},
+        Lie{R"("indices": 1)", R"("indices": 0)", "gltf.accessor", "/accessors/0"},
+        Lie{R"("children": [1])", R"("children": [7])", "gltf.reference", "/nodes/0/children/0"},
+        Lie{R"("children": [1])", R"("children": [0])", "gltf.tree", "/nodes/0/children/0"},
+        Lie{R"("children": [1])", R"("children": [1, 1])", "gltf.tree", "/nodes/0/children/1"},
+        Lie{R"("mesh": 0)", R"("mesh": 0, "children": [0])", "gltf.tree", "/nodes/0"},
+        Lie{R"("mesh": 0)", R"("mesh": 5)", "gltf.reference", "/nodes/1/mesh"},
+        Lie{R"([1, 2, 3])", R"([1, 2, "x"])", "gltf.node", "/nodes/1"},
+        Lie{R"("nodes": [0]})", R"("nodes": [1]})", "gltf.tree", "/scenes/0/nodes/0"},
+        Lie{R"("asset":)", R"("extensionsRequired": ["XX_unheard_of"], "asset":)", "gltf.extension",
+            "/extensionsRequired/0"},
+        Lie{"AAABAAIA", "AAABAAkA", "gltf.index", "/meshes/0/primitives/0/indices"}));
 
 TEST(ReadGltf, ASmallFileCannotAskForGigabytes) {
   // Many primitives that share one accessor without data: each would take 12 MB.
   std::string primitives;
-  for (int i = 0; i < 5000; ++i) primitives += std::string(i > 0 ? "," : "") + R"({"attributes": {"POSITION": 0}})";
-  const auto read = readText(R"({"asset":{"version":"2.0"},"meshes":[{"primitives":[)" + primitives + R"(]}],"accessors":[{"componentType":5126,"count":1000000,"type":"VEC3"}]})");
+  for (int i = 0; i < 5000; ++i)
+    primitives += std::string(i > 0 ? "," : "") + R"({"attributes": {"POSITION": 0}})";
+  const auto read = readText(R"({"asset":{"version":"2.0"},"meshes":[{"primitives":[)" + primitives +
+                             R"(]}],"accessors":[{"componentType":5126,"count":1000000,"type":"VEC3"}]})");
   ASSERT_FALSE(read);
   EXPECT_EQ(read.error().code, "gltf.too_large");
 }
 
 TEST(ReadGltf, StripsAndFansBecomeTrianglesWithTheirWinding) {
   const auto mode = [](const char* value) {
-    auto read = readText(triangle(R"("indices": 1})", std::string(R"("indices": 1, "mode": )") + value + "}"));
+    auto read =
+        readText(triangle(R"("indices": 1})", std::string(R"("indices": 1, "mode": )") + value + "}"));
     EXPECT_TRUE(read);
-    return read->model.meshes[0]->primitives.empty() ? std::vector<uint32_t>() : read->model.meshes[0]->primitives[0].indices;
+    return read->model.meshes[0]->primitives.empty() ? std::vector<uint32_t>()
+                                                     : read->model.meshes[0]->primitives[0].indices;
   };
   EXPECT_EQ(mode("5"), (std::vector<uint32_t>{0, 1, 2}));
   EXPECT_EQ(mode("6"), (std::vector<uint32_t>{0, 1, 2}));
@@ -108,7 +123,8 @@ TEST(ReadGltf, StripsAndFansBecomeTrianglesWithTheirWinding) {
 }
 
 TEST(ReadGltf, AMissingPictureIsANoteAndNotAnError) {
-  const auto read = readText(triangle(R"("meshes":)", R"("images": [{"uri": "tex%20tures/a.png"}], "meshes":)"));
+  const auto read =
+      readText(triangle(R"("meshes":)", R"("images": [{"uri": "tex%20tures/a.png"}], "meshes":)"));
   ASSERT_TRUE(read);
   ASSERT_EQ(read->model.images.size(), 1u);
   EXPECT_EQ(read->model.images[0].uri, "tex tures/a.png");
@@ -117,7 +133,10 @@ TEST(ReadGltf, AMissingPictureIsANoteAndNotAnError) {
 }
 
 TEST(ReadGltf, NamesTheFilesThatBelongToIt) {
-  const auto files = namedFiles(base::asBytes(R"({"asset":{"version":"2.0"},"buffers":[{"uri":"a%20b.bin"},{"uri":"data:;base64,AA=="}],"images":[{"uri":"t/x.png"}]})"), "x.gltf");
+  const auto files = namedFiles(
+      base::asBytes(
+          R"({"asset":{"version":"2.0"},"buffers":[{"uri":"a%20b.bin"},{"uri":"data:;base64,AA=="}],"images":[{"uri":"t/x.png"}]})"),
+      "x.gltf");
   ASSERT_TRUE(files);
   EXPECT_EQ(*files, (std::vector<std::string>{"a b.bin", "t/x.png"}));
 }
@@ -168,7 +187,8 @@ scene::Model richModel() {
   material.metallic = 0.25F;
   material.alpha = scene::AlphaMode::blend;
   material.double_sided = true;
-  material.base_color_texture = {scene::ImageIndex(0), 1, scene::Filter::nearest, scene::Wrap::clamp, scene::Wrap::mirror};
+  material.base_color_texture = {scene::ImageIndex(0), 1, scene::Filter::nearest, scene::Wrap::clamp,
+                                 scene::Wrap::mirror};
   m.materials.push_back(material);
   scene::Skin skin;
   skin.joints = {scene::NodeIndex(2)};
@@ -176,7 +196,11 @@ scene::Model richModel() {
   m.skins.push_back(skin);
   scene::Animation animation;
   animation.name = "nod";
-  animation.channels.push_back({scene::NodeIndex(2), scene::AnimatedPath::turn, scene::Interpolation::step, {0, 0.5F}, {0, 0, 0, 1, 1, 0, 0, 0}});
+  animation.channels.push_back({scene::NodeIndex(2),
+                                scene::AnimatedPath::turn,
+                                scene::Interpolation::step,
+                                {0, 0.5F},
+                                {0, 0, 0, 1, 1, 0, 0, 0}});
   m.animations.push_back(animation);
   scene::assignKeys(m);
   return m;
@@ -215,7 +239,8 @@ TEST(WriteGlb, ReadsBackEqual) {
 
 TEST(ReadGlb, EveryPrefixIsRefusedOrReadWithoutHarm) {
   const Bytes file = writeGlb(richModel());
-  for (size_t n = 0; n < file.size(); ++n) ASSERT_FALSE(readModel(base::ByteSpan(file).first(n), "m.glb", nothing)) << n;
+  for (size_t n = 0; n < file.size(); ++n)
+    ASSERT_FALSE(readModel(base::ByteSpan(file).first(n), "m.glb", nothing)) << n;
 }
 
 TEST(ReadGlb, FlippedBitsNeverCrash) {
@@ -224,7 +249,8 @@ TEST(ReadGlb, FlippedBitsNeverCrash) {
   int refused = 0;
   for (int i = 0; i < 4000; ++i) {
     Bytes damaged = file;
-    for (int k = 0; k < 1 + i % 4; ++k) damaged[random() % damaged.size()] ^= static_cast<std::byte>(1u << random() % 8);
+    for (int k = 0; k < 1 + i % 4; ++k)
+      damaged[random() % damaged.size()] ^= static_cast<std::byte>(1u << random() % 8);
     const auto read = readModel(damaged, "m.glb", nothing);
     if (!read) {
       ++refused;
@@ -248,7 +274,8 @@ TEST(Pictures, PngComesBackAndDamageIsNamed) {
   ASSERT_TRUE(back);
   EXPECT_EQ(back->pixels, p.pixels);
   EXPECT_EQ(pictureInfo(png, "a.png")->format, "PNG");
-  for (size_t n = 0; n < png.size() - 12; ++n) ASSERT_FALSE(decodePicture(base::ByteSpan(png).first(n), "a.png")) << n;
+  for (size_t n = 0; n < png.size() - 12; ++n)
+    ASSERT_FALSE(decodePicture(base::ByteSpan(png).first(n), "a.png")) << n;
   EXPECT_EQ(decodePicture(base::asBytes("GIF89a"), "a.gif").error().code, "picture.unknown_format");
   base::Limits small;
   small.picture_side = 2;
@@ -257,7 +284,9 @@ TEST(Pictures, PngComesBackAndDamageIsNamed) {
 
 TEST(Pictures, DamagedJpegIsRefusedWithoutACrash) {
   Bytes jpeg;
-  for (const int b : {0xFF, 0xD8, 0xFF, 0xE0, 0, 16, 0x4A, 0x46, 0x49, 0x46, 0, 1, 1, 0, 0, 1, 0, 1, 0, 0, 0xFF, 0xC0, 0, 11, 8, 0xFF, 0xFF, 0xFF, 0xFF, 1, 1, 0x11, 0}) jpeg.push_back(static_cast<std::byte>(b));
+  for (const int b : {0xFF, 0xD8, 0xFF, 0xE0, 0,    16, 0x4A, 0x46, 0x49, 0x46, 0,    1,    1, 0, 0,    1, 0,
+                      1,    0,    0,    0xFF, 0xC0, 0,  11,   8,    0xFF, 0xFF, 0xFF, 0xFF, 1, 1, 0x11, 0})
+    jpeg.push_back(static_cast<std::byte>(b));
   const auto read = decodePicture(jpeg, "a.jpg");
   ASSERT_FALSE(read);
   EXPECT_EQ(read.error().place.file, "a.jpg");

@@ -46,7 +46,10 @@ class Writer {
 
   template <class T>
   size_t accessor(const std::vector<T>& values, size_t count, int component, const char* type, int target) {
-    Json a{{"bufferView", view(std::as_bytes(std::span(values)), target)}, {"componentType", component}, {"count", count}, {"type", type}};
+    Json a{{"bufferView", view(std::as_bytes(std::span(values)), target)},
+           {"componentType", component},
+           {"count", count},
+           {"type", type}};
     accessors_.push_back(std::move(a));
     return accessors_.size() - 1;
   }
@@ -69,7 +72,8 @@ class Writer {
       if (n.skin.valid()) out["skin"] = n.skin.value();
       if (n.camera) {
         out["camera"] = 0;
-        json_["cameras"] = Json::array({Json{{"type", "perspective"}, {"perspective", Json{{"yfov", 0.7}, {"znear", 0.1}}}}});
+        json_["cameras"] = Json::array(
+            {Json{{"type", "perspective"}, {"perspective", Json{{"yfov", 0.7}, {"znear", 0.1}}}}});
       }
       if (n.light) {
         out["extensions"] = Json{{"KHR_lights_punctual", Json{{"light", 0}}}};
@@ -79,7 +83,8 @@ class Writer {
     }
     if (lights) {
       json_["extensionsUsed"] = Json::array({"KHR_lights_punctual"});
-      json_["extensions"] = Json{{"KHR_lights_punctual", Json{{"lights", Json::array({Json{{"type", "point"}}})}}}};
+      json_["extensions"] =
+          Json{{"KHR_lights_punctual", Json{{"lights", Json::array({Json{{"type", "point"}}})}}}};
     }
     put("nodes", std::move(nodes));
   }
@@ -109,7 +114,9 @@ class Writer {
     if (!p.normals.empty()) attributes["NORMAL"] = accessor(p.normals, n, kFloat, "VEC3", kVertices);
     if (!p.tangents.empty()) attributes["TANGENT"] = accessor(p.tangents, n, kFloat, "VEC4", kVertices);
     for (size_t set = 0; set < 2; ++set)
-      if (!p.uvs[set].empty()) attributes[set == 0 ? "TEXCOORD_0" : "TEXCOORD_1"] = accessor(p.uvs[set], n, kFloat, "VEC2", kVertices);
+      if (!p.uvs[set].empty())
+        attributes[set == 0 ? "TEXCOORD_0" : "TEXCOORD_1"] =
+            accessor(p.uvs[set], n, kFloat, "VEC2", kVertices);
     if (!p.colors.empty()) attributes["COLOR_0"] = accessor(p.colors, n, kFloat, "VEC4", kVertices);
     if (!p.joints.empty()) {
       attributes["JOINTS_0"] = accessor(p.joints, n, 5123, "VEC4", kVertices);
@@ -128,9 +135,14 @@ class Writer {
 
   // The texture for one use; equal uses share one.
   Json texture(const scene::TextureUse& use) {
-    const auto wrap = [](scene::Wrap w) { return w == scene::Wrap::clamp ? 33071 : w == scene::Wrap::mirror ? 33648 : 10497; };
+    const auto wrap = [](scene::Wrap w) {
+      return w == scene::Wrap::clamp ? 33071 : w == scene::Wrap::mirror ? 33648 : 10497;
+    };
     const bool nearest = use.filter == scene::Filter::nearest;
-    const Json sampler{{"magFilter", nearest ? 9728 : 9729}, {"minFilter", nearest ? 9728 : 9987}, {"wrapS", wrap(use.wrap_u)}, {"wrapT", wrap(use.wrap_v)}};
+    const Json sampler{{"magFilter", nearest ? 9728 : 9729},
+                       {"minFilter", nearest ? 9728 : 9987},
+                       {"wrapS", wrap(use.wrap_u)},
+                       {"wrapT", wrap(use.wrap_v)}};
     const auto place = [](Json& list, const Json& value) {
       const auto at = std::find(list.begin(), list.end(), value);
       if (at != list.end()) return static_cast<size_t>(at - list.begin());
@@ -147,11 +159,14 @@ class Writer {
   void writeMaterials() {
     Json materials = Json::array();
     for (const scene::Material& m : model_.materials) {
-      Json pbr{{"baseColorFactor", {m.base_color.x, m.base_color.y, m.base_color.z, m.base_color.w}}, {"metallicFactor", m.metallic}, {"roughnessFactor", m.roughness}};
+      Json pbr{{"baseColorFactor", {m.base_color.x, m.base_color.y, m.base_color.z, m.base_color.w}},
+               {"metallicFactor", m.metallic},
+               {"roughnessFactor", m.roughness}};
       Json out = Json::object();
       if (!m.name.empty()) out["name"] = m.name;
       if (m.base_color_texture.image.valid()) pbr["baseColorTexture"] = texture(m.base_color_texture);
-      if (m.metallic_roughness_texture.image.valid()) pbr["metallicRoughnessTexture"] = texture(m.metallic_roughness_texture);
+      if (m.metallic_roughness_texture.image.valid())
+        pbr["metallicRoughnessTexture"] = texture(m.metallic_roughness_texture);
       out["pbrMetallicRoughness"] = std::move(pbr);
       if (m.normal_texture.image.valid()) {
         out["normalTexture"] = texture(m.normal_texture);
@@ -194,7 +209,9 @@ class Writer {
     for (const scene::Skin& skin : model_.skins) {
       Json joints = Json::array();
       for (const auto j : skin.joints) joints.push_back(j.value());
-      Json out{{"joints", joints}, {"inverseBindMatrices", accessor(skin.inverse_bind, skin.inverse_bind.size(), 5126, "MAT4", 0)}};
+      Json out{
+          {"joints", joints},
+          {"inverseBindMatrices", accessor(skin.inverse_bind, skin.inverse_bind.size(), 5126, "MAT4", 0)}};
       if (!skin.name.empty()) out["name"] = skin.name;
       skins.push_back(std::move(out));
     }
@@ -206,7 +223,9 @@ class Writer {
     for (const scene::Animation& a : model_.animations) {
       Json samplers = Json::array(), channels = Json::array();
       for (const scene::Channel& c : a.channels) {
-        const int components = c.path == scene::AnimatedPath::turn ? 4 : c.path == scene::AnimatedPath::weights ? 1 : 3;
+        const int components = c.path == scene::AnimatedPath::turn      ? 4
+                               : c.path == scene::AnimatedPath::weights ? 1
+                                                                        : 3;
         static constexpr std::array<const char*, 4> kPaths = {"translation", "rotation", "scale", "weights"};
         static constexpr std::array<const char*, 3> kInterpolations = {"STEP", "LINEAR", "CUBICSPLINE"};
         const size_t input = accessor(c.times_s, c.times_s.size(), 5126, "SCALAR", 0);
@@ -214,9 +233,17 @@ class Writer {
           accessors_.back()["min"] = {*std::min_element(c.times_s.begin(), c.times_s.end())};
           accessors_.back()["max"] = {*std::max_element(c.times_s.begin(), c.times_s.end())};
         }
-        const size_t output = accessor(c.values, c.values.size() / static_cast<size_t>(components), 5126, components == 4 ? "VEC4" : components == 3 ? "VEC3" : "SCALAR", 0);
-        channels.push_back(Json{{"sampler", samplers.size()}, {"target", Json{{"node", c.node.value()}, {"path", kPaths[static_cast<size_t>(c.path)]}}}});
-        samplers.push_back(Json{{"input", input}, {"output", output}, {"interpolation", kInterpolations[static_cast<size_t>(c.interpolation)]}});
+        const size_t output = accessor(c.values, c.values.size() / static_cast<size_t>(components), 5126,
+                                       components == 4   ? "VEC4"
+                                       : components == 3 ? "VEC3"
+                                                         : "SCALAR",
+                                       0);
+        channels.push_back(
+            Json{{"sampler", samplers.size()},
+                 {"target", Json{{"node", c.node.value()}, {"path", kPaths[static_cast<size_t>(c.path)]}}}});
+        samplers.push_back(Json{{"input", input},
+                                {"output", output},
+                                {"interpolation", kInterpolations[static_cast<size_t>(c.interpolation)]}});
       }
       Json out{{"channels", channels}, {"samplers", samplers}};
       if (!a.name.empty()) out["name"] = a.name;
@@ -247,7 +274,8 @@ class Writer {
 
   const Model& model_;
   Json json_ = Json::object();
-  Json accessors_ = Json::array(), views_ = Json::array(), textures_ = Json::array(), samplers_ = Json::array();
+  Json accessors_ = Json::array(), views_ = Json::array(), textures_ = Json::array(),
+       samplers_ = Json::array();
   base::ByteWriter binary_;
 };
 

@@ -11,16 +11,25 @@
 namespace rakugo::formats {
 namespace {
 
-bool isPng(base::ByteSpan b) { return b.size() >= 8 && base::loadAt<uint64_t>(b, 0) == 0x0A1A0A0D474E5089ull; }
-bool isJpeg(base::ByteSpan b) { return b.size() >= 3 && (base::loadAt<uint16_t>(b, 0) == 0xD8FF) && b[2] == std::byte{0xFF}; }
+bool isPng(base::ByteSpan b) {
+  return b.size() >= 8 && base::loadAt<uint64_t>(b, 0) == 0x0A1A0A0D474E5089ull;
+}
+bool isJpeg(base::ByteSpan b) {
+  return b.size() >= 3 && (base::loadAt<uint16_t>(b, 0) == 0xD8FF) && b[2] == std::byte{0xFF};
+}
 
-base::Error pictureError(const char* code, const std::string& message, const std::string& name, const std::string& cure) {
+base::Error pictureError(const char* code, const std::string& message, const std::string& name,
+                         const std::string& cure) {
   return {code, message, base::Place{name}, cure};
 }
 
 base::Status checkSize(uint64_t width, uint64_t height, const std::string& name, const base::Limits& limits) {
-  if (width == 0 || height == 0 || width > limits.picture_side || height > limits.picture_side || width * height > limits.picture_pixels)
-    return pictureError("picture.too_large", "The picture is " + std::to_string(width) + " x " + std::to_string(height) + ", larger than Rakugo reads.", name, "Save it smaller.");
+  if (width == 0 || height == 0 || width > limits.picture_side || height > limits.picture_side ||
+      width * height > limits.picture_pixels)
+    return pictureError("picture.too_large",
+                        "The picture is " + std::to_string(width) + " x " + std::to_string(height) +
+                            ", larger than Rakugo reads.",
+                        name, "Save it smaller.");
   return {};
 }
 
@@ -33,10 +42,12 @@ struct PngImage {
 };
 
 base::Error damaged(const std::string& name, const std::string& why) {
-  return pictureError("picture.damaged", "The picture is damaged: " + why + ".", name, "Save or download it again.");
+  return pictureError("picture.damaged", "The picture is damaged: " + why + ".", name,
+                      "Save or download it again.");
 }
 
-// libjpeg reports errors by calling back; the only way out of it is longjmp. All C++ objects live outside its reach.
+// libjpeg reports errors by calling back; the only way out of it is longjmp. All C++ objects live outside its
+// reach.
 struct JpegErrors {
   jpeg_error_mgr manager;
   std::jmp_buf jump;
@@ -51,13 +62,14 @@ void jpegFailed(j_common_ptr info) {
 
 struct JpegResult {
   uint32_t width = 0, height = 0;
-  unsigned char* pixels = nullptr;   // malloc
+  unsigned char* pixels = nullptr;  // malloc
   bool ok = false;
   bool too_large = false;
 };
 
 // Plain C inside: nothing here has a destructor that longjmp would skip.
-void readJpeg(const unsigned char* bytes, unsigned long size, bool pixels_too, uint32_t most_side, uint64_t most_pixels, JpegErrors* errors, JpegResult* out) {
+void readJpeg(const unsigned char* bytes, unsigned long size, bool pixels_too, uint32_t most_side,
+              uint64_t most_pixels, JpegErrors* errors, JpegResult* out) {
   jpeg_decompress_struct info;
   std::memset(&info, 0, sizeof info);
   info.err = jpeg_std_error(&errors->manager);
@@ -92,48 +104,58 @@ void readJpeg(const unsigned char* bytes, unsigned long size, bool pixels_too, u
   jpeg_destroy_decompress(&info);
 }
 
-base::Result<Picture> jpeg(base::ByteSpan bytes, const std::string& name, bool pixels_too, const base::Limits& limits) {
+base::Result<Picture> jpeg(base::ByteSpan bytes, const std::string& name, bool pixels_too,
+                           const base::Limits& limits) {
   auto errors = std::make_unique<JpegErrors>();
   JpegResult result;
-  readJpeg(reinterpret_cast<const unsigned char*>(bytes.data()), bytes.size(), pixels_too, limits.picture_side, limits.picture_pixels, errors.get(), &result);
+  readJpeg(reinterpret_cast<const unsigned char*>(bytes.data()), bytes.size(), pixels_too,
+           limits.picture_side, limits.picture_pixels, errors.get(), &result);
   const std::unique_ptr<unsigned char, decltype(&std::free)> owner(result.pixels, &std::free);
   if (result.too_large) RAKUGO_TRY(checkSize(result.width, result.height, name, limits));
   if (!result.ok) return damaged(name, errors->message);
   Picture out{result.width, result.height, {}};
   if (pixels_too) {
-    const base::ByteSpan span(reinterpret_cast<const std::byte*>(result.pixels), size_t{result.width} * result.height * 4);
+    const base::ByteSpan span(reinterpret_cast<const std::byte*>(result.pixels),
+                              size_t{result.width} * result.height * 4);
     out.pixels.assign(span.begin(), span.end());
   }
   return out;
 }
 
-base::Result<Picture> png(base::ByteSpan bytes, const std::string& name, bool pixels_too, const base::Limits& limits) {
+base::Result<Picture> png(base::ByteSpan bytes, const std::string& name, bool pixels_too,
+                          const base::Limits& limits) {
   PngImage holder;
   png_image& image = holder.image;
-  if (png_image_begin_read_from_memory(&image, bytes.data(), bytes.size()) == 0) return damaged(name, image.message);
+  if (png_image_begin_read_from_memory(&image, bytes.data(), bytes.size()) == 0)
+    return damaged(name, image.message);
   RAKUGO_TRY(checkSize(image.width, image.height, name, limits));
   Picture out{image.width, image.height, {}};
   if (!pixels_too) return out;
   image.format = PNG_FORMAT_RGBA;
   out.pixels.resize(size_t{out.width} * out.height * 4);
-  if (png_image_finish_read(&image, nullptr, out.pixels.data(), 0, nullptr) == 0) return damaged(name, image.message);
+  if (png_image_finish_read(&image, nullptr, out.pixels.data(), 0, nullptr) == 0)
+    return damaged(name, image.message);
   return out;
 }
 
-base::Result<Picture> decode(base::ByteSpan bytes, const std::string& name, bool pixels_too, const base::Limits& limits) {
+base::Result<Picture> decode(base::ByteSpan bytes, const std::string& name, bool pixels_too,
+                             const base::Limits& limits) {
   if (isPng(bytes)) return png(bytes, name, pixels_too, limits);
   if (isJpeg(bytes)) return jpeg(bytes, name, pixels_too, limits);
-  return pictureError("picture.unknown_format", "This is neither a PNG nor a JPEG picture.", name, "Save it as PNG.");
+  return pictureError("picture.unknown_format", "This is neither a PNG nor a JPEG picture.", name,
+                      "Save it as PNG.");
 }
 
 }  // namespace
 
-base::Result<PictureInfo> pictureInfo(base::ByteSpan bytes, const std::string& name, const base::Limits& limits) {
+base::Result<PictureInfo> pictureInfo(base::ByteSpan bytes, const std::string& name,
+                                      const base::Limits& limits) {
   RAKUGO_ASSIGN(const Picture picture, decode(bytes, name, false, limits));
   return PictureInfo{picture.width, picture.height, isPng(bytes) ? "PNG" : "JPEG"};
 }
 
-base::Result<Picture> decodePicture(base::ByteSpan bytes, const std::string& name, const base::Limits& limits) {
+base::Result<Picture> decodePicture(base::ByteSpan bytes, const std::string& name,
+                                    const base::Limits& limits) {
   return decode(bytes, name, true, limits);
 }
 
@@ -144,9 +166,11 @@ base::Bytes encodePng(const Picture& picture) {
   image.height = picture.height;
   image.format = PNG_FORMAT_RGBA;
   png_alloc_size_t size = 0;
-  if (png_image_write_to_memory(&image, nullptr, &size, 0, picture.pixels.data(), 0, nullptr) == 0) base::brokenPromise("PNG writing failed", image.message);
+  if (png_image_write_to_memory(&image, nullptr, &size, 0, picture.pixels.data(), 0, nullptr) == 0)
+    base::brokenPromise("PNG writing failed", image.message);
   base::Bytes out(size);
-  if (png_image_write_to_memory(&image, out.data(), &size, 0, picture.pixels.data(), 0, nullptr) == 0) base::brokenPromise("PNG writing failed", image.message);
+  if (png_image_write_to_memory(&image, out.data(), &size, 0, picture.pixels.data(), 0, nullptr) == 0)
+    base::brokenPromise("PNG writing failed", image.message);
   out.resize(size);
   return out;
 }

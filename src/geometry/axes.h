@@ -11,7 +11,8 @@ namespace rakugo::geometry {
 
 /// One of the six axis directions.
 enum class Axis : unsigned char { plus_x, minus_x, plus_y, minus_y, plus_z, minus_z };
-inline constexpr std::array<Axis, 6> kAxes = {Axis::plus_x, Axis::minus_x, Axis::plus_y, Axis::minus_y, Axis::plus_z, Axis::minus_z};
+inline constexpr std::array<Axis, 6> kAxes = {Axis::plus_x,  Axis::minus_x, Axis::plus_y,
+                                              Axis::minus_y, Axis::plus_z,  Axis::minus_z};
 
 /// "+X", "-Z"; the spelling of files.
 std::string axisName(Axis axis);
@@ -24,8 +25,8 @@ Axis nearestAxis(glm::vec3 direction);
 /// True when the two lie on one line.
 bool parallel(Axis a, Axis b);
 
-/// The proper rotation (determinant +1) that turns (`forward`, `up`) of the one space into (`to_forward`, `to_up`).
-/// Both pairs must not be parallel; the identity otherwise. Entries are exactly -1, 0 or 1.
+/// The proper rotation (determinant +1) that turns (`forward`, `up`) of the one space into (`to_forward`,
+/// `to_up`). Both pairs must not be parallel; the identity otherwise. Entries are exactly -1, 0 or 1.
 glm::mat3 quarterTurn(Axis forward, Axis up, Axis to_forward, Axis to_up);
 
 }  // namespace rakugo::geometry

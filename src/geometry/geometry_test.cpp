@@ -20,7 +20,8 @@ void grid(int n, std::vector<glm::vec3>& positions, std::vector<uint32_t>& indic
     for (int x = 0; x <= n; ++x) positions.emplace_back(x, y, 0);
   for (int y = 0; y < n; ++y)
     for (int x = 0; x < n; ++x) {
-      const auto a = static_cast<uint32_t>(y * (n + 1) + x), b = a + 1, c = a + static_cast<uint32_t>(n) + 1, d = c + 1;
+      const auto a = static_cast<uint32_t>(y * (n + 1) + x), b = a + 1, c = a + static_cast<uint32_t>(n) + 1,
+                 d = c + 1;
       indices.insert(indices.end(), {a, b, d, a, d, c});
     }
 }
@@ -56,7 +57,8 @@ TEST(Axes, NamesReadBack) {
 }
 
 TEST(Bounds, IgnoreWhatIsNotFinite) {
-  const std::vector<glm::vec3> points = {{1, 2, 3}, {std::nanf(""), 0, 0}, {-1, 0, std::numeric_limits<float>::infinity()}, {-1, 5, 0}};
+  const std::vector<glm::vec3> points = {
+      {1, 2, 3}, {std::nanf(""), 0, 0}, {-1, 0, std::numeric_limits<float>::infinity()}, {-1, 5, 0}};
   const Bounds box = boundsOf(points);
   EXPECT_EQ(box.min, glm::vec3(-1, 2, 0));
   EXPECT_EQ(box.max, glm::vec3(1, 5, 3));
@@ -65,13 +67,15 @@ TEST(Bounds, IgnoreWhatIsNotFinite) {
 
 TEST(DegenerateTriangles, FindsRepeatedIndicesAndLines) {
   const std::vector<glm::vec3> p = {{0, 0, 0}, {1, 0, 0}, {2, 0, 0}, {0, 1, 0}, {std::nanf(""), 0, 0}};
-  const std::vector<uint32_t> indices = {0, 1, 3, /*line*/ 0, 1, 2, /*repeat*/ 0, 0, 3, /*NaN is another fault*/ 0, 1, 4};
+  const std::vector<uint32_t> indices = {
+      0, 1, 3, /*line*/ 0, 1, 2, /*repeat*/ 0, 0, 3, /*NaN is another fault*/ 0, 1, 4};
   EXPECT_EQ(degenerateTriangles(p, indices), (std::vector<uint32_t>{1, 2}));
 }
 
 TEST(VertexNormals, SmoothAcrossSeamsAndKeepCreases) {
   // Two squares meeting at a right angle along the edge x = 0, with separate vertices.
-  const std::vector<glm::vec3> p = {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}, {0, 0, 0}, {0, 1, 0}, {0, 1, 1}, {0, 0, 1}};
+  const std::vector<glm::vec3> p = {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0},
+                                    {0, 0, 0}, {0, 1, 0}, {0, 1, 1}, {0, 0, 1}};
   const std::vector<uint32_t> indices = {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7};
   const auto sharp = vertexNormals(p, indices, 0.5F);
   EXPECT_NEAR(glm::dot(sharp[0], glm::vec3(0, 0, 1)), 1, 1e-5);
@@ -89,7 +93,8 @@ TEST(VertexCache, ReorderingKeepsTrianglesAndLowersMisses) {
   std::vector<size_t> order(indices.size() / 3);
   for (size_t i = 0; i < order.size(); ++i) order[i] = i;
   std::shuffle(order.begin(), order.end(), std::mt19937(1));
-  for (const size_t t : order) shuffled.insert(shuffled.end(), {indices[3 * t], indices[3 * t + 1], indices[3 * t + 2]});
+  for (const size_t t : order)
+    shuffled.insert(shuffled.end(), {indices[3 * t], indices[3 * t + 1], indices[3 * t + 2]});
   const auto count = static_cast<uint32_t>(positions.size());
   const auto better = orderForVertexCache(shuffled, count);
   EXPECT_EQ(triangles(better), triangles(shuffled));
@@ -107,7 +112,8 @@ TEST(VertexCache, CopesWithRepeatedIndicesAndNothing) {
 
 TEST(VertexCache, FirstUseNumbersVerticesInOrder) {
   uint32_t used = 0;
-  EXPECT_EQ(orderOfFirstUse(std::vector<uint32_t>{4, 2, 4}, 5, used), (std::vector<uint32_t>{0xFFFFFFFF, 0xFFFFFFFF, 1, 0xFFFFFFFF, 0}));
+  EXPECT_EQ(orderOfFirstUse(std::vector<uint32_t>{4, 2, 4}, 5, used),
+            (std::vector<uint32_t>{0xFFFFFFFF, 0xFFFFFFFF, 1, 0xFFFFFFFF, 0}));
   EXPECT_EQ(used, 2u);
 }
 
@@ -118,7 +124,9 @@ TEST(Occupancy, IsOneForEqualAndLowForOtherShapes) {
   Occupancy a, b, turned;
   a.add(positions, indices, glm::mat4(1), {5, 5, 0}, 5);
   b.add(positions, indices, glm::mat4(1), {5, 5, 0}, 5);
-  turned.add(positions, indices, glm::mat4(glm::mat3(quarterTurn(Axis::plus_x, Axis::plus_z, Axis::plus_x, Axis::plus_y))), {5, 0, -5}, 5);
+  turned.add(positions, indices,
+             glm::mat4(glm::mat3(quarterTurn(Axis::plus_x, Axis::plus_z, Axis::plus_x, Axis::plus_y))),
+             {5, 0, -5}, 5);
   for (Occupancy* o : {&a, &b, &turned}) o->normalize();
   EXPECT_NEAR(Occupancy::likeness(a, b), 1, 1e-4);
   EXPECT_LT(Occupancy::likeness(a, turned), 0.3);

@@ -5,7 +5,8 @@
 
 namespace rakugo::geometry {
 
-void Occupancy::add(std::span<const glm::vec3> positions, std::span<const uint32_t> indices, const glm::mat4& turn, glm::vec3 center, float half) {
+void Occupancy::add(std::span<const glm::vec3> positions, std::span<const uint32_t> indices,
+                    const glm::mat4& turn, glm::vec3 center, float half) {
   if (!(half > 0)) return;
   const float cell = 2 * half / kSide;
   for (size_t t = 0; t + 2 < indices.size(); t += 3) {
@@ -14,7 +15,8 @@ void Occupancy::add(std::span<const glm::vec3> positions, std::span<const uint32
     const float area = glm::length(glm::cross(p[1] - p[0], p[2] - p[0])) * 0.5F;
     if (!std::isfinite(area) || area <= 0) continue;
     // Enough samples that none is further from the next than half a cell, within reason.
-    const float longest = std::max({glm::distance(p[0], p[1]), glm::distance(p[1], p[2]), glm::distance(p[2], p[0])});
+    const float longest =
+        std::max({glm::distance(p[0], p[1]), glm::distance(p[1], p[2]), glm::distance(p[2], p[0])});
     const int n = std::clamp(static_cast<int>(std::ceil(2 * longest / cell)), 1, 24);
     const float share = area / static_cast<float>(n * (n + 1) / 2);
     for (int i = 0; i < n; ++i)

@@ -13,7 +13,8 @@ bool finite(glm::vec3 v) { return std::isfinite(v.x) && std::isfinite(v.y) && st
 
 }  // namespace
 
-std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions, std::span<const uint32_t> indices) {
+std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions,
+                                          std::span<const uint32_t> indices) {
   const glm::vec3 size = boundsOf(positions).size();
   const float longest = std::max({size.x, size.y, size.z});
   const double least = static_cast<double>(longest) * longest * 1e-12;
@@ -23,7 +24,8 @@ std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions, 
     const glm::vec3 a = positions[i], b = positions[j], c = positions[k];
     const bool repeated = i == j || j == k || i == k;
     if (!repeated && !(finite(a) && finite(b) && finite(c))) continue;
-    if (repeated || glm::length(glm::cross(glm::dvec3(b) - glm::dvec3(a), glm::dvec3(c) - glm::dvec3(a))) * 0.5 <= least)
+    if (repeated ||
+        glm::length(glm::cross(glm::dvec3(b) - glm::dvec3(a), glm::dvec3(c) - glm::dvec3(a))) * 0.5 <= least)
       out.push_back(static_cast<uint32_t>(t / 3));
   }
   return out;
@@ -36,11 +38,14 @@ std::vector<uint32_t> nonFiniteVertices(std::span<const glm::vec3> values) {
   return out;
 }
 
-std::vector<glm::vec3> vertexNormals(std::span<const glm::vec3> positions, std::span<const uint32_t> indices, float crease_rad) {
+std::vector<glm::vec3> vertexNormals(std::span<const glm::vec3> positions, std::span<const uint32_t> indices,
+                                     float crease_rad) {
   // Vertices of one position form a group: sorted by position, numbered in that order.
   std::vector<uint32_t> order(positions.size());
   std::iota(order.begin(), order.end(), 0u);
-  const auto key = [&](uint32_t i) { return std::array<float, 3>{positions[i].x, positions[i].y, positions[i].z}; };
+  const auto key = [&](uint32_t i) {
+    return std::array<float, 3>{positions[i].x, positions[i].y, positions[i].z};
+  };
   const auto less = [&](uint32_t a, uint32_t b) {
     // NaN compares as equal to nothing; such vertices sort last, each on its own.
     const bool fa = finite(positions[a]), fb = finite(positions[b]);
@@ -61,7 +66,8 @@ std::vector<glm::vec3> vertexNormals(std::span<const glm::vec3> positions, std::
   std::vector<glm::vec3> faces(triangles);  // length = twice the area
   std::vector<uint32_t> first(groups + 1, 0);
   for (size_t t = 0; t < triangles; ++t) {
-    const glm::vec3 a = positions[indices[3 * t]], b = positions[indices[3 * t + 1]], c = positions[indices[3 * t + 2]];
+    const glm::vec3 a = positions[indices[3 * t]], b = positions[indices[3 * t + 1]],
+                    c = positions[indices[3 * t + 2]];
     const glm::vec3 n = glm::cross(b - a, c - a);
     faces[t] = finite(n) ? n : glm::vec3(0);
     for (size_t k = 0; k < 3; ++k) ++first[group[indices[3 * t + k]] + 1];

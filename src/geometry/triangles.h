@@ -8,17 +8,20 @@
 
 namespace rakugo::geometry {
 
-/// Positions in the list (triangle numbers) of triangles without a surface: two equal indices, or an area below
-/// 1e-12 of the square of the longest edge of the whole mesh's box. Triangles with a NaN corner are not counted here.
-/// `indices` is 3 x n and every index is below positions.size().
-std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions, std::span<const uint32_t> indices);
+/// Positions in the list (triangle numbers) of triangles without a surface: two equal indices, or an area
+/// below 1e-12 of the square of the longest edge of the whole mesh's box. Triangles with a NaN corner are not
+/// counted here. `indices` is 3 x n and every index is below positions.size().
+std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions,
+                                          std::span<const uint32_t> indices);
 
 /// Numbers of the vertices with a NaN or infinite component.
 std::vector<uint32_t> nonFiniteVertices(std::span<const glm::vec3> values);
 
-/// Vertex normals as the area-weighted mean of the faces around each *position* (equal positions share, so that UV
-/// seams stay smooth), split where two faces meet at more than `crease_rad`. Vertices without a face get (0, 0, 1).
-/// Because a vertex can carry one normal only, splitting applies where the mesh already has separate vertices.
-std::vector<glm::vec3> vertexNormals(std::span<const glm::vec3> positions, std::span<const uint32_t> indices, float crease_rad);
+/// Vertex normals as the area-weighted mean of the faces around each *position* (equal positions share, so
+/// that UV seams stay smooth), split where two faces meet at more than `crease_rad`. Vertices without a face
+/// get (0, 0, 1). Because a vertex can carry one normal only, splitting applies where the mesh already has
+/// separate vertices.
+std::vector<glm::vec3> vertexNormals(std::span<const glm::vec3> positions, std::span<const uint32_t> indices,
+                                     float crease_rad);
 
 }  // namespace rakugo::geometry

@@ -11,7 +11,8 @@ namespace {
 constexpr int kCache = 32;
 constexpr uint32_t kNone = 0xFFFFFFFFu;
 
-// Forsyth's score. The last triangle's three vertices get a fixed middling score, so that strips do not run straight.
+// Forsyth's score. The last triangle's three vertices get a fixed middling score, so that strips do not run
+// straight.
 float vertexScore(int cache_place, uint32_t triangles_left) {
   if (triangles_left == 0) return -1;
   float score = 0;
@@ -73,8 +74,9 @@ std::vector<uint32_t> orderForVertexCache(std::span<const uint32_t> indices, uin
       if (at != begin + left[v]) std::swap(*at, begin[--left[v]]);
     }
     for (const uint32_t v : cache)
-      if (std::find(next.begin(), next.begin() + static_cast<std::ptrdiff_t>(std::min<size_t>(3, next.size())), v) ==
-          next.begin() + static_cast<std::ptrdiff_t>(std::min<size_t>(3, next.size())))
+      if (std::find(next.begin(),
+                    next.begin() + static_cast<std::ptrdiff_t>(std::min<size_t>(3, next.size())),
+                    v) == next.begin() + static_cast<std::ptrdiff_t>(std::min<size_t>(3, next.size())))
         next.push_back(v);
     for (size_t i = 0; i < next.size(); ++i) {
       place[next[i]] = i < kCache ? static_cast<int>(i) : -1;
@@ -97,7 +99,8 @@ std::vector<uint32_t> orderForVertexCache(std::span<const uint32_t> indices, uin
   return out;
 }
 
-std::vector<uint32_t> orderOfFirstUse(std::span<const uint32_t> indices, uint32_t vertex_count, uint32_t& used) {
+std::vector<uint32_t> orderOfFirstUse(std::span<const uint32_t> indices, uint32_t vertex_count,
+                                      uint32_t& used) {
   std::vector<uint32_t> out(vertex_count, kNone);
   used = 0;
   for (const uint32_t v : indices)

@@ -34,7 +34,10 @@ Json begin(const Json& seen) {
 void checkFormat(JsonFields& in) {
   const int64_t format = in.integer("format", 0);
   if (format > kFormat)
-    in.complain("mod.newer_format", "This file has format " + std::to_string(format) + " and was written by a newer Rakugo; this one knows format " + std::to_string(kFormat) + ".",
+    in.complain("mod.newer_format",
+                "This file has format " + std::to_string(format) +
+                    " and was written by a newer Rakugo; this one knows format " + std::to_string(kFormat) +
+                    ".",
                 "format", "Open it with the newer Rakugo. Nothing was changed.");
   else if (format < 1)
     in.complain("mod.format", "The file does not say its format.", "format", "Add \"format\": 1.");
@@ -92,8 +95,10 @@ SourceDoc sourceFrom(const Json& json, const std::string& file, std::vector<base
   checkFormat(in);
   SourceDoc out;
   out.file = in.requiredText("file");
-  if (!base::isInnerPath(out.file)) in.complain("mod.path", "The path must lie inside the source's folder.", "file");
-  for (JsonFields& one : in.objects("files")) out.files.push_back({one.requiredText("path"), one.text("sha256")});
+  if (!base::isInnerPath(out.file))
+    in.complain("mod.path", "The path must lie inside the source's folder.", "file");
+  for (JsonFields& one : in.objects("files"))
+    out.files.push_back({one.requiredText("path"), one.text("sha256")});
   out.author = in.text("author");
   out.licence = in.text("licence");
   out.address = in.text("address");
@@ -114,7 +119,8 @@ Json toJson(const ModelDoc& doc) {
   }
   out["steps"] = std::move(steps);
   Json points = Json::array();
-  for (const PointDoc& p : doc.points) points.push_back(Json{{"id", p.id}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}});
+  for (const PointDoc& p : doc.points)
+    points.push_back(Json{{"id", p.id}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}});
   out["points"] = std::move(points);
   return out;
 }
@@ -128,7 +134,8 @@ ModelDoc modelFrom(const Json& json, const std::string& file, std::vector<base::
   for (JsonFields& one : in.objects("steps")) {
     StepDoc step;
     step.id = one.requiredText("id");
-    if (!ids.insert(step.id).second) one.complain("mod.repeated", "Two steps have the id \"" + base::presentable(step.id) + "\".", "id");
+    if (!ids.insert(step.id).second)
+      one.complain("mod.repeated", "Two steps have the id \"" + base::presentable(step.id) + "\".", "id");
     step.kind = one.requiredText("kind");
     step.enabled = one.flag("enabled", true);
     if (one.json().is_object())
@@ -153,7 +160,8 @@ Json toJson(const ObjectDoc& doc) {
   out["title"] = doc.title;
   Json pieces = Json::array();
   for (const PieceDoc& p : doc.pieces)
-    pieces.push_back(Json{{"name", p.name}, {"model", p.model}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}});
+    pieces.push_back(Json{
+        {"name", p.name}, {"model", p.model}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}});
   out["pieces"] = std::move(pieces);
   out["card"] = doc.card;
   out["icon"] = doc.icon;
@@ -176,7 +184,8 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
   }
   if (auto card = in.object("card"); card && card->json().is_object()) out.card = card->json();
   out.icon = in.text("icon");
-  if (!out.icon.empty() && !base::isInnerPath(out.icon)) in.complain("mod.path", "The path must lie inside the mod.", "icon");
+  if (!out.icon.empty() && !base::isInnerPath(out.icon))
+    in.complain("mod.path", "The path must lie inside the mod.", "icon");
   out.seen = json;
   return out;
 }
@@ -193,9 +202,12 @@ std::string freshStepId(const ModelDoc& doc) {
 std::map<std::string, std::string> documentTexts(const ModState& state) {
   std::map<std::string, std::string> out;
   out["mod.json"] = base::jsonText(toJson(state.card));
-  for (const auto& [name, doc] : state.sources) out["sources/" + name + "/source.json"] = base::jsonText(toJson(doc));
-  for (const auto& [name, doc] : state.models) out["models/" + name + ".model.json"] = base::jsonText(toJson(doc));
-  for (const auto& [name, doc] : state.objects) out["objects/" + name + ".object.json"] = base::jsonText(toJson(doc));
+  for (const auto& [name, doc] : state.sources)
+    out["sources/" + name + "/source.json"] = base::jsonText(toJson(doc));
+  for (const auto& [name, doc] : state.models)
+    out["models/" + name + ".model.json"] = base::jsonText(toJson(doc));
+  for (const auto& [name, doc] : state.objects)
+    out["objects/" + name + ".object.json"] = base::jsonText(toJson(doc));
   return out;
 }
 

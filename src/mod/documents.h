@@ -1,6 +1,7 @@
 // The documents of a mod as values. docs/mod-folder.md is the specification of their files.
 //
-// Each document keeps the JSON it was read from (`seen`), so that keys this version does not know survive a save.
+// Each document keeps the JSON it was read from (`seen`), so that keys this version does not know survive a
+// save.
 #pragma once
 
 #include <array>
@@ -14,7 +15,7 @@
 
 namespace rakugo::mod {
 
-inline constexpr int kFormat = 1;   ///< of every document; a newer one is refused
+inline constexpr int kFormat = 1;  ///< of every document; a newer one is refused
 
 /// mod.json
 struct ModCard {
@@ -25,13 +26,13 @@ struct ModCard {
 
 /// One copied file of a source.
 struct SourceFile {
-  std::string path;     ///< below the source's folder
+  std::string path;  ///< below the source's folder
   std::string sha256;
 };
 
 /// sources/<name>/source.json
 struct SourceDoc {
-  std::string file;     ///< the model, below the source's folder
+  std::string file;  ///< the model, below the source's folder
   std::vector<SourceFile> files;
   std::string author, licence, address, added;
   base::Json seen = base::Json::object();
@@ -39,7 +40,7 @@ struct SourceDoc {
 
 /// One step of a preparation: what it is called and its values. `prepare` knows what they mean.
 struct StepDoc {
-  std::string id;       ///< unique in its preparation, stable
+  std::string id;  ///< unique in its preparation, stable
   std::string kind;
   bool enabled = true;
   base::Json values = base::Json::object();
@@ -55,7 +56,7 @@ struct PointDoc {
 
 /// models/<name>.model.json
 struct ModelDoc {
-  std::string source;   ///< name of a source
+  std::string source;  ///< name of a source
   std::vector<StepDoc> steps;
   std::vector<PointDoc> points;
   base::Json seen = base::Json::object();
@@ -64,7 +65,7 @@ struct ModelDoc {
 /// A piece of an object.
 struct PieceDoc {
   std::string name;
-  std::string model;    ///< name of a model
+  std::string model;  ///< name of a model
   std::array<double, 3> position_m{0, 0, 0};
   std::array<double, 4> turn{0, 0, 0, 1};
 };
@@ -74,7 +75,7 @@ struct ObjectDoc {
   std::string kind, title;
   std::vector<PieceDoc> pieces;
   base::Json card = base::Json::object();
-  std::string icon;     ///< path inside the mod, or empty
+  std::string icon;  ///< path inside the mod, or empty
   base::Json seen = base::Json::object();
 };
 

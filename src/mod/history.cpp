@@ -7,7 +7,8 @@ History::History(ModState state) {
   saved_ = current();
 }
 
-void History::edit(const std::string& label, const std::function<void(ModState&)>& change, const std::string& group) {
+void History::edit(const std::string& label, const std::function<void(ModState&)>& change,
+                   const std::string& group) {
   auto next = std::make_shared<ModState>(*current());
   change(*next);
   states_.resize(at_ + 1);

@@ -15,7 +15,8 @@ namespace fs = std::filesystem;
 class ModTest : public testing::Test {
  protected:
   void SetUp() override {
-    root_ = fs::temp_directory_path() / ("rakugo-mod-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+    root_ = fs::temp_directory_path() / ("rakugo-mod-" + std::to_string(::getpid()) +
+                                         testing::UnitTest::GetInstance()->current_test_info()->name());
     fs::remove_all(root_);
     fs::create_directories(root_);
   }
@@ -24,15 +25,20 @@ class ModTest : public testing::Test {
     ASSERT_TRUE(base::makeFolder((root_ / path).parent_path()));
     ASSERT_TRUE(base::writeFileAtomic(root_ / path, text));
   }
-  std::string read(const std::string& path) { return std::string(base::asText(*base::readFile(root_ / path))); }
+  std::string read(const std::string& path) {
+    return std::string(base::asText(*base::readFile(root_ / path)));
+  }
   fs::path root_;
 };
 
-const char* kCard = R"({"format":1,"zeta":[1,2],"id":"m","title":"M","author":"","version":"1","description":"","rulebook":{"id":"kelpwick","version":"1.2","extra":true}})";
+const char* kCard =
+    R"({"format":1,"zeta":[1,2],"id":"m","title":"M","author":"","version":"1","description":"","rulebook":{"id":"kelpwick","version":"1.2","extra":true}})";
 
 TEST_F(ModTest, UnknownKeysAndTheirOrderSurviveASave) {
   write("mod.json", kCard);
-  write("models/a.model.json", R"({"format":1,"source":"s","steps":[{"id":"s1","kind":"from_the_future","depth":3}],"points":[],"later":{"x":1}})");
+  write(
+      "models/a.model.json",
+      R"({"format":1,"source":"s","steps":[{"id":"s1","kind":"from_the_future","depth":3}],"points":[],"later":{"x":1}})");
   auto state = loadMod(root_);
   ASSERT_TRUE(state) << state.error().text();
   const ModState before = *state;
@@ -44,7 +50,8 @@ TEST_F(ModTest, UnknownKeysAndTheirOrderSurviveASave) {
   EXPECT_EQ((*card)["rulebook"]["extra"], true);
   std::vector<std::string> keys;
   for (const auto& [key, value] : card->items()) keys.push_back(key);
-  EXPECT_THAT(keys, testing::ElementsAre("format", "zeta", "id", "title", "author", "version", "description", "rulebook"));
+  EXPECT_THAT(keys, testing::ElementsAre("format", "zeta", "id", "title", "author", "version", "description",
+                                         "rulebook"));
   const auto model = base::parseJson(read("models/a.model.json"), "a");
   EXPECT_EQ((*model)["steps"][0]["depth"], 3);
   EXPECT_EQ((*model)["later"]["x"], 1);
@@ -93,10 +100,12 @@ TEST_F(ModTest, ASourceIsCopiedWithItsFilesUnderTheirOwnNames) {
   write("in/tex/oak.png", "picture");
   auto state = newMod(root_ / "new", "M", "kelpwick", "1.2");
   const ModState before = *state;
-  const auto name = takeSource(root_ / "new", *state, root_ / "in/Lamp.glb", {"tex/OAK.PNG", "tex/none.png", "../outside.png"});
+  const auto name = takeSource(root_ / "new", *state, root_ / "in/Lamp.glb",
+                               {"tex/OAK.PNG", "tex/none.png", "../outside.png"});
   ASSERT_TRUE(name) << name.error().text();
   EXPECT_EQ(*name, "lamp");
-  EXPECT_THAT(modFiles(root_ / "new"), testing::IsSupersetOf({"sources/lamp/Lamp.glb", "sources/lamp/tex/oak.png"}));
+  EXPECT_THAT(modFiles(root_ / "new"),
+              testing::IsSupersetOf({"sources/lamp/Lamp.glb", "sources/lamp/tex/oak.png"}));
   EXPECT_EQ(state->sources["lamp"].files.size(), 2u);
   ASSERT_TRUE(saveMod(root_ / "new", *state, before));
   EXPECT_EQ(read("in/Lamp.glb"), "model");
@@ -125,13 +134,18 @@ TEST(History, UndoAllAndRedoAllGiveByteEqualSavesUnderRandomEdits) {
     for (int i = 0; i < 30; ++i) {
       const int what = static_cast<int>(random() % 5);
       const std::string name = "x" + std::to_string(random() % 3);
-      history.edit("edit", [&](ModState& s) {
-        if (what == 0) s.card.title += "a";
-        if (what == 1) s.models[name].steps.push_back({freshStepId(s.models[name]), "scale", true, base::Json{{"factor", i}}});
-        if (what == 2) s.objects[name].card["price"] = i;
-        if (what == 3) s.models.erase(name);
-        if (what == 4) s.card.author = name;
-      }, what == 0 ? "title" : "");
+      history.edit(
+          "edit",
+          [&](ModState& s) {
+            if (what == 0) s.card.title += "a";
+            if (what == 1)
+              s.models[name].steps.push_back(
+                  {freshStepId(s.models[name]), "scale", true, base::Json{{"factor", i}}});
+            if (what == 2) s.objects[name].card["price"] = i;
+            if (what == 3) s.models.erase(name);
+            if (what == 4) s.card.author = name;
+          },
+          what == 0 ? "title" : "");
     }
     const auto last = documentTexts(*history.current());
     while (history.canUndo()) history.undo();
@@ -143,7 +157,9 @@ TEST(History, UndoAllAndRedoAllGiveByteEqualSavesUnderRandomEdits) {
 
 TEST(History, GroupsADraggedValueAndForgetsTheFuture) {
   History history(ModState{});
-  for (const char* v : {"1", "2", "3"}) history.edit("Drag", [&](ModState& s) { s.card.version = v; }, "drag");
+  for (const char* v : {"1", "2", "3"})
+    history.edit(
+        "Drag", [&](ModState& s) { s.card.version = v; }, "drag");
   EXPECT_EQ(history.undoLabel(), "Drag");
   EXPECT_TRUE(history.dirty());
   history.undo();

@@ -33,7 +33,8 @@ std::vector<std::string> names(const fs::path& folder, const char* sub, const st
   std::error_code error;
   for (const auto& entry : fs::directory_iterator(folder / sub, error)) {
     const std::string name = entry.path().filename().string();
-    if (name.size() > suffix.size() && name.ends_with(suffix) && entry.is_regular_file(error)) out.push_back(name.substr(0, name.size() - suffix.size()));
+    if (name.size() > suffix.size() && name.ends_with(suffix) && entry.is_regular_file(error))
+      out.push_back(name.substr(0, name.size() - suffix.size()));
   }
   std::sort(out.begin(), out.end());
   return out;
@@ -53,7 +54,9 @@ fs::path findAnyCase(const fs::path& path) {
   std::error_code error;
   if (fs::is_regular_file(path, error)) return path;
   for (const auto& entry : fs::directory_iterator(path.parent_path(), error))
-    if (base::lowerAscii(entry.path().filename().string()) == base::lowerAscii(path.filename().string()) && entry.is_regular_file(error)) return entry.path();
+    if (base::lowerAscii(entry.path().filename().string()) == base::lowerAscii(path.filename().string()) &&
+        entry.is_regular_file(error))
+      return entry.path();
   return {};
 }
 
@@ -62,20 +65,26 @@ fs::path findAnyCase(const fs::path& path) {
 base::Result<ModState> loadMod(const fs::path& folder) {
   std::error_code error;
   if (!fs::is_regular_file(folder / "mod.json", error))
-    return base::Error{"mod.not_a_mod", "This folder is not a mod: it has no mod.json.", base::Place{folder.string()}, "Choose the folder that holds mod.json, or start a new mod."};
+    return base::Error{"mod.not_a_mod", "This folder is not a mod: it has no mod.json.",
+                       base::Place{folder.string()},
+                       "Choose the folder that holds mod.json, or start a new mod."};
   ModState state;
   RAKUGO_ASSIGN(state.card, (loadDocument<ModCard>(folder, "mod.json", modCardFrom)));
   std::vector<std::string> sources;
   for (const auto& entry : fs::directory_iterator(folder / "sources", error))
-    if (fs::is_regular_file(entry.path() / "source.json", error)) sources.push_back(entry.path().filename().string());
+    if (fs::is_regular_file(entry.path() / "source.json", error))
+      sources.push_back(entry.path().filename().string());
   for (const std::string& name : sources) {
-    RAKUGO_ASSIGN(state.sources[name], (loadDocument<SourceDoc>(folder, "sources/" + name + "/source.json", sourceFrom)));
+    RAKUGO_ASSIGN(state.sources[name],
+                  (loadDocument<SourceDoc>(folder, "sources/" + name + "/source.json", sourceFrom)));
   }
   for (const std::string& name : names(folder, "models", ".model.json")) {
-    RAKUGO_ASSIGN(state.models[name], (loadDocument<ModelDoc>(folder, "models/" + name + ".model.json", modelFrom)));
+    RAKUGO_ASSIGN(state.models[name],
+                  (loadDocument<ModelDoc>(folder, "models/" + name + ".model.json", modelFrom)));
   }
   for (const std::string& name : names(folder, "objects", ".object.json")) {
-    RAKUGO_ASSIGN(state.objects[name], (loadDocument<ObjectDoc>(folder, "objects/" + name + ".object.json", objectFrom)));
+    RAKUGO_ASSIGN(state.objects[name],
+                  (loadDocument<ObjectDoc>(folder, "objects/" + name + ".object.json", objectFrom)));
   }
   for (const std::string& file : base::listFiles(folder / "icons")) {
     RAKUGO_ASSIGN(base::Bytes bytes, base::readFile(folder / "icons" / file, 64ull << 20));
@@ -106,10 +115,12 @@ base::Status saveMod(const fs::path& folder, const ModState& state, const ModSta
   return {};
 }
 
-base::Result<ModState> newMod(const fs::path& folder, const std::string& title, const std::string& rulebook, const std::string& rulebook_version) {
+base::Result<ModState> newMod(const fs::path& folder, const std::string& title, const std::string& rulebook,
+                              const std::string& rulebook_version) {
   std::error_code error;
   if (fs::exists(folder, error) && !fs::is_empty(folder, error))
-    return base::Error{"mod.exists", "The folder is not empty.", base::Place{folder.string()}, "Choose a new folder."};
+    return base::Error{"mod.exists", "The folder is not empty.", base::Place{folder.string()},
+                       "Choose a new folder."};
   RAKUGO_TRY(base::makeFolder(folder));
   ModState state;
   static constexpr char kLetters[] = "abcdefghjkmnpqrstuvwxyz23456789";
@@ -125,7 +136,8 @@ base::Result<ModState> newMod(const fs::path& folder, const std::string& title, 
   return state;
 }
 
-base::Result<std::string> takeSource(const fs::path& folder, ModState& state, const fs::path& file, const std::vector<std::string>& named) {
+base::Result<std::string> takeSource(const fs::path& folder, ModState& state, const fs::path& file,
+                                     const std::vector<std::string>& named) {
   const std::string name = freeName(state.sources, base::slug(file.stem().string()));
   const fs::path target = folder / "sources" / name;
   SourceDoc doc;
@@ -144,13 +156,16 @@ base::Result<std::string> takeSource(const fs::path& folder, ModState& state, co
     const fs::path real = findAnyCase(file.parent_path() / relative);
     if (real.empty()) continue;
     const std::string as = (fs::path(relative).parent_path() / real.filename()).generic_string();
-    const bool taken = std::any_of(doc.files.begin(), doc.files.end(), [&](const SourceFile& f) { return f.path == as; });
+    const bool taken =
+        std::any_of(doc.files.begin(), doc.files.end(), [&](const SourceFile& f) { return f.path == as; });
     if (!taken) RAKUGO_TRY(copy(real, as));
   }
   state.sources[name] = std::move(doc);
   return name;
 }
 
-std::vector<std::string> modFiles(const fs::path& folder) { return base::listFiles(folder, {"build", ".git"}); }
+std::vector<std::string> modFiles(const fs::path& folder) {
+  return base::listFiles(folder, {"build", ".git"});
+}
 
 }  // namespace rakugo::mod

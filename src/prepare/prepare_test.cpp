@@ -11,7 +11,8 @@ namespace {
 using base::Json;
 using scene::NodeIndex;
 
-// A box from (0,0,0) to (2,4,6) hung under a moved, turned and unevenly scaled parent, and a camera beside it.
+// A box from (0,0,0) to (2,4,6) hung under a moved, turned and unevenly scaled parent, and a camera beside
+// it.
 std::shared_ptr<formats::ReadModel> boxSource() {
   auto read = std::make_shared<formats::ReadModel>();
   scene::Model& m = read->model;
@@ -30,7 +31,8 @@ std::shared_ptr<formats::ReadModel> boxSource() {
   m.roots = {NodeIndex(0), NodeIndex(2)};
   scene::Primitive p;
   for (int i = 0; i < 8; ++i) p.positions.push_back({(i & 1) * 2, (i & 2) * 2, (i & 4) * 1.5F});
-  p.indices = {0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4, 2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5};
+  p.indices = {0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4,
+               2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5};
   p.normals = geometry::vertexNormals(p.positions, p.indices, 3);
   p.material = scene::MaterialIndex(0);
   m.materials.resize(1);
@@ -73,7 +75,8 @@ std::vector<glm::vec3> corners(const scene::Model& m) {
   for (const auto i : scene::reachedNodes(m))
     if (m.node(i).mesh.valid())
       for (const auto& p : m.mesh(m.node(i).mesh).primitives)
-        for (const uint32_t v : p.indices) out.push_back(glm::vec3(world[i.value()] * glm::vec4(p.positions[v], 1)));
+        for (const uint32_t v : p.indices)
+          out.push_back(glm::vec3(world[i.value()] * glm::vec4(p.positions[v], 1)));
   return out;
 }
 
@@ -103,7 +106,8 @@ TEST(Turn, CarriesTheNamedSidesToTheGamesAxes) {
   const auto after = run({{"turn", {{"forward", "-Z"}, {"up", "+Y"}}}});
   const auto now = corners(*after.model);
   // -Z to +X and +Y to +Z, so +X goes to -Y.
-  for (size_t i = 0; i < now.size(); ++i) expectNear(now[i], {-before[i].z, -before[i].x, before[i].y}, 1e-4F);
+  for (size_t i = 0; i < now.size(); ++i)
+    expectNear(now[i], {-before[i].z, -before[i].x, before[i].y}, 1e-4F);
   EXPECT_TRUE(after.model->frame.turned);
   EXPECT_EQ(run({{"turn", {{"forward", "+Y"}, {"up", "-Y"}}}}).outcomes[0].state, StepState::wrong);
 }
@@ -191,7 +195,8 @@ TEST(Drop, UnlinksPartsAndSaysWhatIsGone) {
 }
 
 TEST(Rename, KeepsTheKeySoThatLaterStepsFindThePart) {
-  const auto after = run({{"rename", {{"part", "base/box"}, {"name", "hull"}}}, {"drop", {{"parts", {"base/box"}}}}});
+  const auto after =
+      run({{"rename", {{"part", "base/box"}, {"name", "hull"}}}, {"drop", {{"parts", {"base/box"}}}}});
   EXPECT_EQ(after.outcomes[0].state, StepState::good);
   EXPECT_EQ(after.outcomes[1].state, StepState::good);
 }
@@ -207,12 +212,17 @@ TEST(UsePicture, TakesTheBytesOfAnotherFile) {
     if (name == "oak.png") return base::Bytes(5);
     return base::Error{"file.missing", "There is no such file.", {}, ""};
   };
-  EXPECT_EQ(run({{"use_picture", {{"picture", "Oak.PNG"}, {"file", "oak.png"}}}}, fetch).model->images[0].bytes->size(), 5u);
-  EXPECT_EQ(run({{"use_picture", {{"picture", "Oak.PNG"}, {"file", "gone.png"}}}}, fetch).outcomes[0].state, StepState::missed);
+  EXPECT_EQ(run({{"use_picture", {{"picture", "Oak.PNG"}, {"file", "oak.png"}}}}, fetch)
+                .model->images[0]
+                .bytes->size(),
+            5u);
+  EXPECT_EQ(run({{"use_picture", {{"picture", "Oak.PNG"}, {"file", "gone.png"}}}}, fetch).outcomes[0].state,
+            StepState::missed);
 }
 
 TEST(Scale, RefusesFactorsThatLoseTheModel) {
-  for (const Json& bad : {Json(0), Json(-1), Json("two"), Json(1e9)}) EXPECT_EQ(run({{"scale", {{"factor", bad}}}}).outcomes[0].state, StepState::wrong);
+  for (const Json& bad : {Json(0), Json(-1), Json("two"), Json(1e9)})
+    EXPECT_EQ(run({{"scale", {{"factor", bad}}}}).outcomes[0].state, StepState::wrong);
 }
 
 TEST(RemoveDegenerate, AndMakeNormalsAreIdempotent) {
@@ -221,7 +231,8 @@ TEST(RemoveDegenerate, AndMakeNormalsAreIdempotent) {
   mesh.primitives[0].indices.insert(mesh.primitives[0].indices.begin() + 3, {1, 1, 2});
   mesh.primitives[0].normals.clear();
   mod::ModelDoc doc;
-  for (const char* kind : {"remove_degenerate", "remove_degenerate", "make_normals", "make_normals"}) doc.steps.push_back(makeStep(doc, kind));
+  for (const char* kind : {"remove_degenerate", "remove_degenerate", "make_normals", "make_normals"})
+    doc.steps.push_back(makeStep(doc, kind));
   Replayer replayer;
   const auto prepared = replayer.replay(source, doc.steps, book(), nullptr);
   EXPECT_EQ(prepared->outcomes[0].did, "1 triangle");
@@ -249,16 +260,20 @@ TEST(Replayer, RunsOnlyWhatChangedAndKeepsUnknownSteps) {
   EXPECT_EQ(prepared->outcomes[3].state, StepState::wrong);
   base::Progress cancelled;
   cancelled.cancel();
-  EXPECT_EQ(replayer.replay(boxSource(), doc.steps, book(), nullptr, &cancelled).error().code, "job.cancelled");
+  EXPECT_EQ(replayer.replay(boxSource(), doc.steps, book(), nullptr, &cancelled).error().code,
+            "job.cancelled");
 }
 
 TEST(Sentences, ReadAsSentences) {
   mod::ModelDoc doc;
   const auto b = book();
   EXPECT_EQ(sentenceText(makeStep(doc, "read_lengths")), "Read lengths as centimetres");
-  EXPECT_EQ(sentenceText(makeStep(doc, "turn", {{"forward", "-X"}})), "Turn so that the −X side faces forward and the +Y side faces up");
-  EXPECT_EQ(sentenceText(makeStep(doc, "drop", {{"parts", {"Camera", "a/b", "c", "d", "e"}}})), "Drop Camera, b and 3 others");
-  EXPECT_EQ(sentenceText(makeStep(doc, "role", {{"material", "lens"}, {"role", "paint"}}), nullptr, &b), "Give lens the role Paint");
+  EXPECT_EQ(sentenceText(makeStep(doc, "turn", {{"forward", "-X"}})),
+            "Turn so that the −X side faces forward and the +Y side faces up");
+  EXPECT_EQ(sentenceText(makeStep(doc, "drop", {{"parts", {"Camera", "a/b", "c", "d", "e"}}})),
+            "Drop Camera, b and 3 others");
+  EXPECT_EQ(sentenceText(makeStep(doc, "role", {{"material", "lens"}, {"role", "paint"}}), nullptr, &b),
+            "Give lens the role Paint");
   for (const StepKind& kind : stepKinds()) EXPECT_FALSE(sentenceText(makeStep(doc, kind.id)).empty());
 }
 

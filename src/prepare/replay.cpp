@@ -2,7 +2,8 @@
 
 namespace rakugo::prepare {
 
-base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps, const rulebook::Rulebook& book, const formats::Fetch& fetch,
+base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps,
+                                        const rulebook::Rulebook& book, const formats::Fetch& fetch,
                                         base::Progress* progress) {
   const std::string book_key = book.id + " " + book.version;
   if (source != source_ || book_key != book_) {
@@ -29,7 +30,8 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     } else {
       auto model = std::make_shared<scene::Model>(*kept.before);
       kept.outcome = kind->apply(*model, steps[i].values, context);
-      const bool unchanged = kept.outcome.state == StepState::wrong || kept.outcome.state == StepState::missed;
+      const bool unchanged =
+          kept.outcome.state == StepState::wrong || kept.outcome.state == StepState::missed;
       kept.after = unchanged ? kept.before : std::shared_ptr<const scene::Model>(std::move(model));
       ++steps_run_;
     }

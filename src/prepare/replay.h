@@ -13,18 +13,19 @@ namespace rakugo::prepare {
 using SourceModel = std::shared_ptr<const formats::ReadModel>;
 
 struct Prepared {
-  std::shared_ptr<const scene::Model> model;                  ///< after the last step
-  std::vector<StepOutcome> outcomes;                          ///< one a step
-  std::vector<std::shared_ptr<const scene::Model>> before;    ///< what each step saw
+  std::shared_ptr<const scene::Model> model;                ///< after the last step
+  std::vector<StepOutcome> outcomes;                        ///< one a step
+  std::vector<std::shared_ptr<const scene::Model>> before;  ///< what each step saw
 };
 
-/// Replays preparations of one model document and remembers each prefix, so that editing the last of n steps costs one step.
-/// Not thread-safe; one at a time.
+/// Replays preparations of one model document and remembers each prefix, so that editing the last of n steps
+/// costs one step. Not thread-safe; one at a time.
 class Replayer {
  public:
   /// Steps that cannot do all they say are kept and say so in their outcome; nothing here fails but a cancel.
   /// Errors: job.cancelled.
-  base::Result<Prepared> replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps, const rulebook::Rulebook& book, const formats::Fetch& fetch,
+  base::Result<Prepared> replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps,
+                                const rulebook::Rulebook& book, const formats::Fetch& fetch,
                                 base::Progress* progress = nullptr);
   /// Steps that the last replay had to run, the others were remembered. For tests and benchmarks.
   [[nodiscard]] size_t stepsRun() const { return steps_run_; }

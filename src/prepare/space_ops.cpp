@@ -21,7 +21,8 @@ glm::vec3 absProduct(const glm::mat3& m, glm::vec3 v) {
 void moveMesh(scene::Mesh& mesh, const glm::mat4& matrix) {
   const glm::mat3 linear(matrix);
   const float determinant = glm::determinant(linear);
-  const glm::mat3 for_normals = std::abs(determinant) > 1e-20F ? glm::transpose(glm::inverse(linear)) : linear;
+  const glm::mat3 for_normals =
+      std::abs(determinant) > 1e-20F ? glm::transpose(glm::inverse(linear)) : linear;
   const auto unit = [](glm::vec3 v, glm::vec3 fallback) {
     const float length = glm::length(v);
     return length > 0 && std::isfinite(length) ? v / length : fallback;
@@ -29,7 +30,8 @@ void moveMesh(scene::Mesh& mesh, const glm::mat4& matrix) {
   for (scene::Primitive& p : mesh.primitives) {
     for (glm::vec3& v : p.positions) v = glm::vec3(matrix * glm::vec4(v, 1));
     for (glm::vec3& n : p.normals) n = unit(for_normals * n, n);
-    for (glm::vec4& t : p.tangents) t = glm::vec4(unit(linear * glm::vec3(t), glm::vec3(t)), determinant < 0 ? -t.w : t.w);
+    for (glm::vec4& t : p.tangents)
+      t = glm::vec4(unit(linear * glm::vec3(t), glm::vec3(t)), determinant < 0 ? -t.w : t.w);
     if (determinant < 0)
       for (size_t i = 0; i + 2 < p.indices.size(); i += 3) std::swap(p.indices[i + 1], p.indices[i + 2]);
   }
@@ -68,7 +70,9 @@ void transformAll(Model& model, const glm::mat3& turn, float factor) {
           const glm::quat r = q * glm::quat(v[3], v[0], v[1], v[2]) * back;
           v[0] = r.x, v[1] = r.y, v[2] = r.z, v[3] = r.w;
         } else {
-          const glm::vec3 r = channel.path == scene::AnimatedPath::scale ? absProduct(turn, {v[0], v[1], v[2]}) : turn * glm::vec3(v[0], v[1], v[2]) * factor;
+          const glm::vec3 r = channel.path == scene::AnimatedPath::scale
+                                  ? absProduct(turn, {v[0], v[1], v[2]})
+                                  : turn * glm::vec3(v[0], v[1], v[2]) * factor;
           v[0] = r.x, v[1] = r.y, v[2] = r.z;
         }
       }
@@ -77,8 +81,9 @@ void transformAll(Model& model, const glm::mat3& turn, float factor) {
 
 void shiftAll(Model& model, glm::vec3 shift) {
   const auto reached = scene::reachedNodes(model);
-  const bool at_rest = model.skins.empty() && model.animations.empty() &&
-                       std::all_of(reached.begin(), reached.end(), [&](NodeIndex i) { return model.node(i).local.atRest(); });
+  const bool at_rest =
+      model.skins.empty() && model.animations.empty() &&
+      std::all_of(reached.begin(), reached.end(), [&](NodeIndex i) { return model.node(i).local.atRest(); });
   if (!at_rest) {
     for (const NodeIndex root : model.roots) model.node(root).local.position += shift;
     return;

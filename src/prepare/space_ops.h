@@ -8,20 +8,22 @@
 
 namespace rakugo::prepare {
 
-/// Carries the whole model - meshes, placements, skins, animations - through p -> factor * (turn * p). `turn` must be a
-/// signed permutation (a quarter turn), so that scales along axes stay scales along axes. World positions become exactly that.
+/// Carries the whole model - meshes, placements, skins, animations - through p -> factor * (turn * p). `turn`
+/// must be a signed permutation (a quarter turn), so that scales along axes stay scales along axes. World
+/// positions become exactly that.
 void transformAll(scene::Model& model, const glm::mat3& turn, float factor);
 
-/// Moves the model by `shift` in its own space. Models at rest have their vertices moved, so that they stay at rest;
-/// others have their roots moved.
+/// Moves the model by `shift` in its own space. Models at rest have their vertices moved, so that they stay
+/// at rest; others have their roots moved.
 void shiftAll(scene::Model& model, glm::vec3 shift);
 
-/// Puts the placement of every part into its mesh and leaves the part at rest. World positions stay; winding, normals
-/// and tangents are put right under negative and uneven scale. Bones, animated parts and what they hang on keep their
-/// placement; their names are returned.
+/// Puts the placement of every part into its mesh and leaves the part at rest. World positions stay; winding,
+/// normals and tangents are put right under negative and uneven scale. Bones, animated parts and what they
+/// hang on keep their placement; their names are returned.
 std::vector<std::string> bakeAll(scene::Model& model);
 
-/// Parts that bones, animations or skins need where they are: joints, animated parts, and all parts above them.
+/// Parts that bones, animations or skins need where they are: joints, animated parts, and all parts above
+/// them.
 std::vector<bool> heldInPlace(const scene::Model& model);
 
 }  // namespace rakugo::prepare

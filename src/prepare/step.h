@@ -15,44 +15,55 @@ namespace rakugo::prepare {
 
 /// How a step went.
 enum class StepState : unsigned char {
-  good,      ///< did all it says
-  partly,    ///< did some; `misses` says what it did not find
-  missed,    ///< found nothing of what it names; the model is unchanged by it
-  off,       ///< switched off
-  wrong      ///< unknown kind or values out of range; `misses` says why
+  good,    ///< did all it says
+  partly,  ///< did some; `misses` says what it did not find
+  missed,  ///< found nothing of what it names; the model is unchanged by it
+  off,     ///< switched off
+  wrong    ///< unknown kind or values out of range; `misses` says why
 };
 
 struct StepOutcome {
   StepState state = StepState::good;
-  std::vector<std::string> misses;   ///< sentences
-  std::string did;                   ///< "3 parts", "1 lengthened by 0.01"; may be empty
+  std::vector<std::string> misses;  ///< sentences
+  std::string did;                  ///< "3 parts", "1 lengthened by 0.01"; may be empty
 };
 
 /// What a step may use beside the model.
 struct StepContext {
-  const rulebook::Rulebook* book = nullptr;   ///< never null while applying
-  formats::Fetch fetch;                       ///< files beside the source
+  const rulebook::Rulebook* book = nullptr;  ///< never null while applying
+  formats::Fetch fetch;                      ///< files beside the source
 };
 
 /// What a value inside a sentence is, so that a window can offer the right way to change it.
-enum class ValueType : unsigned char { words, choice, number, parts, part, text, point, material, picture_file };
+enum class ValueType : unsigned char {
+  words,
+  choice,
+  number,
+  parts,
+  part,
+  text,
+  point,
+  material,
+  picture_file
+};
 
 /// A run of a step's sentence. Words with an empty `value_key` are plain text.
 struct Word {
   std::string text;
   std::string value_key;
   ValueType type = ValueType::words;
-  std::vector<std::pair<std::string, std::string>> choices;   ///< value, label
+  std::vector<std::pair<std::string, std::string>> choices;  ///< value, label
 };
 
 /// One row of the table of steps.
 struct StepKind {
   const char* id;
-  const char* title;     ///< "Read lengths"
-  int rank;              ///< a new step goes behind the last one of its rank or lower
+  const char* title;  ///< "Read lengths"
+  int rank;           ///< a new step goes behind the last one of its rank or lower
   base::Json (*defaults)();
   StepOutcome (*apply)(scene::Model& model, const base::Json& values, const StepContext& context);
-  std::vector<Word> (*sentence)(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
+  std::vector<Word> (*sentence)(const base::Json& values, const scene::Model* before,
+                                const rulebook::Rulebook* book);
 };
 
 /// All kinds of steps, by rank.
@@ -60,13 +71,17 @@ const std::vector<StepKind>& stepKinds();
 /// The row of that id, or null.
 const StepKind* findStepKind(const std::string& id);
 
-/// The step as a sentence. `before` (the model the step will see) supplies choices and present names; it may be null.
-std::vector<Word> sentence(const mod::StepDoc& step, const scene::Model* before, const rulebook::Rulebook* book);
+/// The step as a sentence. `before` (the model the step will see) supplies choices and present names; it may
+/// be null.
+std::vector<Word> sentence(const mod::StepDoc& step, const scene::Model* before,
+                           const rulebook::Rulebook* book);
 /// The sentence as one line of text.
-std::string sentenceText(const mod::StepDoc& step, const scene::Model* before = nullptr, const rulebook::Rulebook* book = nullptr);
+std::string sentenceText(const mod::StepDoc& step, const scene::Model* before = nullptr,
+                         const rulebook::Rulebook* book = nullptr);
 
 /// The step with defaults for all values that are not given, and an id of its own.
-mod::StepDoc makeStep(const mod::ModelDoc& doc, const std::string& kind, base::Json values = base::Json::object());
+mod::StepDoc makeStep(const mod::ModelDoc& doc, const std::string& kind,
+                      base::Json values = base::Json::object());
 /// Puts a step where its rank says; returns its place.
 size_t insertByRank(mod::ModelDoc& doc, mod::StepDoc step);
 

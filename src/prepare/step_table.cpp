@@ -26,22 +26,29 @@ Word choice(const Json& values, const char* key, Choices choices) {
 }
 
 // The minus sign of print; files keep the ASCII one.
-std::string shownAxis(const std::string& axis) { return axis.empty() ? "…" : axis[0] == '-' ? "−" + axis.substr(1) : axis; }
+std::string shownAxis(const std::string& axis) {
+  return axis.empty() ? "…" : axis[0] == '-' ? "−" + axis.substr(1) : axis;
+}
 
 Choices sides() {
   Choices out;
-  for (const geometry::Axis a : geometry::kAxes) out.emplace_back(geometry::axisName(a), "the " + shownAxis(geometry::axisName(a)) + " side");
+  for (const geometry::Axis a : geometry::kAxes)
+    out.emplace_back(geometry::axisName(a), "the " + shownAxis(geometry::axisName(a)) + " side");
   return out;
 }
 
 Choices partChoices(const Model* before) {
   Choices out;
   if (before == nullptr) return out;
-  for (const scene::NodeIndex i : scene::reachedNodes(*before)) out.emplace_back(before->node(i).key, before->node(i).name.empty() ? before->node(i).key : before->node(i).name);
+  for (const scene::NodeIndex i : scene::reachedNodes(*before))
+    out.emplace_back(before->node(i).key,
+                     before->node(i).name.empty() ? before->node(i).key : before->node(i).name);
   return out;
 }
 
-std::string lastName(const std::string& key) { return key.substr(key.rfind('/') == std::string::npos ? 0 : key.rfind('/') + 1); }
+std::string lastName(const std::string& key) {
+  return key.substr(key.rfind('/') == std::string::npos ? 0 : key.rfind('/') + 1);
+}
 
 Words lengthsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
   Choices units;
@@ -50,20 +57,26 @@ Words lengthsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
 }
 
 Words turnSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Turn so that "), choice(v, "forward", sides()), plain(" faces forward and "), choice(v, "up", sides()), plain(" faces up")};
+  return {plain("Turn so that "), choice(v, "forward", sides()), plain(" faces forward and "),
+          choice(v, "up", sides()), plain(" faces up")};
 }
 
 Words scaleSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Scale everything by "), {base::numberText(numberValue(v, "factor", 1), 6), "factor", ValueType::number, {}}};
+  return {plain("Scale everything by "),
+          {base::numberText(numberValue(v, "factor", 1), 6), "factor", ValueType::number, {}}};
 }
 
 Words originSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  Words out = {plain("Put the origin at "), choice(v, "to", {{"floor_centre", "the centre of the floor"}, {"centre", "the centre"}, {"point", "the point"}})};
+  Words out = {plain("Put the origin at "), choice(v, "to",
+                                                   {{"floor_centre", "the centre of the floor"},
+                                                    {"centre", "the centre"},
+                                                    {"point", "the point"}})};
   if (textValue(v, "to") == "point") {
     std::string text = "(?)";
     if (v.contains("point") && v["point"].is_array() && v["point"].size() == 3) {
       text.clear();
-      for (const Json& n : v["point"]) text += (text.empty() ? "" : ", ") + base::numberText(n.is_number() ? n.get<double>() : 0);
+      for (const Json& n : v["point"])
+        text += (text.empty() ? "" : ", ") + base::numberText(n.is_number() ? n.get<double>() : 0);
     }
     out.push_back(plain(" "));
     out.push_back({text, "point", ValueType::point, {}});
@@ -82,49 +95,101 @@ Words dropSentence(const Json& v, const Model* before, const rulebook::Rulebook*
 Words renameSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
   Choices parts = partChoices(before);
   std::string label = textValue(v, "part").empty() ? "…" : lastName(textValue(v, "part"));
-  return {plain("Call the part "), {label, "part", ValueType::part, std::move(parts)}, plain(" from now on "), {textValue(v, "name").empty() ? "…" : textValue(v, "name"), "name", ValueType::text, {}}};
+  return {plain("Call the part "),
+          {label, "part", ValueType::part, std::move(parts)},
+          plain(" from now on "),
+          {textValue(v, "name").empty() ? "…" : textValue(v, "name"), "name", ValueType::text, {}}};
 }
 
-Words bakeSentence(const Json&, const Model*, const rulebook::Rulebook*) { return {plain("Bake position, turn and scale of every part into its mesh")}; }
+Words bakeSentence(const Json&, const Model*, const rulebook::Rulebook*) {
+  return {plain("Bake position, turn and scale of every part into its mesh")};
+}
 
 Words roleSentence(const Json& v, const Model* before, const rulebook::Rulebook* book) {
   Choices materials, roles;
   if (before != nullptr)
-    for (const scene::Material& m : before->materials) materials.emplace_back(m.key, m.name.empty() ? m.key : m.name);
+    for (const scene::Material& m : before->materials)
+      materials.emplace_back(m.key, m.name.empty() ? m.key : m.name);
   if (book != nullptr)
     for (const rulebook::Kind& k : book->kinds)
       for (const rulebook::Role& r : k.roles)
-        if (std::none_of(roles.begin(), roles.end(), [&](const auto& one) { return one.first == r.id; })) roles.emplace_back(r.id, r.title);
+        if (std::none_of(roles.begin(), roles.end(), [&](const auto& one) { return one.first == r.id; }))
+          roles.emplace_back(r.id, r.title);
   std::string material = textValue(v, "material");
   std::string role = labelOf(roles, textValue(v, "role"));
-  return {plain("Give "), {material.empty() ? "…" : material, "material", ValueType::material, std::move(materials)}, plain(" the role "), {role, "role", ValueType::choice, std::move(roles)}};
+  return {plain("Give "),
+          {material.empty() ? "…" : material, "material", ValueType::material, std::move(materials)},
+          plain(" the role "),
+          {role, "role", ValueType::choice, std::move(roles)}};
 }
 
 Words pictureSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Take the picture " + textValue(v, "picture") + " from "), {textValue(v, "file").empty() ? "…" : textValue(v, "file"), "file", ValueType::picture_file, {}}};
+  return {plain("Take the picture " + textValue(v, "picture") + " from "),
+          {textValue(v, "file").empty() ? "…" : textValue(v, "file"), "file", ValueType::picture_file, {}}};
 }
 
-Words degenerateSentence(const Json&, const Model*, const rulebook::Rulebook*) { return {plain("Remove triangles without a surface")}; }
+Words degenerateSentence(const Json&, const Model*, const rulebook::Rulebook*) {
+  return {plain("Remove triangles without a surface")};
+}
 
 Words normalsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Make missing normals, smooth up to "), {base::numberText(numberValue(v, "crease_deg", 40), 1), "crease_deg", ValueType::number, {}}, plain(" degrees")};
+  return {plain("Make missing normals, smooth up to "),
+          {base::numberText(numberValue(v, "crease_deg", 40), 1), "crease_deg", ValueType::number, {}},
+          plain(" degrees")};
 }
 
 }  // namespace
 
 const std::vector<StepKind>& stepKinds() {
   static const std::vector<StepKind> kKinds = {
-      {"read_lengths", "Read lengths", 0, [] { return Json{{"unit", "cm"}}; }, applyReadLengths, lengthsSentence},
-      {"use_picture", "Take a picture from", 1, [] { return Json{{"picture", ""}, {"file", ""}}; }, applyUsePicture, pictureSentence},
-      {"turn", "Turn", 2, [] { return Json{{"forward", "+Z"}, {"up", "+Y"}}; }, applyTurn, turnSentence},
-      {"scale", "Scale", 3, [] { return Json{{"factor", 1.0}}; }, applyScale, scaleSentence},
-      {"drop", "Drop parts", 4, [] { return Json{{"parts", Json::array()}}; }, applyDrop, dropSentence},
-      {"rename", "Rename a part", 5, [] { return Json{{"part", ""}, {"name", ""}}; }, applyRename, renameSentence},
-      {"remove_degenerate", "Remove empty triangles", 6, [] { return Json::object(); }, applyRemoveDegenerate, degenerateSentence},
+      {"read_lengths", "Read lengths", 0,
+       [] {
+         return Json{{"unit", "cm"}};
+       },
+       applyReadLengths, lengthsSentence},
+      {"use_picture", "Take a picture from", 1,
+       [] {
+         return Json{{"picture", ""}, {"file", ""}};
+       },
+       applyUsePicture, pictureSentence},
+      {"turn", "Turn", 2,
+       [] {
+         return Json{{"forward", "+Z"}, {"up", "+Y"}};
+       },
+       applyTurn, turnSentence},
+      {"scale", "Scale", 3,
+       [] {
+         return Json{{"factor", 1.0}};
+       },
+       applyScale, scaleSentence},
+      {"drop", "Drop parts", 4,
+       [] {
+         return Json{{"parts", Json::array()}};
+       },
+       applyDrop, dropSentence},
+      {"rename", "Rename a part", 5,
+       [] {
+         return Json{{"part", ""}, {"name", ""}};
+       },
+       applyRename, renameSentence},
+      {"remove_degenerate", "Remove empty triangles", 6, [] { return Json::object(); }, applyRemoveDegenerate,
+       degenerateSentence},
       {"bake", "Bake placement", 7, [] { return Json::object(); }, applyBake, bakeSentence},
-      {"make_normals", "Make normals", 8, [] { return Json{{"crease_deg", 40.0}}; }, applyMakeNormals, normalsSentence},
-      {"origin", "Put the origin", 9, [] { return Json{{"to", "floor_centre"}}; }, applyOrigin, originSentence},
-      {"role", "Give a role", 10, [] { return Json{{"material", ""}, {"role", ""}}; }, applyRole, roleSentence},
+      {"make_normals", "Make normals", 8,
+       [] {
+         return Json{{"crease_deg", 40.0}};
+       },
+       applyMakeNormals, normalsSentence},
+      {"origin", "Put the origin", 9,
+       [] {
+         return Json{{"to", "floor_centre"}};
+       },
+       applyOrigin, originSentence},
+      {"role", "Give a role", 10,
+       [] {
+         return Json{{"material", ""}, {"role", ""}};
+       },
+       applyRole, roleSentence},
   };
   return kKinds;
 }
@@ -137,7 +202,8 @@ const StepKind* findStepKind(const std::string& id) {
 
 std::vector<Word> sentence(const mod::StepDoc& step, const Model* before, const rulebook::Rulebook* book) {
   const StepKind* kind = findStepKind(step.kind);
-  if (kind == nullptr) return {plain("A step \"" + base::presentable(step.kind, 40) + "\" that this Rakugo does not know")};
+  if (kind == nullptr)
+    return {plain("A step \"" + base::presentable(step.kind, 40) + "\" that this Rakugo does not know")};
   return kind->sentence(step.values, before, book);
 }
 

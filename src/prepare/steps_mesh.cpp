@@ -27,7 +27,8 @@ StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json&, const 
           ++next;
           continue;
         }
-        kept.insert(kept.end(), indices.begin() + static_cast<std::ptrdiff_t>(3 * t), indices.begin() + static_cast<std::ptrdiff_t>(3 * t + 3));
+        kept.insert(kept.end(), indices.begin() + static_cast<std::ptrdiff_t>(3 * t),
+                    indices.begin() + static_cast<std::ptrdiff_t>(3 * t + 3));
       }
       removed += bad[k].size();
       indices = std::move(kept);
@@ -52,7 +53,8 @@ StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, cons
     if (!any) continue;
     for (scene::Primitive& p : model.editMesh(scene::MeshIndex(m)).primitives) {
       if (!lacks(p)) continue;
-      p.normals = geometry::vertexNormals(p.positions, p.indices, static_cast<float>(crease_deg * 3.14159265358979 / 180));
+      p.normals = geometry::vertexNormals(p.positions, p.indices,
+                                          static_cast<float>(crease_deg * 3.14159265358979 / 180));
       made += p.normals.size();
     }
   }

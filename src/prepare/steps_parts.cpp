@@ -19,12 +19,15 @@ void unlink(scene::Model& model, scene::NodeIndex i) {
   siblings.erase(std::remove(siblings.begin(), siblings.end(), i), siblings.end());
 }
 
-std::string missing(const char* what, const std::string& key) { return std::string("The ") + what + " \"" + base::presentable(key, 60) + "\" is not in the model any more."; }
+std::string missing(const char* what, const std::string& key) {
+  return std::string("The ") + what + " \"" + base::presentable(key, 60) + "\" is not in the model any more.";
+}
 
 }  // namespace
 
 StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepContext&) {
-  if (!values.contains("parts") || !values["parts"].is_array()) return wrongValues("The step names no parts.");
+  if (!values.contains("parts") || !values["parts"].is_array())
+    return wrongValues("The step names no parts.");
   const std::vector<bool> held = heldInPlace(model);
   StepOutcome out;
   size_t dropped = 0;
@@ -60,7 +63,8 @@ StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepC
   const std::string key = textValue(values, "material"), role = textValue(values, "role");
   const scene::MaterialIndex material = scene::findMaterial(model, key);
   if (!material.valid()) return {StepState::missed, {missing("material", key)}, {}};
-  const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(), [&](const rulebook::Kind& k) { return k.findRole(role) != nullptr; });
+  const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
+                                 [&](const rulebook::Kind& k) { return k.findRole(role) != nullptr; });
   if (!known) return wrongValues("The rulebook has no role \"" + base::presentable(role, 40) + "\".");
   model.materials[material.value()].role = role;
   return {};
@@ -68,11 +72,15 @@ StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepC
 
 StepOutcome applyUsePicture(scene::Model& model, const base::Json& values, const StepContext& context) {
   const std::string picture = textValue(values, "picture"), file = textValue(values, "file");
-  const auto image = std::find_if(model.images.begin(), model.images.end(), [&](const scene::Image& i) { return i.uri == picture; });
+  const auto image = std::find_if(model.images.begin(), model.images.end(),
+                                  [&](const scene::Image& i) { return i.uri == picture; });
   if (image == model.images.end()) return {StepState::missed, {missing("picture", picture)}, {}};
   if (!context.fetch) return {StepState::missed, {"The source's folder cannot be read."}, {}};
   auto bytes = context.fetch(file);
-  if (!bytes) return {StepState::missed, {"The file \"" + base::presentable(file, 60) + "\" cannot be read: " + bytes.error().message}, {}};
+  if (!bytes)
+    return {StepState::missed,
+            {"The file \"" + base::presentable(file, 60) + "\" cannot be read: " + bytes.error().message},
+            {}};
   image->bytes = std::make_shared<const base::Bytes>(std::move(bytes).value());
   image->mime.clear();
   return {};

@@ -8,12 +8,18 @@
 namespace rakugo::prepare {
 
 const std::vector<LengthUnit>& lengthUnits() {
-  static const std::vector<LengthUnit> kUnits = {{"mm", "millimetres", 0.001}, {"cm", "centimetres", 0.01}, {"m", "metres", 1}, {"in", "inches", 0.0254}, {"ft", "feet", 0.3048}};
+  static const std::vector<LengthUnit> kUnits = {{"mm", "millimetres", 0.001},
+                                                 {"cm", "centimetres", 0.01},
+                                                 {"m", "metres", 1},
+                                                 {"in", "inches", 0.0254},
+                                                 {"ft", "feet", 0.3048}};
   return kUnits;
 }
 
 std::string textValue(const base::Json& values, const char* key) {
-  return values.is_object() && values.contains(key) && values[key].is_string() ? values[key].get<std::string>() : std::string();
+  return values.is_object() && values.contains(key) && values[key].is_string()
+             ? values[key].get<std::string>()
+             : std::string();
 }
 
 double numberValue(const base::Json& values, const char* key, double fallback) {
@@ -31,7 +37,10 @@ StepOutcome applyReadLengths(scene::Model& model, const base::Json& values, cons
     const double factor = u.metres / model.frame.read_unit_m;
     if (std::abs(factor - 1) > 1e-9) transformAll(model, glm::mat3(1), static_cast<float>(factor));
     model.frame.read_unit_m = u.metres;
-    return {StepState::good, {}, std::abs(factor - 1) > 1e-9 ? "lengths times " + base::numberText(factor, 6) : "lengths as they are"};
+    return {
+        StepState::good,
+        {},
+        std::abs(factor - 1) > 1e-9 ? "lengths times " + base::numberText(factor, 6) : "lengths as they are"};
   }
   return wrongValues("\"" + unit + "\" is no unit of length.");
 }
@@ -40,7 +49,8 @@ StepOutcome applyTurn(scene::Model& model, const base::Json& values, const StepC
   const auto forward = geometry::axisFromName(textValue(values, "forward"));
   const auto up = geometry::axisFromName(textValue(values, "up"));
   if (!forward || !up) return wrongValues("A side is one of +X, -X, +Y, -Y, +Z, -Z.");
-  if (geometry::parallel(*forward, *up)) return wrongValues("Forward and up lie on one line; choose two sides that meet.");
+  if (geometry::parallel(*forward, *up))
+    return wrongValues("Forward and up lie on one line; choose two sides that meet.");
   const glm::mat3 turn = geometry::quarterTurn(*forward, *up, context.book->forward, context.book->up);
   if (turn != glm::mat3(1)) transformAll(model, turn, 1);
   model.frame.up = context.book->up;
@@ -66,10 +76,12 @@ StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const Ste
     const float half = std::abs(glm::dot(box.size(), up)) * 0.5F;
     origin -= up * half;
   } else if (to == "point") {
-    if (!values.contains("point") || !values["point"].is_array() || values["point"].size() != 3) return wrongValues("A point has three numbers.");
+    if (!values.contains("point") || !values["point"].is_array() || values["point"].size() != 3)
+      return wrongValues("A point has three numbers.");
     for (int i = 0; i < 3; ++i) {
       const base::Json& one = values["point"][static_cast<size_t>(i)];
-      if (!one.is_number() || !std::isfinite(one.get<float>())) return wrongValues("A point has three numbers.");
+      if (!one.is_number() || !std::isfinite(one.get<float>()))
+        return wrongValues("A point has three numbers.");
       origin[i] = one.get<float>();
     }
   } else if (to != "centre") {

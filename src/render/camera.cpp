@@ -8,7 +8,8 @@
 namespace rakugo::render {
 
 glm::vec3 Camera::position() const {
-  const glm::vec3 out = (forward * std::cos(yaw_rad) + side() * std::sin(yaw_rad)) * std::cos(pitch_rad) + up * std::sin(pitch_rad);
+  const glm::vec3 out = (forward * std::cos(yaw_rad) + side() * std::sin(yaw_rad)) * std::cos(pitch_rad) +
+                        up * std::sin(pitch_rad);
   return target + out * distance_m;
 }
 
@@ -71,13 +72,17 @@ void Camera::fit(glm::vec3 min, glm::vec3 max, float aspect) {
   // Each corner asks for a distance at which it lies inside the middle 86 % of the picture; the largest wins.
   constexpr float kInside = 0.86F;
   const glm::mat4 v = view();
-  const glm::vec3 right(v[0][0], v[1][0], v[2][0]), top(v[0][1], v[1][1], v[2][1]), towards(v[0][2], v[1][2], v[2][2]);
+  const glm::vec3 right(v[0][0], v[1][0], v[2][0]), top(v[0][1], v[1][1], v[2][1]),
+      towards(v[0][2], v[1][2], v[2][2]);
   const float half_y = std::tan(field_of_view_rad / 2) * kInside, half_x = half_y * aspect;
   float wanted = 0.01F;
   for (int corner = 0; corner < 8; ++corner) {
-    const glm::vec3 p = glm::vec3((corner & 1) != 0 ? max.x : min.x, (corner & 2) != 0 ? max.y : min.y, (corner & 4) != 0 ? max.z : min.z) - target;
+    const glm::vec3 p = glm::vec3((corner & 1) != 0 ? max.x : min.x, (corner & 2) != 0 ? max.y : min.y,
+                                  (corner & 4) != 0 ? max.z : min.z) -
+                        target;
     const float nearer = parallel ? 0 : glm::dot(p, towards);
-    wanted = std::max({wanted, std::abs(glm::dot(p, right)) / half_x + nearer, std::abs(glm::dot(p, top)) / half_y + nearer});
+    wanted = std::max({wanted, std::abs(glm::dot(p, right)) / half_x + nearer,
+                       std::abs(glm::dot(p, top)) / half_y + nearer});
   }
   distance_m = wanted;
 }

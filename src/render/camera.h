@@ -6,20 +6,22 @@
 
 namespace rakugo::render {
 
-/// Looks at `target` from `distance_m` away. Yaw turns about up, pitch rises; both radians. Space: right-handed with
-/// `up` and `forward` as the game has them; at yaw 0 the camera stands on the forward side and looks back.
+/// Looks at `target` from `distance_m` away. Yaw turns about up, pitch rises; both radians. Space:
+/// right-handed with `up` and `forward` as the game has them; at yaw 0 the camera stands on the forward side
+/// and looks back.
 class Camera {
  public:
   glm::vec3 up{0, 0, 1}, forward{1, 0, 0};
   glm::vec3 target{0};
   float distance_m = 5, yaw_rad = 0.6F, pitch_rad = 0.3F;
   float field_of_view_rad = 0.6F;
-  bool parallel = false;   ///< no perspective; the straight views use it
+  bool parallel = false;  ///< no perspective; the straight views use it
 
   [[nodiscard]] glm::vec3 position() const;
   [[nodiscard]] glm::mat4 view() const;
   [[nodiscard]] glm::mat4 projection(float aspect) const;
-  /// Where a point appears in a picture of that size (pixels, y down), with depth 0..1; nothing when it is behind.
+  /// Where a point appears in a picture of that size (pixels, y down), with depth 0..1; nothing when it is
+  /// behind.
   [[nodiscard]] std::optional<glm::vec3> project(glm::vec3 point, glm::vec2 size) const;
   /// The ray through a pixel: origin and unit direction.
   void ray(glm::vec2 pixel, glm::vec2 size, glm::vec3& origin, glm::vec3& direction) const;

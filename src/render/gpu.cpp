@@ -15,22 +15,29 @@ Gl* currentGl() {
   return gl != nullptr && gl->initializeOpenGLFunctions() ? gl : nullptr;
 }
 
-GpuMesh::GpuMesh(Gl* gl, const bundle::MeshPayload& mesh) : gl_(gl), index_count_(static_cast<uint32_t>(mesh.indices.size())) {
+GpuMesh::GpuMesh(Gl* gl, const bundle::MeshPayload& mesh)
+    : gl_(gl), index_count_(static_cast<uint32_t>(mesh.indices.size())) {
   gl_->glGenVertexArrays(1, &vao_);
   gl_->glBindVertexArray(vao_);
   gl_->glGenBuffers(1, &vertices_);
   gl_->glBindBuffer(GL_ARRAY_BUFFER, vertices_);
-  gl_->glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(mesh.vertices.size()), mesh.vertices.data(), GL_STATIC_DRAW);
+  gl_->glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(mesh.vertices.size()), mesh.vertices.data(),
+                    GL_STATIC_DRAW);
   gl_->glGenBuffers(1, &indices_);
   gl_->glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, indices_);
-  gl_->glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(mesh.indices.size() * 4), mesh.indices.data(), GL_STATIC_DRAW);
+  gl_->glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(mesh.indices.size() * 4),
+                    mesh.indices.data(), GL_STATIC_DRAW);
   for (const bundle::Attribute& a : mesh.attributes) {
     const auto at = static_cast<GLuint>(a.semantic);
     present_ |= 1u << at;
     gl_->glEnableVertexAttribArray(at);
     const bool bytes = a.format == bundle::AttributeFormat::unorm8x4;
-    const GLint count = a.format == bundle::AttributeFormat::f32x2 ? 2 : a.format == bundle::AttributeFormat::f32x3 ? 3 : 4;
-    gl_->glVertexAttribPointer(at, count, bytes ? GL_UNSIGNED_BYTE : GL_FLOAT, bytes ? GL_TRUE : GL_FALSE, static_cast<GLsizei>(mesh.stride), reinterpret_cast<const void*>(static_cast<uintptr_t>(a.offset)));
+    const GLint count = a.format == bundle::AttributeFormat::f32x2   ? 2
+                        : a.format == bundle::AttributeFormat::f32x3 ? 3
+                                                                     : 4;
+    gl_->glVertexAttribPointer(at, count, bytes ? GL_UNSIGNED_BYTE : GL_FLOAT, bytes ? GL_TRUE : GL_FALSE,
+                               static_cast<GLsizei>(mesh.stride),
+                               reinterpret_cast<const void*>(static_cast<uintptr_t>(a.offset)));
   }
   gl_->glBindVertexArray(0);
 }
@@ -48,17 +55,21 @@ void GpuMesh::drawRange(uint32_t first_index, uint32_t count) const {
   if (!has(bundle::Semantic::uv0)) basic->glVertexAttrib2f(3, 0, 0);
   if (!has(bundle::Semantic::uv1)) basic->glVertexAttrib2f(4, 0, 0);
   if (!has(bundle::Semantic::color)) basic->glVertexAttrib4f(5, 1, 1, 1, 1);
-  gl_->glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(count), GL_UNSIGNED_INT, reinterpret_cast<const void*>(static_cast<uintptr_t>(first_index) * 4));
+  gl_->glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(count), GL_UNSIGNED_INT,
+                      reinterpret_cast<const void*>(static_cast<uintptr_t>(first_index) * 4));
 }
 
 GpuPicture::GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture, bool nearest) : gl_(gl) {
   gl_->glGenTextures(1, &texture_);
   gl_->glBindTexture(GL_TEXTURE_2D, texture_);
   for (size_t level = 0; level < picture.levels.size(); ++level)
-    gl_->glTexImage2D(GL_TEXTURE_2D, static_cast<GLint>(level), picture.srgb ? GL_SRGB8_ALPHA8 : GL_RGBA8, static_cast<GLsizei>(std::max(1u, picture.width >> level)),
-                      static_cast<GLsizei>(std::max(1u, picture.height >> level)), 0, GL_RGBA, GL_UNSIGNED_BYTE, picture.levels[level].data());
+    gl_->glTexImage2D(GL_TEXTURE_2D, static_cast<GLint>(level), picture.srgb ? GL_SRGB8_ALPHA8 : GL_RGBA8,
+                      static_cast<GLsizei>(std::max(1u, picture.width >> level)),
+                      static_cast<GLsizei>(std::max(1u, picture.height >> level)), 0, GL_RGBA,
+                      GL_UNSIGNED_BYTE, picture.levels[level].data());
   gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAX_LEVEL, static_cast<GLint>(picture.levels.size() - 1));
-  gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, nearest ? GL_NEAREST_MIPMAP_NEAREST : GL_LINEAR_MIPMAP_LINEAR);
+  gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER,
+                       nearest ? GL_NEAREST_MIPMAP_NEAREST : GL_LINEAR_MIPMAP_LINEAR);
   gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, nearest ? GL_NEAREST : GL_LINEAR);
 }
 
@@ -70,17 +81,26 @@ void GpuPicture::bind(int unit) const {
 }
 
 Program::Program(Gl* gl, const char* vertex, const char* fragment) : gl_(gl) {
-  const bool good = program_.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) && program_.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) && program_.link();
+  const bool good = program_.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) &&
+                    program_.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) && program_.link();
   if (!good) base::brokenPromise("a shader does not compile", program_.log().toStdString());
 }
 
 void Program::use() { program_.bind(); }
 void Program::set(const char* name, float v) { program_.setUniformValue(name, v); }
 void Program::set(const char* name, int v) { program_.setUniformValue(name, v); }
-void Program::set(const char* name, glm::vec2 v) { gl_->glUniform2f(program_.uniformLocation(name), v.x, v.y); }
-void Program::set(const char* name, glm::vec3 v) { gl_->glUniform3f(program_.uniformLocation(name), v.x, v.y, v.z); }
-void Program::set(const char* name, glm::vec4 v) { gl_->glUniform4f(program_.uniformLocation(name), v.x, v.y, v.z, v.w); }
-void Program::set(const char* name, const glm::mat4& v) { gl_->glUniformMatrix4fv(program_.uniformLocation(name), 1, GL_FALSE, &v[0][0]); }
+void Program::set(const char* name, glm::vec2 v) {
+  gl_->glUniform2f(program_.uniformLocation(name), v.x, v.y);
+}
+void Program::set(const char* name, glm::vec3 v) {
+  gl_->glUniform3f(program_.uniformLocation(name), v.x, v.y, v.z);
+}
+void Program::set(const char* name, glm::vec4 v) {
+  gl_->glUniform4f(program_.uniformLocation(name), v.x, v.y, v.z, v.w);
+}
+void Program::set(const char* name, const glm::mat4& v) {
+  gl_->glUniformMatrix4fv(program_.uniformLocation(name), 1, GL_FALSE, &v[0][0]);
+}
 
 Target::~Target() { release(); }
 
@@ -104,9 +124,12 @@ void Target::resize(int width, int height, std::vector<GLenum> formats) {
     GLuint id = 0;
     gl_->glGenTextures(1, &id);
     gl_->glBindTexture(GL_TEXTURE_2D, id);
-    gl_->glTexImage2D(GL_TEXTURE_2D, 0, static_cast<GLint>(internal), width, height, 0, format, type, nullptr);
-    for (const GLenum p : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER}) gl_->glTexParameteri(GL_TEXTURE_2D, p, GL_NEAREST);
-    for (const GLenum p : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T}) gl_->glTexParameteri(GL_TEXTURE_2D, p, GL_CLAMP_TO_EDGE);
+    gl_->glTexImage2D(GL_TEXTURE_2D, 0, static_cast<GLint>(internal), width, height, 0, format, type,
+                      nullptr);
+    for (const GLenum p : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER})
+      gl_->glTexParameteri(GL_TEXTURE_2D, p, GL_NEAREST);
+    for (const GLenum p : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T})
+      gl_->glTexParameteri(GL_TEXTURE_2D, p, GL_CLAMP_TO_EDGE);
     return id;
   };
   std::vector<GLenum> buffers;

@@ -1,4 +1,5 @@
-// Meshes, pictures and programs on the graphics card. Every object belongs to the context that was current when it was made.
+// Meshes, pictures and programs on the graphics card. Every object belongs to the context that was current
+// when it was made.
 #pragma once
 
 #include <QOpenGLFunctions_3_3_Core>
@@ -26,7 +27,9 @@ class GpuMesh {
   GpuMesh& operator=(const GpuMesh&) = delete;
   void drawRange(uint32_t first_index, uint32_t count) const;
   void drawAll() const { drawRange(0, index_count_); }
-  [[nodiscard]] bool has(bundle::Semantic semantic) const { return (present_ & (1u << static_cast<uint32_t>(semantic))) != 0; }
+  [[nodiscard]] bool has(bundle::Semantic semantic) const {
+    return (present_ & (1u << static_cast<uint32_t>(semantic))) != 0;
+  }
   [[nodiscard]] uint32_t triangles() const { return index_count_ / 3; }
 
  private:
@@ -73,7 +76,8 @@ class Target {
   ~Target();
   Target(const Target&) = delete;
   Target& operator=(const Target&) = delete;
-  /// Makes it that large, if it is not. `formats`: one sized internal format a colour texture; empty for a depth map alone.
+  /// Makes it that large, if it is not. `formats`: one sized internal format a colour texture; empty for a
+  /// depth map alone.
   void resize(int width, int height, std::vector<GLenum> formats);
   void bind();
   void bindTexture(size_t which, int unit);

@@ -12,19 +12,23 @@ namespace {
 
 constexpr int kShadowSide = 1536;
 
-glm::mat4 viewProjection(const Camera& camera, float aspect) { return camera.projection(aspect) * camera.view(); }
+glm::mat4 viewProjection(const Camera& camera, float aspect) {
+  return camera.projection(aspect) * camera.view();
+}
 
 }  // namespace
 
 glm::vec3 linear(glm::vec3 srgb) {
-  for (int i = 0; i < 3; ++i) srgb[i] = srgb[i] <= 0.04045F ? srgb[i] / 12.92F : std::pow((srgb[i] + 0.055F) / 1.055F, 2.4F);
+  for (int i = 0; i < 3; ++i)
+    srgb[i] = srgb[i] <= 0.04045F ? srgb[i] / 12.92F : std::pow((srgb[i] + 0.055F) / 1.055F, 2.4F);
   return srgb;
 }
 
 Ambience Ambience::at(float night) {
   Ambience out;
   out.night = night;
-  out.sun_direction = glm::normalize(glm::mix(glm::vec3(0.45F, 0.5F, 0.62F), glm::vec3(-0.5F, 0.35F, 0.55F), night));
+  out.sun_direction =
+      glm::normalize(glm::mix(glm::vec3(0.45F, 0.5F, 0.62F), glm::vec3(-0.5F, 0.35F, 0.55F), night));
   out.sun = glm::mix(glm::vec3(4.6F, 4.0F, 3.2F), glm::vec3(0.07F, 0.1F, 0.17F), night);
   out.sky = glm::mix(glm::vec3(0.5F, 0.68F, 0.9F), glm::vec3(0.016F, 0.026F, 0.055F), night);
   out.ground = glm::mix(glm::vec3(0.26F, 0.25F, 0.23F), glm::vec3(0.008F, 0.01F, 0.016F), night);
@@ -54,8 +58,11 @@ Renderer::~Renderer() {
   gl_->glDeleteBuffers(1, &line_buffer_);
 }
 
-void Renderer::shadows(const std::vector<DrawItem>& items, const Ambience& ambience, glm::vec3 center, float radius_m) {
-  const glm::vec3 side = std::abs(glm::dot(ambience.sun_direction, ambience.up)) > 0.99F ? glm::vec3(ambience.up.y, ambience.up.z, ambience.up.x) : ambience.up;
+void Renderer::shadows(const std::vector<DrawItem>& items, const Ambience& ambience, glm::vec3 center,
+                       float radius_m) {
+  const glm::vec3 side = std::abs(glm::dot(ambience.sun_direction, ambience.up)) > 0.99F
+                             ? glm::vec3(ambience.up.y, ambience.up.z, ambience.up.x)
+                             : ambience.up;
   const glm::mat4 view = glm::lookAt(center + ambience.sun_direction * radius_m * 2.0F, center, side);
   shadow_matrix_ = glm::ortho(-radius_m, radius_m, -radius_m, radius_m, 0.01F, radius_m * 4) * view;
   shadow_.resize(kShadowSide, kShadowSide, {});
@@ -71,7 +78,8 @@ void Renderer::shadows(const std::vector<DrawItem>& items, const Ambience& ambie
   for (const DrawItem& item : items) {
     depth_.set("model", item.matrix);
     for (const bundle::Submesh& s : item.submeshes)
-      if (item.materials[s.material]->record.alpha != "blend") item.mesh->drawRange(s.first_index, s.index_count);
+      if (item.materials[s.material]->record.alpha != "blend")
+        item.mesh->drawRange(s.first_index, s.index_count);
   }
   gl_->glDisable(GL_POLYGON_OFFSET_FILL);
 }
@@ -89,7 +97,8 @@ void Renderer::useMaterial(Program& program, const DrawMaterial& material, const
   program.set("cutoff", r.alpha == "mask" ? r.alpha_cutoff : 0.0F);
   program.set("normal_scale", r.normal_scale);
   program.set("blend", r.alpha == "blend" ? 1 : 0);
-  const auto map = [&](const char* sampler, const char* flag, const std::shared_ptr<GpuPicture>& picture, int unit) {
+  const auto map = [&](const char* sampler, const char* flag, const std::shared_ptr<GpuPicture>& picture,
+                       int unit) {
     program.set(sampler, unit);
     program.set(flag, picture ? 1 : 0);
     if (picture) picture->bind(unit);
@@ -104,7 +113,8 @@ void Renderer::useMaterial(Program& program, const DrawMaterial& material, const
     gl_->glEnable(GL_CULL_FACE);
 }
 
-void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect, const Ambience& ambience) {
+void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect,
+                   const Ambience& ambience) {
   lit_.use();
   lit_.set("view_projection", viewProjection(camera, aspect));
   lit_.set("shadow_matrix", shadow_matrix_);
@@ -123,8 +133,10 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
   const int count = static_cast<int>(std::min<size_t>(8, ambience.lights.size()));
   lit_.set("light_count", count);
   for (int i = 0; i < count; ++i) {
-    lit_.set(("light_position[" + std::to_string(i) + "]").c_str(), ambience.lights[static_cast<size_t>(i)].position);
-    lit_.set(("light_color[" + std::to_string(i) + "]").c_str(), ambience.lights[static_cast<size_t>(i)].color);
+    lit_.set(("light_position[" + std::to_string(i) + "]").c_str(),
+             ambience.lights[static_cast<size_t>(i)].position);
+    lit_.set(("light_color[" + std::to_string(i) + "]").c_str(),
+             ambience.lights[static_cast<size_t>(i)].color);
   }
   gl_->glEnable(GL_DEPTH_TEST);
   gl_->glDepthMask(GL_TRUE);
@@ -148,7 +160,8 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
       item.mesh->drawRange(s.first_index, s.index_count);
     }
   }
-  std::stable_sort(late.begin(), late.end(), [](const Late& a, const Late& b) { return a.distance > b.distance; });
+  std::stable_sort(late.begin(), late.end(),
+                   [](const Late& a, const Late& b) { return a.distance > b.distance; });
   gl_->glEnable(GL_BLEND);
   gl_->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
   gl_->glDepthMask(GL_FALSE);
@@ -179,7 +192,8 @@ void Renderer::sky(const Camera& camera, float aspect, const Ambience& ambience)
   gl_->glEnable(GL_DEPTH_TEST);
 }
 
-void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width, int height) {
+void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width,
+                       int height) {
   target.resize(width, height, {GL_RGBA8, GL_RGBA16F});
   target.bind();
   gl_->glDisable(GL_BLEND);
@@ -189,7 +203,8 @@ void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera,
   gl_->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
   gl_->glDisable(GL_CULL_FACE);
   gbuffer_.use();
-  gbuffer_.set("view_projection", viewProjection(camera, static_cast<float>(width) / static_cast<float>(height)));
+  gbuffer_.set("view_projection",
+               viewProjection(camera, static_cast<float>(width) / static_cast<float>(height)));
   gbuffer_.set("eye", camera.position());
   const Ambience plain;
   float part = 0;
@@ -207,7 +222,9 @@ void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera,
   }
 }
 
-void Renderer::drawing(const std::vector<DrawItem>& items, const std::vector<DrawItem>& ghost, const Camera& camera, GLuint framebuffer, int width, int height, const DrawingStyle& style, float scale) {
+void Renderer::drawing(const std::vector<DrawItem>& items, const std::vector<DrawItem>& ghost,
+                       const Camera& camera, GLuint framebuffer, int width, int height,
+                       const DrawingStyle& style, float scale) {
   gbuffer(items, camera, items_, width, height);
   gbuffer(ghost, camera, ghost_, width, height);
   gl_->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
@@ -235,7 +252,8 @@ void Renderer::drawing(const std::vector<DrawItem>& items, const std::vector<Dra
   gl_->glDisable(GL_BLEND);
 }
 
-void Renderer::lines(const std::vector<LineVertex>& vertices, const Camera& camera, int width, int height, float width_px, bool depth_test) {
+void Renderer::lines(const std::vector<LineVertex>& vertices, const Camera& camera, int width, int height,
+                     float width_px, bool depth_test) {
   if (vertices.size() < 2) return;
   struct Corner {
     glm::vec3 a, b;
@@ -243,16 +261,23 @@ void Renderer::lines(const std::vector<LineVertex>& vertices, const Camera& came
     glm::vec2 corner;
   };
   std::vector<Corner> corners;
-  static constexpr std::array<std::array<float, 2>, 6> kCorners = {{{0, -1}, {1, -1}, {1, 1}, {0, -1}, {1, 1}, {0, 1}}};
+  static constexpr std::array<std::array<float, 2>, 6> kCorners = {
+      {{0, -1}, {1, -1}, {1, 1}, {0, -1}, {1, 1}, {0, 1}}};
   for (size_t i = 0; i + 1 < vertices.size(); i += 2)
-    for (const auto& c : kCorners) corners.push_back({vertices[i].position, vertices[i + 1].position, c[0] < 0.5F ? vertices[i].color : vertices[i + 1].color, {c[0], c[1]}});
+    for (const auto& c : kCorners)
+      corners.push_back({vertices[i].position,
+                         vertices[i + 1].position,
+                         c[0] < 0.5F ? vertices[i].color : vertices[i + 1].color,
+                         {c[0], c[1]}});
   gl_->glBindVertexArray(line_vao_);
   gl_->glBindBuffer(GL_ARRAY_BUFFER, line_buffer_);
-  gl_->glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(corners.size() * sizeof(Corner)), corners.data(), GL_STREAM_DRAW);
+  gl_->glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(corners.size() * sizeof(Corner)), corners.data(),
+                    GL_STREAM_DRAW);
   const std::array<std::pair<GLint, size_t>, 4> layout = {{{3, 0}, {3, 12}, {4, 24}, {2, 40}}};
   for (GLuint i = 0; i < 4; ++i) {
     gl_->glEnableVertexAttribArray(i);
-    gl_->glVertexAttribPointer(i, layout[i].first, GL_FLOAT, GL_FALSE, sizeof(Corner), reinterpret_cast<const void*>(layout[i].second));
+    gl_->glVertexAttribPointer(i, layout[i].first, GL_FLOAT, GL_FALSE, sizeof(Corner),
+                               reinterpret_cast<const void*>(layout[i].second));
   }
   if (depth_test)
     gl_->glEnable(GL_DEPTH_TEST);
@@ -262,7 +287,8 @@ void Renderer::lines(const std::vector<LineVertex>& vertices, const Camera& came
   gl_->glEnable(GL_BLEND);
   gl_->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
   line_.use();
-  line_.set("view_projection", viewProjection(camera, static_cast<float>(width) / static_cast<float>(height)));
+  line_.set("view_projection",
+            viewProjection(camera, static_cast<float>(width) / static_cast<float>(height)));
   line_.set("viewport", glm::vec2(width, height));
   line_.set("width", width_px);
   gl_->glDrawArrays(GL_TRIANGLES, 0, static_cast<GLsizei>(corners.size()));

@@ -23,7 +23,7 @@ struct DrawMaterial {
 struct DrawItem {
   std::shared_ptr<GpuMesh> mesh;
   std::vector<bundle::Submesh> submeshes;
-  std::vector<std::shared_ptr<DrawMaterial>> materials;   ///< by the submeshes' material number
+  std::vector<std::shared_ptr<DrawMaterial>> materials;  ///< by the submeshes' material number
   glm::mat4 matrix{1};
   bool selected = false;
   bool faded = false;
@@ -31,32 +31,33 @@ struct DrawItem {
 
 struct PointLight {
   glm::vec3 position{0};
-  glm::vec3 color{0};       ///< linear, at one metre
+  glm::vec3 color{0};  ///< linear, at one metre
 };
 
 /// Light and air.
 struct Ambience {
-  glm::vec3 sun_direction{0.4F, 0.3F, 0.85F};   ///< towards the sun
+  glm::vec3 sun_direction{0.4F, 0.3F, 0.85F};  ///< towards the sun
   glm::vec3 sun{2.9F, 2.6F, 2.2F}, sky{0.48F, 0.58F, 0.7F}, ground{0.3F, 0.27F, 0.23F};
   glm::vec3 fog{0.75F, 0.82F, 0.86F};
   float fog_density = 0;
-  float night = 0;                               ///< 0 day .. 1 night
-  glm::vec3 tint{0.24F, 0.42F, 0.45F};           ///< of tinted materials, sRGB
+  float night = 0;                      ///< 0 day .. 1 night
+  glm::vec3 tint{0.24F, 0.42F, 0.45F};  ///< of tinted materials, sRGB
   glm::vec3 glow{1.0F, 0.72F, 0.36F};
   glm::vec3 up{0, 0, 1};
-  std::vector<PointLight> lights;                ///< the first eight are used
+  std::vector<PointLight> lights;  ///< the first eight are used
   /// Day and night of the same place.
   static Ambience at(float night);
 };
 
 struct LineVertex {
   glm::vec3 position;
-  glm::vec4 color;    ///< sRGB with alpha
+  glm::vec4 color;  ///< sRGB with alpha
 };
 
 /// Colours of the drawing look, sRGB.
 struct DrawingStyle {
-  glm::vec3 paper{0.969F, 0.949F, 0.91F}, sheet{1, 1, 1}, ink{0.133F, 0.149F, 0.184F}, accent{0.169F, 0.298F, 0.549F};
+  glm::vec3 paper{0.969F, 0.949F, 0.91F}, sheet{1, 1, 1}, ink{0.133F, 0.149F, 0.184F},
+      accent{0.169F, 0.298F, 0.549F};
 };
 
 /// Owns the programs. One a context; destroy it while that context is current.
@@ -66,23 +67,28 @@ class Renderer {
   ~Renderer();
   [[nodiscard]] Gl* gl() const { return gl_; }
 
-  /// Draws the sun's depth of `items` around `center` (radius metres), to be used by `lit`. Leaves another framebuffer bound.
-  void shadows(const std::vector<DrawItem>& items, const Ambience& ambience, glm::vec3 center, float radius_m);
+  /// Draws the sun's depth of `items` around `center` (radius metres), to be used by `lit`. Leaves another
+  /// framebuffer bound.
+  void shadows(const std::vector<DrawItem>& items, const Ambience& ambience, glm::vec3 center,
+               float radius_m);
   /// Lit look into the bound framebuffer, blended materials last and far ones first.
   void lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect, const Ambience& ambience);
   /// A sky over the whole picture.
   void sky(const Camera& camera, float aspect, const Ambience& ambience);
-  /// Drawing look: washes and ink edges over what `framebuffer` shows; the ghost hatched where no item stands before it.
-  /// `scale` is the number of device pixels in one pixel of the window.
-  void drawing(const std::vector<DrawItem>& items, const std::vector<DrawItem>& ghost, const Camera& camera, GLuint framebuffer, int width, int height, const DrawingStyle& style, float scale);
+  /// Drawing look: washes and ink edges over what `framebuffer` shows; the ghost hatched where no item stands
+  /// before it. `scale` is the number of device pixels in one pixel of the window.
+  void drawing(const std::vector<DrawItem>& items, const std::vector<DrawItem>& ghost, const Camera& camera,
+               GLuint framebuffer, int width, int height, const DrawingStyle& style, float scale);
   /// Lines of a width in pixels; `first` and every second vertex begin a line.
-  void lines(const std::vector<LineVertex>& vertices, const Camera& camera, int width, int height, float width_px, bool depth_test = true);
+  void lines(const std::vector<LineVertex>& vertices, const Camera& camera, int width, int height,
+             float width_px, bool depth_test = true);
   [[nodiscard]] glm::mat4 shadowMatrix() const { return shadow_matrix_; }
   void bindShadows(int unit) { shadow_.bindDepth(unit); }
 
  private:
   void useMaterial(Program& program, const DrawMaterial& material, const Ambience& ambience);
-  void gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width, int height);
+  void gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width,
+               int height);
   Gl* gl_;
   Program lit_, depth_, gbuffer_, composite_, sky_, line_;
   Target shadow_, items_, ghost_;

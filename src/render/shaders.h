@@ -113,7 +113,8 @@ inline constexpr const char* kFullVertex = R"(#version 330 core
 out vec2 at;
 void main() { at = vec2((gl_VertexID << 1) & 2, gl_VertexID & 2); gl_Position = vec4(at * 2.0 - 1.0, 0.0, 1.0); })";
 
-// Ink where depth, direction or part changes between neighbouring pixels; washes are the colours let down with paper.
+// Ink where depth, direction or part changes between neighbouring pixels; washes are the colours let down
+// with paper.
 inline constexpr const char* kCompositeFragment = R"(#version 330 core
 in vec2 at; out vec4 result;
 uniform sampler2D wash; uniform sampler2D form; uniform sampler2D ghost; uniform vec2 texel; uniform vec3 sheet; uniform vec3 ink; uniform vec3 accent; uniform vec3 light; uniform float scale; uniform vec3 eye_forward;

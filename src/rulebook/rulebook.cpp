@@ -22,6 +22,8 @@ const Role* Kind::findRole(const std::string& role) const { return findById(role
 const Field* Kind::findField(const std::string& field) const { return findById(fields, field); }
 const Point* Kind::findPoint(const std::string& point) const { return findById(points, point); }
 const Kind* Rulebook::findKind(const std::string& kind) const { return findById(kinds, kind); }
-glm::vec3 Rulebook::side() const { return glm::cross(geometry::axisVector(up), geometry::axisVector(forward)); }
+glm::vec3 Rulebook::side() const {
+  return glm::cross(geometry::axisVector(up), geometry::axisVector(forward));
+}
 
 }  // namespace rakugo::rulebook

@@ -27,10 +27,10 @@ struct Field {
   std::string id, title, help, unit;
   FieldType type = FieldType::text;
   bool required = false;
-  std::optional<double> min, max;      ///< of a number
-  int64_t max_length = 0;              ///< of a text, in characters; 0 = no limit
-  std::vector<std::string> choices;    ///< of a choice
-  base::Json default_value;            ///< null when there is none
+  std::optional<double> min, max;    ///< of a number
+  int64_t max_length = 0;            ///< of a text, in characters; 0 = no limit
+  std::vector<std::string> choices;  ///< of a choice
+  base::Json default_value;          ///< null when there is none
 };
 
 /// A rule that holds only when a card field has a value. No field: it always holds.
@@ -43,11 +43,11 @@ struct Condition {
 /// What the game does with a material.
 struct Role {
   std::string id, title, help;
-  bool required = false;               ///< a model of the kind needs a material with this role
-  Condition when;                      ///< narrows `required`
-  std::array<float, 3> swatch{0.5F, 0.5F, 0.5F};   ///< sRGB, for the role's card
-  std::string effect;                  ///< "tint" (takes a chosen colour), "glow" (shines by night) or ""
-  std::vector<std::string> hints;      ///< words in material names that suggest the role
+  bool required = false;                          ///< a model of the kind needs a material with this role
+  Condition when;                                 ///< narrows `required`
+  std::array<float, 3> swatch{0.5F, 0.5F, 0.5F};  ///< sRGB, for the role's card
+  std::string effect;              ///< "tint" (takes a chosen colour), "glow" (shines by night) or ""
+  std::vector<std::string> hints;  ///< words in material names that suggest the role
 };
 
 /// A named place the game hangs something at.
@@ -55,8 +55,8 @@ struct Point {
   std::string id, title, help;
   bool required = false;
   Condition when;
-  std::string propose_role;            ///< a proposal is the centre of the materials with this role
-  std::string propose_at;              ///< or "top" | "centre" | "floor_centre"
+  std::string propose_role;  ///< a proposal is the centre of the materials with this role
+  std::string propose_at;    ///< or "top" | "centre" | "floor_centre"
 };
 
 enum class OriginRule : unsigned char { any, floor_centre, centre };
@@ -68,14 +68,14 @@ struct Kind {
   std::optional<Band> length_m, width_m, height_m;
   OriginRule origin = OriginRule::any;
   double origin_tolerance_m = 0.02;
-  bool baked = false;                  ///< every part must be at rest: placement in the mesh
-  int64_t max_triangles = 0, max_vertices = 0;   ///< 0 = no limit
+  bool baked = false;                           ///< every part must be at rest: placement in the mesh
+  int64_t max_triangles = 0, max_vertices = 0;  ///< 0 = no limit
   std::vector<Role> roles;
   std::vector<Point> points;
   std::vector<Field> fields;
-  std::string ghost;                   ///< path of a GLB inside the rulebook, in the game's axes, metres; may be empty
+  std::string ghost;  ///< path of a GLB inside the rulebook, in the game's axes, metres; may be empty
   std::string ghost_title;
-  uint32_t icon_width = 0, icon_height = 0;      ///< 0 = no icon wanted
+  uint32_t icon_width = 0, icon_height = 0;  ///< 0 = no icon wanted
 
   [[nodiscard]] const Role* findRole(const std::string& role) const;
   [[nodiscard]] const Field* findField(const std::string& field) const;
@@ -90,13 +90,13 @@ struct SharedAsset {
 struct Rulebook {
   std::filesystem::path folder;
   std::string id, version, title, description;
-  double unit_m = 1;                   ///< the length of one unit of the game
+  double unit_m = 1;  ///< the length of one unit of the game
   geometry::Axis up = geometry::Axis::plus_z;
   geometry::Axis forward = geometry::Axis::plus_x;
   bool right_handed = true;
   double person_height_m = 1.7;
   std::vector<Kind> kinds;
-  uint32_t picture_max_side = 0;       ///< 0 = no limit
+  uint32_t picture_max_side = 0;  ///< 0 = no limit
   bool picture_power_of_two = false;
   std::vector<SharedAsset> shared_assets;
   std::string target = "desktop";
@@ -108,14 +108,16 @@ struct Rulebook {
   [[nodiscard]] glm::vec3 side() const;
 };
 
-/// Loads and validates `folder`/rulebook.json. On failure all mistakes, each with file and JSON pointer, are in `mistakes`
-/// (which may be null) and the first one is the error.
-base::Result<Rulebook> loadRulebook(const std::filesystem::path& folder, std::vector<base::Error>* mistakes = nullptr);
+/// Loads and validates `folder`/rulebook.json. On failure all mistakes, each with file and JSON pointer, are
+/// in `mistakes` (which may be null) and the first one is the error.
+base::Result<Rulebook> loadRulebook(const std::filesystem::path& folder,
+                                    std::vector<base::Error>* mistakes = nullptr);
 /// The same over text; paths named inside are not looked for. For tests and fuzzing.
-base::Result<Rulebook> parseRulebook(std::string_view text, const std::string& file, std::vector<base::Error>* mistakes = nullptr);
+base::Result<Rulebook> parseRulebook(std::string_view text, const std::string& file,
+                                     std::vector<base::Error>* mistakes = nullptr);
 
-/// Folders that may hold rulebooks, in order of preference: $RAKUGO_RULEBOOKS (colon separated), the share folder beside
-/// the running program, the source tree this was built from.
+/// Folders that may hold rulebooks, in order of preference: $RAKUGO_RULEBOOKS (colon separated), the share
+/// folder beside the running program, the source tree this was built from.
 std::vector<std::filesystem::path> rulebookFolders();
 /// The rulebook of that id. Errors: rulebook.unknown (names those that are there), and all of `loadRulebook`.
 base::Result<Rulebook> findRulebook(const std::string& id);

@@ -19,7 +19,8 @@ std::string readId(JsonFields& in, const char* key) {
   std::string id = in.requiredText(key);
   for (const char c : id)
     if (!((c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '-' || c == '_')) {
-      in.complain("rulebook.id", "An id is made of lower-case letters, digits, dashes and underscores.", key, "Write \"" + base::slug(id) + "\".");
+      in.complain("rulebook.id", "An id is made of lower-case letters, digits, dashes and underscores.", key,
+                  "Write \"" + base::slug(id) + "\".");
       break;
     }
   return id;
@@ -31,7 +32,8 @@ void refuseRepeats(JsonFields& in, const char* key, const List& list) {
   std::set<std::string> seen;
   for (size_t i = 0; i < list.size(); ++i)
     if (!list[i].id.empty() && !seen.insert(list[i].id).second)
-      in.complain("rulebook.repeated", "The id \"" + list[i].id + "\" stands twice in this list.", std::string(key) + "/" + std::to_string(i) + "/id");
+      in.complain("rulebook.repeated", "The id \"" + list[i].id + "\" stands twice in this list.",
+                  std::string(key) + "/" + std::to_string(i) + "/id");
 }
 
 geometry::Axis readAxis(JsonFields& in, const char* key, geometry::Axis fallback) {
@@ -67,11 +69,17 @@ Condition readCondition(JsonFields& in, const char* key) {
 bool fitsField(const Field& f, const Json& value) {
   switch (f.type) {
     case FieldType::text:
-    case FieldType::long_text: return value.is_string();
-    case FieldType::number: return value.is_number();
-    case FieldType::integer: return value.is_number_integer();
-    case FieldType::flag: return value.is_boolean();
-    case FieldType::choice: return value.is_string() && std::find(f.choices.begin(), f.choices.end(), value.get<std::string>()) != f.choices.end();
+    case FieldType::long_text:
+      return value.is_string();
+    case FieldType::number:
+      return value.is_number();
+    case FieldType::integer:
+      return value.is_number_integer();
+    case FieldType::flag:
+      return value.is_boolean();
+    case FieldType::choice:
+      return value.is_string() &&
+             std::find(f.choices.begin(), f.choices.end(), value.get<std::string>()) != f.choices.end();
   }
   return false;
 }
@@ -83,25 +91,31 @@ Field readField(JsonFields& in) {
   f.help = in.text("help");
   f.unit = in.text("unit");
   const std::string type = in.requiredText("type");
-  static const std::vector<std::pair<std::string, FieldType>> kTypes = {{"text", FieldType::text}, {"long_text", FieldType::long_text},
-      {"number", FieldType::number}, {"integer", FieldType::integer}, {"choice", FieldType::choice}, {"flag", FieldType::flag}};
-  const auto known = std::find_if(kTypes.begin(), kTypes.end(), [&](const auto& t) { return t.first == type; });
+  static const std::vector<std::pair<std::string, FieldType>> kTypes = {
+      {"text", FieldType::text},       {"long_text", FieldType::long_text}, {"number", FieldType::number},
+      {"integer", FieldType::integer}, {"choice", FieldType::choice},       {"flag", FieldType::flag}};
+  const auto known =
+      std::find_if(kTypes.begin(), kTypes.end(), [&](const auto& t) { return t.first == type; });
   if (known != kTypes.end())
     f.type = known->second;
   else if (!type.empty())
-    in.complain("rulebook.field_type", "A field is text, long_text, number, integer, choice or flag.", "type");
+    in.complain("rulebook.field_type", "A field is text, long_text, number, integer, choice or flag.",
+                "type");
   f.required = in.flag("required");
   f.min = in.optionalNumber("min");
   f.max = in.optionalNumber("max");
   if (f.min && f.max && *f.min > *f.max) in.complain("rulebook.band", "min is above max.", "min");
   f.max_length = in.integer("max_length");
   f.choices = in.texts("choices");
-  if (f.type == FieldType::choice && f.choices.empty()) in.complain("rulebook.choices", "A choice needs a list of choices.", "choices");
+  if (f.type == FieldType::choice && f.choices.empty())
+    in.complain("rulebook.choices", "A choice needs a list of choices.", "choices");
   if (in.has("default")) {
     f.default_value = in.json()["default"];
-    if (!fitsField(f, f.default_value)) in.complain("rulebook.default", "The default does not fit the field.", "default");
+    if (!fitsField(f, f.default_value))
+      in.complain("rulebook.default", "The default does not fit the field.", "default");
   }
-  in.refuseOthers({"id", "title", "help", "unit", "type", "required", "min", "max", "max_length", "choices", "default"});
+  in.refuseOthers(
+      {"id", "title", "help", "unit", "type", "required", "min", "max", "max_length", "choices", "default"});
   return f;
 }
 
@@ -114,7 +128,8 @@ Role readRole(JsonFields& in) {
   r.when = readCondition(in, "when");
   r.hints = in.texts("hints");
   r.effect = in.text("effect");
-  if (!r.effect.empty() && r.effect != "tint" && r.effect != "glow") in.complain("rulebook.effect", "An effect is tint or glow.", "effect");
+  if (!r.effect.empty() && r.effect != "tint" && r.effect != "glow")
+    in.complain("rulebook.effect", "An effect is tint or glow.", "effect");
   if (const auto rgb = in.numbers("swatch", 3))
     for (size_t i = 0; i < 3; ++i) r.swatch[i] = static_cast<float>(std::clamp((*rgb)[i], 0.0, 1.0));
   in.refuseOthers({"id", "title", "help", "required", "when", "hints", "swatch", "effect"});
@@ -131,7 +146,8 @@ Point readPoint(JsonFields& in) {
   if (auto propose = in.object("propose")) {
     p.propose_role = propose->text("role");
     p.propose_at = propose->text("at");
-    if (!p.propose_at.empty() && p.propose_at != "top" && p.propose_at != "centre" && p.propose_at != "floor_centre")
+    if (!p.propose_at.empty() && p.propose_at != "top" && p.propose_at != "centre" &&
+        p.propose_at != "floor_centre")
       propose->complain("rulebook.propose", "A place is top, centre or floor_centre.", "at");
     propose->refuseOthers({"role", "at"});
   }
@@ -170,7 +186,8 @@ Kind readKind(JsonFields& in) {
   if (auto ghost = in.object("ghost")) {
     k.ghost = ghost->requiredText("file");
     k.ghost_title = ghost->requiredText("title");
-    if (!k.ghost.empty() && !base::isInnerPath(k.ghost)) ghost->complain("rulebook.path", "The path must lie inside the rulebook's folder.", "file");
+    if (!k.ghost.empty() && !base::isInnerPath(k.ghost))
+      ghost->complain("rulebook.path", "The path must lie inside the rulebook's folder.", "file");
     ghost->refuseOthers({"file", "title"});
   }
   if (auto icon = in.object("icon")) {
@@ -184,15 +201,19 @@ Kind readKind(JsonFields& in) {
   // A condition that names no field of the kind could never hold.
   const auto checkCondition = [&](const Condition& when, const std::string& place) {
     if (!when.field.empty() && k.findField(when.field) == nullptr)
-      in.complain("rulebook.condition", "The condition names the field \"" + when.field + "\", which the kind does not have.", place + "/when/field");
+      in.complain("rulebook.condition",
+                  "The condition names the field \"" + when.field + "\", which the kind does not have.",
+                  place + "/when/field");
   };
   for (size_t i = 0; i < k.roles.size(); ++i) checkCondition(k.roles[i].when, "roles/" + std::to_string(i));
   for (size_t i = 0; i < k.points.size(); ++i) {
     checkCondition(k.points[i].when, "points/" + std::to_string(i));
     if (!k.points[i].propose_role.empty() && k.findRole(k.points[i].propose_role) == nullptr)
-      in.complain("rulebook.propose", "The proposal names a role that the kind does not have.", "points/" + std::to_string(i) + "/propose/role");
+      in.complain("rulebook.propose", "The proposal names a role that the kind does not have.",
+                  "points/" + std::to_string(i) + "/propose/role");
   }
-  in.refuseOthers({"id", "title", "help", "size_m", "origin", "origin_tolerance_m", "baked", "max_triangles", "max_vertices", "roles", "points", "fields", "ghost", "icon"});
+  in.refuseOthers({"id", "title", "help", "size_m", "origin", "origin_tolerance_m", "baked", "max_triangles",
+                   "max_vertices", "roles", "points", "fields", "ghost", "icon"});
   return k;
 }
 
@@ -200,13 +221,16 @@ void readSpace(JsonFields& in, Rulebook& r) {
   auto space = in.object("space");
   if (!space) return in.complain("json.missing", "The field \"space\" is missing.", "space");
   r.unit_m = space->number("unit_m", 1);
-  if (!(r.unit_m > 1e-6 && r.unit_m < 1e6)) space->complain("rulebook.unit", "The unit must be a positive length in metres.", "unit_m");
+  if (!(r.unit_m > 1e-6 && r.unit_m < 1e6))
+    space->complain("rulebook.unit", "The unit must be a positive length in metres.", "unit_m");
   r.up = readAxis(*space, "up", r.up);
   r.forward = readAxis(*space, "forward", r.forward);
-  if (geometry::parallel(r.up, r.forward)) space->complain("rulebook.axis", "up and forward lie on one line.", "forward");
+  if (geometry::parallel(r.up, r.forward))
+    space->complain("rulebook.axis", "up and forward lie on one line.", "forward");
   const std::string hand = space->text("handedness", "right");
   r.right_handed = hand != "left";
-  if (hand != "left" && hand != "right") space->complain("rulebook.handedness", "Handedness is left or right.", "handedness");
+  if (hand != "left" && hand != "right")
+    space->complain("rulebook.handedness", "Handedness is left or right.", "handedness");
   r.person_height_m = space->number("person_height_m", 1.7);
   space->refuseOthers({"unit_m", "up", "forward", "handedness", "person_height_m"});
 }
@@ -214,8 +238,10 @@ void readSpace(JsonFields& in, Rulebook& r) {
 Rulebook readRulebook(JsonFields& in) {
   Rulebook r;
   if (const int64_t format = in.integer("format", 0); format != 1)
-    in.complain("rulebook.format", "The rulebook has format " + std::to_string(format) + "; this version of Rakugo reads format 1.", "format",
-                format > 1 ? "Use a newer Rakugo." : "");
+    in.complain(
+        "rulebook.format",
+        "The rulebook has format " + std::to_string(format) + "; this version of Rakugo reads format 1.",
+        "format", format > 1 ? "Use a newer Rakugo." : "");
   r.id = readId(in, "id");
   r.version = in.requiredText("version");
   r.title = in.requiredText("title");
@@ -236,14 +262,17 @@ Rulebook readRulebook(JsonFields& in) {
   refuseRepeats(in, "shared_assets", r.shared_assets);
   r.target = in.text("target", "desktop");
   if (auto reasons = in.object("reasons"); reasons && reasons->json().is_object())
-    for (const auto& [key, value] : reasons->json().items()) r.reasons.emplace_back(key, reasons->text(key.c_str()));
-  in.refuseOthers({"format", "id", "version", "title", "description", "space", "kinds", "pictures", "shared_assets", "target", "reasons"});
+    for (const auto& [key, value] : reasons->json().items())
+      r.reasons.emplace_back(key, reasons->text(key.c_str()));
+  in.refuseOthers({"format", "id", "version", "title", "description", "space", "kinds", "pictures",
+                   "shared_assets", "target", "reasons"});
   return r;
 }
 
 }  // namespace
 
-base::Result<Rulebook> parseRulebook(std::string_view text, const std::string& file, std::vector<base::Error>* mistakes) {
+base::Result<Rulebook> parseRulebook(std::string_view text, const std::string& file,
+                                     std::vector<base::Error>* mistakes) {
   std::vector<base::Error> own;
   std::vector<base::Error>& list = mistakes != nullptr ? *mistakes : own;
   auto json = base::parseJson(text, file);
@@ -269,8 +298,11 @@ base::Result<Rulebook> loadRulebook(const fs::path& folder, std::vector<base::Er
   auto book = parseRulebook(base::asText(*bytes), path.string(), &list);
   if (!book) return book.error();
   for (size_t i = 0; i < book->kinds.size(); ++i)
-    if (const std::string& ghost = book->kinds[i].ghost; !ghost.empty() && !fs::is_regular_file(folder / ghost))
-      list.push_back({"rulebook.ghost", "The ghost \"" + ghost + "\" is not there.", base::Place{path.string(), "/kinds/" + std::to_string(i) + "/ghost/file"}, "Put the file there, or leave the ghost out."});
+    if (const std::string& ghost = book->kinds[i].ghost;
+        !ghost.empty() && !fs::is_regular_file(folder / ghost))
+      list.push_back({"rulebook.ghost", "The ghost \"" + ghost + "\" is not there.",
+                      base::Place{path.string(), "/kinds/" + std::to_string(i) + "/ghost/file"},
+                      "Put the file there, or leave the ghost out."});
   if (!list.empty()) return list.front();
   book->folder = folder;
   return book;
@@ -306,21 +338,27 @@ std::vector<std::string> rulebookIds() {
   for (const fs::path& folder : rulebookFolders()) {
     std::error_code error;
     for (const auto& entry : fs::directory_iterator(folder, error))
-      if (fs::is_regular_file(entry.path() / "rulebook.json", error)) ids.insert(entry.path().filename().string());
+      if (fs::is_regular_file(entry.path() / "rulebook.json", error))
+        ids.insert(entry.path().filename().string());
   }
   return {ids.begin(), ids.end()};
 }
 
 base::Result<Rulebook> findRulebook(const std::string& id) {
   if (!base::isInnerPath(id) || id.find('/') != std::string::npos)
-    return base::Error{"rulebook.unknown", "\"" + base::presentable(id, 60) + "\" is no id of a rulebook.", {}, ""};
+    return base::Error{
+        "rulebook.unknown", "\"" + base::presentable(id, 60) + "\" is no id of a rulebook.", {}, ""};
   for (const fs::path& folder : rulebookFolders()) {
     std::error_code error;
     if (fs::is_regular_file(folder / id / "rulebook.json", error)) return loadRulebook(folder / id);
   }
   const auto ids = rulebookIds();
-  return base::Error{"rulebook.unknown", "There is no rulebook \"" + base::presentable(id, 60) + "\" here.", {},
-                     ids.empty() ? "No rulebook was found; set RAKUGO_RULEBOOKS to the folder that holds them." : "Known are: " + base::listText(ids, 20) + "."};
+  return base::Error{"rulebook.unknown",
+                     "There is no rulebook \"" + base::presentable(id, 60) + "\" here.",
+                     {},
+                     ids.empty()
+                         ? "No rulebook was found; set RAKUGO_RULEBOOKS to the folder that holds them."
+                         : "Known are: " + base::listText(ids, 20) + "."};
 }
 
 }  // namespace rakugo::rulebook

@@ -41,25 +41,38 @@ TEST_P(Mistakes, AreNamedWithTheirPlace) {
   EXPECT_FALSE(parseRulebook(text, "rulebook.json", &mistakes));
   std::vector<std::pair<std::string, std::string>> found;
   for (const auto& m : mistakes) found.emplace_back(m.code, m.place.path);
-  EXPECT_THAT(found, testing::Contains(std::pair<std::string, std::string>(GetParam().code, GetParam().place)));
+  EXPECT_THAT(found,
+              testing::Contains(std::pair<std::string, std::string>(GetParam().code, GetParam().place)));
 }
 
 INSTANTIATE_TEST_SUITE_P(
     Table, Mistakes,
-    testing::Values(Mistake{R"("format": 1)", R"("format": 2)", "rulebook.format", "/format"}, Mistake{R"("id": "kelpwick")", R"("id": "Kelp wick")", "rulebook.id", "/id"},
-                    Mistake{R"("up": "+Z")", R"("up": "Z")", "rulebook.axis", "/space/up"}, Mistake{R"("forward": "+X")", R"("forward": "-Z")", "rulebook.axis", "/space/forward"},
-                    Mistake{R"("unit_m": 1)", R"("unit_m": 0)", "rulebook.unit", "/space/unit_m"}, Mistake{R"("height": [0.3, 4.5])", R"("height": [4.5, 0.3])", "rulebook.band", "/kinds/0/size_m/height"},
-                    Mistake{R"("origin": "floor_centre")", R"("origin": "attic")", "rulebook.origin", "/kinds/0/origin"}, Mistake{R"("baked": true)", R"("bakde": true)", "json.unknown_key", "/kinds/0/bakde"},
-                    Mistake{R"("type": "choice", "choices": ["lights", "moorings", "seats", "oddments"])", R"("type": "choice")", "rulebook.choices", "/kinds/0/fields/5/choices"},
-                    Mistake{R"("type": "flag")", R"("type": "colour")", "rulebook.field_type", "/kinds/0/fields/0/type"}, Mistake{R"("default": 120)", R"("default": "dear")", "rulebook.default", "/kinds/0/fields/3/default"},
-                    Mistake{R"({ "field": "lit", "is": true })", R"({ "field": "lti", "is": true })", "rulebook.condition", "/kinds/0/roles/1/when/field"},
-                    Mistake{R"({ "width": 128, "height": 128 })", R"({ "width": 1 })", "rulebook.icon", "/kinds/0/icon"}, Mistake{R"("id": "glass")", R"("id": "lamp")", "rulebook.repeated", "/kinds/0/roles/2/id"},
-                    Mistake{R"("file": "ghosts/harbour-lamp.glb")", R"("file": "../../etc/ghost.glb")", "rulebook.path", "/kinds/0/ghost/file"}));
+    testing::Values(
+        Mistake{R"("format": 1)", R"("format": 2)", "rulebook.format", "/format"},
+        Mistake{R"("id": "kelpwick")", R"("id": "Kelp wick")", "rulebook.id", "/id"},
+        Mistake{R"("up": "+Z")", R"("up": "Z")", "rulebook.axis", "/space/up"},
+        Mistake{R"("forward": "+X")", R"("forward": "-Z")", "rulebook.axis", "/space/forward"},
+        Mistake{R"("unit_m": 1)", R"("unit_m": 0)", "rulebook.unit", "/space/unit_m"},
+        Mistake{R"("height": [0.3, 4.5])", R"("height": [4.5, 0.3])", "rulebook.band",
+                "/kinds/0/size_m/height"},
+        Mistake{R"("origin": "floor_centre")", R"("origin": "attic")", "rulebook.origin", "/kinds/0/origin"},
+        Mistake{R"("baked": true)", R"("bakde": true)", "json.unknown_key", "/kinds/0/bakde"},
+        Mistake{R"("type": "choice", "choices": ["lights", "moorings", "seats", "oddments"])",
+                R"("type": "choice")", "rulebook.choices", "/kinds/0/fields/5/choices"},
+        Mistake{R"("type": "flag")", R"("type": "colour")", "rulebook.field_type", "/kinds/0/fields/0/type"},
+        Mistake{R"("default": 120)", R"("default": "dear")", "rulebook.default", "/kinds/0/fields/3/default"},
+        Mistake{R"({ "field": "lit", "is": true })", R"({ "field": "lti", "is": true })",
+                "rulebook.condition", "/kinds/0/roles/1/when/field"},
+        Mistake{R"({ "width": 128, "height": 128 })", R"({ "width": 1 })", "rulebook.icon", "/kinds/0/icon"},
+        Mistake{R"("id": "glass")", R"("id": "lamp")", "rulebook.repeated", "/kinds/0/roles/2/id"},
+        Mistake{R"("file": "ghosts/harbour-lamp.glb")", R"("file": "../../etc/ghost.glb")", "rulebook.path",
+                "/kinds/0/ghost/file"}));
 
 TEST(Rulebook, AMissingGhostIsNamed) {
   const auto folder = std::filesystem::temp_directory_path() / ("rakugo-book-" + std::to_string(::getpid()));
   std::filesystem::create_directories(folder);
-  std::filesystem::copy_file(kBook / "rulebook.json", folder / "rulebook.json", std::filesystem::copy_options::overwrite_existing);
+  std::filesystem::copy_file(kBook / "rulebook.json", folder / "rulebook.json",
+                             std::filesystem::copy_options::overwrite_existing);
   const auto book = loadRulebook(folder);
   std::filesystem::remove_all(folder);
   ASSERT_FALSE(book);

@@ -22,7 +22,8 @@ bool Placement::atRest() const {
   const auto near = [](float a, float b, float e) { return std::abs(a - b) <= e; };
   for (int i = 0; i < 3; ++i)
     if (!near(position[i], 0, 1e-6F) || !near(scale[i], 1, 1e-5F)) return false;
-  return near(std::abs(turn.w), 1, 1e-5F) && near(turn.x, 0, 1e-5F) && near(turn.y, 0, 1e-5F) && near(turn.z, 0, 1e-5F);
+  return near(std::abs(turn.w), 1, 1e-5F) && near(turn.x, 0, 1e-5F) && near(turn.y, 0, 1e-5F) &&
+         near(turn.z, 0, 1e-5F);
 }
 
 Placement placementOf(const glm::mat4& matrix, bool& exact) {
@@ -34,7 +35,8 @@ Placement placementOf(const glm::mat4& matrix, bool& exact) {
   glm::mat3 turn(1);
   for (int i = 0; i < 3; ++i)
     if (out.scale[i] != 0) turn[i] = m[i] / out.scale[i];
-  const float skew = std::max({std::abs(glm::dot(turn[0], turn[1])), std::abs(glm::dot(turn[1], turn[2])), std::abs(glm::dot(turn[0], turn[2]))});
+  const float skew = std::max({std::abs(glm::dot(turn[0], turn[1])), std::abs(glm::dot(turn[1], turn[2])),
+                               std::abs(glm::dot(turn[0], turn[2]))});
   exact = skew < 1e-4F && out.scale.x != 0 && out.scale.y != 0 && out.scale.z != 0;
   out.turn = glm::normalize(glm::quat_cast(turn));
   return out;
@@ -132,7 +134,8 @@ void assignKeys(Model& model) {
   }
   taken.clear();
   for (size_t i = 0; i < model.materials.size(); ++i)
-    model.materials[i].key = unique(model.materials[i].name.empty() ? "material " + std::to_string(i) : model.materials[i].name);
+    model.materials[i].key =
+        unique(model.materials[i].name.empty() ? "material " + std::to_string(i) : model.materials[i].name);
 }
 
 }  // namespace rakugo::scene

@@ -36,7 +36,8 @@ struct Placement {
 /// The placement nearest to `matrix`; `exact` becomes false when the matrix shears.
 Placement placementOf(const glm::mat4& matrix, bool& exact);
 
-/// A part: a node of the tree. `key` names it for ever (path of source names, made unique); `name` can be changed by a step.
+/// A part: a node of the tree. `key` names it for ever (path of source names, made unique); `name` can be
+/// changed by a step.
 struct Node {
   std::string key;
   std::string name;
@@ -49,14 +50,15 @@ struct Node {
   bool light = false;
 };
 
-/// Triangles with one material. Each attribute is empty or has one value a vertex. Indices are 3 x triangles, all in range.
+/// Triangles with one material. Each attribute is empty or has one value a vertex. Indices are 3 x triangles,
+/// all in range.
 struct Primitive {
   std::vector<glm::vec3> positions;
   std::vector<glm::vec3> normals;
-  std::vector<glm::vec4> tangents;                 ///< w is the side of the bitangent
-  std::array<std::vector<glm::vec2>, 2> uvs;       ///< origin at the picture's top left (glTF)
-  std::vector<glm::vec4> colors;                   ///< linear RGBA
-  std::vector<glm::u16vec4> joints;                ///< positions in the skin's joint list
+  std::vector<glm::vec4> tangents;            ///< w is the side of the bitangent
+  std::array<std::vector<glm::vec2>, 2> uvs;  ///< origin at the picture's top left (glTF)
+  std::vector<glm::vec4> colors;              ///< linear RGBA
+  std::vector<glm::u16vec4> joints;           ///< positions in the skin's joint list
   std::vector<glm::vec4> weights;
   std::vector<uint32_t> indices;
   MaterialIndex material;
@@ -83,45 +85,48 @@ enum class AlphaMode : unsigned char { opaque, mask, blend };
 
 /// Metallic-roughness material, glTF 2.0 section 3.9.
 struct Material {
-  std::string key;    ///< its name in the source, made unique
+  std::string key;  ///< its name in the source, made unique
   std::string name;
-  std::string role;   ///< given by a step; a role of the rulebook
+  std::string role;  ///< given by a step; a role of the rulebook
   glm::vec4 base_color{1};
   float metallic = 1, roughness = 1;
   glm::vec3 emissive{0};
   float normal_scale = 1, occlusion_strength = 1;
-  TextureUse base_color_texture, metallic_roughness_texture, normal_texture, occlusion_texture, emissive_texture;
+  TextureUse base_color_texture, metallic_roughness_texture, normal_texture, occlusion_texture,
+      emissive_texture;
   AlphaMode alpha = AlphaMode::opaque;
   float alpha_cutoff = 0.5F;
   bool double_sided = false;
 };
 
-/// The picture slots of a material by name: "base colour", "metal and roughness", "normal", "occlusion", "glow".
+/// The picture slots of a material by name: "base colour", "metal and roughness", "normal", "occlusion",
+/// "glow".
 struct TextureSlot {
   const char* name;
   TextureUse Material::*use;
-  bool color;   ///< colour (sRGB) or data (linear)
+  bool color;  ///< colour (sRGB) or data (linear)
 };
 extern const std::array<TextureSlot, 5> kTextureSlots;
 
 /// A picture as it stands in the source: still encoded.
 struct Image {
   std::string name;
-  std::string uri;    ///< as written in the source; empty when embedded
-  std::string mime;   ///< "image/png", "image/jpeg" or empty
-  std::shared_ptr<const base::Bytes> bytes;   ///< null when not found
+  std::string uri;                           ///< as written in the source; empty when embedded
+  std::string mime;                          ///< "image/png", "image/jpeg" or empty
+  std::shared_ptr<const base::Bytes> bytes;  ///< null when not found
 };
 
 struct Skin {
   std::string name;
   std::vector<NodeIndex> joints;
-  std::vector<glm::mat4> inverse_bind;   ///< one a joint
+  std::vector<glm::mat4> inverse_bind;  ///< one a joint
 };
 
 enum class AnimatedPath : unsigned char { position, turn, scale, weights };
 enum class Interpolation : unsigned char { step, linear, cubic };
 
-/// Keys of one node's property. `values` has 3 (position, scale), 4 (turn) or m (weights) numbers a key, times 3 when cubic.
+/// Keys of one node's property. `values` has 3 (position, scale), 4 (turn) or m (weights) numbers a key,
+/// times 3 when cubic.
 struct Channel {
   NodeIndex node;
   AnimatedPath path = AnimatedPath::position;
@@ -139,8 +144,8 @@ struct Animation {
 struct Frame {
   geometry::Axis up = geometry::Axis::plus_y;
   geometry::Axis forward = geometry::Axis::plus_z;
-  double read_unit_m = 1;     ///< the length that one unit of the source was read as
-  bool turned = false;        ///< a step has turned the model to the game's axes
+  double read_unit_m = 1;  ///< the length that one unit of the source was read as
+  bool turned = false;     ///< a step has turned the model to the game's axes
   bool operator==(const Frame&) const = default;
 };
 
@@ -167,7 +172,8 @@ NodeIndex findPart(const Model& model, const std::string& key);
 /// The material of that key, or an invalid index.
 MaterialIndex findMaterial(const Model& model, const std::string& key);
 
-/// Matrices from each node's space to the model's (node count x 4x4). Nodes that no root reaches get the identity.
+/// Matrices from each node's space to the model's (node count x 4x4). Nodes that no root reaches get the
+/// identity.
 std::vector<glm::mat4> worldMatrices(const Model& model);
 /// Nodes reached from the roots, parents before children.
 std::vector<NodeIndex> reachedNodes(const Model& model);
@@ -182,7 +188,8 @@ struct Counts {
 /// What the reached parts draw; a mesh used twice counts twice. `parts` counts nodes with a mesh.
 Counts countsOf(const Model& model);
 
-/// Fills every node's and material's `key` from the names: the path from the root, made unique with "#2", "#3".
+/// Fills every node's and material's `key` from the names: the path from the root, made unique with "#2",
+/// "#3".
 void assignKeys(Model& model);
 
 }  // namespace rakugo::scene

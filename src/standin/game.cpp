@@ -31,7 +31,8 @@ bool Game::scan() {
   std::map<std::string, fs::path> present;
   std::error_code error;
   for (const auto& entry : fs::directory_iterator(mods_, error))
-    if (entry.path().extension() == ".rkb" && entry.is_regular_file(error)) present[entry.path().filename().string()] = entry.path();
+    if (entry.path().extension() == ".rkb" && entry.is_regular_file(error))
+      present[entry.path().filename().string()] = entry.path();
   bool changed = false;
   const auto forget = [&](const std::string& mod) {
     std::erase_if(objects_, [&](const auto& one) { return one.second.mod == mod; });
@@ -63,18 +64,24 @@ bool Game::scan() {
 
 void Game::load(const fs::path& path, KnownFile& known) {
   const std::string file = path.filename().string();
-  const auto refuse = [&](const std::string& why, const std::string& mod = {}) { say_({"error", "refused", file, mod, "", "", file + " is refused: " + why}); };
+  const auto refuse = [&](const std::string& why, const std::string& mod = {}) {
+    say_({"error", "refused", file, mod, "", "", file + " is refused: " + why});
+  };
   const auto bundle = bundle::Bundle::open(path);
   if (!bundle) return refuse(bundle.error().message);
   const bundle::Manifest& manifest = bundle->manifest();
-  if (manifest.rulebook_id != "kelpwick") return refuse("it was made for \"" + manifest.rulebook_id + "\".", manifest.mod_id);
+  if (manifest.rulebook_id != "kelpwick")
+    return refuse("it was made for \"" + manifest.rulebook_id + "\".", manifest.mod_id);
   known.mod = manifest.mod_id;
   for (const auto& [name, other] : files_)
-    if (name != file && other.mod == manifest.mod_id) return refuse("another bundle has the same mod id " + manifest.mod_id + ".", manifest.mod_id);
+    if (name != file && other.mod == manifest.mod_id)
+      return refuse("another bundle has the same mod id " + manifest.mod_id + ".", manifest.mod_id);
   size_t loaded = 0;
   for (const std::string& entry : manifest.objects) loaded += loadObject(*bundle, entry) ? 1 : 0;
   if (loaded == 0) return refuse("none of its objects could be loaded.", manifest.mod_id);
-  say_({"info", "loaded", file, manifest.mod_id, "", "", "Loaded " + manifest.title + " " + manifest.version + " by " + manifest.author + ": " + std::to_string(loaded) + (loaded == 1 ? " object." : " objects.")});
+  say_({"info", "loaded", file, manifest.mod_id, "", "",
+        "Loaded " + manifest.title + " " + manifest.version + " by " + manifest.author + ": " +
+            std::to_string(loaded) + (loaded == 1 ? " object." : " objects.")});
 }
 
 bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
@@ -83,14 +90,17 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
   out.title = bundle.manifest().title;
   out.generation = ++generation_;
   const auto fail = [&](const std::string& why) {
-    say_({"error", "refused", bundle.name(), out.mod, out.record.id.empty() ? entry : out.record.id, "", "The object " + entry + " is refused: " + why});
+    say_({"error", "refused", bundle.name(), out.mod, out.record.id.empty() ? entry : out.record.id, "",
+          "The object " + entry + " is refused: " + why});
     return false;
   };
   // The raw bytes of an entry of that kind, or nothing.
   std::string why;
   const auto raw = [&](const std::string& id, bundle::EntryKind kind) -> std::optional<base::Bytes> {
     const bundle::Entry* found = bundle.find(id);
-    if (found == nullptr || found->kind != kind) return why = std::string("it needs the ") + bundle::kindName(kind) + " " + id + ", which is not there.", std::nullopt;
+    if (found == nullptr || found->kind != kind)
+      return why = std::string("it needs the ") + bundle::kindName(kind) + " " + id + ", which is not there.",
+             std::nullopt;
     auto bytes = bundle.read(*found);
     if (!bytes) return why = bytes.error().message, std::nullopt;
     return std::move(bytes).value();
@@ -132,22 +142,42 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
 
 bool Game::accepted(const bundle::Bundle& bundle, const GameObject& object) {
   const bundle::ObjectRecord& r = object.record;
-  const auto say = [&](const char* level, const char* event, const std::string& field, const std::string& message) { say_({level, event, bundle.name(), object.mod, r.id, field, message}); };
-  if (r.kind != "fitting") return say("error", "refused", "kind", r.id + " is a " + r.kind + "; this harbour takes fittings."), false;
+  const auto say = [&](const char* level, const char* event, const std::string& field,
+                       const std::string& message) {
+    say_({level, event, bundle.name(), object.mod, r.id, field, message});
+  };
+  if (r.kind != "fitting")
+    return say("error", "refused", "kind", r.id + " is a " + r.kind + "; this harbour takes fittings."),
+           false;
   uint64_t triangles = 0;
   for (const bundle::ObjectPiece& piece : r.pieces)
-    if (const auto mesh = object.meshes.find(piece.mesh); mesh != object.meshes.end()) triangles += mesh->second.indices.size() / 3;
+    if (const auto mesh = object.meshes.find(piece.mesh); mesh != object.meshes.end())
+      triangles += mesh->second.indices.size() / 3;
   if (triangles == 0) return say("error", "refused", "", r.id + " has nothing to show."), false;
-  if (triangles > kMostTriangles) return say("error", "refused", "", r.id + " has " + std::to_string(triangles) + " triangles; the harbour takes " + std::to_string(kMostTriangles) + "."), false;
-  const auto price = r.card.contains("price") && r.card["price"].is_number() ? r.card["price"].get<double>() : 0.0;
-  if (price < 1 || price > 9999) return say("error", "refused", "price", r.id + " costs " + std::to_string(static_cast<long long>(price)) + " pennies; the chandler asks 1 to 9999."), false;
+  if (triangles > kMostTriangles)
+    return say("error", "refused", "",
+               r.id + " has " + std::to_string(triangles) + " triangles; the harbour takes " +
+                   std::to_string(kMostTriangles) + "."),
+           false;
+  const auto price =
+      r.card.contains("price") && r.card["price"].is_number() ? r.card["price"].get<double>() : 0.0;
+  if (price < 1 || price > 9999)
+    return say("error", "refused", "price",
+               r.id + " costs " + std::to_string(static_cast<long long>(price)) +
+                   " pennies; the chandler asks 1 to 9999."),
+           false;
   const bool lit = r.card.contains("lit") && r.card["lit"] == true;
-  const bool has_lamp = std::any_of(object.materials.begin(), object.materials.end(), [](const auto& m) { return m.second.role == "lamp"; });
-  if (lit && !has_lamp) say("warning", "dark", "lit", r.id + " says it is lit, and no material has the role lamp.");
-  if (lit && std::none_of(r.points.begin(), r.points.end(), [](const auto& p) { return p.name == "light"; })) say("warning", "dark", "light", r.id + " says it is lit, and has no point for the light.");
+  const bool has_lamp = std::any_of(object.materials.begin(), object.materials.end(),
+                                    [](const auto& m) { return m.second.role == "lamp"; });
+  if (lit && !has_lamp)
+    say("warning", "dark", "lit", r.id + " says it is lit, and no material has the role lamp.");
+  if (lit && std::none_of(r.points.begin(), r.points.end(), [](const auto& p) { return p.name == "light"; }))
+    say("warning", "dark", "light", r.id + " says it is lit, and has no point for the light.");
   if (r.icon.empty()) say("warning", "no_icon", "icon", r.id + " has no icon.");
   const float height = r.bounds_max[2] - r.bounds_min[2];
-  if (height > 4.5F) say("warning", "giant", "", r.id + " is " + std::to_string(height) + " m high and will not fit under the shed's eaves.");
+  if (height > 4.5F)
+    say("warning", "giant", "",
+        r.id + " is " + std::to_string(height) + " m high and will not fit under the shed's eaves.");
   return true;
 }
 
@@ -173,7 +203,8 @@ void Game::standOnQuay() {
     // Alternating to both sides along the quay's edge.
     const float y = static_cast<float>((spot + 1) / 2) * 2.4F * (spot % 2 == 0 ? 1.0F : -1.0F);
     placed_.push_back({object.mod, object.record.id, {1.55F, y, 0}, 0});
-    say_({"info", "placed", "", object.mod, object.record.id, "", object.record.name + " stands on the quay."});
+    say_({"info", "placed", "", object.mod, object.record.id, "",
+          object.record.name + " stands on the quay."});
     ++spot;
   }
 }

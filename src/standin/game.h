@@ -1,9 +1,10 @@
-// What the game has loaded, what it refused and why, and what stands on the quay. No window and no OpenGL here.
+// What the game has loaded, what it refused and why, and what stands on the quay. No window and no OpenGL
+// here.
 #pragma once
 
 #include <filesystem>
-#include <glm/glm.hpp>
 #include <functional>
+#include <glm/glm.hpp>
 #include <map>
 #include <string>
 #include <vector>
@@ -17,8 +18,8 @@ namespace rakugo::standin {
 
 /// One line of the game's log.
 struct LogLine {
-  std::string level;     ///< "info", "warning", "error"
-  std::string event;     ///< "loaded", "refused", "placed", "scan", ...
+  std::string level;  ///< "info", "warning", "error"
+  std::string event;  ///< "loaded", "refused", "placed", "scan", ...
   std::string file, mod, object, field;
   std::string message;
   [[nodiscard]] base::Json json() const;
@@ -31,7 +32,7 @@ struct GameObject {
   std::map<std::string, bundle::MeshPayload> meshes;
   std::map<std::string, bundle::MaterialRecord> materials;
   std::map<std::string, bundle::Ktx2Picture> pictures;
-  uint64_t generation = 0;   ///< grows with every load, so that a view knows what is new
+  uint64_t generation = 0;  ///< grows with every load, so that a view knows what is new
 };
 
 /// A placed object.
@@ -41,8 +42,8 @@ struct Placed {
   float turn_rad = 0;
 };
 
-/// Loads all bundles of a folder and keeps them up to date. A bundle that is damaged, lies, or breaks the game's rules is
-/// refused with a line in the log; nothing a bundle holds can make this fail.
+/// Loads all bundles of a folder and keeps them up to date. A bundle that is damaged, lies, or breaks the
+/// game's rules is refused with a line in the log; nothing a bundle holds can make this fail.
 class Game {
  public:
   using Say = std::function<void(const LogLine&)>;
@@ -70,7 +71,7 @@ class Game {
   std::filesystem::path mods_;
   Say say_;
   std::map<std::string, KnownFile> files_;
-  std::map<std::string, GameObject> objects_;   // "mod/object"
+  std::map<std::string, GameObject> objects_;  // "mod/object"
   std::vector<Placed> placed_;
   bool placed_by_hand_ = false;
   uint64_t generation_ = 0;

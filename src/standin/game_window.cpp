@@ -8,7 +8,11 @@
 namespace rakugo::standin {
 namespace {
 
-const std::array<glm::vec3, 5> kPaints = {{{0.24F, 0.42F, 0.45F}, {0.66F, 0.22F, 0.16F}, {0.85F, 0.66F, 0.22F}, {0.2F, 0.3F, 0.5F}, {0.9F, 0.88F, 0.82F}}};
+const std::array<glm::vec3, 5> kPaints = {{{0.24F, 0.42F, 0.45F},
+                                           {0.66F, 0.22F, 0.16F},
+                                           {0.85F, 0.66F, 0.22F},
+                                           {0.2F, 0.3F, 0.5F},
+                                           {0.9F, 0.88F, 0.82F}}};
 
 }  // namespace
 
@@ -56,24 +60,30 @@ void GameWindow::paintGL() {
     QPainter painter(this);
     painter.fillRect(rect(), Qt::black);
     painter.setPen(Qt::white);
-    painter.drawText(rect(), Qt::AlignCenter, tr("This display has no OpenGL 3.3; the harbour cannot be shown."));
+    painter.drawText(rect(), Qt::AlignCenter,
+                     tr("This display has no OpenGL 3.3; the harbour cannot be shown."));
     return;
   }
   const qreal scale = devicePixelRatioF();
-  view_->draw(game_, defaultFramebufferObject(), static_cast<int>(width() * scale), static_cast<int>(height() * scale));
+  view_->draw(game_, defaultFramebufferObject(), static_cast<int>(width() * scale),
+              static_cast<int>(height() * scale));
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
   painter.setPen(QColor(255, 250, 235));
   painter.fillRect(0, height() - 26, width(), 26, QColor(20, 24, 30, 150));
-  painter.drawText(QRect(14, height() - 26, width() - 28, 26), Qt::AlignVCenter, tr("Drag to look round   ·   N night or day   ·   C colour of the harbour   ·   L log"));
+  painter.drawText(QRect(14, height() - 26, width() - 28, 26), Qt::AlignVCenter,
+                   tr("Drag to look round   ·   N night or day   ·   C colour of the harbour   ·   L log"));
   if (!show_log_) return;
   const int lines = static_cast<int>(std::min<size_t>(log_.size(), 8));
   painter.fillRect(0, 0, width(), 12 + lines * 19, QColor(20, 24, 30, 150));
   for (int i = 0; i < lines; ++i) {
     const LogLine& line = log_[log_.size() - static_cast<size_t>(lines) + static_cast<size_t>(i)];
-    painter.setPen(line.level == "error" ? QColor(255, 150, 120) : line.level == "warning" ? QColor(250, 215, 130) : QColor(235, 235, 225));
+    painter.setPen(line.level == "error"     ? QColor(255, 150, 120)
+                   : line.level == "warning" ? QColor(250, 215, 130)
+                                             : QColor(235, 235, 225));
     const char* mark = line.level == "error" ? "✕ " : line.level == "warning" ? "▲ " : "· ";
-    painter.drawText(QRect(14, 6 + i * 19, width() - 28, 19), Qt::AlignVCenter, QString::fromUtf8(mark) + QString::fromStdString(line.message));
+    painter.drawText(QRect(14, 6 + i * 19, width() - 28, 19), Qt::AlignVCenter,
+                     QString::fromUtf8(mark) + QString::fromStdString(line.message));
   }
 }
 
@@ -89,7 +99,10 @@ void GameWindow::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void GameWindow::wheelEvent(QWheelEvent* event) {
-  if (view_) view_->camera.distance_m = std::clamp(view_->camera.distance_m * std::pow(0.9F, static_cast<float>(event->angleDelta().y()) / 120), 1.5F, 60.0F);
+  if (view_)
+    view_->camera.distance_m = std::clamp(
+        view_->camera.distance_m * std::pow(0.9F, static_cast<float>(event->angleDelta().y()) / 120), 1.5F,
+        60.0F);
 }
 
 void GameWindow::keyPressEvent(QKeyEvent* event) {

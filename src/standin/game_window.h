@@ -13,7 +13,8 @@ namespace rakugo::standin {
 class GameWindow : public QOpenGLWidget {
   Q_OBJECT
  public:
-  explicit GameWindow(const std::filesystem::path& mods, const Game::Say& also_say, QWidget* parent = nullptr);
+  explicit GameWindow(const std::filesystem::path& mods, const Game::Say& also_say,
+                      QWidget* parent = nullptr);
   ~GameWindow() override;
 
  protected:

@@ -13,7 +13,7 @@ namespace rakugo::standin {
 /// A mesh of one surface.
 struct HarbourPart {
   bundle::MeshPayload mesh;
-  std::string surface;    ///< "stone", "planks", "roof", "plaster", "iron", "far", "cloth", "window"
+  std::string surface;  ///< "stone", "planks", "roof", "plaster", "iron", "far", "cloth", "window"
 };
 
 std::vector<HarbourPart> buildHarbour();

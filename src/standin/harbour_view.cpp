@@ -19,7 +19,8 @@ void main() {
   gl_Position = view_projection * vec4(world, 1.0);
 })";
 
-// Three drifting layers of noise as waves; sky mirrored with Fresnel, sun and lamps as glints, darker at the foot of the quay.
+// Three drifting layers of noise as waves; sky mirrored with Fresnel, sun and lamps as glints, darker at the
+// foot of the quay.
 constexpr const char* kWaterFragment = R"(#version 330 core
 in vec3 world; out vec4 result;
 uniform vec3 eye; uniform float time; uniform vec3 sun_direction; uniform vec3 sun; uniform vec3 sky; uniform vec3 fog; uniform float night;
@@ -82,7 +83,8 @@ void HarbourView::addHarbour(const std::vector<HarbourPart>& parts) {
     }
     auto& picture = surfaces_[part.surface];
     if (!picture)
-      if (const auto drawn = drawSurface(part.surface); drawn.width > 0) picture = std::make_shared<render::GpuPicture>(gl_, drawn, false);
+      if (const auto drawn = drawSurface(part.surface); drawn.width > 0)
+        picture = std::make_shared<render::GpuPicture>(gl_, drawn, false);
     material->base_color = picture;
     item.materials = {material};
     harbour_.push_back(std::move(item));
@@ -125,12 +127,15 @@ void HarbourView::load(const GameObject& object, Loaded& out) {
     item.submeshes = mesh->second.submeshes;
     for (const std::string& id : mesh->second.materials) item.materials.push_back(materials.at(id));
     const glm::quat turn(piece.turn[3], piece.turn[0], piece.turn[1], piece.turn[2]);
-    item.matrix = glm::translate(glm::mat4(1), {piece.position[0], piece.position[1], piece.position[2]}) * glm::mat4_cast(turn) * glm::scale(glm::mat4(1), {piece.scale[0], piece.scale[1], piece.scale[2]});
+    item.matrix = glm::translate(glm::mat4(1), {piece.position[0], piece.position[1], piece.position[2]}) *
+                  glm::mat4_cast(turn) *
+                  glm::scale(glm::mat4(1), {piece.scale[0], piece.scale[1], piece.scale[2]});
     out.items.push_back(std::move(item));
   }
   if (lit)
     for (const bundle::ObjectPoint& point : object.record.points)
-      if (point.name == "light") out.lights.emplace_back(point.position[0], point.position[1], point.position[2]);
+      if (point.name == "light")
+        out.lights.emplace_back(point.position[0], point.position[1], point.position[2]);
 }
 
 void HarbourView::draw(const Game& game, GLuint framebuffer, int width, int height) {
@@ -146,13 +151,15 @@ void HarbourView::draw(const Game& game, GLuint framebuffer, int width, int heig
   for (const Placed& placed : game.placed()) {
     const auto found = loaded_.find(placed.mod + "/" + placed.object);
     if (found == loaded_.end()) continue;
-    const glm::mat4 place = glm::translate(glm::mat4(1), placed.position) * glm::rotate(glm::mat4(1), placed.turn_rad, {0, 0, 1});
+    const glm::mat4 place =
+        glm::translate(glm::mat4(1), placed.position) * glm::rotate(glm::mat4(1), placed.turn_rad, {0, 0, 1});
     for (render::DrawItem item : found->second.items) {
       item.matrix = place * item.matrix;
       items.push_back(std::move(item));
     }
     for (const glm::vec3& light : found->second.lights)
-      ambience.lights.push_back({glm::vec3(place * glm::vec4(light, 1)), render::linear(ambience.glow) * 7.5F * night});
+      ambience.lights.push_back(
+          {glm::vec3(place * glm::vec4(light, 1)), render::linear(ambience.glow) * 7.5F * night});
   }
   renderer_.shadows(items, ambience, {-0.5F, 0, 0.5F}, 13);
   gl_->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
@@ -181,8 +188,10 @@ void HarbourView::drawWater(const render::Ambience& ambience, float aspect) {
   const int count = static_cast<int>(std::min<size_t>(8, ambience.lights.size()));
   water_.set("light_count", count);
   for (int i = 0; i < count; ++i) {
-    water_.set(("light_position[" + std::to_string(i) + "]").c_str(), ambience.lights[static_cast<size_t>(i)].position);
-    water_.set(("light_color[" + std::to_string(i) + "]").c_str(), ambience.lights[static_cast<size_t>(i)].color);
+    water_.set(("light_position[" + std::to_string(i) + "]").c_str(),
+               ambience.lights[static_cast<size_t>(i)].position);
+    water_.set(("light_color[" + std::to_string(i) + "]").c_str(),
+               ambience.lights[static_cast<size_t>(i)].color);
   }
   gl_->glBindVertexArray(water_vao_);
   gl_->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);

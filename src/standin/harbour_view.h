@@ -1,4 +1,5 @@
-// How the game looks: harbour, water, sky, placed objects, by day and by night. Needs a current OpenGL context.
+// How the game looks: harbour, water, sky, placed objects, by day and by night. Needs a current OpenGL
+// context.
 #pragma once
 
 #include <map>
@@ -14,9 +15,9 @@ class HarbourView {
   explicit HarbourView(render::Gl* gl);
   ~HarbourView();
   render::Camera camera;
-  float night = 0;                                ///< 0 day .. 1 night
-  glm::vec3 paint{0.24F, 0.42F, 0.45F};           ///< the harbour's colour, sRGB
-  float time_s = 0;                               ///< moves the water
+  float night = 0;                       ///< 0 day .. 1 night
+  glm::vec3 paint{0.24F, 0.42F, 0.45F};  ///< the harbour's colour, sRGB
+  float time_s = 0;                      ///< moves the water
 
   /// Draws one frame into `framebuffer`.
   void draw(const Game& game, GLuint framebuffer, int width, int height);
@@ -24,7 +25,7 @@ class HarbourView {
  private:
   struct Loaded {
     uint64_t generation = 0;
-    std::vector<render::DrawItem> items;          ///< matrices are relative to the object
+    std::vector<render::DrawItem> items;  ///< matrices are relative to the object
     std::vector<glm::vec3> lights;
   };
   void load(const GameObject& object, Loaded& out);

@@ -9,7 +9,9 @@
 #include "standin/script.h"
 
 int main(int argc, char** argv) {
-  CLI::App cli{"Kelpwick: the simulated game that ships with Rakugo. It loads the bundles of a folder and shows them.", "kelpwick"};
+  CLI::App cli{
+      "Kelpwick: the simulated game that ships with Rakugo. It loads the bundles of a folder and shows them.",
+      "kelpwick"};
   cli.set_version_flag("--version", std::string("kelpwick ") + RAKUGO_VERSION);
   std::string mods, script, shots = ".", log;
   bool headless = false;

@@ -63,7 +63,8 @@ int runScript(const HeadlessOptions& options, const Game::Say& say) {
   }
   Stage stage;
   const bool pictures = stage.open();
-  if (!pictures) say({"warning", "no_display", "", "", "", "", "There is no OpenGL here; no pictures can be taken."});
+  if (!pictures)
+    say({"warning", "no_display", "", "", "", "", "There is no OpenGL here; no pictures can be taken."});
   // Without a view the commands about looks still parse, into a view's place that nobody draws.
   float night = 0;
   int exit = 0;
@@ -96,15 +97,19 @@ int runScript(const HeadlessOptions& options, const Game::Say& say) {
       const glm::vec3 color = vectorOf(in, "color", {0.24F, 0.42F, 0.45F});
       if (view != nullptr) view->paint = glm::clamp(color, 0.0F, 1.0F);
     } else if (what == "place") {
-      game.place(in.text("object"), vectorOf(in, "at", glm::vec3(0)), static_cast<float>(in.number("turn_deg") * 3.14159265 / 180));
+      game.place(in.text("object"), vectorOf(in, "at", glm::vec3(0)),
+                 static_cast<float>(in.number("turn_deg") * 3.14159265 / 180));
     } else if (what == "clear") {
       game.clearPlaced();
     } else if (what == "look") {
       if (view != nullptr) {
         view->camera.target = vectorOf(in, "at", view->camera.target);
-        view->camera.distance_m = static_cast<float>(std::clamp(in.number("distance", view->camera.distance_m), 0.2, 200.0));
-        view->camera.yaw_rad = static_cast<float>(in.number("yaw_deg", view->camera.yaw_rad * 57.29578) / 57.29578);
-        view->camera.pitch_rad = static_cast<float>(in.number("pitch_deg", view->camera.pitch_rad * 57.29578) / 57.29578);
+        view->camera.distance_m =
+            static_cast<float>(std::clamp(in.number("distance", view->camera.distance_m), 0.2, 200.0));
+        view->camera.yaw_rad =
+            static_cast<float>(in.number("yaw_deg", view->camera.yaw_rad * 57.29578) / 57.29578);
+        view->camera.pitch_rad =
+            static_cast<float>(in.number("pitch_deg", view->camera.pitch_rad * 57.29578) / 57.29578);
       }
     } else if (what == "frames") {
       for (int64_t i = 0; i < std::clamp<int64_t>(in.integer("count", 1), 0, 1000); ++i) {
@@ -118,9 +123,12 @@ int runScript(const HeadlessOptions& options, const Game::Say& say) {
       bool saved = false;
       if (view != nullptr && base::isInnerPath(file)) {
         view->draw(game, stage.frame->handle(), kWidth, kHeight);
-        saved = stage.frame->toImage().convertToFormat(QImage::Format_RGB32).save(QString::fromStdString((options.shots / file).string()));
+        saved = stage.frame->toImage()
+                    .convertToFormat(QImage::Format_RGB32)
+                    .save(QString::fromStdString((options.shots / file).string()));
       }
-      say({saved ? "info" : "error", "shot", file, "", "", "", saved ? "Took " + file : "The picture " + file + " could not be taken."});
+      say({saved ? "info" : "error", "shot", file, "", "", "",
+           saved ? "Took " + file : "The picture " + file + " could not be taken."});
       if (!saved) exit = 2;
     } else {
       say({"error", "script", place, "", "", "", "The command \"" + what + "\" is not known."});

@@ -22,7 +22,9 @@ base::Result<Examined> examineFolder(const std::string& folder) {
 }
 
 Json findingJson(const rakugo::check::Finding& f) {
-  Json out{{"check", f.check}, {"severity", rakugo::check::severityName(f.severity)}, {"sentence", f.sentence}, {"measured", f.measured}, {"expected", f.expected}, {"reason", f.reason}};
+  Json out{{"check", f.check},       {"severity", rakugo::check::severityName(f.severity)},
+           {"sentence", f.sentence}, {"measured", f.measured},
+           {"expected", f.expected}, {"reason", f.reason}};
   Json place{{"document", f.place.document}};
   const auto add = [&](const char* key, const std::string& value) {
     if (!value.empty()) place[key] = value;
@@ -97,14 +99,18 @@ int check(const Common& common, const std::string& folder) {
 int buildMod(const Common& common, const std::string& folder, const std::string& output) {
   const auto x = examineFolder(folder);
   if (!x) return failed(common, x.error());
-  const std::filesystem::path target = output.empty() ? build::defaultOutput(**x) : std::filesystem::path(output);
+  const std::filesystem::path target =
+      output.empty() ? build::defaultOutput(**x) : std::filesystem::path(output);
   if (const auto built = build::buildToFile(**x, target); !built) return failed(common, built.error());
   const auto bundle = bundle::Bundle::open(target);
   if (!bundle) return failed(common, bundle.error());
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"bundle", target.string()}, {"entries", bundle->entries().size()}, {"bytes", bundle->fileBytes()}}));
+    fmt::print("{}", base::jsonText(Json{{"bundle", target.string()},
+                                         {"entries", bundle->entries().size()},
+                                         {"bytes", bundle->fileBytes()}}));
   else
-    fmt::print("{}: {}, {}\n", target.string(), base::countText(bundle->entries().size(), "entry", "entries"), base::sizeText(bundle->fileBytes()));
+    fmt::print("{}: {}, {}\n", target.string(), base::countText(bundle->entries().size(), "entry", "entries"),
+               base::sizeText(bundle->fileBytes()));
   return kGood;
 }
 
@@ -115,12 +121,24 @@ int list(const Common& common, const std::string& file) {
   if (common.json) {
     Json entries = Json::array();
     for (const auto& e : bundle->entries())
-      entries.push_back(Json{{"id", e.id}, {"kind", bundle::kindName(e.kind)}, {"stored", e.stored_bytes}, {"raw", e.raw_bytes}, {"sha256", base::hex(e.raw_sha256)}});
-    fmt::print("{}", base::jsonText(Json{{"file", file}, {"mod", m.mod_id}, {"title", m.title}, {"version", m.version}, {"rulebook", m.rulebook_id}, {"bytes", bundle->fileBytes()}, {"entries", entries}}));
+      entries.push_back(Json{{"id", e.id},
+                             {"kind", bundle::kindName(e.kind)},
+                             {"stored", e.stored_bytes},
+                             {"raw", e.raw_bytes},
+                             {"sha256", base::hex(e.raw_sha256)}});
+    fmt::print("{}", base::jsonText(Json{{"file", file},
+                                         {"mod", m.mod_id},
+                                         {"title", m.title},
+                                         {"version", m.version},
+                                         {"rulebook", m.rulebook_id},
+                                         {"bytes", bundle->fileBytes()},
+                                         {"entries", entries}}));
     return kGood;
   }
   fmt::print("{} {} ({}), for {} {}\n", m.title, m.version, m.mod_id, m.rulebook_id, m.rulebook_version);
-  for (const auto& e : bundle->entries()) fmt::print("  {:9} {:>10} {:>10}  {}\n", bundle::kindName(e.kind), base::sizeText(e.stored_bytes), base::sizeText(e.raw_bytes), e.id);
+  for (const auto& e : bundle->entries())
+    fmt::print("  {:9} {:>10} {:>10}  {}\n", bundle::kindName(e.kind), base::sizeText(e.stored_bytes),
+               base::sizeText(e.raw_bytes), e.id);
   return kGood;
 }
 
@@ -138,13 +156,16 @@ int install(const Common& common, const std::string& file, const std::string& ga
   const auto done = build::installBundle(file, game);
   if (!done) return failed(common, done.error());
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"installed", done->path.string()}, {"previous", done->previous.string()}}));
+    fmt::print("{}", base::jsonText(
+                         Json{{"installed", done->path.string()}, {"previous", done->previous.string()}}));
   else
-    fmt::print("Installed {}{}\n", done->path.string(), done->previous.empty() ? "" : "; what was there is kept as " + done->previous.string());
+    fmt::print("Installed {}{}\n", done->path.string(),
+               done->previous.empty() ? "" : "; what was there is kept as " + done->previous.string());
   return kGood;
 }
 
-int newMod(const Common& common, const std::string& folder, const std::string& rulebook, const std::string& title) {
+int newMod(const Common& common, const std::string& folder, const std::string& rulebook,
+           const std::string& title) {
   const auto book = rulebook::findRulebook(rulebook);
   if (!book) return failed(common, book.error());
   const auto state = mod::newMod(folder, title, book->id, book->version);
@@ -171,7 +192,11 @@ int checks(const Common& common, bool markdown) {
   Json out = Json::array();
   for (const auto& row : rakugo::check::checkTable()) {
     if (common.json)
-      out.push_back(Json{{"id", row.id}, {"severity", rakugo::check::severityName(row.severity)}, {"title", row.title}, {"reason", row.reason}, {"cure", row.cure}});
+      out.push_back(Json{{"id", row.id},
+                         {"severity", rakugo::check::severityName(row.severity)},
+                         {"title", row.title},
+                         {"reason", row.reason},
+                         {"cure", row.cure}});
     else
       fmt::print("{:20} {:5}  {}\n", row.id, rakugo::check::severityName(row.severity), row.title);
   }

@@ -21,7 +21,8 @@ int buildMod(const Common& common, const std::string& mod, const std::string& ou
 int list(const Common& common, const std::string& bundle);
 int verify(const Common& common, const std::string& bundle);
 int install(const Common& common, const std::string& bundle, const std::string& game);
-int newMod(const Common& common, const std::string& folder, const std::string& rulebook, const std::string& title);
+int newMod(const Common& common, const std::string& folder, const std::string& rulebook,
+           const std::string& title);
 int rulebookCheck(const Common& common, const std::string& folder);
 int checks(const Common& common, bool markdown);
 

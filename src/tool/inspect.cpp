@@ -60,14 +60,16 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
     float seconds = 0;
     for (const auto& c : a.channels)
       for (const float t : c.times_s) seconds = std::max(seconds, t);
-    out["animations"].push_back(Json{{"name", a.name}, {"seconds", seconds}, {"channels", a.channels.size()}});
+    out["animations"].push_back(
+        Json{{"name", a.name}, {"seconds", seconds}, {"channels", a.channels.size()}});
   }
   out["cameras"] = read.cameras;
   out["lights"] = read.lights;
   const geometry::Bounds box = scene::boundsOf(model);
   out["bounds"] = box.empty() ? Json() : Json{{"min", vectorJson(box.min)}, {"max", vectorJson(box.max)}};
   out["notes"] = Json::array();
-  for (const base::Note& n : read.notes) out["notes"].push_back(Json{{"code", n.code}, {"message", n.message}, {"place", n.place.text()}});
+  for (const base::Note& n : read.notes)
+    out["notes"].push_back(Json{{"code", n.code}, {"message", n.message}, {"place", n.place.text()}});
   return out;
 }
 
@@ -76,8 +78,12 @@ void print(const std::string& file, const formats::ReadModel& read) {
   const glm::vec3 size = scene::boundsOf(model).size();
   const scene::Counts counts = scene::countsOf(model);
   fmt::print("{}: {} {}\n", file, read.format, read.version);
-  fmt::print("  {}, {}, {}\n", base::countText(counts.parts, "part", "parts"), base::countText(counts.triangles, "triangle", "triangles"), base::countText(counts.vertices, "vertex", "vertices"));
-  fmt::print("  {} × {} × {} (x, y, z), up {}, forward {}\n", base::lengthText(size.x), base::lengthText(size.y), base::lengthText(size.z), geometry::axisName(model.frame.up), geometry::axisName(model.frame.forward));
+  fmt::print("  {}, {}, {}\n", base::countText(counts.parts, "part", "parts"),
+             base::countText(counts.triangles, "triangle", "triangles"),
+             base::countText(counts.vertices, "vertex", "vertices"));
+  fmt::print("  {} × {} × {} (x, y, z), up {}, forward {}\n", base::lengthText(size.x),
+             base::lengthText(size.y), base::lengthText(size.z), geometry::axisName(model.frame.up),
+             geometry::axisName(model.frame.forward));
   if (counts.bones > 0) fmt::print("  {}\n", base::countText(counts.bones, "bone", "bones"));
   for (const scene::Material& m : model.materials) {
     std::string line = "  material " + m.name;
@@ -85,12 +91,15 @@ void print(const std::string& file, const formats::ReadModel& read) {
       const scene::TextureUse& use = m.*slot.use;
       if (!use.image.valid()) continue;
       const scene::Image& image = model.images[use.image.value()];
-      line += fmt::format("; {}: {}{}", slot.name, image.uri.empty() ? "embedded" : image.uri, image.bytes ? "" : " (missing)");
+      line += fmt::format("; {}: {}{}", slot.name, image.uri.empty() ? "embedded" : image.uri,
+                          image.bytes ? "" : " (missing)");
     }
     fmt::print("{}\n", line);
   }
   for (const scene::Animation& a : model.animations) fmt::print("  animation {}\n", a.name);
-  if (read.cameras + read.lights > 0) fmt::print("  {}, {}\n", base::countText(read.cameras, "camera", "cameras"), base::countText(read.lights, "light", "lights"));
+  if (read.cameras + read.lights > 0)
+    fmt::print("  {}, {}\n", base::countText(read.cameras, "camera", "cameras"),
+               base::countText(read.lights, "light", "lights"));
   for (const base::Note& n : read.notes) fmt::print("  note: {} [{}]\n", n.message, n.place.text());
 }
 

@@ -8,7 +8,8 @@ namespace {
 
 int run(int argc, char** argv) {
   using namespace rakugo::tool;
-  CLI::App app{"Rakugo's command line: inspect, check, build, list, verify and install without a window.", "rakugo-tool"};
+  CLI::App app{"Rakugo's command line: inspect, check, build, list, verify and install without a window.",
+               "rakugo-tool"};
   app.set_version_flag("--version", "rakugo-tool " RAKUGO_VERSION);
   app.require_subcommand(1);
   Common common;

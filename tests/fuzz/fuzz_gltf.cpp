@@ -3,7 +3,9 @@
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   using namespace rakugo;
   const base::ByteSpan bytes(reinterpret_cast<const std::byte*>(data), size);
-  const auto none = [](const std::string& name) -> base::Result<base::Bytes> { return base::Error{"file.missing", "none", base::Place{name}, ""}; };
+  const auto none = [](const std::string& name) -> base::Result<base::Bytes> {
+    return base::Error{"file.missing", "none", base::Place{name}, ""};
+  };
   const auto read = formats::readModel(bytes, "fuzz.glb", none);
   if (!read) return 0;
   for (const auto& mesh : read->model.meshes)

@@ -26,7 +26,8 @@ using testing::HasSubstr;
 class GameTest : public testing::Test {
  protected:
   void SetUp() override {
-    root_ = fs::temp_directory_path() / ("rakugo-game-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+    root_ = fs::temp_directory_path() / ("rakugo-game-" + std::to_string(::getpid()) +
+                                         testing::UnitTest::GetInstance()->current_test_info()->name());
     fs::remove_all(root_);
     fs::create_directories(root_ / "mods");
   }
@@ -36,13 +37,16 @@ class GameTest : public testing::Test {
     const fs::path folder = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight";
     auto state = *mod::loadMod(folder);
     if (change) change(state);
-    check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(*rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")));
+    check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(*rulebook::loadRulebook(
+                                         fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")));
     const auto x = *examiner.examine(std::make_shared<const mod::ModState>(state));
     auto bytes = build::buildBundle(*x);
     EXPECT_TRUE(bytes) << bytes.error().text();
     return *bytes;
   }
-  void put(const std::string& name, const base::Bytes& bytes) { ASSERT_TRUE(base::writeFileAtomic(root_ / "mods" / name, bytes)); }
+  void put(const std::string& name, const base::Bytes& bytes) {
+    ASSERT_TRUE(base::writeFileAtomic(root_ / "mods" / name, bytes));
+  }
   std::vector<std::string> events() {
     std::vector<std::string> out;
     for (const auto& line : log_) out.push_back(line.level + " " + line.event);
@@ -86,7 +90,8 @@ TEST_F(GameTest, RefusesStrangersDoublesAndNonsenseWithAReason) {
   put("c.rkb", base::Bytes(500, std::byte{1}));
   put("d.rkb", {});
   bundle::BundleWriter writer;
-  ASSERT_TRUE(writer.add(bundle::EntryKind::manifest, bundle::kManifestId, bundle::encodeManifest({.mod_id = "x", .rulebook_id = "another-game"})));
+  ASSERT_TRUE(writer.add(bundle::EntryKind::manifest, bundle::kManifestId,
+                         bundle::encodeManifest({.mod_id = "x", .rulebook_id = "another-game"})));
   put("e.rkb", *writer.finish());
   auto g = game();
   g.scan();
@@ -110,7 +115,9 @@ TEST_F(GameTest, ItsOwnRulesHoldWhateverARulebookSaid) {
     r.pieces.push_back({"p", "mesh/none"});
     change(r);
     bundle::BundleWriter writer;
-    EXPECT_TRUE(writer.add(bundle::EntryKind::manifest, bundle::kManifestId, bundle::encodeManifest({.mod_id = "x", .rulebook_id = "kelpwick", .objects = {"object/x"}})));
+    EXPECT_TRUE(writer.add(
+        bundle::EntryKind::manifest, bundle::kManifestId,
+        bundle::encodeManifest({.mod_id = "x", .rulebook_id = "kelpwick", .objects = {"object/x"}})));
     EXPECT_TRUE(writer.add(bundle::EntryKind::object, "object/x", bundle::encodeObject(r)));
     fs::remove(root_ / "mods/x.rkb");
     put("x.rkb", *writer.finish());
@@ -121,7 +128,11 @@ TEST_F(GameTest, ItsOwnRulesHoldWhateverARulebookSaid) {
     return log_.empty() ? std::string() : log_[0].message;
   };
   EXPECT_THAT(lie([](auto&) {}), HasSubstr("needs the mesh mesh/none"));
-  EXPECT_THAT(lie([](auto& r) { r.kind = "dragon"; r.pieces.clear(); }), HasSubstr("this harbour takes fittings"));
+  EXPECT_THAT(lie([](auto& r) {
+                r.kind = "dragon";
+                r.pieces.clear();
+              }),
+              HasSubstr("this harbour takes fittings"));
   EXPECT_THAT(lie([](auto& r) { r.pieces.clear(); }), HasSubstr("nothing to show"));
 }
 
@@ -130,7 +141,8 @@ TEST_F(GameTest, DamagedBundlesNeverCrashIt) {
   std::mt19937 random(5);
   for (int i = 0; i < 60; ++i) {
     base::Bytes damaged = good;
-    for (int k = 0; k < 3; ++k) damaged[random() % (i % 2 == 0 ? 4000 : damaged.size())] ^= static_cast<std::byte>(1 + random() % 255);
+    for (int k = 0; k < 3; ++k)
+      damaged[random() % (i % 2 == 0 ? 4000 : damaged.size())] ^= static_cast<std::byte>(1 + random() % 255);
     if (i % 5 == 0) damaged.resize(random() % damaged.size());
     put("a.rkb", damaged);
     auto g = game();
@@ -158,13 +170,18 @@ TEST_F(GameTest, HeadlessTakesPicturesThatDifferByDayNightAndPaint) {
 {"do":"clear"}
 {"do":"shot","file":"empty.png"}
 )")));
-  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() + "' --headless --script '" + (root_ / "script").string() + "' --shots '" + (root_ / "shots").string() +
-                              "' --log '" + (root_ / "log").string() + "' 2>/dev/null";
+  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() +
+                              "' --headless --script '" + (root_ / "script").string() + "' --shots '" +
+                              (root_ / "shots").string() + "' --log '" + (root_ / "log").string() +
+                              "' 2>/dev/null";
   ASSERT_EQ(std::system(command.c_str()), 0);
   const std::string log(base::asText(*base::readFile(root_ / "log")));
   EXPECT_THAT(log, HasSubstr("\"event\":\"loaded\""));
-  const auto picture = [&](const char* name) { return QImage(QString::fromStdString((root_ / "shots" / name).string())); };
-  const QImage day = picture("day.png"), night = picture("night.png"), red = picture("red.png"), empty = picture("empty.png");
+  const auto picture = [&](const char* name) {
+    return QImage(QString::fromStdString((root_ / "shots" / name).string()));
+  };
+  const QImage day = picture("day.png"), night = picture("night.png"), red = picture("red.png"),
+               empty = picture("empty.png");
   ASSERT_EQ(day.size(), QSize(1280, 800));
   EXPECT_GT(brightness(day, day.rect()), brightness(night, night.rect()) * 2);
   EXPECT_NE(day, red);
@@ -174,9 +191,15 @@ TEST_F(GameTest, HeadlessTakesPicturesThatDifferByDayNightAndPaint) {
 }
 
 TEST_F(GameTest, ScriptsThatMakeNoSenseAreSaid) {
-  ASSERT_TRUE(base::writeFileAtomic(root_ / "script", std::string_view("{\"do\":\"dance\"}\nnot json\n{\"do\":\"shot\",\"file\":\"../../x.png\"}\n{\"do\":\"place\",\"object\":\"a/b\"}\n")));
-  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() + "' --headless --script '" + (root_ / "script").string() + "' --shots '" + (root_ / "shots").string() +
-                              "' --log '" + (root_ / "log").string() + "' 2>/dev/null";
+  ASSERT_TRUE(base::writeFileAtomic(
+      root_ / "script",
+      std::string_view(
+          "{\"do\":\"dance\"}\nnot "
+          "json\n{\"do\":\"shot\",\"file\":\"../../x.png\"}\n{\"do\":\"place\",\"object\":\"a/b\"}\n")));
+  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() +
+                              "' --headless --script '" + (root_ / "script").string() + "' --shots '" +
+                              (root_ / "shots").string() + "' --log '" + (root_ / "log").string() +
+                              "' 2>/dev/null";
   EXPECT_EQ(WEXITSTATUS(std::system(command.c_str())), 2);
   const std::string log(base::asText(*base::readFile(root_ / "log")));
   EXPECT_THAT(log, HasSubstr("script:2"));

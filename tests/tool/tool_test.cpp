@@ -30,7 +30,8 @@ struct Ran {
 class ToolTest : public testing::Test {
  protected:
   void SetUp() override {
-    root_ = fs::temp_directory_path() / ("rakugo-tool-" + std::to_string(::getpid()) + testing::UnitTest::GetInstance()->current_test_info()->name());
+    root_ = fs::temp_directory_path() / ("rakugo-tool-" + std::to_string(::getpid()) +
+                                         testing::UnitTest::GetInstance()->current_test_info()->name());
     fs::remove_all(root_);
     fs::create_directories(root_);
   }
@@ -38,7 +39,9 @@ class ToolTest : public testing::Test {
 
   // Runs the tool with arguments that hold no quotes. No display is there for it.
   Ran run(const std::string& arguments) {
-    const std::string command = "env -u DISPLAY -u WAYLAND_DISPLAY '" RAKUGO_BIN_DIR "/rakugo-tool' " + arguments + " >'" + (root_ / "out").string() + "' 2>'" + (root_ / "err").string() + "'";
+    const std::string command = "env -u DISPLAY -u WAYLAND_DISPLAY '" RAKUGO_BIN_DIR "/rakugo-tool' " +
+                                arguments + " >'" + (root_ / "out").string() + "' 2>'" +
+                                (root_ / "err").string() + "'";
     const int status = std::system(command.c_str());
     Ran out;
     out.exit = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
@@ -56,7 +59,8 @@ class ToolTest : public testing::Test {
 };
 
 TEST_F(ToolTest, InspectSaysWhatIsInside) {
-  const auto ran = run("inspect --json '" RAKUGO_SOURCE_DIR "/examples/mods/first-lamp/sources/quay-lamp/quay_lamp.glb'");
+  const auto ran =
+      run("inspect --json '" RAKUGO_SOURCE_DIR "/examples/mods/first-lamp/sources/quay-lamp/quay_lamp.glb'");
   EXPECT_EQ(ran.exit, 0);
   const auto json = ran.json();
   EXPECT_EQ(json["format"], "glTF binary");
@@ -119,7 +123,10 @@ TEST_F(ToolTest, NewStartsAModThatCanBeChecked) {
 }
 
 TEST_F(ToolTest, UnusableInputExitsWithTwoAndSaysWhy) {
-  for (const std::string& arguments : {std::string("inspect /no/such/file"), std::string("check /no/such/mod"), std::string("list /no/such.rkb"), std::string("verify /no/such.rkb"), std::string("frobnicate"), std::string("build"), std::string("")}) {
+  for (const std::string& arguments :
+       {std::string("inspect /no/such/file"), std::string("check /no/such/mod"),
+        std::string("list /no/such.rkb"), std::string("verify /no/such.rkb"), std::string("frobnicate"),
+        std::string("build"), std::string("")}) {
     const auto ran = run(arguments);
     EXPECT_EQ(ran.exit, 2) << arguments;
     EXPECT_FALSE(ran.err.empty() && ran.out.empty()) << arguments;
@@ -129,14 +136,18 @@ TEST_F(ToolTest, UnusableInputExitsWithTwoAndSaysWhy) {
 }
 
 TEST_F(ToolTest, HelpAndVersionAreEverywhere) {
-  for (const char* command : {"", "inspect", "check", "build", "list", "verify", "install", "new", "rulebook", "checks"}) EXPECT_EQ(run(std::string(command) + " --help").exit, 0) << command;
+  for (const char* command :
+       {"", "inspect", "check", "build", "list", "verify", "install", "new", "rulebook", "checks"})
+    EXPECT_EQ(run(std::string(command) + " --help").exit, 0) << command;
   EXPECT_THAT(run("--version").out, HasSubstr("rakugo-tool 0."));
 }
 
 TEST_F(ToolTest, RulebookMistakesAreListed) {
   EXPECT_EQ(run("rulebook '" RAKUGO_SOURCE_DIR "/rulebooks/kelpwick'").exit, 0);
   fs::create_directories(root_ / "bad");
-  ASSERT_TRUE(base::writeFileAtomic(root_ / "bad/rulebook.json", std::string_view(R"({"format":1,"id":"x","version":"1","title":"X","space":{"up":"Z"},"kinds":[]})")));
+  ASSERT_TRUE(base::writeFileAtomic(
+      root_ / "bad/rulebook.json",
+      std::string_view(R"({"format":1,"id":"x","version":"1","title":"X","space":{"up":"Z"},"kinds":[]})")));
   const auto ran = run("rulebook --json " + at("bad"));
   EXPECT_EQ(ran.exit, 1);
   EXPECT_EQ(ran.json()["faults"].size(), 2u);
@@ -150,10 +161,14 @@ TEST_F(ToolTest, QtIsNotLinked) {
 TEST_F(ToolTest, DemoDataIsWhatTheGeneratorDraws) {
   // The icon is taken in the bench; the generator keeps it.
   fs::create_directories(root_ / "examples/mods/lamplight/icons");
-  fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight/icons/quay-lamp.png", root_ / "examples/mods/lamplight/icons/quay-lamp.png");
+  fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight/icons/quay-lamp.png",
+           root_ / "examples/mods/lamplight/icons/quay-lamp.png");
   ASSERT_EQ(std::system(("'" RAKUGO_BIN_DIR "/make-demo' " + root_.string()).c_str()), 0);
   for (const char* part : {"examples/mods", "rulebooks"})
-    for (const std::string& file : base::listFiles(root_ / part)) EXPECT_EQ(*base::readFile(root_ / part / file), *base::readFile(fs::path(RAKUGO_SOURCE_DIR) / part / file)) << file;
+    for (const std::string& file : base::listFiles(root_ / part))
+      EXPECT_EQ(*base::readFile(root_ / part / file),
+                *base::readFile(fs::path(RAKUGO_SOURCE_DIR) / part / file))
+          << file;
 }
 
 }  // namespace

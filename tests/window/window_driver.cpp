@@ -26,7 +26,11 @@ std::unique_ptr<QApplication> startProgram(int& argc, char** argv) {
 }
 
 bool settle(app::MainWindow& window) {
-  const bool good = QTest::qWaitFor([&] { return !window.session().isOpen() || (!window.session().busy() && !window.session().building()); }, 10000);
+  const bool good = QTest::qWaitFor(
+      [&] {
+        return !window.session().isOpen() || (!window.session().busy() && !window.session().building());
+      },
+      10000);
   QTest::qWait(120);
   return good;
 }
@@ -41,7 +45,8 @@ bool click(app::MainWindow& window, const char* name) {
     if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(widget, 0, 10);
   QTest::qWait(20);
   // A check box is as wide as its column, but takes clicks on its box and words only.
-  const QPoint at = qobject_cast<QCheckBox*>(widget) != nullptr ? QPoint(9, widget->height() / 2) : widget->rect().center();
+  const QPoint at =
+      qobject_cast<QCheckBox*>(widget) != nullptr ? QPoint(9, widget->height() / 2) : widget->rect().center();
   QTest::mouseClick(widget, Qt::LeftButton, {}, at);
   QTest::qWait(20);
   return true;
@@ -49,7 +54,8 @@ bool click(app::MainWindow& window, const char* name) {
 
 QString copyOfMod(const QTemporaryDir& folder, const char* name) {
   namespace fs = std::filesystem;
-  const fs::path from = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name, to = fs::path(folder.path().toStdString()) / name;
+  const fs::path from = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name,
+                 to = fs::path(folder.path().toStdString()) / name;
   fs::copy(from, to, fs::copy_options::recursive);
   fs::remove_all(to / "build");
   return QString::fromStdString(to.string());

@@ -21,7 +21,8 @@ T* find(QWidget& root, const char* name) {
     if (one->isVisible()) return one;
   return nullptr;
 }
-/// Clicks the middle of a widget with the left button, after scrolling it into sight. False when there is none.
+/// Clicks the middle of a widget with the left button, after scrolling it into sight. False when there is
+/// none.
 bool click(app::MainWindow& window, const char* name);
 /// A copy of a demo mod in a folder of its own, without what was built.
 QString copyOfMod(const QTemporaryDir& folder, const char* name);

@@ -36,12 +36,14 @@ class WindowTest : public QObject {
   // All that is still said, for the message of a comparison that fails.
   QString said() {
     QString out;
-    for (const auto& f : session().examination()->findings) out += QString::fromStdString(f.sentence) + QLatin1Char(' ');
+    for (const auto& f : session().examination()->findings)
+      out += QString::fromStdString(f.sentence) + QLatin1Char(' ');
     return out;
   }
   QStringList steps() {
     QStringList out;
-    for (const auto& s : session().state().models.begin()->second.steps) out << QString::fromStdString(s.kind);
+    for (const auto& s : session().state().models.begin()->second.steps)
+      out << QString::fromStdString(s.kind);
     return out;
   }
   // Types into a field the way a person does: click, choose all, type.
@@ -99,12 +101,16 @@ class WindowTest : public QObject {
     QVERIFY(test::find<QLabel>(*window_, "findings-title")->text().contains(QStringLiteral("12 show")));
 
     // Mend what can be mended, each by its own button.
-    for (const char* id : {"mend-size.unit", "mend-axes.differ", "mend-part.stray", "mend-placement.not_baked", "mend-origin.place", "mend-picture.missing", "mend-role.missing"}) {
+    for (const char* id :
+         {"mend-size.unit", "mend-axes.differ", "mend-part.stray", "mend-placement.not_baked",
+          "mend-origin.place", "mend-picture.missing", "mend-role.missing"}) {
       QVERIFY2(test::click(*window_, id), id);
       QVERIFY(test::settle(*window_));
     }
     QVERIFY(!findings().contains(QStringLiteral("size.unit")));
-    QCOMPARE(steps(), (QStringList{QStringLiteral("read_lengths"), QStringLiteral("use_picture"), QStringLiteral("turn"), QStringLiteral("drop"), QStringLiteral("bake"), QStringLiteral("origin"), QStringLiteral("role")}));
+    QCOMPARE(steps(), (QStringList{QStringLiteral("read_lengths"), QStringLiteral("use_picture"),
+                                   QStringLiteral("turn"), QStringLiteral("drop"), QStringLiteral("bake"),
+                                   QStringLiteral("origin"), QStringLiteral("role")}));
 
     // Undo and redo by keys: states come back whole.
     const auto full = mod::documentTexts(session().state());
@@ -112,7 +118,8 @@ class WindowTest : public QObject {
     QVERIFY(test::settle(*window_));
     QCOMPARE(findings().size(), 13);
     QVERIFY(!session().history().dirty());
-    for (int i = 0; i < 7; ++i) QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+    for (int i = 0; i < 7; ++i)
+      QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
     QVERIFY(test::settle(*window_));
     QCOMPARE(mod::documentTexts(session().state()), full);
 
@@ -171,9 +178,17 @@ class WindowTest : public QObject {
     // The stand-in loads what was installed by the journey; on its own this test has nothing to do.
     const QString mods = folder_->path() + QStringLiteral("/game/mods");
     if (!QDir(mods).exists()) QSKIP("part of theWholeJourney");
-    const QString script = folder_->path() + QStringLiteral("/script"), log = folder_->path() + QStringLiteral("/log"), shots = folder_->path() + QStringLiteral("/shots");
-    QVERIFY(base::writeFileAtomic(script.toStdString(), std::string_view("{\"do\":\"shot\",\"file\":\"day.png\"}\n{\"do\":\"night\"}\n{\"do\":\"shot\",\"file\":\"night.png\"}\n")));
-    QCOMPARE(QProcess::execute(QStringLiteral(RAKUGO_BIN_DIR "/kelpwick"), {QStringLiteral("--mods"), mods, QStringLiteral("--headless"), QStringLiteral("--script"), script, QStringLiteral("--shots"), shots, QStringLiteral("--log"), log}), 0);
+    const QString script = folder_->path() + QStringLiteral("/script"),
+                  log = folder_->path() + QStringLiteral("/log"),
+                  shots = folder_->path() + QStringLiteral("/shots");
+    QVERIFY(base::writeFileAtomic(
+        script.toStdString(), std::string_view("{\"do\":\"shot\",\"file\":\"day.png\"}\n{\"do\":\"night\"}\n{"
+                                               "\"do\":\"shot\",\"file\":\"night.png\"}\n")));
+    QCOMPARE(QProcess::execute(
+                 QStringLiteral(RAKUGO_BIN_DIR "/kelpwick"),
+                 {QStringLiteral("--mods"), mods, QStringLiteral("--headless"), QStringLiteral("--script"),
+                  script, QStringLiteral("--shots"), shots, QStringLiteral("--log"), log}),
+             0);
     const auto said = base::readFile(log.toStdString());
     QVERIFY(said && base::asText(*said).find("\"event\":\"loaded\"") != std::string::npos);
     QVERIFY(base::asText(*said).find("\"level\":\"error\"") == std::string::npos);
@@ -193,7 +208,8 @@ class WindowTest : public QObject {
     QVERIFY(at);
     // Walk up the middle of the picture until something of the model is under the pointer.
     QSignalSpy chosen(&window_->bench(), &app::Bench::frontChosen);
-    for (int y = window_->bench().height() - 20; y > 20 && chosen.isEmpty(); y -= 6) QTest::mouseClick(&window_->bench(), Qt::LeftButton, {}, QPoint(static_cast<int>(at->x()), y));
+    for (int y = window_->bench().height() - 20; y > 20 && chosen.isEmpty(); y -= 6)
+      QTest::mouseClick(&window_->bench(), Qt::LeftButton, {}, QPoint(static_cast<int>(at->x()), y));
     QCOMPARE(chosen.size(), 1);
     QVERIFY(test::settle(*window_));
     QVERIFY(findings().contains(QStringLiteral("axes.facing")));
@@ -236,16 +252,19 @@ class WindowTest : public QObject {
   }
 
   void addingAModelCopiesItInAndASecondTimeTakesAnotherName() {
-    const auto made = mod::newMod((folder_->path() + QStringLiteral("/mine")).toStdString(), "Mine", "kelpwick", "1.2");
+    const auto made =
+        mod::newMod((folder_->path() + QStringLiteral("/mine")).toStdString(), "Mine", "kelpwick", "1.2");
     QVERIFY(made);
     QVERIFY(window_->openMod(folder_->path() + QStringLiteral("/mine")));
-    const QString lamp = test::copyOfMod(*folder_, "first-lamp") + QStringLiteral("/sources/quay-lamp/quay_lamp.glb");
+    const QString lamp =
+        test::copyOfMod(*folder_, "first-lamp") + QStringLiteral("/sources/quay-lamp/quay_lamp.glb");
     QVERIFY(window_->addModel(lamp));
     QVERIFY(window_->addModel(lamp));
     QVERIFY(test::settle(*window_));
     QCOMPARE(session().state().models.size(), 2u);
     QCOMPARE(session().state().objects.size(), 2u);
-    QVERIFY(QFile::exists(folder_->path() + QStringLiteral("/mine/sources/quay-lamp/textures/oak_turned.png")));
+    QVERIFY(
+        QFile::exists(folder_->path() + QStringLiteral("/mine/sources/quay-lamp/textures/oak_turned.png")));
     // The original is not touched, and taking it back leaves the mod as it was.
     for (int i = 0; i < 2; ++i) QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(session().state().models.empty());
@@ -264,7 +283,8 @@ class WindowTest : public QObject {
     QVERIFY(test::find<QLabel>(*window_, "told")->text().contains(QStringLiteral("bad.glb")));
     QCOMPARE(mod::documentTexts(session().state()), before);
     // A mod with a stopping finding: Build says why and builds nothing.
-    session().edit(QStringLiteral("break"), [](mod::ModState& s) { s.objects.begin()->second.card["price"] = 0; });
+    session().edit(QStringLiteral("break"),
+                   [](mod::ModState& s) { s.objects.begin()->second.card["price"] = 0; });
     QVERIFY(test::settle(*window_));
     QSignalSpy built(&session(), &app::Session::built);
     QVERIFY(test::click(*window_, "build"));
@@ -278,7 +298,8 @@ class WindowTest : public QObject {
     QVERIFY(test::settle(*window_));
     if (!window_->bench().works()) QSKIP("no OpenGL");
     // A lamp that says it is lit and has no light point: the rulebook shows it, the game warns of it.
-    session().edit(QStringLiteral("no point"), [](mod::ModState& s) { s.models.begin()->second.points.clear(); });
+    session().edit(QStringLiteral("no point"),
+                   [](mod::ModState& s) { s.models.begin()->second.points.clear(); });
     QVERIFY(test::settle(*window_));
     window_->setStation(Station::tryout);
     QVERIFY(test::click(*window_, "start-game"));
@@ -289,11 +310,18 @@ class WindowTest : public QObject {
     QVERIFY(test::find<QWidget>(*window_, "take-icon"));
     window_->setStation(Station::tryout);
     QVERIFY(test::click(*window_, "start-game"));
-    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "start-game")->text().startsWith(QStringLiteral("Install")), 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(
+        test::find<QPushButton>(*window_, "start-game")->text().startsWith(QStringLiteral("Install")), 10000);
   }
 
+  void nothingIsCutOffAt1280x800_data() {
+    QTest::addColumn<QString>("mod");
+    QTest::newRow("unprepared") << QStringLiteral("first-lamp");
+    QTest::newRow("finished") << QStringLiteral("lamplight");
+  }
   void nothingIsCutOffAt1280x800() {
-    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "first-lamp")));
+    QFETCH(QString, mod);
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, mod.toUtf8().constData())));
     QVERIFY(test::settle(*window_));
     QCOMPARE(window_->size(), QSize(1280, 800));
     for (const Station station : app::kStations) {
@@ -301,7 +329,8 @@ class WindowTest : public QObject {
       QTest::qWait(50);
       for (const QPushButton* button : window_->findChildren<QPushButton*>()) {
         if (!button->isVisible() || button->text().isEmpty()) continue;
-        QVERIFY2(button->width() >= button->fontMetrics().horizontalAdvance(button->text()), qPrintable(button->text()));
+        QVERIFY2(button->width() >= button->fontMetrics().horizontalAdvance(button->text()),
+                 qPrintable(button->text()));
       }
       for (const QLabel* label : window_->findChildren<QLabel*>()) {
         if (!label->isVisible() || label->text().isEmpty() || !label->wordWrap()) continue;
@@ -309,7 +338,10 @@ class WindowTest : public QObject {
       }
       // Nothing sticks out at the right, where there is no scroll bar to reach it.
       for (const QScrollArea* area : window_->findChildren<QScrollArea*>())
-        if (area->isVisible() && area->widget()) QVERIFY2(area->widget()->width() <= area->viewport()->width(), qPrintable(area->parentWidget()->objectName() + QString::number(static_cast<int>(station))));
+        if (area->isVisible() && area->widget())
+          QVERIFY2(
+              area->widget()->width() <= area->viewport()->width(),
+              qPrintable(area->parentWidget()->objectName() + QString::number(static_cast<int>(station))));
     }
   }
 
@@ -321,8 +353,11 @@ class WindowTest : public QObject {
       QTest::qWait(30);
       for (const QWidget* w : window_->findChildren<QWidget*>()) {
         const auto* button = qobject_cast<const QAbstractButton*>(w);
-        const bool input = qobject_cast<const QLineEdit*>(w) != nullptr || qobject_cast<const QPlainTextEdit*>(w) != nullptr;
-        if (!w->isVisible() || (button == nullptr && !input) || w->objectName().startsWith(QLatin1String("qt_"))) continue;
+        const bool input =
+            qobject_cast<const QLineEdit*>(w) != nullptr || qobject_cast<const QPlainTextEdit*>(w) != nullptr;
+        if (!w->isVisible() || (button == nullptr && !input) ||
+            w->objectName().startsWith(QLatin1String("qt_")))
+          continue;
         const bool named = !w->accessibleName().isEmpty() || (button != nullptr && !button->text().isEmpty());
         QVERIFY2(named, qPrintable(w->objectName()));
         QVERIFY2((w->focusPolicy() & Qt::TabFocus) != 0, qPrintable(w->objectName()));
