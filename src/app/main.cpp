@@ -1,6 +1,5 @@
 #include <CLI/CLI.hpp>
 #include <QApplication>
-#include <QSurfaceFormat>
 
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -13,12 +12,7 @@ int main(int argc, char** argv) {
   cli.add_option("MOD", folder, "A mod's folder to open");
   cli.allow_extras();  // Qt's own options
   CLI11_PARSE(cli, argc, argv);
-  QSurfaceFormat format;
-  format.setVersion(3, 3);
-  format.setProfile(QSurfaceFormat::CoreProfile);
-  format.setDepthBufferSize(24);
-  format.setSamples(4);
-  QSurfaceFormat::setDefaultFormat(format);
+  QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
   QApplication app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("rakugo"));
   QApplication::setOrganizationName(QStringLiteral("rakugo"));

@@ -24,7 +24,7 @@ class BuildTest : public testing::Test {
   }
   void TearDown() override { fs::remove_all(root_); }
   fs::path copy(const char* mod, const char* as) {
-    fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "demo/mods" / mod, root_ / as, fs::copy_options::recursive);
+    fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / mod, root_ / as, fs::copy_options::recursive);
     fs::remove_all(root_ / as / "build");
     return root_ / as;
   }

@@ -15,6 +15,15 @@ Gl* currentGl() {
   return gl != nullptr && gl->initializeOpenGLFunctions() ? gl : nullptr;
 }
 
+QSurfaceFormat surfaceFormat() {
+  QSurfaceFormat format;
+  format.setVersion(3, 3);
+  format.setProfile(QSurfaceFormat::CoreProfile);
+  format.setDepthBufferSize(24);
+  format.setSamples(4);
+  return format;
+}
+
 GpuMesh::GpuMesh(Gl* gl, const bundle::MeshPayload& mesh)
     : gl_(gl), index_count_(static_cast<uint32_t>(mesh.indices.size())) {
   gl_->glGenVertexArrays(1, &vao_);

@@ -4,6 +4,7 @@
 
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
+#include <QSurfaceFormat>
 #include <glm/glm.hpp>
 #include <memory>
 #include <vector>
@@ -17,6 +18,10 @@ using Gl = QOpenGLFunctions_3_3_Core;
 
 /// The functions of the current context, or null when it has no OpenGL 3.3 core.
 Gl* currentGl();
+
+/// What our windows ask for: OpenGL 3.3 core, 24 bits of depth, smoothed edges. To be set as the default
+/// before the application object is made.
+QSurfaceFormat surfaceFormat();
 
 /// Buffers of one runtime mesh.
 class GpuMesh {

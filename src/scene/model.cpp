@@ -1,5 +1,6 @@
 #include "scene/model.h"
 
+#include <map>
 #include <set>
 
 #include <glm/gtc/matrix_transform.hpp>
@@ -120,9 +121,12 @@ Counts countsOf(const Model& model) {
 
 void assignKeys(Model& model) {
   std::set<std::string> taken;
+  // The next number to try for a name: a hostile file may hold the same name two hundred thousand times.
+  std::map<std::string, int> next;
   const auto unique = [&](const std::string& wanted) {
     std::string key = wanted;
-    for (int n = 2; !taken.insert(key).second; ++n) key = wanted + "#" + std::to_string(n);
+    for (int& n = next.emplace(wanted, 2).first->second; !taken.insert(key).second; ++n)
+      key = wanted + "#" + std::to_string(n);
     return key;
   };
   for (const NodeIndex i : reachedNodes(model)) {
@@ -133,6 +137,7 @@ void assignKeys(Model& model) {
     node.key = unique(parent.empty() || parent.size() > 400 ? own : parent + "/" + own);
   }
   taken.clear();
+  next.clear();
   for (size_t i = 0; i < model.materials.size(); ++i)
     model.materials[i].key =
         unique(model.materials[i].name.empty() ? "material " + std::to_string(i) : model.materials[i].name);

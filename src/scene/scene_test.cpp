@@ -55,6 +55,17 @@ TEST(Model, KeysArePathsMadeUnique) {
   EXPECT_FALSE(findPart(m, "none").valid());
 }
 
+TEST(Model, KeysOfManyEqualNamesDoNotTakeForEver) {
+  Model m;
+  m.nodes.resize(100'000);
+  for (size_t i = 0; i < m.nodes.size(); ++i) {
+    m.nodes[i].name = "same";
+    m.roots.push_back(NodeIndex(i));
+  }
+  assignKeys(m);
+  EXPECT_EQ(m.nodes.back().key, "same#100000");
+}
+
 TEST(Model, EditingAMeshLeavesCopiesAlone) {
   Model m;
   m.meshes.push_back(std::make_shared<const Mesh>(Mesh{"x", {}}));

@@ -1,6 +1,5 @@
 #include <CLI/CLI.hpp>
 #include <QApplication>
-#include <QSurfaceFormat>
 #include <fstream>
 #include <iostream>
 
@@ -31,12 +30,7 @@ int main(int argc, char** argv) {
     const std::string text = rakugo::base::jsonLine(line.json());
     (file.is_open() ? static_cast<std::ostream&>(file) : std::cout) << text << std::endl;
   };
-  QSurfaceFormat format;
-  format.setVersion(3, 3);
-  format.setProfile(QSurfaceFormat::CoreProfile);
-  format.setDepthBufferSize(24);
-  format.setSamples(4);
-  QSurfaceFormat::setDefaultFormat(format);
+  QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
   if (headless) {
     if (const auto made = rakugo::base::makeFolder(shots); !made) {
       std::cerr << "kelpwick: " << made.error().text() << "\n";

@@ -21,11 +21,7 @@ struct Stage {
   std::unique_ptr<HarbourView> view;
 
   bool open() {
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    context.setFormat(format);
+    context.setFormat(render::surfaceFormat());
     if (!context.create()) return false;
     surface.setFormat(context.format());
     surface.create();

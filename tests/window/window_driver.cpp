@@ -4,7 +4,6 @@
 #include <QScreen>
 #include <QScrollArea>
 #include <QSettings>
-#include <QSurfaceFormat>
 #include <filesystem>
 
 #include "app/theme.h"
@@ -12,12 +11,7 @@
 namespace rakugo::test {
 
 std::unique_ptr<QApplication> startProgram(int& argc, char** argv) {
-  QSurfaceFormat format;
-  format.setVersion(3, 3);
-  format.setProfile(QSurfaceFormat::CoreProfile);
-  format.setDepthBufferSize(24);
-  format.setSamples(4);
-  QSurfaceFormat::setDefaultFormat(format);
+  QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
   auto program = std::make_unique<QApplication>(argc, argv);
   QApplication::setApplicationName(QStringLiteral("rakugo-test"));
   QApplication::setOrganizationName(QStringLiteral("rakugo-test"));

@@ -1,9 +1,11 @@
 // The journey in the real window, with mouse and keys.
+#include <QDropEvent>
 #include <QFloat16>
 #include <QImage>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMimeData>
 #include <QPlainTextEdit>
 #include <QProcess>
 #include <QPushButton>
@@ -269,6 +271,24 @@ class WindowTest : public QObject {
     for (int i = 0; i < 2; ++i) QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
     QVERIFY(session().state().models.empty());
     QVERIFY(test::settle(*window_));
+  }
+
+  void whatIsDroppedOnTheWindowIsTakenIn() {
+    QMimeData data;
+    data.setUrls({QUrl::fromLocalFile(test::copyOfMod(*folder_, "lamplight"))});
+    const auto drop = [&] {
+      QDropEvent event(QPointF(200, 200), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+      QApplication::sendEvent(window_.get(), &event);
+    };
+    drop();
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().card.title, std::string("Lamplight"));
+    data.setUrls({QUrl::fromLocalFile(
+        QStringLiteral(RAKUGO_SOURCE_DIR "/examples/mods/first-lamp/sources/quay-lamp/quay_lamp.glb"))});
+    drop();
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().sources.size(), 2u);
+    QCOMPARE(session().state().models.count("quay-lamp-2"), 1u);
   }
 
   void badInputIsSaidAndNothingIsLost() {
