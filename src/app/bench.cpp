@@ -215,6 +215,7 @@ void Bench::paintGL() {
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     drawFloor(w, h);
     renderer_->lit(uploaded_->items, camera_, static_cast<float>(w) / static_cast<float>(h), air);
+    renderer_->halos(camera_, static_cast<float>(w) / static_cast<float>(h), air);
   } else {
     gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
     gl->glViewport(0, 0, w, h);
@@ -239,7 +240,7 @@ float Bench::arrowStart() const {
   const float front =
       glm::dot(box.center(), scene_->forward) + std::abs(glm::dot(box.size(), scene_->forward)) * 0.5F;
   // Behind the dimension line that runs along the front.
-  return std::max(front, 0.0F) + glm::length(box.size()) * 0.2F;
+  return std::max(front, 0.0F) + glm::length(box.size()) * 0.26F;
 }
 
 float Bench::floorStep() const {

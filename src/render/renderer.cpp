@@ -29,10 +29,10 @@ Ambience Ambience::at(float night) {
   out.night = night;
   out.sun_direction =
       glm::normalize(glm::mix(glm::vec3(0.45F, 0.5F, 0.62F), glm::vec3(-0.5F, 0.35F, 0.55F), night));
-  out.sun = glm::mix(glm::vec3(4.6F, 4.0F, 3.2F), glm::vec3(0.07F, 0.1F, 0.17F), night);
-  out.sky = glm::mix(glm::vec3(0.5F, 0.68F, 0.9F), glm::vec3(0.016F, 0.026F, 0.055F), night);
-  out.ground = glm::mix(glm::vec3(0.26F, 0.25F, 0.23F), glm::vec3(0.008F, 0.01F, 0.016F), night);
-  out.fog = glm::mix(glm::vec3(0.86F, 0.93F, 0.96F), glm::vec3(0.03F, 0.042F, 0.07F), night);
+  out.sun = glm::mix(glm::vec3(4.6F, 4.0F, 3.2F), glm::vec3(0.13F, 0.18F, 0.29F), night);
+  out.sky = glm::mix(glm::vec3(0.5F, 0.68F, 0.9F), glm::vec3(0.026F, 0.042F, 0.085F), night);
+  out.ground = glm::mix(glm::vec3(0.26F, 0.25F, 0.23F), glm::vec3(0.016F, 0.019F, 0.028F), night);
+  out.fog = glm::mix(glm::vec3(0.86F, 0.93F, 0.96F), glm::vec3(0.04F, 0.056F, 0.092F), night);
   return out;
 }
 
@@ -44,6 +44,7 @@ Renderer::Renderer(Gl* gl)
       composite_(gl, glsl::kFullVertex, glsl::kCompositeFragment),
       sky_(gl, glsl::kFullVertex, glsl::kSkyFragment),
       line_(gl, glsl::kLineVertex, glsl::kLineFragment),
+      halo_(gl, glsl::kHaloVertex, glsl::kHaloFragment),
       shadow_(gl),
       items_(gl),
       ghost_(gl) {
@@ -174,6 +175,26 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
   gl_->glDepthMask(GL_TRUE);
   gl_->glDisable(GL_BLEND);
   gl_->glDisable(GL_CULL_FACE);
+}
+
+void Renderer::halos(const Camera& camera, float aspect, const Ambience& ambience) {
+  if (ambience.night <= 0 || ambience.lights.empty()) return;
+  gl_->glEnable(GL_DEPTH_TEST);
+  gl_->glDepthMask(GL_FALSE);
+  gl_->glEnable(GL_BLEND);
+  gl_->glBlendFunc(GL_ONE, GL_ONE);
+  halo_.use();
+  halo_.set("view", camera.view());
+  halo_.set("projection", camera.projection(aspect));
+  halo_.set("radius", 0.75F);
+  halo_.set("tone", ambience.glow * ambience.night);
+  gl_->glBindVertexArray(empty_vao_);
+  for (const PointLight& light : ambience.lights) {
+    halo_.set("center", light.position);
+    gl_->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
+  }
+  gl_->glDepthMask(GL_TRUE);
+  gl_->glDisable(GL_BLEND);
 }
 
 void Renderer::sky(const Camera& camera, float aspect, const Ambience& ambience) {

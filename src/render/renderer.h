@@ -73,6 +73,8 @@ class Renderer {
                float radius_m);
   /// Lit look into the bound framebuffer, blended materials last and far ones first.
   void lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect, const Ambience& ambience);
+  /// The shine round the ambience's lights, as strong as the night; after `lit`.
+  void halos(const Camera& camera, float aspect, const Ambience& ambience);
   /// A sky over the whole picture.
   void sky(const Camera& camera, float aspect, const Ambience& ambience);
   /// Drawing look: washes and ink edges over what `framebuffer` shows; the ghost hatched where no item stands
@@ -90,7 +92,7 @@ class Renderer {
   void gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width,
                int height);
   Gl* gl_;
-  Program lit_, depth_, gbuffer_, composite_, sky_, line_;
+  Program lit_, depth_, gbuffer_, composite_, sky_, line_, halo_;
   Target shadow_, items_, ghost_;
   glm::mat4 shadow_matrix_{1};
   GLuint empty_vao_ = 0, line_vao_ = 0, line_buffer_ = 0;

@@ -189,6 +189,26 @@ void main() {
   result = vec4(pow(max(color, 0.0), vec3(1.0 / 2.2)), 1.0);
 })";
 
+// The shine round a lamp: a square that faces the eye, added to what is there.
+inline constexpr const char* kHaloVertex = R"(#version 330 core
+uniform mat4 view; uniform mat4 projection; uniform vec3 center; uniform float radius;
+out vec2 at;
+void main() {
+  at = vec2((gl_VertexID & 1) * 2 - 1, (gl_VertexID >> 1) * 2 - 1);
+  vec4 p = view * vec4(center, 1.0);
+  // A little towards the eye, so that the lamp's own glass does not cut it.
+  p.xyz += vec3(at * radius, 0.0) - normalize(p.xyz) * radius * 0.25;
+  gl_Position = projection * p;
+})";
+
+inline constexpr const char* kHaloFragment = R"(#version 330 core
+in vec2 at; uniform vec3 tone; out vec4 result;
+void main() {
+  float d = length(at);
+  float shine = exp(-d * d * 26.0) * 0.85 + exp(-d * 4.2) * 0.34;
+  result = vec4(tone * shine * smoothstep(1.0, 0.7, d), 0.0);
+})";
+
 // Each line is six vertices; `corner` tells which end and side, the width is in pixels.
 inline constexpr const char* kLineVertex = R"(#version 330 core
 layout(location=0) in vec3 a; layout(location=1) in vec3 b; layout(location=2) in vec4 color; layout(location=3) in vec2 corner;

@@ -170,6 +170,7 @@ void HarbourView::draw(const Game& game, GLuint framebuffer, int width, int heig
   // Water before the lit things: they blend, it does not.
   drawWater(ambience, aspect);
   renderer_.lit(items, camera, aspect, ambience);
+  renderer_.halos(camera, aspect, ambience);
 }
 
 void HarbourView::drawWater(const render::Ambience& ambience, float aspect) {

@@ -1,0 +1,108 @@
+// What of the window's library can be tested without a window.
+#include <QFloat16>
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "app/bench_scene.h"
+#include "app/gauge.h"
+#include "app/route.h"
+#include "app/theme.h"
+#include "mod/store.h"
+
+namespace rakugo::app {
+namespace {
+
+namespace fs = std::filesystem;
+
+TEST(TypedLength, ReadsUnitsCommasAndRefusesTheRest) {
+  const auto read = [](const char* text) { return typedLength(QString::fromUtf8(text)); };
+  EXPECT_DOUBLE_EQ(*read("2.4"), 2.4);
+  EXPECT_DOUBLE_EQ(*read(" 2,4 m "), 2.4);
+  EXPECT_DOUBLE_EQ(*read("240 cm"), 2.4);
+  EXPECT_DOUBLE_EQ(*read("38mm"), 0.038);
+  EXPECT_DOUBLE_EQ(*read("1 ft"), 0.3048);
+  for (const char* bad : {"", "tall", "0", "-2 m", "2 km", "2 m 3", "1e9"}) EXPECT_FALSE(read(bad)) << bad;
+}
+
+TEST(Route, EveryCheckHasAStation) {
+  EXPECT_EQ(stationOf("source.unreadable"), Station::sources);
+  EXPECT_EQ(stationOf("picture.missing"), Station::sources);
+  EXPECT_EQ(stationOf("size.unit"), Station::shape);
+  EXPECT_EQ(stationOf("icon.size"), Station::objects);
+  EXPECT_EQ(stationOf("mod.card"), Station::bundle);
+  for (const check::CheckRow& row : check::checkTable())
+    EXPECT_NE(stationOf(row.id), Station::tryout) << row.id;
+}
+
+// Relative luminance and contrast, WCAG 2.1, section 1.4.3.
+double luminance(const QColor& c) {
+  const auto linear = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+  return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
+}
+double contrast(const QColor& a, const QColor& b) {
+  const double x = luminance(a), y = luminance(b);
+  return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+}
+
+TEST(Theme, EveryTextColourCanBeReadOnEveryGround) {
+  const Theme& t = theme();
+  for (const QColor& text : {t.ink, t.quiet, t.stops, t.shows, t.tidy, t.good, t.click})
+    for (const QColor& ground : {t.paper, t.sheet, t.wash})
+      EXPECT_GE(contrast(text, ground), 4.5)
+          << text.name().toStdString() << " on " << ground.name().toStdString();
+  EXPECT_GE(contrast(t.sheet, t.click), 4.5);
+}
+
+std::shared_ptr<const check::Examination> examine(const char* name) {
+  const fs::path folder = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name;
+  auto state = mod::loadMod(folder);
+  auto book = rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick");
+  check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(std::move(book).value()));
+  return std::move(examiner.examine(std::make_shared<const mod::ModState>(std::move(state).value()))).value();
+}
+
+TEST(BenchScene, ShowsWhatWillBeBuilt) {
+  PictureCache pictures;
+  const auto x = examine("lamplight");
+  const auto scene = makeBenchScene(*x, "quay-lamp", pictures);
+  ASSERT_TRUE(scene);
+  EXPECT_EQ(scene->parts.size(), 5u);
+  EXPECT_FALSE(scene->ghost.empty());
+  EXPECT_EQ(scene->points.at(0).title, "Light");
+  size_t tinted = 0, glowing = 0, painted = 0;
+  for (const BenchMaterial& m : scene->materials) {
+    tinted += m.tinted ? 1 : 0;
+    glowing += m.glows ? 1 : 0;
+    painted += m.base_color ? 1 : 0;
+  }
+  EXPECT_EQ(tinted, 1u);
+  EXPECT_EQ(glowing, 1u);
+  EXPECT_EQ(painted, 4u);
+  // A second scene of the same pictures takes them from the cache.
+  const size_t known = pictures.size();
+  EXPECT_EQ(makeBenchScene(*x, "quay-lamp", pictures)->materials[0].base_color,
+            scene->materials[0].base_color);
+  EXPECT_EQ(pictures.size(), known);
+  EXPECT_EQ(makeBenchScene(*x, "none", pictures), nullptr);
+}
+
+TEST(BenchScene, ARayMeetsTheNearestPartAndItsNormalFacesTheEye) {
+  PictureCache pictures;
+  const auto scene = makeBenchScene(*examine("lamplight"), "quay-lamp", pictures);
+  const glm::vec3 middle = scene->bounds_m.center();
+  EXPECT_FALSE(hit(*scene, {middle.x + 30, middle.y, 50}, {0, 0, -1})) << "beside it";
+  // Through the post, which stands behind the middle of the box: from the left and from the right.
+  for (const float side : {-1.0F, 1.0F}) {
+    std::optional<BenchHit> found;
+    for (float x = scene->bounds_m.min.x; x < scene->bounds_m.max.x && !found; x += 0.01F)
+      found = hit(*scene, {x, 20 * side, 1.6F}, {0, -side, 0});
+    ASSERT_TRUE(found);
+    EXPECT_EQ(scene->parts[found->part].name, "post");
+    EXPECT_GT(found->normal.y * side, 0);
+    EXPECT_NEAR(found->position.z, 1.6F, 1e-3);
+  }
+}
+
+}  // namespace
+}  // namespace rakugo::app
