@@ -206,7 +206,7 @@ void Bench::paintGL() {
     air.up = scene_->up;
     if (night_)
       for (const BenchPoint& p : scene_->points)
-        air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F});
+        if (p.lamp) air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F});
     const float radius = glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F;
     renderer_->shadows(uploaded_->items, air, scene_->bounds_m.center(), radius);
     gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());

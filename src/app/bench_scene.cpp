@@ -93,10 +93,13 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, co
   for (const mod::PointDoc& point : x.mod->models.at(name).points) {
     const rulebook::Point* known =
         state->second.kind != nullptr ? state->second.kind->findPoint(point.id) : nullptr;
-    out->points.push_back({point.id,
-                           known != nullptr ? known->title : point.id,
-                           {static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]),
-                            static_cast<float>(point.position_m[2])}});
+    const rulebook::Role* role =
+        known != nullptr ? state->second.kind->findRole(known->propose_role) : nullptr;
+    BenchPoint made{point.id, known != nullptr ? known->title : point.id};
+    for (int i = 0; i < 3; ++i)
+      made.position_m[i] = static_cast<float>(point.position_m[static_cast<size_t>(i)]);
+    made.lamp = role != nullptr && role->effect == "glow";
+    out->points.push_back(made);
   }
   return out;
 }

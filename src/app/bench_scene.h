@@ -31,6 +31,7 @@ struct BenchPart {
 struct BenchPoint {
   std::string id, title;
   glm::vec3 position_m{0};
+  bool lamp = false;   ///< belongs to a role that glows: the bench puts a light there by night
 };
 
 /// Immutable once made.

@@ -82,6 +82,20 @@ TEST_F(ModTest, EveryDamagedDocumentIsNamed) {
   EXPECT_EQ(loadMod(root_).error().code, "mod.path");
 }
 
+TEST_F(ModTest, LinksAreNotFollowed) {
+  write("mod.json", kCard);
+  write("secret", "root");
+  fs::create_directories(root_ / "models");
+  fs::create_symlink(root_ / "secret", root_ / "models/a.model.json");
+  write("elsewhere/source.json", R"({"format":1,"file":"x.glb","files":[]})");
+  fs::create_directories(root_ / "sources");
+  fs::create_directory_symlink(root_ / "elsewhere", root_ / "sources/b");
+  const auto state = loadMod(root_);
+  ASSERT_TRUE(state) << state.error().text();
+  EXPECT_TRUE(state->models.empty());
+  EXPECT_TRUE(state->sources.empty());
+}
+
 TEST_F(ModTest, SavingTwiceWritesTheSameBytesAndOneValueALine) {
   auto state = newMod(root_ / "new", "Sea \"Wall\" ü", "kelpwick", "1.2");
   ASSERT_TRUE(state);

@@ -33,7 +33,9 @@ std::vector<std::string> names(const fs::path& folder, const char* sub, const st
   std::error_code error;
   for (const auto& entry : fs::directory_iterator(folder / sub, error)) {
     const std::string name = entry.path().filename().string();
-    if (name.size() > suffix.size() && name.ends_with(suffix) && entry.is_regular_file(error))
+    // A link could bring in any file of the machine.
+    if (name.size() > suffix.size() && name.ends_with(suffix) && !entry.is_symlink(error) &&
+        entry.is_regular_file(error))
       out.push_back(name.substr(0, name.size() - suffix.size()));
   }
   std::sort(out.begin(), out.end());
@@ -72,7 +74,7 @@ base::Result<ModState> loadMod(const fs::path& folder) {
   RAKUGO_ASSIGN(state.card, (loadDocument<ModCard>(folder, "mod.json", modCardFrom)));
   std::vector<std::string> sources;
   for (const auto& entry : fs::directory_iterator(folder / "sources", error))
-    if (fs::is_regular_file(entry.path() / "source.json", error))
+    if (!entry.is_symlink(error) && fs::is_regular_file(entry.path() / "source.json", error))
       sources.push_back(entry.path().filename().string());
   for (const std::string& name : sources) {
     RAKUGO_ASSIGN(state.sources[name],

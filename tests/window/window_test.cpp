@@ -15,6 +15,7 @@
 #include <cmath>
 
 #include "base/files.h"
+#include "bundle/bundle_reader.h"
 #include "mod/store.h"
 #include "prepare/step.h"
 #include "window_driver.h"
@@ -313,6 +314,110 @@ class WindowTest : public QObject {
     QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, 10000);
     QCOMPARE(built.at(0).at(0).toBool(), false);
     QVERIFY(!QFile::exists(QString::fromStdString(session().output().string())));
+  }
+
+  void manyFastEditsEndInTheLastState() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    // A dragged value: each edit replaces the examination of the one before; all of them are one step back.
+    for (int i = 1; i <= 60; ++i)
+      session().edit(
+          QStringLiteral("Drag the price"),
+          [i](mod::ModState& s) { s.objects.begin()->second.card["price"] = i * 200; },
+          QStringLiteral("price"));
+    QVERIFY(session().busy());
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(findings(), QStringList{QStringLiteral("field.limits")});
+    QCOMPARE(session().examination()->mod.get(), &session().state());
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().objects.begin()->second.card["price"], base::Json(240));
+    QVERIFY(!session().history().canUndo());
+  }
+
+  void aBuildAskedForWhileLookingFollows() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    QSignalSpy built(&session(), &app::Session::built);
+    session().edit(QStringLiteral("Rename"), [](mod::ModState& s) { s.card.title = "Lamplight two"; });
+    QVERIFY(session().busy());
+    QTest::keyClick(window_.get(), Qt::Key_B, Qt::ControlModifier);
+    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, 20000);
+    QCOMPARE(built.at(0).at(0).toBool(), true);
+    const auto bundle = bundle::Bundle::open(session().output());
+    QVERIFY(bundle);
+    QCOMPARE(bundle->manifest().title, std::string("Lamplight two"));
+    // What was built is what is on disk.
+    QCOMPARE(mod::loadMod(session().folder())->card.title, std::string("Lamplight two"));
+  }
+
+  void savingToAFolderThatCannotBeWrittenSaysSoAndLosesNothing() {
+    const QString mod = test::copyOfMod(*folder_, "lamplight");
+    QVERIFY(window_->openMod(mod));
+    QVERIFY(test::settle(*window_));
+    const auto before = base::readFile((mod + QStringLiteral("/mod.json")).toStdString());
+    session().edit(QStringLiteral("Rename"), [](mod::ModState& s) { s.card.title = "Other"; });
+    // A folder lies where the file should be written: that fails even for root.
+    QVERIFY(QFile::rename(mod + QStringLiteral("/mod.json"), mod + QStringLiteral("/kept")));
+    QVERIFY(QDir().mkpath(mod + QStringLiteral("/mod.json/x")));
+    QTest::keyClick(window_.get(), Qt::Key_S, Qt::ControlModifier);
+    QVERIFY(test::find<QLabel>(*window_, "told")->text().contains(QStringLiteral("cannot be")));
+    QVERIFY(session().history().dirty());
+    QCOMPARE(session().state().card.title, std::string("Other"));
+    // Once it can be written again, it is.
+    QVERIFY(QDir(mod + QStringLiteral("/mod.json")).removeRecursively());
+    QVERIFY(QFile::rename(mod + QStringLiteral("/kept"), mod + QStringLiteral("/mod.json")));
+    QTest::keyClick(window_.get(), Qt::Key_S, Qt::ControlModifier);
+    QVERIFY(!session().history().dirty());
+    QVERIFY(before && *base::readFile((mod + QStringLiteral("/mod.json")).toStdString()) != *before);
+  }
+
+  void partsAreChosenInTheListAndInTheBench() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    if (!window_->bench().works()) QSKIP("no OpenGL");
+    window_->setStation(Station::shape);
+    window_->bench().lookFrom(QStringLiteral("left"));
+    QSignalSpy clicked(&window_->bench(), &app::Bench::partClicked);
+    // Up the height of the post until the pointer meets it.
+    const auto& box = session().scene()->bounds_m;
+    bool met = false;
+    for (float x = box.min.x; x < box.max.x && !met; x += 0.03F) {
+      const auto at = window_->bench().project({x, 0, 1.6F});
+      QVERIFY(at);
+      QTest::mouseClick(&window_->bench(), Qt::LeftButton, {}, at->toPoint());
+      met = clicked.last().at(0).toString() == QLatin1String("quay_lamp/post");
+    }
+    QVERIFY(met);
+    QTest::qWait(50);
+    auto* row = test::find<QPushButton>(*window_, "part-quay_lamp/post");
+    QVERIFY(row && row->isChecked());
+    // Dropping it by its button joins the step that is there, and the floor stays.
+    QVERIFY(test::click(*window_, "drop-quay_lamp/line"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(steps().count(QStringLiteral("drop")), 1);
+    QCOMPARE(session().scene()->parts.size(), 4u);
+  }
+
+  void measuringTakesTwoClicks() {
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(test::settle(*window_));
+    if (!window_->bench().works()) QSKIP("no OpenGL");
+    window_->setStation(Station::shape);
+    window_->bench().lookFrom(QStringLiteral("left"));
+    QVERIFY(test::click(*window_, "measure"));
+    for (const float height : {0.05F, 1.6F})
+      for (float x = -0.6F; x < 0.6F; x += 0.02F) {
+        const size_t before = window_->bench().measured().size();
+        QTest::mouseClick(&window_->bench(), Qt::LeftButton, {},
+                          window_->bench().project({x, 0, height})->toPoint());
+        if (window_->bench().measured().size() > before) break;
+      }
+    const auto points = window_->bench().measured();
+    QCOMPARE(points.size(), 2u);
+    QVERIFY(std::abs(points[1].z - points[0].z - 1.55F) < 0.03F);
+    QTest::keyClick(&window_->bench(), Qt::Key_Escape);
+    QVERIFY(window_->bench().measured().empty());
   }
 
   void theGameIsStartedAndItsWordsLeadBack() {
