@@ -24,6 +24,8 @@ function(rakugo_library name)
     add_executable(${name}_test ${tests})
     target_link_libraries(${name}_test PRIVATE rakugo_${name} rakugo_flags GTest::gtest_main GTest::gmock)
     target_compile_definitions(${name}_test PRIVATE RAKUGO_SOURCE_DIR="${PROJECT_SOURCE_DIR}")
+    # tests/support: headers alone, so that a library's test still links that library only.
+    target_include_directories(${name}_test PRIVATE ${PROJECT_SOURCE_DIR}/tests)
     gtest_discover_tests(${name}_test DISCOVERY_MODE PRE_TEST PROPERTIES TIMEOUT 300)
   endif()
 endfunction()

@@ -9,6 +9,8 @@
 #include "app/route.h"
 #include "app/theme.h"
 #include "mod/store.h"
+#include "support/examined.h"
+#include "support/test_folder.h"
 
 namespace rakugo::app {
 namespace {
@@ -55,11 +57,7 @@ TEST(Theme, EveryTextColourCanBeReadOnEveryGround) {
 }
 
 std::shared_ptr<const check::Examination> examine(const char* name) {
-  const fs::path folder = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name;
-  auto state = mod::loadMod(folder);
-  auto book = rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick");
-  check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(std::move(book).value()));
-  return std::move(examiner.examine(std::make_shared<const mod::ModState>(std::move(state).value()))).value();
+  return test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name);
 }
 
 TEST(BenchScene, ShowsWhatWillBeBuilt) {
@@ -85,6 +83,38 @@ TEST(BenchScene, ShowsWhatWillBeBuilt) {
             scene->materials[0].base_color);
   EXPECT_EQ(pictures.size(), known);
   EXPECT_EQ(makeBenchScene(*x, "none", pictures), nullptr);
+}
+
+TEST(BenchScene, AnEditThatItDoesNotShowKeepsIt) {
+  const test::TestFolder folder;
+  const fs::path path = folder.copyOfMod("lamplight", "m");
+  check::Examiner examiner(path, test::kelpwick());
+  PictureCache pictures;
+  mod::ModState state = *mod::loadMod(path);
+  const auto scene = [&](const std::shared_ptr<const BenchScene>& known) {
+    return makeBenchScene(**examiner.examine(std::make_shared<const mod::ModState>(state)), "quay-lamp",
+                          pictures, known);
+  };
+  const auto first = scene(nullptr);
+  state.objects["quay-lamp"].card["price"] = 5;
+  EXPECT_EQ(scene(first), first);
+  state.models["quay-lamp"].points[0].position_m[2] = 1;
+  const auto moved = scene(first);
+  EXPECT_NE(moved, first);
+  state.models["quay-lamp"].steps[0].values["unit"] = "m";
+  EXPECT_NE(scene(moved), moved);
+}
+
+TEST(BenchScene, OnlyPointsOfAGlowingRoleAreLamps) {
+  PictureCache pictures;
+  const auto x =
+      test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight", [](mod::ModState& s) {
+        s.models["quay-lamp"].points.push_back({"notice", {}, {}});
+      });
+  const auto scene = makeBenchScene(*x, "quay-lamp", pictures);
+  ASSERT_EQ(scene->points.size(), 2u);
+  EXPECT_TRUE(scene->points[0].lamp);
+  EXPECT_FALSE(scene->points[1].lamp);
 }
 
 TEST(BenchScene, ARayMeetsTheNearestPartAndItsNormalFacesTheEye) {

@@ -52,6 +52,8 @@ void Bench::release() {
 
 void Bench::initializeGL() {
   if (render::Gl* gl = render::currentGl()) renderer_ = std::make_unique<render::Renderer>(gl);
+  // Not from inside this call: whoever answers may draw.
+  if (renderer_) QMetaObject::invokeMethod(this, &Bench::ready, Qt::QueuedConnection);
   connect(context(), &QOpenGLContext::aboutToBeDestroyed, this, &Bench::release);
   stale_ = true;
 }

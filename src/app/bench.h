@@ -47,6 +47,8 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] std::vector<glm::vec3> measured() const { return measured_; }
 
  Q_SIGNALS:
+  /// The bench can draw from now on.
+  void ready();
   void partClicked(const QString& key);
   void frontChosen(glm::vec3 direction);  ///< in the prepared model's space
 

@@ -26,6 +26,7 @@ BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, co
     return out;
   }
   const scene::Material& m = model.materials[index.value()];
+  out.key = m.key;
   out.record.name = m.name;
   out.record.role = m.role;
   for (int i = 0; i < 4; ++i) out.record.base_color[static_cast<size_t>(i)] = m.base_color[i];
@@ -69,38 +70,50 @@ void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vecto
   }
 }
 
+std::vector<BenchPoint> benchPoints(const mod::ModelDoc& doc, const rulebook::Kind* kind) {
+  std::vector<BenchPoint> out;
+  for (const mod::PointDoc& point : doc.points) {
+    const rulebook::Point* known = kind != nullptr ? kind->findPoint(point.id) : nullptr;
+    const rulebook::Role* role = known != nullptr ? kind->findRole(known->propose_role) : nullptr;
+    BenchPoint made;
+    made.id = point.id;
+    made.title = known != nullptr ? known->title : point.id;
+    for (int i = 0; i < 3; ++i)
+      made.position_m[i] = static_cast<float>(point.position_m[static_cast<size_t>(i)]);
+    made.lamp = role != nullptr && role->effect == "glow";
+    out.push_back(made);
+  }
+  return out;
+}
+
 }  // namespace
 
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name,
-                                                 PictureCache& pictures) {
+                                                 PictureCache& pictures,
+                                                 const std::shared_ptr<const BenchScene>& known) {
   const auto state = x.context.models.find(name);
   if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
   const scene::Model& model = *state->second.prepared.model;
+  const rulebook::Kind* kind = state->second.kind;
+  const std::vector<BenchPoint> points = benchPoints(x.mod->models.at(name), kind);
+  if (known && known->model == name && known->made_from == state->second.prepared.model &&
+      known->made_for == kind && known->points == points)
+    return known;
   auto out = std::make_shared<BenchScene>();
   out->model = name;
+  out->made_from = state->second.prepared.model;
+  out->made_for = kind;
+  out->points = points;
   out->up = geometry::axisVector(x.book->up);
   out->forward = geometry::axisVector(x.book->forward);
   out->frame = model.frame;
   out->bounds_m = scene::boundsOf(model);
-  out->person_height_m = x.book->person_height_m;
-  addParts(model, out->parts, out->materials, state->second.kind, pictures);
-  if (state->second.kind != nullptr) {
-    out->ghost_title = state->second.kind->ghost_title;
-    if (const auto ghost = x.context.ghosts.find(state->second.kind->id);
-        ghost != x.context.ghosts.end() && ghost->second.model)
-      addParts(*ghost->second.model, out->ghost, out->materials, nullptr, pictures);
-  }
-  for (const mod::PointDoc& point : x.mod->models.at(name).points) {
-    const rulebook::Point* known =
-        state->second.kind != nullptr ? state->second.kind->findPoint(point.id) : nullptr;
-    const rulebook::Role* role =
-        known != nullptr ? state->second.kind->findRole(known->propose_role) : nullptr;
-    BenchPoint made{point.id, known != nullptr ? known->title : point.id};
-    for (int i = 0; i < 3; ++i)
-      made.position_m[i] = static_cast<float>(point.position_m[static_cast<size_t>(i)]);
-    made.lamp = role != nullptr && role->effect == "glow";
-    out->points.push_back(made);
-  }
+  addParts(model, out->parts, out->materials, kind, pictures);
+  if (kind == nullptr) return out;
+  out->ghost_title = kind->ghost_title;
+  if (const auto ghost = x.context.ghosts.find(kind->id);
+      ghost != x.context.ghosts.end() && ghost->second.model)
+    addParts(*ghost->second.model, out->ghost, out->materials, nullptr, pictures);
   return out;
 }
 

@@ -16,6 +16,7 @@ using PictureCache =
     std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, BenchPicture>>;
 
 struct BenchMaterial {
+  std::string key;
   bundle::MaterialRecord record;
   BenchPicture base_color, metallic_roughness, normal, emissive;
   bool tinted = false, glows = false;
@@ -31,7 +32,8 @@ struct BenchPart {
 struct BenchPoint {
   std::string id, title;
   glm::vec3 position_m{0};
-  bool lamp = false;   ///< belongs to a role that glows: the bench puts a light there by night
+  bool lamp = false;  ///< belongs to a role that glows: the bench puts a light there by night
+  bool operator==(const BenchPoint&) const = default;
 };
 
 /// Immutable once made.
@@ -45,13 +47,17 @@ struct BenchScene {
   geometry::Bounds bounds_m;
   glm::vec3 up{0, 0, 1}, forward{1, 0, 0};  ///< of the game
   scene::Frame frame;                       ///< of the prepared model
-  double person_height_m = 1.7;
+  /// What it was made from: equal ones need no new scene.
+  std::shared_ptr<const scene::Model> made_from;
+  const rulebook::Kind* made_for = nullptr;
 };
 
 /// The scene of a model of the examination; null when it has none of that name or its source could not be
-/// read.
+/// read. `known` is handed back when it shows just that already (an edit of a card changes nothing in the
+/// bench); may be null.
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& examination,
-                                                 const std::string& model, PictureCache& pictures);
+                                                 const std::string& model, PictureCache& pictures,
+                                                 const std::shared_ptr<const BenchScene>& known = nullptr);
 
 /// The first part that a ray meets, and where; nothing when it meets none. Cost: linear in triangles.
 struct BenchHit {

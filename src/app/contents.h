@@ -16,6 +16,7 @@ class Contents : public QWidget {
  public:
   explicit Contents(Session& session, QWidget* parent = nullptr);
   void setPicture(const std::string& model, const QImage& picture);
+  [[nodiscard]] bool hasPicture(const std::string& model) const { return pictures_.count(model) != 0; }
   void refresh();
 
  Q_SIGNALS:

@@ -60,7 +60,7 @@ MainWindow::MainWindow() {
   statusBar()->addPermanentWidget(cancel_);
   connect(cancel_, &QPushButton::clicked, this, [this] {
     start_after_build_ = false;
-    session_.cancelBuild();
+    session_.cancelWork();
   });
 
   makeMenus();
@@ -74,11 +74,10 @@ MainWindow::MainWindow() {
     bench_->setScene(nullptr);
     refresh();
   });
-  connect(&session_, &Session::edited, this, &MainWindow::refresh);
+  connect(&session_, &Session::edited, this, &MainWindow::refreshEdited);
   connect(&session_, &Session::selectionChanged, this, &MainWindow::refresh);
   connect(&session_, &Session::examined, this, [this] {
     refresh();
-    takeThumbnail();
     if (!build_asked_) return;
     build_asked_ = false;
     build();
@@ -88,23 +87,40 @@ MainWindow::MainWindow() {
     bench_->setMessage(!session_.scene() && !session_.state().models.empty()
                            ? tr("This model cannot be shown; the findings say why.")
                            : QString());
+    takeThumbnail();
   });
+  connect(bench_, &Bench::ready, this, &MainWindow::takeThumbnail);
   connect(&session_, &Session::progressed, this, [this](const QString& what, double fraction) {
-    if (!session_.building()) return;
+    if (!session_.working()) return;
     progress_->setVisible(true);
     cancel_->setVisible(true);
     progress_->setValue(static_cast<int>(fraction * 100));
     told_->setText(what);
   });
-  connect(&session_, &Session::built, this, [this](bool good, const QString& message) {
+  // Each task ends by saying how it went; the next one of a chain (build, install, start) follows only on
+  // success.
+  const auto ended = [this](bool good, const QString& message) {
     progress_->hide();
     cancel_->hide();
     tell(message, good);
     refresh();
-    if (good && start_after_build_ && bundle_->install()) tryout_->start();
+    if (!good) start_after_build_ = false;
+  };
+  connect(&session_, &Session::added, this, [this, ended](bool good, const QString& message) {
+    ended(good, message);
+    if (good) setStation(Station::sources);
+  });
+  connect(&session_, &Session::built, this, [this, ended](bool good, const QString& message) {
+    ended(good, message);
+    if (start_after_build_) session_.install(s(gameFolder()));
+  });
+  connect(&session_, &Session::installed, this, [this, ended](bool good, const QString& message) {
+    ended(good, message);
+    if (start_after_build_) tryout_->start();
     start_after_build_ = false;
   });
-  connect(findings_, &FindingsPanel::showAsked, this, &MainWindow::showFinding);
+  connect(findings_, &FindingsPanel::showAsked, this,
+          [this](const check::Finding& f) { showPlace(stationOf(f.check), f.place); });
   connect(contents_, &Contents::sourceChosen, this, [this] { setStation(Station::sources); });
   connect(contents_, &Contents::modelChosen, this, [this] {
     if (route_->station() == Station::objects || route_->station() == Station::bundle)
@@ -120,11 +136,10 @@ MainWindow::MainWindow() {
     connect(panel, &StationPanel::addModelAsked, this, &MainWindow::askModel);
     connect(panel, &StationPanel::buildAsked, this, &MainWindow::build);
     connect(panel, &StationPanel::goTo, this, [this](const QString& object, const QString& field) {
-      check::Finding finding;
-      finding.check = "field.";
-      finding.place.object = s(object);
-      finding.place.field = s(field);
-      showFinding(finding);
+      check::FindingPlace place;
+      place.object = s(object);
+      place.field = s(field);
+      showPlace(Station::objects, place);
     });
   }
   setStation(Station::shape);
@@ -208,6 +223,7 @@ QWidget* MainWindow::makeBench() {
     drawing->setChecked(!in_game);
     game->setChecked(in_game);
     night->setEnabled(in_game);
+    ghost->setEnabled(!in_game);  // the ghost belongs to the drawing
     bench_->setLook(in_game ? Bench::Look::in_game : Bench::Look::drawing);
   };
   connect(drawing, &QPushButton::clicked, this, [look] { look(false); });
@@ -272,8 +288,10 @@ void MainWindow::makeMenus() {
   mod->addAction(tr("&Open…"), QKeySequence::Open, this, &MainWindow::askOpen);
   save_ = mod->addAction(tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
   mod->addSeparator();
-  mod->addAction(tr("Add a &model…"), QKeySequence(QStringLiteral("Ctrl+M")), this, &MainWindow::askModel);
-  mod->addAction(tr("&Build"), QKeySequence(QStringLiteral("Ctrl+B")), this, &MainWindow::build);
+  needs_mod_ = {
+      mod->addAction(tr("Add a &model…"), QKeySequence(QStringLiteral("Ctrl+M")), this,
+                     &MainWindow::askModel),
+      mod->addAction(tr("&Build"), QKeySequence(QStringLiteral("Ctrl+B")), this, &MainWindow::build)};
   mod->addSeparator();
   mod->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
   QMenu* edit = menuBar()->addMenu(tr("&Edit"));
@@ -283,16 +301,19 @@ void MainWindow::makeMenus() {
   QMenu* go = menuBar()->addMenu(tr("&Go"));
   int number = 1;
   for (const Station station : kStations)
-    go->addAction(stationTitle(station), QKeySequence(QStringLiteral("Alt+%1").arg(number++)), this,
-                  [this, station] { setStation(station); });
+    needs_mod_.push_back(go->addAction(stationTitle(station),
+                                       QKeySequence(QStringLiteral("Alt+%1").arg(number++)), this,
+                                       [this, station] { setStation(station); }));
   QMenu* view = menuBar()->addMenu(tr("&View"));
   const std::pair<const char*, QString> kViews[] = {
       {"forward", tr("From the front")}, {"back", tr("From behind")}, {"left", tr("From the left")},
       {"right", tr("From the right")},   {"up", tr("From above")},    {"floor", tr("From below")}};
   for (const auto& [id, text] : kViews)
-    view->addAction(text, this, [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); });
+    needs_mod_.push_back(
+        view->addAction(text, this, [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); }));
   view->addSeparator();
-  view->addAction(tr("All of it"), QKeySequence(QStringLiteral("Ctrl+0")), bench_, &Bench::fit);
+  needs_mod_.push_back(
+      view->addAction(tr("All of it"), QKeySequence(QStringLiteral("Ctrl+0")), bench_, &Bench::fit));
   QMenu* help = menuBar()->addMenu(tr("&Help"));
   help->addAction(tr("About Rakugo"), this, [this] {
     QMessageBox::about(this, tr("About Rakugo"),
@@ -302,35 +323,39 @@ void MainWindow::makeMenus() {
   });
 }
 
-void MainWindow::refresh() {
+void MainWindow::refreshEdited() {
   const bool open = session_.isOpen();
   route_->setVisible(open);
   setWindowTitle(open ? tr("%1%2 – Rakugo")
                             .arg(session_.history().dirty() ? QStringLiteral("• ") : QString(),
                                  q(session_.state().card.title))
                       : tr("Rakugo"));
+  for (QAction* action : needs_mod_) action->setEnabled(open);
   save_->setEnabled(open && session_.history().dirty());
   undo_->setEnabled(open && session_.history().canUndo());
   redo_->setEnabled(open && session_.history().canRedo());
   undo_->setText(undo_->isEnabled() ? tr("Undo: %1").arg(q(session_.history().undoLabel())) : tr("Undo"));
   redo_->setText(redo_->isEnabled() ? tr("Redo: %1").arg(q(session_.history().redoLabel())) : tr("Redo"));
   const auto& x = session_.examination();
-  route_->setFindings(x ? x->findings : std::vector<check::Finding>(), x != nullptr);
-  for (const Station station : kStations)
-    if (auto* stop = route_->findChild<RouteStop*>(QStringLiteral("stop-") + stationTitle(station).toLower()))
-      stop->setEnabled(open);
-  route_->buildButton()->setEnabled(open && x && !session_.busy() && !session_.building());
   const size_t stops = x ? x->count(check::Severity::stops) : 0;
-  route_->setState(!open                 ? QString()
-                   : session_.building() ? tr("Building…")
-                   : session_.busy()     ? tr("Looking…")
-                   : stops > 0           ? tr("not ready to build")
-                                         : tr("ready to build"));
+  route_->buildButton()->setEnabled(open && x && !session_.working());
+  route_->setState(!open                ? QString()
+                   : session_.working() ? tr("Working…")
+                   : session_.busy()    ? tr("Looking…")
+                   : stops > 0          ? tr("not ready to build")
+                                        : tr("ready to build"));
   if (!open) return;
-  contents_->refresh();
   preparation_->refresh();
-  findings_->refresh();
   for (StationPanel* panel : panels_) panel->refresh();
+}
+
+void MainWindow::refresh() {
+  refreshEdited();
+  if (!session_.isOpen()) return;
+  const auto& x = session_.examination();
+  route_->setFindings(x ? x->findings : std::vector<check::Finding>(), x != nullptr);
+  contents_->refresh();
+  findings_->refresh();
 }
 
 void MainWindow::setStation(Station station) {
@@ -347,20 +372,19 @@ void MainWindow::tell(const QString& text, bool good) {
   told_->setToolTip(text);
 }
 
-void MainWindow::showFinding(const check::Finding& finding) {
-  if (!finding.place.object.empty()) session_.selectObject(finding.place.object);
-  if (!finding.place.model.empty()) session_.selectModel(finding.place.model);
-  setStation(stationOf(finding.check));
-  if (!finding.place.step.empty()) preparation_->showStep(finding.place.step);
-  bench_->showMarks(finding.place.marks_m);
-  panels_[static_cast<size_t>(route_->station())]->showPlace(finding.place);
-  if (finding.place.material.empty()) return;
-  // A material is shown by the part that wears it.
-  if (const auto& scene = session_.scene())
-    for (const BenchPart& part : scene->parts)
-      for (const size_t m : part.materials)
-        if (scene->materials[m].record.name == finding.place.material)
-          return bench_->setSelectedPart(part.key);
+void MainWindow::showPlace(Station station, const check::FindingPlace& place) {
+  if (!place.object.empty()) session_.selectObject(place.object);
+  if (!place.model.empty()) session_.selectModel(place.model);
+  setStation(station);
+  if (!place.step.empty()) preparation_->showStep(place.step);
+  bench_->showMarks(place.marks_m);
+  panels_[static_cast<size_t>(station)]->showPlace(place);
+  if (place.material.empty() || !session_.scene()) return;
+  // A material is shown by the first part that wears it.
+  const BenchScene& scene = *session_.scene();
+  for (const BenchPart& part : scene.parts)
+    for (const size_t m : part.materials)
+      if (scene.materials[m].key == place.material) return bench_->setSelectedPart(part.key);
 }
 
 bool MainWindow::openMod(const QString& folder) {
@@ -374,12 +398,10 @@ bool MainWindow::openMod(const QString& folder) {
   return true;
 }
 
-bool MainWindow::addModel(const QString& file) {
-  if (!session_.isOpen()) return false;
-  const auto added = session_.addSource(s(file));
-  tell(added ? tr("Added %1").arg(QFileInfo(file).fileName()) : q(added.error().text()), added.ok());
-  if (added) setStation(Station::sources);
-  return added.ok();
+void MainWindow::addModel(const QString& file) {
+  if (!session_.isOpen()) return tell(tr("Open or start a mod first; a model is taken into one."), false);
+  session_.addSource(s(file));
+  refreshEdited();
 }
 
 bool MainWindow::save() {
@@ -407,7 +429,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
 
 void MainWindow::build() {
   if (!session_.isOpen()) return;
-  if (session_.building()) return;
+  if (session_.working()) return;
   if (session_.busy() || !session_.examination()) {
     // The last change is still being looked at; the build follows as soon as that is done.
     build_asked_ = true;
@@ -417,7 +439,7 @@ void MainWindow::build() {
   if (session_.history().dirty() && !save()) return;
   tell(tr("Building…"), true);
   session_.build();
-  refresh();
+  refreshEdited();
 }
 
 void MainWindow::askOpen() {

@@ -23,8 +23,8 @@ class MainWindow : public QMainWindow {
   MainWindow();
   /// Opens a mod; says why when it cannot. False then.
   bool openMod(const QString& folder);
-  /// Takes a model file in; says why when it cannot.
-  bool addModel(const QString& file);
+  /// Takes a model file in, in the background; says when it is there, or why it cannot be.
+  void addModel(const QString& file);
   [[nodiscard]] Session& session() { return session_; }
   [[nodiscard]] Bench& bench() { return *bench_; }
   void setStation(Station station);
@@ -38,9 +38,13 @@ class MainWindow : public QMainWindow {
   void makeMenus();
   QWidget* makeStart();
   QWidget* makeBench();
+  /// What depends on the mod's documents alone; after each edit.
+  void refreshEdited();
+  /// All that is shown; after an examination or another choice.
   void refresh();
   void tell(const QString& text, bool good);
-  void showFinding(const check::Finding& finding);
+  /// Goes to a station and brings a place into sight there.
+  void showPlace(Station station, const check::FindingPlace& place);
   void askOpen();
   void askNew();
   void askModel();
@@ -67,6 +71,7 @@ class MainWindow : public QMainWindow {
   QAction* undo_;
   QAction* redo_;
   QAction* save_;
+  std::vector<QAction*> needs_mod_;  ///< what has no use while no mod is open
   bool start_after_build_ = false, build_asked_ = false;
 };
 

@@ -44,10 +44,6 @@ QIcon signIcon(Sign sign) {
         p.drawLine(QPointF(4.5, 4.5), QPointF(11.5, 11.5));
         p.drawLine(QPointF(11.5, 4.5), QPointF(4.5, 11.5));
         break;
-      case Sign::add:
-        p.drawLine(QPointF(8, 3.5), QPointF(8, 12.5));
-        p.drawLine(QPointF(3.5, 8), QPointF(12.5, 8));
-        break;
     }
     icon.addPixmap(pixmap);
   }

@@ -27,7 +27,7 @@ void clearLayout(QLayout* layout);
 QString escaped(const std::string& text);
 
 /// Signs on small buttons, drawn by us.
-enum class Sign { earlier, later, off, remove, add };
+enum class Sign { earlier, later, off, remove };
 QPushButton* signButton(Sign sign, const QString& name, QWidget* parent = nullptr);
 
 /// A scroll area with a vertical column inside, no frame; `column` receives the layout.

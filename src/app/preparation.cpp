@@ -1,10 +1,8 @@
 #include "app/preparation.h"
 
-#include <QCheckBox>
 #include <QHBoxLayout>
 #include <QMenu>
 #include <QScrollArea>
-#include <QWidgetAction>
 #include <algorithm>
 
 #include "app/panels.h"
@@ -52,11 +50,8 @@ const mod::ModelDoc* Preparation::doc() const {
 }
 
 const prepare::Prepared* Preparation::prepared() const {
-  if (!session_.examination()) return nullptr;
-  const auto found = session_.examination()->context.models.find(session_.model());
-  return found == session_.examination()->context.models.end() || !found->second.prepared.model
-             ? nullptr
-             : &found->second.prepared;
+  const check::ModelState* state = session_.prepared();
+  return state != nullptr ? &state->prepared : nullptr;
 }
 
 void Preparation::refresh() {

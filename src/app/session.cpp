@@ -9,9 +9,11 @@
 namespace rakugo::app {
 
 Session::Session(QObject* parent)
-    : QObject(parent), worker_(std::make_unique<base::Worker>()), builder_(std::make_unique<base::Worker>()) {
+    : QObject(parent),
+      examiner_thread_(std::make_unique<base::Worker>()),
+      tasks_(std::make_unique<base::Worker>()) {
   connect(&progress_, &QTimer::timeout, this, [this] {
-    const auto running = building_ ? builder_->running() : worker_->running();
+    const auto running = tasks_->running();
     if (!running) return;
     const auto [what, fraction] = running->said();
     Q_EMIT progressed(q(what), fraction);
@@ -22,14 +24,14 @@ Session::Session(QObject* parent)
 Session::~Session() {
   // The workers' jobs hold no pointer to this but for the bridge call; they are joined before anything else
   // goes.
-  worker_.reset();
-  builder_.reset();
+  examiner_thread_.reset();
+  tasks_.reset();
 }
 
 base::Status Session::open(const std::filesystem::path& folder) {
   RAKUGO_ASSIGN(mod::ModState state, mod::loadMod(folder));
   RAKUGO_ASSIGN(rulebook::Rulebook book, rulebook::findRulebook(state.card.rulebook));
-  worker_->cancelAll();
+  examiner_thread_->cancelAll();
   folder_ = folder;
   history_ = std::make_unique<mod::History>(std::move(state));
   examiner_ =
@@ -92,42 +94,77 @@ void Session::selectObject(const std::string& name) {
   examine();
 }
 
-base::Status Session::addSource(const std::filesystem::path& file) {
-  RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(file));
-  RAKUGO_ASSIGN(const std::vector<std::string> named, formats::namedFiles(bytes, file.filename().string()));
-  // Read once before it is taken in: what cannot be read is refused, and the mod stays as it is.
-  RAKUGO_TRY([&]() -> base::Status {
-    const auto read = formats::readModel(bytes, file.filename().string(), formats::fetchBeside(file, {}));
-    return read ? base::Status() : base::Status(read.error());
-  }());
-  mod::ModState next = state();
-  RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder_, next, file, named));
-  const std::string model = mod::freeName(next.models, name);
-  next.models[model].source = name;
-  std::string made_object;
-  if (book().kinds.size() == 1) {
-    made_object = mod::freeName(next.objects, model);
-    mod::ObjectDoc object;
-    object.kind = book().kinds[0].id;
-    object.pieces.push_back({model, model, {0, 0, 0}, {0, 0, 0, 1}});
-    next.objects[made_object] = object;
-  }
-  edit(tr("Add %1").arg(q(file.filename().string())), [&](mod::ModState& state) { state = next; });
-  model_ = model;
-  if (!made_object.empty()) object_ = made_object;
-  Q_EMIT selectionChanged();
-  examine();
-  return {};
+const check::ModelState* Session::prepared() const {
+  if (!examination_) return nullptr;
+  const auto found = examination_->context.models.find(model_);
+  return found == examination_->context.models.end() || !found->second.prepared.model ? nullptr
+                                                                                      : &found->second;
+}
+
+template <class T>
+void Session::run(std::function<T(base::Progress&)> work, std::function<void(T)> done) {
+  ++working_;
+  tasks_->post([this, work = std::move(work), done = std::move(done)](base::Progress& progress) {
+    auto result = std::make_shared<T>(work(progress));
+    QMetaObject::invokeMethod(
+        this,
+        [this, result, done] {
+          --working_;
+          done(std::move(*result));
+        },
+        Qt::QueuedConnection);
+  });
+}
+
+void Session::addSource(const std::filesystem::path& file) {
+  // A name and its record, copied into the mod's folder but not yet in its documents.
+  using Taken = base::Result<std::pair<std::string, mod::SourceDoc>>;
+  run<Taken>(
+      [file, folder = folder_, state = history_->current()](base::Progress& progress) -> Taken {
+        progress.say("Reading " + file.filename().string(), 0.2);
+        RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(file));
+        const std::string shown = file.filename().string();
+        RAKUGO_ASSIGN(const std::vector<std::string> named, formats::namedFiles(bytes, shown));
+        // Read before it is taken in: what cannot be read is refused, and the mod stays as it is.
+        formats::ReadOptions options;
+        options.progress = &progress;
+        if (const auto read = formats::readModel(bytes, shown, formats::fetchBeside(file, {}), options);
+            !read)
+          return read.error();
+        mod::ModState copy = *state;
+        RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, copy, file, named));
+        return std::make_pair(name, copy.sources.at(name));
+      },
+      [this, folder = folder_, file](const Taken& taken) {
+        if (!taken) return Q_EMIT added(false, q(taken.error().text()));
+        if (folder != folder_) return;  // another mod was opened meanwhile
+        const std::string model = mod::freeName(state().models, taken->first);
+        const std::string object = mod::freeName(state().objects, model);
+        const bool one_kind = book().kinds.size() == 1;
+        edit(tr("Add %1").arg(q(file.filename().string())), [&](mod::ModState& next) {
+          next.sources[taken->first] = taken->second;
+          next.models[model].source = taken->first;
+          if (!one_kind) return;
+          mod::ObjectDoc& made = next.objects[object];
+          made.kind = book().kinds[0].id;
+          made.pieces.push_back({model, model, {0, 0, 0}, {0, 0, 0, 1}});
+        });
+        model_ = model;
+        if (one_kind) object_ = object;
+        Q_EMIT selectionChanged();
+        examine();
+        Q_EMIT added(true, tr("Added %1").arg(q(file.filename().string())));
+      });
 }
 
 void Session::examine() {
   const uint64_t generation = ++wanted_;
-  worker_->post(
+  examiner_thread_->post(
       [this, generation, examiner = examiner_, pictures = pictures_, state = history_->current(),
-       model = model_](base::Progress& progress) {
+       model = model_, shown = scene_](base::Progress& progress) {
         auto x = examiner->examine(state, &progress);
         if (!x) return;  // cancelled: a newer state is on its way
-        auto scene = makeBenchScene(**x, model, *pictures);
+        auto scene = makeBenchScene(**x, model, *pictures, shown);
         QMetaObject::invokeMethod(
             this, [this, generation, x = *x, scene] { finishExamination(generation, x, scene); },
             Qt::QueuedConnection);
@@ -140,28 +177,34 @@ void Session::finishExamination(uint64_t generation, std::shared_ptr<const check
   if (generation != wanted_) return;
   finished_ = generation;
   examination_ = std::move(x);
+  const bool other = scene != scene_ || !scene;
   scene_ = std::move(scene);
-  Q_EMIT sceneChanged();
+  if (other) Q_EMIT sceneChanged();
   Q_EMIT examined();
 }
 
 void Session::build() {
-  if (!examination_ || busy() || building_) return;
-  building_ = true;
-  builder_->post([this, x = examination_, target = output()](base::Progress& progress) {
-    const auto result = build::buildToFile(*x, target, &progress);
-    const QString message =
-        result ? tr("Built %1").arg(q(target.filename().string())) : q(result.error().message);
-    QMetaObject::invokeMethod(
-        this,
-        [this, good = result.ok(), message] {
-          building_ = false;
-          Q_EMIT built(good, message);
-        },
-        Qt::QueuedConnection);
-  });
+  if (!examination_ || busy() || working()) return;
+  run<base::Status>([x = examination_, target = output()](
+                        base::Progress& progress) { return build::buildToFile(*x, target, &progress); },
+                    [this, name = output().filename().string()](const base::Status& done) {
+                      Q_EMIT built(done.ok(), done ? tr("Built %1").arg(q(name)) : q(done.error().message));
+                    });
 }
 
-void Session::cancelBuild() { builder_->cancelAll(); }
+void Session::install(const std::filesystem::path& game) {
+  run<base::Result<build::Installed>>(
+      [bundle = output(), game](base::Progress& progress) {
+        progress.say("Installing", 0.5);
+        return build::installBundle(bundle, game);
+      },
+      [this](const base::Result<build::Installed>& done) {
+        if (!done) return Q_EMIT installed(false, q(done.error().text()));
+        const QString name = q(done->path.filename().string());
+        Q_EMIT installed(true, done->previous.empty()
+                                   ? tr("Installed %1").arg(name)
+                                   : tr("Installed %1; what was there is kept beside it.").arg(name));
+      });
+}
 
 }  // namespace rakugo::app

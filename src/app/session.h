@@ -30,6 +30,8 @@ class Session : public QObject {
   [[nodiscard]] const std::shared_ptr<const BenchScene>& scene() const { return scene_; }
   /// True while the examination lags behind the state.
   [[nodiscard]] bool busy() const { return finished_ != wanted_; }
+  /// The chosen model as prepared; null when there is none or its source could not be read.
+  [[nodiscard]] const check::ModelState* prepared() const;
   [[nodiscard]] const std::string& model() const { return model_; }
   [[nodiscard]] const std::string& object() const { return object_; }
 
@@ -41,14 +43,16 @@ class Session : public QObject {
   void redo();
   void selectModel(const std::string& name);
   void selectObject(const std::string& name);
-  /// Copies a model file into the mod; makes a model of it, and an object when the rulebook leaves no choice
-  /// of kind.
-  base::Status addSource(const std::filesystem::path& file);
-
+  /// Reads a model file and copies it into the mod, in the background; makes a model of it, and an object
+  /// when the rulebook leaves no choice of kind. `added` follows; on failure the mod is as it was.
+  void addSource(const std::filesystem::path& file);
   /// Builds in the background; `built` follows.
   void build();
-  void cancelBuild();
-  [[nodiscard]] bool building() const { return building_; }
+  /// Verifies what was built and copies it to the game, in the background; `installed` follows.
+  void install(const std::filesystem::path& game);
+  void cancelWork() { tasks_->cancelAll(); }
+  /// True while a source is added, a build or an install runs.
+  [[nodiscard]] bool working() const { return working_ > 0; }
   [[nodiscard]] std::filesystem::path output() const {
     return examination_ ? build::defaultOutput(*examination_) : std::filesystem::path();
   }
@@ -57,13 +61,18 @@ class Session : public QObject {
   void opened();
   void edited();        ///< the state changed
   void examined();      ///< examination() is of the present state
-  void sceneChanged();  ///< scene() is new
+  void sceneChanged();  ///< scene() is another one; an edit that it does not show keeps it
   void selectionChanged();
   void progressed(const QString& what, double fraction);
+  void added(bool good, const QString& message);
   void built(bool good, const QString& message);
+  void installed(bool good, const QString& message);
 
  private:
   void examine();
+  /// Runs `work` behind the tasks that wait, then `done` with its result on the window's thread.
+  template <class T>
+  void run(std::function<T(base::Progress&)> work, std::function<void(T)> done);
   void finishExamination(uint64_t generation, std::shared_ptr<const check::Examination> x,
                          std::shared_ptr<const BenchScene> scene);
   std::filesystem::path folder_;
@@ -74,9 +83,9 @@ class Session : public QObject {
   std::shared_ptr<const BenchScene> scene_;
   std::string model_, object_;
   uint64_t wanted_ = 0, finished_ = 0;
-  bool building_ = false;
+  int working_ = 0;
   QTimer progress_;
-  std::unique_ptr<base::Worker> worker_, builder_;
+  std::unique_ptr<base::Worker> examiner_thread_, tasks_;
 };
 
 }  // namespace rakugo::app

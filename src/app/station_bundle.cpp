@@ -3,7 +3,6 @@
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QPainter>
-#include <QPlainTextEdit>
 #include <QSettings>
 #include <QStandardPaths>
 
@@ -90,7 +89,7 @@ BundleStation::BundleStation(Session& session, Bench& bench, QWidget* parent)
   buttons->addStretch();
   column_->addLayout(buttons);
   connect(build_, &QPushButton::clicked, this, &StationPanel::buildAsked);
-  connect(install_, &QPushButton::clicked, this, &BundleStation::install);
+  connect(install_, &QPushButton::clicked, this, [this] { session_.install(s(gameFolder())); });
   entries_ = new QVBoxLayout;
   entries_->setSpacing(2);
   column_->addLayout(entries_);
@@ -111,14 +110,14 @@ void BundleStation::refresh() {
   set("version", card.version);
   set("description", card.description);
   const auto& x = session_.examination();
-  build_->setEnabled(x && !session_.busy() && !session_.building());
+  build_->setEnabled(x && !session_.busy() && !session_.working());
   listEntries();
 }
 
 void BundleStation::listEntries() {
   const QString path = q(session_.output().string());
   const bool there = !path.isEmpty() && QFile::exists(path);
-  install_->setEnabled(there);
+  install_->setEnabled(there && !session_.working());
   const auto& x = session_.examination();
   const size_t stops = x ? x->count(check::Severity::stops) : 0;
   if (stops > 0)
@@ -155,19 +154,6 @@ void BundleStation::listEntries() {
 void BundleStation::showPlace(const check::FindingPlace& place) {
   if (const auto field = fields_.find(place.field); field != fields_.end())
     field->second->setFocus(Qt::OtherFocusReason);
-}
-
-bool BundleStation::install() {
-  const auto done = build::installBundle(session_.output(), s(gameFolder()));
-  if (done)
-    Q_EMIT tell(
-        done->previous.empty()
-            ? tr("Installed %1").arg(q(done->path.filename().string()))
-            : tr("Installed %1; what was there is kept beside it.").arg(q(done->path.filename().string())),
-        true);
-  else
-    Q_EMIT tell(q(done.error().text()), false);
-  return done.ok();
 }
 
 }  // namespace rakugo::app

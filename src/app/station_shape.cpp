@@ -1,12 +1,11 @@
-#include <QCheckBox>
-#include <QGridLayout>
 #include <QHBoxLayout>
-#include <cmath>
+#include <array>
 
 #include "app/gauge.h"
 #include "app/panels.h"
 #include "app/stations.h"
 #include "base/text.h"
+#include "prepare/edit_steps.h"
 
 namespace rakugo::app {
 
@@ -50,36 +49,35 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
 
 void ShapeStation::refresh() {
   clearLayout(parts_);
-  const auto& x = session_.examination();
-  const auto state = x ? x->context.models.find(session_.model()) : decltype(x->context.models.find(""))();
-  const bool known = x && state != x->context.models.end() && state->second.prepared.model;
+  const check::ModelState* state = session_.prepared();
+  const bool known = state != nullptr;
   for (Gauge* gauge : gauges_) gauge->setVisible(known);
   point_->setEnabled(known);
   measure_->setEnabled(known);
   way_->setVisible(known);
   counts_->setVisible(known);
   if (!known) return;
-  const scene::Model& model = *state->second.prepared.model;
-  const rulebook::Kind* kind = state->second.kind;
-  const glm::vec3 size = scene::boundsOf(model).size();
+  const scene::Model& model = *state->prepared.model;
+  const rulebook::Kind* kind = state->kind;
   const rulebook::Rulebook& book = session_.book();
-  const glm::vec3 forward =
-                      glm::abs(geometry::axisVector(model.frame.turned ? book.forward : model.frame.forward)),
-                  up = glm::abs(geometry::axisVector(model.frame.turned ? book.up : model.frame.up));
-  const glm::vec3 axes[3] = {forward, glm::abs(glm::cross(up, forward)), up};
-  std::optional<geometry::Bounds> ghost;
-  if (kind != nullptr)
-    if (const auto found = x->context.ghosts.find(kind->id);
-        found != x->context.ghosts.end() && found->second.model)
-      ghost = scene::boundsOf(*found->second.model);
-  const glm::vec3 game_axes[3] = {glm::abs(geometry::axisVector(book.forward)), glm::abs(book.side()),
-                                  glm::abs(geometry::axisVector(book.up))};
-  const std::optional<rulebook::Band> bands[3] = {kind != nullptr ? kind->length_m : std::nullopt,
-                                                  kind != nullptr ? kind->width_m : std::nullopt,
-                                                  kind != nullptr ? kind->height_m : std::nullopt};
+  const glm::vec3 extents = prepare::gameExtents(model, book);
+  std::optional<glm::vec3> ghost;
+  if (kind != nullptr) {
+    const auto& ghosts = session_.examination()->context.ghosts;
+    if (const auto found = ghosts.find(kind->id); found != ghosts.end() && found->second.model) {
+      // A ghost lies in the game's axes as it is.
+      scene::Model own = *found->second.model;
+      own.frame.turned = true;
+      ghost = prepare::gameExtents(own, book);
+    }
+  }
+  using Band = std::optional<rulebook::Band>;
+  const std::array<Band, 3> bands = kind != nullptr
+                                        ? std::array<Band, 3>{kind->length_m, kind->width_m, kind->height_m}
+                                        : std::array<Band, 3>{};
   for (int i = 0; i < 3; ++i)
-    gauges_[i]->setValue(glm::dot(size, axes[i]), bands[i],
-                         ghost ? std::optional<double>(glm::dot(ghost->size(), game_axes[i])) : std::nullopt);
+    gauges_[i]->setValue(extents[i], bands[static_cast<size_t>(i)],
+                         ghost ? std::optional<double>((*ghost)[i]) : std::nullopt);
   way_->setText(
       model.frame.turned
           ? tr("Turned to the game's axes: %1 up, %2 forward.")
@@ -122,19 +120,11 @@ void ShapeStation::refresh() {
     layout->addWidget(count);
     QPushButton* drop = signButton(Sign::remove, tr("Drop %1").arg(name->text()), row);
     drop->setObjectName(QStringLiteral("drop-") + q(node.key));
-    connect(drop, &QPushButton::clicked, this,
-            [this, key = node.key, label = tr("Drop %1").arg(name->text())] {
-              session_.edit(label, [&](mod::ModState& mod) {
-                mod::ModelDoc& doc = mod.models[session_.model()];
-                for (mod::StepDoc& step : doc.steps)
-                  if (step.kind == "drop" && step.enabled && step.values["parts"].is_array()) {
-                    step.values["parts"].push_back(key);
-                    return;
-                  }
-                prepare::insertByRank(
-                    doc, prepare::makeStep(doc, "drop", base::Json{{"parts", base::Json::array({key})}}));
-              });
-            });
+    connect(
+        drop, &QPushButton::clicked, this, [this, key = node.key, label = tr("Drop %1").arg(name->text())] {
+          session_.edit(label,
+                        [&](mod::ModState& mod) { prepare::dropParts(mod.models[session_.model()], {key}); });
+        });
     layout->addWidget(drop);
     parts_->addWidget(row);
   }
@@ -151,54 +141,21 @@ void ShapeStation::showPlace(const check::FindingPlace& place) {
 }
 
 void ShapeStation::fitTo(int axis, double length_m) {
-  const auto& x = session_.examination();
-  if (!x) return;
-  const auto state = x->context.models.find(session_.model());
-  if (state == x->context.models.end() || !state->second.prepared.model) return;
-  const scene::Model& model = *state->second.prepared.model;
-  const rulebook::Rulebook& book = session_.book();
-  const glm::vec3 forward =
-                      glm::abs(geometry::axisVector(model.frame.turned ? book.forward : model.frame.forward)),
-                  up = glm::abs(geometry::axisVector(model.frame.turned ? book.up : model.frame.up));
-  const glm::vec3 axes[3] = {forward, glm::abs(glm::cross(up, forward)), up};
-  const double now = glm::dot(scene::boundsOf(model).size(), axes[axis]);
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
+  const double now = prepare::gameExtents(*state->prepared.model, session_.book())[axis];
   if (!(now > 0)) return;
-  const double factor = length_m / now;
-  session_.edit(tr("Fit to %1").arg(q(base::lengthText(length_m))), [&](mod::ModState& mod) {
-    mod::ModelDoc& doc = mod.models[session_.model()];
-    // One scale step carries all fitting; typing again changes its factor.
-    for (mod::StepDoc& step : doc.steps)
-      if (step.kind == "scale" && step.enabled && step.values["factor"].is_number()) {
-        step.values["factor"] = step.values["factor"].get<double>() * factor;
-        return;
-      }
-    prepare::insertByRank(doc, prepare::makeStep(doc, "scale", base::Json{{"factor", factor}}));
-  });
+  session_.edit(tr("Fit to %1").arg(q(base::lengthText(length_m))),
+                [&](mod::ModState& mod) { prepare::scaleBy(mod.models[session_.model()], length_m / now); });
 }
 
 void ShapeStation::faceForward(glm::vec3 direction) {
-  const auto& x = session_.examination();
-  if (!x) return;
-  const auto state = x->context.models.find(session_.model());
-  if (state == x->context.models.end() || !state->second.prepared.model) return;
-  const scene::Frame frame = state->second.prepared.model->frame;
-  const rulebook::Rulebook book = session_.book();
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
   session_.edit(tr("Turn to face forward"), [&](mod::ModState& mod) {
     mod::ModelDoc& doc = mod.models[session_.model()];
-    for (mod::StepDoc& step : doc.steps) {
-      if (step.kind != "turn" || !step.enabled) continue;
-      const auto forward = geometry::axisFromName(step.values.value("forward", "")),
-                 up = geometry::axisFromName(step.values.value("up", ""));
-      if (!forward || !up) continue;
-      // The step speaks in the sides of what it turns: carry the chosen side back through the turn.
-      const glm::mat3 turn = geometry::quarterTurn(*forward, *up, book.forward, book.up);
-      step.values["forward"] = geometry::axisName(geometry::nearestAxis(glm::transpose(turn) * direction));
-      return;
-    }
-    prepare::insertByRank(
-        doc, prepare::makeStep(doc, "turn",
-                               base::Json{{"forward", geometry::axisName(geometry::nearestAxis(direction))},
-                                          {"up", geometry::axisName(frame.up)}}));
+    prepare::setOrAddStep(doc, "turn",
+                          prepare::turnToFace(doc, state->prepared.model->frame, session_.book(), direction));
   });
 }
 

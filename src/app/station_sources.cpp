@@ -1,4 +1,3 @@
-#include <QFormLayout>
 #include <QLineEdit>
 
 #include "app/panels.h"
@@ -115,10 +114,8 @@ void SourcesStation::refresh() {
                               base::countText(read.lights, "light", "lights")));
   facts_->addSpacing(6);
   facts_->addWidget(heading(tr("Materials and pictures"), this));
-  const auto prepared = x->context.models.find(session_.model());
-  const scene::Model& shown = prepared != x->context.models.end() && prepared->second.prepared.model
-                                  ? *prepared->second.prepared.model
-                                  : read.model;
+  const check::ModelState* prepared = session_.prepared();
+  const scene::Model& shown = prepared != nullptr ? *prepared->prepared.model : read.model;
   for (const scene::Material& m : shown.materials) {
     QString text = QStringLiteral("<b>%1</b>").arg(escaped(m.name));
     if (!m.role.empty())

@@ -104,8 +104,6 @@ class BundleStation : public StationPanel {
   BundleStation(Session& session, Bench& bench, QWidget* parent);
   void refresh() override;
   void showPlace(const check::FindingPlace& place) override;
-  /// Installs what was built last; the message is told.
-  bool install();
 
  private:
   void listEntries();

@@ -27,8 +27,6 @@ void applyTheme(QApplication& app);
 /// The type family; px is the size in pixels.
 QFont typeface(int px, bool strong = false);
 
-inline constexpr int kGrid = 8;
-
 QColor severityColor(check::Severity severity);
 /// Each severity has a shape too: a filled diamond stops, a half-filled disc shows, a ring is to tidy.
 void drawSeverity(QPainter& painter, QPointF center, qreal size, check::Severity severity);

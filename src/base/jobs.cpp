@@ -80,11 +80,6 @@ std::shared_ptr<Progress> Worker::running() const {
   return state_->running;
 }
 
-bool Worker::idle() const {
-  const std::lock_guard guard(state_->lock);
-  return !state_->running && state_->waiting.empty();
-}
-
 void Worker::cancelAll() {
   const std::lock_guard guard(state_->lock);
   state_->waiting.clear();

@@ -50,7 +50,6 @@ class Worker {
   void post(Work work, bool replace = false);
   /// The progress of what runs now; null when idle.
   [[nodiscard]] std::shared_ptr<Progress> running() const;
-  [[nodiscard]] bool idle() const;
   void cancelAll();
 
  private:

@@ -8,6 +8,8 @@
 #include "bundle/records.h"
 #include "geometry/vertex_cache.h"
 #include "mod/store.h"
+#include "support/examined.h"
+#include "support/test_folder.h"
 
 namespace rakugo::build {
 namespace {
@@ -16,26 +18,12 @@ namespace fs = std::filesystem;
 
 class BuildTest : public testing::Test {
  protected:
-  void SetUp() override {
-    root_ = fs::temp_directory_path() / ("rakugo-build-" + std::to_string(::getpid()) +
-                                         testing::UnitTest::GetInstance()->current_test_info()->name());
-    fs::remove_all(root_);
-    fs::create_directories(root_);
-  }
-  void TearDown() override { fs::remove_all(root_); }
-  fs::path copy(const char* mod, const char* as) {
-    fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / mod, root_ / as, fs::copy_options::recursive);
-    fs::remove_all(root_ / as / "build");
-    return root_ / as;
-  }
+  fs::path copy(const char* mod, const char* as) { return own_.copyOfMod(mod, as); }
   static std::shared_ptr<const check::Examination> examine(const fs::path& folder) {
-    auto state = mod::loadMod(folder);
-    auto book = rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick");
-    check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(std::move(book).value()));
-    return std::move(examiner.examine(std::make_shared<const mod::ModState>(std::move(state).value())))
-        .value();
+    return test::examined(folder);
   }
-  fs::path root_;
+  test::TestFolder own_;
+  const fs::path root_ = own_.path();
 };
 
 TEST_F(BuildTest, TwoFoldersGiveTheSameBytes) {

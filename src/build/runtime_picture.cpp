@@ -2,6 +2,7 @@
 #include <array>
 #include <cmath>
 
+#include "base/jobs.h"
 #include "build/runtime.h"
 
 namespace rakugo::build {
@@ -93,7 +94,8 @@ uint32_t allowedSide(uint32_t side, uint32_t most, bool power_of_two) {
 base::Bytes halved(const base::Bytes& pixels, uint32_t width, uint32_t height, bool srgb) {
   const uint32_t w = std::max(1u, width / 2), h = std::max(1u, height / 2);
   base::Bytes out(size_t{w} * h * 4);
-  for (uint32_t y = 0; y < h; ++y)
+  base::parallelFor(h, [&](size_t row) {
+    const auto y = static_cast<uint32_t>(row);
     for (uint32_t x = 0; x < w; ++x) {
       const uint32_t x0 = std::min(2 * x, width - 1), x1 = std::min(2 * x + 1, width - 1);
       const uint32_t y0 = std::min(2 * y, height - 1), y1 = std::min(2 * y + 1, height - 1);
@@ -105,6 +107,7 @@ base::Bytes halved(const base::Bytes& pixels, uint32_t width, uint32_t height, b
         out[(size_t{y} * w + x) * 4 + c] = stored(sum / 4, curve);
       }
     }
+  });
   return out;
 }
 

@@ -2,7 +2,7 @@
 #include <algorithm>
 
 #include "check/checks.h"
-#include "prepare/step.h"
+#include "prepare/edit_steps.h"
 
 namespace rakugo::check {
 
@@ -164,23 +164,9 @@ Mend stepMend(const std::string& model, const std::string& kind, base::Json valu
 
 Mend stepOrEditMend(const std::string& model, const std::string& kind, base::Json values, std::string label) {
   return {std::move(label), [model, kind, values = std::move(values)](mod::ModState& state) {
-            const auto doc = state.models.find(model);
-            if (doc == state.models.end()) return;
-            for (mod::StepDoc& step : doc->second.steps)
-              if (step.kind == kind && step.enabled) {
-                for (const auto& [key, value] : values.items()) step.values[key] = value;
-                return;
-              }
-            prepare::insertByRank(doc->second, prepare::makeStep(doc->second, kind, values));
+            if (const auto doc = state.models.find(model); doc != state.models.end())
+              prepare::setOrAddStep(doc->second, kind, values);
           }};
-}
-
-glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book) {
-  const glm::vec3 size = scene::boundsOf(model).size();
-  const glm::vec3 forward = geometry::axisVector(model.frame.turned ? book.forward : model.frame.forward);
-  const glm::vec3 up = geometry::axisVector(model.frame.turned ? book.up : model.frame.up);
-  const glm::vec3 side = glm::cross(up, forward);
-  return {std::abs(glm::dot(size, forward)), std::abs(glm::dot(size, side)), std::abs(glm::dot(size, up))};
 }
 
 }  // namespace rakugo::check

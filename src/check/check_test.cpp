@@ -6,6 +6,9 @@
 #include "check/examiner.h"
 #include "formats/gltf.h"
 #include "mod/store.h"
+#include "prepare/edit_steps.h"
+#include "support/examined.h"
+#include "support/test_folder.h"
 
 namespace rakugo::check {
 namespace {
@@ -13,23 +16,14 @@ namespace {
 namespace fs = std::filesystem;
 using base::Json;
 
-std::shared_ptr<const rulebook::Rulebook> kelpwick() {
-  static const auto kBook = std::make_shared<const rulebook::Rulebook>(
-      std::move(rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")).value());
-  return kBook;
-}
+using test::kelpwick;
 
 // A copy of the finished demo mod, to be broken in one way at a time.
 class CheckTest : public testing::Test {
  protected:
   void SetUp() override { open("lamplight"); }
-  void TearDown() override { fs::remove_all(root_); }
-  void open(const char* name) {
-    root_ = fs::temp_directory_path() / ("rakugo-check-" + std::to_string(::getpid()) +
-                                         testing::UnitTest::GetInstance()->current_test_info()->name());
-    fs::remove_all(root_);
-    fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name, root_, fs::copy_options::recursive);
-    fs::remove_all(root_ / "build");
+  void open(const std::string& name) {
+    root_ = own_.copyOfMod(name, name);
     state_ = std::move(mod::loadMod(root_)).value();
   }
   std::shared_ptr<const Examination> examine() {
@@ -75,6 +69,7 @@ class CheckTest : public testing::Test {
   }
   Json& card() { return state_.objects["quay-lamp"].card; }
 
+  test::TestFolder own_;
   fs::path root_;
   mod::ModState state_;
   std::shared_ptr<const rulebook::Rulebook> book_ = kelpwick();
@@ -142,6 +137,49 @@ TEST_F(CheckTest, FacingBackwardsIsSeenFromTheGhost) {
   for (mod::StepDoc& s : state_.models["quay-lamp"].steps)
     if (s.kind == "turn") s.values["forward"] = "+Z";
   expectOnly("axes.facing", true);
+}
+
+TEST_F(CheckTest, StepValuesOfTheWrongTypeAreToldAndNeverThrow) {
+  auto& steps = state_.models["quay-lamp"].steps;
+  const auto good = steps;
+  for (const prepare::StepKind& kind : prepare::stepKinds())
+    for (const Json& bad : {Json(3), Json("x"), Json(nullptr), Json::array({1}), Json::object()}) {
+      steps = good;
+      mod::StepDoc step = prepare::makeStep(state_.models["quay-lamp"], kind.id);
+      for (auto& [key, value] : step.values.items()) step.values[key] = bad;
+      steps.insert(steps.begin(), step);
+      const auto x = examine();
+      for (const Finding& f : x->findings)
+        for (const Mend& m : f.mends) {
+          mod::ModState copy = state_;
+          m.apply(copy);
+        }
+    }
+}
+
+TEST_F(CheckTest, AMendTwiceIsAsGoodAsOnceAndNeverBringsAStop) {
+  open("first-lamp");
+  const auto x = examine();
+  for (const Finding& f : x->findings)
+    for (const Mend& m : f.mends) {
+      mod::ModState once = state_, twice = state_;
+      m.apply(once);
+      m.apply(twice);
+      m.apply(twice);
+      Examiner examiner(root_, book_);
+      const auto after = *examiner.examine(std::make_shared<const mod::ModState>(once));
+      const auto again = *examiner.examine(std::make_shared<const mod::ModState>(twice));
+      EXPECT_EQ(after->count(Severity::stops), 0u) << m.label;
+      EXPECT_EQ(after->findings.size(), again->findings.size()) << m.label;
+    }
+}
+
+TEST_F(CheckTest, ScalingMendsJoinTheScaleThatIsThere) {
+  prepare::scaleBy(state_.models["quay-lamp"], 3.0);
+  examine()->findings.at(0).mends.at(0).apply(state_);
+  EXPECT_THAT(ids(), testing::IsEmpty());
+  const auto& steps = state_.models["quay-lamp"].steps;
+  EXPECT_EQ(std::count_if(steps.begin(), steps.end(), [](const auto& s) { return s.kind == "scale"; }), 1);
 }
 
 TEST_F(CheckTest, OriginOffIsMoved) {

@@ -51,8 +51,5 @@ void eachModel(const Context& context,
 Mend stepMend(const std::string& model, const std::string& kind, base::Json values, std::string label);
 /// The same, but changing the first enabled step of that kind when there is one.
 Mend stepOrEditMend(const std::string& model, const std::string& kind, base::Json values, std::string label);
-/// Extents along the game's forward, side and up, in metres. Before a turn the source's own axes stand for
-/// the game's.
-glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book);
 
 }  // namespace rakugo::check

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "check/checks.h"
 #include "geometry/triangles.h"
+#include "prepare/edit_steps.h"
 #include "prepare/space_ops.h"
 
 namespace rakugo::check {
@@ -190,7 +191,7 @@ void checkStray(const Context& context, const CheckRow& row, Findings& out) {
       if (model.node(i).mesh.valid() || held[i.value()]) draws[i.value()] = true;
       if (draws[i.value()] && model.node(i).parent.valid()) draws[model.node(i).parent.value()] = true;
     }
-    Json keys = Json::array();
+    std::vector<std::string> keys;
     std::vector<std::string> names;
     scene::NodeIndex first;
     for (const auto i : reached) {
@@ -209,17 +210,10 @@ void checkStray(const Context& context, const CheckRow& row, Findings& out) {
     f.measured = countText(names.size(), "part", "parts");
     f.expected = "none";
     placeIn(f, name, model, first);
-    f.mends.push_back(
-        {"Drop " + base::listText(names, 2), [name, keys](mod::ModState& mod) {
-           const auto doc = mod.models.find(name);
-           if (doc == mod.models.end()) return;
-           for (mod::StepDoc& step : doc->second.steps)
-             if (step.kind == "drop" && step.enabled && step.values["parts"].is_array()) {
-               for (const Json& key : keys) step.values["parts"].push_back(key);
-               return;
-             }
-           prepare::insertByRank(doc->second, prepare::makeStep(doc->second, "drop", Json{{"parts", keys}}));
-         }});
+    f.mends.push_back({"Drop " + base::listText(names, 2), [name, keys](mod::ModState& mod) {
+                         if (const auto doc = mod.models.find(name); doc != mod.models.end())
+                           prepare::dropParts(doc->second, keys);
+                       }});
     out.push_back(std::move(f));
   });
 }

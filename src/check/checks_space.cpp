@@ -5,8 +5,8 @@
 #include "base/text.h"
 #include "check/checks.h"
 #include "geometry/silhouette.h"
+#include "prepare/edit_steps.h"
 #include "prepare/space_ops.h"
-#include "prepare/step.h"
 
 namespace rakugo::check {
 namespace {
@@ -37,11 +37,29 @@ double misfit(glm::dvec3 extents, const rulebook::Kind& kind) {
   return worst;
 }
 
+// The factor nearest to 1 that brings the size to its bands from the side it is off on; rounded to three
+// digits towards the inside, so that the sentence stays readable. It need not succeed: a thing may be too
+// long and too low at once.
+double factorIntoBands(glm::dvec3 extents, const rulebook::Kind& kind) {
+  double shrink = 1, grow = 1;
+  const auto bands = bandsOf(kind);
+  for (int i = 0; i < 3; ++i) {
+    const auto& band = bands[static_cast<size_t>(i)];
+    if (!band || extents[i] <= 0) continue;
+    shrink = std::min(shrink, band->max / extents[i]);
+    grow = std::max(grow, band->min / extents[i]);
+  }
+  const double factor = shrink < 1 ? shrink : grow;
+  if (!(factor > 0)) return 1;
+  const double grain = std::pow(10.0, std::floor(std::log10(factor)) - 2);
+  return (shrink < 1 ? std::floor(factor / grain) : std::ceil(factor / grain)) * grain;
+}
+
 // The unit whose reading brings the size into the kind's bands, when the present one is off by more than
 // threefold.
 const prepare::LengthUnit* betterUnit(const scene::Model& model, const rulebook::Kind& kind,
                                       const rulebook::Rulebook& book) {
-  const glm::dvec3 extents = gameExtents(model, book);
+  const glm::dvec3 extents = prepare::gameExtents(model, book);
   if (misfit(extents, kind) < std::log10(3.0)) return nullptr;
   const prepare::LengthUnit* best = nullptr;
   double best_misfit = 0.02;
@@ -122,7 +140,7 @@ void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
     const prepare::LengthUnit* unit = betterUnit(model, *state.kind, *context.book);
     if (unit == nullptr) return;
     const double factor = unit->metres / model.frame.read_unit_m;
-    const glm::dvec3 extents = gameExtents(model, *context.book);
+    const glm::dvec3 extents = prepare::gameExtents(model, *context.book);
     Finding f =
         begin(context, row,
               "The lengths look like " + std::string(unit->title) + ": " + name + " is " +
@@ -142,8 +160,9 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
     // A wrong unit explains the size; it is told once.
     if (state.kind == nullptr || betterUnit(*state.prepared.model, *state.kind, *context.book) != nullptr)
       return;
-    const glm::dvec3 extents = gameExtents(*state.prepared.model, *context.book);
+    const glm::dvec3 extents = prepare::gameExtents(*state.prepared.model, *context.book);
     const auto bands = bandsOf(*state.kind);
+    const double factor = factorIntoBands(extents, *state.kind);
     for (int i = 0; i < 3; ++i) {
       const auto& band = bands[static_cast<size_t>(i)];
       if (!band || extents[i] <= 0 || (extents[i] <= band->max * 1.0005 && extents[i] >= band->min * 0.9995))
@@ -156,14 +175,12 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
       f.expected = bandText(*band);
       f.place.model = name;
       f.place.document = "models/" + name + ".model.json";
-      // The nearest limit, if the whole then fits; rounded so that the sentence stays readable.
-      const double target = extents[i] > band->max ? band->max : band->min;
-      double factor = target / extents[i];
-      const double grain = std::pow(10.0, std::floor(std::log10(factor)) - 2);
-      factor = (extents[i] > band->max ? std::floor(factor / grain) : std::ceil(factor / grain)) * grain;
       if (misfit(extents * factor, *state.kind) < 1e-9)
-        f.mends.push_back(stepMend(name, "scale", Json{{"factor", factor}},
-                                   "Scale everything by " + base::numberText(factor, 5)));
+        f.mends.push_back(
+            {"Scale everything by " + base::numberText(factor, 5), [name, factor](mod::ModState& mod) {
+               if (const auto doc = mod.models.find(name); doc != mod.models.end())
+                 prepare::scaleBy(doc->second, factor);
+             }});
       out.push_back(std::move(f));
     }
   });
@@ -206,22 +223,13 @@ void checkFacing(const Context& context, const CheckRow& row, Findings& out) {
     f.expected = base::numberText(guess->likeness * 100, 0) + " % alike when turned";
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
-    // The turn step speaks in the source's sides: carry the guessed side back through it.
-    for (size_t i = 0; i < doc.steps.size(); ++i) {
-      const mod::StepDoc& step = doc.steps[i];
-      if (step.kind != "turn" || !step.enabled) continue;
-      f.place.step = step.id;
-      const auto old_forward = geometry::axisFromName(step.values.value("forward", "")),
-                 old_up = geometry::axisFromName(step.values.value("up", ""));
-      if (!old_forward || !old_up) break;
-      const glm::mat3 turn =
-          geometry::quarterTurn(*old_forward, *old_up, context.book->forward, context.book->up);
-      const geometry::Axis forward =
-          geometry::nearestAxis(glm::transpose(turn) * geometry::axisVector(guess->forward));
-      f.mends.push_back(stepOrEditMend(name, "turn", Json{{"forward", geometry::axisName(forward)}},
-                                       "Turn so that the " + sideName(forward) + " side faces forward"));
-      break;
-    }
+    for (const mod::StepDoc& step : doc.steps)
+      if (step.kind == "turn" && step.enabled && f.place.step.empty()) f.place.step = step.id;
+    const Json turn = prepare::turnToFace(doc, frame, *context.book, geometry::axisVector(guess->forward));
+    const geometry::Axis side =
+        geometry::axisFromName(turn["forward"].get<std::string>()).value_or(guess->forward);
+    f.mends.push_back(
+        stepOrEditMend(name, "turn", turn, "Turn so that the " + sideName(side) + " side faces forward"));
     out.push_back(std::move(f));
   });
 }

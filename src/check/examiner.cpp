@@ -20,7 +20,11 @@ formats::Fetch fetchFromSource(const fs::path& mod_folder, const mod::SourceDoc&
 }
 
 Examiner::Examiner(fs::path folder, std::shared_ptr<const rulebook::Rulebook> book)
-    : folder_(std::move(folder)), book_(std::move(book)) {
+    : folder_(std::move(folder)), book_(std::move(book)) {}
+
+void Examiner::readGhosts() {
+  if (ghosts_read_) return;
+  ghosts_read_ = true;
   for (const rulebook::Kind& kind : book_->kinds) {
     if (kind.ghost.empty()) continue;
     auto read = formats::readModelFile(book_->folder / kind.ghost);
@@ -58,6 +62,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   Context& context = out->context;
   context.mod = mod.get();
   context.book = book_.get();
+  readGhosts();
   context.ghosts = ghosts_;
   context.files = mod::modFiles(folder_);
   const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };

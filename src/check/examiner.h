@@ -41,7 +41,10 @@ class Examiner {
   std::shared_ptr<const rulebook::Rulebook> book_;
   std::map<std::string, KeptSource> sources_;
   std::map<std::string, prepare::Replayer> replayers_;
+  /// Reading is left to the first examination: whoever makes an Examiner need not wait for it.
+  void readGhosts();
   std::map<std::string, Ghost> ghosts_;
+  bool ghosts_read_ = false;
   std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, PictureState>> pictures_;
 };
 

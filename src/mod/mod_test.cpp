@@ -6,6 +6,7 @@
 #include "base/files.h"
 #include "mod/history.h"
 #include "mod/store.h"
+#include "support/test_folder.h"
 
 namespace rakugo::mod {
 namespace {
@@ -14,13 +15,6 @@ namespace fs = std::filesystem;
 
 class ModTest : public testing::Test {
  protected:
-  void SetUp() override {
-    root_ = fs::temp_directory_path() / ("rakugo-mod-" + std::to_string(::getpid()) +
-                                         testing::UnitTest::GetInstance()->current_test_info()->name());
-    fs::remove_all(root_);
-    fs::create_directories(root_);
-  }
-  void TearDown() override { fs::remove_all(root_); }
   void write(const std::string& path, const std::string& text) {
     ASSERT_TRUE(base::makeFolder((root_ / path).parent_path()));
     ASSERT_TRUE(base::writeFileAtomic(root_ / path, text));
@@ -28,7 +22,8 @@ class ModTest : public testing::Test {
   std::string read(const std::string& path) {
     return std::string(base::asText(*base::readFile(root_ / path)));
   }
-  fs::path root_;
+  test::TestFolder own_;
+  const fs::path root_ = own_.path();
 };
 
 const char* kCard =

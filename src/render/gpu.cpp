@@ -24,8 +24,7 @@ QSurfaceFormat surfaceFormat() {
   return format;
 }
 
-GpuMesh::GpuMesh(Gl* gl, const bundle::MeshPayload& mesh)
-    : gl_(gl), index_count_(static_cast<uint32_t>(mesh.indices.size())) {
+GpuMesh::GpuMesh(Gl* gl, const bundle::MeshPayload& mesh) : gl_(gl) {
   gl_->glGenVertexArrays(1, &vao_);
   gl_->glBindVertexArray(vao_);
   gl_->glGenBuffers(1, &vertices_);

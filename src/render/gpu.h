@@ -31,16 +31,14 @@ class GpuMesh {
   GpuMesh(const GpuMesh&) = delete;
   GpuMesh& operator=(const GpuMesh&) = delete;
   void drawRange(uint32_t first_index, uint32_t count) const;
-  void drawAll() const { drawRange(0, index_count_); }
   [[nodiscard]] bool has(bundle::Semantic semantic) const {
     return (present_ & (1u << static_cast<uint32_t>(semantic))) != 0;
   }
-  [[nodiscard]] uint32_t triangles() const { return index_count_ / 3; }
 
  private:
   Gl* gl_;
   GLuint vao_ = 0, vertices_ = 0, indices_ = 0;
-  uint32_t index_count_ = 0, present_ = 0;
+  uint32_t present_ = 0;
 };
 
 /// A texture with its mip levels.

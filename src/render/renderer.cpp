@@ -232,7 +232,6 @@ void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera,
   for (const DrawItem& item : items) {
     gbuffer_.set("model", item.matrix);
     gbuffer_.set("selected", item.selected ? 1.0F : 0.0F);
-    gbuffer_.set("faded", item.faded ? 1.0F : 0.0F);
     for (const bundle::Submesh& s : item.submeshes) {
       // Normals are shifted by a multiple of four a part, so that the edge filter sees where one part ends.
       gbuffer_.set("part", std::fmod(part++, 5.0F) * 4.0F);

@@ -26,7 +26,6 @@ struct DrawItem {
   std::vector<std::shared_ptr<DrawMaterial>> materials;  ///< by the submeshes' material number
   glm::mat4 matrix{1};
   bool selected = false;
-  bool faded = false;
 };
 
 struct PointLight {
@@ -84,8 +83,6 @@ class Renderer {
   /// Lines of a width in pixels; `first` and every second vertex begin a line.
   void lines(const std::vector<LineVertex>& vertices, const Camera& camera, int width, int height,
              float width_px, bool depth_test = true);
-  [[nodiscard]] glm::mat4 shadowMatrix() const { return shadow_matrix_; }
-  void bindShadows(int unit) { shadow_.bindDepth(unit); }
 
  private:
   void useMaterial(Program& program, const DrawMaterial& material, const Ambience& ambience);

@@ -97,7 +97,7 @@ void main() {})";
 inline constexpr const char* kGbufferFragment = R"(#version 330 core
 in vec3 world; in vec3 world_normal; in vec2 uv; in vec4 tone;
 layout(location=0) out vec4 wash; layout(location=1) out vec4 form;
-uniform vec4 base; uniform sampler2D base_map; uniform int has_base; uniform float cutoff; uniform vec3 eye; uniform float part; uniform float selected; uniform float faded;
+uniform vec4 base; uniform sampler2D base_map; uniform int has_base; uniform float cutoff; uniform vec3 eye; uniform float part; uniform float selected;
 void main() {
   vec4 c = base * tone;
   if (has_base == 1) c *= texture(base_map, uv);
@@ -105,7 +105,7 @@ void main() {
   vec3 srgb = pow(max(c.rgb, 0.0), vec3(1.0 / 2.2));
   vec3 n = normalize(world_normal);
   if (!gl_FrontFacing) n = -n;
-  wash = vec4(srgb, selected > 0.5 ? 1.0 : faded > 0.5 ? 0.35 : 0.7);
+  wash = vec4(srgb, selected > 0.5 ? 1.0 : 0.7);
   form = vec4(n + vec3(part), length(eye - world));
 })";
 
@@ -117,7 +117,7 @@ void main() { at = vec2((gl_VertexID << 1) & 2, gl_VertexID & 2); gl_Position = 
 // with paper.
 inline constexpr const char* kCompositeFragment = R"(#version 330 core
 in vec2 at; out vec4 result;
-uniform sampler2D wash; uniform sampler2D form; uniform sampler2D ghost; uniform vec2 texel; uniform vec3 sheet; uniform vec3 ink; uniform vec3 accent; uniform vec3 light; uniform float scale; uniform vec3 eye_forward;
+uniform sampler2D wash; uniform sampler2D form; uniform sampler2D ghost; uniform vec2 texel; uniform vec3 sheet; uniform vec3 ink; uniform vec3 accent; uniform vec3 light; uniform float scale;
 vec2 edgeOf(sampler2D f, float width) {
   vec4 c = texture(f, at);
   float crease = 0.0, outline = 0.0;
@@ -141,13 +141,13 @@ void main() {
   if (f.w > 0.0) {
     vec3 n = f.xyz - vec3(floor((f.x + 1.5) / 4.0) * 4.0);
     float lit = clamp(dot(normalize(n), light) * 0.5 + 0.5, 0.0, 1.0);
-    bool selected = c.a > 0.9; bool faded = c.a < 0.5;
-    vec3 color = mix(sheet, c.rgb, faded ? 0.12 : 0.62) * mix(0.66, 1.04, lit);
+    bool selected = c.a > 0.9;
+    vec3 color = mix(sheet, c.rgb, 0.62) * mix(0.66, 1.04, lit);
     if (selected) color = mix(color, accent, 0.28);
     // A few strokes in the deepest shade, as a pen would put them.
     float stroke = smoothstep(0.55, 0.8, abs(fract((gl_FragCoord.x + gl_FragCoord.y) / (5.0 * scale)) - 0.5) * 2.0);
     color *= 1.0 - 0.16 * stroke * smoothstep(0.42, 0.2, lit);
-    result = vec4(mix(color, selected ? accent * 0.8 : ink, line * (faded ? 0.35 : 0.9)), 1.0);
+    result = vec4(mix(color, selected ? accent * 0.8 : ink, line * 0.9), 1.0);
     return;
   }
   float shade = 0.0;

@@ -85,7 +85,7 @@ void Game::load(const fs::path& path, KnownFile& known) {
 }
 
 bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
-  GameObject out;
+  LoadedThing out;
   out.mod = bundle.manifest().mod_id;
   out.title = bundle.manifest().title;
   out.generation = ++generation_;
@@ -140,7 +140,7 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
   return true;
 }
 
-bool Game::accepted(const bundle::Bundle& bundle, const GameObject& object) {
+bool Game::accepted(const bundle::Bundle& bundle, const LoadedThing& object) {
   const bundle::ObjectRecord& r = object.record;
   const auto say = [&](const char* level, const char* event, const std::string& field,
                        const std::string& message) {

@@ -26,7 +26,7 @@ struct LogLine {
 };
 
 /// An object of a mod with all it needs, decoded.
-struct GameObject {
+struct LoadedThing {
   std::string mod, title;
   bundle::ObjectRecord record;
   std::map<std::string, bundle::MeshPayload> meshes;
@@ -51,7 +51,7 @@ class Game {
 
   /// Looks at the folder; loads what is new or changed, forgets what is gone. True when anything changed.
   bool scan();
-  [[nodiscard]] const std::map<std::string, GameObject>& objects() const { return objects_; }
+  [[nodiscard]] const std::map<std::string, LoadedThing>& objects() const { return objects_; }
   [[nodiscard]] const std::vector<Placed>& placed() const { return placed_; }
   /// Puts an object somewhere; false with a line in the log when there is none of that name ("mod/object").
   bool place(const std::string& name, glm::vec3 position, float turn_rad);
@@ -65,13 +65,13 @@ class Game {
   };
   void load(const std::filesystem::path& path, KnownFile& known);
   bool loadObject(const bundle::Bundle& bundle, const std::string& entry);
-  bool accepted(const bundle::Bundle& bundle, const GameObject& object);
+  bool accepted(const bundle::Bundle& bundle, const LoadedThing& object);
   void standOnQuay();
 
   std::filesystem::path mods_;
   Say say_;
   std::map<std::string, KnownFile> files_;
-  std::map<std::string, GameObject> objects_;  // "mod/object"
+  std::map<std::string, LoadedThing> objects_;  // "mod/object"
   std::vector<Placed> placed_;
   bool placed_by_hand_ = false;
   uint64_t generation_ = 0;

@@ -266,14 +266,15 @@ void boat(std::vector<HarbourPart>& out) {
   std::vector<std::vector<glm::vec3>> sections;
   for (int i = 0; i <= 14; ++i) {
     const float t = static_cast<float>(i) / 14, x = -2.1F + 4.4F * t;
-    const float beam = 0.82F * std::pow(std::sin(std::clamp(t * 0.72F + 0.28F, 0.0F, 1.0F) * kPi), 0.55F) *
-                       (i == 14 ? 0 : 1);
+    const float beam =
+        0.82F * std::pow(std::max(std::sin(std::clamp(t * 0.72F + 0.28F, 0.0F, 1.0F) * kPi), 0.0F), 0.55F) *
+        (i == 14 ? 0 : 1);
     const float sheer = 0.42F + 0.34F * std::pow(std::abs(t - 0.4F) * 1.6F, 2.0F),
                 keel = -0.22F + 0.3F * std::pow(t, 5.0F);
     std::vector<glm::vec3> section;
     for (int k = 0; k <= 10; ++k) {
       const float a = static_cast<float>(k) / 10 * kPi;
-      const float round = std::pow(std::sin(a), 0.6F);
+      const float round = std::pow(std::max(std::sin(a), 0.0F), 0.6F);
       section.emplace_back(x, -std::cos(a) * beam * (0.75F + 0.25F * (1 - round)),
                            glm::mix(sheer, keel, round));
     }

@@ -91,7 +91,7 @@ void HarbourView::addHarbour(const std::vector<HarbourPart>& parts) {
   }
 }
 
-void HarbourView::load(const GameObject& object, Loaded& out) {
+void HarbourView::load(const LoadedThing& object, Loaded& out) {
   out.generation = object.generation;
   out.items.clear();
   out.lights.clear();

@@ -28,7 +28,7 @@ class HarbourView {
     std::vector<render::DrawItem> items;  ///< matrices are relative to the object
     std::vector<glm::vec3> lights;
   };
-  void load(const GameObject& object, Loaded& out);
+  void load(const LoadedThing& object, Loaded& out);
   void drawWater(const render::Ambience& ambience, float aspect);
   void addHarbour(const std::vector<struct HarbourPart>& parts);
 

@@ -15,6 +15,8 @@
 #include "bundle/bundle_writer.h"
 #include "mod/store.h"
 #include "standin/game.h"
+#include "support/examined.h"
+#include "support/test_folder.h"
 
 namespace rakugo {
 namespace {
@@ -25,22 +27,11 @@ using testing::HasSubstr;
 
 class GameTest : public testing::Test {
  protected:
-  void SetUp() override {
-    root_ = fs::temp_directory_path() / ("rakugo-game-" + std::to_string(::getpid()) +
-                                         testing::UnitTest::GetInstance()->current_test_info()->name());
-    fs::remove_all(root_);
-    fs::create_directories(root_ / "mods");
-  }
-  void TearDown() override { fs::remove_all(root_); }
+  void SetUp() override { fs::create_directories(root_ / "mods"); }
 
   static base::Bytes lampBundle(const std::function<void(mod::ModState&)>& change = nullptr) {
-    const fs::path folder = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight";
-    auto state = *mod::loadMod(folder);
-    if (change) change(state);
-    check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(*rulebook::loadRulebook(
-                                         fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")));
-    const auto x = *examiner.examine(std::make_shared<const mod::ModState>(state));
-    auto bytes = build::buildBundle(*x);
+    auto bytes =
+        build::buildBundle(*test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight", change));
     EXPECT_TRUE(bytes) << bytes.error().text();
     return *bytes;
   }
@@ -55,7 +46,8 @@ class GameTest : public testing::Test {
   standin::Game game() {
     return standin::Game(root_ / "mods", [this](const standin::LogLine& line) { log_.push_back(line); });
   }
-  fs::path root_;
+  test::TestFolder own_;
+  const fs::path root_ = own_.path();
   std::vector<standin::LogLine> log_;
 };
 

@@ -10,6 +10,7 @@
 
 #include "base/files.h"
 #include "base/json.h"
+#include "support/test_folder.h"
 
 namespace rakugo {
 namespace {
@@ -29,14 +30,6 @@ struct Ran {
 
 class ToolTest : public testing::Test {
  protected:
-  void SetUp() override {
-    root_ = fs::temp_directory_path() / ("rakugo-tool-" + std::to_string(::getpid()) +
-                                         testing::UnitTest::GetInstance()->current_test_info()->name());
-    fs::remove_all(root_);
-    fs::create_directories(root_);
-  }
-  void TearDown() override { fs::remove_all(root_); }
-
   // Runs the tool with arguments that hold no quotes. No display is there for it.
   Ran run(const std::string& arguments) {
     const std::string command = "env -u DISPLAY -u WAYLAND_DISPLAY '" RAKUGO_BIN_DIR "/rakugo-tool' " +
@@ -55,7 +48,8 @@ class ToolTest : public testing::Test {
     return "'" + (root_ / name).string() + "'";
   }
   std::string at(const char* name) const { return "'" + (root_ / name).string() + "'"; }
-  fs::path root_;
+  test::TestFolder own_;
+  const fs::path root_ = own_.path();
 };
 
 TEST_F(ToolTest, InspectSaysWhatIsInside) {

@@ -21,9 +21,7 @@ std::unique_ptr<QApplication> startProgram(int& argc, char** argv) {
 
 bool settle(app::MainWindow& window) {
   const bool good = QTest::qWaitFor(
-      [&] {
-        return !window.session().isOpen() || (!window.session().busy() && !window.session().building());
-      },
+      [&] { return !window.session().isOpen() || (!window.session().busy() && !window.session().working()); },
       10000);
   QTest::qWait(120);
   return good;

@@ -1,0 +1,37 @@
+// Edits of a preparation that mends and stations share: each joins a step that is there before it adds
+// another.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "prepare/step.h"
+
+namespace rakugo::prepare {
+
+/// Sets `values` in the first enabled step of `kind`; adds such a step by rank when there is none.
+void setOrAddStep(mod::ModelDoc& doc, const std::string& kind, const base::Json& values);
+
+/// Adds part keys to the first enabled drop step, or adds one. Keys that it names already are not named
+/// twice.
+void dropParts(mod::ModelDoc& doc, const std::vector<std::string>& keys);
+
+/// Multiplies the first enabled scale step's factor, or adds one. `factor` must be positive.
+void scaleBy(mod::ModelDoc& doc, double factor);
+
+/// The values of a turn step that make what now looks towards `direction` (a unit axis of the prepared
+/// model's space) face forward. A turn speaks in the sides of what it turns: the direction is carried back
+/// through the enabled turn step that is there, if there is one, and that step's up is kept.
+base::Json turnToFace(const mod::ModelDoc& doc, const scene::Frame& frame, const rulebook::Rulebook& book,
+                      glm::vec3 direction);
+
+/// Which axes of the model's space stand for the game's: its own before a turn step, the game's after.
+struct GameAxes {
+  glm::vec3 forward, side, up;  ///< unit vectors
+};
+GameAxes gameAxes(const scene::Frame& frame, const rulebook::Rulebook& book);
+
+/// Extents of the model along the game's forward, side and up, in metres.
+glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book);
+
+}  // namespace rakugo::prepare

@@ -1,0 +1,28 @@
+// An examined mod, for tests above `check`.
+#pragma once
+
+#include <functional>
+
+#include "check/examiner.h"
+#include "mod/store.h"
+
+namespace rakugo::test {
+
+inline std::shared_ptr<const rulebook::Rulebook> kelpwick() {
+  static const auto kBook = std::make_shared<const rulebook::Rulebook>(
+      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
+          .value());
+  return kBook;
+}
+
+/// The mod in `folder` as it stands there, after `change` if there is one.
+inline std::shared_ptr<const check::Examination> examined(
+    const std::filesystem::path& folder, const std::function<void(mod::ModState&)>& change = nullptr,
+    std::shared_ptr<const rulebook::Rulebook> book = kelpwick()) {
+  mod::ModState state = std::move(mod::loadMod(folder)).value();
+  if (change) change(state);
+  check::Examiner examiner(folder, std::move(book));
+  return std::move(examiner.examine(std::make_shared<const mod::ModState>(std::move(state)))).value();
+}
+
+}  // namespace rakugo::test
