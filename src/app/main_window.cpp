@@ -16,7 +16,9 @@
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QStatusBar>
+#include <QTimer>
 
+#include "app/dialogs.h"
 #include "app/panels.h"
 #include "base/text.h"
 #include "mod/store.h"
@@ -34,6 +36,8 @@ MainWindow::MainWindow() {
   layout->setSpacing(0);
   route_ = new Route(whole);
   layout->addWidget(route_);
+  notice_ = new NoticeBar(whole);
+  layout->addWidget(notice_);
   pages_ = new QStackedWidget(whole);
   layout->addWidget(pages_, 1);
   setCentralWidget(whole);
@@ -67,12 +71,34 @@ MainWindow::MainWindow() {
 
   connect(route_, &Route::chosen, this, &MainWindow::setStation);
   connect(route_, &Route::buildAsked, this, &MainWindow::build);
-  connect(&session_, &Session::opened, this, [this] {
+  // Each task ends by saying how it went; the next one of a chain (build, install, start) follows only on
+  // success.
+  const auto ended = [this](bool good, const QString& message) {
+    progress_->hide();
+    cancel_->hide();
+    tell(message, good);
+    refresh();
+    if (!good) start_after_build_ = false;
+  };
+  connect(&session_, &Session::openFailed, this,
+          [this, ended](const QString& message) { ended(false, message); });
+  connect(&session_, &Session::saved, this, [this, ended](bool good, const QString& message) {
+    const bool build = std::exchange(build_after_save_, false) && good;
+    ended(good, message);
+    if (build) this->build();
+  });
+  connect(&session_, &Session::journalFailed, this, [this](const QString& message) { tell(message, false); });
+  connect(&session_, &Session::outsideChanged, this, &MainWindow::showOutside);
+  connect(&session_, &Session::opened, this, [this, ended] {
+    ended(true, tr("Opened %1").arg(q(session_.folder().string())));
+    notice_->hide();
     pages_->setCurrentIndex(1);
     build_asked_ = false;
     bench_->setTool(Bench::Tool::look_round);
     bench_->setScene(nullptr);
     refresh();
+    if (session_.found())  // asked once the window shows the mod as it was saved
+      QTimer::singleShot(0, this, [this] { offerFound(); });
   });
   connect(&session_, &Session::edited, this, &MainWindow::refreshEdited);
   connect(&session_, &Session::selectionChanged, this, &MainWindow::refresh);
@@ -97,15 +123,6 @@ MainWindow::MainWindow() {
     progress_->setValue(static_cast<int>(fraction * 100));
     told_->setText(what);
   });
-  // Each task ends by saying how it went; the next one of a chain (build, install, start) follows only on
-  // success.
-  const auto ended = [this](bool good, const QString& message) {
-    progress_->hide();
-    cancel_->hide();
-    tell(message, good);
-    refresh();
-    if (!good) start_after_build_ = false;
-  };
   connect(&session_, &Session::added, this, [this, ended](bool good, const QString& message) {
     ended(good, message);
     if (good) setStation(Station::sources);
@@ -389,13 +406,40 @@ void MainWindow::showPlace(Station station, const check::FindingPlace& place) {
 
 bool MainWindow::openMod(const QString& folder) {
   if (!mayClose()) return false;
-  const auto opened = session_.open(s(folder));
-  if (!opened) {
-    tell(q(opened.error().text()), false);
-    return false;
-  }
-  tell(tr("Opened %1").arg(folder), true);
+  session_.open(s(folder));
+  refreshEdited();
   return true;
+}
+
+void MainWindow::showOutside() {
+  if (!session_.outside()) return notice_->hide();
+  QStringList paths;
+  for (const mod::DiskChange& change : *session_.outside()) paths << q(change.path);
+  notice_->say(tr("Another program changed %1 on disk.")
+                   .arg(paths.size() == 1 ? paths.front() : tr("%1 files").arg(paths.size())),
+               paths.join(QLatin1Char('\n')),
+               {{"notice-look", tr("See what differs…"), [this] { decideOutside(); }}});
+}
+
+void MainWindow::offerFound() {
+  if (!session_.found()) return;
+  if (!askTakeBack(*session_.found(), this)) return session_.leaveFound();
+  const auto refused = session_.takeFound();
+  tell(refused.empty() ? tr("Took the unsaved edits back") : q(refused.front().text()), refused.empty());
+}
+
+void MainWindow::decideOutside() {
+  const int answer = askOutside(session_.outsideDifferences(), session_.history().dirty(), this);
+  if (answer == 1) {
+    const auto taken = session_.takeOutside();
+    tell(taken ? tr("Took what is on disk") : q(taken.error().text()), taken.ok());
+    if (!taken) showOutside();
+  } else if (answer == 2) {
+    session_.keepOurs();
+    tell(tr("Kept what is open here; the next save writes it."), true);
+  } else {
+    showOutside();
+  }
 }
 
 void MainWindow::addModel(const QString& file) {
@@ -404,27 +448,31 @@ void MainWindow::addModel(const QString& file) {
   refreshEdited();
 }
 
-bool MainWindow::save() {
-  const auto saved = session_.save();
-  tell(saved ? tr("Saved") : q(saved.error().text()), saved.ok());
-  return saved.ok();
+void MainWindow::save() {
+  session_.save();
+  refreshEdited();
 }
 
 bool MainWindow::mayClose() {
   if (!session_.isOpen() || !session_.history().dirty()) return true;
-  QMessageBox box(QMessageBox::Question, tr("Unsaved changes"),
-                  tr("%1 has changes that are not saved.").arg(q(session_.state().card.title)),
-                  QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
-  const int answer = box.exec();
-  if (answer == QMessageBox::Save) return save();
-  return answer == QMessageBox::Discard;
+  switch (askUnsaved(q(session_.state().card.title), this)) {
+    case 1: {
+      const QString problem = session_.saveNow();
+      if (!problem.isEmpty()) tell(problem, false);
+      return problem.isEmpty();
+    }
+    case 2:
+      session_.leaveUnsaved();
+      return true;
+    default:
+      return false;
+  }
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  if (mayClose())
-    event->accept();
-  else
-    event->ignore();
+  if (!mayClose()) return event->ignore();
+  session_.close();
+  event->accept();
 }
 
 void MainWindow::build() {
@@ -436,7 +484,10 @@ void MainWindow::build() {
     return tell(tr("Looking at the last change first…"), true);
   }
   // A build is made of what is on disk as well as of what is open; both must be the same.
-  if (session_.history().dirty() && !save()) return;
+  if (session_.history().dirty()) {
+    build_after_save_ = true;
+    return save();
+  }
   tell(tr("Building…"), true);
   session_.build();
   refreshEdited();
@@ -506,6 +557,12 @@ void MainWindow::takeThumbnail() {
   if (!picture.isNull())
     contents_->setPicture(session_.scene()->model,
                           picture.scaled(39, 39, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+}
+
+void MainWindow::changeEvent(QEvent* event) {
+  // Whoever comes back from another program wants to know at once what it did.
+  if (event->type() == QEvent::ActivationChange && isActiveWindow()) session_.lookOutside();
+  QMainWindow::changeEvent(event);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* event) {

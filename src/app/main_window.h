@@ -7,6 +7,7 @@
 #include "app/bench.h"
 #include "app/contents.h"
 #include "app/findings_panel.h"
+#include "app/notice_bar.h"
 #include "app/preparation.h"
 #include "app/route.h"
 #include "app/stations.h"
@@ -21,7 +22,8 @@ class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
   MainWindow();
-  /// Opens a mod; says why when it cannot. False then.
+  /// Opens a mod in the background; says why when it cannot. False when the person stays with the one that is
+  /// open.
   bool openMod(const QString& folder);
   /// Takes a model file in, in the background; says when it is there, or why it cannot be.
   void addModel(const QString& file);
@@ -30,6 +32,7 @@ class MainWindow : public QMainWindow {
   void setStation(Station station);
 
  protected:
+  void changeEvent(QEvent* event) override;
   void closeEvent(QCloseEvent* event) override;
   void dragEnterEvent(QDragEnterEvent* event) override;
   void dropEvent(QDropEvent* event) override;
@@ -48,13 +51,17 @@ class MainWindow : public QMainWindow {
   void askOpen();
   void askNew();
   void askModel();
-  bool save();
+  void save();
+  void showOutside();
+  void decideOutside();
+  void offerFound();
   bool mayClose();
   void build();
   void takeThumbnail();
 
   Session session_;
   Route* route_;
+  NoticeBar* notice_;
   QStackedWidget* pages_;
   Contents* contents_;
   Bench* bench_;
@@ -72,7 +79,7 @@ class MainWindow : public QMainWindow {
   QAction* redo_;
   QAction* save_;
   std::vector<QAction*> needs_mod_;  ///< what has no use while no mod is open
-  bool start_after_build_ = false, build_asked_ = false;
+  bool start_after_build_ = false, build_asked_ = false, build_after_save_ = false;
 };
 
 }  // namespace rakugo::app

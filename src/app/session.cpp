@@ -1,5 +1,7 @@
 #include "app/session.h"
 
+#include <QEventLoop>
+
 #include "app/theme.h"
 #include "base/files.h"
 #include "base/text.h"
@@ -26,55 +28,226 @@ Session::~Session() {
   // goes.
   examiner_thread_.reset();
   tasks_.reset();
+  disk_.reset();
 }
 
-base::Status Session::open(const std::filesystem::path& folder) {
-  RAKUGO_ASSIGN(mod::ModState state, mod::loadMod(folder));
-  RAKUGO_ASSIGN(rulebook::Rulebook book, rulebook::findRulebook(state.card.rulebook));
+// Read from disk on the worker, taken over on the window's thread.
+struct Session::Opened {
+  std::filesystem::path folder;
+  base::Result<mod::ModState> state = base::cancelledError();
+  base::Result<rulebook::Rulebook> book = base::cancelledError();
+  mod::Footprint footprint;
+  std::shared_ptr<const mod::JournalContent> journal;  ///< of an earlier run; null when there is none
+};
+
+void Session::open(const std::filesystem::path& folder) {
+  run<Opened>(
+      [folder](base::Progress& progress) {
+        progress.say("Opening " + folder.filename().string(), 0.2);
+        Opened out;
+        std::error_code error;
+        out.folder = std::filesystem::weakly_canonical(folder, error);
+        if (error) out.folder = folder;
+        base::removeLeftovers(out.folder, {"build", ".git"});
+        out.state = mod::loadMod(out.folder, &out.footprint);
+        if (!out.state) return out;
+        out.book = rulebook::findRulebook(out.state->card.rulebook);
+        const auto journal = DiskSide::journalOf(out.folder);
+        if (mod::journalInUse(journal)) return out;
+        if (auto read = mod::readJournal(journal); read && !read->edits.empty())
+          out.journal = std::make_shared<const mod::JournalContent>(std::move(read).value());
+        return out;
+      },
+      [this](Opened opened) { finishOpen(std::move(opened)); });
+}
+
+void Session::finishOpen(Opened opened) {
+  if (!opened.state) return Q_EMIT openFailed(q(opened.state.error().text()));
+  if (!opened.book) return Q_EMIT openFailed(q(opened.book.error().text()));
   examiner_thread_->cancelAll();
-  folder_ = folder;
-  history_ = std::make_unique<mod::History>(std::move(state));
-  examiner_ =
-      std::make_shared<check::Examiner>(folder, std::make_shared<const rulebook::Rulebook>(std::move(book)));
+  close();
+  if (isOpen()) kept_[folder_] = std::move(history_);
+  disk_.reset();
+  folder_ = opened.folder;
+  const auto kept = kept_.find(folder_);
+  if (kept != kept_.end() && kept->second) {
+    history_ = std::move(kept->second);
+    // Whatever was done to the folder meanwhile is the saved state now; what was undone here can be redone.
+    const auto now = std::make_shared<const mod::ModState>(std::move(opened.state).value());
+    if (!mod::changedPaths(*now, *history_->current()).empty())
+      history_->edit(s(tr("Changes on disk")), [&](mod::ModState& state) { state = *now; });
+    history_->markSaved();
+    opened.journal.reset();
+  } else {
+    history_ = std::make_unique<mod::History>(std::move(opened.state).value());
+  }
+  examiner_ = std::make_shared<check::Examiner>(
+      folder_, std::make_shared<const rulebook::Rulebook>(std::move(opened.book).value()));
   pictures_ = std::make_shared<PictureCache>();
   examination_.reset();
   scene_.reset();
+  found_ = std::move(opened.journal);
+  outside_.reset();
   const mod::ModState& now = this->state();
   model_ = now.models.empty() ? std::string() : now.models.begin()->first;
   object_ = now.objects.empty() ? std::string() : now.objects.begin()->first;
-  Q_EMIT opened();
+  beginDiskSide(std::move(opened.footprint));
+  Q_EMIT this->opened();
+  Q_EMIT selectionChanged();
+  examine();
+}
+
+void Session::beginDiskSide(mod::Footprint footprint) {
+  disk_ = std::make_unique<DiskSide>(folder_, std::move(footprint), nullptr);
+  connect(disk_.get(), &DiskSide::journalFailed, this, &Session::journalFailed);
+  connect(disk_.get(), &DiskSide::changed, this, [this](const DiskSide::Changes& changes) {
+    outside_ = changes->empty() ? nullptr : changes;
+    Q_EMIT outsideChanged();
+  });
+  connect(disk_.get(), &DiskSide::saved, this,
+          [this](const DiskSide::State& state, const QString& problem, const QString& code) {
+            --saving_;
+            if (problem.isEmpty()) {
+              history_->markSaved(state);
+              // Edits made while the save ran are unsaved still, and the journal was emptied by it.
+              if (history_->dirty()) disk_->record(tr("Unsaved"), history_->current());
+            } else if (code == QLatin1String("mod.changed_on_disk")) {
+              disk_->look();
+            }
+            Q_EMIT edited();
+            Q_EMIT saved(problem.isEmpty(), problem.isEmpty() ? tr("Saved") : problem);
+          });
+  // Edits that were found are kept in their journal until they are decided on.
+  if (!found_) disk_->beginJournal(history_->saved(), history_->current());
+}
+
+void Session::leaveUnsaved() {
+  if (!isOpen() || !history_->dirty()) return;
+  const auto saved = history_->saved();
+  edit(tr("Leave unsaved edits out"), [&](mod::ModState& state) { state = *saved; });
+  history_->markSaved();
+  Q_EMIT edited();
+}
+
+void Session::close() {
+  // Nothing unsaved: nothing to offer at the next start. Edits that were found and not decided on stay.
+  if (isOpen() && !history_->dirty() && !found_) disk_->dropJournal();
+}
+
+void Session::save() {
+  if (!isOpen()) return;
+  history_->endGroup();
+  ++saving_;
+  disk_->save(history_->current(), history_->saved());
+}
+
+QString Session::saveNow() {
+  QString problem;
+  QEventLoop wait;
+  const auto said = connect(this, &Session::saved, &wait, [&](bool good, const QString& message) {
+    if (!good) problem = message;
+    wait.quit();
+  });
+  save();
+  wait.exec(QEventLoop::ExcludeUserInputEvents);
+  disconnect(said);
+  return problem;
+}
+
+std::vector<base::Error> Session::takeFound() {
+  std::vector<base::Error> refused;
+  if (!found_) return refused;
+  refused = mod::recover(*history_, *found_);
+  leaveFound();
+  Q_EMIT edited();
+  Q_EMIT selectionChanged();
+  examine();
+  return refused;
+}
+
+void Session::leaveFound() {
+  found_.reset();
+  disk_->beginJournal(history_->saved(), history_->current());
+}
+
+std::vector<mod::Difference> Session::outsideDifferences() const {
+  if (!outside_) return {};
+  mod::ModState theirs = state();
+  std::vector<std::string> paths;
+  std::vector<mod::Difference> out;
+  for (const mod::DiskChange& change : *outside_) {
+    if (change.unreadable)
+      out.push_back({change.path, {}, {}, change.error.message});
+    else if (mod::putDocument(theirs, change.path, change.content.get()))
+      paths.push_back(change.path);
+  }
+  auto found = mod::differences(state(), theirs, paths);
+  out.insert(out.end(), found.begin(), found.end());
+  return out;
+}
+
+base::Status Session::takeOutside() {
+  if (!outside_) return {};
+  mod::ModState ours = state(), on_disk = *history_->saved();
+  RAKUGO_TRY(mod::takeChanges(ours, *outside_));
+  RAKUGO_TRY(mod::takeChanges(on_disk, *outside_));
+  history_->edit(s(tr("Take changes from disk")), [&](mod::ModState& state) { state = std::move(ours); });
+  history_->setSaved(std::move(on_disk));
+  disk_->acknowledge(outside_, history_->saved(), history_->current());
+  outside_.reset();
+  Q_EMIT outsideChanged();
+  Q_EMIT edited();
   Q_EMIT selectionChanged();
   examine();
   return {};
 }
 
-base::Status Session::save() {
-  RAKUGO_TRY(mod::saveMod(folder_, state(), *history_->saved()));
-  history_->markSaved();
-  history_->endGroup();
+void Session::keepOurs() {
+  if (!outside_) return;
+  // What is on disk is known now, so that the mod counts as unsaved until ours is written over it.
+  mod::ModState on_disk = *history_->saved();
+  for (const mod::DiskChange& change : *outside_)
+    if (!change.unreadable) (void)mod::putDocument(on_disk, change.path, change.content.get());
+  history_->setSaved(std::move(on_disk));
+  disk_->acknowledge(outside_, history_->saved(), history_->current());
+  outside_.reset();
+  Q_EMIT outsideChanged();
   Q_EMIT edited();
-  return {};
+}
+
+void Session::lookOutside() {
+  if (disk_) disk_->look();
+}
+
+void Session::cancelWork() {
+  cancelled_tasks_->store(last_task_);
+  if (const auto running = tasks_->running()) running->cancel();
+}
+
+void Session::afterEdit(const QString& label) {
+  if (!found_) disk_->record(label, history_->current());
+  Q_EMIT edited();
+  examine();
 }
 
 void Session::edit(const QString& label, const std::function<void(mod::ModState&)>& change,
                    const QString& group) {
   history_->edit(s(label), change, s(group));
-  Q_EMIT edited();
-  examine();
+  afterEdit(label);
 }
 
 void Session::undo() {
   if (!isOpen() || !history_->canUndo()) return;
+  const QString label = tr("Undo: %1").arg(q(history_->undoLabel()));
   history_->undo();
-  Q_EMIT edited();
-  examine();
+  afterEdit(label);
 }
 
 void Session::redo() {
   if (!isOpen() || !history_->canRedo()) return;
+  const QString label = q(history_->redoLabel());
   history_->redo();
-  Q_EMIT edited();
-  examine();
+  afterEdit(label);
 }
 
 void Session::selectModel(const std::string& name) {
@@ -104,7 +277,9 @@ const check::ModelState* Session::prepared() const {
 template <class T>
 void Session::run(std::function<T(base::Progress&)> work, std::function<void(T)> done) {
   ++working_;
-  tasks_->post([this, work = std::move(work), done = std::move(done)](base::Progress& progress) {
+  tasks_->post([this, number = ++last_task_, cancelled = cancelled_tasks_, work = std::move(work),
+                done = std::move(done)](base::Progress& progress) {
+    if (number <= cancelled->load()) progress.cancel();
     auto result = std::make_shared<T>(work(progress));
     QMetaObject::invokeMethod(
         this,

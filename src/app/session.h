@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "app/bench_scene.h"
+#include "app/disk_side.h"
 #include "build/build_bundle.h"
 #include "mod/history.h"
 
@@ -35,8 +36,31 @@ class Session : public QObject {
   [[nodiscard]] const std::string& model() const { return model_; }
   [[nodiscard]] const std::string& object() const { return object_; }
 
-  base::Status open(const std::filesystem::path& folder);
-  base::Status save();
+  /// Reads a mod in the background; `opened` or `openFailed` follows. A mod that was open before in this run
+  /// comes back with its undo and redo. The mod that is open stays so until then.
+  void open(const std::filesystem::path& folder);
+  /// Leaves the unsaved edits of the open mod out: its history steps back to what is on disk.
+  void leaveUnsaved();
+  /// Before the program ends or another mod is opened: without unsaved edits the journal goes.
+  void close();
+  /// Saves in the background; `saved` follows.
+  void save();
+  /// Saves and waits; for the moment before the window goes. The problem, or empty.
+  QString saveNow();
+  /// Unsaved edits of an earlier run that ended badly; null when there are none or they are decided on.
+  [[nodiscard]] const std::shared_ptr<const mod::JournalContent>& found() const { return found_; }
+  /// Makes them again, as edits that can be undone. The result names what could not be given back.
+  std::vector<base::Error> takeFound();
+  void leaveFound();
+  /// What other programs changed on disk since it was read; null when nothing did.
+  [[nodiscard]] const DiskSide::Changes& outside() const { return outside_; }
+  /// What it would change here, in words.
+  [[nodiscard]] std::vector<mod::Difference> outsideDifferences() const;
+  /// Takes it in, as an edit that can be undone, or keeps what is open here, to be written by the next save.
+  base::Status takeOutside();
+  void keepOurs();
+  /// Looks soon whether other programs changed something.
+  void lookOutside();
   void edit(const QString& label, const std::function<void(mod::ModState&)>& change,
             const QString& group = {});
   void undo();
@@ -50,15 +74,20 @@ class Session : public QObject {
   void build();
   /// Verifies what was built and copies it to the game, in the background; `installed` follows.
   void install(const std::filesystem::path& game);
-  void cancelWork() { tasks_->cancelAll(); }
-  /// True while a source is added, a build or an install runs.
-  [[nodiscard]] bool working() const { return working_ > 0; }
+  /// Ends what runs and what waits as soon as they notice; each still says that it ended.
+  void cancelWork();
+  /// True while a mod is opened or saved, a source is added, a build or an install runs.
+  [[nodiscard]] bool working() const { return working_ > 0 || saving_ > 0; }
   [[nodiscard]] std::filesystem::path output() const {
     return examination_ ? build::defaultOutput(*examination_) : std::filesystem::path();
   }
 
  Q_SIGNALS:
   void opened();
+  void openFailed(const QString& message);
+  void saved(bool good, const QString& message);
+  void outsideChanged();  ///< outside() is another one
+  void journalFailed(const QString& message);
   void edited();        ///< the state changed
   void examined();      ///< examination() is of the present state
   void sceneChanged();  ///< scene() is another one; an edit that it does not show keeps it
@@ -69,6 +98,10 @@ class Session : public QObject {
   void installed(bool good, const QString& message);
 
  private:
+  struct Opened;
+  void finishOpen(Opened opened);
+  void beginDiskSide(mod::Footprint footprint);
+  void afterEdit(const QString& label);
   void examine();
   /// Runs `work` behind the tasks that wait, then `done` with its result on the window's thread.
   template <class T>
@@ -83,7 +116,14 @@ class Session : public QObject {
   std::shared_ptr<const BenchScene> scene_;
   std::string model_, object_;
   uint64_t wanted_ = 0, finished_ = 0;
-  int working_ = 0;
+  int working_ = 0, saving_ = 0;
+  std::map<std::filesystem::path, std::unique_ptr<mod::History>> kept_;  ///< of mods open before in this run
+  std::unique_ptr<DiskSide> disk_;
+  std::shared_ptr<const mod::JournalContent> found_;
+  DiskSide::Changes outside_;
+  // Tasks up to this number are cancelled, those too that have not begun.
+  uint64_t last_task_ = 0;
+  std::shared_ptr<std::atomic<uint64_t>> cancelled_tasks_ = std::make_shared<std::atomic<uint64_t>>(0);
   QTimer progress_;
   std::unique_ptr<base::Worker> examiner_thread_, tasks_;
 };

@@ -62,6 +62,7 @@ void applyTheme(QApplication& app) {
     QPushButton[quiet="true"]:hover { background: %wash; }
     QPushButton[quiet="true"]:focus { border: 2px solid %click; padding: 1px 6px; }
     QPushButton[quiet="true"]:checked { background: %wash; border-color: %hair; font-weight: bold; }
+    QFrame[notice="true"] { background: %wash; border: none; border-bottom: 1px solid %hair; }
     QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox, QPlainTextEdit { background: %sheet; border: 1px solid %hair; border-radius: 3px; padding: 3px 6px; selection-background-color: %click; }
     QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid %click; padding: 2px 5px; }
     QComboBox QAbstractItemView { background: %sheet; selection-background-color: %wash; selection-color: %ink; border: 1px solid %hair; }

@@ -1,6 +1,7 @@
 #include "base/files.h"
 
 #include <fcntl.h>
+#include <signal.h>
 #include <sys/mman.h>
 #include <sys/stat.h>
 #include <unistd.h>
@@ -19,6 +20,19 @@ Error fileError(const char* code, const std::string& what, const fs::path& path,
 }
 
 std::string reason(int number) { return std::strerror(number); }
+
+// A refused write, with the cure that fits its reason.
+Error writeError(const std::string& what, int number, const fs::path& path) {
+  const char* cure = "What was there before is untouched.";
+  if (number == ENOSPC || number == EDQUOT)
+    cure = "Make room on the disk and try again; what was there before is untouched.";
+  else if (number == EACCES || number == EPERM || number == EROFS)
+    cure =
+        "Give yourself the right to write there, or use another folder; what was there before is untouched.";
+  return fileError("file.unwritable", what + ": " + reason(number) + ".", path, cure);
+}
+
+constexpr std::string_view kTemporaryMark = ".tmp-";
 
 // A descriptor that closes itself.
 class Descriptor {
@@ -60,6 +74,20 @@ Status syncFolder(const fs::path& folder) {
   return {};
 }
 
+// The process number at the end of a temporary file's name; 0 when the name is none.
+pid_t temporaryOwner(std::string_view name) {
+  const size_t at = name.rfind(kTemporaryMark);
+  if (at == std::string_view::npos || at == 0) return 0;
+  const std::string_view digits = name.substr(at + kTemporaryMark.size());
+  if (digits.empty() || digits.size() > 9) return 0;
+  pid_t out = 0;
+  for (const char c : digits) {
+    if (c < '0' || c > '9') return 0;
+    out = out * 10 + (c - '0');
+  }
+  return out;
+}
+
 }  // namespace
 
 Result<Bytes> readFile(const fs::path& path, uint64_t most_bytes) {
@@ -80,11 +108,10 @@ Result<Bytes> readFile(const fs::path& path, uint64_t most_bytes) {
 }
 
 Status writeFileAtomic(const fs::path& path, ByteSpan bytes) {
-  const std::string temporary = path.string() + ".tmp-" + std::to_string(::getpid());
+  const std::string temporary = path.string() + std::string(kTemporaryMark) + std::to_string(::getpid());
   const auto fail = [&](int number) {
     ::unlink(temporary.c_str());
-    return fileError("file.unwritable", "The file cannot be written: " + reason(number) + ".", path,
-                     "Check free space and permissions; what was there before is untouched.");
+    return writeError("The file cannot be written", number, path);
   };
   {
     const Descriptor d(::open(temporary.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
@@ -109,15 +136,31 @@ Status moveIntoPlace(const fs::path& from, const fs::path& to) {
   if (::rename(from.c_str(), to.c_str()) != 0) {
     const int number = errno;
     ::unlink(from.c_str());
-    return fileError("file.unwritable", "The file cannot be put in place: " + reason(number) + ".", to);
+    return writeError("The file cannot be put in place", number, to);
   }
   return syncFolder(to.parent_path());
+}
+
+bool isTemporaryName(std::string_view name) { return temporaryOwner(name) > 0; }
+
+void removeLeftovers(const fs::path& root, const std::vector<std::string>& skip) {
+  for (const std::string& path : listFiles(root, skip)) {
+    const pid_t owner = temporaryOwner(path);
+    const bool alive = owner > 0 && (::kill(owner, 0) == 0 || errno == EPERM);
+    if (owner > 0 && !alive) ::unlink((root / path).c_str());
+  }
+}
+
+Status removeFile(const fs::path& path) {
+  if (::unlink(path.c_str()) != 0)
+    return errno == ENOENT ? Status{} : Status{writeError("The file cannot be removed", errno, path)};
+  return syncFolder(path.parent_path());
 }
 
 Status makeFolder(const fs::path& path) {
   std::error_code error;
   fs::create_directories(path, error);
-  if (error) return fileError("file.unwritable", "The folder cannot be made: " + error.message() + ".", path);
+  if (error) return writeError("The folder cannot be made", error.value(), path);
   return {};
 }
 

@@ -21,8 +21,17 @@ Status writeFileAtomic(const std::filesystem::path& path, ByteSpan bytes);
 /// The same for text.
 Status writeFileAtomic(const std::filesystem::path& path, std::string_view text);
 
+/// True for the name of a temporary file that `writeFileAtomic` makes on its way.
+bool isTemporaryName(std::string_view name);
+/// Removes temporary files below `root` whose program has ended: what a crash or a kill left behind. Folders
+/// in `skip` are left alone. Never fails; what cannot be removed stays.
+void removeLeftovers(const std::filesystem::path& root, const std::vector<std::string>& skip = {});
+
 /// Renames a finished temporary file into place and makes the rename durable. Errors: file.unwritable.
 Status moveIntoPlace(const std::filesystem::path& from, const std::filesystem::path& to);
+
+/// Removes a file and makes that durable; one that is not there is no error. Errors: file.unwritable.
+Status removeFile(const std::filesystem::path& path);
 
 /// Makes the folder and its parents. Errors: file.unwritable.
 Status makeFolder(const std::filesystem::path& path);

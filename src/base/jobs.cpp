@@ -22,7 +22,7 @@ Error cancelledError() { return Error{"job.cancelled", "This was cancelled.", {}
 
 struct Worker::State {
   mutable std::mutex lock;
-  std::condition_variable wake;
+  std::condition_variable wake, idle;
   std::deque<Work> waiting;
   std::shared_ptr<Progress> running;
   bool stop = false;
@@ -48,6 +48,7 @@ Worker::Worker() : state_(std::make_shared<State>()) {
       }
       const std::lock_guard guard(state->lock);
       state->running.reset();
+      state->idle.notify_all();
     }
   });
 }
@@ -84,6 +85,11 @@ void Worker::cancelAll() {
   const std::lock_guard guard(state_->lock);
   state_->waiting.clear();
   if (state_->running) state_->running->cancel();
+}
+
+void Worker::finish() {
+  std::unique_lock guard(state_->lock);
+  state_->idle.wait(guard, [&] { return state_->waiting.empty() && !state_->running; });
 }
 
 void parallelFor(size_t count, const std::function<void(size_t)>& body) {

@@ -51,6 +51,8 @@ class Worker {
   /// The progress of what runs now; null when idle.
   [[nodiscard]] std::shared_ptr<Progress> running() const;
   void cancelAll();
+  /// Waits until all that was posted is done.
+  void finish();
 
  private:
   struct State;

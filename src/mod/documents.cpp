@@ -1,5 +1,6 @@
 #include "mod/documents.h"
 
+#include <algorithm>
 #include <set>
 
 #include "base/files.h"
@@ -190,6 +191,119 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
   return out;
 }
 
+DocumentPath documentPath(const std::string& path) {
+  if (!base::isInnerPath(path)) return {};
+  if (path == "mod.json") return {DocumentSort::card, {}};
+  if (path.starts_with("icons/")) return {DocumentSort::icon, {}};
+  const auto between = [&](std::string_view before, std::string_view after) -> std::string {
+    if (!path.starts_with(before) || !path.ends_with(after) || path.size() <= before.size() + after.size())
+      return {};
+    std::string name = path.substr(before.size(), path.size() - before.size() - after.size());
+    return name.find('/') == std::string::npos ? name : std::string();
+  };
+  static constexpr struct {
+    std::string_view before, after;
+    DocumentSort sort;
+  } kPlaces[] = {{"sources/", "/source.json", DocumentSort::source},
+                 {"models/", ".model.json", DocumentSort::model},
+                 {"objects/", ".object.json", DocumentSort::object}};
+  for (const auto& place : kPlaces)
+    if (std::string name = between(place.before, place.after); !name.empty())
+      return {place.sort, std::move(name)};
+  return {};
+}
+
+base::Status putDocument(ModState& state, const std::string& path, const base::Bytes* content) {
+  const DocumentPath what = documentPath(path);
+  if (what.sort == DocumentSort::none)
+    return base::Error{"mod.path", "This is no document of a mod.", base::Place{path}, {}};
+  if (what.sort == DocumentSort::card && content == nullptr)
+    return base::Error{"mod.path", "A mod cannot be without its mod.json.", base::Place{path},
+                       "Put it back, or keep what is open here."};
+  if (content == nullptr) {
+    if (what.sort == DocumentSort::source) state.sources.erase(what.name);
+    if (what.sort == DocumentSort::model) state.models.erase(what.name);
+    if (what.sort == DocumentSort::object) state.objects.erase(what.name);
+    if (what.sort == DocumentSort::icon) state.icons.erase(path);
+    return {};
+  }
+  if (what.sort == DocumentSort::icon) {
+    state.icons[path] = std::make_shared<const base::Bytes>(*content);
+    return {};
+  }
+  RAKUGO_ASSIGN(const Json json, base::parseJson(base::asText(*content), path));
+  std::vector<base::Error> complaints;
+  const auto read = [&](const auto& from, auto& into) -> base::Status {
+    auto doc = from(json, path, complaints);
+    // A newer format explains whatever else looks odd, so it is said first.
+    for (const base::Error& c : complaints)
+      if (c.code == "mod.newer_format") return c;
+    if (!complaints.empty()) return complaints.front();
+    into = std::move(doc);
+    return {};
+  };
+  // Into a copy first: a document that is refused must not leave an empty one behind.
+  switch (what.sort) {
+    case DocumentSort::source: {
+      SourceDoc doc;
+      RAKUGO_TRY(read(sourceFrom, doc));
+      state.sources[what.name] = std::move(doc);
+      return {};
+    }
+    case DocumentSort::model: {
+      ModelDoc doc;
+      RAKUGO_TRY(read(modelFrom, doc));
+      state.models[what.name] = std::move(doc);
+      return {};
+    }
+    case DocumentSort::object: {
+      ObjectDoc doc;
+      RAKUGO_TRY(read(objectFrom, doc));
+      state.objects[what.name] = std::move(doc);
+      return {};
+    }
+    default:
+      return read(modCardFrom, state.card);
+  }
+}
+
+std::vector<std::string> contentPaths(const ModState& state) {
+  std::vector<std::string> out = {"mod.json"};
+  for (const auto& [name, doc] : state.sources) out.push_back("sources/" + name + "/source.json");
+  for (const auto& [name, doc] : state.models) out.push_back("models/" + name + ".model.json");
+  for (const auto& [name, doc] : state.objects) out.push_back("objects/" + name + ".object.json");
+  for (const auto& [path, bytes] : state.icons) out.push_back(path);
+  std::sort(out.begin(), out.end());
+  return out;
+}
+
+std::vector<std::string> changedPaths(const ModState& a, const ModState& b) {
+  std::vector<std::string> out;
+  const auto compare = [&](const auto& one, const auto& other, const auto& path, const auto& same) {
+    for (const auto& [name, doc] : one) {
+      const auto found = other.find(name);
+      if (found == other.end() || !same(doc, found->second)) out.push_back(path(name));
+    }
+    for (const auto& [name, doc] : other)
+      if (one.count(name) == 0) out.push_back(path(name));
+  };
+  // What a save would write decides: two documents can be equal there and remember other files they were read
+  // from.
+  const auto equal = [](const auto& x, const auto& y) { return x == y || toJson(x) == toJson(y); };
+  if (!equal(a.card, b.card)) out.emplace_back("mod.json");
+  compare(
+      a.sources, b.sources, [](const std::string& n) { return "sources/" + n + "/source.json"; }, equal);
+  compare(
+      a.models, b.models, [](const std::string& n) { return "models/" + n + ".model.json"; }, equal);
+  compare(
+      a.objects, b.objects, [](const std::string& n) { return "objects/" + n + ".object.json"; }, equal);
+  compare(
+      a.icons, b.icons, [](const std::string& n) { return n; },
+      [](const auto& x, const auto& y) { return x == y || *x == *y; });
+  std::sort(out.begin(), out.end());
+  return out;
+}
+
 std::string freshStepId(const ModelDoc& doc) {
   for (int n = 1;; ++n) {
     std::string id = "s" + std::to_string(n);
@@ -209,6 +323,37 @@ std::map<std::string, std::string> documentTexts(const ModState& state) {
   for (const auto& [name, doc] : state.objects)
     out["objects/" + name + ".object.json"] = base::jsonText(toJson(doc));
   return out;
+}
+
+std::optional<base::Bytes> documentContent(const ModState& state, const std::string& path) {
+  const DocumentPath what = documentPath(path);
+  std::optional<Json> json;
+  const auto from = [&](const auto& docs) {
+    if (const auto found = docs.find(what.name); found != docs.end()) json = toJson(found->second);
+  };
+  switch (what.sort) {
+    case DocumentSort::none:
+      break;
+    case DocumentSort::icon:
+      if (const auto found = state.icons.find(path); found != state.icons.end()) return *found->second;
+      break;
+    case DocumentSort::card:
+      json = toJson(state.card);
+      break;
+    case DocumentSort::source:
+      from(state.sources);
+      break;
+    case DocumentSort::model:
+      from(state.models);
+      break;
+    case DocumentSort::object:
+      from(state.objects);
+      break;
+  }
+  if (!json) return std::nullopt;
+  const std::string text = base::jsonText(*json);
+  const base::ByteSpan bytes = base::asBytes(text);
+  return base::Bytes(bytes.begin(), bytes.end());
 }
 
 }  // namespace rakugo::mod

@@ -7,6 +7,7 @@
 #include <array>
 #include <map>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -22,12 +23,14 @@ struct ModCard {
   std::string id, title, author, version = "1.0.0", description;
   std::string rulebook, rulebook_version;
   base::Json seen = base::Json::object();
+  bool operator==(const ModCard&) const = default;
 };
 
 /// One copied file of a source.
 struct SourceFile {
   std::string path;  ///< below the source's folder
   std::string sha256;
+  bool operator==(const SourceFile&) const = default;
 };
 
 /// sources/<name>/source.json
@@ -36,6 +39,7 @@ struct SourceDoc {
   std::vector<SourceFile> files;
   std::string author, licence, address, added;
   base::Json seen = base::Json::object();
+  bool operator==(const SourceDoc&) const = default;
 };
 
 /// One step of a preparation: what it is called and its values. `prepare` knows what they mean.
@@ -52,6 +56,7 @@ struct PointDoc {
   std::string id;
   std::array<double, 3> position_m{0, 0, 0};
   std::array<double, 4> turn{0, 0, 0, 1};
+  bool operator==(const PointDoc&) const = default;
 };
 
 /// models/<name>.model.json
@@ -60,6 +65,7 @@ struct ModelDoc {
   std::vector<StepDoc> steps;
   std::vector<PointDoc> points;
   base::Json seen = base::Json::object();
+  bool operator==(const ModelDoc&) const = default;
 };
 
 /// A piece of an object.
@@ -68,6 +74,7 @@ struct PieceDoc {
   std::string model;  ///< name of a model
   std::array<double, 3> position_m{0, 0, 0};
   std::array<double, 4> turn{0, 0, 0, 1};
+  bool operator==(const PieceDoc&) const = default;
 };
 
 /// objects/<name>.object.json
@@ -77,6 +84,7 @@ struct ObjectDoc {
   base::Json card = base::Json::object();
   std::string icon;  ///< path inside the mod, or empty
   base::Json seen = base::Json::object();
+  bool operator==(const ObjectDoc&) const = default;
 };
 
 /// A whole mod at one moment. Copies share the bytes of icons.
@@ -100,10 +108,29 @@ SourceDoc sourceFrom(const base::Json& json, const std::string& file, std::vecto
 ModelDoc modelFrom(const base::Json& json, const std::string& file, std::vector<base::Error>& complaints);
 ObjectDoc objectFrom(const base::Json& json, const std::string& file, std::vector<base::Error>& complaints);
 
+/// What a path inside a mod folder is: nothing else is ever read into a ModState or written from one.
+enum class DocumentSort : unsigned char { none, card, source, model, object, icon };
+struct DocumentPath {
+  DocumentSort sort = DocumentSort::none;
+  std::string name;  ///< of the source, model or object; empty for the others
+};
+DocumentPath documentPath(const std::string& path);
+
+/// Puts one file's content into `state`, or takes it out when `content` is null. Paths that are no documents
+/// are refused. Errors: mod.path, json.*, mod.newer_format, with file and place; `state` is then as it was.
+base::Status putDocument(ModState& state, const std::string& path, const base::Bytes* content);
+
+/// Paths of every document and icon of `state`, sorted: what a save writes.
+std::vector<std::string> contentPaths(const ModState& state);
+/// Paths whose documents or icons differ between two states, sorted.
+std::vector<std::string> changedPaths(const ModState& a, const ModState& b);
+
 /// A step id that no step of `doc` has: "s1", "s2", ...
 std::string freshStepId(const ModelDoc& doc);
 
-/// Every text file of the mod with its content, by path. What a save writes.
+/// Every text file of the mod with its content, by path.
 std::map<std::string, std::string> documentTexts(const ModState& state);
+/// The content of one document or icon as a save writes it; nothing when `state` has no such path.
+std::optional<base::Bytes> documentContent(const ModState& state, const std::string& path);
 
 }  // namespace rakugo::mod

@@ -21,6 +21,17 @@ void History::edit(const std::string& label, const std::function<void(ModState&)
   ++at_;
 }
 
+bool History::dirty() const {
+  if (current() == saved_) return false;
+  if (compared_ != std::make_pair(current(), saved_)) {
+    differed_ = !changedPaths(*current(), *saved_).empty();
+    compared_ = {current(), saved_};
+  }
+  return differed_;
+}
+
+void History::setSaved(ModState on_disk) { saved_ = std::make_shared<const ModState>(std::move(on_disk)); }
+
 void History::undo() {
   if (canUndo()) --at_;
 }

@@ -31,9 +31,14 @@ class History {
   [[nodiscard]] std::string redoLabel() const { return canRedo() ? states_[at_ + 1].label : std::string(); }
   void undo();
   void redo();
-  /// Marks the current state as what is on disk.
-  void markSaved() { saved_ = current(); }
-  [[nodiscard]] bool dirty() const { return current() != saved_; }
+  /// Marks a state, the current one when none is given, as what is on disk.
+  void markSaved(std::shared_ptr<const ModState> state = nullptr) {
+    saved_ = state ? std::move(state) : current();
+  }
+  /// True when a save would write something: the current state differs from what is on disk.
+  [[nodiscard]] bool dirty() const;
+  /// Says what is on disk now, when that is none of our states: another program wrote there.
+  void setSaved(ModState on_disk);
   [[nodiscard]] const std::shared_ptr<const ModState>& saved() const { return saved_; }
 
  private:
@@ -44,6 +49,9 @@ class History {
   std::vector<Entry> states_;
   size_t at_ = 0;
   std::shared_ptr<const ModState> saved_;
+  // The pair of states that was compared last; comparing whole mods again and again would cost.
+  mutable std::pair<std::shared_ptr<const ModState>, std::shared_ptr<const ModState>> compared_;
+  mutable bool differed_ = false;
 };
 
 }  // namespace rakugo::mod

@@ -1,8 +1,6 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
-#include <random>
-
 #include "base/files.h"
 #include "mod/history.h"
 #include "mod/store.h"
@@ -131,37 +129,6 @@ TEST_F(ModTest, WhatIsTakenBackIsRemovedAtTheNextSave) {
   ASSERT_TRUE(saveMod(root_ / "new", *state, with));
   EXPECT_FALSE(fs::exists(root_ / "new/models/a.model.json"));
   EXPECT_FALSE(fs::exists(root_ / "new/icons/a.png"));
-}
-
-TEST(History, UndoAllAndRedoAllGiveByteEqualSavesUnderRandomEdits) {
-  std::mt19937 random(3);
-  for (int round = 0; round < 20; ++round) {
-    ModState start;
-    start.card.id = "m";
-    History history(start);
-    const auto first = documentTexts(*history.current());
-    for (int i = 0; i < 30; ++i) {
-      const int what = static_cast<int>(random() % 5);
-      const std::string name = "x" + std::to_string(random() % 3);
-      history.edit(
-          "edit",
-          [&](ModState& s) {
-            if (what == 0) s.card.title += "a";
-            if (what == 1)
-              s.models[name].steps.push_back(
-                  {freshStepId(s.models[name]), "scale", true, base::Json{{"factor", i}}});
-            if (what == 2) s.objects[name].card["price"] = i;
-            if (what == 3) s.models.erase(name);
-            if (what == 4) s.card.author = name;
-          },
-          what == 0 ? "title" : "");
-    }
-    const auto last = documentTexts(*history.current());
-    while (history.canUndo()) history.undo();
-    EXPECT_EQ(documentTexts(*history.current()), first);
-    while (history.canRedo()) history.redo();
-    EXPECT_EQ(documentTexts(*history.current()), last);
-  }
 }
 
 TEST(History, GroupsADraggedValueAndForgetsTheFuture) {

@@ -2,45 +2,17 @@
 
 #include <algorithm>
 #include <ctime>
-#include <random>
 
 #include "base/files.h"
 #include "base/sha256.h"
 #include "base/text.h"
+#include "mod/copy.h"
 
 namespace rakugo::mod {
 namespace fs = std::filesystem;
 namespace {
 
 using base::Json;
-
-template <class Doc, class From>
-base::Result<Doc> loadDocument(const fs::path& folder, const std::string& relative, const From& from) {
-  RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(folder / relative, base::Limits{}.json_bytes));
-  RAKUGO_ASSIGN(const Json json, base::parseJson(base::asText(bytes), relative));
-  std::vector<base::Error> complaints;
-  Doc doc = from(json, relative, complaints);
-  // A newer format explains whatever else looks odd, so it is said first.
-  for (const base::Error& c : complaints)
-    if (c.code == "mod.newer_format") return c;
-  if (!complaints.empty()) return complaints.front();
-  return doc;
-}
-
-// Names of `<folder>/<sub>/<name><suffix>`, sorted.
-std::vector<std::string> names(const fs::path& folder, const char* sub, const std::string& suffix) {
-  std::vector<std::string> out;
-  std::error_code error;
-  for (const auto& entry : fs::directory_iterator(folder / sub, error)) {
-    const std::string name = entry.path().filename().string();
-    // A link could bring in any file of the machine.
-    if (name.size() > suffix.size() && name.ends_with(suffix) && !entry.is_symlink(error) &&
-        entry.is_regular_file(error))
-      out.push_back(name.substr(0, name.size() - suffix.size()));
-  }
-  std::sort(out.begin(), out.end());
-  return out;
-}
 
 std::string today() {
   const std::time_t now = std::time(nullptr);
@@ -62,74 +34,100 @@ fs::path findAnyCase(const fs::path& path) {
   return {};
 }
 
+constexpr uint64_t kMostIconBytes = 64ull << 20;
+
+// True when a file is not what we last knew it to be: changed, gone, or there although we never knew it.
+bool changedSince(const fs::path& folder, const std::string& path, const Footprint& footprint) {
+  const auto bytes = base::readFile(folder / path);
+  const auto known = footprint.find(path);
+  if (!bytes) return bytes.error().code != "file.missing" || known != footprint.end();
+  return known == footprint.end() || base::hex(base::sha256(*bytes)) != known->second;
+}
+
+base::Error changedError(const std::string& path) {
+  return {"mod.changed_on_disk", "Another program changed this file since it was read; nothing was written.",
+          base::Place{path}, "Look at what differs, then take the change or keep yours."};
+}
+
 }  // namespace
 
-base::Result<ModState> loadMod(const fs::path& folder) {
+std::vector<std::string> documentFiles(const fs::path& folder) {
+  std::vector<std::string> out = modFiles(folder);
+  std::erase_if(out, [](const std::string& path) {
+    return documentPath(path).sort == DocumentSort::none || base::isTemporaryName(path);
+  });
+  return out;
+}
+
+base::Result<ModState> loadMod(const fs::path& folder, Footprint* footprint) {
   std::error_code error;
   if (!fs::is_regular_file(folder / "mod.json", error))
     return base::Error{"mod.not_a_mod", "This folder is not a mod: it has no mod.json.",
                        base::Place{folder.string()},
                        "Choose the folder that holds mod.json, or start a new mod."};
   ModState state;
-  RAKUGO_ASSIGN(state.card, (loadDocument<ModCard>(folder, "mod.json", modCardFrom)));
-  std::vector<std::string> sources;
-  for (const auto& entry : fs::directory_iterator(folder / "sources", error))
-    if (!entry.is_symlink(error) && fs::is_regular_file(entry.path() / "source.json", error))
-      sources.push_back(entry.path().filename().string());
-  for (const std::string& name : sources) {
-    RAKUGO_ASSIGN(state.sources[name],
-                  (loadDocument<SourceDoc>(folder, "sources/" + name + "/source.json", sourceFrom)));
+  Footprint seen;
+  for (const std::string& path : documentFiles(folder)) {
+    const bool icon = documentPath(path).sort == DocumentSort::icon;
+    auto bytes = base::readFile(folder / path, icon ? kMostIconBytes : base::Limits{}.json_bytes);
+    if (!bytes) {
+      base::Error e = bytes.error();
+      e.place.file = path;
+      return e;
+    }
+    RAKUGO_TRY(putDocument(state, path, &*bytes));
+    seen[path] = base::hex(base::sha256(*bytes));
   }
-  for (const std::string& name : names(folder, "models", ".model.json")) {
-    RAKUGO_ASSIGN(state.models[name],
-                  (loadDocument<ModelDoc>(folder, "models/" + name + ".model.json", modelFrom)));
-  }
-  for (const std::string& name : names(folder, "objects", ".object.json")) {
-    RAKUGO_ASSIGN(state.objects[name],
-                  (loadDocument<ObjectDoc>(folder, "objects/" + name + ".object.json", objectFrom)));
-  }
-  for (const std::string& file : base::listFiles(folder / "icons")) {
-    RAKUGO_ASSIGN(base::Bytes bytes, base::readFile(folder / "icons" / file, 64ull << 20));
-    state.icons["icons/" + file] = std::make_shared<const base::Bytes>(std::move(bytes));
-  }
+  if (footprint != nullptr) *footprint = std::move(seen);
   return state;
 }
 
-base::Status saveMod(const fs::path& folder, const ModState& state, const ModState& before) {
-  const auto texts = documentTexts(state);
-  for (const auto& [path, text] : texts) {
-    const auto old = base::readFile(folder / path);
-    if (old && base::asText(*old) == text) continue;
-    RAKUGO_TRY(base::makeFolder((folder / path).parent_path()));
-    RAKUGO_TRY(base::writeFileAtomic(folder / path, text));
+base::Status saveMod(const fs::path& folder, const ModState& state, const ModState& before,
+                     Footprint* footprint) {
+  std::map<std::string, base::Bytes> write;
+  std::vector<std::string> remove;
+  for (const std::string& path : contentPaths(state)) {
+    base::Bytes content = documentContent(state, path).value();
+    const auto there = base::readFile(folder / path);
+    if (there && *there == content) {
+      if (footprint != nullptr) (*footprint)[path] = base::hex(base::sha256(content));
+    } else {
+      write[path] = std::move(content);
+    }
   }
-  for (const auto& [path, bytes] : state.icons) {
-    const auto old = base::readFile(folder / path);
-    if (old && *old == *bytes) continue;
-    RAKUGO_TRY(base::makeFolder((folder / path).parent_path()));
-    RAKUGO_TRY(base::writeFileAtomic(folder / path, *bytes));
+  for (const std::string& path : contentPaths(before))
+    if (!documentContent(state, path)) remove.push_back(path);
+  if (footprint != nullptr) {
+    // Looked at as a whole before the first write, so that a refusal leaves the folder as it was.
+    for (const auto& [path, content] : write)
+      if (changedSince(folder, path, *footprint)) return changedError(path);
+    std::error_code gone;  // what is gone already need not be removed, and nothing is lost by it
+    for (const std::string& path : remove)
+      if (fs::exists(folder / path, gone) && changedSince(folder, path, *footprint))
+        return changedError(path);
   }
-  std::error_code error;
-  for (const auto& [path, text] : documentTexts(before))
-    if (texts.count(path) == 0) fs::remove(folder / path, error);
-  for (const auto& [path, bytes] : before.icons)
-    if (state.icons.count(path) == 0) fs::remove(folder / path, error);
+  base::removeLeftovers(folder, {"build", ".git"});
+  for (const auto& [path, content] : write) {
+    RAKUGO_TRY(base::makeFolder((folder / path).parent_path()));
+    RAKUGO_TRY(base::writeFileAtomic(folder / path, content));
+    if (footprint != nullptr) (*footprint)[path] = base::hex(base::sha256(content));
+  }
+  for (const std::string& path : remove) {
+    RAKUGO_TRY(base::removeFile(folder / path));
+    if (footprint != nullptr) footprint->erase(path);
+  }
   return {};
 }
 
 base::Result<ModState> newMod(const fs::path& folder, const std::string& title, const std::string& rulebook,
-                              const std::string& rulebook_version) {
+                              const std::string& rulebook_version, const std::set<std::string>& taken) {
   std::error_code error;
   if (fs::exists(folder, error) && !fs::is_empty(folder, error))
     return base::Error{"mod.exists", "The folder is not empty.", base::Place{folder.string()},
                        "Choose a new folder."};
   RAKUGO_TRY(base::makeFolder(folder));
   ModState state;
-  static constexpr char kLetters[] = "abcdefghjkmnpqrstuvwxyz23456789";
-  std::random_device random;
-  std::string tail;
-  for (int i = 0; i < 6; ++i) tail += kLetters[random() % (sizeof kLetters - 1)];
-  state.card.id = base::slug(title) + "-" + tail;
+  state.card.id = freshModId(title, taken);
   state.card.title = title;
   state.card.rulebook = rulebook;
   state.card.rulebook_version = rulebook_version;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <filesystem>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -10,19 +11,30 @@
 
 namespace rakugo::mod {
 
-/// Reads every document of a mod. Errors: mod.not_a_mod, mod.newer_format, json.*, with file and place. On
-/// failure nothing is changed.
-base::Result<ModState> loadMod(const std::filesystem::path& folder);
+/// What the files of a mod's documents held when we last read or wrote them: path -> SHA-256 in hex.
+using Footprint = std::map<std::string, std::string>;
+
+/// Paths of the documents and icons that lie in a mod folder, sorted. Links are not followed: one could bring
+/// in any file of the machine.
+std::vector<std::string> documentFiles(const std::filesystem::path& folder);
+
+/// Reads every document of a mod, and what the files held into `footprint` when one is given. Errors:
+/// mod.not_a_mod, mod.newer_format, json.*, with file and place. On failure nothing is changed.
+base::Result<ModState> loadMod(const std::filesystem::path& folder, Footprint* footprint = nullptr);
 
 /// Writes what differs from disk: documents and icons, each atomically; removes documents and icons that
-/// `before` had and `state` no longer has. Sources' own files are never written. Errors: file.unwritable;
-/// what was written before stays whole.
-base::Status saveMod(const std::filesystem::path& folder, const ModState& state, const ModState& before);
+/// `before` had and `state` no longer has. Sources' own files are never written. With a `footprint`, a file
+/// that another program changed since is not written over: nothing is written then; after a save the
+/// footprint is that of the files written. Errors: mod.changed_on_disk, file.unwritable; what was written
+/// before stays whole.
+base::Status saveMod(const std::filesystem::path& folder, const ModState& state, const ModState& before,
+                     Footprint* footprint = nullptr);
 
-/// Makes a mod folder for a rulebook. The id is a slug of the title with a short random tail.
-/// Errors: mod.exists (the folder is not empty), file.unwritable.
+/// Makes a mod folder for a rulebook. The id is a slug of the title with a short random tail and in none of
+/// `taken`. Errors: mod.exists (the folder is not empty), file.unwritable.
 base::Result<ModState> newMod(const std::filesystem::path& folder, const std::string& title,
-                              const std::string& rulebook, const std::string& rulebook_version);
+                              const std::string& rulebook, const std::string& rulebook_version,
+                              const std::set<std::string>& taken = {});
 
 /// Copies `file` and the files it names (paths relative to it, as `named`) into sources/<name>/ and describes
 /// them. A named file that is missing, or has another letter case, is left out or copied under its own name;

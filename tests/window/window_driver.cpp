@@ -11,6 +11,10 @@
 namespace rakugo::test {
 
 std::unique_ptr<QApplication> startProgram(int& argc, char** argv) {
+  // Journals, settings and caches of tests lie in a folder of the run's own.
+  static const QTemporaryDir kOwn;
+  for (const char* place : {"XDG_STATE_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME"})
+    qputenv(place, (kOwn.path() + QLatin1Char('/') + QLatin1String(place)).toUtf8());
   QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
   auto program = std::make_unique<QApplication>(argc, argv);
   QApplication::setApplicationName(QStringLiteral("rakugo-test"));
@@ -21,7 +25,10 @@ std::unique_ptr<QApplication> startProgram(int& argc, char** argv) {
 
 bool settle(app::MainWindow& window) {
   const bool good = QTest::qWaitFor(
-      [&] { return !window.session().isOpen() || (!window.session().busy() && !window.session().working()); },
+      [&] {
+        if (window.session().working()) return false;
+        return !window.session().isOpen() || !window.session().busy();
+      },
       10000);
   QTest::qWait(120);
   return good;

@@ -12,6 +12,8 @@ namespace rakugo::test {
 /// The program as main() sets it up, with settings of its own. One a process.
 std::unique_ptr<QApplication> startProgram(int& argc, char** argv);
 
+inline std::string s8(const QString& text) { return text.toStdString(); }
+
 /// Waits until the examination is of the present state and everything is painted. False after ten seconds.
 bool settle(app::MainWindow& window);
 /// The visible widget of that object name; fails loudly with null when there is none.

@@ -302,7 +302,9 @@ class WindowTest : public QObject {
   }
 
   void badInputIsSaidAndNothingIsLost() {
-    QVERIFY(!window_->openMod(folder_->path()));
+    QVERIFY(window_->openMod(folder_->path()));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(!session().isOpen());
     QVERIFY(test::find<QLabel>(*window_, "told")->text().contains(QStringLiteral("not a mod")));
     QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
     QVERIFY(test::settle(*window_));
@@ -485,17 +487,19 @@ class WindowTest : public QObject {
     QVERIFY(test::settle(*window_));
     const auto before = base::readFile((mod + QStringLiteral("/mod.json")).toStdString());
     session().edit(QStringLiteral("Rename"), [](mod::ModState& s) { s.card.title = "Other"; });
-    // A folder lies where the file should be written: that fails even for root.
-    QVERIFY(QFile::rename(mod + QStringLiteral("/mod.json"), mod + QStringLiteral("/kept")));
-    QVERIFY(QDir().mkpath(mod + QStringLiteral("/mod.json/x")));
+    // A folder lies where the temporary file should be written: that fails even for root.
+    const QString in_the_way =
+        mod + QStringLiteral("/mod.json.tmp-%1").arg(QCoreApplication::applicationPid());
+    QVERIFY(QDir().mkpath(in_the_way + QStringLiteral("/x")));
     QTest::keyClick(window_.get(), Qt::Key_S, Qt::ControlModifier);
+    QVERIFY(test::settle(*window_));
     QVERIFY(test::find<QLabel>(*window_, "told")->text().contains(QStringLiteral("cannot be")));
     QVERIFY(session().history().dirty());
     QCOMPARE(session().state().card.title, std::string("Other"));
     // Once it can be written again, it is.
-    QVERIFY(QDir(mod + QStringLiteral("/mod.json")).removeRecursively());
-    QVERIFY(QFile::rename(mod + QStringLiteral("/kept"), mod + QStringLiteral("/mod.json")));
+    QVERIFY(QDir(in_the_way).removeRecursively());
     QTest::keyClick(window_.get(), Qt::Key_S, Qt::ControlModifier);
+    QVERIFY(test::settle(*window_));
     QVERIFY(!session().history().dirty());
     QVERIFY(before && *base::readFile((mod + QStringLiteral("/mod.json")).toStdString()) != *before);
   }

@@ -1,0 +1,128 @@
+#include "app/disk_side.h"
+
+#include <set>
+
+#include "app/theme.h"
+#include "base/places.h"
+
+namespace rakugo::app {
+
+// What the worker alone touches.
+struct DiskSide::Kept {
+  mod::Footprint footprint;
+  mod::Journal journal;
+  std::map<std::string, std::string>
+      told;  ///< path -> what was last told of it, so that nothing is told twice
+};
+
+namespace {
+
+// What makes a change another one than that told before.
+std::string gist(const mod::DiskChange& change) {
+  const char sort = static_cast<char>('0' + static_cast<int>(change.sort));
+  return sort + (change.content ? std::string(base::asText(*change.content)) : change.error.text());
+}
+
+}  // namespace
+
+DiskSide::DiskSide(std::filesystem::path folder, mod::Footprint footprint, QObject* parent)
+    : QObject(parent), folder_(std::move(folder)), kept_(std::make_shared<Kept>()) {
+  kept_->footprint = std::move(footprint);
+  soon_.setSingleShot(true);
+  soon_.setInterval(250);  // a version control tool changes many files in one go
+  connect(&soon_, &QTimer::timeout, this, &DiskSide::checkNow);
+  connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, &DiskSide::look);
+  connect(&watcher_, &QFileSystemWatcher::fileChanged, this, &DiskSide::look);
+
+  watch();
+}
+
+DiskSide::~DiskSide() { worker_.finish(); }
+
+std::filesystem::path DiskSide::journalOf(const std::filesystem::path& folder) {
+  return mod::journalPath(base::stateFolder() / "journals", folder);
+}
+
+void DiskSide::watch() {
+  QStringList wanted;
+  const auto add = [&](const std::filesystem::path& path) {
+    std::error_code error;
+    if (std::filesystem::exists(path, error)) wanted << q(path.string());
+  };
+  add(folder_);
+  std::set<std::string> folders = {"models", "objects", "icons", "sources"};
+  for (const std::string& path : mod::documentFiles(folder_)) {
+    add(folder_ / path);
+    folders.insert(std::filesystem::path(path).parent_path().string());
+  }
+  for (const std::string& folder : folders)
+    if (!folder.empty()) add(folder_ / folder);
+  QStringList now = watcher_.files() + watcher_.directories();
+  for (const QString& path : now) wanted.removeAll(path);
+  // A file that was replaced by a rename has left the watcher by itself and is taken up anew here.
+  if (!wanted.isEmpty()) watcher_.addPaths(wanted);
+}
+
+void DiskSide::beginJournal(State saved, State now) {
+  worker_.post([this, kept = kept_, folder = folder_, saved, now](base::Progress&) {
+    auto begun = mod::Journal::begin(journalOf(folder), folder, *saved, kept->footprint);
+    base::Status done;
+    if (begun) {
+      kept->journal = std::move(begun).value();
+      done = kept->journal.record("Unsaved", *now, true);
+    } else {
+      done = begun.error();
+    }
+    if (!done) Q_EMIT journalFailed(q(done.error().text()));
+  });
+}
+
+void DiskSide::record(const QString& label, State state) {
+  worker_.post([this, kept = kept_, label = s(label), state](base::Progress&) {
+    if (!kept->journal.isOpen()) return;
+    if (const auto done = kept->journal.record(label, *state); !done)
+      Q_EMIT journalFailed(q(done.error().text()));
+  });
+}
+
+void DiskSide::save(State state, State before) {
+  worker_.post([this, kept = kept_, folder = folder_, state, before](base::Progress&) {
+    const base::Status done = mod::saveMod(folder, *state, *before, &kept->footprint);
+    if (done && kept->journal.isOpen()) {
+      if (const auto again = kept->journal.restart(*state, kept->footprint); !again)
+        Q_EMIT journalFailed(q(again.error().text()));
+    }
+    Q_EMIT saved(state, done ? QString() : q(done.error().text()), done ? QString() : q(done.error().code));
+  });
+}
+
+void DiskSide::look() { soon_.start(); }
+
+void DiskSide::checkNow() {
+  watch();
+  worker_.post([this, kept = kept_, folder = folder_](base::Progress&) {
+    auto changes = mod::diskChanges(folder, kept->footprint);
+    std::map<std::string, std::string> told;
+    for (const mod::DiskChange& change : changes) told[change.path] = gist(change);
+    if (told == kept->told) return;
+    kept->told = std::move(told);
+    Q_EMIT changed(std::make_shared<const std::vector<mod::DiskChange>>(std::move(changes)));
+  });
+}
+
+void DiskSide::acknowledge(const Changes& changes, State saved, State now) {
+  worker_.post([this, kept = kept_, changes, saved, now](base::Progress&) {
+    mod::acknowledge(kept->footprint, *changes);
+    kept->told.clear();
+    if (!kept->journal.isOpen()) return;
+    auto again = kept->journal.restart(*saved, kept->footprint);
+    if (again) again = kept->journal.record("Unsaved", *now, true);
+    if (!again) Q_EMIT journalFailed(q(again.error().text()));
+  });
+}
+
+void DiskSide::dropJournal() {
+  worker_.post([kept = kept_](base::Progress&) { kept->journal.remove(); });
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,84 @@
+// What the window's tests share: a folder of their own, a window on it, and ways to look at what it says.
+#pragma once
+
+#include <QFloat16>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QTimer>
+
+#include "window_driver.h"
+
+namespace rakugo::test {
+
+/// A program for the tests of one class; returns what main() returns.
+template <class Tests>
+int runTests(int argc, char** argv) {
+  const auto program = startProgram(argc, argv);
+  Tests tests;
+  return QTest::qExec(&tests, argc, argv);
+}
+
+class WindowFixture : public QObject {
+ protected:
+  void begin() {
+    folder_ = std::make_unique<QTemporaryDir>();
+    qputenv("RAKUGO_GAME", (folder_->path() + QStringLiteral("/game")).toUtf8());
+    newWindow();
+  }
+  void newWindow() {
+    window_ = std::make_unique<app::MainWindow>();
+    window_->move(0, 0);
+    window_->show();
+    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    // No window manager runs in the test's X server; shortcuts need an active window.
+    QApplication::setActiveWindow(window_.get());
+  }
+  void end() {
+    // What is not saved is thrown away; nobody is there to be asked.
+    if (window_ && session().isOpen()) session().history().markSaved();
+    window_.reset();
+    folder_.reset();
+  }
+  [[nodiscard]] app::Session& session() { return window_->session(); }
+  [[nodiscard]] QString told() {
+    auto* label = find<QLabel>(*window_, "told");
+    return label != nullptr ? label->text() : QString();
+  }
+  bool open(const QString& mod) { return window_->openMod(mod) && settle(*window_) && session().isOpen(); }
+  /// Waits until a dialog of that name is open.
+  QWidget* dialog(const char* name) {
+    QWidget* found = nullptr;
+    (void)QTest::qWaitFor(
+        [&] {
+          QWidget* top = QApplication::activeModalWidget();
+          found =
+              top != nullptr && top->objectName() == QLatin1String(name) && top->isVisible() ? top : nullptr;
+          return found != nullptr;
+        },
+        5000);
+    return found;
+  }
+  /// Runs `act` as soon as a dialog opens; for what blocks in the dialog's own loop.
+  void whenDialogOpens(const char* name, const std::function<void(QWidget&)>& act) {
+    auto* wait = new QTimer(window_.get());
+    QObject::connect(wait, &QTimer::timeout, window_.get(), [=] {
+      QWidget* top = QApplication::activeModalWidget();
+      if (top == nullptr || top->objectName() != QLatin1String(name) || !top->isVisible()) return;
+      wait->stop();
+      wait->deleteLater();
+      act(*top);
+    });
+    wait->start(20);
+  }
+  static void press(QWidget& root, const char* button) {
+    auto* found = find<QPushButton>(root, button);
+    QVERIFY2(found != nullptr, button);
+    QTest::mouseClick(found, Qt::LeftButton);
+  }
+  std::unique_ptr<QTemporaryDir> folder_;
+  std::unique_ptr<app::MainWindow> window_;
+};
+
+}  // namespace rakugo::test
