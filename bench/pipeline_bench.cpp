@@ -136,7 +136,7 @@ void checksAgainstOnePassOverTheVertices(benchmark::State& state) {
 
 void buildAgainstCompressingTheSameBytes(benchmark::State& state) {
   const auto x = examined();
-  const auto file = build::buildBundle(*x);
+  const auto file = build::buildPackage(*x);
   must(file.ok(), "build");
   const auto bundle = bundle::Bundle::parse(*file, "bench.rkb");
   must(bundle->verify().empty(), "verify");
@@ -150,13 +150,13 @@ void buildAgainstCompressingTheSameBytes(benchmark::State& state) {
     benchmark::DoNotOptimize(ZSTD_compress(packed.data(), packed.size(), raw.data(), raw.size(), 9));
   });
   double spent = 0;
-  for (auto _ : state) spent += seconds([&] { benchmark::DoNotOptimize(build::buildBundle(*x)); }, 1);
+  for (auto _ : state) spent += seconds([&] { benchmark::DoNotOptimize(build::buildPackage(*x)); }, 1);
   state.counters["raw_MB"] = static_cast<double>(raw.size()) / 1e6;
   state.counters["x_zstd"] = spent / static_cast<double>(state.iterations()) / limit;
 }
 
 void bundleLoadAgainstDecompressing(benchmark::State& state) {
-  const auto file = build::buildBundle(*examined());
+  const auto file = build::buildPackage(*examined());
   const auto bundle = bundle::Bundle::parse(*file, "bench.rkb");
   double limit = 0;
   for (const auto& e : bundle->entries()) {

@@ -4,6 +4,7 @@
 
 #include <glm/gtc/matrix_transform.hpp>
 
+#include "kit.h"
 #include "shapes.h"
 
 namespace rakugo::demo {
@@ -237,44 +238,6 @@ Shape rope(const Style&) {
   out.tube(
       coil, [](float) { return 0.016F; }, 7, 1, 0.055F);
   return out;
-}
-
-scene::NodeIndex addNode(scene::Model& model, const std::string& name, scene::NodeIndex parent) {
-  scene::Node node;
-  node.name = name;
-  node.parent = parent;
-  model.nodes.push_back(node);
-  const scene::NodeIndex at(model.nodes.size() - 1);
-  if (parent.valid())
-    model.node(parent).children.push_back(at);
-  else
-    model.roots.push_back(at);
-  return at;
-}
-
-scene::NodeIndex addPart(scene::Model& model, const std::string& name, scene::NodeIndex parent,
-                         std::vector<scene::Primitive> primitives) {
-  const scene::NodeIndex at = addNode(model, name, parent);
-  model.meshes.push_back(std::make_shared<const scene::Mesh>(scene::Mesh{name, std::move(primitives)}));
-  model.node(at).mesh = scene::MeshIndex(model.meshes.size() - 1);
-  return at;
-}
-
-MaterialIndex addMaterial(scene::Model& model, const std::string& name, glm::vec4 color, float metallic,
-                          float roughness, const std::string& picture) {
-  scene::Material m;
-  m.name = name;
-  m.base_color = color;
-  m.metallic = metallic;
-  m.roughness = roughness;
-  if (!picture.empty()) {
-    scene::Image image;
-    image.uri = picture;
-    model.images.push_back(image);
-    m.base_color_texture.image = scene::ImageIndex(model.images.size() - 1);
-  }
-  model.materials.push_back(m);
-  return MaterialIndex(model.materials.size() - 1);
 }
 
 }  // namespace

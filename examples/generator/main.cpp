@@ -8,6 +8,8 @@
 #include "lamp.h"
 #include "mod/store.h"
 #include "pictures.h"
+#include "rulebook/rulebook.h"
+#include "things.h"
 
 namespace {
 
@@ -44,6 +46,16 @@ mod::SourceDoc writeLampSource(const fs::path& folder) {
   put("textures/hemp.png", formats::encodePng(demo::drawRope(256)));
   put("textures/brass.png", formats::encodePng(demo::drawBrass(256)));
   return doc;
+}
+
+// From the game's axes to those glTF asks for: +Y up, +Z forward.
+scene::Model inGltfAxes(scene::Model model) {
+  for (size_t m = 0; m < model.meshes.size(); ++m)
+    for (scene::Primitive& p : model.editMesh(scene::MeshIndex(m)).primitives) {
+      for (glm::vec3& v : p.positions) v = {v.y, v.z, v.x};
+      for (glm::vec3& n : p.normals) n = {n.y, n.z, n.x};
+    }
+  return model;
 }
 
 mod::ModState beginMod(const std::string& id, const std::string& title, const std::string& description) {
@@ -109,6 +121,96 @@ void lamplight(const fs::path& folder) {
   must(mod::saveMod(folder, state, state));
 }
 
+// A fitting that is ready to build, for the game's sample: no step is needed, the model was made for the
+// game.
+void bollardSample(const fs::path& folder) {
+  mod::ModState state =
+      beginMod("bollard-sample", "Bollard", "A bollard for mooring lines, in the harbour's colour.");
+  mod::SourceDoc source;
+  source.file = "bollard.glb";
+  source.author = "Harbour Workshop";
+  source.licence = "CC0-1.0";
+  source.added = "2026-11-23";
+  const auto bytes =
+      write(folder / "sources/bollard/bollard.glb", formats::writeGlb(inGltfAxes(demo::bollard())));
+  source.files.push_back({"bollard.glb", base::hex(base::sha256(bytes))});
+  state.sources["bollard"] = source;
+  mod::ModelDoc& model = state.models["bollard"];
+  model.source = "bollard";
+  model.steps.push_back({"s1", "turn", true, Json{{"forward", "+Z"}, {"up", "+Y"}}});
+  model.steps.push_back({"s2", "bake", true, Json::object()});
+  model.steps.push_back({"s3", "role", true, Json{{"material", "painted iron"}, {"role", "paint"}}});
+  mod::ObjectDoc object;
+  object.kind = "fitting";
+  object.title = "Bollard";
+  object.pieces.push_back({"bollard", "bollard", {0, 0, 0}, {0, 0, 0, 1}});
+  object.card =
+      Json{{"lit", false},        {"blurb", "Cast in one piece. Has held everything but its tongue."},
+           {"price", 60},         {"mass", 140.0},
+           {"shelf", "moorings"}, {"build_time", 1.5}};
+  object.icon = "icons/bollard.png";
+  state.icons[object.icon] =
+      std::make_shared<const base::Bytes>(formats::encodePng(demo::drawBollardIcon(128)));
+  state.objects["bollard"] = object;
+  must(mod::saveMod(folder, state, state));
+}
+
+// A mod for the second game, as far from the first as its rulebook: millimetres, another up, a zip.
+void footstool(const fs::path& folder) {
+  mod::ModState state =
+      beginMod("footstool-5d9rtc", "Footstool", "A horn button on four matches, with a felt cushion.");
+  state.card.author = "Marn Tolliver";
+  state.card.rulebook = "ninefold";
+  state.card.rulebook_version = "0.7";
+  mod::SourceDoc source;
+  source.file = "stool.glb";
+  source.author = "Marn Tolliver";
+  source.licence = "CC-BY-SA-4.0";
+  source.added = "2026-11-23";
+  const auto bytes = write(folder / "sources/stool/stool.glb", formats::writeGlb(demo::makerStool()));
+  source.files.push_back({"stool.glb", base::hex(base::sha256(bytes))});
+  state.sources["stool"] = source;
+  mod::ModelDoc& model = state.models["stool"];
+  model.source = "stool";
+  model.steps.push_back({"s1", "read_lengths", true, Json{{"unit", "mm"}}});
+  model.steps.push_back({"s2", "turn", true, Json{{"forward", "+X"}, {"up", "+Z"}}});
+  model.steps.push_back({"s3", "role", true, Json{{"material", "felt cover"}, {"role", "wallpaper"}}});
+  model.points.push_back({"perch", {0, 0.047, 0}, {0, 0, 0, 1}});
+  mod::ObjectDoc object;
+  object.kind = "furnishing";
+  object.title = "Footstool";
+  object.pieces.push_back({"stool", "stool", {0, 0, 0}, {0, 0, 0, 1}});
+  object.card = Json{{"room", "parlour"},
+                     {"charm", 4},
+                     {"draws_moths", false},
+                     {"label", "for small feet"},
+                     {"riddle_text", "riddle/stool"}};
+  object.icon = "icons/stool.png";
+  state.icons[object.icon] =
+      std::make_shared<const base::Bytes>(formats::encodePng(demo::drawStoolIcon(64, 48)));
+  state.objects["stool"] = object;
+  must(mod::saveMod(folder, state, state));
+}
+
+void writeGhosts(const fs::path& rulebooks) {
+  const auto ghost = [&](const char* path, const scene::Model& model) {
+    write(rulebooks / path, formats::writeGlb(model));
+  };
+  ghost("kelpwick/ghosts/harbour-lamp.glb", demo::harbourLampGhost());
+  ghost("kelpwick/ghosts/harbour-dinghy.glb", demo::dinghy());
+  ghost("kelpwick/ghosts/hand-lantern.glb", demo::handLantern());
+  ghost("kelpwick/ghosts/pier-block.glb", demo::pierBlock(0.5));
+  ghost("kelpwick/ghosts/harbour-coat.glb", demo::coat());
+  ghost("ninefold/ghosts/button-stool.glb", demo::buttonStool());
+  ghost("ninefold/ghosts/tin-snail.glb", demo::tinSnail());
+  const auto text = base::readFile(rulebooks / "kelpwick/rulebook.json");
+  if (!text) return must(text.error());
+  const auto book = rulebook::parseRulebook(base::asText(*text), "rulebook.json");
+  if (!book) return must(book.error());
+  ghost("kelpwick/ghosts/harbour-keeper.glb",
+        demo::keeper(book->skeletons[0], [](const rulebook::Bone& bone) { return bone.id; }));
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -117,7 +219,9 @@ int main(int argc, char** argv) {
     return 2;
   }
   const fs::path root = argv[1];
-  write(root / "rulebooks/kelpwick/ghosts/harbour-lamp.glb", formats::writeGlb(demo::harbourLampGhost()));
+  writeGhosts(root / "rulebooks");
+  bollardSample(root / "rulebooks/kelpwick/samples/bollard");
+  footstool(root / "examples/mods/footstool");
   firstLamp(root / "examples/mods/first-lamp");
   lamplight(root / "examples/mods/lamplight");
   return 0;

@@ -109,4 +109,52 @@ formats::Picture drawBrass(uint32_t side) {
   });
 }
 
+namespace {
+
+// A shape given by "inside or not" in -1..1 across and 0..1 upward, with four samples a pixel.
+template <class Inside>
+formats::Picture drawIcon(uint32_t width, uint32_t height, glm::vec3 color, const Inside& inside) {
+  formats::Picture out;
+  out.width = width;
+  out.height = height;
+  out.pixels.resize(size_t{width} * height * 4);
+  for (uint32_t y = 0; y < height; ++y)
+    for (uint32_t x = 0; x < width; ++x) {
+      int hits = 0;
+      for (int k = 0; k < 4; ++k) {
+        const float u =
+            (static_cast<float>(x) + 0.25F + 0.5F * static_cast<float>(k % 2)) / static_cast<float>(width);
+        const float v =
+            (static_cast<float>(y) + 0.25F + 0.5F * static_cast<float>(k / 2)) / static_cast<float>(height);
+        hits += inside(2 * u - 1, 1 - v) ? 1 : 0;
+      }
+      std::byte* p = &out.pixels[(size_t{y} * width + x) * 4];
+      for (int c = 0; c < 3; ++c) p[c] = static_cast<std::byte>(std::lround(color[c] * 255));
+      p[3] = static_cast<std::byte>(hits * 255 / 4);
+    }
+  return out;
+}
+
+}  // namespace
+
+formats::Picture drawBollardIcon(uint32_t side) {
+  return drawIcon(side, side, {0.2F, 0.36F, 0.38F}, [](float x, float y) {
+    const float w = std::abs(x);
+    if (y < 0.08F) return false;
+    if (y < 0.16F) return w < 0.5F;
+    if (y < 0.68F) return w < 0.28F;
+    return y < 0.88F && w < 0.28F + 0.2F * std::sqrt(std::max(0.0F, 1 - std::pow((y - 0.78F) / 0.1F, 2.0F)));
+  });
+}
+
+formats::Picture drawStoolIcon(uint32_t width, uint32_t height) {
+  return drawIcon(width, height, {0.5F, 0.34F, 0.46F}, [](float x, float y) {
+    const float w = std::abs(x);
+    if (y < 0.12F || y > 0.86F) return false;
+    if (y < 0.62F) return std::abs(w - (0.52F - 0.3F * (y - 0.12F))) < 0.05F;
+    if (y < 0.72F) return w < 0.56F;
+    return w < 0.5F - std::pow((y - 0.72F) / 0.14F, 4.0F) * 0.3F;
+  });
+}
+
 }  // namespace rakugo::demo

@@ -107,6 +107,29 @@ void Shape::tube(const std::vector<glm::vec3>& path, const std::function<float(f
   }
 }
 
+void Shape::sheet(const std::vector<std::vector<glm::vec3>>& rows, float picture_m, bool flip) {
+  const size_t across = rows.front().size();
+  std::vector<std::vector<uint32_t>> at(rows.size());
+  for (size_t r = 0; r < rows.size(); ++r)
+    for (size_t c = 0; c < across; ++c) {
+      const glm::vec3 along = rows[std::min(r + 1, rows.size() - 1)][c] - rows[r > 0 ? r - 1 : 0][c];
+      const glm::vec3 over = rows[r][std::min(c + 1, across - 1)] - rows[r][c > 0 ? c - 1 : 0];
+      glm::vec3 n = glm::cross(along, over);
+      // Where rows meet in a point the neighbouring row knows the surface better.
+      if (glm::length(n) < 1e-9F) n = glm::vec3(0, 0, 1);
+      at[r].push_back(
+          vertex(rows[r][c], glm::normalize(flip ? -n : n),
+                 {rows[r][c].x / picture_m, static_cast<float>(c) / static_cast<float>(across - 1)}));
+    }
+  for (size_t r = 0; r + 1 < rows.size(); ++r)
+    for (size_t c = 0; c + 1 < across; ++c) {
+      if (flip)
+        quad(at[r][c], at[r][c + 1], at[r + 1][c + 1], at[r + 1][c]);
+      else
+        quad(at[r][c], at[r + 1][c], at[r + 1][c + 1], at[r][c + 1]);
+    }
+}
+
 void Shape::flat(const std::vector<glm::vec3>& corners, float picture_m) {
   const glm::vec3 n = glm::normalize(glm::cross(corners[1] - corners[0], corners[2] - corners[0]));
   const glm::vec3 u =

@@ -21,6 +21,9 @@ class Shape {
             float u_repeat, float picture_m);
   /// A box with chamfered edges.
   void box(glm::vec3 min, glm::vec3 max, float chamfer, float picture_m);
+  /// A skin over rows of points, each row of the same length; rows run along the thing, points across it.
+  /// Normals are those of the surface, smooth; `flip` turns them to the other side.
+  void sheet(const std::vector<std::vector<glm::vec3>>& rows, float picture_m, bool flip = false);
   /// Moves what was built since vertex `from`.
   void move(size_t from, const glm::mat4& matrix);
   [[nodiscard]] size_t size() const { return primitive_.positions.size(); }

@@ -36,7 +36,6 @@ Station stationOf(const std::string& check) {
 RouteStop::RouteStop(Station station, QWidget* parent) : QAbstractButton(parent), station_(station) {
   setText(stationTitle(station));
   setCheckable(true);
-  setAutoExclusive(true);
   setFocusPolicy(Qt::StrongFocus);
   setCursor(Qt::PointingHandCursor);
   setObjectName(QStringLiteral("stop-") + stationTitle(station).toLower());

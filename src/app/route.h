@@ -33,6 +33,9 @@ class RouteStop : public QAbstractButton {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  /// The route checks the stop that is stood at. Qt's own exclusive groups would take the others out of the
+  /// keyboard's tab order.
+  void nextCheckState() override {}
 
  private:
   Station station_;

@@ -5,6 +5,7 @@
 #include "app/theme.h"
 #include "base/files.h"
 #include "base/text.h"
+#include "check/kind_guess.h"
 #include "mod/store.h"
 #include "rulebook/rulebook.h"
 
@@ -84,6 +85,7 @@ void Session::finishOpen(Opened opened) {
   examiner_ = std::make_shared<check::Examiner>(
       folder_, std::make_shared<const rulebook::Rulebook>(std::move(opened.book).value()));
   pictures_ = std::make_shared<PictureCache>();
+  cache_ = std::make_shared<build::BuildCache>(build::cacheFolder(folder_));
   examination_.reset();
   scene_.reset();
   found_ = std::move(opened.journal);
@@ -293,9 +295,14 @@ void Session::run(std::function<T(base::Progress&)> work, std::function<void(T)>
 
 void Session::addSource(const std::filesystem::path& file) {
   // A name and its record, copied into the mod's folder but not yet in its documents.
-  using Taken = base::Result<std::pair<std::string, mod::SourceDoc>>;
+  struct Found {
+    std::string name, kind;
+    mod::SourceDoc doc;
+  };
+  using Taken = base::Result<Found>;
   run<Taken>(
-      [file, folder = folder_, state = history_->current()](base::Progress& progress) -> Taken {
+      [file, folder = folder_, state = history_->current(),
+       book = examiner_->book()](base::Progress& progress) -> Taken {
         progress.say("Reading " + file.filename().string(), 0.2);
         RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(file));
         const std::string shown = file.filename().string();
@@ -303,29 +310,27 @@ void Session::addSource(const std::filesystem::path& file) {
         // Read before it is taken in: what cannot be read is refused, and the mod stays as it is.
         formats::ReadOptions options;
         options.progress = &progress;
-        if (const auto read = formats::readModel(bytes, shown, formats::fetchBeside(file, {}), options);
-            !read)
-          return read.error();
+        const auto read = formats::readModel(bytes, shown, formats::fetchBeside(file, {}), options);
+        if (!read) return read.error();
+        const rulebook::Kind* kind = check::likelyKind(read->model, *book);
         mod::ModState copy = *state;
         RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, copy, file, named));
-        return std::make_pair(name, copy.sources.at(name));
+        return Found{name, kind != nullptr ? kind->id : std::string(), copy.sources.at(name)};
       },
       [this, folder = folder_, file](const Taken& taken) {
         if (!taken) return Q_EMIT added(false, q(taken.error().text()));
         if (folder != folder_) return;  // another mod was opened meanwhile
-        const std::string model = mod::freeName(state().models, taken->first);
+        const std::string model = mod::freeName(state().models, taken->name);
         const std::string object = mod::freeName(state().objects, model);
-        const bool one_kind = book().kinds.size() == 1;
         edit(tr("Add %1").arg(q(file.filename().string())), [&](mod::ModState& next) {
-          next.sources[taken->first] = taken->second;
-          next.models[model].source = taken->first;
-          if (!one_kind) return;
+          next.sources[taken->name] = taken->doc;
+          next.models[model].source = taken->name;
           mod::ObjectDoc& made = next.objects[object];
-          made.kind = book().kinds[0].id;
+          made.kind = taken->kind;
           made.pieces.push_back({model, model, {0, 0, 0}, {0, 0, 0, 1}});
         });
         model_ = model;
-        if (one_kind) object_ = object;
+        object_ = object;
         Q_EMIT selectionChanged();
         examine();
         Q_EMIT added(true, tr("Added %1").arg(q(file.filename().string())));
@@ -360,25 +365,46 @@ void Session::finishExamination(uint64_t generation, std::shared_ptr<const check
 
 void Session::build() {
   if (!examination_ || busy() || working()) return;
-  run<base::Status>([x = examination_, target = output()](
-                        base::Progress& progress) { return build::buildToFile(*x, target, &progress); },
-                    [this, name = output().filename().string()](const base::Status& done) {
-                      Q_EMIT built(done.ok(), done ? tr("Built %1").arg(q(name)) : q(done.error().message));
-                    });
+  run<base::Result<build::Built>>(
+      [x = examination_, target = output(), cache = cache_](base::Progress& progress) {
+        return build::buildToFile(*x, target, {&progress, cache.get()});
+      },
+      [this, name = output().filename().string()](const base::Result<build::Built>& done) {
+        if (!done) return Q_EMIT built(false, q(done.error().message));
+        Q_EMIT built(true, done->reused == 0 ? tr("Built %1").arg(q(name))
+                                             : tr("Built %1; %2 of %3 entries were as before")
+                                                   .arg(q(name))
+                                                   .arg(done->reused)
+                                                   .arg(done->entries));
+      });
 }
 
 void Session::install(const std::filesystem::path& game) {
   run<base::Result<build::Installed>>(
       [bundle = output(), game](base::Progress& progress) {
         progress.say("Installing", 0.5);
-        return build::installBundle(bundle, game);
+        return build::installPackage(bundle, game);
       },
       [this](const base::Result<build::Installed>& done) {
         if (!done) return Q_EMIT installed(false, q(done.error().text()));
         const QString name = q(done->path.filename().string());
-        Q_EMIT installed(true, done->previous.empty()
+        Q_EMIT installed(true, done->kept.empty()
                                    ? tr("Installed %1").arg(name)
                                    : tr("Installed %1; what was there is kept beside it.").arg(name));
+      });
+}
+
+void Session::uninstall(const std::string& mod, const std::filesystem::path& game) {
+  run<base::Result<std::filesystem::path>>(
+      [mod, game](base::Progress& progress) {
+        progress.say("Taking it out", 0.5);
+        return build::uninstallMod(mod, game);
+      },
+      [this, mod](const base::Result<std::filesystem::path>& done) {
+        if (!done) return Q_EMIT installed(false, q(done.error().text()));
+        Q_EMIT installed(
+            true, done->empty() ? tr("Took %1 out of the game").arg(q(mod))
+                                : tr("Took %1 out of the game; what was there before is back").arg(q(mod)));
       });
 }
 

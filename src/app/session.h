@@ -9,6 +9,7 @@
 #include "app/bench_scene.h"
 #include "app/disk_side.h"
 #include "build/build_bundle.h"
+#include "build/install.h"
 #include "mod/history.h"
 
 namespace rakugo::app {
@@ -68,12 +69,14 @@ class Session : public QObject {
   void selectModel(const std::string& name);
   void selectObject(const std::string& name);
   /// Reads a model file and copies it into the mod, in the background; makes a model of it, and an object
-  /// when the rulebook leaves no choice of kind. `added` follows; on failure the mod is as it was.
+  /// of the kind it fits best. `added` follows; on failure the mod is as it was.
   void addSource(const std::filesystem::path& file);
   /// Builds in the background; `built` follows.
   void build();
   /// Verifies what was built and copies it to the game, in the background; `installed` follows.
   void install(const std::filesystem::path& game);
+  /// Takes an installed mod out of the game and puts back what was there before; `installed` follows.
+  void uninstall(const std::string& mod, const std::filesystem::path& game);
   /// Ends what runs and what waits as soon as they notice; each still says that it ended.
   void cancelWork();
   /// True while a mod is opened or saved, a source is added, a build or an install runs.
@@ -112,6 +115,7 @@ class Session : public QObject {
   std::unique_ptr<mod::History> history_;
   std::shared_ptr<check::Examiner> examiner_;
   std::shared_ptr<PictureCache> pictures_;
+  std::shared_ptr<build::BuildCache> cache_;
   std::shared_ptr<const check::Examination> examination_;
   std::shared_ptr<const BenchScene> scene_;
   std::string model_, object_;

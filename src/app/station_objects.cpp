@@ -55,7 +55,22 @@ void ObjectsStation::rebuild() {
   }
   const mod::ObjectDoc& doc = found->second;
   const rulebook::Kind* kind = session_.book().findKind(doc.kind);
-  column_->addWidget(quietText(kind != nullptr ? q(kind->title + ". " + kind->help) : q(doc.kind), this));
+  auto* kinds = new QComboBox(this);
+  kinds->setObjectName(QStringLiteral("object-kind"));
+  kinds->setAccessibleName(tr("What it is to the game"));
+  for (const rulebook::Kind& one : session_.book().kinds) kinds->addItem(q(one.title), q(one.id));
+  if (kind == nullptr) kinds->insertItem(0, q(doc.kind), q(doc.kind));
+  kinds->setCurrentIndex(kinds->findData(q(doc.kind)));
+  connect(kinds, &QComboBox::activated, this, [this, kinds] {
+    const std::string wanted = s(kinds->currentData().toString());
+    const auto object = session_.state().objects.find(session_.object());
+    if (object == session_.state().objects.end() || object->second.kind == wanted) return;
+    session_.edit(tr("Make it a %1").arg(kinds->currentText()), [&](mod::ModState& state) {
+      state.objects.at(session_.object()).kind = wanted;  // what is filled in stays, for a change of mind
+    });
+  });
+  column_->addWidget(kinds);
+  column_->addWidget(quietText(kind != nullptr ? q(kind->help) : tr("The rulebook has no such kind."), this));
   if (kind == nullptr) {
     column_->addStretch();
     return;

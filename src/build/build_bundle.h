@@ -1,34 +1,41 @@
-// One call from an examined mod to a verified bundle.
+// One call from an examined mod to a verified package: a bundle, or a zip where the rulebook asks for one.
 #pragma once
 
 #include <filesystem>
 #include <string>
 #include <vector>
 
+#include "build/build_cache.h"
 #include "check/examiner.h"
 
 namespace rakugo::build {
 
-/// The bundle's bytes. Equal mods and rulebooks give equal bytes, wherever they lie.
-/// Errors: build.refused (names the first findings that stop), picture.*, bundle.*, job.cancelled.
-base::Result<base::Bytes> buildBundle(const check::Examination& examination,
-                                      base::Progress* progress = nullptr);
-
-/// Where a build goes when nothing else is said: <mod>/build/<mod id>.rkb
-std::filesystem::path defaultOutput(const check::Examination& examination);
-
-/// Builds, verifies the bytes with the bundle's own reader, writes to a temporary file and renames it to
-/// `output`. On any error `output` is as it was. Errors: as buildBundle, build.verify, file.unwritable.
-base::Status buildToFile(const check::Examination& examination, const std::filesystem::path& output,
-                         base::Progress* progress = nullptr);
-
-struct Installed {
-  std::filesystem::path path;      ///< of the installed bundle
-  std::filesystem::path previous;  ///< where what was there is kept; empty when there was none
+struct BuildOptions {
+  base::Progress* progress = nullptr;  ///< says each item; cancelling leaves no trace
+  BuildCache* cache = nullptr;         ///< null: everything is made
 };
 
-/// Verifies the bundle and copies it to <game>/mods/<mod id>.rkb; a different one that was there is kept
-/// beside it as <mod id>.rkb.previous. Errors: build.verify, file.*, bundle.*.
-base::Result<Installed> installBundle(const std::filesystem::path& bundle, const std::filesystem::path& game);
+/// The package's bytes. Equal mods and rulebooks give equal bytes, wherever they lie and whatever the cache
+/// holds. Entries are made on all cores. Errors: build.refused (names the first findings that stop),
+/// picture.*, bundle.*, zip.*, job.cancelled.
+base::Result<base::Bytes> buildPackage(const check::Examination& examination,
+                                       const BuildOptions& options = {});
+
+/// Where a build goes when nothing else is said: <mod>/build/<mod id>.rkb or .zip
+std::filesystem::path defaultOutput(const check::Examination& examination);
+/// The folder of a mod's cache: <mod>/build/cache
+std::filesystem::path cacheFolder(const std::filesystem::path& mod);
+
+struct Built {
+  size_t entries = 0, reused = 0;
+  uint64_t bytes = 0;
+};
+
+/// Builds, reads the bytes with the package's own reader, writes to a temporary file and renames it to
+/// `output`. Entries are compared with their content when they are made, and with their SHA-256 when they
+/// come from the cache. On any error `output` is as it was. Errors: as buildPackage, build.verify,
+/// file.unwritable.
+base::Result<Built> buildToFile(const check::Examination& examination, const std::filesystem::path& output,
+                                const BuildOptions& options = {});
 
 }  // namespace rakugo::build

@@ -1,8 +1,11 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include <thread>
+
 #include "base/files.h"
 #include "build/build_bundle.h"
+#include "build/build_plan.h"
 #include "build/runtime.h"
 #include "bundle/bundle_reader.h"
 #include "bundle/records.h"
@@ -27,14 +30,14 @@ class BuildTest : public testing::Test {
 };
 
 TEST_F(BuildTest, TwoFoldersGiveTheSameBytes) {
-  const auto a = buildBundle(*examine(copy("lamplight", "a")));
-  const auto b = buildBundle(*examine(copy("lamplight", "somewhere else")));
+  const auto a = buildPackage(*examine(copy("lamplight", "a")));
+  const auto b = buildPackage(*examine(copy("lamplight", "somewhere else")));
   ASSERT_TRUE(a) << a.error().text();
   EXPECT_EQ(*a, *b);
 }
 
 TEST_F(BuildTest, TheBundleHoldsWhatTheModSays) {
-  const auto bytes = buildBundle(*examine(copy("lamplight", "a")));
+  const auto bytes = buildPackage(*examine(copy("lamplight", "a")));
   const auto bundle = bundle::Bundle::parse(*bytes, "a.rkb");
   ASSERT_TRUE(bundle);
   EXPECT_TRUE(bundle->verify().empty());
@@ -55,7 +58,7 @@ TEST_F(BuildTest, TheBundleHoldsWhatTheModSays) {
 }
 
 TEST_F(BuildTest, AnyOfManyFlippedBytesIsRefused) {
-  const base::Bytes good = *buildBundle(*examine(copy("lamplight", "a")));
+  const base::Bytes good = *buildPackage(*examine(copy("lamplight", "a")));
   for (size_t at = 0; at < good.size(); at += at < 4000 ? 61 : good.size() / 60) {
     base::Bytes damaged = good;
     damaged[at] ^= std::byte{0x10};
@@ -81,33 +84,105 @@ TEST_F(BuildTest, AStoppingFindingIsNamedAndTheOldBundleStays) {
 TEST_F(BuildTest, CancelLeavesNoTrace) {
   base::Progress progress;
   progress.cancel();
-  EXPECT_EQ(buildToFile(*examine(copy("lamplight", "a")), root_ / "out.rkb", &progress).error().code,
-            "job.cancelled");
+  EXPECT_EQ(
+      buildToFile(*examine(copy("lamplight", "a")), root_ / "out.rkb", {&progress, nullptr}).error().code,
+      "job.cancelled");
   EXPECT_FALSE(fs::exists(root_ / "out.rkb"));
 }
 
-TEST_F(BuildTest, InstallKeepsWhatWasThereAndRefusesDamage) {
+TEST_F(BuildTest, TheCacheChangesTheTimeAndNotTheBytes) {
   const fs::path mod = copy("lamplight", "a");
-  const fs::path out = root_ / "out.rkb", game = root_ / "game";
-  ASSERT_TRUE(buildToFile(*examine(mod), out));
-  auto first = installBundle(out, game);
-  ASSERT_TRUE(first) << first.error().text();
-  EXPECT_TRUE(first->previous.empty());
-  EXPECT_EQ(first->path.filename(), "lamplight-8w3hxq.rkb");
-  auto state = *mod::loadMod(mod);
-  const auto before = state;
-  state.card.version = "1.0.1";
-  ASSERT_TRUE(mod::saveMod(mod, state, before));
-  ASSERT_TRUE(buildToFile(*examine(mod), out));
-  const base::Bytes old = *base::readFile(first->path);
-  const auto second = installBundle(out, game);
-  EXPECT_EQ(*base::readFile(second->previous), old);
-  base::Bytes damaged = *base::readFile(out);
-  damaged[damaged.size() / 2] ^= std::byte{1};
-  ASSERT_TRUE(base::writeFileAtomic(out, damaged));
-  const auto refused = installBundle(out, game);
-  EXPECT_FALSE(refused);
-  EXPECT_NE(*base::readFile(second->path), damaged);
+  const auto x = examine(mod);
+  const base::Bytes afresh = *buildPackage(*x);
+  BuildCache cache(root_ / "cache");
+  EXPECT_EQ(*buildPackage(*x, {nullptr, &cache}), afresh);
+  EXPECT_EQ(cache.hits(), 0u);
+  const size_t entries = cache.misses();
+  EXPECT_GT(entries, 10u);
+  EXPECT_EQ(*buildPackage(*x, {nullptr, &cache}), afresh);
+  EXPECT_EQ(cache.hits(), entries);
+  // Another process finds the files; another examination of the same mod has other meshes of equal content.
+  BuildCache second(root_ / "cache");
+  EXPECT_EQ(*buildPackage(*examine(mod), {nullptr, &second}), afresh);
+  EXPECT_EQ(second.misses(), 0u);
+}
+
+TEST_F(BuildTest, OnlyWhatChangedIsMadeAnew) {
+  const fs::path mod = copy("lamplight", "a");
+  BuildCache cache({});
+  ASSERT_TRUE(buildPackage(*examine(mod), {nullptr, &cache}));
+  const auto edited =
+      test::examined(mod, [](mod::ModState& s) { s.objects.begin()->second.card["price"] = 7; });
+  ASSERT_TRUE(buildPackage(*edited, {nullptr, &cache}));
+  EXPECT_EQ(cache.misses(), 1u) << "the object's record alone";
+  const auto scaled = test::examined(mod, [](mod::ModState& s) {
+    auto& model = s.models.begin()->second;
+    model.steps.insert(model.steps.begin() + 1, {"s90", "scale", true, base::Json{{"factor", 1.1}}});
+  });
+  ASSERT_TRUE(buildPackage(*scaled, {nullptr, &cache}));
+  EXPECT_EQ(cache.misses(), 6u) << "five meshes and the record";
+}
+
+TEST_F(BuildTest, ADamagedCacheFileIsMadeAgain) {
+  const auto x = examine(copy("lamplight", "a"));
+  BuildCache first(root_ / "cache");
+  const base::Bytes good = *buildPackage(*x, {nullptr, &first});
+  for (const std::string& file : base::listFiles(root_ / "cache")) {
+    base::Bytes bytes = *base::readFile(root_ / "cache" / file);
+    bytes[bytes.size() / 2] ^= std::byte{4};
+    ASSERT_TRUE(base::writeFileAtomic(root_ / "cache" / file, bytes));
+  }
+  BuildCache second(root_ / "cache");
+  EXPECT_EQ(*buildPackage(*x, {nullptr, &second}), good);
+  EXPECT_EQ(second.hits(), 0u);
+  BuildCache third(root_ / "cache");
+  EXPECT_EQ(*buildPackage(*x, {nullptr, &third}), good);
+  EXPECT_EQ(third.misses(), 0u) << "and kept whole this time";
+}
+
+TEST_F(BuildTest, TheDiskKeepsWhatTheLastBuildUsedAndNoMoreThanItsLimit) {
+  const auto x = examine(copy("lamplight", "a"));
+  BuildCache cache(root_ / "cache");
+  ASSERT_TRUE(buildPackage(*x, {nullptr, &cache}));
+  const auto used = base::listFiles(root_ / "cache");
+  ASSERT_TRUE(base::writeFileAtomic(root_ / "cache" / used[0].substr(0, 2) / "old", base::Bytes(1000)));
+  cache.beginBuild();
+  for (const std::string& file : used) EXPECT_TRUE(cache.find(fs::path(file).filename()));
+  cache.endBuild(10);
+  EXPECT_EQ(base::listFiles(root_ / "cache"), used);
+}
+
+TEST_F(BuildTest, CancellingHalfWayLeavesTheOldBundle) {
+  const fs::path mod = copy("lamplight", "a"), out = root_ / "out.rkb";
+  ASSERT_TRUE(base::writeFileAtomic(out, std::string_view("old")));
+  const auto x = examine(mod);
+  base::Progress progress;
+  std::thread watcher([&] {
+    while (progress.said().second < 0.2 && !progress.cancelled()) std::this_thread::yield();
+    progress.cancel();
+  });
+  const auto built = buildToFile(*x, out, {&progress, nullptr});
+  progress.cancel();
+  watcher.join();
+  ASSERT_FALSE(built);
+  EXPECT_EQ(built.error().code, "job.cancelled");
+  EXPECT_EQ(base::asText(*base::readFile(out)), "old");
+}
+
+TEST_F(BuildTest, ThePlanSaysWhatPullsEachEntryIn) {
+  const auto x = examine(copy("lamplight", "a"));
+  const auto plan = planBundle(*x);
+  ASSERT_TRUE(plan);
+  const auto bundle_bytes = *buildPackage(*x);
+  const auto bundle = *bundle::Bundle::parse(bundle_bytes, "a");
+  EXPECT_EQ(plan->size(), bundle.entries().size());
+  for (const PlannedEntry& entry : *plan) {
+    ASSERT_NE(bundle.find(entry.id), nullptr) << entry.id;
+    EXPECT_FALSE(entry.why.empty()) << entry.id;
+    if (entry.kind == bundle::EntryKind::picture) {
+      EXPECT_THAT(entry.why, testing::AllOf(testing::HasSubstr("quay-lamp"), testing::HasSubstr("material")));
+    }
+  }
 }
 
 TEST_F(BuildTest, MeshesAreOrderedForTheVertexCache) {

@@ -4,6 +4,7 @@
 #include <string>
 #include <vector>
 
+#include "build/game_space.h"
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
 #include "formats/pictures.h"
@@ -22,8 +23,20 @@ struct RuntimePart {
 
 /// All drawing parts, in the order of the tree. Vertices are interleaved (position, normal, then tangent,
 /// uv0, uv1 and colour where any primitive has them), ordered for the vertex cache; vertices that no triangle
-/// uses are left out. Positions are multiplied by `1 / unit_m`. Normals that are missing become (0, 0, 1).
-std::vector<RuntimePart> runtimeParts(const scene::Model& model, double unit_m = 1);
+/// uses are left out. Metres. Normals that are missing become (0, 0, 1).
+std::vector<RuntimePart> runtimeParts(const scene::Model& model);
+
+/// Parts that draw something, in the order of the tree, with the materials of their submeshes. Cheap: no
+/// vertex is looked at.
+struct DrawnPart {
+  scene::NodeIndex node;
+  std::vector<scene::MaterialIndex> materials;
+};
+std::vector<DrawnPart> drawnParts(const scene::Model& model);
+/// One mesh as `runtimeParts` makes it, in the game's units and handedness; its `materials` are left empty.
+bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space);
+/// Where a part's mesh stands in the model's space; skinned parts are placed by their bones alone.
+glm::mat4 partWorld(const scene::Model& model, const std::vector<glm::mat4>& world, scene::NodeIndex node);
 
 /// A picture for the graphics card: sides brought to `max_side` and powers of two where asked, all mip levels
 /// down to 1 x 1. sRGB pictures are averaged in linear light, weighted by nothing else; data as it is.

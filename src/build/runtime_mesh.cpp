@@ -1,6 +1,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/jobs.h"
 #include "build/runtime.h"
 #include "geometry/vertex_cache.h"
 
@@ -47,13 +48,16 @@ T at(const std::vector<T>& values, uint32_t i, T fallback) {
 float finiteOr(float value, float fallback) { return std::isfinite(value) ? value : fallback; }
 
 void writeVertex(base::ByteWriter& out, const scene::Primitive& p, uint32_t i, const Layout& layout,
-                 float factor) {
+                 const GameSpace& space) {
   const auto write = [&](auto v, int n, float fallback) {
     for (int c = 0; c < n; ++c) out.write<float>(finiteOr(v[c], fallback));
   };
-  write(p.positions[i] * factor, 3, 0);
-  write(at(p.normals, i, glm::vec3(0, 0, 1)), 3, 0);
-  if (layout.tangent) write(at(p.tangents, i, glm::vec4(1, 0, 0, 1)), 4, 0);
+  write(space.position(p.positions[i]), 3, 0);
+  write(space.direction(at(p.normals, i, glm::vec3(0, 0, 1))), 3, 0);
+  if (layout.tangent) {
+    const glm::vec4 tangent = at(p.tangents, i, glm::vec4(1, 0, 0, 1));
+    write(glm::vec4(space.direction(glm::vec3(tangent)), space.mirrored < 0 ? tangent.w : -tangent.w), 4, 0);
+  }
   if (layout.uv0) write(at(p.uvs[0], i, glm::vec2(0)), 2, 0);
   if (layout.uv1) write(at(p.uvs[1], i, glm::vec2(0)), 2, 0);
   if (layout.color) {
@@ -66,51 +70,70 @@ void writeVertex(base::ByteWriter& out, const scene::Primitive& p, uint32_t i, c
 
 }  // namespace
 
-std::vector<RuntimePart> runtimeParts(const scene::Model& model, double unit_m) {
-  std::vector<RuntimePart> out;
-  const auto world = scene::worldMatrices(model);
-  const auto factor = static_cast<float>(1 / unit_m);
+bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space) {
+  bundle::MeshPayload out;
+  const Layout layout = layoutOf(mesh);
+  describe(layout, out);
+  base::ByteWriter vertices;
+  geometry::Bounds box;
+  uint32_t material = 0;
+  for (const scene::Primitive& p : mesh.primitives) {
+    if (p.indices.empty()) continue;
+    const auto count = static_cast<uint32_t>(p.positions.size());
+    std::vector<uint32_t> ordered = geometry::orderForVertexCache(p.indices, count);
+    uint32_t used = 0;
+    const std::vector<uint32_t> place = geometry::orderOfFirstUse(ordered, count, used);
+    std::vector<uint32_t> back(used);
+    for (uint32_t v = 0; v < count; ++v)
+      if (place[v] != 0xFFFFFFFFu) back[place[v]] = v;
+    if (space.mirrored >= 0)
+      for (size_t t = 0; t + 2 < ordered.size(); t += 3) std::swap(ordered[t + 1], ordered[t + 2]);
+    out.submeshes.push_back(
+        {static_cast<uint32_t>(out.indices.size()), static_cast<uint32_t>(ordered.size()), material++});
+    for (const uint32_t v : ordered) out.indices.push_back(out.vertex_count + place[v]);
+    for (const uint32_t v : back) {
+      writeVertex(vertices, p, v, layout, space);
+      box.add(space.position(p.positions[v]));
+    }
+    out.vertex_count += used;
+  }
+  out.vertices = vertices.take();
+  for (int c = 0; c < 3; ++c) {
+    out.bounds_min[static_cast<size_t>(c)] = box.empty() ? 0 : box.min[c];
+    out.bounds_max[static_cast<size_t>(c)] = box.empty() ? 0 : box.max[c];
+  }
+  return out;
+}
+
+std::vector<DrawnPart> drawnParts(const scene::Model& model) {
+  std::vector<DrawnPart> out;
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
     const scene::Node& node = model.node(i);
     if (!node.mesh.valid()) continue;
-    const scene::Mesh& mesh = model.mesh(node.mesh);
-    RuntimePart part;
-    part.node = i;
-    part.name = node.name;
-    part.world = node.skin.valid() ? glm::mat4(1) : world[i.value()];
-    const Layout layout = layoutOf(mesh);
-    describe(layout, part.mesh);
-    base::ByteWriter vertices;
-    geometry::Bounds box;
-    for (const scene::Primitive& p : mesh.primitives) {
-      if (p.indices.empty()) continue;
-      const auto count = static_cast<uint32_t>(p.positions.size());
-      const std::vector<uint32_t> ordered = geometry::orderForVertexCache(p.indices, count);
-      uint32_t used = 0;
-      const std::vector<uint32_t> place = geometry::orderOfFirstUse(ordered, count, used);
-      std::vector<uint32_t> back(used);
-      for (uint32_t v = 0; v < count; ++v)
-        if (place[v] != 0xFFFFFFFFu) back[place[v]] = v;
-      bundle::Submesh submesh{static_cast<uint32_t>(part.mesh.indices.size()),
-                              static_cast<uint32_t>(ordered.size()),
-                              static_cast<uint32_t>(part.materials.size())};
-      for (const uint32_t v : ordered) part.mesh.indices.push_back(part.mesh.vertex_count + place[v]);
-      for (const uint32_t v : back) {
-        writeVertex(vertices, p, v, layout, factor);
-        box.add(p.positions[v] * factor);
-      }
-      part.mesh.vertex_count += used;
-      part.mesh.submeshes.push_back(submesh);
-      part.materials.push_back(p.material);
-    }
-    if (part.mesh.indices.empty()) continue;
-    part.mesh.vertices = vertices.take();
-    for (int c = 0; c < 3; ++c) {
-      part.mesh.bounds_min[static_cast<size_t>(c)] = box.empty() ? 0 : box.min[c];
-      part.mesh.bounds_max[static_cast<size_t>(c)] = box.empty() ? 0 : box.max[c];
-    }
-    out.push_back(std::move(part));
+    DrawnPart part{i, {}};
+    for (const scene::Primitive& p : model.mesh(node.mesh).primitives)
+      if (!p.indices.empty()) part.materials.push_back(p.material);
+    if (!part.materials.empty()) out.push_back(std::move(part));
   }
+  return out;
+}
+
+glm::mat4 partWorld(const scene::Model& model, const std::vector<glm::mat4>& world, scene::NodeIndex node) {
+  return model.node(node).skin.valid() ? glm::mat4(1) : world[node.value()];
+}
+
+std::vector<RuntimePart> runtimeParts(const scene::Model& model) {
+  const std::vector<DrawnPart> drawn = drawnParts(model);
+  const auto world = scene::worldMatrices(model);
+  std::vector<RuntimePart> out(drawn.size());
+  base::parallelFor(drawn.size(), [&](size_t i) {
+    const scene::Node& node = model.node(drawn[i].node);
+    out[i].node = drawn[i].node;
+    out[i].name = node.name;
+    out[i].world = partWorld(model, world, drawn[i].node);
+    out[i].mesh = runtimeMesh(model.mesh(node.mesh), GameSpace());
+    out[i].materials = drawn[i].materials;
+  });
   return out;
 }
 

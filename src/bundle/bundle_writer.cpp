@@ -1,14 +1,9 @@
 #include "bundle/bundle_writer.h"
 
-#include <zstd.h>
-
 #include <vector>
 
 namespace rakugo::bundle {
 namespace {
-
-// One fixed level: the bytes of a bundle depend on nothing but its content.
-constexpr int kZstdLevel = 9;
 
 uint64_t aligned(uint64_t value) { return (value + kAlignment - 1) / kAlignment * kAlignment; }
 
@@ -40,14 +35,23 @@ const char* kindName(EntryKind kind) {
 }
 
 base::Status BundleWriter::add(EntryKind kind, const std::string& id, base::Bytes raw, bool compress) {
+  auto stored = storeEntry(std::move(raw), compress);
+  if (!stored) {
+    base::Error e = stored.error();
+    e.message += " (" + id + ")";
+    return e;
+  }
+  return addStored(kind, id, std::make_shared<const StoredEntry>(std::move(stored).value()));
+}
+
+base::Status BundleWriter::addStored(EntryKind kind, const std::string& id,
+                                     std::shared_ptr<const StoredEntry> entry) {
   if (!goodId(id))
     return base::Error{"bundle.bad_id",
                        "An entry's id must be 1 to 512 printable ASCII characters: \"" + id + "\".",
                        {},
                        ""};
-  if (raw.size() > base::BundleLimits{}.entry_raw_bytes)
-    return base::Error{"bundle.too_large", "The entry " + id + " is larger than a bundle may hold.", {}, ""};
-  if (!items_.emplace(id, Item{kind, std::move(raw), compress}).second)
+  if (!items_.emplace(id, Item{kind, std::move(entry)}).second)
     return base::Error{"bundle.repeated_id", "Two entries have the id " + id + ".", {}, ""};
   return {};
 }
@@ -61,37 +65,22 @@ base::Result<base::Bytes> BundleWriter::finish() const {
 
   struct Placed {
     const std::string* id;
-    const Item* item;
-    base::Bytes packed;  // empty when stored as it is
-    Codec codec = Codec::stored;
-    uint64_t offset = 0;
-    [[nodiscard]] base::ByteSpan bytes() const {
-      return codec == Codec::stored ? base::ByteSpan(item->raw) : base::ByteSpan(packed);
-    }
+    EntryKind kind;
+    const StoredEntry* entry;
+    uint64_t offset;
   };
   std::vector<Placed> placed;
   uint64_t id_bytes = 0;
   for (const auto& [id, item] : items_) {
-    Placed p{&id, &item, {}, Codec::stored, 0};
-    if (item.compress && !item.raw.empty()) {
-      p.packed.resize(ZSTD_compressBound(item.raw.size()));
-      const size_t n =
-          ZSTD_compress(p.packed.data(), p.packed.size(), item.raw.data(), item.raw.size(), kZstdLevel);
-      if (ZSTD_isError(n) != 0)
-        return base::Error{"bundle.compression", std::string("zstd: ") + ZSTD_getErrorName(n), {}, ""};
-      p.packed.resize(n);
-      const bool expands_too_far = item.raw.size() / n >= base::BundleLimits{}.expansion;
-      if (n < item.raw.size() && !expands_too_far) p.codec = Codec::zstd;
-    }
+    placed.push_back({&id, item.kind, item.entry.get(), 0});
     id_bytes += id.size();
-    placed.push_back(std::move(p));
   }
 
   const uint64_t toc_bytes = kRecordBytes * placed.size() + id_bytes;
   uint64_t at = aligned(kHeaderBytes + toc_bytes);
   for (Placed& p : placed) {
     p.offset = at;
-    at = aligned(at + p.bytes().size());
+    at = aligned(at + p.entry->bytes.size());
   }
   const uint64_t file_bytes = at;
 
@@ -109,15 +98,15 @@ base::Result<base::Bytes> BundleWriter::finish() const {
 
   uint32_t id_at = 0;
   for (const Placed& p : placed) {
-    out.write<uint16_t>(static_cast<uint16_t>(p.item->kind));
-    out.write<uint16_t>(static_cast<uint16_t>(p.codec));
+    out.write<uint16_t>(static_cast<uint16_t>(p.kind));
+    out.write<uint16_t>(static_cast<uint16_t>(p.entry->codec));
     out.write<uint32_t>(id_at);
     out.write<uint32_t>(static_cast<uint32_t>(p.id->size()));
     out.write<uint32_t>(0);
     out.write<uint64_t>(p.offset);
-    out.write<uint64_t>(p.bytes().size());
-    out.write<uint64_t>(p.item->raw.size());
-    out.bytes(base::sha256(p.item->raw));
+    out.write<uint64_t>(p.entry->bytes.size());
+    out.write<uint64_t>(p.entry->raw_bytes);
+    out.bytes(p.entry->raw_sha256);
     out.write<uint64_t>(0);
     id_at += static_cast<uint32_t>(p.id->size());
   }
@@ -125,7 +114,7 @@ base::Result<base::Bytes> BundleWriter::finish() const {
   const base::Digest toc_hash = base::sha256(out.view().subspan(kHeaderBytes, toc_bytes));
   out.align(kAlignment);
   for (const Placed& p : placed) {
-    out.bytes(p.bytes());
+    out.bytes(p.entry->bytes);
     out.align(kAlignment);
   }
   const base::Digest body_hash = base::sha256(out.view().subspan(kHeaderBytes));

@@ -2,12 +2,13 @@
 #pragma once
 
 #include <map>
+#include <memory>
 #include <string>
 
 #include "base/bytes.h"
 #include "base/limits.h"
 #include "base/result.h"
-#include "bundle/layout.h"
+#include "bundle/stored_entry.h"
 
 namespace rakugo::bundle {
 
@@ -18,14 +19,16 @@ class BundleWriter {
   /// Errors: bundle.repeated_id, bundle.bad_id (empty, too long, not printable ASCII), bundle.too_large.
   base::Status add(EntryKind kind, const std::string& id, base::Bytes raw, bool compress = true);
 
+  /// Adds one entry that is packed already. Errors: bundle.repeated_id, bundle.bad_id.
+  base::Status addStored(EntryKind kind, const std::string& id, std::shared_ptr<const StoredEntry> entry);
+
   /// The whole file. Errors: bundle.no_manifest, bundle.compression.
   [[nodiscard]] base::Result<base::Bytes> finish() const;
 
  private:
   struct Item {
     EntryKind kind;
-    base::Bytes raw;
-    bool compress;
+    std::shared_ptr<const StoredEntry> entry;
   };
   std::map<std::string, Item> items_;  // sorted bytewise: std::string compares as unsigned char
 };

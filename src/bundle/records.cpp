@@ -121,6 +121,7 @@ base::Bytes encodeObject(const ObjectRecord& r) {
     Json piece = placement(p.name, p.position, p.turn);
     piece["scale"] = numbers(p.scale);
     piece["mesh"] = p.mesh;
+    if (!p.region.empty()) piece["region"] = p.region;
     out["pieces"].push_back(piece);
   }
   out["points"] = Json::array();
@@ -142,6 +143,7 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
       ObjectPiece p;
       p.name = one.text("name");
       p.mesh = one.text("mesh");
+      p.region = one.text("region");
       readNumbers(one, "position", p.position);
       readNumbers(one, "scale", p.scale);
       readTurn(one, p.turn);

@@ -20,6 +20,7 @@ struct ObjectPiece {
   std::array<float, 3> position{0, 0, 0};
   std::array<float, 4> turn{0, 0, 0, 1};  ///< unit quaternion x y z w
   std::array<float, 3> scale{1, 1, 1};
+  std::string region;  ///< of the body that this piece covers, or empty
 };
 
 /// A named place where the game hangs something.

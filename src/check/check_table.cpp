@@ -25,6 +25,31 @@ std::string FindingPlace::text() const {
   return out.empty() ? document : out;
 }
 
+std::string placeKey(const FindingPlace& place) {
+  std::string out;
+  for (const std::string* part : {&place.document, &place.model, &place.object, &place.source, &place.part,
+                                  &place.material, &place.field, &place.point})
+    out += *part + "|";
+  return out;
+}
+
+Mend setAside(const Finding& finding, std::string reason) {
+  return {"Set aside: " + finding.check, [check = finding.check, place = placeKey(finding.place),
+                                          reason = std::move(reason)](mod::ModState& mod) {
+            std::erase_if(mod.card.set_aside,
+                          [&](const mod::SetAside& a) { return a.check == check && a.place == place; });
+            mod.card.set_aside.push_back({check, place, reason});
+          }};
+}
+
+Mend takeUp(const Finding& finding) {
+  return {"Take up again: " + finding.check,
+          [check = finding.check, place = placeKey(finding.place)](mod::ModState& mod) {
+            std::erase_if(mod.card.set_aside,
+                          [&](const mod::SetAside& a) { return a.check == check && a.place == place; });
+          }};
+}
+
 const std::vector<CheckRow>& checkTable() {
   using S = Severity;
   static const std::vector<CheckRow> kTable = {
@@ -89,6 +114,26 @@ const std::vector<CheckRow>& checkTable() {
        "Choose a role of the kind.", checkRoleUnknown},
       {"point.missing", S::shows, "An attachment point is missing",
        "What the game hangs there appears at the origin, or not at all.", "Place the point.", checkPoints},
+      {"bones.none", S::stops, "The model has no bones", "The game's movements have nothing to move.",
+       "Export the model with its skeleton, or choose another kind.", checkBonesNone},
+      {"bones.missing", S::shows, "Bones that the game looks for are missing",
+       "The game finds bones by their exact names; a limb whose bone is missing does not move.",
+       "Rename the bones to the game's names.", checkBonesMissing},
+      {"bones.limit", S::stops, "Too many bones", "The game refuses the model.",
+       "Remove bones that nothing needs.", checkBoneLimit},
+      {"bones.weights", S::shows, "Vertices follow too many bones, or none",
+       "The game drops what it does not read: the skin sags, or stays behind.",
+       "Limit the influences a vertex, and give every vertex a bone.", checkInfluences},
+      {"parts.limit", S::stops, "Too many parts", "The game refuses the model.", "Join or drop parts.",
+       checkPartLimit},
+      {"materials.limit", S::stops, "Too many materials", "The game refuses the model.",
+       "Let parts share materials.", checkMaterialLimit},
+      {"grid.size", S::shows, "The block does not fill cells of the grid",
+       "Blocks join by their cells; one of another size leaves a gap or stands in its neighbour.",
+       "Scale it to the cells.", checkGrid},
+      {"region.missing", S::shows, "A region of the body is not covered by name",
+       "The game hides the body under an outfit region by region; the skin comes through.",
+       "Say which part covers the region.", checkRegions},
       {"field.empty", S::shows, "A field of the card is empty",
        "The game shows a blank, or falls back to a default.", "Fill it in.", checkFieldEmpty},
       {"field.limits", S::stops, "A field of the card is outside its limits", "The game refuses the object.",
@@ -107,6 +152,11 @@ const std::vector<CheckRow>& checkTable() {
       {"rulebook.version", S::tidy, "The mod follows another version of the rulebook",
        "Rules may have changed since the mod was made.",
        "Adopt the present version and look through the findings.", checkRulebookVersion},
+      {"mod.id_taken", S::stops, "Another installed mod has this id",
+       "Of two mods with one id the game loads one, and which is chance.", "Give the mod an id of its own.",
+       checkIdTaken},
+      {"mod.defined_twice", S::tidy, "Another installed mod defines the same thing",
+       "Only one of the two is seen in the game.", "Rename the object, or live with it.", checkDefinedTwice},
       {"mod.card", S::tidy, "The mod's own card is not complete", "Players do not see who made the mod.",
        "Fill it in.", checkModCard},
   };
@@ -116,8 +166,18 @@ const std::vector<CheckRow>& checkTable() {
 std::vector<Finding> runChecks(const Context& context) {
   std::vector<Finding> out;
   for (const CheckRow& row : checkTable()) row.run(context, row, out);
-  std::stable_sort(out.begin(), out.end(),
-                   [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
+  for (Finding& f : out) {
+    if (f.severity == Severity::stops) continue;
+    const std::string key = placeKey(f.place);
+    for (const mod::SetAside& a : context.mod->card.set_aside)
+      if (a.check == f.check && a.place == key) {
+        f.set_aside = true;
+        f.aside_reason = a.reason;
+      }
+  }
+  std::stable_sort(out.begin(), out.end(), [](const Finding& a, const Finding& b) {
+    return std::pair(a.set_aside, a.severity) < std::pair(b.set_aside, b.severity);
+  });
   return out;
 }
 

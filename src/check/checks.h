@@ -40,6 +40,16 @@ void checkIconSize(const Context&, const CheckRow&, Findings&);
 void checkFileMissing(const Context&, const CheckRow&, Findings&);
 void checkFileUnused(const Context&, const CheckRow&, Findings&);
 void checkRulebookVersion(const Context&, const CheckRow&, Findings&);
+void checkBonesNone(const Context&, const CheckRow&, Findings&);
+void checkBonesMissing(const Context&, const CheckRow&, Findings&);
+void checkBoneLimit(const Context&, const CheckRow&, Findings&);
+void checkInfluences(const Context&, const CheckRow&, Findings&);
+void checkPartLimit(const Context&, const CheckRow&, Findings&);
+void checkMaterialLimit(const Context&, const CheckRow&, Findings&);
+void checkGrid(const Context&, const CheckRow&, Findings&);
+void checkRegions(const Context&, const CheckRow&, Findings&);
+void checkIdTaken(const Context&, const CheckRow&, Findings&);
+void checkDefinedTwice(const Context&, const CheckRow&, Findings&);
 void checkModCard(const Context&, const CheckRow&, Findings&);
 
 /// A finding of that row about a model, with the rulebook's reason where it has one.

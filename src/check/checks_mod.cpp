@@ -36,8 +36,13 @@ std::string limitFault(const rulebook::Field& field, const Json& value, std::str
   const auto unit = field.unit.empty() ? "" : " " + field.unit;
   switch (field.type) {
     case FieldType::text:
+    case FieldType::text_id:
     case FieldType::long_text: {
       if (!value.is_string()) return expected = "a text", "is not a text";
+      if (field.type == FieldType::text_id &&
+          value.get_ref<const std::string&>().find_first_not_of(
+              "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_./:") != std::string::npos)
+        return expected = "letters, digits and - _ . / :", "is no name of a text";
       // Characters, not bytes: continuation bytes of UTF-8 do not count.
       const auto text = value.get<std::string>();
       const auto length = std::count_if(
@@ -123,6 +128,20 @@ std::optional<glm::vec3> proposedPlace(const Context& context, const ModelState&
   if (point.propose_at == "top") return box.center() + up * half;
   if (point.propose_at == "floor_centre") return box.center() - up * half;
   return box.center();
+}
+
+// The point on the other side of the plane of symmetry through the origin: what is left becomes right. The
+// turn is mirrored with it: of a rotation's axis the part along the normal stays, the rest changes sign.
+mod::PointDoc mirrored(const mod::PointDoc& point, glm::vec3 side, const std::string& id) {
+  mod::PointDoc out = point;
+  out.id = id;
+  for (int c = 0; c < 3; ++c) {
+    const auto i = static_cast<size_t>(c);
+    const bool across = std::abs(side[c]) > 0.5F;
+    if (across && out.position_m[i] != 0) out.position_m[i] = -out.position_m[i];
+    if (!across && out.turn[i] != 0) out.turn[i] = -out.turn[i];
+  }
+  return out;
 }
 
 }  // namespace
@@ -284,6 +303,16 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
       f.place.model = name;
       f.place.point = point.id;
       f.place.document = "models/" + name + ".model.json";
+      if (const auto pair = std::find_if(doc.points.begin(), doc.points.end(),
+                                         [&](const mod::PointDoc& p) { return p.id == point.pair; });
+          !point.pair.empty() && pair != doc.points.end()) {
+        const mod::PointDoc image = mirrored(*pair, context.book->side(), point.id);
+        f.mends.push_back({"Mirror it from " + base::lowerAscii(state.kind->findPoint(point.pair)->title),
+                           [name, image](mod::ModState& mod) {
+                             if (const auto found = mod.models.find(name); found != mod.models.end())
+                               found->second.points.push_back(image);
+                           }});
+      }
       if (const auto place = proposedPlace(context, state, point)) {
         f.place.marks_m = {*place};
         const glm::vec3 at = glm::round(*place * 1000.0F) / 1000.0F;

@@ -41,6 +41,12 @@ struct Ghost {
   std::shared_ptr<const scene::Model> model;
 };
 
+/// Another mod that is installed in the game.
+struct InstalledMod {
+  std::string file, id, title, author;
+  std::vector<std::string> objects;  ///< ids of what it defines
+};
+
 struct Context {
   const mod::ModState* mod = nullptr;
   const rulebook::Rulebook* book = nullptr;
@@ -48,6 +54,7 @@ struct Context {
   std::map<std::string, ModelState> models;
   std::map<std::string, Ghost> ghosts;  ///< by kind id
   std::vector<std::string> files;       ///< of the mod folder, relative, sorted
+  std::vector<InstalledMod> installed;  ///< in the game's order; empty when no game folder is known
 };
 
 /// One row of the table of checks.
@@ -62,7 +69,8 @@ struct CheckRow {
 
 /// All checks, in the order in which they run.
 const std::vector<CheckRow>& checkTable();
-/// Runs the whole table. Findings are sorted: stops, shows, tidy; then by table order; then by place.
+/// Runs the whole table. Findings are sorted: stops, shows, tidy; then by table order; then by place. Those
+/// that the mod sets aside are marked and come last.
 std::vector<Finding> runChecks(const Context& context);
 /// docs/checks.md, generated.
 std::string checksDocument();

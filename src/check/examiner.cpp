@@ -10,8 +10,9 @@ namespace rakugo::check {
 namespace fs = std::filesystem;
 
 size_t Examination::count(Severity severity) const {
-  return static_cast<size_t>(std::count_if(findings.begin(), findings.end(),
-                                           [&](const Finding& f) { return f.severity == severity; }));
+  return static_cast<size_t>(std::count_if(findings.begin(), findings.end(), [&](const Finding& f) {
+    return f.severity == severity && !f.set_aside;
+  }));
 }
 
 formats::Fetch fetchFromSource(const fs::path& mod_folder, const mod::SourceDoc& doc,
@@ -62,6 +63,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   Context& context = out->context;
   context.mod = mod.get();
   context.book = book_.get();
+  context.installed = installed_;
   readGhosts();
   context.ghosts = ghosts_;
   context.files = mod::modFiles(folder_);

@@ -17,7 +17,7 @@ struct Examination {
   Context context;
   std::vector<Finding> findings;
 
-  /// Findings of a severity.
+  /// Findings of a severity that are not set aside.
   [[nodiscard]] size_t count(Severity severity) const;
 };
 
@@ -29,6 +29,8 @@ class Examiner {
   /// Errors: job.cancelled. A source that cannot be read is a finding, not an error.
   base::Result<std::shared_ptr<const Examination>> examine(const std::shared_ptr<const mod::ModState>& mod,
                                                            base::Progress* progress = nullptr);
+  /// The mods installed in the game, for the checks that look beyond this one.
+  void setInstalled(std::vector<InstalledMod> installed) { installed_ = std::move(installed); }
   [[nodiscard]] const std::shared_ptr<const rulebook::Rulebook>& book() const { return book_; }
 
  private:
@@ -39,6 +41,7 @@ class Examiner {
   SourceState readSource(const std::string& name, const mod::SourceDoc& doc, base::Progress* progress);
   std::filesystem::path folder_;
   std::shared_ptr<const rulebook::Rulebook> book_;
+  std::vector<InstalledMod> installed_;
   std::map<std::string, KeptSource> sources_;
   std::map<std::string, prepare::Replayer> replayers_;
   /// Reading is left to the first examination: whoever makes an Examiner need not wait for it.

@@ -45,7 +45,16 @@ struct Finding {
   std::string measured, expected;  ///< "241 m", "0.3 to 6 m"; may be empty
   std::string reason;              ///< why it matters in this game
   FindingPlace place;
-  std::vector<Mend> mends;  ///< best first
+  std::vector<Mend> mends;   ///< best first
+  bool set_aside = false;    ///< looked at, and lived with
+  std::string aside_reason;  ///< why, in the person's words
 };
+
+/// What tells a place from others, for ever: without positions and sentences, which change with the numbers.
+std::string placeKey(const FindingPlace& place);
+/// An edit that sets a finding aside with a reason, or takes it up again. What stops the game cannot be set
+/// aside.
+Mend setAside(const Finding& finding, std::string reason);
+Mend takeUp(const Finding& finding);
 
 }  // namespace rakugo::check

@@ -168,8 +168,9 @@ class Planner {
     plan_.state.card.title = plan_.title;
     plan_.state.card.id = plan_.id;
     counts_[from_.card.id] = 1;
-    putUnknown(plan_.state.card.seen, unknownKeys(from_.card.seen, {"format", "id", "title", "author",
-                                                                    "version", "description", "rulebook"}));
+    putUnknown(plan_.state.card.seen,
+               unknownKeys(from_.card.seen, {"format", "id", "title", "author", "version", "description",
+                                             "rulebook", "set_aside"}));
     for (const auto& [name, doc] : from_.sources) {
       SourceDoc next = doc;
       putUnknown(next.seen,

@@ -56,6 +56,10 @@ Json toJson(const ModCard& doc) {
   if (!out.contains("rulebook") || !out["rulebook"].is_object()) out["rulebook"] = Json::object();
   out["rulebook"]["id"] = doc.rulebook;
   out["rulebook"]["version"] = doc.rulebook_version;
+  Json aside = Json::array();
+  for (const SetAside& a : doc.set_aside)
+    aside.push_back(Json{{"check", a.check}, {"place", a.place}, {"reason", a.reason}});
+  if (!aside.empty() || out.contains("set_aside")) out["set_aside"] = std::move(aside);
   return out;
 }
 
@@ -74,6 +78,8 @@ ModCard modCardFrom(const Json& json, const std::string& file, std::vector<base:
   } else {
     in.complain("json.missing", "The mod does not say which rulebook it follows.", "rulebook");
   }
+  for (JsonFields& one : in.objects("set_aside"))
+    out.set_aside.push_back({one.requiredText("check"), one.text("place"), one.text("reason")});
   out.seen = json;
   return out;
 }

@@ -18,10 +18,19 @@ namespace rakugo::mod {
 
 inline constexpr int kFormat = 1;  ///< of every document; a newer one is refused
 
+/// A finding that the person has looked at and lives with, and why.
+struct SetAside {
+  std::string check;  ///< id of the check
+  std::string place;  ///< `check::placeKey` of the finding
+  std::string reason;
+  bool operator==(const SetAside&) const = default;
+};
+
 /// mod.json
 struct ModCard {
   std::string id, title, author, version = "1.0.0", description;
   std::string rulebook, rulebook_version;
+  std::vector<SetAside> set_aside;
   base::Json seen = base::Json::object();
   bool operator==(const ModCard&) const = default;
 };

@@ -123,6 +123,21 @@ Words roleSentence(const Json& v, const Model* before, const rulebook::Rulebook*
           {role, "role", ValueType::choice, std::move(roles)}};
 }
 
+Words regionSentence(const Json& v, const Model* before, const rulebook::Rulebook* book) {
+  Choices regions;
+  if (book != nullptr)
+    for (const rulebook::Kind& k : book->kinds)
+      for (const rulebook::Region& r : k.regions)
+        if (std::none_of(regions.begin(), regions.end(), [&](const auto& one) { return one.first == r.id; }))
+          regions.emplace_back(r.id, r.title);
+  std::string part = textValue(v, "part").empty() ? "…" : lastName(textValue(v, "part"));
+  std::string region = labelOf(regions, textValue(v, "region"));
+  return {plain("Let "),
+          {std::move(part), "part", ValueType::part, partChoices(before)},
+          plain(" cover the region "),
+          {std::move(region), "region", ValueType::choice, std::move(regions)}};
+}
+
 Words pictureSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
   return {plain("Take the picture " + textValue(v, "picture") + " from "),
           {textValue(v, "file").empty() ? "…" : textValue(v, "file"), "file", ValueType::picture_file, {}}};
@@ -190,6 +205,11 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"material", ""}, {"role", ""}};
        },
        applyRole, roleSentence},
+      {"region", "Name a region", 11,
+       [] {
+         return Json{{"part", ""}, {"region", ""}};
+       },
+       applyRegion, regionSentence},
   };
   return kKinds;
 }

@@ -13,6 +13,7 @@ StepOutcome applyBake(scene::Model& model, const base::Json& values, const StepC
 StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRename(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyRegion(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyUsePicture(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, const StepContext& context);

@@ -70,6 +70,17 @@ StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepC
   return {};
 }
 
+StepOutcome applyRegion(scene::Model& model, const base::Json& values, const StepContext& context) {
+  const std::string key = textValue(values, "part"), region = textValue(values, "region");
+  const scene::NodeIndex part = scene::findPart(model, key);
+  if (!part.valid()) return {StepState::missed, {missing("part", key)}, {}};
+  const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
+                                 [&](const rulebook::Kind& k) { return k.findRegion(region) != nullptr; });
+  if (!known) return wrongValues("The rulebook has no region \"" + base::presentable(region, 40) + "\".");
+  model.node(part).region = region;
+  return {};
+}
+
 StepOutcome applyUsePicture(scene::Model& model, const base::Json& values, const StepContext& context) {
   const std::string picture = textValue(values, "picture"), file = textValue(values, "file");
   const auto image = std::find_if(model.images.begin(), model.images.end(),

@@ -21,6 +21,16 @@ bool Condition::holds(const base::Json& card) const {
 const Role* Kind::findRole(const std::string& role) const { return findById(roles, role); }
 const Field* Kind::findField(const std::string& field) const { return findById(fields, field); }
 const Point* Kind::findPoint(const std::string& point) const { return findById(points, point); }
+const Region* Kind::findRegion(const std::string& region) const { return findById(regions, region); }
+const Bone* Skeleton::findBone(const std::string& bone) const { return findById(bones, bone); }
+const Skeleton* Rulebook::findSkeleton(const std::string& skeleton) const {
+  return findById(skeletons, skeleton);
+}
+bool Rulebook::namesThings(const std::string& kind, const std::string& field) const {
+  const Kind* known = findKind(kind);
+  const Field* found = known != nullptr ? known->findField(field) : nullptr;
+  return found == nullptr || found->type == FieldType::text_id;
+}
 const Kind* Rulebook::findKind(const std::string& kind) const { return findById(kinds, kind); }
 glm::vec3 Rulebook::side() const {
   return glm::cross(geometry::axisVector(up), geometry::axisVector(forward));

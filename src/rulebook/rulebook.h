@@ -20,7 +20,9 @@ struct Band {
   bool operator==(const Band&) const = default;
 };
 
-enum class FieldType : unsigned char { text, long_text, number, integer, choice, flag };
+/// text_id: a name by which the game looks a text up; it is no prose, and is renamed with the things it
+/// names.
+enum class FieldType : unsigned char { text, long_text, number, integer, choice, flag, text_id };
 
 /// One typed field of a kind's card.
 struct Field {
@@ -55,8 +57,52 @@ struct Point {
   std::string id, title, help;
   bool required = false;
   Condition when;
+  std::string pair;          ///< the point on the other side, placed as this one's mirror image; may be empty
   std::string propose_role;  ///< a proposal is the centre of the materials with this role
   std::string propose_at;    ///< or "top" | "centre" | "floor_centre"
+};
+
+enum class Side : unsigned char { centre, left, right };
+
+/// A bone of the game's own skeleton.
+struct Bone {
+  std::string id;  ///< the exact name the game looks for
+  std::string title, parent;
+  Side side = Side::centre;
+  bool required = true;
+  std::array<double, 3> at_m{0, 0,
+                             0};   ///< of its head in the rest pose: along forward, to the left, up; metres
+  std::vector<std::string> hints;  ///< words in other programs' bone names that mean this one
+};
+
+/// Bones that follow one another, with how many the game asks for.
+struct Chain {
+  std::string id, title;
+  std::vector<std::string> bones;
+};
+
+struct Skeleton {
+  std::string id, title;
+  std::vector<Bone> bones;  ///< parents before children
+  std::vector<Chain> chains;
+  [[nodiscard]] const Bone* findBone(const std::string& bone) const;
+};
+
+/// A region of a body that an outfit covers: the game hides what lies under it.
+struct Region {
+  std::string id, title, help;
+  bool required = true;
+};
+
+/// A size an outfit comes in; all have the same vertices in the same order.
+struct Variant {
+  std::string id, title;
+};
+
+/// A block that fills cells of the game's grid.
+struct Grid {
+  double cell_m = 0;                  ///< 0: the kind knows no grid
+  std::array<int, 3> cells{1, 1, 1};  ///< how many cells at most, along forward, side and up
 };
 
 enum class OriginRule : unsigned char { any, floor_centre, centre };
@@ -70,6 +116,12 @@ struct Kind {
   double origin_tolerance_m = 0.02;
   bool baked = false;                           ///< every part must be at rest: placement in the mesh
   int64_t max_triangles = 0, max_vertices = 0;  ///< 0 = no limit
+  int64_t max_parts = 0, max_materials = 0;     ///< 0 = no limit
+  std::string skeleton;                         ///< id of a skeleton, or empty: the kind needs none
+  int64_t max_bones = 0, max_influences = 0;    ///< of a skinned model; 0 = no limit
+  std::vector<Region> regions;
+  std::vector<Variant> variants;
+  Grid grid;
   std::vector<Role> roles;
   std::vector<Point> points;
   std::vector<Field> fields;
@@ -80,12 +132,21 @@ struct Kind {
   [[nodiscard]] const Role* findRole(const std::string& role) const;
   [[nodiscard]] const Field* findField(const std::string& field) const;
   [[nodiscard]] const Point* findPoint(const std::string& point) const;
+  [[nodiscard]] const Region* findRegion(const std::string& region) const;
 };
 
 /// Something of the game's own that mods may refer to.
 struct SharedAsset {
   std::string id, title;
 };
+
+/// A mod to begin from: a folder inside the rulebook.
+struct Sample {
+  std::string folder, title, help;
+};
+
+/// How a build packs what it made: a bundle (docs/bundle-format.md) or a zip of plain open files.
+enum class Packaging : unsigned char { bundle, zip };
 
 struct Rulebook {
   std::filesystem::path folder;
@@ -96,6 +157,9 @@ struct Rulebook {
   bool right_handed = true;
   double person_height_m = 1.7;
   std::vector<Kind> kinds;
+  std::vector<Skeleton> skeletons;
+  std::vector<Sample> samples;
+  Packaging packaging = Packaging::bundle;
   uint32_t picture_max_side = 0;  ///< 0 = no limit
   bool picture_power_of_two = false;
   std::vector<SharedAsset> shared_assets;
@@ -104,6 +168,9 @@ struct Rulebook {
   std::vector<std::pair<std::string, std::string>> reasons;
 
   [[nodiscard]] const Kind* findKind(const std::string& kind) const;
+  [[nodiscard]] const Skeleton* findSkeleton(const std::string& skeleton) const;
+  /// True for a field of that kind that names things, and for one that the kind does not know.
+  [[nodiscard]] bool namesThings(const std::string& kind, const std::string& field) const;
   /// The side axis: up x forward, so that (forward, side, up) is right-handed; +Y for forward +X, up +Z.
   [[nodiscard]] glm::vec3 side() const;
 };

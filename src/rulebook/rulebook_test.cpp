@@ -23,6 +23,39 @@ TEST(Rulebook, TheShippedOneIsWhole) {
   EXPECT_FALSE(fitting->findPoint("light")->when.holds(base::Json{{"lit", false}}));
 }
 
+TEST(Rulebook, KelpwickIsWholeAndTheSecondOneIsVeryDifferent) {
+  const auto first = loadRulebook(kBook);
+  ASSERT_TRUE(first);
+  std::vector<std::string> kinds;
+  for (const Kind& k : first->kinds) {
+    kinds.push_back(k.id);
+    EXPECT_FALSE(k.fields.empty()) << k.id;
+    EXPECT_FALSE(k.ghost.empty()) << k.id;
+    for (const Field& f : k.fields) EXPECT_FALSE(f.help.empty()) << k.id << " " << f.id;
+    for (const Role& r : k.roles) EXPECT_FALSE(r.help.empty()) << k.id << " " << r.id;
+    for (const Point& p : k.points) EXPECT_FALSE(p.help.empty()) << k.id << " " << p.id;
+  }
+  EXPECT_THAT(kinds, testing::ElementsAre("fitting", "craft", "keeper", "coat", "gear", "pier-block"));
+  const Skeleton* keeper = first->findSkeleton("keeper");
+  ASSERT_NE(keeper, nullptr);
+  EXPECT_EQ(keeper->bones.size(), 20u);
+  EXPECT_EQ(first->packaging, Packaging::bundle);
+  const auto second = loadRulebook(kBook.parent_path() / "ninefold");
+  ASSERT_TRUE(second);
+  EXPECT_EQ(second->up, geometry::Axis::plus_y);
+  EXPECT_FALSE(second->right_handed);
+  EXPECT_EQ(second->unit_m, 0.01);
+  EXPECT_EQ(second->packaging, Packaging::zip);
+}
+
+TEST(Rulebook, KnowsWhichFieldsNameThings) {
+  const auto book = loadRulebook(kBook);
+  EXPECT_TRUE(book->namesThings("craft", "engine_text"));
+  EXPECT_FALSE(book->namesThings("craft", "blurb"));
+  EXPECT_FALSE(book->namesThings("craft", "drive"));
+  EXPECT_TRUE(book->namesThings("craft", "from_the_future"));
+}
+
 struct Mistake {
   const char* from;
   const char* to;
@@ -48,6 +81,21 @@ TEST_P(Mistakes, AreNamedWithTheirPlace) {
 INSTANTIATE_TEST_SUITE_P(
     Table, Mistakes,
     testing::Values(
+        Mistake{R"("pair": "nav-starboard")", R"("pair": "helm")", "rulebook.pair", "/kinds/1/points/4/pair"},
+        Mistake{R"("skeleton": "keeper")", R"("skeleton": "crab")", "rulebook.skeleton", "/kinds/2/skeleton"},
+        Mistake{R"("parent": "ballast")", R"("parent": "knee.port")", "rulebook.bone",
+                "/skeletons/0/bones/2/parent"},
+        Mistake{R"("side": "left", "at_m": [-0.02, 0.05)", R"("side": "right", "at_m": [-0.02, 0.05)",
+                "rulebook.side", "/skeletons/0/bones/6/at_m/1"},
+        Mistake{R"(["ballast", "waist")", R"(["waist", "ballast")", "rulebook.chain",
+                "/skeletons/0/chains/0/bones/1"},
+        Mistake{R"("cells": [4, 4, 4])", R"("cells": [4, 0, 4])", "rulebook.grid", "/kinds/5/grid/cells/1"},
+        Mistake{R"("cell_m": 0.5)", R"("cell_m": 0)", "rulebook.grid", "/kinds/5/grid/cell_m"},
+        Mistake{R"("max_parts": 1)", R"("max_parts": -1)", "rulebook.limit", "/kinds/5/max_parts"},
+        Mistake{R"("folder": "samples/bollard")", R"("folder": "../bollard")", "rulebook.path",
+                "/samples/0/folder"},
+        Mistake{R"("target": "desktop")", R"("target": "desktop", "packaging": "tar")", "rulebook.packaging",
+                "/packaging"},
         Mistake{R"("format": 1)", R"("format": 2)", "rulebook.format", "/format"},
         Mistake{R"("id": "kelpwick")", R"("id": "Kelp wick")", "rulebook.id", "/id"},
         Mistake{R"("up": "+Z")", R"("up": "Z")", "rulebook.axis", "/space/up"},

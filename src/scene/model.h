@@ -46,6 +46,7 @@ struct Node {
   Placement local;
   MeshIndex mesh;
   SkinIndex skin;
+  std::string region;  ///< given by a step; a region of the rulebook
   bool camera = false;
   bool light = false;
 };

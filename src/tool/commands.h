@@ -2,6 +2,7 @@
 #pragma once
 
 #include <string>
+#include <vector>
 
 #include "base/json.h"
 #include "base/result.h"
@@ -16,16 +17,28 @@ struct Common {
 };
 
 int inspect(const Common& common, const std::string& file);
-int check(const Common& common, const std::string& mod);
-int buildMod(const Common& common, const std::string& mod, const std::string& output);
-int list(const Common& common, const std::string& bundle);
-int verify(const Common& common, const std::string& bundle);
-int install(const Common& common, const std::string& bundle, const std::string& game);
-int newMod(const Common& common, const std::string& folder, const std::string& rulebook,
-           const std::string& title);
+/// `format` is text, json, sarif or junit; with `game`, the mods installed there are looked at too.
+int check(const Common& common, const std::string& mod, const std::string& format, const std::string& game);
+int plan(const Common& common, const std::string& mod);
+/// `afresh` makes everything anew, whatever was built before.
+int buildMod(const Common& common, const std::string& mod, const std::string& output, bool afresh);
+int list(const Common& common, const std::string& package);
+int listGame(const Common& common, const std::string& game);
+int compare(const Common& common, const std::string& a, const std::string& b);
+int verify(const Common& common, const std::string& package);
+int install(const Common& common, const std::string& package, const std::string& game);
+int uninstall(const Common& common, const std::string& mod, const std::string& game);
+int newMod(const Common& common, const std::string& folder, const std::string& book_id,
+           const std::string& title, const std::string& sample);
+int copyMod(const Common& common, const std::string& from, const std::string& folder,
+            const std::string& title, bool only_show);
+int compareMods(const Common& common, const std::string& a, const std::string& b);
+int rulebooks(const Common& common);
 int rulebookCheck(const Common& common, const std::string& folder);
 int checks(const Common& common, bool markdown);
 
+/// Says faults of a file, each with its place, and returns the exit code that fits.
+int sayFaults(const Common& common, const std::string& file, const std::vector<base::Error>& faults);
 /// Says an error (to people on stderr, or as JSON on stdout) and returns the exit code that fits it.
 int failed(const Common& common, const base::Error& error);
 /// {"code", "message", "file", "path", "offset", "line", "cure"} without what is empty.

@@ -154,23 +154,67 @@ TEST_F(FaultTest, AKillDuringABuildLeavesTheOldBundleOrTheNewOne) {
   const int calls = countCalls(build);
   ASSERT_GT(calls, 3);
   const base::Bytes whole = base::readFile(bundle).value();
-  for (const bool old_there : {false, true})
+  // Entries are made on all cores, so the calls come in no fixed order; some runs may end before the last
+  // one.
+  int killed = 0;
+  for (int at = 1; at <= calls; ++at)
+    for (const bool old_there : {false, true}) {
+      fs::remove_all(bundle.parent_path());
+      fs::remove_all(mod_ / "build");
+      fs::create_directories(bundle.parent_path());
+      if (old_there) {
+        ASSERT_TRUE(base::writeFileAtomic(bundle, std::string_view("old")));
+      }
+      const std::string fault = std::string(old_there ? "tear:" : "kill:") + std::to_string(at);
+      killed += run(build, fault) == -1 ? 1 : 0;
+      if (const auto now = base::readFile(bundle)) {
+        EXPECT_TRUE(*now == whole || (old_there && base::asText(*now) == "old")) << fault;
+      } else {
+        EXPECT_FALSE(old_there) << fault;
+      }
+      // What the kill left in the cache is used by the next build, and never changes a byte of it.
+      ASSERT_EQ(run(build, ""), 0) << fault;
+      EXPECT_EQ(base::readFile(bundle).value(), whole) << fault;
+    }
+  EXPECT_GT(killed, calls);
+}
+
+TEST_F(FaultTest, AKillDuringInstallOrUninstallLosesNobodysFile) {
+  fresh();
+  const std::string tool = kBin + "/rakugo-tool", id = "lamplight-8w3hxq";
+  const fs::path bundle = own_.path() / "new.rkb", game = own_.path() / "game",
+                 there = game / "mods" / (id + ".rkb");
+  ASSERT_EQ(run({tool, "build", mod_, "-o", bundle}, ""), 0);
+  const base::Bytes ours = base::readFile(bundle).value();
+  const std::vector<std::string> install = {tool, "install", bundle, "--game", game},
+                                 uninstall = {tool, "uninstall", id, "--game", game};
+  const auto begin = [&](bool installed) {
+    fs::remove_all(game);
+    fs::create_directories(game / "mods");
+    ASSERT_TRUE(base::writeFileAtomic(there, std::string_view("another's")));
+    if (installed) {
+      ASSERT_EQ(run(install, ""), 0);
+    }
+  };
+  for (const bool installing : {true, false}) {
+    begin(!installing);
+    const auto& command = installing ? install : uninstall;
+    const int calls = countCalls(command);
+    ASSERT_GT(calls, 5);
     for (int at = 1; at <= calls; ++at)
       for (const char* mode : {"kill", "tear"}) {
-        fs::remove_all(bundle.parent_path());
-        fs::create_directories(bundle.parent_path());
-        if (old_there) {
-          ASSERT_TRUE(base::writeFileAtomic(bundle, std::string_view("old")));
-        }
+        begin(!installing);
         const std::string fault = std::string(mode) + ":" + std::to_string(at);
-        EXPECT_EQ(run(build, fault), -1) << fault;
-        const auto now = base::readFile(bundle);
-        if (!now) {
-          EXPECT_FALSE(old_there) << fault;
-          continue;
-        }
-        EXPECT_TRUE(*now == whole || (old_there && base::asText(*now) == "old")) << fault;
+        ASSERT_EQ(run(command, fault), -1) << fault;
+        const base::Bytes now = base::readFile(there).value();
+        EXPECT_TRUE(now == ours || base::asText(now) == "another's") << fault;
+        // Whatever the kill left: installing and taking out again ends with the other's file.
+        ASSERT_EQ(run(install, ""), 0) << fault;
+        EXPECT_EQ(base::readFile(there).value(), ours) << fault;
+        ASSERT_EQ(run(uninstall, ""), 0) << fault;
+        EXPECT_EQ(base::asText(base::readFile(there).value()), "another's") << fault;
       }
+  }
 }
 
 }  // namespace

@@ -31,7 +31,7 @@ class GameTest : public testing::Test {
 
   static base::Bytes lampBundle(const std::function<void(mod::ModState&)>& change = nullptr) {
     auto bytes =
-        build::buildBundle(*test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight", change));
+        build::buildPackage(*test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight", change));
     EXPECT_TRUE(bytes) << bytes.error().text();
     return *bytes;
   }

@@ -130,21 +130,79 @@ TEST_F(ToolTest, UnusableInputExitsWithTwoAndSaysWhy) {
 }
 
 TEST_F(ToolTest, HelpAndVersionAreEverywhere) {
-  for (const char* command :
-       {"", "inspect", "check", "build", "list", "verify", "install", "new", "rulebook", "checks"})
+  for (const char* command : {"", "inspect", "check", "build", "list", "verify", "install", "new",
+                              "uninstall", "plan", "compare", "copy", "differences", "rulebook", "checks"})
     EXPECT_EQ(run(std::string(command) + " --help").exit, 0) << command;
   EXPECT_THAT(run("--version").out, HasSubstr("rakugo-tool 0."));
 }
 
 TEST_F(ToolTest, RulebookMistakesAreListed) {
-  EXPECT_EQ(run("rulebook '" RAKUGO_SOURCE_DIR "/rulebooks/kelpwick'").exit, 0);
+  EXPECT_EQ(run("rulebook check '" RAKUGO_SOURCE_DIR "/rulebooks/kelpwick'").exit, 0);
   fs::create_directories(root_ / "bad");
   ASSERT_TRUE(base::writeFileAtomic(
       root_ / "bad/rulebook.json",
       std::string_view(R"({"format":1,"id":"x","version":"1","title":"X","space":{"up":"Z"},"kinds":[]})")));
-  const auto ran = run("rulebook --json " + at("bad"));
+  const auto ran = run("rulebook check --json " + at("bad"));
   EXPECT_EQ(ran.exit, 1);
   EXPECT_EQ(ran.json()["faults"].size(), 2u);
+}
+
+TEST_F(ToolTest, AMadeCopyIsAModOfItsOwn) {
+  const auto shown = run("copy --show --json '" RAKUGO_SOURCE_DIR "/examples/mods/lamplight' " + at("copy") +
+                         " --title 'Storm light'");
+  EXPECT_EQ(shown.exit, 0);
+  EXPECT_FALSE(fs::exists(root_ / "copy"));
+  EXPECT_GT(shown.json()["renames"].size(), 4u);
+  EXPECT_EQ(
+      run("copy '" RAKUGO_SOURCE_DIR "/examples/mods/lamplight' " + at("copy") + " --title 'Storm light'")
+          .exit,
+      0);
+  const auto checked = run("check --json " + at("copy"));
+  EXPECT_EQ(checked.exit, 0);
+  EXPECT_TRUE(checked.json()["findings"].empty()) << checked.out;
+  EXPECT_THAT(run("differences '" RAKUGO_SOURCE_DIR "/examples/mods/lamplight' " + at("copy")).out,
+              HasSubstr("mod.json, /title: \"Lamplight\", there \"Storm light\""));
+  const auto sample = run("new " + at("mine") + " --rulebook kelpwick --title 'My post' --sample bollard");
+  EXPECT_EQ(sample.exit, 0) << sample.err;
+  EXPECT_EQ(run("check " + at("mine")).exit, 0);
+  EXPECT_TRUE(fs::exists(root_ / "mine/objects/my-post.object.json"));
+}
+
+TEST_F(ToolTest, TheSecondGameIsServedLikeTheFirst) {
+  const std::string mod = "'" RAKUGO_SOURCE_DIR "/examples/mods/footstool'";
+  EXPECT_EQ(run("build " + mod + " -o " + at("stool.zip")).exit, 0);
+  EXPECT_EQ(run("verify " + at("stool.zip")).exit, 0);
+  EXPECT_THAT(run("list " + at("stool.zip")).out, HasSubstr("models/stool.glb"));
+  EXPECT_EQ(run("install " + at("stool.zip") + " --game " + at("game")).exit, 0);
+  const auto installed = run("list --json --game " + at("game"));
+  EXPECT_EQ(installed.json()["installed"][0]["title"], "Footstool");
+  EXPECT_EQ(run("uninstall footstool-5d9rtc --game " + at("game")).exit, 0);
+  EXPECT_TRUE(run("list --json --game " + at("game")).json()["installed"].empty());
+  EXPECT_EQ(run("uninstall footstool-5d9rtc --game " + at("game")).exit, 2);
+}
+
+// The shapes that SARIF 2.1.0 (sections 3.13 to 3.27) and the JUnit schema ask for; the window's findings in
+// other programs' words.
+TEST_F(ToolTest, FindingsAreToldInOpenFormats) {
+  const std::string mod = "'" RAKUGO_SOURCE_DIR "/examples/mods/first-lamp'";
+  const auto sarif = run("check --format sarif " + mod).json();
+  EXPECT_EQ(sarif["version"], "2.1.0");
+  const auto& one = sarif["runs"][0];
+  const auto& rules = one["tool"]["driver"]["rules"];
+  ASSERT_EQ(one["results"].size(), 13u);
+  for (const auto& result : one["results"]) {
+    EXPECT_EQ(rules[result["ruleIndex"].get<size_t>()]["id"], result["ruleId"]);
+    EXPECT_THAT((std::vector<std::string>{"error", "warning", "note"}),
+                testing::Contains(result["level"].get<std::string>()));
+    EXPECT_FALSE(result["message"]["text"].get<std::string>().empty());
+    const std::string uri = result["locations"][0]["physicalLocation"]["artifactLocation"]["uri"];
+    EXPECT_TRUE(fs::exists(fs::path(RAKUGO_SOURCE_DIR "/examples/mods/first-lamp") / uri)) << uri;
+  }
+  const std::string junit = run("check --format junit " + mod).out;
+  EXPECT_THAT(junit, HasSubstr("<?xml version=\"1.0\""));
+  EXPECT_THAT(junit, HasSubstr("<testsuite name=\"First lamp\" tests="));
+  EXPECT_THAT(junit, HasSubstr("<failure message=\"The lengths look like centimetres"));
+  EXPECT_EQ(run("check --format poem " + mod).exit, 2);
 }
 
 TEST_F(ToolTest, QtIsNotLinked) {
@@ -157,6 +215,10 @@ TEST_F(ToolTest, DemoDataIsWhatTheGeneratorDraws) {
   fs::create_directories(root_ / "examples/mods/lamplight/icons");
   fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight/icons/quay-lamp.png",
            root_ / "examples/mods/lamplight/icons/quay-lamp.png");
+  // The keeper's ghost is drawn from the rulebook's own bones.
+  fs::create_directories(root_ / "rulebooks/kelpwick");
+  fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick/rulebook.json",
+           root_ / "rulebooks/kelpwick/rulebook.json");
   ASSERT_EQ(std::system(("'" RAKUGO_BIN_DIR "/make-demo' " + root_.string()).c_str()), 0);
   for (const char* part : {"examples/mods", "rulebooks"})
     for (const std::string& file : base::listFiles(root_ / part))

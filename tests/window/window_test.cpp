@@ -263,7 +263,7 @@ class WindowTest : public QObject {
     const auto made =
         mod::newMod((folder_->path() + QStringLiteral("/mine")).toStdString(), "Mine", "kelpwick", "1.2");
     QVERIFY(made);
-    QVERIFY(window_->openMod(folder_->path() + QStringLiteral("/mine")));
+    QVERIFY(window_->openMod(folder_->path() + QStringLiteral("/mine")) && test::settle(*window_));
     const QString lamp =
         test::copyOfMod(*folder_, "first-lamp") + QStringLiteral("/sources/quay-lamp/quay_lamp.glb");
     for (int i = 0; i < 2; ++i) {
@@ -290,8 +290,8 @@ class WindowTest : public QObject {
       static_cast<QObject*>(window_.get())->event(&event);
     };
     drop();
-    QVERIFY(session().isOpen());
     QVERIFY(test::settle(*window_));
+    QVERIFY(session().isOpen());
     QCOMPARE(session().state().card.title, std::string("Lamplight"));
     data.setUrls({QUrl::fromLocalFile(
         QStringLiteral(RAKUGO_SOURCE_DIR "/examples/mods/first-lamp/sources/quay-lamp/quay_lamp.glb"))});
@@ -370,7 +370,7 @@ class WindowTest : public QObject {
   }
 
   void showGoesToTheStationAndTheField() {
-    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+    QVERIFY(window_->openMod(test::copyOfMod(*folder_, "lamplight")) && test::settle(*window_));
     session().edit(QStringLiteral("break"), [](mod::ModState& s) {
       s.objects.begin()->second.card["price"] = 0;
       s.card.author.clear();

@@ -1,0 +1,264 @@
+#include "build/build_plan.h"
+
+#include <map>
+#include <set>
+
+#include "base/sha256.h"
+#include "base/text.h"
+#include "build/runtime.h"
+#include "bundle/manifest.h"
+#include "bundle/records.h"
+
+namespace rakugo::build {
+namespace fs = std::filesystem;
+namespace {
+
+using bundle::EntryKind;
+
+class Planner {
+ public:
+  explicit Planner(const check::Examination& examination) : x_(examination), space_(*examination.book) {}
+
+  base::Result<std::vector<PlannedEntry>> run() {
+    for (const auto& [name, doc] : x_.mod->objects) RAKUGO_TRY(addObject(name, doc));
+    add(EntryKind::manifest, bundle::kManifestId, "every bundle", bundle::encodeManifest(manifest()));
+    return std::move(entries_);
+  }
+
+ private:
+  // What a model became: its pieces, to be placed by each object that uses it.
+  struct BuiltModel {
+    std::vector<bundle::ObjectPiece> pieces;
+    geometry::Bounds bounds_m;
+  };
+
+  // A small entry whose bytes are made already.
+  void add(EntryKind kind, std::string id, std::string why, base::Bytes bytes, bool compress = true) {
+    auto shared = std::make_shared<const base::Bytes>(std::move(bytes));
+    PlannedEntry entry{kind, std::move(id), std::move(why), compress, {}, {}};
+    entry.key = [shared, compress](BuildCache&) {
+      return cacheKey({kBuilder, compress ? "packed" : "plain", base::asText(*shared)});
+    };
+    entry.make = [shared]() -> base::Result<base::Bytes> { return *shared; };
+    entries_.push_back(std::move(entry));
+  }
+
+  bundle::Manifest manifest() const {
+    const mod::ModCard& card = x_.mod->card;
+    bundle::Manifest out;
+    out.mod_id = card.id;
+    out.title = card.title;
+    out.author = card.author;
+    out.version = card.version;
+    out.description = card.description;
+    out.rulebook_id = x_.book->id;
+    out.rulebook_version = x_.book->version;
+    out.target = x_.book->target;
+    for (const auto& [name, doc] : x_.mod->objects) out.objects.push_back("object/" + base::slug(name));
+    std::set<std::string> used;
+    for (const auto& [name, doc] : x_.mod->models)
+      if (models_.count(name) != 0) used.insert(doc.source);
+    for (const std::string& name : used) {
+      const mod::SourceDoc& source = x_.mod->sources.at(name);
+      if (!source.author.empty() || !source.licence.empty() || !source.address.empty())
+        out.credits.push_back({source.file, source.author, source.licence, source.address});
+    }
+    return out;
+  }
+
+  glm::mat4 pieceMatrix(const mod::PieceDoc& piece) const {
+    scene::Placement p;
+    for (int i = 0; i < 3; ++i) p.position[i] = static_cast<float>(piece.position_m[static_cast<size_t>(i)]);
+    p.turn = glm::normalize(glm::quat(static_cast<float>(piece.turn[3]), static_cast<float>(piece.turn[0]),
+                                      static_cast<float>(piece.turn[1]), static_cast<float>(piece.turn[2])));
+    return p.matrix();
+  }
+
+  template <size_t N, class V>
+  static std::array<float, N> numbers(const V& v) {
+    std::array<float, N> out;
+    for (size_t i = 0; i < N; ++i) out[i] = v[static_cast<int>(i)];
+    return out;
+  }
+
+  base::Status addObject(const std::string& name, const mod::ObjectDoc& doc) {
+    bundle::ObjectRecord record;
+    record.id = base::slug(name);
+    record.kind = doc.kind;
+    record.name = doc.title;
+    record.card = doc.card;
+    geometry::Bounds box;
+    for (const mod::PieceDoc& piece : doc.pieces) {
+      RAKUGO_TRY(addModel(piece.model, name));
+      const glm::mat4 place = pieceMatrix(piece);
+      const BuiltModel& built = models_.at(piece.model);
+      for (const bundle::ObjectPiece& part : built.pieces) {
+        scene::Placement own;
+        own.position = {part.position[0], part.position[1], part.position[2]};
+        own.turn = glm::quat(part.turn[3], part.turn[0], part.turn[1], part.turn[2]);
+        own.scale = {part.scale[0], part.scale[1], part.scale[2]};
+        bool exact = true;
+        const scene::Placement whole = scene::placementOf(place * own.matrix(), exact);
+        bundle::ObjectPiece out = part;
+        const glm::quat turn = space_.turn(whole.turn);
+        out.position = numbers<3>(space_.position(whole.position));
+        out.turn = {turn.x, turn.y, turn.z, turn.w};
+        out.scale = numbers<3>(whole.scale);
+        record.pieces.push_back(out);
+      }
+      for (const mod::PointDoc& point : x_.mod->models.at(piece.model).points) {
+        const glm::vec4 at = place * glm::vec4(static_cast<float>(point.position_m[0]),
+                                               static_cast<float>(point.position_m[1]),
+                                               static_cast<float>(point.position_m[2]), 1);
+        const glm::quat turn = space_.turn(
+            glm::normalize(glm::quat_cast(glm::mat3(place)) *
+                           glm::quat(static_cast<float>(point.turn[3]), static_cast<float>(point.turn[0]),
+                                     static_cast<float>(point.turn[1]), static_cast<float>(point.turn[2]))));
+        record.points.push_back(
+            {point.id, numbers<3>(space_.position(glm::vec3(at))), {turn.x, turn.y, turn.z, turn.w}});
+      }
+      for (const float x : {built.bounds_m.min.x, built.bounds_m.max.x})
+        for (const float y : {built.bounds_m.min.y, built.bounds_m.max.y})
+          for (const float z : {built.bounds_m.min.z, built.bounds_m.max.z})
+            box.add(space_.position(glm::vec3(place * glm::vec4(x, y, z, 1))));
+    }
+    record.bounds_min = numbers<3>(box.empty() ? glm::vec3(0) : box.min);
+    record.bounds_max = numbers<3>(box.empty() ? glm::vec3(0) : box.max);
+    if (const auto icon = x_.mod->icons.find(doc.icon); icon != x_.mod->icons.end()) {
+      record.icon = "icon/" + base::slug(name);
+      add(EntryKind::icon, record.icon, "the icon of " + name, *icon->second, false);
+    }
+    add(EntryKind::object, "object/" + record.id, "the object " + name, bundle::encodeObject(record));
+    return {};
+  }
+
+  base::Status addModel(const std::string& name, const std::string& object) {
+    if (models_.count(name) != 0) return {};
+    BuiltModel& built = models_[name];
+    const auto shared = x_.context.models.at(name).prepared.model;
+    const scene::Model& model = *shared;
+    built.bounds_m = scene::boundsOf(model);
+    const std::string stem = base::slug(name), why = "the object " + object + ", by its model " + name;
+    const auto world = scene::worldMatrices(model);
+    int number = 0;
+    for (const DrawnPart& part : drawnParts(model)) {
+      const scene::Node& node = model.node(part.node);
+      std::vector<std::string> materials;
+      for (const scene::MaterialIndex material : part.materials) {
+        RAKUGO_ASSIGN(std::string id, addMaterial(stem, shared, material, why));
+        materials.push_back(std::move(id));
+      }
+      bundle::ObjectPiece piece;
+      piece.name = node.name;
+      piece.region = node.region;
+      piece.mesh = "mesh/" + stem + "/" + std::to_string(number++) + "-" + base::slug(node.name);
+      bool exact = true;
+      const scene::Placement place = scene::placementOf(partWorld(model, world, part.node), exact);
+      if (!place.atRest()) {
+        piece.position = numbers<3>(place.position);
+        piece.turn = {place.turn.x, place.turn.y, place.turn.z, place.turn.w};
+        piece.scale = numbers<3>(place.scale);
+      }
+      PlannedEntry entry{EntryKind::mesh, piece.mesh, why, true, {}, {}};
+      const std::shared_ptr<const scene::Mesh> mesh = model.meshes[node.mesh.value()];
+      entry.key = [mesh, materials, space = space_](BuildCache& cache) {
+        std::string names;
+        for (const std::string& id : materials) names += id + "\n";
+        return cacheKey({kBuilder, "mesh", cache.digestOf(mesh), names, base::numberText(space.unit_m, 9),
+                         std::to_string(space.mirrored)});
+      };
+      entry.make = [mesh, materials, space = space_]() -> base::Result<base::Bytes> {
+        bundle::MeshPayload payload = runtimeMesh(*mesh, space);
+        payload.materials = materials;
+        return bundle::encodeMesh(payload);
+      };
+      entries_.push_back(std::move(entry));
+      built.pieces.push_back(std::move(piece));
+    }
+    return {};
+  }
+
+  base::Result<std::string> addMaterial(const std::string& stem,
+                                        const std::shared_ptr<const scene::Model>& shared,
+                                        scene::MaterialIndex index, const std::string& why) {
+    const scene::Model& model = *shared;
+    const std::string id =
+        "material/" + stem + "/" +
+        (index.valid() ? std::to_string(index.value()) + "-" + base::slug(model.materials[index.value()].name)
+                       : "plain");
+    if (!added_.insert(id).second) return id;
+    bundle::MaterialRecord record;
+    if (index.valid()) {
+      const scene::Material& m = model.materials[index.value()];
+      record.name = m.name;
+      record.role = m.role;
+      record.base_color = numbers<4>(m.base_color);
+      record.metallic = m.metallic;
+      record.roughness = m.roughness;
+      record.emissive = numbers<3>(m.emissive);
+      record.normal_scale = m.normal_scale;
+      record.occlusion_strength = m.occlusion_strength;
+      record.alpha = m.alpha == scene::AlphaMode::mask    ? "mask"
+                     : m.alpha == scene::AlphaMode::blend ? "blend"
+                                                          : "opaque";
+      record.alpha_cutoff = m.alpha_cutoff;
+      record.double_sided = m.double_sided;
+      record.filter = m.base_color_texture.filter == scene::Filter::nearest ? "nearest" : "linear";
+      const std::array<std::string*, 5> slots = {&record.base_color_picture,
+                                                 &record.metallic_roughness_picture, &record.normal_picture,
+                                                 &record.occlusion_picture, &record.emissive_picture};
+      for (size_t i = 0; i < slots.size(); ++i) {
+        const scene::TextureUse& use = m.*scene::kTextureSlots[i].use;
+        if (!use.image.valid()) continue;
+        RAKUGO_ASSIGN(*slots[i], addPicture(stem, shared, use.image, scene::kTextureSlots[i].color,
+                                            why + ", material " + record.name));
+      }
+    } else {
+      record.name = "plain";
+      record.metallic = 0;
+    }
+    add(EntryKind::material, id, why, bundle::encodeMaterial(record));
+    return id;
+  }
+
+  // The id of the picture's entry; empty for a picture that is not there or no picture (a finding has said
+  // so).
+  base::Result<std::string> addPicture(const std::string& stem,
+                                       const std::shared_ptr<const scene::Model>& model,
+                                       scene::ImageIndex index, bool color, const std::string& why) {
+    const scene::Image& image = model->images[index.value()];
+    if (!image.bytes) return std::string();
+    const std::string name = image.uri.empty() ? image.name : image.uri;
+    if (!formats::pictureInfo(*image.bytes, name)) return std::string();
+    const std::string id = "picture/" + stem + "/" + std::to_string(index.value()) + "-" +
+                           base::slug(fs::path(name).stem().string()) + (color ? "" : "-data");
+    if (!added_.insert(id).second) return id;
+    const uint32_t side = x_.book->picture_max_side;
+    const bool power = x_.book->picture_power_of_two;
+    PlannedEntry entry{EntryKind::picture, id, why, true, {}, {}};
+    entry.key = [bytes = image.bytes, color, side, power](BuildCache& cache) {
+      return cacheKey({kBuilder, "picture", cache.digestOf(bytes), color ? "colour" : "data",
+                       std::to_string(side), power ? "powers" : "any"});
+    };
+    entry.make = [bytes = image.bytes, name, color, side, power]() -> base::Result<base::Bytes> {
+      RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*bytes, name));
+      return bundle::encodeKtx2(runtimePicture(picture, color, side, power));
+    };
+    entries_.push_back(std::move(entry));
+    return id;
+  }
+
+  const check::Examination& x_;
+  const GameSpace space_;
+  std::vector<PlannedEntry> entries_;
+  std::map<std::string, BuiltModel> models_;
+  std::set<std::string> added_;
+};
+
+}  // namespace
+
+base::Result<std::vector<PlannedEntry>> planBundle(const check::Examination& examination) {
+  return Planner(examination).run();
+}
+
+}  // namespace rakugo::build

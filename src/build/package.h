@@ -1,0 +1,47 @@
+// Looking into what was built: bundles and zips alike, whole or damaged, alone or side by side.
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "base/bytes.h"
+#include "bundle/manifest.h"
+#include "rulebook/rulebook.h"
+
+namespace rakugo::build {
+
+/// One thing in a package.
+struct PackageEntry {
+  std::string id;    ///< a bundle's entry id, or a zip's path
+  std::string kind;  ///< "mesh", "picture", ...
+  uint64_t stored_bytes = 0, raw_bytes = 0;
+  std::string sha256;  ///< of the raw bytes, in hex
+};
+
+struct Package {
+  rulebook::Packaging packaging = rulebook::Packaging::bundle;
+  bundle::Manifest manifest;
+  std::vector<PackageEntry> entries;  ///< by id
+  uint64_t file_bytes = 0;
+};
+
+/// ".rkb" or ".zip"
+const char* packageSuffix(rulebook::Packaging packaging);
+
+/// What a package holds; told apart by the first bytes. Errors: file.*, bundle.*, zip.*, package.manifest,
+/// json.*.
+base::Result<Package> lookInto(const std::filesystem::path& path);
+base::Result<Package> lookInto(base::ByteSpan bytes, const std::string& name);
+/// All faults of a package, read to its last byte; empty when it is whole.
+std::vector<base::Error> verifyPackage(const std::filesystem::path& path);
+
+/// An entry that two packages do not share. One of the two is null where only the other has it.
+struct EntryDifference {
+  const PackageEntry* a = nullptr;
+  const PackageEntry* b = nullptr;
+};
+/// By id. The entries belong to the packages given.
+std::vector<EntryDifference> comparePackages(const Package& a, const Package& b);
+
+}  // namespace rakugo::build

@@ -1,0 +1,214 @@
+#include "build/package_zip.h"
+
+#include <map>
+#include <set>
+
+#include "base/files.h"
+#include "base/text.h"
+#include "build/build_plan.h"
+#include "build/runtime.h"
+#include "bundle/manifest.h"
+#include "bundle/records.h"
+#include "formats/gltf.h"
+#include "formats/zip.h"
+#include "scene/model.h"
+
+namespace rakugo::build {
+namespace fs = std::filesystem;
+namespace {
+
+using base::Json;
+
+// The turn from the game's axes to those of glTF (+Y up, +Z forward); both right-handed, so it is a rotation.
+glm::mat3 toGltfAxes(const rulebook::Rulebook& book) {
+  const glm::vec3 forward = geometry::axisVector(book.forward), up = geometry::axisVector(book.up);
+  const glm::mat3 from(forward, glm::cross(up, forward), up);  // forward, left, up
+  const glm::mat3 to(glm::vec3(0, 0, 1), glm::vec3(1, 0, 0), glm::vec3(0, 1, 0));
+  return to * glm::transpose(from);
+}
+
+class ZipBuilder {
+ public:
+  ZipBuilder(const check::Examination& x, base::Progress* progress) : x_(x), progress_(progress) {}
+
+  base::Result<base::Bytes> run() {
+    // The plan knows the manifest and the objects' records; meshes, materials and pictures become files of
+    // their own.
+    RAKUGO_ASSIGN(const std::vector<PlannedEntry> plan, planBundle(x_));
+    for (const auto& [name, doc] : x_.mod->objects)
+      for (const mod::PieceDoc& piece : doc.pieces) {
+        if (progress_ != nullptr) {
+          if (progress_->cancelled()) return base::cancelledError();
+          progress_->say("Building " + piece.model, 0.5);
+        }
+        RAKUGO_TRY(addModel(piece.model));
+      }
+    for (const PlannedEntry& entry : plan) RAKUGO_TRY(addEntry(entry));
+    return formats::writeZip(files_);
+  }
+
+ private:
+  base::Status addEntry(const PlannedEntry& entry) {
+    if (entry.kind == bundle::EntryKind::manifest || entry.kind == bundle::EntryKind::object ||
+        entry.kind == bundle::EntryKind::icon) {
+      RAKUGO_ASSIGN(base::Bytes raw, entry.make());
+      if (entry.kind == bundle::EntryKind::manifest) files_[kZipManifest] = std::move(raw);
+      if (entry.kind == bundle::EntryKind::icon)
+        files_["icons/" + entry.id.substr(5) + ".png"] = std::move(raw);
+      if (entry.kind == bundle::EntryKind::object) RAKUGO_TRY(addObject(entry.id, raw));
+    }
+    return {};
+  }
+
+  // An object's record with the paths of this archive in place of a bundle's ids.
+  base::Status addObject(const std::string& id, base::ByteSpan raw) {
+    RAKUGO_ASSIGN(Json json, base::parseJson(base::asText(raw), id));
+    const std::string name = id.substr(std::string("object/").size());
+    if (json.value("icon", std::string()).size() > 5)
+      json["icon"] = "icons/" + json["icon"].get<std::string>().substr(5) + ".png";
+    Json pieces = Json::array(), roles = Json::object();
+    for (const auto& [object, doc] : x_.mod->objects) {
+      if (base::slug(object) != name) continue;
+      pieces = placements(doc);
+      for (const mod::PieceDoc& piece : doc.pieces)
+        for (const auto& [material, role] : roles_[base::slug(piece.model)]) roles[material] = role;
+    }
+    json["pieces"] = std::move(pieces);
+    json["roles"] = std::move(roles);
+    const std::string text = base::jsonText(json);
+    const auto bytes = base::asBytes(text);
+    files_["objects/" + name + ".json"] = base::Bytes(bytes.begin(), bytes.end());
+    return {};
+  }
+
+  Json placements(const mod::ObjectDoc& doc) const {
+    const GameSpace space(*x_.book);
+    Json out = Json::array();
+    for (const mod::PieceDoc& piece : doc.pieces) {
+      const glm::vec3 at =
+          space.position({static_cast<float>(piece.position_m[0]), static_cast<float>(piece.position_m[1]),
+                          static_cast<float>(piece.position_m[2])});
+      const glm::quat turn = space.turn(
+          glm::normalize(glm::quat(static_cast<float>(piece.turn[3]), static_cast<float>(piece.turn[0]),
+                                   static_cast<float>(piece.turn[1]), static_cast<float>(piece.turn[2]))));
+      out.push_back(Json{{"name", piece.name},
+                         {"model", "models/" + base::slug(piece.model) + ".glb"},
+                         {"position", {at.x, at.y, at.z}},
+                         {"turn", {turn.x, turn.y, turn.z, turn.w}}});
+    }
+    return out;
+  }
+
+  base::Status addModel(const std::string& name) {
+    const std::string stem = base::slug(name), path = "models/" + stem + ".glb";
+    if (files_.count(path) != 0) return {};
+    scene::Model model = *x_.context.models.at(name).prepared.model;
+    for (const scene::Material& m : model.materials)
+      if (!m.role.empty()) roles_[stem][m.name] = m.role;
+    for (size_t i = 0; i < model.images.size(); ++i) {
+      scene::Image& image = model.images[i];
+      if (!image.bytes) continue;
+      const std::string called = image.uri.empty() ? image.name : image.uri;
+      RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*image.bytes, called));
+      const auto runtime =
+          runtimePicture(picture, true, x_.book->picture_max_side, x_.book->picture_power_of_two);
+      const std::string file = "pictures/" + stem + "-" + std::to_string(i) + "-" +
+                               base::slug(fs::path(called).stem().string()) + ".png";
+      files_[file] = formats::encodePng({runtime.width, runtime.height, runtime.levels[0]});
+      image.uri = "../" + file;
+      image.bytes = nullptr;
+    }
+    turnToGltf(model);
+    files_[path] = formats::writeGlb(model);
+    return {};
+  }
+
+  // A root of its own carries the turn, so that no mesh and no skin has to be touched.
+  void turnToGltf(scene::Model& model) const {
+    const glm::quat turn = glm::quat_cast(toGltfAxes(*x_.book));
+    if (std::abs(turn.w) > 0.99999F) return;
+    scene::Node node;
+    node.name = "axes";
+    node.local.turn = turn;
+    node.children = model.roots;
+    model.nodes.push_back(node);
+    const scene::NodeIndex at(model.nodes.size() - 1);
+    for (const scene::NodeIndex root : model.roots) model.node(root).parent = at;
+    model.roots = {at};
+  }
+
+  const check::Examination& x_;
+  base::Progress* progress_;
+  std::map<std::string, base::Bytes> files_;
+  std::map<std::string, std::map<std::string, std::string>> roles_;  // model -> material -> role
+};
+
+}  // namespace
+
+base::Result<base::Bytes> buildZip(const check::Examination& examination, base::Progress* progress) {
+  return ZipBuilder(examination, progress).run();
+}
+
+std::string zipKind(const std::string& path) {
+  if (path == kZipManifest) return "manifest";
+  if (path.starts_with("objects/")) return "object";
+  if (path.starts_with("models/")) return "mesh";
+  if (path.starts_with("pictures/")) return "picture";
+  if (path.starts_with("icons/")) return "icon";
+  return "other";
+}
+
+std::vector<base::Error> verifyZip(base::ByteSpan bytes, const std::string& name) {
+  const auto files = formats::readZip(bytes, name);
+  if (!files) return {files.error()};
+  std::vector<base::Error> faults;
+  const auto fault = [&](const std::string& path, const std::string& why) {
+    faults.push_back({"package.damaged", why, base::Place{name, path}, "Build the package again."});
+  };
+  const auto need = [&](const std::string& from, const std::string& path) {
+    if (files->count(path) == 0) fault(from, from + " refers to " + path + ", which is not in the archive.");
+  };
+  if (files->count(kZipManifest) == 0) fault(kZipManifest, "There is no manifest.json.");
+  for (const auto& [path, content] : *files) {
+    const std::string kind = zipKind(path);
+    if (kind == "manifest") {
+      if (const auto manifest = bundle::decodeManifest(content, path); !manifest)
+        faults.push_back(manifest.error());
+      else
+        for (const std::string& object : manifest->objects)
+          need(path, "objects/" + object.substr(7) + ".json");
+    } else if (kind == "picture" || kind == "icon") {
+      if (const auto picture = formats::decodePicture(content, path); !picture)
+        faults.push_back(picture.error());
+    } else if (kind == "mesh") {
+      const auto fetch =
+          [&, folder = fs::path(path).parent_path()](const std::string& uri) -> base::Result<base::Bytes> {
+        const auto found = files->find((folder / uri).lexically_normal().generic_string());
+        if (found == files->end()) return base::Error{"file.missing", "It is not in the archive.", {}, ""};
+        return found->second;
+      };
+      const auto model = formats::readModel(content, path, fetch, {});
+      if (!model) {
+        faults.push_back(model.error());
+        continue;
+      }
+      for (const scene::Image& image : model->model.images)
+        if (!image.uri.empty())
+          need(path, (fs::path(path).parent_path() / image.uri).lexically_normal().generic_string());
+    } else if (kind == "object") {
+      const auto json = base::parseJson(base::asText(content), path);
+      if (!json || !json->is_object()) {
+        fault(path, "The object's record cannot be read.");
+        continue;
+      }
+      std::vector<base::Error> complaints;
+      base::JsonFields in(*json, path, "", complaints);
+      for (base::JsonFields& piece : in.objects("pieces")) need(path, piece.text("model"));
+      if (const std::string icon = in.text("icon"); !icon.empty()) need(path, icon);
+      faults.insert(faults.end(), complaints.begin(), complaints.end());
+    }
+  }
+  return faults;
+}
+
+}  // namespace rakugo::build

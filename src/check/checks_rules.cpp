@@ -1,0 +1,264 @@
+// Checks of what a kind asks of a model's make: bones, weights, budgets, grid, regions; and of the mods
+// beside it.
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "base/text.h"
+#include "check/checks.h"
+#include "mod/copy.h"
+#include "prepare/edit_steps.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::Json;
+
+// Calls body(name, state, kind) for every model that an object of a known kind uses.
+template <class Body>
+void eachKindModel(const Context& context, const Body& body) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
+    if (state.kind != nullptr) body(name, doc, state, *state.kind);
+  });
+}
+
+Finding aboutModel(const Context& context, const CheckRow& row, const std::string& name,
+                   std::string sentence) {
+  Finding f = begin(context, row, std::move(sentence));
+  f.place.model = name;
+  f.place.document = "models/" + name + ".model.json";
+  return f;
+}
+
+// Names of the bones that the skins of reached parts use.
+std::set<std::string> boneNames(const scene::Model& model) {
+  std::set<std::string> out;
+  for (const auto i : scene::reachedNodes(model))
+    if (model.node(i).skin.valid())
+      for (const auto joint : model.skins[model.node(i).skin.value()].joints)
+        out.insert(model.node(joint).name);
+  return out;
+}
+
+// A limit that the model is over: one finding with measured and expected value.
+void overLimit(const Context& context, const CheckRow& row, Findings& out, const std::string& name,
+               int64_t most, uint64_t count, const char* one, const char* many) {
+  if (most <= 0 || count <= static_cast<uint64_t>(most)) return;
+  Finding f = aboutModel(context, row, name,
+                         name + " has " + base::countText(count, one, many) + "; " + context.book->title +
+                             " takes " + std::to_string(most) + " at most.");
+  f.measured = std::to_string(count);
+  f.expected = "at most " + std::to_string(most);
+  out.push_back(std::move(f));
+}
+
+}  // namespace
+
+void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    if (kind.skeleton.empty() || !boneNames(*state.prepared.model).empty()) return;
+    const rulebook::Skeleton& skeleton = *context.book->findSkeleton(kind.skeleton);
+    Finding f = aboutModel(context, row, name,
+                           name + " has no bones; a " + base::lowerAscii(kind.title) + " needs " +
+                               std::to_string(skeleton.bones.size()) + ".");
+    f.measured = "none";
+    f.expected = std::to_string(skeleton.bones.size()) + " bones";
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBonesMissing(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    const rulebook::Skeleton* skeleton = context.book->findSkeleton(kind.skeleton);
+    const std::set<std::string> there = boneNames(*state.prepared.model);
+    if (skeleton == nullptr || there.empty()) return;
+    std::vector<std::string> missing;
+    size_t wanted = 0;
+    for (const rulebook::Bone& bone : skeleton->bones) {
+      if (!bone.required) continue;
+      ++wanted;
+      if (there.count(bone.id) == 0) missing.push_back(bone.id);
+    }
+    if (missing.empty()) return;
+    Finding f =
+        aboutModel(context, row, name,
+                   base::countText(missing.size(), "bone", "bones") + " of " + std::to_string(wanted) +
+                       " cannot be found by name in " + name + ": " + base::listText(missing, 4) + ".");
+    f.measured = std::to_string(wanted - missing.size()) + " of " + std::to_string(wanted);
+    f.expected = "all " + std::to_string(wanted);
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBoneLimit(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    overLimit(context, row, out, name, kind.max_bones, boneNames(*state.prepared.model).size(), "bone",
+              "bones");
+  });
+}
+
+void checkInfluences(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    if (kind.skeleton.empty() || kind.max_influences <= 0) return;
+    const scene::Model& model = *state.prepared.model;
+    const auto world = scene::worldMatrices(model);
+    uint64_t over = 0, none = 0;
+    int most = 0;
+    Finding f = aboutModel(context, row, name, {});
+    for (const auto i : scene::reachedNodes(model)) {
+      if (!model.node(i).skin.valid() || !model.node(i).mesh.valid()) continue;
+      for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives)
+        for (size_t v = 0; v < p.positions.size(); ++v) {
+          int influences = 0;
+          if (v < p.weights.size())
+            for (int c = 0; c < 4; ++c) influences += p.weights[v][c] > 0 ? 1 : 0;
+          most = std::max(most, influences);
+          const bool bad = influences == 0 || influences > kind.max_influences;
+          over += influences > kind.max_influences ? 1 : 0;
+          none += influences == 0 ? 1 : 0;
+          if (bad && f.place.marks_m.size() < 200)
+            f.place.marks_m.emplace_back(world[i.value()] * glm::vec4(p.positions[v], 1));
+        }
+    }
+    if (over + none == 0) return;
+    std::vector<std::string> said;
+    if (over > 0)
+      said.push_back(base::countText(over, "vertex follows", "vertices follow") + " more than " +
+                     base::countText(static_cast<uint64_t>(kind.max_influences), "bone", "bones"));
+    if (none > 0) said.push_back(base::countText(none, "vertex follows", "vertices follow") + " none");
+    f.sentence = base::listText(said) + " in " + name + ".";
+    f.measured = over > 0 ? "up to " + std::to_string(most) : "0";
+    f.expected = "1 to " + std::to_string(kind.max_influences);
+    out.push_back(std::move(f));
+  });
+}
+
+void checkPartLimit(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    overLimit(context, row, out, name, kind.max_parts, scene::countsOf(*state.prepared.model).parts, "part",
+              "parts");
+  });
+}
+
+void checkMaterialLimit(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    const scene::Model& model = *state.prepared.model;
+    std::set<uint32_t> used;
+    for (const auto i : scene::reachedNodes(model))
+      if (model.node(i).mesh.valid())
+        for (const auto& p : model.mesh(model.node(i).mesh).primitives)
+          if (p.material.valid()) used.insert(p.material.value());
+    overLimit(context, row, out, name, kind.max_materials, used.size(), "material", "materials");
+  });
+}
+
+void checkGrid(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    if (kind.grid.cell_m <= 0) return;
+    if (scene::boundsOf(*state.prepared.model).empty()) return;
+    const glm::vec3 extents = prepare::gameExtents(*state.prepared.model, *context.book);
+    static constexpr const char* kWays[] = {"long", "wide", "high"};
+    // A thousandth of a cell is what a float and an exporter's rounding cost; a gap of that size is not seen.
+    const double slack = kind.grid.cell_m * 0.001;
+    for (int a = 0; a < 3; ++a) {
+      const double extent = extents[a];
+      const double cells = std::max(1.0, std::round(extent / kind.grid.cell_m));
+      const int most = kind.grid.cells[static_cast<size_t>(a)];
+      const bool fits = std::abs(extent - cells * kind.grid.cell_m) <= slack;
+      if (fits && cells <= most) continue;
+      Finding f = aboutModel(context, row, name,
+                             name + " is " + base::lengthText(extent) + " " + kWays[a] + ", that is " +
+                                 base::numberText(extent / kind.grid.cell_m, 2) + " cells of " +
+                                 base::lengthText(kind.grid.cell_m) + "; a " + base::lowerAscii(kind.title) +
+                                 " fills whole cells, " + std::to_string(most) + " at most.");
+      f.measured = base::lengthText(extent);
+      const double wanted = std::min<double>(cells, most) * kind.grid.cell_m;
+      f.expected = base::lengthText(wanted);
+      f.place.field = kWays[a];
+      if (extent > 1e-9)
+        f.mends.push_back(
+            {"Scale everything by " + base::numberText(wanted / extent, 4) + ", to " + f.expected,
+             [name, factor = wanted / extent](mod::ModState& mod) {
+               if (const auto doc = mod.models.find(name); doc != mod.models.end())
+                 prepare::scaleBy(doc->second, factor);
+             }});
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkRegions(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    const scene::Model& model = *state.prepared.model;
+    std::vector<scene::NodeIndex> free;
+    std::set<std::string> covered;
+    for (const auto i : scene::reachedNodes(model)) {
+      if (!model.node(i).mesh.valid()) continue;
+      if (model.node(i).region.empty())
+        free.push_back(i);
+      else
+        covered.insert(model.node(i).region);
+    }
+    for (const rulebook::Region& region : kind.regions) {
+      if (!region.required || covered.count(region.id) != 0) continue;
+      Finding f = aboutModel(context, row, name,
+                             "No part of " + name + " covers the region " + base::lowerAscii(region.title) +
+                                 "." + (region.help.empty() ? "" : " " + region.help));
+      f.measured = "none";
+      f.expected = region.title;
+      f.place.field = region.id;
+      for (const auto i : free)
+        f.mends.push_back(stepMend(name, "region", Json{{"part", model.node(i).key}, {"region", region.id}},
+                                   "Let " + model.node(i).name + " cover it"));
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkIdTaken(const Context& context, const CheckRow& row, Findings& out) {
+  const mod::ModCard& card = context.mod->card;
+  for (const InstalledMod& other : context.installed) {
+    // The same id, title and author: this mod's own earlier build.
+    if (other.id != card.id || (other.title == card.title && other.author == card.author)) continue;
+    Finding f =
+        begin(context, row,
+              "The id " + card.id + " is that of another installed mod, \"" +
+                  base::presentable(other.title, 60) + "\" by " + base::presentable(other.author, 60) + ".");
+    f.place.document = "mod.json";
+    f.place.field = "id";
+    f.mends.push_back({"Give it an id of its own", [](mod::ModState& mod) {
+                         mod.card.id = mod::freshModId(mod.card.title, {mod.card.id});
+                       }});
+    out.push_back(std::move(f));
+    return;
+  }
+}
+
+void checkDefinedTwice(const Context& context, const CheckRow& row, Findings& out) {
+  for (const InstalledMod& other : context.installed) {
+    if (other.id == context.mod->card.id) continue;
+    for (const auto& [name, doc] : context.mod->objects) {
+      if (std::find(other.objects.begin(), other.objects.end(), base::slug(name)) == other.objects.end())
+        continue;
+      Finding f = begin(context, row,
+                        "The installed mod \"" + base::presentable(other.title, 60) + "\" defines " +
+                            base::slug(name) + " too; " +
+                            (other.id > context.mod->card.id ? other.id : context.mod->card.id) +
+                            " comes later and wins.");
+      f.place.object = name;
+      f.place.document = "objects/" + name + ".object.json";
+      f.measured = other.file;
+      out.push_back(std::move(f));
+    }
+  }
+}
+
+}  // namespace rakugo::check

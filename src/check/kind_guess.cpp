@@ -1,0 +1,79 @@
+#include "check/kind_guess.h"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "base/text.h"
+#include "prepare/edit_steps.h"
+#include "prepare/step.h"
+
+namespace rakugo::check {
+namespace {
+
+// How many of the three bands hold when the model's lengths are read in the unit that suits the kind best; a
+// unit other than the one written costs half a band, so that what is right as it stands comes first.
+double sizeScore(const scene::Model& model, const rulebook::Rulebook& book, const rulebook::Kind& kind) {
+  const glm::vec3 extents = prepare::gameExtents(model, book);
+  double best = 0;
+  for (const prepare::LengthUnit& unit : prepare::lengthUnits()) {
+    const double factor = unit.metres / model.frame.read_unit_m;
+    double score = std::abs(factor - 1) < 1e-9 ? 0 : -0.5, tight = 0;
+    const std::optional<rulebook::Band>* bands[] = {&kind.length_m, &kind.width_m, &kind.height_m};
+    for (int a = 0; a < 3; ++a) {
+      const auto& band = *bands[a];
+      if (!band || !band->holds(extents[a] * factor)) continue;
+      score += 1;
+      // A narrow band that holds says more than a wide one.
+      tight += 1 / (1 + std::log2(std::max(1.0, band->max / std::max(band->min, 1e-6))));
+    }
+    best = std::max(best, score + tight);
+  }
+  return best;
+}
+
+std::set<std::string> boneNames(const scene::Model& model) {
+  std::set<std::string> out;
+  for (const scene::Skin& skin : model.skins)
+    for (const auto joint : skin.joints) out.insert(model.node(joint).name);
+  return out;
+}
+
+double boneScore(const scene::Model& model, const rulebook::Rulebook& book, const rulebook::Kind& kind) {
+  const std::set<std::string> bones = boneNames(model);
+  const rulebook::Skeleton* skeleton = book.findSkeleton(kind.skeleton);
+  if (skeleton == nullptr) return bones.empty() ? 0 : -2;  // bones in a thing that needs none
+  if (bones.empty()) return -4;
+  double known = 0;
+  for (const rulebook::Bone& bone : skeleton->bones) known += bones.count(bone.id) != 0 ? 1 : 0;
+  return 2 + 2 * known / static_cast<double>(skeleton->bones.size());
+}
+
+double hintScore(const scene::Model& model, const rulebook::Kind& kind) {
+  double hits = 0;
+  for (const scene::Material& m : model.materials)
+    for (const rulebook::Role& role : kind.roles)
+      for (const std::string& hint : role.hints)
+        if (base::lowerAscii(m.name).find(base::lowerAscii(hint)) != std::string::npos) {
+          hits += 1;
+          break;
+        }
+  return std::min(1.0, 0.3 * hits);
+}
+
+}  // namespace
+
+const rulebook::Kind* likelyKind(const scene::Model& model, const rulebook::Rulebook& book) {
+  const rulebook::Kind* best = nullptr;
+  double best_score = 0;
+  for (const rulebook::Kind& kind : book.kinds) {
+    const double score = sizeScore(model, book, kind) + boneScore(model, book, kind) + hintScore(model, kind);
+    if (best == nullptr || score > best_score + 1e-9) {
+      best = &kind;
+      best_score = score;
+    }
+  }
+  return best;
+}
+
+}  // namespace rakugo::check

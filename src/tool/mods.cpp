@@ -1,0 +1,85 @@
+// Starting, copying and comparing mods.
+#include <fmt/core.h>
+
+#include "base/text.h"
+#include "commands.h"
+#include "mod/changes.h"
+#include "mod/copy.h"
+#include "rulebook/rulebook.h"
+
+namespace rakugo::tool {
+
+using base::Json;
+
+int newMod(const Common& common, const std::string& folder, const std::string& book_id,
+           const std::string& title, const std::string& sample) {
+  const auto book = rulebook::findRulebook(book_id);
+  if (!book) return failed(common, book.error());
+  if (!sample.empty()) {
+    for (const rulebook::Sample& one : book->samples)
+      if (std::filesystem::path(one.folder).filename() == sample)
+        return copyMod(common, (book->folder / one.folder).string(), folder, title, false);
+    std::vector<std::string> names;
+    for (const rulebook::Sample& one : book->samples)
+      names.push_back(std::filesystem::path(one.folder).filename().string());
+    return failed(common,
+                  base::Error{"rulebook.sample",
+                              "The rulebook has no sample \"" + sample + "\".",
+                              {},
+                              names.empty() ? "It has none." : "It has " + base::listText(names, 20) + "."});
+  }
+  const auto state = mod::newMod(folder, title, book->id, book->version);
+  if (!state) return failed(common, state.error());
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"folder", folder}, {"id", state->card.id}}));
+  else
+    fmt::print("Started {} in {}\n", state->card.id, folder);
+  return kGood;
+}
+
+int copyMod(const Common& common, const std::string& from, const std::string& folder,
+            const std::string& title, bool only_show) {
+  const auto state = mod::loadMod(from);
+  if (!state) return failed(common, state.error());
+  const auto book = rulebook::findRulebook(state->card.rulebook);
+  if (!book) return failed(common, book.error());
+  const mod::CopyPlan plan = mod::planCopy(
+      from, *state, title, mod::freshModId(title, {state->card.id}),
+      [&](const std::string& kind, const std::string& field) { return book->namesThings(kind, field); });
+  if (!only_show)
+    if (const auto made = mod::makeCopy(from, folder, plan); !made) return failed(common, made.error());
+  Json renames = Json::array();
+  for (const mod::Rename& r : plan.renames) {
+    if (common.json)
+      renames.push_back(
+          Json{{"what", mod::renameSortName(r.sort)}, {"from", r.from}, {"to", r.to}, {"places", r.places}});
+    else
+      fmt::print("{:7} {} -> {}\n", mod::renameSortName(r.sort), r.from, r.to);
+  }
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"folder", folder}, {"id", plan.id}, {"renames", renames}}));
+  else if (!only_show)
+    fmt::print("Made {} in {}\n", plan.id, folder);
+  return kGood;
+}
+
+int compareMods(const Common& common, const std::string& a, const std::string& b) {
+  const auto first = mod::loadMod(a), second = mod::loadMod(b);
+  if (!first) return failed(common, first.error());
+  if (!second) return failed(common, second.error());
+  const auto found = mod::differences(*first, *second, mod::changedPaths(*first, *second), 10000);
+  Json list = Json::array();
+  for (const mod::Difference& d : found) {
+    if (common.json)
+      list.push_back(Json{{"document", d.document}, {"pointer", d.pointer}, {"a", d.ours}, {"b", d.theirs}});
+    else
+      fmt::print("{}\n", d.text("there"));
+  }
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"a", a}, {"b", b}, {"differences", list}}));
+  else if (found.empty())
+    fmt::print("Both say the same.\n");
+  return found.empty() ? kGood : kStops;
+}
+
+}  // namespace rakugo::tool

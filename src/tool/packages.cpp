@@ -1,0 +1,132 @@
+// What was built: looking in, comparing, installing.
+#include <fmt/core.h>
+
+#include "base/text.h"
+#include "build/install.h"
+#include "commands.h"
+
+namespace rakugo::tool {
+
+using base::Json;
+
+int list(const Common& common, const std::string& file) {
+  const auto package = build::lookInto(file);
+  if (!package) return failed(common, package.error());
+  const bundle::Manifest& m = package->manifest;
+  if (common.json) {
+    Json entries = Json::array();
+    for (const auto& e : package->entries)
+      entries.push_back(Json{{"id", e.id},
+                             {"kind", e.kind},
+                             {"stored", e.stored_bytes},
+                             {"raw", e.raw_bytes},
+                             {"sha256", e.sha256}});
+    fmt::print("{}", base::jsonText(Json{{"file", file},
+                                         {"mod", m.mod_id},
+                                         {"title", m.title},
+                                         {"version", m.version},
+                                         {"rulebook", m.rulebook_id},
+                                         {"bytes", package->file_bytes},
+                                         {"entries", entries}}));
+    return kGood;
+  }
+  fmt::print("{} {} ({}), for {} {}\n", m.title, m.version, m.mod_id, m.rulebook_id, m.rulebook_version);
+  for (const auto& e : package->entries)
+    fmt::print("  {:9} {:>10} {:>10}  {}\n", e.kind, base::sizeText(e.stored_bytes),
+               base::sizeText(e.raw_bytes), e.id);
+  return kGood;
+}
+
+int listGame(const Common& common, const std::string& game) {
+  const auto installed = build::listInstalled(game);
+  const auto fought = build::contests(installed);
+  if (common.json) {
+    Json mods = Json::array(), twice = Json::array();
+    for (const auto& one : installed) {
+      Json m{{"file", one.path.filename().string()}, {"ours", one.ours}, {"bytes", one.bytes}};
+      if (one.problem.empty()) {
+        m["mod"] = one.manifest.mod_id;
+        m["title"] = one.manifest.title;
+        m["author"] = one.manifest.author;
+        m["version"] = one.manifest.version;
+        m["objects"] = one.manifest.objects;
+      } else {
+        m["problem"] = one.problem;
+      }
+      mods.push_back(std::move(m));
+    }
+    for (const auto& c : fought)
+      twice.push_back(Json{{"object", c.object}, {"mods", c.mods}, {"wins", c.mods.back()}});
+    fmt::print("{}", base::jsonText(Json{{"game", game}, {"installed", mods}, {"defined_twice", twice}}));
+    return kGood;
+  }
+  if (installed.empty()) fmt::print("Nothing is installed in {}.\n", game);
+  for (const auto& one : installed) {
+    if (!one.problem.empty())
+      fmt::print("{}  cannot be read: {}\n", one.path.filename().string(), one.problem);
+    else
+      fmt::print("{}  {} {} by {}, {}{}\n", one.path.filename().string(), one.manifest.title,
+                 one.manifest.version, one.manifest.author.empty() ? "?" : one.manifest.author,
+                 base::sizeText(one.bytes), one.ours ? "" : ", not installed by Rakugo");
+  }
+  for (const auto& c : fought)
+    fmt::print("{} is defined by {}; {} wins.\n", c.object, base::listText(c.mods, 9), c.mods.back());
+  return kGood;
+}
+
+int compare(const Common& common, const std::string& a, const std::string& b) {
+  const auto first = build::lookInto(a), second = build::lookInto(b);
+  if (!first) return failed(common, first.error());
+  if (!second) return failed(common, second.error());
+  const auto differences = build::comparePackages(*first, *second);
+  Json list = Json::array();
+  for (const auto& d : differences) {
+    const build::PackageEntry& e = d.a != nullptr ? *d.a : *d.b;
+    const char* how = d.a == nullptr ? "added" : d.b == nullptr ? "removed" : "changed";
+    if (common.json)
+      list.push_back(Json{{"id", e.id},
+                          {"kind", e.kind},
+                          {"how", how},
+                          {"before", d.a != nullptr ? d.a->raw_bytes : 0},
+                          {"after", d.b != nullptr ? d.b->raw_bytes : 0}});
+    else
+      fmt::print("{:8} {:9} {:>10} {:>10}  {}\n", how, e.kind,
+                 d.a != nullptr ? base::sizeText(d.a->raw_bytes) : "",
+                 d.b != nullptr ? base::sizeText(d.b->raw_bytes) : "", e.id);
+  }
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"a", a}, {"b", b}, {"differences", list}}));
+  else if (differences.empty())
+    fmt::print("Both hold the same.\n");
+  return differences.empty() ? kGood : kStops;
+}
+
+int verify(const Common& common, const std::string& file) {
+  const auto faults = build::verifyPackage(file);
+  // A file that is not there is unusable input; one that is there and damaged has failed verification.
+  if (!faults.empty() && faults.front().code.rfind("file.", 0) == 0) return failed(common, faults.front());
+  return sayFaults(common, file, faults);
+}
+
+int install(const Common& common, const std::string& file, const std::string& game) {
+  const auto done = build::installPackage(file, game);
+  if (!done) return failed(common, done.error());
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"installed", done->path.string()}, {"kept", done->kept.string()}}));
+  else
+    fmt::print("Installed {}{}\n", done->path.string(),
+               done->kept.empty() ? "" : "; what was there is kept as " + done->kept.string());
+  return kGood;
+}
+
+int uninstall(const Common& common, const std::string& mod, const std::string& game) {
+  const auto done = build::uninstallMod(mod, game);
+  if (!done) return failed(common, done.error());
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"uninstalled", mod}, {"put_back", done->string()}}));
+  else
+    fmt::print("Took {} out{}\n", mod, done->empty() ? "" : "; " + done->string() + " is as it was before");
+  return kGood;
+}
+
+}  // namespace rakugo::tool
