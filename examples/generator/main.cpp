@@ -1,6 +1,7 @@
 // Writes the demo's files below a folder: make-demo DIR
 #include <cstdio>
 #include <filesystem>
+#include <map>
 
 #include "base/files.h"
 #include "base/sha256.h"
@@ -55,6 +56,12 @@ scene::Model inGltfAxes(scene::Model model) {
       for (glm::vec3& v : p.positions) v = {v.y, v.z, v.x};
       for (glm::vec3& n : p.normals) n = {n.y, n.z, n.x};
     }
+  for (scene::Node& node : model.nodes) {
+    glm::vec3& p = node.local.position;
+    p = {p.y, p.z, p.x};
+  }
+  for (scene::Skin& skin : model.skins)
+    for (glm::mat4& m : skin.inverse_bind) m[3] = {m[3].y, m[3].z, m[3].x, 1};
   return model;
 }
 
@@ -192,6 +199,47 @@ void footstool(const fs::path& folder) {
   must(mod::saveMod(folder, state, state));
 }
 
+rulebook::Rulebook kelpwick(const fs::path& rulebooks) {
+  const auto text = base::readFile(rulebooks / "kelpwick/rulebook.json");
+  if (!text) must(text.error());
+  auto book = rulebook::parseRulebook(base::asText(*text), "rulebook.json");
+  if (!book) must(book.error());
+  return std::move(book).value();
+}
+
+// A keeper as its maker left it: bones named after another habit, in glTF's axes, with nothing filled in.
+void deckhand(const fs::path& folder, const rulebook::Rulebook& book) {
+  static const std::map<std::string, std::string> kHabit = {
+      {"stand", "root"}, {"ballast", "hips"},    {"waist", "belly"},  {"chest", "ribs"},    {"neck", "neck"},
+      {"head", "head"},  {"collar", "clavicle"}, {"arm", "upperarm"}, {"elbow", "forearm"}, {"hand", "hand"},
+      {"leg", "thigh"},  {"knee", "shin"},       {"foot", "foot"}};
+  const auto name = [](const rulebook::Bone& bone) {
+    const size_t dot = bone.id.find('.');
+    const std::string own = kHabit.at(bone.id.substr(0, dot));
+    return dot == std::string::npos ? own : own + (bone.side == rulebook::Side::left ? ".L" : ".R");
+  };
+  mod::ModState state = beginMod("deckhand-2v6mha", "Deckhand", "Somebody for the early tide.");
+  mod::SourceDoc source;
+  source.file = "deckhand.glb";
+  source.author = "Ottilie Brandvold";
+  source.licence = "CC-BY-4.0";
+  source.address = "https://models.example/deckhand";
+  source.added = "2026-11-23";
+  const auto bytes = write(folder / "sources/deckhand/deckhand.glb",
+                           formats::writeGlb(inGltfAxes(demo::keeper(book.skeletons[0], name))));
+  source.files.push_back({"deckhand.glb", base::hex(base::sha256(bytes))});
+  state.sources["deckhand"] = source;
+  mod::ModelDoc& model = state.models["deckhand"];
+  model.source = "deckhand";
+  model.steps.push_back({"s1", "turn", true, Json{{"forward", "+Z"}, {"up", "+Y"}}});
+  mod::ObjectDoc object;
+  object.kind = "keeper";
+  object.title = "Deckhand";
+  object.pieces.push_back({"deckhand", "deckhand", {0, 0, 0}, {0, 0, 0, 1}});
+  state.objects["deckhand"] = object;
+  must(mod::saveMod(folder, state, state));
+}
+
 void writeGhosts(const fs::path& rulebooks) {
   const auto ghost = [&](const char* path, const scene::Model& model) {
     write(rulebooks / path, formats::writeGlb(model));
@@ -203,12 +251,8 @@ void writeGhosts(const fs::path& rulebooks) {
   ghost("kelpwick/ghosts/harbour-coat.glb", demo::coat());
   ghost("ninefold/ghosts/button-stool.glb", demo::buttonStool());
   ghost("ninefold/ghosts/tin-snail.glb", demo::tinSnail());
-  const auto text = base::readFile(rulebooks / "kelpwick/rulebook.json");
-  if (!text) return must(text.error());
-  const auto book = rulebook::parseRulebook(base::asText(*text), "rulebook.json");
-  if (!book) return must(book.error());
   ghost("kelpwick/ghosts/harbour-keeper.glb",
-        demo::keeper(book->skeletons[0], [](const rulebook::Bone& bone) { return bone.id; }));
+        demo::keeper(kelpwick(rulebooks).skeletons[0], [](const rulebook::Bone& bone) { return bone.id; }));
 }
 
 }  // namespace
@@ -222,6 +266,7 @@ int main(int argc, char** argv) {
   writeGhosts(root / "rulebooks");
   bollardSample(root / "rulebooks/kelpwick/samples/bollard");
   footstool(root / "examples/mods/footstool");
+  deckhand(root / "examples/mods/deckhand", kelpwick(root / "rulebooks"));
   firstLamp(root / "examples/mods/first-lamp");
   lamplight(root / "examples/mods/lamplight");
   return 0;

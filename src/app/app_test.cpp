@@ -29,7 +29,8 @@ TEST(TypedLength, ReadsUnitsCommasAndRefusesTheRest) {
 
 TEST(Route, EveryCheckHasAStation) {
   EXPECT_EQ(stationOf("source.unreadable"), Station::sources);
-  EXPECT_EQ(stationOf("picture.missing"), Station::sources);
+  EXPECT_EQ(stationOf("picture.missing"), Station::surface);
+  EXPECT_EQ(stationOf("bones.missing"), Station::skeleton);
   EXPECT_EQ(stationOf("size.unit"), Station::shape);
   EXPECT_EQ(stationOf("icon.size"), Station::objects);
   EXPECT_EQ(stationOf("mod.card"), Station::bundle);

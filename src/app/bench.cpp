@@ -105,6 +105,11 @@ void Bench::setSelectedPart(const std::string& key) {
   selected_ = key;
   update();
 }
+void Bench::setBones(bool shown, const std::string& chosen) {
+  bones_ = shown;
+  chosen_bone_ = chosen;
+  update();
+}
 void Bench::setMessage(const QString& message) {
   message_ = message;
   update();
@@ -226,8 +231,10 @@ void Bench::paintGL() {
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     if (scene_) {
       drawFloor(w, h);
+      const auto color = [](const QColor& c) { return glm::vec3(c.redF(), c.greenF(), c.blueF()); };
+      const render::DrawingStyle style{color(t.paper), color(t.sheet), color(t.ink), color(t.click)};
       renderer_->drawing(uploaded_->items, ghost_ ? uploaded_->ghost : no_ghost, camera_,
-                         defaultFramebufferObject(), w, h, {}, static_cast<float>(scale));
+                         defaultFramebufferObject(), w, h, style, static_cast<float>(scale));
     }
   }
   gl->glBindVertexArray(0);
@@ -255,7 +262,7 @@ void Bench::drawFloor(int width, int height) {
   const float step = floorStep();
   const glm::vec3 forward = scene_->forward, side = glm::cross(scene_->up, scene_->forward);
   std::vector<render::LineVertex> thin, strong;
-  const bool dark = look_ == Look::in_game && night_;
+  const bool dark = look_ == Look::in_game ? night_ : isNight();
   const glm::vec3 color = dark ? glm::vec3(0.6F, 0.62F, 0.66F) : glm::vec3(0.133F, 0.149F, 0.184F);
   constexpr int kCells = 5;
   for (int i = -kCells; i <= kCells; ++i) {
@@ -268,7 +275,8 @@ void Bench::drawFloor(int width, int height) {
     list.push_back({side * a + forward * reach, tone});
   }
   // The game's forward: an arrow lying on the floor, before the model's front.
-  const glm::vec4 arrow(0.169F, 0.298F, 0.549F, 0.9F);
+  const QColor click = dark ? nightTheme().click : paperTheme().click;
+  const glm::vec4 arrow(click.redF(), click.greenF(), click.blueF(), 0.9F);
   const float from = arrowStart(), tip = from + step * 1.1F, wing = step * 0.25F;
   for (const auto& [a, b] : std::initializer_list<std::pair<glm::vec3, glm::vec3>>{
            {forward * from, forward * tip},

@@ -32,6 +32,8 @@ class Bench : public QOpenGLWidget {
   void setTool(Tool tool);
   [[nodiscard]] Tool tool() const { return tool_; }
   void setSelectedPart(const std::string& key);
+  /// Draws the skeleton over the mesh; `chosen` is the key of the bone that is named there.
+  void setBones(bool shown, const std::string& chosen = {});
   /// Marks positions and looks at them.
   void showMarks(std::vector<glm::vec3> marks);
   void fit();
@@ -73,6 +75,7 @@ class Bench : public QOpenGLWidget {
   void paintDimension(QPainter& painter, glm::vec3 a, glm::vec3 b, glm::vec3 away, const QString& text);
   void paintMarks(QPainter& painter);
   void paintPoints(QPainter& painter);
+  void paintBones(QPainter& painter);
   void paintTool(QPainter& painter);
   void label(QPainter& painter, QPointF at, const QString& text, const QColor& color, bool strong = false);
   [[nodiscard]] std::optional<BenchHit> under(QPointF at) const;
@@ -90,7 +93,8 @@ class Bench : public QOpenGLWidget {
   Look look_ = Look::drawing;
   bool night_ = false, ghost_ = true;
   Tool tool_ = Tool::look_round;
-  std::string selected_;
+  std::string selected_, chosen_bone_;
+  bool bones_ = false;
   std::vector<glm::vec3> marks_, measured_;
   std::optional<glm::vec3> hovered_side_;
   QString message_;

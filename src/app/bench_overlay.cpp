@@ -29,6 +29,7 @@ void Bench::paintOverlay(QPainter& painter) {
   if (scene_ && !scene_->bounds_m.empty()) {
     paintFloorNumbers(painter);
     if (look_ == Look::drawing) paintDimensions(painter);
+    paintBones(painter);
     paintPoints(painter);
     paintMarks(painter);
     paintTool(painter);
@@ -113,6 +114,36 @@ void Bench::paintDimensions(QPainter& painter) {
   away = glm::normalize(away) * gap;
   paintDimension(painter, corner(best.x, best.y, -1), corner(best.x, best.y, 1), away,
                  q(base::lengthText(glm::dot(size, up))));
+}
+
+void Bench::paintBones(QPainter& painter) {
+  if (!bones_ || !scene_) return;
+  painter.setRenderHint(QPainter::Antialiasing);
+  for (const BenchBone& bone : scene_->bones) {
+    const auto head = project(bone.head_m);
+    if (!head) continue;
+    const bool chosen = bone.key == chosen_bone_;
+    const QColor color = chosen ? theme().stops : bone.required ? theme().click : theme().quiet;
+    for (const glm::vec3& end : bone.tails_m) {
+      const auto tail = project(end);
+      if (!tail) continue;
+      // A blade: broad at the joint it turns about, thin where the next begins.
+      const QPointF along = *tail - *head;
+      const double length = std::hypot(along.x(), along.y());
+      if (length < 1) continue;
+      const QPointF across = QPointF(-along.y(), along.x()) / length * std::min(6.0, length * 0.14);
+      const QPointF waist = *head + along * 0.16;
+      QColor fill = color;
+      fill.setAlpha(chosen ? 170 : 110);
+      painter.setBrush(fill);
+      painter.setPen(QPen(color, chosen ? 2 : 1.2));
+      painter.drawPolygon(QPolygonF({*head, waist + across, *tail, waist - across}));
+    }
+    painter.setPen(QPen(color, chosen ? 2.4 : 1.5));
+    painter.setBrush(theme().sheet);
+    painter.drawEllipse(*head, chosen ? 5 : 3.2, chosen ? 5 : 3.2);
+    if (chosen) label(painter, *head + QPointF(0, -18), q(bone.name), theme().stops, true);
+  }
 }
 
 void Bench::paintPoints(QPainter& painter) {

@@ -1,5 +1,7 @@
 #include "app/bench_scene.h"
 
+#include <set>
+
 #include <cmath>
 
 namespace rakugo::app {
@@ -86,6 +88,27 @@ std::vector<BenchPoint> benchPoints(const mod::ModelDoc& doc, const rulebook::Ki
   return out;
 }
 
+std::vector<BenchBone> benchBones(const scene::Model& model, const rulebook::Skeleton* skeleton) {
+  std::set<uint32_t> joints;
+  for (const auto i : scene::reachedNodes(model))
+    if (model.node(i).skin.valid())
+      for (const auto joint : model.skins[model.node(i).skin.value()].joints) joints.insert(joint.value());
+  const auto world = scene::worldMatrices(model);
+  std::vector<BenchBone> out;
+  for (const uint32_t joint : joints) {
+    const scene::Node& node = model.nodes[joint];
+    BenchBone bone;
+    bone.key = node.key;
+    bone.name = node.name;
+    bone.head_m = glm::vec3(world[joint][3]);
+    for (const auto child : node.children)
+      if (joints.count(child.value()) != 0) bone.tails_m.emplace_back(world[child.value()][3]);
+    bone.required = skeleton != nullptr && skeleton->findBone(node.name) != nullptr;
+    out.push_back(std::move(bone));
+  }
+  return out;
+}
+
 }  // namespace
 
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name,
@@ -109,6 +132,7 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, co
   out->frame = model.frame;
   out->bounds_m = scene::boundsOf(model);
   addParts(model, out->parts, out->materials, kind, pictures);
+  out->bones = benchBones(model, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
   if (kind == nullptr) return out;
   out->ghost_title = kind->ghost_title;
   if (const auto ghost = x.context.ghosts.find(kind->id);

@@ -36,6 +36,13 @@ struct BenchPoint {
   bool operator==(const BenchPoint&) const = default;
 };
 
+struct BenchBone {
+  std::string key, name;
+  glm::vec3 head_m{0};
+  std::vector<glm::vec3> tails_m;  ///< heads of its children; empty for a bone at an end
+  bool required = false;           ///< the game looks for a bone of this name
+};
+
 /// Immutable once made.
 struct BenchScene {
   std::string model;
@@ -44,6 +51,7 @@ struct BenchScene {
   std::vector<BenchPart> ghost;
   std::string ghost_title;
   std::vector<BenchPoint> points;
+  std::vector<BenchBone> bones;
   geometry::Bounds bounds_m;
   glm::vec3 up{0, 0, 1}, forward{1, 0, 0};  ///< of the game
   scene::Frame frame;                       ///< of the prepared model

@@ -101,7 +101,7 @@ void Contents::refresh() {
     if (!x) return -1;
     int out = 3;
     for (const check::Finding& f : x->findings)
-      if (about(f.place)) out = std::min(out, static_cast<int>(f.severity));
+      if (!f.set_aside && about(f.place)) out = std::min(out, static_cast<int>(f.severity));
     return out;
   };
   const auto section = [&](const QString& text) {

@@ -1,5 +1,6 @@
 #include <CLI/CLI.hpp>
 #include <QApplication>
+#include <QSettings>
 
 #include "app/main_window.h"
 #include "app/theme.h"
@@ -16,7 +17,7 @@ int main(int argc, char** argv) {
   QApplication app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("rakugo"));
   QApplication::setOrganizationName(QStringLiteral("rakugo"));
-  rakugo::app::applyTheme(app);
+  rakugo::app::applyTheme(app, QSettings().value(QStringLiteral("night")).toBool());
   rakugo::app::MainWindow window;
   window.show();
   if (!folder.empty()) window.openMod(QString::fromStdString(folder));

@@ -1,26 +1,28 @@
 #include "app/main_window.h"
 
+#include <QApplication>
 #include <QCloseEvent>
-#include <QComboBox>
 #include <QCoreApplication>
-#include <QDialog>
-#include <QDialogButtonBox>
 #include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
-#include <QLineEdit>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QMimeData>
 #include <QProgressBar>
+#include <QSettings>
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QStatusBar>
 #include <QTimer>
 
 #include "app/dialogs.h"
+#include "app/new_mod_dialog.h"
 #include "app/panels.h"
+#include "app/recent.h"
+#include "app/start_page.h"
 #include "base/text.h"
+#include "mod/copy.h"
 #include "mod/store.h"
 
 namespace rakugo::app {
@@ -38,6 +40,8 @@ MainWindow::MainWindow() {
   layout->addWidget(route_);
   notice_ = new NoticeBar(whole);
   layout->addWidget(notice_);
+  guide_ = new Guide(session_, whole);
+  layout->addWidget(guide_);
   pages_ = new QStackedWidget(whole);
   layout->addWidget(pages_, 1);
   setCentralWidget(whole);
@@ -46,6 +50,7 @@ MainWindow::MainWindow() {
 
   told_ = new QLabel(this);
   told_->setObjectName(QStringLiteral("told"));
+  told_->setContentsMargins(16, 2, 16, 2);
   progress_ = new QProgressBar(this);
   progress_->setFixedWidth(160);
   progress_->setTextVisible(false);
@@ -55,10 +60,6 @@ MainWindow::MainWindow() {
   cancel_->setProperty("quiet", true);
   cancel_->hide();
   statusBar()->setSizeGripEnabled(false);
-  statusBar()->setStyleSheet(
-      QStringLiteral(
-          "QStatusBar { background: %1; border-top: 1px solid %2; } QStatusBar::item { border: none; }")
-          .arg(theme().paper.name(), theme().hair.name()));
   statusBar()->addWidget(told_, 1);
   statusBar()->addPermanentWidget(progress_);
   statusBar()->addPermanentWidget(cancel_);
@@ -92,6 +93,10 @@ MainWindow::MainWindow() {
   connect(&session_, &Session::opened, this, [this, ended] {
     ended(true, tr("Opened %1").arg(q(session_.folder().string())));
     notice_->hide();
+    if (std::exchange(guide_wanted_, false))
+      guide_->begin();
+    else
+      guide_->leave();
     pages_->setCurrentIndex(1);
     build_asked_ = false;
     bench_->setTool(Bench::Tool::look_round);
@@ -138,12 +143,18 @@ MainWindow::MainWindow() {
   });
   connect(findings_, &FindingsPanel::showAsked, this,
           [this](const check::Finding& f) { showPlace(stationOf(f.check), f.place); });
+  connect(&session_, &Session::lookedInto, this, [ended, this] { ended(true, told_->text()); });
+  connect(guide_, &Guide::showAsked, this,
+          [this](const check::Finding& f) { showPlace(stationOf(f.check), f.place); });
+  connect(guide_, &Guide::stationAsked, this,
+          [this](int station) { setStation(static_cast<Station>(station)); });
   connect(contents_, &Contents::sourceChosen, this, [this] { setStation(Station::sources); });
   connect(contents_, &Contents::modelChosen, this, [this] {
     if (route_->station() == Station::objects || route_->station() == Station::bundle)
       setStation(Station::shape);
   });
   connect(contents_, &Contents::objectChosen, this, [this] { setStation(Station::objects); });
+  connect(tryout_, &TryoutStation::runningChanged, this, [this] { guide_->refresh(tryout_->running()); });
   connect(tryout_, &TryoutStation::installAsked, this, [this] {
     start_after_build_ = true;
     build();
@@ -164,44 +175,13 @@ MainWindow::MainWindow() {
 }
 
 QWidget* MainWindow::makeStart() {
-  auto* page = new QWidget(this);
-  auto* outer = new QVBoxLayout(page);
-  outer->addStretch(2);
-  auto* row = new QHBoxLayout;
-  row->addStretch();
-  auto* column = new QVBoxLayout;
-  column->setSpacing(10);
-  auto* title = new QLabel(tr("Rakugo"), page);
-  title->setFont(typeface(34, true));
-  column->addWidget(title);
-  QLabel* what = plainText(
-      tr("Prepare a model for a game, see what is wrong before the game does, and build it into a mod."),
-      page);
-  what->setFixedWidth(460);
-  column->addWidget(what);
-  column->addSpacing(12);
-  const auto offer = [&](const char* id, const QString& text, const QString& said, bool lead,
-                         const std::function<void()>& act) {
-    auto* button = new QPushButton(text, page);
-    button->setObjectName(QString::fromLatin1(id));
-    button->setProperty("lead", lead);
-    button->setFixedWidth(220);
-    connect(button, &QPushButton::clicked, this, act);
-    column->addWidget(button);
-    QLabel* label = quietText(said, page);
-    label->setFixedWidth(460);
-    column->addWidget(label);
-    column->addSpacing(6);
-  };
-  offer("start-open", tr("Open a mod…"), tr("The folder that holds a mod.json."), true,
-        [this] { askOpen(); });
-  offer("start-new", tr("Start a new mod…"), tr("An empty folder becomes a mod for a game of your choice."),
-        false, [this] { askNew(); });
-  row->addLayout(column);
-  row->addStretch();
-  outer->addLayout(row);
-  outer->addStretch(3);
-  return page;
+  start_page_ = new StartPage(this);
+  connect(start_page_, &StartPage::openAsked, this, &MainWindow::askOpen);
+  connect(start_page_, &StartPage::newAsked, this, [this] { askNew({}, {}); });
+  connect(start_page_, &StartPage::modChosen, this, &MainWindow::openMod);
+  connect(start_page_, &StartPage::sampleChosen, this, &MainWindow::askNew);
+  connect(start_page_, &StartPage::firstModAsked, this, &MainWindow::startFirstMod);
+  return start_page_;
 }
 
 QWidget* MainWindow::makeBench() {
@@ -274,7 +254,10 @@ QWidget* MainWindow::makeBench() {
   upper->addWidget(middle);
 
   stations_ = new QStackedWidget(upper);
-  panels_ = {new SourcesStation(session_, *bench_, stations_), new ShapeStation(session_, *bench_, stations_),
+  panels_ = {new SourcesStation(session_, *bench_, stations_),
+             new ShapeStation(session_, *bench_, stations_),
+             skeleton_ = new SkeletonStation(session_, *bench_, stations_),
+             new SurfaceStation(session_, *bench_, stations_),
              new ObjectsStation(session_, *bench_, stations_),
              bundle_ = new BundleStation(session_, *bench_, stations_),
              tryout_ = new TryoutStation(session_, *bench_, stations_)};
@@ -301,14 +284,17 @@ QWidget* MainWindow::makeBench() {
 
 void MainWindow::makeMenus() {
   QMenu* mod = menuBar()->addMenu(tr("&Mod"));
-  mod->addAction(tr("&New…"), QKeySequence::New, this, &MainWindow::askNew);
+  mod->addAction(tr("&New…"), QKeySequence::New, this, [this] { askNew({}, {}); });
   mod->addAction(tr("&Open…"), QKeySequence::Open, this, &MainWindow::askOpen);
+  needs_mod_.push_back(mod->addAction(tr("New from a &copy of this…"), this,
+                                      [this] { askNew(q(session_.folder().string()), {}); }));
   save_ = mod->addAction(tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
   mod->addSeparator();
-  needs_mod_ = {
-      mod->addAction(tr("Add a &model…"), QKeySequence(QStringLiteral("Ctrl+M")), this,
-                     &MainWindow::askModel),
-      mod->addAction(tr("&Build"), QKeySequence(QStringLiteral("Ctrl+B")), this, &MainWindow::build)};
+  for (QAction* action :
+       {mod->addAction(tr("Add a &model…"), QKeySequence(QStringLiteral("Ctrl+M")), this,
+                       &MainWindow::askModel),
+        mod->addAction(tr("&Build"), QKeySequence(QStringLiteral("Ctrl+B")), this, &MainWindow::build)})
+    needs_mod_.push_back(action);
   mod->addSeparator();
   mod->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
   QMenu* edit = menuBar()->addMenu(tr("&Edit"));
@@ -331,6 +317,12 @@ void MainWindow::makeMenus() {
   view->addSeparator();
   needs_mod_.push_back(
       view->addAction(tr("All of it"), QKeySequence(QStringLiteral("Ctrl+0")), bench_, &Bench::fit));
+  view->addSeparator();
+  QAction* night = view->addAction(tr("Night colours"));
+  night->setObjectName(QStringLiteral("night-colours"));
+  night->setCheckable(true);
+  night->setChecked(isNight());
+  connect(night, &QAction::toggled, this, &MainWindow::setNight);
   QMenu* help = menuBar()->addMenu(tr("&Help"));
   help->addAction(tr("About Rakugo"), this, [this] {
     QMessageBox::about(this, tr("About Rakugo"),
@@ -373,19 +365,20 @@ void MainWindow::refresh() {
   route_->setFindings(x ? x->findings : std::vector<check::Finding>(), x != nullptr);
   contents_->refresh();
   findings_->refresh();
+  guide_->refresh(tryout_->running());
 }
 
 void MainWindow::setStation(Station station) {
   route_->setStation(station);
   stations_->setCurrentIndex(static_cast<int>(station));
+  skeleton_->setStoodAt(station == Station::skeleton);
   // Pointing and measuring belong to the station they were begun in.
   if (station != Station::shape) bench_->setTool(Bench::Tool::look_round);
 }
 
 void MainWindow::tell(const QString& text, bool good) {
   told_->setText((good ? QString() : QStringLiteral("◆ ")) + text);
-  told_->setStyleSheet(
-      QStringLiteral("color: %1; padding: 2px 16px;").arg((good ? theme().ink : theme().stops).name()));
+  setTone(told_, good ? "ink" : "stops");
   told_->setToolTip(text);
 }
 
@@ -406,6 +399,7 @@ void MainWindow::showPlace(Station station, const check::FindingPlace& place) {
 
 bool MainWindow::openMod(const QString& folder) {
   if (!mayClose()) return false;
+  remember();
   session_.open(s(folder));
   refreshEdited();
   return true;
@@ -442,6 +436,13 @@ void MainWindow::decideOutside() {
   }
 }
 
+void MainWindow::showPackage(const QString& file) {
+  if (!session_.isOpen())
+    return tell(tr("Open or start a mod first; a package is looked into at its Bundle station."), false);
+  setStation(Station::bundle);
+  bundle_->lookInto(file);
+}
+
 void MainWindow::addModel(const QString& file) {
   if (!session_.isOpen()) return tell(tr("Open or start a mod first; a model is taken into one."), false);
   session_.addSource(s(file));
@@ -471,6 +472,7 @@ bool MainWindow::mayClose() {
 
 void MainWindow::closeEvent(QCloseEvent* event) {
   if (!mayClose()) return event->ignore();
+  remember();
   session_.close();
   event->accept();
 }
@@ -505,50 +507,68 @@ void MainWindow::askModel() {
   if (!file.isEmpty()) addModel(file);
 }
 
-void MainWindow::askNew() {
-  QDialog dialog(this);
-  dialog.setWindowTitle(tr("Start a new mod"));
-  dialog.setObjectName(QStringLiteral("new-mod"));
-  auto* column = new QVBoxLayout(&dialog);
-  column->setContentsMargins(20, 16, 20, 16);
-  column->setSpacing(6);
-  const auto line = [&](const QString& title, const char* id) {
-    column->addWidget(quietText(title, &dialog));
-    auto* edit = new QLineEdit(&dialog);
-    edit->setObjectName(QString::fromLatin1(id));
-    edit->setAccessibleName(title);
-    edit->setMinimumWidth(380);
-    column->addWidget(edit);
-    return edit;
-  };
-  QLineEdit* title = line(tr("Title"), "new-title");
-  column->addWidget(quietText(tr("Game"), &dialog));
-  auto* book = new QComboBox(&dialog);
-  book->setObjectName(QStringLiteral("new-rulebook"));
-  for (const std::string& id : rulebook::rulebookIds()) book->addItem(q(id));
-  column->addWidget(book);
-  QLineEdit* folder = line(tr("Folder, new or empty"), "new-folder");
-  QLabel* why = quietText({}, &dialog);
-  column->addWidget(why);
-  auto* buttons = new QDialogButtonBox(&dialog);
-  buttons->addButton(tr("Start it"), QDialogButtonBox::AcceptRole);
-  buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
-  column->addWidget(buttons);
-  bool own_folder = false;
-  connect(folder, &QLineEdit::textEdited, &dialog, [&] { own_folder = true; });
-  connect(title, &QLineEdit::textEdited, &dialog, [&](const QString& text) {
-    if (!own_folder) folder->setText(QDir::home().filePath(QStringLiteral("mods/") + q(base::slug(s(text)))));
-  });
-  connect(buttons, &QDialogButtonBox::rejected, &dialog, &QDialog::reject);
-  connect(buttons, &QDialogButtonBox::accepted, &dialog, [&] {
-    if (title->text().trimmed().isEmpty()) return why->setText(tr("Give it a title."));
-    const auto rules = rulebook::findRulebook(s(book->currentText()));
-    if (!rules) return why->setText(q(rules.error().text()));
-    const auto made = mod::newMod(s(folder->text()), s(title->text().trimmed()), rules->id, rules->version);
-    if (!made) return why->setText(q(made.error().text()));
-    dialog.accept();
-  });
-  if (dialog.exec() == QDialog::Accepted && openMod(folder->text())) setStation(Station::sources);
+void MainWindow::askNew(const QString& copy_of, const QString& title) {
+  std::set<std::string> taken;
+  for (const auto& one : build::installedMods(s(gameFolder()))) taken.insert(one.id);
+  NewModDialog dialog(std::move(taken), copy_of, this);
+  if (!title.isEmpty()) dialog.setTitle(tr("My %1").arg(title.toLower()));
+  if (dialog.exec() == QDialog::Accepted && openMod(dialog.folder())) setStation(Station::sources);
+}
+
+void MainWindow::startFirstMod() {
+  const auto from = firstModFolder();
+  const auto state = mod::loadMod(from);
+  if (!state) return tell(q(state.error().text()), false);
+  // A folder of the person's own, under a name that is free.
+  const QDir mods(QDir::home().filePath(QStringLiteral("mods")));
+  QString name = QStringLiteral("my-first-lamp");
+  for (int n = 2; mods.exists(name); ++n) name = QStringLiteral("my-first-lamp-%1").arg(n);
+  const mod::CopyPlan plan = mod::planCopy(from, *state, s(tr("My first lamp")),
+                                           mod::freshModId(s(tr("My first lamp")), {state->card.id}),
+                                           [](const std::string&, const std::string&) { return false; });
+  if (const auto made = mod::makeCopy(from, s(mods.filePath(name)), plan); !made)
+    return tell(q(made.error().text()), false);
+  guide_wanted_ = true;
+  openMod(mods.filePath(name));
+}
+
+std::filesystem::path MainWindow::firstModFolder() {
+  namespace fs = std::filesystem;
+  for (const fs::path& books : rulebook::rulebookFolders()) {
+    std::error_code error;
+    // Beside the rulebooks: share/rakugo/examples when installed, examples/mods in the source tree.
+    for (const char* place : {"examples/first-lamp", "examples/mods/first-lamp"})
+      if (fs::is_regular_file(books.parent_path() / place / "mod.json", error))
+        return books.parent_path() / place;
+  }
+  return "examples/mods/first-lamp";
+}
+
+void MainWindow::remember() {
+  if (!session_.isOpen()) return;
+  RecentMod mod;
+  mod.folder = q(session_.folder().string());
+  mod.title = q(session_.state().card.title);
+  mod.game = q(session_.book().title);
+  mod.when = QDateTime::currentDateTime();
+  if (const auto& x = session_.examination()) {
+    mod.examined = true;
+    mod.stops = static_cast<int>(x->count(check::Severity::stops));
+    mod.shows = static_cast<int>(x->count(check::Severity::shows));
+    mod.tidy = static_cast<int>(x->count(check::Severity::tidy));
+  }
+  QImage picture = bench_->takePicture(QSize(118, 118), false, theme().sheet);
+  if (!picture.isNull()) picture = picture.scaled(59, 59, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  rememberMod(mod, picture);
+}
+
+void MainWindow::setNight(bool night) {
+  applyTheme(*qApp, night);
+  QSettings().setValue(QStringLiteral("night"), night);
+  start_page_->refresh();
+  refresh();
+  takeThumbnail();
+  bench_->update();
 }
 
 void MainWindow::takeThumbnail() {
@@ -575,6 +595,8 @@ void MainWindow::dropEvent(QDropEvent* event) {
     if (path.isEmpty()) continue;
     if (QFileInfo(path).isDir())
       openMod(path);
+    else if (path.endsWith(QLatin1String(".rkb")) || path.endsWith(QLatin1String(".zip")))
+      showPackage(path);
     else
       addModel(path);
   }

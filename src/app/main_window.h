@@ -7,6 +7,7 @@
 #include "app/bench.h"
 #include "app/contents.h"
 #include "app/findings_panel.h"
+#include "app/guide.h"
 #include "app/notice_bar.h"
 #include "app/preparation.h"
 #include "app/route.h"
@@ -17,6 +18,8 @@ class QProgressBar;
 class QStackedWidget;
 
 namespace rakugo::app {
+
+class StartPage;
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -30,6 +33,8 @@ class MainWindow : public QMainWindow {
   [[nodiscard]] Session& session() { return session_; }
   [[nodiscard]] Bench& bench() { return *bench_; }
   void setStation(Station station);
+  /// Looks into a bundle or zip at the Bundle station.
+  void showPackage(const QString& file);
 
  protected:
   void changeEvent(QEvent* event) override;
@@ -49,7 +54,13 @@ class MainWindow : public QMainWindow {
   /// Goes to a station and brings a place into sight there.
   void showPlace(Station station, const check::FindingPlace& place);
   void askOpen();
-  void askNew();
+  void askNew(const QString& copy_of, const QString& title);
+  /// Copies the first mod's model into a folder of the person's own and goes along with what they do.
+  void startFirstMod();
+  static std::filesystem::path firstModFolder();
+  /// Keeps the open mod's state and picture for the start page.
+  void remember();
+  void setNight(bool night);
   void askModel();
   void save();
   void showOutside();
@@ -61,7 +72,9 @@ class MainWindow : public QMainWindow {
 
   Session session_;
   Route* route_;
+  StartPage* start_page_;
   NoticeBar* notice_;
+  Guide* guide_;
   QStackedWidget* pages_;
   Contents* contents_;
   Bench* bench_;
@@ -70,6 +83,7 @@ class MainWindow : public QMainWindow {
   FindingsPanel* findings_;
   QStackedWidget* stations_;
   std::vector<StationPanel*> panels_;
+  SkeletonStation* skeleton_;
   BundleStation* bundle_;
   TryoutStation* tryout_;
   QLabel* told_;
@@ -79,7 +93,7 @@ class MainWindow : public QMainWindow {
   QAction* redo_;
   QAction* save_;
   std::vector<QAction*> needs_mod_;  ///< what has no use while no mod is open
-  bool start_after_build_ = false, build_asked_ = false, build_after_save_ = false;
+  bool start_after_build_ = false, build_asked_ = false, build_after_save_ = false, guide_wanted_ = false;
 };
 
 }  // namespace rakugo::app

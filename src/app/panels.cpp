@@ -1,51 +1,45 @@
 #include "app/panels.h"
 
+#include <QFile>
 #include <QGuiApplication>
 #include <QIcon>
 #include <QLineEdit>
 #include <QPainter>
 #include <QScreen>
+#include <QSvgRenderer>
 
 namespace rakugo::app {
 namespace {
 
-QLabel* colored(const QString& text, const QColor& color, const QFont& font, QWidget* parent) {
+QLabel* toned(const QString& text, const char* tone, const QFont& font, QWidget* parent) {
   auto* label = new QLabel(text, parent);
   label->setFont(font);
   label->setWordWrap(true);
   label->setTextFormat(Qt::PlainText);
-  QPalette palette = label->palette();
-  palette.setColor(QPalette::WindowText, color);
-  label->setPalette(palette);
+  label->setProperty("tone", QByteArray(tone));
   return label;
 }
 
+// An icon of ours in the colours of the theme, sharp at any scale.
 QIcon signIcon(Sign sign) {
+  static constexpr const char* kNames[] = {"earlier", "later", "off", "remove"};
+  QFile file(QStringLiteral(":/icons/%1.svg").arg(QLatin1String(kNames[static_cast<size_t>(sign)])));
+  if (!file.open(QIODevice::ReadOnly)) return {};
+  const QByteArray drawing = file.readAll();
   QIcon icon;
-  for (const qreal scale : {1.0, 2.0}) {
-    QPixmap pixmap(QSize(16, 16) * scale);
-    pixmap.setDevicePixelRatio(scale);
-    pixmap.fill(Qt::transparent);
-    QPainter p(&pixmap);
-    p.setRenderHint(QPainter::Antialiasing);
-    p.setPen(QPen(theme().click, 1.7, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    switch (sign) {
-      case Sign::earlier:
-        p.drawPolyline(QPolygonF({{4, 10}, {8, 5.5}, {12, 10}}));
-        break;
-      case Sign::later:
-        p.drawPolyline(QPolygonF({{4, 6}, {8, 10.5}, {12, 6}}));
-        break;
-      case Sign::off:
-        p.drawEllipse(QPointF(8, 8), 4.5, 4.5);
-        p.drawLine(QPointF(3, 13), QPointF(13, 3));
-        break;
-      case Sign::remove:
-        p.drawLine(QPointF(4.5, 4.5), QPointF(11.5, 11.5));
-        p.drawLine(QPointF(11.5, 4.5), QPointF(4.5, 11.5));
-        break;
+  const std::pair<QIcon::Mode, QColor> kModes[] = {{QIcon::Normal, theme().click},
+                                                   {QIcon::Disabled, theme().hair}};
+  for (const auto& [mode, color] : kModes) {
+    QByteArray colored = drawing;
+    QSvgRenderer renderer(colored.replace("currentColor", color.name().toUtf8()));
+    for (const qreal scale : {1.0, 1.5, 2.0, 3.0}) {
+      QPixmap pixmap(QSize(16, 16) * scale);
+      pixmap.setDevicePixelRatio(scale);
+      pixmap.fill(Qt::transparent);
+      QPainter p(&pixmap);
+      renderer.render(&p, QRectF(0, 0, 16, 16));
+      icon.addPixmap(pixmap, mode);
     }
-    icon.addPixmap(pixmap);
   }
   return icon;
 }
@@ -53,19 +47,15 @@ QIcon signIcon(Sign sign) {
 }  // namespace
 
 QLabel* heading(const QString& text, QWidget* parent) {
-  return colored(text, theme().ink, typeface(13, true), parent);
+  return toned(text, "ink", typeface(13, true), parent);
 }
-QLabel* quietText(const QString& text, QWidget* parent) {
-  return colored(text, theme().quiet, typeface(12), parent);
-}
-QLabel* plainText(const QString& text, QWidget* parent) {
-  return colored(text, theme().ink, typeface(13), parent);
-}
+QLabel* quietText(const QString& text, QWidget* parent) { return toned(text, "quiet", typeface(12), parent); }
+QLabel* plainText(const QString& text, QWidget* parent) { return toned(text, "ink", typeface(13), parent); }
 
 QFrame* hairline(QWidget* parent) {
   auto* line = new QFrame(parent);
   line->setFixedHeight(1);
-  line->setStyleSheet(QStringLiteral("background: %1;").arg(theme().hair.name()));
+  line->setProperty("hairline", true);
   return line;
 }
 
@@ -111,8 +101,6 @@ ValuePopup::ValuePopup(const QString& text, const QString& hint, QWidget* parent
     : QFrame(parent, Qt::Popup) {
   setAttribute(Qt::WA_DeleteOnClose);
   setObjectName(QStringLiteral("value-popup"));
-  setStyleSheet(QStringLiteral("#value-popup { background: %1; border: 1px solid %2; }")
-                    .arg(theme().sheet.name(), theme().click.name()));
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(8, 8, 8, 8);
   line_ = new QLineEdit(text, this);

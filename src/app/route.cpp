@@ -15,6 +15,10 @@ QString stationTitle(Station station) {
       return QObject::tr("Sources");
     case Station::shape:
       return QObject::tr("Shape");
+    case Station::skeleton:
+      return QObject::tr("Skeleton");
+    case Station::surface:
+      return QObject::tr("Surface");
     case Station::objects:
       return QObject::tr("Objects");
     case Station::bundle:
@@ -27,7 +31,9 @@ QString stationTitle(Station station) {
 
 Station stationOf(const std::string& check) {
   const auto begins = [&](const char* word) { return check.rfind(word, 0) == 0; };
-  if (begins("source.") || begins("picture.") || begins("file.")) return Station::sources;
+  if (begins("source.") || begins("file.")) return Station::sources;
+  if (begins("bones.")) return Station::skeleton;
+  if (begins("picture.") || begins("role.") || begins("materials.")) return Station::surface;
   if (begins("object.") || begins("field.") || begins("icon.") || begins("point.")) return Station::objects;
   if (begins("mod.") || begins("rulebook.")) return Station::bundle;
   return Station::shape;
@@ -92,7 +98,7 @@ void RouteStop::paintEvent(QPaintEvent*) {
 Route::Route(QWidget* parent) : QWidget(parent) {
   auto* layout = new QHBoxLayout(this);
   layout->setContentsMargins(16, 4, 16, 4);
-  layout->setSpacing(10);
+  layout->setSpacing(6);
   for (const Station station : kStations) {
     auto* stop = new RouteStop(station, this);
     stops_.push_back(stop);
@@ -103,9 +109,7 @@ Route::Route(QWidget* parent) : QWidget(parent) {
   state_ = new QLabel(this);
   state_->setObjectName(QStringLiteral("state"));
   state_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
-  QPalette quiet = state_->palette();
-  quiet.setColor(QPalette::WindowText, theme().quiet);
-  state_->setPalette(quiet);
+  state_->setProperty("tone", QByteArray("quiet"));
   layout->addWidget(state_);
   build_ = new QPushButton(tr("Build"), this);
   build_->setObjectName(QStringLiteral("build"));
@@ -127,7 +131,7 @@ void Route::setFindings(const std::vector<check::Finding>& findings, bool known)
   for (RouteStop* stop : stops_) {
     std::array<size_t, 3> counts{};
     for (const check::Finding& f : findings)
-      if (stationOf(f.check) == stop->station()) ++counts[static_cast<size_t>(f.severity)];
+      if (!f.set_aside && stationOf(f.check) == stop->station()) ++counts[static_cast<size_t>(f.severity)];
     stop->setCounts(counts[0], counts[1], counts[2], known);
   }
 }

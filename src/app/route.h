@@ -13,9 +13,10 @@ class QPushButton;
 
 namespace rakugo::app {
 
-enum class Station { sources, shape, objects, bundle, tryout };
-inline constexpr std::array<Station, 5> kStations = {Station::sources, Station::shape, Station::objects,
-                                                     Station::bundle, Station::tryout};
+enum class Station { sources, shape, skeleton, surface, objects, bundle, tryout };
+inline constexpr std::array<Station, 7> kStations = {Station::sources, Station::shape,   Station::skeleton,
+                                                     Station::surface, Station::objects, Station::bundle,
+                                                     Station::tryout};
 
 QString stationTitle(Station station);
 /// The station where a finding of that check is mended.
@@ -27,7 +28,7 @@ class RouteStop : public QAbstractButton {
   RouteStop(Station station, QWidget* parent);
   void setCounts(size_t stops, size_t shows, size_t tidy, bool known);
   [[nodiscard]] Station station() const { return station_; }
-  [[nodiscard]] QSize sizeHint() const override { return {124, 54}; }
+  [[nodiscard]] QSize sizeHint() const override { return {112, 54}; }
   /// Where the line passes, in the stop's own coordinates.
   [[nodiscard]] QPoint knot() const { return {16, 17}; }
 

@@ -88,6 +88,7 @@ void Session::finishOpen(Opened opened) {
   cache_ = std::make_shared<build::BuildCache>(build::cacheFolder(folder_));
   examination_.reset();
   scene_.reset();
+  plan_.clear();
   found_ = std::move(opened.journal);
   outside_.reset();
   const mod::ModState& now = this->state();
@@ -345,22 +346,44 @@ void Session::examine() {
         auto x = examiner->examine(state, &progress);
         if (!x) return;  // cancelled: a newer state is on its way
         auto scene = makeBenchScene(**x, model, *pictures, shown);
+        std::vector<build::PlannedEntry> plan;
+        if ((*x)->count(check::Severity::stops) == 0)
+          if (auto planned = build::planBundle(**x)) plan = std::move(planned).value();
         QMetaObject::invokeMethod(
-            this, [this, generation, x = *x, scene] { finishExamination(generation, x, scene); },
+            this,
+            [this, generation, x = *x, scene, plan = std::move(plan)]() mutable {
+              finishExamination(generation, x, scene, std::move(plan));
+            },
             Qt::QueuedConnection);
       },
       true);
 }
 
 void Session::finishExamination(uint64_t generation, std::shared_ptr<const check::Examination> x,
-                                std::shared_ptr<const BenchScene> scene) {
+                                std::shared_ptr<const BenchScene> scene,
+                                std::vector<build::PlannedEntry> plan) {
   if (generation != wanted_) return;
   finished_ = generation;
+  plan_ = std::move(plan);
   examination_ = std::move(x);
   const bool other = scene != scene_ || !scene;
   scene_ = std::move(scene);
   if (other) Q_EMIT sceneChanged();
   Q_EMIT examined();
+}
+
+void Session::look(const QString& file, std::function<void(LookedInto)> done) {
+  run<LookedInto>(
+      [file](base::Progress& progress) {
+        progress.say("Looking into it", 0.5);
+        LookedInto out{file, build::lookInto(std::filesystem::path(s(file))), {}};
+        if (out.package) out.faults = build::verifyPackage(s(file));
+        return out;
+      },
+      [this, done = std::move(done)](LookedInto looked) {
+        done(std::move(looked));
+        Q_EMIT lookedInto();
+      });
 }
 
 void Session::build() {

@@ -8,7 +8,9 @@
 
 #include "app/bench_scene.h"
 #include "app/disk_side.h"
+#include "app/package_view.h"
 #include "build/build_bundle.h"
+#include "build/build_plan.h"
 #include "build/install.h"
 #include "mod/history.h"
 
@@ -79,6 +81,10 @@ class Session : public QObject {
   void uninstall(const std::string& mod, const std::filesystem::path& game);
   /// Ends what runs and what waits as soon as they notice; each still says that it ended.
   void cancelWork();
+  /// What a build of the examined state would hold, and why; empty while findings stop it.
+  [[nodiscard]] const std::vector<build::PlannedEntry>& plan() const { return plan_; }
+  /// Looks into a package in the background.
+  void look(const QString& file, std::function<void(LookedInto)> done);
   /// True while a mod is opened or saved, a source is added, a build or an install runs.
   [[nodiscard]] bool working() const { return working_ > 0 || saving_ > 0; }
   [[nodiscard]] std::filesystem::path output() const {
@@ -99,6 +105,7 @@ class Session : public QObject {
   void added(bool good, const QString& message);
   void built(bool good, const QString& message);
   void installed(bool good, const QString& message);
+  void lookedInto();
 
  private:
   struct Opened;
@@ -110,7 +117,7 @@ class Session : public QObject {
   template <class T>
   void run(std::function<T(base::Progress&)> work, std::function<void(T)> done);
   void finishExamination(uint64_t generation, std::shared_ptr<const check::Examination> x,
-                         std::shared_ptr<const BenchScene> scene);
+                         std::shared_ptr<const BenchScene> scene, std::vector<build::PlannedEntry> plan);
   std::filesystem::path folder_;
   std::unique_ptr<mod::History> history_;
   std::shared_ptr<check::Examiner> examiner_;
@@ -118,6 +125,7 @@ class Session : public QObject {
   std::shared_ptr<build::BuildCache> cache_;
   std::shared_ptr<const check::Examination> examination_;
   std::shared_ptr<const BenchScene> scene_;
+  std::vector<build::PlannedEntry> plan_;
   std::string model_, object_;
   uint64_t wanted_ = 0, finished_ = 0;
   int working_ = 0, saving_ = 0;

@@ -1,51 +1,19 @@
 #include <QDir>
 #include <QFile>
+#include <QFileDialog>
 #include <QHBoxLayout>
 #include <QLineEdit>
-#include <QPainter>
+#include <QScrollArea>
 #include <QSettings>
 #include <QStandardPaths>
+#include <QTimer>
 
 #include "app/panels.h"
 #include "app/stations.h"
 #include "base/text.h"
-#include "bundle/bundle_reader.h"
+#include "build/install.h"
 
 namespace rakugo::app {
-namespace {
-
-// An entry: its id, and its stored size as a bar beside the largest.
-class EntryRow : public QWidget {
- public:
-  EntryRow(const QString& id, const QString& size, double share, QWidget* parent)
-      : QWidget(parent), id_(id), size_(size), share_(share) {
-    setFixedHeight(34);
-    setToolTip(id + QStringLiteral("\n") + size);
-    setAccessibleName(id + QStringLiteral(", ") + size);
-  }
-
- protected:
-  void paintEvent(QPaintEvent*) override {
-    const Theme& t = theme();
-    QPainter p(this);
-    p.setFont(typeface(12));
-    const int room = width() - 74;
-    p.setPen(t.ink);
-    p.drawText(QRect(0, 2, room, 18), Qt::AlignVCenter,
-               p.fontMetrics().elidedText(id_, Qt::ElideMiddle, room));
-    p.setPen(t.quiet);
-    p.drawText(QRect(width() - 72, 2, 70, 18), Qt::AlignVCenter | Qt::AlignRight, size_);
-    p.fillRect(QRectF(0, 23, width() - 2, 4), t.wash);
-    p.fillRect(QRectF(0, 23, std::max(1.0, (width() - 2) * share_), 4), t.click);
-  }
-
- private:
-  QString id_, size_;
-  double share_;
-};
-
-}  // namespace
-
 QString gameFolder() {
   if (const QString set = qEnvironmentVariable("RAKUGO_GAME"); !set.isEmpty()) return set;
   const QString usual =
@@ -93,6 +61,23 @@ BundleStation::BundleStation(Session& session, Bench& bench, QWidget* parent)
   entries_ = new QVBoxLayout;
   entries_->setSpacing(2);
   column_->addLayout(entries_);
+  column_->addWidget(hairline(this));
+  installed_ = new QVBoxLayout;
+  installed_->setSpacing(4);
+  column_->addLayout(installed_);
+  column_->addWidget(hairline(this));
+  auto* look = new QPushButton(tr("Look into another package…"), this);
+  look->setObjectName(QStringLiteral("look-into"));
+  connect(look, &QPushButton::clicked, this, [this] {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Look into a package"), gameFolder(),
+                                                      tr("Bundles and zips (*.rkb *.zip)"));
+    if (!file.isEmpty()) lookInto(file);
+  });
+  column_->addWidget(look);
+  column_->addWidget(quietText(tr("Or drop a bundle or zip on the window."), this));
+  looked_at_ = new QVBoxLayout;
+  looked_at_->setSpacing(2);
+  column_->addLayout(looked_at_);
   column_->addStretch();
 }
 
@@ -120,35 +105,96 @@ void BundleStation::listEntries() {
   install_->setEnabled(there && !session_.working());
   const auto& x = session_.examination();
   const size_t stops = x ? x->count(check::Severity::stops) : 0;
+  const QString stamp = (there ? path + QString::number(QFileInfo(path).lastModified().toMSecsSinceEpoch())
+                               : QStringLiteral("plan")) +
+                        QString::number(session_.plan().size()) + QString::number(stops);
+  listInstalled();
+  if (stamp == listed_) return;
+  listed_ = stamp;
+  clearLayout(entries_);
+  mine_.reset();
+  std::map<std::string, std::string> why;
+  for (const build::PlannedEntry& e : session_.plan()) why[e.id] = e.why;
   if (stops > 0)
     state_->setText(tr("The build is refused while %1.")
                         .arg(q(base::countText(stops, "finding stops", "findings stop")) + tr(" the game")));
-  else if (!there)
-    state_->setText(tr("Not built yet."));
-  const QString stamp =
-      there ? path + QString::number(QFileInfo(path).lastModified().toMSecsSinceEpoch()) : QString();
-  if (stamp == listed_ && there && stops == 0) return;
-  listed_ = stamp;
-  clearLayout(entries_);
-  if (!there) return;
-  const auto bundle = bundle::Bundle::open(s(path));
-  if (!bundle) {
-    state_->setText(q(bundle.error().text()));
+  if (there) {
+    auto package = build::lookInto(std::filesystem::path(s(path)));
+    if (!package) return state_->setText(q(package.error().text()));
+    if (stops == 0)
+      state_->setText(tr("Built: %1, %2.")
+                          .arg(q(base::sizeText(package->file_bytes)),
+                               q(base::countText(package->entries.size(), "entry", "entries"))));
+    mine_ = std::move(package).value();
+    addEntries(entries_, *mine_, why, this);
     return;
   }
-  if (stops == 0)
-    state_->setText(tr("Built: %1, %2.")
-                        .arg(q(base::sizeText(bundle->fileBytes())),
-                             q(base::countText(bundle->entries().size(), "entry", "entries"))));
-  uint64_t largest = 1;
-  for (const auto& e : bundle->entries()) largest = std::max(largest, e.stored_bytes);
-  auto sorted = bundle->entries();
-  std::stable_sort(sorted.begin(), sorted.end(),
-                   [](const auto& a, const auto& b) { return a.stored_bytes > b.stored_bytes; });
-  for (const auto& e : sorted)
-    entries_->addWidget(new EntryRow(q(e.id), q(base::sizeText(e.stored_bytes)),
-                                     static_cast<double>(e.stored_bytes) / static_cast<double>(largest),
-                                     this));
+  if (stops == 0) state_->setText(tr("Not built yet. This will be in it:"));
+  for (const build::PlannedEntry& e : session_.plan())
+    entries_->addWidget(quietText(tr("%1, for %2").arg(q(e.id), q(e.why)), this));
+}
+
+void BundleStation::listInstalled() {
+  // The game's folder is looked at again when it changed, not at every edit.
+  const QFileInfo mods(QDir(gameFolder()).filePath(QStringLiteral("mods")));
+  const QString stamp = mods.filePath() + QString::number(mods.lastModified().toMSecsSinceEpoch()) +
+                        (session_.working() ? QStringLiteral("…") : QString());
+  if (stamp == listed_game_) return;
+  listed_game_ = stamp;
+  clearLayout(installed_);
+  installed_->addWidget(heading(tr("Installed in the game"), this));
+  const auto list = build::listInstalled(s(gameFolder()));
+  if (list.empty()) installed_->addWidget(quietText(tr("Nothing yet in %1.").arg(gameFolder()), this));
+  for (const build::InstalledPackage& one : list) {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(6);
+    const QString file = q(one.path.filename().string());
+    QLabel* text =
+        one.problem.empty()
+            ? plainText(tr("%1 %2 by %3")
+                            .arg(q(one.manifest.title), q(one.manifest.version), q(one.manifest.author)),
+                        this)
+            : plainText(tr("◆ %1: %2").arg(file, q(one.problem)), this);
+    if (!one.problem.empty()) text->setProperty("tone", QByteArray("stops"));
+    text->setToolTip(file);
+    row->addWidget(text, 1);
+    if (one.ours) {
+      auto* out = new QPushButton(tr("Take out"), this);
+      out->setObjectName(QStringLiteral("uninstall-") + q(one.manifest.mod_id));
+      out->setAccessibleName(tr("Take %1 out of the game").arg(q(one.manifest.title)));
+      out->setEnabled(!session_.working());
+      connect(out, &QPushButton::clicked, this,
+              [this, id = one.manifest.mod_id] { session_.uninstall(id, s(gameFolder())); });
+      row->addWidget(out);
+    } else if (one.problem.empty()) {
+      row->addWidget(quietText(tr("by hand"), this));
+    }
+    installed_->addLayout(row);
+  }
+  for (const build::Contest& c : build::contests(list)) {
+    QLabel* line = plainText(tr("▲ %1 is defined by %2; %3 wins.")
+                                 .arg(q(c.object), q(base::listText(c.mods, 6)), q(c.mods.back())),
+                             this);
+    line->setProperty("tone", QByteArray("shows"));
+    installed_->addWidget(line);
+  }
+}
+
+void BundleStation::lookInto(const QString& file) {
+  session_.look(file, [this](LookedInto looked) {
+    looked_ = std::move(looked);
+    showLooked();
+  });
+}
+
+void BundleStation::showLooked() {
+  clearLayout(looked_at_);
+  if (looked_) addLook(looked_at_, *looked_, mine_ ? &*mine_ : nullptr, this);
+  // Shown once it has its place in the column.
+  QTimer::singleShot(0, this, [this] {
+    if (auto* name = findChild<QLabel*>(QStringLiteral("looked-name")))
+      area_->ensureWidgetVisible(name, 0, 200);
+  });
 }
 
 void BundleStation::showPlace(const check::FindingPlace& place) {

@@ -57,6 +57,8 @@ void ObjectsStation::rebuild() {
   const rulebook::Kind* kind = session_.book().findKind(doc.kind);
   auto* kinds = new QComboBox(this);
   kinds->setObjectName(QStringLiteral("object-kind"));
+  kinds->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  kinds->setMinimumContentsLength(12);
   kinds->setAccessibleName(tr("What it is to the game"));
   for (const rulebook::Kind& one : session_.book().kinds) kinds->addItem(q(one.title), q(one.id));
   if (kind == nullptr) kinds->insertItem(0, q(doc.kind), q(doc.kind));
@@ -81,8 +83,7 @@ void ObjectsStation::rebuild() {
     icon_->setFixedSize(98, 98);
     icon_->setAlignment(Qt::AlignCenter);
     icon_->setAccessibleName(tr("Icon"));
-    icon_->setStyleSheet(QStringLiteral("background: %1; border: 1px solid %2;")
-                             .arg(theme().sheet.name(), theme().hair.name()));
+    icon_->setProperty("well", true);
     row->addWidget(icon_);
     auto* side = new QVBoxLayout;
     side->addWidget(quietText(tr("Icon, %1 × %2. Turn the bench to the angle you like.")

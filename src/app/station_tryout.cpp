@@ -38,6 +38,7 @@ TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
   column_->addStretch();
   connect(&game_, &QProcess::readyReadStandardOutput, this, &TryoutStation::readLog);
   connect(&game_, &QProcess::stateChanged, this, &TryoutStation::refresh);
+  connect(&game_, &QProcess::stateChanged, this, &TryoutStation::runningChanged);
   connect(&game_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
     if (error == QProcess::FailedToStart)
       Q_EMIT tell(tr("The game cannot be started: %1 is not there.").arg(game_.program()), false);

@@ -7,6 +7,7 @@
 #include <map>
 
 #include "app/bench.h"
+#include "app/package_view.h"
 #include "app/session.h"
 
 class QComboBox;
@@ -77,6 +78,37 @@ class ShapeStation : public StationPanel {
   std::string chosen_;
 };
 
+/// The model's bones, and which of the game's they are.
+class SkeletonStation : public StationPanel {
+  Q_OBJECT
+ public:
+  SkeletonStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+  /// The bench draws bones while this station is stood at.
+  void setStoodAt(bool here);
+
+ private:
+  void chooseBone(const std::string& key);
+  void addBones(const scene::Model& model, const rulebook::Skeleton* skeleton);
+  std::string chosen_;
+  bool here_ = false;
+};
+
+/// What the game does with each material, and its pictures.
+class SurfaceStation : public StationPanel {
+  Q_OBJECT
+ public:
+  SurfaceStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+
+ private:
+  void addCard(const scene::Model& model, const scene::Material& material, const rulebook::Kind* kind);
+  void giveRole(const std::string& material, const std::string& role, const QString& title);
+  std::map<std::string, QWidget*> cards_;
+};
+
 /// The object's card, icon and attachment points.
 class ObjectsStation : public StationPanel {
   Q_OBJECT
@@ -104,15 +136,23 @@ class BundleStation : public StationPanel {
   BundleStation(Session& session, Bench& bench, QWidget* parent);
   void refresh() override;
   void showPlace(const check::FindingPlace& place) override;
+  /// Looks into any package, in the background, and shows what it holds.
+  void lookInto(const QString& file);
 
  private:
   void listEntries();
+  void listInstalled();
+  void showLooked();
   std::map<std::string, QWidget*> fields_;
   QLabel* state_;
   QVBoxLayout* entries_;
+  QVBoxLayout* installed_;
+  QVBoxLayout* looked_at_;
   QPushButton* build_;
   QPushButton* install_;
-  QString listed_;
+  QString listed_, listed_game_;
+  std::optional<build::Package> mine_;
+  std::optional<LookedInto> looked_;
 };
 
 /// The stand-in game and its log.
@@ -127,6 +167,7 @@ class TryoutStation : public StationPanel {
 
  Q_SIGNALS:
   void installAsked();
+  void runningChanged();
 
  private:
   void readLog();

@@ -3,13 +3,51 @@
 #include <QApplication>
 #include <QPainterPath>
 #include <QPalette>
+#include <QStyle>
 #include <QStyleFactory>
+#include <QWidget>
+
+// Q_INIT_RESOURCE must stand outside of every namespace.
+static void initIcons() { Q_INIT_RESOURCE(icons); }
 
 namespace rakugo::app {
 
-const Theme& theme() {
+namespace {
+bool night_shown = false;
+}
+
+const Theme& paperTheme() {
   static const Theme kTheme;
   return kTheme;
+}
+
+const Theme& nightTheme() {
+  static const Theme kTheme = [] {
+    Theme t;
+    t.paper = QColor(0x1B, 0x1E, 0x24);
+    t.sheet = QColor(0x25, 0x29, 0x31);
+    t.ink = QColor(0xEC, 0xE6, 0xDA);
+    t.quiet = QColor(0xA4, 0xA8, 0xB2);
+    t.stops = QColor(0xF0, 0x8A, 0x70);
+    t.shows = QColor(0xE2, 0xB4, 0x58);
+    t.tidy = QColor(0xA9, 0xB8, 0xC8);
+    t.good = QColor(0x9C, 0xC4, 0x8A);
+    t.click = QColor(0x93, 0xB4, 0xF0);
+    t.hair = QColor(0x3B, 0x40, 0x4A);
+    t.wash = QColor(0x2C, 0x31, 0x3A);
+    return t;
+  }();
+  return kTheme;
+}
+
+const Theme& theme() { return night_shown ? nightTheme() : paperTheme(); }
+bool isNight() { return night_shown; }
+
+void setTone(QWidget* widget, const char* tone) {
+  if (widget->property("tone").toByteArray() == tone) return;
+  widget->setProperty("tone", QByteArray(tone));
+  widget->style()->unpolish(widget);
+  widget->style()->polish(widget);
 }
 
 QFont typeface(int px, bool strong) {
@@ -19,7 +57,9 @@ QFont typeface(int px, bool strong) {
   return font;
 }
 
-void applyTheme(QApplication& app) {
+void applyTheme(QApplication& app, bool night) {
+  initIcons();
+  night_shown = night;
   const Theme& t = theme();
   QApplication::setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
   QApplication::setFont(typeface(13));
@@ -40,6 +80,17 @@ void applyTheme(QApplication& app) {
   p.setColor(QPalette::ToolTipText, t.paper);
   QApplication::setPalette(p);
   const QString sheet = QStringLiteral(R"(
+    QLabel[tone="ink"] { color: %ink; }
+    QLabel[tone="quiet"] { color: %quiet; }
+    QLabel[tone="stops"] { color: %stops; }
+    QLabel[tone="shows"] { color: %shows; }
+    QLabel[tone="good"] { color: %good; }
+    QFrame[hairline="true"] { background: %hair; border: none; }
+    QFrame#value-popup { background: %sheet; border: 1px solid %click; }
+    QFrame[card="true"] { background: %sheet; border: 1px solid %hair; border-radius: 4px; }
+    QFrame[card="true"]:hover { border-color: %click; }
+    QLabel[well="true"] { background: %sheet; border: 1px solid %hair; }
+    QStatusBar { background: %paper; border-top: 1px solid %hair; } QStatusBar::item { border: none; }
     QMainWindow, QDialog { background: %paper; }
     QMenuBar { background: %paper; padding: 2px 8px; }
     QMenuBar::item { padding: 4px 9px; background: transparent; }
@@ -55,7 +106,7 @@ void applyTheme(QApplication& app) {
     QPushButton:focus { border: 2px solid %click; padding: 3px 10px; }
     QPushButton:disabled { color: %quiet; background: %paper; }
     QPushButton[lead="true"] { background: %click; color: %sheet; border-color: %click; font-weight: bold; }
-    QPushButton[lead="true"]:hover { background: #233F75; }
+    QPushButton[lead="true"]:hover { background: %lead; }
     QPushButton[lead="true"]:focus { border: 2px solid %ink; }
     QPushButton[lead="true"]:disabled { background: %hair; color: %quiet; border-color: %hair; }
     QPushButton[quiet="true"] { background: transparent; border-color: transparent; padding: 2px 7px; }
@@ -65,6 +116,13 @@ void applyTheme(QApplication& app) {
     QFrame[notice="true"] { background: %wash; border: none; border-bottom: 1px solid %hair; }
     QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox, QPlainTextEdit { background: %sheet; border: 1px solid %hair; border-radius: 3px; padding: 3px 6px; selection-background-color: %click; }
     QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid %click; padding: 2px 5px; }
+    QComboBox { padding-right: 22px; }
+    QComboBox::drop-down { border: none; width: 22px; }
+    QComboBox::down-arrow { image: url(:/icons/chevron-%mode.svg); width: 14px; height: 14px; }
+    QPushButton::menu-indicator { image: url(:/icons/chevron-%mode.svg); width: 12px; height: 12px; subcontrol-origin: padding; subcontrol-position: right center; right: 5px; }
+    QCheckBox::indicator { width: 15px; height: 15px; border: 1px solid %quiet; border-radius: 3px; background: %sheet; }
+    QCheckBox::indicator:checked { image: url(:/icons/tick-%mode.svg); border-color: %click; }
+    QCheckBox::indicator:focus { border: 2px solid %click; }
     QComboBox QAbstractItemView { background: %sheet; selection-background-color: %wash; selection-color: %ink; border: 1px solid %hair; }
     QScrollArea { border: none; background: transparent; }
     QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
@@ -83,6 +141,7 @@ void applyTheme(QApplication& app) {
     QCheckBox:focus { color: %click; }
   )");
   QString text = sheet;
+  text.replace(QLatin1String("%mode"), night ? QLatin1String("night") : QLatin1String("paper"));
   const auto put = [&](const char* name, const QColor& color) {
     text.replace(QString::fromLatin1(name), color.name());
   };
@@ -93,6 +152,10 @@ void applyTheme(QApplication& app) {
   put("%quiet", t.quiet);
   put("%click", t.click);
   put("%ink", t.ink);
+  put("%stops", t.stops);
+  put("%shows", t.shows);
+  put("%good", t.good);
+  put("%lead", night ? t.click.lighter(112) : t.click.darker(118));
   app.setStyleSheet(text);
 }
 

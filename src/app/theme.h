@@ -20,10 +20,17 @@ struct Theme {
   QColor hair{0xD9, 0xD2, 0xC3};  ///< hairlines between areas; never text
   QColor wash{0xEF, 0xE8, 0xDA};  ///< under the pointer, selected rows
 };
+/// The colours in use: those of paper, or those of the night.
 const Theme& theme();
+/// The night's colours: light ink on a dark ground, the same four accents lightened.
+const Theme& nightTheme();
+const Theme& paperTheme();
 
-/// Sets font, palette and style sheet of the whole program.
-void applyTheme(QApplication& app);
+/// Sets font, palette and style sheet of the whole program, and the colours that `theme` gives from now on.
+void applyTheme(QApplication& app, bool night = false);
+[[nodiscard]] bool isNight();
+/// Marks a label as ink, quiet, stops, ... ; its colour then follows the theme.
+void setTone(QWidget* widget, const char* tone);
 /// The type family; px is the size in pixels.
 QFont typeface(int px, bool strong = false);
 

@@ -126,9 +126,9 @@ class Planner {
     record.bounds_max = numbers<3>(box.empty() ? glm::vec3(0) : box.max);
     if (const auto icon = x_.mod->icons.find(doc.icon); icon != x_.mod->icons.end()) {
       record.icon = "icon/" + base::slug(name);
-      add(EntryKind::icon, record.icon, "the icon of " + name, *icon->second, false);
+      add(EntryKind::icon, record.icon, name + ", its icon", *icon->second, false);
     }
-    add(EntryKind::object, "object/" + record.id, "the object " + name, bundle::encodeObject(record));
+    add(EntryKind::object, "object/" + record.id, name + ", its card", bundle::encodeObject(record));
     return {};
   }
 
@@ -138,7 +138,7 @@ class Planner {
     const auto shared = x_.context.models.at(name).prepared.model;
     const scene::Model& model = *shared;
     built.bounds_m = scene::boundsOf(model);
-    const std::string stem = base::slug(name), why = "the object " + object + ", by its model " + name;
+    const std::string stem = base::slug(name), why = object + ", model " + name;
     const auto world = scene::worldMatrices(model);
     int number = 0;
     for (const DrawnPart& part : drawnParts(model)) {

@@ -15,7 +15,7 @@ namespace rakugo::build {
 struct PlannedEntry {
   bundle::EntryKind kind = bundle::EntryKind::manifest;
   std::string id;
-  std::string why;  ///< what pulls it in: "object quay-lamp, piece lamp"
+  std::string why;  ///< what pulls it in: "quay-lamp, model post, material oak"
   bool compress = true;
   /// Names every input; what was made before under the same key is used again. Asked for when building.
   std::function<std::string(BuildCache& cache)> key;

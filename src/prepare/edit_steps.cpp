@@ -36,6 +36,22 @@ void dropParts(mod::ModelDoc& doc, const std::vector<std::string>& keys) {
   setOrAddStep(doc, "drop", Json{{"parts", parts}});
 }
 
+void setRole(mod::ModelDoc& doc, const std::string& material, const std::string& role) {
+  const auto names = [&](const mod::StepDoc& step) {
+    return step.kind == "role" && textValue(step.values, "material") == material;
+  };
+  if (role.empty()) {
+    std::erase_if(doc.steps, names);
+    return;
+  }
+  for (mod::StepDoc& step : doc.steps)
+    if (step.enabled && names(step)) {
+      step.values["role"] = role;
+      return;
+    }
+  insertByRank(doc, makeStep(doc, "role", base::Json{{"material", material}, {"role", role}}));
+}
+
 void scaleBy(mod::ModelDoc& doc, double factor) {
   const auto step = enabledStep(doc, "scale");
   const double present = step != doc.steps.end() ? numberValue(step->values, "factor", 1) : 1;

@@ -100,5 +100,21 @@ TEST(GameExtents, AreTheModelsOwnBeforeATurnAndTheGamesAfter) {
   EXPECT_EQ(gameExtents(m, book), glm::vec3(1, 2, 3));
 }
 
+TEST(SetRole, ChangesTheStepThatIsThereAndTakesItAway) {
+  mod::ModelDoc doc;
+  setRole(doc, "iron", "paint");
+  setRole(doc, "pane", "glass");
+  setRole(doc, "iron", "lamp");
+  ASSERT_EQ(doc.steps.size(), 2u);
+  EXPECT_EQ(doc.steps[0].values["role"], "lamp");
+  setRole(doc, "iron", "");
+  ASSERT_EQ(doc.steps.size(), 1u);
+  EXPECT_EQ(doc.steps[0].values["material"], "pane");
+  // One that is switched off stays off; a new one is added.
+  doc.steps[0].enabled = false;
+  setRole(doc, "pane", "paint");
+  EXPECT_EQ(doc.steps.size(), 2u);
+}
+
 }  // namespace
 }  // namespace rakugo::prepare

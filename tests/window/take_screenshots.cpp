@@ -1,6 +1,11 @@
 // take-screenshots DIR : pictures of each main view, from the demo data, and the icon that the bench takes.
+#include <QAction>
+#include <QDialog>
 #include <QDir>
+#include <QLineEdit>
+#include <QTimer>
 
+#include "app/theme.h"
 #include "base/files.h"
 #include "window_driver.h"
 
@@ -16,7 +21,6 @@ int main(int argc, char** argv) {
   window.move(0, 0);
   window.show();
   bool good = QTest::qWaitForWindowExposed(&window);
-  good = good && test::shoot(window, out + QStringLiteral("/start.png"));
   good = good && window.openMod(test::copyOfMod(folder, "first-lamp")) && test::settle(window);
   good = good && test::shoot(window, out + QStringLiteral("/first-lamp-shape.png"));
   window.setStation(app::Station::sources);
@@ -55,5 +59,48 @@ int main(int argc, char** argv) {
   test::click(window, "start-game");
   QTest::qWait(1500);
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-tryout.png"));
+  good = good && window.openMod(test::copyOfMod(folder, "deckhand")) && test::settle(window);
+  window.setStation(app::Station::skeleton);
+  test::click(window, "bone-keeper/root/hips/thigh.L/shin.L");
+  good = good && test::shoot(window, out + QStringLiteral("/deckhand-skeleton.png"));
+  good = good && window.openMod(folder.path() + QStringLiteral("/first-lamp")) && test::settle(window);
+  window.setStation(app::Station::surface);
+  good = good && test::shoot(window, out + QStringLiteral("/first-lamp-surface.png"));
+  // Dialogs, and the first mod with its guide.
+  const auto shootDialog = [&](const char* name, const QString& file) {
+    QTimer::singleShot(600, &window, [=, &window] {
+      QWidget* top = QApplication::activeModalWidget();
+      if (top == nullptr || top->objectName() != QLatin1String(name)) return;
+      top->move(340, 90);
+      test::shoot(window, file);
+      static_cast<QDialog*>(top)->reject();
+    });
+  };
+  for (QAction* action : window.findChildren<QAction*>())
+    if (action->text() == QStringLiteral("New from a &copy of this…")) {
+      shootDialog("new-mod", out + QStringLiteral("/new-copy.png"));
+      QTimer::singleShot(300, &window, [] {
+        if (auto* title =
+                QApplication::activeModalWidget()->findChild<QLineEdit*>(QStringLiteral("new-title")))
+          title->setText(QStringLiteral("Storm light"));
+      });
+      action->trigger();
+    }
+  qputenv("HOME", folder.path().toUtf8());
+  window.close();
+  app::MainWindow second;
+  second.move(0, 0);
+  second.show();
+  good = good && QTest::qWaitForWindowExposed(&second);
+  good = good && test::shoot(second, out + QStringLiteral("/start.png"));
+  test::click(second, "start-first");
+  good = good && test::settle(second);
+  good = good && test::shoot(second, out + QStringLiteral("/guide.png"));
+  good = good && second.openMod(folder.path() + QStringLiteral("/first-lamp")) && test::settle(second);
+  second.findChild<QAction*>(QStringLiteral("night-colours"))->trigger();
+  second.setStation(app::Station::shape);
+  second.session().selectObject("quay-lamp");
+  test::settle(second);
+  good = good && test::shoot(second, out + QStringLiteral("/first-lamp-dark.png"));
   return good ? 0 : 1;
 }

@@ -105,7 +105,7 @@ class WindowTest : public QObject {
     QVERIFY(window_->openMod(test::copyOfMod(*folder_, "first-lamp")));
     QVERIFY(test::settle(*window_));
     QCOMPARE(findings().size(), 13);
-    QVERIFY(test::find<QLabel>(*window_, "findings-title")->text().contains(QStringLiteral("12 show")));
+    QVERIFY(test::find<QPushButton>(*window_, "only-shows")->text() == QStringLiteral("12 show"));
 
     // Mend what can be mended, each by its own button.
     for (const char* id :

@@ -1,0 +1,197 @@
+#include "app/new_mod_dialog.h"
+
+#include <QComboBox>
+#include <QDialogButtonBox>
+#include <QDir>
+#include <QFileDialog>
+#include <QHeaderView>
+#include <QLineEdit>
+#include <QTableWidget>
+
+#include "app/panels.h"
+#include "base/jobs.h"
+#include "base/text.h"
+
+namespace rakugo::app {
+namespace {
+
+constexpr int kBlank = 0, kOther = 1, kCopy = 2;  // what an entry of `from_` begins from
+
+}  // namespace
+
+NewModDialog::NewModDialog(std::set<std::string> installed, const QString& copy_of, QWidget* parent)
+    : QDialog(parent), taken_(std::move(installed)) {
+  setWindowTitle(tr("Start a new mod"));
+  setObjectName(QStringLiteral("new-mod"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(24, 20, 24, 18);
+  column->setSpacing(6);
+  auto* head = new QLabel(windowTitle(), this);
+  head->setFont(typeface(17, true));
+  column->addWidget(head);
+  const auto labelled = [&](const QString& title, auto* widget, const char* id) {
+    auto* label = quietText(title, this);
+    column->addWidget(label);
+    widget->setObjectName(QString::fromLatin1(id));
+    widget->setAccessibleName(title);
+    widget->setMinimumWidth(460);
+    column->addWidget(widget);
+    return label;
+  };
+  from_ = new QComboBox(this);
+  labelled(tr("Begin from"), from_, "new-from");
+  from_->addItem(tr("Nothing: a blank mod"), kBlank);
+  book_ = new QComboBox(this);
+  for (const std::string& id : rulebook::rulebookIds()) {
+    const auto book = rulebook::findRulebook(id);
+    if (!book) continue;
+    book_->addItem(q(book->title), q(id));
+    for (const rulebook::Sample& sample : book->samples) {
+      from_->addItem(tr("The sample %1 of %2").arg(q(sample.title), q(book->title)), kCopy);
+      from_->setItemData(from_->count() - 1, q((book->folder / sample.folder).string()), Qt::UserRole + 1);
+    }
+  }
+  from_->addItem(tr("A copy of another mod…"), kOther);
+  title_ = new QLineEdit(this);
+  labelled(tr("Title"), title_, "new-title");
+  book_label_ = labelled(tr("Game"), book_, "new-rulebook");
+  folder_ = new QLineEdit(this);
+  labelled(tr("Folder, new or empty"), folder_, "new-folder");
+  names_label_ = quietText(tr("What will be called otherwise. Objects can be given other names here."), this);
+  column->addWidget(names_label_);
+  names_ = new QTableWidget(this);
+  names_->setObjectName(QStringLiteral("new-names"));
+  names_->setAccessibleName(tr("Names in the copy"));
+  names_->setColumnCount(3);
+  names_->setHorizontalHeaderLabels({tr("What"), tr("Was"), tr("Will be")});
+  names_->verticalHeader()->hide();
+  names_->horizontalHeader()->setStretchLastSection(true);
+  names_->setMinimumHeight(170);
+  names_->setTabKeyNavigation(false);
+  column->addWidget(names_);
+  why_ = new QLabel(this);
+  why_->setWordWrap(true);
+  why_->setProperty("tone", QByteArray("stops"));
+  why_->setObjectName(QStringLiteral("new-why"));
+  column->addWidget(why_);
+  auto* buttons = new QDialogButtonBox(this);
+  make_ = buttons->addButton(tr("Start it"), QDialogButtonBox::AcceptRole);
+  make_->setProperty("lead", true);
+  make_->setObjectName(QStringLiteral("new-make"));
+  buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
+  column->addWidget(buttons);
+  connect(folder_, &QLineEdit::textEdited, this, [this] { own_folder_ = true; });
+  connect(title_, &QLineEdit::textChanged, this, [this](const QString& text) {
+    if (!own_folder_)
+      folder_->setText(QDir::home().filePath(QStringLiteral("mods/") + q(base::slug(s(text)))));
+    replan();
+  });
+  connect(from_, &QComboBox::activated, this, [this] {
+    const int what = from_->currentData().toInt();
+    if (what == kBlank) return chooseCopy({});
+    if (what == kCopy) return chooseCopy(from_->currentData(Qt::UserRole + 1).toString());
+    const QString other = QFileDialog::getExistingDirectory(this, tr("The mod to copy"), QDir::homePath());
+    if (other.isEmpty()) {
+      from_->setCurrentIndex(0);
+      return chooseCopy({});
+    }
+    chooseCopy(other);
+  });
+  connect(names_, &QTableWidget::itemChanged, this, [this](QTableWidgetItem* item) {
+    if (filling_ || item->column() != 2) return;
+    chosen_[s(names_->item(item->row(), 1)->text())] = s(item->text());
+    replan();
+  });
+  connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+  connect(buttons, &QDialogButtonBox::accepted, this, &NewModDialog::make);
+  if (!copy_of.isEmpty()) {
+    const int known = from_->findData(copy_of, Qt::UserRole + 1);
+    if (known < 0) {
+      from_->addItem(tr("A copy of %1").arg(QDir(copy_of).dirName()), kCopy);
+      from_->setItemData(from_->count() - 1, copy_of, Qt::UserRole + 1);
+    }
+    from_->setCurrentIndex(known >= 0 ? known : from_->count() - 1);
+  }
+  chooseCopy(copy_of);
+}
+
+QString NewModDialog::folder() const { return folder_->text(); }
+void NewModDialog::setTitle(const QString& title) { title_->setText(title); }
+
+void NewModDialog::say(const QString& problem) { why_->setText(problem); }
+
+void NewModDialog::chooseCopy(const QString& folder) {
+  copied_.reset();
+  copied_book_.reset();
+  plan_.reset();
+  chosen_.clear();
+  say({});
+  if (!folder.isEmpty()) {
+    auto state = mod::loadMod(s(folder));
+    auto book = state ? rulebook::findRulebook(state->card.rulebook)
+                      : base::Result<rulebook::Rulebook>(base::cancelledError());
+    if (!state || !book) {
+      say(q((!state ? state.error() : book.error()).text()));
+    } else {
+      copied_folder_ = s(folder);
+      copied_ = std::move(state).value();
+      copied_book_ = std::make_shared<const rulebook::Rulebook>(std::move(book).value());
+    }
+  }
+  const bool copy = copied_.has_value();
+  book_->setVisible(!copy);
+  book_label_->setVisible(!copy);
+  names_->setVisible(copy);
+  names_label_->setVisible(copy);
+  replan();
+  adjustSize();
+}
+
+void NewModDialog::replan() {
+  if (!copied_) return;
+  const std::string title = s(title_->text().trimmed());
+  std::set<std::string> taken = taken_;
+  taken.insert(copied_->card.id);
+  if (id_.rfind(base::slug(title) + "-", 0) != 0 || taken.count(id_) != 0)
+    id_ = mod::freshModId(title, taken);
+  plan_ = mod::planCopy(
+      copied_folder_, *copied_, title, id_,
+      [this](const std::string& kind, const std::string& field) {
+        return copied_book_->namesThings(kind, field);
+      },
+      chosen_);
+  filling_ = true;
+  names_->setRowCount(static_cast<int>(plan_->renames.size()));
+  int row = 0;
+  for (const mod::Rename& r : plan_->renames) {
+    const QString cells[] = {QString::fromLatin1(mod::renameSortName(r.sort)), q(r.from), q(r.to)};
+    for (int c = 0; c < 3; ++c) {
+      auto* item = new QTableWidgetItem(cells[c]);
+      // Objects are what the game and other mods know by name; the rest follows them.
+      if (c != 2 || r.sort != mod::Rename::Sort::object) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+      names_->setItem(row, c, item);
+    }
+    ++row;
+  }
+  names_->resizeColumnsToContents();
+  filling_ = false;
+  say(plan_->mistakes.empty() ? QString() : q(plan_->mistakes.front().text()));
+}
+
+void NewModDialog::make() {
+  const QString title = title_->text().trimmed();
+  if (title.isEmpty()) return say(tr("Give it a title."));
+  if (copied_) {
+    replan();
+    const auto made = mod::makeCopy(copied_folder_, s(folder_->text()), *plan_);
+    if (!made) return say(q(made.error().text()));
+  } else {
+    const auto rules = rulebook::findRulebook(s(book_->currentData().toString()));
+    if (!rules) return say(q(rules.error().text()));
+    const auto made = mod::newMod(s(folder_->text()), s(title), rules->id, rules->version, taken_);
+    if (!made) return say(q(made.error().text()));
+  }
+  accept();
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,26 @@
+// A package looked into: its card, its entries with their sizes as bars, and what differs from another one.
+#pragma once
+
+#include <QWidget>
+
+#include "build/package.h"
+
+class QVBoxLayout;
+
+namespace rakugo::app {
+
+/// Adds rows to `column`: each entry with its stored size as a bar beside the largest, and why it is in there
+/// where `why` knows it.
+void addEntries(QVBoxLayout* column, const build::Package& package,
+                const std::map<std::string, std::string>& why, QWidget* parent);
+
+/// Everything about a package that was dropped on the window or chosen: who made it, whether it is whole, its
+/// entries, and how it differs from `mine` when there is one.
+struct LookedInto {
+  QString file;
+  base::Result<build::Package> package;
+  std::vector<base::Error> faults;
+};
+void addLook(QVBoxLayout* column, const LookedInto& looked, const build::Package* mine, QWidget* parent);
+
+}  // namespace rakugo::app
