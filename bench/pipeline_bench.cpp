@@ -155,6 +155,51 @@ void buildAgainstCompressingTheSameBytes(benchmark::State& state) {
   state.counters["x_zstd"] = spent / static_cast<double>(state.iterations()) / limit;
 }
 
+// 200 models in one mod; then one of them changes.
+void oneChangedModelOf200AgainstTheFullBuild(benchmark::State& state) {
+  auto mod = std::move(mod::loadMod(lamplight())).value();
+  const mod::ModelDoc model = mod.models.begin()->second;
+  const mod::ObjectDoc object = mod.objects.begin()->second;
+  mod.models.clear();
+  mod.objects.clear();
+  for (int i = 0; i < 200; ++i) {
+    const std::string name = "lamp-" + std::to_string(i);
+    mod::ModelDoc doc = model;
+    // Each a size of its own, so that no two have a mesh in common.
+    doc.steps.insert(doc.steps.begin() + 1, {"s90", "scale", true, base::Json{{"factor", 1 + i * 0.0005}}});
+    mod.models[name] = doc;
+    mod.objects[name] = object;
+    mod.objects[name].pieces[0].model = name;
+  }
+  check::Examiner examiner(
+      lamplight(),
+      std::make_shared<const rulebook::Rulebook>(
+          std::move(rulebook::loadRulebook(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")).value()));
+  const auto before = std::move(examiner.examine(std::make_shared<const mod::ModState>(mod))).value();
+  must(before->count(check::Severity::stops) == 0, "the mod can be built");
+  const fs::path out = fs::temp_directory_path() / "rakugo-bench.rkb";
+  const double full = seconds([&] { must(build::buildToFile(*before, out).ok(), "full build"); }, 1);
+  build::BuildCache cache(fs::temp_directory_path() / "rakugo-bench-cache");
+  must(build::buildToFile(*before, out, {nullptr, &cache}).ok(), "warm build");
+  double spent = 0;
+  int round = 0;
+  for (auto _ : state) {
+    mod.models["lamp-7"].steps[1].values["factor"] = 1.2 + ++round * 0.001;
+    const auto after = std::move(examiner.examine(std::make_shared<const mod::ModState>(mod))).value();
+    spent += seconds(
+        [&] {
+          must(build::buildToFile(*after, out, {nullptr, &cache}).ok(), "small build");
+        },
+        1);
+    must(cache.misses() == 6, "one model and its object are made anew");
+  }
+  state.counters["bundle_MB"] = static_cast<double>(fs::file_size(out)) / 1e6;
+  state.counters["full_s"] = full;
+  state.counters["share_of_full"] = spent / static_cast<double>(state.iterations()) / full;
+  fs::remove(out);
+  fs::remove_all(fs::temp_directory_path() / "rakugo-bench-cache");
+}
+
 void bundleLoadAgainstDecompressing(benchmark::State& state) {
   const auto file = build::buildPackage(*examined());
   const auto bundle = bundle::Bundle::parse(*file, "bench.rkb");
@@ -203,6 +248,7 @@ BENCHMARK(glbImportAgainstReadingTheFile)->Unit(benchmark::kMillisecond);
 BENCHMARK(replayAgainstCopyingTheVertices)->Unit(benchmark::kMillisecond);
 BENCHMARK(checksAgainstOnePassOverTheVertices)->Unit(benchmark::kMillisecond);
 BENCHMARK(buildAgainstCompressingTheSameBytes)->Unit(benchmark::kMillisecond);
+BENCHMARK(oneChangedModelOf200AgainstTheFullBuild)->Unit(benchmark::kMillisecond)->Iterations(5);
 BENCHMARK(bundleLoadAgainstDecompressing)->Unit(benchmark::kMillisecond);
 BENCHMARK(vertexOrderAgainstSorting)->Unit(benchmark::kMillisecond);
 

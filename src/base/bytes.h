@@ -85,6 +85,8 @@ class ByteWriter {
     std::memcpy(out_.data() + offset, &value, sizeof(T));
   }
   [[nodiscard]] size_t size() const { return out_.size(); }
+  /// Makes room for `count` bytes in all.
+  void reserve(size_t count) { out_.reserve(count); }
   [[nodiscard]] ByteSpan view() const { return out_; }
   Bytes take() { return std::move(out_); }
 

@@ -85,6 +85,7 @@ base::Result<base::Bytes> BundleWriter::finish() const {
   const uint64_t file_bytes = at;
 
   base::ByteWriter out;
+  out.reserve(file_bytes);
   out.bytes(std::as_bytes(std::span(kMagic)));
   out.write<uint16_t>(kMajor);
   out.write<uint16_t>(kMinor);

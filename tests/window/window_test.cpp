@@ -140,7 +140,7 @@ class WindowTest : public QObject {
     QVERIFY(!findings().contains(QStringLiteral("size.unit")));
 
     // The card.
-    QTest::keyClick(window_.get(), Qt::Key_3, Qt::AltModifier);
+    QTest::keyClick(window_.get(), Qt::Key_5, Qt::AltModifier);
     QVERIFY(test::click(*window_, "field-lit"));
     QVERIFY(test::settle(*window_));
     type("field-blurb", QStringLiteral("A lamp for the quay."));
@@ -395,7 +395,7 @@ class WindowTest : public QObject {
       for (const QAction* action : menu->menu()->actions())
         if (action->isEnabled() && !action->isSeparator()) offered << action->text().remove(QLatin1Char('&'));
     QCOMPARE(offered, (QStringList{QStringLiteral("New…"), QStringLiteral("Open…"), QStringLiteral("Quit"),
-                                   QStringLiteral("About Rakugo")}));
+                                   QStringLiteral("Night colours"), QStringLiteral("About Rakugo")}));
   }
 
   void aNewModIsStartedFromTheDialog() {
