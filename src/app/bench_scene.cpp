@@ -89,20 +89,18 @@ std::vector<BenchPoint> benchPoints(const mod::ModelDoc& doc, const rulebook::Ki
 }
 
 std::vector<BenchBone> benchBones(const scene::Model& model, const rulebook::Skeleton* skeleton) {
-  std::set<uint32_t> joints;
-  for (const auto i : scene::reachedNodes(model))
-    if (model.node(i).skin.valid())
-      for (const auto joint : model.skins[model.node(i).skin.value()].joints) joints.insert(joint.value());
+  const std::vector<scene::NodeIndex> used = scene::usedJoints(model);
+  const std::set<scene::NodeIndex> joints(used.begin(), used.end());
   const auto world = scene::worldMatrices(model);
   std::vector<BenchBone> out;
-  for (const uint32_t joint : joints) {
-    const scene::Node& node = model.nodes[joint];
+  for (const scene::NodeIndex joint : used) {
+    const scene::Node& node = model.node(joint);
     BenchBone bone;
     bone.key = node.key;
     bone.name = node.name;
-    bone.head_m = glm::vec3(world[joint][3]);
+    bone.head_m = glm::vec3(world[joint.value()][3]);
     for (const auto child : node.children)
-      if (joints.count(child.value()) != 0) bone.tails_m.emplace_back(world[child.value()][3]);
+      if (joints.count(child) != 0) bone.tails_m.emplace_back(world[child.value()][3]);
     bone.required = skeleton != nullptr && skeleton->findBone(node.name) != nullptr;
     out.push_back(std::move(bone));
   }

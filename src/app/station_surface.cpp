@@ -1,7 +1,6 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QPainter>
-#include <set>
 
 #include "app/panels.h"
 #include "app/stations.h"
@@ -93,26 +92,23 @@ void SurfaceStation::refresh() {
   }
   const scene::Model& model = *state->prepared.model;
   const rulebook::Kind* kind = state->kind;
-  std::set<uint32_t> used;
-  for (const auto i : scene::reachedNodes(model))
-    if (model.node(i).mesh.valid())
-      for (const auto& p : model.mesh(model.node(i).mesh).primitives)
-        if (p.material.valid()) used.insert(p.material.value());
+  const std::vector<scene::MaterialIndex> used = scene::usedMaterials(model);
   if (used.empty()) {
     column_->addWidget(plainText(tr("This model wears no material; the game draws it plain."), this));
   } else if (kind != nullptr && !kind->roles.empty()) {
     // What the game asks for, and which of it is given.
     QStringList wanted;
     for (const rulebook::Role& role : kind->roles) {
-      const bool given = std::any_of(used.begin(), used.end(),
-                                     [&](uint32_t m) { return model.materials[m].role == role.id; });
+      const bool given = std::any_of(used.begin(), used.end(), [&](scene::MaterialIndex m) {
+        return model.materials[m.value()].role == role.id;
+      });
       wanted << (given ? QStringLiteral("✓ ") : QStringLiteral("– ")) + q(role.title);
     }
     column_->addWidget(quietText(
         tr("Roles of a %1: %2").arg(q(base::lowerAscii(kind->title)), wanted.join(QStringLiteral("   "))),
         this));
   }
-  for (const uint32_t m : used) addCard(model, model.materials[m], kind);
+  for (const scene::MaterialIndex m : used) addCard(model, model.materials[m.value()], kind);
   column_->addStretch();
   for (QWidget* w : findChildren<QWidget*>())
     if (!focused.isEmpty() && w->objectName() == focused && w->isVisibleTo(this)) w->setFocus();

@@ -30,13 +30,9 @@ Finding aboutModel(const Context& context, const CheckRow& row, const std::strin
   return f;
 }
 
-// Names of the bones that the skins of reached parts use.
 std::set<std::string> boneNames(const scene::Model& model) {
   std::set<std::string> out;
-  for (const auto i : scene::reachedNodes(model))
-    if (model.node(i).skin.valid())
-      for (const auto joint : model.skins[model.node(i).skin.value()].joints)
-        out.insert(model.node(joint).name);
+  for (const scene::NodeIndex joint : scene::usedJoints(model)) out.insert(model.node(joint).name);
   return out;
 }
 
@@ -148,13 +144,8 @@ void checkPartLimit(const Context& context, const CheckRow& row, Findings& out) 
 void checkMaterialLimit(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind& kind) {
-    const scene::Model& model = *state.prepared.model;
-    std::set<uint32_t> used;
-    for (const auto i : scene::reachedNodes(model))
-      if (model.node(i).mesh.valid())
-        for (const auto& p : model.mesh(model.node(i).mesh).primitives)
-          if (p.material.valid()) used.insert(p.material.value());
-    overLimit(context, row, out, name, kind.max_materials, used.size(), "material", "materials");
+    overLimit(context, row, out, name, kind.max_materials, scene::usedMaterials(*state.prepared.model).size(),
+              "material", "materials");
   });
 }
 

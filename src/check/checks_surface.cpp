@@ -16,25 +16,15 @@ void placeIn(Finding& f, const std::string& model, const std::string& material) 
   f.place.material = material;
 }
 
-// Materials that reached parts really use.
-std::set<uint32_t> usedMaterials(const scene::Model& model) {
-  std::set<uint32_t> out;
-  for (const auto i : scene::reachedNodes(model))
-    if (model.node(i).mesh.valid())
-      for (const auto& p : model.mesh(model.node(i).mesh).primitives)
-        if (p.material.valid()) out.insert(p.material.value());
-  return out;
-}
-
 // Calls body(image index, first material that uses it) for every picture that is really shown.
 template <class Body>
 void eachShownPicture(const scene::Model& model, const Body& body) {
   std::set<uint32_t> told;
-  for (const uint32_t m : usedMaterials(model))
+  for (const scene::MaterialIndex m : scene::usedMaterials(model))
     for (const scene::TextureSlot& slot : scene::kTextureSlots) {
-      const scene::TextureUse& use = model.materials[m].*slot.use;
+      const scene::TextureUse& use = model.materials[m.value()].*slot.use;
       if (use.image.valid() && told.insert(use.image.value()).second)
-        body(use.image.value(), model.materials[m]);
+        body(use.image.value(), model.materials[m.value()]);
     }
 }
 
@@ -140,7 +130,8 @@ void checkRoles(const Context& context, const CheckRow& row, Findings& out) {
     if (state.kind == nullptr) return;
     const scene::Model& model = *state.prepared.model;
     const auto object = context.mod->objects.find(state.object);
-    const auto used = usedMaterials(model);
+    std::vector<uint32_t> used;
+    for (const scene::MaterialIndex m : scene::usedMaterials(model)) used.push_back(m.value());
     for (const rulebook::Role& role : state.kind->roles) {
       if (!role.required || (object != context.mod->objects.end() && !role.when.holds(object->second.card)))
         continue;

@@ -32,15 +32,9 @@ double sizeScore(const scene::Model& model, const rulebook::Rulebook& book, cons
   return best;
 }
 
-std::set<std::string> boneNames(const scene::Model& model) {
-  std::set<std::string> out;
-  for (const scene::Skin& skin : model.skins)
-    for (const auto joint : skin.joints) out.insert(model.node(joint).name);
-  return out;
-}
-
 double boneScore(const scene::Model& model, const rulebook::Rulebook& book, const rulebook::Kind& kind) {
-  const std::set<std::string> bones = boneNames(model);
+  std::set<std::string> bones;
+  for (const scene::NodeIndex joint : scene::usedJoints(model)) bones.insert(model.node(joint).name);
   const rulebook::Skeleton* skeleton = book.findSkeleton(kind.skeleton);
   if (skeleton == nullptr) return bones.empty() ? 0 : -2;  // bones in a thing that needs none
   if (bones.empty()) return -4;

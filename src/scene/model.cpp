@@ -119,6 +119,27 @@ Counts countsOf(const Model& model) {
   return out;
 }
 
+std::vector<MaterialIndex> usedMaterials(const Model& model) {
+  std::set<uint32_t> used;
+  for (const NodeIndex i : reachedNodes(model))
+    if (model.node(i).mesh.valid())
+      for (const Primitive& p : model.mesh(model.node(i).mesh).primitives)
+        if (p.material.valid()) used.insert(p.material.value());
+  std::vector<MaterialIndex> out;
+  for (const uint32_t m : used) out.emplace_back(m);
+  return out;
+}
+
+std::vector<NodeIndex> usedJoints(const Model& model) {
+  std::set<uint32_t> used;
+  for (const NodeIndex i : reachedNodes(model))
+    if (model.node(i).skin.valid())
+      for (const NodeIndex joint : model.skins[model.node(i).skin.value()].joints) used.insert(joint.value());
+  std::vector<NodeIndex> out;
+  for (const uint32_t j : used) out.emplace_back(j);
+  return out;
+}
+
 void assignKeys(Model& model) {
   std::set<std::string> taken;
   // The next number to try for a name: a hostile file may hold the same name two hundred thousand times.

@@ -189,6 +189,11 @@ struct Counts {
 /// What the reached parts draw; a mesh used twice counts twice. `parts` counts nodes with a mesh.
 Counts countsOf(const Model& model);
 
+/// Materials that reached parts really wear, in the model's order.
+std::vector<MaterialIndex> usedMaterials(const Model& model);
+/// Nodes that reached parts follow as bones, in the model's order.
+std::vector<NodeIndex> usedJoints(const Model& model);
+
 /// Fills every node's and material's `key` from the names: the path from the root, made unique with "#2",
 /// "#3".
 void assignKeys(Model& model);

@@ -3,12 +3,33 @@
 #include <algorithm>
 #include <set>
 
+#include "standin/harbour_shapes.h"
+
 namespace rakugo::standin {
 namespace fs = std::filesystem;
 namespace {
 
-// The game's own budget; a bundle beyond it is refused, whatever its maker's rulebook said.
-constexpr uint64_t kMostTriangles = 12'000;
+// What the harbour asks of each kind, whatever an editor's rulebook said.
+struct KindRule {
+  const char* kind;
+  uint64_t most_triangles;
+  const char* price_field;
+  const char* seller;
+  int most_price;
+  float most_height_m;
+};
+constexpr KindRule kRules[] = {{"fitting", 12'000, "price", "the chandler", 9999, 4.5F},
+                               {"craft", 60'000, "price", "the broker", 99999, 9},
+                               {"keeper", 24'000, "wage", "a keeper", 500, 2.2F},
+                               {"coat", 14'000, "price", "the slop shop", 9999, 2.2F},
+                               {"gear", 5'000, "price", "the chandler", 9999, 3.2F},
+                               {"pier-block", 400, "cost", "the mason", 999, 2}};
+
+const KindRule* ruleOf(const std::string& kind) {
+  for (const KindRule& rule : kRules)
+    if (kind == rule.kind) return &rule;
+  return nullptr;
+}
 
 }  // namespace
 
@@ -146,36 +167,45 @@ bool Game::accepted(const bundle::Bundle& bundle, const LoadedThing& object) {
                        const std::string& message) {
     say_({level, event, bundle.name(), object.mod, r.id, field, message});
   };
-  if (r.kind != "fitting")
-    return say("error", "refused", "kind", r.id + " is a " + r.kind + "; this harbour takes fittings."),
+  const KindRule* rule = ruleOf(r.kind);
+  if (rule == nullptr)
+    return say("error", "refused", "kind", r.id + " is a " + r.kind + "; this harbour knows no such thing."),
            false;
   uint64_t triangles = 0;
   for (const bundle::ObjectPiece& piece : r.pieces)
     if (const auto mesh = object.meshes.find(piece.mesh); mesh != object.meshes.end())
       triangles += mesh->second.indices.size() / 3;
   if (triangles == 0) return say("error", "refused", "", r.id + " has nothing to show."), false;
-  if (triangles > kMostTriangles)
+  if (triangles > rule->most_triangles)
     return say("error", "refused", "",
                r.id + " has " + std::to_string(triangles) + " triangles; the harbour takes " +
-                   std::to_string(kMostTriangles) + "."),
+                   std::to_string(rule->most_triangles) + "."),
            false;
-  const auto price =
-      r.card.contains("price") && r.card["price"].is_number() ? r.card["price"].get<double>() : 0.0;
-  if (price < 1 || price > 9999)
-    return say("error", "refused", "price",
-               r.id + " costs " + std::to_string(static_cast<long long>(price)) +
-                   " pennies; the chandler asks 1 to 9999."),
+  const double price = r.card.contains(rule->price_field) && r.card[rule->price_field].is_number()
+                           ? r.card[rule->price_field].get<double>()
+                           : 0.0;
+  if (price < 1 || price > rule->most_price)
+    return say("error", "refused", rule->price_field,
+               r.id + " costs " + std::to_string(static_cast<long long>(price)) + " pennies; " +
+                   rule->seller + " asks 1 to " + std::to_string(rule->most_price) + "."),
            false;
+  const auto has_point = [&](const char* name) {
+    return std::any_of(r.points.begin(), r.points.end(), [&](const auto& p) { return p.name == name; });
+  };
   const bool lit = r.card.contains("lit") && r.card["lit"] == true;
   const bool has_lamp = std::any_of(object.materials.begin(), object.materials.end(),
                                     [](const auto& m) { return m.second.role == "lamp"; });
   if (lit && !has_lamp)
     say("warning", "dark", "lit", r.id + " says it is lit, and no material has the role lamp.");
-  if (lit && std::none_of(r.points.begin(), r.points.end(), [](const auto& p) { return p.name == "light"; }))
+  if (lit && !has_point("light"))
     say("warning", "dark", "light", r.id + " says it is lit, and has no point for the light.");
+  if (r.kind == "craft" && !has_point("water-line"))
+    say("warning", "adrift", "water-line", r.id + " does not say how deep it floats; its origin is taken.");
+  if (r.kind == "gear" && !has_point("grip"))
+    say("warning", "slips", "grip", r.id + " has no grip; a hand would close on its origin.");
   if (r.icon.empty()) say("warning", "no_icon", "icon", r.id + " has no icon.");
   const float height = r.bounds_max[2] - r.bounds_min[2];
-  if (height > 4.5F)
+  if (height > rule->most_height_m)
     say("warning", "giant", "",
         r.id + " is " + std::to_string(height) + " m high and will not fit under the shed's eaves.");
   return true;
@@ -198,13 +228,35 @@ void Game::standOnQuay() {
     return;
   }
   placed_.clear();
-  int spot = 0;
+  // Of things of one name the last in the mods' order is the one that is seen.
+  std::map<std::string, std::string> winner;
+  for (const auto& [name, object] : objects_) winner[object.record.id] = name;
+  int on_quay = 0, afloat = 0;
   for (const auto& [name, object] : objects_) {
-    // Alternating to both sides along the quay's edge.
-    const float y = static_cast<float>((spot + 1) / 2) * 2.4F * (spot % 2 == 0 ? 1.0F : -1.0F);
-    placed_.push_back({object.mod, object.record.id, {1.55F, y, 0}, 0});
-    say_({"info", "placed", "", object.mod, object.record.id, "",
-          object.record.name + " stands on the quay."});
+    const bundle::ObjectRecord& r = object.record;
+    if (winner[r.id] != name) {
+      const std::string& other = objects_.at(winner[r.id]).mod;
+      say_(
+          {"warning", "replaced", "", object.mod, r.id, "", r.id + " is replaced by that of " + other + "."});
+      continue;
+    }
+    const bool floats = r.kind == "craft";
+    int& spot = floats ? afloat : on_quay;
+    // Alternating to both sides: along the quay's edge, or moored a little way off it.
+    const float apart = floats ? 3.4F : 2.4F;
+    const float y = static_cast<float>((spot + 1) / 2) * apart * (spot % 2 == 0 ? 1.0F : -1.0F);
+    glm::vec3 at(1.55F, y, 0);
+    if (floats) {
+      float draught = 0;
+      for (const bundle::ObjectPoint& p : r.points)
+        if (p.name == "water-line") draught = p.position[2];
+      const float beam = std::max(r.bounds_max[1] - r.bounds_min[1], 0.5F);
+      at = {kQuayEdge_m + 0.8F + beam, y, kWaterLevel_m - draught};
+    }
+    // A boat lies along the quay, its bow to the harbour's mouth.
+    placed_.push_back({object.mod, r.id, at, floats ? 1.5707963F : 0.0F});
+    say_({"info", "placed", "", object.mod, r.id, "",
+          r.name + (floats ? " lies at the quay." : " stands on the quay.")});
     ++spot;
   }
 }

@@ -23,5 +23,6 @@ std::vector<HarbourPart> buildPerson(glm::vec3 at, float turn_rad);
 bundle::Ktx2Picture drawSurface(const std::string& surface);
 
 inline constexpr float kWaterLevel_m = -1.35F;
+inline constexpr float kQuayEdge_m = 2.95F;  ///< x of the quay's edge
 
 }  // namespace rakugo::standin

@@ -42,7 +42,7 @@ int run(int argc, char** argv) {
   CLI::Option* listed = sub->add_option("PACKAGE", file);
   CLI::Option* in_game = sub->add_option("--game", game, "The game's folder");
   listed->excludes(in_game);
-  sub->callback([&, sub] {
+  sub->callback([&] {
     if (file.empty() && game.empty()) throw CLI::RequiredError("PACKAGE or --game");
     exit = game.empty() ? list(common, file) : listGame(common, game);
   });

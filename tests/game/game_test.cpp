@@ -15,6 +15,7 @@
 #include "bundle/bundle_writer.h"
 #include "mod/store.h"
 #include "standin/game.h"
+#include "standin/harbour_shapes.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
@@ -97,6 +98,41 @@ TEST_F(GameTest, RefusesStrangersDoublesAndNonsenseWithAReason) {
   EXPECT_THAT(said, Contains(HasSubstr("e.rkb is refused: it was made for \"another-game\"")));
 }
 
+TEST_F(GameTest, ABoatFloatsAtItsWaterLineAndEverythingElseStands) {
+  put("a.rkb", lampBundle([](mod::ModState& s) {
+        s.objects["quay-lamp"].kind = "craft";
+        s.models["quay-lamp"].points.push_back({"water-line", {0, 0, 0.3}, {0, 0, 0, 1}});
+      }));
+  put("b.rkb", lampBundle([](mod::ModState& s) {
+        s.card.id = "other-lamp";
+        s.objects["post"] = s.objects["quay-lamp"];
+        s.objects.erase("quay-lamp");
+      }));
+  auto g = game();
+  g.scan();
+  ASSERT_EQ(g.placed().size(), 2u);
+  EXPECT_EQ(g.placed()[0].mod, "lamplight-8w3hxq");
+  EXPECT_NEAR(g.placed()[0].position.z, standin::kWaterLevel_m - 0.3F, 1e-4);
+  EXPECT_GT(g.placed()[0].position.x, standin::kQuayEdge_m);
+  EXPECT_EQ(g.placed()[1].position.z, 0);
+  EXPECT_LT(g.placed()[1].position.x, standin::kQuayEdge_m);
+}
+
+// What the editor's list of installed mods promises: of one name, the last in the mods' order wins.
+TEST_F(GameTest, ALaterModReplacesAThingOfTheSameName) {
+  put("a.rkb", lampBundle());
+  put("b.rkb", lampBundle([](mod::ModState& s) { s.card.id = "zz-lamp"; }));
+  auto g = game();
+  g.scan();
+  ASSERT_EQ(g.placed().size(), 1u);
+  EXPECT_EQ(g.placed()[0].mod, "zz-lamp");
+  EXPECT_THAT(events(), Contains("warning replaced"));
+  fs::remove(root_ / "mods/b.rkb");
+  g.scan();
+  ASSERT_EQ(g.placed().size(), 1u);
+  EXPECT_EQ(g.placed()[0].mod, "lamplight-8w3hxq");
+}
+
 TEST_F(GameTest, ItsOwnRulesHoldWhateverARulebookSaid) {
   // A lying bundle: well formed, but against the game's rules.
   const auto lie = [&](const std::function<void(bundle::ObjectRecord&)>& change) {
@@ -124,7 +160,7 @@ TEST_F(GameTest, ItsOwnRulesHoldWhateverARulebookSaid) {
                 r.kind = "dragon";
                 r.pieces.clear();
               }),
-              HasSubstr("this harbour takes fittings"));
+              HasSubstr("this harbour knows no such thing"));
   EXPECT_THAT(lie([](auto& r) { r.pieces.clear(); }), HasSubstr("nothing to show"));
 }
 
