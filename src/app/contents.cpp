@@ -2,6 +2,7 @@
 
 #include <QAbstractButton>
 #include <QPainter>
+#include <algorithm>
 
 #include "app/panels.h"
 #include "base/text.h"
@@ -104,6 +105,11 @@ void Contents::refresh() {
       if (!f.set_aside && about(f.place)) out = std::min(out, static_cast<int>(f.severity));
     return out;
   };
+  // What a save would write is marked in words.
+  const std::vector<std::string> unsaved = mod::changedPaths(state, *session_.history().saved());
+  const auto marked = [&](const QString& what, const std::string& path) {
+    return std::binary_search(unsaved.begin(), unsaved.end(), path) ? tr("%1 · unsaved").arg(what) : what;
+  };
   const auto section = [&](const QString& text) {
     QLabel* label = quietText(text, this);
     label->setContentsMargins(14, 8, 8, 4);
@@ -128,7 +134,7 @@ void Contents::refresh() {
       picture = picture.scaled(39, 39, Qt::KeepAspectRatio, Qt::SmoothTransformation);
     }
     row(QStringLiteral("object-") + q(name), doc.title.empty() ? q(name) : q(doc.title),
-        kind != nullptr ? q(kind->title) : q(doc.kind), picture,
+        marked(kind != nullptr ? q(kind->title) : q(doc.kind), "objects/" + name + ".object.json"), picture,
         worst([&, n = name](const check::FindingPlace& p) { return p.object == n; }),
         session_.object() == name, [this, n = name] {
           session_.selectObject(n);
@@ -139,9 +145,9 @@ void Contents::refresh() {
   for (const auto& [name, doc] : state.models) {
     QString what = tr("no steps yet");
     if (!doc.steps.empty()) what = q(base::countText(doc.steps.size(), "step", "steps"));
-    row(QStringLiteral("model-") + q(name), q(name), what, pictures_[name],
-        worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }), session_.model() == name,
-        [this, n = name] {
+    row(QStringLiteral("model-") + q(name), q(name), marked(what, "models/" + name + ".model.json"),
+        pictures_[name], worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }),
+        session_.model() == name, [this, n = name] {
           session_.selectModel(n);
           Q_EMIT modelChosen();
         });
@@ -149,7 +155,7 @@ void Contents::refresh() {
   section(tr("SOURCES"));
   for (const auto& [name, doc] : state.sources)
     row(QStringLiteral("source-") + q(name), q(doc.file),
-        q(base::countText(doc.files.size(), "file", "files")), {},
+        marked(q(base::countText(doc.files.size(), "file", "files")), "sources/" + name + "/source.json"), {},
         worst([&, n = name](const check::FindingPlace& p) { return p.source == n; }), false,
         [this, n = name] {
           for (const auto& [model, model_doc] : session_.state().models)

@@ -65,7 +65,10 @@ NewModDialog::NewModDialog(std::set<std::string> installed, const QString& copy_
   names_->setColumnCount(3);
   names_->setHorizontalHeaderLabels({tr("What"), tr("Was"), tr("Will be")});
   names_->verticalHeader()->hide();
-  names_->horizontalHeader()->setStretchLastSection(true);
+  names_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  names_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
+  names_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  names_->setShowGrid(false);
   names_->setMinimumHeight(170);
   names_->setTabKeyNavigation(false);
   column->addWidget(names_);
@@ -173,7 +176,6 @@ void NewModDialog::replan() {
     }
     ++row;
   }
-  names_->resizeColumnsToContents();
   filling_ = false;
   say(plan_->mistakes.empty() ? QString() : q(plan_->mistakes.front().text()));
 }

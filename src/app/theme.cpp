@@ -92,6 +92,7 @@ void applyTheme(QApplication& app, bool night) {
     QLabel[well="true"] { background: %sheet; border: 1px solid %hair; }
     QStatusBar { background: %paper; border-top: 1px solid %hair; } QStatusBar::item { border: none; }
     QMainWindow, QDialog { background: %paper; }
+    QDialog { border: 1px solid %hair; }
     QMenuBar { background: %paper; padding: 2px 8px; }
     QMenuBar::item { padding: 4px 9px; background: transparent; }
     QMenuBar::item:selected { background: %wash; color: %ink; }
@@ -124,6 +125,10 @@ void applyTheme(QApplication& app, bool night) {
     QCheckBox::indicator:checked { image: url(:/icons/tick-%mode.svg); border-color: %click; }
     QCheckBox::indicator:focus { border: 2px solid %click; }
     QComboBox QAbstractItemView { background: %sheet; selection-background-color: %wash; selection-color: %ink; border: 1px solid %hair; }
+    QTableView { background: %sheet; border: 1px solid %hair; gridline-color: %hair; selection-background-color: %wash; selection-color: %ink; }
+    QTableView::item { padding: 2px 8px; }
+    QHeaderView { background: %paper; }
+    QHeaderView::section { background: %paper; color: %quiet; border: none; border-bottom: 1px solid %hair; padding: 4px 8px; }
     QScrollArea { border: none; background: transparent; }
     QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
     QScrollBar::handle:vertical { background: %hair; border-radius: 3px; min-height: 28px; margin: 1px; }

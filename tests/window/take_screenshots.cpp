@@ -16,6 +16,8 @@ int main(int argc, char** argv) {
   const QString out = argc > 1 ? QString::fromLocal8Bit(argv[1]) : QStringLiteral(".");
   QDir().mkpath(out);
   QTemporaryDir folder;
+  // No folder of the machine that takes the pictures is seen in them.
+  qputenv("HOME", "/home/you");
   qputenv("RAKUGO_GAME", (folder.path() + QStringLiteral("/game")).toUtf8());
   app::MainWindow window;
   window.move(0, 0);
@@ -86,7 +88,7 @@ int main(int argc, char** argv) {
       });
       action->trigger();
     }
-  qputenv("HOME", folder.path().toUtf8());
+  qputenv("HOME", folder.path().toUtf8());  // the guide's copy is made there
   window.close();
   app::MainWindow second;
   second.move(0, 0);

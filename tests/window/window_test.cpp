@@ -22,19 +22,14 @@
 #include "bundle/bundle_reader.h"
 #include "mod/store.h"
 #include "prepare/step.h"
-#include "window_driver.h"
+#include "window_fixture.h"
 
 using namespace rakugo;
 using app::Station;
 
-class WindowTest : public QObject {
+class WindowTest : public test::WindowFixture {
   Q_OBJECT
 
- private:
-  std::unique_ptr<QTemporaryDir> folder_;
-  std::unique_ptr<app::MainWindow> window_;
-
-  app::Session& session() { return window_->session(); }
   QStringList findings() {
     QStringList out;
     for (const auto& f : session().examination()->findings) out << QString::fromStdString(f.check);
@@ -84,22 +79,8 @@ class WindowTest : public QObject {
   }
 
  private Q_SLOTS:
-  void init() {
-    folder_ = std::make_unique<QTemporaryDir>();
-    qputenv("RAKUGO_GAME", (folder_->path() + QStringLiteral("/game")).toUtf8());
-    window_ = std::make_unique<app::MainWindow>();
-    window_->move(0, 0);
-    window_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-    // No window manager runs in the test's X server; shortcuts need an active window.
-    QApplication::setActiveWindow(window_.get());
-  }
-  void cleanup() {
-    // What is not saved is thrown away; nobody is there to be asked.
-    if (session().isOpen()) session().history().markSaved();
-    window_.reset();
-    folder_.reset();
-  }
+  void init() { begin(); }
+  void cleanup() { end(); }
 
   void theWholeJourney() {
     QVERIFY(window_->openMod(test::copyOfMod(*folder_, "first-lamp")));
@@ -635,10 +616,6 @@ class WindowTest : public QObject {
   }
 };
 
-int main(int argc, char** argv) {
-  const auto program = test::startProgram(argc, argv);
-  WindowTest tests;
-  return QTest::qExec(&tests, argc, argv);
-}
+int main(int argc, char** argv) { return test::runTests<WindowTest>(argc, argv); }
 
 #include "window_test.moc"
