@@ -39,10 +39,11 @@ void Question::addLines(const QStringList& lines) {
 }
 
 void Question::addChoice(const char* name, const QString& text, int result) {
-  auto* button = buttons_->addButton(text, QDialogButtonBox::ActionRole);
+  auto* button = new QPushButton(text, this);
   button->setObjectName(QString::fromLatin1(name));
-  const bool first = buttons_->buttons().size() == 1;
-  button->setProperty("lead", first);
+  const bool first = buttons_->buttons().isEmpty();
+  button->setProperty("lead", first);  // before the box shows it: a style sheet looks at properties once
+  buttons_->addButton(button, QDialogButtonBox::ActionRole);
   button->setDefault(first);
   connect(button, &QPushButton::clicked, this, [this, result] { done(result); });
 }

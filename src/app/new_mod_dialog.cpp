@@ -78,8 +78,9 @@ NewModDialog::NewModDialog(std::set<std::string> installed, const QString& copy_
   why_->setObjectName(QStringLiteral("new-why"));
   column->addWidget(why_);
   auto* buttons = new QDialogButtonBox(this);
-  make_ = buttons->addButton(tr("Start it"), QDialogButtonBox::AcceptRole);
-  make_->setProperty("lead", true);
+  make_ = new QPushButton(tr("Start it"), this);
+  make_->setProperty("lead", true);  // before the box shows it: a style sheet looks at properties once
+  buttons->addButton(make_, QDialogButtonBox::AcceptRole);
   make_->setObjectName(QStringLiteral("new-make"));
   buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
   column->addWidget(buttons);
