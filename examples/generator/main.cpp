@@ -211,12 +211,12 @@ rulebook::Rulebook kelpwick(const fs::path& rulebooks) {
 void deckhand(const fs::path& folder, const rulebook::Rulebook& book) {
   static const std::map<std::string, std::string> kHabit = {
       {"stand", "root"}, {"ballast", "hips"},    {"waist", "belly"},  {"chest", "ribs"},    {"neck", "neck"},
-      {"head", "head"},  {"collar", "clavicle"}, {"arm", "upperarm"}, {"elbow", "forearm"}, {"hand", "hand"},
+      {"head", "head"},  {"collar", "clavicle"}, {"arm", "upper_arm"}, {"elbow", "forearm"}, {"hand", "hand"},
       {"leg", "thigh"},  {"knee", "shin"},       {"foot", "foot"}};
   const auto name = [](const rulebook::Bone& bone) {
     const size_t dot = bone.id.find('.');
     const std::string own = kHabit.at(bone.id.substr(0, dot));
-    return dot == std::string::npos ? own : own + (bone.side == rulebook::Side::left ? ".L" : ".R");
+    return dot == std::string::npos ? own : own + (bone.side == rulebook::Side::left ? "_left" : "_right");
   };
   mod::ModState state = beginMod("deckhand-2v6mha", "Deckhand", "Somebody for the early tide.");
   mod::SourceDoc source;

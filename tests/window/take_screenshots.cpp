@@ -63,7 +63,7 @@ int main(int argc, char** argv) {
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-tryout.png"));
   good = good && window.openMod(test::copyOfMod(folder, "deckhand")) && test::settle(window);
   window.setStation(app::Station::skeleton);
-  test::click(window, "bone-keeper/root/hips/thigh.L/shin.L");
+  test::click(window, "bone-keeper/root/hips/thigh_left/shin_left");
   good = good && test::shoot(window, out + QStringLiteral("/deckhand-skeleton.png"));
   good = good && window.openMod(folder.path() + QStringLiteral("/first-lamp")) && test::settle(window);
   window.setStation(app::Station::surface);
