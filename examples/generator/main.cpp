@@ -210,7 +210,7 @@ rulebook::Rulebook kelpwick(const fs::path& rulebooks) {
 // A keeper as its maker left it: bones named after another habit, in glTF's axes, with nothing filled in.
 void deckhand(const fs::path& folder, const rulebook::Rulebook& book) {
   static const std::map<std::string, std::string> kHabit = {
-      {"stand", "root"}, {"ballast", "hips"},    {"waist", "belly"},  {"chest", "ribs"},    {"neck", "neck"},
+      {"stand", "root"}, {"ballast", "hips"},    {"waist", "belly"},   {"chest", "ribs"},    {"neck", "neck"},
       {"head", "head"},  {"collar", "clavicle"}, {"arm", "upper_arm"}, {"elbow", "forearm"}, {"hand", "hand"},
       {"leg", "thigh"},  {"knee", "shin"},       {"foot", "foot"}};
   const auto name = [](const rulebook::Bone& bone) {

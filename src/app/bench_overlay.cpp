@@ -127,23 +127,28 @@ void Bench::paintBones(QPainter& painter) {
     for (const glm::vec3& end : bone.tails_m) {
       const auto tail = project(end);
       if (!tail) continue;
-      // A blade: broad at the joint it turns about, thin where the next begins.
-      const QPointF along = *tail - *head;
-      const double length = std::hypot(along.x(), along.y());
-      if (length < 1) continue;
-      const QPointF across = QPointF(-along.y(), along.x()) / length * std::min(6.0, length * 0.14);
-      const QPointF waist = *head + along * 0.16;
-      QColor fill = color;
-      fill.setAlpha(chosen ? 170 : 110);
-      painter.setBrush(fill);
-      painter.setPen(QPen(color, chosen ? 2 : 1.2));
-      painter.drawPolygon(QPolygonF({*head, waist + across, *tail, waist - across}));
+      // As an axis on a technical drawing: a chain line from joint to joint, on a ground that sets it off.
+      QColor ground = theme().sheet;
+      ground.setAlpha(190);
+      painter.setPen(QPen(ground, chosen ? 6 : 4.5, Qt::SolidLine, Qt::RoundCap));
+      painter.drawLine(*head, *tail);
+      QPen axis(color, chosen ? 2.6 : 1.7);
+      axis.setDashPattern({7, 2, 1.5, 2});
+      painter.setPen(axis);
+      painter.drawLine(*head, *tail);
     }
-    painter.setPen(QPen(color, chosen ? 2.4 : 1.5));
+    // The joint is a centre mark: a ring and its cross.
+    const double r = chosen ? 5 : 3.4;
+    painter.setPen(QPen(color, chosen ? 2 : 1.3));
     painter.setBrush(theme().sheet);
-    painter.drawEllipse(*head, chosen ? 5 : 3.2, chosen ? 5 : 3.2);
-    if (chosen) label(painter, *head + QPointF(0, -18), q(bone.name), theme().stops, true);
+    painter.drawEllipse(*head, r, r);
+    painter.drawLine(*head - QPointF(r + 2.5, 0), *head + QPointF(r + 2.5, 0));
+    painter.drawLine(*head - QPointF(0, r + 2.5), *head + QPointF(0, r + 2.5));
   }
+  // The name last, so that no other bone is drawn over it.
+  for (const BenchBone& bone : scene_->bones)
+    if (const auto head = project(bone.head_m); head && bone.key == chosen_bone_)
+      label(painter, *head + QPointF(0, -18), q(bone.name), theme().stops, true);
 }
 
 void Bench::paintPoints(QPainter& painter) {
