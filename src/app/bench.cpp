@@ -51,7 +51,14 @@ void Bench::release() {
 }
 
 void Bench::initializeGL() {
-  if (render::Gl* gl = render::currentGl()) renderer_ = std::make_unique<render::Renderer>(gl);
+  if (render::Gl* gl = render::currentGl()) {
+    renderer_ = std::make_unique<render::Renderer>(gl);
+    const auto said = [&](GLenum what) {
+      const auto* text = reinterpret_cast<const char*>(gl->glGetString(what));
+      return text != nullptr ? QString::fromUtf8(text) : QString();
+    };
+    graphics_ = said(GL_RENDERER) + QStringLiteral(", OpenGL ") + said(GL_VERSION);
+  }
   // Not from inside this call: whoever answers may draw.
   if (renderer_) QMetaObject::invokeMethod(this, &Bench::ready, Qt::QueuedConnection);
   connect(context(), &QOpenGLContext::aboutToBeDestroyed, this, &Bench::release);

@@ -44,6 +44,8 @@ class Bench : public QOpenGLWidget {
   /// without OpenGL.
   QImage takePicture(QSize size, bool from_bench_angle, QColor ground);
   [[nodiscard]] bool works() const { return renderer_ != nullptr; }
+  /// The graphics driver in its own words; empty without OpenGL.
+  [[nodiscard]] const QString& graphics() const { return graphics_; }
   /// Where a point of the model appears in the widget; for tests and overlays.
   [[nodiscard]] std::optional<QPointF> project(glm::vec3 point) const;
   [[nodiscard]] std::vector<glm::vec3> measured() const { return measured_; }
@@ -97,7 +99,7 @@ class Bench : public QOpenGLWidget {
   bool bones_ = false;
   std::vector<glm::vec3> marks_, measured_;
   std::optional<glm::vec3> hovered_side_;
-  QString message_;
+  QString message_, graphics_;
   QPointF pressed_, last_;
   bool moved_ = false;
 };

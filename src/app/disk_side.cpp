@@ -23,6 +23,24 @@ std::string gist(const mod::DiskChange& change) {
   return sort + (change.content ? std::string(base::asText(*change.content)) : change.error.text());
 }
 
+// All documents and the folders that hold them.
+QStringList pathsToWatch(const std::filesystem::path& mod) {
+  QStringList out;
+  const auto add = [&](const std::filesystem::path& path) {
+    std::error_code error;
+    if (std::filesystem::exists(path, error)) out << q(path.string());
+  };
+  add(mod);
+  std::set<std::string> folders = {"models", "objects", "icons", "sources"};
+  for (const std::string& path : mod::documentFiles(mod)) {
+    add(mod / path);
+    folders.insert(std::filesystem::path(path).parent_path().string());
+  }
+  for (const std::string& folder : folders)
+    if (!folder.empty()) add(mod / folder);
+  return out;
+}
+
 }  // namespace
 
 DiskSide::DiskSide(std::filesystem::path folder, mod::Footprint footprint, QObject* parent)
@@ -44,23 +62,18 @@ std::filesystem::path DiskSide::journalOf(const std::filesystem::path& folder) {
 }
 
 void DiskSide::watch() {
-  QStringList wanted;
-  const auto add = [&](const std::filesystem::path& path) {
-    std::error_code error;
-    if (std::filesystem::exists(path, error)) wanted << q(path.string());
-  };
-  add(folder_);
-  std::set<std::string> folders = {"models", "objects", "icons", "sources"};
-  for (const std::string& path : mod::documentFiles(folder_)) {
-    add(folder_ / path);
-    folders.insert(std::filesystem::path(path).parent_path().string());
-  }
-  for (const std::string& folder : folders)
-    if (!folder.empty()) add(folder_ / folder);
-  QStringList now = watcher_.files() + watcher_.directories();
-  for (const QString& path : now) wanted.removeAll(path);
-  // A file that was replaced by a rename has left the watcher by itself and is taken up anew here.
-  if (!wanted.isEmpty()) watcher_.addPaths(wanted);
+  worker_.post([this, folder = folder_](base::Progress&) {
+    QStringList wanted = pathsToWatch(folder);
+    QMetaObject::invokeMethod(
+        this,
+        [this, wanted]() mutable {
+          const QStringList now = watcher_.files() + watcher_.directories();
+          for (const QString& path : now) wanted.removeAll(path);
+          // A file that was replaced by a rename has left the watcher by itself and is taken up anew here.
+          if (!wanted.isEmpty()) watcher_.addPaths(wanted);
+        },
+        Qt::QueuedConnection);
+  });
 }
 
 void DiskSide::beginJournal(State saved, State now) {

@@ -2,24 +2,29 @@
 #include <QApplication>
 #include <QSettings>
 
+#include "app/log_file.h"
 #include "app/main_window.h"
 #include "app/theme.h"
+#include "base/places.h"
 
 int main(int argc, char** argv) {
   CLI::App cli{"Rakugo: prepare models for a game, see what is wrong before the game does, build mods.",
                "rakugo"};
   cli.set_version_flag("--version", std::string("rakugo ") + RAKUGO_VERSION);
-  std::string folder;
-  cli.add_option("MOD", folder, "A mod's folder to open");
+  std::string path;
+  cli.add_option("MOD", path, "A mod's folder or mod.json to open, or a bundle or zip to look into");
   cli.allow_extras();  // Qt's own options
   CLI11_PARSE(cli, argc, argv);
   QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
   QApplication app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("rakugo"));
   QApplication::setOrganizationName(QStringLiteral("rakugo"));
+  // The desktop knows the windows by this name: their icon, their place in lists.
+  QGuiApplication::setDesktopFileName(QStringLiteral("rakugo"));
+  rakugo::app::startLog(rakugo::base::stateFolder() / "log");
   rakugo::app::applyTheme(app, QSettings().value(QStringLiteral("night")).toBool());
   rakugo::app::MainWindow window;
   window.show();
-  if (!folder.empty()) window.openMod(QString::fromStdString(folder));
+  if (!path.empty()) window.openPath(QString::fromStdString(path));
   return QApplication::exec();
 }

@@ -1,6 +1,7 @@
 #include "app/main_window.h"
 
 #include <QApplication>
+#include <QClipboard>
 #include <QCloseEvent>
 #include <QCoreApplication>
 #include <QDir>
@@ -17,7 +18,9 @@
 #include <QTimer>
 
 #include "app/dialogs.h"
+#include "app/log_file.h"
 #include "app/new_mod_dialog.h"
+#include "app/package_dialog.h"
 #include "app/panels.h"
 #include "app/recent.h"
 #include "app/start_page.h"
@@ -61,6 +64,14 @@ MainWindow::MainWindow() {
   cancel_->hide();
   statusBar()->setSizeGripEnabled(false);
   statusBar()->addWidget(told_, 1);
+  details_ = new QPushButton(tr("Copy details"), this);
+  details_->setObjectName(QStringLiteral("copy-details"));
+  details_->setToolTip(
+      tr("Puts the problem, versions and the end of the log into the clipboard, for a report"));
+  details_->setProperty("quiet", true);
+  details_->hide();
+  connect(details_, &QPushButton::clicked, this, &MainWindow::copyDetails);
+  statusBar()->addPermanentWidget(details_);
   statusBar()->addPermanentWidget(progress_);
   statusBar()->addPermanentWidget(cancel_);
   connect(cancel_, &QPushButton::clicked, this, [this] {
@@ -164,6 +175,9 @@ MainWindow::MainWindow() {
     connect(panel, &StationPanel::addModelAsked, this, &MainWindow::askModel);
     connect(panel, &StationPanel::buildAsked, this, &MainWindow::build);
     connect(panel, &StationPanel::goTo, this, [this](const QString& object, const QString& field) {
+      if (object.isEmpty()) return setStation(Station::bundle);
+      if (session_.state().objects.count(s(object)) == 0)
+        return tell(tr("There is no object %1 in this mod any more.").arg(object), false);
       check::FindingPlace place;
       place.object = s(object);
       place.field = s(field);
@@ -324,6 +338,7 @@ void MainWindow::makeMenus() {
   night->setChecked(isNight());
   connect(night, &QAction::toggled, this, &MainWindow::setNight);
   QMenu* help = menuBar()->addMenu(tr("&Help"));
+  help->addAction(tr("Copy details for a report"), this, &MainWindow::copyDetails);
   help->addAction(tr("About Rakugo"), this, [this] {
     QMessageBox::about(this, tr("About Rakugo"),
                        tr("Rakugo %1\n\nPrepares models for games, checks them against a game's rules, and "
@@ -380,6 +395,8 @@ void MainWindow::tell(const QString& text, bool good) {
   told_->setText((good ? QString() : QStringLiteral("◆ ")) + text);
   setTone(told_, good ? "ink" : "stops");
   told_->setToolTip(text);
+  details_->setVisible(!good);
+  note(text, good);
 }
 
 void MainWindow::showPlace(Station station, const check::FindingPlace& place) {
@@ -437,8 +454,11 @@ void MainWindow::decideOutside() {
 }
 
 void MainWindow::showPackage(const QString& file) {
-  if (!session_.isOpen())
-    return tell(tr("Open or start a mod first; a package is looked into at its Bundle station."), false);
+  if (!session_.isOpen()) {
+    auto* dialog = new PackageDialog(file, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    return dialog->open();
+  }
   setStation(Station::bundle);
   bundle_->lookInto(file);
 }
@@ -508,28 +528,45 @@ void MainWindow::askModel() {
 }
 
 void MainWindow::askNew(const QString& copy_of, const QString& title) {
-  std::set<std::string> taken;
-  for (const auto& one : build::installedMods(s(gameFolder()))) taken.insert(one.id);
-  NewModDialog dialog(std::move(taken), copy_of, this);
-  if (!title.isEmpty()) dialog.setTitle(tr("My %1").arg(title.toLower()));
-  if (dialog.exec() == QDialog::Accepted && openMod(dialog.folder())) setStation(Station::sources);
+  if (session_.background().busy()) return;  // asked twice
+  session_.background().post([=, this, game = s(gameFolder())](base::Progress&) -> Background::Finish {
+    auto choices = std::make_shared<NewModChoices>(NewModChoices::read(game));
+    return [=, this] {
+      // Opened from the event loop, not from within the bridge, which counts this job as running.
+      QTimer::singleShot(0, this, [=, this] {
+        NewModDialog dialog(std::move(*choices), copy_of, this);
+        if (!title.isEmpty()) dialog.setTitle(tr("My %1").arg(title.toLower()));
+        if (dialog.exec() == QDialog::Accepted && openMod(dialog.folder())) setStation(Station::sources);
+      });
+    };
+  });
 }
 
 void MainWindow::startFirstMod() {
+  if (session_.background().busy()) return;
+  const QString title = tr("My first lamp");
+  session_.background().post([=, this](base::Progress&) -> Background::Finish {
+    const QString home = QDir::home().filePath(QStringLiteral("mods"));
+    const auto made = copyFirstMod(s(title), home);
+    return [=, this] {
+      if (!made) return tell(q(made.error().text()), false);
+      guide_wanted_ = true;
+      openMod(*made);
+    };
+  });
+}
+
+base::Result<QString> MainWindow::copyFirstMod(const std::string& title, const QString& home) {
   const auto from = firstModFolder();
-  const auto state = mod::loadMod(from);
-  if (!state) return tell(q(state.error().text()), false);
+  RAKUGO_ASSIGN(const mod::ModState state, mod::loadMod(from));
   // A folder of the person's own, under a name that is free.
-  const QDir mods(QDir::home().filePath(QStringLiteral("mods")));
+  const QDir mods(home);
   QString name = QStringLiteral("my-first-lamp");
   for (int n = 2; mods.exists(name); ++n) name = QStringLiteral("my-first-lamp-%1").arg(n);
-  const mod::CopyPlan plan = mod::planCopy(from, *state, s(tr("My first lamp")),
-                                           mod::freshModId(s(tr("My first lamp")), {state->card.id}),
+  const mod::CopyPlan plan = mod::planCopy(from, state, title, mod::freshModId(title, {state.card.id}),
                                            [](const std::string&, const std::string&) { return false; });
-  if (const auto made = mod::makeCopy(from, s(mods.filePath(name)), plan); !made)
-    return tell(q(made.error().text()), false);
-  guide_wanted_ = true;
-  openMod(mods.filePath(name));
+  RAKUGO_TRY(mod::makeCopy(from, s(mods.filePath(name)), plan));
+  return mods.filePath(name);
 }
 
 std::filesystem::path MainWindow::firstModFolder() {
@@ -591,15 +628,35 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 
 void MainWindow::dropEvent(QDropEvent* event) {
   for (const QUrl& url : event->mimeData()->urls()) {
-    const QString path = url.toLocalFile();
-    if (path.isEmpty()) continue;
-    if (QFileInfo(path).isDir())
-      openMod(path);
-    else if (path.endsWith(QLatin1String(".rkb")) || path.endsWith(QLatin1String(".zip")))
-      showPackage(path);
-    else
-      addModel(path);
+    if (const QString path = url.toLocalFile(); !path.isEmpty()) openPath(path);
   }
+}
+
+void MainWindow::openPath(const QString& path) {
+  const QFileInfo file(path);
+  if (file.isDir())
+    openMod(path);
+  else if (file.fileName() == QLatin1String("mod.json"))
+    openMod(file.absolutePath());
+  else if (path.endsWith(QLatin1String(".rkb")) || path.endsWith(QLatin1String(".zip")))
+    showPackage(path);
+  else if (!file.exists())
+    tell(tr("There is no %1.").arg(path), false);
+  else
+    addModel(path);
+}
+
+void MainWindow::copyDetails() {
+  ReportFacts facts;
+  if (details_->isVisible()) facts.problem = told_->toolTip();
+  facts.graphics = bench_->graphics();
+  if (session_.isOpen()) {
+    const mod::ModCard& card = session_.state().card;
+    facts.mod = q(card.id + " " + card.version);
+    facts.rulebook = q(card.rulebook + " " + session_.book().version);
+  }
+  QApplication::clipboard()->setText(problemReport(facts));
+  statusBar()->showMessage(tr("Copied: versions, system, and the end of the log"), 4000);
 }
 
 }  // namespace rakugo::app

@@ -28,12 +28,14 @@ class MainWindow : public QMainWindow {
   /// Opens a mod in the background; says why when it cannot. False when the person stays with the one that is
   /// open.
   bool openMod(const QString& folder);
+  /// Opens whatever a path is: a mod's folder or mod.json, a bundle or zip to look into, a model to take in.
+  void openPath(const QString& path);
   /// Takes a model file in, in the background; says when it is there, or why it cannot be.
   void addModel(const QString& file);
   [[nodiscard]] Session& session() { return session_; }
   [[nodiscard]] Bench& bench() { return *bench_; }
   void setStation(Station station);
-  /// Looks into a bundle or zip at the Bundle station.
+  /// Looks into a bundle or zip: at the Bundle station, or in a dialog while no mod is open.
   void showPackage(const QString& file);
 
  protected:
@@ -51,6 +53,8 @@ class MainWindow : public QMainWindow {
   /// All that is shown; after an examination or another choice.
   void refresh();
   void tell(const QString& text, bool good);
+  /// Puts what a problem report needs into the clipboard.
+  void copyDetails();
   /// Goes to a station and brings a place into sight there.
   void showPlace(Station station, const check::FindingPlace& place);
   void askOpen();
@@ -58,6 +62,7 @@ class MainWindow : public QMainWindow {
   /// Copies the first mod's model into a folder of the person's own and goes along with what they do.
   void startFirstMod();
   static std::filesystem::path firstModFolder();
+  static base::Result<QString> copyFirstMod(const std::string& title, const QString& home);
   /// Keeps the open mod's state and picture for the start page.
   void remember();
   void setNight(bool night);
@@ -87,6 +92,7 @@ class MainWindow : public QMainWindow {
   BundleStation* bundle_;
   TryoutStation* tryout_;
   QLabel* told_;
+  QPushButton* details_;  ///< beside an error that was told
   QProgressBar* progress_;
   QPushButton* cancel_;
   QAction* undo_;

@@ -11,6 +11,8 @@
 #include "app/panels.h"
 #include "base/jobs.h"
 #include "base/text.h"
+#include "build/install.h"
+#include "mod/store.h"
 
 namespace rakugo::app {
 namespace {
@@ -19,8 +21,23 @@ constexpr int kBlank = 0, kOther = 1, kCopy = 2;  // what an entry of `from_` be
 
 }  // namespace
 
-NewModDialog::NewModDialog(std::set<std::string> installed, const QString& copy_of, QWidget* parent)
-    : QDialog(parent), taken_(std::move(installed)) {
+// The mod that is copied, and its game's rules.
+struct NewModDialog::Copied {
+  std::filesystem::path folder;
+  base::Result<mod::ModState> state = base::cancelledError();
+  base::Result<rulebook::Rulebook> book = base::cancelledError();
+};
+
+NewModChoices NewModChoices::read(const std::filesystem::path& game) {
+  NewModChoices out;
+  for (const std::string& id : rulebook::rulebookIds())
+    if (auto book = rulebook::findRulebook(id)) out.books.push_back(std::move(book).value());
+  for (const check::InstalledMod& one : build::installedMods(game)) out.taken.insert(one.id);
+  return out;
+}
+
+NewModDialog::NewModDialog(NewModChoices choices, const QString& copy_of, QWidget* parent)
+    : QDialog(parent), taken_(std::move(choices.taken)) {
   setWindowTitle(tr("Start a new mod"));
   setObjectName(QStringLiteral("new-mod"));
   auto* column = new QVBoxLayout(this);
@@ -42,13 +59,11 @@ NewModDialog::NewModDialog(std::set<std::string> installed, const QString& copy_
   labelled(tr("Begin from"), from_, "new-from");
   from_->addItem(tr("Nothing: a blank mod"), kBlank);
   book_ = new QComboBox(this);
-  for (const std::string& id : rulebook::rulebookIds()) {
-    const auto book = rulebook::findRulebook(id);
-    if (!book) continue;
-    book_->addItem(q(book->title), q(id));
-    for (const rulebook::Sample& sample : book->samples) {
-      from_->addItem(tr("The sample %1 of %2").arg(q(sample.title), q(book->title)), kCopy);
-      from_->setItemData(from_->count() - 1, q((book->folder / sample.folder).string()), Qt::UserRole + 1);
+  for (const rulebook::Rulebook& book : choices.books) {
+    book_->addItem(q(book.title), q(book.id));
+    for (const rulebook::Sample& sample : book.samples) {
+      from_->addItem(tr("The sample %1 of %2").arg(q(sample.title), q(book.title)), kCopy);
+      from_->setItemData(from_->count() - 1, q((book.folder / sample.folder).string()), Qt::UserRole + 1);
     }
   }
   from_->addItem(tr("A copy of another mod…"), kOther);
@@ -126,23 +141,36 @@ void NewModDialog::say(const QString& problem) { why_->setText(problem); }
 
 void NewModDialog::chooseCopy(const QString& folder) {
   copied_.reset();
-  copied_book_.reset();
   plan_.reset();
   chosen_.clear();
+  reading_ = folder;
+  make_->setEnabled(folder.isEmpty());
   say({});
-  if (!folder.isEmpty()) {
-    auto state = mod::loadMod(s(folder));
-    auto book = state ? rulebook::findRulebook(state->card.rulebook)
-                      : base::Result<rulebook::Rulebook>(base::cancelledError());
-    if (!state || !book) {
-      say(q((!state ? state.error() : book.error()).text()));
-    } else {
-      copied_folder_ = s(folder);
-      copied_ = std::move(state).value();
-      copied_book_ = std::make_shared<const rulebook::Rulebook>(std::move(book).value());
-    }
+  if (folder.isEmpty()) return showRows();
+  background_.post([this, folder](base::Progress&) -> Background::Finish {
+    auto copied = std::make_shared<Copied>();
+    copied->folder = s(folder);
+    copied->state = mod::loadMod(copied->folder);
+    if (copied->state) copied->book = rulebook::findRulebook(copied->state->card.rulebook);
+    return [this, folder, copied] {
+      if (folder == std::exchange(reading_, QString())) takeCopy(copied);
+    };
+  });
+}
+
+void NewModDialog::takeCopy(std::shared_ptr<const Copied> copied) {
+  make_->setEnabled(true);
+  if (!copied->state || !copied->book) {
+    from_->setCurrentIndex(0);
+    say(q((!copied->state ? copied->state.error() : copied->book.error()).text()));
+  } else {
+    copied_ = std::move(copied);
   }
-  const bool copy = copied_.has_value();
+  showRows();
+}
+
+void NewModDialog::showRows() {
+  const bool copy = copied_ != nullptr;
   book_->setVisible(!copy);
   book_label_->setVisible(!copy);
   names_->setVisible(copy);
@@ -155,13 +183,13 @@ void NewModDialog::replan() {
   if (!copied_) return;
   const std::string title = s(title_->text().trimmed());
   std::set<std::string> taken = taken_;
-  taken.insert(copied_->card.id);
+  taken.insert(copied_->state->card.id);
   if (id_.rfind(base::slug(title) + "-", 0) != 0 || taken.count(id_) != 0)
     id_ = mod::freshModId(title, taken);
   plan_ = mod::planCopy(
-      copied_folder_, *copied_, title, id_,
+      copied_->folder, *copied_->state, title, id_,
       [this](const std::string& kind, const std::string& field) {
-        return copied_book_->namesThings(kind, field);
+        return copied_->book->namesThings(kind, field);
       },
       chosen_);
   filling_ = true;
@@ -186,7 +214,7 @@ void NewModDialog::make() {
   if (title.isEmpty()) return say(tr("Give it a title."));
   if (copied_) {
     replan();
-    const auto made = mod::makeCopy(copied_folder_, s(folder_->text()), *plan_);
+    const auto made = mod::makeCopy(copied_->folder, s(folder_->text()), *plan_);
     if (!made) return say(q(made.error().text()));
   } else {
     const auto rules = rulebook::findRulebook(s(book_->currentData().toString()));

@@ -105,4 +105,10 @@ void addLook(QVBoxLayout* column, const LookedInto& looked, const build::Package
   addEntries(column, *looked.package, {}, parent);
 }
 
+LookedInto lookInto(const QString& file) {
+  LookedInto out{file, build::lookInto(std::filesystem::path(s(file))), {}};
+  if (out.package) out.faults = build::verifyPackage(s(file));
+  return out;
+}
+
 }  // namespace rakugo::app

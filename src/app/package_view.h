@@ -21,6 +21,8 @@ struct LookedInto {
   base::Result<build::Package> package;
   std::vector<base::Error> faults;
 };
+/// Reads and verifies a package; for a job.
+LookedInto lookInto(const QString& file);
 void addLook(QVBoxLayout* column, const LookedInto& looked, const build::Package* mine, QWidget* parent);
 
 }  // namespace rakugo::app

@@ -376,9 +376,7 @@ void Session::look(const QString& file, std::function<void(LookedInto)> done) {
   run<LookedInto>(
       [file](base::Progress& progress) {
         progress.say("Looking into it", 0.5);
-        LookedInto out{file, build::lookInto(std::filesystem::path(s(file))), {}};
-        if (out.package) out.faults = build::verifyPackage(s(file));
-        return out;
+        return lookInto(file);
       },
       [this, done = std::move(done)](LookedInto looked) {
         done(std::move(looked));
@@ -415,6 +413,26 @@ void Session::install(const std::filesystem::path& game) {
                                    ? tr("Installed %1").arg(name)
                                    : tr("Installed %1; what was there is kept beside it.").arg(name));
       });
+}
+
+void Session::refreshGame(const std::filesystem::path& game) {
+  if (!examination_ || busy()) return;
+  // Not counted as work the person asked for: nothing is greyed out meanwhile. On the worker of all other
+  // tasks, so that two never write the game's folder at once.
+  tasks_->post([this, x = examination_, cache = cache_, game](base::Progress& progress) {
+    const std::filesystem::path usual = build::defaultOutput(*x),
+                                target = usual.parent_path() / "tryout" / usual.filename();
+    base::Error problem;
+    const auto built = build::buildToFile(*x, target, {&progress, cache.get()});
+    if (!built) {
+      problem = built.error();
+    } else if (const auto installed = build::installPackage(target, game); !installed) {
+      problem = installed.error();
+    }
+    QMetaObject::invokeMethod(
+        this, [this, problem] { Q_EMIT gameRefreshed(problem.code.empty(), q(problem.text())); },
+        Qt::QueuedConnection);
+  });
 }
 
 void Session::uninstall(const std::string& mod, const std::filesystem::path& game) {

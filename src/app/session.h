@@ -6,6 +6,7 @@
 #include <filesystem>
 #include <memory>
 
+#include "app/background.h"
 #include "app/bench_scene.h"
 #include "app/disk_side.h"
 #include "app/package_view.h"
@@ -77,6 +78,11 @@ class Session : public QObject {
   void build();
   /// Verifies what was built and copies it to the game, in the background; `installed` follows.
   void install(const std::filesystem::path& game);
+  /// Brings a running game up to date with what is open here, saved or not: builds the examined state into a
+  /// file of its own and installs it, beside all other work; `gameRefreshed` follows.
+  void refreshGame(const std::filesystem::path& game);
+  /// Reads beside the main work.
+  [[nodiscard]] Background& background() { return background_; }
   /// Takes an installed mod out of the game and puts back what was there before; `installed` follows.
   void uninstall(const std::string& mod, const std::filesystem::path& game);
   /// Ends what runs and what waits as soon as they notice; each still says that it ended.
@@ -105,6 +111,7 @@ class Session : public QObject {
   void added(bool good, const QString& message);
   void built(bool good, const QString& message);
   void installed(bool good, const QString& message);
+  void gameRefreshed(bool good, const QString& message);
   void lookedInto();
 
  private:
@@ -137,6 +144,7 @@ class Session : public QObject {
   uint64_t last_task_ = 0;
   std::shared_ptr<std::atomic<uint64_t>> cancelled_tasks_ = std::make_shared<std::atomic<uint64_t>>(0);
   QTimer progress_;
+  Background background_;
   std::unique_ptr<base::Worker> examiner_thread_, tasks_;
 };
 

@@ -111,27 +111,37 @@ void BundleStation::listEntries() {
   listInstalled();
   if (stamp == listed_) return;
   listed_ = stamp;
-  clearLayout(entries_);
-  mine_.reset();
-  std::map<std::string, std::string> why;
-  for (const build::PlannedEntry& e : session_.plan()) why[e.id] = e.why;
   if (stops > 0)
     state_->setText(tr("The build is refused while %1.")
                         .arg(q(base::countText(stops, "finding stops", "findings stop")) + tr(" the game")));
   if (there) {
-    auto package = build::lookInto(std::filesystem::path(s(path)));
-    if (!package) return state_->setText(q(package.error().text()));
-    if (stops == 0)
-      state_->setText(tr("Built: %1, %2.")
-                          .arg(q(base::sizeText(package->file_bytes)),
-                               q(base::countText(package->entries.size(), "entry", "entries"))));
-    mine_ = std::move(package).value();
-    addEntries(entries_, *mine_, why, this);
+    session_.background().post([this, path, stamp, stops](base::Progress&) -> Background::Finish {
+      auto package = build::lookInto(std::filesystem::path(s(path)));
+      return [this, stamp, stops, package = std::move(package)] {
+        if (stamp == listed_) showBuilt(package, stops == 0);
+      };
+    });
     return;
   }
+  clearLayout(entries_);
+  mine_.reset();
   if (stops == 0) state_->setText(tr("Not built yet. This will be in it:"));
   for (const build::PlannedEntry& e : session_.plan())
     entries_->addWidget(quietText(tr("%1, for %2").arg(q(e.id), q(e.why)), this));
+}
+
+void BundleStation::showBuilt(const base::Result<build::Package>& package, bool good) {
+  clearLayout(entries_);
+  mine_.reset();
+  if (!package) return state_->setText(q(package.error().text()));
+  std::map<std::string, std::string> why;
+  for (const build::PlannedEntry& e : session_.plan()) why[e.id] = e.why;
+  if (good)
+    state_->setText(tr("Built: %1, %2.")
+                        .arg(q(base::sizeText(package->file_bytes)),
+                             q(base::countText(package->entries.size(), "entry", "entries"))));
+  mine_ = *package;
+  addEntries(entries_, *mine_, why, this);
 }
 
 void BundleStation::listInstalled() {
@@ -141,9 +151,16 @@ void BundleStation::listInstalled() {
                         (session_.working() ? QStringLiteral("…") : QString());
   if (stamp == listed_game_) return;
   listed_game_ = stamp;
+  session_.background().post([this, stamp, game = s(gameFolder())](base::Progress&) -> Background::Finish {
+    return [this, stamp, list = build::listInstalled(game)] {
+      if (stamp == listed_game_) showInstalled(list);
+    };
+  });
+}
+
+void BundleStation::showInstalled(const std::vector<build::InstalledPackage>& list) {
   clearLayout(installed_);
   installed_->addWidget(heading(tr("Installed in the game"), this));
-  const auto list = build::listInstalled(s(gameFolder()));
   if (list.empty()) installed_->addWidget(quietText(tr("Nothing yet in %1.").arg(gameFolder()), this));
   for (const build::InstalledPackage& one : list) {
     auto* row = new QHBoxLayout;

@@ -266,6 +266,7 @@ void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& poi
   for (size_t i = 0; i < 3; ++i) {
     auto* box = new QDoubleSpinBox(this);
     box->setObjectName(QStringLiteral("point-%1-%2").arg(q(point.id), QString::fromLatin1(kAxes[i])));
+    if (i == 0) editors_.emplace(point.id, box);
     box->setAccessibleName(tr("%1, %2 in metres").arg(title, QString::fromLatin1(kAxes[i])));
     box->setDecimals(3);
     // Three of them share the column; their own idea of a width is far larger.

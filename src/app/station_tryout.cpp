@@ -1,3 +1,4 @@
+#include <QCheckBox>
 #include <QCoreApplication>
 #include <QDir>
 #include <QHBoxLayout>
@@ -7,6 +8,11 @@
 #include "app/stations.h"
 
 namespace rakugo::app {
+namespace {
+
+constexpr int kMostLines = 200;
+
+}  // namespace
 
 TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
@@ -28,7 +34,15 @@ TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
       Q_EMIT installAsked();
   });
   column_->addWidget(start_);
-  state_ = quietText(tr("The game is not running."), this);
+  live_ = new QCheckBox(tr("Show each change in it at once"), this);
+  live_->setObjectName(QStringLiteral("game-live"));
+  live_->setChecked(true);
+  live_->setToolTip(
+      tr("Builds what is open here, saved or not, and installs it after each edit that leaves "
+         "nothing that stops the game."));
+  column_->addWidget(live_);
+  state_ = quietText({}, this);
+  state_->setObjectName(QStringLiteral("game-state"));
   column_->addWidget(state_);
   column_->addWidget(hairline(this));
   column_->addWidget(heading(tr("What the game says"), this));
@@ -36,18 +50,49 @@ TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
   log_->setSpacing(4);
   column_->addLayout(log_);
   column_->addStretch();
-  connect(&game_, &QProcess::readyReadStandardOutput, this, &TryoutStation::readLog);
+  connect(&line_, &GameLine::logged, this, &TryoutStation::addLine);
+  connect(&line_, &GameLine::connectedChanged, this, [this] {
+    behind_ = false;
+    showState();
+  });
   connect(&game_, &QProcess::stateChanged, this, &TryoutStation::refresh);
   connect(&game_, &QProcess::stateChanged, this, &TryoutStation::runningChanged);
   connect(&game_, &QProcess::errorOccurred, this, [this](QProcess::ProcessError error) {
     if (error == QProcess::FailedToStart)
       Q_EMIT tell(tr("The game cannot be started: %1 is not there.").arg(game_.program()), false);
   });
+  connect(live_, &QCheckBox::toggled, this, &TryoutStation::keepUp);
+  connect(&session_, &Session::edited, this, [this] {
+    // Saving and selecting count as edits to the window; the game cares for what it would be given.
+    if (!connected() || behind_ || session_.history().current() == given_) return;
+    behind_ = true;
+    since_edit_.start();
+  });
+  connect(&session_, &Session::examined, this, &TryoutStation::keepUp);
+  connect(&session_, &Session::gameRefreshed, this, [this](bool good, const QString& message) {
+    if (!good) {
+      bringing_ = behind_ = false;
+      return Q_EMIT tell(message, false);
+    }
+    line_.tell({{"do", "reload"}}, [this](bool, const QString&) {
+      bringing_ = false;
+      const qint64 took = since_edit_.elapsed();
+      how_fast_ =
+          tr("The last change was in the game after %1 s.").arg(static_cast<double>(took) / 1000, 0, 'f', 2);
+      // Edits made while this one was on its way follow at once.
+      behind_ = session_.isOpen() && session_.history().current() != given_;
+      showState();
+      Q_EMIT gameUpToDate(took);
+      keepUp();
+    });
+  });
+  showState();
 }
 
 TryoutStation::~TryoutStation() {
   // The game goes with its window; a process left behind would hold the bundle's file open.
   game_.disconnect(this);
+  line_.disconnect(this);
   if (running()) {
     game_.terminate();
     if (!game_.waitForFinished(2000)) game_.kill();
@@ -55,33 +100,50 @@ TryoutStation::~TryoutStation() {
   }
 }
 
+void TryoutStation::keepUp() {
+  if (!behind_ || bringing_ || !live_->isChecked() || !connected() || !session_.isOpen() || session_.busy() ||
+      session_.folder() != followed_)
+    return;
+  const auto& x = session_.examination();
+  if (!x || x->count(check::Severity::stops) > 0) return showState();
+  bringing_ = true;
+  given_ = session_.history().current();
+  session_.refreshGame(s(gameFolder()));
+}
+
+void TryoutStation::showState() {
+  const auto& x = session_.examination();
+  state_->setText(!running()     ? tr("The game is not running.")
+                  : !connected() ? tr("The game is starting.")
+                  : behind_ && x && x->count(check::Severity::stops) > 0
+                      ? tr("The game shows the last state that nothing stops.")
+                  : how_fast_.isEmpty() ? tr("The game is running and follows what is done here.")
+                                        : how_fast_);
+}
+
 void TryoutStation::refresh() {
   start_->setText(running() ? tr("End the game") : tr("Install and start the game"));
   start_->setEnabled(running() || (session_.isOpen() && session_.examination() &&
                                    session_.examination()->count(check::Severity::stops) == 0));
-  state_->setText(running() ? tr("The game is running; a rebuilt and installed bundle is loaded at once.")
-                            : tr("The game is not running."));
+  showState();
   if (!folder_->hasFocus()) folder_->setText(gameFolder());
 }
 
 void TryoutStation::start() {
   if (running()) return;
+  const auto name = line_.listen();
+  if (!name) return Q_EMIT tell(q(name.error().text()), false);
   clearLayout(log_);
-  pending_.clear();
+  how_fast_.clear();
+  bringing_ = behind_ = false;
+  followed_ = session_.folder();
+  given_ = session_.history().current();
   game_.setProgram(QCoreApplication::applicationDirPath() + QStringLiteral("/kelpwick"));
-  game_.setArguments({QStringLiteral("--mods"), QDir(gameFolder()).filePath(QStringLiteral("mods"))});
-  game_.setProcessChannelMode(QProcess::SeparateChannels);
+  game_.setArguments({QStringLiteral("--mods"), QDir(gameFolder()).filePath(QStringLiteral("mods")),
+                      QStringLiteral("--connect"), *name});
+  // What it says comes over the line; its output is for those who start it from a terminal.
+  game_.setStandardOutputFile(QProcess::nullDevice());
   game_.start();
-}
-
-void TryoutStation::readLog() {
-  pending_ += game_.readAllStandardOutput();
-  // What the game says is hostile too: one line is capped.
-  if (pending_.size() > (1 << 20)) pending_.clear();
-  for (qsizetype end = pending_.indexOf('\n'); end >= 0; end = pending_.indexOf('\n')) {
-    addLine(pending_.left(end));
-    pending_.remove(0, end + 1);
-  }
 }
 
 void TryoutStation::addLine(const QByteArray& line) {
@@ -103,13 +165,20 @@ void TryoutStation::addLine(const QByteArray& line) {
   label->setObjectName(QStringLiteral("log-") + text("event"));
   QString shown = QStringLiteral("<span style='color:%1'>%2%3</span>")
                       .arg(color.name(), mark, text("message").toHtmlEscaped());
-  // What the game complains of leads back to the thing in the mod.
-  if (level != QLatin1String("info") && !object.isEmpty()) {
+  // What the game complains of leads back to the thing in the mod, or to its card; another mod's does not.
+  const bool ours = session_.isOpen() && text("mod") == q(session_.state().card.id);
+  if (level != QLatin1String("info") && ours) {
     shown += QStringLiteral(" <a href=\"go\">%1</a>").arg(tr("Show"));
     label->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
     connect(label, &QLabel::linkActivated, this, [this, object, field] { Q_EMIT goTo(object, field); });
   }
   label->setText(shown);
+  // The oldest go: a game that runs for days must not fill the window.
+  while (log_->count() >= kMostLines) {
+    QLayoutItem* oldest = log_->takeAt(0);
+    delete oldest->widget();
+    delete oldest;
+  }
   log_->addWidget(label);
 }
 

@@ -1,15 +1,18 @@
 // The instruments at the right: one a station.
 #pragma once
 
+#include <QElapsedTimer>
 #include <QPointer>
 #include <QProcess>
 #include <QWidget>
 #include <map>
 
 #include "app/bench.h"
+#include "app/game_line.h"
 #include "app/package_view.h"
 #include "app/session.h"
 
+class QCheckBox;
 class QComboBox;
 class QLabel;
 class QLineEdit;
@@ -142,6 +145,8 @@ class BundleStation : public StationPanel {
  private:
   void listEntries();
   void listInstalled();
+  void showBuilt(const base::Result<build::Package>& package, bool good);
+  void showInstalled(const std::vector<build::InstalledPackage>& list);
   void showLooked();
   std::map<std::string, QWidget*> fields_;
   QLabel* state_;
@@ -164,17 +169,27 @@ class TryoutStation : public StationPanel {
   void refresh() override;
   void start();
   [[nodiscard]] bool running() const { return game_.state() != QProcess::NotRunning; }
+  [[nodiscard]] bool connected() const { return line_.connected(); }
 
  Q_SIGNALS:
   void installAsked();
   void runningChanged();
+  void gameUpToDate(qint64 milliseconds);  ///< so long after the edit
 
  private:
-  void readLog();
   void addLine(const QByteArray& line);
+  /// Brings the running game up to date, when that is wanted and can be.
+  void keepUp();
+  void showState();
   QProcess game_;
-  QByteArray pending_;
+  GameLine line_;
   QPushButton* start_;
+  QCheckBox* live_;
+  QElapsedTimer since_edit_;  ///< of the first edit that the game has not seen
+  bool behind_ = false, bringing_ = false;
+  std::filesystem::path followed_;              ///< the mod that the game was started for
+  std::shared_ptr<const mod::ModState> given_;  ///< what the game has
+  QString how_fast_;
   QLineEdit* folder_;
   QVBoxLayout* log_;
   QLabel* state_;

@@ -42,7 +42,7 @@ Renderer::Renderer(Gl* gl)
       depth_(gl, glsl::kMeshVertex, glsl::kDepthFragment),
       gbuffer_(gl, glsl::kMeshVertex, glsl::kGbufferFragment),
       composite_(gl, glsl::kFullVertex, glsl::kCompositeFragment),
-      sky_(gl, glsl::kFullVertex, glsl::kSkyFragment),
+      sky_(gl, glsl::kSkyVertex, glsl::kSkyFragment),
       line_(gl, glsl::kLineVertex, glsl::kLineFragment),
       halo_(gl, glsl::kHaloVertex, glsl::kHaloFragment),
       shadow_(gl),
@@ -115,7 +115,7 @@ void Renderer::useMaterial(Program& program, const DrawMaterial& material, const
 }
 
 void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect,
-                   const Ambience& ambience) {
+                   const Ambience& ambience, const std::function<void()>& between) {
   lit_.use();
   lit_.set("view_projection", viewProjection(camera, aspect));
   lit_.set("shadow_matrix", shadow_matrix_);
@@ -161,6 +161,13 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
       item.mesh->drawRange(s.first_index, s.index_count);
     }
   }
+  if (between) {
+    gl_->glDisable(GL_CULL_FACE);
+    between();
+    if (late.empty()) return;
+    lit_.use();
+    if (shadow_.width() > 0) shadow_.bindDepth(4);
+  }
   std::stable_sort(late.begin(), late.end(),
                    [](const Late& a, const Late& b) { return a.distance > b.distance; });
   gl_->glEnable(GL_BLEND);
@@ -198,7 +205,10 @@ void Renderer::halos(const Camera& camera, float aspect, const Ambience& ambienc
 }
 
 void Renderer::sky(const Camera& camera, float aspect, const Ambience& ambience) {
-  gl_->glDisable(GL_DEPTH_TEST);
+  // At the far end of the depth range, behind everything.
+  gl_->glEnable(GL_DEPTH_TEST);
+  gl_->glDepthFunc(GL_LEQUAL);
+  gl_->glDepthMask(GL_FALSE);
   sky_.use();
   sky_.set("back", glm::inverse(viewProjection(camera, aspect)));
   sky_.set("eye", camera.position());
@@ -210,7 +220,8 @@ void Renderer::sky(const Camera& camera, float aspect, const Ambience& ambience)
   sky_.set("night", ambience.night);
   gl_->glBindVertexArray(empty_vao_);
   gl_->glDrawArrays(GL_TRIANGLES, 0, 3);
-  gl_->glEnable(GL_DEPTH_TEST);
+  gl_->glDepthMask(GL_TRUE);
+  gl_->glDepthFunc(GL_LESS);
 }
 
 void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width,

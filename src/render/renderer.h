@@ -2,6 +2,7 @@
 #pragma once
 
 #include <array>
+#include <functional>
 #include <memory>
 #include <vector>
 
@@ -70,11 +71,13 @@ class Renderer {
   /// framebuffer bound.
   void shadows(const std::vector<DrawItem>& items, const Ambience& ambience, glm::vec3 center,
                float radius_m);
-  /// Lit look into the bound framebuffer, blended materials last and far ones first.
-  void lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect, const Ambience& ambience);
+  /// Lit look into the bound framebuffer, blended materials last and far ones first. `between` is called once
+  /// the opaque things stand: what is drawn there (sky, water) costs nothing where they hide it.
+  void lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect, const Ambience& ambience,
+           const std::function<void()>& between = nullptr);
   /// The shine round the ambience's lights, as strong as the night; after `lit`.
   void halos(const Camera& camera, float aspect, const Ambience& ambience);
-  /// A sky over the whole picture.
+  /// A sky over all of the picture that nothing has been drawn in.
   void sky(const Camera& camera, float aspect, const Ambience& ambience);
   /// Drawing look: washes and ink edges over what `framebuffer` shows; the ghost hatched where no item stands
   /// before it. `scale` is the number of device pixels in one pixel of the window.

@@ -113,6 +113,11 @@ inline constexpr const char* kFullVertex = R"(#version 330 core
 out vec2 at;
 void main() { at = vec2((gl_VertexID << 1) & 2, gl_VertexID & 2); gl_Position = vec4(at * 2.0 - 1.0, 0.0, 1.0); })";
 
+// The same at the far end of the depth range.
+inline constexpr const char* kSkyVertex = R"(#version 330 core
+out vec2 at;
+void main() { at = vec2((gl_VertexID << 1) & 2, gl_VertexID & 2); gl_Position = vec4(at * 2.0 - 1.0, 1.0, 1.0); })";
+
 // Ink where depth, direction or part changes between neighbouring pixels; washes are the colours let down
 // with paper.
 inline constexpr const char* kCompositeFragment = R"(#version 330 core
@@ -183,7 +188,9 @@ void main() {
   float near_sun = max(dot(d, sun_direction), 0.0);
   color += sun * (pow(near_sun, 900.0) * 1.6 + pow(near_sun, 24.0) * 0.06);
   vec3 cell = floor(d * 170.0);
-  float star = step(0.9976, hash(cell)) * smoothstep(0.05, 0.3, h) * night * (1.0 - cloud);
+  // Round points well inside their cells, and only once it is truly dark.
+  float point = smoothstep(0.32, 0.08, length(fract(d * 170.0) - 0.5));
+  float star = step(0.9976, hash(cell)) * point * smoothstep(0.05, 0.3, h) * smoothstep(0.6, 1.0, night) * (1.0 - cloud);
   color += star * vec3(0.75, 0.8, 0.9) * hash(cell + 3.0);
   color *= 0.62; color = clamp((color * (2.51 * color + 0.03)) / (color * (2.43 * color + 0.59) + 0.14), 0.0, 1.0);
   result = vec4(pow(max(color, 0.0), vec3(1.0 / 2.2)), 1.0);

@@ -222,11 +222,22 @@ bool Game::place(const std::string& name, glm::vec3 position, float turn_rad) {
   return true;
 }
 
+void Game::add(const std::string& name, glm::vec3 position, float turn_rad) {
+  if (const auto found = objects_.find(name); found != objects_.end())
+    placed_.push_back({found->second.mod, found->second.record.id, position, turn_rad, true});
+}
+
+void Game::moveTo(size_t which, glm::vec3 position, float turn_rad) {
+  placed_.at(which).position = position;
+  placed_.at(which).turn_rad = turn_rad;
+}
+
 void Game::standOnQuay() {
-  if (placed_by_hand_) {
-    std::erase_if(placed_, [&](const Placed& p) { return objects_.count(p.mod + "/" + p.object) == 0; });
-    return;
-  }
+  std::erase_if(placed_, [&](const Placed& p) { return objects_.count(p.mod + "/" + p.object) == 0; });
+  if (placed_by_hand_) return;
+  std::vector<Placed> added;
+  std::copy_if(placed_.begin(), placed_.end(), std::back_inserter(added),
+               [](const Placed& p) { return p.added; });
   placed_.clear();
   // Of things of one name the last in the mods' order is the one that is seen.
   std::map<std::string, std::string> winner;
@@ -259,6 +270,7 @@ void Game::standOnQuay() {
           r.name + (floats ? " lies at the quay." : " stands on the quay.")});
     ++spot;
   }
+  placed_.insert(placed_.end(), added.begin(), added.end());
 }
 
 }  // namespace rakugo::standin

@@ -40,6 +40,7 @@ struct Placed {
   std::string mod, object;
   glm::vec3 position{0};
   float turn_rad = 0;
+  bool added = false;  ///< set down by the player; stays when the harbour is put in order anew
 };
 
 /// Loads all bundles of a folder and keeps them up to date. A bundle that is damaged, lies, or breaks the
@@ -56,6 +57,10 @@ class Game {
   /// Puts an object somewhere; false with a line in the log when there is none of that name ("mod/object").
   bool place(const std::string& name, glm::vec3 position, float turn_rad);
   void clearPlaced() { placed_.clear(), placed_by_hand_ = true; }
+  /// One more of an object that is there, beside what the harbour puts out by itself.
+  void add(const std::string& name, glm::vec3 position, float turn_rad);
+  /// Moves what stands at that place of `placed`.
+  void moveTo(size_t which, glm::vec3 position, float turn_rad);
 
  private:
   struct KnownFile {

@@ -1,8 +1,10 @@
 #include "standin/game_window.h"
 
+#include <QFocusEvent>
 #include <QMouseEvent>
 #include <QOpenGLContext>
 #include <QPainter>
+#include <algorithm>
 #include <cmath>
 
 namespace rakugo::standin {
@@ -17,42 +19,81 @@ const std::array<glm::vec3, 5> kPaints = {{{0.24F, 0.42F, 0.45F},
 }  // namespace
 
 GameWindow::GameWindow(const std::filesystem::path& mods, const Game::Say& also_say, QWidget* parent)
-    : QOpenGLWidget(parent), game_(mods, [this, also_say](const LogLine& line) {
-        log_.push_back(line);
+    : QOpenGLWidget(parent),
+      say_([this, also_say](const LogLine& line) {
+        log_->lines().add(line);
+        link_.tell(line);
         also_say(line);
-      }) {
+      }),
+      game_(mods, say_),
+      play_(game_, say_),
+      commands_(game_, play_, say_),
+      link_(commands_),
+      log_(new LogPanel(this)) {
+  // The harbour is drawn into a frame of its own; the window's needs no samples.
+  QSurfaceFormat plain = render::surfaceFormat();
+  plain.setSamples(0);
+  setFormat(plain);
   setWindowTitle(tr("Kelpwick"));
   setAccessibleName(tr("Kelpwick harbour"));
   resize(1280, 800);
   setFocusPolicy(Qt::StrongFocus);
+  connect(&link_, &GameLink::carriedOut, this, [this] {
+    if (view_) wanted_night_ = view_->night;
+    stale_ = true;
+  });
   connect(&timer_, &QTimer::timeout, this, &GameWindow::tick);
-  timer_.start(50);
+  timer_.start(33);
   clock_.start();
 }
 
 GameWindow::~GameWindow() { release(); }
 
+base::Status GameWindow::connectTo(const QString& name) { return link_.connectTo(name); }
+
 void GameWindow::release() {
   if (!view_) return;
   makeCurrent();
+  commands_.view = nullptr;
   view_.reset();
+  frame_.reset();
   doneCurrent();
 }
 
 void GameWindow::initializeGL() {
   if (render::Gl* gl = render::currentGl()) view_ = std::make_unique<HarbourView>(gl);
+  commands_.view = view_.get();
   connect(context(), &QOpenGLContext::aboutToBeDestroyed, this, &GameWindow::release);
-  game_.scan();
+  scan();
+}
+
+void GameWindow::scan() {
+  if (game_.scan()) {
+    play_.refresh();
+    stale_ = true;
+  }
+  if (game_.objects().count(chosen_) == 0)
+    chosen_ = game_.objects().empty() ? std::string() : game_.objects().begin()->first;
 }
 
 void GameWindow::tick() {
-  // A rebuilt bundle is seen within half a second.
-  if (++ticks_ % 8 == 0) game_.scan();
+  // A rebuilt bundle is seen within half a second, without being told of it.
+  if (++ticks_ % 12 == 0) scan();
+  const qint64 now = clock_.elapsed();
+  play_.pass(std::min(static_cast<float>(now - std::exchange(passed_ms_, now)) / 1000, 0.25F));
   if (view_) {
-    view_->night += (wanted_night_ - view_->night) * 0.15F;
-    view_->time_s = static_cast<float>(clock_.elapsed()) / 1000;
+    view_->night += (wanted_night_ - view_->night) * 0.1F;
+    view_->time_s = static_cast<float>(now) / 1000;
+    view_->follow(play_, aside_rad_, down_rad_);
   }
-  update();
+  // Where frames are dear and nothing moves, the water alone is worth one now and then.
+  constexpr qint64 kDear_ms = 80, kNowAndThen_ms = 1500;
+  if (moving() || stale_ || whole_took_ms_ < kDear_ms || since_frame_.elapsed() > kNowAndThen_ms) update();
+}
+
+bool GameWindow::moving() const {
+  return play_.moving() || (since_drag_.isValid() && since_drag_.elapsed() < 300) ||
+         (view_ && std::abs(view_->night - wanted_night_) > 0.01F);
 }
 
 void GameWindow::paintGL() {
@@ -64,27 +105,85 @@ void GameWindow::paintGL() {
                      tr("This display has no OpenGL 3.3; the harbour cannot be shown."));
     return;
   }
-  const qreal scale = devicePixelRatioF();
-  view_->draw(game_, defaultFramebufferObject(), static_cast<int>(width() * scale),
-              static_cast<int>(height() * scale));
+  drawHarbour();
   QPainter painter(this);
   painter.setRenderHint(QPainter::Antialiasing);
-  painter.setPen(QColor(255, 250, 235));
-  painter.fillRect(0, height() - 26, width(), 26, QColor(20, 24, 30, 150));
-  painter.drawText(QRect(14, height() - 26, width() - 28, 26), Qt::AlignVCenter,
-                   tr("Drag to look round   ·   N night or day   ·   C colour of the harbour   ·   L log"));
-  if (!show_log_) return;
-  const int lines = static_cast<int>(std::min<size_t>(log_.size(), 8));
-  painter.fillRect(0, 0, width(), 12 + lines * 19, QColor(20, 24, 30, 150));
-  for (int i = 0; i < lines; ++i) {
-    const LogLine& line = log_[log_.size() - static_cast<size_t>(lines) + static_cast<size_t>(i)];
-    painter.setPen(line.level == "error"     ? QColor(255, 150, 120)
-                   : line.level == "warning" ? QColor(250, 215, 130)
-                                             : QColor(235, 235, 225));
-    const char* mark = line.level == "error" ? "✕ " : line.level == "warning" ? "▲ " : "· ";
-    painter.drawText(QRect(14, 6 + i * 19, width() - 28, 19), Qt::AlignVCenter,
-                     QString::fromUtf8(mark) + QString::fromStdString(line.message));
+  paintWords(painter);
+}
+
+void GameWindow::drawHarbour() {
+  constexpr qint64 kSlow_ms = 60, kFast_ms = 22;
+  constexpr float kLeast = 0.4F, kStep = 0.8F;
+  QElapsedTimer clock;
+  clock.start();
+  const QSize whole = (QSizeF(size()) * devicePixelRatioF()).toSize();
+  const bool calm = !moving(), full = calm || detail_ >= 1;
+  const QSize drawn =
+      full ? whole : (QSizeF(whole) * static_cast<qreal>(detail_)).toSize().expandedTo(QSize(16, 16));
+  if (!frame_ || frame_->size() != drawn) {
+    QOpenGLFramebufferObjectFormat format;
+    format.setAttachment(QOpenGLFramebufferObject::Depth);
+    format.setSamples(full ? 4 : 0);  // samples are a luxury, and cannot be stretched
+    frame_ = std::make_unique<QOpenGLFramebufferObject>(drawn, format);
   }
+  view_->draw(game_, play_, frame_->handle(), drawn.width(), drawn.height());
+  render::Gl* gl = render::currentGl();
+  gl->glBindFramebuffer(GL_READ_FRAMEBUFFER, frame_->handle());
+  gl->glBindFramebuffer(GL_DRAW_FRAMEBUFFER, defaultFramebufferObject());
+  gl->glBlitFramebuffer(0, 0, drawn.width(), drawn.height(), 0, 0, whole.width(), whole.height(),
+                        GL_COLOR_BUFFER_BIT, full ? GL_NEAREST : GL_LINEAR);
+  gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+  render::currentGl()->glFinish();
+  const qint64 took = clock.elapsed();
+  stale_ = !calm;
+  since_frame_.start();
+  if (full) whole_took_ms_ = took;
+  if (calm) return;
+  if (took > kSlow_ms)
+    detail_ = std::max(kLeast, detail_ * kStep);
+  else if (took < kFast_ms && detail_ < 1)
+    detail_ = std::min(1.0F, detail_ / kStep);
+}
+
+QString GameWindow::whatEnterDoes() const {
+  const auto found = game_.objects().find(chosen_);
+  if (found == game_.objects().end()) return tr("Nothing is installed yet: build a mod and install it.");
+  const std::string& kind = found->second.record.kind;
+  return tr("%1 of %2   ·   Enter: %3")
+      .arg(QString::fromStdString(found->second.record.name), QString::fromStdString(found->second.title),
+           kind == "keeper"  ? tr("walk as this keeper")
+           : kind == "coat"  ? tr("put it on")
+           : kind == "gear"  ? tr("take it in the hand")
+           : kind == "craft" ? tr("take the helm")
+                             : tr("set one more down"));
+}
+
+void GameWindow::paintWords(QPainter& painter) {
+  const int top = height() - 50, right = width();
+  painter.fillRect(0, top, right, 50, QColor(20, 24, 30, 170));
+  const auto line = [&](int y, const QColor& color, const QString& text) {
+    painter.setPen(color);
+    painter.drawText(QRect(14, y, right - 28, 25), Qt::AlignVCenter,
+                     painter.fontMetrics().elidedText(text, Qt::ElideRight, right - 28));
+  };
+  QString doing;
+  if (play_.doing() == Play::Doing::sailing)
+    doing = tr("   ·   %1 knots").arg(static_cast<double>(std::abs(play_.speed_mps())) / 0.514444, 0, 'f', 1);
+  line(top + 1, QColor(255, 250, 235), whatEnterDoes() + doing);
+  line(top + 24, QColor(215, 214, 204),
+       tr("Tab: the next thing   ·   Arrows: walk or steer   ·   Backspace: leave off   ·   E eyes   ·   "
+          "N night   ·   C colour   ·   L log"));
+}
+
+void GameWindow::placeLog() {
+  // In the corner, so that the middle of the picture stays free.
+  const int wide = std::clamp(width() / 3, 260, 420), high = std::clamp(height() / 3, 160, 300);
+  log_->setGeometry(width() - wide, 0, wide, high);
+}
+
+void GameWindow::resizeEvent(QResizeEvent* event) {
+  QOpenGLWidget::resizeEvent(event);
+  placeLog();
 }
 
 void GameWindow::mousePressEvent(QMouseEvent* event) { last_ = event->position(); }
@@ -92,24 +191,95 @@ void GameWindow::mousePressEvent(QMouseEvent* event) { last_ = event->position()
 void GameWindow::mouseMoveEvent(QMouseEvent* event) {
   if (view_ && event->buttons() != Qt::NoButton) {
     const QPointF d = event->position() - last_;
-    view_->camera.orbit({d.x() * 0.6, d.y() * 0.6});
-    view_->camera.pitch_rad = std::clamp(view_->camera.pitch_rad, -0.05F, 1.4F);
+    since_drag_.start();
+    aside_rad_ -= static_cast<float>(d.x()) * 0.005F;
+    down_rad_ = std::clamp(down_rad_ + static_cast<float>(d.y()) * 0.004F, -1.0F, 1.0F);
+    if (!play_.sight()) {
+      view_->camera.orbit({d.x() * 0.6, d.y() * 0.6});
+      view_->camera.pitch_rad = std::clamp(view_->camera.pitch_rad, -0.05F, 1.4F);
+    }
   }
   last_ = event->position();
 }
 
 void GameWindow::wheelEvent(QWheelEvent* event) {
+  since_drag_.start();
   if (view_)
     view_->camera.distance_m = std::clamp(
         view_->camera.distance_m * std::pow(0.9F, static_cast<float>(event->angleDelta().y()) / 120), 1.5F,
         60.0F);
 }
 
+void GameWindow::choose(bool next) {
+  stale_ = true;
+  const auto& objects = game_.objects();
+  if (objects.empty()) return;
+  auto at = objects.find(chosen_);
+  if (at == objects.end())
+    at = objects.begin();
+  else if (next)
+    at = std::next(at) == objects.end() ? objects.begin() : std::next(at);
+  else
+    at = at == objects.begin() ? std::prev(objects.end()) : std::prev(at);
+  chosen_ = at->first;
+  if (view_ && play_.doing() == Play::Doing::looking) view_->lookAt(game_, play_, chosen_);
+}
+
+bool GameWindow::focusNextPrevChild(bool next) {
+  choose(next);
+  return true;
+}
+
+void GameWindow::steer() {
+  const auto held = [&](int key) { return held_keys_.count(key) != 0 ? 1.0F : 0.0F; };
+  play_.move(held(Qt::Key_Up) - held(Qt::Key_Down), held(Qt::Key_Left) - held(Qt::Key_Right));
+}
+
 void GameWindow::keyPressEvent(QKeyEvent* event) {
-  if (event->key() == Qt::Key_N) wanted_night_ = 1 - wanted_night_;
-  if (event->key() == Qt::Key_L) show_log_ = !show_log_;
-  if (event->key() == Qt::Key_C && view_) view_->paint = kPaints[++paint_ % kPaints.size()];
-  QOpenGLWidget::keyPressEvent(event);
+  stale_ = true;
+  switch (event->key()) {
+    case Qt::Key_N:
+      wanted_night_ = wanted_night_ > 0.5F ? 0 : 1;
+      break;
+    case Qt::Key_L:
+      log_->setVisible(!log_->isVisible());
+      break;
+    case Qt::Key_C:
+      if (view_) view_->paint = kPaints[++paint_ % kPaints.size()];
+      break;
+    case Qt::Key_E:
+      play_.lookThroughEyes(!play_.throughEyes());
+      break;
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      aside_rad_ = down_rad_ = 0;
+      if (!chosen_.empty()) play_.use(chosen_);
+      break;
+    case Qt::Key_Backspace:
+      play_.leave();
+      break;
+    case Qt::Key_Up:
+    case Qt::Key_Down:
+    case Qt::Key_Left:
+    case Qt::Key_Right:
+      held_keys_.insert(event->key());
+      steer();
+      break;
+    default:
+      QOpenGLWidget::keyPressEvent(event);
+  }
+}
+
+void GameWindow::keyReleaseEvent(QKeyEvent* event) {
+  if (event->isAutoRepeat() || held_keys_.erase(event->key()) == 0) return;
+  steer();
+}
+
+void GameWindow::focusOutEvent(QFocusEvent* event) {
+  // A key let go of elsewhere is never heard of; nobody sails on by themselves.
+  held_keys_.clear();
+  steer();
+  QOpenGLWidget::focusOutEvent(event);
 }
 
 }  // namespace rakugo::standin

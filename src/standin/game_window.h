@@ -1,42 +1,75 @@
-// The game's window: look round with the mouse, day and night, paint, the log over the picture.
+// The game's window: look round, walk, sail, carry and wear, day and night, paint, and the log.
 #pragma once
 
 #include <QElapsedTimer>
+#include <QOpenGLFramebufferObject>
 #include <QOpenGLWidget>
 #include <QTimer>
 #include <memory>
+#include <set>
 
-#include "standin/harbour_view.h"
+#include "standin/link.h"
+#include "standin/log_panel.h"
 
 namespace rakugo::standin {
 
 class GameWindow : public QOpenGLWidget {
   Q_OBJECT
  public:
-  explicit GameWindow(const std::filesystem::path& mods, const Game::Say& also_say,
-                      QWidget* parent = nullptr);
+  GameWindow(const std::filesystem::path& mods, const Game::Say& also_say, QWidget* parent = nullptr);
   ~GameWindow() override;
+  /// Lets another program follow the log and give commands. Errors: link.closed.
+  base::Status connectTo(const QString& name);
+  [[nodiscard]] const Play& play() const { return play_; }
+  [[nodiscard]] const std::string& chosen() const { return chosen_; }
 
  protected:
   void initializeGL() override;
   void paintGL() override;
+  void resizeEvent(QResizeEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void keyReleaseEvent(QKeyEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+  /// Tab chooses things of the harbour; it does not leave the picture.
+  bool focusNextPrevChild(bool next) override;
 
  private:
   void release();
   void tick();
+  void steer();
+  void choose(bool next);
+  void scan();
+  void placeLog();
+  /// Draws the harbour; in fewer pixels while something moves and frames take too long, as on a machine
+  /// without a graphics card.
+  void drawHarbour();
+  [[nodiscard]] bool moving() const;
+  [[nodiscard]] QString whatEnterDoes() const;
+  void paintWords(QPainter& painter);
+
+  Game::Say say_;
   Game game_;
+  Play play_;
+  Commands commands_;
+  GameLink link_;
+  LogPanel* log_;
   std::unique_ptr<HarbourView> view_;
-  std::vector<LogLine> log_;
-  bool show_log_ = true;
-  float wanted_night_ = 0;
+  std::unique_ptr<QOpenGLFramebufferObject> frame_;
+  float detail_ = 1;          ///< share of the window's pixels in each direction while something moves
+  qint64 whole_took_ms_ = 0;  ///< the last frame in all its pixels
+  QElapsedTimer since_frame_, since_drag_;
+  bool stale_ = true;  ///< something else than water is to be seen anew
+  std::string chosen_;
+  std::set<int> held_keys_;
+  float wanted_night_ = 0, aside_rad_ = 0, down_rad_ = 0;
   size_t paint_ = 0;
   QPointF last_;
   QTimer timer_;
   QElapsedTimer clock_;
+  qint64 passed_ms_ = 0;
   int ticks_ = 0;
 };
 

@@ -334,34 +334,48 @@ std::vector<HarbourPart> buildHarbour() {
   return out;
 }
 
-std::vector<HarbourPart> buildPerson(glm::vec3 at, float turn_rad) {
+std::vector<HarbourPart> buildPerson(bool own_coat) {
   Builder cloth("cloth");
-  cloth.place(glm::translate(glm::mat4(1), at) * glm::rotate(glm::mat4(1), turn_rad, {0, 0, 1}) *
-              glm::scale(glm::mat4(1), {0.8F, 1.1F, 1}));
+  cloth.place(glm::scale(glm::mat4(1), {0.8F, 1.1F, 1}));
   cloth.tone({0.17F, 0.2F, 0.26F});
   for (const float y : {-0.09F, 0.09F})
     cloth.lathe({{0, 0}, {0.085F, 0}, {0.095F, 0.06F}, {0.075F, 0.12F}, {0.085F, 0.5F}, {0.1F, 0.85F}}, 14,
                 {0.01F, y, 0});
-  cloth.tone({0.84F, 0.62F, 0.16F});  // an oilskin coat
-  cloth.lathe({{0.235F, 0.58F},
-               {0.225F, 0.7F},
-               {0.19F, 1.0F},
-               {0.2F, 1.2F},
-               {0.2F, 1.34F},
-               {0.15F, 1.43F},
-               {0.075F, 1.47F},
-               {0.07F, 1.5F},
-               {0, 1.5F}},
-              20, {0, 0, 0});
+  if (own_coat) {
+    cloth.tone({0.84F, 0.62F, 0.16F});  // an oilskin coat
+    cloth.lathe({{0.235F, 0.58F},
+                 {0.225F, 0.7F},
+                 {0.19F, 1.0F},
+                 {0.2F, 1.2F},
+                 {0.2F, 1.34F},
+                 {0.15F, 1.43F},
+                 {0.075F, 1.47F},
+                 {0.07F, 1.5F},
+                 {0, 1.5F}},
+                20, {0, 0, 0});
+  } else {
+    cloth.tone({0.3F, 0.34F, 0.42F});  // a jersey
+    cloth.lathe({{0, 0.84F},
+                 {0.17F, 0.85F},
+                 {0.155F, 1.0F},
+                 {0.165F, 1.2F},
+                 {0.165F, 1.34F},
+                 {0.12F, 1.42F},
+                 {0.07F, 1.46F},
+                 {0.06F, 1.5F},
+                 {0, 1.5F}},
+                20, {0, 0, 0});
+  }
+  const float thin = own_coat ? 1.0F : 0.72F;
   for (const float y : {-0.235F, 0.235F})
     cloth.lathe({{0, 0.72F},
-                 {0.05F, 0.73F},
-                 {0.062F, 0.8F},
-                 {0.06F, 1.05F},
-                 {0.078F, 1.36F},
-                 {0.05F, 1.42F},
+                 {0.05F * thin, 0.73F},
+                 {0.062F * thin, 0.8F},
+                 {0.06F * thin, 1.05F},
+                 {0.078F * thin, 1.36F},
+                 {0.05F * thin, 1.42F},
                  {0, 1.43F}},
-                12, {0.02F, y, 0});
+                12, {0.02F, y * (own_coat ? 1.0F : 0.86F), 0});
   cloth.tone({0.8F, 0.6F, 0.48F});
   cloth.lathe({{0.05F, 1.46F}, {0.085F, 1.5F}, {0.105F, 1.57F}, {0.1F, 1.63F}, {0.08F, 1.66F}}, 16,
               {0.015F, 0, 0});

@@ -17,8 +17,9 @@ struct HarbourPart {
 };
 
 std::vector<HarbourPart> buildHarbour();
-/// A person of 1.72 m, for scale.
-std::vector<HarbourPart> buildPerson(glm::vec3 at, float turn_rad);
+/// The harbour's own keeper, 1.72 m, at the origin, facing +X; in an oilskin coat, or in a jersey that fits
+/// under any coat.
+std::vector<HarbourPart> buildPerson(bool own_coat);
 /// The picture of a surface, or an empty one. Drawn by rule, 256 x 256, tiling.
 bundle::Ktx2Picture drawSurface(const std::string& surface);
 

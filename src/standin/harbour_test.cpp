@@ -13,7 +13,8 @@ namespace {
 
 TEST(Harbour, EveryPartIsAMeshThatTheReaderAccepts) {
   std::vector<HarbourPart> parts = buildHarbour();
-  for (HarbourPart& part : buildPerson({0, 0, 0}, 0)) parts.push_back(std::move(part));
+  for (const bool own_coat : {true, false})
+    for (HarbourPart& part : buildPerson(own_coat)) parts.push_back(std::move(part));
   EXPECT_GT(parts.size(), 8u);
   for (const HarbourPart& part : parts) {
     const auto read = bundle::decodeMesh(bundle::encodeMesh(part.mesh), part.surface);
@@ -28,7 +29,7 @@ TEST(Harbour, EveryPartIsAMeshThatTheReaderAccepts) {
 
 TEST(Harbour, APersonIsAsTallAsAPerson) {
   float top = 0;
-  for (const HarbourPart& part : buildPerson({0, 0, 0}, 1))
+  for (const HarbourPart& part : buildPerson(true))
     for (uint32_t v = 0; v < part.mesh.vertex_count; ++v)
       top = std::max(top, base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride).z);
   EXPECT_NEAR(top, 1.72F, 0.01F);

@@ -1,5 +1,6 @@
 #include "standin/harbour_view.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include <glm/gtc/matrix_transform.hpp>
@@ -57,8 +58,9 @@ void main() {
 
 HarbourView::HarbourView(render::Gl* gl) : gl_(gl), renderer_(gl), water_(gl, kWaterVertex, kWaterFragment) {
   gl_->glGenVertexArrays(1, &water_vao_);
-  addHarbour(buildHarbour());
-  addHarbour(buildPerson({0.1F, 1.9F, 0}, -0.5F));
+  harbour_ = itemsOf(buildHarbour());
+  person_ = itemsOf(buildPerson(true));
+  person_without_coat_ = itemsOf(buildPerson(false));
   camera.target = {0.6F, 0.2F, 1.15F};
   camera.distance_m = 9.6F;
   camera.yaw_rad = -0.62F;
@@ -68,7 +70,8 @@ HarbourView::HarbourView(render::Gl* gl) : gl_(gl), renderer_(gl), water_(gl, kW
 
 HarbourView::~HarbourView() { gl_->glDeleteVertexArrays(1, &water_vao_); }
 
-void HarbourView::addHarbour(const std::vector<HarbourPart>& parts) {
+std::vector<render::DrawItem> HarbourView::itemsOf(const std::vector<HarbourPart>& parts) {
+  std::vector<render::DrawItem> out;
   for (const HarbourPart& part : parts) {
     render::DrawItem item;
     item.mesh = std::make_shared<render::GpuMesh>(gl_, part.mesh);
@@ -87,13 +90,15 @@ void HarbourView::addHarbour(const std::vector<HarbourPart>& parts) {
         picture = std::make_shared<render::GpuPicture>(gl_, drawn, false);
     material->base_color = picture;
     item.materials = {material};
-    harbour_.push_back(std::move(item));
+    out.push_back(std::move(item));
   }
+  return out;
 }
 
 void HarbourView::load(const LoadedThing& object, Loaded& out) {
   out.generation = object.generation;
   out.items.clear();
+  out.regions.clear();
   out.lights.clear();
   std::map<std::string, std::shared_ptr<render::GpuPicture>> pictures;
   std::map<std::string, std::shared_ptr<render::DrawMaterial>> materials;
@@ -131,6 +136,7 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
                   glm::mat4_cast(turn) *
                   glm::scale(glm::mat4(1), {piece.scale[0], piece.scale[1], piece.scale[2]});
     out.items.push_back(std::move(item));
+    out.regions.push_back(piece.region);
   }
   if (lit)
     for (const bundle::ObjectPoint& point : object.record.points)
@@ -138,7 +144,38 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
         out.lights.emplace_back(point.position[0], point.position[1], point.position[2]);
 }
 
-void HarbourView::draw(const Game& game, GLuint framebuffer, int width, int height) {
+void HarbourView::follow(const Play& play, float aside_rad, float down_rad) {
+  const auto sight = play.sight();
+  if (!sight) return;
+  // The camera stands on its forward side and looks back, so it is turned round to look ahead.
+  camera.yaw_rad = sight->heading_rad + aside_rad + 3.14159265F;
+  camera.distance_m = sight->own_eyes ? 4.0F : 5.2F;
+  if (!sight->own_eyes) {
+    camera.target = sight->eye;
+    camera.pitch_rad = std::clamp(0.12F + down_rad, -0.2F, 1.4F);
+    return;
+  }
+  camera.pitch_rad = std::clamp(0.04F + down_rad, -1.2F, 1.2F);
+  camera.target = glm::vec3(0);
+  camera.target = sight->eye - camera.position();  // the camera itself comes to stand in the eye
+}
+
+bool HarbourView::lookAt(const Game& game, const Play& play, const std::string& object) {
+  const auto known = game.objects().find(object);
+  if (known == game.objects().end()) return false;
+  const bundle::ObjectRecord& r = known->second.record;
+  for (const Shown& shown : play.shown()) {
+    if (shown.object != object) continue;
+    const glm::vec3 low(r.bounds_min[0], r.bounds_min[1], r.bounds_min[2]),
+        high(r.bounds_max[0], r.bounds_max[1], r.bounds_max[2]);
+    camera.target = glm::vec3(shown.matrix * glm::vec4((low + high) * 0.5F, 1));
+    camera.distance_m = std::clamp(glm::length(high - low) * 2.4F, 1.5F, 60.0F);
+    return true;
+  }
+  return false;
+}
+
+void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, int width, int height) {
   std::erase_if(loaded_, [&](const auto& one) { return game.objects().count(one.first) == 0; });
   for (const auto& [name, object] : game.objects())
     if (Loaded& known = loaded_[name]; known.generation != object.generation) load(object, known);
@@ -148,28 +185,38 @@ void HarbourView::draw(const Game& game, GLuint framebuffer, int width, int heig
   ambience.tint = paint;
   for (const auto& window : windows_) window->record.emissive = {0.9F * night, 0.55F * night, 0.22F * night};
   std::vector<render::DrawItem> items = harbour_;
-  for (const Placed& placed : game.placed()) {
-    const auto found = loaded_.find(placed.mod + "/" + placed.object);
+  if (const auto person = play.ownKeeper())
+    for (render::DrawItem item : play.coat().empty() ? person_ : person_without_coat_) {
+      item.matrix = *person * item.matrix;
+      items.push_back(std::move(item));
+    }
+  for (const Shown& shown : play.shown()) {
+    const auto found = loaded_.find(shown.object);
     if (found == loaded_.end()) continue;
-    const glm::mat4 place =
-        glm::translate(glm::mat4(1), placed.position) * glm::rotate(glm::mat4(1), placed.turn_rad, {0, 0, 1});
-    for (render::DrawItem item : found->second.items) {
-      item.matrix = place * item.matrix;
+    for (size_t i = 0; i < found->second.items.size(); ++i) {
+      const std::string& region = found->second.regions[i];
+      if (!region.empty() && std::count(shown.covered.begin(), shown.covered.end(), region) > 0) continue;
+      render::DrawItem item = found->second.items[i];
+      item.matrix = shown.matrix * item.matrix;
       items.push_back(std::move(item));
     }
     for (const glm::vec3& light : found->second.lights)
       ambience.lights.push_back(
-          {glm::vec3(place * glm::vec4(light, 1)), render::linear(ambience.glow) * 7.5F * night});
+          {glm::vec3(shown.matrix * glm::vec4(light, 1)), render::linear(ambience.glow) * 7.5F * night});
   }
-  renderer_.shadows(items, ambience, {-0.5F, 0, 0.5F}, 13);
+  // Shadows where the player looks; the whole quay's front while looking round.
+  const auto sight = play.sight();
+  renderer_.shadows(items, ambience,
+                    sight ? glm::vec3(glm::vec2(sight->eye), 0.5F) : glm::vec3(-0.5F, 0, 0.5F), 13);
   gl_->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   gl_->glViewport(0, 0, width, height);
   gl_->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
   const float aspect = static_cast<float>(width) / static_cast<float>(height);
-  renderer_.sky(camera, aspect, ambience);
-  // Water before the lit things: they blend, it does not.
-  drawWater(ambience, aspect);
-  renderer_.lit(items, camera, aspect, ambience);
+  // Water after the opaque things, which hide much of it, and before what one sees through.
+  renderer_.lit(items, camera, aspect, ambience, [&] {
+    drawWater(ambience, aspect);
+    renderer_.sky(camera, aspect, ambience);
+  });
   renderer_.halos(camera, aspect, ambience);
 }
 

@@ -6,7 +6,7 @@
 #include <memory>
 
 #include "render/renderer.h"
-#include "standin/game.h"
+#include "standin/play.h"
 
 namespace rakugo::standin {
 
@@ -19,24 +19,30 @@ class HarbourView {
   glm::vec3 paint{0.24F, 0.42F, 0.45F};  ///< the harbour's colour, sRGB
   float time_s = 0;                      ///< moves the water
 
+  /// Puts the camera where the player looks from, turned aside by what was dragged; nothing changes while the
+  /// player only looks round.
+  void follow(const Play& play, float aside_rad = 0, float down_rad = 0);
+  /// Looks at an object where it stands. False when it does not stand anywhere.
+  bool lookAt(const Game& game, const Play& play, const std::string& object);
   /// Draws one frame into `framebuffer`.
-  void draw(const Game& game, GLuint framebuffer, int width, int height);
+  void draw(const Game& game, const Play& play, GLuint framebuffer, int width, int height);
 
  private:
   struct Loaded {
     uint64_t generation = 0;
     std::vector<render::DrawItem> items;  ///< matrices are relative to the object
+    std::vector<std::string> regions;     ///< by item: the region of the body it covers, or empty
     std::vector<glm::vec3> lights;
   };
   void load(const LoadedThing& object, Loaded& out);
   void drawWater(const render::Ambience& ambience, float aspect);
-  void addHarbour(const std::vector<struct HarbourPart>& parts);
+  std::vector<render::DrawItem> itemsOf(const std::vector<struct HarbourPart>& parts);
 
   render::Gl* gl_;
   render::Renderer renderer_;
   render::Program water_;
   GLuint water_vao_ = 0;
-  std::vector<render::DrawItem> harbour_;
+  std::vector<render::DrawItem> harbour_, person_, person_without_coat_;
   std::map<std::string, std::shared_ptr<render::GpuPicture>> surfaces_;
   std::map<std::string, Loaded> loaded_;
   std::vector<std::shared_ptr<render::DrawMaterial>> windows_;

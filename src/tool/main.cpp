@@ -3,6 +3,7 @@
 #include <CLI/CLI.hpp>
 
 #include "commands.h"
+#include "manual.h"
 
 namespace {
 
@@ -89,6 +90,9 @@ int run(int argc, char** argv) {
   sub = command("checks", "List all checks");
   sub->add_flag("--markdown", flag, "As docs/checks.md");
   sub->callback([&] { exit = checks(common, flag); });
+  sub = app.add_subcommand("manual", "Print the manual page, or completion for a shell");
+  sub->add_flag("--bash", flag, "Completion for bash");
+  sub->callback([&] { fmt::print("{}", flag ? bashCompletion(app) : manualPage(app)); });
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {

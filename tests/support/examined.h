@@ -14,7 +14,8 @@ inline std::shared_ptr<const rulebook::Rulebook> shippedBook(const std::string& 
   auto& book = read[id];
   if (!book)
     book = std::make_shared<const rulebook::Rulebook>(
-        std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks" / id)).value());
+        std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks" / id))
+            .value());
   return book;
 }
 inline std::shared_ptr<const rulebook::Rulebook> kelpwick() { return shippedBook("kelpwick"); }

@@ -218,7 +218,8 @@ class StationsWindowTest : public test::WindowFixture {
     QVERIFY(test::settle(*window_));
     QVERIFY2(renamed.contains(QStringLiteral("object storm-light")),
              qPrintable(renamed.join(QLatin1Char('|'))));
-    QCOMPARE(session().state().card.title, std::string("Storm light"));
+    QTRY_COMPARE(session().state().card.title, std::string("Storm light"));
+    QVERIFY(test::settle(*window_));
     QCOMPARE(session().state().objects.count("storm-post"), 1u);
     QVERIFY(checks().isEmpty());
     QVERIFY(session().state().card.id != "lamplight-8w3hxq");

@@ -26,7 +26,7 @@ std::unique_ptr<QApplication> startProgram(int& argc, char** argv) {
 bool settle(app::MainWindow& window) {
   const bool good = QTest::qWaitFor(
       [&] {
-        if (window.session().working()) return false;
+        if (window.session().working() || window.session().background().busy()) return false;
         return !window.session().isOpen() || !window.session().busy();
       },
       10000);

@@ -393,7 +393,7 @@ class WindowTest : public test::WindowFixture {
       QTest::keyClick(where, Qt::Key_Return);
     });
     QVERIFY(test::click(*window_, "start-new"));
-    QVERIFY(session().isOpen());
+    QTRY_VERIFY(session().isOpen());
     QVERIFY(test::settle(*window_));
     QCOMPARE(session().state().card.title, std::string("Sea wall"));
     QVERIFY(findings().contains(QStringLiteral("object.none")));
@@ -548,6 +548,46 @@ class WindowTest : public test::WindowFixture {
     QVERIFY(warning);
     Q_EMIT warning->linkActivated(QStringLiteral("go"));
     QVERIFY(test::find<QWidget>(*window_, "take-icon"));
+    window_->setStation(Station::tryout);
+
+    // Each edit reaches the running game by itself, saved or not; how long that takes is said, not judged.
+    auto* tryout = window_->findChild<app::TryoutStation*>();
+    QTRY_VERIFY(tryout->connected());
+    QSignalSpy upToDate(tryout, &app::TryoutStation::gameUpToDate);
+    const auto rename = [&](const char* to) {
+      session().edit(QStringLiteral("rename"),
+                     [&](mod::ModState& s) { s.objects.begin()->second.title = to; });
+    };
+    QTest::qWait(3000);  // the game has drawn its first pictures
+    rename("Harbour light");
+    QTRY_COMPARE_WITH_TIMEOUT(upToDate.size(), 1, 20000);
+    qInfo("edit to game: %lld ms", upToDate.at(0).at(0).toLongLong());
+    QVERIFY(session().history().dirty());
+    const QString installed = folder_->path() + QStringLiteral("/game/mods/lamplight-8w3hxq.rkb");
+    const auto named = [&] {
+      const auto package = build::lookInto(installed.toStdString());
+      const auto bundle = bundle::Bundle::open(installed.toStdString());
+      return package && bundle
+                 ? bundle::decodeObject(*bundle->read(*bundle->find("object/quay-lamp")), "t")->name
+                 : std::string();
+    };
+    QCOMPARE(named(), std::string("Harbour light"));
+    // Many quick edits end in the last one; a state that stops the game is not given to it.
+    for (const char* name : {"A", "B", "C"}) {
+      rename(name);
+      QTest::qWait(30);
+    }
+    QTRY_COMPARE_WITH_TIMEOUT(named(), std::string("C"), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(!upToDate.isEmpty() && !session().busy(), 20000);
+    session().edit(QStringLiteral("break"),
+                   [](mod::ModState& s) { s.objects.begin()->second.card["price"] = 0; });
+    QVERIFY(test::settle(*window_));
+    QTest::qWait(300);
+    QCOMPARE(named(), std::string("C"));
+    window_->setStation(Station::tryout);
+    QVERIFY(test::find<QLabel>(*window_, "game-state")->text().contains(QStringLiteral("nothing stops")));
+    session().undo();
+    QVERIFY(test::settle(*window_));
     window_->setStation(Station::tryout);
     QVERIFY(test::click(*window_, "start-game"));
     QTRY_VERIFY_WITH_TIMEOUT(

@@ -1,0 +1,94 @@
+#include "standin/link.h"
+
+#include <QCoreApplication>
+#include <QTimer>
+#include <memory>
+
+namespace rakugo::standin {
+namespace {
+
+constexpr qsizetype kLongestLine = 1 << 20;  // nobody sends that; a peer that does is not listened to
+
+}  // namespace
+
+GameLink::GameLink(Commands& commands, QObject* parent) : QObject(parent), commands_(commands) {
+  connect(&socket_, &QLocalSocket::readyRead, this, &GameLink::read);
+  connect(&socket_, &QLocalSocket::disconnected, this, &GameLink::closed);
+}
+
+base::Status GameLink::connectTo(const QString& name) {
+  socket_.connectToServer(name);
+  if (!socket_.waitForConnected(2000))
+    return base::Error{"link.closed",
+                       "Nobody listens at " + name.toStdString() + ".",
+                       {},
+                       "Start the program that is to be connected to first."};
+  send({{"say", "hello"}, {"protocol", 1}, {"game", "kelpwick"}, {"version", RAKUGO_VERSION}});
+  return {};
+}
+
+void GameLink::tell(const LogLine& line) {
+  base::Json message = line.json();
+  message["say"] = "log";
+  send(message);
+}
+
+void GameLink::send(const base::Json& message) {
+  if (socket_.state() != QLocalSocket::ConnectedState) return;
+  socket_.write(QByteArray::fromStdString(base::jsonLine(message)) + '\n');
+  socket_.flush();
+}
+
+void GameLink::read() {
+  pending_ += socket_.readAll();
+  for (qsizetype end = pending_.indexOf('\n'); end >= 0; end = pending_.indexOf('\n')) {
+    const QByteArray line = pending_.left(end);
+    pending_.remove(0, end + 1);
+    answer(line);
+  }
+  if (pending_.size() > kLongestLine) socket_.abort();
+}
+
+void GameLink::answer(const QByteArray& line) {
+  const auto json =
+      base::parseJson(std::string_view(line.constData(), static_cast<size_t>(line.size())), "link");
+  base::Json id;
+  base::Status done;
+  if (!json) {
+    done = json.error();
+  } else {
+    if (json->is_object() && json->contains("id")) id = (*json)["id"];
+    done = commands_.run(*json, "link");
+  }
+  base::Json message{{"say", done ? "done" : "refused"}};
+  if (!id.is_null()) message["id"] = id;
+  if (!done) message["message"] = done.error().text();
+  send(message);
+  Q_EMIT carriedOut();
+}
+
+int runConnected(const std::filesystem::path& mods, const QString& name, const Game::Say& also_say) {
+  std::unique_ptr<GameLink> link;
+  const Game::Say say = [&](const LogLine& line) {
+    also_say(line);
+    if (link) link->tell(line);
+  };
+  Game game(mods, say);
+  Play play(game, say);
+  Commands commands(game, play, say);
+  link = std::make_unique<GameLink>(commands);
+  if (const auto connected = link->connectTo(name); !connected) {
+    say({"error", "link", "", "", "", "", connected.error().text()});
+    return 2;
+  }
+  game.scan();
+  QTimer often;
+  QObject::connect(&often, &QTimer::timeout, &often, [&] {
+    if (game.scan()) play.refresh();
+  });
+  often.start(400);
+  QObject::connect(link.get(), &GameLink::closed, QCoreApplication::instance(), &QCoreApplication::quit);
+  return QCoreApplication::exec();
+}
+
+}  // namespace rakugo::standin

@@ -1,0 +1,39 @@
+// The game's end of the line to the editor: a local socket, a JSON object a line. docs/game-link.md.
+#pragma once
+
+#include <QLocalSocket>
+#include <QObject>
+
+#include "standin/commands.h"
+
+namespace rakugo::standin {
+
+/// Connects to a program that listens, says what the game logs, and carries out what it is told. When the
+/// line breaks the game goes on without it. Lives on the thread of its event loop.
+class GameLink : public QObject {
+  Q_OBJECT
+ public:
+  explicit GameLink(Commands& commands, QObject* parent = nullptr);
+  /// Waits two seconds at most. Errors: link.closed with the name.
+  base::Status connectTo(const QString& name);
+  /// Sends a line of the log.
+  void tell(const LogLine& line);
+
+ Q_SIGNALS:
+  void carriedOut();
+  void closed();
+
+ private:
+  void read();
+  void answer(const QByteArray& line);
+  void send(const base::Json& message);
+  Commands& commands_;
+  QLocalSocket socket_;
+  QByteArray pending_;
+};
+
+/// The game without a window, at the other end of a line: loads, logs, obeys, until the line is closed. Needs
+/// a QCoreApplication. Returns the exit code: 2 when nobody listens.
+int runConnected(const std::filesystem::path& mods, const QString& name, const Game::Say& say);
+
+}  // namespace rakugo::standin

@@ -1,0 +1,300 @@
+#include "standin/play.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <glm/gtc/matrix_transform.hpp>
+#include <glm/gtc/quaternion.hpp>
+
+#include "standin/harbour_shapes.h"
+
+namespace rakugo::standin {
+namespace {
+
+constexpr float kPace_mps = 1.4F, kWalkTurn_radps = 1.9F, kStride_m = 0.72F, kKnot_mps = 0.514444F;
+
+struct Box {
+  glm::vec2 min, max;
+  [[nodiscard]] bool holds(glm::vec2 p) const {
+    return p.x >= min.x && p.x <= max.x && p.y >= min.y && p.y <= max.y;
+  }
+  [[nodiscard]] bool meets(glm::vec2 low, glm::vec2 high) const {
+    return low.x <= max.x && high.x >= min.x && low.y <= max.y && high.y >= min.y;
+  }
+};
+// As harbour_shapes.cpp builds them.
+constexpr Box kQuay{{-13.5F, -31.5F}, {kQuayEdge_m - 0.35F, 31.5F}};
+constexpr Box kJetty{{kQuayEdge_m - 0.5F, -15.2F}, {11.9F, -12.8F}};
+constexpr float kJettyTop_m = -0.26F;
+constexpr Box kInTheWay[] = {
+    {{-9.9F, -7.4F}, {-4.3F, 4.9F}}, {{-4.1F, -6.0F}, {-2.7F, -3.6F}}, {{-4.1F, 2.6F}, {-2.4F, 4.3F}}};
+constexpr Box kShores[] = {{{-400, -400}, {kQuayEdge_m + 0.1F, 400}},
+                           {{kQuayEdge_m, -15.6F}, {12.4F, -12.4F}},
+                           {{63, 31}, {93, 61}}};
+constexpr float kHarbour_m = 92;
+
+glm::mat4 placed(const glm::vec3& at, float turn_rad) {
+  return glm::rotate(glm::translate(glm::mat4(1), at), turn_rad, {0, 0, 1});
+}
+
+}  // namespace
+
+std::optional<float> groundAt(glm::vec2 at) {
+  for (const Box& box : kInTheWay)
+    if (box.holds(at)) return std::nullopt;
+  if (kQuay.holds(at)) return 0.0F;
+  if (kJetty.holds(at)) return kJettyTop_m;
+  return std::nullopt;
+}
+
+bool afloatAt(glm::vec2 at, glm::vec2 half) {
+  if (glm::length(at) > kHarbour_m) return false;
+  return std::none_of(std::begin(kShores), std::end(kShores),
+                      [&](const Box& shore) { return shore.meets(at - half, at + half); });
+}
+
+Play::Play(Game& game, Game::Say say) : game_(game), say_(std::move(say)) {}
+
+void Play::say(const char* level, const char* event, const std::string& object, const char* field,
+               const std::string& message) const {
+  const size_t slash = object.find('/');
+  say_({level, event, "", object.substr(0, slash),
+        slash == std::string::npos ? std::string() : object.substr(slash + 1), field, message});
+}
+
+const LoadedThing* Play::find(const std::string& name) const {
+  const auto found = game_.objects().find(name);
+  return found == game_.objects().end() ? nullptr : &found->second;
+}
+
+glm::mat4 Play::pointOf(const std::string& object, const char* point, const glm::mat4& otherwise) const {
+  const LoadedThing* thing = find(object);
+  if (thing == nullptr) return otherwise;
+  for (const bundle::ObjectPoint& p : thing->record.points)
+    if (p.name == point)
+      return glm::translate(glm::mat4(1), {p.position[0], p.position[1], p.position[2]}) *
+             glm::mat4_cast(glm::quat(p.turn[3], p.turn[0], p.turn[1], p.turn[2]));
+  return otherwise;
+}
+
+bool Play::use(const std::string& name) {
+  const LoadedThing* thing = find(name);
+  if (thing == nullptr) return say("error", "unknown", name, "", "There is no object " + name + "."), false;
+  const bundle::ObjectRecord& r = thing->record;
+  const auto begin = [&] {
+    if (doing_ == Doing::looking) doing_ = Doing::walking;
+  };
+  if (r.kind == "craft") return takeHelm(name, *thing);
+  if (r.kind == "keeper") {
+    keeper_ = name;
+    begin();
+    say("info", "walks", name, "", r.name + " walks the quay.");
+  } else if (r.kind == "coat") {
+    coat_ = name;
+    say("info", "wears", name, "", r.name + " is put on.");
+  } else if (r.kind == "gear") {
+    gear_ = name;
+    say("info", "carries", name, "", r.name + " is taken in the right hand.");
+  } else {
+    const glm::vec3 ahead(std::cos(figure_heading_), std::sin(figure_heading_), 0);
+    glm::vec3 at = figure_ + ahead * (0.8F + std::max(r.bounds_max[0] - r.bounds_min[0], 0.0F) / 2);
+    const auto ground = groundAt({at.x, at.y});
+    if (!ground)
+      return say("warning", "no_room", name, "", "There is no ground before the figure to set it on."), false;
+    at.z = *ground;
+    game_.add(name, at, figure_heading_ + 3.14159265F);
+    say("info", "placed", name, "", r.name + " is set down.");
+  }
+  return true;
+}
+
+bool Play::takeHelm(const std::string& name, const LoadedThing& craft) {
+  const auto lies = std::find_if(game_.placed().begin(), game_.placed().end(),
+                                 [&](const Placed& p) { return p.mod + "/" + p.object == name; });
+  if (lies == game_.placed().end())
+    return say("warning", "no_room", name, "", craft.record.name + " does not lie in the harbour."), false;
+  craft_ = name;
+  boat_ = lies->position;
+  boat_heading_ = lies->turn_rad;
+  speed_ = rudder_ = 0;
+  doing_ = Doing::sailing;
+  const bool helm = std::any_of(craft.record.points.begin(), craft.record.points.end(),
+                                [](const auto& p) { return p.name == "helm"; });
+  if (!helm)
+    say("warning", "no_helm", name, "helm",
+        craft.record.name + " has no helm; the view is from above its middle.");
+  say("info", "sails", name, "", craft.record.name + " casts off.");
+  return true;
+}
+
+bool Play::leave() {
+  ahead_ = turn_ = 0;
+  if (doing_ == Doing::sailing) {
+    const auto mooring = std::find_if(game_.placed().begin(), game_.placed().end(),
+                                      [&](const Placed& p) { return p.mod + "/" + p.object == craft_; });
+    if (mooring != game_.placed().end())
+      game_.moveTo(static_cast<size_t>(mooring - game_.placed().begin()), boat_, boat_heading_);
+    craft_.clear();
+    speed_ = rudder_ = 0;
+    doing_ = Doing::walking;
+    return true;
+  }
+  for (std::string* held : {&gear_, &coat_, &keeper_})
+    if (!held->empty()) return held->clear(), true;
+  return std::exchange(doing_, Doing::looking) != Doing::looking;
+}
+
+void Play::move(float ahead, float turn) {
+  ahead_ = std::clamp(ahead, -1.0F, 1.0F);
+  turn_ = std::clamp(turn, -1.0F, 1.0F);
+  if (doing_ == Doing::looking && (ahead_ != 0 || turn_ != 0)) doing_ = Doing::walking;
+}
+
+void Play::pass(float seconds) {
+  while (seconds > 0) {
+    const float step = std::min(seconds, 1.0F / 30);
+    seconds -= step;
+    time_s_ += step;
+    if (doing_ == Doing::walking) walk(step);
+    if (doing_ == Doing::sailing) sail(step);
+  }
+}
+
+bool Play::moving() const {
+  return doing_ != Doing::looking && (ahead_ != 0 || turn_ != 0 || std::abs(speed_) > 0.05F);
+}
+
+void Play::refresh() {
+  if (doing_ == Doing::sailing && find(craft_) == nullptr) {
+    craft_.clear();
+    speed_ = rudder_ = 0;
+    doing_ = Doing::walking;
+  }
+  for (std::string* held : {&gear_, &coat_, &keeper_})
+    if (find(*held) == nullptr) held->clear();
+}
+
+void Play::walk(float seconds) {
+  figure_heading_ += turn_ * kWalkTurn_radps * seconds;
+  const float way = ahead_ * kPace_mps * seconds;
+  if (way == 0) return;
+  const glm::vec2 to =
+      glm::vec2(figure_) + glm::vec2(std::cos(figure_heading_), std::sin(figure_heading_)) * way;
+  // Along a wall, whichever half of the step is free.
+  for (const glm::vec2 tried : {to, glm::vec2(to.x, figure_.y), glm::vec2(figure_.x, to.y)}) {
+    const auto ground = groundAt(tried);
+    if (!ground) continue;
+    figure_ = glm::vec3(tried, *ground);
+    walked_m_ += std::abs(way);
+    return;
+  }
+}
+
+void Play::sail(float seconds) {
+  const LoadedThing* craft = find(craft_);
+  if (craft == nullptr) return;
+  const bundle::ObjectRecord& r = craft->record;
+  const double knots =
+      r.card.contains("knots") && r.card["knots"].is_number() ? r.card["knots"].get<double>() : 4.0;
+  const float fastest = std::clamp(static_cast<float>(knots), 1.0F, 40.0F) * kKnot_mps;
+  const float wanted = (ahead_ >= 0 ? ahead_ : ahead_ * 0.4F) * fastest;
+  speed_ += (wanted - speed_) * std::min(1.0F, 0.7F * seconds);
+  rudder_ += (turn_ - rudder_) * std::min(1.0F, 3.0F * seconds);
+  const glm::vec2 low(r.bounds_min[0], r.bounds_min[1]), high(r.bounds_max[0], r.bounds_max[1]);
+  const glm::vec2 size = glm::max((high - low) * 0.5F, glm::vec2(0.1F)), middle = (low + high) * 0.5F;
+  // A rudder works by the water that runs past it.
+  const float heading = boat_heading_ + rudder_ * 0.6F * std::clamp(speed_ / fastest, -0.5F, 1.0F) * seconds;
+  const glm::vec2 ahead(std::cos(heading), std::sin(heading)), reach = glm::abs(ahead);
+  const glm::vec2 half(reach.x * size.x + reach.y * size.y, reach.y * size.x + reach.x * size.y);
+  const glm::vec2 off = ahead * middle.x + glm::vec2(-ahead.y, ahead.x) * middle.y;
+  // Fended off by a hand's breadth where the stern would swing into the quay.
+  constexpr float kFend_m = 0.06F;
+  for (const glm::vec2 fend :
+       {glm::vec2(0, 0), glm::vec2(1, 0), glm::vec2(0, 1), glm::vec2(0, -1), glm::vec2(-1, 0)}) {
+    const glm::vec2 to = glm::vec2(boat_) + ahead * speed_ * seconds + fend * kFend_m;
+    if (!afloatAt(to + off, half)) continue;
+    boat_ = glm::vec3(to, boat_.z);
+    boat_heading_ = heading;
+    return;
+  }
+  if (std::abs(speed_) > 0.4F) say("info", "bumped", craft_, "", r.name + " bumps against the shore.");
+  speed_ *= -0.2F;
+}
+
+glm::mat4 Play::figureMatrix() const {
+  // Steps: the body rises twice a stride and leans to the standing leg.
+  const float phase = walked_m_ / kStride_m * 3.14159265F;
+  const bool moving = doing_ == Doing::walking && ahead_ != 0;
+  const float rise = moving ? 0.022F * std::abs(std::sin(phase)) : 0,
+              lean = moving ? 0.03F * std::cos(phase) : 0;
+  return glm::rotate(placed(figure_ + glm::vec3(0, 0, rise), figure_heading_), lean, {1, 0, 0});
+}
+
+glm::mat4 Play::boatMatrix() const {
+  const glm::vec3 at = boat_ + glm::vec3(0, 0, 0.025F * std::sin(1.3F * time_s_));
+  const glm::mat4 level = placed(at, boat_heading_);
+  const float roll = 0.02F * std::sin(0.9F * time_s_) - 0.05F * rudder_ * std::min(speed_ / 3, 1.0F);
+  return glm::rotate(glm::rotate(level, roll, {1, 0, 0}), 0.012F * std::sin(1.1F * time_s_ + 1), {0, 1, 0});
+}
+
+bool Play::figureSeen() const { return doing_ != Doing::sailing && !(doing_ == Doing::walking && eyes_); }
+
+std::vector<Shown> Play::shown() const {
+  std::vector<Shown> out;
+  bool keeper_taken = keeper_.empty(), boat_taken = craft_.empty();
+  for (const Placed& p : game_.placed()) {
+    const std::string name = p.mod + "/" + p.object;
+    // What the player uses is not seen twice: the first of that name has gone with them.
+    if (!keeper_taken && name == keeper_) {
+      keeper_taken = true;
+    } else if (!boat_taken && name == craft_) {
+      boat_taken = true;
+      out.push_back({name, boatMatrix(), {}});
+    } else if (name == coat_ || name == gear_) {
+      continue;
+    } else {
+      out.push_back({name, placed(p.position, p.turn_rad), {}});
+    }
+  }
+  // A hand is seen before one's own eyes, the rest of the figure is not.
+  if (doing_ == Doing::sailing) return out;
+  std::vector<std::string> covered;
+  if (const LoadedThing* coat = find(coat_))
+    for (const bundle::ObjectPiece& piece : coat->record.pieces)
+      if (!piece.region.empty()) covered.push_back(piece.region);
+  const glm::mat4 figure = figureMatrix();
+  if (figureSeen()) {
+    if (!keeper_.empty()) out.push_back({keeper_, figure, covered});
+    if (!coat_.empty()) out.push_back({coat_, figure, {}});
+  }
+  if (!gear_.empty()) {
+    const glm::mat4 hand =
+        pointOf(keeper_, "grip-right", glm::translate(glm::mat4(1), {0.02F, -0.27F, 0.74F}));
+    out.push_back({gear_, figure * hand * glm::inverse(pointOf(gear_, "grip", glm::mat4(1))), {}});
+  }
+  return out;
+}
+
+std::optional<glm::mat4> Play::ownKeeper() const {
+  if (!figureSeen() || !keeper_.empty()) return std::nullopt;
+  return figureMatrix();
+}
+
+std::optional<Sight> Play::sight() const {
+  if (doing_ == Doing::looking) return std::nullopt;
+  if (doing_ == Doing::sailing) {
+    const LoadedThing* craft = find(craft_);
+    const float top = craft != nullptr ? craft->record.bounds_max[2] : 1;
+    const glm::mat4 helm =
+        boatMatrix() * pointOf(craft_, "helm", glm::translate(glm::mat4(1), {0, 0, top + 0.6F}));
+    const glm::vec3 ahead(helm[0]);
+    return Sight{glm::vec3(helm[3]), std::atan2(ahead.y, ahead.x), true};
+  }
+  const glm::mat4 figure = figureMatrix();
+  if (!eyes_) return Sight{glm::vec3(figure * glm::vec4(0, 0, 1.05F, 1)), figure_heading_, false};
+  const glm::mat4 eyes = figure * pointOf(keeper_, "eyes", glm::translate(glm::mat4(1), {0.12F, 0, 1.6F}));
+  const glm::vec3 ahead(eyes[0]);
+  return Sight{glm::vec3(eyes[3]), std::atan2(ahead.y, ahead.x), true};
+}
+
+}  // namespace rakugo::standin

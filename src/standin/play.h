@@ -1,0 +1,100 @@
+// What the player does in the harbour: who walks, in what coat, with what in the hand, at which boat's helm.
+// No window and no OpenGL here.
+#pragma once
+
+#include <optional>
+
+#include "standin/game.h"
+
+namespace rakugo::standin {
+
+/// An object as it is seen in this moment. Pieces that cover a region named in `covered` are under a coat and
+/// not drawn.
+struct Shown {
+  std::string object;  ///< "mod/object"
+  glm::mat4 matrix{1};
+  std::vector<std::string> covered;
+};
+
+/// Where the player looks from, and which way: the angle about up, 0 looking along +X.
+struct Sight {
+  glm::vec3 eye{0};
+  float heading_rad = 0;
+  bool own_eyes = false;  ///< false: the figure is looked at from behind, `eye` is its shoulders
+};
+
+/// Moves one figure and one boat through the harbour. Metres, seconds, radians; +X of a figure and of a boat
+/// is ahead. Holds names only: what the game no longer has is let go of by `refresh`.
+class Play {
+ public:
+  enum class Doing { looking, walking, sailing };
+
+  /// Both outlive this.
+  Play(Game& game, Game::Say say);
+
+  /// Does with an object what its kind is for: walks as a keeper, wears a coat, carries gear, takes the helm
+  /// of a craft, sets one more of a fitting or pier block down before the figure. False, with a line in the
+  /// log, when there is none of that name.
+  bool use(const std::string& object);
+  /// Steps ashore, else lets go of what is carried, else takes the coat off, else is the harbour's own keeper
+  /// again, else stands still. False when there was nothing to leave.
+  bool leave();
+  /// Walks, or works throttle and rudder, until told otherwise; each from -1 (astern, to the right) to 1.
+  void move(float ahead, float turn);
+  /// Whether the figure's own eyes are looked through while walking.
+  void lookThroughEyes(bool on) { eyes_ = on; }
+  [[nodiscard]] bool throughEyes() const { return eyes_; }
+  /// Lets `seconds` pass, in steps of at most a thirtieth.
+  void pass(float seconds);
+  /// After the game has scanned: lets go of what is gone.
+  void refresh();
+
+  [[nodiscard]] Doing doing() const { return doing_; }
+  [[nodiscard]] const std::string& keeper() const { return keeper_; }
+  [[nodiscard]] const std::string& coat() const { return coat_; }
+  [[nodiscard]] const std::string& gear() const { return gear_; }
+  [[nodiscard]] const std::string& craft() const { return craft_; }
+  [[nodiscard]] glm::vec3 figureAt() const { return figure_; }
+  [[nodiscard]] float speed_mps() const { return speed_; }
+  [[nodiscard]] glm::vec3 boatAt() const { return boat_; }
+
+  /// Whether the figure or the boat is under way.
+  [[nodiscard]] bool moving() const;
+
+  /// All objects of mods that are seen, the player's included.
+  [[nodiscard]] std::vector<Shown> shown() const;
+  /// Where the harbour's own keeper stands; nothing while another's figure is walked as, or at the helm.
+  [[nodiscard]] std::optional<glm::mat4> ownKeeper() const;
+  /// Where the player looks from; nothing while only looking round.
+  [[nodiscard]] std::optional<Sight> sight() const;
+
+ private:
+  [[nodiscard]] const LoadedThing* find(const std::string& name) const;
+  [[nodiscard]] glm::mat4 pointOf(const std::string& object, const char* point,
+                                  const glm::mat4& otherwise) const;
+  [[nodiscard]] glm::mat4 figureMatrix() const;
+  [[nodiscard]] glm::mat4 boatMatrix() const;
+  [[nodiscard]] bool figureSeen() const;
+  void walk(float seconds);
+  void sail(float seconds);
+  bool takeHelm(const std::string& name, const LoadedThing& craft);
+  void say(const char* level, const char* event, const std::string& object, const char* field,
+           const std::string& message) const;
+
+  Game& game_;
+  Game::Say say_;
+  Doing doing_ = Doing::looking;
+  std::string keeper_, coat_, gear_, craft_;
+  glm::vec3 figure_{0.1F, 1.9F, 0}, boat_{0};
+  float figure_heading_ = -0.5F, boat_heading_ = 0, speed_ = 0, rudder_ = 0;
+  float ahead_ = 0, turn_ = 0, walked_m_ = 0, time_s_ = 0;
+  bool eyes_ = false;
+};
+
+/// Where a person can stand: on the quay and the jetty, not in the shed or the crates. The height of the
+/// ground there, or nothing.
+std::optional<float> groundAt(glm::vec2 at);
+/// Whether a boat whose bounding box reaches `half` metres to each side can lie at `at`.
+bool afloatAt(glm::vec2 at, glm::vec2 half);
+
+}  // namespace rakugo::standin

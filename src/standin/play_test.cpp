@@ -1,0 +1,186 @@
+// Walking, sailing, wearing and carrying, on things made here.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <glm/gtc/matrix_transform.hpp>
+
+#include "base/files.h"
+#include "standin/commands.h"
+#include "standin/harbour_shapes.h"
+#include "support/made_bundle.h"
+#include "support/test_folder.h"
+
+namespace rakugo::standin {
+namespace {
+
+namespace fs = std::filesystem;
+using testing::Contains;
+
+class PlayTest : public testing::Test {
+ protected:
+  void SetUp() override {
+    write(test::harbourThings());
+    game_.scan();
+    log_.clear();
+  }
+
+  void write(const std::vector<bundle::ObjectRecord>& things) {
+    ASSERT_TRUE(base::writeFileAtomic(folder_ / "m.rkb", test::madeBundle(things)));
+  }
+  std::vector<std::string> events() {
+    std::vector<std::string> out;
+    for (const LogLine& line : log_) out.push_back(line.event);
+    return out;
+  }
+  const Shown* shown(const std::string& object) {
+    seen_ = play_.shown();
+    for (const Shown& one : seen_)
+      if (one.object == object) return &one;
+    return nullptr;
+  }
+  size_t count(const std::string& object) {
+    size_t n = 0;
+    for (const Shown& one : play_.shown()) n += one.object == object ? 1 : 0;
+    return n;
+  }
+  test::TestFolder own_;
+  const fs::path folder_ = own_.path();
+  std::vector<LogLine> log_;
+  std::vector<Shown> seen_;
+  Game::Say say_ = [this](const LogLine& line) { log_.push_back(line); };
+  Game game_{folder_, say_};
+  Play play_{game_, say_};
+};
+
+TEST(Ground, IsTheQuayAndTheJettyButNotTheShedNorTheWater) {
+  EXPECT_EQ(groundAt({0, 0}), 0.0F);
+  EXPECT_LT(groundAt({6, -14}).value(), 0.0F);
+  EXPECT_FALSE(groundAt({-6, 0}));
+  EXPECT_FALSE(groundAt({6, 0}));
+  EXPECT_TRUE(afloatAt({8, 0}, {1, 2}));
+  EXPECT_FALSE(afloatAt({3.5F, 0}, {1, 2})) << "half on the quay";
+  EXPECT_FALSE(afloatAt({8, -14}, {1, 1})) << "on the jetty";
+  EXPECT_FALSE(afloatAt({500, 0}, {1, 1})) << "out of the harbour";
+}
+
+TEST_F(PlayTest, AKeeperWalksAtAWalkersPaceAndStopsAtTheEdge) {
+  ASSERT_TRUE(play_.use("m/mate"));
+  EXPECT_EQ(play_.doing(), Play::Doing::walking);
+  EXPECT_FALSE(play_.ownKeeper()) << "one's own figure is another's now";
+  EXPECT_EQ(count("m/mate"), 1u) << "the one that stood on the quay is the one that walks";
+  const glm::vec3 from = play_.figureAt();
+  play_.move(1, 0);
+  play_.pass(1);
+  EXPECT_NEAR(glm::distance(from, play_.figureAt()), 1.4F, 0.01F);
+  play_.pass(60);
+  EXPECT_TRUE(groundAt(glm::vec2(play_.figureAt())));
+}
+
+TEST_F(PlayTest, ACoatCoversItsRegionsAndGearLiesInTheGrip) {
+  ASSERT_TRUE(play_.use("m/mate") && play_.use("m/coat") && play_.use("m/lantern"));
+  ASSERT_NE(shown("m/mate"), nullptr);
+  EXPECT_THAT(shown("m/mate")->covered, Contains("trunk"));
+  ASSERT_NE(shown("m/lantern"), nullptr);
+  const glm::mat4 figure = shown("m/mate")->matrix, lantern = shown("m/lantern")->matrix;
+  const glm::vec3 grip(lantern * glm::vec4(0, 0, 0.25F, 1)), hand(figure * glm::vec4(0.1F, -0.3F, 0.8F, 1));
+  EXPECT_LT(glm::distance(grip, hand), 1e-4F);
+  // Taken off in the order last on, first off.
+  EXPECT_TRUE(play_.leave());
+  EXPECT_TRUE(play_.gear().empty());
+  EXPECT_TRUE(play_.leave());
+  EXPECT_TRUE(play_.coat().empty());
+  EXPECT_TRUE(shown("m/mate")->covered.empty());
+  EXPECT_TRUE(play_.leave());
+  EXPECT_TRUE(play_.ownKeeper());
+  EXPECT_TRUE(play_.leave());
+  EXPECT_FALSE(play_.leave()) << "nothing is left to leave";
+}
+
+TEST_F(PlayTest, TheHarboursOwnKeeperWearsAndCarriesToo) {
+  ASSERT_TRUE(play_.use("m/coat") && play_.use("m/lantern"));
+  EXPECT_TRUE(play_.ownKeeper());
+  EXPECT_EQ(count("m/coat"), 1u);
+  EXPECT_EQ(count("m/lantern"), 1u);
+}
+
+TEST_F(PlayTest, ABoatIsSailedFromItsHelmAndDoesNotClimbAshore) {
+  ASSERT_TRUE(play_.use("m/boat"));
+  EXPECT_EQ(play_.doing(), Play::Doing::sailing);
+  const auto sight = play_.sight();
+  ASSERT_TRUE(sight);
+  EXPECT_TRUE(sight->own_eyes);
+  const glm::mat4 boat = shown("m/boat")->matrix;
+  EXPECT_LT(glm::distance(sight->eye, glm::vec3(boat * glm::vec4(-1, 0, 1.5F, 1))), 1e-4F);
+  play_.move(1, 0);
+  play_.pass(12);
+  EXPECT_NEAR(play_.speed_mps(), 6 * 0.514444F, 0.05F) << "as many knots as its card says";
+  play_.move(1, 1);
+  for (int second = 0; second < 240; ++second) {
+    play_.pass(1);
+    ASSERT_TRUE(afloatAt(glm::vec2(play_.boatAt()), {0.7F, 0.7F})) << second;
+  }
+  // Ashore again, the boat lies where it was left.
+  const glm::vec3 left = play_.boatAt();
+  EXPECT_TRUE(play_.leave());
+  ASSERT_NE(shown("m/boat"), nullptr);
+  EXPECT_LT(glm::distance(glm::vec3(shown("m/boat")->matrix[3]), left), 1e-4F);
+}
+
+TEST_F(PlayTest, ABoatWithoutAHelmSaysWhichPointIsMissing) {
+  ASSERT_TRUE(play_.use("m/wreck"));
+  ASSERT_FALSE(log_.empty());
+  EXPECT_EQ(log_[0].event, "no_helm");
+  EXPECT_EQ(log_[0].mod, "m");
+  EXPECT_EQ(log_[0].object, "wreck");
+  EXPECT_EQ(log_[0].field, "helm");
+}
+
+TEST_F(PlayTest, SeveralOfAThingAreSetDownAndStayThroughAReload) {
+  const size_t before = count("m/block");
+  ASSERT_TRUE(play_.use("m/block") && play_.use("m/block"));
+  EXPECT_EQ(count("m/block"), before + 2);
+  write({test::thing("block", "pier-block")});
+  EXPECT_TRUE(game_.scan());
+  play_.refresh();
+  EXPECT_EQ(count("m/block"), before + 2);
+  EXPECT_EQ(play_.shown().size(), before + 2) << "what is gone is not seen";
+}
+
+TEST_F(PlayTest, WhatVanishesFromTheModIsLetGoOf) {
+  ASSERT_TRUE(play_.use("m/mate") && play_.use("m/coat") && play_.use("m/lantern") && play_.use("m/boat"));
+  fs::remove(folder_ / "m.rkb");
+  EXPECT_TRUE(game_.scan());
+  play_.refresh();
+  EXPECT_EQ(play_.doing(), Play::Doing::walking);
+  EXPECT_TRUE(play_.keeper().empty() && play_.coat().empty() && play_.gear().empty());
+  EXPECT_TRUE(play_.shown().empty());
+  EXPECT_FALSE(play_.use("m/boat"));
+  EXPECT_THAT(events(), Contains("unknown"));
+}
+
+TEST_F(PlayTest, CommandsAreUnderstoodOrRefusedWithAReason) {
+  Commands commands(game_, play_, say_);
+  const auto run = [&](const char* text) { return commands.run(*base::parseJson(text, "t"), "t"); };
+  EXPECT_TRUE(run(R"({"do":"use","object":"m/boat"})"));
+  EXPECT_TRUE(run(R"({"do":"move","ahead":1,"seconds":2})"));
+  EXPECT_GT(play_.speed_mps(), 1);
+  EXPECT_TRUE(run(R"({"do":"leave"})"));
+  EXPECT_TRUE(run(R"({"do":"eyes","on":true})"));
+  EXPECT_TRUE(play_.throughEyes());
+  for (const char* good : {R"({"do":"night","value":0.5})", R"({"do":"day"})", R"({"do":"follow"})",
+                           R"({"do":"paint","color":[1,0,0]})", R"({"do":"look","distance":3})",
+                           R"({"do":"reload"})", R"({"do":"show","object":"m/boat"})", R"({"do":"clear"})"})
+    EXPECT_TRUE(run(good)) << good;
+  EXPECT_TRUE(play_.shown().empty() || count("m/boat") == 0);
+  const auto unknown = run(R"({"do":"dance"})");
+  ASSERT_FALSE(unknown);
+  EXPECT_EQ(unknown.error().code, "link.unknown");
+  EXPECT_FALSE(run(R"({"what":"scan"})"));
+  EXPECT_FALSE(run(R"([1,2])"));
+  EXPECT_FALSE(run(R"({"do":"move","ahead":"fast"})"));
+  EXPECT_FALSE(run(R"({"do":7})"));
+}
+
+}  // namespace
+}  // namespace rakugo::standin
