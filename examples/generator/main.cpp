@@ -240,6 +240,62 @@ void deckhand(const fs::path& folder, const rulebook::Rulebook& book) {
   must(mod::saveMod(folder, state, state));
 }
 
+// What the stand-in game is played with: a boat to sail and a lantern to carry, both ready to build.
+void tidewater(const fs::path& folder) {
+  mod::ModState state = beginMod("tidewater-5j9wke", "Tidewater", "A boat, and a light to find it by.");
+  const auto take = [&](const std::string& name, const scene::Model& made) -> mod::ModelDoc& {
+    mod::SourceDoc source;
+    source.file = name + ".glb";
+    source.author = "Harbour Workshop";
+    source.licence = "CC0-1.0";
+    source.added = "2026-11-23";
+    const auto bytes =
+        write(folder / "sources" / name / source.file, formats::writeGlb(inGltfAxes(scene::Model(made))));
+    source.files.push_back({source.file, base::hex(base::sha256(bytes))});
+    state.sources[name] = source;
+    mod::ModelDoc& model = state.models[name];
+    model.source = name;
+    model.steps.push_back({"s1", "turn", true, Json{{"forward", "+Z"}, {"up", "+Y"}}});
+    model.steps.push_back({"s2", "bake", true, Json::object()});
+    return model;
+  };
+  const auto finish = [&](const std::string& name, const char* kind, const char* title, Json card,
+                          const formats::Picture& icon) {
+    mod::ObjectDoc& object = state.objects[name];
+    object.kind = kind;
+    object.title = title;
+    object.pieces.push_back({name, name, {0, 0, 0}, {0, 0, 0, 1}});
+    object.card = std::move(card);
+    object.icon = "icons/" + name + ".png";
+    state.icons[object.icon] = std::make_shared<const base::Bytes>(formats::encodePng(icon));
+  };
+  mod::ModelDoc& dinghy = take("dinghy", demo::builtDinghy());
+  dinghy.steps.push_back({"s3", "role", true, Json{{"material", "strake paint"}, {"role", "hull-paint"}}});
+  dinghy.points = {{"helm", {-1.25, 0, 1.15}, {0, 0, 0, 1}},
+                   {"water-line", {0, 0, 0.22}, {0, 0, 0, 1}},
+                   {"mooring-bow", {1.6, 0, 0.62}, {0, 0, 0, 1}}};
+  finish("dinghy", "craft", "Tide dinghy",
+         Json{{"drive", "oars"},
+              {"blurb", "Twelve feet of larch. Goes where it is rowed, and a little downwind."},
+              {"knots", 4.5},
+              {"mass", 140},
+              {"hold", 2},
+              {"year", 1903},
+              {"price", 3800}},
+         demo::drawDinghyIcon(192, 128));
+  mod::ModelDoc& lantern = take("lantern", demo::litLantern());
+  lantern.steps.push_back({"s3", "role", true, Json{{"material", "flame glass"}, {"role", "lamp"}}});
+  lantern.points = {{"grip", {0, 0, 0}, {0, 0, 0, 1}}, {"light", {0, 0, -0.2}, {0, 0, 0, 1}}};
+  finish("lantern", "gear", "Storm lantern",
+         Json{{"use", "light"},
+              {"lit", true},
+              {"mass", 1.1},
+              {"price", 45},
+              {"blurb", "Stays lit in anything short of a good dunking."}},
+         demo::drawLanternIcon(96));
+  must(mod::saveMod(folder, state, state));
+}
+
 void writeGhosts(const fs::path& rulebooks) {
   const auto ghost = [&](const char* path, const scene::Model& model) {
     write(rulebooks / path, formats::writeGlb(model));
@@ -269,5 +325,6 @@ int main(int argc, char** argv) {
   deckhand(root / "examples/mods/deckhand", kelpwick(root / "rulebooks"));
   firstLamp(root / "examples/mods/first-lamp");
   lamplight(root / "examples/mods/lamplight");
+  tidewater(root / "examples/mods/tidewater");
   return 0;
 }

@@ -147,6 +147,27 @@ formats::Picture drawBollardIcon(uint32_t side) {
   });
 }
 
+formats::Picture drawDinghyIcon(uint32_t width, uint32_t height) {
+  return drawIcon(width, height, {0.55F, 0.2F, 0.17F}, [](float x, float y) {
+    // From the side: a sheer that rises to the bow, a keel that runs up to it.
+    const float sheer = 0.58F + 0.12F * x * x + 0.06F * x,
+                keel = 0.26F + 0.2F * std::pow(std::max(x, 0.0F), 3.0F);
+    return x > -0.82F && x < 0.86F && y > keel && y < sheer;
+  });
+}
+
+formats::Picture drawLanternIcon(uint32_t side) {
+  return drawIcon(side, side, {0.3F, 0.26F, 0.2F}, [](float x, float y) {
+    const float w = std::abs(x);
+    if (y < 0.1F) return false;
+    if (y < 0.18F) return w < 0.34F;
+    if (y < 0.54F) return w < 0.22F && (w > 0.15F || std::abs(y - 0.34F) < 0.1F);
+    if (y < 0.7F) return w < 0.32F - (y - 0.54F) * 1.4F;
+    const float bow = std::hypot(x, (y - 0.62F) * 1.2F);
+    return y < 0.95F && bow > 0.26F && bow < 0.32F;
+  });
+}
+
 formats::Picture drawStoolIcon(uint32_t width, uint32_t height) {
   return drawIcon(width, height, {0.5F, 0.34F, 0.46F}, [](float x, float y) {
     const float w = std::abs(x);

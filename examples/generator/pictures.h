@@ -11,6 +11,8 @@ formats::Picture drawPaintedIron(uint32_t side);
 formats::Picture drawBrass(uint32_t side);
 /// Icons of the sample and of the second game's demo: plain silhouettes on a transparent ground.
 formats::Picture drawBollardIcon(uint32_t side);
+formats::Picture drawDinghyIcon(uint32_t width, uint32_t height);
+formats::Picture drawLanternIcon(uint32_t side);
 formats::Picture drawStoolIcon(uint32_t width, uint32_t height);
 
 }  // namespace rakugo::demo

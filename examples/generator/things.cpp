@@ -53,7 +53,7 @@ Shape hull(float length, float beam, float depth, bool inside) {
     }
     rows.push_back(row);
   }
-  out.sheet(rows, 0.5F, inside);
+  out.sheet(rows, 0.5F, !inside);
   return out;
 }
 
@@ -116,26 +116,19 @@ Shape body(const rulebook::Skeleton& skeleton) {
   return out;
 }
 
-}  // namespace
-
-scene::Model dinghy() {
-  scene::Model model;
-  const auto root = addNode(model, "harbour_dinghy", {});
+std::vector<scene::Primitive> hullAndThwarts(scene::MaterialIndex outside, scene::MaterialIndex inside) {
   const glm::mat4 same(1);
   Shape thwarts;
   for (const float x : {-0.75F, 0.15F})
-    thwarts.box({x - 0.11F, -0.6F, 0.34F}, {x + 0.11F, 0.6F, 0.37F}, 0.006F, 0.5F);
-  addPart(model, "hull", root,
-          {plain(hull(3.6F, 1.42F, 0.62F, false), same), plain(hull(3.6F, 1.42F, 0.62F, true), same),
-           plain(thwarts, same)});
-  return model;
+    thwarts.box({x - 0.11F, -0.5F, 0.34F}, {x + 0.11F, 0.5F, 0.37F}, 0.006F, 0.5F);
+  return {plain(hull(3.6F, 1.42F, 0.62F, false), same, outside),
+          plain(hull(3.6F, 1.42F, 0.62F, true), same, inside), plain(thwarts, same, inside)};
 }
 
-scene::Model handLantern() {
+Shape lanternFrame() {
   Shape out;
   out.lathe({{0, -0.34F}, {0.07F, -0.34F}, {0.08F, -0.32F}, {0.06F, -0.3F}, {0.055F, -0.28F}, {0, -0.28F}},
             18, {0, 0, 0}, 1, 0.2F);
-  out.lathe({{0.05F, -0.28F}, {0.058F, -0.2F}, {0.05F, -0.12F}}, 12, {0, 0, 0}, 1, 0.2F);
   out.lathe({{0.07F, -0.12F}, {0.03F, -0.07F}, {0.02F, -0.04F}, {0, -0.04F}}, 18, {0, 0, 0}, 1, 0.2F);
   std::vector<glm::vec3> bow;
   for (int i = 0; i <= 16; ++i) {
@@ -144,8 +137,47 @@ scene::Model handLantern() {
   }
   out.tube(
       bow, [](float) { return 0.006F; }, 8, 1, 0.1F);
+  return out;
+}
+
+void lanternGlass(Shape& out) {
+  out.lathe({{0.05F, -0.28F}, {0.058F, -0.2F}, {0.05F, -0.12F}}, 12, {0, 0, 0}, 1, 0.2F);
+}
+
+}  // namespace
+
+scene::Model dinghy() {
+  scene::Model model;
+  const auto root = addNode(model, "harbour_dinghy", {});
+  addPart(model, "hull", root, hullAndThwarts({}, {}));
+  return model;
+}
+
+scene::Model builtDinghy() {
+  scene::Model model;
+  const auto paint = addMaterial(model, "strake paint", {0.69F, 0.24F, 0.2F, 1}, 0, 0.6F),
+             bare = addMaterial(model, "bare larch", {0.72F, 0.56F, 0.38F, 1}, 0, 0.8F);
+  const auto root = addNode(model, "dinghy", {});
+  addPart(model, "hull", root, hullAndThwarts(paint, bare));
+  return model;
+}
+
+scene::Model handLantern() {
+  Shape out = lanternFrame();
+  lanternGlass(out);
   scene::Model model;
   addPart(model, "lantern", addNode(model, "hand_lantern", {}), {plain(out, glm::mat4(1))});
+  return model;
+}
+
+scene::Model litLantern() {
+  scene::Model model;
+  const auto iron = addMaterial(model, "blacked iron", {0.12F, 0.13F, 0.15F, 1}, 0.5F, 0.6F),
+             glass = addMaterial(model, "flame glass", {0.98F, 0.86F, 0.6F, 1}, 0, 0.2F);
+  Shape pane;
+  lanternGlass(pane);
+  addPart(model, "lantern", addNode(model, "lantern_root", {}),
+          {plain(lanternFrame(), glm::mat4(1), iron), plain(pane, glm::mat4(1), glass)});
   return model;
 }
 

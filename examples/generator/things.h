@@ -11,6 +11,10 @@ namespace rakugo::demo {
 
 /// An open boat of planks with two thwarts.
 scene::Model dinghy();
+/// The same with a painted hull and bare thwarts, as its builder published it.
+scene::Model builtDinghy();
+/// A hand lantern with a glass that can be lit; the grip is at the origin.
+scene::Model litLantern();
 /// A hand lantern: the grip is at the origin.
 scene::Model handLantern();
 /// A block of one cell.

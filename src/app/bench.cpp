@@ -2,6 +2,7 @@
 #include "app/bench.h"
 
 #include <QApplication>
+#include <QElapsedTimer>
 #include <QMouseEvent>
 #include <QOpenGLContext>
 #include <QOpenGLFramebufferObject>
@@ -14,7 +15,9 @@ namespace rakugo::app {
 
 struct Bench::Uploaded {
   std::vector<render::DrawItem> items, ghost;
+  std::vector<render::DrawItem> quick;  ///< the items with fewer triangles where they are heavy
   std::vector<std::string> keys;
+  std::unique_ptr<QOpenGLFramebufferObject> small;  ///< for moving pictures of fewer pixels
 };
 
 Bench::Bench(QWidget* parent) : QOpenGLWidget(parent) {
@@ -27,6 +30,9 @@ Bench::Bench(QWidget* parent) : QOpenGLWidget(parent) {
   setMinimumSize(320, 240);
   camera_.yaw_rad = 0.75F;
   camera_.pitch_rad = 0.28F;
+  rest_.setSingleShot(true);
+  rest_.setInterval(160);
+  connect(&rest_, &QTimer::timeout, this, qOverload<>(&QWidget::update));
 }
 
 Bench::~Bench() { release(); }
@@ -186,7 +192,14 @@ void Bench::upload() {
   const auto add = [&](const std::vector<BenchPart>& parts, std::vector<render::DrawItem>& out) {
     for (const BenchPart& part : parts) {
       render::DrawItem item;
-      item.mesh = std::make_shared<render::GpuMesh>(gl, part.mesh);
+      if (part.coarse.empty()) {
+        item.mesh = std::make_shared<render::GpuMesh>(gl, part.mesh);
+      } else {
+        // Both in one buffer, the fine ones first.
+        bundle::MeshPayload both = part.mesh;
+        both.indices.insert(both.indices.end(), part.coarse.begin(), part.coarse.end());
+        item.mesh = std::make_shared<render::GpuMesh>(gl, both);
+      }
       item.submeshes = part.mesh.submeshes;
       for (const size_t m : part.materials) item.materials.push_back(materials[m]);
       item.matrix = part.world;
@@ -195,7 +208,15 @@ void Bench::upload() {
   };
   add(scene_->parts, uploaded_->items);
   add(scene_->ghost, uploaded_->ghost);
-  for (const BenchPart& part : scene_->parts) uploaded_->keys.push_back(part.key);
+  for (size_t i = 0; i < scene_->parts.size(); ++i) {
+    const BenchPart& part = scene_->parts[i];
+    uploaded_->keys.push_back(part.key);
+    uploaded_->quick.push_back(uploaded_->items[i]);
+    if (part.coarse.empty()) continue;
+    uploaded_->quick[i].submeshes = part.coarse_submeshes;
+    for (bundle::Submesh& s : uploaded_->quick[i].submeshes)
+      s.first_index += static_cast<uint32_t>(part.mesh.indices.size());
+  }
 }
 
 void Bench::paintGL() {
@@ -210,10 +231,41 @@ void Bench::paintGL() {
   upload();
   if (!fitted_) fit();
   const qreal scale = devicePixelRatioF();
-  const int w = static_cast<int>(width() * scale), h = static_cast<int>(height() * scale);
+  const QSize whole = (QSizeF(size()) * scale).toSize();
+  const float share = moving() ? detail_.share() : 1.0F;
+  QElapsedTimer clock;
+  clock.start();
   render::Gl* gl = renderer_->gl();
-  for (size_t i = 0; i < uploaded_->items.size(); ++i)
-    uploaded_->items[i].selected = !selected_.empty() && uploaded_->keys[i] == selected_;
+  if (share >= 1) {
+    drawPicture(defaultFramebufferObject(), whole, scale);
+  } else {
+    const QSize less = (QSizeF(whole) * static_cast<qreal>(share)).toSize();
+    if (!uploaded_->small || uploaded_->small->size() != less)
+      uploaded_->small = std::make_unique<QOpenGLFramebufferObject>(less, QOpenGLFramebufferObject::Depth);
+    drawPicture(uploaded_->small->handle(), less, scale * static_cast<qreal>(share));
+    gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+    gl->glViewport(0, 0, whole.width(), whole.height());
+    renderer_->stretch(uploaded_->small->texture());
+  }
+  if (moving()) {
+    gl->glFinish();  // what is measured is the drawing, not the queueing
+    detail_.frameTook(static_cast<double>(clock.elapsed()));
+  }
+  gl->glBindVertexArray(0);
+  gl->glDisable(GL_DEPTH_TEST);
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  paintOverlay(painter);
+}
+
+void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
+  const Theme& t = theme();
+  const int w = size.width(), h = size.height();
+  render::Gl* gl = renderer_->gl();
+  // While the picture moves, fewer triangles; in rest all of them.
+  std::vector<render::DrawItem>& items = moving() ? uploaded_->quick : uploaded_->items;
+  for (size_t i = 0; i < items.size(); ++i)
+    items[i].selected = !selected_.empty() && uploaded_->keys[i] == selected_;
   const std::vector<render::DrawItem> no_ghost;
   if (look_ == Look::in_game && scene_) {
     render::Ambience air = render::Ambience::at(night_ ? 1.0F : 0.0F);
@@ -222,33 +274,28 @@ void Bench::paintGL() {
       for (const BenchPoint& p : scene_->points)
         if (p.lamp) air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F});
     const float radius = glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F;
-    renderer_->shadows(uploaded_->items, air, scene_->bounds_m.center(), radius);
-    gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+    renderer_->shadows(items, air, scene_->bounds_m.center(), radius);
+    gl->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
     gl->glViewport(0, 0, w, h);
     gl->glClearColor(night_ ? 0.06F : 0.80F, night_ ? 0.075F : 0.835F, night_ ? 0.11F : 0.85F, 1);
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
-    drawFloor(w, h);
-    renderer_->lit(uploaded_->items, camera_, static_cast<float>(w) / static_cast<float>(h), air);
+    drawFloor(w, h, scale);
+    renderer_->lit(items, camera_, static_cast<float>(w) / static_cast<float>(h), air);
     renderer_->halos(camera_, static_cast<float>(w) / static_cast<float>(h), air);
   } else {
-    gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+    gl->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
     gl->glViewport(0, 0, w, h);
     gl->glClearColor(static_cast<float>(t.paper.redF()), static_cast<float>(t.paper.greenF()),
                      static_cast<float>(t.paper.blueF()), 1);
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     if (scene_) {
-      drawFloor(w, h);
+      drawFloor(w, h, scale);
       const auto color = [](const QColor& c) { return glm::vec3(c.redF(), c.greenF(), c.blueF()); };
       const render::DrawingStyle style{color(t.paper), color(t.sheet), color(t.ink), color(t.click)};
-      renderer_->drawing(uploaded_->items, ghost_ ? uploaded_->ghost : no_ghost, camera_,
-                         defaultFramebufferObject(), w, h, style, static_cast<float>(scale));
+      renderer_->drawing(items, ghost_ ? uploaded_->ghost : no_ghost, camera_, framebuffer, w, h, style,
+                         static_cast<float>(scale));
     }
   }
-  gl->glBindVertexArray(0);
-  gl->glDisable(GL_DEPTH_TEST);
-  QPainter painter(this);
-  painter.setRenderHint(QPainter::Antialiasing);
-  paintOverlay(painter);
 }
 
 float Bench::arrowStart() const {
@@ -265,7 +312,7 @@ float Bench::floorStep() const {
   return size / power < 2 ? power : size / power < 5 ? 2 * power : 5 * power;
 }
 
-void Bench::drawFloor(int width, int height) {
+void Bench::drawFloor(int width, int height, qreal pixel_scale) {
   const float step = floorStep();
   const glm::vec3 forward = scene_->forward, side = glm::cross(scene_->up, scene_->forward);
   std::vector<render::LineVertex> thin, strong;
@@ -292,12 +339,12 @@ void Bench::drawFloor(int width, int height) {
     strong.push_back({a, arrow});
     strong.push_back({b, arrow});
   }
-  const auto scale = static_cast<float>(devicePixelRatioF());
+  const auto scale = static_cast<float>(pixel_scale);
   renderer_->lines(thin, camera_, width, height, scale);
   renderer_->lines(strong, camera_, width, height, 1.6F * scale);
 }
 
-QImage Bench::takePicture(QSize size, bool from_bench_angle, QColor ground) {
+QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float turned_rad) {
   if (!renderer_ || !scene_ || scene_->bounds_m.empty()) return {};
   makeCurrent();
   upload();
@@ -308,7 +355,7 @@ QImage Bench::takePicture(QSize size, bool from_bench_angle, QColor ground) {
   QOpenGLFramebufferObject frame(size * kOver, format);
   render::Camera camera = camera_;
   camera.parallel = false;
-  if (!from_bench_angle) camera.yaw_rad = 0.75F, camera.pitch_rad = 0.22F;
+  if (from == PictureFrom::usual_angle) camera.yaw_rad = 0.75F + turned_rad, camera.pitch_rad = 0.22F;
   const float aspect = static_cast<float>(size.width()) / static_cast<float>(size.height());
   camera.fit(scene_->bounds_m.min, scene_->bounds_m.max, aspect);
   camera.distance_m *= 0.94F;
@@ -354,6 +401,11 @@ std::optional<glm::vec3> Bench::sideUnder(QPointF at) const {
   return geometry::axisVector(geometry::nearestAxis(level));
 }
 
+void Bench::viewMoved() {
+  rest_.start();
+  update();
+}
+
 void Bench::mousePressEvent(QMouseEvent* event) {
   pressed_ = last_ = event->position();
   moved_ = false;
@@ -374,7 +426,10 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
     hovered_side_ = sideUnder(event->position());
   }
   last_ = event->position();
-  update();
+  if (event->buttons() != Qt::NoButton && moved_)
+    viewMoved();
+  else if (tool_ == Tool::point_front)
+    update();
 }
 
 void Bench::mouseReleaseEvent(QMouseEvent* event) {
@@ -399,7 +454,7 @@ void Bench::mouseReleaseEvent(QMouseEvent* event) {
 void Bench::wheelEvent(QWheelEvent* event) {
   camera_.zoomAt(std::pow(0.88F, static_cast<float>(event->angleDelta().y()) / 120),
                  {event->position().x(), event->position().y()}, viewSize());
-  update();
+  viewMoved();
 }
 
 void Bench::keyPressEvent(QKeyEvent* event) {
@@ -431,7 +486,7 @@ void Bench::keyPressEvent(QKeyEvent* event) {
       QOpenGLWidget::keyPressEvent(event);
       return;
   }
-  update();
+  viewMoved();
 }
 
 void Bench::leaveEvent(QEvent*) {

@@ -3,9 +3,11 @@
 
 #include <QImage>
 #include <QOpenGLWidget>
+#include <QTimer>
 #include <memory>
 
 #include "app/bench_scene.h"
+#include "render/detail.h"
 #include "render/renderer.h"
 
 namespace rakugo::app {
@@ -40,9 +42,12 @@ class Bench : public QOpenGLWidget {
   /// Looks straight along an axis of the game: "forward", "back", "left", "right", "up", "floor".
   void lookFrom(const QString& side);
   void setMessage(const QString& message);
-  /// A picture of the model in the game's look on a plain ground, from where the bench looks, whole. Null
-  /// without OpenGL.
-  QImage takePicture(QSize size, bool from_bench_angle, QColor ground);
+  enum class PictureFrom { bench_angle, usual_angle };
+  /// A picture of the model in the game's look on a plain ground, whole; from where the bench looks, or from
+  /// the usual angle turned further about up. Null without OpenGL.
+  QImage takePicture(QSize size, PictureFrom from, QColor ground, float turned_rad = 0);
+  /// Whether the picture is drawn with fewer triangles, because it moves just now.
+  [[nodiscard]] bool moving() const { return rest_.isActive(); }
   [[nodiscard]] bool works() const { return renderer_ != nullptr; }
   /// The graphics driver in its own words; empty without OpenGL.
   [[nodiscard]] const QString& graphics() const { return graphics_; }
@@ -70,7 +75,11 @@ class Bench : public QOpenGLWidget {
   struct Uploaded;
   void release();
   void upload();
-  void drawFloor(int width, int height);
+  /// The view changed under the person's hand: drawn quickly, and whole once it rests.
+  void viewMoved();
+  /// Everything below the overlay; `scale` is the number of pixels in one of the widget's.
+  void drawPicture(GLuint framebuffer, QSize size, qreal scale);
+  void drawFloor(int width, int height, qreal pixel_scale);
   void paintOverlay(QPainter& painter);
   void paintFloorNumbers(QPainter& painter);
   void paintDimensions(QPainter& painter);
@@ -79,6 +88,7 @@ class Bench : public QOpenGLWidget {
   void paintPoints(QPainter& painter);
   void paintBones(QPainter& painter);
   void paintTool(QPainter& painter);
+  /// Writes text at a place, or as near to it as no other label of this picture is.
   void label(QPainter& painter, QPointF at, const QString& text, const QColor& color, bool strong = false);
   [[nodiscard]] std::optional<BenchHit> under(QPointF at) const;
   [[nodiscard]] std::optional<glm::vec3> sideUnder(QPointF at) const;
@@ -102,6 +112,9 @@ class Bench : public QOpenGLWidget {
   QString message_, graphics_;
   QPointF pressed_, last_;
   bool moved_ = false;
+  QTimer rest_;
+  render::Detail detail_;
+  std::vector<QRectF> labels_;  ///< of the picture that is being painted
 };
 
 }  // namespace rakugo::app

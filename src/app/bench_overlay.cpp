@@ -2,6 +2,7 @@
 // tool at work.
 #include <QPainter>
 #include <QPainterPath>
+#include <algorithm>
 #include <cmath>
 
 #include "app/bench.h"
@@ -14,8 +15,22 @@ void Bench::label(QPainter& painter, QPointF at, const QString& text, const QCol
   painter.setFont(typeface(strong ? 13 : 12, strong));
   const QRectF box = QRectF(painter.fontMetrics().boundingRect(text)).adjusted(-5, -2, 5, 2);
   QRectF place(at.x() - box.width() / 2, at.y() - box.height() / 2, box.width(), box.height());
-  place.moveLeft(std::clamp(place.left(), 4.0, std::max(4.0, width() - place.width() - 4)));
-  place.moveTop(std::clamp(place.top(), 4.0, std::max(4.0, height() - place.height() - 4)));
+  const QPointF wanted = place.topLeft();
+  const auto moveTo = [&](QPointF to) {
+    place.moveLeft(std::clamp(to.x(), 4.0, std::max(4.0, width() - place.width() - 4)));
+    place.moveTop(std::clamp(to.y(), 4.0, std::max(4.0, height() - place.height() - 4)));
+    return std::none_of(labels_.begin(), labels_.end(), [&](const QRectF& l) { return l.intersects(place); });
+  };
+  // Below, above, and beside, in growing rings; where the picture is full the first place is as good as any.
+  bool free = moveTo(wanted);
+  for (int ring = 1; ring <= 5 && !free; ++ring)
+    for (const QPointF& step : {QPointF(0, 1), QPointF(0, -1), QPointF(1, 0), QPointF(-1, 0)}) {
+      const QPointF by(step.x() * (place.width() + 3) * ring, step.y() * (place.height() + 2) * ring);
+      free = moveTo(wanted + by);
+      if (free) break;
+    }
+  if (!free) moveTo(wanted);
+  labels_.push_back(place);
   QColor ground = theme().paper;
   ground.setAlpha(225);
   painter.setPen(Qt::NoPen);
@@ -26,13 +41,14 @@ void Bench::label(QPainter& painter, QPointF at, const QString& text, const QCol
 }
 
 void Bench::paintOverlay(QPainter& painter) {
+  labels_.clear();
   if (scene_ && !scene_->bounds_m.empty()) {
-    paintFloorNumbers(painter);
     if (look_ == Look::drawing) paintDimensions(painter);
     paintBones(painter);
     paintPoints(painter);
     paintMarks(painter);
     paintTool(painter);
+    paintFloorNumbers(painter);
   }
   const QString text = !message_.isEmpty() ? message_
                        : !scene_           ? tr("Nothing to show yet. Add a model in Sources.")
@@ -52,6 +68,12 @@ void Bench::paintFloorNumbers(QPainter& painter) {
   const auto write = [&](glm::vec3 at, const QString& text) {
     const auto p = project(at);
     if (!p || !QRectF(rect()).adjusted(12, 12, -12, -12).contains(*p)) return;
+    // What is said of the model comes first; a number of the rule gives way.
+    const QRectF place = QRectF(painter.fontMetrics().boundingRect(text)).translated(*p - QPointF(0, -4));
+    const QRectF centred = place.translated(-place.width() / 2, 0);
+    for (const QRectF& taken : labels_)
+      if (taken.intersects(centred)) return;
+    labels_.push_back(centred);
     painter.drawText(QRectF(p->x() - 40, p->y() - 8, 80, 16), Qt::AlignCenter, text);
   };
   write(forward * (arrowStart() + step * 1.5F), tr("forward"));

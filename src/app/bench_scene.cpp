@@ -1,8 +1,11 @@
 #include "app/bench_scene.h"
 
+#include <algorithm>
+#include <cmath>
 #include <set>
 
-#include <cmath>
+#include "base/jobs.h"
+#include "geometry/cluster.h"
 
 namespace rakugo::app {
 namespace {
@@ -130,6 +133,7 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, co
   out->frame = model.frame;
   out->bounds_m = scene::boundsOf(model);
   addParts(model, out->parts, out->materials, kind, pictures);
+  addCoarse(out->parts, kHeavyTriangles);
   out->bones = benchBones(model, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
   if (kind == nullptr) return out;
   out->ghost_title = kind->ghost_title;
@@ -137,6 +141,32 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, co
       ghost != x.context.ghosts.end() && ghost->second.model)
     addParts(*ghost->second.model, out->ghost, out->materials, nullptr, pictures);
   return out;
+}
+
+void addCoarse(std::vector<BenchPart>& parts, size_t most) {
+  size_t triangles = 0;
+  for (const BenchPart& part : parts) triangles += part.mesh.indices.size() / 3;
+  if (triangles <= most) return;
+  constexpr size_t kSmall = 2000;  // a part of so few is not worth it
+  base::parallelFor(parts.size(), [&](size_t p) {
+    BenchPart& part = parts[p];
+    if (part.mesh.indices.size() / 3 <= kSmall) return;
+    std::vector<glm::vec3> positions(part.mesh.vertex_count);
+    for (size_t v = 0; v < positions.size(); ++v)
+      positions[v] = base::loadAt<glm::vec3>(part.mesh.vertices, v * part.mesh.stride);
+    // A third of its share: a closed surface meets about nine triangles a square of cells.
+    const double share = static_cast<double>(most) * static_cast<double>(part.mesh.indices.size() / 3) /
+                         static_cast<double>(triangles);
+    const auto stands = geometry::clusterVertices(
+        positions, static_cast<uint32_t>(std::clamp(std::sqrt(share / 27), 8.0, 256.0)));
+    for (const bundle::Submesh& s : part.mesh.submeshes) {
+      const auto fewer = geometry::coarseTriangles(
+          std::span(part.mesh.indices).subspan(s.first_index, s.index_count), stands);
+      part.coarse_submeshes.push_back(
+          {static_cast<uint32_t>(part.coarse.size()), static_cast<uint32_t>(fewer.size()), s.material});
+      part.coarse.insert(part.coarse.end(), fewer.begin(), fewer.end());
+    }
+  });
 }
 
 std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction) {

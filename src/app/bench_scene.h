@@ -26,6 +26,9 @@ struct BenchPart {
   std::string key, name;
   bundle::MeshPayload mesh;
   std::vector<size_t> materials;  ///< by submesh material, into BenchScene::materials
+  /// Of a heavy model: fewer triangles over the same vertices, drawn while the picture moves; else empty.
+  std::vector<uint32_t> coarse;
+  std::vector<bundle::Submesh> coarse_submeshes;
   glm::mat4 world{1};
 };
 
@@ -66,6 +69,10 @@ struct BenchScene {
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& examination,
                                                  const std::string& model, PictureCache& pictures,
                                                  const std::shared_ptr<const BenchScene>& known = nullptr);
+
+/// Gives the parts their coarse triangles where all together have more than `most`.
+void addCoarse(std::vector<BenchPart>& parts, size_t most);
+inline constexpr size_t kHeavyTriangles = 150'000;
 
 /// The first part that a ray meets, and where; nothing when it meets none. Cost: linear in triangles.
 struct BenchHit {

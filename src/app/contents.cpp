@@ -2,6 +2,7 @@
 
 #include <QAbstractButton>
 #include <QPainter>
+#include <QTimer>
 #include <algorithm>
 
 #include "app/panels.h"
@@ -13,9 +14,14 @@ namespace {
 // One thing of the mod.
 class ThingRow : public QAbstractButton {
  public:
-  ThingRow(const QString& name, const QString& what, const QImage& picture, int state, bool chosen,
+  ThingRow(const QString& name, const QString& what, QVector<QImage> pictures, int state, bool chosen,
            QWidget* parent)
-      : QAbstractButton(parent), what_(what), picture_(picture), state_(state), chosen_(chosen) {
+      : QAbstractButton(parent), what_(what), pictures_(std::move(pictures)), state_(state), chosen_(chosen) {
+    turn_.setInterval(120);
+    connect(&turn_, &QTimer::timeout, this, [this] {
+      ++shown_;
+      update();
+    });
     setText(name);
     setAccessibleName(name);
     setAccessibleDescription(what);
@@ -26,6 +32,17 @@ class ThingRow : public QAbstractButton {
   }
 
  protected:
+  // A model turns while it is looked at.
+  void enterEvent(QEnterEvent* event) override {
+    if (pictures_.size() > 1) turn_.start();
+    QAbstractButton::enterEvent(event);
+  }
+  void leaveEvent(QEvent* event) override {
+    turn_.stop();
+    shown_ = 0;
+    QAbstractButton::leaveEvent(event);
+  }
+
   void paintEvent(QPaintEvent*) override {
     const Theme& t = theme();
     QPainter p(this);
@@ -36,8 +53,8 @@ class ThingRow : public QAbstractButton {
     p.setPen(t.hair);
     p.setBrush(t.sheet);
     p.drawRect(frame);
-    if (!picture_.isNull()) {
-      p.drawImage(frame.adjusted(1, 1, 0, 0), picture_);
+    if (!pictures_.isEmpty() && !pictures_.front().isNull()) {
+      p.drawImage(frame.adjusted(1, 1, 0, 0), pictures_[shown_ % pictures_.size()]);
     } else if (const int dot = text().lastIndexOf(QLatin1Char('.')); dot > 0) {
       p.setFont(typeface(11));
       p.setPen(t.quiet);
@@ -63,7 +80,9 @@ class ThingRow : public QAbstractButton {
 
  private:
   QString what_;
-  QImage picture_;
+  QVector<QImage> pictures_;
+  QTimer turn_;
+  qsizetype shown_ = 0;
   int state_;  // -1 unknown, 0..2 worst severity, 3 good
   bool chosen_;
 };
@@ -84,8 +103,8 @@ void Contents::paintEvent(QPaintEvent*) {
   p.drawLine(width() - 1, 0, width() - 1, height());
 }
 
-void Contents::setPicture(const std::string& model, const QImage& picture) {
-  pictures_[model] = picture;
+void Contents::setPictures(const std::string& model, QVector<QImage> round) {
+  pictures_[model] = std::move(round);
   refresh();
 }
 
@@ -115,9 +134,10 @@ void Contents::refresh() {
     label->setContentsMargins(14, 8, 8, 4);
     column_->addWidget(label);
   };
-  const auto row = [&](const QString& id, const QString& name, const QString& what, const QImage& picture,
-                       int mark, bool chosen, const std::function<void()>& act) {
-    auto* made = new ThingRow(name, what, picture, mark, chosen, this);
+  const auto row = [&](const QString& id, const QString& name, const QString& what,
+                       const QVector<QImage>& pictures, int mark, bool chosen,
+                       const std::function<void()>& act) {
+    auto* made = new ThingRow(name, what, pictures, mark, chosen, this);
     made->setObjectName(id);
     connect(made, &QAbstractButton::clicked, this, act);
     column_->addWidget(made);
@@ -131,10 +151,10 @@ void Contents::refresh() {
     if (icon != state.icons.end()) {
       picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
                            static_cast<int>(icon->second->size()));
-      picture = picture.scaled(39, 39, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+      picture = picture.scaled(78, 78, Qt::KeepAspectRatio, Qt::SmoothTransformation);
     }
     row(QStringLiteral("object-") + q(name), doc.title.empty() ? q(name) : q(doc.title),
-        marked(kind != nullptr ? q(kind->title) : q(doc.kind), "objects/" + name + ".object.json"), picture,
+        marked(kind != nullptr ? q(kind->title) : q(doc.kind), "objects/" + name + ".object.json"), {picture},
         worst([&, n = name](const check::FindingPlace& p) { return p.object == n; }),
         session_.object() == name, [this, n = name] {
           session_.selectObject(n);

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QImage>
+#include <QVector>
 #include <QWidget>
 #include <map>
 
@@ -15,7 +16,8 @@ class Contents : public QWidget {
   Q_OBJECT
  public:
   explicit Contents(Session& session, QWidget* parent = nullptr);
-  void setPicture(const std::string& model, const QImage& picture);
+  /// Pictures of a model from all round, the usual angle first; a row turns through them under the pointer.
+  void setPictures(const std::string& model, QVector<QImage> round);
   [[nodiscard]] bool hasPicture(const std::string& model) const { return pictures_.count(model) != 0; }
   void refresh();
 
@@ -30,7 +32,7 @@ class Contents : public QWidget {
  private:
   Session& session_;
   QVBoxLayout* column_;
-  std::map<std::string, QImage> pictures_;
+  std::map<std::string, QVector<QImage>> pictures_;
 };
 
 }  // namespace rakugo::app

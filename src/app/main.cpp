@@ -14,9 +14,12 @@ int main(int argc, char** argv) {
   std::string path;
   cli.add_option("MOD", path, "A mod's folder or mod.json to open, or a bundle or zip to look into");
   cli.allow_extras();  // Qt's own options
+  // Twice: --help needs no display, and which arguments are Qt's only Qt knows.
   CLI11_PARSE(cli, argc, argv);
   QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
   QApplication app(argc, argv);
+  path.clear();
+  CLI11_PARSE(cli, argc, argv);
   QApplication::setApplicationName(QStringLiteral("rakugo"));
   QApplication::setOrganizationName(QStringLiteral("rakugo"));
   // The desktop knows the windows by this name: their icon, their place in lists.
@@ -24,6 +27,7 @@ int main(int argc, char** argv) {
   rakugo::app::startLog(rakugo::base::stateFolder() / "log");
   rakugo::app::applyTheme(app, QSettings().value(QStringLiteral("night")).toBool());
   rakugo::app::MainWindow window;
+  window.restorePlace();
   window.show();
   if (!path.empty()) window.openPath(QString::fromStdString(path));
   return QApplication::exec();

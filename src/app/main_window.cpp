@@ -7,8 +7,6 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
-#include <QMenuBar>
-#include <QMessageBox>
 #include <QMimeData>
 #include <QProgressBar>
 #include <QSettings>
@@ -132,6 +130,12 @@ MainWindow::MainWindow() {
     takeThumbnail();
   });
   connect(bench_, &Bench::ready, this, &MainWindow::takeThumbnail);
+  turning_.setSingleShot(true);
+  turning_.setInterval(60);
+  connect(&turning_, &QTimer::timeout, this, [this] {
+    if (bench_->moving() || session_.busy() || session_.working()) return turning_.start();
+    takeTurned();
+  });
   connect(&session_, &Session::progressed, this, [this](const QString& what, double fraction) {
     if (!session_.working()) return;
     progress_->setVisible(true);
@@ -200,8 +204,10 @@ QWidget* MainWindow::makeStart() {
 
 QWidget* MainWindow::makeBench() {
   auto* page = new QSplitter(Qt::Vertical, this);
+  page->setObjectName(QStringLiteral("page"));
   page->setHandleWidth(1);
   auto* upper = new QSplitter(Qt::Horizontal, page);
+  upper->setObjectName(QStringLiteral("upper"));
   upper->setHandleWidth(1);
   contents_ = new Contents(session_, upper);
   upper->addWidget(contents_);
@@ -284,6 +290,7 @@ QWidget* MainWindow::makeBench() {
   page->addWidget(upper);
 
   auto* lower = new QSplitter(Qt::Horizontal, page);
+  lower->setObjectName(QStringLiteral("lower"));
   lower->setHandleWidth(1);
   preparation_ = new Preparation(session_, lower);
   findings_ = new FindingsPanel(session_, lower);
@@ -294,57 +301,6 @@ QWidget* MainWindow::makeBench() {
   page->setStretchFactor(0, 1);
   page->setSizes({450, 240});
   return page;
-}
-
-void MainWindow::makeMenus() {
-  QMenu* mod = menuBar()->addMenu(tr("&Mod"));
-  mod->addAction(tr("&New…"), QKeySequence::New, this, [this] { askNew({}, {}); });
-  mod->addAction(tr("&Open…"), QKeySequence::Open, this, &MainWindow::askOpen);
-  needs_mod_.push_back(mod->addAction(tr("New from a &copy of this…"), this,
-                                      [this] { askNew(q(session_.folder().string()), {}); }));
-  save_ = mod->addAction(tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
-  mod->addSeparator();
-  for (QAction* action :
-       {mod->addAction(tr("Add a &model…"), QKeySequence(QStringLiteral("Ctrl+M")), this,
-                       &MainWindow::askModel),
-        mod->addAction(tr("&Build"), QKeySequence(QStringLiteral("Ctrl+B")), this, &MainWindow::build)})
-    needs_mod_.push_back(action);
-  mod->addSeparator();
-  mod->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
-  QMenu* edit = menuBar()->addMenu(tr("&Edit"));
-  undo_ = edit->addAction(tr("Undo"), QKeySequence::Undo, &session_, &Session::undo);
-  redo_ =
-      edit->addAction(tr("Redo"), QKeySequence(QStringLiteral("Ctrl+Shift+Z")), &session_, &Session::redo);
-  QMenu* go = menuBar()->addMenu(tr("&Go"));
-  int number = 1;
-  for (const Station station : kStations)
-    needs_mod_.push_back(go->addAction(stationTitle(station),
-                                       QKeySequence(QStringLiteral("Alt+%1").arg(number++)), this,
-                                       [this, station] { setStation(station); }));
-  QMenu* view = menuBar()->addMenu(tr("&View"));
-  const std::pair<const char*, QString> kViews[] = {
-      {"forward", tr("From the front")}, {"back", tr("From behind")}, {"left", tr("From the left")},
-      {"right", tr("From the right")},   {"up", tr("From above")},    {"floor", tr("From below")}};
-  for (const auto& [id, text] : kViews)
-    needs_mod_.push_back(
-        view->addAction(text, this, [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); }));
-  view->addSeparator();
-  needs_mod_.push_back(
-      view->addAction(tr("All of it"), QKeySequence(QStringLiteral("Ctrl+0")), bench_, &Bench::fit));
-  view->addSeparator();
-  QAction* night = view->addAction(tr("Night colours"));
-  night->setObjectName(QStringLiteral("night-colours"));
-  night->setCheckable(true);
-  night->setChecked(isNight());
-  connect(night, &QAction::toggled, this, &MainWindow::setNight);
-  QMenu* help = menuBar()->addMenu(tr("&Help"));
-  help->addAction(tr("Copy details for a report"), this, &MainWindow::copyDetails);
-  help->addAction(tr("About Rakugo"), this, [this] {
-    QMessageBox::about(this, tr("About Rakugo"),
-                       tr("Rakugo %1\n\nPrepares models for games, checks them against a game's rules, and "
-                          "builds them into mods.\nMIT licence.")
-                           .arg(QString::fromLatin1(RAKUGO_VERSION)));
-  });
 }
 
 void MainWindow::refreshEdited() {
@@ -494,7 +450,18 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   if (!mayClose()) return event->ignore();
   remember();
   session_.close();
+  QSettings settings;
+  settings.setValue(QStringLiteral("window"), saveGeometry());
+  for (QSplitter* splitter : findChildren<QSplitter*>())
+    settings.setValue(QStringLiteral("areas/") + splitter->objectName(), splitter->saveState());
   event->accept();
+}
+
+void MainWindow::restorePlace() {
+  const QSettings settings;
+  restoreGeometry(settings.value(QStringLiteral("window")).toByteArray());
+  for (QSplitter* splitter : findChildren<QSplitter*>())
+    splitter->restoreState(settings.value(QStringLiteral("areas/") + splitter->objectName()).toByteArray());
 }
 
 void MainWindow::build() {
@@ -594,7 +561,7 @@ void MainWindow::remember() {
     mod.shows = static_cast<int>(x->count(check::Severity::shows));
     mod.tidy = static_cast<int>(x->count(check::Severity::tidy));
   }
-  QImage picture = bench_->takePicture(QSize(118, 118), false, theme().sheet);
+  QImage picture = bench_->takePicture(QSize(118, 118), Bench::PictureFrom::usual_angle, theme().sheet);
   if (!picture.isNull()) picture = picture.scaled(59, 59, Qt::KeepAspectRatio, Qt::SmoothTransformation);
   rememberMod(mod, picture);
 }
@@ -610,10 +577,21 @@ void MainWindow::setNight(bool night) {
 
 void MainWindow::takeThumbnail() {
   if (!session_.scene()) return;
-  const QImage picture = bench_->takePicture(QSize(78, 78), false, theme().sheet);
-  if (!picture.isNull())
-    contents_->setPicture(session_.scene()->model,
-                          picture.scaled(39, 39, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+  turned_.clear();
+  takeTurned();
+}
+
+void MainWindow::takeTurned() {
+  if (!session_.scene()) return;
+  const auto angle = static_cast<float>(turned_.size()) * 6.2831853F / kTurns;
+  const QImage picture =
+      bench_->takePicture(QSize(78, 78), Bench::PictureFrom::usual_angle, theme().sheet, angle);
+  if (picture.isNull()) return;
+  turned_ << picture;
+  // The first is shown at once; the others follow one by one, while nobody waits for anything.
+  if (turned_.size() == 1 || turned_.size() == kTurns)
+    contents_->setPictures(session_.scene()->model, turned_);
+  if (turned_.size() < kTurns) turning_.start();
 }
 
 void MainWindow::changeEvent(QEvent* event) {

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QMainWindow>
+#include <QTimer>
 
 #include "app/bench.h"
 #include "app/contents.h"
@@ -11,6 +12,7 @@
 #include "app/notice_bar.h"
 #include "app/preparation.h"
 #include "app/route.h"
+#include "app/shortcuts.h"
 #include "app/stations.h"
 
 class QLabel;
@@ -32,6 +34,8 @@ class MainWindow : public QMainWindow {
   void openPath(const QString& path);
   /// Takes a model file in, in the background; says when it is there, or why it cannot be.
   void addModel(const QString& file);
+  /// Where and how large the window was when it was last closed, and how its areas were divided.
+  void restorePlace();
   [[nodiscard]] Session& session() { return session_; }
   [[nodiscard]] Bench& bench() { return *bench_; }
   void setStation(Station station);
@@ -46,6 +50,11 @@ class MainWindow : public QMainWindow {
 
  private:
   void makeMenus();
+  template <class Target, class Slot>
+  QAction* addAction(QMenu* menu, const char* id, const QString& text, const QKeySequence& keys,
+                     Target* target, Slot slot);
+  /// Gives the keyboard to an area of the window, or to the first control in it.
+  static void focusInto(QWidget* area);
   QWidget* makeStart();
   QWidget* makeBench();
   /// What depends on the mod's documents alone; after each edit.
@@ -74,7 +83,12 @@ class MainWindow : public QMainWindow {
   bool mayClose();
   void build();
   void takeThumbnail();
+  void takeTurned();
 
+  static constexpr int kTurns = 12;  ///< pictures of a model all round
+  QVector<QImage> turned_;
+  QTimer turning_;
+  Shortcuts shortcuts_;
   Session session_;
   Route* route_;
   StartPage* start_page_;

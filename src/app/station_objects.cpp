@@ -309,8 +309,8 @@ void ObjectsStation::takeIcon() {
       object != session_.state().objects.end() ? session_.book().findKind(object->second.kind) : nullptr;
   if (kind == nullptr) return;
   const QImage picture =
-      bench_.takePicture(QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height)), true,
-                         QColor(0xEF, 0xE8, 0xDA));
+      bench_.takePicture(QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height)),
+                         Bench::PictureFrom::bench_angle, QColor(0xEF, 0xE8, 0xDA));
   if (picture.isNull()) {
     Q_EMIT tell(tr("The bench has nothing to take a picture of."), false);
     return;

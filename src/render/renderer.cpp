@@ -45,6 +45,7 @@ Renderer::Renderer(Gl* gl)
       sky_(gl, glsl::kSkyVertex, glsl::kSkyFragment),
       line_(gl, glsl::kLineVertex, glsl::kLineFragment),
       halo_(gl, glsl::kHaloVertex, glsl::kHaloFragment),
+      copy_(gl, glsl::kFullVertex, glsl::kCopyFragment),
       shadow_(gl),
       items_(gl),
       ghost_(gl) {
@@ -202,6 +203,19 @@ void Renderer::halos(const Camera& camera, float aspect, const Ambience& ambienc
   }
   gl_->glDepthMask(GL_TRUE);
   gl_->glDisable(GL_BLEND);
+}
+
+void Renderer::stretch(GLuint texture) {
+  gl_->glDisable(GL_DEPTH_TEST);
+  gl_->glDisable(GL_BLEND);
+  copy_.use();
+  copy_.set("picture", 0);
+  gl_->glActiveTexture(GL_TEXTURE0);
+  gl_->glBindTexture(GL_TEXTURE_2D, texture);
+  for (const GLenum p : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER})
+    gl_->glTexParameteri(GL_TEXTURE_2D, p, GL_LINEAR);
+  gl_->glBindVertexArray(empty_vao_);
+  gl_->glDrawArrays(GL_TRIANGLES, 0, 3);
 }
 
 void Renderer::sky(const Camera& camera, float aspect, const Ambience& ambience) {

@@ -83,6 +83,8 @@ class Renderer {
   /// before it. `scale` is the number of device pixels in one pixel of the window.
   void drawing(const std::vector<DrawItem>& items, const std::vector<DrawItem>& ghost, const Camera& camera,
                GLuint framebuffer, int width, int height, const DrawingStyle& style, float scale);
+  /// Draws a texture over the whole bound framebuffer, stretched to its size.
+  void stretch(GLuint texture);
   /// Lines of a width in pixels; `first` and every second vertex begin a line.
   void lines(const std::vector<LineVertex>& vertices, const Camera& camera, int width, int height,
              float width_px, bool depth_test = true);
@@ -92,7 +94,7 @@ class Renderer {
   void gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width,
                int height);
   Gl* gl_;
-  Program lit_, depth_, gbuffer_, composite_, sky_, line_, halo_;
+  Program lit_, depth_, gbuffer_, composite_, sky_, line_, halo_, copy_;
   Target shadow_, items_, ghost_;
   glm::mat4 shadow_matrix_{1};
   GLuint empty_vao_ = 0, line_vao_ = 0, line_buffer_ = 0;

@@ -118,6 +118,11 @@ inline constexpr const char* kSkyVertex = R"(#version 330 core
 out vec2 at;
 void main() { at = vec2((gl_VertexID << 1) & 2, gl_VertexID & 2); gl_Position = vec4(at * 2.0 - 1.0, 1.0, 1.0); })";
 
+// A picture as it is.
+inline constexpr const char* kCopyFragment = R"(#version 330 core
+in vec2 at; out vec4 result; uniform sampler2D picture;
+void main() { result = texture(picture, at); })";
+
 // Ink where depth, direction or part changes between neighbouring pixels; washes are the colours let down
 // with paper.
 inline constexpr const char* kCompositeFragment = R"(#version 330 core

@@ -112,14 +112,12 @@ void GameWindow::paintGL() {
 }
 
 void GameWindow::drawHarbour() {
-  constexpr qint64 kSlow_ms = 60, kFast_ms = 22;
-  constexpr float kLeast = 0.4F, kStep = 0.8F;
   QElapsedTimer clock;
   clock.start();
   const QSize whole = (QSizeF(size()) * devicePixelRatioF()).toSize();
-  const bool calm = !moving(), full = calm || detail_ >= 1;
+  const bool calm = !moving(), full = calm || detail_.share() >= 1;
   const QSize drawn =
-      full ? whole : (QSizeF(whole) * static_cast<qreal>(detail_)).toSize().expandedTo(QSize(16, 16));
+      full ? whole : (QSizeF(whole) * static_cast<qreal>(detail_.share())).toSize().expandedTo(QSize(16, 16));
   if (!frame_ || frame_->size() != drawn) {
     QOpenGLFramebufferObjectFormat format;
     format.setAttachment(QOpenGLFramebufferObject::Depth);
@@ -138,11 +136,7 @@ void GameWindow::drawHarbour() {
   stale_ = !calm;
   since_frame_.start();
   if (full) whole_took_ms_ = took;
-  if (calm) return;
-  if (took > kSlow_ms)
-    detail_ = std::max(kLeast, detail_ * kStep);
-  else if (took < kFast_ms && detail_ < 1)
-    detail_ = std::min(1.0F, detail_ / kStep);
+  if (!calm) detail_.frameTook(static_cast<double>(took));
 }
 
 QString GameWindow::whatEnterDoes() const {

@@ -8,6 +8,7 @@
 #include <memory>
 #include <set>
 
+#include "render/detail.h"
 #include "standin/link.h"
 #include "standin/log_panel.h"
 
@@ -58,7 +59,7 @@ class GameWindow : public QOpenGLWidget {
   LogPanel* log_;
   std::unique_ptr<HarbourView> view_;
   std::unique_ptr<QOpenGLFramebufferObject> frame_;
-  float detail_ = 1;          ///< share of the window's pixels in each direction while something moves
+  render::Detail detail_;     ///< while something moves
   qint64 whole_took_ms_ = 0;  ///< the last frame in all its pixels
   QElapsedTimer since_frame_, since_drag_;
   bool stale_ = true;  ///< something else than water is to be seen anew

@@ -117,8 +117,8 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
     material->metallic_roughness = picture(record.metallic_roughness_picture);
     material->normal = picture(record.normal_picture);
     material->emissive = picture(record.emissive_picture);
-    material->tinted = record.role == "paint";
-    material->glows = record.role == "lamp" && lit;
+    material->tinted = record.role == "paint" || record.role == "hull-paint";
+    material->glows = record.role == "nav-lamp" || (record.role == "lamp" && lit);
     materials[id] = std::move(material);
   }
   std::map<std::string, std::shared_ptr<render::GpuMesh>> meshes;

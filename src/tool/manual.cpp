@@ -75,7 +75,7 @@ std::string manualPage(const CLI::App& app) {
   out +=
       ".SH ENVIRONMENT\n.TP\n\\fBRAKUGO_RULEBOOKS\\fR\nFolders with rulebooks, colons between them; looked "
       "at before those that are installed.\n";
-  out += ".SH SEE ALSO\n\\fBrakugo\\fR(1), \\fBkelpwick\\fR(1)\n";
+  out += ".SH SEE ALSO\n\\fBrakugo\\fR(1)\n";
   return out;
 }
 

@@ -70,7 +70,7 @@ int main(int argc, char** argv) {
   good = good && test::shoot(window, out + QStringLiteral("/first-lamp-surface.png"));
   // Dialogs, and the first mod with its guide.
   const auto shootDialog = [&](const char* name, const QString& file) {
-    QTimer::singleShot(600, &window, [=, &window] {
+    QTimer::singleShot(900, &window, [=, &window] {
       QWidget* top = QApplication::activeModalWidget();
       if (top == nullptr || top->objectName() != QLatin1String(name)) return;
       top->move(340, 90);
@@ -81,13 +81,16 @@ int main(int argc, char** argv) {
   for (QAction* action : window.findChildren<QAction*>())
     if (action->text() == QStringLiteral("New from a &copy of this…")) {
       shootDialog("new-mod", out + QStringLiteral("/new-copy.png"));
-      QTimer::singleShot(300, &window, [] {
+      QTimer::singleShot(500, &window, [] {
         if (auto* title =
                 QApplication::activeModalWidget()->findChild<QLineEdit*>(QStringLiteral("new-title")))
           title->setText(QStringLiteral("Storm light"));
       });
       action->trigger();
+      QTest::qWait(1500);  // the dialog's choices are read first
     }
+  shootDialog("keys", out + QStringLiteral("/keys.png"));
+  window.findChild<QAction*>(QStringLiteral("keys"))->trigger();
   qputenv("HOME", folder.path().toUtf8());  // the guide's copy is made there
   window.close();
   app::MainWindow second;

@@ -375,8 +375,10 @@ class WindowTest : public test::WindowFixture {
     for (const QAction* menu : window_->menuBar()->actions())
       for (const QAction* action : menu->menu()->actions())
         if (action->isEnabled() && !action->isSeparator()) offered << action->text().remove(QLatin1Char('&'));
-    QCOMPARE(offered, (QStringList{QStringLiteral("New…"), QStringLiteral("Open…"), QStringLiteral("Quit"),
-                                   QStringLiteral("Night colours"), QStringLiteral("About Rakugo")}));
+    QCOMPARE(offered,
+             (QStringList{QStringLiteral("New…"), QStringLiteral("Open…"), QStringLiteral("Quit"),
+                          QStringLiteral("Night colours"), QStringLiteral("Keys…"),
+                          QStringLiteral("Copy details for a report"), QStringLiteral("About Rakugo")}));
   }
 
   void aNewModIsStartedFromTheDialog() {
