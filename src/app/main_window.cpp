@@ -489,8 +489,10 @@ void MainWindow::askOpen() {
 
 void MainWindow::askModel() {
   if (!session_.isOpen()) return;
+  QStringList endings;
+  for (const std::string& ending : formats::modelEndings()) endings << QStringLiteral("*.") + q(ending);
   const QString file = QFileDialog::getOpenFileName(this, tr("Add a model"), QDir::homePath(),
-                                                    tr("glTF models (*.glb *.gltf)"));
+                                                    tr("Models (%1)").arg(endings.join(QLatin1Char(' '))));
   if (!file.isEmpty()) addModel(file);
 }
 

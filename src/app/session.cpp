@@ -307,7 +307,6 @@ void Session::addSource(const std::filesystem::path& file) {
         progress.say("Reading " + file.filename().string(), 0.2);
         RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(file));
         const std::string shown = file.filename().string();
-        RAKUGO_ASSIGN(const std::vector<std::string> named, formats::namedFiles(bytes, shown));
         // Read before it is taken in: what cannot be read is refused, and the mod stays as it is.
         formats::ReadOptions options;
         options.progress = &progress;
@@ -315,7 +314,7 @@ void Session::addSource(const std::filesystem::path& file) {
         if (!read) return read.error();
         const rulebook::Kind* kind = check::likelyKind(read->model, *book);
         mod::ModState copy = *state;
-        RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, copy, file, named));
+        RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, copy, file, read->named_files));
         return Found{name, kind != nullptr ? kind->id : std::string(), copy.sources.at(name)};
       },
       [this, folder = folder_, file](const Taken& taken) {

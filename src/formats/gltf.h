@@ -15,10 +15,6 @@ bool isGlb(base::ByteSpan bytes);
 base::Result<ReadModel> readGltf(base::ByteSpan bytes, const std::string& name, const Fetch& fetch,
                                  const ReadOptions& options);
 
-/// URIs of buffers and images that are not data URIs, percent-decoded.
-base::Result<std::vector<std::string>> gltfNamedFiles(base::ByteSpan bytes, const std::string& name,
-                                                      const ReadOptions& options);
-
 /// The model as binary glTF. Pictures with bytes are embedded, those with a uri alone stay references.
 /// Equal models give equal bytes.
 base::Bytes writeGlb(const scene::Model& model);

@@ -210,16 +210,4 @@ base::Status fetchBuffers(File& file, const Fetch& fetch, const base::Limits& li
 
 }  // namespace gltf
 
-base::Result<std::vector<std::string>> gltfNamedFiles(base::ByteSpan bytes, const std::string& name,
-                                                      const ReadOptions& options) {
-  RAKUGO_ASSIGN(const gltf::File file, gltf::parse(bytes, name, options.limits));
-  std::vector<std::string> out;
-  for (const char* list : {"buffers", "images"})
-    for (const base::Json& one : gltf::listOf(file.json, list)) {
-      const std::string uri = gltf::textOf(one, "uri");
-      if (!uri.empty() && !gltf::isDataUri(uri)) out.push_back(gltf::percentDecoded(uri));
-    }
-  return out;
-}
-
 }  // namespace rakugo::formats

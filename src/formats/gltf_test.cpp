@@ -132,13 +132,13 @@ TEST(ReadGltf, AMissingPictureIsANoteAndNotAnError) {
   EXPECT_EQ(read->notes.at(0).code, "gltf.image_missing");
 }
 
-TEST(ReadGltf, NamesTheFilesThatBelongToIt) {
-  const auto files = namedFiles(
+TEST(ReadGltf, NamesTheFilesThatBelongToItOnceEach) {
+  const auto read = readModel(
       base::asBytes(
-          R"({"asset":{"version":"2.0"},"buffers":[{"uri":"a%20b.bin"},{"uri":"data:;base64,AA=="}],"images":[{"uri":"t/x.png"}]})"),
-      "x.gltf");
-  ASSERT_TRUE(files);
-  EXPECT_EQ(*files, (std::vector<std::string>{"a b.bin", "t/x.png"}));
+          R"({"asset":{"version":"2.0"},"images":[{"uri":"t/x.png"},{"uri":"a%20b.png"},{"uri":"t/x.png"},{"uri":"data:image/png;base64,AA=="}]})"),
+      "x.gltf", nothing);
+  ASSERT_TRUE(read) << read.error().text();
+  EXPECT_EQ(read->named_files, (std::vector<std::string>{"t/x.png", "a b.png"}));
 }
 
 TEST(ReadModel, SaysWhichFormatsToAskFor) {

@@ -50,6 +50,8 @@ class ToScene {
   base::Result<ReadModel> run() {
     out_.format = file_.is_glb ? "glTF binary" : "glTF";
     out_.version = textOf(file_.json["asset"], "version");
+    out_.unit_m = 1;  // section 3.3
+    out_.up = geometry::Axis::plus_y;
     RAKUGO_TRY(readImages());
     RAKUGO_TRY(readMaterials());
     RAKUGO_TRY(readMeshes());

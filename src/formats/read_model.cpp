@@ -1,7 +1,13 @@
 #include "formats/read_model.h"
 
+#include <algorithm>
+
 #include "base/files.h"
+#include "base/text.h"
 #include "formats/gltf.h"
+#include "formats/obj.h"
+#include "formats/ply.h"
+#include "formats/stl.h"
 
 namespace rakugo::formats {
 namespace fs = std::filesystem;
@@ -16,9 +22,18 @@ bool startsLikeJson(base::ByteSpan bytes) {
   return false;
 }
 
-base::Error unknownFormat(const std::string& name) {
-  return {"model.unknown_format", "This file is in no model format that Rakugo reads.",
-          base::Place{name, "", 0}, "Export it as glTF 2.0 (.glb or .gltf)."};
+bool endsWith(const std::string& name, std::string_view ending) {
+  return name.size() >= ending.size() && base::lowerAscii(name.substr(name.size() - ending.size())) == ending;
+}
+
+base::Error unknownFormat(base::ByteSpan bytes, const std::string& name) {
+  const std::string cure =
+      "Ask for, or export, one of the open ones: glTF 2.0 (.glb, .gltf), OBJ, PLY or STL.";
+  if (bytes.empty())
+    return {"model.unknown_format", "The file is empty.", base::Place{name, "", 0},
+            "Copy or export it again."};
+  return {"model.unknown_format", "This file is in no open model format that Rakugo reads.",
+          base::Place{name, "", 0}, cure};
 }
 
 }  // namespace
@@ -48,14 +63,28 @@ base::Result<ReadModel> readModelFile(const fs::path& path, const ReadOptions& o
 
 base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name, const Fetch& fetch,
                                   const ReadOptions& options) {
-  if (isGlb(bytes) || startsLikeJson(bytes)) return readGltf(bytes, name, fetch, options);
-  return unknownFormat(name);
+  std::vector<std::string> named;
+  const Fetch noting = [&](const std::string& relative) -> base::Result<base::Bytes> {
+    if (std::find(named.begin(), named.end(), relative) == named.end()) named.push_back(relative);
+    if (!fetch) return base::Error{"file.missing", "The file is not at hand.", base::Place{relative}, ""};
+    return fetch(relative);
+  };
+  base::Result<ReadModel> read = unknownFormat(bytes, name);
+  if (isGlb(bytes) || startsLikeJson(bytes))
+    read = readGltf(bytes, name, noting, options);
+  else if (isPly(bytes))
+    read = readPly(bytes, name, options);
+  else if (looksLikeStl(bytes) || endsWith(name, ".stl"))
+    read = readStl(bytes, name, options);
+  else if (looksLikeObj(bytes))
+    read = readObj(bytes, name, noting, options);
+  if (read) read->named_files = std::move(named);
+  return read;
 }
 
-base::Result<std::vector<std::string>> namedFiles(base::ByteSpan bytes, const std::string& name,
-                                                  const ReadOptions& options) {
-  if (isGlb(bytes) || startsLikeJson(bytes)) return gltfNamedFiles(bytes, name, options);
-  return unknownFormat(name);
+const std::vector<std::string>& modelEndings() {
+  static const std::vector<std::string> kEndings = {"glb", "gltf", "obj", "ply", "stl"};
+  return kEndings;
 }
 
 }  // namespace rakugo::formats

@@ -3,6 +3,7 @@
 
 #include <filesystem>
 #include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -20,6 +21,14 @@ struct ReadModel {
   scene::Model model;
   std::vector<base::Note> notes;  ///< what was odd but readable
   uint32_t cameras = 0, lights = 0;
+  uint64_t stored_vertices = 0;    ///< as the file counts them; 0 where the primitives' vertices are those
+  uint64_t lines = 0, points = 0;  ///< elements that are no triangles and were left out
+  std::optional<double>
+      unit_m;  ///< what the file says of its unit; nothing where the format has no word for it
+  std::optional<geometry::Axis> up;  ///< the same of the axis that points up
+  /// The files it names (buffers, libraries, pictures), decoded and relative, once each, in the order in
+  /// which they were asked for, whether they are there or not.
+  std::vector<std::string> named_files;
 };
 
 /// Gives the bytes of a file that the model names, by its decoded relative path. Must not leave the source's
@@ -32,7 +41,8 @@ struct ReadOptions {
 };
 
 /// Reads a model from disk; files it names are looked for beside it. Thread-safe.
-/// Errors: file.*, model.unknown_format, gltf.*; all with the file and the place inside it.
+/// Errors: file.*, model.unknown_format, gltf.*, obj.*, ply.*, stl.*; all with the file and the place inside
+/// it.
 base::Result<ReadModel> readModelFile(const std::filesystem::path& path, const ReadOptions& options = {});
 
 /// The same from bytes. `name` is used in messages.
@@ -42,9 +52,7 @@ base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name,
 /// A `Fetch` for the folder of `path`. Links, absolute paths and ".." are refused.
 Fetch fetchBeside(const std::filesystem::path& path, const base::Limits& limits);
 
-/// The files a source names (buffers and pictures), decoded and relative, in order of appearance, without
-/// embedded ones. Used when a source is copied into a mod. Errors as `readModel`.
-base::Result<std::vector<std::string>> namedFiles(base::ByteSpan bytes, const std::string& name,
-                                                  const ReadOptions& options = {});
+/// The endings of the model formats that can be read, for file dialogs: "glb", "gltf", "obj", ...
+const std::vector<std::string>& modelEndings();
 
 }  // namespace rakugo::formats

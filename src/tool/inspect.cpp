@@ -20,9 +20,10 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
   out["file"] = file;
   out["format"] = read.format;
   out["version"] = read.version;
-  out["unit_m"] = model.frame.read_unit_m;
-  out["up"] = geometry::axisName(model.frame.up);
-  out["forward"] = geometry::axisName(model.frame.forward);
+  // Null where the file says nothing: what is taken then is a guess.
+  out["unit_m"] = read.unit_m ? Json(*read.unit_m) : Json();
+  out["up"] = read.up ? Json(geometry::axisName(*read.up)) : Json();
+  out["taken_up"] = geometry::axisName(model.frame.up);
   out["scene_nodes"] = scene::reachedNodes(model).size();
   uint64_t primitives = 0, vertices = 0, triangles = 0;
   for (const auto& mesh : model.meshes) {
@@ -34,9 +35,11 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
   }
   out["meshes"] = model.meshes.size();
   out["primitives"] = primitives;
-  out["vertices"] = vertices;
+  out["vertices"] = read.stored_vertices > 0 ? read.stored_vertices : vertices;
   out["triangles"] = triangles;
   out["scene_triangles"] = scene::countsOf(model).triangles;
+  out["lines"] = read.lines;
+  out["points"] = read.points;
   out["materials"] = Json::array();
   for (const scene::Material& m : model.materials) {
     Json textures = Json::array();
@@ -67,9 +70,9 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
   out["lights"] = read.lights;
   const geometry::Bounds box = scene::boundsOf(model);
   out["bounds"] = box.empty() ? Json() : Json{{"min", vectorJson(box.min)}, {"max", vectorJson(box.max)}};
-  out["notes"] = Json::array();
+  out["warnings"] = Json::array();
   for (const base::Note& n : read.notes)
-    out["notes"].push_back(Json{{"code", n.code}, {"message", n.message}, {"place", n.place.text()}});
+    out["warnings"].push_back(Json{{"code", n.code}, {"message", n.message}, {"where", n.place.text()}});
   return out;
 }
 
@@ -84,6 +87,7 @@ void print(const std::string& file, const formats::ReadModel& read) {
   fmt::print("  {} × {} × {} (x, y, z), up {}, forward {}\n", base::lengthText(size.x),
              base::lengthText(size.y), base::lengthText(size.z), geometry::axisName(model.frame.up),
              geometry::axisName(model.frame.forward));
+  if (!read.unit_m) fmt::print("  the file says nothing of its unit; metres are taken\n");
   if (counts.bones > 0) fmt::print("  {}\n", base::countText(counts.bones, "bone", "bones"));
   for (const scene::Material& m : model.materials) {
     std::string line = "  material " + m.name;

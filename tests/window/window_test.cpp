@@ -262,6 +262,38 @@ class WindowTest : public test::WindowFixture {
     QVERIFY(test::settle(*window_));
   }
 
+  void anObjComesWithItsLibraryAndPictures() {
+    const QString folder = folder_->path() + QStringLiteral("/in");
+    QVERIFY(QDir().mkpath(folder + QStringLiteral("/tex")));
+    const auto put = [&](const char* name, std::string_view text) {
+      QVERIFY(base::writeFileAtomic((folder + QLatin1Char('/') + QLatin1String(name)).toStdString(), text));
+    };
+    put("crate.obj",
+        "mtllib crate.mtl\no crate\nv 0 0 0\nv 60 0 0\nv 60 0 60\nv 0 0 60\nv 0 60 0\nv 60 60 0\nv 60 60 "
+        "60\nv 0 60 60\n"
+        "vt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nusemtl planks\nf 4/1 3/2 2/3 1/4\nf 5/1 6/2 7/3 8/4\nf 1/1 2/2 6/3 "
+        "5/4\n"
+        "f 2/1 3/2 7/3 6/4\nf 3/1 4/2 8/3 7/4\nf 4/1 1/2 5/3 8/4\nl 1 2\n");
+    put("crate.mtl", "newmtl planks\nKd 0.8 0.6 0.4\nmap_Kd tex\\planks.png\nmap_Bump tex/gone.png\n");
+    QImage(8, 8, QImage::Format_RGB32).save(folder + QStringLiteral("/tex/planks.png"));
+    QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
+    window_->addModel(folder + QStringLiteral("/crate.obj"));
+    QVERIFY(test::settle(*window_));
+    const auto& source = session().state().sources.at("crate");
+    QStringList files;
+    for (const auto& file : source.files) files << QString::fromStdString(file.path);
+    files.sort();
+    QCOMPARE(files, (QStringList{QStringLiteral("crate.mtl"), QStringLiteral("crate.obj"),
+                                 QStringLiteral("tex/planks.png")}));
+    // Sixty metres of crate: the unit is doubted, and the picture that is not there is missed.
+    QVERIFY(findings().contains(QStringLiteral("size.unit")));
+    QVERIFY(findings().contains(QStringLiteral("picture.missing")));
+    const auto* prepared = session().prepared();
+    QVERIFY(prepared && prepared->prepared.model->meshes.size() == 1);
+    QCOMPARE(scene::countsOf(*prepared->prepared.model).triangles, uint64_t{12});
+    QVERIFY(std::filesystem::exists(session().folder() / "sources/crate/tex/planks.png"));
+  }
+
   void whatIsDroppedOnTheWindowIsTakenIn() {
     QMimeData data;
     data.setUrls({QUrl::fromLocalFile(test::copyOfMod(*folder_, "lamplight"))});

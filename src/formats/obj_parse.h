@@ -1,0 +1,50 @@
+// First stage of the OBJ reader: text to lists, in chunks on all cores.
+#pragma once
+
+#include <climits>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "formats/obj.h"
+
+namespace rakugo::formats::obj {
+
+/// One corner of a face: positions in the file's lists, or `kNone`.
+struct Corner {
+  int position = INT_MIN, uv = INT_MIN, normal = INT_MIN;
+  bool operator==(const Corner&) const = default;
+};
+inline constexpr int kNone = INT_MIN;
+
+/// What holds from a face on.
+enum class StateKind : unsigned char { object, group, material, smoothing };
+struct State {
+  size_t face = 0;  ///< the first face it holds for
+  StateKind kind = StateKind::object;
+  std::string_view text;  ///< trimmed; into the file's text
+};
+
+/// The whole file; every index of a corner is `kNone` or in range.
+struct File {
+  std::vector<glm::vec3> positions;
+  std::vector<glm::vec4> colors;  ///< empty, or one a position
+  std::vector<glm::vec2> uvs;
+  std::vector<glm::vec3> normals;
+  std::vector<Corner> corners;
+  std::vector<uint32_t> face_ends;  ///< by face: where its corners end in `corners`
+  std::vector<State> states;        ///< ascending faces
+  std::vector<std::string_view> libraries;
+  uint64_t lines = 0, points = 0;  ///< elements of these kinds
+  std::vector<base::Note> notes;
+};
+
+/// Parses UTF-8 text that outlives the result. Errors: obj.index, obj.number, obj.too_large, job.cancelled.
+base::Result<File> parse(std::string_view text, const std::string& name, const ReadOptions& options);
+
+/// `text` without the white space around it.
+std::string_view trimmed(std::string_view text);
+/// Takes the next word off the front; empty at the end.
+std::string_view nextWord(std::string_view& text);
+
+}  // namespace rakugo::formats::obj

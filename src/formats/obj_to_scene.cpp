@@ -1,0 +1,317 @@
+// Second stage of the OBJ reader: faces sorted into parts and materials, corners made into vertices.
+#include <algorithm>
+#include <map>
+#include <unordered_map>
+
+#include "base/text.h"
+#include "formats/mtl.h"
+#include "formats/obj_parse.h"
+#include "formats/text_encoding.h"
+#include "geometry/polygon.h"
+
+namespace rakugo::formats {
+namespace {
+
+using obj::Corner;
+using obj::File;
+using obj::kNone;
+using obj::StateKind;
+
+// Faces that follow each other with everything alike.
+struct Run {
+  size_t first_face = 0, end_face = 0;
+  int smoothing = 0;  // 0: flat
+};
+
+// What becomes one primitive.
+struct Batch {
+  std::string part, material;
+  std::vector<Run> runs;
+};
+
+// Numbers for the corners that are alike: open addressing, no more than half full.
+class CornerTable {
+ public:
+  explicit CornerTable(size_t corners) {
+    size_t size = 16;
+    while (size < corners * 2) size *= 2;
+    slots_.assign(size, UINT32_MAX);
+  }
+  // The number of the corner's vertex; `fresh` when it was not known.
+  uint32_t number(const Corner& c, bool& fresh) {
+    uint64_t h = static_cast<uint32_t>(c.position) * 0x9E3779B97F4A7C15ull;
+    h ^= (static_cast<uint64_t>(static_cast<uint32_t>(c.uv)) + 0x7F4A7C15ull) * 0xC2B2AE3D27D4EB4Full;
+    h ^= (static_cast<uint64_t>(static_cast<uint32_t>(c.normal)) + 0x165667B1ull) * 0xD6E8FEB86659FD93ull;
+    h ^= h >> 32;
+    for (size_t at = h & (slots_.size() - 1);; at = (at + 1) & (slots_.size() - 1)) {
+      if (slots_[at] == UINT32_MAX) {
+        slots_[at] = static_cast<uint32_t>(known.size());
+        known.push_back(c);
+        fresh = true;
+        return slots_[at];
+      }
+      if (known[slots_[at]] == c) return fresh = false, slots_[at];
+    }
+  }
+  std::vector<Corner> known;
+
+ private:
+  std::vector<uint32_t> slots_;
+};
+
+size_t cornersOf(const File& file, const Run& run) {
+  const size_t begin = run.first_face == 0 ? 0 : file.face_ends[run.first_face - 1];
+  return run.end_face == 0 ? 0 : file.face_ends[run.end_face - 1] - begin;
+}
+
+class BatchBuilder {
+ public:
+  BatchBuilder(const File& file, const Batch& batch, bool smooth_by_groups)
+      : file_(file), batch_(batch), by_groups_(smooth_by_groups) {}
+
+  scene::Primitive build() {
+    size_t corners = 0;
+    for (const Run& run : batch_.runs) corners += cornersOf(file_, run);
+    CornerTable table(corners);
+    out_.indices.reserve(corners);
+    bool any_uv = false, any_normal = false;
+    for (const Run& run : batch_.runs)
+      for (size_t f = run.first_face; f < run.end_face; ++f) face(f, run.smoothing, table);
+    for (const Corner& c : table.known) {
+      any_uv = any_uv || c.uv != kNone;
+      any_normal = any_normal || c.normal != kNone;
+    }
+    const size_t n = table.known.size();
+    out_.positions.reserve(n);
+    for (const Corner& c : table.known)
+      out_.positions.push_back(file_.positions[static_cast<size_t>(c.position)]);
+    if (any_uv) {
+      out_.uvs[0].reserve(n);
+      for (const Corner& c : table.known)
+        out_.uvs[0].push_back(c.uv == kNone ? glm::vec2(0) : file_.uvs[static_cast<size_t>(c.uv)]);
+    }
+    if (!file_.colors.empty())
+      for (const Corner& c : table.known)
+        out_.colors.push_back(file_.colors[static_cast<size_t>(c.position)]);
+    if (by_groups_)
+      smooth(table.known);
+    else if (any_normal)
+      for (const Corner& c : table.known)
+        out_.normals.push_back(c.normal == kNone ? glm::vec3(0)
+                                                 : file_.normals[static_cast<size_t>(c.normal)]);
+    return std::move(out_);
+  }
+
+ private:
+  void face(size_t f, int smoothing, CornerTable& table) {
+    const size_t begin = f == 0 ? 0 : file_.face_ends[f - 1], count = file_.face_ends[f] - begin;
+    numbers_.clear();
+    for (size_t i = 0; i < count; ++i) {
+      Corner c = file_.corners[begin + i];
+      // Where normals are made of groups, a corner is shared within its group, or within its face when flat.
+      if (by_groups_) c.normal = smoothing != 0 ? -smoothing : static_cast<int>(f);
+      bool fresh = false;
+      numbers_.push_back(table.number(c, fresh));
+    }
+    if (count == 3) {
+      out_.indices.insert(out_.indices.end(), numbers_.begin(), numbers_.end());
+      return;
+    }
+    corners_.clear();
+    for (size_t i = 0; i < count; ++i)
+      corners_.push_back(file_.positions[static_cast<size_t>(file_.corners[begin + i].position)]);
+    cut_.clear();
+    geometry::triangulatePolygon(corners_, cut_);
+    for (const uint32_t i : cut_) out_.indices.push_back(numbers_[i]);
+  }
+
+  // The sum of the faces round a position in one group, weighted by their area.
+  void smooth(const std::vector<Corner>& known) {
+    const auto key = [&](uint32_t v) {
+      return static_cast<uint64_t>(static_cast<uint32_t>(known[v].position)) << 32 |
+             static_cast<uint32_t>(known[v].normal);
+    };
+    std::unordered_map<uint64_t, glm::vec3> sums;
+    for (size_t t = 0; t + 2 < out_.indices.size(); t += 3) {
+      const glm::vec3 a = out_.positions[out_.indices[t]], b = out_.positions[out_.indices[t + 1]],
+                      c = out_.positions[out_.indices[t + 2]];
+      const glm::vec3 n = glm::cross(b - a, c - a);
+      for (size_t i = 0; i < 3; ++i) sums.try_emplace(key(out_.indices[t + i]), 0).first->second += n;
+    }
+    out_.normals.assign(known.size(), glm::vec3(0, 0, 1));
+    for (uint32_t v = 0; v < known.size(); ++v)
+      if (const auto sum = sums.find(key(v)); sum != sums.end())
+        if (const float length = glm::length(sum->second); length > 0 && std::isfinite(length))
+          out_.normals[v] = sum->second / length;
+  }
+
+  const File& file_;
+  const Batch& batch_;
+  bool by_groups_;
+  scene::Primitive out_;
+  std::vector<uint32_t> numbers_, cut_;
+  std::vector<glm::vec3> corners_;
+};
+
+// Sorts faces into batches: parts by object, or by group where there is no object; then by material.
+std::vector<Batch> batchesOf(const File& file, const std::string& stem) {
+  const bool objects = std::any_of(file.states.begin(), file.states.end(),
+                                   [](const obj::State& s) { return s.kind == StateKind::object; });
+  std::vector<Batch> out;
+  std::map<std::pair<std::string, std::string>, size_t> known;
+  std::string part, material;
+  int smoothing = 0;
+  size_t from = 0, next = 0;
+  const auto flush = [&](size_t to) {
+    if (to == from) return;
+    const std::string& named = part.empty() ? stem : part;
+    const auto [at, fresh] = known.try_emplace({named, material}, out.size());
+    if (fresh) out.push_back({named, material, {}});
+    out[at->second].runs.push_back({from, to, smoothing});
+    from = to;
+  };
+  for (; next < file.states.size(); ++next) {
+    const obj::State& s = file.states[next];
+    flush(s.face);
+    if (s.kind == (objects ? StateKind::object : StateKind::group)) part = base::presentable(s.text);
+    if (s.kind == StateKind::material) material = std::string(s.text);
+    if (s.kind == StateKind::smoothing) {
+      smoothing = 0;
+      for (const char c : s.text)
+        smoothing = c >= '0' && c <= '9' && smoothing < 1'000'000 ? smoothing * 10 + (c - '0') : smoothing;
+    }
+  }
+  flush(file.face_ends.size());
+  return out;
+}
+
+// Asks for each library: first the whole rest of its line, for names with spaces; then its words.
+void readLibraries(const File& file, const std::string& name, const Fetch& fetch,
+                   std::map<std::string, scene::Material>& materials, ReadModel& out) {
+  for (const std::string_view line : file.libraries) {
+    const auto take = [&](std::string path) {
+      std::replace(path.begin(), path.end(), '\\', '/');
+      const auto bytes =
+          fetch ? fetch(path) : base::Result<base::Bytes>(base::Error{"file.missing", "", {}, ""});
+      if (bytes) readMtl(*bytes, path, materials, out.model.images, out.notes);
+      return bytes.ok();
+    };
+    if (line.empty() || take(std::string(line))) continue;
+    std::string_view words = line;
+    for (std::string_view word = obj::nextWord(words); !word.empty(); word = obj::nextWord(words)) {
+      if ((word.size() != line.size() && take(std::string(word))) || out.notes.size() > 40) continue;
+      out.notes.push_back(
+          {"obj.library_missing",
+           "The material library " + base::presentable(word, 80) + " is not there; its materials are plain.",
+           base::Place{name}});
+    }
+  }
+}
+
+}  // namespace
+
+bool looksLikeObj(base::ByteSpan bytes) {
+  std::string storage;
+  auto text = asUtf8(bytes.first(std::min<size_t>(bytes.size() & ~size_t{1}, size_t{1} << 16)), storage);
+  if (!text) return false;
+  while (!text->empty()) {
+    const size_t end = std::min(text->find_first_of("\r\n"), text->size());
+    std::string_view line = text->substr(0, end);
+    text->remove_prefix(std::min(end + 1, text->size()));
+    const std::string_view word = obj::nextWord(line);
+    if (word.empty() || word.front() == '#') continue;
+    for (const char* known : {"v", "vn", "vt", "o", "g", "mtllib", "usemtl", "f", "s", "vp"})
+      if (word == known) return true;
+    return false;
+  }
+  return false;
+}
+
+base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, const Fetch& fetch,
+                                const ReadOptions& options) {
+  std::string storage;
+  const auto text = asUtf8(bytes, storage);
+  if (!text)
+    return base::Error{"obj.encoding", "The text is cut off in the middle of a character.", base::Place{name},
+                       "Copy or export the file again."};
+  std::string with_feeds;
+  std::string_view lines = *text;
+  // Old exports end their lines with a carriage return alone.
+  if (lines.find('\n') == std::string_view::npos && lines.find('\r') != std::string_view::npos) {
+    with_feeds = lines;
+    std::replace(with_feeds.begin(), with_feeds.end(), '\r', '\n');
+    lines = with_feeds;
+  }
+  RAKUGO_ASSIGN(File file, obj::parse(lines, name, options));
+  ReadModel out;
+  out.format = "OBJ";
+  out.stored_vertices = file.positions.size();
+  out.lines = file.lines;
+  out.points = file.points;
+  out.notes = std::move(file.notes);
+  if (file.face_ends.empty())
+    return base::Error{"obj.empty",
+                       file.lines + file.points > 0 ? "The file holds lines or points only, no faces."
+                                                    : "The file holds no faces.",
+                       base::Place{name}, "Export the model as a mesh."};
+  if (file.lines + file.points > 0)
+    out.notes.push_back({"obj.no_triangles",
+                         base::countText(file.lines, "line", "lines") + " and " +
+                             base::countText(file.points, "point", "points") +
+                             " are left out: games draw triangles.",
+                         base::Place{name}});
+  const size_t dot = name.rfind('.');
+  const std::vector<Batch> batches =
+      batchesOf(file, dot == std::string::npos || dot == 0 ? name : name.substr(0, dot));
+  std::map<std::string, scene::Material> library;
+  readLibraries(file, name, fetch, library, out);
+  const bool by_groups =
+      file.normals.empty() && std::any_of(file.states.begin(), file.states.end(),
+                                          [](const obj::State& s) { return s.kind == StateKind::smoothing; });
+  std::vector<scene::Primitive> primitives(batches.size());
+  base::parallelFor(batches.size(), [&](size_t i) {
+    if (options.progress == nullptr || !options.progress->cancelled())
+      primitives[i] = BatchBuilder(file, batches[i], by_groups).build();
+  });
+  if (options.progress != nullptr && options.progress->cancelled()) return base::cancelledError();
+
+  scene::Model& model = out.model;
+  std::map<std::string, scene::MaterialIndex> materials;
+  std::map<std::string, size_t> parts;
+  std::vector<scene::Mesh> meshes;
+  for (size_t i = 0; i < batches.size(); ++i) {
+    const Batch& batch = batches[i];
+    if (!batch.material.empty()) {
+      const auto [at, fresh] = materials.try_emplace(batch.material, model.materials.size());
+      if (fresh) {
+        const auto found = library.find(batch.material);
+        scene::Material plain;
+        plain.metallic = 0;
+        plain.name = base::presentable(batch.material);
+        model.materials.push_back(found != library.end() ? found->second : plain);
+        model.materials.back().name = plain.name;
+      }
+      primitives[i].material = at->second;
+    }
+    const auto [at, fresh] = parts.try_emplace(batch.part, meshes.size());
+    if (fresh) {
+      meshes.push_back({batch.part, {}});
+      scene::Node node;
+      node.name = batch.part;
+      node.mesh = scene::MeshIndex(at->second);
+      model.roots.emplace_back(model.nodes.size());
+      model.nodes.push_back(std::move(node));
+    }
+    meshes[at->second].primitives.push_back(std::move(primitives[i]));
+  }
+  for (scene::Mesh& mesh : meshes)
+    model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
+  for (scene::Image& image : model.images)
+    if (fetch)
+      if (auto read = fetch(image.uri))
+        image.bytes = std::make_shared<const base::Bytes>(std::move(read).value());
+  scene::assignKeys(model);
+  return out;
+}
+
+}  // namespace rakugo::formats
