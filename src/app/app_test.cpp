@@ -27,6 +27,47 @@ TEST(TypedLength, ReadsUnitsCommasAndRefusesTheRest) {
   for (const char* bad : {"", "tall", "0", "-2 m", "2 km", "2 m 3", "1e9"}) EXPECT_FALSE(read(bad)) << bad;
 }
 
+// A sheet of side x side quads, its halves in two materials.
+BenchPart sheet(uint32_t side) {
+  BenchPart part;
+  part.mesh.stride = 12;
+  base::ByteWriter out;
+  for (uint32_t y = 0; y <= side; ++y)
+    for (uint32_t x = 0; x <= side; ++x)
+      for (const float v : {static_cast<float>(x), static_cast<float>(y), 0.0F}) out.write<float>(v);
+  part.mesh.vertices = out.take();
+  part.mesh.vertex_count = (side + 1) * (side + 1);
+  for (uint32_t y = 0; y < side; ++y)
+    for (uint32_t x = 0; x < side; ++x) {
+      const uint32_t a = y * (side + 1) + x, b = a + side + 1;
+      part.mesh.indices.insert(part.mesh.indices.end(), {a, a + 1, b + 1, a, b + 1, b});
+    }
+  const auto all = static_cast<uint32_t>(part.mesh.indices.size()), half = side / 2 * side * 6;
+  part.mesh.submeshes = {{0, half, 0}, {half, all - half, 1}};
+  return part;
+}
+
+TEST(AddCoarse, HeavyModelsGetFewerTrianglesOverTheSameVertices) {
+  std::vector<BenchPart> parts = {sheet(316), sheet(7)};
+  addCoarse(parts, 60'000);  // of 199,810
+  const BenchPart& heavy = parts[0];
+  ASSERT_FALSE(heavy.coarse.empty());
+  EXPECT_LT(heavy.coarse.size() / 3, 60'000u / 2);
+  ASSERT_EQ(heavy.coarse_submeshes.size(), 2u);
+  EXPECT_EQ(heavy.coarse_submeshes[0].index_count + heavy.coarse_submeshes[1].index_count,
+            heavy.coarse.size());
+  EXPECT_EQ(heavy.coarse_submeshes[1].first_index, heavy.coarse_submeshes[0].index_count);
+  EXPECT_EQ(heavy.coarse_submeshes[1].material, 1u);
+  for (const uint32_t i : heavy.coarse) ASSERT_LT(i, heavy.mesh.vertex_count);
+  EXPECT_TRUE(parts[1].coarse.empty()) << "a small part is drawn as it is";
+}
+
+TEST(AddCoarse, LightModelsStayAsTheyAre) {
+  std::vector<BenchPart> parts = {sheet(50)};
+  addCoarse(parts, kHeavyTriangles);
+  EXPECT_TRUE(parts[0].coarse.empty());
+}
+
 TEST(Route, EveryCheckHasAStation) {
   EXPECT_EQ(stationOf("source.unreadable"), Station::sources);
   EXPECT_EQ(stationOf("picture.missing"), Station::surface);

@@ -34,7 +34,7 @@ class ThingRow : public QAbstractButton {
  protected:
   // A model turns while it is looked at.
   void enterEvent(QEnterEvent* event) override {
-    if (pictures_.size() > 1) turn_.start();
+    if (pictures_.size() > 1 && !turn_.isActive()) turn_.start();
     QAbstractButton::enterEvent(event);
   }
   void leaveEvent(QEvent* event) override {

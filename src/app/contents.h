@@ -19,6 +19,10 @@ class Contents : public QWidget {
   /// Pictures of a model from all round, the usual angle first; a row turns through them under the pointer.
   void setPictures(const std::string& model, QVector<QImage> round);
   [[nodiscard]] bool hasPicture(const std::string& model) const { return pictures_.count(model) != 0; }
+  [[nodiscard]] qsizetype pictureCount(const std::string& model) const {
+    const auto found = pictures_.find(model);
+    return found == pictures_.end() ? 0 : found->second.size();
+  }
   void refresh();
 
  Q_SIGNALS:

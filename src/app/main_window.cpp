@@ -490,7 +490,8 @@ void MainWindow::askOpen() {
 void MainWindow::askModel() {
   if (!session_.isOpen()) return;
   QStringList endings;
-  for (const std::string& ending : formats::modelEndings()) endings << QStringLiteral("*.") + q(ending);
+  for (const auto& list : {formats::modelEndings(), formats::archiveEndings()})
+    for (const std::string& ending : list) endings << QStringLiteral("*.") + q(ending);
   const QString file = QFileDialog::getOpenFileName(this, tr("Add a model"), QDir::homePath(),
                                                     tr("Models (%1)").arg(endings.join(QLatin1Char(' '))));
   if (!file.isEmpty()) addModel(file);
@@ -618,12 +619,27 @@ void MainWindow::openPath(const QString& path) {
     openMod(path);
   else if (file.fileName() == QLatin1String("mod.json"))
     openMod(file.absolutePath());
-  else if (path.endsWith(QLatin1String(".rkb")) || path.endsWith(QLatin1String(".zip")))
+  else if (path.endsWith(QLatin1String(".rkb")))
     showPackage(path);
+  else if (path.endsWith(QLatin1String(".zip"), Qt::CaseInsensitive))
+    openZip(path);
   else if (!file.exists())
     tell(tr("There is no %1.").arg(path), false);
   else
     addModel(path);
+}
+
+void MainWindow::openZip(const QString& path) {
+  // A game's package and a download from a model site have the same ending; what is inside tells them apart.
+  session_.background().post([this, path](base::Progress&) -> Background::Finish {
+    const bool package = build::lookInto(std::filesystem::path(s(path))).ok();
+    return [this, path, package] {
+      if (package || !session_.isOpen())
+        showPackage(path);
+      else
+        addModel(path);
+    };
+  });
 }
 
 void MainWindow::copyDetails() {

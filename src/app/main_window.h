@@ -64,6 +64,7 @@ class MainWindow : public QMainWindow {
   void tell(const QString& text, bool good);
   /// Puts what a problem report needs into the clipboard.
   void copyDetails();
+  void openZip(const QString& path);
   /// Goes to a station and brings a place into sight there.
   void showPlace(Station station, const check::FindingPlace& place);
   void askOpen();

@@ -6,6 +6,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "check/kind_guess.h"
+#include "formats/archive.h"
 #include "mod/store.h"
 #include "rulebook/rulebook.h"
 
@@ -299,6 +300,7 @@ void Session::addSource(const std::filesystem::path& file) {
   struct Found {
     std::string name, kind;
     mod::SourceDoc doc;
+    size_t others = 0;  ///< models of the archive that were not taken
   };
   using Taken = base::Result<Found>;
   run<Taken>(
@@ -310,12 +312,22 @@ void Session::addSource(const std::filesystem::path& file) {
         // Read before it is taken in: what cannot be read is refused, and the mod stays as it is.
         formats::ReadOptions options;
         options.progress = &progress;
-        const auto read = formats::readModel(bytes, shown, formats::fetchBeside(file, {}), options);
-        if (!read) return read.error();
-        const rulebook::Kind* kind = check::likelyKind(read->model, *book);
         mod::ModState copy = *state;
-        RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, copy, file, read->named_files));
-        return Found{name, kind != nullptr ? kind->id : std::string(), copy.sources.at(name)};
+        const auto kindOf = [&](const formats::ReadModel& read) {
+          const rulebook::Kind* kind = check::likelyKind(read.model, *book);
+          return kind != nullptr ? kind->id : std::string();
+        };
+        if (formats::isArchive(bytes)) {
+          RAKUGO_ASSIGN(const formats::ArchivedModel found,
+                        formats::readArchivedModel(bytes, shown, options));
+          const std::string own = std::filesystem::path(found.path).filename().string();
+          RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, copy, own, found.bytes, found.files));
+          return Found{name, kindOf(found.read), copy.sources.at(name), found.others.size()};
+        }
+        RAKUGO_ASSIGN(const formats::ReadModel read,
+                      formats::readModel(bytes, shown, formats::fetchBeside(file, {}), options));
+        RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, copy, file, read.named_files));
+        return Found{name, kindOf(read), copy.sources.at(name), 0};
       },
       [this, folder = folder_, file](const Taken& taken) {
         if (!taken) return Q_EMIT added(false, q(taken.error().text()));
@@ -333,7 +345,11 @@ void Session::addSource(const std::filesystem::path& file) {
         object_ = object;
         Q_EMIT selectionChanged();
         examine();
-        Q_EMIT added(true, tr("Added %1").arg(q(file.filename().string())));
+        Q_EMIT added(true, taken->others == 0
+                               ? tr("Added %1").arg(q(file.filename().string()))
+                               : tr("Added %1 of %2; it holds %3 more")
+                                     .arg(q(taken->doc.file), q(file.filename().string()),
+                                          q(base::countText(taken->others, "model", "models"))));
       });
 }
 

@@ -4,6 +4,7 @@
 
 #include "base/files.h"
 #include "base/text.h"
+#include "formats/archive.h"
 #include "formats/gltf.h"
 #include "formats/obj.h"
 #include "formats/ply.h"
@@ -58,6 +59,11 @@ Fetch fetchBeside(const fs::path& path, const base::Limits& limits) {
 
 base::Result<ReadModel> readModelFile(const fs::path& path, const ReadOptions& options) {
   RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(path, options.limits.file_bytes));
+  if (isArchive(bytes)) {
+    RAKUGO_ASSIGN(ArchivedModel found, readArchivedModel(bytes, path.filename().string(), options));
+    found.read.format += " in an archive (" + found.path + ")";
+    return std::move(found.read);
+  }
   return readModel(bytes, path.filename().string(), fetchBeside(path, options.limits), options);
 }
 
@@ -84,6 +90,11 @@ base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name,
 
 const std::vector<std::string>& modelEndings() {
   static const std::vector<std::string> kEndings = {"glb", "gltf", "obj", "ply", "stl"};
+  return kEndings;
+}
+
+const std::vector<std::string>& archiveEndings() {
+  static const std::vector<std::string> kEndings = {"zip", "7z", "tar", "tgz", "gz", "bz2", "xz", "zst"};
   return kEndings;
 }
 

@@ -40,9 +40,9 @@ struct ReadOptions {
   base::Progress* progress = nullptr;  ///< may be null
 };
 
-/// Reads a model from disk; files it names are looked for beside it. Thread-safe.
-/// Errors: file.*, model.unknown_format, gltf.*, obj.*, ply.*, stl.*; all with the file and the place inside
-/// it.
+/// Reads a model from disk; files it names are looked for beside it. Of an archive its model is read, with
+/// the files in there. Thread-safe. Errors: file.*, model.unknown_format, gltf.*, obj.*, ply.*, stl.*; all
+/// with the file and the place inside it.
 base::Result<ReadModel> readModelFile(const std::filesystem::path& path, const ReadOptions& options = {});
 
 /// The same from bytes. `name` is used in messages.
@@ -52,7 +52,9 @@ base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name,
 /// A `Fetch` for the folder of `path`. Links, absolute paths and ".." are refused.
 Fetch fetchBeside(const std::filesystem::path& path, const base::Limits& limits);
 
-/// The endings of the model formats that can be read, for file dialogs: "glb", "gltf", "obj", ...
+/// The endings of the model formats that can be read, the best ones first: "glb", "gltf", "obj", ...
 const std::vector<std::string>& modelEndings();
+/// The same of archives: "zip", "7z", "tar", ...
+const std::vector<std::string>& archiveEndings();
 
 }  // namespace rakugo::formats

@@ -8,24 +8,12 @@
 
 #include "base/files.h"
 #include "base/text.h"
+#include "formats/archive_entries.h"
 
 namespace rakugo::formats {
 namespace {
 
-constexpr size_t kMostFiles = 10'000;
-constexpr uint64_t kFreeBytes = 16ull << 20;
 constexpr time_t kTime = 315532800;  // 1980-01-01T00:00:00Z, the first day a zip can tell
-
-struct FreeArchive {
-  void operator()(archive* a) const { archive_free(a); }
-};
-using Archive = std::unique_ptr<archive, FreeArchive>;
-
-base::Error damaged(const std::string& name, const char* why) {
-  return {"zip.damaged",
-          std::string("The archive is damaged") + (why != nullptr ? std::string(": ") + why : "") + ".",
-          base::Place{name}, "Fetch it again."};
-}
 
 la_ssize_t append(archive*, void* out, const void* data, size_t size) {
   const base::ByteSpan bytes(static_cast<const std::byte*>(data), size);
@@ -43,7 +31,7 @@ bool isZip(base::ByteSpan bytes) {
 
 base::Result<base::Bytes> writeZip(const std::map<std::string, base::Bytes>& files) {
   base::Bytes out;
-  const Archive a(archive_write_new());
+  const ArchiveHandle a(archive_write_new());
   const auto failed = [&] {
     const char* why = archive_error_string(a.get());
     return base::Error{
@@ -77,52 +65,13 @@ base::Result<base::Bytes> writeZip(const std::map<std::string, base::Bytes>& fil
 
 base::Result<std::map<std::string, base::Bytes>> readZip(base::ByteSpan bytes, const std::string& name,
                                                          const base::Limits& limits) {
-  if (!isZip(bytes)) return damaged(name, "it does not begin as a zip");
+  if (!isZip(bytes)) return damagedArchive("zip", name, "it does not begin as a zip");
   if (bytes[2] == std::byte{5}) return std::map<std::string, base::Bytes>();  // an archive without files
-  const Archive a(archive_read_new());
+  const ArchiveHandle a(archive_read_new());
   if (archive_read_support_format_zip_seekable(a.get()) != ARCHIVE_OK ||
       archive_read_open_memory(a.get(), bytes.data(), bytes.size()) != ARCHIVE_OK)
-    return damaged(name, archive_error_string(a.get()));
-  const uint64_t most = kFreeBytes + limits.memory_per_byte * bytes.size();
-  uint64_t total = 0;
-  std::map<std::string, base::Bytes> out;
-  archive_entry* entry = nullptr;
-  for (;;) {
-    const int next = archive_read_next_header(a.get(), &entry);
-    if (next == ARCHIVE_EOF) break;
-    // A warning says that a name cannot be had in the program's locale; its bytes can.
-    if (next != ARCHIVE_OK && next != ARCHIVE_WARN) return damaged(name, archive_error_string(a.get()));
-    const char* raw_path = archive_entry_pathname(entry);
-    const std::string path = raw_path != nullptr ? raw_path : "";
-    if (archive_entry_filetype(entry) == AE_IFDIR) continue;
-    const base::Place place{name, base::presentable(path, 120)};
-    if (archive_entry_is_encrypted(entry) != 0)
-      return base::Error{"zip.damaged", "The archive is encrypted.", place,
-                         "Unpack it with its password first."};
-    if (archive_entry_filetype(entry) != AE_IFREG || !base::isInnerPath(path))
-      return base::Error{"zip.path", "The archive holds a link, or a path that leaves it.", place,
-                         "Do not trust this archive."};
-    if (out.size() >= kMostFiles)
-      return base::Error{"zip.too_large", "The archive holds more than 10,000 files.", place, ""};
-    base::Bytes content;
-    for (;;) {
-      const void* block = nullptr;
-      size_t size = 0;
-      la_int64_t offset = 0;
-      const int read = archive_read_data_block(a.get(), &block, &size, &offset);
-      if (read == ARCHIVE_EOF) break;
-      if (read != ARCHIVE_OK) return damaged(name, archive_error_string(a.get()));
-      total += size;
-      if (total > most || offset != static_cast<la_int64_t>(content.size()))
-        return base::Error{"zip.too_large", "The archive unpacks to far more than it should.", place,
-                           "Do not trust this archive."};
-      const base::ByteSpan part(static_cast<const std::byte*>(block), size);
-      content.insert(content.end(), part.begin(), part.end());
-    }
-    if (!out.emplace(path, std::move(content)).second)
-      return base::Error{"zip.repeated", "Two files of the archive have the same path.", place, ""};
-  }
-  return out;
+    return damagedArchive("zip", name, archive_error_string(a.get()));
+  return readEntries(a.get(), bytes.size(), name, limits, {"zip"});
 }
 
 }  // namespace rakugo::formats

@@ -136,32 +136,40 @@ base::Result<ModState> newMod(const fs::path& folder, const std::string& title, 
   return state;
 }
 
-base::Result<std::string> takeSource(const fs::path& folder, ModState& state, const fs::path& file,
-                                     const std::vector<std::string>& named) {
-  const std::string name = freeName(state.sources, base::slug(file.stem().string()));
+base::Result<std::string> takeSource(const fs::path& folder, ModState& state, const std::string& file,
+                                     const base::Bytes& bytes,
+                                     const std::map<std::string, base::Bytes>& named) {
+  const std::string name = freeName(state.sources, base::slug(fs::path(file).stem().string()));
   const fs::path target = folder / "sources" / name;
   SourceDoc doc;
-  doc.file = file.filename().string();
+  doc.file = file;
   doc.added = today();
-  const auto copy = [&](const fs::path& from, const std::string& relative) -> base::Status {
-    RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(from));
+  const auto put = [&](const std::string& relative, const base::Bytes& content) -> base::Status {
     RAKUGO_TRY(base::makeFolder((target / relative).parent_path()));
-    RAKUGO_TRY(base::writeFileAtomic(target / relative, bytes));
-    doc.files.push_back({relative, base::hex(base::sha256(bytes))});
+    RAKUGO_TRY(base::writeFileAtomic(target / relative, content));
+    doc.files.push_back({relative, base::hex(base::sha256(content))});
     return {};
   };
-  RAKUGO_TRY(copy(file, doc.file));
+  RAKUGO_TRY(put(file, bytes));
+  for (const auto& [relative, content] : named)
+    if (base::isInnerPath(relative) && relative != file) RAKUGO_TRY(put(relative, content));
+  state.sources[name] = std::move(doc);
+  return name;
+}
+
+base::Result<std::string> takeSource(const fs::path& folder, ModState& state, const fs::path& file,
+                                     const std::vector<std::string>& named) {
+  RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(file));
+  std::map<std::string, base::Bytes> files;
   for (const std::string& relative : named) {
     if (!base::isInnerPath(relative)) continue;
     const fs::path real = findAnyCase(file.parent_path() / relative);
     if (real.empty()) continue;
     const std::string as = (fs::path(relative).parent_path() / real.filename()).generic_string();
-    const bool taken =
-        std::any_of(doc.files.begin(), doc.files.end(), [&](const SourceFile& f) { return f.path == as; });
-    if (!taken) RAKUGO_TRY(copy(real, as));
+    if (files.count(as) != 0) continue;
+    RAKUGO_ASSIGN(files[as], base::readFile(real));
   }
-  state.sources[name] = std::move(doc);
-  return name;
+  return takeSource(folder, state, file.filename().string(), bytes, files);
 }
 
 std::vector<std::string> modFiles(const fs::path& folder) {

@@ -43,6 +43,12 @@ base::Result<std::string> takeSource(const std::filesystem::path& folder, ModSta
                                      const std::filesystem::path& file,
                                      const std::vector<std::string>& named);
 
+/// The same for a model whose files are at hand and not on disk: `file` is its name, `named` the files it
+/// names, by the names it has for them; those that lead out of the source are left out.
+base::Result<std::string> takeSource(const std::filesystem::path& folder, ModState& state,
+                                     const std::string& file, const base::Bytes& bytes,
+                                     const std::map<std::string, base::Bytes>& named);
+
 /// A name that is not taken in `taken`: the slug of `wanted`, with "-2", "-3" as needed.
 template <class Map>
 std::string freeName(const Map& taken, const std::string& wanted) {

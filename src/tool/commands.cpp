@@ -2,11 +2,13 @@
 
 #include <fmt/core.h>
 
+#include "base/files.h"
 #include "base/text.h"
 #include "build/build_bundle.h"
 #include "build/build_plan.h"
 #include "build/install.h"
 #include "check/report.h"
+#include "formats/export.h"
 #include "mod/store.h"
 
 namespace rakugo::tool {
@@ -68,6 +70,41 @@ int check(const Common& common, const std::string& folder, const std::string& fo
   else
     fmt::print("{}", rakugo::check::reportText(**x));
   return (*x)->count(rakugo::check::Severity::stops) > 0 ? kStops : kGood;
+}
+
+int exportPrepared(const Common& common, const std::string& folder, const std::string& model,
+                   const std::string& file) {
+  const auto x = examineFolder(folder, {});
+  if (!x) return failed(common, x.error());
+  const auto& models = (*x)->context.models;
+  const auto found = models.find(model);
+  if (found == models.end() || !found->second.prepared.model) {
+    std::vector<std::string> known;
+    for (const auto& [name, state] : models)
+      if (state.prepared.model) known.push_back(name);
+    return failed(common, {"export.no_model",
+                           "The mod has no model " + base::presentable(model, 60) + " that can be read.",
+                           base::Place{folder}, "Its models are " + base::listText(known, 12) + "."});
+  }
+  const std::filesystem::path target(file);
+  const auto exported = formats::exportModel(*found->second.prepared.model, target.filename().string());
+  if (!exported) return failed(common, exported.error());
+  Json files = Json::array();
+  for (const auto& [name, bytes] : exported->files) {
+    const std::filesystem::path path = target.parent_path() / name;
+    if (const auto made = base::makeFolder(path.parent_path().empty() ? "." : path.parent_path()); !made)
+      return failed(common, made.error());
+    if (const auto written = base::writeFileAtomic(path, bytes); !written)
+      return failed(common, written.error());
+    files.push_back(path.string());
+  }
+  if (common.json) {
+    fmt::print("{}", base::jsonText(Json{{"files", files}, {"lost", exported->lost}}));
+    return kGood;
+  }
+  for (const Json& name : files) fmt::print("{}\n", name.get<std::string>());
+  for (const std::string& lost : exported->lost) fmt::print("  not carried: {}\n", lost);
+  return kGood;
 }
 
 int buildMod(const Common& common, const std::string& folder, const std::string& output, bool afresh) {

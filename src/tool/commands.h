@@ -35,6 +35,8 @@ int copyMod(const Common& common, const std::string& from, const std::string& fo
 int compareMods(const Common& common, const std::string& a, const std::string& b);
 int rulebooks(const Common& common);
 int rulebookCheck(const Common& common, const std::string& folder);
+/// Writes a prepared model of a mod to a file; the format is that of its ending.
+int exportPrepared(const Common& common, const std::string& mod, const std::string& model, const std::string& file);
 int checks(const Common& common, bool markdown);
 
 /// Says faults of a file, each with its place, and returns the exit code that fits.

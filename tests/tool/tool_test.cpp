@@ -52,6 +52,29 @@ class ToolTest : public testing::Test {
   const fs::path root_ = own_.path();
 };
 
+TEST_F(ToolTest, APreparedModelIsExportedAndReadAgain) {
+  const std::string lamp = mod("lamplight");
+  const auto ran = run("export --json " + lamp + " quay-lamp " + at("exported/lamp.obj"));
+  EXPECT_EQ(ran.exit, 0);
+  EXPECT_TRUE(fs::exists(root_ / "exported/lamp.mtl"));
+  EXPECT_TRUE(ran.json()["lost"].empty());
+  const auto obj = run("inspect --json " + at("exported/lamp.obj")).json();
+  EXPECT_EQ(obj["format"], "OBJ");
+  EXPECT_TRUE(obj["unit_m"].is_null());
+  EXPECT_TRUE(obj["up"].is_null());
+  EXPECT_EQ(obj["triangles"], 10924);
+  EXPECT_NEAR(obj["bounds"]["max"][2].get<double>(), 2.52, 0.01) << "prepared: metres, Z up";
+  EXPECT_TRUE(obj["warnings"].empty());
+  for (const auto& material : obj["materials"])
+    for (const auto& texture : material["textures"]) EXPECT_EQ(texture["found"], true) << texture;
+  EXPECT_EQ(run("export " + lamp + " quay-lamp " + at("lamp.stl")).exit, 0);
+  EXPECT_EQ(run("inspect --json " + at("lamp.stl")).json()["triangles"], 10924);
+  const auto missing = run("export --json " + lamp + " other " + at("x.obj"));
+  EXPECT_EQ(missing.exit, 2);
+  EXPECT_EQ(missing.json()["error"]["code"], "export.no_model");
+  EXPECT_EQ(run("export " + lamp + " quay-lamp " + at("x.doc")).exit, 2);
+}
+
 TEST_F(ToolTest, InspectSaysWhatIsInside) {
   const auto ran =
       run("inspect --json '" RAKUGO_SOURCE_DIR "/examples/mods/first-lamp/sources/quay-lamp/quay_lamp.glb'");

@@ -1,6 +1,7 @@
 // The journey in the real window, with mouse and keys.
 #include <QDialog>
 #include <QDropEvent>
+#include <QEnterEvent>
 #include <QFloat16>
 #include <QImage>
 #include <QLabel>
@@ -20,6 +21,7 @@
 
 #include "base/files.h"
 #include "bundle/bundle_reader.h"
+#include "formats/zip.h"
 #include "mod/store.h"
 #include "prepare/step.h"
 #include "window_fixture.h"
@@ -294,6 +296,33 @@ class WindowTest : public test::WindowFixture {
     QVERIFY(std::filesystem::exists(session().folder() / "sources/crate/tex/planks.png"));
   }
 
+  void aModelIsTakenOutOfADroppedArchive() {
+    QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
+    const auto text = [](std::string_view t) {
+      return base::Bytes(base::asBytes(t).begin(), base::asBytes(t).end());
+    };
+    const auto zip = formats::writeZip(
+        {{"Stool Final/stool.obj", text("mtllib stool.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl w\nf 1 2 3\n")},
+         {"Stool Final/stool.mtl", text("newmtl w\nmap_Kd wood.png\n")},
+         {"Stool Final/textures/wood.png", text("not looked at here")},
+         {"Stool Final/stool.stl", text("solid\nfacet\n")}});
+    QVERIFY(zip);
+    const QString file = folder_->path() + QStringLiteral("/stool_final.zip");
+    QVERIFY(base::writeFileAtomic(file.toStdString(), *zip));
+    window_->openPath(file);
+    QTRY_VERIFY_WITH_TIMEOUT(session().state().sources.count("stool") == 1, 10000);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(told().contains(QStringLiteral("1 model")));
+    QVERIFY(std::filesystem::exists(session().folder() / "sources/stool/wood.png"));
+    QVERIFY(!std::filesystem::exists(session().folder() / "sources/stool/stool.stl"));
+    QCOMPARE(session().state().models.count("stool"), size_t{1});
+    // One without a model is refused with what to look for, and the mod stays as it is.
+    QVERIFY(base::writeFileAtomic(file.toStdString(), *formats::writeZip({{"a.txt", text("x")}})));
+    window_->openPath(file);
+    QTRY_VERIFY_WITH_TIMEOUT(told().contains(QStringLiteral("no model in this archive")), 10000);
+    QCOMPARE(session().state().sources.size(), size_t{2});
+  }
+
   void whatIsDroppedOnTheWindowIsTakenIn() {
     QMimeData data;
     data.setUrls({QUrl::fromLocalFile(test::copyOfMod(*folder_, "lamplight"))});
@@ -459,6 +488,20 @@ class WindowTest : public test::WindowFixture {
     for (int y = 10; y < 44; ++y)
       for (int x = 18; x < 50; ++x) colours.insert(shown.pixel(x, y));
     QVERIFY(colours.size() > 20);
+    // Under the pointer it turns: once the pictures from all round are taken, the frame changes by itself.
+    // Rows are made anew when there is news, so each is looked up when it is asked.
+    QTRY_VERIFY_WITH_TIMEOUT(contents->pictureCount("quay-lamp") > 1, 15000);
+    QImage before;
+    const auto turns = [&] {
+      auto* now = test::find<QWidget>(*window_, "model-quay-lamp");
+      if (now == nullptr) return false;
+      if (!before.isNull() && now->grab().toImage() != before) return true;
+      before = now->grab().toImage();
+      QEnterEvent enter(QPointF(20, 20), QPointF(20, 20), QPointF(20, 20));
+      QApplication::sendEvent(now, &enter);
+      return false;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(turns(), 8000);
   }
 
   void manyFastEditsEndInTheLastState() {
