@@ -22,7 +22,9 @@
 #include "app/panels.h"
 #include "app/recent.h"
 #include "app/start_page.h"
+#include "base/files.h"
 #include "base/text.h"
+#include "formats/archive.h"
 #include "mod/copy.h"
 #include "mod/store.h"
 
@@ -632,7 +634,10 @@ void MainWindow::openPath(const QString& path) {
 void MainWindow::openZip(const QString& path) {
   // A game's package and a download from a model site have the same ending; what is inside tells them apart.
   session_.background().post([this, path](base::Progress&) -> Background::Finish {
-    const bool package = build::lookInto(std::filesystem::path(s(path))).ok();
+    // What is no archive at all is shown as a package too: that says what is wrong with it.
+    const auto bytes = base::readFile(std::filesystem::path(s(path)));
+    const bool package =
+        !bytes || !formats::isArchive(*bytes) || build::lookInto(std::filesystem::path(s(path))).ok();
     return [this, path, package] {
       if (package || !session_.isOpen())
         showPackage(path);

@@ -13,7 +13,7 @@ PackageDialog::PackageDialog(const QString& file, QWidget* parent) : QDialog(par
   setWindowTitle(QFileInfo(file).fileName());
   resize(520, 560);
   auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(0, 12, 0, 14);
+  column->setContentsMargins(1, 12, 1, 14);  // the frame is drawn at the very edge
   QVBoxLayout* rows = nullptr;
   column->addWidget(scrollColumn(rows, this), 1);
   rows->addWidget(quietText(tr("Looking into it…"), this));
