@@ -29,15 +29,11 @@ class Background : public QObject {
           [this, finish = std::move(finish)] {
             --waiting_;
             if (finish) finish();
-            Q_EMIT done();
           },
           Qt::QueuedConnection);
     });
   }
   [[nodiscard]] bool busy() const { return waiting_ > 0; }
-
- Q_SIGNALS:
-  void done();
 
  private:
   int waiting_ = 0;

@@ -361,15 +361,18 @@ QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float tur
   camera.distance_m *= 0.94F;
   render::Ambience air = render::Ambience::at(0);
   air.up = scene_->up;
-  for (render::DrawItem& item : uploaded_->items) item.selected = false;
-  renderer_->shadows(uploaded_->items, air, scene_->bounds_m.center(),
+  // A thumbnail of a heavy model needs no more than what a moving picture shows of it.
+  std::vector<render::DrawItem>& items =
+      from == PictureFrom::usual_angle ? uploaded_->quick : uploaded_->items;
+  for (render::DrawItem& item : items) item.selected = false;
+  renderer_->shadows(items, air, scene_->bounds_m.center(),
                      glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F);
   frame.bind();
   gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);
   gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
                    static_cast<float>(ground.blueF()), static_cast<float>(ground.alphaF()));
   gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
-  renderer_->lit(uploaded_->items, camera, aspect, air);
+  renderer_->lit(items, camera, aspect, air);
   gl->glBindVertexArray(0);
   const QImage large = frame.toImage();
   frame.release();

@@ -3,12 +3,6 @@
 #include "app/theme.h"
 
 namespace rakugo::app {
-namespace {
-
-constexpr qsizetype kLongestLine = 1 << 20;
-
-}  // namespace
-
 GameLine::GameLine(QObject* parent) : QObject(parent) {
   server_.setSocketOptions(QLocalServer::UserAccessOption);
   server_.setMaxPendingConnections(1);
@@ -51,7 +45,10 @@ void GameLine::drop() {
 }
 
 void GameLine::tell(base::Json command, Answered answered) {
-  if (!game_) return;
+  if (!game_) {
+    if (answered) answered(false, tr("The game is not running."));
+    return;
+  }
   const int id = ++last_;
   command["id"] = id;
   waiting_[id] = std::move(answered);
@@ -61,23 +58,18 @@ void GameLine::tell(base::Json command, Answered answered) {
 
 void GameLine::read() {
   if (!game_) return;
-  pending_ += game_->readAll();
-  for (qsizetype end = pending_.indexOf('\n'); end >= 0; end = pending_.indexOf('\n')) {
-    const QByteArray line = pending_.left(end);
-    pending_.remove(0, end + 1);
-    hear(line);
-  }
-  if (pending_.size() > kLongestLine) pending_.clear();
+  pending_.add(game_->readAll().toStdString());
+  while (const auto line = pending_.next()) hear(*line);
+  if (pending_.overlong()) pending_.clear();
 }
 
-void GameLine::hear(const QByteArray& line) {
-  const auto json =
-      base::parseJson(std::string_view(line.constData(), static_cast<size_t>(line.size())), "game");
+void GameLine::hear(const std::string& line) {
+  const auto json = base::parseJson(line, "game");
   if (!json || !json->is_object()) return;
   std::vector<base::Error> complaints;
   base::JsonFields in(*json, "game", "", complaints);
   const std::string what = in.text("say");
-  if (what == "log") return Q_EMIT logged(line);
+  if (what == "log") return Q_EMIT logged(*json);
   if (what != "done" && what != "refused") return;
   const auto found = waiting_.find(static_cast<int>(in.integer("id")));
   if (found == waiting_.end()) return;

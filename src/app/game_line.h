@@ -9,6 +9,7 @@
 #include <map>
 
 #include "base/json.h"
+#include "base/line_buffer.h"
 
 namespace rakugo::app {
 
@@ -23,23 +24,23 @@ class GameLine : public QObject {
   base::Result<QString> listen();
   [[nodiscard]] bool connected() const { return game_ != nullptr; }
   /// Tells the game to do something; `answered` is called with whether it did and what it said, or with false
-  /// when the line breaks. Without a game nothing happens.
+  /// when the line breaks or there is no game.
   using Answered = std::function<void(bool, const QString&)>;
   void tell(base::Json command, Answered answered = nullptr);
 
  Q_SIGNALS:
-  void logged(const QByteArray& line);  ///< one JSON object
+  void logged(const base::Json& line);  ///< an object
   void connectedChanged();
 
  private:
   void takeIn();
   void read();
-  void hear(const QByteArray& line);
+  void hear(const std::string& line);
   void drop();
   QTemporaryDir folder_;  ///< of this user's own: nobody else can connect
   QLocalServer server_;
   QPointer<QLocalSocket> game_;
-  QByteArray pending_;
+  base::LineBuffer pending_;
   int last_ = 0;
   std::map<int, Answered> waiting_;
 };

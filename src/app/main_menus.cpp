@@ -30,14 +30,13 @@ void MainWindow::makeMenus() {
   mod->addSeparator();
   needs_mod_.push_back(
       addAction(mod, "add-model", tr("Add a &model…"), keys("Ctrl+M"), this, &MainWindow::askModel));
-  needs_mod_.push_back(addAction(mod, "build", tr("&Build"), keys("Ctrl+B"), this, &MainWindow::build));
-  needs_mod_.push_back(addAction(mod, "install", tr("&Install in the game"), keys("Ctrl+I"), this, [this] {
-    if (!session_.working()) session_.install(s(gameFolder()));
-  }));
-  needs_mod_.push_back(addAction(mod, "try", tr("&Try it in the game"), keys("Ctrl+T"), this, [this] {
-    setStation(Station::tryout);
-    if (!tryout_->running()) Q_EMIT tryout_->installAsked();
-  }));
+  needs_rest_ = {addAction(mod, "build", tr("&Build"), keys("Ctrl+B"), this, &MainWindow::build),
+                 addAction(mod, "install", tr("&Install in the game"), keys("Ctrl+I"), this,
+                           [this] { session_.install(s(gameFolder())); }),
+                 addAction(mod, "try", tr("&Try it in the game"), keys("Ctrl+T"), this, [this] {
+                   setStation(Station::tryout);
+                   if (!tryout_->running()) tryIt();
+                 })};
   mod->addSeparator();
   addAction(mod, "quit", tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
 
@@ -76,10 +75,9 @@ void MainWindow::makeMenus() {
   view->addSeparator();
   needs_mod_.push_back(addAction(view, "all-of-it", tr("All of it"), keys("Ctrl+0"), bench_, &Bench::fit));
   view->addSeparator();
-  QAction* night = addAction(view, "night-colours", tr("Night colours"), {}, this, [] {});
+  QAction* night = addAction(view, "night-colours", tr("Night colours"), {}, this, &MainWindow::setNight);
   night->setCheckable(true);
   night->setChecked(isNight());
-  connect(night, &QAction::toggled, this, &MainWindow::setNight);
 
   QMenu* help = menuBar()->addMenu(tr("&Help"));
   addAction(help, "keys", tr("Keys…"), keys("F1"), this,

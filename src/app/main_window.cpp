@@ -24,7 +24,6 @@
 #include "app/start_page.h"
 #include "base/files.h"
 #include "base/text.h"
-#include "formats/archive.h"
 #include "mod/copy.h"
 #include "mod/store.h"
 
@@ -172,10 +171,7 @@ MainWindow::MainWindow() {
   });
   connect(contents_, &Contents::objectChosen, this, [this] { setStation(Station::objects); });
   connect(tryout_, &TryoutStation::runningChanged, this, [this] { guide_->refresh(tryout_->running()); });
-  connect(tryout_, &TryoutStation::installAsked, this, [this] {
-    start_after_build_ = true;
-    build();
-  });
+  connect(tryout_, &TryoutStation::installAsked, this, &MainWindow::tryIt);
   for (StationPanel* panel : panels_) {
     connect(panel, &StationPanel::tell, this, &MainWindow::tell);
     connect(panel, &StationPanel::addModelAsked, this, &MainWindow::askModel);
@@ -313,6 +309,7 @@ void MainWindow::refreshEdited() {
                                  q(session_.state().card.title))
                       : tr("Rakugo"));
   for (QAction* action : needs_mod_) action->setEnabled(open);
+  for (QAction* action : needs_rest_) action->setEnabled(open && !session_.working());
   save_->setEnabled(open && session_.history().dirty());
   undo_->setEnabled(open && session_.history().canUndo());
   redo_->setEnabled(open && session_.history().canRedo());
@@ -484,6 +481,11 @@ void MainWindow::build() {
   refreshEdited();
 }
 
+void MainWindow::tryIt() {
+  start_after_build_ = true;
+  build();
+}
+
 void MainWindow::askOpen() {
   const QString folder = QFileDialog::getExistingDirectory(this, tr("Open a mod"), QDir::homePath());
   if (!folder.isEmpty()) openMod(folder);
@@ -500,12 +502,13 @@ void MainWindow::askModel() {
 }
 
 void MainWindow::askNew(const QString& copy_of, const QString& title) {
-  if (session_.background().busy()) return;  // asked twice
+  if (std::exchange(asking_new_, true)) return;  // the dialog is on its way
   session_.background().post([=, this, game = s(gameFolder())](base::Progress&) -> Background::Finish {
     auto choices = std::make_shared<NewModChoices>(NewModChoices::read(game));
     return [=, this] {
       // Opened from the event loop, not from within the bridge, which counts this job as running.
       QTimer::singleShot(0, this, [=, this] {
+        asking_new_ = false;
         NewModDialog dialog(std::move(*choices), copy_of, this);
         if (!title.isEmpty()) dialog.setTitle(tr("My %1").arg(title.toLower()));
         if (dialog.exec() == QDialog::Accepted && openMod(dialog.folder())) setStation(Station::sources);
@@ -515,12 +518,13 @@ void MainWindow::askNew(const QString& copy_of, const QString& title) {
 }
 
 void MainWindow::startFirstMod() {
-  if (session_.background().busy()) return;
+  if (std::exchange(copying_first_, true)) return;  // one copy for two clicks
   const QString title = tr("My first lamp");
   session_.background().post([=, this](base::Progress&) -> Background::Finish {
     const QString home = QDir::home().filePath(QStringLiteral("mods"));
     const auto made = copyFirstMod(s(title), home);
     return [=, this] {
+      copying_first_ = false;
       if (!made) return tell(q(made.error().text()), false);
       guide_wanted_ = true;
       openMod(*made);
@@ -634,10 +638,11 @@ void MainWindow::openPath(const QString& path) {
 void MainWindow::openZip(const QString& path) {
   // A game's package and a download from a model site have the same ending; what is inside tells them apart.
   session_.background().post([this, path](base::Progress&) -> Background::Finish {
-    // What is no archive at all is shown as a package too: that says what is wrong with it.
-    const auto bytes = base::readFile(std::filesystem::path(s(path)));
+    // Whole but no mod, or packed with paths a package may not have: what a model site hands out. The rest,
+    // damaged ones too, is shown as a package, which says what is wrong with it.
+    const auto looked = build::lookInto(std::filesystem::path(s(path)));
     const bool package =
-        !bytes || !formats::isArchive(*bytes) || build::lookInto(std::filesystem::path(s(path))).ok();
+        looked.ok() || (looked.error().code != "package.manifest" && looked.error().code != "zip.path");
     return [this, path, package] {
       if (package || !session_.isOpen())
         showPackage(path);

@@ -83,6 +83,8 @@ class MainWindow : public QMainWindow {
   void offerFound();
   bool mayClose();
   void build();
+  /// Builds, installs and starts the game.
+  void tryIt();
   void takeThumbnail();
   void takeTurned();
 
@@ -113,7 +115,9 @@ class MainWindow : public QMainWindow {
   QAction* undo_;
   QAction* redo_;
   QAction* save_;
-  std::vector<QAction*> needs_mod_;  ///< what has no use while no mod is open
+  std::vector<QAction*> needs_mod_;   ///< what has no use while no mod is open
+  std::vector<QAction*> needs_rest_;  ///< and what has none while a task runs, either
+  bool asking_new_ = false, copying_first_ = false;
   bool start_after_build_ = false, build_asked_ = false, build_after_save_ = false, guide_wanted_ = false;
 };
 

@@ -212,17 +212,25 @@ void NewModDialog::replan() {
 void NewModDialog::make() {
   const QString title = title_->text().trimmed();
   if (title.isEmpty()) return say(tr("Give it a title."));
-  if (copied_) {
-    replan();
-    const auto made = mod::makeCopy(copied_->folder, s(folder_->text()), *plan_);
-    if (!made) return say(q(made.error().text()));
-  } else {
-    const auto rules = rulebook::findRulebook(s(book_->currentData().toString()));
-    if (!rules) return say(q(rules.error().text()));
-    const auto made = mod::newMod(s(folder_->text()), s(title), rules->id, rules->version, taken_);
-    if (!made) return say(q(made.error().text()));
-  }
-  accept();
+  if (copied_) replan();
+  // Files are written by a job; until it is done nothing here can be changed.
+  setEnabled(false);
+  const std::filesystem::path folder = s(folder_->text());
+  background_.post([this, folder, title = s(title), book = s(book_->currentData().toString()),
+                    copied = copied_, plan = plan_, taken = taken_](base::Progress&) -> Background::Finish {
+    const auto make = [&]() -> base::Status {
+      if (copied) return mod::makeCopy(copied->folder, folder, *plan);
+      RAKUGO_ASSIGN(const rulebook::Rulebook rules, rulebook::findRulebook(book));
+      const auto made = mod::newMod(folder, title, rules.id, rules.version, taken);
+      return made ? base::Status() : base::Status(made.error());
+    };
+    const base::Status made = make();
+    return [this, made] {
+      setEnabled(true);
+      if (!made) return say(q(made.error().text()));
+      accept();
+    };
+  });
 }
 
 }  // namespace rakugo::app

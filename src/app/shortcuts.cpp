@@ -174,6 +174,9 @@ ShortcutsDialog::ShortcutsDialog(Shortcuts& shortcuts, QWidget* parent)
   reset->setObjectName(QStringLiteral("keys-reset"));
   buttons->addButton(tr("Close"), QDialogButtonBox::RejectRole);
   column->addWidget(buttons);
+  clear->setEnabled(false);
+  connect(table->selectionModel(), &QItemSelectionModel::selectionChanged, this,
+          [clear, table] { clear->setEnabled(table->selectionModel()->hasSelection()); });
   connect(clear, &QPushButton::clicked, this, [this, table, &shortcuts] {
     const QModelIndex at = shown_->mapToSource(table->currentIndex());
     if (at.isValid()) shortcuts.change(at.row(), {});

@@ -20,7 +20,8 @@ SourcesStation::SourcesStation(Session& session, Bench& bench, QWidget* parent)
   add->setObjectName(QStringLiteral("add-model"));
   connect(add, &QPushButton::clicked, this, &StationPanel::addModelAsked);
   column_->addWidget(add);
-  column_->addWidget(quietText(tr("Or drop one on the window: glTF, OBJ, PLY or STL, or an archive that holds one. It is copied in with its pictures; "
+  column_->addWidget(quietText(tr("Or drop one on the window: glTF, OBJ, PLY or STL, or an archive that "
+                                  "holds one. It is copied in with its pictures; "
                                   "the original stays untouched."),
                                this));
   column_->addWidget(hairline(this));

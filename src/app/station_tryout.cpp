@@ -74,8 +74,9 @@ TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
       bringing_ = behind_ = false;
       return Q_EMIT tell(message, false);
     }
-    line_.tell({{"do", "reload"}}, [this](bool, const QString&) {
+    line_.tell({{"do", "reload"}}, [this](bool reloaded, const QString&) {
       bringing_ = false;
+      if (!reloaded) return;  // it has ended meanwhile; the next start loads what is installed
       const qint64 took = since_edit_.elapsed();
       how_fast_ =
           tr("The last change was in the game after %1 s.").arg(static_cast<double>(took) / 1000, 0, 'f', 2);
@@ -146,12 +147,9 @@ void TryoutStation::start() {
   game_.start();
 }
 
-void TryoutStation::addLine(const QByteArray& line) {
-  const auto json =
-      base::parseJson(std::string_view(line.constData(), static_cast<size_t>(line.size())), "game");
-  if (!json || !json->is_object()) return;
+void TryoutStation::addLine(const base::Json& line) {
   const auto text = [&](const char* key) {
-    return json->contains(key) && (*json)[key].is_string() ? q((*json)[key].get<std::string>()) : QString();
+    return line.contains(key) && line[key].is_string() ? q(line[key].get<std::string>()) : QString();
   };
   const QString level = text("level"), object = text("object"), field = text("field");
   const QColor color = level == QLatin1String("error")     ? theme().stops

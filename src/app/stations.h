@@ -177,7 +177,7 @@ class TryoutStation : public StationPanel {
   void gameUpToDate(qint64 milliseconds);  ///< so long after the edit
 
  private:
-  void addLine(const QByteArray& line);
+  void addLine(const base::Json& line);
   /// Brings the running game up to date, when that is wanted and can be.
   void keepUp();
   void showState();

@@ -8,6 +8,7 @@
 #include "base/files.h"
 #include "base/jobs.h"
 #include "base/json.h"
+#include "base/line_buffer.h"
 #include "base/sha256.h"
 #include "base/text.h"
 
@@ -168,6 +169,32 @@ TEST(ParallelFor, VisitsEachIndexOnce) {
   std::vector<std::atomic<int>> seen(1000);
   parallelFor(seen.size(), [&](size_t i) { ++seen[i]; });
   for (const auto& s : seen) EXPECT_EQ(s, 1);
+}
+
+TEST(LineBuffer, GivesWholeLinesHoweverTheyArrive) {
+  LineBuffer lines;
+  EXPECT_FALSE(lines.next());
+  lines.add("one\ntw");
+  EXPECT_EQ(lines.next(), "one");
+  EXPECT_FALSE(lines.next());
+  lines.add("o\n\nlast");
+  EXPECT_EQ(lines.next(), "two");
+  EXPECT_EQ(lines.next(), "");
+  EXPECT_FALSE(lines.next()) << "the last has no end yet";
+  lines.clear();
+  lines.add("\n");
+  EXPECT_EQ(lines.next(), "");
+}
+
+TEST(LineBuffer, KnowsWhenALineNeverEnds) {
+  LineBuffer lines;
+  lines.add(std::string(LineBuffer::kLongest, 'x'));
+  EXPECT_FALSE(lines.overlong());
+  lines.add("x");
+  EXPECT_TRUE(lines.overlong());
+  lines.add("\n");
+  EXPECT_TRUE(lines.next());
+  EXPECT_FALSE(lines.overlong());
 }
 
 }  // namespace

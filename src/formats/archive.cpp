@@ -128,6 +128,9 @@ base::Result<ArchivedModel> readArchivedModel(base::ByteSpan bytes, const std::s
   out.bytes = files.at(out.path);
   RAKUGO_ASSIGN(out.read, readModel(out.bytes, fileName(out.path), fetch, options));
   out.read.notes.insert(out.read.notes.end(), moved.begin(), moved.end());
+  out.read.notes.push_back({"archive.taken",
+                            "The model is " + base::presentable(out.path, 120) + " of the archive.",
+                            base::Place{name}});
   if (!out.others.empty())
     out.read.notes.push_back({"archive.others",
                               "The archive holds other models too: " + base::listText(out.others, 6) + ".",

@@ -5,14 +5,11 @@
 
 #include "base/text.h"
 #include "formats/numbers.h"
-#include "formats/obj_parse.h"
 #include "formats/text_encoding.h"
+#include "formats/words.h"
 
 namespace rakugo::formats {
 namespace {
-
-using obj::nextWord;
-using obj::trimmed;
 
 class MtlReader {
  public:
@@ -176,13 +173,7 @@ void readMtl(base::ByteSpan bytes, const std::string& name, std::map<std::string
   if (!text) return notes.push_back({"mtl.encoding", "The material library is cut off.", base::Place{name}});
   MtlReader reader(name, materials, images, notes);
   int number = 0;
-  while (!text->empty()) {
-    const size_t end = std::min(text->find_first_of("\r\n"), text->size());
-    reader.line(text->substr(0, end), ++number);
-    // CR LF is one end of a line.
-    const bool both = end + 1 < text->size() && (*text)[end] == '\r' && (*text)[end + 1] == '\n';
-    text->remove_prefix(std::min(end + (both ? 2 : 1), text->size()));
-  }
+  while (!text->empty()) reader.line(nextLine(*text), ++number);
 }
 
 }  // namespace rakugo::formats

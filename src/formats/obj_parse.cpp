@@ -16,8 +16,6 @@ constexpr int kBack = -(1 << 30);
 constexpr int kMostElements = 1 << 29;  // so that no index meets kBack
 constexpr size_t kChunkBytes = size_t{1} << 20;
 
-bool isSpace(char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\v' || c == '\f'; }
-
 struct Chunk {
   std::string_view text;
   size_t first_line = 0;  // of the file, from 0; known once all chunks before are counted
@@ -269,21 +267,6 @@ void addNotes(const std::vector<Chunk>& chunks, const std::string& name, File& o
 }
 
 }  // namespace
-
-std::string_view trimmed(std::string_view text) {
-  while (!text.empty() && isSpace(text.front())) text.remove_prefix(1);
-  while (!text.empty() && isSpace(text.back())) text.remove_suffix(1);
-  return text;
-}
-
-std::string_view nextWord(std::string_view& text) {
-  text = trimmed(text);
-  size_t end = 0;
-  while (end < text.size() && !isSpace(text[end])) ++end;
-  const std::string_view word = text.substr(0, end);
-  text.remove_prefix(end);
-  return word;
-}
 
 base::Result<File> parse(std::string_view text, const std::string& name, const ReadOptions& options) {
   std::vector<Chunk> chunks = split(text);

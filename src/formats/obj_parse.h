@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "formats/obj.h"
+#include "formats/words.h"
 
 namespace rakugo::formats::obj {
 
@@ -41,10 +42,5 @@ struct File {
 
 /// Parses UTF-8 text that outlives the result. Errors: obj.index, obj.number, obj.too_large, job.cancelled.
 base::Result<File> parse(std::string_view text, const std::string& name, const ReadOptions& options);
-
-/// `text` without the white space around it.
-std::string_view trimmed(std::string_view text);
-/// Takes the next word off the front; empty at the end.
-std::string_view nextWord(std::string_view& text);
 
 }  // namespace rakugo::formats::obj

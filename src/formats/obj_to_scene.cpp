@@ -6,6 +6,7 @@
 #include "base/text.h"
 #include "formats/mtl.h"
 #include "formats/obj_parse.h"
+#include "formats/simple_parts.h"
 #include "formats/text_encoding.h"
 #include "geometry/polygon.h"
 
@@ -198,7 +199,7 @@ void readLibraries(const File& file, const std::string& name, const Fetch& fetch
     };
     if (line.empty() || take(std::string(line))) continue;
     std::string_view words = line;
-    for (std::string_view word = obj::nextWord(words); !word.empty(); word = obj::nextWord(words)) {
+    for (std::string_view word = nextWord(words); !word.empty(); word = nextWord(words)) {
       if ((word.size() != line.size() && take(std::string(word))) || out.notes.size() > 40) continue;
       out.notes.push_back(
           {"obj.library_missing",
@@ -215,10 +216,8 @@ bool looksLikeObj(base::ByteSpan bytes) {
   auto text = asUtf8(bytes.first(std::min<size_t>(bytes.size() & ~size_t{1}, size_t{1} << 16)), storage);
   if (!text) return false;
   while (!text->empty()) {
-    const size_t end = std::min(text->find_first_of("\r\n"), text->size());
-    std::string_view line = text->substr(0, end);
-    text->remove_prefix(std::min(end + 1, text->size()));
-    const std::string_view word = obj::nextWord(line);
+    std::string_view line = nextLine(*text);
+    const std::string_view word = nextWord(line);
     if (word.empty() || word.front() == '#') continue;
     for (const char* known : {"v", "vn", "vt", "o", "g", "mtllib", "usemtl", "f", "s", "vp"})
       if (word == known) return true;
@@ -260,9 +259,7 @@ base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, c
                              base::countText(file.points, "point", "points") +
                              " are left out: games draw triangles.",
                          base::Place{name}});
-  const size_t dot = name.rfind('.');
-  const std::vector<Batch> batches =
-      batchesOf(file, dot == std::string::npos || dot == 0 ? name : name.substr(0, dot));
+  const std::vector<Batch> batches = batchesOf(file, partNameOf(name));
   std::map<std::string, scene::Material> library;
   readLibraries(file, name, fetch, library, out);
   const bool by_groups =
@@ -294,18 +291,10 @@ base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, c
       primitives[i].material = at->second;
     }
     const auto [at, fresh] = parts.try_emplace(batch.part, meshes.size());
-    if (fresh) {
-      meshes.push_back({batch.part, {}});
-      scene::Node node;
-      node.name = batch.part;
-      node.mesh = scene::MeshIndex(at->second);
-      model.roots.emplace_back(model.nodes.size());
-      model.nodes.push_back(std::move(node));
-    }
+    if (fresh) meshes.push_back({batch.part, {}});
     meshes[at->second].primitives.push_back(std::move(primitives[i]));
   }
-  for (scene::Mesh& mesh : meshes)
-    model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
+  for (scene::Mesh& mesh : meshes) addPart(model, std::move(mesh));
   for (scene::Image& image : model.images)
     if (fetch)
       if (auto read = fetch(image.uri))

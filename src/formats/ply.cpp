@@ -7,13 +7,12 @@
 
 #include "base/text.h"
 #include "formats/numbers.h"
-#include "formats/obj_parse.h"
+#include "formats/simple_parts.h"
+#include "formats/words.h"
 #include "geometry/polygon.h"
 
 namespace rakugo::formats {
 namespace {
-
-using obj::nextWord;
 
 enum class Type : unsigned char { i8, u8, i16, u16, i32, u32, f32, f64 };
 
@@ -419,18 +418,10 @@ class PlyReader {
     if (!other_.empty())
       out_.notes.push_back(
           {"ply.left_out", "Left out: " + base::listText(other_, 12) + ".", base::Place{name_}});
-    const size_t dot = name_.rfind('.');
-    const std::string stem = dot == std::string::npos || dot == 0 ? name_ : name_.substr(0, dot);
-    scene::Model& model = out_.model;
-    scene::Mesh mesh{stem, {}};
+    scene::Mesh mesh{partNameOf(name_), {}};
     mesh.primitives.push_back(std::move(primitive_));
-    scene::Node node;
-    node.name = stem;
-    node.mesh = scene::MeshIndex(0);
-    model.roots.emplace_back(0);
-    model.nodes.push_back(std::move(node));
-    model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
-    scene::assignKeys(model);
+    addPart(out_.model, std::move(mesh));
+    scene::assignKeys(out_.model);
   }
 
   const std::string& name_;

@@ -61,7 +61,6 @@ base::Result<ReadModel> readModelFile(const fs::path& path, const ReadOptions& o
   RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(path, options.limits.file_bytes));
   if (isArchive(bytes)) {
     RAKUGO_ASSIGN(ArchivedModel found, readArchivedModel(bytes, path.filename().string(), options));
-    found.read.format += " in an archive (" + found.path + ")";
     return std::move(found.read);
   }
   return readModel(bytes, path.filename().string(), fetchBeside(path, options.limits), options);

@@ -8,8 +8,9 @@
 
 #include "base/text.h"
 #include "formats/numbers.h"
-#include "formats/obj_parse.h"
+#include "formats/simple_parts.h"
 #include "formats/text_encoding.h"
+#include "formats/words.h"
 
 namespace rakugo::formats {
 namespace {
@@ -54,17 +55,11 @@ class Welder {
   std::unordered_map<glm::vec3, uint32_t, Hash, Same> known_;
 };
 
-void addPart(ReadModel& out, const std::string& name, scene::Primitive primitive) {
-  scene::Model& model = out.model;
-  scene::Mesh mesh{name, {}};
+void addSolid(ReadModel& out, const std::string& name, scene::Primitive primitive) {
   out.stored_vertices += primitive.indices.size();
+  scene::Mesh mesh{name, {}};
   mesh.primitives.push_back(std::move(primitive));
-  scene::Node node;
-  node.name = name;
-  node.mesh = scene::MeshIndex(model.meshes.size());
-  model.roots.emplace_back(model.nodes.size());
-  model.nodes.push_back(std::move(node));
-  model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
+  addPart(out.model, std::move(mesh));
 }
 
 class TextReader {
@@ -74,12 +69,12 @@ class TextReader {
 
   base::Status run() {
     while (next()) {
-      const std::string what = base::lowerAscii(obj::nextWord(line_));
+      const std::string what = base::lowerAscii(nextWord(line_));
       if (what.empty()) continue;
       if (what == "solid") {
         if (corners_ != 0) return fault("A solid begins inside a facet.");
         finish();
-        title_ = base::presentable(obj::trimmed(line_));
+        title_ = base::presentable(trimmed(line_));
       } else if (what == "vertex") {
         RAKUGO_TRY(vertex());
       } else if (what == "endfacet") {
@@ -99,10 +94,7 @@ class TextReader {
  private:
   bool next() {
     if (text_.empty()) return false;
-    const size_t end = std::min(text_.find_first_of("\r\n"), text_.size());
-    line_ = text_.substr(0, end);
-    const bool both = end + 1 < text_.size() && text_[end] == '\r' && text_[end + 1] == '\n';
-    text_.remove_prefix(std::min(end + (both ? 2 : 1), text_.size()));
+    line_ = nextLine(text_);
     ++number_;
     return true;
   }
@@ -113,7 +105,7 @@ class TextReader {
   base::Status vertex() {
     glm::vec3 p(0);
     for (int i = 0; i < 3; ++i) {
-      const std::string_view word = obj::nextWord(line_);
+      const std::string_view word = nextWord(line_);
       const std::string low = base::lowerAscii(word);
       if (readFloat(word.data(), word.data() + word.size(), p[i]) != nullptr) continue;
       if (low.find("nan") == std::string::npos && low.find("inf") == std::string::npos)
@@ -125,7 +117,7 @@ class TextReader {
     return {};
   }
   void finish() {
-    if (!welder_.out.indices.empty()) addPart(out_, title_.empty() ? stem_ : title_, std::move(welder_.out));
+    if (!welder_.out.indices.empty()) addSolid(out_, title_.empty() ? stem_ : title_, std::move(welder_.out));
     welder_ = Welder();
   }
 
@@ -152,8 +144,7 @@ base::Result<ReadModel> readStl(base::ByteSpan bytes, const std::string& name, c
   out.format = "STL";
   out.model.frame.up = geometry::Axis::plus_z;
   out.model.frame.forward = geometry::Axis::plus_x;
-  const size_t dot = name.rfind('.');
-  const std::string stem = dot == std::string::npos || dot == 0 ? name : name.substr(0, dot);
+  const std::string stem = partNameOf(name);
   if (bytes.size() / kFacet > options.limits.elements)
     return base::Error{"stl.too_large", "The model has more facets than Rakugo takes in.", base::Place{name},
                        "Split it into several files."};
@@ -171,7 +162,7 @@ base::Result<ReadModel> readStl(base::ByteSpan bytes, const std::string& name, c
     if (const size_t over = (bytes.size() - kHeader) % kFacet; over != 0)
       out.notes.push_back({"stl.more", base::countText(over, "byte", "bytes") + " follow the last facet.",
                            base::Place{name, "", static_cast<int64_t>(bytes.size() - over)}});
-    addPart(out, stem, std::move(welder.out));
+    addSolid(out, stem, std::move(welder.out));
   } else if (beginsWithSolid(bytes)) {
     out.version = "text";
     std::string storage;

@@ -5,18 +5,14 @@
 #include <limits>
 #include <unordered_map>
 
+#include "geometry/finite.h"
+
 namespace rakugo::geometry {
-namespace {
-
-bool isFinite(const glm::vec3& p) { return std::isfinite(p.x) && std::isfinite(p.y) && std::isfinite(p.z); }
-
-}  // namespace
-
 std::vector<uint32_t> clusterVertices(std::span<const glm::vec3> positions, uint32_t cells) {
   std::vector<uint32_t> out(positions.size());
   glm::vec3 low(std::numeric_limits<float>::max()), high(std::numeric_limits<float>::lowest());
   for (const glm::vec3& p : positions)
-    if (isFinite(p)) low = glm::min(low, p), high = glm::max(high, p);
+    if (finite(p)) low = glm::min(low, p), high = glm::max(high, p);
   const glm::vec3 size = high - low;
   const float longest = std::max({size.x, size.y, size.z});
   const auto count = static_cast<float>(std::clamp(cells, 1U, 1024U));
@@ -24,7 +20,7 @@ std::vector<uint32_t> clusterVertices(std::span<const glm::vec3> positions, uint
   std::unordered_map<uint32_t, uint32_t> first;
   first.reserve(std::min<size_t>(positions.size(), size_t{1} << 17));
   for (uint32_t v = 0; v < positions.size(); ++v) {
-    if (!isFinite(positions[v])) {
+    if (!finite(positions[v])) {
       out[v] = v;
       continue;
     }

@@ -5,14 +5,9 @@
 #include <numeric>
 
 #include "geometry/bounds.h"
+#include "geometry/finite.h"
 
 namespace rakugo::geometry {
-namespace {
-
-bool finite(glm::vec3 v) { return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z); }
-
-}  // namespace
-
 std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions,
                                           std::span<const uint32_t> indices) {
   const glm::vec3 size = boundsOf(positions).size();

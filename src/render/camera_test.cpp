@@ -1,4 +1,5 @@
 #include "render/camera.h"
+#include "render/detail.h"
 
 #include <gtest/gtest.h>
 
@@ -90,6 +91,18 @@ TEST(Camera, OrbitStopsAtThePolesAndTheViewStaysWhole) {
   const glm::mat4 v = c.view();
   for (int i = 0; i < 4; ++i)
     for (int k = 0; k < 4; ++k) EXPECT_TRUE(std::isfinite(v[i][k]));
+}
+
+TEST(Detail, FewerPixelsWhileFramesAreSlowAndAllAgainWhenTheyAreQuick) {
+  Detail detail;
+  detail.frameTook(200);
+  EXPECT_FLOAT_EQ(detail.share(), 0.8F);
+  for (int i = 0; i < 20; ++i) detail.frameTook(200);
+  EXPECT_FLOAT_EQ(detail.share(), 0.4F) << "no fewer than can still be read";
+  detail.frameTook(30);
+  EXPECT_FLOAT_EQ(detail.share(), 0.4F) << "neither slow nor quick: it stays";
+  for (int i = 0; i < 20; ++i) detail.frameTook(5);
+  EXPECT_FLOAT_EQ(detail.share(), 1);
 }
 
 }  // namespace

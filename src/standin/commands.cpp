@@ -19,53 +19,72 @@ base::Status Commands::run(const base::Json& command, const std::string& place) 
   base::JsonFields in(command, place, "", complaints);
   const std::string what = in.requiredText("do");
   if (!complaints.empty()) return complaints.front();
-  if (what == "scan" || what == "reload") {
-    if (game_.scan()) play_.refresh();
-  } else if (what == "place") {
-    game_.place(in.text("object"), vectorOf(in, "at", glm::vec3(0)),
-                static_cast<float>(in.number("turn_deg") * kDegree));
-  } else if (what == "clear") {
-    game_.clearPlaced();
-  } else if (what == "use") {
-    play_.use(in.text("object"));
-  } else if (what == "leave") {
-    play_.leave();
-  } else if (what == "move") {
-    play_.move(static_cast<float>(in.number("ahead")), static_cast<float>(in.number("turn")));
-    play_.pass(static_cast<float>(std::clamp(in.number("seconds", 0), 0.0, 600.0)));
-  } else if (what == "eyes") {
-    play_.lookThroughEyes(in.flag("on", true));
-  } else {
-    look(what, in);
-  }
+  // All fields are read before anything is done, so that a command is carried out whole or not at all.
+  Act act = understood(what, in);
+  if (!act) act = looks(what, in);
+  if (!act)
+    in.complain("link.unknown", "The command \"" + what + "\" is not known.", "do",
+                "docs/game-link.md lists what the game understands.");
   if (!complaints.empty()) return complaints.front();
+  act();
   return {};
 }
 
-void Commands::look(const std::string& what, base::JsonFields& in) {
+Commands::Act Commands::understood(const std::string& what, base::JsonFields& in) {
+  if (what == "scan" || what == "reload")
+    return [this] {
+      if (game_.scan()) play_.refresh();
+    };
+  if (what == "place") {
+    const glm::vec3 at = vectorOf(in, "at", glm::vec3(0));
+    const auto turn = static_cast<float>(in.number("turn_deg") * kDegree);
+    return [this, object = in.text("object"), at, turn] { game_.place(object, at, turn); };
+  }
+  if (what == "clear") return [this] { game_.clearPlaced(); };
+  if (what == "use") return [this, object = in.text("object")] { play_.use(object); };
+  if (what == "leave") return [this] { play_.leave(); };
+  if (what == "move") {
+    const auto ahead = static_cast<float>(in.number("ahead")), turn = static_cast<float>(in.number("turn")),
+               seconds = static_cast<float>(std::clamp(in.number("seconds", 0), 0.0, 600.0));
+    return [this, ahead, turn, seconds] {
+      play_.move(ahead, turn);
+      play_.pass(seconds);
+    };
+  }
+  if (what == "eyes") return [this, on = in.flag("on", true)] { play_.lookThroughEyes(on); };
+  return nullptr;
+}
+
+Commands::Act Commands::looks(const std::string& what, base::JsonFields& in) {
+  const auto seen = [this](std::function<void(HarbourView&)> change) -> Act {
+    return [this, change = std::move(change)] {
+      if (view != nullptr) change(*view);
+    };
+  };
   if (what == "day" || what == "night") {
     const auto night = what == "day" ? 0.0F : static_cast<float>(std::clamp(in.number("value", 1), 0.0, 1.0));
-    if (view != nullptr) view->night = night;
-  } else if (what == "paint") {
-    const glm::vec3 color = vectorOf(in, "color", {0.24F, 0.42F, 0.45F});
-    if (view != nullptr) view->paint = glm::clamp(color, 0.0F, 1.0F);
-  } else if (what == "follow") {
-    if (view != nullptr) view->follow(play_);
-  } else if (what == "show") {
-    const std::string object = in.text("object");
-    if (view != nullptr && !view->lookAt(game_, play_, object))
-      say_({"warning", "unknown", "", "", object, "", object + " does not stand in the harbour."});
-  } else if (what == "look") {
-    if (view == nullptr) return;
-    render::Camera& camera = view->camera;
-    camera.target = vectorOf(in, "at", camera.target);
-    camera.distance_m = static_cast<float>(std::clamp(in.number("distance", camera.distance_m), 0.2, 200.0));
-    camera.yaw_rad = static_cast<float>(in.number("yaw_deg", camera.yaw_rad / kDegree) * kDegree);
-    camera.pitch_rad = static_cast<float>(in.number("pitch_deg", camera.pitch_rad / kDegree) * kDegree);
-  } else {
-    in.complain("link.unknown", "The command \"" + what + "\" is not known.", "do",
-                "docs/game-link.md lists what the game understands.");
+    return seen([night](HarbourView& v) { v.night = night; });
   }
+  if (what == "paint") {
+    const glm::vec3 color = glm::clamp(vectorOf(in, "color", {0.24F, 0.42F, 0.45F}), 0.0F, 1.0F);
+    return seen([color](HarbourView& v) { v.paint = color; });
+  }
+  if (what == "follow") return seen([this](HarbourView& v) { v.follow(play_); });
+  if (what == "show")
+    return seen([this, object = in.text("object")](HarbourView& v) {
+      if (!v.lookAt(game_, play_, object))
+        say_({"warning", "unknown", "", "", object, "", object + " does not stand in the harbour."});
+    });
+  if (what == "look") {
+    const render::Camera now = view != nullptr ? view->camera : render::Camera();
+    render::Camera to = now;
+    to.target = vectorOf(in, "at", now.target);
+    to.distance_m = static_cast<float>(std::clamp(in.number("distance", now.distance_m), 0.2, 200.0));
+    to.yaw_rad = static_cast<float>(in.number("yaw_deg", now.yaw_rad / kDegree) * kDegree);
+    to.pitch_rad = static_cast<float>(in.number("pitch_deg", now.pitch_rad / kDegree) * kDegree);
+    return seen([to](HarbourView& v) { v.camera = to; });
+  }
+  return nullptr;
 }
 
 }  // namespace rakugo::standin

@@ -6,8 +6,8 @@
 
 namespace rakugo::standin {
 
-/// Carries commands out on a game. `view` may be null where there is no OpenGL: what concerns looks is
-/// understood then, and has no effect.
+/// Carries commands out on one running harbour. The picture in `view` may be null where there is no OpenGL:
+/// what concerns looks is understood then, and has no effect.
 class Commands {
  public:
   /// All outlive this.
@@ -18,7 +18,10 @@ class Commands {
   base::Status run(const base::Json& command, const std::string& place);
 
  private:
-  void look(const std::string& what, base::JsonFields& in);
+  using Act = std::function<void()>;
+  /// What a command means, not yet done; null when it is not known.
+  Act understood(const std::string& what, base::JsonFields& in);
+  Act looks(const std::string& what, base::JsonFields& in);
   Game& game_;
   Play& play_;
   Game::Say say_;

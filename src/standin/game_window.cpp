@@ -39,7 +39,7 @@ GameWindow::GameWindow(const std::filesystem::path& mods, const Game::Say& also_
   resize(1280, 800);
   setFocusPolicy(Qt::StrongFocus);
   connect(&link_, &GameLink::carriedOut, this, [this] {
-    if (view_) wanted_night_ = view_->night;
+    if (view_ && view_->night != drawn_night_) wanted_night_ = drawn_night_ = view_->night;
     stale_ = true;
   });
   connect(&timer_, &QTimer::timeout, this, &GameWindow::tick);
@@ -82,7 +82,7 @@ void GameWindow::tick() {
   const qint64 now = clock_.elapsed();
   play_.pass(std::min(static_cast<float>(now - std::exchange(passed_ms_, now)) / 1000, 0.25F));
   if (view_) {
-    view_->night += (wanted_night_ - view_->night) * 0.1F;
+    drawn_night_ = view_->night += (wanted_night_ - view_->night) * 0.1F;
     view_->time_s = static_cast<float>(now) / 1000;
     view_->follow(play_, aside_rad_, down_rad_);
   }

@@ -23,6 +23,8 @@ class GameWindow : public QOpenGLWidget {
   base::Status connectTo(const QString& name);
   [[nodiscard]] const Play& play() const { return play_; }
   [[nodiscard]] const std::string& chosen() const { return chosen_; }
+  /// How dark it is drawn, 0 day to 1 night.
+  [[nodiscard]] float night() const { return drawn_night_; }
 
  protected:
   void initializeGL() override;
@@ -65,7 +67,7 @@ class GameWindow : public QOpenGLWidget {
   bool stale_ = true;  ///< something else than water is to be seen anew
   std::string chosen_;
   std::set<int> held_keys_;
-  float wanted_night_ = 0, aside_rad_ = 0, down_rad_ = 0;
+  float wanted_night_ = 0, drawn_night_ = 0, aside_rad_ = 0, down_rad_ = 0;
   size_t paint_ = 0;
   QPointF last_;
   QTimer timer_;

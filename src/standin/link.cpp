@@ -5,12 +5,6 @@
 #include <memory>
 
 namespace rakugo::standin {
-namespace {
-
-constexpr qsizetype kLongestLine = 1 << 20;  // nobody sends that; a peer that does is not listened to
-
-}  // namespace
-
 GameLink::GameLink(Commands& commands, QObject* parent) : QObject(parent), commands_(commands) {
   connect(&socket_, &QLocalSocket::readyRead, this, &GameLink::read);
   connect(&socket_, &QLocalSocket::disconnected, this, &GameLink::closed);
@@ -40,18 +34,13 @@ void GameLink::send(const base::Json& message) {
 }
 
 void GameLink::read() {
-  pending_ += socket_.readAll();
-  for (qsizetype end = pending_.indexOf('\n'); end >= 0; end = pending_.indexOf('\n')) {
-    const QByteArray line = pending_.left(end);
-    pending_.remove(0, end + 1);
-    answer(line);
-  }
-  if (pending_.size() > kLongestLine) socket_.abort();
+  pending_.add(socket_.readAll().toStdString());
+  while (const auto line = pending_.next()) answer(*line);
+  if (pending_.overlong()) socket_.abort();  // whoever sends that is not listened to
 }
 
-void GameLink::answer(const QByteArray& line) {
-  const auto json =
-      base::parseJson(std::string_view(line.constData(), static_cast<size_t>(line.size())), "link");
+void GameLink::answer(const std::string& line) {
+  const auto json = base::parseJson(line, "link");
   base::Json id;
   base::Status done;
   if (!json) {

@@ -4,6 +4,7 @@
 #include <QLocalSocket>
 #include <QObject>
 
+#include "base/line_buffer.h"
 #include "standin/commands.h"
 
 namespace rakugo::standin {
@@ -25,11 +26,11 @@ class GameLink : public QObject {
 
  private:
   void read();
-  void answer(const QByteArray& line);
+  void answer(const std::string& line);
   void send(const base::Json& message);
   Commands& commands_;
   QLocalSocket socket_;
-  QByteArray pending_;
+  base::LineBuffer pending_;
 };
 
 /// The game without a window, at the other end of a line: loads, logs, obeys, until the line is closed. Needs

@@ -150,6 +150,11 @@ void Play::move(float ahead, float turn) {
   if (doing_ == Doing::looking && (ahead_ != 0 || turn_ != 0)) doing_ = Doing::walking;
 }
 
+void Play::lookThroughEyes(bool on) {
+  eyes_ = on;
+  if (on && doing_ == Doing::looking) doing_ = Doing::walking;
+}
+
 void Play::pass(float seconds) {
   while (seconds > 0) {
     const float step = std::min(seconds, 1.0F / 30);

@@ -41,8 +41,8 @@ class Play {
   bool leave();
   /// Walks, or works throttle and rudder, until told otherwise; each from -1 (astern, to the right) to 1.
   void move(float ahead, float turn);
-  /// Whether the figure's own eyes are looked through while walking.
-  void lookThroughEyes(bool on) { eyes_ = on; }
+  /// Whether the figure's own eyes are looked through while walking; who only looks round begins to walk.
+  void lookThroughEyes(bool on);
   [[nodiscard]] bool throughEyes() const { return eyes_; }
   /// Lets `seconds` pass, in steps of at most a thirtieth.
   void pass(float seconds);

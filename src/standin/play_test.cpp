@@ -127,6 +127,14 @@ TEST_F(PlayTest, ABoatIsSailedFromItsHelmAndDoesNotClimbAshore) {
   EXPECT_LT(glm::distance(glm::vec3(shown("m/boat")->matrix[3]), left), 1e-4F);
 }
 
+TEST_F(PlayTest, LookingThroughOnesEyesBeginsAWalk) {
+  EXPECT_FALSE(play_.sight());
+  play_.lookThroughEyes(true);
+  ASSERT_TRUE(play_.sight());
+  EXPECT_TRUE(play_.sight()->own_eyes);
+  EXPECT_FALSE(play_.ownKeeper()) << "nobody sees their own face";
+}
+
 TEST_F(PlayTest, ABoatWithoutAHelmSaysWhichPointIsMissing) {
   ASSERT_TRUE(play_.use("m/wreck"));
   ASSERT_FALSE(log_.empty());
@@ -180,6 +188,15 @@ TEST_F(PlayTest, CommandsAreUnderstoodOrRefusedWithAReason) {
   EXPECT_FALSE(run(R"([1,2])"));
   EXPECT_FALSE(run(R"({"do":"move","ahead":"fast"})"));
   EXPECT_FALSE(run(R"({"do":7})"));
+  // Whole or not at all: a command with one bad field changes nothing.
+  ASSERT_TRUE(run(R"({"do":"use","object":"m/mate"})"));
+  const glm::vec3 before = play_.figureAt();
+  EXPECT_FALSE(run(R"({"do":"move","ahead":1,"turn":"left","seconds":1})"));
+  EXPECT_EQ(play_.figureAt(), before);
+  EXPECT_FALSE(play_.moving());
+  EXPECT_FALSE(run(R"({"do":"eyes","on":"yes"})"));
+  EXPECT_TRUE(run(R"({"do":"eyes","on":false})"));
+  EXPECT_FALSE(play_.throughEyes());
 }
 
 }  // namespace

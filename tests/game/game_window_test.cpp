@@ -106,6 +106,19 @@ class GameWindowTest : public QObject {
     QVERIFY(!list->isVisible());
   }
 
+  void aCommandThatSaysNothingOfTheLightLeavesTheDuskGoOn() {
+    QLocalServer server;
+    const QString name = QString::fromStdString((own_.path() / "line").string());
+    QVERIFY(server.listen(name) && window_->connectTo(name) && server.waitForNewConnection(2000));
+    QLocalSocket* game = server.nextPendingConnection();
+    QTest::keyClick(window_.get(), Qt::Key_N);
+    QTest::qWait(60);  // dusk has begun
+    game->write("{\"do\":\"reload\"}\n");
+    QTRY_VERIFY_WITH_TIMEOUT(window_->night() > 0.9F, 20000);
+    game->write("{\"do\":\"day\"}\n");
+    QTRY_VERIFY_WITH_TIMEOUT(window_->night() < 0.05F, 20000);
+  }
+
   void theLogModelKeepsItsPromisesAndForgetsTheOldest() {
     standin::LogModel model;
     const QAbstractItemModelTester tester(&model, QAbstractItemModelTester::FailureReportingMode::Fatal);

@@ -272,6 +272,45 @@ class StationsWindowTest : public test::WindowFixture {
     QVERIFY(test::find<QLabel>(*window_, "looked-state")->text().contains(QStringLiteral("text.zip")));
   }
 
+  void aPackageIsLookedIntoWithoutAMod() {
+    // What a double click on a bundle does: there is no station yet to show it at.
+    window_->openPath(folder_->path() + QStringLiteral("/none.rkb"));
+    QWidget* shown = dialog("package-dialog");
+    QVERIFY(shown);
+    QTRY_VERIFY(test::find<QLabel>(*shown, "looked-state") &&
+                test::find<QLabel>(*shown, "looked-state")->text().contains(QStringLiteral("none.rkb")));
+    static_cast<QDialog*>(shown)->reject();
+    QTRY_VERIFY(!shown->isVisible());
+  }
+
+  void newIsAskedOnceHoweverOftenItIsPressed() {
+    int opened = 0;
+    whenDialogOpens("new-mod", [&](QWidget& dialog) {
+      ++opened;
+      static_cast<QDialog&>(dialog).reject();
+    });
+    // Twice before the window comes to do anything.
+    auto* start = test::find<QPushButton>(*window_, "start-new");
+    QVERIFY(start != nullptr);
+    start->click();
+    start->click();
+    QTRY_COMPARE(opened, 1);
+    QTest::qWait(400);
+    QVERIFY(QApplication::activeModalWidget() == nullptr);
+    // And again, after the first was left; also while something else is being read.
+    bool again = false;
+    whenDialogOpens("new-mod", [&](QWidget& dialog) {
+      again = true;
+      static_cast<QDialog&>(dialog).reject();
+    });
+    session().background().post([](base::Progress&) -> app::Background::Finish {
+      QThread::msleep(200);
+      return nullptr;
+    });
+    test::click(*window_, "start-new");
+    QTRY_VERIFY(again);
+  }
+
   void theGuideGoesAlongWithTheFirstMod() {
     qputenv("HOME", folder_->path().toUtf8());
     QVERIFY(test::click(*window_, "start-first"));
