@@ -282,10 +282,14 @@ scene::Model makerLamp() {
   model.node(lantern).local = stretch;
 
   const auto camera = addNode(model, "view", {});
-  model.node(camera).camera = true;
+  scene::Camera lens_of_view;
+  lens_of_view.fov_y_rad = 0.7F;
+  model.cameras.push_back(lens_of_view);
+  model.node(camera).camera = scene::CameraIndex(0);
   model.node(camera).local.position = {180, 160, 320};
   const auto light = addNode(model, "sun", {});
-  model.node(light).light = true;
+  model.lights.emplace_back();
+  model.node(light).light = scene::LightIndex(0);
   model.node(light).local.position = {-200, 500, 100};
   const auto empty = addNode(model, "aim", root);
   model.node(empty).local.position = {0, 130, 0};

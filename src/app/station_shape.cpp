@@ -111,8 +111,8 @@ void ShapeStation::refresh() {
             [this, key = node.key] { choosePart(chosen_ == key ? std::string() : key); });
     layout->addWidget(name, 1);
     QString what = node.mesh.valid()       ? q(base::groupedText(triangles))
-                   : node.camera           ? tr("camera")
-                   : node.light            ? tr("light")
+                   : node.camera.valid()   ? tr("camera")
+                   : node.light.valid()    ? tr("light")
                    : node.children.empty() ? tr("empty")
                                            : tr("group");
     QLabel* count = quietText(what, row);

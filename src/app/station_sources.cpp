@@ -20,7 +20,7 @@ SourcesStation::SourcesStation(Session& session, Bench& bench, QWidget* parent)
   add->setObjectName(QStringLiteral("add-model"));
   connect(add, &QPushButton::clicked, this, &StationPanel::addModelAsked);
   column_->addWidget(add);
-  column_->addWidget(quietText(tr("Or drop one on the window: glTF, OBJ, PLY or STL, or an archive that "
+  column_->addWidget(quietText(tr("Or drop one on the window: glTF, COLLADA, OBJ, PLY or STL, or an archive that "
                                   "holds one. It is copied in with its pictures; "
                                   "the original stays untouched."),
                                this));
@@ -107,6 +107,10 @@ void SourcesStation::refresh() {
   fact(tr("Axes as written"),
        tr("%1 up, %2 forward")
            .arg(q(geometry::axisName(read.model.frame.up)), q(geometry::axisName(read.model.frame.forward))));
+  if (const check::ModelState* known = session_.prepared(); known != nullptr) {
+    propose("propose-unit", tr("Lengths are"), known->unit);
+    propose("propose-axes", tr("It stands with"), known->axes);
+  }
   fact(tr("Bones"), counts.bones == 0 ? tr("none") : QString::number(counts.bones));
   fact(tr("Animations"),
        read.model.animations.empty() ? tr("none") : QString::number(read.model.animations.size()));
@@ -140,6 +144,32 @@ void SourcesStation::refresh() {
     facts_->addWidget(label);
   }
   for (const base::Note& n : read.notes) facts_->addWidget(quietText(tr("Note: %1").arg(q(n.message)), this));
+}
+
+void SourcesStation::propose(const char* id, const QString& what, const std::optional<check::Proposal>& proposal) {
+  if (!proposal) return;
+  const QString sure = QString::fromLatin1(check::confidenceName(proposal->confidence));
+  auto* title = new QLabel(QStringLiteral("<span style='color:%1'>%2</span> &nbsp;<b>%3</b> <span style='color:%1'>· %4</span>")
+                               .arg(theme().quiet.name(), what.toHtmlEscaped(), escaped(proposal->title), sure.toHtmlEscaped()),
+                           this);
+  title->setObjectName(QString::fromLatin1(id) + QStringLiteral("-title"));
+  title->setWordWrap(true);
+  facts_->addWidget(title);
+  const auto say = [&](const QString& before, const std::vector<std::string>& reasons) {
+    if (reasons.empty()) return;
+    QStringList all;
+    for (const std::string& r : reasons) all << q(r);
+    facts_->addWidget(quietText(before.arg(all.join(QStringLiteral("; "))), this));
+  };
+  say(tr("For: %1."), proposal->reasons);
+  say(tr("Against: %1."), proposal->against);
+  if (proposal->reasons.empty()) facts_->addWidget(quietText(tr("Nothing speaks for it or against it."), this));
+  if (proposal->taken) return;
+  auto* take = new QPushButton(q(proposal->mend.label), this);
+  take->setObjectName(QString::fromLatin1(id));
+  connect(take, &QPushButton::clicked, this,
+          [this, mend = proposal->mend] { session_.edit(q(mend.label), mend.apply); });
+  facts_->addWidget(take);
 }
 
 }  // namespace rakugo::app

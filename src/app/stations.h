@@ -55,6 +55,8 @@ class SourcesStation : public StationPanel {
   void refresh() override;
 
  private:
+  /// A proposal with its reasons, and the button that takes it.
+  void propose(const char* id, const QString& what, const std::optional<check::Proposal>& proposal);
   QVBoxLayout* facts_;
   QWidget* credit_;
   std::map<std::string, QLineEdit*> credit_fields_;

@@ -38,6 +38,14 @@ T loadAt(ByteSpan bytes, size_t offset) {
   return value;
 }
 
+/// Copies the bytes of values that lie close together; `to` is filled whole, and `from` must hold as many bytes.
+template <class T>
+void copyInto(ByteSpan from, std::span<T> to) {
+  static_assert(std::is_trivially_copyable_v<T>);
+  if (from.size() < to.size_bytes()) brokenPromise("copyInto from a shorter buffer");
+  if (!to.empty()) std::memcpy(static_cast<void*>(to.data()), from.data(), to.size_bytes());
+}
+
 /// Walks a buffer. After the first read that does not fit, `ok()` is false and every further read gives zero.
 class ByteReader {
  public:

@@ -160,7 +160,7 @@ class Planner {
         piece.scale = numbers<3>(place.scale);
       }
       PlannedEntry entry{EntryKind::mesh, piece.mesh, why, true, {}, {}};
-      const std::shared_ptr<const scene::Mesh> mesh = model.meshes[node.mesh.value()];
+      const std::shared_ptr<const scene::Mesh> mesh = drawnMesh(model, part.node, world);
       entry.key = [mesh, materials, space = space_](BuildCache& cache) {
         std::string names;
         for (const std::string& id : materials) names += id + "\n";
@@ -195,7 +195,7 @@ class Planner {
       record.base_color = numbers<4>(m.base_color);
       record.metallic = m.metallic;
       record.roughness = m.roughness;
-      record.emissive = numbers<3>(m.emissive);
+      record.emissive = numbers<3>(m.emissive * m.emissive_strength);
       record.normal_scale = m.normal_scale;
       record.occlusion_strength = m.occlusion_strength;
       record.alpha = m.alpha == scene::AlphaMode::mask    ? "mask"

@@ -4,6 +4,7 @@
 #include "base/jobs.h"
 #include "build/runtime.h"
 #include "geometry/vertex_cache.h"
+#include "scene/rest_pose.h"
 
 namespace rakugo::build {
 namespace {
@@ -118,6 +119,26 @@ std::vector<DrawnPart> drawnParts(const scene::Model& model) {
   return out;
 }
 
+std::shared_ptr<const scene::Mesh> drawnMesh(const scene::Model& model, scene::NodeIndex part,
+                                             const std::vector<glm::mat4>& world) {
+  std::shared_ptr<const scene::Mesh> mesh = scene::restMesh(model, part, world);
+  std::shared_ptr<scene::Mesh> moved;
+  for (size_t i = 0; i < mesh->primitives.size(); ++i) {
+    const scene::MaterialIndex worn = mesh->primitives[i].material;
+    if (!worn.valid()) continue;
+    std::array<bool, 2> done{};
+    for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+      const scene::TextureUse& use = model.materials[worn.value()].*slot.use;
+      if (!use.image.valid() || use.uv_set > 1 || done[use.uv_set]) continue;
+      done[use.uv_set] = true;
+      if (use.plain()) continue;
+      if (!moved) moved = std::make_shared<scene::Mesh>(*mesh);
+      for (glm::vec2& uv : moved->primitives[i].uvs[use.uv_set]) uv = use.lookedUp(uv);
+    }
+  }
+  return moved ? moved : mesh;
+}
+
 glm::mat4 partWorld(const scene::Model& model, const std::vector<glm::mat4>& world, scene::NodeIndex node) {
   return model.node(node).skin.valid() ? glm::mat4(1) : world[node.value()];
 }
@@ -131,7 +152,7 @@ std::vector<RuntimePart> runtimeParts(const scene::Model& model) {
     out[i].node = drawn[i].node;
     out[i].name = node.name;
     out[i].world = partWorld(model, world, drawn[i].node);
-    out[i].mesh = runtimeMesh(model.mesh(node.mesh), GameSpace());
+    out[i].mesh = runtimeMesh(*drawnMesh(model, drawn[i].node, world), GameSpace());
     out[i].materials = drawn[i].materials;
   });
   return out;

@@ -200,8 +200,8 @@ void checkStray(const Context& context, const CheckRow& row, Findings& out) {
       if (draws[i.value()] || !parent_draws) continue;
       if (!first.valid()) first = i;
       keys.push_back(node.key);
-      names.push_back(partName(model, i) + (node.camera  ? " (camera)"
-                                            : node.light ? " (light)"
+      names.push_back(partName(model, i) + (node.camera.valid()  ? " (camera)"
+                                            : node.light.valid() ? " (light)"
                                                          : " (empty)"));
     }
     if (names.empty()) return;

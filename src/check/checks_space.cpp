@@ -4,7 +4,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
-#include "geometry/silhouette.h"
+#include "check/space_guess.h"
 #include "prepare/edit_steps.h"
 #include "prepare/space_ops.h"
 
@@ -14,27 +14,10 @@ namespace {
 using base::Json;
 using base::lengthText;
 
-std::array<std::optional<rulebook::Band>, 3> bandsOf(const rulebook::Kind& kind) {
-  return {kind.length_m, kind.width_m, kind.height_m};
-}
 constexpr std::array<const char*, 3> kExtentNames = {"length", "width", "height"};
 
 std::string bandText(const rulebook::Band& band) {
   return lengthText(band.min) + " to " + lengthText(band.max);
-}
-
-// How far a size is from its bands: 0 inside; otherwise the largest |log10| of the ratio to the nearest
-// limit.
-double misfit(glm::dvec3 extents, const rulebook::Kind& kind) {
-  double worst = 0;
-  const auto bands = bandsOf(kind);
-  for (int i = 0; i < 3; ++i) {
-    if (!bands[static_cast<size_t>(i)] || extents[i] <= 0) continue;
-    const auto& band = *bands[static_cast<size_t>(i)];
-    if (extents[i] > band.max && band.max > 0) worst = std::max(worst, std::log10(extents[i] / band.max));
-    if (extents[i] < band.min) worst = std::max(worst, std::log10(band.min / extents[i]));
-  }
-  return worst;
 }
 
 // The factor nearest to 1 that brings the size to its bands from the side it is off on; rounded to three
@@ -55,111 +38,31 @@ double factorIntoBands(glm::dvec3 extents, const rulebook::Kind& kind) {
   return (shrink < 1 ? std::floor(factor / grain) : std::ceil(factor / grain)) * grain;
 }
 
-// The unit whose reading brings the size into the kind's bands, when the present one is off by more than
-// threefold.
-const prepare::LengthUnit* betterUnit(const scene::Model& model, const rulebook::Kind& kind,
-                                      const rulebook::Rulebook& book) {
-  const glm::dvec3 extents = prepare::gameExtents(model, book);
-  if (misfit(extents, kind) < std::log10(3.0)) return nullptr;
-  const prepare::LengthUnit* best = nullptr;
-  double best_misfit = 0.02;
-  for (const prepare::LengthUnit& unit : prepare::lengthUnits()) {
-    const double factor = unit.metres / model.frame.read_unit_m;
-    if (const double m = misfit(extents * factor, kind); m < best_misfit) {
-      // Of two that fit, the commoner unit: centimetres and metres before inches and feet.
-      const bool rare = std::string(unit.id) == "in" || std::string(unit.id) == "ft";
-      if (best != nullptr && rare) continue;
-      best = &unit;
-      best_misfit = std::max(m, 1e-9);
-    }
-  }
-  return best;
-}
-
-struct FacingGuess {
-  geometry::Axis forward;
-  double likeness = 0, present = 0;
-};
-
-// Compares the model under the four quarter turns about up with the kind's ghost. `up` and `forward` are the
-// model's.
-std::optional<FacingGuess> guessFacing(const Context& context, const ModelState& state) {
-  const auto ghost = context.ghosts.find(state.kind->id);
-  if (ghost == context.ghosts.end() || !ghost->second.model) return std::nullopt;
-  const scene::Model& model = *state.prepared.model;
-  const rulebook::Rulebook& book = *context.book;
-  const geometry::Axis up = model.frame.turned ? book.up : model.frame.up;
-  const geometry::Axis present = model.frame.turned ? book.forward : model.frame.forward;
-
-  // Both are laid into one cube: origin at the middle of the footprint's base, half side = the larger half
-  // extent, so that a different size does not count as a different shape.
-  const auto fill = [&](const scene::Model& m, const glm::mat3& turn) {
-    geometry::Bounds box;
-    const auto world = scene::worldMatrices(m);
-    for (const auto i : scene::reachedNodes(m)) {
-      if (!m.node(i).mesh.valid()) continue;
-      for (const auto& p : m.mesh(m.node(i).mesh).primitives)
-        box.add(geometry::boundsOf(p.positions, glm::mat4(turn) * world[i.value()]));
-    }
-    geometry::Occupancy out;
-    const glm::vec3 size = box.size();
-    const float half = std::max({size.x, size.y, size.z}) * 0.5F;
-    for (const auto i : scene::reachedNodes(m)) {
-      if (!m.node(i).mesh.valid()) continue;
-      for (const auto& p : m.mesh(m.node(i).mesh).primitives)
-        out.add(p.positions, p.indices, glm::mat4(turn) * world[i.value()], box.center(), half);
-    }
-    out.normalize();
-    return out;
-  };
-  const geometry::Occupancy wanted = fill(*ghost->second.model, glm::mat3(1));
-  FacingGuess best{present, -1, 0};
-  for (const geometry::Axis forward : geometry::kAxes) {
-    if (geometry::parallel(forward, up)) continue;
-    const double likeness = geometry::Occupancy::likeness(
-        wanted, fill(model, geometry::quarterTurn(forward, up, book.forward, book.up)));
-    if (forward == present) best.present = likeness;
-    if (likeness > best.likeness) best.likeness = likeness, best.forward = forward;
-  }
-  // The guess must be distinctly better than the present direction, or it is no guess but noise.
-  if (best.likeness < best.present * 1.15 + 0.05) best.forward = present, best.likeness = best.present;
-  return best;
-}
-
-std::string sideName(geometry::Axis axis) {
-  const std::string name = geometry::axisName(axis);
-  return name[0] == '-' ? "−" + name.substr(1) : name;
-}
-
 }  // namespace
 
 void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
-    if (state.kind == nullptr) return;
-    const scene::Model& model = *state.prepared.model;
-    const prepare::LengthUnit* unit = betterUnit(model, *state.kind, *context.book);
-    if (unit == nullptr) return;
-    const double factor = unit->metres / model.frame.read_unit_m;
-    const glm::dvec3 extents = prepare::gameExtents(model, *context.book);
-    Finding f =
-        begin(context, row,
-              "The lengths look like " + std::string(unit->title) + ": " + name + " is " +
-                  lengthText(extents.z) + " high, and " + lengthText(extents.z * factor) + " when read so.");
+    const std::optional<Proposal>& unit = state.unit;
+    if (!unit || unit->taken || unit->confidence == Confidence::guess) return;
+    const glm::dvec3 extents = prepare::gameExtents(*state.prepared.model, *context.book);
+    Finding f = begin(context, row,
+                      (unit->from_file ? "The file says that its lengths are " : "The lengths look like ") + unit->title +
+                          ": " + name + " is " + lengthText(extents.z) + " high, and " +
+                          lengthText(extents.z * unit->factor) + " when read so.");
     f.measured = lengthText(extents.z);
-    f.expected = state.kind->height_m ? bandText(*state.kind->height_m) : std::string(unit->title);
+    f.expected = state.kind != nullptr && state.kind->height_m ? bandText(*state.kind->height_m) : unit->title;
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
-    f.mends.push_back(stepOrEditMend(name, "read_lengths", Json{{"unit", unit->id}},
-                                     "Read lengths as " + std::string(unit->title)));
+    f.mends.push_back(unit->mend);
     out.push_back(std::move(f));
   });
 }
 
 void checkSize(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    if (state.kind == nullptr) return;
     // A wrong unit explains the size; it is told once.
-    if (state.kind == nullptr || betterUnit(*state.prepared.model, *state.kind, *context.book) != nullptr)
-      return;
+    if (state.unit && !state.unit->taken && state.unit->confidence != Confidence::guess) return;
     const glm::dvec3 extents = prepare::gameExtents(*state.prepared.model, *context.book);
     const auto bands = bandsOf(*state.kind);
     const double factor = factorIntoBands(extents, *state.kind);
@@ -201,7 +104,7 @@ void checkAxes(const Context& context, const CheckRow& row, Findings& out) {
     f.place.document = "models/" + name + ".model.json";
     geometry::Axis forward = frame.forward;
     if (state.kind != nullptr)
-      if (const auto guess = guessFacing(context, state)) forward = guess->forward;
+      if (const auto guess = guessFacing(context, *state.kind, *state.prepared.model)) forward = guess->forward;
     f.mends.push_back(stepOrEditMend(
         name, "turn", Json{{"forward", geometry::axisName(forward)}, {"up", geometry::axisName(frame.up)}},
         "Turn so that the " + sideName(forward) + " side faces forward"));
@@ -213,7 +116,7 @@ void checkFacing(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
     const scene::Frame& frame = state.prepared.model->frame;
     if (state.kind == nullptr || !frame.turned) return;
-    const auto guess = guessFacing(context, state);
+    const auto guess = guessFacing(context, *state.kind, *state.prepared.model);
     if (!guess || guess->forward == context.book->forward) return;
     Finding f =
         begin(context, row,

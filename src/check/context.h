@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "check/finding.h"
+#include "check/proposal.h"
 #include "formats/pictures.h"
 #include "prepare/replay.h"
 #include "rulebook/rulebook.h"
@@ -34,6 +34,7 @@ struct ModelState {
   /// The kind of the first object that uses the model, and that object's name; null when none does.
   const rulebook::Kind* kind = nullptr;
   std::string object;
+  std::optional<Proposal> unit, axes;  ///< of its source; nothing for a model without vertices
 };
 
 /// A ghost of the rulebook, read.

@@ -4,6 +4,7 @@
 
 #include "base/files.h"
 #include "base/sha256.h"
+#include "check/proposals.h"
 #include "mod/store.h"
 
 namespace rakugo::check {
@@ -52,6 +53,21 @@ SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& 
   else
     state.error = read.error();
   return state;
+}
+
+void Examiner::propose(const std::string& model, const mod::ModelDoc& doc, Context& context) {
+  ModelState& state = context.models.at(model);
+  state.unit = proposeUnit(context, model);
+  const auto source = context.sources.find(doc.source);
+  if (source == context.sources.end() || !source->second.read) return;
+  // The address tells sources apart as long as this holds them.
+  std::string key = std::to_string(reinterpret_cast<uintptr_t>(source->second.read.get())) + " " +
+                    (state.kind != nullptr ? state.kind->id : std::string());
+  for (const mod::StepDoc& step : doc.steps)
+    if (step.kind == "turn" && step.enabled) key += " " + base::jsonLine(step.values);
+  auto& known = axes_[model];
+  if (known.first != key) known = {key, proposeAxes(context, model)};
+  state.axes = known.second;
 }
 
 base::Result<std::shared_ptr<const Examination>> Examiner::examine(
@@ -119,7 +135,10 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
       state.pictures.push_back(std::move(picture));
     }
   }
-  if (cancelled()) return base::cancelledError();
+  for (const auto& [name, doc] : mod->models) {
+    if (cancelled()) return base::cancelledError();
+    if (context.models.at(name).prepared.model) propose(name, doc, context);
+  }
   if (progress != nullptr) progress->say("Checking", 0.9);
   out->findings = runChecks(context);
   return std::shared_ptr<const Examination>(std::move(out));

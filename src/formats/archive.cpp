@@ -5,6 +5,7 @@
 
 #include "base/text.h"
 #include "formats/archive_entries.h"
+#include "formats/collada.h"
 
 namespace rakugo::formats {
 namespace {
@@ -101,13 +102,19 @@ base::Result<ArchivedModel> readArchivedModel(base::ByteSpan bytes, const std::s
     if (rankOf(path) < modelEndings().size()) models.push_back(path);
   if (models.empty())
     return base::Error{"archive.no_model", "There is no model in this archive that Rakugo reads.",
-                       base::Place{name}, "Look for a download as glTF 2.0 (.glb, .gltf), OBJ, PLY or STL."};
+                       base::Place{name}, "Look for a download as glTF 2.0 (.glb, .gltf), COLLADA, OBJ, PLY or STL."};
   std::stable_sort(models.begin(), models.end(), [&](const std::string& a, const std::string& b) {
     const size_t ra = rankOf(a), rb = rankOf(b);
     // .glb and .gltf are one format.
     return std::max<size_t>(ra, 1) != std::max<size_t>(rb, 1) ? ra < rb
                                                               : files.at(a).size() > files.at(b).size();
   });
+  // An archive of COLLADA says itself which document is meant.
+  if (const auto manifest = files.find("manifest.xml"); manifest != files.end()) {
+    const std::string root = normal(colladaRootOf(manifest->second));
+    const auto named = std::find(models.begin(), models.end(), root);
+    if (named != models.end()) std::rotate(models.begin(), named, named + 1);
+  }
   ArchivedModel out;
   out.path = models.front();
   out.others.assign(models.begin() + 1, models.end());

@@ -24,7 +24,8 @@ struct ArchivedModel {
   std::vector<std::string> others;           ///< paths of the other models in there
 };
 
-/// Finds the model of an archive: glTF before OBJ, PLY and STL, and of several of a format the largest. Files
+/// Finds the model of an archive: the one that the manifest of a .zae names, else glTF before COLLADA, OBJ, PLY
+/// and STL, and of several of a format the largest. Files
 /// it names are looked for where it says, then in other letter case, then anywhere in the archive under the
 /// same name if only one file has it; what was found elsewhere is a note. A file without an ending that is
 /// known is no candidate. Errors: archive.*, archive.no_model, and those of the model's reader.

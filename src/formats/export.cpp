@@ -8,6 +8,9 @@
 
 #include "base/files.h"
 #include "base/text.h"
+#include "formats/collada.h"
+#include "formats/gltf.h"
+#include "scene/rest_pose.h"
 
 namespace rakugo::formats {
 namespace {
@@ -51,9 +54,10 @@ void eachPrimitive(const scene::Model& model, Visit visit) {
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
     const scene::Node& node = model.node(i);
     if (!node.mesh.valid()) continue;
-    // A skinned part stands where its bones put it, not where its node is; at rest that is the mesh itself.
+    // A skinned part stands where its bones put it, not where its node is.
     const Stand stand(node.skin.valid() ? glm::mat4(1) : world[i.value()]);
-    for (const Primitive& p : model.mesh(node.mesh).primitives) visit(node, p, stand);
+    const std::shared_ptr<const scene::Mesh> mesh = scene::restMesh(model, i, world);
+    for (const Primitive& p : mesh->primitives) visit(node, p, stand);
   }
 }
 
@@ -236,38 +240,123 @@ base::Bytes writeStl(const scene::Model& model) {
   return out.take();
 }
 
+// File names of the pictures of a model, one an image: the source's own where they stay inside, made ones else, none
+// for pictures that are not there. The bytes go into `out`.
+std::vector<std::string> putPictures(const scene::Model& model, const std::string& stem, Exported& out) {
+  std::vector<std::string> names;
+  for (size_t i = 0; i < model.images.size(); ++i) {
+    const scene::Image& image = model.images[i];
+    if (!image.bytes) {
+      names.push_back(image.uri);
+      continue;
+    }
+    std::string file = image.uri;
+    const auto taken = out.files.find(file);
+    const bool other = taken != out.files.end() && taken->second != *image.bytes;
+    if (file.empty() || !base::isInnerPath(file) || other) {
+      const std::string ending = image.mime == "image/jpeg"   ? ".jpg"
+                                 : image.mime == "image/webp" ? ".webp"
+                                                              : ".png";
+      file = stem + "-" + std::to_string(i) + ending;
+    }
+    out.files[file] = *image.bytes;
+    names.push_back(file);
+  }
+  return names;
+}
+
+// glTF has +Y up and +Z forward (section 3.3); a model that stands otherwise gets a node above all that turns it.
+scene::Model standingUp(const scene::Model& model) {
+  scene::Model out = model;
+  const glm::mat3 turn = geometry::quarterTurn(model.frame.forward, model.frame.up, geometry::Axis::plus_z,
+                                               geometry::Axis::plus_y);
+  if (turn == glm::mat3(1)) return out;
+  scene::Node above;
+  above.name = "upright";
+  above.local.turn = glm::normalize(glm::quat_cast(turn));
+  above.children = out.roots;
+  const scene::NodeIndex index(out.nodes.size());
+  for (const scene::NodeIndex root : out.roots) out.node(root).parent = index;
+  out.nodes.push_back(std::move(above));
+  out.roots = {index};
+  return out;
+}
+
+// What is in a model that some format or other cannot carry.
+struct Contents {
+  bool second_uvs = false, colors = false, uvs = false, normals = false, morphs = false, morph_normals = false,
+       moved_pictures = false, cubic = false, kept = false;
+  size_t parts = 0, cameras = 0, lights = 0;
+};
+
+Contents contentsOf(const scene::Model& model) {
+  Contents out;
+  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+    const scene::Node& node = model.node(i);
+    out.kept = out.kept || !node.kept.empty();
+    out.cameras += node.camera.valid() ? 1 : 0;
+    out.lights += node.light.valid() ? 1 : 0;
+    if (!node.mesh.valid()) continue;
+    const scene::Mesh& mesh = model.mesh(node.mesh);
+    out.morphs = out.morphs || !mesh.morph_names.empty();
+    for (const Primitive& p : mesh.primitives) {
+      out.second_uvs = out.second_uvs || !p.uvs[1].empty();
+      out.uvs = out.uvs || !p.uvs[0].empty();
+      out.colors = out.colors || !p.colors.empty();
+      out.normals = out.normals || !p.normals.empty();
+      for (const scene::MorphTarget& m : p.morphs) out.morph_normals = out.morph_normals || !m.normals.empty();
+      ++out.parts;
+    }
+  }
+  for (const scene::Material& m : model.materials) {
+    out.kept = out.kept || !m.kept.empty();
+    for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+      const scene::TextureUse& use = m.*slot.use;
+      out.moved_pictures = out.moved_pictures || (use.image.valid() && !use.plain());
+    }
+  }
+  for (const scene::Animation& a : model.animations)
+    for (const scene::Channel& c : a.channels)
+      out.cubic = out.cubic || c.interpolation == scene::Interpolation::cubic;
+  out.kept = out.kept || !model.kept.empty();
+  return out;
+}
+
 std::vector<std::string> lostIn(const scene::Model& model, const std::string& ending) {
   std::vector<std::string> out;
   const auto lose = [&](bool there, const std::string& what) {
     if (there) out.push_back(what);
   };
-  bool second_uvs = false, colors = false, uvs = false, normals = false;
-  size_t parts = 0;
-  eachPrimitive(model, [&](const scene::Node&, const Primitive& p, const Stand&) {
-    second_uvs = second_uvs || !p.uvs[1].empty();
-    uvs = uvs || !p.uvs[0].empty();
-    colors = colors || !p.colors.empty();
-    normals = normals || !p.normals.empty();
-    ++parts;
-  });
+  const Contents in = contentsOf(model);
+  if (ending == "glb" || ending == "gltf") return out;
+  lose(in.moved_pictures, "the shifting and scaling of pictures");
+  lose(in.kept, "extensions of the source's format");
+  if (ending == "dae") {
+    lose(in.morph_normals, "normals of morph targets");
+    lose(in.cubic, "curves between keys (they are taken thirty times a second)");
+    return out;
+  }
   lose(!model.skins.empty(),
        base::countText(model.skins.size(), "skeleton with its weights", "skeletons with their weights"));
+  lose(in.morphs, "morph targets");
   lose(!model.animations.empty(), base::countText(model.animations.size(), "animation", "animations"));
-  lose(second_uvs, "second texture coordinates");
+  lose(in.cameras > 0, base::countText(in.cameras, "camera", "cameras"));
+  lose(in.lights > 0, base::countText(in.lights, "light", "lights"));
+  lose(in.second_uvs, "second texture coordinates");
   if (ending == "obj") return out;
   lose(!model.materials.empty(), base::countText(model.materials.size(), "material", "materials"));
-  lose(parts > 1, "the division into parts");
+  lose(in.parts > 1, "the division into parts");
   if (ending == "ply") return out;
-  lose(uvs, "texture coordinates");
-  lose(colors, "vertex colours");
-  lose(normals, "smooth normals");
+  lose(in.uvs, "texture coordinates");
+  lose(in.colors, "vertex colours");
+  lose(in.normals, "smooth normals");
   return out;
 }
 
 }  // namespace
 
 const std::vector<std::string>& exportEndings() {
-  static const std::vector<std::string> kEndings = {"obj", "ply", "stl"};
+  static const std::vector<std::string> kEndings = {"glb", "gltf", "dae", "obj", "ply", "stl"};
   return kEndings;
 }
 
@@ -277,7 +366,15 @@ base::Result<Exported> exportModel(const scene::Model& model, const std::string&
       dot == std::string::npos ? std::string() : base::lowerAscii(name.substr(dot + 1));
   const std::string stem = name.substr(0, dot);
   Exported out;
-  if (ending == "obj")
+  if (ending == "glb") {
+    out.files[name] = writeGlb(standingUp(model));
+  } else if (ending == "gltf") {
+    const std::vector<std::string> pictures = putPictures(model, stem, out);
+    out.files[name] = bytesOf(writeGltf(standingUp(model), pictures, stem + ".bin", out.files[stem + ".bin"]));
+  } else if (ending == "dae") {
+    const std::vector<std::string> pictures = putPictures(model, stem, out);
+    out.files[name] = bytesOf(writeCollada(model, pictures));
+  } else if (ending == "obj")
     out = ObjWriter(model, stem).run();
   else if (ending == "ply")
     out.files[name] = writePly(model);
@@ -287,7 +384,7 @@ base::Result<Exported> exportModel(const scene::Model& model, const std::string&
     return base::Error{"export.unknown_format",
                        "\"" + base::presentable(name, 80) + "\" names no format that can be written.",
                        {},
-                       "End the name in .obj, .ply or .stl."};
+                       "End the name in .glb, .gltf, .dae, .obj, .ply or .stl."};
   out.lost = lostIn(model, ending);
   return out;
 }

@@ -40,6 +40,14 @@ uint64_t unsignedOf(const Json& json, const char* key, uint64_t fallback) {
   return at->is_number_unsigned() ? at->get<uint64_t>() : UINT64_MAX;
 }
 
+const Json* extensionOf(const Json& json, const char* name) {
+  if (!json.is_object()) return nullptr;
+  const auto at = json.find("extensions");
+  if (at == json.end() || !at->is_object()) return nullptr;
+  const auto found = at->find(name);
+  return found != at->end() && found->is_object() ? &*found : nullptr;
+}
+
 std::string textOf(const Json& json, const char* key) {
   if (!json.is_object()) return {};
   const auto at = json.find(key);
@@ -134,8 +142,11 @@ base::Status splitGlb(File& file, base::ByteSpan bytes, std::string_view& json) 
   return {};
 }
 
-// Extensions that change nothing we read wrongly when required.
-constexpr std::array<const char*, 2> kUnderstood = {"KHR_materials_unlit", "KHR_lights_punctual"};
+// Extensions that may be required.
+constexpr std::array<const char*, 8> kUnderstood = {
+    "KHR_materials_unlit",         "KHR_lights_punctual",   "KHR_texture_transform",
+    "KHR_materials_emissive_strength", "KHR_mesh_quantization", "EXT_texture_webp",
+    "KHR_draco_mesh_compression",  "EXT_meshopt_compression"};
 
 }  // namespace
 
@@ -180,6 +191,12 @@ base::Status fetchBuffers(File& file, const Fetch& fetch, const base::Limits& li
     const std::string uri = textOf(buffers[i], "uri");
     const uint64_t length = unsignedOf(buffers[i], "byteLength", 0);
     base::ByteSpan bytes;
+    const Json* compressed = extensionOf(buffers[i], "EXT_meshopt_compression");
+    if (uri.empty() && compressed != nullptr && compressed->value("fallback", Json()) == Json(true)) {
+      // A stand-in for readers without the extension; its views are decompressed from elsewhere.
+      file.buffers.emplace_back();
+      continue;
+    }
     if (uri.empty()) {
       if (i != 0 || !file.is_glb) return file.error("gltf.buffer", "The buffer names no file.", pointer);
       bytes = file.binary;

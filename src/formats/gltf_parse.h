@@ -40,6 +40,8 @@ std::string percentDecoded(const std::string& uri);
 const base::Json& listOf(const base::Json& json, const char* key);
 /// An unsigned member, or `fallback` when absent; UINT64_MAX when it is no unsigned number.
 uint64_t unsignedOf(const base::Json& json, const char* key, uint64_t fallback);
+/// A member of the object's "extensions", or null.
+const base::Json* extensionOf(const base::Json& json, const char* name);
 /// A text member, or "".
 std::string textOf(const base::Json& json, const char* key);
 

@@ -162,7 +162,8 @@ scene::Model richModel() {
   m.nodes[2].name = "bone";
   m.nodes[2].parent = scene::NodeIndex(0);
   m.nodes[2].local.turn = glm::normalize(glm::quat(0.5F, 0.5F, 0.5F, -0.5F));
-  m.nodes[3].camera = true;
+  m.cameras.emplace_back();
+  m.nodes[3].camera = scene::CameraIndex(0);
   m.roots = {scene::NodeIndex(0), scene::NodeIndex(3)};
   scene::Primitive p;
   p.positions = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}};

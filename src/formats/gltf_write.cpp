@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <set>
 
 #include "base/json.h"
 #include "formats/gltf.h"
@@ -9,11 +10,33 @@ namespace {
 using base::Json;
 using scene::Model;
 
+// RFC 3986: what is not unreserved or a path's slash is written by its bytes.
+std::string percentEncoded(const std::string& path) {
+  static constexpr char kDigits[] = "0123456789ABCDEF";
+  std::string out;
+  for (const char c : path) {
+    const bool plain = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '-' ||
+                       c == '.' || c == '_' || c == '~' || c == '/';
+    if (plain) {
+      out += c;
+      continue;
+    }
+    const auto byte = static_cast<unsigned char>(c);
+    out += '%';
+    out += kDigits[byte >> 4];
+    out += kDigits[byte & 15];
+  }
+  return out;
+}
+
 class Writer {
  public:
-  explicit Writer(const Model& model) : model_(model) {}
+  // `pictures`: file names by image; those with one are named instead of embedded. `binary`: the name of a file of
+  // its own for the buffer; empty for one that goes into the container.
+  Writer(const Model& model, std::vector<std::string> pictures, std::string binary)
+      : model_(model), pictures_(std::move(pictures)), binary_name_(std::move(binary)) {}
 
-  base::Bytes run() {
+  void run() {
     json_["asset"] = Json{{"version", "2.0"}, {"generator", "Rakugo"}};
     json_["scene"] = 0;
     Json roots = Json::array();
@@ -24,15 +47,50 @@ class Writer {
     writeMaterials();
     writeSkins();
     writeAnimations();
+    writeCameras();
+    writeLights();
     put("accessors", std::move(accessors_));
     put("bufferViews", std::move(views_));
-    if (binary_.size() > 0) json_["buffers"] = Json::array({Json{{"byteLength", binary_.size()}}});
-    return container();
+    if (binary_.size() > 0) {
+      json_["buffers"] = Json::array({Json{{"byteLength", binary_.size()}}});
+      if (!binary_name_.empty()) json_["buffers"][0]["uri"] = percentEncoded(binary_name_);
+    }
+    giveBack(json_, model_.kept);
+    Json used = Json::array();
+    for (const std::string& name : extensions_) used.push_back(name);
+    put("extensionsUsed", std::move(used));
   }
+  [[nodiscard]] const Json& json() const { return json_; }
+  [[nodiscard]] base::ByteSpan binary() const { return binary_.view(); }
 
  private:
   void put(const char* key, Json&& list) {
     if (!list.empty()) json_[key] = std::move(list);
+  }
+
+  // What an extension says of an element.
+  void extend(Json& element, const std::string& extension, Json value) {
+    element["extensions"][extension] = std::move(value);
+    extensions_.insert(extension);
+  }
+
+  // What the source said beyond the standard, unless it is there by now.
+  void giveBack(Json& element, const std::string& kept) {
+    if (kept.empty()) return;
+    const auto parsed = base::parseJson(kept, "");
+    if (!parsed || !parsed->is_object()) return;
+    for (const char* part : {"extensions", "extras"}) {
+      if (!parsed->contains(part)) continue;
+      const Json& from = (*parsed)[part];
+      if (!from.is_object()) {
+        if (!element.contains(part)) element[part] = from;
+        continue;
+      }
+      for (const auto& [name, value] : from.items()) {
+        if (!element[part].contains(name)) element[part][name] = value;
+        if (std::string_view(part) == "extensions") extensions_.insert(name);
+      }
+    }
   }
 
   size_t view(base::ByteSpan bytes, int target) {
@@ -56,7 +114,6 @@ class Writer {
 
   void writeNodes() {
     Json nodes = Json::array();
-    bool lights = false;
     for (const scene::Node& n : model_.nodes) {
       Json out = Json::object();
       if (!n.name.empty()) out["name"] = n.name;
@@ -70,21 +127,11 @@ class Writer {
       if (l.scale != glm::vec3(1)) out["scale"] = {l.scale.x, l.scale.y, l.scale.z};
       if (n.mesh.valid()) out["mesh"] = n.mesh.value();
       if (n.skin.valid()) out["skin"] = n.skin.value();
-      if (n.camera) {
-        out["camera"] = 0;
-        json_["cameras"] = Json::array(
-            {Json{{"type", "perspective"}, {"perspective", Json{{"yfov", 0.7}, {"znear", 0.1}}}}});
-      }
-      if (n.light) {
-        out["extensions"] = Json{{"KHR_lights_punctual", Json{{"light", 0}}}};
-        lights = true;
-      }
+      if (n.camera.valid()) out["camera"] = n.camera.value();
+      if (n.light.valid()) extend(out, "KHR_lights_punctual", Json{{"light", n.light.value()}});
+      if (!n.morph_weights.empty()) out["weights"] = n.morph_weights;
+      giveBack(out, n.kept);
       nodes.push_back(std::move(out));
-    }
-    if (lights) {
-      json_["extensionsUsed"] = Json::array({"KHR_lights_punctual"});
-      json_["extensions"] =
-          Json{{"KHR_lights_punctual", Json{{"lights", Json::array({Json{{"type", "point"}}})}}}};
     }
     put("nodes", std::move(nodes));
   }
@@ -96,6 +143,11 @@ class Writer {
       for (const scene::Primitive& p : mesh->primitives) primitives.push_back(primitive(p));
       Json out{{"primitives", primitives}};
       if (!mesh->name.empty()) out["name"] = mesh->name;
+      if (!mesh->morph_names.empty()) {
+        out["weights"] = mesh->morph_weights;
+        out["extras"]["targetNames"] = mesh->morph_names;
+      }
+      giveBack(out, mesh->kept);
       meshes.push_back(std::move(out));
     }
     put("meshes", std::move(meshes));
@@ -106,11 +158,7 @@ class Writer {
     const size_t n = p.positions.size();
     Json attributes = Json::object();
     attributes["POSITION"] = accessor(p.positions, n, kFloat, "VEC3", kVertices);
-    const geometry::Bounds box = geometry::boundsOf(p.positions);
-    if (!box.empty()) {
-      accessors_.back()["min"] = {box.min.x, box.min.y, box.min.z};
-      accessors_.back()["max"] = {box.max.x, box.max.y, box.max.z};
-    }
+    boundLast(p.positions);
     if (!p.normals.empty()) attributes["NORMAL"] = accessor(p.normals, n, kFloat, "VEC3", kVertices);
     if (!p.tangents.empty()) attributes["TANGENT"] = accessor(p.tangents, n, kFloat, "VEC4", kVertices);
     for (size_t set = 0; set < 2; ++set)
@@ -122,6 +170,21 @@ class Writer {
       attributes["JOINTS_0"] = accessor(p.joints, n, 5123, "VEC4", kVertices);
       attributes["WEIGHTS_0"] = accessor(p.weights, n, kFloat, "VEC4", kVertices);
     }
+    if (!p.more_joints.empty()) {
+      attributes["JOINTS_1"] = accessor(p.more_joints, n, 5123, "VEC4", kVertices);
+      attributes["WEIGHTS_1"] = accessor(p.more_weights, n, kFloat, "VEC4", kVertices);
+    }
+    Json targets = Json::array();
+    for (const scene::MorphTarget& morph : p.morphs) {
+      Json target = Json::object();
+      if (!morph.positions.empty()) {
+        target["POSITION"] = accessor(morph.positions, n, kFloat, "VEC3", kVertices);
+        boundLast(morph.positions);
+      }
+      if (!morph.normals.empty()) target["NORMAL"] = accessor(morph.normals, n, kFloat, "VEC3", kVertices);
+      if (!morph.tangents.empty()) target["TANGENT"] = accessor(morph.tangents, n, kFloat, "VEC3", kVertices);
+      targets.push_back(std::move(target));
+    }
     Json out{{"attributes", attributes}};
     if (n <= 65535) {
       const std::vector<uint16_t> narrow(p.indices.begin(), p.indices.end());
@@ -130,7 +193,17 @@ class Writer {
       out["indices"] = accessor(p.indices, p.indices.size(), 5125, "SCALAR", kIndices);
     }
     if (p.material.valid()) out["material"] = p.material.value();
+    if (!targets.empty()) out["targets"] = std::move(targets);
+    giveBack(out, p.kept);
     return out;
+  }
+
+  // Positions must say how far they reach (section 3.6.2.5).
+  void boundLast(const std::vector<glm::vec3>& positions) {
+    const geometry::Bounds box = geometry::boundsOf(positions);
+    if (box.empty()) return;
+    accessors_.back()["min"] = {box.min.x, box.min.y, box.min.z};
+    accessors_.back()["max"] = {box.max.x, box.max.y, box.max.z};
   }
 
   // The texture for one use; equal uses share one.
@@ -150,9 +223,18 @@ class Writer {
       return list.size() - 1;
     };
     const size_t s = place(samplers_, sampler);
-    const size_t t = place(textures_, Json{{"sampler", s}, {"source", use.image.value()}});
+    Json picture{{"sampler", s}};
+    if (model_.images[use.image.value()].mime == "image/webp")
+      extend(picture, "EXT_texture_webp", Json{{"source", use.image.value()}});
+    else
+      picture["source"] = use.image.value();
+    const size_t t = place(textures_, picture);
     Json out{{"index", t}};
     if (use.uv_set != 0) out["texCoord"] = use.uv_set;
+    if (!use.plain())
+      extend(out, "KHR_texture_transform", Json{{"offset", {use.offset.x, use.offset.y}},
+                                                {"rotation", use.turn_rad},
+                                                {"scale", {use.scale.x, use.scale.y}}});
     return out;
   }
 
@@ -184,20 +266,27 @@ class Writer {
       }
       if (m.alpha == scene::AlphaMode::blend) out["alphaMode"] = "BLEND";
       if (m.double_sided) out["doubleSided"] = true;
+      if (m.unlit) extend(out, "KHR_materials_unlit", Json::object());
+      if (m.emissive_strength != 1)
+        extend(out, "KHR_materials_emissive_strength", Json{{"emissiveStrength", m.emissive_strength}});
+      giveBack(out, m.kept);
       materials.push_back(std::move(out));
     }
     put("materials", std::move(materials));
     put("textures", std::move(textures_));
     put("samplers", std::move(samplers_));
     Json images = Json::array();
-    for (const scene::Image& image : model_.images) {
+    for (size_t i = 0; i < model_.images.size(); ++i) {
+      const scene::Image& image = model_.images[i];
       Json out = Json::object();
       if (!image.name.empty()) out["name"] = image.name;
-      if (image.bytes) {
+      if (i < pictures_.size() && !pictures_[i].empty()) {
+        out["uri"] = percentEncoded(pictures_[i]);
+      } else if (image.bytes) {
         out["bufferView"] = view(*image.bytes, 0);
         out["mimeType"] = image.mime.empty() ? "image/png" : image.mime;
       } else {
-        out["uri"] = image.uri;
+        out["uri"] = percentEncoded(image.uri);
       }
       images.push_back(std::move(out));
     }
@@ -213,6 +302,7 @@ class Writer {
           {"joints", joints},
           {"inverseBindMatrices", accessor(skin.inverse_bind, skin.inverse_bind.size(), 5126, "MAT4", 0)}};
       if (!skin.name.empty()) out["name"] = skin.name;
+      giveBack(out, skin.kept);
       skins.push_back(std::move(out));
     }
     put("skins", std::move(skins));
@@ -247,32 +337,54 @@ class Writer {
       }
       Json out{{"channels", channels}, {"samplers", samplers}};
       if (!a.name.empty()) out["name"] = a.name;
+      giveBack(out, a.kept);
       animations.push_back(std::move(out));
     }
     put("animations", std::move(animations));
   }
 
-  base::Bytes container() {
-    std::string text = base::jsonLine(json_);
-    while (text.size() % 4 != 0) text += ' ';
-    binary_.align(4);
-    base::ByteWriter out;
-    const bool has_binary = binary_.size() > 0;
-    out.write<uint32_t>(0x46546C67);
-    out.write<uint32_t>(2);
-    out.write<uint32_t>(static_cast<uint32_t>(12 + 8 + text.size() + (has_binary ? 8 + binary_.size() : 0)));
-    out.write<uint32_t>(static_cast<uint32_t>(text.size()));
-    out.write<uint32_t>(0x4E4F534A);
-    out.bytes(base::asBytes(text));
-    if (has_binary) {
-      out.write<uint32_t>(static_cast<uint32_t>(binary_.size()));
-      out.write<uint32_t>(0x004E4942);
-      out.bytes(binary_.view());
+  void writeCameras() {
+    Json cameras = Json::array();
+    for (const scene::Camera& c : model_.cameras) {
+      Json lens = Json::object();
+      const float aspect = c.aspect > 0 ? c.aspect : 1;
+      if (c.perspective)
+        lens["yfov"] = c.fov_y_rad;
+      else
+        lens = Json{{"xmag", c.size_y * aspect}, {"ymag", c.size_y}};
+      lens["znear"] = c.near_m;
+      if (c.perspective && c.aspect > 0) lens["aspectRatio"] = c.aspect;
+      // Only a point of view without perspective must have an end.
+      if (c.far_m > 0 || !c.perspective) lens["zfar"] = c.far_m > 0 ? c.far_m : c.near_m + 1000;
+      const char* kind = c.perspective ? "perspective" : "orthographic";
+      Json out{{"type", kind}, {kind, lens}};
+      if (!c.name.empty()) out["name"] = c.name;
+      cameras.push_back(std::move(out));
     }
-    return out.take();
+    put("cameras", std::move(cameras));
+  }
+
+  void writeLights() {
+    if (model_.lights.empty()) return;
+    static constexpr std::array<const char*, 3> kKinds = {"point", "spot", "directional"};
+    Json lights = Json::array();
+    for (const scene::Light& l : model_.lights) {
+      Json out{{"type", kKinds[static_cast<size_t>(l.kind)]},
+               {"color", {l.color.x, l.color.y, l.color.z}},
+               {"intensity", l.intensity}};
+      if (!l.name.empty()) out["name"] = l.name;
+      if (l.range_m > 0) out["range"] = l.range_m;
+      if (l.kind == scene::Light::Kind::spot)
+        out["spot"] = Json{{"innerConeAngle", l.inner_rad}, {"outerConeAngle", l.outer_rad}};
+      lights.push_back(std::move(out));
+    }
+    extend(json_, "KHR_lights_punctual", Json{{"lights", std::move(lights)}});
   }
 
   const Model& model_;
+  const std::vector<std::string> pictures_;
+  const std::string binary_name_;
+  std::set<std::string> extensions_;
   Json json_ = Json::object();
   Json accessors_ = Json::array(), views_ = Json::array(), textures_ = Json::array(),
        samplers_ = Json::array();
@@ -281,6 +393,37 @@ class Writer {
 
 }  // namespace
 
-base::Bytes writeGlb(const Model& model) { return Writer(model).run(); }
+base::Bytes writeGlb(const Model& model) {
+  Writer writer(model, {}, "");
+  writer.run();
+  std::string text = base::jsonLine(writer.json());
+  while (text.size() % 4 != 0) text += ' ';
+  const base::ByteSpan binary = writer.binary();
+  const size_t padding = (4 - binary.size() % 4) % 4;
+  base::ByteWriter out;
+  out.reserve(12 + 8 + text.size() + 8 + binary.size() + padding);
+  const size_t whole = 12 + 8 + text.size() + (binary.empty() ? 0 : 8 + binary.size() + padding);
+  out.write<uint32_t>(0x46546C67);
+  out.write<uint32_t>(2);
+  out.write<uint32_t>(static_cast<uint32_t>(whole));
+  out.write<uint32_t>(static_cast<uint32_t>(text.size()));
+  out.write<uint32_t>(0x4E4F534A);
+  out.bytes(base::asBytes(text));
+  if (!binary.empty()) {
+    out.write<uint32_t>(static_cast<uint32_t>(binary.size() + padding));
+    out.write<uint32_t>(0x004E4942);
+    out.bytes(binary);
+    out.zeros(padding);
+  }
+  return out.take();
+}
+
+std::string writeGltf(const Model& model, const std::vector<std::string>& pictures, const std::string& binary_name,
+                      base::Bytes& binary) {
+  Writer writer(model, pictures, binary_name);
+  writer.run();
+  binary.assign(writer.binary().begin(), writer.binary().end());
+  return base::jsonText(writer.json());
+}
 
 }  // namespace rakugo::formats

@@ -1,4 +1,4 @@
-#include "formats/pictures.h"
+#include "formats/picture_formats.h"
 
 #include <csetjmp>
 #include <cstdio>
@@ -18,21 +18,6 @@ bool isJpeg(base::ByteSpan b) {
   return b.size() >= 3 && (base::loadAt<uint16_t>(b, 0) == 0xD8FF) && b[2] == std::byte{0xFF};
 }
 
-base::Error pictureError(const char* code, const std::string& message, const std::string& name,
-                         const std::string& cure) {
-  return {code, message, base::Place{name}, cure};
-}
-
-base::Status checkSize(uint64_t width, uint64_t height, const std::string& name, const base::Limits& limits) {
-  if (width == 0 || height == 0 || width > limits.picture_side || height > limits.picture_side ||
-      width * height > limits.picture_pixels)
-    return pictureError("picture.too_large",
-                        "The picture is " + std::to_string(width) + " x " + std::to_string(height) +
-                            ", larger than Rakugo reads.",
-                        name, "Save it smaller.");
-  return {};
-}
-
 struct PngImage {
   png_image image{};
   PngImage() { image.version = PNG_IMAGE_VERSION; }
@@ -40,11 +25,6 @@ struct PngImage {
   PngImage& operator=(const PngImage&) = delete;
   ~PngImage() { png_image_free(&image); }
 };
-
-base::Error damaged(const std::string& name, const std::string& why) {
-  return pictureError("picture.damaged", "The picture is damaged: " + why + ".", name,
-                      "Save or download it again.");
-}
 
 // libjpeg reports errors by calling back; the only way out of it is longjmp. All C++ objects live outside its
 // reach.
@@ -111,8 +91,8 @@ base::Result<Picture> jpeg(base::ByteSpan bytes, const std::string& name, bool p
   readJpeg(reinterpret_cast<const unsigned char*>(bytes.data()), bytes.size(), pixels_too,
            limits.picture_side, limits.picture_pixels, errors.get(), &result);
   const std::unique_ptr<unsigned char, decltype(&std::free)> owner(result.pixels, &std::free);
-  if (result.too_large) RAKUGO_TRY(checkSize(result.width, result.height, name, limits));
-  if (!result.ok) return damaged(name, errors->message);
+  if (result.too_large) RAKUGO_TRY(checkPictureSize(result.width, result.height, name, limits));
+  if (!result.ok) return damagedPicture(name, errors->message);
   Picture out{result.width, result.height, {}};
   if (pixels_too) {
     const base::ByteSpan span(reinterpret_cast<const std::byte*>(result.pixels),
@@ -127,36 +107,71 @@ base::Result<Picture> png(base::ByteSpan bytes, const std::string& name, bool pi
   PngImage holder;
   png_image& image = holder.image;
   if (png_image_begin_read_from_memory(&image, bytes.data(), bytes.size()) == 0)
-    return damaged(name, image.message);
-  RAKUGO_TRY(checkSize(image.width, image.height, name, limits));
+    return damagedPicture(name, image.message);
+  RAKUGO_TRY(checkPictureSize(image.width, image.height, name, limits));
   Picture out{image.width, image.height, {}};
   if (!pixels_too) return out;
   image.format = PNG_FORMAT_RGBA;
   out.pixels.resize(size_t{out.width} * out.height * 4);
   if (png_image_finish_read(&image, nullptr, out.pixels.data(), 0, nullptr) == 0)
-    return damaged(name, image.message);
+    return damagedPicture(name, image.message);
   return out;
 }
 
-base::Result<Picture> decode(base::ByteSpan bytes, const std::string& name, bool pixels_too,
-                             const base::Limits& limits) {
-  if (isPng(bytes)) return png(bytes, name, pixels_too, limits);
-  if (isJpeg(bytes)) return jpeg(bytes, name, pixels_too, limits);
-  return pictureError("picture.unknown_format", "This is neither a PNG nor a JPEG picture.", name,
-                      "Save it as PNG.");
+struct Format {
+  const char* name;
+  bool (*is)(base::ByteSpan);
+  base::Result<Picture> (*read)(base::ByteSpan, const std::string&, bool, const base::Limits&);
+};
+// TGA last: it has no mark, and a header that could be one begins many a file.
+constexpr Format kFormats[] = {{"PNG", isPng, png},        {"JPEG", isJpeg, jpeg},    {"WebP", isWebp, readWebp},
+                               {"KTX2", isKtx2, readKtx2}, {"DDS", isDds, readDds}, {"TGA", isTga, readTga}};
+
+const Format* formatOf(base::ByteSpan bytes) {
+  for (const Format& f : kFormats)
+    if (f.is(bytes)) return &f;
+  return nullptr;
+}
+
+base::Error unknown(const std::string& name) {
+  return {"picture.unknown_format", "This is no picture that Rakugo reads.", base::Place{name},
+          "Save it as PNG, JPEG, TGA, WebP, KTX2 or DDS."};
 }
 
 }  // namespace
 
+base::Error damagedPicture(const std::string& name, const std::string& why) {
+  return {"picture.damaged", "The picture is damaged: " + why + ".", base::Place{name}, "Save or download it again."};
+}
+
+base::Status checkPictureSize(uint64_t width, uint64_t height, const std::string& name, const base::Limits& limits) {
+  if (width == 0 || height == 0 || width > limits.picture_side || height > limits.picture_side ||
+      width * height > limits.picture_pixels)
+    return base::Error{"picture.too_large",
+                       "The picture is " + std::to_string(width) + " x " + std::to_string(height) +
+                           ", larger than Rakugo reads.",
+                       base::Place{name}, "Save it smaller."};
+  return {};
+}
+
 base::Result<PictureInfo> pictureInfo(base::ByteSpan bytes, const std::string& name,
                                       const base::Limits& limits) {
-  RAKUGO_ASSIGN(const Picture picture, decode(bytes, name, false, limits));
-  return PictureInfo{picture.width, picture.height, isPng(bytes) ? "PNG" : "JPEG"};
+  const Format* format = formatOf(bytes);
+  if (format == nullptr) return unknown(name);
+  RAKUGO_ASSIGN(const Picture picture, format->read(bytes, name, false, limits));
+  return PictureInfo{picture.width, picture.height, format->name};
 }
 
 base::Result<Picture> decodePicture(base::ByteSpan bytes, const std::string& name,
                                     const base::Limits& limits) {
-  return decode(bytes, name, true, limits);
+  const Format* format = formatOf(bytes);
+  if (format == nullptr) return unknown(name);
+  return format->read(bytes, name, true, limits);
+}
+
+const std::vector<std::string>& pictureEndings() {
+  static const std::vector<std::string> kEndings = {"png", "jpg", "jpeg", "webp", "ktx2", "dds", "tga"};
+  return kEndings;
 }
 
 base::Bytes encodePng(const Picture& picture) {

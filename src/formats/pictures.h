@@ -1,8 +1,9 @@
-// Pictures: PNG (libpng) and JPEG (libjpeg) into 8-bit RGBA, and PNG out.
+// Pictures into 8-bit RGBA: PNG, JPEG, WebP (by their libraries), TGA, KTX2 and DDS; and PNG out.
 #pragma once
 
 #include <cstdint>
 #include <string>
+#include <vector>
 
 #include "base/bytes.h"
 #include "base/limits.h"
@@ -19,7 +20,7 @@ struct Picture {
 
 struct PictureInfo {
   uint32_t width = 0, height = 0;
-  std::string format;  ///< "PNG", "JPEG"
+  std::string format;  ///< "PNG", "JPEG", "WebP", "KTX2", "DDS", "TGA"
 };
 
 /// Size and format without decoding the pixels. Errors: picture.unknown_format, picture.damaged,
@@ -29,6 +30,8 @@ base::Result<PictureInfo> pictureInfo(base::ByteSpan bytes, const std::string& n
 /// The pixels. Errors as `pictureInfo`.
 base::Result<Picture> decodePicture(base::ByteSpan bytes, const std::string& name,
                                     const base::Limits& limits = {});
+/// The endings of the picture formats that can be read: "png", "jpg", ...
+const std::vector<std::string>& pictureEndings();
 /// A PNG of the picture. Equal pictures give equal bytes with one libpng and zlib.
 base::Bytes encodePng(const Picture& picture);
 

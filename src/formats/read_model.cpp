@@ -5,6 +5,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "formats/archive.h"
+#include "formats/collada.h"
 #include "formats/gltf.h"
 #include "formats/obj.h"
 #include "formats/ply.h"
@@ -28,13 +29,15 @@ bool endsWith(const std::string& name, std::string_view ending) {
 }
 
 base::Error unknownFormat(base::ByteSpan bytes, const std::string& name) {
-  const std::string cure =
-      "Ask for, or export, one of the open ones: glTF 2.0 (.glb, .gltf), OBJ, PLY or STL.";
   if (bytes.empty())
-    return {"model.unknown_format", "The file is empty.", base::Place{name, "", 0},
-            "Copy or export it again."};
-  return {"model.unknown_format", "This file is in no open model format that Rakugo reads.",
-          base::Place{name, "", 0}, cure};
+    return {"model.unknown_format", "The file is empty.", base::Place{name, "", 0}, "Copy or export it again."};
+  const bool binary = std::find(bytes.begin(), bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024)),
+                                std::byte{0}) != bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024));
+  return {"model.unknown_format",
+          binary ? "This file is in a closed format, or in none that Rakugo knows."
+                 : "This text is in no open model format that Rakugo reads.",
+          base::Place{name, "", 0},
+          "Ask for, or export, one of the open ones: glTF 2.0 (.glb, .gltf), COLLADA (.dae), OBJ, PLY or STL."};
 }
 
 }  // namespace
@@ -77,6 +80,8 @@ base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name,
   base::Result<ReadModel> read = unknownFormat(bytes, name);
   if (isGlb(bytes) || startsLikeJson(bytes))
     read = readGltf(bytes, name, noting, options);
+  else if (looksLikeCollada(bytes))
+    read = readCollada(bytes, name, noting, options);
   else if (isPly(bytes))
     read = readPly(bytes, name, options);
   else if (looksLikeStl(bytes) || endsWith(name, ".stl"))
@@ -88,12 +93,12 @@ base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name,
 }
 
 const std::vector<std::string>& modelEndings() {
-  static const std::vector<std::string> kEndings = {"glb", "gltf", "obj", "ply", "stl"};
+  static const std::vector<std::string> kEndings = {"glb", "gltf", "dae", "obj", "ply", "stl"};
   return kEndings;
 }
 
 const std::vector<std::string>& archiveEndings() {
-  static const std::vector<std::string> kEndings = {"zip", "7z", "tar", "tgz", "gz", "bz2", "xz", "zst"};
+  static const std::vector<std::string> kEndings = {"zip", "zae", "7z", "tar", "tgz", "gz", "bz2", "xz", "zst"};
   return kEndings;
 }
 

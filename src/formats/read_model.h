@@ -26,6 +26,7 @@ struct ReadModel {
   std::optional<double>
       unit_m;  ///< what the file says of its unit; nothing where the format has no word for it
   std::optional<geometry::Axis> up;  ///< the same of the axis that points up
+  std::string copyright;             ///< what the file says of who made it; may be empty
   /// The files it names (buffers, libraries, pictures), decoded and relative, once each, in the order in
   /// which they were asked for, whether they are there or not.
   std::vector<std::string> named_files;

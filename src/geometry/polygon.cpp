@@ -1,5 +1,6 @@
 #include "geometry/polygon.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace rakugo::geometry {
@@ -48,6 +49,78 @@ bool isEar(const std::vector<glm::vec2>& flat, const std::vector<uint32_t>& left
   return true;
 }
 
+// Cuts a counter-clockwise ring into triangles; false, and nothing added, when no ear is left.
+bool clipEars(const std::vector<glm::vec2>& flat, std::vector<uint32_t> left, std::vector<uint32_t>& out) {
+  const size_t before = out.size();
+  size_t at = 0, refused = 0;
+  while (left.size() > 3) {
+    if (isEar(flat, left, at)) {
+      const size_t n = left.size();
+      out.insert(out.end(), {left[(at + n - 1) % n], left[at], left[(at + 1) % n]});
+      left.erase(left.begin() + static_cast<std::ptrdiff_t>(at));
+      refused = 0;
+      // Going on behind the ear, not beside it: slivers in a row would follow.
+      at = (at + 1) % left.size();
+    } else {
+      at = (at + 1) % left.size();
+      if (++refused > left.size()) {
+        out.resize(before);
+        return false;
+      }
+    }
+  }
+  out.insert(out.end(), {left[0], left[1], left[2]});
+  return true;
+}
+
+float ringArea(const std::vector<glm::vec2>& flat, const std::vector<uint32_t>& ring) {
+  float out = 0;
+  for (size_t i = 0; i < ring.size(); ++i)
+    out += cross2(flat[ring[i]] - flat[ring[0]], flat[ring[(i + 1) % ring.size()]] - flat[ring[0]]);
+  return out;
+}
+
+// Whether two segments cross in their insides.
+bool cross(glm::vec2 a, glm::vec2 b, glm::vec2 c, glm::vec2 d) {
+  if (a == c || a == d || b == c || b == d) return false;
+  return (turn(a, b, c) > 0) != (turn(a, b, d) > 0) && (turn(c, d, a) > 0) != (turn(c, d, b) > 0);
+}
+
+bool crossesRing(const std::vector<glm::vec2>& flat, const std::vector<uint32_t>& ring, glm::vec2 a, glm::vec2 b) {
+  for (size_t i = 0; i < ring.size(); ++i)
+    if (cross(a, b, flat[ring[i]], flat[ring[(i + 1) % ring.size()]])) return true;
+  return false;
+}
+
+// Puts hole `h` into the ring, by a cut to the nearest corner that its first corner sees; holes that come later
+// must not be crossed. One that sees no corner stays out.
+void joinHole(const std::vector<glm::vec2>& flat, const std::vector<std::vector<uint32_t>>& rings, size_t h,
+              std::vector<uint32_t>& ring) {
+  const std::vector<uint32_t>& hole = rings[h];
+  const glm::vec2 from = flat[hole[0]];
+  size_t best = SIZE_MAX;
+  float nearest = 0;
+  for (size_t i = 0; i < ring.size(); ++i) {
+    const glm::vec2 to = flat[ring[i]];
+    const float distance = glm::dot(to - from, to - from);
+    if (best != SIZE_MAX && distance >= nearest) continue;
+    const glm::vec2 before = flat[ring[(i + ring.size() - 1) % ring.size()]], after = flat[ring[(i + 1) % ring.size()]];
+    const bool left_of_first = turn(before, to, from) > 0, left_of_second = turn(to, after, from) > 0;
+    const bool convex = turn(before, to, after) > 0;
+    if (convex ? !(left_of_first && left_of_second) : !(left_of_first || left_of_second)) continue;
+    bool seen = !crossesRing(flat, ring, from, to);
+    for (size_t k = h; k < rings.size() && seen; ++k) seen = !crossesRing(flat, rings[k], from, to);
+    if (!seen) continue;
+    best = i;
+    nearest = distance;
+  }
+  if (best == SIZE_MAX) return;
+  std::vector<uint32_t> cut(hole.begin(), hole.end());
+  cut.push_back(hole[0]);
+  cut.push_back(ring[best]);
+  ring.insert(ring.begin() + static_cast<std::ptrdiff_t>(best) + 1, cut.begin(), cut.end());
+}
+
 }  // namespace
 
 glm::vec3 newellNormal(std::span<const glm::vec3> corners) {
@@ -74,27 +147,38 @@ void triangulatePolygon(std::span<const glm::vec3> corners, std::vector<uint32_t
     out.insert(out.end(), {1, 2, 3, 1, 3, 0});
     return;
   }
-  const size_t before = out.size();
-  std::vector<uint32_t> left(corners.size());
-  for (uint32_t i = 0; i < left.size(); ++i) left[i] = i;
-  size_t at = 0, refused = 0;
-  while (left.size() > 3) {
-    if (isEar(flat, left, at)) {
-      const size_t n = left.size();
-      out.insert(out.end(), {left[(at + n - 1) % n], left[at], left[(at + 1) % n]});
-      left.erase(left.begin() + static_cast<std::ptrdiff_t>(at));
-      refused = 0;
-      // Going on behind the ear, not beside it: slivers in a row would follow.
-      at = (at + 1) % left.size();
-    } else {
-      at = (at + 1) % left.size();
-      if (++refused > left.size()) {
-        out.resize(before);
-        return fan(corners.size(), out);
-      }
-    }
+  std::vector<uint32_t> ring(corners.size());
+  for (uint32_t i = 0; i < ring.size(); ++i) ring[i] = i;
+  if (!clipEars(flat, std::move(ring), out)) fan(corners.size(), out);
+}
+
+void triangulateWithHoles(std::span<const glm::vec3> corners, std::span<const size_t> holes,
+                          std::vector<uint32_t>& out) {
+  const size_t outline = holes.empty() ? corners.size() : std::min(holes[0], corners.size());
+  const glm::vec3 normal = newellNormal(corners.first(outline));
+  const float area = glm::dot(normal, normal);
+  if (outline < 3 || !(area > 0) || !std::isfinite(area) || corners.size() > kMostEars)
+    return triangulatePolygon(corners.first(outline), out);
+  const std::vector<glm::vec2> flat = flattened(corners, normal);
+  std::vector<uint32_t> ring(outline);
+  for (uint32_t i = 0; i < outline; ++i) ring[i] = i;
+  std::vector<std::vector<uint32_t>> rings;
+  for (size_t h = 0; h < holes.size(); ++h) {
+    const size_t end = h + 1 < holes.size() ? holes[h + 1] : corners.size();
+    if (end > corners.size() || end < holes[h] + 3) continue;
+    std::vector<uint32_t> hole;
+    for (size_t i = holes[h]; i < end; ++i) hole.push_back(static_cast<uint32_t>(i));
+    if (ringArea(flat, hole) > 0) std::reverse(hole.begin(), hole.end());
+    // It is joined at its rightmost corner.
+    std::rotate(hole.begin(), std::max_element(hole.begin(), hole.end(), [&](uint32_t a, uint32_t b) {
+                  return flat[a].x < flat[b].x;
+                }), hole.end());
+    rings.push_back(std::move(hole));
   }
-  out.insert(out.end(), {left[0], left[1], left[2]});
+  // From the right to the left: a hole then sees the outline, or one that is joined already.
+  std::sort(rings.begin(), rings.end(), [&](const auto& a, const auto& b) { return flat[a[0]].x > flat[b[0]].x; });
+  for (size_t h = 0; h < rings.size(); ++h) joinHole(flat, rings, h, ring);
+  if (!clipEars(flat, std::move(ring), out)) triangulatePolygon(corners.first(outline), out);
 }
 
 }  // namespace rakugo::geometry

@@ -3,6 +3,8 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include <algorithm>
+
 #include <cmath>
 #include <limits>
 #include <random>
@@ -82,6 +84,43 @@ TEST(TriangulatePolygon, WhatIsNoPolygonBecomesAFanAndNothingWorse) {
   EXPECT_EQ(cut(std::vector<glm::vec3>(6, glm::vec3(1))).size(), 12u);
   EXPECT_EQ(cut({{0, 0, 0}, {1, 1, 0}, {1, 0, 0}, {0, 1, 0}, {0.5F, 3, 0}}).size(), 9u) << "crosses itself";
   EXPECT_EQ(cut(std::vector<glm::vec3>(kMostEars + 1, glm::vec3(0))).size(), 3 * (kMostEars - 1));
+}
+
+// A square of four with square holes: the triangles must cover what is left, and nothing of a hole.
+TEST(TriangulateWithHoles, CoversAllButTheHoles) {
+  std::vector<glm::vec3> corners = {{0, 0, 0}, {4, 0, 0}, {4, 4, 0}, {0, 4, 0}};
+  std::vector<size_t> holes;
+  const auto hole = [&](float x, float y, float side, bool turned) {
+    holes.push_back(corners.size());
+    std::vector<glm::vec3> ring = {{x, y, 0}, {x + side, y, 0}, {x + side, y + side, 0}, {x, y + side, 0}};
+    if (turned) std::reverse(ring.begin(), ring.end());
+    corners.insert(corners.end(), ring.begin(), ring.end());
+  };
+  hole(0.5F, 0.5F, 1, false);
+  hole(2.5F, 0.5F, 1, true);
+  hole(0.5F, 2.5F, 1, true);
+  hole(2.5F, 2.5F, 1, false);
+  std::vector<uint32_t> cut;
+  triangulateWithHoles(corners, holes, cut);
+  float area = 0;
+  for (size_t i = 0; i + 2 < cut.size(); i += 3) {
+    const glm::vec3 a = corners[cut[i]], b = corners[cut[i + 1]], c = corners[cut[i + 2]];
+    const float twice = glm::cross(b - a, c - a).z;
+    EXPECT_GE(twice, 0);
+    area += twice / 2;
+    const glm::vec3 middle = (a + b + c) / 3.0F;
+    for (size_t h = 0; h < 4; ++h) {
+      const glm::vec3 low = glm::min(corners[holes[h]], corners[holes[h] + 2]), high = glm::max(corners[holes[h]], corners[holes[h] + 2]);
+      const bool within = middle.x > low.x && middle.x < high.x && middle.y > low.y && middle.y < high.y;
+      EXPECT_FALSE(twice > 0 && within) << i;
+    }
+  }
+  EXPECT_FLOAT_EQ(area, 16 - 4);
+  // A hole that is none (outside, or of two corners) leaves the outline whole.
+  cut.clear();
+  const std::vector<size_t> short_hole = {4};
+  triangulateWithHoles(std::span(corners).first(6), short_hole, cut);
+  EXPECT_EQ(cut.size(), 6U);
 }
 
 }  // namespace

@@ -27,7 +27,8 @@ std::shared_ptr<formats::ReadModel> boxSource() {
   m.nodes[1].mesh = scene::MeshIndex(0);
   m.nodes[1].local.scale = {1, 3, -1};
   m.nodes[2].name = "view";
-  m.nodes[2].camera = true;
+  m.cameras.emplace_back();
+  m.nodes[2].camera = scene::CameraIndex(0);
   m.roots = {NodeIndex(0), NodeIndex(2)};
   scene::Primitive p;
   for (int i = 0; i < 8; ++i) p.positions.push_back({(i & 1) * 2, (i & 2) * 2, (i & 4) * 1.5F});

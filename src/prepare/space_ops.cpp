@@ -32,6 +32,11 @@ void moveMesh(scene::Mesh& mesh, const glm::mat4& matrix) {
     for (glm::vec3& n : p.normals) n = unit(for_normals * n, n);
     for (glm::vec4& t : p.tangents)
       t = glm::vec4(unit(linear * glm::vec3(t), glm::vec3(t)), determinant < 0 ? -t.w : t.w);
+    for (scene::MorphTarget& morph : p.morphs) {
+      for (glm::vec3& v : morph.positions) v = linear * v;
+      for (glm::vec3& n : morph.normals) n = for_normals * n;
+      for (glm::vec3& t : morph.tangents) t = linear * t;
+    }
     if (determinant < 0)
       for (size_t i = 0; i + 2 < p.indices.size(); i += 3) std::swap(p.indices[i + 1], p.indices[i + 2]);
   }
@@ -50,6 +55,11 @@ void transformAll(Model& model, const glm::mat3& turn, float factor) {
       for (glm::vec3& v : p.positions) v = turn * v * factor;
       for (glm::vec3& n : p.normals) n = turn * n;
       for (glm::vec4& t : p.tangents) t = glm::vec4(turn * glm::vec3(t), t.w);
+      for (scene::MorphTarget& morph : p.morphs) {
+        for (glm::vec3& v : morph.positions) v = turn * v * factor;
+        for (glm::vec3& n : morph.normals) n = turn * n;
+        for (glm::vec3& t : morph.tangents) t = turn * t;
+      }
     }
   }
   for (scene::Node& node : model.nodes) {

@@ -5,6 +5,8 @@
 
 #include <glm/gtc/matrix_transform.hpp>
 
+#include "scene/rest_pose.h"
+
 namespace rakugo::scene {
 
 const std::array<TextureSlot, 5> kTextureSlots = {{
@@ -89,9 +91,26 @@ geometry::Bounds partBounds(const Model& model, NodeIndex part, const std::vecto
   geometry::Bounds out;
   const Node& node = model.node(part);
   if (!node.mesh.valid()) return out;
-  for (const Primitive& p : model.mesh(node.mesh).primitives)
+  const std::shared_ptr<const Mesh> mesh = restMesh(model, part, world);
+  for (const Primitive& p : mesh->primitives)
     out.add(geometry::boundsOf(p.positions, node.skin.valid() ? glm::mat4(1) : world[part.value()]));
   return out;
+}
+
+geometry::Bounds unbentBounds(const Model& model) {
+  const auto world = worldMatrices(model);
+  geometry::Bounds out;
+  for (const NodeIndex i : reachedNodes(model))
+    if (model.node(i).mesh.valid())
+      for (const Primitive& p : model.mesh(model.node(i).mesh).primitives)
+        out.add(geometry::boundsOf(p.positions, world[i.value()]));
+  return out;
+}
+
+glm::vec2 TextureUse::lookedUp(glm::vec2 uv) const {
+  const float s = std::sin(turn_rad), c = std::cos(turn_rad);
+  const glm::vec2 scaled = uv * scale;
+  return offset + glm::vec2(c * scaled.x + s * scaled.y, -s * scaled.x + c * scaled.y);
 }
 
 geometry::Bounds boundsOf(const Model& model) {

@@ -21,6 +21,8 @@ using MeshIndex = base::Index<struct MeshTag>;
 using MaterialIndex = base::Index<struct MaterialTag>;
 using ImageIndex = base::Index<struct ImageTag>;
 using SkinIndex = base::Index<struct SkinTag>;
+using CameraIndex = base::Index<struct CameraTag>;
+using LightIndex = base::Index<struct LightTag>;
 
 /// Position, turn (unit quaternion) and scale of a node in its parent's space; applied scale first.
 struct Placement {
@@ -47,8 +49,19 @@ struct Node {
   MeshIndex mesh;
   SkinIndex skin;
   std::string region;  ///< given by a step; a region of the rulebook
-  bool camera = false;
-  bool light = false;
+  CameraIndex camera;
+  LightIndex light;
+  std::vector<float> morph_weights;  ///< in place of the mesh's, when there are any
+  std::string kept;                  ///< see `Model::kept`
+};
+
+/// How far the vertices of a primitive go when a morph target counts whole. Each list is empty or has one value
+/// a vertex.
+struct MorphTarget {
+  std::vector<glm::vec3> positions;
+  std::vector<glm::vec3> normals;
+  std::vector<glm::vec3> tangents;
+  bool operator==(const MorphTarget&) const = default;
 };
 
 /// Triangles with one material. Each attribute is empty or has one value a vertex. Indices are 3 x triangles,
@@ -61,13 +74,20 @@ struct Primitive {
   std::vector<glm::vec4> colors;              ///< linear RGBA
   std::vector<glm::u16vec4> joints;           ///< positions in the skin's joint list
   std::vector<glm::vec4> weights;
+  std::vector<glm::u16vec4> more_joints;  ///< the fifth to eighth bone; empty where four are enough
+  std::vector<glm::vec4> more_weights;
+  std::vector<MorphTarget> morphs;  ///< one for each of the mesh's, or none
   std::vector<uint32_t> indices;
   MaterialIndex material;
+  std::string kept;  ///< see `Model::kept`
 };
 
 struct Mesh {
   std::string name;
   std::vector<Primitive> primitives;
+  std::vector<std::string> morph_names;  ///< one a morph target
+  std::vector<float> morph_weights;      ///< the same; how much of each is worn at rest
+  std::string kept;                      ///< see `Model::kept`
 };
 
 enum class Filter : unsigned char { linear, nearest };
@@ -79,7 +99,16 @@ struct TextureUse {
   uint32_t uv_set = 0;
   Filter filter = Filter::linear;
   Wrap wrap_u = Wrap::repeat, wrap_v = Wrap::repeat;
+  /// Texture coordinates are scaled, turned counter-clockwise about the origin as seen on the picture, then
+  /// moved, before they are looked up (KHR_texture_transform).
+  glm::vec2 offset{0};
+  float turn_rad = 0;
+  glm::vec2 scale{1};
   bool operator==(const TextureUse&) const = default;
+  /// Whether the coordinates are looked up as they stand.
+  [[nodiscard]] bool plain() const { return offset == glm::vec2(0) && turn_rad == 0 && scale == glm::vec2(1); }
+  /// Where a coordinate is looked up.
+  [[nodiscard]] glm::vec2 lookedUp(glm::vec2 uv) const;
 };
 
 enum class AlphaMode : unsigned char { opaque, mask, blend };
@@ -98,6 +127,9 @@ struct Material {
   AlphaMode alpha = AlphaMode::opaque;
   float alpha_cutoff = 0.5F;
   bool double_sided = false;
+  bool unlit = false;            ///< drawn as it is, whatever the light
+  float emissive_strength = 1;   ///< times `emissive`; may be above 1
+  std::string kept;              ///< see `Model::kept`
 };
 
 /// The picture slots of a material by name: "base colour", "metal and roughness", "normal", "occlusion",
@@ -113,14 +145,38 @@ extern const std::array<TextureSlot, 5> kTextureSlots;
 struct Image {
   std::string name;
   std::string uri;                           ///< as written in the source; empty when embedded
-  std::string mime;                          ///< "image/png", "image/jpeg" or empty
+  std::string mime;                          ///< "image/png", "image/jpeg"... or empty
   std::shared_ptr<const base::Bytes> bytes;  ///< null when not found
 };
 
 struct Skin {
   std::string name;
   std::vector<NodeIndex> joints;
-  std::vector<glm::mat4> inverse_bind;  ///< one a joint
+  std::vector<glm::mat4> inverse_bind;  ///< one a joint; from the mesh as stored
+  std::string kept;                     ///< see `Model::kept`
+};
+
+/// A point of view; it looks along its node's -Z, up is +Y.
+struct Camera {
+  std::string name;
+  bool perspective = true;
+  float fov_y_rad = 0.8F;  ///< perspective: the angle from the lower to the upper edge
+  float size_y = 1;        ///< orthographic: half of what is seen upwards
+  float aspect = 0;        ///< width by height; 0: the window's
+  float near_m = 0.1F, far_m = 0;  ///< far 0: endless
+  bool operator==(const Camera&) const = default;
+};
+
+/// A lamp; it shines along its node's -Z (KHR_lights_punctual).
+struct Light {
+  enum class Kind : unsigned char { point, spot, directional };
+  std::string name;
+  Kind kind = Kind::point;
+  glm::vec3 color{1};
+  float intensity = 1;  ///< candela, for directional ones lux
+  float range_m = 0;    ///< 0: endless
+  float inner_rad = 0, outer_rad = 0.7853982F;  ///< spot: half angles of the cone
+  bool operator==(const Light&) const = default;
 };
 
 enum class AnimatedPath : unsigned char { position, turn, scale, weights };
@@ -139,6 +195,7 @@ struct Channel {
 struct Animation {
   std::string name;
   std::vector<Channel> channels;
+  std::string kept;  ///< see `Model::kept`
 };
 
 /// How the model's space lies.
@@ -159,7 +216,12 @@ struct Model {
   std::vector<Image> images;
   std::vector<Skin> skins;
   std::vector<Animation> animations;
+  std::vector<Camera> cameras;
+  std::vector<Light> lights;
   Frame frame;
+  /// What the source's format says beyond all this, by free extension: JSON of an object with the members
+  /// "extensions" and "extras", or empty. Steps leave it alone; a writer of the same format gives it back.
+  std::string kept;
 
   [[nodiscard]] const Node& node(NodeIndex i) const { return nodes[i.value()]; }
   [[nodiscard]] Node& node(NodeIndex i) { return nodes[i.value()]; }
@@ -178,10 +240,13 @@ MaterialIndex findMaterial(const Model& model, const std::string& key);
 std::vector<glm::mat4> worldMatrices(const Model& model);
 /// Nodes reached from the roots, parents before children.
 std::vector<NodeIndex> reachedNodes(const Model& model);
-/// The box of all reached parts in the model's space. Skinned parts are taken in their bind pose.
+/// The box of all reached parts in the model's space. Skinned parts are taken where their bones put them at
+/// rest.
 geometry::Bounds boundsOf(const Model& model);
 /// The box of one part (its own mesh only) in the model's space.
 geometry::Bounds partBounds(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world);
+/// The box of all reached parts by their nodes alone, as if no bone bent them.
+geometry::Bounds unbentBounds(const Model& model);
 
 struct Counts {
   uint64_t parts = 0, triangles = 0, vertices = 0, bones = 0;

@@ -30,6 +30,7 @@ base::Result<Examined> examineFolder(const std::string& folder, const std::strin
 
 Json errorJson(const base::Error& e) {
   Json out{{"code", e.code}, {"message", e.message}};
+  if (const std::string where = e.place.text(); !where.empty()) out["where"] = where;
   if (!e.place.file.empty()) out["file"] = e.place.file;
   if (!e.place.path.empty()) out["path"] = e.place.path;
   if (e.place.offset >= 0) out["offset"] = e.place.offset;

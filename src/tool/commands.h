@@ -43,7 +43,7 @@ int checks(const Common& common, bool markdown);
 int sayFaults(const Common& common, const std::string& file, const std::vector<base::Error>& faults);
 /// Says an error (to people on stderr, or as JSON on stdout) and returns the exit code that fits it.
 int failed(const Common& common, const base::Error& error);
-/// {"code", "message", "file", "path", "offset", "line", "cure"} without what is empty.
+/// {"code", "message", "where", "file", "path", "offset", "line", "cure"} without what is empty.
 base::Json errorJson(const base::Error& error);
 
 }  // namespace rakugo::tool

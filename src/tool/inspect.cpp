@@ -3,9 +3,12 @@
 
 #include <set>
 
+#include "base/files.h"
 #include "base/text.h"
 #include "commands.h"
+#include "formats/pictures.h"
 #include "formats/read_model.h"
+#include "formats/sounds.h"
 
 namespace rakugo::tool {
 namespace {
@@ -13,6 +16,10 @@ namespace {
 using base::Json;
 
 Json vectorJson(glm::vec3 v) { return Json::array({v.x, v.y, v.z}); }
+
+Json boundsJson(const geometry::Bounds& box) {
+  return box.empty() ? Json() : Json{{"min", vectorJson(box.min)}, {"max", vectorJson(box.max)}};
+}
 
 Json describe(const std::string& file, const formats::ReadModel& read) {
   const scene::Model& model = read.model;
@@ -25,8 +32,9 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
   out["up"] = read.up ? Json(geometry::axisName(*read.up)) : Json();
   out["taken_up"] = geometry::axisName(model.frame.up);
   out["scene_nodes"] = scene::reachedNodes(model).size();
-  uint64_t primitives = 0, vertices = 0, triangles = 0;
+  uint64_t primitives = 0, vertices = 0, triangles = 0, morphs = 0;
   for (const auto& mesh : model.meshes) {
+    morphs += mesh->morph_names.size();
     primitives += mesh->primitives.size();
     for (const auto& p : mesh->primitives) {
       vertices += p.positions.size();
@@ -66,10 +74,12 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
     out["animations"].push_back(
         Json{{"name", a.name}, {"seconds", seconds}, {"channels", a.channels.size()}});
   }
+  out["morph_targets"] = morphs;
   out["cameras"] = read.cameras;
   out["lights"] = read.lights;
-  const geometry::Bounds box = scene::boundsOf(model);
-  out["bounds"] = box.empty() ? Json() : Json{{"min", vectorJson(box.min)}, {"max", vectorJson(box.max)}};
+  out["bounds"] = boundsJson(scene::unbentBounds(model));
+  if (!model.skins.empty()) out["bounds_skinned"] = boundsJson(scene::boundsOf(model));
+  if (!read.copyright.empty()) out["copyright"] = read.copyright;
   out["warnings"] = Json::array();
   for (const base::Note& n : read.notes)
     out["warnings"].push_back(Json{{"code", n.code}, {"message", n.message}, {"where", n.place.text()}});
@@ -100,6 +110,8 @@ void print(const std::string& file, const formats::ReadModel& read) {
     }
     fmt::print("{}\n", line);
   }
+  for (const auto& mesh : model.meshes)
+    for (const std::string& morph : mesh->morph_names) fmt::print("  morph target {}\n", morph);
   for (const scene::Animation& a : model.animations) fmt::print("  animation {}\n", a.name);
   if (read.cameras + read.lights > 0)
     fmt::print("  {}, {}\n", base::countText(read.cameras, "camera", "cameras"),
@@ -109,14 +121,53 @@ void print(const std::string& file, const formats::ReadModel& read) {
 
 }  // namespace
 
+namespace {
+
+int inspectPicture(const Common& common, const std::string& file, const formats::PictureInfo& info) {
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"file", file}, {"format", info.format}, {"width", info.width}, {"height", info.height}}));
+  else
+    fmt::print("{}: {} picture, {} × {} pixels\n", file, info.format, info.width, info.height);
+  return kGood;
+}
+
+int inspectSound(const Common& common, const std::string& file, const formats::SoundInfo& info) {
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"file", file},
+                                         {"format", info.format},
+                                         {"seconds", info.seconds()},
+                                         {"rate_hz", info.rate_hz},
+                                         {"channels", info.channels},
+                                         {"peak", info.peak}}));
+  else
+    fmt::print("{}: {} sound, {} s, {} Hz, {}, peak {}\n", file, info.format, base::numberText(info.seconds(), 2), info.rate_hz,
+               base::countText(info.channels, "channel", "channels"), base::numberText(info.peak, 3));
+  return kGood;
+}
+
+}  // namespace
+
 int inspect(const Common& common, const std::string& file) {
   const auto read = formats::readModelFile(file);
-  if (!read) return failed(common, read.error());
-  if (common.json)
-    fmt::print("{}", base::jsonText(describe(file, *read)));
-  else
-    print(file, *read);
-  return kGood;
+  if (read) {
+    if (common.json)
+      fmt::print("{}", base::jsonText(describe(file, *read)));
+    else
+      print(file, *read);
+    return kGood;
+  }
+  if (read.error().code != "model.unknown_format") return failed(common, read.error());
+  // No model; a picture or a sound is looked at too.
+  const auto bytes = base::readFile(file, base::Limits{}.file_bytes);
+  if (!bytes) return failed(common, bytes.error());
+  const std::string name = std::filesystem::path(file).filename().string();
+  if (formats::isSound(*bytes)) {
+    const auto sound = formats::decodeSound(*bytes, name);
+    return sound ? inspectSound(common, file, sound->info) : failed(common, sound.error());
+  }
+  const auto picture = formats::pictureInfo(*bytes, name);
+  if (picture) return inspectPicture(common, file, *picture);
+  return failed(common, picture.error().code == "picture.unknown_format" ? read.error() : picture.error());
 }
 
 }  // namespace rakugo::tool

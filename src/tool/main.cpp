@@ -39,7 +39,7 @@ int run(int argc, char** argv) {
   sub->add_option("-o,--output", output, "The file to write (default: MOD/build/ID.rkb or .zip)");
   sub->add_flag("--afresh", flag, "Make everything anew, whatever was built before");
   sub->callback([&] { exit = buildMod(common, file, output, flag); });
-  sub = command("export", "Write a prepared model to an OBJ, PLY or STL file");
+  sub = command("export", "Write a prepared model to a glTF, COLLADA, OBJ, PLY or STL file");
   sub->add_option("MOD", file, "The mod's folder")->required();
   sub->add_option("MODEL", other, "The model's name in the mod")->required();
   sub->add_option("FILE", output, "The file to write; its ending says the format")->required();

@@ -69,6 +69,17 @@ TEST_F(ToolTest, APreparedModelIsExportedAndReadAgain) {
     for (const auto& texture : material["textures"]) EXPECT_EQ(texture["found"], true) << texture;
   EXPECT_EQ(run("export " + lamp + " quay-lamp " + at("lamp.stl")).exit, 0);
   EXPECT_EQ(run("inspect --json " + at("lamp.stl")).json()["triangles"], 10924);
+  for (const char* name : {"lamp.glb", "lamp.gltf", "lamp.dae"}) {
+    const auto whole = run("export --json " + lamp + " quay-lamp " + at(name));
+    EXPECT_EQ(whole.exit, 0) << name;
+    EXPECT_TRUE(whole.json()["lost"].empty()) << name;
+    const auto back = run("inspect --json " + at(name)).json();
+    EXPECT_EQ(back["triangles"], 10924) << name;
+    EXPECT_TRUE(back["warnings"].empty()) << name << back["warnings"];
+    const bool collada = std::string(name) == "lamp.dae";
+    EXPECT_EQ(back["up"], collada ? "+Z" : "+Y");
+    EXPECT_NEAR(back["bounds"]["max"][collada ? 2 : 1].get<double>(), 2.52, 0.01) << name;
+  }
   const auto missing = run("export --json " + lamp + " other " + at("x.obj"));
   EXPECT_EQ(missing.exit, 2);
   EXPECT_EQ(missing.json()["error"]["code"], "export.no_model");

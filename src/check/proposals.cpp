@@ -1,0 +1,229 @@
+#include "check/proposals.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.h"
+#include "check/checks.h"
+#include "check/space_guess.h"
+#include "prepare/edit_steps.h"
+#include "prepare/step.h"
+#include "prepare/steps.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::lengthText;
+using base::Json;
+
+// Bones from which on a skeleton may be a person's.
+constexpr size_t kPersonBones = 15;
+constexpr double kPersonLow_m = 1.2, kPersonHigh_m = 2.3;
+
+struct Weighed {
+  double weight = 0;
+  std::vector<std::string> reasons;
+  void say(double w, std::string reason) {
+    weight += w;
+    reasons.push_back(std::move(reason));
+  }
+};
+
+const prepare::LengthUnit* unitOf(double metres) {
+  for (const prepare::LengthUnit& u : prepare::lengthUnits())
+    if (std::abs(u.metres / metres - 1) < 0.01) return &u;
+  return nullptr;
+}
+
+struct Subject {
+  const mod::ModelDoc& doc;
+  const ModelState& state;
+  const formats::ReadModel& read;
+};
+
+std::optional<Subject> subjectOf(const Context& context, const std::string& model) {
+  const auto doc = context.mod->models.find(model);
+  const auto state = context.models.find(model);
+  if (doc == context.mod->models.end() || state == context.models.end() || !state->second.prepared.model)
+    return std::nullopt;
+  const auto source = context.sources.find(doc->second.source);
+  if (source == context.sources.end() || !source->second.read) return std::nullopt;
+  return Subject{doc->second, state->second, *source->second.read};
+}
+
+// What the sizes say of reading the lengths in a unit: `extents` are those of the prepared model read so.
+void weighSizes(const Context& context, const Subject& subject, glm::dvec3 extents, Weighed& out) {
+  const rulebook::Kind* kind = subject.state.kind;
+  if (kind != nullptr) {
+    const bool any = kind->length_m || kind->width_m || kind->height_m;
+    const double off = misfit(extents, *kind);
+    if (any && off < 0.02)
+      out.say(2, "a " + base::lowerAscii(kind->title) + " is that large (" + lengthText(extents.z) + " high)");
+    else if (any && off < std::log10(3.0))
+      out.say(0.75, "that is near the size of a " + base::lowerAscii(kind->title) + " (" + lengthText(extents.z) + " high)");
+    if (const auto ghost = context.ghosts.find(kind->id); ghost != context.ghosts.end() && ghost->second.model) {
+      const double ours = std::max({extents.x, extents.y, extents.z});
+      const glm::dvec3 size = scene::boundsOf(*ghost->second.model).size();
+      const double theirs = std::max({size.x, size.y, size.z});
+      if (theirs > 0 && ours > 0 && std::abs(std::log2(ours / theirs)) < 1)
+        out.say(0.5, kind->ghost_title + " is " + lengthText(theirs) + " at its longest, this then " + lengthText(ours));
+    }
+  }
+  const size_t bones = scene::usedJoints(subject.read.model).size();
+  const double height = std::max({extents.x, extents.y, extents.z});
+  if (bones >= kPersonBones && height >= kPersonLow_m && height <= kPersonHigh_m)
+    out.say(1, std::to_string(bones) + " bones may be a person's, who then stands " + lengthText(height));
+}
+
+}  // namespace
+
+const char* confidenceName(Confidence confidence) {
+  return confidence == Confidence::sure ? "sure" : confidence == Confidence::likely ? "likely" : "a guess";
+}
+
+std::optional<Proposal> proposeUnit(const Context& context, const std::string& model) {
+  const auto subject = subjectOf(context, model);
+  if (!subject) return std::nullopt;
+  const scene::Model& prepared = *subject->state.prepared.model;
+  const double present_m = prepared.frame.read_unit_m;
+  const glm::dvec3 extents = prepare::gameExtents(prepared, *context.book);
+  if (!(std::max({extents.x, extents.y, extents.z}) > 0)) return std::nullopt;
+  const std::optional<double> said = subject->read.unit_m;
+
+  struct Candidate {
+    const prepare::LengthUnit* unit;
+    double metres;
+    Weighed weighed;
+  };
+  std::vector<Candidate> all;
+  for (const prepare::LengthUnit& u : prepare::lengthUnits()) all.push_back({&u, u.metres, {}});
+  if (said && unitOf(*said) == nullptr) all.push_back({nullptr, *said, {}});
+  for (Candidate& c : all) {
+    // By the standard glTF is in metres, and exporters forget it most; a unit that a file spells out weighs more.
+    const bool by_standard = subject->read.format.rfind("glTF", 0) == 0;
+    if (said && std::abs(c.metres / *said - 1) < 0.01)
+      c.weighed.say(by_standard ? 1.25 : 2.5, by_standard ? "glTF is in metres" : "the file says so");
+    weighSizes(context, *subject, extents * (c.metres / present_m), c.weighed);
+    // Of two that fit alike the commoner: metres and centimetres before millimetres before inches and feet.
+    const double rare = c.unit == nullptr || c.unit->metres == 1 || c.unit->metres == 0.01 ? 0 : c.unit->metres == 0.001 ? 0.1 : 0.3;
+    if (!c.weighed.reasons.empty()) c.weighed.weight -= rare;
+  }
+  const auto best = std::max_element(all.begin(), all.end(), [](const Candidate& a, const Candidate& b) {
+    return a.weighed.weight < b.weighed.weight;
+  });
+  Proposal out;
+  const auto present = std::find_if(all.begin(), all.end(), [&](const Candidate& c) { return std::abs(c.metres / present_m - 1) < 0.01; });
+  // What stands as it is needs a stronger reason to be changed than to be left.
+  const bool stay = present != all.end() && present->weighed.weight >= best->weighed.weight - 1e-9;
+  const Candidate& chosen = stay ? *present : *best;
+  out.title = chosen.unit != nullptr ? chosen.unit->title : base::numberText(chosen.metres, 6) + " m a unit";
+  out.reasons = chosen.weighed.reasons;
+  out.from_file = said && std::abs(chosen.metres / *said - 1) < 0.01;
+  out.factor = chosen.metres / present_m;
+  out.taken = std::abs(out.factor - 1) < 1e-6;
+  for (const Candidate& c : all) {
+    if (&c == &chosen || c.weighed.reasons.empty() || c.weighed.weight < 1) continue;
+    out.against.push_back("read as " + (c.unit != nullptr ? std::string(c.unit->title) : base::numberText(c.metres, 6) + " m") + ", " +
+                          c.weighed.reasons.front());
+  }
+  if (chosen.weighed.weight < 0.5)
+    out.confidence = Confidence::guess;
+  else
+    out.confidence = out.against.empty() ? Confidence::sure : Confidence::likely;
+  if (!out.taken) {
+    if (chosen.unit != nullptr)
+      out.mend = stepOrEditMend(model, "read_lengths", Json{{"unit", chosen.unit->id}}, "Read lengths as " + out.title);
+    else
+      out.mend = {"Scale everything by " + base::numberText(out.factor, 6), [model, factor = out.factor](mod::ModState& mod) {
+                    if (const auto doc = mod.models.find(model); doc != mod.models.end()) prepare::scaleBy(doc->second, factor);
+                  }};
+  }
+  return out;
+}
+
+std::optional<Proposal> proposeAxes(const Context& context, const std::string& model) {
+  const auto subject = subjectOf(context, model);
+  if (!subject) return std::nullopt;
+  const rulebook::Rulebook& book = *context.book;
+  const scene::Model& source = subject->read.model;
+  const scene::Frame& frame = source.frame;
+  const rulebook::Kind* kind = subject->state.kind;
+  const glm::dvec3 size = scene::boundsOf(source).size();
+  if (!(std::max({size.x, size.y, size.z}) > 0)) return std::nullopt;
+  // The unit has been settled by now, or is settled apart: only proportions count, so sizes are read in the best one.
+  const auto extentsFor = [&](geometry::Axis up, geometry::Axis forward) {
+    const glm::dvec3 u = glm::abs(geometry::axisVector(up)), f = glm::abs(geometry::axisVector(forward));
+    const glm::dvec3 side = glm::dvec3(1) - u - f;
+    return glm::dvec3(glm::dot(size, f), glm::dot(size, side), glm::dot(size, u));
+  };
+  const auto bestMisfit = [&](geometry::Axis up, geometry::Axis forward) {
+    double best = 99;
+    for (const prepare::LengthUnit& unit : prepare::lengthUnits())
+      best = std::min(best, misfit(extentsFor(up, forward) * unit.metres, *kind));
+    return best;
+  };
+  struct Candidate {
+    geometry::Axis up, forward;
+    Weighed weighed;
+  };
+  std::vector<Candidate> all;
+  using geometry::Axis;
+  for (const auto& [up, forward] : {std::pair(Axis::plus_y, Axis::plus_z), std::pair(Axis::plus_z, Axis::minus_y),
+                                    std::pair(Axis::plus_x, Axis::plus_z)})
+    all.push_back({up, up == frame.up ? frame.forward : forward, {}});
+  if (std::none_of(all.begin(), all.end(), [&](const Candidate& c) { return c.up == frame.up; }))
+    all.push_back({frame.up, frame.forward, {}});
+  for (Candidate& c : all) {
+    if (subject->read.up && c.up == *subject->read.up) c.weighed.say(2.5, "the file says that " + sideName(c.up) + " is up");
+    if (kind == nullptr || !(kind->length_m || kind->width_m || kind->height_m)) continue;
+    // Lying on its side a thing that stands is told by its proportions; along the ground it may face any way.
+    const double fits = std::min(bestMisfit(c.up, c.forward), [&] {
+      const glm::vec3 across = glm::cross(geometry::axisVector(c.up), geometry::axisVector(c.forward));
+      return bestMisfit(c.up, geometry::nearestAxis(across));
+    }());
+    double others = 99;
+    for (const Candidate& o : all)
+      if (o.up != c.up) others = std::min(others, bestMisfit(o.up, o.forward));
+    if (fits < 0.02 && others > 0.1) c.weighed.say(1.5, "only so its proportions are those of a " + base::lowerAscii(kind->title));
+  }
+  // Where nothing speaks, what is taken now stays.
+  auto best = std::find_if(all.begin(), all.end(), [&](const Candidate& c) { return c.up == frame.up; });
+  for (auto c = all.begin(); c != all.end(); ++c)
+    if (c->weighed.weight > best->weighed.weight + 1e-9) best = c;
+  Proposal out;
+  Axis forward = best->forward;
+  bool ghost_speaks = false;
+  std::vector<std::string> reasons = best->weighed.reasons;
+  if (kind != nullptr) {
+    scene::Model standing = source;
+    standing.frame.up = best->up;
+    standing.frame.forward = best->forward;
+    if (const auto guess = guessFacing(context, *kind, standing)) {
+      forward = guess->forward;
+      ghost_speaks = guess->likeness > 0.3;
+      if (ghost_speaks)
+        reasons.push_back("looking to " + sideName(forward) + " it is most like " + kind->ghost_title + " (" +
+                          base::numberText(guess->likeness * 100, 0) + " %)");
+    }
+  }
+  out.title = sideName(best->up) + " up, " + sideName(forward) + " forward";
+  out.reasons = reasons;
+  out.from_file = subject->read.up && best->up == *subject->read.up;
+  for (const Candidate& c : all)
+    if (c.up != best->up && c.weighed.weight >= 1) out.against.push_back("with " + sideName(c.up) + " up, " + c.weighed.reasons.front());
+  out.confidence = reasons.empty() ? Confidence::guess : out.against.empty() && (out.from_file || ghost_speaks) ? Confidence::sure : Confidence::likely;
+  const bool at_game = best->up == book.up && forward == book.forward;
+  const auto turn = std::find_if(subject->doc.steps.begin(), subject->doc.steps.end(),
+                                 [](const mod::StepDoc& s) { return s.kind == "turn" && s.enabled; });
+  const Json values{{"forward", geometry::axisName(forward)}, {"up", geometry::axisName(best->up)}};
+  if (turn == subject->doc.steps.end())
+    out.taken = at_game && best->up == frame.up;
+  else
+    out.taken = prepare::textValue(turn->values, "forward") == geometry::axisName(forward) &&
+                prepare::textValue(turn->values, "up") == geometry::axisName(best->up);
+  if (!out.taken)
+    out.mend = stepOrEditMend(model, "turn", values, "Turn so that the " + sideName(forward) + " side faces forward");
+  return out;
+}
+
+}  // namespace rakugo::check

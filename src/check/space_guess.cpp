@@ -1,0 +1,98 @@
+#include "check/space_guess.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "geometry/silhouette.h"
+#include "prepare/edit_steps.h"
+
+namespace rakugo::check {
+
+std::array<std::optional<rulebook::Band>, 3> bandsOf(const rulebook::Kind& kind) {
+  return {kind.length_m, kind.width_m, kind.height_m};
+}
+// How far a size is from its bands: 0 inside; otherwise the largest |log10| of the ratio to the nearest
+// limit.
+double misfit(glm::dvec3 extents, const rulebook::Kind& kind) {
+  double worst = 0;
+  const auto bands = bandsOf(kind);
+  for (int i = 0; i < 3; ++i) {
+    if (!bands[static_cast<size_t>(i)] || extents[i] <= 0) continue;
+    const auto& band = *bands[static_cast<size_t>(i)];
+    if (extents[i] > band.max && band.max > 0) worst = std::max(worst, std::log10(extents[i] / band.max));
+    if (extents[i] < band.min) worst = std::max(worst, std::log10(band.min / extents[i]));
+  }
+  return worst;
+}
+
+// The unit whose reading brings the size into the kind's bands, when the present one is off by more than
+// threefold.
+const prepare::LengthUnit* betterUnit(const scene::Model& model, const rulebook::Kind& kind,
+                                      const rulebook::Rulebook& book) {
+  const glm::dvec3 extents = prepare::gameExtents(model, book);
+  if (misfit(extents, kind) < std::log10(3.0)) return nullptr;
+  const prepare::LengthUnit* best = nullptr;
+  double best_misfit = 0.02;
+  for (const prepare::LengthUnit& unit : prepare::lengthUnits()) {
+    const double factor = unit.metres / model.frame.read_unit_m;
+    if (const double m = misfit(extents * factor, kind); m < best_misfit) {
+      // Of two that fit, the commoner unit: centimetres and metres before inches and feet.
+      const bool rare = std::string(unit.id) == "in" || std::string(unit.id) == "ft";
+      if (best != nullptr && rare) continue;
+      best = &unit;
+      best_misfit = std::max(m, 1e-9);
+    }
+  }
+  return best;
+}
+
+// Compares the model under the four quarter turns about up with the kind's ghost. `up` and `forward` are the
+// model's.
+std::optional<FacingGuess> guessFacing(const Context& context, const rulebook::Kind& kind, const scene::Model& model) {
+  const auto ghost = context.ghosts.find(kind.id);
+  if (ghost == context.ghosts.end() || !ghost->second.model) return std::nullopt;
+  const rulebook::Rulebook& book = *context.book;
+  const geometry::Axis up = model.frame.turned ? book.up : model.frame.up;
+  const geometry::Axis present = model.frame.turned ? book.forward : model.frame.forward;
+
+  // Both are laid into one cube: origin at the middle of the footprint's base, half side = the larger half
+  // extent, so that a different size does not count as a different shape.
+  const auto fill = [&](const scene::Model& m, const glm::mat3& turn) {
+    geometry::Bounds box;
+    const auto world = scene::worldMatrices(m);
+    for (const auto i : scene::reachedNodes(m)) {
+      if (!m.node(i).mesh.valid()) continue;
+      for (const auto& p : m.mesh(m.node(i).mesh).primitives)
+        box.add(geometry::boundsOf(p.positions, glm::mat4(turn) * world[i.value()]));
+    }
+    geometry::Occupancy out;
+    const glm::vec3 size = box.size();
+    const float half = std::max({size.x, size.y, size.z}) * 0.5F;
+    for (const auto i : scene::reachedNodes(m)) {
+      if (!m.node(i).mesh.valid()) continue;
+      for (const auto& p : m.mesh(m.node(i).mesh).primitives)
+        out.add(p.positions, p.indices, glm::mat4(turn) * world[i.value()], box.center(), half);
+    }
+    out.normalize();
+    return out;
+  };
+  const geometry::Occupancy wanted = fill(*ghost->second.model, glm::mat3(1));
+  FacingGuess best{present, -1, 0};
+  for (const geometry::Axis forward : geometry::kAxes) {
+    if (geometry::parallel(forward, up)) continue;
+    const double likeness = geometry::Occupancy::likeness(
+        wanted, fill(model, geometry::quarterTurn(forward, up, book.forward, book.up)));
+    if (forward == present) best.present = likeness;
+    if (likeness > best.likeness) best.likeness = likeness, best.forward = forward;
+  }
+  // The guess must be distinctly better than the present direction, or it is no guess but noise.
+  if (best.likeness < best.present * 1.15 + 0.05) best.forward = present, best.likeness = best.present;
+  return best;
+}
+
+std::string sideName(geometry::Axis axis) {
+  const std::string name = geometry::axisName(axis);
+  return name[0] == '-' ? "−" + name.substr(1) : name;
+}
+
+}  // namespace rakugo::check

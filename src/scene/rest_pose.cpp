@@ -1,0 +1,80 @@
+#include "scene/rest_pose.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace rakugo::scene {
+namespace {
+
+bool changesNothing(const glm::mat4& m) {
+  for (int c = 0; c < 4; ++c)
+    for (int r = 0; r < 4; ++r)
+      if (!(std::abs(m[c][r] - (c == r ? 1.0F : 0.0F)) <= 1e-6F)) return false;
+  return true;
+}
+
+// The weighted matrix of a vertex; false when nothing moves it.
+bool blend(const Primitive& p, size_t v, const std::vector<glm::mat4>& matrices, glm::mat4& out) {
+  out = glm::mat4(0);
+  float sum = 0;
+  const auto add = [&](const std::vector<glm::u16vec4>& joints, const std::vector<glm::vec4>& weights) {
+    if (v >= joints.size() || v >= weights.size()) return;
+    for (int k = 0; k < 4; ++k) {
+      const float w = weights[v][k];
+      if (!(w > 0) || !std::isfinite(w) || joints[v][k] >= matrices.size()) continue;
+      out += matrices[joints[v][k]] * w;
+      sum += w;
+    }
+  };
+  add(p.joints, p.weights);
+  add(p.more_joints, p.more_weights);
+  if (!(sum > 0)) return false;
+  // Weights that sum to one but for rounding are left alone.
+  if (std::abs(sum - 1) > 1e-5F) out /= sum;
+  return true;
+}
+
+glm::vec3 unit(glm::vec3 v, glm::vec3 fallback) {
+  const float length = glm::length(v);
+  return length > 0 && std::isfinite(length) ? v / length : fallback;
+}
+
+}  // namespace
+
+std::vector<glm::mat4> skinMatrices(const Model& model, SkinIndex skin, const std::vector<glm::mat4>& world) {
+  const Skin& s = model.skins[skin.value()];
+  std::vector<glm::mat4> out(s.joints.size(), glm::mat4(1));
+  for (size_t j = 0; j < out.size(); ++j) {
+    out[j] = world[s.joints[j].value()];
+    if (j < s.inverse_bind.size()) out[j] = out[j] * s.inverse_bind[j];
+  }
+  return out;
+}
+
+std::shared_ptr<const Mesh> restMesh(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world) {
+  const Node& node = model.node(part);
+  const std::shared_ptr<const Mesh>& mesh = model.meshes[node.mesh.value()];
+  if (!node.skin.valid()) return mesh;
+  const std::vector<glm::mat4> matrices = skinMatrices(model, node.skin, world);
+  if (std::all_of(matrices.begin(), matrices.end(), changesNothing)) return mesh;
+  auto out = std::make_shared<Mesh>(*mesh);
+  for (Primitive& p : out->primitives) {
+    for (size_t v = 0; v < p.positions.size(); ++v) {
+      glm::mat4 m(1);
+      if (!blend(p, v, matrices, m)) continue;
+      p.positions[v] = glm::vec3(m * glm::vec4(p.positions[v], 1));
+      const glm::mat3 linear(m);
+      if (v < p.normals.size()) {
+        const bool solid = std::abs(glm::determinant(linear)) > 1e-20F;
+        p.normals[v] = unit((solid ? glm::transpose(glm::inverse(linear)) : linear) * p.normals[v], p.normals[v]);
+      }
+      if (v < p.tangents.size()) {
+        const glm::vec3 t(p.tangents[v]);
+        p.tangents[v] = glm::vec4(unit(linear * t, t), p.tangents[v].w);
+      }
+    }
+  }
+  return out;
+}
+
+}  // namespace rakugo::scene
