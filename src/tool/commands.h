@@ -37,6 +37,8 @@ int rulebooks(const Common& common);
 int rulebookCheck(const Common& common, const std::string& folder);
 /// Writes a prepared model of a mod to a file; the format is that of its ending.
 int exportPrepared(const Common& common, const std::string& mod, const std::string& model, const std::string& file);
+/// What taking `file` in place of a source would change, and which steps would no longer fit. Changes nothing.
+int newer(const Common& common, const std::string& mod, const std::string& source, const std::string& file);
 int checks(const Common& common, bool markdown);
 
 /// Says faults of a file, each with its place, and returns the exit code that fits.

@@ -44,6 +44,11 @@ int run(int argc, char** argv) {
   sub->add_option("MODEL", other, "The model's name in the mod")->required();
   sub->add_option("FILE", output, "The file to write; its ending says the format")->required();
   sub->callback([&] { exit = exportPrepared(common, file, other, output); });
+  sub = command("newer", "Say what a newer export of a source would change, and which steps would no longer fit");
+  sub->add_option("MOD", file, "The mod's folder")->required();
+  sub->add_option("SOURCE", other, "The source's name in the mod")->required();
+  sub->add_option("FILE", output, "The newer file; it is only read")->required();
+  sub->callback([&] { exit = newer(common, file, other, output); });
   sub = command("list", "List what a bundle or zip holds, or what is installed in a game");
   CLI::Option* listed = sub->add_option("PACKAGE", file);
   CLI::Option* in_game = sub->add_option("--game", game, "The game's folder");
