@@ -2,15 +2,20 @@
 // sides.
 #include <benchmark/benchmark.h>
 
+#include <tiny_gltf.h>
 #include <tiny_obj_loader.h>
 
 #include <algorithm>
+#include <charconv>
 #include <chrono>
 #include <cstdio>
+#include <pugixml.hpp>
 #include <random>
 #include <sstream>
 #include <unordered_map>
 
+#include "formats/collada.h"
+#include "formats/gltf.h"
 #include "formats/read_model.h"
 
 namespace {
@@ -115,6 +120,117 @@ BENCHMARK(BM_ObjImport)
     ->UseManualTime()
     ->Unit(benchmark::kMillisecond)
     ->Iterations(5);
+
+// The sheet as a model, to be written in the other formats.
+scene::Model sheetModel(uint32_t side) {
+  return std::move(formats::readModel(base::asBytes(sheet(side, false)), "sheet.obj", nullptr)).value().model;
+}
+
+// Each pair of runs in turn, so that both meet the same machine.
+template <class Ours, class Peer>
+void pairs(benchmark::State& state, Ours ours_run, Peer peer_run, size_t bytes) {
+  std::vector<double> ratios;
+  for (auto _ : state) {
+    auto begin = Clock::now();
+    ours_run();
+    const double ours = seconds(begin);
+    begin = Clock::now();
+    peer_run();
+    ratios.push_back(ours / seconds(begin));
+    state.SetIterationTime(ours);
+  }
+  std::nth_element(ratios.begin(), ratios.begin() + static_cast<ptrdiff_t>(ratios.size() / 2), ratios.end());
+  state.counters["of_peer"] = ratios[ratios.size() / 2];
+  state.counters["MB"] = static_cast<double>(bytes) / 1e6;
+}
+
+// The peer's load, and a copy of every attribute and index out of its buffers.
+size_t peerGlb(const base::Bytes& file) {
+  tinygltf::TinyGLTF loader;
+  tinygltf::Model model;
+  std::string errors, warnings;
+  if (!loader.LoadBinaryFromMemory(&model, &errors, &warnings,
+                                   reinterpret_cast<const unsigned char*>(file.data()),
+                                   static_cast<unsigned int>(file.size())))
+    return 0;
+  size_t triangles = 0;
+  for (const auto& mesh : model.meshes)
+    for (const auto& p : mesh.primitives) {
+      const auto copy = [&](int index) {
+        const tinygltf::Accessor& a = model.accessors[static_cast<size_t>(index)];
+        const tinygltf::BufferView& v = model.bufferViews[static_cast<size_t>(a.bufferView)];
+        const unsigned char* from =
+            model.buffers[static_cast<size_t>(v.buffer)].data.data() + v.byteOffset + a.byteOffset;
+        const std::vector<unsigned char> out(from, from + v.byteLength - a.byteOffset);
+        benchmark::DoNotOptimize(out.data());
+        return a.count;
+      };
+      for (const auto& [name, index] : p.attributes) copy(index);
+      triangles += copy(p.indices) / 3;
+    }
+  return triangles;
+}
+
+void BM_GlbImport(benchmark::State& state) {
+  const base::Bytes file = formats::writeGlb(sheetModel(707));
+  const auto check = formats::readModel(file, "sheet.glb", nullptr);
+  if (!check || scene::countsOf(check->model).triangles != peerGlb(file))
+    return state.SkipWithError("the two differ");
+  pairs(
+      state, [&] { benchmark::DoNotOptimize(formats::readModel(file, "sheet.glb", nullptr)); },
+      [&] { benchmark::DoNotOptimize(peerGlb(file)); }, file.size());
+}
+BENCHMARK(BM_GlbImport)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(7);
+
+// The XML library's parse, std::from_chars of all lists, and corners that are alike made one.
+size_t peerCollada(const std::string& text) {
+  pugi::xml_document xml;
+  if (!xml.load_buffer(text.data(), text.size())) return 0;
+  std::vector<std::vector<float>> arrays;
+  size_t triangles = 0;
+  for (const auto& found : xml.select_nodes("//float_array")) {
+    const std::string_view list = found.node().child_value();
+    std::vector<float>& out = arrays.emplace_back();
+    for (const char *at = list.data(), *end = at + list.size(); at < end;) {
+      float v = 0;
+      const auto [next, error] = std::from_chars(at, end, v);
+      if (error != std::errc()) break;
+      out.push_back(v);
+      at = next + 1;
+    }
+  }
+  for (const auto& found : xml.select_nodes("//triangles/p")) {
+    const std::string_view list = found.node().child_value();
+    std::vector<uint32_t> rows;
+    for (const char *at = list.data(), *end = at + list.size(); at < end;) {
+      uint32_t v = 0;
+      const auto [next, error] = std::from_chars(at, end, v);
+      if (error != std::errc()) break;
+      rows.push_back(v);
+      at = next + 1;
+    }
+    std::unordered_map<uint64_t, uint32_t> known;
+    std::vector<uint32_t> indices;
+    for (size_t i = 0; i + 1 < rows.size(); i += 2)
+      indices.push_back(
+          known.try_emplace(uint64_t{rows[i]} << 32 | rows[i + 1], static_cast<uint32_t>(known.size()))
+              .first->second);
+    triangles += indices.size() / 3;
+  }
+  benchmark::DoNotOptimize(arrays.data());
+  return triangles;
+}
+
+void BM_ColladaImport(benchmark::State& state) {
+  const std::string text = formats::writeCollada(sheetModel(387), {});  // 299,538 triangles
+  const auto check = formats::readModel(base::asBytes(text), "sheet.dae", nullptr);
+  if (!check || scene::countsOf(check->model).triangles != peerCollada(text))
+    return state.SkipWithError("the two differ");
+  pairs(
+      state, [&] { benchmark::DoNotOptimize(formats::readModel(base::asBytes(text), "sheet.dae", nullptr)); },
+      [&] { benchmark::DoNotOptimize(peerCollada(text)); }, text.size());
+}
+BENCHMARK(BM_ColladaImport)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(7);
 
 }  // namespace
 
