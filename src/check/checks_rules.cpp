@@ -8,6 +8,7 @@
 #include "check/checks.h"
 #include "mod/copy.h"
 #include "prepare/edit_steps.h"
+#include "scene/rest_pose.h"
 
 namespace rakugo::check {
 namespace {
@@ -107,17 +108,19 @@ void checkInfluences(const Context& context, const CheckRow& row, Findings& out)
     Finding f = aboutModel(context, row, name, {});
     for (const auto i : scene::reachedNodes(model)) {
       if (!model.node(i).skin.valid() || !model.node(i).mesh.valid()) continue;
-      for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives)
+      // Marked where the bones put them, which is where they are seen.
+      const std::shared_ptr<const scene::Mesh> mesh = scene::restMesh(model, i, world);
+      for (const scene::Primitive& p : mesh->primitives)
         for (size_t v = 0; v < p.positions.size(); ++v) {
           int influences = 0;
-          if (v < p.weights.size())
-            for (int c = 0; c < 4; ++c) influences += p.weights[v][c] > 0 ? 1 : 0;
+          for (const std::vector<glm::vec4>* weights : {&p.weights, &p.more_weights})
+            for (int c = 0; c < 4 && v < weights->size(); ++c) influences += (*weights)[v][c] > 0 ? 1 : 0;
           most = std::max(most, influences);
           const bool bad = influences == 0 || influences > kind.max_influences;
           over += influences > kind.max_influences ? 1 : 0;
           none += influences == 0 ? 1 : 0;
           if (bad && f.place.marks_m.size() < 200)
-            f.place.marks_m.emplace_back(world[i.value()] * glm::vec4(p.positions[v], 1));
+            f.place.marks_m.push_back(p.positions[v]);
         }
     }
     if (over + none == 0) return;

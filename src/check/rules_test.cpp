@@ -7,6 +7,8 @@
 #include "check/report.h"
 #include "formats/read_model.h"
 #include "mod/store.h"
+#include "base/files.h"
+#include "formats/gltf.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
@@ -57,6 +59,29 @@ TEST(CheckRules, BonesAndWeightsBeyondTheLimitAreFound) {
   ASSERT_NE(find(*x, "bones.weights"), nullptr);
   EXPECT_EQ(find(*x, "bones.weights")->measured, "up to 2");
   EXPECT_EQ(find(*x, "bones.weights")->place.marks_m.size(), 200u) << "marked, and no more than can be seen";
+}
+
+TEST(CheckRules, BonesBeyondTheFourthAreCountedToo) {
+  const test::TestFolder own;
+  const auto root = own.copyOfMod("deckhand", "deckhand");
+  const auto file = root / "sources/deckhand/deckhand.glb";
+  auto read = formats::readModelFile(file);
+  ASSERT_TRUE(read);
+  for (size_t m = 0; m < read->model.meshes.size(); ++m)
+    for (scene::Primitive& p : read->model.editMesh(scene::MeshIndex(m)).primitives) {
+      if (p.weights.empty()) continue;
+      p.joints[0] = {0, 1, 2, 3};
+      p.weights[0] = {0.25F, 0.25F, 0.25F, 0.125F};
+      p.more_joints.assign(p.positions.size(), glm::u16vec4(0));
+      p.more_weights.assign(p.positions.size(), glm::vec4(0));
+      p.more_joints[0] = {4, 0, 0, 0};
+      p.more_weights[0] = {0.125F, 0, 0, 0};
+    }
+  ASSERT_TRUE(base::writeFileAtomic(file, formats::writeGlb(read->model)));
+  const auto x = test::examined(root);
+  ASSERT_NE(find(*x, "bones.weights"), nullptr);
+  EXPECT_EQ(find(*x, "bones.weights")->measured, "up to 5");
+  EXPECT_EQ(find(*x, "bones.weights")->expected, "1 to 4");
 }
 
 TEST(CheckRules, GridCellsAreFilledOrNot) {

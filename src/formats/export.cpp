@@ -72,6 +72,13 @@ std::string lineName(const std::string& name) {
   return out;
 }
 
+// What a picture's file is called: as the source names it where that stays inside, else after the model.
+std::string pictureFile(const scene::Image& image, size_t number_of, const std::string& stem) {
+  if (!image.uri.empty() && base::isInnerPath(image.uri)) return image.uri;
+  const char* ending = image.mime == "image/jpeg" ? ".jpg" : image.mime == "image/webp" ? ".webp" : ".png";
+  return stem + "-" + std::to_string(number_of) + ending;
+}
+
 class ObjWriter {
  public:
   ObjWriter(const scene::Model& model, std::string stem) : model_(model), stem_(std::move(stem)) {}
@@ -152,11 +159,7 @@ class ObjWriter {
   void map(std::string& text, const char* what, const scene::TextureUse& use, Exported& out) {
     if (!use.image.valid()) return;
     const scene::Image& image = model_.images[use.image.value()];
-    std::string file = image.uri;
-    if (file.empty() || !base::isInnerPath(file)) {
-      const bool jpeg = image.mime == "image/jpeg";
-      file = stem_ + "-" + std::to_string(use.image.value()) + (jpeg ? ".jpg" : ".png");
-    }
+    const std::string file = pictureFile(image, use.image.value(), stem_);
     const bool clamp = use.wrap_u == scene::Wrap::clamp && use.wrap_v == scene::Wrap::clamp;
     text += std::string(what) + (clamp ? " -clamp on " : " ") + file + "\n";
     if (image.bytes) out.files[file] = *image.bytes;
@@ -240,8 +243,8 @@ base::Bytes writeStl(const scene::Model& model) {
   return out.take();
 }
 
-// File names of the pictures of a model, one an image: the source's own where they stay inside, made ones else, none
-// for pictures that are not there. The bytes go into `out`.
+// File names of the pictures of a model, one an image; those that are not there keep their name. The bytes go into
+// `out`.
 std::vector<std::string> putPictures(const scene::Model& model, const std::string& stem, Exported& out) {
   std::vector<std::string> names;
   for (size_t i = 0; i < model.images.size(); ++i) {
@@ -250,15 +253,7 @@ std::vector<std::string> putPictures(const scene::Model& model, const std::strin
       names.push_back(image.uri);
       continue;
     }
-    std::string file = image.uri;
-    const auto taken = out.files.find(file);
-    const bool other = taken != out.files.end() && taken->second != *image.bytes;
-    if (file.empty() || !base::isInnerPath(file) || other) {
-      const std::string ending = image.mime == "image/jpeg"   ? ".jpg"
-                                 : image.mime == "image/webp" ? ".webp"
-                                                              : ".png";
-      file = stem + "-" + std::to_string(i) + ending;
-    }
+    const std::string file = pictureFile(image, i, stem);
     out.files[file] = *image.bytes;
     names.push_back(file);
   }
