@@ -93,7 +93,7 @@ class DocumentsWindowTest : public test::WindowFixture {
     theirs.card.title = "Theirs";
     QVERIFY(
         base::writeFileAtomic(session().folder() / "mod.json", mod::documentTexts(theirs)["mod.json"]).ok());
-    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "notice-look") != nullptr, 5000);
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "notice-look") != nullptr, test::kPatience_ms);
     QString lines;
     whenDialogOpens("outside", [&](QWidget& dialog) {
       auto* list = test::find<QListWidget>(dialog, "outside-lines");
@@ -122,7 +122,7 @@ class DocumentsWindowTest : public test::WindowFixture {
     QVERIFY(test::settle(*window_));
     QVERIFY2(told().contains(QStringLiteral("Another program changed")), qPrintable(told()));
     QVERIFY(session().history().dirty());
-    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "notice-look") != nullptr, 5000);
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "notice-look") != nullptr, test::kPatience_ms);
     // What cannot be read cannot be taken; that is said and the notice stays.
     whenDialogOpens("outside", [&](QWidget& dialog) { press(dialog, "outside-take"); });
     QVERIFY(test::click(*window_, "notice-look"));

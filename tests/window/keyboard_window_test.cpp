@@ -74,7 +74,7 @@ class KeyboardWindowTest : public test::WindowFixture {
     qputenv("HOME", folder_->path().toUtf8());
     QVERIFY(tabTo(QStringLiteral("start-first")));
     keys(Qt::Key_Space, Qt::NoModifier);
-    QTRY_VERIFY_WITH_TIMEOUT(session().isOpen(), 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(session().isOpen(), test::kPatience_ms);
     QVERIFY(test::settle(*window_));
     // All that can be mended by one button, as long as there is one.
     for (const char* id :
@@ -110,11 +110,11 @@ class KeyboardWindowTest : public test::WindowFixture {
     }
     QSignalSpy built(&session(), &app::Session::built), installed(&session(), &app::Session::installed);
     keys(Qt::Key_B, Qt::ControlModifier);
-    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, test::kPatience_ms);
     QVERIFY(built.at(0).at(0).toBool());
     QVERIFY(test::settle(*window_));
     keys(Qt::Key_I, Qt::ControlModifier);
-    QTRY_COMPARE_WITH_TIMEOUT(installed.size(), 1, 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(installed.size(), 1, test::kPatience_ms);
     QVERIFY(installed.at(0).at(0).toBool());
   }
 
@@ -155,7 +155,7 @@ class KeyboardWindowTest : public test::WindowFixture {
       auto* edit = table->findChild<QKeySequenceEdit*>(QStringLiteral("keys-edit"));
       QVERIFY(edit);
       QTest::keyClick(edit, Qt::Key_K, Qt::ControlModifier | Qt::ShiftModifier);
-      QTRY_COMPARE_WITH_TIMEOUT(action("build")->shortcut(), other, 3000);
+      QTRY_COMPARE_WITH_TIMEOUT(action("build")->shortcut(), other, test::kPatience_ms);
       dialog.close();
     });
     keys(Qt::Key_F1, Qt::NoModifier);

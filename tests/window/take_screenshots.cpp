@@ -12,7 +12,7 @@
 using namespace rakugo;
 
 int main(int argc, char** argv) {
-  const auto program = test::startProgram(argc, argv);
+  const auto program = test::startProgram(argc, argv, 4);
   const QString out = argc > 1 ? QString::fromLocal8Bit(argv[1]) : QStringLiteral(".");
   QDir().mkpath(out);
   QTemporaryDir folder;

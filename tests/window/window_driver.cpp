@@ -10,12 +10,14 @@
 
 namespace rakugo::test {
 
-std::unique_ptr<QApplication> startProgram(int& argc, char** argv) {
+std::unique_ptr<QApplication> startProgram(int& argc, char** argv, int samples) {
   // Journals, settings and caches of tests lie in a folder of the run's own.
   static const QTemporaryDir kOwn;
   for (const char* place : {"XDG_STATE_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME"})
     qputenv(place, (kOwn.path() + QLatin1Char('/') + QLatin1String(place)).toUtf8());
-  QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
+  QSurfaceFormat format = rakugo::render::surfaceFormat();
+  format.setSamples(samples);
+  QSurfaceFormat::setDefaultFormat(format);
   auto program = std::make_unique<QApplication>(argc, argv);
   QApplication::setApplicationName(QStringLiteral("rakugo-test"));
   QApplication::setOrganizationName(QStringLiteral("rakugo-test"));
@@ -29,7 +31,7 @@ bool settle(app::MainWindow& window) {
         if (window.session().working() || window.session().background().busy()) return false;
         return !window.session().isOpen() || !window.session().busy();
       },
-      10000);
+      kPatience_ms);
   QTest::qWait(120);
   return good;
 }

@@ -9,12 +9,16 @@
 
 namespace rakugo::test {
 
-/// The program as main() sets it up, with settings of its own. One a process.
-std::unique_ptr<QApplication> startProgram(int& argc, char** argv);
+/// How long anything is waited for: long enough for a loaded machine that draws in software, short of a hang.
+inline constexpr int kPatience_ms = 60000;
+
+/// The program as main() sets it up, with settings of its own. One a process. `samples` of each pixel: one is
+/// enough for tests, and costs half the time where no graphics card draws.
+std::unique_ptr<QApplication> startProgram(int& argc, char** argv, int samples = 0);
 
 inline std::string s8(const QString& text) { return text.toStdString(); }
 
-/// Waits until the examination is of the present state and everything is painted. False after ten seconds.
+/// Waits until the examination is of the present state and everything is painted. False when that takes too long.
 bool settle(app::MainWindow& window);
 /// The visible widget of that object name; fails loudly with null when there is none.
 template <class T = QWidget>

@@ -57,7 +57,7 @@ class WindowFixture : public QObject {
               top != nullptr && top->objectName() == QLatin1String(name) && top->isVisible() ? top : nullptr;
           return found != nullptr;
         },
-        5000);
+        kPatience_ms);
     return found;
   }
   /// Runs `act` as soon as a dialog opens; for what blocks in the dialog's own loop.

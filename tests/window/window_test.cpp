@@ -154,7 +154,7 @@ class WindowTest : public test::WindowFixture {
     // Build, install and look.
     QSignalSpy built(&session(), &app::Session::built);
     QTest::keyClick(window_.get(), Qt::Key_B, Qt::ControlModifier);
-    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, test::kPatience_ms);
     QCOMPARE(built.at(0).at(0).toBool(), true);
     QVERIFY(!session().history().dirty());
     window_->setStation(Station::bundle);
@@ -310,7 +310,7 @@ class WindowTest : public test::WindowFixture {
     const QString file = folder_->path() + QStringLiteral("/stool_final.zip");
     QVERIFY(base::writeFileAtomic(file.toStdString(), *zip));
     window_->openPath(file);
-    QTRY_VERIFY_WITH_TIMEOUT(session().state().sources.count("stool") == 1, 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(session().state().sources.count("stool") == 1, test::kPatience_ms);
     QVERIFY(test::settle(*window_));
     QVERIFY(told().contains(QStringLiteral("1 model")));
     QVERIFY(std::filesystem::exists(session().folder() / "sources/stool/wood.png"));
@@ -319,7 +319,7 @@ class WindowTest : public test::WindowFixture {
     // One without a model is refused with what to look for, and the mod stays as it is.
     QVERIFY(base::writeFileAtomic(file.toStdString(), *formats::writeZip({{"a.txt", text("x")}})));
     window_->openPath(file);
-    QTRY_VERIFY_WITH_TIMEOUT(told().contains(QStringLiteral("no model in this archive")), 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(told().contains(QStringLiteral("no model in this archive")), test::kPatience_ms);
     QCOMPARE(session().state().sources.size(), size_t{2});
   }
 
@@ -363,7 +363,7 @@ class WindowTest : public test::WindowFixture {
     QVERIFY(test::settle(*window_));
     QSignalSpy built(&session(), &app::Session::built);
     QVERIFY(test::click(*window_, "build"));
-    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, 10000);
+    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, test::kPatience_ms);
     QCOMPARE(built.at(0).at(0).toBool(), false);
     QVERIFY(!QFile::exists(QString::fromStdString(session().output().string())));
   }
@@ -479,7 +479,7 @@ class WindowTest : public test::WindowFixture {
     if (!window_->bench().works()) QSKIP("no OpenGL");
     auto* contents = window_->findChild<app::Contents*>();
     QVERIFY(contents);
-    QTRY_VERIFY_WITH_TIMEOUT(contents->hasPicture("quay-lamp"), 3000);
+    QTRY_VERIFY_WITH_TIMEOUT(contents->hasPicture("quay-lamp"), test::kPatience_ms);
     // A row shows it: the frame at its left is not blank.
     auto* row = test::find<QWidget>(*window_, "model-quay-lamp");
     QVERIFY(row);
@@ -490,7 +490,7 @@ class WindowTest : public test::WindowFixture {
     QVERIFY(colours.size() > 20);
     // Under the pointer it turns: once the pictures from all round are taken, the frame changes by itself.
     // Rows are made anew when there is news, so each is looked up when it is asked.
-    QTRY_VERIFY_WITH_TIMEOUT(contents->pictureCount("quay-lamp") > 1, 15000);
+    QTRY_VERIFY_WITH_TIMEOUT(contents->pictureCount("quay-lamp") > 1, test::kPatience_ms);
     QImage before;
     const auto turns = [&] {
       auto* now = test::find<QWidget>(*window_, "model-quay-lamp");
@@ -501,7 +501,7 @@ class WindowTest : public test::WindowFixture {
       QApplication::sendEvent(now, &enter);
       return false;
     };
-    QTRY_VERIFY_WITH_TIMEOUT(turns(), 8000);
+    QTRY_VERIFY_WITH_TIMEOUT(turns(), test::kPatience_ms);
   }
 
   void manyFastEditsEndInTheLastState() {
@@ -530,7 +530,7 @@ class WindowTest : public test::WindowFixture {
     session().edit(QStringLiteral("Rename"), [](mod::ModState& s) { s.card.title = "Lamplight two"; });
     QVERIFY(session().busy());
     QTest::keyClick(window_.get(), Qt::Key_B, Qt::ControlModifier);
-    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, test::kPatience_ms);
     QCOMPARE(built.at(0).at(0).toBool(), true);
     const auto bundle = bundle::Bundle::open(session().output());
     QVERIFY(bundle);
@@ -620,7 +620,7 @@ class WindowTest : public test::WindowFixture {
     QVERIFY(test::settle(*window_));
     window_->setStation(Station::tryout);
     QVERIFY(test::click(*window_, "start-game"));
-    QTRY_VERIFY_WITH_TIMEOUT(test::find<QLabel>(*window_, "log-loaded"), 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QLabel>(*window_, "log-loaded"), test::kPatience_ms);
     auto* warning = test::find<QLabel>(*window_, "log-dark");
     QVERIFY(warning);
     Q_EMIT warning->linkActivated(QStringLiteral("go"));
@@ -637,7 +637,7 @@ class WindowTest : public test::WindowFixture {
     };
     QTest::qWait(3000);  // the game has drawn its first pictures
     rename("Harbour light");
-    QTRY_COMPARE_WITH_TIMEOUT(upToDate.size(), 1, 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(upToDate.size(), 1, test::kPatience_ms);
     qInfo("edit to game: %lld ms", upToDate.at(0).at(0).toLongLong());
     QVERIFY(session().history().dirty());
     const QString installed = folder_->path() + QStringLiteral("/game/mods/lamplight-8w3hxq.rkb");
@@ -654,8 +654,8 @@ class WindowTest : public test::WindowFixture {
       rename(name);
       QTest::qWait(30);
     }
-    QTRY_COMPARE_WITH_TIMEOUT(named(), std::string("C"), 20000);
-    QTRY_VERIFY_WITH_TIMEOUT(!upToDate.isEmpty() && !session().busy(), 20000);
+    QTRY_COMPARE_WITH_TIMEOUT(named(), std::string("C"), test::kPatience_ms);
+    QTRY_VERIFY_WITH_TIMEOUT(!upToDate.isEmpty() && !session().busy(), test::kPatience_ms);
     session().edit(QStringLiteral("break"),
                    [](mod::ModState& s) { s.objects.begin()->second.card["price"] = 0; });
     QVERIFY(test::settle(*window_));
@@ -668,7 +668,7 @@ class WindowTest : public test::WindowFixture {
     window_->setStation(Station::tryout);
     QVERIFY(test::click(*window_, "start-game"));
     QTRY_VERIFY_WITH_TIMEOUT(
-        test::find<QPushButton>(*window_, "start-game")->text().startsWith(QStringLiteral("Install")), 10000);
+        test::find<QPushButton>(*window_, "start-game")->text().startsWith(QStringLiteral("Install")), test::kPatience_ms);
   }
 
   void nothingIsCutOffAt1280x800_data() {
