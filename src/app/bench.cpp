@@ -13,6 +13,10 @@
 
 namespace rakugo::app {
 
+namespace {
+constexpr float kUsualYaw = 0.75F, kUsualPitch = 0.22F;  // from where small pictures are taken
+}
+
 struct Bench::Uploaded {
   std::vector<render::DrawItem> items, ghost;
   std::vector<render::DrawItem> quick;  ///< the items with fewer triangles where they are heavy
@@ -167,12 +171,15 @@ void Bench::lookFrom(const QString& side) {
 void Bench::upload() {
   if (!renderer_ || !stale_) return;
   stale_ = false;
-  uploaded_ = std::make_unique<Uploaded>();
-  if (!scene_) return;
+  uploaded_ = scene_ ? uploaded(*scene_) : std::make_unique<Uploaded>();
+}
+
+std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const {
+  auto out = std::make_unique<Uploaded>();
   render::Gl* gl = renderer_->gl();
   std::map<const bundle::Ktx2Picture*, std::shared_ptr<render::GpuPicture>> pictures;
   std::vector<std::shared_ptr<render::DrawMaterial>> materials;
-  for (const BenchMaterial& m : scene_->materials) {
+  for (const BenchMaterial& m : scene.materials) {
     auto made = std::make_shared<render::DrawMaterial>();
     made->record = m.record;
     made->tinted = m.tinted;
@@ -189,7 +196,7 @@ void Bench::upload() {
     made->emissive = picture(m.emissive);
     materials.push_back(std::move(made));
   }
-  const auto add = [&](const std::vector<BenchPart>& parts, std::vector<render::DrawItem>& out) {
+  const auto add = [&](const std::vector<BenchPart>& parts, std::vector<render::DrawItem>& items) {
     for (const BenchPart& part : parts) {
       render::DrawItem item;
       if (part.coarse.empty()) {
@@ -203,20 +210,21 @@ void Bench::upload() {
       item.submeshes = part.mesh.submeshes;
       for (const size_t m : part.materials) item.materials.push_back(materials[m]);
       item.matrix = part.world;
-      out.push_back(std::move(item));
+      items.push_back(std::move(item));
     }
   };
-  add(scene_->parts, uploaded_->items);
-  add(scene_->ghost, uploaded_->ghost);
-  for (size_t i = 0; i < scene_->parts.size(); ++i) {
-    const BenchPart& part = scene_->parts[i];
-    uploaded_->keys.push_back(part.key);
-    uploaded_->quick.push_back(uploaded_->items[i]);
+  add(scene.parts, out->items);
+  add(scene.ghost, out->ghost);
+  for (size_t i = 0; i < scene.parts.size(); ++i) {
+    const BenchPart& part = scene.parts[i];
+    out->keys.push_back(part.key);
+    out->quick.push_back(out->items[i]);
     if (part.coarse.empty()) continue;
-    uploaded_->quick[i].submeshes = part.coarse_submeshes;
-    for (bundle::Submesh& s : uploaded_->quick[i].submeshes)
+    out->quick[i].submeshes = part.coarse_submeshes;
+    for (bundle::Submesh& s : out->quick[i].submeshes)
       s.first_index += static_cast<uint32_t>(part.mesh.indices.size());
   }
+  return out;
 }
 
 void Bench::paintGL() {
@@ -348,25 +356,49 @@ QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float tur
   if (!renderer_ || !scene_ || scene_->bounds_m.empty()) return {};
   makeCurrent();
   upload();
+  render::Camera camera = camera_;
+  if (from == PictureFrom::usual_angle) camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
+  // A thumbnail of a heavy model needs no more than what a moving picture shows of it.
+  const QImage picture = smallPicture(from == PictureFrom::usual_angle ? uploaded_->quick : uploaded_->items, *scene_,
+                                      camera, size, ground);
+  doneCurrent();
+  return picture;
+}
+
+QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColor ground, int count) {
+  QVector<QImage> out;
+  if (!renderer_ || scene.bounds_m.empty()) return out;
+  makeCurrent();
+  {
+    const auto shown = uploaded(scene);
+    render::Camera camera = camera_;
+    camera.up = scene.up;
+    camera.forward = scene.forward;
+    camera.pitch_rad = kUsualPitch;
+    for (int i = 0; i < count; ++i) {
+      camera.yaw_rad = kUsualYaw + static_cast<float>(i) * 6.2831853F / static_cast<float>(count);
+      out << smallPicture(shown->quick, scene, camera, size, ground);
+    }
+  }
+  doneCurrent();
+  return out;
+}
+
+QImage Bench::smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene, render::Camera camera,
+                           QSize size, QColor ground) {
   render::Gl* gl = renderer_->gl();
   constexpr int kOver = 4;  // drawn larger and averaged: the smoothest edges a small picture can have
   QOpenGLFramebufferObjectFormat format;
   format.setAttachment(QOpenGLFramebufferObject::Depth);
   QOpenGLFramebufferObject frame(size * kOver, format);
-  render::Camera camera = camera_;
   camera.parallel = false;
-  if (from == PictureFrom::usual_angle) camera.yaw_rad = 0.75F + turned_rad, camera.pitch_rad = 0.22F;
   const float aspect = static_cast<float>(size.width()) / static_cast<float>(size.height());
-  camera.fit(scene_->bounds_m.min, scene_->bounds_m.max, aspect);
+  camera.fit(scene.bounds_m.min, scene.bounds_m.max, aspect);
   camera.distance_m *= 0.94F;
   render::Ambience air = render::Ambience::at(0);
-  air.up = scene_->up;
-  // A thumbnail of a heavy model needs no more than what a moving picture shows of it.
-  std::vector<render::DrawItem>& items =
-      from == PictureFrom::usual_angle ? uploaded_->quick : uploaded_->items;
+  air.up = scene.up;
   for (render::DrawItem& item : items) item.selected = false;
-  renderer_->shadows(items, air, scene_->bounds_m.center(),
-                     glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F);
+  renderer_->shadows(items, air, scene.bounds_m.center(), glm::length(scene.bounds_m.size()) * 0.75F + 0.1F);
   frame.bind();
   gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);
   gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
@@ -376,7 +408,6 @@ QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float tur
   gl->glBindVertexArray(0);
   const QImage large = frame.toImage();
   frame.release();
-  doneCurrent();
   return large.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
       .convertToFormat(QImage::Format_RGBA8888);
 }

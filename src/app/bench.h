@@ -46,6 +46,8 @@ class Bench : public QOpenGLWidget {
   /// A picture of the model in the game's look on a plain ground, whole; from where the bench looks, or from
   /// the usual angle turned further about up. Null without OpenGL.
   QImage takePicture(QSize size, PictureFrom from, QColor ground, float turned_rad = 0);
+  /// The same of any scene, from the usual angle, `count` pictures all round. None without OpenGL.
+  QVector<QImage> takePicturesOf(const BenchScene& scene, QSize size, QColor ground, int count);
   /// Whether the picture is drawn with fewer triangles, because it moves just now.
   [[nodiscard]] bool moving() const { return rest_.isActive(); }
   [[nodiscard]] bool works() const { return renderer_ != nullptr; }
@@ -75,6 +77,10 @@ class Bench : public QOpenGLWidget {
   struct Uploaded;
   void release();
   void upload();
+  [[nodiscard]] std::unique_ptr<Uploaded> uploaded(const BenchScene& scene) const;
+  /// A small picture of what is uploaded; the context is current.
+  QImage smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene, render::Camera camera,
+                      QSize size, QColor ground);
   /// The view changed under the person's hand: drawn quickly, and whole once it rests.
   void viewMoved();
   /// Everything below the overlay; `scale` is the number of pixels in one of the widget's.

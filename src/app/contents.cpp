@@ -174,17 +174,10 @@ void Contents::refresh() {
   }
   section(tr("SOURCES"));
   for (const auto& [name, doc] : state.sources)
-    row(QStringLiteral("source-") + q(name), q(doc.file),
+    row(QStringLiteral("source-") + q(name), q(doc.file.substr(doc.file.rfind('/') + 1)),
         marked(q(base::countText(doc.files.size(), "file", "files")), "sources/" + name + "/source.json"), {},
         worst([&, n = name](const check::FindingPlace& p) { return p.source == n; }), false,
-        [this, n = name] {
-          for (const auto& [model, model_doc] : session_.state().models)
-            if (model_doc.source == n) {
-              session_.selectModel(model);
-              break;
-            }
-          Q_EMIT sourceChosen();
-        });
+        [this, n = name] { Q_EMIT sourceChosen(q(n)); });
   column_->addStretch();
 }
 

@@ -26,7 +26,7 @@ class Contents : public QWidget {
   void refresh();
 
  Q_SIGNALS:
-  void sourceChosen();
+  void sourceChosen(const QString& name);
   void modelChosen();
   void objectChosen();
 

@@ -27,7 +27,7 @@ Question::Question(const char* name, const QString& title, const QString& text, 
   column_->addWidget(buttons_);
 }
 
-void Question::addLines(const QStringList& lines) {
+QListWidget* Question::addLines(const QStringList& lines) {
   auto* list = new QListWidget(this);
   list->setObjectName(objectName() + QStringLiteral("-lines"));
   list->setAccessibleName(windowTitle());
@@ -36,6 +36,7 @@ void Question::addLines(const QStringList& lines) {
   list->addItems(lines);
   list->setMinimumHeight(std::min(260, 26 * static_cast<int>(lines.size()) + 14));
   column_->insertWidget(column_->count() - 1, list);
+  return list;
 }
 
 void Question::addChoice(const char* name, const QString& text, int result) {
@@ -46,6 +47,31 @@ void Question::addChoice(const char* name, const QString& text, int result) {
   buttons_->addButton(button, QDialogButtonBox::ActionRole);
   button->setDefault(first);
   connect(button, &QPushButton::clicked, this, [this, result] { done(result); });
+}
+
+std::vector<prepare::Given> askSourceChoice(const std::vector<prepare::Given>& given, QWidget* parent) {
+  Question dialog("choose-sources", Question::tr("Which of them?"),
+                  Question::tr("There is more than one thing in what you gave. Each that is marked becomes a source of "
+                               "its own; of a model in several formats the one that carries most is marked."),
+                  parent);
+  QStringList lines;
+  for (const prepare::Given& one : given) lines << q(one.shown());
+  QListWidget* list = dialog.addLines(lines);
+  const std::vector<bool> likely = prepare::likelyChoice(given);
+  for (int i = 0; i < list->count(); ++i) {
+    QListWidgetItem* item = list->item(i);
+    item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
+    item->setCheckState(likely[static_cast<size_t>(i)] ? Qt::Checked : Qt::Unchecked);
+    item->setToolTip(q(given[static_cast<size_t>(i)].file.string()));
+  }
+  list->setSelectionMode(QAbstractItemView::SingleSelection);
+  dialog.addChoice("choose-sources-yes", Question::tr("Take the marked ones in"), 1);
+  dialog.addChoice("choose-sources-no", Question::tr("None"), 2);
+  std::vector<prepare::Given> out;
+  if (dialog.exec() != 1) return out;
+  for (int i = 0; i < list->count(); ++i)
+    if (list->item(i)->checkState() == Qt::Checked) out.push_back(given[static_cast<size_t>(i)]);
+  return out;
 }
 
 bool askTakeBack(const mod::JournalContent& found, QWidget* parent) {

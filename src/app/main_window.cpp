@@ -24,6 +24,9 @@
 #include "app/start_page.h"
 #include "base/files.h"
 #include "base/text.h"
+#include "formats/export.h"
+#include "formats/pictures.h"
+#include "formats/sounds.h"
 #include "mod/copy.h"
 #include "mod/store.h"
 
@@ -144,9 +147,20 @@ MainWindow::MainWindow() {
     progress_->setValue(static_cast<int>(fraction * 100));
     told_->setText(what);
   });
-  connect(&session_, &Session::added, this, [this, ended](bool good, const QString& message) {
+  connect(&work_, &SourceWork::added, this, [this, ended](bool good, const QString& message) {
     ended(good, message);
     if (good) setStation(Station::sources);
+  });
+  connect(&work_, &SourceWork::told, this, ended);
+  connect(&work_, &SourceWork::choiceAsked, this, [this](const std::vector<prepare::Given>& given) {
+    // Opened from the event loop, not from within the bridge, which counts its work as running.
+    QTimer::singleShot(0, this, [this, given] { chooseSources(given); });
+  });
+  connect(&session_, &Session::workEnded, this, [this] {
+    if (session_.working()) return;
+    progress_->setVisible(false);
+    cancel_->setVisible(false);
+    refreshEdited();
   });
   connect(&session_, &Session::built, this, [this, ended](bool good, const QString& message) {
     ended(good, message);
@@ -164,7 +178,10 @@ MainWindow::MainWindow() {
           [this](const check::Finding& f) { showPlace(stationOf(f.check), f.place); });
   connect(guide_, &Guide::stationAsked, this,
           [this](int station) { setStation(static_cast<Station>(station)); });
-  connect(contents_, &Contents::sourceChosen, this, [this] { setStation(Station::sources); });
+  connect(contents_, &Contents::sourceChosen, this, [this](const QString& name) {
+    setStation(Station::sources);
+    sources_->choose(s(name));
+  });
   connect(contents_, &Contents::modelChosen, this, [this] {
     if (route_->station() == Station::objects || route_->station() == Station::bundle)
       setStation(Station::shape);
@@ -174,7 +191,7 @@ MainWindow::MainWindow() {
   connect(tryout_, &TryoutStation::installAsked, this, &MainWindow::tryIt);
   for (StationPanel* panel : panels_) {
     connect(panel, &StationPanel::tell, this, &MainWindow::tell);
-    connect(panel, &StationPanel::addModelAsked, this, &MainWindow::askModel);
+    connect(panel, &StationPanel::addModelAsked, this, &MainWindow::askSources);
     connect(panel, &StationPanel::buildAsked, this, &MainWindow::build);
     connect(panel, &StationPanel::goTo, this, [this](const QString& object, const QString& field) {
       if (object.isEmpty()) return setStation(Station::bundle);
@@ -272,7 +289,7 @@ QWidget* MainWindow::makeBench() {
   upper->addWidget(middle);
 
   stations_ = new QStackedWidget(upper);
-  panels_ = {new SourcesStation(session_, *bench_, stations_),
+  panels_ = {sources_ = new SourcesStation(session_, *bench_, work_, stations_),
              new ShapeStation(session_, *bench_, stations_),
              skeleton_ = new SkeletonStation(session_, *bench_, stations_),
              new SurfaceStation(session_, *bench_, stations_),
@@ -280,6 +297,7 @@ QWidget* MainWindow::makeBench() {
              bundle_ = new BundleStation(session_, *bench_, stations_),
              tryout_ = new TryoutStation(session_, *bench_, stations_)};
   for (StationPanel* panel : panels_) stations_->addWidget(panel);
+  connect(sources_, &SourcesStation::exportAsked, this, &MainWindow::exportModel);
   stations_->setMinimumWidth(270);
   upper->addWidget(stations_);
   upper->setStretchFactor(1, 1);
@@ -418,9 +436,31 @@ void MainWindow::showPackage(const QString& file) {
   bundle_->lookInto(file);
 }
 
-void MainWindow::addModel(const QString& file) {
+void MainWindow::addSources(const QStringList& paths) {
   if (!session_.isOpen()) return tell(tr("Open or start a mod first; a model is taken into one."), false);
-  session_.addSource(s(file));
+  std::vector<std::filesystem::path> given;
+  for (const QString& path : paths) given.emplace_back(s(path));
+  work_.give(std::move(given));
+  refreshEdited();
+}
+
+void MainWindow::chooseSources(const std::vector<prepare::Given>& given) {
+  const std::vector<prepare::Given> chosen = askSourceChoice(given, this);
+  if (chosen.empty()) return tell(tr("Nothing was taken in."), true);
+  work_.take(chosen);
+  refreshEdited();
+}
+
+void MainWindow::exportModel() {
+  if (!session_.isOpen()) return;
+  QStringList endings;
+  for (const std::string& ending : formats::exportEndings()) endings << QStringLiteral("*.") + q(ending);
+  const QString file = QFileDialog::getSaveFileName(
+      this, tr("Export the prepared model"),
+      QDir::home().filePath(q(session_.model()) + QStringLiteral(".glb")),
+      tr("Models (%1)").arg(endings.join(QLatin1Char(' '))));
+  if (file.isEmpty()) return;
+  work_.exportModel(session_.model(), s(file));
   refreshEdited();
 }
 
@@ -491,14 +531,22 @@ void MainWindow::askOpen() {
   if (!folder.isEmpty()) openMod(folder);
 }
 
-void MainWindow::askModel() {
+void MainWindow::askSources() {
   if (!session_.isOpen()) return;
-  QStringList endings;
-  for (const auto& list : {formats::modelEndings(), formats::archiveEndings()})
-    for (const std::string& ending : list) endings << QStringLiteral("*.") + q(ending);
-  const QString file = QFileDialog::getOpenFileName(this, tr("Add a model"), QDir::homePath(),
-                                                    tr("Models (%1)").arg(endings.join(QLatin1Char(' '))));
-  if (!file.isEmpty()) addModel(file);
+  const auto filter = [](std::initializer_list<std::vector<std::string>> lists) {
+    QStringList endings;
+    for (const auto& list : lists)
+      for (const std::string& ending : list) endings << QStringLiteral("*.") + q(ending);
+    return endings.join(QLatin1Char(' '));
+  };
+  const QStringList files = QFileDialog::getOpenFileNames(
+      this, tr("Add sources"), QDir::homePath(),
+      tr("All that can be taken in (%1);;Models (%2);;Pictures (%3);;Sounds (%4)")
+          .arg(filter({formats::modelEndings(), formats::archiveEndings(), formats::pictureEndings(),
+                       formats::soundEndings()}),
+               filter({formats::modelEndings(), formats::archiveEndings()}), filter({formats::pictureEndings()}),
+               filter({formats::soundEndings()})));
+  if (!files.isEmpty()) openPaths(files);
 }
 
 void MainWindow::askNew(const QString& copy_of, const QString& title) {
@@ -614,40 +662,56 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 }
 
 void MainWindow::dropEvent(QDropEvent* event) {
-  for (const QUrl& url : event->mimeData()->urls()) {
-    if (const QString path = url.toLocalFile(); !path.isEmpty()) openPath(path);
+  QStringList paths;
+  for (const QUrl& url : event->mimeData()->urls())
+    if (const QString path = url.toLocalFile(); !path.isEmpty()) paths << path;
+  openPaths(paths);
+}
+
+void MainWindow::openPath(const QString& path) { openPaths({path}); }
+
+void MainWindow::openPaths(const QStringList& paths) {
+  QStringList sources, zips;
+  for (const QString& path : paths) {
+    const QFileInfo file(path);
+    // What a game loads or Rakugo opens is no source; of a folder that is no mod the models are taken in.
+    if (file.isDir() && (!session_.isOpen() || QFileInfo::exists(path + QStringLiteral("/mod.json"))))
+      openMod(path);
+    else if (file.fileName() == QLatin1String("mod.json"))
+      openMod(file.absolutePath());
+    else if (path.endsWith(QLatin1String(".rkb")))
+      showPackage(path);
+    else if (path.endsWith(QLatin1String(".zip"), Qt::CaseInsensitive))
+      zips << path;
+    else if (!file.exists())
+      tell(tr("There is no %1.").arg(path), false);
+    else
+      sources << path;
   }
+  if (zips.isEmpty() && !sources.isEmpty()) addSources(sources);
+  if (!zips.isEmpty()) openZips(zips, sources);
 }
 
-void MainWindow::openPath(const QString& path) {
-  const QFileInfo file(path);
-  if (file.isDir())
-    openMod(path);
-  else if (file.fileName() == QLatin1String("mod.json"))
-    openMod(file.absolutePath());
-  else if (path.endsWith(QLatin1String(".rkb")))
-    showPackage(path);
-  else if (path.endsWith(QLatin1String(".zip"), Qt::CaseInsensitive))
-    openZip(path);
-  else if (!file.exists())
-    tell(tr("There is no %1.").arg(path), false);
-  else
-    addModel(path);
-}
-
-void MainWindow::openZip(const QString& path) {
+void MainWindow::openZips(const QStringList& zips, const QStringList& beside) {
   // A game's package and a download from a model site have the same ending; what is inside tells them apart.
-  session_.background().post([this, path](base::Progress&) -> Background::Finish {
-    // Whole but no mod, or packed with paths a package may not have: what a model site hands out. The rest,
-    // damaged ones too, is shown as a package, which says what is wrong with it.
-    const auto looked = build::lookInto(std::filesystem::path(s(path)));
-    const bool package =
-        looked.ok() || (looked.error().code != "package.manifest" && looked.error().code != "zip.path");
-    return [this, path, package] {
-      if (package || !session_.isOpen())
-        showPackage(path);
-      else
-        addModel(path);
+  session_.background().post([this, zips, beside](base::Progress&) -> Background::Finish {
+    QStringList packages, sources = beside;
+    for (const QString& path : zips) {
+      // Whole but no mod, or packed with paths a package may not have: what a model site hands out. The rest,
+      // damaged ones too, is shown as a package, which says what is wrong with it.
+      const auto looked = build::lookInto(std::filesystem::path(s(path)));
+      const bool package =
+          looked.ok() || (looked.error().code != "package.manifest" && looked.error().code != "zip.path");
+      (package ? packages : sources) << path;
+    }
+    return [this, packages, sources]() mutable {
+      if (!session_.isOpen()) {
+        // Nothing to take them into: what is in them can be looked at.
+        if (packages.isEmpty()) packages = sources;
+        sources.clear();
+      }
+      if (!packages.isEmpty()) showPackage(packages.front());
+      if (!sources.isEmpty()) addSources(sources);
     };
   });
 }

@@ -13,6 +13,7 @@
 #include "app/preparation.h"
 #include "app/route.h"
 #include "app/shortcuts.h"
+#include "app/source_work.h"
 #include "app/stations.h"
 
 class QLabel;
@@ -32,11 +33,12 @@ class MainWindow : public QMainWindow {
   bool openMod(const QString& folder);
   /// Opens whatever a path is: a mod's folder or mod.json, a bundle or zip to look into, a model to take in.
   void openPath(const QString& path);
-  /// Takes a model file in, in the background; says when it is there, or why it cannot be.
-  void addModel(const QString& file);
+  /// Takes files, folders and archives in, in the background; says when they are there, or why they cannot be.
+  void addSources(const QStringList& paths);
   /// Where and how large the window was when it was last closed, and how its areas were divided.
   void restorePlace();
   [[nodiscard]] Session& session() { return session_; }
+  [[nodiscard]] SourceWork& sourceWork() { return work_; }
   [[nodiscard]] Bench& bench() { return *bench_; }
   void setStation(Station station);
   /// Looks into a bundle or zip: at the Bundle station, or in a dialog while no mod is open.
@@ -64,7 +66,8 @@ class MainWindow : public QMainWindow {
   void tell(const QString& text, bool good);
   /// Puts what a problem report needs into the clipboard.
   void copyDetails();
-  void openZip(const QString& path);
+  void openPaths(const QStringList& paths);
+  void openZips(const QStringList& zips, const QStringList& beside);
   /// Goes to a station and brings a place into sight there.
   void showPlace(Station station, const check::FindingPlace& place);
   void askOpen();
@@ -76,7 +79,9 @@ class MainWindow : public QMainWindow {
   /// Keeps the open mod's state and picture for the start page.
   void remember();
   void setNight(bool night);
-  void askModel();
+  void askSources();
+  void chooseSources(const std::vector<prepare::Given>& given);
+  void exportModel();
   void save();
   void showOutside();
   void decideOutside();
@@ -93,6 +98,7 @@ class MainWindow : public QMainWindow {
   QTimer turning_;
   Shortcuts shortcuts_;
   Session session_;
+  SourceWork work_{session_};
   Route* route_;
   StartPage* start_page_;
   NoticeBar* notice_;
@@ -106,6 +112,7 @@ class MainWindow : public QMainWindow {
   QStackedWidget* stations_;
   std::vector<StationPanel*> panels_;
   SkeletonStation* skeleton_;
+  SourcesStation* sources_;
   BundleStation* bundle_;
   TryoutStation* tryout_;
   QLabel* told_;

@@ -167,10 +167,15 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
   if (word == words.end()) return;
   using prepare::ValueType;
   auto choices = word->choices;
-  if (word->type == ValueType::picture_file)
-    for (const mod::SourceFile& file : session_.state().sources.at(model->source).files)
-      if (file.path != session_.state().sources.at(model->source).file)
-        choices.emplace_back(file.path, file.path);
+  const auto source = session_.state().sources.find(model->source);
+  if (word->type == ValueType::picture_file && source != session_.state().sources.end()) {
+    // Names in a preparation are relative to the folder of the source's present version.
+    const size_t folder = mod::versionFolder(source->first, source->second).size() -
+                          ("sources/" + source->first + "/").size();
+    for (const mod::SourceFile& file : source->second.files)
+      if (file.path != source->second.file && file.path.size() > folder)
+        choices.emplace_back(file.path.substr(folder), file.path.substr(folder));
+  }
   if (word->type == ValueType::number || word->type == ValueType::text || word->type == ValueType::point) {
     const QString hint = word->type == ValueType::number  ? tr("A number. Enter takes it.")
                          : word->type == ValueType::point ? tr("Three numbers in metres: x, y, z.")

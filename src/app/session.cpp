@@ -5,8 +5,7 @@
 #include "app/theme.h"
 #include "base/files.h"
 #include "base/text.h"
-#include "check/kind_guess.h"
-#include "formats/archive.h"
+#include "mod/origins.h"
 #include "mod/store.h"
 #include "rulebook/rulebook.h"
 
@@ -43,8 +42,11 @@ struct Session::Opened {
 };
 
 void Session::open(const std::filesystem::path& folder) {
+  std::set<std::filesystem::path> known;
+  for (const auto& [one, history] : kept_) known.insert(one);
+  if (isOpen()) known.insert(folder_);
   run<Opened>(
-      [folder](base::Progress& progress) {
+      [folder, known](base::Progress& progress) {
         progress.say("Opening " + folder.filename().string(), 0.2);
         Opened out;
         std::error_code error;
@@ -53,11 +55,14 @@ void Session::open(const std::filesystem::path& folder) {
         base::removeLeftovers(out.folder, {"build", ".git"});
         out.state = mod::loadMod(out.folder, &out.footprint);
         if (!out.state) return out;
+        const bool first = known.count(out.folder) == 0;
         out.book = rulebook::findRulebook(out.state->card.rulebook);
         const auto journal = DiskSide::journalOf(out.folder);
         if (mod::journalInUse(journal)) return out;
         if (auto read = mod::readJournal(journal); read && !read->edits.empty())
           out.journal = std::make_shared<const mod::JournalContent>(std::move(read).value());
+        // Nothing can be undone or taken back any more that would need these files.
+        if (first && !out.journal) mod::clearLeftOver(out.folder, *out.state);
         return out;
       },
       [this](Opened opened) { finishOpen(std::move(opened)); });
@@ -295,62 +300,18 @@ void Session::run(std::function<T(base::Progress&)> work, std::function<void(T)>
   });
 }
 
-void Session::addSource(const std::filesystem::path& file) {
-  // A name and its record, copied into the mod's folder but not yet in its documents.
-  struct Found {
-    std::string name, kind;
-    mod::SourceDoc doc;
-    size_t others = 0;  ///< models of the archive that were not taken
-  };
-  using Taken = base::Result<Found>;
-  run<Taken>(
-      [file, folder = folder_, state = history_->current(),
-       book = examiner_->book()](base::Progress& progress) -> Taken {
-        progress.say("Reading " + file.filename().string(), 0.2);
-        RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(file));
-        const std::string shown = file.filename().string();
-        // Read before it is taken in: what cannot be read is refused, and the mod stays as it is.
-        formats::ReadOptions options;
-        options.progress = &progress;
-        mod::ModState copy = *state;
-        const auto kindOf = [&](const formats::ReadModel& read) {
-          const rulebook::Kind* kind = check::likelyKind(read.model, *book);
-          return kind != nullptr ? kind->id : std::string();
-        };
-        if (formats::isArchive(bytes)) {
-          RAKUGO_ASSIGN(const formats::ArchivedModel found,
-                        formats::readArchivedModel(bytes, shown, options));
-          const std::string own = std::filesystem::path(found.path).filename().string();
-          RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, copy, own, found.bytes, found.files));
-          return Found{name, kindOf(found.read), copy.sources.at(name), found.others.size()};
-        }
-        RAKUGO_ASSIGN(const formats::ReadModel read,
-                      formats::readModel(bytes, shown, formats::fetchBeside(file, {}), options));
-        RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, copy, file, read.named_files));
-        return Found{name, kindOf(read), copy.sources.at(name), 0};
-      },
-      [this, folder = folder_, file](const Taken& taken) {
-        if (!taken) return Q_EMIT added(false, q(taken.error().text()));
-        if (folder != folder_) return;  // another mod was opened meanwhile
-        const std::string model = mod::freeName(state().models, taken->name);
-        const std::string object = mod::freeName(state().objects, model);
-        edit(tr("Add %1").arg(q(file.filename().string())), [&](mod::ModState& next) {
-          next.sources[taken->name] = taken->doc;
-          next.models[model].source = taken->name;
-          mod::ObjectDoc& made = next.objects[object];
-          made.kind = taken->kind;
-          made.pieces.push_back({model, model, {0, 0, 0}, {0, 0, 0, 1}});
-        });
-        model_ = model;
-        object_ = object;
-        Q_EMIT selectionChanged();
-        examine();
-        Q_EMIT added(true, taken->others == 0
-                               ? tr("Added %1").arg(q(file.filename().string()))
-                               : tr("Added %1 of %2; it holds %3 more")
-                                     .arg(q(taken->doc.file), q(file.filename().string()),
-                                          q(base::countText(taken->others, "model", "models"))));
-      });
+void Session::post(std::function<Finish(base::Progress&)> work) {
+  run<Finish>(std::move(work), [this, folder = folder_](const Finish& finish) {
+    if (finish && folder == folder_) finish();
+    Q_EMIT workEnded();
+  });
+}
+
+void Session::select(const std::string& model, const std::string& object) {
+  model_ = model;
+  object_ = object;
+  Q_EMIT selectionChanged();
+  examine();
 }
 
 void Session::examine() {

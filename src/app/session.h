@@ -71,9 +71,14 @@ class Session : public QObject {
   void redo();
   void selectModel(const std::string& name);
   void selectObject(const std::string& name);
-  /// Reads a model file and copies it into the mod, in the background; makes a model of it, and an object
-  /// of the kind it fits best. `added` follows; on failure the mod is as it was.
-  void addSource(const std::filesystem::path& file);
+  void select(const std::string& model, const std::string& object);
+  /// Long work on the open mod, behind the work that waits, with progress and cancel. What it returns is called on
+  /// the window's thread, unless another mod was opened meanwhile; it may be empty.
+  using Finish = std::function<void()>;
+  void post(std::function<Finish(base::Progress&)> work);
+  /// What such work may hold: the present state and the rulebook, both unchanging.
+  [[nodiscard]] std::shared_ptr<const mod::ModState> snapshot() const { return history_->current(); }
+  [[nodiscard]] std::shared_ptr<const rulebook::Rulebook> sharedBook() const { return examiner_->book(); }
   /// Builds in the background; `built` follows.
   void build();
   /// Verifies what was built and copies it to the game, in the background; `installed` follows.
@@ -91,7 +96,7 @@ class Session : public QObject {
   [[nodiscard]] const std::vector<build::PlannedEntry>& plan() const { return plan_; }
   /// Looks into a package in the background.
   void look(const QString& file, std::function<void(LookedInto)> done);
-  /// True while a mod is opened or saved, a source is added, a build or an install runs.
+  /// True while a mod is opened or saved, a source is read, a build or an install runs.
   [[nodiscard]] bool working() const { return working_ > 0 || saving_ > 0; }
   [[nodiscard]] std::filesystem::path output() const {
     return examination_ ? build::defaultOutput(*examination_) : std::filesystem::path();
@@ -108,11 +113,11 @@ class Session : public QObject {
   void sceneChanged();  ///< scene() is another one; an edit that it does not show keeps it
   void selectionChanged();
   void progressed(const QString& what, double fraction);
-  void added(bool good, const QString& message);
   void built(bool good, const QString& message);
   void installed(bool good, const QString& message);
   void gameRefreshed(bool good, const QString& message);
   void lookedInto();
+  void workEnded();  ///< of `post`
 
  private:
   struct Opened;

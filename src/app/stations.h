@@ -23,6 +23,12 @@ class QVBoxLayout;
 namespace rakugo::app {
 
 class Gauge;
+class SourceCredit;
+class SourceDetails;
+class SourceList;
+class SourcePictures;
+class SourceRows;
+class SourceWork;
 
 /// What every station has: a column, and a refresh that keeps whatever the person is typing in.
 class StationPanel : public QWidget {
@@ -47,19 +53,30 @@ class StationPanel : public QWidget {
   QScrollArea* area_;
 };
 
-/// What is inside the source of the chosen model, and whom it is owed to.
+/// The sources of the mod, what is inside the chosen one, what is to be done about it, and whom it is owed to.
 class SourcesStation : public StationPanel {
   Q_OBJECT
  public:
-  SourcesStation(Session& session, Bench& bench, QWidget* parent);
+  SourcesStation(Session& session, Bench& bench, SourceWork& work, QWidget* parent);
   void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+  /// Chooses a source, and the model that is made of it.
+  void choose(const std::string& source);
+
+ Q_SIGNALS:
+  void exportAsked();
 
  private:
-  /// A proposal with its reasons, and the button that takes it.
-  void propose(const char* id, const QString& what, const std::optional<check::Proposal>& proposal);
-  QVBoxLayout* facts_;
-  QWidget* credit_;
-  std::map<std::string, QLineEdit*> credit_fields_;
+  SourceWork& work_;
+  SourcePictures* pictures_;
+  SourceRows* rows_;
+  SourceList* list_;
+  SourceDetails* details_;
+  SourceCredit* credit_;
+  QLabel* empty_;
+  QPushButton* export_;
+  std::string source_, model_;  ///< the chosen one, and the model that was chosen when it was
+  bool refreshing_ = false;
 };
 
 /// Gauges, direction, parts.

@@ -39,6 +39,7 @@ void checkIconMissing(const Context&, const CheckRow&, Findings&);
 void checkIconSize(const Context&, const CheckRow&, Findings&);
 void checkFileMissing(const Context&, const CheckRow&, Findings&);
 void checkFileUnused(const Context&, const CheckRow&, Findings&);
+void checkCredit(const Context& context, const CheckRow& row, Findings& out);
 void checkRulebookVersion(const Context&, const CheckRow&, Findings&);
 void checkBonesNone(const Context&, const CheckRow&, Findings&);
 void checkBonesMissing(const Context&, const CheckRow&, Findings&);

@@ -386,8 +386,11 @@ void checkFileMissing(const Context& context, const CheckRow& row, Findings& out
 void checkFileUnused(const Context& context, const CheckRow& row, Findings& out) {
   std::set<std::string> used;
   for (const auto& [path, text] : mod::documentTexts(*context.mod)) used.insert(path);
-  for (const auto& [name, doc] : context.mod->sources)
+  for (const auto& [name, doc] : context.mod->sources) {
     for (const mod::SourceFile& f : doc.files) used.insert("sources/" + name + "/" + f.path);
+    for (const mod::SourceVersion& older : doc.older)
+      for (const mod::SourceFile& f : older.files) used.insert("sources/" + name + "/" + f.path);
+  }
   for (const auto& [name, doc] : context.mod->objects) used.insert(doc.icon);
   for (const std::string& file : context.files) {
     const std::string leaf = file.substr(file.rfind('/') == std::string::npos ? 0 : file.rfind('/') + 1);
@@ -410,6 +413,30 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
     Finding f = begin(context, row, "No object uses the model " + name + ".");
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
+    out.push_back(std::move(f));
+  }
+}
+
+void checkCredit(const Context& context, const CheckRow& row, Findings& out) {
+  std::set<std::string> shipped;
+  for (const auto& [name, doc] : context.mod->models) shipped.insert(doc.source);
+  for (const std::string& name : shipped) {
+    const auto source = context.mod->sources.find(name);
+    if (source == context.mod->sources.end()) continue;
+    std::vector<std::string> lacking;
+    if (source->second.author.empty()) lacking.emplace_back("who made it");
+    if (source->second.licence.empty()) lacking.emplace_back("under which licence it may be shared");
+    if (lacking.empty()) continue;
+    Finding f = begin(context, row, "Nothing says of the source " + name + " " +
+                                        (lacking.size() == 2 ? lacking[0] + " and " + lacking[1] : lacking[0]) + ".");
+    f.place.source = name;
+    f.place.document = "sources/" + name + "/source.json";
+    f.place.field = source->second.author.empty() ? "author" : "licence";
+    if (!context.mod->card.author.empty() && source->second.author.empty())
+      f.mends.push_back({"It is by " + context.mod->card.author,
+                         [name, author = context.mod->card.author](mod::ModState& mod) {
+                           mod.sources[name].author = author;
+                         }});
     out.push_back(std::move(f));
   }
 }

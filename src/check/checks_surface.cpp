@@ -4,6 +4,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "prepare/picture_search.h"
 
 namespace rakugo::check {
 namespace {
@@ -50,21 +51,18 @@ void checkPictureMissing(const Context& context, const CheckRow& row, Findings& 
       const scene::Image& image = model.images[i];
       if (image.bytes) return;
       // Files of the source with the same name but for letter case come first, then those with the same stem.
-      const std::string folder = "sources/" + doc.source + "/";
+      const auto source = context.mod->sources.find(doc.source);
+      const std::string folder =
+          source != context.mod->sources.end() ? mod::versionFolder(doc.source, source->second) : std::string();
       const std::string wanted = base::lowerAscii(image.uri);
       std::vector<std::string> same, alike;
       for (const std::string& file : context.files) {
-        if (file.rfind(folder, 0) != 0) continue;
+        if (folder.empty() || file.rfind(folder, 0) != 0) continue;
         const std::string relative = file.substr(folder.size());
-        const std::string lower = base::lowerAscii(relative);
-        const auto leaf = [](const std::string& path) {
-          return path.substr(path.rfind('/') == std::string::npos ? 0 : path.rfind('/') + 1);
-        };
-        if (lower == wanted || leaf(lower) == leaf(wanted))
+        const auto likeness = prepare::likenessOf(relative, image.uri);
+        if (likeness == prepare::Likeness::same_name || likeness == prepare::Likeness::letter_case)
           same.push_back(relative);
-        else if (leaf(lower).substr(0, leaf(lower).rfind('.')) ==
-                     leaf(wanted).substr(0, leaf(wanted).rfind('.')) &&
-                 (lower.ends_with(".png") || lower.ends_with(".jpg") || lower.ends_with(".jpeg")))
+        else if (likeness == prepare::Likeness::other_ending)
           alike.push_back(relative);
       }
       std::string sentence = "The picture " + pictureName(image) + " of " + material.name + " is not there";

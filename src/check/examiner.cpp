@@ -6,6 +6,7 @@
 #include "base/sha256.h"
 #include "check/proposals.h"
 #include "mod/store.h"
+#include "prepare/incoming.h"
 
 namespace rakugo::check {
 namespace fs = std::filesystem;
@@ -34,6 +35,31 @@ void Examiner::readGhosts() {
   }
 }
 
+namespace {
+
+// A picture or a sound.
+void readOther(const fs::path& file, prepare::SourceSort sort, SourceState& state) {
+  const auto bytes = base::readFile(file);
+  const std::string name = file.filename().string();
+  if (!bytes) {
+    state.error = bytes.error();
+  } else if (sort == prepare::SourceSort::picture) {
+    auto info = formats::pictureInfo(*bytes, name);
+    if (info)
+      state.picture = *info;
+    else
+      state.error = info.error();
+  } else {
+    auto sound = formats::decodeSound(*bytes, name);
+    if (sound)
+      state.sound = std::make_shared<const formats::Sound>(std::move(sound).value());
+    else
+      state.error = sound.error();
+  }
+}
+
+}  // namespace
+
 SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& doc,
                                  base::Progress* progress) {
   SourceState state;
@@ -44,6 +70,11 @@ SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& 
       state.missing_files.push_back(file.path);
     else if (!file.sha256.empty() && base::hex(base::sha256(*bytes)) != file.sha256)
       state.changed_files.push_back(file.path);
+  }
+  const auto sort = prepare::sourceSortOf(doc.file);
+  if (sort == prepare::SourceSort::picture || sort == prepare::SourceSort::sound) {
+    readOther(folder / doc.file, *sort, state);
+    return state;
   }
   formats::ReadOptions options;
   options.progress = progress;

@@ -93,16 +93,10 @@ base::Result<Files> readArchive(base::ByteSpan bytes, const std::string& name, c
   return readEntries(a.get(), bytes.size(), name, limits, {"archive", true});
 }
 
-base::Result<ArchivedModel> readArchivedModel(base::ByteSpan bytes, const std::string& name,
-                                              const ReadOptions& options) {
-  if (options.progress != nullptr) options.progress->say("Looking into " + name, 0.1);
-  RAKUGO_ASSIGN(Files files, readArchive(bytes, name, options.limits));
+std::vector<std::string> archivedModels(const Files& files) {
   std::vector<std::string> models;
   for (const auto& [path, content] : files)
     if (rankOf(path) < modelEndings().size()) models.push_back(path);
-  if (models.empty())
-    return base::Error{"archive.no_model", "There is no model in this archive that Rakugo reads.",
-                       base::Place{name}, "Look for a download as glTF 2.0 (.glb, .gltf), COLLADA, OBJ, PLY or STL."};
   std::stable_sort(models.begin(), models.end(), [&](const std::string& a, const std::string& b) {
     const size_t ra = rankOf(a), rb = rankOf(b);
     // .glb and .gltf are one format.
@@ -115,6 +109,24 @@ base::Result<ArchivedModel> readArchivedModel(base::ByteSpan bytes, const std::s
     const auto named = std::find(models.begin(), models.end(), root);
     if (named != models.end()) std::rotate(models.begin(), named, named + 1);
   }
+  return models;
+}
+
+base::Result<ArchivedModel> readArchivedModel(base::ByteSpan bytes, const std::string& name,
+                                              const ReadOptions& options, const std::string& wanted) {
+  if (options.progress != nullptr) options.progress->say("Looking into " + name, 0.1);
+  RAKUGO_ASSIGN(Files files, readArchive(bytes, name, options.limits));
+  std::vector<std::string> models = archivedModels(files);
+  if (!wanted.empty()) {
+    const auto chosen = std::find(models.begin(), models.end(), wanted);
+    if (chosen == models.end())
+      return base::Error{"archive.no_model", "The archive does not hold " + base::presentable(wanted, 120) + " any more.",
+                         base::Place{name}, "Choose the model anew."};
+    std::rotate(models.begin(), chosen, chosen + 1);
+  }
+  if (models.empty())
+    return base::Error{"archive.no_model", "There is no model in this archive that Rakugo reads.",
+                       base::Place{name}, "Look for a download as glTF 2.0 (.glb, .gltf), COLLADA, OBJ, PLY or STL."};
   ArchivedModel out;
   out.path = models.front();
   out.others.assign(models.begin() + 1, models.end());

@@ -174,7 +174,8 @@ class Planner {
     for (const auto& [name, doc] : from_.sources) {
       SourceDoc next = doc;
       putUnknown(next.seen,
-                 unknownKeys(doc.seen, {"format", "file", "files", "author", "licence", "address", "added"}));
+                 unknownKeys(doc.seen, {"format", "file", "files", "author", "licence", "address", "note", "added",
+                                        "older"}));
       plan_.state.sources[plan_.sources.at(name)] = std::move(next);
     }
     for (const auto& [name, doc] : from_.models) {

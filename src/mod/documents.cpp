@@ -44,6 +44,27 @@ void checkFormat(JsonFields& in) {
     in.complain("mod.format", "The file does not say its format.", "format", "Add \"format\": 1.");
 }
 
+// A field that is written only where it says something.
+void setOrDrop(Json& out, const char* key, Json value) {
+  if (!value.is_null())
+    out[key] = std::move(value);
+  else
+    out.erase(key);
+}
+
+Json filesJson(const std::vector<SourceFile>& files) {
+  Json out = Json::array();
+  for (const SourceFile& f : files) out.push_back(Json{{"path", f.path}, {"sha256", f.sha256}});
+  return out;
+}
+
+std::vector<SourceFile> filesFrom(JsonFields& in) {
+  std::vector<SourceFile> out;
+  for (JsonFields& one : in.objects("files"))
+    out.push_back({one.requiredText("path"), one.text("sha256")});
+  return out;
+}
+
 }  // namespace
 
 Json toJson(const ModCard& doc) {
@@ -84,16 +105,24 @@ ModCard modCardFrom(const Json& json, const std::string& file, std::vector<base:
   return out;
 }
 
+std::string versionFolder(const std::string& source, const SourceDoc& doc) {
+  const size_t slash = doc.file.rfind('/');
+  return "sources/" + source + "/" + (slash == std::string::npos ? "" : doc.file.substr(0, slash + 1));
+}
+
 Json toJson(const SourceDoc& doc) {
   Json out = begin(doc.seen);
   out["file"] = doc.file;
-  Json files = Json::array();
-  for (const SourceFile& f : doc.files) files.push_back(Json{{"path", f.path}, {"sha256", f.sha256}});
-  out["files"] = std::move(files);
+  out["files"] = filesJson(doc.files);
   out["author"] = doc.author;
   out["licence"] = doc.licence;
   out["address"] = doc.address;
+  setOrDrop(out, "note", doc.note.empty() ? Json() : Json(doc.note));
   out["added"] = doc.added;
+  Json older = Json::array();
+  for (const SourceVersion& v : doc.older)
+    older.push_back(Json{{"file", v.file}, {"files", filesJson(v.files)}, {"added", v.added}});
+  setOrDrop(out, "older", older.empty() ? Json() : std::move(older));
   return out;
 }
 
@@ -104,12 +133,22 @@ SourceDoc sourceFrom(const Json& json, const std::string& file, std::vector<base
   out.file = in.requiredText("file");
   if (!base::isInnerPath(out.file))
     in.complain("mod.path", "The path must lie inside the source's folder.", "file");
-  for (JsonFields& one : in.objects("files"))
-    out.files.push_back({one.requiredText("path"), one.text("sha256")});
+  out.files = filesFrom(in);
   out.author = in.text("author");
   out.licence = in.text("licence");
   out.address = in.text("address");
+  out.note = in.text("note");
   out.added = in.text("added");
+  for (JsonFields& one : in.objects("older")) {
+    SourceVersion version;
+    version.file = one.requiredText("file");
+    if (!base::isInnerPath(version.file))
+      one.complain("mod.path", "The path must lie inside the source's folder.", "file");
+    version.files = filesFrom(one);
+    version.added = one.text("added");
+    out.older.push_back(std::move(version));
+  }
+  if (out.older.size() > kKeptVersions) out.older.resize(kKeptVersions);
   out.seen = json;
   return out;
 }

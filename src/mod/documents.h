@@ -42,14 +42,28 @@ struct SourceFile {
   bool operator==(const SourceFile&) const = default;
 };
 
+/// A version of a source that a newer export of it replaced.
+struct SourceVersion {
+  std::string file;
+  std::vector<SourceFile> files;
+  std::string added;
+  bool operator==(const SourceVersion&) const = default;
+};
+inline constexpr size_t kKeptVersions = 3;  ///< older ones of each source
+
 /// sources/<name>/source.json
 struct SourceDoc {
-  std::string file;  ///< the model, below the source's folder
+  std::string file;  ///< the model, picture or sound, below the source's folder
   std::vector<SourceFile> files;
-  std::string author, licence, address, added;
+  std::string author, licence, address, note, added;
+  std::vector<SourceVersion> older;  ///< the newest first, at most kKeptVersions
   base::Json seen = base::Json::object();
   bool operator==(const SourceDoc&) const = default;
 };
+
+/// The folder of a source in which its present version lies and which the names in it are relative to, with a
+/// slash behind: "sources/lamp/" or "sources/lamp/v2/".
+std::string versionFolder(const std::string& source, const SourceDoc& doc);
 
 /// One step of a preparation: what it is called and its values. `prepare` knows what they mean.
 struct StepDoc {

@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "mod/history.h"
 #include "mod/store.h"
+#include "mod/take_source.h"
 #include "support/test_folder.h"
 
 namespace rakugo::mod {

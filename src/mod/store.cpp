@@ -1,7 +1,6 @@
 #include "mod/store.h"
 
 #include <algorithm>
-#include <ctime>
 
 #include "base/files.h"
 #include "base/sha256.h"
@@ -13,26 +12,6 @@ namespace fs = std::filesystem;
 namespace {
 
 using base::Json;
-
-std::string today() {
-  const std::time_t now = std::time(nullptr);
-  std::tm parts{};
-  gmtime_r(&now, &parts);
-  char text[16];
-  std::strftime(text, sizeof text, "%Y-%m-%d", &parts);
-  return text;
-}
-
-// The real file for a name in a folder: itself, or the one that differs in letter case only.
-fs::path findAnyCase(const fs::path& path) {
-  std::error_code error;
-  if (fs::is_regular_file(path, error)) return path;
-  for (const auto& entry : fs::directory_iterator(path.parent_path(), error))
-    if (base::lowerAscii(entry.path().filename().string()) == base::lowerAscii(path.filename().string()) &&
-        entry.is_regular_file(error))
-      return entry.path();
-  return {};
-}
 
 constexpr uint64_t kMostIconBytes = 64ull << 20;
 
@@ -134,42 +113,6 @@ base::Result<ModState> newMod(const fs::path& folder, const std::string& title, 
   RAKUGO_TRY(saveMod(folder, state, state));
   RAKUGO_TRY(base::writeFileAtomic(folder / ".gitignore", std::string_view("/build/\n")));
   return state;
-}
-
-base::Result<std::string> takeSource(const fs::path& folder, ModState& state, const std::string& file,
-                                     const base::Bytes& bytes,
-                                     const std::map<std::string, base::Bytes>& named) {
-  const std::string name = freeName(state.sources, base::slug(fs::path(file).stem().string()));
-  const fs::path target = folder / "sources" / name;
-  SourceDoc doc;
-  doc.file = file;
-  doc.added = today();
-  const auto put = [&](const std::string& relative, const base::Bytes& content) -> base::Status {
-    RAKUGO_TRY(base::makeFolder((target / relative).parent_path()));
-    RAKUGO_TRY(base::writeFileAtomic(target / relative, content));
-    doc.files.push_back({relative, base::hex(base::sha256(content))});
-    return {};
-  };
-  RAKUGO_TRY(put(file, bytes));
-  for (const auto& [relative, content] : named)
-    if (base::isInnerPath(relative) && relative != file) RAKUGO_TRY(put(relative, content));
-  state.sources[name] = std::move(doc);
-  return name;
-}
-
-base::Result<std::string> takeSource(const fs::path& folder, ModState& state, const fs::path& file,
-                                     const std::vector<std::string>& named) {
-  RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(file));
-  std::map<std::string, base::Bytes> files;
-  for (const std::string& relative : named) {
-    if (!base::isInnerPath(relative)) continue;
-    const fs::path real = findAnyCase(file.parent_path() / relative);
-    if (real.empty()) continue;
-    const std::string as = (fs::path(relative).parent_path() / real.filename()).generic_string();
-    if (files.count(as) != 0) continue;
-    RAKUGO_ASSIGN(files[as], base::readFile(real));
-  }
-  return takeSource(folder, state, file.filename().string(), bytes, files);
 }
 
 std::vector<std::string> modFiles(const fs::path& folder) {

@@ -1,4 +1,4 @@
-// Loading and saving a mod folder, taking sources in, starting a mod.
+// Loading and saving a mod folder, starting a mod.
 #pragma once
 
 #include <filesystem>
@@ -35,19 +35,6 @@ base::Status saveMod(const std::filesystem::path& folder, const ModState& state,
 base::Result<ModState> newMod(const std::filesystem::path& folder, const std::string& title,
                               const std::string& rulebook, const std::string& rulebook_version,
                               const std::set<std::string>& taken = {});
-
-/// Copies `file` and the files it names (paths relative to it, as `named`) into sources/<name>/ and describes
-/// them. A named file that is missing, or has another letter case, is left out or copied under its own name;
-/// the reader says so. The state's documents are not saved. The result is the source's name. Errors: file.*.
-base::Result<std::string> takeSource(const std::filesystem::path& folder, ModState& state,
-                                     const std::filesystem::path& file,
-                                     const std::vector<std::string>& named);
-
-/// The same for a model whose files are at hand and not on disk: `file` is its name, `named` the files it
-/// names, by the names it has for them; those that lead out of the source are left out.
-base::Result<std::string> takeSource(const std::filesystem::path& folder, ModState& state,
-                                     const std::string& file, const base::Bytes& bytes,
-                                     const std::map<std::string, base::Bytes>& named);
 
 /// A name that is not taken in `taken`: the slug of `wanted`, with "-2", "-3" as needed.
 template <class Map>

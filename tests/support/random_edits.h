@@ -18,6 +18,8 @@ inline mod::ModState seededMod() {
   mod::SourceDoc source;
   source.file = "lamp.glb";
   source.files = {{"lamp.glb", std::string(64, 'a')}};
+  source.note = "by hand";
+  source.older.push_back({"old.glb", {{"old.glb", std::string(64, 'b')}}, "2026-01-02"});
   state.sources["lamp"] = source;
   for (const char* name : {"lamp", "post"}) {
     state.models[name].source = "lamp";

@@ -250,7 +250,7 @@ class WindowTest : public test::WindowFixture {
     const QString lamp =
         test::copyOfMod(*folder_, "first-lamp") + QStringLiteral("/sources/quay-lamp/quay_lamp.glb");
     for (int i = 0; i < 2; ++i) {
-      window_->addModel(lamp);
+      window_->openPath(lamp);
       QVERIFY(session().working());
       QVERIFY(test::settle(*window_));
     }
@@ -279,7 +279,7 @@ class WindowTest : public test::WindowFixture {
     put("crate.mtl", "newmtl planks\nKd 0.8 0.6 0.4\nmap_Kd tex\\planks.png\nmap_Bump tex/gone.png\n");
     QImage(8, 8, QImage::Format_RGB32).save(folder + QStringLiteral("/tex/planks.png"));
     QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
-    window_->addModel(folder + QStringLiteral("/crate.obj"));
+    window_->openPath(folder + QStringLiteral("/crate.obj"));
     QVERIFY(test::settle(*window_));
     const auto& source = session().state().sources.at("crate");
     QStringList files;
@@ -353,7 +353,7 @@ class WindowTest : public test::WindowFixture {
     const QString bad = folder_->path() + QStringLiteral("/bad.glb");
     QVERIFY(base::writeFileAtomic(bad.toStdString(), std::string_view("glTF\x02")));
     const auto before = mod::documentTexts(session().state());
-    window_->addModel(bad);
+    window_->openPath(bad);
     QVERIFY(test::settle(*window_));
     QVERIFY(test::find<QLabel>(*window_, "told")->text().contains(QStringLiteral("bad.glb")));
     QCOMPARE(mod::documentTexts(session().state()), before);

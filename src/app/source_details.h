@@ -1,0 +1,47 @@
+// What is to be said and done about one source: a newer version, what is inside, missing pictures, proposals.
+#pragma once
+
+#include <QWidget>
+#include <set>
+
+#include "app/session.h"
+#include "app/source_work.h"
+
+class QPushButton;
+class QVBoxLayout;
+
+namespace rakugo::app {
+
+class SourceDetails : public QWidget {
+  Q_OBJECT
+ public:
+  SourceDetails(Session& session, SourceWork& work, QWidget* parent);
+  /// Shows a source of the mod; an empty name shows nothing.
+  void show(const std::string& source);
+
+ Q_SIGNALS:
+  void tell(const QString& text, bool good);
+
+ private:
+  void showWaiting(const WaitingVersion& waiting);
+  void showMisfits(const prepare::NewerVersion& newer);
+  void showModel(const formats::ReadModel& read, const check::ModelState* prepared);
+  void showSpace(const formats::ReadModel& read, const check::ModelState* prepared);
+  void showMaterials(const scene::Model& model);
+  void showMissing(const scene::Model& model);
+  void showNotes(const formats::ReadModel& read);
+  void fact(const QString& what, const QString& value);
+  QPushButton* button(const QString& name, const QString& text, const std::function<void()>& act);
+  /// A proposal with its reasons, and the button that takes it.
+  void propose(const char* id, const QString& what, const std::optional<check::Proposal>& proposal);
+  void askPicture(const std::string& wanted);
+
+  Session& session_;
+  SourceWork& work_;
+  QVBoxLayout* column_;
+  std::string source_;
+  /// Proposals that the person does not want followed: model, step, missing name.
+  std::set<std::string> refused_;
+};
+
+}  // namespace rakugo::app

@@ -1,0 +1,126 @@
+// Taking sources in: what was given is looked at, read side by side, copied, and made models and objects of.
+#include "app/source_work.h"
+#include "app/theme.h"
+#include "base/text.h"
+#include "check/kind_guess.h"
+#include "mod/store.h"
+#include "mod/take_source.h"
+
+namespace rakugo::app {
+namespace fs = std::filesystem;
+
+// Copied into the mod's folder but not yet in its documents.
+struct SourceWork::Taken {
+  struct One {
+    std::string name, kind;
+    mod::SourceDoc doc;
+    prepare::SourceSort sort = prepare::SourceSort::model;
+    QString shown, from;
+    size_t others = 0;  ///< models of the archive that were not taken
+  };
+  std::vector<One> all;
+  std::vector<base::Error> problems;
+  mod::Origins origins;
+};
+
+void SourceWork::give(std::vector<fs::path> paths) {
+  session_.post([this, paths = std::move(paths)](base::Progress& progress) -> Session::Finish {
+    std::vector<prepare::Given> all;
+    std::vector<base::Error> problems;
+    bool several = false;
+    for (const fs::path& path : paths) {
+      if (progress.cancelled()) return {};
+      auto listed = prepare::listGiven(path, &progress);
+      if (!listed) {
+        problems.push_back(listed.error());
+        continue;
+      }
+      several = several || listed->size() > 1;
+      all.insert(all.end(), listed->begin(), listed->end());
+    }
+    return [this, all, problems, several] {
+      if (all.empty()) return Q_EMIT added(false, problems.empty() ? QString() : q(problems.front().text()));
+      if (several) return Q_EMIT choiceAsked(all);
+      take(all);
+    };
+  });
+}
+
+void SourceWork::take(std::vector<prepare::Given> given) {
+  if (given.empty()) return;
+  session_.post([this, given = std::move(given), folder = session_.folder(), state = session_.snapshot(),
+                 book = session_.sharedBook()](base::Progress& progress) -> Session::Finish {
+    // Read before anything is copied: what cannot be read is refused, and the mod stays as it is.
+    std::vector<base::Result<prepare::Incoming>> read(given.size(), base::cancelledError());
+    std::atomic<size_t> done{0};
+    base::parallelFor(given.size(), [&](size_t i) {
+      if (progress.cancelled()) return;
+      read[i] = prepare::readIncoming(given[i], &progress);
+      progress.say("Read " + std::to_string(++done) + " of " + std::to_string(given.size()),
+                   static_cast<double>(done) / static_cast<double>(given.size()));
+    });
+    auto taken = std::make_shared<Taken>();
+    mod::ModState copy = *state;
+    for (size_t i = 0; i < read.size() && !progress.cancelled(); ++i) {
+      if (!read[i]) {
+        taken->problems.push_back(read[i].error());
+        continue;
+      }
+      prepare::Incoming& in = *read[i];
+      const auto name = mod::takeSource(folder, copy, in.name, in.bytes, in.files);
+      if (!name) {
+        taken->problems.push_back(name.error());
+        continue;
+      }
+      (void)mod::rememberOrigin(folder, *name, {in.given.file, in.given.inside, in.digest});
+      Taken::One one{*name, {}, copy.sources.at(*name), in.sort, q(in.name), q(in.given.file.filename().string()),
+                     given[i].inside.empty() ? in.others.size() : 0};
+      if (in.read)
+        if (const rulebook::Kind* kind = check::likelyKind(in.read->model, *book)) one.kind = kind->id;
+      // Who made it, where the file says so.
+      if (in.read && !in.read->copyright.empty()) one.doc.author = in.read->copyright;
+      taken->all.push_back(std::move(one));
+      in = {};
+    }
+    if (progress.cancelled() && taken->all.empty()) taken->problems = {base::cancelledError()};
+    taken->origins = mod::loadOrigins(folder);
+    return [this, taken] { finishTake(*taken); };
+  });
+}
+
+void SourceWork::finishTake(const Taken& taken) {
+  const QString problem = taken.problems.empty() ? QString() : q(taken.problems.front().text());
+  if (taken.all.empty()) return Q_EMIT added(false, problem);
+  origins_ = taken.origins;
+  std::string model, object;
+  const QString what = taken.all.size() == 1 ? taken.all.front().shown
+                                             : q(base::countText(taken.all.size(), "source", "sources"));
+  session_.edit(tr("Add %1").arg(what), [&](mod::ModState& next) {
+    for (const Taken::One& one : taken.all) {
+      next.sources[one.name] = one.doc;
+      if (one.sort != prepare::SourceSort::model) continue;
+      const std::string new_model = mod::freeName(next.models, one.name);
+      const std::string new_object = mod::freeName(next.objects, new_model);
+      next.models[new_model].source = one.name;
+      mod::ObjectDoc& made = next.objects[new_object];
+      made.kind = one.kind;
+      made.pieces.push_back({new_model, new_model, {0, 0, 0}, {0, 0, 0, 1}});
+      if (model.empty()) model = new_model, object = new_object;
+    }
+  });
+  if (!model.empty()) session_.select(model, object);
+  watch();
+  const Taken::One& first = taken.all.front();
+  QString message = tr("Added %1").arg(what);
+  if (taken.all.size() == 1 && first.shown != first.from)
+    message = first.others == 0 ? tr("Added %1 of %2").arg(first.shown, first.from)
+                                : tr("Added %1 of %2; it holds %3 more")
+                                      .arg(first.shown, first.from,
+                                           q(base::countText(first.others, "model", "models")));
+  if (!taken.problems.empty())
+    message = tr("%1; %2 could not be read: %3")
+                  .arg(message, QString::number(taken.problems.size()), problem);
+  Q_EMIT added(taken.problems.empty(), message);
+}
+
+}  // namespace rakugo::app

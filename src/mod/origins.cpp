@@ -1,0 +1,97 @@
+#include "mod/origins.h"
+
+#include "base/files.h"
+#include "base/json.h"
+
+namespace rakugo::mod {
+namespace fs = std::filesystem;
+namespace {
+
+using base::Json;
+
+fs::path pathOf(const fs::path& mod_folder) { return mod_folder / "build" / "origins.json"; }
+
+std::string textOf(const Json& object, const char* key) {
+  const auto found = object.find(key);
+  return found != object.end() && found->is_string() ? found->get<std::string>() : std::string();
+}
+
+base::Status write(const fs::path& mod_folder, const Origins& origins) {
+  Json sources = Json::object(), made = Json::array();
+  for (const auto& [name, one] : origins.sources) {
+    sources[name] = Json{{"file", one.file.string()}, {"digest", one.digest}};
+    if (!one.inside.empty()) sources[name]["inside"] = one.inside;
+  }
+  for (const std::string& path : origins.made) made.push_back(path);
+  RAKUGO_TRY(base::makeFolder(pathOf(mod_folder).parent_path()));
+  return base::writeFileAtomic(pathOf(mod_folder),
+                               base::jsonText(Json{{"sources", std::move(sources)}, {"made", std::move(made)}}));
+}
+
+}  // namespace
+
+Origins loadOrigins(const fs::path& mod_folder) {
+  Origins out;
+  const auto bytes = base::readFile(pathOf(mod_folder), base::Limits{}.json_bytes);
+  if (!bytes) return out;
+  const auto json = base::parseJson(base::asText(*bytes), "origins.json");
+  if (!json || !json->is_object()) return out;
+  if (const auto sources = json->find("sources"); sources != json->end() && sources->is_object())
+    for (const auto& [name, one] : sources->items()) {
+      if (!one.is_object()) continue;
+      const Origin origin{textOf(one, "file"), textOf(one, "inside"), textOf(one, "digest")};
+      if (!origin.file.empty()) out.sources[name] = origin;
+    }
+  if (const auto made = json->find("made"); made != json->end() && made->is_array())
+    for (const Json& path : *made)
+      // Only what a source's copy can be is ever moved, whatever the file says.
+      if (path.is_string() && base::isInnerPath(path.get<std::string>()) &&
+          path.get<std::string>().rfind("sources/", 0) == 0)
+        out.made.insert(path.get<std::string>());
+  return out;
+}
+
+base::Status rememberOrigin(const fs::path& mod_folder, const std::string& source, const Origin& origin) {
+  Origins all = loadOrigins(mod_folder);
+  all.sources[source] = origin;
+  return write(mod_folder, all);
+}
+
+base::Status rememberMade(const fs::path& mod_folder, const std::vector<std::string>& files) {
+  Origins all = loadOrigins(mod_folder);
+  all.made.insert(files.begin(), files.end());
+  return write(mod_folder, all);
+}
+
+std::vector<std::string> clearLeftOver(const fs::path& mod_folder, const ModState& state) {
+  Origins all = loadOrigins(mod_folder);
+  std::set<std::string> used;
+  const auto use = [&](const std::string& source, const std::vector<SourceFile>& files) {
+    for (const SourceFile& f : files) used.insert("sources/" + source + "/" + f.path);
+  };
+  for (const auto& [name, doc] : state.sources) {
+    use(name, doc.files);
+    for (const SourceVersion& version : doc.older) use(name, version.files);
+  }
+  std::vector<std::string> moved;
+  for (const std::string& path : std::set<std::string>(all.made)) {
+    if (used.count(path) != 0) continue;
+    all.made.erase(path);
+    const fs::path to = mod_folder / "build" / "left-over" / path;
+    std::error_code error;
+    if (!fs::is_regular_file(fs::symlink_status(mod_folder / path, error)) || fs::exists(to, error)) continue;
+    if (!base::makeFolder(to.parent_path())) continue;
+    fs::rename(mod_folder / path, to, error);
+    if (error) continue;
+    moved.push_back(path);
+    // Empty folders would be taken for sources without a record.
+    for (fs::path up = (mod_folder / path).parent_path(); up.filename() != "sources"; up = up.parent_path())
+      if (!fs::is_empty(up, error) || !fs::remove(up, error)) break;
+  }
+  for (auto one = all.sources.begin(); one != all.sources.end();)
+    one = state.sources.count(one->first) == 0 ? all.sources.erase(one) : std::next(one);
+  (void)write(mod_folder, all);  // a record that cannot be written is made anew the next time
+  return moved;
+}
+
+}  // namespace rakugo::mod
