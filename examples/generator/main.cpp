@@ -5,6 +5,7 @@
 
 #include "base/files.h"
 #include "base/sha256.h"
+#include "chandlery.h"
 #include "formats/gltf.h"
 #include "lamp.h"
 #include "mod/store.h"
@@ -326,5 +327,6 @@ int main(int argc, char** argv) {
   firstLamp(root / "examples/mods/first-lamp");
   lamplight(root / "examples/mods/lamplight");
   tidewater(root / "examples/mods/tidewater");
+  demo::writeChandlery(root / "examples/mods", root / "examples/downloads", kelpwick(root / "rulebooks"));
   return 0;
 }

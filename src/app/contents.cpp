@@ -30,6 +30,10 @@ class ThingRow : public QAbstractButton {
     setFixedHeight(52);
     setToolTip(name + QStringLiteral("\n") + what);
   }
+  void setPictures(QVector<QImage> pictures) {
+    pictures_ = std::move(pictures);
+    update();
+  }
 
  protected:
   // A model turns while it is looked at.
@@ -95,6 +99,11 @@ Contents::Contents(Session& session, QWidget* parent) : QWidget(parent), session
   layout->addWidget(scrollColumn(column_, this));
   column_->setContentsMargins(0, 8, 0, 8);
   column_->setSpacing(0);
+  connect(&session_, &Session::opened, this, [this] {
+    // Another mod's things may have the same names.
+    pictures_.clear();
+    source_pictures_.clear();
+  });
 }
 
 void Contents::paintEvent(QPaintEvent*) {
@@ -105,7 +114,21 @@ void Contents::paintEvent(QPaintEvent*) {
 
 void Contents::setPictures(const std::string& model, QVector<QImage> round) {
   pictures_[model] = std::move(round);
-  refresh();
+  showPictures(QStringLiteral("model-") + q(model), pictures_[model]);
+}
+
+void Contents::setSourcePictures(const std::string& source, QVector<QImage> round) {
+  source_pictures_[source] = std::move(round);
+  showPictures(QStringLiteral("source-") + q(source), source_pictures_[source]);
+  if (!session_.isOpen()) return;
+  for (const auto& [model, doc] : session_.state().models)
+    if (doc.source == source && pictures_.count(model) == 0)
+      showPictures(QStringLiteral("model-") + q(model), source_pictures_[source]);
+}
+
+void Contents::showPictures(const QString& row, const QVector<QImage>& pictures) {
+  // One row alone: the others need not be made anew for a picture.
+  if (auto* found = dynamic_cast<ThingRow*>(findChild<QAbstractButton*>(row))) found->setPictures(pictures);
 }
 
 void Contents::refresh() {
@@ -166,7 +189,7 @@ void Contents::refresh() {
     QString what = tr("no steps yet");
     if (!doc.steps.empty()) what = q(base::countText(doc.steps.size(), "step", "steps"));
     row(QStringLiteral("model-") + q(name), q(name), marked(what, "models/" + name + ".model.json"),
-        pictures_[name], worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }),
+        pictures_.count(name) != 0 ? pictures_[name] : source_pictures_[doc.source], worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }),
         session_.model() == name, [this, n = name] {
           session_.selectModel(n);
           Q_EMIT modelChosen();
@@ -175,7 +198,8 @@ void Contents::refresh() {
   section(tr("SOURCES"));
   for (const auto& [name, doc] : state.sources)
     row(QStringLiteral("source-") + q(name), q(doc.file.substr(doc.file.rfind('/') + 1)),
-        marked(q(base::countText(doc.files.size(), "file", "files")), "sources/" + name + "/source.json"), {},
+        marked(q(base::countText(doc.files.size(), "file", "files")), "sources/" + name + "/source.json"),
+        source_pictures_[name],
         worst([&, n = name](const check::FindingPlace& p) { return p.source == n; }), false,
         [this, n = name] { Q_EMIT sourceChosen(q(n)); });
   column_->addStretch();

@@ -18,6 +18,8 @@ class Contents : public QWidget {
   explicit Contents(Session& session, QWidget* parent = nullptr);
   /// Pictures of a model from all round, the usual angle first; a row turns through them under the pointer.
   void setPictures(const std::string& model, QVector<QImage> round);
+  /// The same of a source; the models made of it show it until they have pictures of their own.
+  void setSourcePictures(const std::string& source, QVector<QImage> round);
   [[nodiscard]] bool hasPicture(const std::string& model) const { return pictures_.count(model) != 0; }
   [[nodiscard]] qsizetype pictureCount(const std::string& model) const {
     const auto found = pictures_.find(model);
@@ -36,7 +38,8 @@ class Contents : public QWidget {
  private:
   Session& session_;
   QVBoxLayout* column_;
-  std::map<std::string, QVector<QImage>> pictures_;
+  void showPictures(const QString& row, const QVector<QImage>& pictures);
+  std::map<std::string, QVector<QImage>> pictures_, source_pictures_;
 };
 
 }  // namespace rakugo::app

@@ -298,6 +298,9 @@ QWidget* MainWindow::makeBench() {
              tryout_ = new TryoutStation(session_, *bench_, stations_)};
   for (StationPanel* panel : panels_) stations_->addWidget(panel);
   connect(sources_, &SourcesStation::exportAsked, this, &MainWindow::exportModel);
+  connect(sources_, &SourcesStation::pictured, this, [this](const QString& source, const QVector<QImage>& pictures) {
+    contents_->setSourcePictures(s(source), pictures);
+  });
   stations_->setMinimumWidth(270);
   upper->addWidget(stations_);
   upper->setStretchFactor(1, 1);

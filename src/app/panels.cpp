@@ -1,5 +1,6 @@
 #include "app/panels.h"
 
+#include <QDir>
 #include <QFile>
 #include <QGuiApplication>
 #include <QIcon>
@@ -68,6 +69,12 @@ void clearLayout(QLayout* layout) {
     if (QLayout* inner = item->layout()) clearLayout(inner);
     delete item;
   }
+}
+
+QString shownPath(const std::filesystem::path& path) {
+  const QString whole = q(path.string()), home = QDir::homePath();
+  return home.size() > 1 && whole.startsWith(home + QLatin1Char('/')) ? QLatin1Char('~') + whole.mid(home.size())
+                                                                      : whole;
 }
 
 QString escaped(const std::string& text) { return q(text).toHtmlEscaped(); }

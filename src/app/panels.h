@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include <filesystem>
 
 #include "app/theme.h"
 
@@ -23,6 +24,8 @@ QLabel* plainText(const QString& text, QWidget* parent = nullptr);
 QFrame* hairline(QWidget* parent = nullptr);
 /// Removes and deletes everything in a layout.
 void clearLayout(QLayout* layout);
+/// A path for people: the home folder is "~".
+QString shownPath(const std::filesystem::path& path);
 /// Escapes text for rich labels.
 QString escaped(const std::string& text);
 

@@ -31,7 +31,7 @@ QString stationTitle(Station station) {
 
 Station stationOf(const std::string& check) {
   const auto begins = [&](const char* word) { return check.rfind(word, 0) == 0; };
-  if (begins("source.") || begins("file.")) return Station::sources;
+  if (begins("source.") || begins("file.") || begins("credit.")) return Station::sources;
   if (begins("bones.")) return Station::skeleton;
   if (begins("picture.") || begins("role.") || begins("materials.")) return Station::surface;
   if (begins("object.") || begins("field.") || begins("icon.") || begins("point.")) return Station::objects;

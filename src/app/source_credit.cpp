@@ -98,8 +98,8 @@ void SourceCredit::show(const std::string& source) {
   std::error_code error;
   const bool reachable = !origin.empty() && std::filesystem::exists(origin, error);
   origin_->setText(origin.empty() ? tr("Taken in on %1; from which file is not known on this machine.").arg(q(doc.added))
-                   : reachable    ? tr("Taken from %1, which is watched.").arg(q(origin.string()))
-                                  : tr("Taken from %1, which is not there now.").arg(q(origin.string())));
+                   : reachable    ? tr("Taken from %1, which is watched.").arg(shownPath(origin))
+                                  : tr("Taken from %1, which is not there now.").arg(shownPath(origin)));
   compare_->setVisible(reachable);
   clearLayout(older_);
   if (doc.older.empty()) return;

@@ -89,7 +89,7 @@ void SourceDetails::showWaiting(const WaitingVersion& waiting) {
   title->setObjectName(QStringLiteral("newer-title"));
   setTone(title, waiting.version ? "click" : "stops");
   column_->addWidget(title);
-  column_->addWidget(quietText(q(waiting.file.string()), this));
+  column_->addWidget(quietText(shownPath(waiting.file), this));
   if (!waiting.version) {
     column_->addWidget(plainText(waiting.problem, this));
     column_->addWidget(quietText(tr("What is in the mod stays as it is."), this));
@@ -126,7 +126,7 @@ void SourceDetails::showMisfits(const prepare::NewerVersion& newer) {
   int n = 0;
   for (const auto& [model, misfits] : newer.misfits)
     for (const prepare::Misfit& m : misfits) {
-      QLabel* said = plainText(tr("“%1”: there is no %2 any more.").arg(q(m.sentence), q(m.missing)), this);
+      QLabel* said = plainText(tr("“%1” names %2, which is not there any more.").arg(q(m.sentence), q(m.missing)), this);
       said->setObjectName(QStringLiteral("misfit-%1").arg(n));
       column_->addWidget(said);
       if (m.proposal.empty()) {

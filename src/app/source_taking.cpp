@@ -1,4 +1,6 @@
 // Taking sources in: what was given is looked at, read side by side, copied, and made models and objects of.
+#include <algorithm>
+
 #include "app/source_work.h"
 #include "app/theme.h"
 #include "base/text.h"
@@ -35,8 +37,14 @@ void SourceWork::give(std::vector<fs::path> paths) {
         problems.push_back(listed.error());
         continue;
       }
-      several = several || listed->size() > 1;
-      all.insert(all.end(), listed->begin(), listed->end());
+      // One model in several formats is no question; the likeliest of them comes.
+      const std::vector<bool> likely = prepare::likelyChoice(*listed);
+      if (std::count(likely.begin(), likely.end(), true) > 1) {
+        several = true;
+        all.insert(all.end(), listed->begin(), listed->end());
+      } else {
+        all.push_back(listed->at(static_cast<size_t>(std::find(likely.begin(), likely.end(), true) - likely.begin())));
+      }
     }
     return [this, all, problems, several] {
       if (all.empty()) return Q_EMIT added(false, problems.empty() ? QString() : q(problems.front().text()));
@@ -74,7 +82,7 @@ void SourceWork::take(std::vector<prepare::Given> given) {
       }
       (void)mod::rememberOrigin(folder, *name, {in.given.file, in.given.inside, in.digest});
       Taken::One one{*name, {}, copy.sources.at(*name), in.sort, q(in.name), q(in.given.file.filename().string()),
-                     given[i].inside.empty() ? in.others.size() : 0};
+                     in.others.size()};
       if (in.read)
         if (const rulebook::Kind* kind = check::likelyKind(in.read->model, *book)) one.kind = kind->id;
       // Who made it, where the file says so.

@@ -22,10 +22,11 @@ SourcesStation::SourcesStation(Session& session, Bench& bench, SourceWork& work,
   add->setObjectName(QStringLiteral("add-model"));
   connect(add, &QPushButton::clicked, this, &StationPanel::addModelAsked);
   column_->addWidget(add);
-  empty_ = quietText(tr("Or drop them on the window, several at once: models as glTF, COLLADA, OBJ, PLY or STL, "
-                        "pictures, sounds, folders, and archives of them. They are copied in with their pictures; "
-                        "the originals stay untouched."),
-                     this);
+  const QString what = tr("Or drop them on the window, several at once: models as glTF, COLLADA, OBJ, PLY or STL, "
+                          "pictures, sounds, folders, and archives of them. They are copied in with their pictures; "
+                          "the originals stay untouched.");
+  empty_ = quietText(what, this);
+  add->setToolTip(what);
   column_->addWidget(empty_);
   pictures_ = new SourcePictures(session, bench, this);
   rows_ = new SourceRows(session, work, *pictures_, this);
@@ -45,6 +46,8 @@ SourcesStation::SourcesStation(Session& session, Bench& bench, SourceWork& work,
   connect(list_, &SourceList::chosen, this, [this](const QString& source) {
     if (!refreshing_) choose(s(source));
   });
+  connect(pictures_, &SourcePictures::taken, this,
+          [this](const QString& source) { Q_EMIT pictured(source, pictures_->of(s(source))); });
   connect(&work_, &SourceWork::changed, this, &SourcesStation::refresh);
 }
 
@@ -71,8 +74,10 @@ void SourcesStation::refresh() {
     const auto& sources = session_.state().sources;
     if (sources.count(source_) == 0) source_ = sources.empty() ? std::string() : sources.begin()->first;
     list_->setCurrentIndex(rows_->indexOf(source_));
+    (void)pictures_->of(source_);  // asked for even while its row is out of sight
   }
   list_->setVisible(rows_->rowCount() > 0);
+  empty_->setVisible(rows_->rowCount() == 0);
   list_->fitHeight();
   details_->show(source_);
   credit_->show(source_);

@@ -65,6 +65,7 @@ class SourcesStation : public StationPanel {
 
  Q_SIGNALS:
   void exportAsked();
+  void pictured(const QString& source, const QVector<QImage>& pictures);  ///< a small picture of it was taken
 
  private:
   SourceWork& work_;

@@ -14,21 +14,24 @@ namespace {
 // How many of the three bands hold when the model's lengths are read in the unit that suits the kind best; a
 // unit other than the one written costs half a band, so that what is right as it stands comes first.
 double sizeScore(const scene::Model& model, const rulebook::Rulebook& book, const rulebook::Kind& kind) {
-  const glm::vec3 extents = prepare::gameExtents(model, book);
+  const glm::vec3 standing = prepare::gameExtents(model, book);
   double best = 0;
-  for (const prepare::LengthUnit& unit : prepare::lengthUnits()) {
-    const double factor = unit.metres / model.frame.read_unit_m;
-    double score = std::abs(factor - 1) < 1e-9 ? 0 : -0.5, tight = 0;
-    const std::optional<rulebook::Band>* bands[] = {&kind.length_m, &kind.width_m, &kind.height_m};
-    for (int a = 0; a < 3; ++a) {
-      const auto& band = *bands[a];
-      if (!band || !band->holds(extents[a] * factor)) continue;
-      score += 1;
-      // A narrow band that holds says more than a wide one.
-      tight += 1 / (1 + std::log2(std::max(1.0, band->max / std::max(band->min, 1e-6))));
+  for (const prepare::LengthUnit& unit : prepare::lengthUnits())
+    // Few formats say which side is the front; one that looks sideways costs less than another unit.
+    for (const bool sideways : {false, true}) {
+      const glm::vec3 extents = sideways ? glm::vec3(standing.y, standing.x, standing.z) : standing;
+      const double factor = unit.metres / model.frame.read_unit_m;
+      double score = (std::abs(factor - 1) < 1e-9 ? 0 : -0.5) - (sideways ? 0.2 : 0), tight = 0;
+      const std::optional<rulebook::Band>* bands[] = {&kind.length_m, &kind.width_m, &kind.height_m};
+      for (int a = 0; a < 3; ++a) {
+        const auto& band = *bands[a];
+        if (!band || !band->holds(extents[a] * factor)) continue;
+        score += 1;
+        // A narrow band that holds says more than a wide one.
+        tight += 1 / (1 + std::log2(std::max(1.0, band->max / std::max(band->min, 1e-6))));
+      }
+      best = std::max(best, score + tight);
     }
-    best = std::max(best, score + tight);
-  }
   return best;
 }
 
@@ -55,13 +58,22 @@ double hintScore(const scene::Model& model, const rulebook::Kind& kind) {
   return std::min(1.0, 0.3 * hits);
 }
 
+// What a kind would refuse is hardly meant to be one.
+double limitScore(const scene::Model& model, const rulebook::Kind& kind) {
+  const scene::Counts counts = scene::countsOf(model);
+  const bool over = (kind.max_triangles > 0 && counts.triangles > static_cast<uint64_t>(kind.max_triangles)) ||
+                    (kind.max_vertices > 0 && counts.vertices > static_cast<uint64_t>(kind.max_vertices));
+  return over ? -1.5 : 0;
+}
+
 }  // namespace
 
 const rulebook::Kind* likelyKind(const scene::Model& model, const rulebook::Rulebook& book) {
   const rulebook::Kind* best = nullptr;
   double best_score = 0;
   for (const rulebook::Kind& kind : book.kinds) {
-    const double score = sizeScore(model, book, kind) + boneScore(model, book, kind) + hintScore(model, kind);
+    const double score = sizeScore(model, book, kind) + boneScore(model, book, kind) + hintScore(model, kind) +
+                         limitScore(model, kind);
     if (best == nullptr || score > best_score + 1e-9) {
       best = &kind;
       best_score = score;

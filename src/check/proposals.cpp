@@ -51,11 +51,20 @@ std::optional<Subject> subjectOf(const Context& context, const std::string& mode
   return Subject{doc->second, state->second, *source->second.read};
 }
 
+// Whether it is known which way the model stands: by its file, or because a step has turned it.
+bool standsSurely(const Subject& subject) {
+  return subject.read.up || subject.state.prepared.model->frame.turned;
+}
+
 // What the sizes say of reading the lengths in a unit: `extents` are those of the prepared model read so.
 void weighSizes(const Context& context, const Subject& subject, glm::dvec3 extents, Weighed& out) {
   const rulebook::Kind* kind = subject.state.kind;
   if (kind != nullptr) {
     const bool any = kind->length_m || kind->width_m || kind->height_m;
+    // One that may lie on its side has the size of its kind when it has it standing.
+    if (!standsSurely(subject))
+      for (const glm::dvec3 other : {glm::dvec3(extents.x, extents.z, extents.y), glm::dvec3(extents.z, extents.y, extents.x)})
+        if (misfit(other, *kind) < misfit(extents, *kind) - 1e-9) extents = other;
     const double off = misfit(extents, *kind);
     if (any && off < 0.02)
       out.say(2, "a " + base::lowerAscii(kind->title) + " is that large (" + lengthText(extents.z) + " high)");
@@ -90,6 +99,11 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
   if (!(std::max({extents.x, extents.y, extents.z}) > 0)) return std::nullopt;
   const std::optional<double> said = subject->read.unit_m;
 
+  // A unit that a person chose stands, unless the sizes say plainly that it was a slip.
+  const bool plausible = subject->state.kind == nullptr || misfit(extents, *subject->state.kind) < std::log10(3.0);
+  const bool decided = plausible && std::any_of(subject->doc.steps.begin(), subject->doc.steps.end(), [](const mod::StepDoc& step) {
+    return step.kind == "read_lengths" && step.enabled;
+  });
   struct Candidate {
     const prepare::LengthUnit* unit;
     double metres;
@@ -103,9 +117,11 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
     const bool by_standard = subject->read.format.rfind("glTF", 0) == 0;
     if (said && std::abs(c.metres / *said - 1) < 0.01)
       c.weighed.say(by_standard ? 1.25 : 2.5, by_standard ? "glTF is in metres" : "the file says so");
+    if (decided && std::abs(c.metres / present_m - 1) < 0.01) c.weighed.say(2, "a step of yours says so");
     weighSizes(context, *subject, extents * (c.metres / present_m), c.weighed);
     // Of two that fit alike the commoner: metres and centimetres before millimetres before inches and feet.
-    const double rare = c.unit == nullptr || c.unit->metres == 1 || c.unit->metres == 0.01 ? 0 : c.unit->metres == 0.001 ? 0.1 : 0.3;
+    // How near another thing of its kind is in size must not make inches of it.
+    const double rare = c.unit == nullptr || c.unit->metres == 1 || c.unit->metres == 0.01 ? 0 : c.unit->metres == 0.001 ? 0.1 : 0.6;
     if (!c.weighed.reasons.empty()) c.weighed.weight -= rare;
   }
   const auto best = std::max_element(all.begin(), all.end(), [](const Candidate& a, const Candidate& b) {

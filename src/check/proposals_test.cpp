@@ -90,5 +90,40 @@ TEST_F(Proposals, AxesAreTakenFromTheFileAndTheDirectionFromTheExample) {
   EXPECT_TRUE(after->context.models.at("quay-lamp").axes->taken);
 }
 
+TEST_F(Proposals, AUnitThatAPersonChoseStandsWhileItIsPlausible) {
+  const auto x = test::examined(own_.copyOfMod("chandlery", "c"));
+  const auto& crate = x->context.models.at("fish-crate").unit;
+  ASSERT_TRUE(crate);
+  EXPECT_EQ(crate->title, "centimetres");
+  EXPECT_TRUE(crate->taken);
+  EXPECT_THAT(crate->reasons, Contains(HasSubstr("step of yours")));
+}
+
+TEST_F(Proposals, WhatMayLieOnItsSideIsMeasuredAsIfItStood) {
+  // As written the stone would be 25 cm high, too low for its kind; on its other side it fits.
+  const auto x = test::examined(own_.copyOfMod("chandlery", "d"));
+  const auto& stone = x->context.models.at("luck-stone").unit;
+  ASSERT_TRUE(stone);
+  EXPECT_EQ(stone->title, "millimetres");
+  EXPECT_FALSE(stone->taken);
+}
+
+TEST_F(Proposals, ASourceWithoutAuthorOrLicenceIsFound) {
+  const auto credits = [&](const char* folder, const std::function<void(mod::SourceDoc&)>& change) {
+    const auto x = test::examined(own_.copyOfMod("lamplight", folder),
+                                  [&](mod::ModState& state) { change(state.sources.at("quay-lamp")); });
+    std::vector<std::string> out;
+    for (const Finding& f : x->findings)
+      if (f.check == "credit.missing") out.push_back(f.sentence + " " + f.place.field);
+    return out;
+  };
+  EXPECT_THAT(credits("e", [](mod::SourceDoc&) {}), IsEmpty());
+  EXPECT_THAT(credits("f", [](mod::SourceDoc& doc) { doc.licence.clear(); }),
+              testing::ElementsAre(
+                  "Nothing says of the source quay-lamp under which licence it may be shared. licence"));
+  EXPECT_THAT(credits("g", [](mod::SourceDoc& doc) { doc.author.clear(), doc.licence.clear(); }),
+              testing::ElementsAre(HasSubstr("who made it and under which licence")));
+}
+
 }  // namespace
 }  // namespace rakugo::check

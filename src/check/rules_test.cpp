@@ -186,6 +186,9 @@ TEST(LikelyKind, KnowsTheDemosThings) {
   };
   EXPECT_EQ(guess("examples/mods/first-lamp/sources/quay-lamp/quay_lamp.glb"), "fitting");
   EXPECT_EQ(guess("examples/mods/deckhand/sources/deckhand/deckhand.glb"), "keeper");
+  // As wide as a block of the pier is, but finer than the game takes one.
+  EXPECT_THAT(guess("examples/downloads/fish_crate.zip"), testing::AnyOf("fitting", "gear"));
+  EXPECT_EQ(guess("examples/mods/chandlery/sources/net-mender/net_mender.dae"), "keeper");
   EXPECT_EQ(likelyKind(scene::Model(), *book), &book->kinds[0]) << "nothing known: the first, and no crash";
   EXPECT_EQ(likelyKind(scene::Model(), rulebook::Rulebook()), nullptr);
 }

@@ -29,8 +29,9 @@ bool among(const std::vector<std::string>& endings, const std::string& ending) {
   return std::find(endings.begin(), endings.end(), ending) != endings.end();
 }
 
-base::Error nothing(const fs::path& path) {
-  return {"file.nothing_to_take", "There is nothing in here that Rakugo takes in.",
+base::Error nothing(const fs::path& path, const char* where) {
+  return {"file.nothing_to_take",
+          std::string("There is no model in this ") + where + " that Rakugo reads, and no picture or sound either.",
           base::Place{path.filename().string()},
           "Look for models as glTF 2.0 (.glb, .gltf), COLLADA, OBJ, PLY or STL, for pictures or for sounds."};
 }
@@ -52,7 +53,7 @@ base::Result<std::vector<Given>> inArchive(const fs::path& path, const base::Byt
   if (out.empty())
     for (const auto& [name, content] : files)
       if (sourceSortOf(name)) out.push_back({path, name});
-  if (out.empty()) return nothing(path);
+  if (out.empty()) return nothing(path, "archive");
   return out;
 }
 
@@ -67,7 +68,7 @@ base::Result<std::vector<Given>> inFolder(const fs::path& path) {
     if (!fs::is_regular_file(at->symlink_status(error))) continue;
     if (const auto sort = sourceSortOf(at->path().filename().string())) all.push_back({*sort, {at->path(), {}}});
   }
-  if (all.empty()) return nothing(path);
+  if (all.empty()) return nothing(path, "folder");
   std::sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.second.file < b.second.file; });
   return chosen(std::move(all));
 }

@@ -1,0 +1,202 @@
+#include "chandlery.h"
+
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+
+#include "base/files.h"
+#include "base/sha256.h"
+#include "formats/export.h"
+#include "formats/pictures.h"
+#include "formats/zip.h"
+#include "kit.h"
+#include "mod/store.h"
+#include "pictures.h"
+#include "shapes.h"
+#include "things.h"
+
+namespace rakugo::demo {
+namespace {
+
+namespace fs = std::filesystem;
+using base::Json;
+
+template <class T>
+T must(base::Result<T> made) {
+  if (!made) {
+    std::fprintf(stderr, "make-demo: %s\n", made.error().text().c_str());
+    std::exit(1);
+  }
+  return std::move(made).value();
+}
+
+void put(const fs::path& path, const base::Bytes& bytes) {
+  for (const base::Status& status : {base::makeFolder(path.parent_path()), base::writeFileAtomic(path, bytes)})
+    if (!status) {
+      std::fprintf(stderr, "make-demo: %s\n", status.error().text().c_str());
+      std::exit(1);
+    }
+}
+
+// Files are compared byte by byte, whatever library of mathematics made the numbers.
+void roundAll(scene::Model& model, float scale) {
+  for (size_t m = 0; m < model.meshes.size(); ++m)
+    for (scene::Primitive& p : model.editMesh(scene::MeshIndex(m)).primitives) {
+      const auto round = [](float v) { return std::round(v * 16384.0F) / 16384.0F; };
+      for (glm::vec3& v : p.positions) v = {round(v.x * scale), round(v.y * scale), round(v.z * scale)};
+      for (glm::vec3& n : p.normals) n = {round(n.x), round(n.y), round(n.z)};
+      for (auto& set : p.uvs)
+        for (glm::vec2& uv : set) uv = {round(uv.x), round(uv.y)};
+    }
+}
+
+// A crate for fish, of slats; centimetres, as its maker works.
+scene::Model fishCrate() {
+  scene::Model model;
+  const auto planks = addMaterial(model, "planks", {1, 1, 1, 1}, 0, 0.9F, "textures/planks.png"),
+             rope = addMaterial(model, "rope handles", {0.76F, 0.66F, 0.45F, 1}, 0, 1);
+  const auto root = addNode(model, "fish_crate", {});
+  Shape slats;
+  for (int row = 0; row < 3; ++row) {
+    const float low = 0.02F + 0.11F * static_cast<float>(row), high = low + 0.09F;
+    slats.box({-0.4F, -0.25F, low}, {0.4F, -0.235F, high}, 0.003F, 0.4F);
+    slats.box({-0.4F, 0.235F, low}, {0.4F, 0.25F, high}, 0.003F, 0.4F);
+    slats.box({-0.4F, -0.234F, low}, {-0.385F, 0.234F, high}, 0.003F, 0.4F);
+    slats.box({0.385F, -0.234F, low}, {0.4F, 0.234F, high}, 0.003F, 0.4F);
+  }
+  for (int board = 0; board < 4; ++board) {
+    const float left = -0.232F + 0.118F * static_cast<float>(board);
+    slats.box({-0.384F, left, 0}, {0.384F, left + 0.108F, 0.018F}, 0.003F, 0.4F);
+  }
+  Shape handles;
+  for (const float side : {-1.0F, 1.0F}) {
+    std::vector<glm::vec3> path;
+    for (int i = 0; i <= 12; ++i) {
+      const float t = static_cast<float>(i) / 12, a = t * 3.14159265F;
+      path.emplace_back(side * (0.4F + 0.05F * std::sin(a)), 0.1F * std::cos(a), 0.26F - 0.03F * std::sin(a));
+    }
+    handles.tube(path, [](float) { return 0.011F; }, 8, 1, 0.1F);
+  }
+  addPart(model, "slats", root, {slats.finish(glm::mat4(1), planks)});
+  addPart(model, "handles", root, {handles.finish(glm::mat4(1), rope)});
+  roundAll(model, 100);
+  scene::assignKeys(model);
+  return model;
+}
+
+// A stone from the beach with a hole through it, as a scanner left it: a colour a vertex, no material, millimetres.
+scene::Model luckStone() {
+  Shape ring;
+  std::vector<glm::vec3> path;
+  for (int i = 0; i <= 40; ++i) {
+    const float a = static_cast<float>(i) / 40 * 6.2831853F;
+    path.emplace_back(0.16F * std::cos(a), 0.03F * std::sin(2 * a), 0.22F + 0.19F * std::sin(a));
+  }
+  ring.tube(path, [](float t) { return 0.075F + 0.022F * std::sin(t * 18.85F); }, 20, 1, 0.3F);
+  scene::Primitive p = ring.finish(glm::mat4(1), {});
+  p.uvs[0].clear();
+  for (size_t v = 0; v < p.positions.size(); ++v) {
+    const float vein = std::sin(p.positions[v].z * 31 + p.positions[v].x * 17);
+    const float grey = std::round((0.5F + 0.18F * vein) * 255) / 255;
+    p.colors.emplace_back(grey, std::round(grey * 0.97F * 255) / 255, std::round(grey * 0.9F * 255) / 255, 1);
+  }
+  scene::Model model;
+  addPart(model, "luck_stone", {}, {std::move(p)});
+  roundAll(model, 1000);
+  scene::assignKeys(model);
+  return model;
+}
+
+class Chandlery {
+ public:
+  explicit Chandlery(const fs::path& folder) : folder_(folder) {
+    state_.card.id = "chandlery-3n8qvd";
+    state_.card.title = "Chandlery";
+    state_.card.author = "Harbour Workshop";
+    state_.card.version = "1.0.0";
+    state_.card.description = "Odds and ends from three makers, each in the format it was shared in.";
+    state_.card.rulebook = "kelpwick";
+    state_.card.rulebook_version = "1.2";
+  }
+  mod::ModelDoc& add(const std::string& name, const std::map<std::string, base::Bytes>& files, const std::string& file,
+                     const char* author, const char* licence, const char* kind, const char* title, Json card) {
+    mod::SourceDoc& source = state_.sources[name];
+    source.file = file;
+    source.author = author;
+    source.licence = licence;
+    source.address = "https://models.example/" + name;
+    source.added = "2026-11-23";
+    for (const auto& [path, bytes] : files) {
+      put(folder_ / "sources" / name / path, bytes);
+      source.files.push_back({path, base::hex(base::sha256(bytes))});
+    }
+    mod::ObjectDoc& object = state_.objects[name];
+    object.kind = kind;
+    object.title = title;
+    object.pieces.push_back({name, name, {0, 0, 0}, {0, 0, 0, 1}});
+    object.card = std::move(card);
+    mod::ModelDoc& model = state_.models[name];
+    model.source = name;
+    return model;
+  }
+  static void step(mod::ModelDoc& model, const char* kind, Json values) {
+    model.steps.push_back({mod::freshStepId(model), kind, true, std::move(values)});
+  }
+  void save() {
+    if (const auto saved = mod::saveMod(folder_, state_, state_); !saved) {
+      std::fprintf(stderr, "make-demo: %s\n", saved.error().text().c_str());
+      std::exit(1);
+    }
+  }
+
+ private:
+  fs::path folder_;
+  mod::ModState state_;
+};
+
+}  // namespace
+
+void writeChandlery(const fs::path& mods, const fs::path& downloads, const rulebook::Rulebook& book) {
+  Chandlery mod(mods / "chandlery");
+  // A person with bones, as COLLADA.
+  scene::Model mender = keeper(book.skeletons[0], [](const rulebook::Bone& bone) { return bone.id; });
+  mender.frame.up = geometry::Axis::plus_z;
+  mender.frame.forward = geometry::Axis::plus_x;
+  mod.add("net-mender", must(formats::exportModel(mender, "net_mender.dae")).files, "net_mender.dae", "Ottilie Brandvold",
+          "CC-BY-4.0", "keeper", "Net mender", Json::object());
+
+  // The crate, as the archive it was downloaded in; its picture lies there under another name than the model says.
+  std::map<std::string, base::Bytes> crate = must(formats::exportModel(fishCrate(), "fish_crate.obj")).files;
+  const base::Bytes planks = formats::encodePng(drawOak(256));
+  std::map<std::string, base::Bytes> packed;
+  for (const auto& [name, bytes] : crate) packed["fish crate/" + name] = bytes;
+  packed["fish crate/pictures/Planks_Color.png"] = planks;
+  put(downloads / "fish_crate.zip", must(formats::writeZip(packed)));
+  crate["found/Planks_Color.png"] = planks;
+  mod::ModelDoc& box = mod.add("fish-crate", crate, "fish_crate.obj", "Marn Tolliver", "CC0-1.0", "fitting",
+                               "Fish crate",
+                               Json{{"lit", false},
+                                    {"blurb", "Three slats a side. Smells of Tuesday."},
+                                    {"price", 12},
+                                    {"mass", 6.5},
+                                    {"shelf", "moorings"},
+                                    {"build_time", 0.5}});
+  Chandlery::step(box, "read_lengths", Json{{"unit", "cm"}});
+  Chandlery::step(box, "use_picture", Json{{"picture", "textures/planks.png"}, {"file", "found/Planks_Color.png"}});
+  Chandlery::step(box, "turn", Json{{"forward", "+X"}, {"up", "+Z"}});
+  Chandlery::step(box, "origin", Json{{"to", "floor_centre"}});
+  Chandlery::step(box, "role", Json{{"material", "rope handles"}, {"role", "paint"}});
+
+  // The stone, as a scanner's PLY, just taken in: its unit is still to be said.
+  mod.add("luck-stone", must(formats::exportModel(luckStone(), "luck_stone.ply")).files, "luck_stone.ply",
+          "Harbour Workshop", "CC0-1.0", "fitting", "Luck stone",
+          Json{{"lit", false},
+               {"blurb", "Found at the lowest tide. Look through it once, then put it back."},
+               {"price", 3},
+               {"mass", 30.0},
+               {"shelf", "moorings"},
+               {"build_time", 0.2}});
+  mod.save();
+}
+
+}  // namespace rakugo::demo
