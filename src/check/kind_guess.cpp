@@ -21,7 +21,9 @@ double sizeScore(const scene::Model& model, const rulebook::Rulebook& book, cons
     for (const bool sideways : {false, true}) {
       const glm::vec3 extents = sideways ? glm::vec3(standing.y, standing.x, standing.z) : standing;
       const double factor = unit.metres / model.frame.read_unit_m;
-      double score = (std::abs(factor - 1) < 1e-9 ? 0 : -0.5) - (sideways ? 0.2 : 0), tight = 0;
+      // Inches and feet are written seldom enough that a kind which needs them is no likely one.
+      const bool rare = std::string(unit.id) == "in" || std::string(unit.id) == "ft";
+      double score = (std::abs(factor - 1) < 1e-9 ? 0 : rare ? -1.2 : -0.5) - (sideways ? 0.2 : 0), tight = 0;
       const std::optional<rulebook::Band>* bands[] = {&kind.length_m, &kind.width_m, &kind.height_m};
       for (int a = 0; a < 3; ++a) {
         const auto& band = *bands[a];

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "base/jobs.h"
 #include "base/text.h"
 
 namespace rakugo::formats::gltf {
@@ -23,58 +24,76 @@ uint64_t countOf(const File& file, const Json& json, const char* key) {
 // One attribute into a list, from the compressed data where it is there.
 template <class Vector>
 base::Status ToScene::take(const Json& attributes, const char* name, const std::string& pointer,
-                           const Decompressed* packed, size_t count, std::vector<Vector>& out) {
+                           const Decompressed* packed, std::vector<Vector>& out) {
   if (!attributes.contains(name)) return {};
   const std::string where = pointer + "/" + name;
   constexpr int kComponents = static_cast<int>(sizeof(Vector) / sizeof(float));
+  uint64_t count = 0;
   if (packed != nullptr && packed->attributes.count(name) != 0) {
     const std::vector<float>& flat = packed->attributes.at(name);
     if (packed->components.at(name) != kComponents)
       return file_.error("gltf.compressed", "The compressed attribute has another number of components.", where);
     out.resize(packed->vertices);
     base::copyInto(std::as_bytes(std::span(flat)), std::span(out));
+    count = packed->vertices;
   } else {
-    RAKUGO_ASSIGN(out, accessors_.vectors<Vector>(unsignedOf(attributes, name, UINT64_MAX), where));
+    RAKUGO_ASSIGN(Accessors::View view, accessors_.view(unsignedOf(attributes, name, UINT64_MAX), kComponents, where));
+    count = view.count;
+    copies_.push_back({count * sizeof(Vector),
+                       [view = std::move(view), &out] { out = Accessors::values<Vector>(view); }});
   }
-  if (count != SIZE_MAX && out.size() != count)
+  if (!vertices_) vertices_ = count;
+  if (count != *vertices_)
     return file_.error("gltf.primitive", std::string(name) + " and POSITION have different counts.", where);
   return {};
+}
+
+void ToScene::copyAll() {
+  uint64_t bytes = 0;
+  for (const Copy& one : copies_) bytes += one.bytes;
+  constexpr uint64_t kWorthIt = 256 << 10;
+  if (bytes >= kWorthIt && copies_.size() > 1) {
+    // The largest first, so that the others fill the time beside it.
+    std::stable_sort(copies_.begin(), copies_.end(), [](const Copy& a, const Copy& b) { return a.bytes > b.bytes; });
+    base::parallelFor(copies_.size(), [&](size_t i) { copies_[i].make(); });
+  } else {
+    for (const Copy& one : copies_) one.make();
+  }
+  copies_.clear();
 }
 
 base::Status ToScene::readInfluences(const Json& attributes, const std::string& pointer, const Decompressed* packed,
                                      int set, scene::Primitive& p) {
   const std::string joints_name = "JOINTS_" + std::to_string(set), weights_name = "WEIGHTS_" + std::to_string(set);
   if (!attributes.contains(joints_name)) return {};
-  const size_t n = p.positions.size();
-  std::vector<uint32_t> joints;
+  std::vector<glm::u16vec4>& out = set == 0 ? p.joints : p.more_joints;
+  uint64_t count = 0;
   if (packed != nullptr && packed->attributes.count(joints_name) != 0 && packed->components.at(joints_name) == 4) {
-    for (const float v : packed->attributes.at(joints_name))
-      joints.push_back(static_cast<uint32_t>(std::clamp(v, 0.0F, 65535.0F)));
+    const std::vector<float>& flat = packed->attributes.at(joints_name);
+    count = flat.size() / 4;
+    out.resize(count);
+    for (size_t i = 0; i < count * 4; ++i)
+      out[i / 4][static_cast<int>(i % 4)] = static_cast<uint16_t>(std::clamp(flat[i], 0.0F, 65535.0F));
   } else {
-    RAKUGO_ASSIGN(joints, accessors_.unsigneds(unsignedOf(attributes, joints_name.c_str(), UINT64_MAX), 4,
-                                               pointer + "/" + joints_name));
+    RAKUGO_ASSIGN(Accessors::View view, accessors_.wholeView(unsignedOf(attributes, joints_name.c_str(), UINT64_MAX), 4,
+                                                             pointer + "/" + joints_name));
+    count = view.count;
+    copies_.push_back({count * 8, [view = std::move(view), &out] { out = Accessors::joints(view); }});
   }
-  std::vector<glm::vec4>& weights = set == 0 ? p.weights : p.more_weights;
-  RAKUGO_TRY(take(attributes, weights_name.c_str(), pointer, packed, n, weights));
-  if (joints.size() != n * 4 || weights.size() != n)
+  if (!attributes.contains(weights_name) || count != *vertices_)
     return file_.error("gltf.primitive", joints_name + ", " + weights_name + " and POSITION have different counts.",
                        pointer);
-  std::vector<glm::u16vec4>& out = set == 0 ? p.joints : p.more_joints;
-  out.resize(n);
-  for (size_t i = 0; i < n; ++i)
-    for (int c = 0; c < 4; ++c)
-      out[i][c] = static_cast<uint16_t>(std::min(joints[i * 4 + static_cast<size_t>(c)], 65535U));
-  return {};
+  return take(attributes, weights_name.c_str(), pointer, packed, set == 0 ? p.weights : p.more_weights);
 }
 
 base::Status ToScene::readAttributes(const Json& attributes, const std::string& pointer, const Decompressed* packed,
                                      scene::Primitive& p) {
-  RAKUGO_TRY(take(attributes, "POSITION", pointer, packed, SIZE_MAX, p.positions));
-  const size_t n = p.positions.size();
-  RAKUGO_TRY(take(attributes, "NORMAL", pointer, packed, n, p.normals));
-  RAKUGO_TRY(take(attributes, "TANGENT", pointer, packed, n, p.tangents));
-  RAKUGO_TRY(take(attributes, "TEXCOORD_0", pointer, packed, n, p.uvs[0]));
-  RAKUGO_TRY(take(attributes, "TEXCOORD_1", pointer, packed, n, p.uvs[1]));
+  vertices_.reset();
+  RAKUGO_TRY(take(attributes, "POSITION", pointer, packed, p.positions));
+  RAKUGO_TRY(take(attributes, "NORMAL", pointer, packed, p.normals));
+  RAKUGO_TRY(take(attributes, "TANGENT", pointer, packed, p.tangents));
+  RAKUGO_TRY(take(attributes, "TEXCOORD_0", pointer, packed, p.uvs[0]));
+  RAKUGO_TRY(take(attributes, "TEXCOORD_1", pointer, packed, p.uvs[1]));
   if (attributes.contains("TEXCOORD_2"))
     note("gltf.uv_set", "More than two sets of texture coordinates; the first two are read.", pointer + "/TEXCOORD_2");
   if (attributes.contains("COLOR_0")) {
@@ -82,15 +101,17 @@ base::Status ToScene::readAttributes(const Json& attributes, const std::string& 
     const int components = packed_color ? packed->components.at("COLOR_0")
                                         : accessors_.components(unsignedOf(attributes, "COLOR_0", UINT64_MAX));
     if (components == 4) {
-      RAKUGO_TRY(take(attributes, "COLOR_0", pointer, packed, n, p.colors));
+      RAKUGO_TRY(take(attributes, "COLOR_0", pointer, packed, p.colors));
     } else {
       std::vector<glm::vec3> opaque;
-      RAKUGO_TRY(take(attributes, "COLOR_0", pointer, packed, n, opaque));
+      RAKUGO_TRY(take(attributes, "COLOR_0", pointer, packed, opaque));
+      copyAll();
+      p.colors.reserve(opaque.size());
       for (const glm::vec3& c : opaque) p.colors.emplace_back(c, 1);
     }
   }
   RAKUGO_TRY(readInfluences(attributes, pointer, packed, 0, p));
-  if (!p.joints.empty()) RAKUGO_TRY(readInfluences(attributes, pointer, packed, 1, p));
+  if (attributes.contains("JOINTS_0")) RAKUGO_TRY(readInfluences(attributes, pointer, packed, 1, p));
   if (attributes.contains("JOINTS_2"))
     note("gltf.influences", "More than eight bones a vertex; the first eight are read.", pointer + "/JOINTS_2");
   return {};
@@ -98,47 +119,64 @@ base::Status ToScene::readAttributes(const Json& attributes, const std::string& 
 
 base::Status ToScene::readMorphs(const Json& json, const std::string& pointer, scene::Primitive& p) {
   const Json& targets = listOf(json, "targets");
+  p.morphs.resize(targets.size());  // none moves while its lists are waited for
   for (size_t t = 0; t < targets.size(); ++t) {
     const std::string where = pointer + "/targets/" + std::to_string(t);
     if (!targets[t].is_object()) return file_.error("gltf.primitive", "The morph target is no object.", where);
-    scene::MorphTarget morph;
-    const size_t n = p.positions.size();
-    RAKUGO_TRY(take(targets[t], "POSITION", where, nullptr, n, morph.positions));
-    RAKUGO_TRY(take(targets[t], "NORMAL", where, nullptr, n, morph.normals));
-    RAKUGO_TRY(take(targets[t], "TANGENT", where, nullptr, n, morph.tangents));
-    p.morphs.push_back(std::move(morph));
+    RAKUGO_TRY(take(targets[t], "POSITION", where, nullptr, p.morphs[t].positions));
+    RAKUGO_TRY(take(targets[t], "NORMAL", where, nullptr, p.morphs[t].normals));
+    RAKUGO_TRY(take(targets[t], "TANGENT", where, nullptr, p.morphs[t].tangents));
   }
   return {};
 }
 
+// What the file lists, and the highest of it, to be made by `copyAll`.
 base::Status ToScene::readIndices(const Json& json, const std::string& pointer, uint64_t mode,
                                   std::optional<std::vector<uint32_t>> packed, scene::Primitive& p) {
-  std::vector<uint32_t> listed;
-  const auto count = static_cast<uint32_t>(p.positions.size());
+  listed_.clear();
+  highest_ = 0;
+  std::vector<uint32_t>& list = mode == 4 ? p.indices : listed_;
+  const auto measure = [this, &list] {
+    uint32_t highest = 0;
+    for (const uint32_t i : list) highest = std::max(highest, i);
+    highest_ = highest;
+  };
   if (packed) {
-    listed = std::move(*packed);
+    list = std::move(*packed);
+    measure();
   } else if (json.contains("indices")) {
-    RAKUGO_ASSIGN(listed,
-                  accessors_.unsigneds(unsignedOf(json, "indices", UINT64_MAX), 1, pointer + "/indices"));
+    RAKUGO_ASSIGN(Accessors::View view,
+                  accessors_.wholeView(unsignedOf(json, "indices", UINT64_MAX), 1, pointer + "/indices"));
+    copies_.push_back({view.count * 4, [view = std::move(view), &list, measure] {
+                         list = Accessors::wholes(view);
+                         measure();
+                       }});
   } else {
-    listed.resize(count);
-    for (uint32_t i = 0; i < count; ++i) listed[i] = i;
+    const auto count = static_cast<uint32_t>(*vertices_);
+    list.resize(count);
+    for (uint32_t i = 0; i < count; ++i) list[i] = i;
   }
-  for (size_t i = 0; i < listed.size(); ++i)
-    if (listed[i] >= count)
-      return file_.error("gltf.index",
-                         "Index " + std::to_string(i) + " is " + std::to_string(listed[i]) +
-                             ", and there are " + std::to_string(count) + " vertices.",
-                         pointer + "/indices");
+  return {};
+}
+
+// Triangles of what was listed.
+base::Status ToScene::putIndices(const std::string& pointer, uint64_t mode, scene::Primitive& p) {
+  const std::vector<uint32_t>& list = mode == 4 ? p.indices : listed_;
+  if (const auto count = static_cast<uint32_t>(p.positions.size()); !list.empty() && highest_ >= count) {
+    const auto bad = std::find_if(list.begin(), list.end(), [&](uint32_t i) { return i >= count; });
+    return file_.error("gltf.index",
+                       "Index " + std::to_string(bad - list.begin()) + " is " + std::to_string(*bad) +
+                           ", and there are " + std::to_string(count) + " vertices.",
+                       pointer + "/indices");
+  }
   if (mode == 4) {
-    if (listed.size() % 3 != 0)
+    if (p.indices.size() % 3 != 0)
       note("gltf.incomplete_triangle", "The last triangle is not complete and is left out.", pointer);
-    listed.resize(listed.size() / 3 * 3);
-    p.indices = std::move(listed);
+    p.indices.resize(p.indices.size() / 3 * 3);
     return {};
   }
-  for (size_t i = 2; i < listed.size(); ++i) {
-    const uint32_t a = mode == 5 ? listed[i - 2] : listed[0], b = listed[i - 1], c = listed[i];
+  for (size_t i = 2; i < listed_.size(); ++i) {
+    const uint32_t a = mode == 5 ? listed_[i - 2] : listed_[0], b = listed_[i - 1], c = listed_[i];
     if (a == b || b == c || a == c) continue;  // strips turn corners with empty triangles
     const bool odd = mode == 5 && i % 2 == 1;
     p.indices.insert(p.indices.end(), {a, odd ? c : b, odd ? b : c});
@@ -167,20 +205,20 @@ base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer
     return {};
   }
   scene::Primitive p;
-  std::optional<std::vector<uint32_t>> packed_indices;
+  copies_.clear();
+  std::optional<Decompressed> packed;
   if (const Json* draco = extensionOf(json, "KHR_draco_mesh_compression")) {
-    RAKUGO_ASSIGN(Decompressed packed,
-                  decodeDraco(*draco, accessors_, file_, pointer + "/extensions/KHR_draco_mesh_compression"));
-    RAKUGO_TRY(readAttributes(attributes, pointer + "/attributes", &packed, p));
-    packed_indices = std::move(packed.indices);
-  } else {
-    RAKUGO_TRY(readAttributes(attributes, pointer + "/attributes", nullptr, p));
+    RAKUGO_ASSIGN(packed, decodeDraco(*draco, accessors_, file_, pointer + "/extensions/KHR_draco_mesh_compression"));
   }
+  RAKUGO_TRY(readAttributes(attributes, pointer + "/attributes", packed ? &*packed : nullptr, p));
   RAKUGO_TRY(readMorphs(json, pointer, p));
+  RAKUGO_TRY(readIndices(json, pointer, mode,
+                         packed ? std::optional(std::move(packed->indices)) : std::nullopt, p));
+  copyAll();
   if (!mesh.primitives.empty() && p.morphs.size() != mesh.primitives[0].morphs.size())
     return file_.error("gltf.primitive", "The primitives of the mesh have different numbers of morph targets.",
                        pointer + "/targets");
-  RAKUGO_TRY(readIndices(json, pointer, mode, std::move(packed_indices), p));
+  RAKUGO_TRY(putIndices(pointer, mode, p));
   RAKUGO_ASSIGN(const uint32_t material, reference(json, "material", out_.model.materials.size(), pointer));
   if (material != UINT32_MAX) p.material = scene::MaterialIndex(material);
   p.kept = keptOf(json, {"KHR_draco_mesh_compression"});

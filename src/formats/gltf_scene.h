@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cmath>
+#include <functional>
 #include <optional>
 
 #include "formats/gltf_validate.h"
@@ -81,9 +82,23 @@ class ToScene {
   base::Status readMorphs(const base::Json& json, const std::string& pointer, scene::Primitive& p);
   base::Status readIndices(const base::Json& json, const std::string& pointer, uint64_t mode,
                            std::optional<std::vector<uint32_t>> packed, scene::Primitive& p);
+  base::Status putIndices(const std::string& pointer, uint64_t mode, scene::Primitive& p);
+  /// Checks one attribute and leaves its values to be made by `copyAll`. `vertices_` counts them: the first one
+  /// says how many, the others must have as many.
   template <class Vector>
   base::Status take(const base::Json& attributes, const char* name, const std::string& pointer,
-                    const Decompressed* packed, size_t count, std::vector<Vector>& out);
+                    const Decompressed* packed, std::vector<Vector>& out);
+  /// Makes the values of all that was taken since the last call; large ones side by side.
+  void copyAll();
+  struct Copy {
+    uint64_t bytes = 0;
+    std::function<void()> make;
+  };
+  std::vector<Copy> copies_;
+  std::optional<uint64_t> vertices_;  ///< of the primitive that is being read
+  std::vector<uint32_t> listed_;      ///< its indices as the file lists them
+  uint32_t highest_ = 0;              ///< of those
+
   // gltf_nodes.cpp
   base::Status readCameras();
   base::Status readLights();

@@ -203,20 +203,48 @@ base::Result<std::vector<float>> Accessors::floats(uint64_t accessor, int compon
   return out;
 }
 
-base::Result<std::vector<uint32_t>> Accessors::unsigneds(uint64_t accessor, int components,
-                                                         const std::string& pointer) {
-  RAKUGO_ASSIGN(const View v, view(accessor, components, pointer));
+bool Accessors::View::plainFloats() const {
+  return type == 5126 && !zeros && sparse.count == 0 && stride == static_cast<uint64_t>(components) * sizeof(float);
+}
+
+base::Result<Accessors::View> Accessors::wholeView(uint64_t accessor, int components, const std::string& pointer) {
+  RAKUGO_ASSIGN(View v, view(accessor, components, pointer));
   if (!isWhole(v.type))
     return file_.error("gltf.accessor", "Whole numbers are needed here, and the accessor has others.",
                        "/accessors/" + std::to_string(accessor));
-  const auto n = static_cast<uint64_t>(components);
+  return v;
+}
+
+std::vector<uint32_t> Accessors::wholes(const View& v) {
+  const auto n = static_cast<uint64_t>(v.components);
+  const bool plain = !v.zeros && v.sparse.count == 0;
+  if (plain && v.type == 5125 && v.stride == n * 4)
+    return made<uint32_t>(v.count * n, [&](size_t i) { return base::loadAt<uint32_t>(v.bytes, i * 4); });
+  if (plain && v.type == 5123 && v.stride == n * 2)
+    return made<uint32_t>(v.count * n, [&](size_t i) { return uint32_t{base::loadAt<uint16_t>(v.bytes, i * 2)}; });
   std::vector<uint32_t> out(v.count * n, 0);
-  if (!v.zeros && !out.empty()) spreadWhole(v.type, v.bytes, v.stride, v.count, components, out.data());
+  if (!v.zeros && !out.empty()) spreadWhole(v.type, v.bytes, v.stride, v.count, v.components, out.data());
   const uint64_t element = componentBytes(v.type) * n;
   for (uint64_t i = 0; i < v.sparse.count; ++i)
-    spreadWhole(v.type, v.sparse.values.subspan(i * element, element), element, 1, components,
+    spreadWhole(v.type, v.sparse.values.subspan(i * element, element), element, 1, v.components,
                 out.data() + v.sparse.places[i] * n);
   return out;
+}
+
+std::vector<glm::u16vec4> Accessors::joints(const View& v) {
+  if (!v.zeros && v.sparse.count == 0 && v.type == 5121)
+    return made<glm::u16vec4>(v.count, [&](size_t i) {
+      return glm::u16vec4(base::loadAt<glm::u8vec4>(v.bytes, i * v.stride));
+    });
+  if (!v.zeros && v.sparse.count == 0 && v.type == 5123)
+    return made<glm::u16vec4>(v.count, [&](size_t i) { return base::loadAt<glm::u16vec4>(v.bytes, i * v.stride); });
+  const std::vector<uint32_t> flat = wholes(v);
+  return made<glm::u16vec4>(v.count, [&](size_t i) {
+    glm::u16vec4 out;
+    for (int c = 0; c < 4; ++c)
+      out[c] = static_cast<uint16_t>(std::min(flat[i * 4 + static_cast<size_t>(c)], 65535U));
+    return out;
+  });
 }
 
 base::Result<base::ByteSpan> Accessors::viewBytes(uint64_t index, const std::string& pointer) {

@@ -2,11 +2,13 @@
 // Internal to formats.
 #pragma once
 
+#include <iterator>
 #include <map>
 #include <span>
 #include <vector>
 
 #include "formats/gltf_parse.h"
+#include "scene/model.h"
 
 namespace rakugo::formats::gltf {
 
@@ -14,36 +16,12 @@ namespace rakugo::formats::gltf {
 /// size, so that a small file whose accessors share bytes cannot ask for gigabytes.
 class Accessors {
  public:
-  Accessors(const File& file, const base::Limits& limits);
-  /// One value an element; `Vector` is float or one of glm's float vectors or matrices. Integers are normalised
-  /// when the accessor says so; sparse values are put in. Errors name the accessor.
-  template <class Vector>
-  base::Result<std::vector<Vector>> vectors(uint64_t accessor, const std::string& pointer) {
-    constexpr int kComponents = static_cast<int>(sizeof(Vector) / sizeof(float));
-    RAKUGO_ASSIGN(const View v, view(accessor, kComponents, pointer));
-    std::vector<Vector> out(v.count);
-    if (!out.empty()) fill(v, reinterpret_cast<float*>(out.data()));
-    return out;
-  }
-  /// n x `components` floats of an accessor whose element type does not matter (SCALAR output of weights).
-  base::Result<std::vector<float>> floats(uint64_t accessor, int components, const std::string& pointer);
-  /// n x `components` unsigned integers (component types 5121, 5123, 5125).
-  base::Result<std::vector<uint32_t>> unsigneds(uint64_t accessor, int components,
-                                                const std::string& pointer);
-  /// 3 or 4, 0 for an accessor that is neither VEC3 nor VEC4.
-  [[nodiscard]] int components(uint64_t accessor) const;
-  /// The bytes of a buffer view, decompressed where it is compressed (EXT_meshopt_compression); they live as
-  /// long as this.
-  base::Result<base::ByteSpan> viewBytes(uint64_t view, const std::string& pointer);
-  /// Counts memory that is about to be taken; false when the file's size does not explain it.
-  bool take(uint64_t bytes);
-
- private:
   struct Sparse {
     uint64_t count = 0;
     std::vector<uint32_t> places;
     base::ByteSpan values;
   };
+  /// An accessor whose values all lie inside their buffer; the bytes live as long as the `Accessors`.
   struct View {
     base::ByteSpan bytes;  ///< from the first element on
     uint64_t count = 0;
@@ -53,8 +31,72 @@ class Accessors {
     bool normalized = false;
     bool zeros = false;  ///< no buffer view: all values are zero
     Sparse sparse;
+    /// Floats side by side, nothing to convert or to put in.
+    [[nodiscard]] bool plainFloats() const;
   };
+
+  Accessors(const File& file, const base::Limits& limits);
+  /// An accessor of that many components. Errors name the accessor: gltf.reference, gltf.accessor, gltf.too_large.
   base::Result<View> view(uint64_t accessor, int components, const std::string& pointer);
+  /// The same of whole numbers (component types 5121, 5123, 5125).
+  base::Result<View> wholeView(uint64_t accessor, int components, const std::string& pointer);
+
+  /// One value an element; `Vector` is float or one of glm's float vectors or matrices. Integers are normalised
+  /// when the accessor says so; sparse values are put in. Any thread.
+  template <class Vector>
+  static std::vector<Vector> values(const View& v) {
+    // Made in one pass: setting to zero first would touch every page of a large model twice.
+    if (v.plainFloats())
+      return made<Vector>(v.count, [&](size_t i) { return base::loadAt<Vector>(v.bytes, i * sizeof(Vector)); });
+    std::vector<Vector> out(v.count);
+    if (!out.empty()) fill(v, reinterpret_cast<float*>(out.data()));
+    return out;
+  }
+  /// n x components whole numbers, in order. Any thread.
+  static std::vector<uint32_t> wholes(const View& v);
+  /// Four bones a vertex; numbers beyond 65535 are held there. Any thread.
+  static std::vector<glm::u16vec4> joints(const View& v);
+
+  /// `view` and `values` in one.
+  template <class Vector>
+  base::Result<std::vector<Vector>> vectors(uint64_t accessor, const std::string& pointer) {
+    RAKUGO_ASSIGN(const View v, view(accessor, static_cast<int>(sizeof(Vector) / sizeof(float)), pointer));
+    return values<Vector>(v);
+  }
+  /// n x `components` floats of an accessor whose element type does not matter (SCALAR output of weights).
+  base::Result<std::vector<float>> floats(uint64_t accessor, int components, const std::string& pointer);
+  /// 3 or 4, 0 for an accessor that is neither VEC3 nor VEC4.
+  [[nodiscard]] int components(uint64_t accessor) const;
+  /// The bytes of a buffer view, decompressed where it is compressed (EXT_meshopt_compression); they live as
+  /// long as this.
+  base::Result<base::ByteSpan> viewBytes(uint64_t view, const std::string& pointer);
+  /// Counts memory that is about to be taken; false when the file's size does not explain it.
+  bool take(uint64_t bytes);
+
+ private:
+  // Walks the numbers 0..n, giving what `make` makes of each.
+  template <class T, class Make>
+  struct Making {
+    using iterator_category = std::random_access_iterator_tag;
+    using value_type = T;
+    using difference_type = std::ptrdiff_t;
+    using pointer = const T*;
+    using reference = T;
+    size_t i;
+    const Make* make;
+    T operator*() const { return (*make)(i); }
+    Making& operator++() {
+      ++i;
+      return *this;
+    }
+    difference_type operator-(const Making& o) const { return static_cast<difference_type>(i - o.i); }
+    bool operator==(const Making& o) const { return i == o.i; }
+    bool operator!=(const Making& o) const { return i != o.i; }
+  };
+  template <class T, class Make>
+  static std::vector<T> made(size_t count, const Make& make) {
+    return std::vector<T>(Making<T, Make>{0, &make}, Making<T, Make>{count, &make});
+  }
   base::Status readSparse(const base::Json& accessor, const std::string& at, View& out);
   static void fill(const View& view, float* out);
   const File& file_;
