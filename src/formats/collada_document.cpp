@@ -32,107 +32,9 @@ namespace collada {
 namespace {
 
 constexpr size_t kMostDocuments = 64;
-// Below this a text is read by one core.
-constexpr size_t kChunk = 64 << 10;
-
 bool isBlank(char c) { return c == ' ' || c == '\n' || c == '\r' || c == '\t'; }
 
-bool special(const char*& at, const char* end, float& out) {
-  const char* stop = at;
-  while (stop != end && !isBlank(*stop)) ++stop;
-  const std::string word = base::lowerAscii(std::string_view(at, static_cast<size_t>(stop - at)));
-  constexpr float kInfinity = std::numeric_limits<float>::infinity();
-  if (word == "inf" || word == "+inf")
-    out = kInfinity;
-  else if (word == "-inf")
-    out = -kInfinity;
-  else if (word == "nan" || word == "-nan")
-    out = std::numeric_limits<float>::quiet_NaN();
-  else
-    return false;
-  at = stop;
-  return true;
-}
-
-const char* take(const char* at, const char* end, float& out) {
-  if (const char* next = readFloat(at, end, out)) return next;
-  return special(at, end, out) ? at : nullptr;
-}
-
-// Written out: readInteger's care for every form of number costs half the time of a large mesh.
-const char* take(const char* at, const char* end, int& out) {
-  const char* p = at;
-  const bool negative = *p == '-';
-  if (negative || *p == '+') ++p;
-  int64_t value = 0;
-  const char* digits = p;
-  for (; p != end && *p >= '0' && *p <= '9'; ++p) {
-    value = value * 10 + (*p - '0');
-    if (value > std::numeric_limits<int>::max()) return nullptr;
-  }
-  if (p == digits) return nullptr;
-  out = static_cast<int>(negative ? -value : value);
-  return p;
-}
-
-template <class T>
-bool readPiece(std::string_view text, std::vector<T>& out, size_t& bad) {
-  const char *at = text.data(), *end = at + text.size();
-  for (;;) {
-    while (at != end && isBlank(*at)) ++at;
-    if (at == end) return true;
-    T value{};
-    const char* next = take(at, end, value);
-    if (next == nullptr || (next != end && !isBlank(*next))) {
-      bad = static_cast<size_t>(at - text.data());
-      return false;
-    }
-    out.push_back(value);
-    at = next;
-  }
-}
-
-template <class T>
-bool readList(std::string_view text, std::vector<T>& out, size_t& bad) {
-  const size_t pieces = std::clamp<size_t>(text.size() / kChunk, 1, 16);
-  if (pieces == 1) {
-    out.reserve(out.size() + text.size() / 8);
-    return readPiece(text, out, bad);
-  }
-  std::vector<size_t> cuts = {0};
-  for (size_t i = 1; i < pieces; ++i) {
-    size_t cut = text.size() / pieces * i;
-    while (cut < text.size() && !isBlank(text[cut])) ++cut;
-    cuts.push_back(cut);
-  }
-  cuts.push_back(text.size());
-  std::vector<std::vector<T>> parts(pieces);
-  std::vector<size_t> faults(pieces, SIZE_MAX);
-  base::parallelFor(pieces, [&](size_t i) {
-    const std::string_view piece = text.substr(cuts[i], cuts[i + 1] - cuts[i]);
-    parts[i].reserve(piece.size() / 7);
-    size_t fault = 0;
-    if (!readPiece(piece, parts[i], fault)) faults[i] = cuts[i] + fault;
-  });
-  size_t count = out.size();
-  for (const auto& part : parts) count += part.size();
-  out.reserve(count);
-  for (size_t i = 0; i < pieces; ++i) {
-    if (faults[i] != SIZE_MAX) return bad = faults[i], false;
-    out.insert(out.end(), parts[i].begin(), parts[i].end());
-    parts[i] = {};
-  }
-  return true;
-}
-
 }  // namespace
-
-bool readFloats(std::string_view text, std::vector<float>& out, size_t& bad) {
-  return readList(text, out, bad);
-}
-bool readIntegers(std::string_view text, std::vector<int>& out, size_t& bad) {
-  return readList(text, out, bad);
-}
 
 std::string_view textOf(pugi::xml_node node, std::string& storage) {
   const pugi::xml_node first = node.first_child();
@@ -145,6 +47,10 @@ std::string_view textOf(pugi::xml_node node, std::string& storage) {
   for (pugi::xml_node n = first; n; n = n.next_sibling())
     if (isText(n)) storage += n.value();
   return storage;
+}
+
+std::string_view Document::listOf(pugi::xml_node node, std::string& storage) const {
+  return cut.listOf(textOf(node, storage));
 }
 
 std::vector<std::string> wordsOf(std::string_view text) {
@@ -204,7 +110,8 @@ base::Place Library::placeOf(const Element& where) const {
   }
   place.path = base::presentable(place.path, 300);
   if (where.document != nullptr && where.document->first) {
-    const auto at = static_cast<size_t>(std::max<ptrdiff_t>(where.node.offset_debug(), 0));
+    const size_t at = where.document->cut.sourceOffset(
+        static_cast<size_t>(std::max<ptrdiff_t>(where.node.offset_debug(), 0)));
     const std::string_view text = base::asText(where.document->source);
     place.line = 1 + static_cast<int>(std::count(
                          text.begin(), text.begin() + static_cast<ptrdiff_t>(std::min(at, text.size())), '\n'));
@@ -234,19 +141,25 @@ base::Result<Document*> Library::load(base::ByteSpan bytes, const std::string& p
   auto document = std::make_unique<Document>();
   document->path = path;
   document->first = first;
-  if (first) document->source = bytes;
-  document->text.assign(bytes.begin(), bytes.end());
+  if (first) {
+    document->source = bytes;
+  } else {
+    document->own.assign(bytes.begin(), bytes.end());
+    document->source = document->own;
+  }
+  document->cut = cutLists(document->source);
   file_bytes_ += bytes.size();
   // Document types are skipped, never read: no entity but XML's own five is known.
   const pugi::xml_parse_result parsed =
-      document->xml.load_buffer_inplace(document->text.data(), document->text.size(),
+      document->xml.load_buffer_inplace(document->cut.text.data(), document->cut.text.size(),
                                         pugi::parse_cdata | pugi::parse_escapes | pugi::parse_wconv_attribute);
   if (!parsed) {
     base::Place place{path};
-    place.offset = parsed.offset;
+    const size_t offset = document->cut.sourceOffset(static_cast<size_t>(std::max<ptrdiff_t>(parsed.offset, 0)));
+    place.offset = static_cast<int64_t>(offset);
     if (first) {
       const std::string_view text = base::asText(bytes);
-      const auto end = std::min<size_t>(static_cast<size_t>(std::max<ptrdiff_t>(parsed.offset, 0)), text.size());
+      const auto end = std::min<size_t>(offset, text.size());
       place.line = 1 + static_cast<int>(std::count(text.begin(), text.begin() + static_cast<ptrdiff_t>(end), '\n'));
     }
     return base::Error{"collada.syntax",
@@ -322,35 +235,24 @@ base::Result<Element> Library::follow(const Element& from, const std::string& ur
   return found;
 }
 
-base::Result<Numbers> Library::numbers(const Element& source) {
-  const Element accessor = source.with(commonOf(source.node).child("accessor"));
+// The list of a source; the accessor may name one elsewhere.
+Element Library::arrayOf(const Element& source, const Element& accessor) {
   Element array = source.child("float_array");
   for (const char* other : {"int_array", "bool_array"})
     if (!array) array = source.child(other);
-  // The accessor may name an array elsewhere.
-  if (accessor) {
-    const std::string url = accessor.text("source");
-    const Element named = find(*source.document, url.empty() ? url : url.substr(url[0] == '#' ? 1 : 0));
-    if (named) array = named;
-  }
-  if (!array) return error("collada.source", "The source holds no list of numbers.", source);
+  if (!accessor) return array;
+  const std::string url = accessor.text("source");
+  const Element named = find(*source.document, url.empty() ? url : url.substr(url[0] == '#' ? 1 : 0));
+  return named ? named : array;
+}
+
+base::Result<Numbers> Library::layout(const Element& source) {
+  const Element accessor = source.with(commonOf(source.node).child("accessor"));
+  if (!arrayOf(source, accessor)) return error("collada.source", "The source holds no list of numbers.", source);
   Numbers out;
-  {
-    const std::lock_guard guard(lock_);
-    out.values = arrays_[array.node.internal_object()];
-  }
-  if (!out.values) {
-    std::string storage;
-    const std::string_view text = textOf(array.node, storage);
-    auto values = std::make_shared<std::vector<float>>();
-    size_t bad = 0;
-    if (!readFloats(text, *values, bad))
-      return error("collada.number",
-                   "\"" + base::presentable(text.substr(bad, 24), 24) + "\" is no number.", array);
-    const std::lock_guard guard(lock_);
-    out.values = arrays_[array.node.internal_object()] = std::move(values);
-  }
   if (!accessor) {
+    // Nothing but the list itself says how many there are.
+    RAKUGO_TRY(fill(source, out));
     out.count = out.values->size();
     out.components = {0};
     return out;
@@ -372,6 +274,29 @@ base::Result<Numbers> Library::numbers(const Element& source) {
   }
   if (out.components.empty())
     for (size_t i = 0; i < std::min<uint64_t>(std::max<uint64_t>(out.stride, 1), 16); ++i) out.components.push_back(i);
+  return out;
+}
+
+base::Status Library::fill(const Element& source, Numbers& out) {
+  if (out.values) return {};
+  const Element accessor = source.with(commonOf(source.node).child("accessor"));
+  const Element array = arrayOf(source, accessor);
+  {
+    const std::lock_guard guard(lock_);
+    out.values = arrays_[array.node.internal_object()];
+  }
+  if (!out.values) {
+    std::string storage;
+    const std::string_view text = array.document->listOf(array.node, storage);
+    auto values = std::make_shared<std::vector<float>>();
+    size_t bad = 0;
+    if (!readFloats(text, *values, bad))
+      return error("collada.number",
+                   "\"" + base::presentable(text.substr(bad, 24), 24) + "\" is no number.", array);
+    const std::lock_guard guard(lock_);
+    out.values = arrays_[array.node.internal_object()] = std::move(values);
+  }
+  if (!accessor) return {};
   const size_t last = out.components.back() + 1;
   const uint64_t size = out.values->size();
   if (out.stride == 0 || out.stride < last || out.offset > size)
@@ -381,6 +306,12 @@ base::Result<Numbers> Library::numbers(const Element& source) {
                  "The accessor promises " + std::to_string(out.count) + " elements and its array holds " +
                      std::to_string(size) + " numbers.",
                  accessor);
+  return {};
+}
+
+base::Result<Numbers> Library::numbers(const Element& source) {
+  RAKUGO_ASSIGN(Numbers out, layout(source));
+  RAKUGO_TRY(fill(source, out));
   return out;
 }
 

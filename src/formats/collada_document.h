@@ -8,6 +8,7 @@
 #include <unordered_map>
 
 #include "formats/collada.h"
+#include "formats/collada_lists.h"
 
 namespace rakugo::formats::collada {
 
@@ -15,11 +16,14 @@ namespace rakugo::formats::collada {
 struct Document {
   std::string path;       ///< as the first document names it; its own name for the first
   bool first = false;     ///< the file that was asked for
-  base::ByteSpan source;  ///< of the first document: where lines are counted
-  base::Bytes text;       ///< what the tree points into
+  base::Bytes own;        ///< the source of a document that was fetched
+  base::ByteSpan source;  ///< where lines are counted
+  CutText cut;            ///< what the tree points into
   pugi::xml_document xml;
   pugi::xml_node root;  ///< the COLLADA element
   std::unordered_map<std::string_view, pugi::xml_node> ids;
+  /// The text of an element that may be a long list.
+  [[nodiscard]] std::string_view listOf(pugi::xml_node node, std::string& storage) const;
 };
 
 /// An element and the document it stands in.
@@ -62,6 +66,10 @@ class Library {
 
   /// The numbers of a <source>. Errors: collada.source, collada.number.
   base::Result<Numbers> numbers(const Element& source);
+  /// The same in two steps, the second of which takes the time: how the accessor lays them out, and the values,
+  /// which must be as many as that promises.
+  base::Result<Numbers> layout(const Element& source);
+  base::Status fill(const Element& source, Numbers& numbers);
   /// The words of a source of names or ids.
   base::Result<std::vector<std::string>> words(const Element& source);
 
@@ -78,6 +86,7 @@ class Library {
   std::vector<base::Note> notes;
 
  private:
+  static Element arrayOf(const Element& source, const Element& accessor);
   base::Result<Document*> load(base::ByteSpan bytes, const std::string& path, bool first);
   [[nodiscard]] base::Place placeOf(const Element& where) const;
 
@@ -90,12 +99,6 @@ class Library {
   std::unordered_map<const void*, std::shared_ptr<const std::vector<float>>> arrays_;
   std::atomic<uint64_t> taken_ = 0, file_bytes_ = 0;
 };
-
-/// Floats in a text, exactly; "INF" and "NaN" of the schema's lists are read too. Long texts are cut at white
-/// space and read on all cores. False when something stands there that is no number; `bad` receives its place.
-bool readFloats(std::string_view text, std::vector<float>& out, size_t& bad);
-/// The same of whole numbers.
-bool readIntegers(std::string_view text, std::vector<int>& out, size_t& bad);
 
 /// The text of an element, wherever comments or character data split it.
 std::string_view textOf(pugi::xml_node node, std::string& storage);

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "base/jobs.h"
 #include "base/text.h"
 #include "geometry/polygon.h"
 
@@ -43,14 +44,15 @@ std::optional<Role> roleOf(std::string_view semantic) {
   return std::nullopt;
 }
 
-// Makes vertices of rows: rows that name the same places share one. Vertices of a position hang on a chain.
+// Makes vertices of rows: rows that name the same places share one. Vertices of a first place hang on a chain.
 class Welder {
  public:
-  Welder(size_t positions, size_t rows, size_t width) : width_(width) {
-    // A small piece of a large mesh must not pay for all its positions.
-    dense_ = positions <= rows * 4 + 64;
-    if (dense_) head_.assign(positions, kNone);
+  Welder(size_t places, size_t rows, size_t width) : width_(width) {
+    // A small piece of a large mesh must not pay for all its places.
+    dense_ = places <= rows * 4 + 64;
+    if (dense_) head_.assign(places, kNone);
     keys_.reserve(rows * width / 3);
+    next_.reserve(rows / 3);
   }
   uint32_t number(const std::array<uint32_t, kRoles>& key) {
     uint32_t& head = dense_ ? head_[key[0]] : sparse_.try_emplace(key[0], kNone).first->second;
@@ -79,26 +81,25 @@ class Welder {
 class PieceBuilder {
  public:
   PieceBuilder(Library& library, Element element, const Corners& corners)
-      : library_(library), element_(element), corners_(corners), by_role_(roles(corners)),
-        welder_(by_role_[0].input->numbers.count, corners.rows.size() / corners.stride, by_role_.size()) {}
+      : library_(library), element_(element), corners_(corners), by_role_(roles(corners)), slots_(slots(by_role_)),
+        welder_(by_role_[0].input->numbers.count, corners.rows.size() / corners.stride, slots_.size()) {}
 
-  // The number of the vertex at a row; an error where an index leads out of its source.
-  base::Status take(size_t row, uint32_t& out) {
-    const int* at = &corners_.rows[row * corners_.stride];
-    std::array<uint32_t, kRoles> key{};
-    for (size_t i = 0; i < by_role_.size(); ++i) {
-      const Input& input = *by_role_[i].input;
-      const int index = at[input.offset];
-      if (index < 0 || static_cast<size_t>(index) >= input.numbers.count)
-        return library_.error("collada.index",
-                              "Index " + std::to_string(index) + " of corner " + std::to_string(row) +
-                                  " is outside its source of " + std::to_string(input.numbers.count) +
-                                  " elements.",
-                              element_);
-      key[i] = static_cast<uint32_t>(index);
+  /// Every row looked at once: an error where an index leads out of its source. What follows relies on it.
+  base::Status checkRows() const {
+    for (const Slot& slot : slots_) {
+      bool good = true;
+      for (size_t i = slot.offset; i < corners_.rows.size(); i += corners_.stride)
+        good &= static_cast<uint32_t>(corners_.rows[i]) < slot.below;
+      if (!good) return faultIn(slot);
     }
-    out = welder_.number(key);
     return {};
+  }
+  /// The number of the vertex at a row.
+  uint32_t take(size_t row) {
+    const int* at = &corners_.rows[row * corners_.stride];
+    std::array<uint32_t, kRoles> key;
+    for (size_t i = 0; i < slots_.size(); ++i) key[i] = static_cast<uint32_t>(at[slots_[i].offset]);
+    return welder_.number(key);
   }
   void triangle(uint32_t a, uint32_t b, uint32_t c) { indices_.insert(indices_.end(), {a, b, c}); }
   void reserve(size_t triangles) { indices_.reserve(triangles * 3); }
@@ -110,56 +111,13 @@ class PieceBuilder {
 
   Piece build() {
     Piece out;
-    scene::Primitive& p = out.primitive;
-    p.indices = std::move(indices_);
-    const size_t n = welder_.size();
-    for (size_t i = 0; i < by_role_.size(); ++i) {
-      const Numbers& from = by_role_[i].input->numbers;
-      const auto each = [&](auto put) {
-        for (size_t v = 0; v < n; ++v) put(v, static_cast<size_t>(welder_.place(v, i)));
-      };
-      const auto vec3s = [&](std::vector<glm::vec3>& to) {
-        to.resize(n);
-        each([&](size_t v, size_t k) { to[v] = {from.at(k, 0), from.at(k, 1), from.at(k, 2)}; });
-      };
-      switch (by_role_[i].role) {
-        case position:
-          vec3s(p.positions);
-          places(i, out.position_of);
-          break;
-        case normal:
-          vec3s(p.normals);
-          places(i, out.normal_of);
-          break;
-        case uv0:
-        case uv1: {
-          const size_t set = by_role_[i].role == uv0 ? 0 : 1;
-          out.uv_set[set] = by_role_[i].input->set;
-          p.uvs[set].resize(n);
-          // COLLADA counts from the picture's lower edge.
-          each([&](size_t v, size_t k) { p.uvs[set][v] = {from.at(k, 0), 1 - from.at(k, 1)}; });
-          break;
-        }
-        case color:
-          p.colors.resize(n);
-          each([&](size_t v, size_t k) {
-            p.colors[v] = {from.at(k, 0), from.at(k, 1), from.at(k, 2),
-                           from.components.size() > 3 ? from.at(k, 3) : 1.0F};
-          });
-          break;
-        case tangent:
-          p.tangents.resize(n);
-          each([&](size_t v, size_t k) { p.tangents[v] = {from.at(k, 0), from.at(k, 1), from.at(k, 2), 1}; });
-          break;
-        default:
-          // Roles stand in their order: normals and tangents are there by now, if at all.
-          if (p.tangents.size() == n && p.normals.size() == n)
-            each([&](size_t v, size_t k) {
-              const glm::vec3 b(from.at(k, 0), from.at(k, 1), from.at(k, 2));
-              if (glm::dot(glm::cross(p.normals[v], glm::vec3(p.tangents[v])), b) < 0) p.tangents[v].w = -1;
-            });
-      }
-    }
+    out.primitive.indices = std::move(indices_);
+    // Each role by itself, on all cores; binormals need normals and tangents and come after.
+    base::parallelFor(by_role_.size(), [&](size_t i) {
+      if (by_role_[i].role != binormal) fill(i, out);
+    });
+    for (size_t i = 0; i < by_role_.size(); ++i)
+      if (by_role_[i].role == binormal) fill(i, out);
     return out;
   }
 
@@ -167,6 +125,12 @@ class PieceBuilder {
   struct Used {
     Role role;
     const Input* input;
+    size_t slot = 0;
+  };
+  // Inputs at one offset share their indices.
+  struct Slot {
+    size_t offset = 0;
+    uint32_t below = UINT32_MAX;  ///< every index
   };
   static std::vector<Used> roles(const Corners& corners) {
     std::vector<Used> out;
@@ -174,15 +138,94 @@ class PieceBuilder {
       if (const Input* input = corners.find(static_cast<Role>(r))) out.push_back({static_cast<Role>(r), input});
     return out;
   }
-  void places(size_t i, std::vector<uint32_t>& out) const {
+  static std::vector<Slot> slots(std::vector<Used>& used) {
+    std::vector<Slot> out;
+    for (Used& u : used) {
+      const auto same = std::find_if(out.begin(), out.end(), [&](const Slot& s) { return s.offset == u.input->offset; });
+      u.slot = static_cast<size_t>(same - out.begin());
+      if (same == out.end()) out.push_back({u.input->offset, UINT32_MAX});
+      Slot& slot = out[u.slot];
+      // No index is negative, so that none beyond what an int holds is one either.
+      slot.below = static_cast<uint32_t>(std::min<uint64_t>({slot.below, u.input->numbers.count, 1U << 31}));
+    }
+    return out;
+  }
+  [[nodiscard]] base::Error faultIn(const Slot& slot) const {
+    for (size_t row = 0; row < corners_.rows.size() / corners_.stride; ++row)
+      for (const Used& u : by_role_) {
+        const int index = corners_.rows[row * corners_.stride + u.input->offset];
+        if (u.input->offset == slot.offset && (index < 0 || static_cast<size_t>(index) >= u.input->numbers.count))
+          return library_.error("collada.index",
+                                "Index " + std::to_string(index) + " of corner " + std::to_string(row) +
+                                    " is outside its source of " + std::to_string(u.input->numbers.count) +
+                                    " elements.",
+                                element_);
+      }
+    return library_.error("collada.index", "An index is outside its source.", element_);
+  }
+  void fill(size_t i, Piece& out) const {
+    scene::Primitive& p = out.primitive;
+    const size_t n = welder_.size(), slot = by_role_[i].slot;
+    const Numbers& from = by_role_[i].input->numbers;
+    const auto each = [&](auto put) {
+      for (size_t v = 0; v < n; ++v) put(v, static_cast<size_t>(welder_.place(v, slot)));
+    };
+    const auto vec3s = [&](std::vector<glm::vec3>& to) {
+      to.resize(n);
+      const float* values = from.values->data() + from.offset;
+      const size_t x = from.components[0], y = from.components[1], z = from.components[2];
+      each([&](size_t v, size_t k) {
+        const float* at = values + k * from.stride;
+        to[v] = {at[x], at[y], at[z]};
+      });
+    };
+    switch (by_role_[i].role) {
+      case position:
+        vec3s(p.positions);
+        places(slot, out.position_of);
+        break;
+      case normal:
+        vec3s(p.normals);
+        places(slot, out.normal_of);
+        break;
+      case uv0:
+      case uv1: {
+        const size_t set = by_role_[i].role == uv0 ? 0 : 1;
+        out.uv_set[set] = by_role_[i].input->set;
+        p.uvs[set].resize(n);
+        // COLLADA counts from the picture's lower edge.
+        each([&](size_t v, size_t k) { p.uvs[set][v] = {from.at(k, 0), 1 - from.at(k, 1)}; });
+        break;
+      }
+      case color:
+        p.colors.resize(n);
+        each([&](size_t v, size_t k) {
+          p.colors[v] = {from.at(k, 0), from.at(k, 1), from.at(k, 2),
+                         from.components.size() > 3 ? from.at(k, 3) : 1.0F};
+        });
+        break;
+      case tangent:
+        p.tangents.resize(n);
+        each([&](size_t v, size_t k) { p.tangents[v] = {from.at(k, 0), from.at(k, 1), from.at(k, 2), 1}; });
+        break;
+      default:
+        if (p.tangents.size() == n && p.normals.size() == n)
+          each([&](size_t v, size_t k) {
+            const glm::vec3 b(from.at(k, 0), from.at(k, 1), from.at(k, 2));
+            if (glm::dot(glm::cross(p.normals[v], glm::vec3(p.tangents[v])), b) < 0) p.tangents[v].w = -1;
+          });
+    }
+  }
+  void places(size_t slot, std::vector<uint32_t>& out) const {
     out.resize(welder_.size());
-    for (size_t v = 0; v < out.size(); ++v) out[v] = welder_.place(v, i);
+    for (size_t v = 0; v < out.size(); ++v) out[v] = welder_.place(v, slot);
   }
 
   Library& library_;
   Element element_;
   const Corners& corners_;
   std::vector<Used> by_role_;
+  std::vector<Slot> slots_;
   Welder welder_;
   std::vector<uint32_t> indices_;
 };
@@ -279,7 +322,7 @@ class GeometryReader {
     out.offset = offset;
     out.source = source;
     out.set = element.node.attribute("set").as_int(0);
-    RAKUGO_ASSIGN(out.numbers, library_.numbers(source));
+    RAKUGO_ASSIGN(out.numbers, library_.layout(source));
     const size_t needed = *role == uv0 || *role == uv1 ? 2 : 3;
     if (out.numbers.components.size() < needed)
       return library_.error("collada.source",
@@ -304,7 +347,7 @@ class GeometryReader {
 
   base::Status rows(const Element& p, Corners& corners) {
     std::string storage;
-    const std::string_view text = textOf(p.node, storage);
+    const std::string_view text = p.document->listOf(p.node, storage);
     RAKUGO_TRY(library_.take(text.size() * 16, p));
     size_t bad = 0;
     if (!readIntegers(text, corners.rows, bad))
@@ -321,7 +364,7 @@ class GeometryReader {
   // Corners of one polygon, from row `begin`; holes as further runs of rows.
   base::Status polygon(PieceBuilder& builder, size_t begin, size_t count, const std::vector<size_t>& holes = {}) {
     numbers_.resize(count);
-    for (size_t i = 0; i < count; ++i) RAKUGO_TRY(builder.take(begin + i, numbers_[i]));
+    for (size_t i = 0; i < count; ++i) numbers_[i] = builder.take(begin + i);
     if (count < 3) return {};
     if (count == 3 && holes.empty()) return builder.triangle(numbers_[0], numbers_[1], numbers_[2]), base::Status();
     places_.clear();
@@ -340,7 +383,7 @@ class GeometryReader {
     std::vector<int> counts;
     std::string storage;
     const Element list = element.child("vcount");
-    const std::string_view text = textOf(list.node, storage);
+    const std::string_view text = list.document->listOf(list.node, storage);
     size_t bad = 0;
     if (!readIntegers(text, counts, bad))
       return library_.error("collada.number",
@@ -380,13 +423,33 @@ class GeometryReader {
 
   base::Status strip(PieceBuilder& builder, const Run& run, bool fan) {
     numbers_.resize(run.count);
-    for (size_t i = 0; i < run.count; ++i) RAKUGO_TRY(builder.take(run.begin + i, numbers_[i]));
+    for (size_t i = 0; i < run.count; ++i) numbers_[i] = builder.take(run.begin + i);
     for (size_t i = 2; i < run.count; ++i) {
       const uint32_t a = fan ? numbers_[0] : numbers_[i - 2], b = numbers_[i - 1], c = numbers_[i];
       if (a == b || b == c || a == c) continue;  // strips turn corners with empty triangles
       const bool odd = !fan && i % 2 == 1;
       builder.triangle(a, odd ? c : b, odd ? b : c);
     }
+    return {};
+  }
+
+  static base::Status triangles(PieceBuilder& builder, size_t corners) {
+    RAKUGO_TRY(builder.checkRows());
+    builder.reserve(corners / 3);
+    for (size_t i = 0; i + 2 < corners; i += 3) {
+      const uint32_t a = builder.take(i), b = builder.take(i + 1), c = builder.take(i + 2);
+      builder.triangle(a, b, c);
+    }
+    return {};
+  }
+
+  base::Status polygons(const Element& element, std::string_view kind, const Corners& corners,
+                        PieceBuilder& builder) {
+    RAKUGO_TRY(builder.checkRows());
+    if (kind == "polylist") return polylist(element, corners, builder);
+    for (const Run& run : runs_)
+      RAKUGO_TRY(kind == "polygons" ? polygon(builder, run.begin, run.count, run.holes)
+                                    : strip(builder, run, kind == "trifans"));
     return {};
   }
 
@@ -410,24 +473,27 @@ class GeometryReader {
     if (all > library_.options().limits.elements)
       return library_.error("collada.too_large", "The mesh has more corners than Rakugo reads.", element);
     PieceBuilder builder(library_, element, corners);
-    if (kind == "polylist") {
-      RAKUGO_TRY(polylist(element, corners, builder));
-    } else if (kind == "triangles") {
-      builder.reserve(all / 3);
-      for (size_t i = 0; i + 2 < all; i += 3) {
-        uint32_t a = 0, b = 0, c = 0;
-        RAKUGO_TRY(builder.take(i, a));
-        RAKUGO_TRY(builder.take(i + 1, b));
-        RAKUGO_TRY(builder.take(i + 2, c));
-        builder.triangle(a, b, c);
-      }
+    base::Status filled, cut;
+    const auto fillAll = [&] {
+      for (Input& input : corners.inputs)
+        if (filled = library_.fill(input.source, input.numbers); !filled) return;
+    };
+    if (kind == "triangles") {
+      // Which corners are one vertex is told by their indices alone: done while the numbers are read.
+      base::parallelFor(2, [&](size_t i) {
+        if (i == 0)
+          cut = triangles(builder, all);
+        else
+          fillAll();
+      });
       if (all % 3 != 0)
         library_.note("collada.incomplete", "The last triangle is not complete and is left out.", element);
     } else {
-      for (const Run& run : runs_)
-        RAKUGO_TRY(kind == "polygons" ? polygon(builder, run.begin, run.count, run.holes)
-                                      : strip(builder, run, kind == "trifans"));
+      fillAll();
+      if (filled) cut = polygons(element, kind, corners, builder);
     }
+    RAKUGO_TRY(filled);
+    RAKUGO_TRY(cut);
     Piece made = builder.build();
     made.symbol = element.text("material");
     if (!out_.position_source) out_.position_source = positions->source;

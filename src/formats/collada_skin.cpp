@@ -40,9 +40,9 @@ base::Status readWeights(Library& library, const Element& element, SkinData& out
   std::vector<int> counts, values;
   std::string storage;
   size_t bad = 0;
-  if (!readIntegers(textOf(element.node.child("vcount"), storage), counts, bad))
+  if (!readIntegers(element.document->listOf(element.node.child("vcount"), storage), counts, bad))
     return library.error("collada.number", "Something in the counts is no number.", element.child("vcount"));
-  if (!readIntegers(textOf(element.node.child("v"), storage), values, bad))
+  if (!readIntegers(element.document->listOf(element.node.child("v"), storage), values, bad))
     return library.error("collada.number", "Something in the list of bones and weights is no number.",
                          element.child("v"));
   RAKUGO_TRY(library.take(counts.size() * sizeof(std::array<float, 12>), element));
