@@ -8,14 +8,17 @@
 #include <algorithm>
 #include <charconv>
 #include <chrono>
+#include <cmath>
 #include <cstdio>
 #include <pugixml.hpp>
 #include <random>
 #include <sstream>
 #include <unordered_map>
 
+#include "base/jobs.h"
 #include "formats/collada.h"
 #include "formats/gltf.h"
+#include "formats/pictures.h"
 #include "formats/read_model.h"
 
 namespace {
@@ -151,8 +154,10 @@ size_t peerGlb(const base::Bytes& file) {
   std::string errors, warnings;
   if (!loader.LoadBinaryFromMemory(&model, &errors, &warnings,
                                    reinterpret_cast<const unsigned char*>(file.data()),
-                                   static_cast<unsigned int>(file.size())))
+                                   static_cast<unsigned int>(file.size()))) {
+    std::fprintf(stderr, "the peer: %s\n", errors.c_str());
     return 0;
+  }
   size_t triangles = 0;
   for (const auto& mesh : model.meshes)
     for (const auto& p : mesh.primitives) {
@@ -231,6 +236,93 @@ void BM_ColladaImport(benchmark::State& state) {
       [&] { benchmark::DoNotOptimize(peerCollada(text)); }, text.size());
 }
 BENCHMARK(BM_ColladaImport)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(7);
+
+// A tube of `rings` x `around` quads that bends over 64 joints, two a vertex.
+scene::Model skinnedModel(uint32_t rings, uint32_t around) {
+  scene::Model model;
+  scene::Skin skin;
+  constexpr uint32_t kJoints = 64;
+  for (uint32_t j = 0; j < kJoints; ++j) {
+    scene::Node node;
+    node.name = "joint" + std::to_string(j);
+    node.local.position = {0, 0, j == 0 ? 0.0F : 0.1F};
+    if (j > 0) model.nodes[j - 1].children.emplace_back(j);
+    model.nodes.push_back(node);
+    skin.joints.emplace_back(j);
+    glm::mat4 inverse(1);
+    inverse[3] = {0, 0, -0.1F * static_cast<float>(j), 1};
+    skin.inverse_bind.push_back(inverse);
+  }
+  scene::Primitive p;
+  for (uint32_t r = 0; r <= rings; ++r)
+    for (uint32_t a = 0; a < around; ++a) {
+      const float t = static_cast<float>(r) / static_cast<float>(rings), turn = 6.2831853F * static_cast<float>(a) / static_cast<float>(around);
+      const float along = t * (kJoints - 1);
+      const auto joint = std::min(static_cast<uint16_t>(along), static_cast<uint16_t>(kJoints - 2));
+      p.positions.emplace_back(std::cos(turn), std::sin(turn), t * 6.3F);
+      p.normals.emplace_back(std::cos(turn), std::sin(turn), 0);
+      p.uvs[0].emplace_back(static_cast<float>(a) / static_cast<float>(around), t);
+      p.joints.emplace_back(joint, joint + 1, 0, 0);
+      p.weights.emplace_back(1 - (along - joint), along - joint, 0, 0);
+      if (r == rings) continue;
+      const uint32_t i = r * around + a, next = r * around + (a + 1) % around;
+      p.indices.insert(p.indices.end(), {i, next, next + around, i, next + around, i + around});
+    }
+  model.skins.push_back(skin);
+  model.meshes.push_back(std::make_shared<const scene::Mesh>(scene::Mesh{"tube", {p}}));
+  scene::Node body;
+  body.name = "tube";
+  body.mesh = scene::MeshIndex(0);
+  body.skin = scene::SkinIndex(0);
+  model.roots = {scene::NodeIndex(0), scene::NodeIndex(model.nodes.size())};
+  model.nodes.push_back(body);
+  scene::assignKeys(model);
+  return model;
+}
+
+void BM_SkinnedGlbImport(benchmark::State& state) {
+  const base::Bytes file = formats::writeGlb(skinnedModel(500, 200));  // 200,000 triangles, 64 joints
+  const auto check = formats::readModel(file, "tube.glb", nullptr);
+  if (!check || scene::countsOf(check->model).triangles != peerGlb(file) || check->model.skins.size() != 1)
+    return state.SkipWithError("the two differ");
+  pairs(
+      state, [&] { benchmark::DoNotOptimize(formats::readModel(file, "tube.glb", nullptr)); },
+      [&] { benchmark::DoNotOptimize(peerGlb(file)); }, file.size());
+}
+BENCHMARK(BM_SkinnedGlbImport)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(9);
+
+// Two hundred small things with a picture of their own each, as a folder of a download holds them; pictures decoded.
+void BM_SmallGlbs(benchmark::State& state) {
+  std::vector<base::Bytes> files;
+  std::mt19937 random(11);
+  for (int i = 0; i < 200; ++i) {
+    scene::Model model = sheetModel(20);
+    formats::Picture picture{256, 256, base::Bytes(256 * 256 * 4)};
+    for (size_t k = 0; k < picture.pixels.size(); ++k)
+      picture.pixels[k] = static_cast<std::byte>(k % 4 == 3 ? 255 : (k / 64 + (k >> 10) + random() % 12) & 255);
+    scene::Image image;
+    image.name = "picture";
+    image.mime = "image/png";
+    image.bytes = std::make_shared<const base::Bytes>(formats::encodePng(picture));
+    model.images.push_back(image);
+    model.materials.resize(std::max<size_t>(model.materials.size(), 1));
+    model.materials[0].base_color_texture.image = scene::ImageIndex(0);
+    files.push_back(formats::writeGlb(model));
+  }
+  const auto ours = [&](size_t i) {
+    const auto read = formats::readModel(files[i], "small.glb", nullptr);
+    return read ? formats::decodePicture(*read->model.images[0].bytes, "picture") : base::Result<formats::Picture>(read.error());
+  };
+  if (const auto one = ours(7); !one || one->width != 256) return state.SkipWithError("the picture is not read");
+  if (peerGlb(files[7]) != 800) return state.SkipWithError("the peer does not read it");
+  pairs(
+      state, [&] { base::parallelFor(files.size(), [&](size_t i) { benchmark::DoNotOptimize(ours(i)); }); },
+      [&] {
+        for (const base::Bytes& file : files) benchmark::DoNotOptimize(peerGlb(file));
+      },
+      files[0].size() * files.size());
+}
+BENCHMARK(BM_SmallGlbs)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(7);
 
 }  // namespace
 
