@@ -7,13 +7,14 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check plan build export newer list compare verify install uninstall new copy differences rulebook checks manual --help --version" ;;
+    "") words="inspect check plan build export newer add list compare verify install uninstall new copy differences rulebook checks manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
     "plan") words="--help --json" ;;
     "build") words="--help --json --output --afresh" ;;
     "export") words="--help --json" ;;
-    "newer") words="--help --json" ;;
+    "newer") words="--help --json --take" ;;
+    "add") words="--help --json --all" ;;
     "list") words="--help --json --game" ;;
     "compare") words="--help --json" ;;
     "verify") words="--help --json" ;;

@@ -1,5 +1,6 @@
 #include "app/source_details.h"
 
+#include <QApplication>
 #include <QCheckBox>
 #include <QFileDialog>
 
@@ -41,7 +42,29 @@ SourceDetails::SourceDetails(Session& session, SourceWork& work, QWidget* parent
 void SourceDetails::show(const std::string& source) {
   if (source != source_) refused_.clear();
   source_ = source;
+  if (!media_.empty() && media_ == mediaOf(source)) return;
+  media_ = mediaOf(source);
+  // Whoever works with keys goes on where they were.
+  const QWidget* had = QApplication::focusWidget();
+  const QString focused = had != nullptr && isAncestorOf(had) ? had->objectName() : QString();
   clearLayout(column_);
+  fill(source);
+  if (focused.isEmpty()) return;
+  for (QWidget* again : findChildren<QWidget*>(focused))
+    if (!again->isHidden()) again->setFocus();  // what was cleared is hidden, and not gone yet
+}
+
+std::string SourceDetails::mediaOf(const std::string& source) const {
+  if (!session_.isOpen() || work_.waiting(source) != nullptr) return {};
+  const auto& x = session_.examination();
+  const auto doc = session_.state().sources.find(source);
+  if (!x || doc == session_.state().sources.end()) return {};
+  const auto state = x->context.sources.find(source);
+  if (state == x->context.sources.end() || (!state->second.sound && !state->second.picture)) return {};
+  return session_.folder().string() + "/" + source + "/" + doc->second.file;
+}
+
+void SourceDetails::fill(const std::string& source) {
   if (!session_.isOpen()) return;
   const auto doc = session_.state().sources.find(source);
   if (doc == session_.state().sources.end()) return;

@@ -19,10 +19,9 @@ class SourceDetails : public QWidget {
   /// Shows a source of the mod; an empty name shows nothing.
   void show(const std::string& source);
 
- Q_SIGNALS:
-  void tell(const QString& text, bool good);
-
  private:
+  void fill(const std::string& source);
+  [[nodiscard]] std::string mediaOf(const std::string& source) const;
   void showWaiting(const WaitingVersion& waiting);
   void showMisfits(const prepare::NewerVersion& newer);
   void showModel(const formats::ReadModel& read, const check::ModelState* prepared);
@@ -40,6 +39,7 @@ class SourceDetails : public QWidget {
   SourceWork& work_;
   QVBoxLayout* column_;
   std::string source_;
+  std::string media_;  ///< the sound or picture that is shown: an edit elsewhere leaves it playing
   /// Proposals that the person does not want followed: model, step, missing name.
   std::set<std::string> refused_;
 };

@@ -80,7 +80,7 @@ void SourceWork::take(std::vector<prepare::Given> given) {
         taken->problems.push_back(name.error());
         continue;
       }
-      (void)mod::rememberOrigin(folder, *name, {in.given.file, in.given.inside, in.digest});
+      (void)mod::rememberOrigin(folder, *name, {in.given.file, in.given.inside, in.digest, in.stamp});
       Taken::One one{*name, {}, copy.sources.at(*name), in.sort, q(in.name), q(in.given.file.filename().string()),
                      in.others.size()};
       if (in.read)
@@ -107,12 +107,7 @@ void SourceWork::finishTake(const Taken& taken) {
     for (const Taken::One& one : taken.all) {
       next.sources[one.name] = one.doc;
       if (one.sort != prepare::SourceSort::model) continue;
-      const std::string new_model = mod::freeName(next.models, one.name);
-      const std::string new_object = mod::freeName(next.objects, new_model);
-      next.models[new_model].source = one.name;
-      mod::ObjectDoc& made = next.objects[new_object];
-      made.kind = one.kind;
-      made.pieces.push_back({new_model, new_model, {0, 0, 0}, {0, 0, 0, 1}});
+      const auto [new_model, new_object] = mod::addModelOf(next, one.name, one.kind);
       if (model.empty()) model = new_model, object = new_object;
     }
   });

@@ -24,21 +24,6 @@ std::vector<std::string> namesOf(const std::string& source, const mod::SourceDoc
   return out;
 }
 
-// When and how large the files are: equal ones need not be read.
-std::string stampOf(const fs::path& file, const std::vector<std::string>& names) {
-  std::string out;
-  const auto add = [&](const fs::path& one) {
-    std::error_code error;
-    const auto size = fs::file_size(one, error);
-    const auto time = fs::last_write_time(one, error);
-    out += error ? "- " : std::to_string(size) + " " + std::to_string(time.time_since_epoch().count()) + " ";
-  };
-  add(file);
-  for (const std::string& name : names)
-    if (base::isInnerPath(name)) add(file.parent_path() / name);
-  return out;
-}
-
 }  // namespace
 
 SourceWork::SourceWork(Session& session, QObject* parent) : QObject(parent), session_(session) {
@@ -99,10 +84,10 @@ void SourceWork::lookAt(const std::string& source, const prepare::Given& given, 
   const mod::SourceDoc& doc = session_.state().sources.at(source);
   const auto known = origins_.sources.find(source);
   session_.background().post([this, source, given, even_unchanged, folder = session_.folder(),
-                              state = session_.snapshot(), names = namesOf(source, doc), stamp = stamps_[source],
+                              state = session_.snapshot(), names = namesOf(source, doc), stamp = stampOf(source),
                               digest = known != origins_.sources.end() ? known->second.digest : std::string()](
                                  base::Progress& progress) -> Background::Finish {
-    const std::string now = stampOf(given.file, given.inside.empty() ? names : std::vector<std::string>());
+    const std::string now = prepare::stampOf(given, names);
     std::error_code error;
     if (!even_unchanged && (now == stamp || !fs::exists(given.file, error))) return {};
     if (!even_unchanged) {
@@ -127,6 +112,12 @@ void SourceWork::lookAt(const std::string& source, const prepare::Given& given, 
       Q_EMIT changed();
     };
   });
+}
+
+std::string SourceWork::stampOf(const std::string& source) const {
+  if (const auto looked = stamps_.find(source); looked != stamps_.end()) return looked->second;
+  const auto origin = origins_.sources.find(source);
+  return origin == origins_.sources.end() ? std::string() : origin->second.stamp;
 }
 
 const WaitingVersion* SourceWork::waiting(const std::string& source) const {
@@ -181,7 +172,11 @@ void SourceWork::leaveWaiting(const std::string& source) {
   session_.post([this, source, origin = known->second, folder = session_.folder(),
                  names = namesOf(source, session_.state().sources.at(source))](base::Progress&) -> Session::Finish {
     mod::Origin seen = origin;
-    if (const auto digest = prepare::digestOf({origin.file, origin.inside}, names)) seen.digest = *digest;
+    const prepare::Given given{origin.file, origin.inside};
+    if (const auto digest = prepare::digestOf(given, names)) {
+      seen.digest = *digest;
+      seen.stamp = prepare::stampOf(given, names);
+    }
     const auto status = mod::rememberOrigin(folder, source, seen);
     return [this, source, seen, status] {
       origins_.sources[source] = seen;

@@ -73,13 +73,15 @@ class SourceWork : public QObject {
   void look();
   void lookAt(const std::string& source, const prepare::Given& given, bool even_unchanged);
   void searchPictures();
+  /// Of the last look, in this run or when the source was taken.
+  [[nodiscard]] std::string stampOf(const std::string& source) const;
 
   Session& session_;
   QFileSystemWatcher watcher_;
   QTimer soon_;
   mod::Origins origins_;
   std::map<std::string, WaitingVersion> waiting_;
-  std::map<std::string, std::string> stamps_;  ///< times and sizes of the files at the last look
+  std::map<std::string, std::string> stamps_;  ///< of looks in this run
   std::map<std::pair<std::string, std::string>, std::vector<prepare::FoundPicture>> found_;
 };
 

@@ -42,7 +42,6 @@ SourcesStation::SourcesStation(Session& session, Bench& bench, SourceWork& work,
   credit_ = new SourceCredit(session, work, this);
   column_->addWidget(credit_);
   column_->addStretch();
-  connect(details_, &SourceDetails::tell, this, &StationPanel::tell);
   connect(list_, &SourceList::chosen, this, [this](const QString& source) {
     if (!refreshing_) choose(s(source));
   });

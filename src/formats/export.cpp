@@ -161,7 +161,12 @@ class ObjWriter {
     const scene::Image& image = model_.images[use.image.value()];
     const std::string file = pictureFile(image, use.image.value(), stem_);
     const bool clamp = use.wrap_u == scene::Wrap::clamp && use.wrap_v == scene::Wrap::clamp;
-    text += std::string(what) + (clamp ? " -clamp on " : " ") + file + "\n";
+    std::string moved;
+    // A library counts from the picture's lower edge, and knows no turning.
+    if (!use.plain() && use.turn_rad == 0)
+      moved = "-o " + number(use.offset.x) + " " + number(1 - use.scale.y - use.offset.y) + " 0 -s " +
+              number(use.scale.x) + " " + number(use.scale.y) + " 1 ";
+    text += std::string(what) + (clamp ? " -clamp on " : " ") + moved + file + "\n";
     if (image.bytes) out.files[file] = *image.bytes;
   }
 
@@ -280,7 +285,7 @@ scene::Model standingUp(const scene::Model& model) {
 // What is in a model that some format or other cannot carry.
 struct Contents {
   bool second_uvs = false, colors = false, uvs = false, normals = false, morphs = false, morph_normals = false,
-       moved_pictures = false, cubic = false, kept = false;
+       moved_pictures = false, turned_pictures = false, cubic = false, kept = false;
   size_t parts = 0, cameras = 0, lights = 0;
 };
 
@@ -308,6 +313,7 @@ Contents contentsOf(const scene::Model& model) {
     for (const scene::TextureSlot& slot : scene::kTextureSlots) {
       const scene::TextureUse& use = m.*slot.use;
       out.moved_pictures = out.moved_pictures || (use.image.valid() && !use.plain());
+      out.turned_pictures = out.turned_pictures || (use.image.valid() && use.turn_rad != 0);
     }
   }
   for (const scene::Animation& a : model.animations)
@@ -324,7 +330,10 @@ std::vector<std::string> lostIn(const scene::Model& model, const std::string& en
   };
   const Contents in = contentsOf(model);
   if (ending == "glb" || ending == "gltf") return out;
-  lose(in.moved_pictures, "the shifting and scaling of pictures");
+  if (ending == "obj")
+    lose(in.turned_pictures, "the turning of pictures");
+  else
+    lose(in.moved_pictures, "the shifting and scaling of pictures");
   lose(in.kept, "extensions of the source's format");
   if (ending == "dae") {
     lose(in.morph_normals, "normals of morph targets");

@@ -99,31 +99,37 @@ class MtlReader {
 
   void map(const std::string& what, std::string_view text) {
     scene::TextureUse use;
-    bool moved = false;
+    glm::vec2 offset(0), scale(1);
+    bool turbulent = false;
     while (!text.empty() && text.front() == '-') {
       std::string_view rest = text;
       const std::string option = base::lowerAscii(nextWord(rest));
       int words = wordsOf(option);
       if (words < 0) break;  // a file whose name begins with a dash
-      bool first = true;
       // Scale and offset may be given for the first axes only.
-      for (; words > 0; --words) {
+      for (int axis = 0; axis < words; ++axis) {
         std::string_view after = rest;
         const std::string word(nextWord(after));
         float v = 0;
-        if (!first && !take(word, v)) break;
+        const bool number = take(word, v);
+        if (axis > 0 && !number) break;
         if (option == "-clamp" && base::lowerAscii(word) == "on")
           use.wrap_u = use.wrap_v = scene::Wrap::clamp;
+        if (number && axis < 2 && option == "-o") offset[axis] = v;
+        if (number && axis < 2 && option == "-s") scale[axis] = v;
         rest = after;
-        first = false;
       }
-      moved = moved || option == "-o" || option == "-s" || option == "-t";
+      turbulent = turbulent || option == "-t";
       text = trimmed(rest);
     }
     if (text.empty()) return note("A map names no picture.");
-    if (moved)
-      note("The picture " + base::presentable(text, 80) +
-           " is shifted or scaled by its map; that is left out.");
+    if (turbulent)
+      note("The picture " + base::presentable(text, 80) + " is stirred by its map (-t); that is left out.");
+    // A library counts from the picture's lower edge: scale * (1 - v) + offset there is this from the upper one.
+    if (offset != glm::vec2(0) || scale != glm::vec2(1)) {
+      use.scale = scale;
+      use.offset = {offset.x, 1 - scale.y - offset.y};
+    }
     use.image = image(std::string(text));
     scene::TextureUse* slot = nullptr;
     if (what == "map_kd") slot = &now_->base_color_texture;

@@ -9,6 +9,7 @@
 #include <map>
 #include <random>
 
+#include "formats/export.h"
 #include "formats/mtl.h"
 
 namespace rakugo::formats {
@@ -233,7 +234,7 @@ TEST(ReadMtl, ColoursNumbersAndPictures) {
                         {{"my things.mtl",
                           "# library\nnewmtl wet oak\r\nKd 0.5 0.25 0.125\nNs 98\nmap_Kd -s 1 1 1 -o 0.5 "
                           "-clamp on tex\\oak grain.png\n"
-                          "map_Bump -bm 0.3 oak_n.png\nKe 0\nillum 2\nmap_Ks spec.png\nnewmtl pane\nTr "
+                          "map_Bump -bm 0.3 -t 1 1 oak_n.png\nKe 0\nillum 2\nmap_Ks spec.png\nnewmtl pane\nTr "
                           "0.75\nPm 0.5\nPr 0.1\nNs 500\n"},
                          {"tex/oak grain.png", "png"}});
   ASSERT_TRUE(got) << got.error().text();
@@ -256,9 +257,27 @@ TEST(ReadMtl, ColoursNumbersAndPictures) {
   EXPECT_EQ(materials[2].name, "nowhere");
   std::string notes;
   for (const base::Note& n : got->notes) notes += n.message + "|";
-  EXPECT_THAT(notes, HasSubstr("shifted or scaled"));
+  EXPECT_EQ(materials[0].base_color_texture.offset, glm::vec2(0.5F, 0));
+  EXPECT_THAT(notes, HasSubstr("stirred")) << "-t";
   EXPECT_THAT(notes, HasSubstr("map_ks"));
   EXPECT_THAT(got->named_files, testing::IsSupersetOf({"my things.mtl", "tex/oak grain.png", "oak_n.png"}));
+}
+
+TEST(ReadMtl, ShiftAndScaleAreKeptFromThePicturesUpperEdge) {
+  // By the library: u 3 * 0.5 + 0.25, v from below 2 * 0.25 + 0.125.
+  const std::string text = "mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0.5 0.25\nusemtl one\nf 1/1 2/1 3/1\n";
+  const auto got = read(text, {{"a.mtl", "newmtl one\nmap_Kd -s 3 2 -o 0.25 0.125 oak.png\n"}});
+  ASSERT_TRUE(got);
+  const scene::TextureUse& use = got->model.materials.at(0).base_color_texture;
+  const glm::vec2 uv = got->model.meshes[0]->primitives[0].uvs[0][0];
+  const glm::vec2 at = use.lookedUp(uv);
+  EXPECT_FLOAT_EQ(at.x, 1.75F);
+  EXPECT_FLOAT_EQ(1 - at.y, 0.625F);
+  // And written again as they were.
+  const auto again = exportModel(got->model, "b.obj");
+  ASSERT_TRUE(again);
+  const std::string library(base::asText(again->files.at("b.mtl")));
+  EXPECT_THAT(library, HasSubstr("-o 0.25 0.125 0 -s 3 2 1 "));
 }
 
 TEST(ReadMtl, SeveralLibrariesOnALineAndAMissingOne) {

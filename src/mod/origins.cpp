@@ -21,6 +21,7 @@ base::Status write(const fs::path& mod_folder, const Origins& origins) {
   for (const auto& [name, one] : origins.sources) {
     sources[name] = Json{{"file", one.file.string()}, {"digest", one.digest}};
     if (!one.inside.empty()) sources[name]["inside"] = one.inside;
+    if (!one.stamp.empty()) sources[name]["stamp"] = one.stamp;
   }
   for (const std::string& path : origins.made) made.push_back(path);
   RAKUGO_TRY(base::makeFolder(pathOf(mod_folder).parent_path()));
@@ -39,7 +40,7 @@ Origins loadOrigins(const fs::path& mod_folder) {
   if (const auto sources = json->find("sources"); sources != json->end() && sources->is_object())
     for (const auto& [name, one] : sources->items()) {
       if (!one.is_object()) continue;
-      const Origin origin{textOf(one, "file"), textOf(one, "inside"), textOf(one, "digest")};
+      const Origin origin{textOf(one, "file"), textOf(one, "inside"), textOf(one, "digest"), textOf(one, "stamp")};
       if (!origin.file.empty()) out.sources[name] = origin;
     }
   if (const auto made = json->find("made"); made != json->end() && made->is_array())

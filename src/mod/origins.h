@@ -18,6 +18,7 @@ struct Origin {
   std::filesystem::path file;
   std::string inside;  ///< the model's path in an archive; empty for a file of its own
   std::string digest;  ///< of the file and those it names; `prepare` makes and compares it
+  std::string stamp;   ///< their times and sizes: while these are the same nothing needs reading
   bool operator==(const Origin&) const = default;
 };
 

@@ -123,6 +123,15 @@ base::Result<SourceDoc> takeVersion(const fs::path& folder, const std::string& n
   return out;
 }
 
+std::pair<std::string, std::string> addModelOf(ModState& state, const std::string& source, const std::string& kind) {
+  const std::string model = freeName(state.models, source), object = freeName(state.objects, model);
+  state.models[model].source = source;
+  ObjectDoc& made = state.objects[object];
+  made.kind = kind;
+  made.pieces.push_back({model, model, {0, 0, 0}, {0, 0, 0, 1}});
+  return {model, object};
+}
+
 SourceDoc withOlder(const SourceDoc& doc, size_t older) {
   SourceDoc out = doc;
   const SourceVersion chosen = doc.older.at(older);

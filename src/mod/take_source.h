@@ -3,6 +3,7 @@
 
 #include <filesystem>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "base/result.h"
@@ -36,6 +37,10 @@ base::Result<SourceDoc> takeVersion(const std::filesystem::path& folder, const s
                                     const SourceDoc& doc, const std::string& file, const base::Bytes& bytes,
                                     const std::map<std::string, base::Bytes>& named,
                                     const std::vector<std::string>& keep);
+
+/// Makes a model of a source, and an object of that kind which is placed with it, each under a name that is free.
+/// The result is the two names.
+std::pair<std::string, std::string> addModelOf(ModState& state, const std::string& source, const std::string& kind);
 
 /// The record with an older version in the present one's place, which becomes the first of the older ones.
 SourceDoc withOlder(const SourceDoc& doc, size_t older);

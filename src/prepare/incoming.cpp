@@ -142,6 +142,22 @@ base::Result<std::string> digestOf(const Given& given, std::vector<std::string> 
   return names.empty() ? all : base::hex(base::sha256(base::asBytes(all)));
 }
 
+std::string stampOf(const Given& given, std::vector<std::string> names) {
+  if (!given.inside.empty()) names.clear();
+  std::sort(names.begin(), names.end());
+  std::string out;
+  const auto add = [&](const fs::path& one) {
+    std::error_code error;
+    const auto size = fs::file_size(one, error);
+    const auto time = error ? fs::file_time_type() : fs::last_write_time(one, error);
+    out += error ? "- " : std::to_string(size) + " " + std::to_string(time.time_since_epoch().count()) + " ";
+  };
+  add(given.file);
+  for (const std::string& name : names)
+    if (base::isInnerPath(name)) add(given.file.parent_path() / name);
+  return out;
+}
+
 base::Result<Incoming> readIncoming(const Given& given, base::Progress* progress) {
   Incoming out;
   out.given = given;
@@ -163,11 +179,13 @@ base::Result<Incoming> readIncoming(const Given& given, base::Progress* progress
     out.others = std::move(found.others);
     out.read = std::make_shared<const formats::ReadModel>(std::move(found.read));
     out.digest = base::hex(base::sha256(bytes));
+    out.stamp = stampOf(out.given, {});
     return out;
   }
   if (archive) {
     RAKUGO_TRY(readInside(out, bytes));
     out.digest = base::hex(base::sha256(bytes));
+    out.stamp = stampOf(given, {});
   } else {
     out.name = shown;
     out.bytes = std::move(bytes);
@@ -189,6 +207,7 @@ base::Result<Incoming> readIncoming(const Given& given, base::Progress* progress
     std::vector<std::string> names;
     for (const auto& [name, content] : out.files) names.push_back(name);
     RAKUGO_ASSIGN(out.digest, digestOf(given, names));
+    out.stamp = stampOf(given, names);
   }
   return out;
 }

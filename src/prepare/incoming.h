@@ -39,11 +39,14 @@ std::vector<bool> likelyChoice(const std::vector<Given>& given);
 /// archive, of the archive. Names that are not there count as empty. Errors: file.*.
 base::Result<std::string> digestOf(const Given& given, std::vector<std::string> names);
 
+/// When these files were written and how large they are. Cheap, and enough to tell that nothing changed.
+std::string stampOf(const Given& given, std::vector<std::string> names);
+
 /// A source read and ready to be copied in.
 struct Incoming {
   Given given;
   SourceSort sort = SourceSort::model;
-  std::string digest;                             ///< of what was given, as `digestOf` makes it
+  std::string digest, stamp;                      ///< of what was given, as `digestOf` and `stampOf` make them
   std::string name;                               ///< of the model's, picture's or sound's own file
   base::Bytes bytes;                              ///< and its content
   std::map<std::string, base::Bytes> files;       ///< that it names, by those names

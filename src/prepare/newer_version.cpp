@@ -48,7 +48,7 @@ base::Result<mod::SourceDoc> copyNewer(const fs::path& mod_folder, const mod::Mo
   const Incoming& in = newer.incoming;
   RAKUGO_ASSIGN(mod::SourceDoc doc, mod::takeVersion(mod_folder, newer.source, state.sources.at(newer.source), in.name,
                                                      in.bytes, in.files, keep));
-  RAKUGO_TRY(mod::rememberOrigin(mod_folder, newer.source, {in.given.file, in.given.inside, in.digest}));
+  RAKUGO_TRY(mod::rememberOrigin(mod_folder, newer.source, {in.given.file, in.given.inside, in.digest, in.stamp}));
   return doc;
 }
 

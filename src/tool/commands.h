@@ -38,7 +38,11 @@ int rulebookCheck(const Common& common, const std::string& folder);
 /// Writes a prepared model of a mod to a file; the format is that of its ending.
 int exportPrepared(const Common& common, const std::string& mod, const std::string& model, const std::string& file);
 /// What taking `file` in place of a source would change, and which steps would no longer fit. Changes nothing.
-int newer(const Common& common, const std::string& mod, const std::string& source, const std::string& file);
+/// Without a file, the one that the source came from. With `take`, it is taken and every proposal followed.
+int newer(const Common& common, const std::string& mod, const std::string& source, const std::string& file,
+          bool take);
+/// Takes files, folders and archives in; with `all`, every model that is found in them, in every format.
+int add(const Common& common, const std::string& mod, const std::vector<std::string>& files, bool all);
 int checks(const Common& common, bool markdown);
 
 /// Says faults of a file, each with its place, and returns the exit code that fits.

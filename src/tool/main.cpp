@@ -17,6 +17,7 @@ int run(int argc, char** argv) {
   int exit = kGood;
   std::string file, other, output, game, book, title, format = "text";
   bool flag = false;
+  std::vector<std::string> files;
   const auto command = [&](const char* name, const char* help) {
     CLI::App* sub = app.add_subcommand(name, help);
     sub->add_flag("--json", common.json, "One JSON object on stdout");
@@ -47,8 +48,14 @@ int run(int argc, char** argv) {
   sub = command("newer", "Say what a newer export of a source would change, and which steps would no longer fit");
   sub->add_option("MOD", file, "The mod's folder")->required();
   sub->add_option("SOURCE", other, "The source's name in the mod")->required();
-  sub->add_option("FILE", output, "The newer file; it is only read")->required();
-  sub->callback([&] { exit = newer(common, file, other, output); });
+  sub->add_option("FILE", output, "The newer file; without it, the one that the source came from");
+  sub->add_flag("--take", flag, "Take it in, follow every proposal, and save the mod");
+  sub->callback([&] { exit = newer(common, file, other, output, flag); });
+  sub = command("add", "Take models, pictures and sounds into a mod: files, folders or archives");
+  sub->add_option("MOD", file, "The mod's folder")->required();
+  sub->add_option("FILE", files, "What to take in; it is copied and never written to")->required();
+  sub->add_flag("--all", flag, "Every model that is found, in every format");
+  sub->callback([&] { exit = add(common, file, files, flag); });
   sub = command("list", "List what a bundle or zip holds, or what is installed in a game");
   CLI::Option* listed = sub->add_option("PACKAGE", file);
   CLI::Option* in_game = sub->add_option("--game", game, "The game's folder");

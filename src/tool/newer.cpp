@@ -1,22 +1,61 @@
-// `rakugo-tool newer`: what a newer export of a source would change.
+// `rakugo-tool newer` and `add`: sources taken into a mod, and newer exports of them.
 #include <fmt/core.h>
 
 #include "base/text.h"
+#include "check/kind_guess.h"
 #include "commands.h"
-#include "formats/read_model.h"
+#include "mod/origins.h"
 #include "mod/store.h"
-#include "prepare/newer.h"
+#include "mod/take_source.h"
+#include "prepare/newer_version.h"
+#include "rulebook/rulebook.h"
 
 namespace rakugo::tool {
 
 using base::Json;
 
-int newer(const Common& common, const std::string& folder, const std::string& source,
-          const std::string& file) {
+namespace {
+
+Json misfitsJson(const prepare::NewerVersion& newer) {
+  Json out = Json::array();
+  for (const auto& [model, misfits] : newer.misfits)
+    for (const prepare::Misfit& m : misfits)
+      out.push_back(Json{{"model", model},
+                         {"step", m.step},
+                         {"sentence", m.sentence},
+                         {"missing", m.missing},
+                         {"proposal", m.proposal.empty() ? Json() : Json(m.proposal)},
+                         {"likeness", m.likeness}});
+  return out;
+}
+
+base::Status take(const std::string& folder, const mod::ModState& state, const prepare::NewerVersion& newer) {
+  RAKUGO_ASSIGN(const mod::SourceDoc doc, prepare::copyNewer(folder, state, newer));
+  mod::ModState next = state;
+  prepare::takeNewer(next, newer, doc, newer.misfits);
+  return mod::saveMod(folder, next, state);
+}
+
+// One source into the mod, with a model and an object of its own when it is a model.
+base::Result<std::string> addOne(const std::string& folder, mod::ModState& state, const rulebook::Rulebook& book,
+                                 const prepare::Given& given) {
+  RAKUGO_ASSIGN(const prepare::Incoming in, prepare::readIncoming(given));
+  RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, state, in.name, in.bytes, in.files));
+  RAKUGO_TRY(mod::rememberOrigin(folder, name, {in.given.file, in.given.inside, in.digest, in.stamp}));
+  if (!in.read) return name;
+  state.sources[name].author = in.read->copyright;
+  const rulebook::Kind* kind = check::likelyKind(in.read->model, book);
+  mod::addModelOf(state, name, kind != nullptr ? kind->id : std::string());
+  return name;
+}
+
+}  // namespace
+
+int newer(const Common& common, const std::string& folder, const std::string& source, const std::string& file,
+          bool take_it) {
   const auto state = mod::loadMod(folder);
   if (!state) return failed(common, state.error());
-  const auto doc = state->sources.find(source);
-  if (doc == state->sources.end()) {
+  if (state->sources.count(source) == 0) {
     std::vector<std::string> known;
     for (const auto& [name, one] : state->sources) known.push_back(name);
     return failed(
@@ -24,31 +63,31 @@ int newer(const Common& common, const std::string& folder, const std::string& so
         {"mod.no_source", "The mod has no source " + base::presentable(source, 60) + ".", base::Place{folder},
          known.empty() ? "It has none." : "Its sources are " + base::listText(known, 12) + "."});
   }
-  const auto was =
-      formats::readModelFile(std::filesystem::path(folder) / "sources" / source / doc->second.file);
-  if (!was) return failed(common, was.error());
-  const auto is = formats::readModelFile(file);
-  if (!is) return failed(common, is.error());
-  const prepare::NewerDifference difference = prepare::differenceOf(was->model, is->model);
-  Json sentences = Json::array(), misfits = Json::array();
-  for (const std::string& s : difference.sentences()) sentences.push_back(s);
-  for (const auto& [name, model] : state->models) {
-    if (model.source != source) continue;
-    for (const prepare::Misfit& m : prepare::misfitsOf(model, is->model, difference))
-      misfits.push_back(Json{{"model", name},
-                             {"step", m.step},
-                             {"sentence", m.sentence},
-                             {"missing", m.missing},
-                             {"proposal", m.proposal.empty() ? Json() : Json(m.proposal)},
-                             {"likeness", m.likeness}});
+  prepare::Given given{file, {}};
+  const mod::Origins origins = mod::loadOrigins(folder);
+  if (const auto origin = origins.sources.find(source); origin != origins.sources.end()) {
+    if (file.empty()) given.file = origin->second.file;
+    if (given.file == origin->second.file) given.inside = origin->second.inside;
   }
+  if (given.file.empty())
+    return failed(common, {"newer.no_file", "It is not known on this machine where the source came from.",
+                           base::Place{folder}, "Name the newer file."});
+  const auto newer = prepare::readNewer(folder, *state, source, given);
+  if (!newer) return failed(common, newer.error());
+  if (take_it)
+    if (const auto taken = take(folder, *state, *newer); !taken) return failed(common, taken.error());
+  Json sentences = Json::array();
+  for (const std::string& s : newer->difference.sentences()) sentences.push_back(s);
+  const Json misfits = misfitsJson(*newer);
   if (common.json) {
-    fmt::print("{}",
-               base::jsonText(Json{
-                   {"source", source}, {"file", file}, {"differences", sentences}, {"misfits", misfits}}));
+    fmt::print("{}", base::jsonText(Json{{"source", source},
+                                         {"file", given.file.string()},
+                                         {"differences", sentences},
+                                         {"misfits", misfits},
+                                         {"taken", take_it}}));
     return kGood;
   }
-  if (difference.none()) fmt::print("{} holds the same model as {}.\n", file, source);
+  if (newer->difference.none()) fmt::print("{} holds the same model as {}.\n", given.file.string(), source);
   for (const Json& s : sentences) fmt::print("{}\n", s.get<std::string>());
   for (const Json& m : misfits) {
     fmt::print("{}, \"{}\": {} is not there any more", m["model"].get<std::string>(),
@@ -57,7 +96,46 @@ int newer(const Common& common, const std::string& folder, const std::string& so
                            ? std::string(".")
                            : "; most likely " + m["proposal"].get<std::string>() + " is meant.");
   }
+  if (take_it) fmt::print("Taken; the version before is kept.\n");
   return kGood;
+}
+
+int add(const Common& common, const std::string& folder, const std::vector<std::string>& files, bool all) {
+  const auto before = mod::loadMod(folder);
+  if (!before) return failed(common, before.error());
+  const auto book = rulebook::findRulebook(before->card.rulebook);
+  if (!book) return failed(common, book.error());
+  mod::ModState state = *before;
+  Json added = Json::array();
+  std::vector<base::Error> problems;
+  for (const std::string& file : files) {
+    const auto given = prepare::listGiven(file);
+    if (!given) {
+      problems.push_back(given.error());
+      continue;
+    }
+    const std::vector<bool> likely = prepare::likelyChoice(*given);
+    for (size_t i = 0; i < given->size(); ++i) {
+      if (!all && !likely[i]) continue;
+      const auto name = addOne(folder, state, *book, (*given)[i]);
+      if (!name)
+        problems.push_back(name.error());
+      else
+        added.push_back(Json{{"source", *name}, {"from", (*given)[i].shown()}});
+    }
+  }
+  if (added.empty() && !problems.empty()) return failed(common, problems.front());
+  if (const auto saved = mod::saveMod(folder, state, *before); !saved) return failed(common, saved.error());
+  if (common.json) {
+    Json failures = Json::array();
+    for (const base::Error& e : problems) failures.push_back(Json{{"code", e.code}, {"message", e.text()}});
+    fmt::print("{}", base::jsonText(Json{{"added", added}, {"errors", failures}}));
+  } else {
+    for (const Json& one : added)
+      fmt::print("{}: {}\n", one["source"].get<std::string>(), one["from"].get<std::string>());
+    for (const base::Error& e : problems) fmt::print(stderr, "{}\n", e.text());
+  }
+  return problems.empty() ? kGood : kUnusable;
 }
 
 }  // namespace rakugo::tool

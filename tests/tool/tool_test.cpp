@@ -105,6 +105,31 @@ TEST_F(ToolTest, ANewerExportIsComparedBeforeItIsTaken) {
   EXPECT_EQ(other["misfits"][0]["missing"], "view");
   EXPECT_EQ(other["misfits"][0]["proposal"], "veiw");
   EXPECT_EQ(run("newer --json " + lamp + " nobody " + source.string()).json()["error"]["code"], "mod.no_source");
+  EXPECT_EQ(run("newer --json " + lamp + " quay-lamp").json()["error"]["code"], "newer.no_file");
+  // Taken: it lies beside the older one, the step follows, and where it came from is known from now on.
+  EXPECT_TRUE(run("newer --take --json " + lamp + " quay-lamp " + this->at("newer.glb")).json()["taken"].get<bool>());
+  const auto document = [&](const char* path) {
+    return base::parseJson(base::asText(*base::readFile(root_ / "lamplight" / path)), path).value();
+  };
+  EXPECT_EQ(document("sources/quay-lamp/source.json")["file"], "v2/newer.glb");
+  EXPECT_EQ(document("sources/quay-lamp/source.json")["older"].size(), 1U);
+  EXPECT_NE(document("models/quay-lamp.model.json").dump().find("veiw"), std::string::npos);
+  EXPECT_EQ(run("check --json " + lamp).exit, 0);
+  EXPECT_TRUE(run("newer --json " + lamp + " quay-lamp").json()["differences"].empty());
+}
+
+TEST_F(ToolTest, FilesFoldersAndArchivesAreTakenIn) {
+  ASSERT_EQ(run("new " + at("mine") + " --rulebook kelpwick --title Mine").exit, 0);
+  fs::create_directories(root_ / "kit");
+  ASSERT_TRUE(base::writeFileAtomic(root_ / "kit/peg.obj", std::string_view("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n")));
+  const auto added = run("add --json " + at("mine") + " '" RAKUGO_SOURCE_DIR "/examples/downloads/fish_crate.zip' " +
+                         at("kit") + " " + at("nothing.glb"));
+  EXPECT_EQ(added.exit, 2) << "one of them is not there";
+  EXPECT_EQ(added.json()["added"].size(), 2U) << added.json();
+  EXPECT_EQ(added.json()["errors"].size(), 1U);
+  EXPECT_TRUE(fs::exists(root_ / "mine/models/fish-crate.model.json"));
+  EXPECT_TRUE(fs::exists(root_ / "mine/objects/peg.object.json"));
+  EXPECT_TRUE(run("newer --json " + at("mine") + " fish-crate").json()["differences"].empty());
 }
 
 TEST_F(ToolTest, InspectSaysWhatIsInside) {
