@@ -256,7 +256,8 @@ scene::Model skinnedModel(uint32_t rings, uint32_t around) {
   scene::Primitive p;
   for (uint32_t r = 0; r <= rings; ++r)
     for (uint32_t a = 0; a < around; ++a) {
-      const float t = static_cast<float>(r) / static_cast<float>(rings), turn = 6.2831853F * static_cast<float>(a) / static_cast<float>(around);
+      const float t = static_cast<float>(r) / static_cast<float>(rings),
+                  turn = 6.2831853F * static_cast<float>(a) / static_cast<float>(around);
       const float along = t * (kJoints - 1);
       const auto joint = std::min(static_cast<uint16_t>(along), static_cast<uint16_t>(kJoints - 2));
       p.positions.emplace_back(std::cos(turn), std::sin(turn), t * 6.3F);
@@ -291,7 +292,8 @@ void BM_SkinnedGlbImport(benchmark::State& state) {
 }
 BENCHMARK(BM_SkinnedGlbImport)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(9);
 
-// Two hundred small things with a picture of their own each, as a folder of a download holds them; pictures decoded.
+// Two hundred small things with a picture of their own each, as a folder of a download holds them; pictures
+// decoded.
 void BM_SmallGlbs(benchmark::State& state) {
   std::vector<base::Bytes> files;
   std::mt19937 random(11);
@@ -299,7 +301,8 @@ void BM_SmallGlbs(benchmark::State& state) {
     scene::Model model = sheetModel(20);
     formats::Picture picture{256, 256, base::Bytes(256 * 256 * 4)};
     for (size_t k = 0; k < picture.pixels.size(); ++k)
-      picture.pixels[k] = static_cast<std::byte>(k % 4 == 3 ? 255 : (k / 64 + (k >> 10) + random() % 12) & 255);
+      picture.pixels[k] =
+          static_cast<std::byte>(k % 4 == 3 ? 255 : (k / 64 + (k >> 10) + random() % 12) & 255);
     scene::Image image;
     image.name = "picture";
     image.mime = "image/png";
@@ -311,9 +314,11 @@ void BM_SmallGlbs(benchmark::State& state) {
   }
   const auto ours = [&](size_t i) {
     const auto read = formats::readModel(files[i], "small.glb", nullptr);
-    return read ? formats::decodePicture(*read->model.images[0].bytes, "picture") : base::Result<formats::Picture>(read.error());
+    return read ? formats::decodePicture(*read->model.images[0].bytes, "picture")
+                : base::Result<formats::Picture>(read.error());
   };
-  if (const auto one = ours(7); !one || one->width != 256) return state.SkipWithError("the picture is not read");
+  if (const auto one = ours(7); !one || one->width != 256)
+    return state.SkipWithError("the picture is not read");
   if (peerGlb(files[7]) != 800) return state.SkipWithError("the peer does not read it");
   pairs(
       state, [&] { base::parallelFor(files.size(), [&](size_t i) { benchmark::DoNotOptimize(ours(i)); }); },

@@ -1,5 +1,5 @@
-// The Sources station on a mod with two hundred sources: how long after the stop is clicked it is painted, with the
-// small pictures still to come. Needs a display (xvfb-run makes one).
+// The Sources station on a mod with two hundred sources: how long after the stop is clicked it is painted,
+// with the small pictures still to come. Needs a display (xvfb-run makes one).
 #include <benchmark/benchmark.h>
 
 #include <QApplication>
@@ -33,15 +33,18 @@ bool openMod(const QTemporaryDir& folder) {
   if (!state) return false;
   const mod::ModState before = *state;
   for (int i = 0; i < 200; ++i) {
-    const std::string text = "o peg" + std::to_string(i) + "\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 2 3\nf 1 2 4\nf 2 3 4\n";
+    const std::string text =
+        "o peg" + std::to_string(i) + "\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nf 1 2 3\nf 1 2 4\nf 2 3 4\n";
     const auto bytes = base::asBytes(text);
-    const auto name = mod::takeSource(root, *state, "peg" + std::to_string(i) + ".obj", {bytes.begin(), bytes.end()}, {});
+    const auto name =
+        mod::takeSource(root, *state, "peg" + std::to_string(i) + ".obj", {bytes.begin(), bytes.end()}, {});
     if (!name) return false;
     state->models[*name].source = *name;
   }
   if (!mod::saveMod(root, *state, before)) return false;
   window->openMod(QString::fromStdString(root.string()));
-  waitWhile([] { return window->session().working() || !window->session().isOpen() || window->session().busy(); });
+  waitWhile(
+      [] { return window->session().working() || !window->session().isOpen() || window->session().busy(); });
   return window->session().state().sources.size() == 200;
 }
 
@@ -54,7 +57,8 @@ void BM_SourcesStation(benchmark::State& state) {
     window->setStation(app::Station::sources);
     window->repaint();
     const double took = std::chrono::duration<double>(Clock::now() - begin).count();
-    if (!list->isVisible() || list->model()->rowCount() != 200) return state.SkipWithError("the list is not shown");
+    if (!list->isVisible() || list->model()->rowCount() != 200)
+      return state.SkipWithError("the list is not shown");
     state.SetIterationTime(took);
     state.counters["of_150_ms"] = took * 1000 / kLimit_ms;
   }

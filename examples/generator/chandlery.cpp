@@ -31,7 +31,8 @@ T must(base::Result<T> made) {
 }
 
 void put(const fs::path& path, const base::Bytes& bytes) {
-  for (const base::Status& status : {base::makeFolder(path.parent_path()), base::writeFileAtomic(path, bytes)})
+  for (const base::Status& status :
+       {base::makeFolder(path.parent_path()), base::writeFileAtomic(path, bytes)})
     if (!status) {
       std::fprintf(stderr, "make-demo: %s\n", status.error().text().c_str());
       std::exit(1);
@@ -75,7 +76,8 @@ scene::Model fishCrate() {
       const float t = static_cast<float>(i) / 12, a = t * 3.14159265F;
       path.emplace_back(side * (0.4F + 0.05F * std::sin(a)), 0.1F * std::cos(a), 0.26F - 0.03F * std::sin(a));
     }
-    handles.tube(path, [](float) { return 0.011F; }, 8, 1, 0.1F);
+    handles.tube(
+        path, [](float) { return 0.011F; }, 8, 1, 0.1F);
   }
   addPart(model, "slats", root, {slats.finish(glm::mat4(1), planks)});
   addPart(model, "handles", root, {handles.finish(glm::mat4(1), rope)});
@@ -84,7 +86,8 @@ scene::Model fishCrate() {
   return model;
 }
 
-// A stone from the beach with a hole through it, as a scanner left it: a colour a vertex, no material, millimetres.
+// A stone from the beach with a hole through it, as a scanner left it: a colour a vertex, no material,
+// millimetres.
 scene::Model luckStone() {
   Shape ring;
   std::vector<glm::vec3> path;
@@ -92,7 +95,8 @@ scene::Model luckStone() {
     const float a = static_cast<float>(i) / 40 * 6.2831853F;
     path.emplace_back(0.16F * std::cos(a), 0.03F * std::sin(2 * a), 0.22F + 0.19F * std::sin(a));
   }
-  ring.tube(path, [](float t) { return 0.075F + 0.022F * std::sin(t * 18.85F); }, 20, 1, 0.3F);
+  ring.tube(
+      path, [](float t) { return 0.075F + 0.022F * std::sin(t * 18.85F); }, 20, 1, 0.3F);
   scene::Primitive p = ring.finish(glm::mat4(1), {});
   p.uvs[0].clear();
   for (size_t v = 0; v < p.positions.size(); ++v) {
@@ -118,8 +122,9 @@ class Chandlery {
     state_.card.rulebook = "kelpwick";
     state_.card.rulebook_version = "1.2";
   }
-  mod::ModelDoc& add(const std::string& name, const std::map<std::string, base::Bytes>& files, const std::string& file,
-                     const char* author, const char* licence, const char* kind, const char* title, Json card) {
+  mod::ModelDoc& add(const std::string& name, const std::map<std::string, base::Bytes>& files,
+                     const std::string& file, const char* author, const char* licence, const char* kind,
+                     const char* title, Json card) {
     mod::SourceDoc& source = state_.sources[name];
     source.file = file;
     source.author = author;
@@ -162,10 +167,11 @@ void writeChandlery(const fs::path& mods, const fs::path& downloads, const ruleb
   scene::Model mender = keeper(book.skeletons[0], [](const rulebook::Bone& bone) { return bone.id; });
   mender.frame.up = geometry::Axis::plus_z;
   mender.frame.forward = geometry::Axis::plus_x;
-  mod.add("net-mender", must(formats::exportModel(mender, "net_mender.dae")).files, "net_mender.dae", "Ottilie Brandvold",
-          "CC-BY-4.0", "keeper", "Net mender", Json::object());
+  mod.add("net-mender", must(formats::exportModel(mender, "net_mender.dae")).files, "net_mender.dae",
+          "Ottilie Brandvold", "CC-BY-4.0", "keeper", "Net mender", Json::object());
 
-  // The crate, as the archive it was downloaded in; its picture lies there under another name than the model says.
+  // The crate, as the archive it was downloaded in; its picture lies there under another name than the model
+  // says.
   std::map<std::string, base::Bytes> crate = must(formats::exportModel(fishCrate(), "fish_crate.obj")).files;
   const base::Bytes planks = formats::encodePng(drawOak(256));
   std::map<std::string, base::Bytes> packed;
@@ -173,16 +179,17 @@ void writeChandlery(const fs::path& mods, const fs::path& downloads, const ruleb
   packed["fish crate/pictures/Planks_Color.png"] = planks;
   put(downloads / "fish_crate.zip", must(formats::writeZip(packed)));
   crate["found/Planks_Color.png"] = planks;
-  mod::ModelDoc& box = mod.add("fish-crate", crate, "fish_crate.obj", "Marn Tolliver", "CC0-1.0", "fitting",
-                               "Fish crate",
-                               Json{{"lit", false},
-                                    {"blurb", "Three slats a side. Smells of Tuesday."},
-                                    {"price", 12},
-                                    {"mass", 6.5},
-                                    {"shelf", "moorings"},
-                                    {"build_time", 0.5}});
+  mod::ModelDoc& box =
+      mod.add("fish-crate", crate, "fish_crate.obj", "Marn Tolliver", "CC0-1.0", "fitting", "Fish crate",
+              Json{{"lit", false},
+                   {"blurb", "Three slats a side. Smells of Tuesday."},
+                   {"price", 12},
+                   {"mass", 6.5},
+                   {"shelf", "moorings"},
+                   {"build_time", 0.5}});
   Chandlery::step(box, "read_lengths", Json{{"unit", "cm"}});
-  Chandlery::step(box, "use_picture", Json{{"picture", "textures/planks.png"}, {"file", "found/Planks_Color.png"}});
+  Chandlery::step(box, "use_picture",
+                  Json{{"picture", "textures/planks.png"}, {"file", "found/Planks_Color.png"}});
   Chandlery::step(box, "turn", Json{{"forward", "+X"}, {"up", "+Z"}});
   Chandlery::step(box, "origin", Json{{"to", "floor_centre"}});
   Chandlery::step(box, "role", Json{{"material", "rope handles"}, {"role", "paint"}});

@@ -357,10 +357,11 @@ QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float tur
   makeCurrent();
   upload();
   render::Camera camera = camera_;
-  if (from == PictureFrom::usual_angle) camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
+  if (from == PictureFrom::usual_angle)
+    camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
   // A thumbnail of a heavy model needs no more than what a moving picture shows of it.
-  const QImage picture = smallPicture(from == PictureFrom::usual_angle ? uploaded_->quick : uploaded_->items, *scene_,
-                                      camera, size, ground);
+  const QImage picture = smallPicture(from == PictureFrom::usual_angle ? uploaded_->quick : uploaded_->items,
+                                      *scene_, camera, size, ground);
   doneCurrent();
   return picture;
 }
@@ -384,8 +385,8 @@ QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColo
   return out;
 }
 
-QImage Bench::smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene, render::Camera camera,
-                           QSize size, QColor ground) {
+QImage Bench::smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene,
+                           render::Camera camera, QSize size, QColor ground) {
   render::Gl* gl = renderer_->gl();
   constexpr int kOver = 4;  // drawn larger and averaged: the smoothest edges a small picture can have
   QOpenGLFramebufferObjectFormat format;

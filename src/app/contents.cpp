@@ -189,8 +189,9 @@ void Contents::refresh() {
     QString what = tr("no steps yet");
     if (!doc.steps.empty()) what = q(base::countText(doc.steps.size(), "step", "steps"));
     row(QStringLiteral("model-") + q(name), q(name), marked(what, "models/" + name + ".model.json"),
-        pictures_.count(name) != 0 ? pictures_[name] : source_pictures_[doc.source], worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }),
-        session_.model() == name, [this, n = name] {
+        pictures_.count(name) != 0 ? pictures_[name] : source_pictures_[doc.source],
+        worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }), session_.model() == name,
+        [this, n = name] {
           session_.selectModel(n);
           Q_EMIT modelChosen();
         });
@@ -199,9 +200,8 @@ void Contents::refresh() {
   for (const auto& [name, doc] : state.sources)
     row(QStringLiteral("source-") + q(name), q(doc.file.substr(doc.file.rfind('/') + 1)),
         marked(q(base::countText(doc.files.size(), "file", "files")), "sources/" + name + "/source.json"),
-        source_pictures_[name],
-        worst([&, n = name](const check::FindingPlace& p) { return p.source == n; }), false,
-        [this, n = name] { Q_EMIT sourceChosen(q(n)); });
+        source_pictures_[name], worst([&, n = name](const check::FindingPlace& p) { return p.source == n; }),
+        false, [this, n = name] { Q_EMIT sourceChosen(q(n)); });
   column_->addStretch();
 }
 

@@ -50,10 +50,11 @@ void Question::addChoice(const char* name, const QString& text, int result) {
 }
 
 std::vector<prepare::Given> askSourceChoice(const std::vector<prepare::Given>& given, QWidget* parent) {
-  Question dialog("choose-sources", Question::tr("Which of them?"),
-                  Question::tr("There is more than one thing in what you gave. Each that is marked becomes a source of "
-                               "its own; of a model in several formats the one that carries most is marked."),
-                  parent);
+  Question dialog(
+      "choose-sources", Question::tr("Which of them?"),
+      Question::tr("There is more than one thing in what you gave. Each that is marked becomes a source of "
+                   "its own; of a model in several formats the one that carries most is marked."),
+      parent);
   QStringList lines;
   for (const prepare::Given& one : given) lines << q(one.shown());
   QListWidget* list = dialog.addLines(lines);

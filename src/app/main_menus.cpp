@@ -30,8 +30,8 @@ void MainWindow::makeMenus() {
   mod->addSeparator();
   needs_mod_.push_back(
       addAction(mod, "add-model", tr("Add &sources…"), keys("Ctrl+M"), this, &MainWindow::askSources));
-  needs_mod_.push_back(addAction(mod, "export-model", tr("E&xport the prepared model…"), keys("Ctrl+Shift+X"), this,
-                                 &MainWindow::exportModel));
+  needs_mod_.push_back(addAction(mod, "export-model", tr("E&xport the prepared model…"), keys("Ctrl+Shift+X"),
+                                 this, &MainWindow::exportModel));
   needs_rest_ = {addAction(mod, "build", tr("&Build"), keys("Ctrl+B"), this, &MainWindow::build),
                  addAction(mod, "install", tr("&Install in the game"), keys("Ctrl+I"), this,
                            [this] { session_.install(s(gameFolder())); }),

@@ -298,9 +298,10 @@ QWidget* MainWindow::makeBench() {
              tryout_ = new TryoutStation(session_, *bench_, stations_)};
   for (StationPanel* panel : panels_) stations_->addWidget(panel);
   connect(sources_, &SourcesStation::exportAsked, this, &MainWindow::exportModel);
-  connect(sources_, &SourcesStation::pictured, this, [this](const QString& source, const QVector<QImage>& pictures) {
-    contents_->setSourcePictures(s(source), pictures);
-  });
+  connect(sources_, &SourcesStation::pictured, this,
+          [this](const QString& source, const QVector<QImage>& pictures) {
+            contents_->setSourcePictures(s(source), pictures);
+          });
   stations_->setMinimumWidth(270);
   upper->addWidget(stations_);
   upper->setStretchFactor(1, 1);
@@ -458,10 +459,10 @@ void MainWindow::exportModel() {
   if (!session_.isOpen()) return;
   QStringList endings;
   for (const std::string& ending : formats::exportEndings()) endings << QStringLiteral("*.") + q(ending);
-  const QString file = QFileDialog::getSaveFileName(
-      this, tr("Export the prepared model"),
-      QDir::home().filePath(q(session_.model()) + QStringLiteral(".glb")),
-      tr("Models (%1)").arg(endings.join(QLatin1Char(' '))));
+  const QString file =
+      QFileDialog::getSaveFileName(this, tr("Export the prepared model"),
+                                   QDir::home().filePath(q(session_.model()) + QStringLiteral(".glb")),
+                                   tr("Models (%1)").arg(endings.join(QLatin1Char(' '))));
   if (file.isEmpty()) return;
   work_.exportModel(session_.model(), s(file));
   refreshEdited();
@@ -547,8 +548,8 @@ void MainWindow::askSources() {
       tr("All that can be taken in (%1);;Models (%2);;Pictures (%3);;Sounds (%4)")
           .arg(filter({formats::modelEndings(), formats::archiveEndings(), formats::pictureEndings(),
                        formats::soundEndings()}),
-               filter({formats::modelEndings(), formats::archiveEndings()}), filter({formats::pictureEndings()}),
-               filter({formats::soundEndings()})));
+               filter({formats::modelEndings(), formats::archiveEndings()}),
+               filter({formats::pictureEndings()}), filter({formats::soundEndings()})));
   if (!files.isEmpty()) openPaths(files);
 }
 

@@ -33,7 +33,8 @@ class MainWindow : public QMainWindow {
   bool openMod(const QString& folder);
   /// Opens whatever a path is: a mod's folder or mod.json, a bundle or zip to look into, a model to take in.
   void openPath(const QString& path);
-  /// Takes files, folders and archives in, in the background; says when they are there, or why they cannot be.
+  /// Takes files, folders and archives in, in the background; says when they are there, or why they cannot
+  /// be.
   void addSources(const QStringList& paths);
   /// Where and how large the window was when it was last closed, and how its areas were divided.
   void restorePlace();

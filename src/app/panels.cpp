@@ -73,8 +73,9 @@ void clearLayout(QLayout* layout) {
 
 QString shownPath(const std::filesystem::path& path) {
   const QString whole = q(path.string()), home = QDir::homePath();
-  return home.size() > 1 && whole.startsWith(home + QLatin1Char('/')) ? QLatin1Char('~') + whole.mid(home.size())
-                                                                      : whole;
+  return home.size() > 1 && whole.startsWith(home + QLatin1Char('/'))
+             ? QLatin1Char('~') + whole.mid(home.size())
+             : whole;
 }
 
 QString escaped(const std::string& text) { return q(text).toHtmlEscaped(); }

@@ -170,8 +170,8 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
   const auto source = session_.state().sources.find(model->source);
   if (word->type == ValueType::picture_file && source != session_.state().sources.end()) {
     // Names in a preparation are relative to the folder of the source's present version.
-    const size_t folder = mod::versionFolder(source->first, source->second).size() -
-                          ("sources/" + source->first + "/").size();
+    const size_t folder =
+        mod::versionFolder(source->first, source->second).size() - ("sources/" + source->first + "/").size();
     for (const mod::SourceFile& file : source->second.files)
       if (file.path != source->second.file && file.path.size() > folder)
         choices.emplace_back(file.path.substr(folder), file.path.substr(folder));

@@ -72,8 +72,8 @@ class Session : public QObject {
   void selectModel(const std::string& name);
   void selectObject(const std::string& name);
   void select(const std::string& model, const std::string& object);
-  /// Long work on the open mod, behind the work that waits, with progress and cancel. What it returns is called on
-  /// the window's thread, unless another mod was opened meanwhile; it may be empty.
+  /// Long work on the open mod, behind the work that waits, with progress and cancel. What it returns is
+  /// called on the window's thread, unless another mod was opened meanwhile; it may be empty.
   using Finish = std::function<void()>;
   void post(std::function<Finish(base::Progress&)> work);
   /// What such work may hold: the present state and the rulebook, both unchanging.

@@ -24,9 +24,10 @@ SourceCredit::SourceCredit(Session& session, SourceWork& work, QWidget* parent)
   licence_->setInsertPolicy(QComboBox::NoInsert);
   for (const mod::Licence& one : mod::knownLicences()) {
     licence_->addItem(QString::fromLatin1(one.id));
-    licence_->setItemData(licence_->count() - 1,
-                          QStringLiteral("%1. %2").arg(QString::fromLatin1(one.title), QString::fromLatin1(one.demand)),
-                          Qt::ToolTipRole);
+    licence_->setItemData(
+        licence_->count() - 1,
+        QStringLiteral("%1. %2").arg(QString::fromLatin1(one.title), QString::fromLatin1(one.demand)),
+        Qt::ToolTipRole);
   }
   column_->addWidget(quietText(tr("Licence (SPDX)"), this));
   column_->addWidget(licence_);
@@ -59,17 +60,18 @@ SourceCredit::SourceCredit(Session& session, SourceWork& work, QWidget* parent)
   column_->addLayout(older_);
 }
 
-void SourceCredit::addField(const char* id, const QString& title, std::string mod::SourceDoc::* member,
+void SourceCredit::addField(const char* id, const QString& title, std::string mod::SourceDoc::*member,
                             QLineEdit* line) {
   column_->addWidget(quietText(title, this));
   line->setObjectName(QStringLiteral("credit-") + QString::fromLatin1(id));
   line->setAccessibleName(title);
   column_->addWidget(line);
   fields_[id] = line;
-  connect(line, &QLineEdit::editingFinished, this, [this, line, member, title] { set(member, title, line->text()); });
+  connect(line, &QLineEdit::editingFinished, this,
+          [this, line, member, title] { set(member, title, line->text()); });
 }
 
-void SourceCredit::set(std::string mod::SourceDoc::* member, const QString& title, const QString& text) {
+void SourceCredit::set(std::string mod::SourceDoc::*member, const QString& title, const QString& text) {
   const auto source = session_.state().sources.find(source_);
   if (source == session_.state().sources.end() || source->second.*member == s(text)) return;
   session_.edit(tr("Change %1").arg(title.toLower()),
@@ -84,7 +86,8 @@ void SourceCredit::show(const std::string& source) {
   if (!there) return;
   const mod::SourceDoc& doc = session_.state().sources.at(source);
   const auto put = [&](const char* id, const std::string& text) {
-    if (QLineEdit* line = fields_[id]; (other || !line->hasFocus()) && line->text() != q(text)) line->setText(q(text));
+    if (QLineEdit* line = fields_[id]; (other || !line->hasFocus()) && line->text() != q(text))
+      line->setText(q(text));
   };
   put("author", doc.author);
   put("licence", doc.licence);
@@ -92,14 +95,16 @@ void SourceCredit::show(const std::string& source) {
   put("note", doc.note);
   const mod::Licence* licence = mod::findLicence(doc.licence);
   demand_->setVisible(!doc.licence.empty());
-  demand_->setText(licence != nullptr ? QString::fromLatin1(licence->demand)
-                                      : tr("Not one of the identifiers known here; it is kept as you wrote it."));
+  demand_->setText(licence != nullptr
+                       ? QString::fromLatin1(licence->demand)
+                       : tr("Not one of the identifiers known here; it is kept as you wrote it."));
   const auto origin = work_.originOf(source);
   std::error_code error;
   const bool reachable = !origin.empty() && std::filesystem::exists(origin, error);
-  origin_->setText(origin.empty() ? tr("Taken in on %1; from which file is not known on this machine.").arg(q(doc.added))
-                   : reachable    ? tr("Taken from %1, which is watched.").arg(shownPath(origin))
-                                  : tr("Taken from %1, which is not there now.").arg(shownPath(origin)));
+  origin_->setText(origin.empty()
+                       ? tr("Taken in on %1; from which file is not known on this machine.").arg(q(doc.added))
+                   : reachable ? tr("Taken from %1, which is watched.").arg(shownPath(origin))
+                               : tr("Taken from %1, which is not there now.").arg(shownPath(origin)));
   compare_->setVisible(reachable);
   clearLayout(older_);
   if (doc.older.empty()) return;
@@ -122,9 +127,9 @@ void SourceCredit::askNewer() {
   QStringList endings;
   for (const auto& list : {formats::modelEndings(), formats::archiveEndings()})
     for (const std::string& ending : list) endings << QStringLiteral("*.") + q(ending);
-  const QString file =
-      QFileDialog::getOpenFileName(this, tr("A newer version of it"), q(work_.originOf(source_).parent_path().string()),
-                                   tr("Models (%1);;All files (*)").arg(endings.join(QLatin1Char(' '))));
+  const QString file = QFileDialog::getOpenFileName(
+      this, tr("A newer version of it"), q(work_.originOf(source_).parent_path().string()),
+      tr("Models (%1);;All files (*)").arg(endings.join(QLatin1Char(' '))));
   if (!file.isEmpty()) work_.compare(source_, s(file));
 }
 

@@ -1,4 +1,5 @@
-// Where a source comes from: whom it is owed to, under which licence, from which file, and its older versions.
+// Where a source comes from: whom it is owed to, under which licence, from which file, and its older
+// versions.
 #pragma once
 
 #include <QWidget>
@@ -25,8 +26,8 @@ class SourceCredit : public QWidget {
   void focusField(const std::string& id);
 
  private:
-  void addField(const char* id, const QString& title, std::string mod::SourceDoc::* member, QLineEdit* line);
-  void set(std::string mod::SourceDoc::* member, const QString& title, const QString& text);
+  void addField(const char* id, const QString& title, std::string mod::SourceDoc::*member, QLineEdit* line);
+  void set(std::string mod::SourceDoc::*member, const QString& title, const QString& text);
   void askNewer();
   Session& session_;
   SourceWork& work_;

@@ -87,7 +87,9 @@ void SourceDetails::fill(const std::string& source) {
     column_->addWidget(new SoundView(sound, this));
     fact(tr("Format"), q(sound->info.format));
     fact(tr("Length"), tr("%1 s").arg(sound->info.seconds(), 0, 'f', 2));
-    fact(tr("Rate"), tr("%1 Hz, %2").arg(sound->info.rate_hz).arg(q(base::countText(sound->info.channels, "channel", "channels"))));
+    fact(tr("Rate"), tr("%1 Hz, %2")
+                         .arg(sound->info.rate_hz)
+                         .arg(q(base::countText(sound->info.channels, "channel", "channels"))));
     fact(tr("Peak"), tr("%1 of full scale").arg(static_cast<double>(sound->info.peak), 0, 'f', 2));
     return;
   }
@@ -108,7 +110,8 @@ void SourceDetails::fill(const std::string& source) {
 }
 
 void SourceDetails::showWaiting(const WaitingVersion& waiting) {
-  QLabel* title = heading(waiting.version ? tr("A newer version waits") : tr("The newer version cannot be read"), this);
+  QLabel* title =
+      heading(waiting.version ? tr("A newer version waits") : tr("The newer version cannot be read"), this);
   title->setObjectName(QStringLiteral("newer-title"));
   setTone(title, waiting.version ? "click" : "stops");
   column_->addWidget(title);
@@ -123,7 +126,8 @@ void SourceDetails::showWaiting(const WaitingVersion& waiting) {
     if (sentences.size() > kMostSentences)
       lines << tr("and %1 more differences").arg(sentences.size() - kMostSentences);
     if (sentences.empty())
-      lines << (waiting.version->incoming.read ? tr("The same model; only the file differs.") : tr("Another content."));
+      lines << (waiting.version->incoming.read ? tr("The same model; only the file differs.")
+                                               : tr("Another content."));
     QLabel* said = plainText(lines.join(QLatin1Char('\n')), this);
     said->setObjectName(QStringLiteral("newer-differences"));
     column_->addWidget(said);
@@ -142,14 +146,16 @@ void SourceDetails::showWaiting(const WaitingVersion& waiting) {
 
 void SourceDetails::showMisfits(const prepare::NewerVersion& newer) {
   if (newer.misfits.empty()) {
-    if (newer.incoming.read) column_->addWidget(quietText(tr("Every step of the preparation fits it."), this));
+    if (newer.incoming.read)
+      column_->addWidget(quietText(tr("Every step of the preparation fits it."), this));
     return;
   }
   column_->addWidget(heading(tr("What no longer fits"), this));
   int n = 0;
   for (const auto& [model, misfits] : newer.misfits)
     for (const prepare::Misfit& m : misfits) {
-      QLabel* said = plainText(tr("“%1” names %2, which is not there any more.").arg(q(m.sentence), q(m.missing)), this);
+      QLabel* said =
+          plainText(tr("“%1” names %2, which is not there any more.").arg(q(m.sentence), q(m.missing)), this);
       said->setObjectName(QStringLiteral("misfit-%1").arg(n));
       column_->addWidget(said);
       if (m.proposal.empty()) {
@@ -157,7 +163,8 @@ void SourceDetails::showMisfits(const prepare::NewerVersion& newer) {
       } else {
         auto* follow = new QCheckBox(tr("Read %1 instead").arg(q(m.proposal)), this);
         follow->setObjectName(QStringLiteral("follow-%1").arg(n));
-        follow->setToolTip(tr("By shape and place they are alike by %1 %.").arg(static_cast<int>(m.likeness * 100)));
+        follow->setToolTip(
+            tr("By shape and place they are alike by %1 %.").arg(static_cast<int>(m.likeness * 100)));
         const std::string key = refusal(model, m);
         follow->setChecked(refused_.count(key) == 0);
         connect(follow, &QCheckBox::toggled, this, [this, key](bool on) {
@@ -183,14 +190,16 @@ void SourceDetails::showModel(const formats::ReadModel& read, const check::Model
   showSpace(read, prepared);
   fact(tr("Bones"), counts.bones == 0 ? tr("none") : QString::number(counts.bones));
   std::set<std::string> morphs;
-  for (const auto& mesh : read.model.meshes) morphs.insert(mesh->morph_names.begin(), mesh->morph_names.end());
+  for (const auto& mesh : read.model.meshes)
+    morphs.insert(mesh->morph_names.begin(), mesh->morph_names.end());
   if (!morphs.empty())
     fact(tr("Morph targets"), q(base::listText(std::vector<std::string>(morphs.begin(), morphs.end()), 6)));
   if (read.model.animations.empty()) {
     fact(tr("Animations"), tr("none"));
   } else {
     std::vector<std::string> names;
-    for (const scene::Animation& a : read.model.animations) names.push_back(a.name.empty() ? "unnamed" : a.name);
+    for (const scene::Animation& a : read.model.animations)
+      names.push_back(a.name.empty() ? "unnamed" : a.name);
     fact(tr("Animations"), q(base::listText(names, 6)));
   }
   if (read.cameras + read.lights > 0)
@@ -224,14 +233,13 @@ void SourceDetails::showMissing(const scene::Model& model) {
     column_->addWidget(said);
     const auto& found = work_.found(source_, image.uri);
     for (size_t i = 0; i < std::min(found.size(), kMostOffers); ++i) {
-      QPushButton* take = button(QStringLiteral("take-picture-%1-%2").arg(q(image.uri)).arg(i),
-                                 tr("Take %1").arg(q(std::filesystem::path(found[i].shown).filename().string())),
-                                 [this, wanted = image.uri, from = found[i].from] {
-                                   work_.takePicture(source_, wanted, from);
-                                 });
+      QPushButton* take = button(
+          QStringLiteral("take-picture-%1-%2").arg(q(image.uri)).arg(i),
+          tr("Take %1").arg(q(std::filesystem::path(found[i].shown).filename().string())),
+          [this, wanted = image.uri, from = found[i].from] { work_.takePicture(source_, wanted, from); });
       take->setToolTip(q(found[i].shown));
-      column_->addWidget(quietText(
-          QStringLiteral("%1 · %2").arg(q(found[i].shown), likenessText(found[i].likeness)), this));
+      column_->addWidget(
+          quietText(QStringLiteral("%1 · %2").arg(q(found[i].shown), likenessText(found[i].likeness)), this));
     }
     if (found.empty())
       column_->addWidget(quietText(tr("Nothing like it lies where the model came from."), this));
@@ -296,7 +304,8 @@ void SourceDetails::fact(const QString& what, const QString& value) {
   column_->addWidget(label);
 }
 
-QPushButton* SourceDetails::button(const QString& name, const QString& text, const std::function<void()>& act) {
+QPushButton* SourceDetails::button(const QString& name, const QString& text,
+                                   const std::function<void()>& act) {
   auto* made = new QPushButton(text, this);
   made->setObjectName(name);
   connect(made, &QPushButton::clicked, this, act);
@@ -304,13 +313,14 @@ QPushButton* SourceDetails::button(const QString& name, const QString& text, con
   return made;
 }
 
-void SourceDetails::propose(const char* id, const QString& what, const std::optional<check::Proposal>& proposal) {
+void SourceDetails::propose(const char* id, const QString& what,
+                            const std::optional<check::Proposal>& proposal) {
   if (!proposal) return;
   const QString sure = QString::fromLatin1(check::confidenceName(proposal->confidence));
-  auto* title =
-      new QLabel(QStringLiteral("<span style='color:%1'>%2</span> &nbsp;<b>%3</b> <span style='color:%1'>· %4</span>")
-                     .arg(theme().quiet.name(), what.toHtmlEscaped(), escaped(proposal->title), sure.toHtmlEscaped()),
-                 this);
+  auto* title = new QLabel(
+      QStringLiteral("<span style='color:%1'>%2</span> &nbsp;<b>%3</b> <span style='color:%1'>· %4</span>")
+          .arg(theme().quiet.name(), what.toHtmlEscaped(), escaped(proposal->title), sure.toHtmlEscaped()),
+      this);
   title->setObjectName(QString::fromLatin1(id) + QStringLiteral("-title"));
   title->setWordWrap(true);
   column_->addWidget(title);
@@ -322,7 +332,8 @@ void SourceDetails::propose(const char* id, const QString& what, const std::opti
   };
   say(tr("For: %1."), proposal->reasons);
   say(tr("Against: %1."), proposal->against);
-  if (proposal->reasons.empty()) column_->addWidget(quietText(tr("Nothing speaks for it or against it."), this));
+  if (proposal->reasons.empty())
+    column_->addWidget(quietText(tr("Nothing speaks for it or against it."), this));
   if (proposal->taken) return;
   button(QString::fromLatin1(id), q(proposal->mend.label),
          [this, mend = proposal->mend] { session_.edit(q(mend.label), mend.apply); });

@@ -48,7 +48,8 @@ std::string SourcePictures::keyOf(const std::string& source, std::string& model)
   for (const auto& [name, one] : session_.state().models)
     if (one.source == source && prepared(name)) {
       model = name;
-      return (isNight() ? "night " : "day ") + std::to_string(reinterpret_cast<uintptr_t>(prepared(name).get()));
+      return (isNight() ? "night " : "day ") +
+             std::to_string(reinterpret_cast<uintptr_t>(prepared(name).get()));
     }
   return {};
 }
@@ -113,14 +114,15 @@ void SourcePictures::takeNext() {
     taking_ = false;
     return;
   }
-  session_.background().post([this, x = session_.examination(), model, count = count,
-                              done](base::Progress&) -> Background::Finish {
-    PictureCache pictures;
-    auto scene = makeBenchScene(*x, model, pictures);
-    return [this, scene, count, done] {
-      done(scene ? bench_.takePicturesOf(*scene, QSize(kSide, kSide), theme().sheet, count) : QVector<QImage>());
-    };
-  });
+  session_.background().post(
+      [this, x = session_.examination(), model, count = count, done](base::Progress&) -> Background::Finish {
+        PictureCache pictures;
+        auto scene = makeBenchScene(*x, model, pictures);
+        return [this, scene, count, done] {
+          done(scene ? bench_.takePicturesOf(*scene, QSize(kSide, kSide), theme().sheet, count)
+                     : QVector<QImage>());
+        };
+      });
 }
 
 }  // namespace rakugo::app

@@ -12,8 +12,8 @@
 
 namespace rakugo::app {
 
-/// A model is shown as the first model made of it is prepared; a picture as it is. What is asked for and not there
-/// yet is taken while nobody waits for anything else, and `taken` follows.
+/// A model is shown as the first model made of it is prepared; a picture as it is. What is asked for and not
+/// there yet is taken while nobody waits for anything else, and `taken` follows.
 class SourcePictures : public QObject {
   Q_OBJECT
  public:
@@ -29,9 +29,9 @@ class SourcePictures : public QObject {
  private:
   struct Known {
     QVector<QImage> pictures;
-    std::string key;    ///< what they show
+    std::string key;                            ///< what they show
     std::shared_ptr<const scene::Model> shown;  ///< held, so that its address stays its own
-    int asked_for = 0;  ///< how many
+    int asked_for = 0;                          ///< how many
   };
   [[nodiscard]] std::string keyOf(const std::string& source, std::string& model) const;
   [[nodiscard]] std::shared_ptr<const scene::Model> prepared(const std::string& model) const;

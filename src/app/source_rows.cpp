@@ -49,7 +49,8 @@ class RowPainter : public QStyledItemDelegate {
     p->setFont(typeface(11));
     p->setPen(t.quiet);
     p->drawText(QRect(left, area.top() + 28, width + 16, 18), Qt::AlignVCenter,
-                p->fontMetrics().elidedText(index.data(SourceRows::what_role).toString(), Qt::ElideRight, width + 16));
+                p->fontMetrics().elidedText(index.data(SourceRows::what_role).toString(), Qt::ElideRight,
+                                            width + 16));
     const int mark = index.data(SourceRows::mark_role).toInt();
     const QPointF at(area.right() - 13.0, area.top() + 17.5);
     if (mark >= 0 && mark < kGood) drawSeverity(*p, at, 10, static_cast<check::Severity>(mark));
@@ -88,11 +89,13 @@ int SourceRows::rowCount(const QModelIndex& parent) const {
 
 QModelIndex SourceRows::indexOf(const std::string& source) const {
   const auto found = std::lower_bound(names_.begin(), names_.end(), source);
-  return found != names_.end() && *found == source ? index(static_cast<int>(found - names_.begin())) : QModelIndex();
+  return found != names_.end() && *found == source ? index(static_cast<int>(found - names_.begin()))
+                                                   : QModelIndex();
 }
 
 std::string SourceRows::nameAt(const QModelIndex& index) const {
-  return index.isValid() && index.row() < rowCount() ? names_[static_cast<size_t>(index.row())] : std::string();
+  return index.isValid() && index.row() < rowCount() ? names_[static_cast<size_t>(index.row())]
+                                                     : std::string();
 }
 
 void SourceRows::refresh() {
@@ -156,7 +159,8 @@ QString SourceRows::whatIsInside(const std::string& source) const {
       if (const auto prepared = x->context.models.find(name);
           prepared != x->context.models.end() && prepared->second.prepared.model) {
         missing = 0;
-        for (const scene::Image& image : prepared->second.prepared.model->images) missing += image.bytes ? 0 : 1;
+        for (const scene::Image& image : prepared->second.prepared.model->images)
+          missing += image.bytes ? 0 : 1;
         break;
       }
   if (missing > 0) return q(base::countText(missing, "picture is missing", "pictures are missing"));
@@ -175,7 +179,8 @@ int SourceRows::markOf(const std::string& source) const {
     bool about = f.place.source == source;
     if (!about && !f.place.model.empty() && !f.place.material.empty()) {
       const auto model = session_.state().models.find(f.place.model);
-      about = model != session_.state().models.end() && model->second.source == source && f.check == "picture.missing";
+      about = model != session_.state().models.end() && model->second.source == source &&
+              f.check == "picture.missing";
     }
     if (about) worst = std::min(worst, static_cast<int>(f.severity));
   }

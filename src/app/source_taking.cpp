@@ -10,6 +10,9 @@
 
 namespace rakugo::app {
 namespace fs = std::filesystem;
+namespace {
+constexpr size_t kAtOnce = 8;  // sources that are read side by side
+}
 
 // Copied into the mod's folder but not yet in its documents.
 struct SourceWork::Taken {
@@ -23,11 +26,32 @@ struct SourceWork::Taken {
   std::vector<One> all;
   std::vector<base::Error> problems;
   mod::Origins origins;
+  static base::Result<One> copyIn(const fs::path& folder, mod::ModState& state,
+                                  const rulebook::Rulebook& book, const prepare::Incoming& in);
 };
+
+base::Result<SourceWork::Taken::One> SourceWork::Taken::copyIn(const fs::path& folder, mod::ModState& state,
+                                                               const rulebook::Rulebook& book,
+                                                               const prepare::Incoming& in) {
+  RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, state, in.name, in.bytes, in.files));
+  RAKUGO_TRY(mod::rememberOrigin(folder, name, {in.given.file, in.given.inside, in.digest, in.stamp}));
+  One one;
+  one.name = name;
+  one.doc = state.sources.at(name);
+  one.sort = in.sort;
+  one.shown = q(in.name);
+  one.from = q(in.given.file.filename().string());
+  one.others = in.others.size();
+  if (in.read)
+    if (const rulebook::Kind* kind = check::likelyKind(in.read->model, book)) one.kind = kind->id;
+  // Who made it, where the file says so.
+  if (in.read && !in.read->copyright.empty()) one.doc.author = in.read->copyright;
+  return one;
+}
 
 void SourceWork::give(std::vector<fs::path> paths) {
   session_.post([this, paths = std::move(paths)](base::Progress& progress) -> Session::Finish {
-    std::vector<prepare::Given> all;
+    std::vector<prepare::Given> all, unlisted;
     std::vector<base::Error> problems;
     bool several = false;
     for (const fs::path& path : paths) {
@@ -35,6 +59,7 @@ void SourceWork::give(std::vector<fs::path> paths) {
       auto listed = prepare::listGiven(path, &progress);
       if (!listed) {
         problems.push_back(listed.error());
+        unlisted.push_back({path, {}});
         continue;
       }
       // One model in several formats is no question; the likeliest of them comes.
@@ -43,11 +68,14 @@ void SourceWork::give(std::vector<fs::path> paths) {
         several = true;
         all.insert(all.end(), listed->begin(), listed->end());
       } else {
-        all.push_back(listed->at(static_cast<size_t>(std::find(likely.begin(), likely.end(), true) - likely.begin())));
+        all.push_back(
+            listed->at(static_cast<size_t>(std::find(likely.begin(), likely.end(), true) - likely.begin())));
       }
     }
-    return [this, all, problems, several] {
+    return [this, all, unlisted, problems, several]() mutable {
       if (all.empty()) return Q_EMIT added(false, problems.empty() ? QString() : q(problems.front().text()));
+      // The others come; what is wrong with these is said when they are read.
+      all.insert(all.end(), unlisted.begin(), unlisted.end());
       if (several) return Q_EMIT choiceAsked(all);
       take(all);
     };
@@ -58,37 +86,28 @@ void SourceWork::take(std::vector<prepare::Given> given) {
   if (given.empty()) return;
   session_.post([this, given = std::move(given), folder = session_.folder(), state = session_.snapshot(),
                  book = session_.sharedBook()](base::Progress& progress) -> Session::Finish {
-    // Read before anything is copied: what cannot be read is refused, and the mod stays as it is.
-    std::vector<base::Result<prepare::Incoming>> read(given.size(), base::cancelledError());
-    std::atomic<size_t> done{0};
-    base::parallelFor(given.size(), [&](size_t i) {
-      if (progress.cancelled()) return;
-      read[i] = prepare::readIncoming(given[i], &progress);
-      progress.say("Read " + std::to_string(++done) + " of " + std::to_string(given.size()),
-                   static_cast<double>(done) / static_cast<double>(given.size()));
-    });
     auto taken = std::make_shared<Taken>();
     mod::ModState copy = *state;
-    for (size_t i = 0; i < read.size() && !progress.cancelled(); ++i) {
-      if (!read[i]) {
-        taken->problems.push_back(read[i].error());
-        continue;
+    std::atomic<size_t> done{0};
+    // Some at a time: many large ones need not all lie in memory at once. Each is read before it is copied:
+    // what cannot be read is refused, and the mod stays as it is.
+    for (size_t begin = 0; begin < given.size() && !progress.cancelled(); begin += kAtOnce) {
+      const size_t count = std::min(kAtOnce, given.size() - begin);
+      std::vector<base::Result<prepare::Incoming>> read(count, base::cancelledError());
+      base::parallelFor(count, [&](size_t i) {
+        if (progress.cancelled()) return;
+        read[i] = prepare::readIncoming(given[begin + i], &progress);
+        progress.say("Read " + std::to_string(++done) + " of " + std::to_string(given.size()),
+                     static_cast<double>(done) / static_cast<double>(given.size()));
+      });
+      for (base::Result<prepare::Incoming>& one : read) {
+        if (progress.cancelled()) break;
+        auto copied = one ? Taken::copyIn(folder, copy, *book, *one) : base::Result<Taken::One>(one.error());
+        if (copied)
+          taken->all.push_back(std::move(copied).value());
+        else
+          taken->problems.push_back(copied.error());
       }
-      prepare::Incoming& in = *read[i];
-      const auto name = mod::takeSource(folder, copy, in.name, in.bytes, in.files);
-      if (!name) {
-        taken->problems.push_back(name.error());
-        continue;
-      }
-      (void)mod::rememberOrigin(folder, *name, {in.given.file, in.given.inside, in.digest, in.stamp});
-      Taken::One one{*name, {}, copy.sources.at(*name), in.sort, q(in.name), q(in.given.file.filename().string()),
-                     in.others.size()};
-      if (in.read)
-        if (const rulebook::Kind* kind = check::likelyKind(in.read->model, *book)) one.kind = kind->id;
-      // Who made it, where the file says so.
-      if (in.read && !in.read->copyright.empty()) one.doc.author = in.read->copyright;
-      taken->all.push_back(std::move(one));
-      in = {};
     }
     if (progress.cancelled() && taken->all.empty()) taken->problems = {base::cancelledError()};
     taken->origins = mod::loadOrigins(folder);
@@ -116,13 +135,13 @@ void SourceWork::finishTake(const Taken& taken) {
   const Taken::One& first = taken.all.front();
   QString message = tr("Added %1").arg(what);
   if (taken.all.size() == 1 && first.shown != first.from)
-    message = first.others == 0 ? tr("Added %1 of %2").arg(first.shown, first.from)
-                                : tr("Added %1 of %2; it holds %3 more")
-                                      .arg(first.shown, first.from,
-                                           q(base::countText(first.others, "model", "models")));
+    message = first.others == 0
+                  ? tr("Added %1 of %2").arg(first.shown, first.from)
+                  : tr("Added %1 of %2; it holds %3 more")
+                        .arg(first.shown, first.from, q(base::countText(first.others, "model", "models")));
   if (!taken.problems.empty())
-    message = tr("%1; %2 could not be read: %3")
-                  .arg(message, QString::number(taken.problems.size()), problem);
+    message =
+        tr("%1; %2 could not be read: %3").arg(message, QString::number(taken.problems.size()), problem);
   Q_EMIT added(taken.problems.empty(), message);
 }
 

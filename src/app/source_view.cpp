@@ -63,7 +63,8 @@ SoundView::SoundView(std::shared_ptr<const formats::Sound> sound, QWidget* paren
     : QWidget(parent), sound_(std::move(sound)) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  wave_ = new Wave(*sound_, [this](double at) { play(at); }, this);
+  wave_ = new Wave(
+      *sound_, [this](double at) { play(at); }, this);
   column->addWidget(wave_);
   play_ = new QPushButton(tr("Hear it"), this);
   play_->setObjectName(QStringLiteral("hear"));
@@ -145,9 +146,9 @@ PictureView::PictureView(const std::filesystem::path& file, Background& backgrou
                          : base::Result<formats::Picture>(bytes.error());
     QImage small;
     if (picture) {
-      const QImage whole(reinterpret_cast<const uchar*>(picture->pixels.data()), static_cast<int>(picture->width),
-                         static_cast<int>(picture->height), static_cast<qsizetype>(picture->width) * 4,
-                         QImage::Format_RGBA8888);
+      const QImage whole(reinterpret_cast<const uchar*>(picture->pixels.data()),
+                         static_cast<int>(picture->width), static_cast<int>(picture->height),
+                         static_cast<qsizetype>(picture->width) * 4, QImage::Format_RGBA8888);
       small = whole.scaled(256, 196, Qt::KeepAspectRatio, Qt::SmoothTransformation);
     }
     return [here, small, problem = picture ? std::string() : picture.error().text()] {

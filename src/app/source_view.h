@@ -16,7 +16,8 @@ class QPushButton;
 
 namespace rakugo::app {
 
-/// The wave of a sound; a click plays from there. Where the machine has no sound, it says so and still shows it.
+/// The wave of a sound; a click plays from there. Where the machine has no sound, it says so and still shows
+/// it.
 class SoundView : public QWidget {
   Q_OBJECT
  public:

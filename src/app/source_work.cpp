@@ -83,35 +83,36 @@ void SourceWork::look() {
 void SourceWork::lookAt(const std::string& source, const prepare::Given& given, bool even_unchanged) {
   const mod::SourceDoc& doc = session_.state().sources.at(source);
   const auto known = origins_.sources.find(source);
-  session_.background().post([this, source, given, even_unchanged, folder = session_.folder(),
-                              state = session_.snapshot(), names = namesOf(source, doc), stamp = stampOf(source),
-                              digest = known != origins_.sources.end() ? known->second.digest : std::string()](
-                                 base::Progress& progress) -> Background::Finish {
-    const std::string now = prepare::stampOf(given, names);
-    std::error_code error;
-    if (!even_unchanged && (now == stamp || !fs::exists(given.file, error))) return {};
-    if (!even_unchanged) {
-      const auto present = prepare::digestOf(given, names);
-      if (!present || *present == digest)
-        return [this, source, now] {
+  session_.background().post(
+      [this, source, given, even_unchanged, folder = session_.folder(), state = session_.snapshot(),
+       names = namesOf(source, doc), stamp = stampOf(source),
+       digest = known != origins_.sources.end() ? known->second.digest : std::string()](
+          base::Progress& progress) -> Background::Finish {
+        const std::string now = prepare::stampOf(given, names);
+        std::error_code error;
+        if (!even_unchanged && (now == stamp || !fs::exists(given.file, error))) return {};
+        if (!even_unchanged) {
+          const auto present = prepare::digestOf(given, names);
+          if (!present || *present == digest)
+            return [this, source, now] {
+              stamps_[source] = now;
+              if (waiting_.erase(source) > 0) Q_EMIT changed();
+            };
+        }
+        auto newer = prepare::readNewer(folder, *state, source, given, &progress);
+        WaitingVersion waiting;
+        waiting.file = given.file;
+        if (newer)
+          waiting.version = std::make_shared<const prepare::NewerVersion>(std::move(newer).value());
+        else
+          waiting.problem = q(newer.error().text());
+        return [this, source, waiting, now, folder] {
+          if (folder != session_.folder() || session_.state().sources.count(source) == 0) return;
           stamps_[source] = now;
-          if (waiting_.erase(source) > 0) Q_EMIT changed();
+          waiting_[source] = waiting;
+          Q_EMIT changed();
         };
-    }
-    auto newer = prepare::readNewer(folder, *state, source, given, &progress);
-    WaitingVersion waiting;
-    waiting.file = given.file;
-    if (newer)
-      waiting.version = std::make_shared<const prepare::NewerVersion>(std::move(newer).value());
-    else
-      waiting.problem = q(newer.error().text());
-    return [this, source, waiting, now, folder] {
-      if (folder != session_.folder() || session_.state().sources.count(source) == 0) return;
-      stamps_[source] = now;
-      waiting_[source] = waiting;
-      Q_EMIT changed();
-    };
-  });
+      });
 }
 
 std::string SourceWork::stampOf(const std::string& source) const {
@@ -146,7 +147,8 @@ void SourceWork::takeWaiting(const std::string& source,
     progress.say("Copying " + newer->incoming.name, 0.5);
     auto doc = state->sources.count(newer->source) != 0
                    ? prepare::copyNewer(folder, *state, *newer)
-                   : base::Result<mod::SourceDoc>(base::Error{"mod.no_source", "The source is not there any more.", {}, ""});
+                   : base::Result<mod::SourceDoc>(
+                         base::Error{"mod.no_source", "The source is not there any more.", {}, ""});
     return [this, newer, adopted, doc, origins = mod::loadOrigins(folder)] {
       if (!doc) return Q_EMIT told(false, q(doc.error().text()));
       origins_ = origins;
@@ -169,29 +171,31 @@ void SourceWork::leaveWaiting(const std::string& source) {
   Q_EMIT changed();
   const auto known = origins_.sources.find(source);
   if (known == origins_.sources.end() || known->second.file != left.file) return;
-  session_.post([this, source, origin = known->second, folder = session_.folder(),
-                 names = namesOf(source, session_.state().sources.at(source))](base::Progress&) -> Session::Finish {
-    mod::Origin seen = origin;
-    const prepare::Given given{origin.file, origin.inside};
-    if (const auto digest = prepare::digestOf(given, names)) {
-      seen.digest = *digest;
-      seen.stamp = prepare::stampOf(given, names);
-    }
-    const auto status = mod::rememberOrigin(folder, source, seen);
-    return [this, source, seen, status] {
-      origins_.sources[source] = seen;
-      if (!status) Q_EMIT told(false, q(status.error().text()));
-    };
-  });
+  session_.post(
+      [this, source, origin = known->second, folder = session_.folder(),
+       names = namesOf(source, session_.state().sources.at(source))](base::Progress&) -> Session::Finish {
+        mod::Origin seen = origin;
+        const prepare::Given given{origin.file, origin.inside};
+        if (const auto digest = prepare::digestOf(given, names)) {
+          seen.digest = *digest;
+          seen.stamp = prepare::stampOf(given, names);
+        }
+        const auto status = mod::rememberOrigin(folder, source, seen);
+        return [this, source, seen, status] {
+          origins_.sources[source] = seen;
+          if (!status) Q_EMIT told(false, q(status.error().text()));
+        };
+      });
 }
 
 void SourceWork::goBack(const std::string& source, size_t older) {
   const auto doc = session_.state().sources.find(source);
   if (doc == session_.state().sources.end() || older >= doc->second.older.size()) return;
-  session_.edit(tr("Go back to the %1 of %2")
-                    .arg(q(fs::path(doc->second.older[older].file).filename().string()),
-                         q(doc->second.older[older].added)),
-                [&](mod::ModState& next) { next.sources[source] = mod::withOlder(next.sources[source], older); });
+  session_.edit(
+      tr("Go back to the %1 of %2")
+          .arg(q(fs::path(doc->second.older[older].file).filename().string()),
+               q(doc->second.older[older].added)),
+      [&](mod::ModState& next) { next.sources[source] = mod::withOlder(next.sources[source], older); });
 }
 
 void SourceWork::searchPictures() {
@@ -206,7 +210,8 @@ void SourceWork::searchPictures() {
   }
   for (const auto& wanted : missing) {
     const auto origin = origins_.sources.find(wanted.first);
-    if (origin == origins_.sources.end() || !found_.emplace(wanted, std::vector<prepare::FoundPicture>()).second)
+    if (origin == origins_.sources.end() ||
+        !found_.emplace(wanted, std::vector<prepare::FoundPicture>()).second)
       continue;
     session_.background().post([this, wanted, origin = origin->second,
                                 folder = session_.folder()](base::Progress&) -> Background::Finish {
@@ -227,11 +232,13 @@ const std::vector<prepare::FoundPicture>& SourceWork::found(const std::string& s
   return known == found_.end() ? kNone : known->second;
 }
 
-void SourceWork::takePicture(const std::string& source, const std::string& wanted, const prepare::Given& from) {
+void SourceWork::takePicture(const std::string& source, const std::string& wanted,
+                             const prepare::Given& from) {
   session_.post([this, source, wanted, from, folder = session_.folder(),
                  state = session_.snapshot()](base::Progress& progress) -> Session::Finish {
     progress.say("Copying " + from.shown(), 0.3);
-    const std::string name = fs::path(from.inside.empty() ? from.file.string() : from.inside).filename().string();
+    const std::string name =
+        fs::path(from.inside.empty() ? from.file.string() : from.inside).filename().string();
     const auto copy = [&]() -> base::Result<std::pair<mod::SourceDoc, std::string>> {
       RAKUGO_ASSIGN(const base::Bytes bytes, prepare::readGiven(from));
       RAKUGO_TRY(formats::pictureInfo(bytes, name));  // what cannot be shown is not taken
@@ -250,7 +257,8 @@ void SourceWork::takePicture(const std::string& source, const std::string& wante
           if (doc.source != source) continue;
           const base::Json values{{"picture", wanted}, {"file", made->second}};
           const auto same = std::find_if(doc.steps.begin(), doc.steps.end(), [&](const mod::StepDoc& step) {
-            return step.kind == "use_picture" && step.values.value("picture", base::Json()) == base::Json(wanted);
+            return step.kind == "use_picture" &&
+                   step.values.value("picture", base::Json()) == base::Json(wanted);
           });
           if (same != doc.steps.end())
             same->values = values;
@@ -267,7 +275,8 @@ void SourceWork::exportModel(const std::string& model, const fs::path& file) {
   const check::ModelState* state = nullptr;
   const auto& x = session_.examination();
   if (x)
-    if (const auto found = x->context.models.find(model); found != x->context.models.end()) state = &found->second;
+    if (const auto found = x->context.models.find(model); found != x->context.models.end())
+      state = &found->second;
   if (state == nullptr || !state->prepared.model)
     return Q_EMIT told(false, tr("This model could not be prepared; the findings say why."));
   session_.post([this, file, prepared = state->prepared.model](base::Progress& progress) -> Session::Finish {
@@ -283,9 +292,10 @@ void SourceWork::exportModel(const std::string& model, const fs::path& file) {
     return [this, file, lost = write()] {
       if (!lost) return Q_EMIT told(false, q(lost.error().text()));
       const QString name = q(file.filename().string());
-      Q_EMIT told(true, lost->empty() ? tr("Wrote %1 with all that the model has.").arg(name)
-                                      : tr("Wrote %1. The format cannot carry %2.")
-                                            .arg(name, q(base::listText(*lost, 6))));
+      Q_EMIT told(true,
+                  lost->empty()
+                      ? tr("Wrote %1 with all that the model has.").arg(name)
+                      : tr("Wrote %1. The format cannot carry %2.").arg(name, q(base::listText(*lost, 6))));
     };
   });
 }

@@ -26,11 +26,11 @@ class SourceWork : public QObject {
  public:
   explicit SourceWork(Session& session, QObject* parent = nullptr);
 
-  /// Takes in what lies at the paths: files, folders, archives. Where there are several models to choose from,
-  /// `choiceAsked` follows in place of the taking.
+  /// Takes in what lies at the paths: files, folders, archives. Where there are several models to choose
+  /// from, `choiceAsked` follows in place of the taking.
   void give(std::vector<std::filesystem::path> paths);
-  /// Takes in just these, read side by side, in one edit; `added` follows. Those that cannot be read are told of,
-  /// and the others come.
+  /// Takes in just these, read side by side, in one edit; `added` follows. Those that cannot be read are told
+  /// of, and the others come.
   void take(std::vector<prepare::Given> given);
 
   /// The newer version of a source that waits to be looked at; null when there is none.
@@ -54,7 +54,8 @@ class SourceWork : public QObject {
   /// Copies a picture in for each model of the source that misses it, and lets their preparations take it.
   void takePicture(const std::string& source, const std::string& wanted, const prepare::Given& from);
 
-  /// Writes the prepared model in the format of the file's ending; `told` follows with what that cannot carry.
+  /// Writes the prepared model in the format of the file's ending; `told` follows with what that cannot
+  /// carry.
   void exportModel(const std::string& model, const std::filesystem::path& file);
 
  Q_SIGNALS:

@@ -22,9 +22,10 @@ SourcesStation::SourcesStation(Session& session, Bench& bench, SourceWork& work,
   add->setObjectName(QStringLiteral("add-model"));
   connect(add, &QPushButton::clicked, this, &StationPanel::addModelAsked);
   column_->addWidget(add);
-  const QString what = tr("Or drop them on the window, several at once: models as glTF, COLLADA, OBJ, PLY or STL, "
-                          "pictures, sounds, folders, and archives of them. They are copied in with their pictures; "
-                          "the originals stay untouched.");
+  const QString what =
+      tr("Or drop them on the window, several at once: models as glTF, COLLADA, OBJ, PLY or STL, "
+         "pictures, sounds, folders, and archives of them. They are copied in with their pictures; "
+         "the originals stay untouched.");
   empty_ = quietText(what, this);
   add->setToolTip(what);
   column_->addWidget(empty_);
@@ -80,8 +81,10 @@ void SourcesStation::refresh() {
   list_->fitHeight();
   details_->show(source_);
   credit_->show(source_);
-  const auto chosen = session_.isOpen() ? session_.state().models.find(session_.model()) : decltype(session_.state().models.end()){};
-  export_->setVisible(session_.isOpen() && chosen != session_.state().models.end() && chosen->second.source == source_);
+  const auto chosen = session_.isOpen() ? session_.state().models.find(session_.model())
+                                        : decltype(session_.state().models.end()){};
+  export_->setVisible(session_.isOpen() && chosen != session_.state().models.end() &&
+                      chosen->second.source == source_);
   refreshing_ = false;
 }
 

@@ -53,7 +53,8 @@ class StationPanel : public QWidget {
   QScrollArea* area_;
 };
 
-/// The sources of the mod, what is inside the chosen one, what is to be done about it, and whom it is owed to.
+/// The sources of the mod, what is inside the chosen one, what is to be done about it, and whom it is owed
+/// to.
 class SourcesStation : public StationPanel {
   Q_OBJECT
  public:

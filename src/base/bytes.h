@@ -38,7 +38,8 @@ T loadAt(ByteSpan bytes, size_t offset) {
   return value;
 }
 
-/// Copies the bytes of values that lie close together; `to` is filled whole, and `from` must hold as many bytes.
+/// Copies the bytes of values that lie close together; `to` is filled whole, and `from` must hold as many
+/// bytes.
 template <class T>
 void copyInto(ByteSpan from, std::span<T> to) {
   static_assert(std::is_trivially_copyable_v<T>);

@@ -61,7 +61,8 @@ class Planner {
     for (const std::string& name : used) {
       const mod::SourceDoc& source = x_.mod->sources.at(name);
       if (!source.author.empty() || !source.licence.empty() || !source.address.empty())
-        out.credits.push_back({std::filesystem::path(source.file).filename().string(), source.author, source.licence, source.address});
+        out.credits.push_back({std::filesystem::path(source.file).filename().string(), source.author,
+                               source.licence, source.address});
     }
     return out;
   }

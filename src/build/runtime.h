@@ -35,8 +35,8 @@ struct DrawnPart {
 std::vector<DrawnPart> drawnParts(const scene::Model& model);
 /// One mesh as `runtimeParts` makes it, in the game's units and handedness; its `materials` are left empty.
 bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space);
-/// The mesh that a part draws: where its bones put it at rest, with texture coordinates as its materials look them
-/// up. Its own mesh, shared, where neither changes anything. Where pictures of a material move the same
+/// The mesh that a part draws: where its bones put it at rest, with texture coordinates as its materials look
+/// them up. Its own mesh, shared, where neither changes anything. Where pictures of a material move the same
 /// coordinates differently, the base colour's way counts, else the first one's.
 std::shared_ptr<const scene::Mesh> drawnMesh(const scene::Model& model, scene::NodeIndex part,
                                              const std::vector<glm::mat4>& world);

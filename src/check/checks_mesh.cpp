@@ -202,7 +202,7 @@ void checkStray(const Context& context, const CheckRow& row, Findings& out) {
       keys.push_back(node.key);
       names.push_back(partName(model, i) + (node.camera.valid()  ? " (camera)"
                                             : node.light.valid() ? " (light)"
-                                                         : " (empty)"));
+                                                                 : " (empty)"));
     }
     if (names.empty()) return;
     Finding f =

@@ -427,8 +427,9 @@ void checkCredit(const Context& context, const CheckRow& row, Findings& out) {
     if (source->second.author.empty()) lacking.emplace_back("who made it");
     if (source->second.licence.empty()) lacking.emplace_back("under which licence it may be shared");
     if (lacking.empty()) continue;
-    Finding f = begin(context, row, "Nothing says of the source " + name + " " +
-                                        (lacking.size() == 2 ? lacking[0] + " and " + lacking[1] : lacking[0]) + ".");
+    Finding f = begin(context, row,
+                      "Nothing says of the source " + name + " " +
+                          (lacking.size() == 2 ? lacking[0] + " and " + lacking[1] : lacking[0]) + ".");
     f.place.source = name;
     f.place.document = "sources/" + name + "/source.json";
     f.place.field = source->second.author.empty() ? "author" : "licence";

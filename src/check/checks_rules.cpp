@@ -119,8 +119,7 @@ void checkInfluences(const Context& context, const CheckRow& row, Findings& out)
           const bool bad = influences == 0 || influences > kind.max_influences;
           over += influences > kind.max_influences ? 1 : 0;
           none += influences == 0 ? 1 : 0;
-          if (bad && f.place.marks_m.size() < 200)
-            f.place.marks_m.push_back(p.positions[v]);
+          if (bad && f.place.marks_m.size() < 200) f.place.marks_m.push_back(p.positions[v]);
         }
     }
     if (over + none == 0) return;

@@ -46,11 +46,12 @@ void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
     if (!unit || unit->taken || unit->confidence == Confidence::guess) return;
     const glm::dvec3 extents = prepare::gameExtents(*state.prepared.model, *context.book);
     Finding f = begin(context, row,
-                      (unit->from_file ? "The file says that its lengths are " : "The lengths look like ") + unit->title +
-                          ": " + name + " is " + lengthText(extents.z) + " high, and " +
+                      (unit->from_file ? "The file says that its lengths are " : "The lengths look like ") +
+                          unit->title + ": " + name + " is " + lengthText(extents.z) + " high, and " +
                           lengthText(extents.z * unit->factor) + " when read so.");
     f.measured = lengthText(extents.z);
-    f.expected = state.kind != nullptr && state.kind->height_m ? bandText(*state.kind->height_m) : unit->title;
+    f.expected =
+        state.kind != nullptr && state.kind->height_m ? bandText(*state.kind->height_m) : unit->title;
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
     f.mends.push_back(unit->mend);
@@ -104,7 +105,8 @@ void checkAxes(const Context& context, const CheckRow& row, Findings& out) {
     f.place.document = "models/" + name + ".model.json";
     geometry::Axis forward = frame.forward;
     if (state.kind != nullptr)
-      if (const auto guess = guessFacing(context, *state.kind, *state.prepared.model)) forward = guess->forward;
+      if (const auto guess = guessFacing(context, *state.kind, *state.prepared.model))
+        forward = guess->forward;
     f.mends.push_back(stepOrEditMend(
         name, "turn", Json{{"forward", geometry::axisName(forward)}, {"up", geometry::axisName(frame.up)}},
         "Turn so that the " + sideName(forward) + " side faces forward"));

@@ -52,8 +52,9 @@ void checkPictureMissing(const Context& context, const CheckRow& row, Findings& 
       if (image.bytes) return;
       // Files of the source with the same name but for letter case come first, then those with the same stem.
       const auto source = context.mod->sources.find(doc.source);
-      const std::string folder =
-          source != context.mod->sources.end() ? mod::versionFolder(doc.source, source->second) : std::string();
+      const std::string folder = source != context.mod->sources.end()
+                                     ? mod::versionFolder(doc.source, source->second)
+                                     : std::string();
       const std::string wanted = base::lowerAscii(image.uri);
       std::vector<std::string> same, alike;
       for (const std::string& file : context.files) {

@@ -17,9 +17,9 @@ namespace rakugo::check {
 
 /// A source as it was found on disk.
 struct SourceState {
-  prepare::SourceModel read;  ///< null when it could not be read, or is no model
-  std::shared_ptr<const formats::Sound> sound;      ///< of a source that is a sound
-  std::optional<formats::PictureInfo> picture;      ///< of a source that is a picture
+  prepare::SourceModel read;                    ///< null when it could not be read, or is no model
+  std::shared_ptr<const formats::Sound> sound;  ///< of a source that is a sound
+  std::optional<formats::PictureInfo> picture;  ///< of a source that is a picture
   std::optional<base::Error> error;
   std::vector<std::string> changed_files;  ///< whose SHA-256 is not what source.json says
   std::vector<std::string> missing_files;  ///< that source.json names and that are not there

@@ -44,7 +44,8 @@ class Examiner {
   std::vector<InstalledMod> installed_;
   std::map<std::string, KeptSource> sources_;
   std::map<std::string, prepare::Replayer> replayers_;
-  /// The axes of each model's source and what they were worked out from: finding them looks at every triangle.
+  /// The axes of each model's source and what they were worked out from: finding them looks at every
+  /// triangle.
   std::map<std::string, std::pair<std::string, std::optional<Proposal>>> axes_;
   void propose(const std::string& model, const mod::ModelDoc& doc, Context& context);
   /// Reading is left to the first examination: whoever makes an Examiner need not wait for it.

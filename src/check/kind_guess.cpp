@@ -63,8 +63,9 @@ double hintScore(const scene::Model& model, const rulebook::Kind& kind) {
 // What a kind would refuse is hardly meant to be one.
 double limitScore(const scene::Model& model, const rulebook::Kind& kind) {
   const scene::Counts counts = scene::countsOf(model);
-  const bool over = (kind.max_triangles > 0 && counts.triangles > static_cast<uint64_t>(kind.max_triangles)) ||
-                    (kind.max_vertices > 0 && counts.vertices > static_cast<uint64_t>(kind.max_vertices));
+  const bool over =
+      (kind.max_triangles > 0 && counts.triangles > static_cast<uint64_t>(kind.max_triangles)) ||
+      (kind.max_vertices > 0 && counts.vertices > static_cast<uint64_t>(kind.max_vertices));
   return over ? -1.5 : 0;
 }
 
@@ -74,8 +75,8 @@ const rulebook::Kind* likelyKind(const scene::Model& model, const rulebook::Rule
   const rulebook::Kind* best = nullptr;
   double best_score = 0;
   for (const rulebook::Kind& kind : book.kinds) {
-    const double score = sizeScore(model, book, kind) + boneScore(model, book, kind) + hintScore(model, kind) +
-                         limitScore(model, kind);
+    const double score = sizeScore(model, book, kind) + boneScore(model, book, kind) +
+                         hintScore(model, kind) + limitScore(model, kind);
     if (best == nullptr || score > best_score + 1e-9) {
       best = &kind;
       best_score = score;

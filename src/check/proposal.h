@@ -16,7 +16,7 @@ enum class Confidence : unsigned char {
 const char* confidenceName(Confidence confidence);
 
 struct Proposal {
-  std::string title;                 ///< "centimetres"; "+Z up, −Y forward"
+  std::string title;  ///< "centimetres"; "+Z up, −Y forward"
   Confidence confidence = Confidence::guess;
   std::vector<std::string> reasons;  ///< sentences that speak for it
   std::vector<std::string> against;  ///< and against

@@ -13,8 +13,8 @@
 namespace rakugo::check {
 namespace {
 
-using base::lengthText;
 using base::Json;
+using base::lengthText;
 
 // Bones from which on a skeleton may be a person's.
 constexpr size_t kPersonBones = 15;
@@ -63,19 +63,24 @@ void weighSizes(const Context& context, const Subject& subject, glm::dvec3 exten
     const bool any = kind->length_m || kind->width_m || kind->height_m;
     // One that may lie on its side has the size of its kind when it has it standing.
     if (!standsSurely(subject))
-      for (const glm::dvec3 other : {glm::dvec3(extents.x, extents.z, extents.y), glm::dvec3(extents.z, extents.y, extents.x)})
+      for (const glm::dvec3 other :
+           {glm::dvec3(extents.x, extents.z, extents.y), glm::dvec3(extents.z, extents.y, extents.x)})
         if (misfit(other, *kind) < misfit(extents, *kind) - 1e-9) extents = other;
     const double off = misfit(extents, *kind);
     if (any && off < 0.02)
-      out.say(2, "a " + base::lowerAscii(kind->title) + " is that large (" + lengthText(extents.z) + " high)");
+      out.say(2,
+              "a " + base::lowerAscii(kind->title) + " is that large (" + lengthText(extents.z) + " high)");
     else if (any && off < std::log10(3.0))
-      out.say(0.75, "that is near the size of a " + base::lowerAscii(kind->title) + " (" + lengthText(extents.z) + " high)");
-    if (const auto ghost = context.ghosts.find(kind->id); ghost != context.ghosts.end() && ghost->second.model) {
+      out.say(0.75, "that is near the size of a " + base::lowerAscii(kind->title) + " (" +
+                        lengthText(extents.z) + " high)");
+    if (const auto ghost = context.ghosts.find(kind->id);
+        ghost != context.ghosts.end() && ghost->second.model) {
       const double ours = std::max({extents.x, extents.y, extents.z});
       const glm::dvec3 size = scene::boundsOf(*ghost->second.model).size();
       const double theirs = std::max({size.x, size.y, size.z});
       if (theirs > 0 && ours > 0 && std::abs(std::log2(ours / theirs)) < 1)
-        out.say(0.5, kind->ghost_title + " is " + lengthText(theirs) + " at its longest, this then " + lengthText(ours));
+        out.say(0.5, kind->ghost_title + " is " + lengthText(theirs) + " at its longest, this then " +
+                         lengthText(ours));
     }
   }
   const size_t bones = scene::usedJoints(subject.read.model).size();
@@ -100,10 +105,12 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
   const std::optional<double> said = subject->read.unit_m;
 
   // A unit that a person chose stands, unless the sizes say plainly that it was a slip.
-  const bool plausible = subject->state.kind == nullptr || misfit(extents, *subject->state.kind) < std::log10(3.0);
-  const bool decided = plausible && std::any_of(subject->doc.steps.begin(), subject->doc.steps.end(), [](const mod::StepDoc& step) {
-    return step.kind == "read_lengths" && step.enabled;
-  });
+  const bool plausible =
+      subject->state.kind == nullptr || misfit(extents, *subject->state.kind) < std::log10(3.0);
+  const bool decided = plausible && std::any_of(subject->doc.steps.begin(), subject->doc.steps.end(),
+                                                [](const mod::StepDoc& step) {
+                                                  return step.kind == "read_lengths" && step.enabled;
+                                                });
   struct Candidate {
     const prepare::LengthUnit* unit;
     double metres;
@@ -113,7 +120,8 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
   for (const prepare::LengthUnit& u : prepare::lengthUnits()) all.push_back({&u, u.metres, {}});
   if (said && unitOf(*said) == nullptr) all.push_back({nullptr, *said, {}});
   for (Candidate& c : all) {
-    // By the standard glTF is in metres, and exporters forget it most; a unit that a file spells out weighs more.
+    // By the standard glTF is in metres, and exporters forget it most; a unit that a file spells out weighs
+    // more.
     const bool by_standard = subject->read.format.rfind("glTF", 0) == 0;
     if (said && std::abs(c.metres / *said - 1) < 0.01)
       c.weighed.say(by_standard ? 1.25 : 2.5, by_standard ? "glTF is in metres" : "the file says so");
@@ -121,14 +129,17 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
     weighSizes(context, *subject, extents * (c.metres / present_m), c.weighed);
     // Of two that fit alike the commoner: metres and centimetres before millimetres before inches and feet.
     // How near another thing of its kind is in size must not make inches of it.
-    const double rare = c.unit == nullptr || c.unit->metres == 1 || c.unit->metres == 0.01 ? 0 : c.unit->metres == 0.001 ? 0.1 : 0.6;
+    const double rare = c.unit == nullptr || c.unit->metres == 1 || c.unit->metres == 0.01 ? 0
+                        : c.unit->metres == 0.001                                          ? 0.1
+                                                                                           : 0.6;
     if (!c.weighed.reasons.empty()) c.weighed.weight -= rare;
   }
   const auto best = std::max_element(all.begin(), all.end(), [](const Candidate& a, const Candidate& b) {
     return a.weighed.weight < b.weighed.weight;
   });
   Proposal out;
-  const auto present = std::find_if(all.begin(), all.end(), [&](const Candidate& c) { return std::abs(c.metres / present_m - 1) < 0.01; });
+  const auto present = std::find_if(
+      all.begin(), all.end(), [&](const Candidate& c) { return std::abs(c.metres / present_m - 1) < 0.01; });
   // What stands as it is needs a stronger reason to be changed than to be left.
   const bool stay = present != all.end() && present->weighed.weight >= best->weighed.weight - 1e-9;
   const Candidate& chosen = stay ? *present : *best;
@@ -139,8 +150,9 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
   out.taken = std::abs(out.factor - 1) < 1e-6;
   for (const Candidate& c : all) {
     if (&c == &chosen || c.weighed.reasons.empty() || c.weighed.weight < 1) continue;
-    out.against.push_back("read as " + (c.unit != nullptr ? std::string(c.unit->title) : base::numberText(c.metres, 6) + " m") + ", " +
-                          c.weighed.reasons.front());
+    out.against.push_back(
+        "read as " + (c.unit != nullptr ? std::string(c.unit->title) : base::numberText(c.metres, 6) + " m") +
+        ", " + c.weighed.reasons.front());
   }
   if (chosen.weighed.weight < 0.5)
     out.confidence = Confidence::guess;
@@ -148,10 +160,13 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
     out.confidence = out.against.empty() ? Confidence::sure : Confidence::likely;
   if (!out.taken) {
     if (chosen.unit != nullptr)
-      out.mend = stepOrEditMend(model, "read_lengths", Json{{"unit", chosen.unit->id}}, "Read lengths as " + out.title);
+      out.mend = stepOrEditMend(model, "read_lengths", Json{{"unit", chosen.unit->id}},
+                                "Read lengths as " + out.title);
     else
-      out.mend = {"Scale everything by " + base::numberText(out.factor, 6), [model, factor = out.factor](mod::ModState& mod) {
-                    if (const auto doc = mod.models.find(model); doc != mod.models.end()) prepare::scaleBy(doc->second, factor);
+      out.mend = {"Scale everything by " + base::numberText(out.factor, 6),
+                  [model, factor = out.factor](mod::ModState& mod) {
+                    if (const auto doc = mod.models.find(model); doc != mod.models.end())
+                      prepare::scaleBy(doc->second, factor);
                   }};
   }
   return out;
@@ -166,7 +181,8 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
   const rulebook::Kind* kind = subject->state.kind;
   const glm::dvec3 size = scene::boundsOf(source).size();
   if (!(std::max({size.x, size.y, size.z}) > 0)) return std::nullopt;
-  // The unit has been settled by now, or is settled apart: only proportions count, so sizes are read in the best one.
+  // The unit has been settled by now, or is settled apart: only proportions count, so sizes are read in the
+  // best one.
   const auto extentsFor = [&](geometry::Axis up, geometry::Axis forward) {
     const glm::dvec3 u = glm::abs(geometry::axisVector(up)), f = glm::abs(geometry::axisVector(forward));
     const glm::dvec3 side = glm::dvec3(1) - u - f;
@@ -184,13 +200,15 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
   };
   std::vector<Candidate> all;
   using geometry::Axis;
-  for (const auto& [up, forward] : {std::pair(Axis::plus_y, Axis::plus_z), std::pair(Axis::plus_z, Axis::minus_y),
-                                    std::pair(Axis::plus_x, Axis::plus_z)})
+  for (const auto& [up, forward] :
+       {std::pair(Axis::plus_y, Axis::plus_z), std::pair(Axis::plus_z, Axis::minus_y),
+        std::pair(Axis::plus_x, Axis::plus_z)})
     all.push_back({up, up == frame.up ? frame.forward : forward, {}});
   if (std::none_of(all.begin(), all.end(), [&](const Candidate& c) { return c.up == frame.up; }))
     all.push_back({frame.up, frame.forward, {}});
   for (Candidate& c : all) {
-    if (subject->read.up && c.up == *subject->read.up) c.weighed.say(2.5, "the file says that " + sideName(c.up) + " is up");
+    if (subject->read.up && c.up == *subject->read.up)
+      c.weighed.say(2.5, "the file says that " + sideName(c.up) + " is up");
     if (kind == nullptr || !(kind->length_m || kind->width_m || kind->height_m)) continue;
     // Lying on its side a thing that stands is told by its proportions; along the ground it may face any way.
     const double fits = std::min(bestMisfit(c.up, c.forward), [&] {
@@ -200,7 +218,8 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
     double others = 99;
     for (const Candidate& o : all)
       if (o.up != c.up) others = std::min(others, bestMisfit(o.up, o.forward));
-    if (fits < 0.02 && others > 0.1) c.weighed.say(1.5, "only so its proportions are those of a " + base::lowerAscii(kind->title));
+    if (fits < 0.02 && others > 0.1)
+      c.weighed.say(1.5, "only so its proportions are those of a " + base::lowerAscii(kind->title));
   }
   // Where nothing speaks, what is taken now stays.
   auto best = std::find_if(all.begin(), all.end(), [&](const Candidate& c) { return c.up == frame.up; });
@@ -226,8 +245,11 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
   out.reasons = reasons;
   out.from_file = subject->read.up && best->up == *subject->read.up;
   for (const Candidate& c : all)
-    if (c.up != best->up && c.weighed.weight >= 1) out.against.push_back("with " + sideName(c.up) + " up, " + c.weighed.reasons.front());
-  out.confidence = reasons.empty() ? Confidence::guess : out.against.empty() && (out.from_file || ghost_speaks) ? Confidence::sure : Confidence::likely;
+    if (c.up != best->up && c.weighed.weight >= 1)
+      out.against.push_back("with " + sideName(c.up) + " up, " + c.weighed.reasons.front());
+  out.confidence = reasons.empty()                                          ? Confidence::guess
+                   : out.against.empty() && (out.from_file || ghost_speaks) ? Confidence::sure
+                                                                            : Confidence::likely;
   const bool at_game = best->up == book.up && forward == book.forward;
   const auto turn = std::find_if(subject->doc.steps.begin(), subject->doc.steps.end(),
                                  [](const mod::StepDoc& s) { return s.kind == "turn" && s.enabled; });
@@ -238,7 +260,8 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
     out.taken = prepare::textValue(turn->values, "forward") == geometry::axisName(forward) &&
                 prepare::textValue(turn->values, "up") == geometry::axisName(best->up);
   if (!out.taken)
-    out.mend = stepOrEditMend(model, "turn", values, "Turn so that the " + sideName(forward) + " side faces forward");
+    out.mend = stepOrEditMend(model, "turn", values,
+                              "Turn so that the " + sideName(forward) + " side faces forward");
   return out;
 }
 

@@ -8,10 +8,11 @@
 
 namespace rakugo::check {
 
-/// The unit of a model's source: by what the file says, by the sizes that its kind has, by the height of a person
-/// where a skeleton is one's, by the game's own example. Nothing for a model without vertices.
+/// The unit of a model's source: by what the file says, by the sizes that its kind has, by the height of a
+/// person where a skeleton is one's, by the game's own example. Nothing for a model without vertices.
 std::optional<Proposal> proposeUnit(const Context& context, const std::string& model);
-/// Up and forward: by what the file says, by the proportions its kind has, by the likeness to the game's own example.
+/// Up and forward: by what the file says, by the proportions its kind has, by the likeness to the game's own
+/// example.
 std::optional<Proposal> proposeAxes(const Context& context, const std::string& model);
 
 }  // namespace rakugo::check

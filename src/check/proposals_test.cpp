@@ -71,8 +71,9 @@ TEST_F(Proposals, AFileThatSaysItsUnitAndAgreesIsSure) {
   EXPECT_TRUE(unit->from_file);
   EXPECT_EQ(unit->confidence, Confidence::sure);
   EXPECT_THAT(unit->against, IsEmpty());
-  EXPECT_TRUE(std::any_of(x->findings.begin(), x->findings.end(),
-                          [](const Finding& f) { return f.sentence.find("The file says") != std::string::npos; }));
+  EXPECT_TRUE(std::any_of(x->findings.begin(), x->findings.end(), [](const Finding& f) {
+    return f.sentence.find("The file says") != std::string::npos;
+  }));
 }
 
 TEST_F(Proposals, AxesAreTakenFromTheFileAndTheDirectionFromTheExample) {

@@ -2,13 +2,13 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include "base/files.h"
 #include "check/examiner.h"
 #include "check/kind_guess.h"
 #include "check/report.h"
+#include "formats/gltf.h"
 #include "formats/read_model.h"
 #include "mod/store.h"
-#include "base/files.h"
-#include "formats/gltf.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 

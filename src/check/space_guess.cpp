@@ -48,7 +48,8 @@ const prepare::LengthUnit* betterUnit(const scene::Model& model, const rulebook:
 
 // Compares the model under the four quarter turns about up with the kind's ghost. `up` and `forward` are the
 // model's.
-std::optional<FacingGuess> guessFacing(const Context& context, const rulebook::Kind& kind, const scene::Model& model) {
+std::optional<FacingGuess> guessFacing(const Context& context, const rulebook::Kind& kind,
+                                       const scene::Model& model) {
   const auto ghost = context.ghosts.find(kind.id);
   if (ghost == context.ghosts.end() || !ghost->second.model) return std::nullopt;
   const rulebook::Rulebook& book = *context.book;

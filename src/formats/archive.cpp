@@ -120,13 +120,15 @@ base::Result<ArchivedModel> readArchivedModel(base::ByteSpan bytes, const std::s
   if (!wanted.empty()) {
     const auto chosen = std::find(models.begin(), models.end(), wanted);
     if (chosen == models.end())
-      return base::Error{"archive.no_model", "The archive does not hold " + base::presentable(wanted, 120) + " any more.",
+      return base::Error{"archive.no_model",
+                         "The archive does not hold " + base::presentable(wanted, 120) + " any more.",
                          base::Place{name}, "Choose the model anew."};
     std::rotate(models.begin(), chosen, chosen + 1);
   }
   if (models.empty())
     return base::Error{"archive.no_model", "There is no model in this archive that Rakugo reads.",
-                       base::Place{name}, "Look for a download as glTF 2.0 (.glb, .gltf), COLLADA, OBJ, PLY or STL."};
+                       base::Place{name},
+                       "Look for a download as glTF 2.0 (.glb, .gltf), COLLADA, OBJ, PLY or STL."};
   ArchivedModel out;
   out.path = models.front();
   out.others.assign(models.begin() + 1, models.end());

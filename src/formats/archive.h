@@ -25,14 +25,16 @@ struct ArchivedModel {
 };
 
 /// The models of an archive, the likeliest first: the one that the manifest of a .zae names, then glTF before
-/// COLLADA, OBJ, PLY and STL, and of several of a format the largest. A file without an ending that is known is
-/// none.
+/// COLLADA, OBJ, PLY and STL, and of several of a format the largest. A file without an ending that is known
+/// is none.
 std::vector<std::string> archivedModels(const std::map<std::string, base::Bytes>& files);
 
-/// Reads a model of an archive: the one at `wanted`, or with that empty the likeliest. Files it names are looked for where
-/// it says, then in other letter case, then anywhere in the archive under the same name if only one file has it;
-/// what was found elsewhere is a note. Errors: archive.*, archive.no_model, and those of the model's reader.
+/// Reads a model of an archive: the one at `wanted`, or with that empty the likeliest. Files it names are
+/// looked for where it says, then in other letter case, then anywhere in the archive under the same name if
+/// only one file has it; what was found elsewhere is a note. Errors: archive.*, archive.no_model, and those
+/// of the model's reader.
 base::Result<ArchivedModel> readArchivedModel(base::ByteSpan bytes, const std::string& name,
-                                              const ReadOptions& options = {}, const std::string& wanted = {});
+                                              const ReadOptions& options = {},
+                                              const std::string& wanted = {});
 
 }  // namespace rakugo::formats

@@ -15,7 +15,8 @@ using Block = std::array<Pixel, 16>;
 // Bits of a block, lowest first.
 class Bits {
  public:
-  Bits(base::ByteSpan bytes, size_t at) : low_(base::loadAt<uint64_t>(bytes, at)), high_(base::loadAt<uint64_t>(bytes, at + 8)) {}
+  Bits(base::ByteSpan bytes, size_t at)
+      : low_(base::loadAt<uint64_t>(bytes, at)), high_(base::loadAt<uint64_t>(bytes, at + 8)) {}
   uint32_t take(unsigned count) {
     const auto out = static_cast<uint32_t>(low_ & ((uint64_t{1} << count) - 1));
     if (count > 0) low_ = low_ >> count | high_ << (64 - count);
@@ -78,12 +79,11 @@ void flatAlpha(base::ByteSpan bytes, size_t at, Block& out) {
 
 // To which of two parts each pixel belongs: bit i for pixel i.
 constexpr std::array<uint16_t, 64> kTwo = {
-    0xCCCC, 0x8888, 0xEEEE, 0xECC8, 0xC880, 0xFEEC, 0xFEC8, 0xEC80, 0xC800, 0xFFEC, 0xFE80, 0xE800,
-    0xFFE8, 0xFF00, 0xFFF0, 0xF000, 0xF710, 0x008E, 0x7100, 0x08CE, 0x008C, 0x7310, 0x3100, 0x8CCE,
-    0x088C, 0x3110, 0x6666, 0x366C, 0x17E8, 0x0FF0, 0x718E, 0x399C, 0xAAAA, 0xF0F0, 0x5A5A, 0x33CC,
-    0x3C3C, 0x55AA, 0x9696, 0xA55A, 0x73CE, 0x13C8, 0x324C, 0x3BDC, 0x6996, 0xC33C, 0x9966, 0x0660,
-    0x0272, 0x04E4, 0x4E40, 0x2720, 0xC936, 0x936C, 0x39C6, 0x639C, 0x9336, 0x9CC6, 0x817E, 0xE718,
-    0xCCF0, 0x0FCC, 0x7744, 0xEE22};
+    0xCCCC, 0x8888, 0xEEEE, 0xECC8, 0xC880, 0xFEEC, 0xFEC8, 0xEC80, 0xC800, 0xFFEC, 0xFE80, 0xE800, 0xFFE8,
+    0xFF00, 0xFFF0, 0xF000, 0xF710, 0x008E, 0x7100, 0x08CE, 0x008C, 0x7310, 0x3100, 0x8CCE, 0x088C, 0x3110,
+    0x6666, 0x366C, 0x17E8, 0x0FF0, 0x718E, 0x399C, 0xAAAA, 0xF0F0, 0x5A5A, 0x33CC, 0x3C3C, 0x55AA, 0x9696,
+    0xA55A, 0x73CE, 0x13C8, 0x324C, 0x3BDC, 0x6996, 0xC33C, 0x9966, 0x0660, 0x0272, 0x04E4, 0x4E40, 0x2720,
+    0xC936, 0x936C, 0x39C6, 0x639C, 0x9336, 0x9CC6, 0x817E, 0xE718, 0xCCF0, 0x0FCC, 0x7744, 0xEE22};
 // To which of three: two bits a pixel.
 constexpr std::array<uint32_t, 64> kThree = {
     0xAA685050, 0x6A5A5040, 0x5A5A4200, 0x5450A0A8, 0xA5A50000, 0xA0A05050, 0x5555A0A0, 0x5A5A5050,
@@ -94,20 +94,20 @@ constexpr std::array<uint32_t, 64> kThree = {
     0x500AA550, 0xAAAA4444, 0x66660000, 0xA5A0A5A0, 0x50A050A0, 0x69286928, 0x44AAAA44, 0x66666600,
     0xAA444444, 0x54A854A8, 0x95809580, 0x96969600, 0xA85454A8, 0x80959580, 0xAA141414, 0x96960000,
     0xAAAA1414, 0xA05050A0, 0xA0A5A5A0, 0x96000000, 0x40804080, 0xA9A8A9A8, 0xAAAAAA44, 0x2A4A5254};
-// Pixels whose index has its highest bit left out, besides the first: of the second of two parts, and of the second
-// and third of three.
+// Pixels whose index has its highest bit left out, besides the first: of the second of two parts, and of the
+// second and third of three.
 constexpr std::array<uint8_t, 64> kAnchorOfTwo = {
-    15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 2, 8, 2, 2, 8, 8, 15,
-    2, 8, 2, 2, 8, 8, 2, 2, 15, 15, 6, 8, 2, 8, 15, 15, 2, 8, 2, 2, 2, 15, 15, 6,
-    6, 2, 6, 8, 15, 15, 2, 2, 15, 15, 15, 15, 15, 2, 2, 15};
+    15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 2,  8, 2, 2, 8,
+    8,  15, 2,  8,  2,  2,  8,  8,  2,  2,  15, 15, 6,  8,  2,  8,  15, 15, 2, 8, 2, 2,
+    2,  15, 15, 6,  6,  2,  6,  8,  15, 15, 2,  2,  15, 15, 15, 15, 15, 2,  2, 15};
 constexpr std::array<uint8_t, 64> kSecondOfThree = {
-    3, 3, 15, 15, 8, 3, 15, 15, 8, 8, 6, 6, 6, 5, 3, 3, 3, 3, 8, 15, 3, 3, 6, 10,
-    5, 8, 8, 6, 8, 5, 15, 15, 8, 15, 3, 5, 6, 10, 8, 15, 15, 3, 15, 5, 15, 15, 15, 15,
-    3, 15, 5, 5, 5, 8, 5, 10, 5, 10, 8, 13, 15, 12, 3, 3};
+    3,  3,  15, 15, 8, 3,  15, 15, 8,  8,  6, 6,  6, 5,  3, 3,  3,  3,  8,  15, 3,  3,
+    6,  10, 5,  8,  8, 6,  8,  5,  15, 15, 8, 15, 3, 5,  6, 10, 8,  15, 15, 3,  15, 5,
+    15, 15, 15, 15, 3, 15, 5,  5,  5,  8,  5, 10, 5, 10, 8, 13, 15, 12, 3,  3};
 constexpr std::array<uint8_t, 64> kThirdOfThree = {
-    15, 8, 8, 3, 15, 15, 3, 8, 15, 15, 15, 15, 15, 15, 15, 8, 15, 8, 15, 3, 15, 8, 15, 8,
-    3, 15, 6, 10, 15, 15, 10, 8, 15, 3, 15, 10, 10, 8, 9, 10, 6, 15, 8, 15, 3, 6, 6, 8,
-    15, 3, 15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 3, 15, 15, 8};
+    15, 8, 8, 3,  15, 15, 3,  8,  15, 15, 15, 15, 15, 15, 15, 8,  15, 8,  15, 3,  15, 8,
+    15, 8, 3, 15, 6,  10, 15, 15, 10, 8,  15, 3,  15, 10, 10, 8,  9,  10, 6,  15, 8,  15,
+    3,  6, 6, 8,  15, 3,  15, 15, 15, 15, 15, 15, 15, 15, 15, 15, 3,  15, 15, 8};
 
 struct Mode {
   unsigned parts, partition, rotation, selection, color, alpha, end_bit, shared_bit, index, second_index;
@@ -150,7 +150,8 @@ void bptc(base::ByteSpan bytes, size_t at, Block& out) {
     return;
   }
   const Mode& mode = kModes[number];
-  const uint32_t partition = in.take(mode.partition), rotation = in.take(mode.rotation), selection = in.take(mode.selection);
+  const uint32_t partition = in.take(mode.partition), rotation = in.take(mode.rotation),
+                 selection = in.take(mode.selection);
   std::array<std::array<uint32_t, 4>, 6> ends{};
   const size_t count = size_t{mode.parts} * 2;
   for (size_t c = 0; c < 3; ++c)
@@ -159,8 +160,7 @@ void bptc(base::ByteSpan bytes, size_t at, Block& out) {
   unsigned color_bits = mode.color, alpha_bits = mode.alpha;
   if (mode.end_bit != 0 || mode.shared_bit != 0) {
     std::array<uint32_t, 6> low{};
-    for (size_t e = 0; e < count; ++e)
-      low[e] = mode.end_bit != 0 || e % 2 == 0 ? in.take(1) : low[e - 1];
+    for (size_t e = 0; e < count; ++e) low[e] = mode.end_bit != 0 || e % 2 == 0 ? in.take(1) : low[e - 1];
     for (size_t e = 0; e < count; ++e)
       for (size_t c = 0; c < 4; ++c) ends[e][c] = ends[e][c] << 1 | low[e];
     ++color_bits;
@@ -176,7 +176,8 @@ void bptc(base::ByteSpan bytes, size_t at, Block& out) {
         ends[e][c] = (ends[e][c] << (8 - bits) | ends[e][c] >> (2 * bits - 8)) & 255U;
     }
   std::array<uint32_t, 16> first{}, second{};
-  for (size_t i = 0; i < 16; ++i) first[i] = in.take(mode.index - (isAnchor(mode.parts, partition, i) ? 1 : 0));
+  for (size_t i = 0; i < 16; ++i)
+    first[i] = in.take(mode.index - (isAnchor(mode.parts, partition, i) ? 1 : 0));
   if (mode.second_index != 0)
     for (size_t i = 0; i < 16; ++i) second[i] = in.take(mode.second_index - (i == 0 ? 1 : 0));
   for (size_t i = 0; i < 16; ++i) {

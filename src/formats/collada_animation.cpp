@@ -135,8 +135,10 @@ class Reader {
     std::vector<scene::Animation> out;
     const Element root = library_.root();
     std::vector<Element> all;
-    for (pugi::xml_node l = root.node.child("library_animations"); l; l = l.next_sibling("library_animations"))
-      for (pugi::xml_node a = l.child("animation"); a; a = a.next_sibling("animation")) all.push_back(root.with(a));
+    for (pugi::xml_node l = root.node.child("library_animations"); l;
+         l = l.next_sibling("library_animations"))
+      for (pugi::xml_node a = l.child("animation"); a; a = a.next_sibling("animation"))
+        all.push_back(root.with(a));
     if (all.empty()) return out;
     for (pugi::xml_node l = root.node.child("library_animation_clips"); l;
          l = l.next_sibling("library_animation_clips"))
@@ -191,9 +193,10 @@ class Reader {
     const std::string text = element.text("target");
     const Target target = targetOf(text);
     const auto leave = [&] {
-      library_.note("collada.animation_target",
-                    "\"" + base::presentable(text, 80) + "\" moves nothing that Rakugo knows and is left out.",
-                    element);
+      library_.note(
+          "collada.animation_target",
+          "\"" + base::presentable(text, 80) + "\" moves nothing that Rakugo knows and is left out.",
+          element);
       return base::Status();
     };
     const Element found = Library::find(*element.document, target.id);
@@ -204,7 +207,8 @@ class Reader {
     const void* id = found.node.internal_object();
     if (tree_.morph_weights.count(id) != 0) {
       size_t which = 0;
-      if (target.member.size() > 2) which = static_cast<size_t>(std::strtoul(target.member.c_str() + 1, nullptr, 10));
+      if (target.member.size() > 2)
+        which = static_cast<size_t>(std::strtoul(target.member.c_str() + 1, nullptr, 10));
       curves_.push_back(std::make_unique<Curve>(std::move(*curve)));
       if (weights_.count(id) == 0) weighed_.push_back(id);
       weights_[id].emplace_back(which, curves_.back().get());
@@ -228,7 +232,8 @@ class Reader {
   }
 
   // Times at which a node's motion is taken: all keys, and enough between them.
-  std::vector<float> timesOf(const std::vector<Driver>& drivers, const std::vector<Transform>& rest, bool held) const {
+  std::vector<float> timesOf(const std::vector<Driver>& drivers, const std::vector<Transform>& rest,
+                             bool held) const {
     std::vector<float> out;
     for (const Driver& d : drivers) {
       const Curve& c = *d.curve;
@@ -265,7 +270,8 @@ class Reader {
 
   base::Status sample(const void* id, const std::vector<Driver>& drivers, scene::Animation& animation) {
     const std::vector<Transform>& rest = tree_.transforms.at(id);
-    const bool held = std::all_of(drivers.begin(), drivers.end(), [](const Driver& d) { return d.curve->held(); });
+    const bool held =
+        std::all_of(drivers.begin(), drivers.end(), [](const Driver& d) { return d.curve->held(); });
     const std::vector<float> times = timesOf(drivers, rest, held);
     if (times.empty()) return {};
     RAKUGO_TRY(library_.take(times.size() * 64, library_.root()));
@@ -304,11 +310,14 @@ class Reader {
       return true;
     };
     const bool turned = put(
-        AnimatedPath::turn, [](const scene::Placement& p) { return glm::vec4(p.turn.x, p.turn.y, p.turn.z, p.turn.w); },
-        4, false);
-    const bool scaled = put(AnimatedPath::scale, [](const scene::Placement& p) { return p.scale; }, 3, false);
+        AnimatedPath::turn,
+        [](const scene::Placement& p) { return glm::vec4(p.turn.x, p.turn.y, p.turn.z, p.turn.w); }, 4,
+        false);
+    const bool scaled = put(
+        AnimatedPath::scale, [](const scene::Placement& p) { return p.scale; }, 3, false);
     // A motion that stands still stays a motion.
-    put(AnimatedPath::position, [](const scene::Placement& p) { return p.position; }, 3, !turned && !scaled);
+    put(
+        AnimatedPath::position, [](const scene::Placement& p) { return p.position; }, 3, !turned && !scaled);
     return {};
   }
 

@@ -22,8 +22,9 @@ glm::mat4 productOf(const std::vector<Transform>& transforms);
 struct AnimatedTree {
   std::map<const void*, scene::NodeIndex> nodes;  ///< by <node> element: its first use
   std::map<const void*, std::vector<Transform>> transforms;
-  std::map<const void*, std::vector<scene::NodeIndex>> morph_weights;  ///< by <source> of weights: who wears them
-  std::map<const void*, size_t> morph_counts;                          ///< by the same: number of targets
+  std::map<const void*, std::vector<scene::NodeIndex>>
+      morph_weights;                           ///< by <source> of weights: who wears them
+  std::map<const void*, size_t> morph_counts;  ///< by the same: number of targets
 };
 
 /// All animations: one a clip, or one for all where the file has no clips. Errors: collada.source,

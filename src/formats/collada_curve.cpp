@@ -11,8 +11,8 @@ float cubic(float a, float b, float c, float d, float s) {
   return r * r * r * a + 3 * r * r * s * b + 3 * r * s * s * c + s * s * s * d;
 }
 
-// Where on a Bezier curve from 0 to 1, with inner points `b` and `c`, x is reached: bisection, for the curve need
-// not be steep anywhere.
+// Where on a Bezier curve from 0 to 1, with inner points `b` and `c`, x is reached: bisection, for the curve
+// need not be steep anywhere.
 float parameterAt(float b, float c, float x) {
   b = std::clamp(b, 0.0F, 1.0F);
   c = std::clamp(c, 0.0F, 1.0F);
@@ -46,7 +46,8 @@ bool Curve::held() const {
 }
 
 float Curve::at(float time_s, size_t component) const {
-  const auto after = static_cast<size_t>(std::upper_bound(times_s.begin(), times_s.end(), time_s) - times_s.begin());
+  const auto after =
+      static_cast<size_t>(std::upper_bound(times_s.begin(), times_s.end(), time_s) - times_s.begin());
   if (after == 0) return values.at(0, component);
   const size_t key = after - 1;
   const float from = values.at(key, component);
@@ -103,8 +104,9 @@ base::Result<std::optional<Curve>> readCurve(Library& library, const Element& sa
     library.note("collada.animation", "A sampler without times or values is left out.", sampler);
     return std::optional<Curve>();
   }
-  const bool ordered = std::is_sorted(out.times_s.begin(), out.times_s.end()) &&
-                       std::all_of(out.times_s.begin(), out.times_s.end(), [](float t) { return std::isfinite(t); });
+  const bool ordered =
+      std::is_sorted(out.times_s.begin(), out.times_s.end()) &&
+      std::all_of(out.times_s.begin(), out.times_s.end(), [](float t) { return std::isfinite(t); });
   if (!ordered) {
     library.note("collada.animation", "A sampler whose times do not ascend is left out.", sampler);
     return std::optional<Curve>();

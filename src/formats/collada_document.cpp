@@ -113,8 +113,9 @@ base::Place Library::placeOf(const Element& where) const {
     const size_t at = where.document->cut.sourceOffset(
         static_cast<size_t>(std::max<ptrdiff_t>(where.node.offset_debug(), 0)));
     const std::string_view text = base::asText(where.document->source);
-    place.line = 1 + static_cast<int>(std::count(
-                         text.begin(), text.begin() + static_cast<ptrdiff_t>(std::min(at, text.size())), '\n'));
+    place.line =
+        1 + static_cast<int>(std::count(
+                text.begin(), text.begin() + static_cast<ptrdiff_t>(std::min(at, text.size())), '\n'));
   }
   return place;
 }
@@ -150,21 +151,24 @@ base::Result<Document*> Library::load(base::ByteSpan bytes, const std::string& p
   document->cut = cutLists(document->source);
   file_bytes_ += bytes.size();
   // Document types are skipped, never read: no entity but XML's own five is known.
-  const pugi::xml_parse_result parsed =
-      document->xml.load_buffer_inplace(document->cut.text.data(), document->cut.text.size(),
-                                        pugi::parse_cdata | pugi::parse_escapes | pugi::parse_wconv_attribute);
+  const pugi::xml_parse_result parsed = document->xml.load_buffer_inplace(
+      document->cut.text.data(), document->cut.text.size(),
+      pugi::parse_cdata | pugi::parse_escapes | pugi::parse_wconv_attribute);
   if (!parsed) {
     base::Place place{path};
-    const size_t offset = document->cut.sourceOffset(static_cast<size_t>(std::max<ptrdiff_t>(parsed.offset, 0)));
+    const size_t offset =
+        document->cut.sourceOffset(static_cast<size_t>(std::max<ptrdiff_t>(parsed.offset, 0)));
     place.offset = static_cast<int64_t>(offset);
     if (first) {
       const std::string_view text = base::asText(bytes);
       const auto end = std::min<size_t>(offset, text.size());
-      place.line = 1 + static_cast<int>(std::count(text.begin(), text.begin() + static_cast<ptrdiff_t>(end), '\n'));
+      place.line =
+          1 + static_cast<int>(std::count(text.begin(), text.begin() + static_cast<ptrdiff_t>(end), '\n'));
     }
-    return base::Error{"collada.syntax",
-                       std::string("The XML is not well formed: ") + base::lowerAscii(parsed.description()) + ".",
-                       place, "The file is cut off or damaged; export or download it again."};
+    return base::Error{
+        "collada.syntax",
+        std::string("The XML is not well formed: ") + base::lowerAscii(parsed.description()) + ".", place,
+        "The file is cut off or damaged; export or download it again."};
   }
   document->root = document->xml.document_element();
   if (std::string_view(document->root.name()) != "COLLADA")
@@ -194,9 +198,9 @@ base::Status Library::open(base::ByteSpan bytes) {
   const std::string version = first_->root.attribute("version").value();
   if (version.rfind("1.4", 0) != 0 && version.rfind("1.5", 0) != 0)
     return error("collada.version",
-                 version.empty() ? std::string("The file does not say which COLLADA version it is.")
-                                 : "This is COLLADA " + base::presentable(version, 16) +
-                                       "; Rakugo reads 1.4 and 1.5.",
+                 version.empty()
+                     ? std::string("The file does not say which COLLADA version it is.")
+                     : "This is COLLADA " + base::presentable(version, 16) + "; Rakugo reads 1.4 and 1.5.",
                  root(), "Export the model as COLLADA 1.4.1 or as glTF 2.0.");
   return {};
 }
@@ -223,7 +227,8 @@ base::Result<Element> Library::follow(const Element& from, const std::string& ur
       auto bytes = fetch_(path);
       if (!bytes) {
         note("collada.document_missing",
-             "The document \"" + base::presentable(path, 80) + "\" is not there: " + bytes.error().message, from);
+             "The document \"" + base::presentable(path, 80) + "\" is not there: " + bytes.error().message,
+             from);
         return Element{};
       }
       RAKUGO_ASSIGN(document, load(*bytes, path, false));
@@ -248,7 +253,8 @@ Element Library::arrayOf(const Element& source, const Element& accessor) {
 
 base::Result<Numbers> Library::layout(const Element& source) {
   const Element accessor = source.with(commonOf(source.node).child("accessor"));
-  if (!arrayOf(source, accessor)) return error("collada.source", "The source holds no list of numbers.", source);
+  if (!arrayOf(source, accessor))
+    return error("collada.source", "The source holds no list of numbers.", source);
   Numbers out;
   if (!accessor) {
     // Nothing but the list itself says how many there are.
@@ -265,7 +271,8 @@ base::Result<Numbers> Library::layout(const Element& source) {
   out.stride = whole("stride", 1);
   out.count = whole("count", 0);
   size_t place = 0;
-  for (pugi::xml_node param = accessor.node.child("param"); param; param = param.next_sibling("param"), ++place) {
+  for (pugi::xml_node param = accessor.node.child("param"); param;
+       param = param.next_sibling("param"), ++place) {
     const std::string_view type = param.attribute("type").value();
     const size_t width = type == "float4x4" ? 16 : 1;
     // A parameter without a name is skipped (1.4.1, section 5.3, accessor).
@@ -273,7 +280,8 @@ base::Result<Numbers> Library::layout(const Element& source) {
     for (size_t i = 0; i < width; ++i) out.components.push_back(place + i);
   }
   if (out.components.empty())
-    for (size_t i = 0; i < std::min<uint64_t>(std::max<uint64_t>(out.stride, 1), 16); ++i) out.components.push_back(i);
+    for (size_t i = 0; i < std::min<uint64_t>(std::max<uint64_t>(out.stride, 1), 16); ++i)
+      out.components.push_back(i);
   return out;
 }
 
@@ -291,8 +299,8 @@ base::Status Library::fill(const Element& source, Numbers& out) {
     auto values = std::make_shared<std::vector<float>>();
     size_t bad = 0;
     if (!readFloats(text, *values, bad))
-      return error("collada.number",
-                   "\"" + base::presentable(text.substr(bad, 24), 24) + "\" is no number.", array);
+      return error("collada.number", "\"" + base::presentable(text.substr(bad, 24), 24) + "\" is no number.",
+                   array);
     const std::lock_guard guard(lock_);
     out.values = arrays_[array.node.internal_object()] = std::move(values);
   }
@@ -301,7 +309,8 @@ base::Status Library::fill(const Element& source, Numbers& out) {
   const uint64_t size = out.values->size();
   if (out.stride == 0 || out.stride < last || out.offset > size)
     return error("collada.source", "The accessor's stride or offset does not fit its parameters.", accessor);
-  if (out.count > 0 && (size - out.offset < last || (out.count - 1) > (size - out.offset - last) / out.stride))
+  if (out.count > 0 &&
+      (size - out.offset < last || (out.count - 1) > (size - out.offset - last) / out.stride))
     return error("collada.source",
                  "The accessor promises " + std::to_string(out.count) + " elements and its array holds " +
                      std::to_string(size) + " numbers.",

@@ -34,9 +34,7 @@ struct Element {
   [[nodiscard]] Element with(pugi::xml_node other) const { return {document, other}; }
   [[nodiscard]] Element child(const char* name) const { return {document, node.child(name)}; }
   [[nodiscard]] const char* text(const char* attribute) const { return node.attribute(attribute).value(); }
-  bool operator<(const Element& other) const {
-    return node.internal_object() < other.node.internal_object();
-  }
+  bool operator<(const Element& other) const { return node.internal_object() < other.node.internal_object(); }
 };
 
 /// Numbers of a source as its accessor lays them out.
@@ -66,8 +64,8 @@ class Library {
 
   /// The numbers of a <source>. Errors: collada.source, collada.number.
   base::Result<Numbers> numbers(const Element& source);
-  /// The same in two steps, the second of which takes the time: how the accessor lays them out, and the values,
-  /// which must be as many as that promises.
+  /// The same in two steps, the second of which takes the time: how the accessor lays them out, and the
+  /// values, which must be as many as that promises.
   base::Result<Numbers> layout(const Element& source);
   base::Status fill(const Element& source, Numbers& numbers);
   /// The words of a source of names or ids.
@@ -104,8 +102,8 @@ class Library {
 std::string_view textOf(pugi::xml_node node, std::string& storage);
 /// Words between white space.
 std::vector<std::string> wordsOf(std::string_view text);
-/// A path of the file, from a URI or from what careless programs write instead: decoded, with forward slashes,
-/// without "file://" and "./". Of an absolute path its last step alone is left.
+/// A path of the file, from a URI or from what careless programs write instead: decoded, with forward
+/// slashes, without "file://" and "./". Of an absolute path its last step alone is left.
 std::string pathOf(const std::string& uri);
 /// The name for people: name, then id, then sid.
 std::string nameOf(pugi::xml_node node);

@@ -13,9 +13,9 @@
 namespace rakugo::formats::collada {
 namespace {
 
-constexpr size_t kLong = 4096;         // characters from which on a list is cut out
-constexpr size_t kPiece = 128 << 10;   // of a text that one core reads at a time
-constexpr char kMark = 1;              // no character of XML
+constexpr size_t kLong = 4096;        // characters from which on a list is cut out
+constexpr size_t kPiece = 128 << 10;  // of a text that one core reads at a time
+constexpr char kMark = 1;             // no character of XML
 
 // One comparison, so that counting is many characters a step; XML has no other characters below the blank.
 bool isBlank(char c) { return static_cast<unsigned char>(c) <= ' '; }
@@ -27,7 +27,8 @@ bool holdsLists(std::string_view name) {
 
 // Whether a start tag ends where it seems to: a value of an attribute may hold the same sign.
 bool closed(std::string_view tag) {
-  return std::count(tag.begin(), tag.end(), '"') % 2 == 0 && std::count(tag.begin(), tag.end(), '\'') % 2 == 0;
+  return std::count(tag.begin(), tag.end(), '"') % 2 == 0 &&
+         std::count(tag.begin(), tag.end(), '\'') % 2 == 0;
 }
 
 // Words in a text: where a character is none of the blanks and the one before it is.
@@ -38,7 +39,8 @@ size_t countWords(std::string_view text) {
     const size_t end = std::min(begin + 255, text.size());
     uint8_t block = 0;
     for (size_t i = begin; i < end; ++i)
-      block = static_cast<uint8_t>(block + (static_cast<uint8_t>(!isBlank(text[i])) & static_cast<uint8_t>(isBlank(text[i - 1]))));
+      block = static_cast<uint8_t>(
+          block + (static_cast<uint8_t>(!isBlank(text[i])) & static_cast<uint8_t>(isBlank(text[i - 1]))));
     count += block;
   }
   return count;
@@ -147,7 +149,8 @@ CutText cutLists(base::ByteSpan source) {
     const auto bytes = base::asBytes(text);
     out.text.insert(out.text.end(), bytes.begin(), bytes.end());
   };
-  const bool wide = all.size() >= 2 && (all[0] == 0 || all[1] == 0 || static_cast<unsigned char>(all[0]) >= 0xFE);
+  const bool wide =
+      all.size() >= 2 && (all[0] == 0 || all[1] == 0 || static_cast<unsigned char>(all[0]) >= 0xFE);
   if (wide) {
     add(all);
     return out;
@@ -188,7 +191,11 @@ CutText cutLists(base::ByteSpan source) {
   return out;
 }
 
-bool readFloats(std::string_view text, std::vector<float>& out, size_t& bad) { return readList(text, out, bad); }
-bool readIntegers(std::string_view text, std::vector<int>& out, size_t& bad) { return readList(text, out, bad); }
+bool readFloats(std::string_view text, std::vector<float>& out, size_t& bad) {
+  return readList(text, out, bad);
+}
+bool readIntegers(std::string_view text, std::vector<int>& out, size_t& bad) {
+  return readList(text, out, bad);
+}
 
 }  // namespace rakugo::formats::collada

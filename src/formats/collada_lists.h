@@ -9,8 +9,8 @@
 
 namespace rakugo::formats::collada {
 
-/// A document's text without the contents of its long lists. Most of a large document is such lists, and parsing
-/// XML character by character is slower than finding where they end.
+/// A document's text without the contents of its long lists. Most of a large document is such lists, and
+/// parsing XML character by character is slower than finding where they end.
 struct CutText {
   base::Bytes text;  ///< what is left; each list is a mark with its number
   struct Cut {
@@ -32,7 +32,8 @@ struct CutText {
 CutText cutLists(base::ByteSpan source);
 
 /// Floats in a text, exactly; "INF" and "NaN" of the schema's lists are read too. Long texts are cut at white
-/// space and read on all cores. False when something stands there that is no number; `bad` receives its place.
+/// space and read on all cores. False when something stands there that is no number; `bad` receives its
+/// place.
 bool readFloats(std::string_view text, std::vector<float>& out, size_t& bad);
 /// The same of whole numbers.
 bool readIntegers(std::string_view text, std::vector<int>& out, size_t& bad);

@@ -22,8 +22,10 @@ TEST(CutLists, TakesLongListsOutAndFindsThemAgain) {
   const std::string list = longList(), whole = "<a><p id=\"x\">" + list + "</p><q>" + list + "</q></a>";
   const CutText cut = cutLists(base::asBytes(whole));
   ASSERT_EQ(cut.cuts.size(), 1U);
-  EXPECT_EQ(textOf(cut), "<a><p id=\"x\">\x01"
-                         "0</p><q>" + list + "</q></a>");
+  EXPECT_EQ(textOf(cut),
+            "<a><p id=\"x\">\x01"
+            "0</p><q>" +
+                list + "</q></a>");
   EXPECT_EQ(cut.listOf("\x01"
                        "0"),
             list);
@@ -34,10 +36,11 @@ TEST(CutLists, TakesLongListsOutAndFindsThemAgain) {
 
 TEST(CutLists, LeavesWhatMightMeanSomethingElse) {
   const std::string list = longList();
-  for (const std::string& whole : std::vector<std::string>{
-        "<a><p>" + list + "&#32;</p></a>", "<a><![CDATA[<p>" + list + "</p>]]></a>", "<a><!-- <p>" + list + "</p> --></a>",
-        "<a><p>1 2 3</p></a>", "<a><p name=\"x>" + list + "\">1</p></a>", "<a><p>" + list, "<p" + list, "\xFF\xFE<p>" + list,
-        std::string("<p/>") + list + "<b/>", std::string()}) {
+  for (const std::string& whole :
+       std::vector<std::string>{"<a><p>" + list + "&#32;</p></a>", "<a><![CDATA[<p>" + list + "</p>]]></a>",
+                                "<a><!-- <p>" + list + "</p> --></a>", "<a><p>1 2 3</p></a>",
+                                "<a><p name=\"x>" + list + "\">1</p></a>", "<a><p>" + list, "<p" + list,
+                                "\xFF\xFE<p>" + list, std::string("<p/>") + list + "<b/>", std::string()}) {
     const CutText cut = cutLists(base::asBytes(whole));
     EXPECT_TRUE(cut.cuts.empty()) << whole.substr(0, 30);
     EXPECT_EQ(textOf(cut), whole);
@@ -46,8 +49,9 @@ TEST(CutLists, LeavesWhatMightMeanSomethingElse) {
 
 TEST(CutLists, AMarkThatAFileBringsItselfLeadsNowhere) {
   const CutText cut = cutLists(base::asBytes("<a/>"));
-  for (const std::string content : {"\x01", "\x01"
-                                            "0",
+  for (const std::string content : {"\x01",
+                                    "\x01"
+                                    "0",
                                     "\x01"
                                     "99999999999999999999999",
                                     "\x01x", ""})
@@ -88,7 +92,8 @@ TEST(ReadLists, SayWhereTheFirstBadWordStands) {
   }
   std::vector<int> read;
   size_t bad = 0;
-  for (const char* one : {"12345678901", "1.5", "--1", "-", "1e3", "2147483648"}) EXPECT_FALSE(readIntegers(one, read, bad)) << one;
+  for (const char* one : {"12345678901", "1.5", "--1", "-", "1e3", "2147483648"})
+    EXPECT_FALSE(readIntegers(one, read, bad)) << one;
   read.clear();
   EXPECT_TRUE(readIntegers("2147483647 -2147483648 +7 000000000000000000000012", read, bad));
   EXPECT_THAT(read, testing::ElementsAre(2147483647, -2147483647 - 1, 7, 12));

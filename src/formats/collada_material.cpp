@@ -83,9 +83,10 @@ base::Result<scene::ImageIndex> Materials::image(const Element& element) {
     if (got)
       image.bytes = std::make_shared<const base::Bytes>(std::move(got).value());
     else
-      library_.note("collada.image_missing",
-                    "The picture \"" + base::presentable(image.uri, 80) + "\" is not there: " + got.error().message,
-                    element);
+      library_.note(
+          "collada.image_missing",
+          "The picture \"" + base::presentable(image.uri, 80) + "\" is not there: " + got.error().message,
+          element);
   }
   const scene::ImageIndex index(out_.model.images.size());
   out_.model.images.push_back(std::move(image));
@@ -107,7 +108,8 @@ base::Status Materials::texture(const Effect& effect, const Element& texture, sc
     } else {
       const std::string surface_name(textOf(sampler.node.child("source"), storage));
       const auto trimmed = wordsOf(surface_name);
-      const Element surface = parameter(profile, effect.effect, trimmed.empty() ? "" : trimmed[0]).child("surface");
+      const Element surface =
+          parameter(profile, effect.effect, trimmed.empty() ? "" : trimmed[0]).child("surface");
       const auto image_name = wordsOf(textOf(surface.node.child("init_from"), storage));
       if (!image_name.empty()) found = Library::find(*texture.document, image_name[0]);
     }
@@ -162,7 +164,8 @@ float number(const Element& shader, const char* member, float fallback) {
   std::vector<float> values;
   size_t bad = 0;
   const pugi::xml_node holder = shader.node.child(member).child("float");
-  if (!holder || !readFloats(textOf(holder, storage), values, bad) || values.empty() || !std::isfinite(values[0]))
+  if (!holder || !readFloats(textOf(holder, storage), values, bad) || values.empty() ||
+      !std::isfinite(values[0]))
     return fallback;
   return values[0];
 }
@@ -177,8 +180,8 @@ void Materials::opacity(const Element& shader, const glm::vec4& transparent, boo
     return;
   }
   const std::string mode = holder.node.attribute("opaque").as_string("A_ONE");
-  const float luminance =
-      0.212671F * transparent.x + 0.71516F * transparent.y + 0.072169F * transparent.z;  // the specification's
+  const float luminance = 0.212671F * transparent.x + 0.71516F * transparent.y +
+                          0.072169F * transparent.z;  // the specification's
   float alpha = 1;
   if (mode == "A_ONE") alpha = transparent.w * amount;
   if (mode == "A_ZERO") alpha = 1 - transparent.w * amount;
@@ -186,7 +189,8 @@ void Materials::opacity(const Element& shader, const glm::vec4& transparent, boo
   if (mode == "RGB_ONE") alpha = luminance * amount;
   if (!(alpha > 0)) {
     library_.note("collada.transparency",
-                  "The material \"" + m.name + "\" would be wholly invisible and is taken as opaque.", holder);
+                  "The material \"" + m.name + "\" would be wholly invisible and is taken as opaque.",
+                  holder);
     return;
   }
   m.base_color.w = std::min(alpha, 1.0F);
@@ -226,7 +230,8 @@ base::Status Materials::technique(const Effect& effect, const Element& shader, s
   }
   RAKUGO_TRY(own(effect, shader, m));
   for (const char* name : {"bump", "normalmap"})
-    if (const pugi::xml_node bump = anywhere(effect.effect.node, name); bump && !m.normal_texture.image.valid())
+    if (const pugi::xml_node bump = anywhere(effect.effect.node, name);
+        bump && !m.normal_texture.image.valid())
       RAKUGO_TRY(texture(effect, shader.with(bump).child("texture"), m.normal_texture));
   if (const pugi::xml_node both = anywhere(effect.effect.node, "double_sided")) {
     std::string storage;
@@ -239,7 +244,8 @@ base::Status Materials::technique(const Effect& effect, const Element& shader, s
 // What our own writer says in its technique.
 base::Status Materials::own(const Effect& effect, const Element& shader, scene::Material& m) {
   const pugi::xml_node found = effect.effect.node.find_node([](const pugi::xml_node& n) {
-    return std::string_view(n.name()) == "technique" && std::string_view(n.attribute("profile").value()) == "rakugo";
+    return std::string_view(n.name()) == "technique" &&
+           std::string_view(n.attribute("profile").value()) == "rakugo";
   });
   if (!found) return {};
   const Element element = shader.with(found);
@@ -266,7 +272,8 @@ base::Status Materials::own(const Effect& effect, const Element& shader, scene::
               : alpha[0] == "blend" ? scene::AlphaMode::blend
                                     : scene::AlphaMode::opaque;
   RAKUGO_TRY(texture(effect, element.child("base_color_picture").child("texture"), m.base_color_texture));
-  RAKUGO_TRY(texture(effect, element.child("metallic_roughness_picture").child("texture"), m.metallic_roughness_texture));
+  RAKUGO_TRY(texture(effect, element.child("metallic_roughness_picture").child("texture"),
+                     m.metallic_roughness_texture));
   return texture(effect, element.child("occlusion_picture").child("texture"), m.occlusion_texture);
 }
 

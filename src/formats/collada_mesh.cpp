@@ -44,7 +44,8 @@ std::optional<Role> roleOf(std::string_view semantic) {
   return std::nullopt;
 }
 
-// Makes vertices of rows: rows that name the same places share one. Vertices of a first place hang on a chain.
+// Makes vertices of rows: rows that name the same places share one. Vertices of a first place hang on a
+// chain.
 class Welder {
  public:
   Welder(size_t places, size_t rows, size_t width) : width_(width) {
@@ -81,7 +82,11 @@ class Welder {
 class PieceBuilder {
  public:
   PieceBuilder(Library& library, Element element, const Corners& corners)
-      : library_(library), element_(element), corners_(corners), by_role_(roles(corners)), slots_(slots(by_role_)),
+      : library_(library),
+        element_(element),
+        corners_(corners),
+        by_role_(roles(corners)),
+        slots_(slots(by_role_)),
         welder_(by_role_[0].input->numbers.count, corners.rows.size() / corners.stride, slots_.size()) {}
 
   /// Every row looked at once: an error where an index leads out of its source. What follows relies on it.
@@ -135,13 +140,15 @@ class PieceBuilder {
   static std::vector<Used> roles(const Corners& corners) {
     std::vector<Used> out;
     for (unsigned char r = 0; r < kRoles; ++r)
-      if (const Input* input = corners.find(static_cast<Role>(r))) out.push_back({static_cast<Role>(r), input});
+      if (const Input* input = corners.find(static_cast<Role>(r)))
+        out.push_back({static_cast<Role>(r), input});
     return out;
   }
   static std::vector<Slot> slots(std::vector<Used>& used) {
     std::vector<Slot> out;
     for (Used& u : used) {
-      const auto same = std::find_if(out.begin(), out.end(), [&](const Slot& s) { return s.offset == u.input->offset; });
+      const auto same =
+          std::find_if(out.begin(), out.end(), [&](const Slot& s) { return s.offset == u.input->offset; });
       u.slot = static_cast<size_t>(same - out.begin());
       if (same == out.end()) out.push_back({u.input->offset, UINT32_MAX});
       Slot& slot = out[u.slot];
@@ -154,7 +161,8 @@ class PieceBuilder {
     for (size_t row = 0; row < corners_.rows.size() / corners_.stride; ++row)
       for (const Used& u : by_role_) {
         const int index = corners_.rows[row * corners_.stride + u.input->offset];
-        if (u.input->offset == slot.offset && (index < 0 || static_cast<size_t>(index) >= u.input->numbers.count))
+        if (u.input->offset == slot.offset &&
+            (index < 0 || static_cast<size_t>(index) >= u.input->numbers.count))
           return library_.error("collada.index",
                                 "Index " + std::to_string(index) + " of corner " + std::to_string(row) +
                                     " is outside its source of " + std::to_string(u.input->numbers.count) +
@@ -241,7 +249,8 @@ class GeometryReader {
     Element mesh = out_.element.child("mesh");
     if (!mesh) mesh = out_.element.child("convex_mesh");
     if (!mesh) {
-      library_.note("collada.no_mesh", "A geometry that is no mesh (a curve or surface) is left out.", out_.element);
+      library_.note("collada.no_mesh", "A geometry that is no mesh (a curve or surface) is left out.",
+                    out_.element);
       return std::move(out_);
     }
     for (pugi::xml_node n = mesh.node.first_child(); n; n = n.next_sibling()) {
@@ -299,7 +308,8 @@ class GeometryReader {
     if (semantic == "VERTEX") {
       RAKUGO_ASSIGN(const Element vertices, library_.follow(element, url));
       if (!vertices)
-        return library_.error("collada.reference", "The vertices that the element names are not there.", element);
+        return library_.error("collada.reference", "The vertices that the element names are not there.",
+                              element);
       for (pugi::xml_node i = vertices.node.child("input"); i; i = i.next_sibling("input"))
         if (std::string_view(i.attribute("semantic").value()) != "VERTEX")
           RAKUGO_TRY(input(vertices.with(i), offset, corners));
@@ -337,7 +347,8 @@ class GeometryReader {
     size_t most = 0;
     for (pugi::xml_node i = element.node.child("input"); i; i = i.next_sibling("input")) {
       const uint64_t offset = i.attribute("offset").as_ullong(i.attribute("idx").as_ullong(0));
-      if (offset > 63) return library_.error("collada.source", "An input's offset is too large.", element.with(i));
+      if (offset > 63)
+        return library_.error("collada.source", "An input's offset is too large.", element.with(i));
       most = std::max<size_t>(most, offset);
       RAKUGO_TRY(input(element.with(i), offset, corners));
     }
@@ -362,11 +373,13 @@ class GeometryReader {
   }
 
   // Corners of one polygon, from row `begin`; holes as further runs of rows.
-  base::Status polygon(PieceBuilder& builder, size_t begin, size_t count, const std::vector<size_t>& holes = {}) {
+  base::Status polygon(PieceBuilder& builder, size_t begin, size_t count,
+                       const std::vector<size_t>& holes = {}) {
     numbers_.resize(count);
     for (size_t i = 0; i < count; ++i) numbers_[i] = builder.take(begin + i);
     if (count < 3) return {};
-    if (count == 3 && holes.empty()) return builder.triangle(numbers_[0], numbers_[1], numbers_[2]), base::Status();
+    if (count == 3 && holes.empty())
+      return builder.triangle(numbers_[0], numbers_[1], numbers_[2]), base::Status();
     places_.clear();
     for (size_t i = 0; i < count; ++i) places_.push_back(builder.positionOf(begin + i));
     cut_.clear();

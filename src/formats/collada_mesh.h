@@ -11,8 +11,9 @@ namespace rakugo::formats::collada {
 struct Piece {
   scene::Primitive primitive;  ///< without a material
   std::string symbol;          ///< of its material, as instances bind it
-  std::vector<uint32_t> position_of, normal_of;  ///< by vertex: number in the sources; the latter may be empty
-  std::array<int, 2> uv_set = {-1, -1};          ///< the set numbers behind `primitive.uvs`
+  std::vector<uint32_t> position_of,
+      normal_of;                         ///< by vertex: number in the sources; the latter may be empty
+  std::array<int, 2> uv_set = {-1, -1};  ///< the set numbers behind `primitive.uvs`
 };
 
 struct Geometry {
@@ -23,8 +24,8 @@ struct Geometry {
   Element position_source, normal_source;  ///< normals only where one source serves all pieces
 };
 
-/// Reads one <geometry>. Thread-safe. Errors: collada.source, collada.number, collada.index, collada.reference,
-/// collada.too_large.
+/// Reads one <geometry>. Thread-safe. Errors: collada.source, collada.number, collada.index,
+/// collada.reference, collada.too_large.
 base::Result<Geometry> readGeometry(Library& library, const Element& geometry);
 
 }  // namespace rakugo::formats::collada

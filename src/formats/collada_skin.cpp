@@ -18,7 +18,8 @@ base::Result<Element> inputSource(Library& library, const Element& holder, std::
 
 size_t offsetOf(const Element& holder, std::string_view semantic) {
   for (pugi::xml_node i = holder.node.child("input"); i; i = i.next_sibling("input"))
-    if (std::string_view(i.attribute("semantic").value()) == semantic) return i.attribute("offset").as_uint(0);
+    if (std::string_view(i.attribute("semantic").value()) == semantic)
+      return i.attribute("offset").as_uint(0);
   return 0;
 }
 
@@ -58,19 +59,20 @@ base::Status readWeights(Library& library, const Element& element, SkinData& out
     for (int k = 0; k < counts[v]; ++k, at += stride) {
       const int joint = values[at + joint_at], weight = values[at + weight_at];
       if (weight < 0 || static_cast<size_t>(weight) >= numbers.count)
-        return library.error("collada.index", "A weight of vertex " + std::to_string(v) + " is not in its source.",
-                             element);
+        return library.error("collada.index",
+                             "A weight of vertex " + std::to_string(v) + " is not in its source.", element);
       // -1 stands for the bind shape itself: no bone moves it.
       if (joint == -1) continue;
       if (joint < 0 || static_cast<size_t>(joint) >= out.joints.size())
         return library.error("collada.index",
-                             "Vertex " + std::to_string(v) + " follows bone " + std::to_string(joint) + ", and there are " +
-                                 std::to_string(out.joints.size()) + ".",
+                             "Vertex " + std::to_string(v) + " follows bone " + std::to_string(joint) +
+                                 ", and there are " + std::to_string(out.joints.size()) + ".",
                              element);
       const float w = numbers.at(static_cast<size_t>(weight), 0);
       if (w > 0 && std::isfinite(w)) of.push_back({static_cast<uint32_t>(joint), w});
     }
-    std::stable_sort(of.begin(), of.end(), [](const Influence& a, const Influence& b) { return a.weight > b.weight; });
+    std::stable_sort(of.begin(), of.end(),
+                     [](const Influence& a, const Influence& b) { return a.weight > b.weight; });
     if (of.size() > 8) ++dropped;
     for (size_t k = 0; k < std::min<size_t>(of.size(), 8); ++k) {
       out.bones[v][k] = static_cast<uint16_t>(std::min(of[k].joint, 65535U));
@@ -176,8 +178,8 @@ void putWeights(const SkinData& skin, Piece& piece) {
   }
 }
 
-base::Result<bool> putMorph(Library& library, const MorphData& morph, const Geometry& base, const Geometry& target,
-                            Piece& piece) {
+base::Result<bool> putMorph(Library& library, const MorphData& morph, const Geometry& base,
+                            const Geometry& target, Piece& piece) {
   if (!base.position_source || !target.position_source) return false;
   RAKUGO_ASSIGN(const Numbers from, library.numbers(base.position_source));
   RAKUGO_ASSIGN(const Numbers to, library.numbers(target.position_source));

@@ -67,7 +67,8 @@ class ToScene {
     std::string storage;
     const auto up = wordsOf(textOf(asset.node.child("up_axis"), storage));
     const std::string axis = up.empty() ? "Y_UP" : up[0];
-    // The specification's table (1.4.1, chapter 5, up_axis): what points up, and what comes out of the picture.
+    // The specification's table (1.4.1, chapter 5, up_axis): what points up, and what comes out of the
+    // picture.
     using geometry::Axis;
     frame.up = axis == "Z_UP" ? Axis::plus_z : axis == "X_UP" ? Axis::plus_x : Axis::plus_y;
     frame.forward = axis == "Z_UP" ? Axis::minus_y : Axis::plus_z;
@@ -79,8 +80,10 @@ class ToScene {
   base::Status readGeometries() {
     std::vector<Element> all;
     const Element root = library_.root();
-    for (pugi::xml_node l = root.node.child("library_geometries"); l; l = l.next_sibling("library_geometries"))
-      for (pugi::xml_node g = l.child("geometry"); g; g = g.next_sibling("geometry")) all.push_back(root.with(g));
+    for (pugi::xml_node l = root.node.child("library_geometries"); l;
+         l = l.next_sibling("library_geometries"))
+      for (pugi::xml_node g = l.child("geometry"); g; g = g.next_sibling("geometry"))
+        all.push_back(root.with(g));
     std::vector<std::optional<base::Result<Geometry>>> read(all.size());
     base::parallelFor(all.size(), [&](size_t i) { read[i] = readGeometry(library_, all[i]); });
     for (size_t i = 0; i < all.size(); ++i) {
@@ -129,7 +132,8 @@ class ToScene {
     return out;
   }
 
-  base::Result<scene::MaterialIndex> materialOf(const Piece& piece, const Binding& binding, const Element& from) {
+  base::Result<scene::MaterialIndex> materialOf(const Piece& piece, const Binding& binding,
+                                                const Element& from) {
     if (piece.symbol.empty()) return scene::MaterialIndex();
     if (const auto bound = binding.find(piece.symbol); bound != binding.end() && bound->second.material)
       return materials_.material(bound->second.material, bound->second.uvs, piece.uv_set);
@@ -140,7 +144,8 @@ class ToScene {
     return materials_.plain(piece.symbol);
   }
 
-  base::Result<scene::MeshIndex> makeMesh(const Controlled& what, const Binding& binding, const Element& from) {
+  base::Result<scene::MeshIndex> makeMesh(const Controlled& what, const Binding& binding,
+                                          const Element& from) {
     const Geometry& g = *what.geometry;
     std::vector<scene::MaterialIndex> worn;
     std::string key = std::to_string(reinterpret_cast<uintptr_t>(&g)) + "/" +
@@ -165,7 +170,8 @@ class ToScene {
           if (!fits) {
             library_.note("collada.morph", "A morph target has other vertices than its mesh and is left out.",
                           morph.geometry);
-            piece.primitive.morphs.push_back({std::vector<glm::vec3>(piece.primitive.positions.size()), {}, {}});
+            piece.primitive.morphs.push_back(
+                {std::vector<glm::vec3>(piece.primitive.positions.size()), {}, {}});
           }
         }
       if (what.skin != nullptr) putWeights(*what.skin, piece);
@@ -302,8 +308,8 @@ class ToScene {
     return index;
   }
 
-  // A single translation, or what is a turn and a scale already, is taken as it stands: a product and its taking
-  // apart would cost its last bits.
+  // A single translation, or what is a turn and a scale already, is taken as it stands: a product and its
+  // taking apart would cost its last bits.
   static scene::Placement placeOf(const std::vector<Transform>& transforms, bool& exact) {
     scene::Placement out;
     bool plain = true;

@@ -49,12 +49,17 @@ xml_node add(xml_node parent, const char* name, const std::string& text = {}) {
   return out;
 }
 
-void set(xml_node node, const char* key, const std::string& value) { node.append_attribute(key) = value.c_str(); }
+void set(xml_node node, const char* key, const std::string& value) {
+  node.append_attribute(key) = value.c_str();
+}
 
 class Writer {
  public:
   Writer(const scene::Model& model, const std::vector<std::string>& pictures)
-      : model_(model), pictures_(pictures), animated_(model.nodes.size(), false), joint_(model.nodes.size(), false) {
+      : model_(model),
+        pictures_(pictures),
+        animated_(model.nodes.size(), false),
+        joint_(model.nodes.size(), false) {
     for (const scene::Animation& a : model.animations)
       for (const scene::Channel& c : a.channels)
         if (c.path != AnimatedPath::weights && c.node.valid()) animated_[c.node.value()] = true;
@@ -134,7 +139,8 @@ class Writer {
       xml_node light = all.append_child("light");
       set(light, "id", id("light", i));
       if (!l.name.empty()) set(light, "name", xmlText(l.name));
-      xml_node kind = light.append_child("technique_common").append_child(kKinds[static_cast<size_t>(l.kind)]);
+      xml_node kind =
+          light.append_child("technique_common").append_child(kKinds[static_cast<size_t>(l.kind)]);
       add(kind, "color", list(&l.color[0], 3));
       if (l.kind == scene::Light::Kind::spot) add(kind, "falloff_angle", number(l.outer_rad * 2 * kDegrees));
     }
@@ -154,7 +160,8 @@ class Writer {
       if (!model_.images[i].name.empty()) set(image, "name", xmlText(model_.images[i].name));
       std::string uri;
       // The parts of a URI that would end its path.
-      for (const char c : pictures_[i]) uri += c == ' ' ? "%20" : c == '#' ? "%23" : c == '?' ? "%3F" : c == '%' ? "%25" : std::string(1, c);
+      for (const char c : pictures_[i])
+        uri += c == ' ' ? "%20" : c == '#' ? "%23" : c == '?' ? "%3F" : c == '%' ? "%25" : std::string(1, c);
       add(image, "init_from", uri);
     }
   }
@@ -225,7 +232,10 @@ class Writer {
     add(own, "base_color", list(&m.base_color[0], 4));
     add(own, "emissive", list(&m.emissive[0], 3));
     add(own, "emissive_strength", number(m.emissive_strength));
-    add(own, "alpha", m.alpha == scene::AlphaMode::mask ? "mask" : m.alpha == scene::AlphaMode::blend ? "blend" : "opaque");
+    add(own, "alpha",
+        m.alpha == scene::AlphaMode::mask    ? "mask"
+        : m.alpha == scene::AlphaMode::blend ? "blend"
+                                             : "opaque");
     add(own, "alpha_cutoff", number(m.alpha_cutoff));
     add(own, "double_sided", m.double_sided ? "1" : "0");
     if (m.unlit && hasPicture(m.base_color_texture))
@@ -280,7 +290,8 @@ class Writer {
     return out;
   }
 
-  static void input(xml_node holder, const char* semantic, const std::string& source, int offset = -1, int set_number = -1) {
+  static void input(xml_node holder, const char* semantic, const std::string& source, int offset = -1,
+                    int set_number = -1) {
     xml_node out = holder.append_child("input");
     set(out, "semantic", semantic);
     set(out, "source", "#" + source);
@@ -317,7 +328,8 @@ class Writer {
       if (!from.name.empty()) set(geometry, "name", xmlText(from.name));
       xml_node mesh = geometry.append_child("mesh");
       positions(mesh, name, from, SIZE_MAX);
-      for (size_t k = 0; k < from.primitives.size(); ++k) attributes(mesh, name + "-" + std::to_string(k), from.primitives[k]);
+      for (size_t k = 0; k < from.primitives.size(); ++k)
+        attributes(mesh, name + "-" + std::to_string(k), from.primitives[k]);
       vertices(mesh, name);
       size_t base = 0;
       for (size_t k = 0; k < from.primitives.size(); ++k) {
@@ -337,13 +349,15 @@ class Writer {
   }
 
   void attributes(xml_node mesh, const std::string& name, const scene::Primitive& p) {
-    if (!p.normals.empty()) source(mesh, name + "-normals", values(p.normals), p.normals.size(), 3, {"X", "Y", "Z"});
+    if (!p.normals.empty())
+      source(mesh, name + "-normals", values(p.normals), p.normals.size(), 3, {"X", "Y", "Z"});
     for (size_t s = 0; s < 2; ++s) {
       std::vector<glm::vec2> uv = p.uvs[s];
       for (glm::vec2& v : uv) v.y = 1 - v.y;
       if (!uv.empty()) source(mesh, name + "-uv" + std::to_string(s), values(uv), uv.size(), 2, {"S", "T"});
     }
-    if (!p.colors.empty()) source(mesh, name + "-colors", values(p.colors), p.colors.size(), 4, {"R", "G", "B", "A"});
+    if (!p.colors.empty())
+      source(mesh, name + "-colors", values(p.colors), p.colors.size(), 4, {"R", "G", "B", "A"});
     if (p.tangents.empty()) return;
     std::vector<glm::vec3> along, across;
     for (size_t v = 0; v < p.tangents.size(); ++v) {
@@ -355,7 +369,8 @@ class Writer {
     source(mesh, name + "-binormals", values(across), across.size(), 3, {"X", "Y", "Z"});
   }
 
-  void triangles(xml_node mesh, const std::string& name, const std::string& piece, const scene::Primitive& p, size_t base) {
+  void triangles(xml_node mesh, const std::string& name, const std::string& piece, const scene::Primitive& p,
+                 size_t base) {
     xml_node out = mesh.append_child("triangles");
     set(out, "count", std::to_string(p.indices.size() / 3));
     if (p.material.valid()) set(out, "material", id("m", p.material.value()));
@@ -381,8 +396,8 @@ class Writer {
 
   // --- controllers
 
-  void names(xml_node holder, const std::string& name, const char* kind, const std::vector<std::string>& words, const char* param,
-             const char* type) {
+  void names(xml_node holder, const std::string& name, const char* kind,
+             const std::vector<std::string>& words, const char* param, const char* type) {
     xml_node out = holder.append_child("source");
     set(out, "id", name);
     std::string text;
@@ -430,7 +445,8 @@ class Writer {
     set(morph, "source", "#" + id("mesh", m));
     set(morph, "method", "NORMALIZED");
     std::vector<std::string> targets;
-    for (size_t t = 0; t < mesh.morph_names.size(); ++t) targets.push_back(id("mesh", m) + "-morph" + std::to_string(t));
+    for (size_t t = 0; t < mesh.morph_names.size(); ++t)
+      targets.push_back(id("mesh", m) + "-morph" + std::to_string(t));
     names(morph, name + "-targets", "IDREF_array", targets, "MORPH_TARGET", "IDREF");
     source(morph, name + "-weights", list(mesh.morph_weights.data(), mesh.morph_weights.size()),
            mesh.morph_weights.size(), 1, {"MORPH_WEIGHT"});
@@ -443,7 +459,8 @@ class Writer {
     const scene::Mesh& mesh = model_.mesh(node.mesh);
     const scene::Skin& from = model_.skins[node.skin.value()];
     xml_node skin = controller.append_child("skin");
-    set(skin, "source", "#" + (mesh.morph_names.empty() ? id("mesh", node.mesh.value()) : id("morph", node.mesh.value())));
+    set(skin, "source",
+        "#" + (mesh.morph_names.empty() ? id("mesh", node.mesh.value()) : id("morph", node.mesh.value())));
     add(skin, "bind_shape_matrix", rows(glm::mat4(1)));
     std::vector<std::string> joints;
     for (const NodeIndex j : from.joints) joints.push_back(id("n", j.value()));
@@ -462,7 +479,8 @@ class Writer {
           for (int k = 0; k < 4; ++k) {
             if (!(amounts[v][k] > 0)) continue;
             (weights += weights.empty() ? "" : " ") += number(amounts[v][k]);
-            (pairs += pairs.empty() ? "" : " ") += std::to_string(bones[v][k]) + " " + std::to_string(number_of++);
+            (pairs += pairs.empty() ? "" : " ") +=
+                std::to_string(bones[v][k]) + " " + std::to_string(number_of++);
             ++count;
           }
         };
@@ -527,8 +545,10 @@ class Writer {
       if (l.scale != glm::vec3(1)) add(out, "scale", list(&l.scale[0], 3));
     }
     if (node.mesh.valid()) instance(out, node);
-    if (node.camera.valid()) set(out.append_child("instance_camera"), "url", "#" + id("camera", node.camera.value()));
-    if (node.light.valid()) set(out.append_child("instance_light"), "url", "#" + id("light", node.light.value()));
+    if (node.camera.valid())
+      set(out.append_child("instance_camera"), "url", "#" + id("camera", node.camera.value()));
+    if (node.light.valid())
+      set(out.append_child("instance_light"), "url", "#" + id("light", node.light.value()));
     return out;
   }
 
@@ -603,12 +623,12 @@ class Writer {
     }
   }
 
-  void sampler(xml_node animation, const std::string& name, const std::vector<float>& times, const std::string& output, size_t width,
-               bool held, const std::string& target) {
+  void sampler(xml_node animation, const std::string& name, const std::vector<float>& times,
+               const std::string& output, size_t width, bool held, const std::string& target) {
     source(animation, name + "-times", list(times.data(), times.size()), times.size(), 1, {"TIME"});
     source(animation, name + "-values", output, times.size(), width, {width == 16 ? "TRANSFORM" : "WEIGHT"});
-    names(animation, name + "-ways", "Name_array", std::vector<std::string>(times.size(), held ? "STEP" : "LINEAR"),
-          "INTERPOLATION", "name");
+    names(animation, name + "-ways", "Name_array",
+          std::vector<std::string>(times.size(), held ? "STEP" : "LINEAR"), "INTERPOLATION", "name");
     xml_node out = animation.append_child("sampler");
     set(out, "id", name);
     input(out, "INPUT", name + "-times");
@@ -633,11 +653,13 @@ class Writer {
   }
 
   static bool heldAll(const std::vector<const scene::Channel*>& channels) {
-    return std::all_of(channels.begin(), channels.end(),
-                       [](const scene::Channel* c) { return c->interpolation == scene::Interpolation::step; });
+    return std::all_of(channels.begin(), channels.end(), [](const scene::Channel* c) {
+      return c->interpolation == scene::Interpolation::step;
+    });
   }
 
-  void writeMotion(xml_node animation, size_t a, NodeIndex node, const std::vector<const scene::Channel*>& channels) {
+  void writeMotion(xml_node animation, size_t a, NodeIndex node,
+                   const std::vector<const scene::Channel*>& channels) {
     const std::vector<float> times = timesOf(channels);
     std::string output;
     for (const float t : times) {
@@ -667,8 +689,9 @@ class Writer {
       for (size_t i = 0; i < count; ++i) (outputs[i] += outputs[i].empty() ? "" : " ") += number(now[i]);
     }
     for (size_t i = 0; i < count; ++i)
-      sampler(animation, id("a", a) + "-" + id("w", c.node.value()) + "-" + std::to_string(i), times, outputs[i], 1,
-              heldAll({&c}), id("morph", mesh.value()) + "-weights(" + std::to_string(i) + ")");
+      sampler(animation, id("a", a) + "-" + id("w", c.node.value()) + "-" + std::to_string(i), times,
+              outputs[i], 1, heldAll({&c}),
+              id("morph", mesh.value()) + "-weights(" + std::to_string(i) + ")");
   }
 
   const scene::Model& model_;

@@ -248,8 +248,8 @@ base::Bytes writeStl(const scene::Model& model) {
   return out.take();
 }
 
-// File names of the pictures of a model, one an image; those that are not there keep their name. The bytes go into
-// `out`.
+// File names of the pictures of a model, one an image; those that are not there keep their name. The bytes go
+// into `out`.
 std::vector<std::string> putPictures(const scene::Model& model, const std::string& stem, Exported& out) {
   std::vector<std::string> names;
   for (size_t i = 0; i < model.images.size(); ++i) {
@@ -265,7 +265,8 @@ std::vector<std::string> putPictures(const scene::Model& model, const std::strin
   return names;
 }
 
-// glTF has +Y up and +Z forward (section 3.3); a model that stands otherwise gets a node above all that turns it.
+// glTF has +Y up and +Z forward (section 3.3); a model that stands otherwise gets a node above all that turns
+// it.
 scene::Model standingUp(const scene::Model& model) {
   scene::Model out = model;
   const glm::mat3 turn = geometry::quarterTurn(model.frame.forward, model.frame.up, geometry::Axis::plus_z,
@@ -284,8 +285,8 @@ scene::Model standingUp(const scene::Model& model) {
 
 // What is in a model that some format or other cannot carry.
 struct Contents {
-  bool second_uvs = false, colors = false, uvs = false, normals = false, morphs = false, morph_normals = false,
-       moved_pictures = false, turned_pictures = false, cubic = false, kept = false;
+  bool second_uvs = false, colors = false, uvs = false, normals = false, morphs = false,
+       morph_normals = false, moved_pictures = false, turned_pictures = false, cubic = false, kept = false;
   size_t parts = 0, cameras = 0, lights = 0;
 };
 
@@ -304,7 +305,8 @@ Contents contentsOf(const scene::Model& model) {
       out.uvs = out.uvs || !p.uvs[0].empty();
       out.colors = out.colors || !p.colors.empty();
       out.normals = out.normals || !p.normals.empty();
-      for (const scene::MorphTarget& m : p.morphs) out.morph_normals = out.morph_normals || !m.normals.empty();
+      for (const scene::MorphTarget& m : p.morphs)
+        out.morph_normals = out.morph_normals || !m.normals.empty();
       ++out.parts;
     }
   }
@@ -374,7 +376,8 @@ base::Result<Exported> exportModel(const scene::Model& model, const std::string&
     out.files[name] = writeGlb(standingUp(model));
   } else if (ending == "gltf") {
     const std::vector<std::string> pictures = putPictures(model, stem, out);
-    out.files[name] = bytesOf(writeGltf(standingUp(model), pictures, stem + ".bin", out.files[stem + ".bin"]));
+    out.files[name] =
+        bytesOf(writeGltf(standingUp(model), pictures, stem + ".bin", out.files[stem + ".bin"]));
   } else if (ending == "dae") {
     const std::vector<std::string> pictures = putPictures(model, stem, out);
     out.files[name] = bytesOf(writeCollada(model, pictures));

@@ -13,11 +13,12 @@ struct Exported {
   std::vector<std::string> lost;  ///< for people: "2 skins", "vertex colours"
 };
 
-/// Writes a model in the format of `name`'s ending; further files (materials, buffers, pictures) are named after
-/// it, pictures as the source names them. glTF and COLLADA keep the tree; for the others all parts are put where
-/// they stand in the model's space, skinned ones where their bones put them at rest. Lengths are metres, axes the
-/// model's own; glTF, which has one way up only, gets a node above all that turns it there. Numbers are written so that reading gives the same floats. Equal models give equal bytes.
-/// Errors: export.unknown_format.
+/// Writes a model in the format of `name`'s ending; further files (materials, buffers, pictures) are named
+/// after it, pictures as the source names them. glTF and COLLADA keep the tree; for the others all parts are
+/// put where they stand in the model's space, skinned ones where their bones put them at rest. Lengths are
+/// metres, axes the model's own; glTF, which has one way up only, gets a node above all that turns it there.
+/// Numbers are written so that reading gives the same floats. Equal models give equal bytes. Errors:
+/// export.unknown_format.
 base::Result<Exported> exportModel(const scene::Model& model, const std::string& name);
 
 /// The endings it writes, what carries most first: "glb", "gltf", "dae", "obj", "ply", "stl".

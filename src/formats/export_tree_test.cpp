@@ -21,7 +21,8 @@ base::Result<ReadModel> again(const Exported& exported, const std::string& name)
 
 ::testing::AssertionResult near(const glm::vec3& a, const glm::vec3& b, float e = 2e-5F) {
   if (glm::length(a - b) <= e * (1 + glm::length(b))) return ::testing::AssertionSuccess();
-  return ::testing::AssertionFailure() << a.x << " " << a.y << " " << a.z << " is not " << b.x << " " << b.y << " " << b.z;
+  return ::testing::AssertionFailure()
+         << a.x << " " << a.y << " " << a.z << " is not " << b.x << " " << b.y << " " << b.z;
 }
 
 void expectNear(const std::vector<glm::vec3>& a, const std::vector<glm::vec3>& b) {
@@ -33,7 +34,8 @@ void expectNear(const std::vector<glm::vec3>& a, const std::vector<glm::vec3>& b
 void expectMaterials(const scene::Model& is, const scene::Model& was) {
   for (size_t m = 0; m < was.meshes.size(); ++m)
     for (size_t k = 0; k < was.meshes[m]->primitives.size(); ++k) {
-      const scene::MaterialIndex a = is.meshes[m]->primitives[k].material, b = was.meshes[m]->primitives[k].material;
+      const scene::MaterialIndex a = is.meshes[m]->primitives[k].material,
+                                 b = was.meshes[m]->primitives[k].material;
       ASSERT_EQ(a.valid(), b.valid());
       if (!b.valid()) continue;
       const scene::Material &has = is.materials[a.value()], &had = was.materials[b.value()];
@@ -116,7 +118,8 @@ void expectNodes(const scene::Model& is, const scene::Model& was) {
 // What every node does at a number of moments.
 void expectMotions(const scene::Model& is, const scene::Model& was) {
   ASSERT_EQ(is.animations.size(), was.animations.size());
-  const auto placed = [](const scene::Model& model, const scene::Animation& animation, scene::NodeIndex node, float t) {
+  const auto placed = [](const scene::Model& model, const scene::Animation& animation, scene::NodeIndex node,
+                         float t) {
     scene::Placement now = model.node(node).local;
     for (const scene::Channel& c : animation.channels) {
       if (c.node != node || c.path == scene::AnimatedPath::weights) continue;
@@ -213,7 +216,8 @@ TEST(ExportTree, GltfStandsUprightAndKeepsWhatItDoesNotKnow) {
   const glm::vec3 was = scene::boundsOf(model).size(), is = scene::boundsOf(read->model).size();
   EXPECT_TRUE(near(is, {was.y, was.z, was.x}, 1e-4F));
   const scene::NodeIndex node = read->model.node(read->model.roots[0]).children.at(0);
-  EXPECT_EQ(read->model.node(node).kept, R"({"extensions":{"EX_pennant":{"length":3}},"extras":{"knots":[1,2]}})");
+  EXPECT_EQ(read->model.node(node).kept,
+            R"({"extensions":{"EX_pennant":{"length":3}},"extras":{"knots":[1,2]}})");
 }
 
 }  // namespace

@@ -9,13 +9,14 @@ namespace rakugo::formats {
 bool isGlb(base::ByteSpan bytes);
 
 /// Reads .glb or .gltf. The model keeps the file's axes (up +Y, forward +Z, metres). Strips and fans become
-/// triangles; points and lines are counted and left out with a note; absent indices are made. A missing picture
-/// is no error: its bytes are null. Read are KHR_lights_punctual, KHR_texture_transform, KHR_materials_unlit,
-/// KHR_materials_emissive_strength, KHR_mesh_quantization, EXT_texture_webp, KHR_draco_mesh_compression and
-/// EXT_meshopt_compression; other extensions and extras are kept for the writer, and a required one that is
-/// none of these is refused by name. A property of a wrong JSON type is noted. Errors: gltf.container,
-/// gltf.version, gltf.extension, gltf.reference, gltf.accessor, gltf.compressed, gltf.buffer, gltf.tree,
-/// gltf.too_large, json.*; each with a JSON pointer or a byte offset.
+/// triangles; points and lines are counted and left out with a note; absent indices are made. A missing
+/// picture is no error: its bytes are null. Read are KHR_lights_punctual, KHR_texture_transform,
+/// KHR_materials_unlit, KHR_materials_emissive_strength, KHR_mesh_quantization, EXT_texture_webp,
+/// KHR_draco_mesh_compression and EXT_meshopt_compression; other extensions and extras are kept for the
+/// writer, and a required one that is none of these is refused by name. A property of a wrong JSON type is
+/// noted. Errors: gltf.container, gltf.version, gltf.extension, gltf.reference, gltf.accessor,
+/// gltf.compressed, gltf.buffer, gltf.tree, gltf.too_large, json.*; each with a JSON pointer or a byte
+/// offset.
 base::Result<ReadModel> readGltf(base::ByteSpan bytes, const std::string& name, const Fetch& fetch,
                                  const ReadOptions& options);
 
@@ -23,8 +24,8 @@ base::Result<ReadModel> readGltf(base::ByteSpan bytes, const std::string& name, 
 /// Equal models give equal bytes.
 base::Bytes writeGlb(const scene::Model& model);
 
-/// The model as .gltf text. `pictures` are file names by image, empty for those to be embedded; the vertices go
-/// into `binary`, to be stored as `binary_name`.
+/// The model as .gltf text. `pictures` are file names by image, empty for those to be embedded; the vertices
+/// go into `binary`, to be stored as `binary_name`.
 std::string writeGltf(const scene::Model& model, const std::vector<std::string>& pictures,
                       const std::string& binary_name, base::Bytes& binary);
 

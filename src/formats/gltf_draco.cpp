@@ -36,8 +36,8 @@ bool convert(const draco::PointAttribute& attribute, uint32_t points, std::vecto
   }
 }
 
-base::Result<Decompressed> decode(const Json& extension, base::ByteSpan bytes, Accessors& accessors, const File& file,
-                                  const std::string& pointer) {
+base::Result<Decompressed> decode(const Json& extension, base::ByteSpan bytes, Accessors& accessors,
+                                  const File& file, const std::string& pointer) {
   draco::DecoderBuffer buffer;
   buffer.Init(reinterpret_cast<const char*>(bytes.data()), bytes.size());
   draco::Decoder decoder;
@@ -48,21 +48,25 @@ base::Result<Decompressed> decode(const Json& extension, base::ByteSpan bytes, A
   Decompressed out;
   out.vertices = mesh.num_points();
   const auto too_large = [&] {
-    return file.error("gltf.too_large", "The file would take far more memory than its size explains.", pointer);
+    return file.error("gltf.too_large", "The file would take far more memory than its size explains.",
+                      pointer);
   };
   if (!accessors.take(uint64_t{mesh.num_faces()} * 12)) return too_large();
   out.indices.reserve(size_t{mesh.num_faces()} * 3);
   for (uint32_t f = 0; f < mesh.num_faces(); ++f)
-    for (int k = 0; k < 3; ++k) out.indices.push_back(mesh.face(draco::FaceIndex(f))[static_cast<size_t>(k)].value());
+    for (int k = 0; k < 3; ++k)
+      out.indices.push_back(mesh.face(draco::FaceIndex(f))[static_cast<size_t>(k)].value());
   for (const auto& [name, id] : objectOf(extension, "attributes").items()) {
-    const draco::PointAttribute* attribute =
-        id.is_number_unsigned() && id.get<uint64_t>() <= UINT32_MAX ? mesh.GetAttributeByUniqueId(id.get<uint32_t>())
-                                                                    : nullptr;
+    const draco::PointAttribute* attribute = id.is_number_unsigned() && id.get<uint64_t>() <= UINT32_MAX
+                                                 ? mesh.GetAttributeByUniqueId(id.get<uint32_t>())
+                                                 : nullptr;
     if (attribute == nullptr)
-      return file.error("gltf.compressed", "The compressed data lacks an attribute.", pointer + "/attributes/" + name);
+      return file.error("gltf.compressed", "The compressed data lacks an attribute.",
+                        pointer + "/attributes/" + name);
     if (!accessors.take(uint64_t{out.vertices} * 16)) return too_large();
     if (!convert(*attribute, out.vertices, out.attributes[name]))
-      return file.error("gltf.compressed", "The compressed attribute cannot be read.", pointer + "/attributes/" + name);
+      return file.error("gltf.compressed", "The compressed attribute cannot be read.",
+                        pointer + "/attributes/" + name);
     out.components[name] = attribute->num_components();
   }
   return out;
@@ -72,8 +76,9 @@ base::Result<Decompressed> decode(const Json& extension, base::ByteSpan bytes, A
 
 base::Result<Decompressed> decodeDraco(const Json& extension, Accessors& accessors, const File& file,
                                        const std::string& pointer) {
-  RAKUGO_ASSIGN(const base::ByteSpan bytes,
-                accessors.viewBytes(unsignedOf(extension, "bufferView", UINT64_MAX), pointer + "/bufferView"));
+  RAKUGO_ASSIGN(
+      const base::ByteSpan bytes,
+      accessors.viewBytes(unsignedOf(extension, "bufferView", UINT64_MAX), pointer + "/bufferView"));
   try {
     return decode(extension, bytes, accessors, file, pointer);
   } catch (const std::exception&) {

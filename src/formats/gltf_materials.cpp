@@ -36,14 +36,16 @@ base::Status ToScene::readImages() {
     } else {
       const uint64_t view = unsignedOf(images[i], "bufferView", UINT64_MAX);
       if (images[i].is_object() && images[i].contains("bufferView")) {
-        RAKUGO_ASSIGN(const base::ByteSpan span, accessors_.viewBytes(view, pointerTo("images", i) + "/bufferView"));
+        RAKUGO_ASSIGN(const base::ByteSpan span,
+                      accessors_.viewBytes(view, pointerTo("images", i) + "/bufferView"));
         bytes.assign(span.begin(), span.end());
         found = true;
       }
     }
     total += bytes.size();
     if (total > options_.limits.file_bytes)
-      return file_.error("gltf.too_large", "The pictures are larger than Rakugo reads.", pointerTo("images", i));
+      return file_.error("gltf.too_large", "The pictures are larger than Rakugo reads.",
+                         pointerTo("images", i));
     if (found) image.bytes = std::make_shared<const base::Bytes>(std::move(bytes));
     out_.model.images.push_back(std::move(image));
   }
@@ -59,13 +61,15 @@ base::Status ToScene::readTexture(const Json& json, const char* key, const std::
   if (texture == UINT32_MAX) return {};
   // A picture in the newer format goes before the one for readers that do not know it.
   const Json* webp = extensionOf(textures[texture], "EXT_texture_webp");
-  RAKUGO_ASSIGN(const uint32_t image, reference(webp != nullptr && webp->contains("source") ? *webp : textures[texture],
-                                                "source", out_.model.images.size(), pointerTo("textures", texture)));
+  RAKUGO_ASSIGN(const uint32_t image,
+                reference(webp != nullptr && webp->contains("source") ? *webp : textures[texture], "source",
+                          out_.model.images.size(), pointerTo("textures", texture)));
   if (image == UINT32_MAX) return {};
   use.image = scene::ImageIndex(image);
   use.uv_set = static_cast<uint32_t>(std::min<uint64_t>(unsignedOf(info, "texCoord", 0), UINT32_MAX));
   if (const Json* moved = extensionOf(info, "KHR_texture_transform")) {
-    const bool good = readVector(*moved, "offset", 2, use.offset) && readVector(*moved, "scale", 2, use.scale);
+    const bool good =
+        readVector(*moved, "offset", 2, use.offset) && readVector(*moved, "scale", 2, use.scale);
     if (!good)
       note("gltf.texture_transform", "The picture's placement is not made of finite numbers.",
            pointer + "/" + key + "/extensions/KHR_texture_transform");

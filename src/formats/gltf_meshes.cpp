@@ -32,15 +32,17 @@ base::Status ToScene::take(const Json& attributes, const char* name, const std::
   if (packed != nullptr && packed->attributes.count(name) != 0) {
     const std::vector<float>& flat = packed->attributes.at(name);
     if (packed->components.at(name) != kComponents)
-      return file_.error("gltf.compressed", "The compressed attribute has another number of components.", where);
+      return file_.error("gltf.compressed", "The compressed attribute has another number of components.",
+                         where);
     out.resize(packed->vertices);
     base::copyInto(std::as_bytes(std::span(flat)), std::span(out));
     count = packed->vertices;
   } else {
-    RAKUGO_ASSIGN(Accessors::View view, accessors_.view(unsignedOf(attributes, name, UINT64_MAX), kComponents, where));
+    RAKUGO_ASSIGN(Accessors::View view,
+                  accessors_.view(unsignedOf(attributes, name, UINT64_MAX), kComponents, where));
     count = view.count;
-    copies_.push_back({count * sizeof(Vector),
-                       [view = std::move(view), &out] { out = Accessors::values<Vector>(view); }});
+    copies_.push_back(
+        {count * sizeof(Vector), [view = std::move(view), &out] { out = Accessors::values<Vector>(view); }});
   }
   if (!vertices_) vertices_ = count;
   if (count != *vertices_)
@@ -54,7 +56,8 @@ void ToScene::copyAll() {
   constexpr uint64_t kWorthIt = 256 << 10;
   if (bytes >= kWorthIt && copies_.size() > 1) {
     // The largest first, so that the others fill the time beside it.
-    std::stable_sort(copies_.begin(), copies_.end(), [](const Copy& a, const Copy& b) { return a.bytes > b.bytes; });
+    std::stable_sort(copies_.begin(), copies_.end(),
+                     [](const Copy& a, const Copy& b) { return a.bytes > b.bytes; });
     base::parallelFor(copies_.size(), [&](size_t i) { copies_[i].make(); });
   } else {
     for (const Copy& one : copies_) one.make();
@@ -62,32 +65,35 @@ void ToScene::copyAll() {
   copies_.clear();
 }
 
-base::Status ToScene::readInfluences(const Json& attributes, const std::string& pointer, const Decompressed* packed,
-                                     int set, scene::Primitive& p) {
-  const std::string joints_name = "JOINTS_" + std::to_string(set), weights_name = "WEIGHTS_" + std::to_string(set);
+base::Status ToScene::readInfluences(const Json& attributes, const std::string& pointer,
+                                     const Decompressed* packed, int set, scene::Primitive& p) {
+  const std::string joints_name = "JOINTS_" + std::to_string(set),
+                    weights_name = "WEIGHTS_" + std::to_string(set);
   if (!attributes.contains(joints_name)) return {};
   std::vector<glm::u16vec4>& out = set == 0 ? p.joints : p.more_joints;
   uint64_t count = 0;
-  if (packed != nullptr && packed->attributes.count(joints_name) != 0 && packed->components.at(joints_name) == 4) {
+  if (packed != nullptr && packed->attributes.count(joints_name) != 0 &&
+      packed->components.at(joints_name) == 4) {
     const std::vector<float>& flat = packed->attributes.at(joints_name);
     count = flat.size() / 4;
     out.resize(count);
     for (size_t i = 0; i < count * 4; ++i)
       out[i / 4][static_cast<int>(i % 4)] = static_cast<uint16_t>(std::clamp(flat[i], 0.0F, 65535.0F));
   } else {
-    RAKUGO_ASSIGN(Accessors::View view, accessors_.wholeView(unsignedOf(attributes, joints_name.c_str(), UINT64_MAX), 4,
-                                                             pointer + "/" + joints_name));
+    RAKUGO_ASSIGN(Accessors::View view,
+                  accessors_.wholeView(unsignedOf(attributes, joints_name.c_str(), UINT64_MAX), 4,
+                                       pointer + "/" + joints_name));
     count = view.count;
     copies_.push_back({count * 8, [view = std::move(view), &out] { out = Accessors::joints(view); }});
   }
   if (!attributes.contains(weights_name) || count != *vertices_)
-    return file_.error("gltf.primitive", joints_name + ", " + weights_name + " and POSITION have different counts.",
-                       pointer);
+    return file_.error("gltf.primitive",
+                       joints_name + ", " + weights_name + " and POSITION have different counts.", pointer);
   return take(attributes, weights_name.c_str(), pointer, packed, set == 0 ? p.weights : p.more_weights);
 }
 
-base::Status ToScene::readAttributes(const Json& attributes, const std::string& pointer, const Decompressed* packed,
-                                     scene::Primitive& p) {
+base::Status ToScene::readAttributes(const Json& attributes, const std::string& pointer,
+                                     const Decompressed* packed, scene::Primitive& p) {
   vertices_.reset();
   RAKUGO_TRY(take(attributes, "POSITION", pointer, packed, p.positions));
   RAKUGO_TRY(take(attributes, "NORMAL", pointer, packed, p.normals));
@@ -95,11 +101,13 @@ base::Status ToScene::readAttributes(const Json& attributes, const std::string& 
   RAKUGO_TRY(take(attributes, "TEXCOORD_0", pointer, packed, p.uvs[0]));
   RAKUGO_TRY(take(attributes, "TEXCOORD_1", pointer, packed, p.uvs[1]));
   if (attributes.contains("TEXCOORD_2"))
-    note("gltf.uv_set", "More than two sets of texture coordinates; the first two are read.", pointer + "/TEXCOORD_2");
+    note("gltf.uv_set", "More than two sets of texture coordinates; the first two are read.",
+         pointer + "/TEXCOORD_2");
   if (attributes.contains("COLOR_0")) {
     const bool packed_color = packed != nullptr && packed->attributes.count("COLOR_0") != 0;
-    const int components = packed_color ? packed->components.at("COLOR_0")
-                                        : accessors_.components(unsignedOf(attributes, "COLOR_0", UINT64_MAX));
+    const int components = packed_color
+                               ? packed->components.at("COLOR_0")
+                               : accessors_.components(unsignedOf(attributes, "COLOR_0", UINT64_MAX));
     if (components == 4) {
       RAKUGO_TRY(take(attributes, "COLOR_0", pointer, packed, p.colors));
     } else {
@@ -113,7 +121,8 @@ base::Status ToScene::readAttributes(const Json& attributes, const std::string& 
   RAKUGO_TRY(readInfluences(attributes, pointer, packed, 0, p));
   if (attributes.contains("JOINTS_0")) RAKUGO_TRY(readInfluences(attributes, pointer, packed, 1, p));
   if (attributes.contains("JOINTS_2"))
-    note("gltf.influences", "More than eight bones a vertex; the first eight are read.", pointer + "/JOINTS_2");
+    note("gltf.influences", "More than eight bones a vertex; the first eight are read.",
+         pointer + "/JOINTS_2");
   return {};
 }
 
@@ -122,7 +131,8 @@ base::Status ToScene::readMorphs(const Json& json, const std::string& pointer, s
   p.morphs.resize(targets.size());  // none moves while its lists are waited for
   for (size_t t = 0; t < targets.size(); ++t) {
     const std::string where = pointer + "/targets/" + std::to_string(t);
-    if (!targets[t].is_object()) return file_.error("gltf.primitive", "The morph target is no object.", where);
+    if (!targets[t].is_object())
+      return file_.error("gltf.primitive", "The morph target is no object.", where);
     RAKUGO_TRY(take(targets[t], "POSITION", where, nullptr, p.morphs[t].positions));
     RAKUGO_TRY(take(targets[t], "NORMAL", where, nullptr, p.morphs[t].normals));
     RAKUGO_TRY(take(targets[t], "TANGENT", where, nullptr, p.morphs[t].tangents));
@@ -196,7 +206,8 @@ base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer
   }
   out_.stored_vertices += countOf(file_, attributes, "POSITION");
   if (mode < 4) {
-    const uint64_t corners = json.contains("indices") ? countOf(file_, json, "indices") : countOf(file_, attributes, "POSITION");
+    const uint64_t corners =
+        json.contains("indices") ? countOf(file_, json, "indices") : countOf(file_, attributes, "POSITION");
     if (mode == 0) out_.points += corners;
     if (mode == 1) out_.lines += corners / 2;
     if (mode == 2) out_.lines += corners;
@@ -208,15 +219,17 @@ base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer
   copies_.clear();
   std::optional<Decompressed> packed;
   if (const Json* draco = extensionOf(json, "KHR_draco_mesh_compression")) {
-    RAKUGO_ASSIGN(packed, decodeDraco(*draco, accessors_, file_, pointer + "/extensions/KHR_draco_mesh_compression"));
+    RAKUGO_ASSIGN(packed,
+                  decodeDraco(*draco, accessors_, file_, pointer + "/extensions/KHR_draco_mesh_compression"));
   }
   RAKUGO_TRY(readAttributes(attributes, pointer + "/attributes", packed ? &*packed : nullptr, p));
   RAKUGO_TRY(readMorphs(json, pointer, p));
-  RAKUGO_TRY(readIndices(json, pointer, mode,
-                         packed ? std::optional(std::move(packed->indices)) : std::nullopt, p));
+  RAKUGO_TRY(
+      readIndices(json, pointer, mode, packed ? std::optional(std::move(packed->indices)) : std::nullopt, p));
   copyAll();
   if (!mesh.primitives.empty() && p.morphs.size() != mesh.primitives[0].morphs.size())
-    return file_.error("gltf.primitive", "The primitives of the mesh have different numbers of morph targets.",
+    return file_.error("gltf.primitive",
+                       "The primitives of the mesh have different numbers of morph targets.",
                        pointer + "/targets");
   RAKUGO_TRY(putIndices(pointer, mode, p));
   RAKUGO_ASSIGN(const uint32_t material, reference(json, "material", out_.model.materials.size(), pointer));
@@ -231,7 +244,8 @@ base::Status ToScene::readMeshes() {
   for (size_t i = 0; i < meshes.size(); ++i) {
     if (cancelled()) return base::cancelledError();
     if (options_.progress != nullptr)
-      options_.progress->say("Reading " + file_.name, static_cast<double>(i) / static_cast<double>(meshes.size()));
+      options_.progress->say("Reading " + file_.name,
+                             static_cast<double>(i) / static_cast<double>(meshes.size()));
     auto mesh = std::make_shared<scene::Mesh>();
     mesh->name = base::presentable(textOf(meshes[i], "name"));
     const Json& primitives = listOf(meshes[i], "primitives");
@@ -246,7 +260,8 @@ base::Status ToScene::readMeshes() {
       mesh->morph_names.push_back(m < names.size() && names[m].is_string()
                                       ? base::presentable(names[m].get<std::string>())
                                       : "target " + std::to_string(m + 1));
-      mesh->morph_weights.push_back(m < weights.size() && weights[m].is_number() ? weights[m].get<float>() : 0);
+      mesh->morph_weights.push_back(m < weights.size() && weights[m].is_number() ? weights[m].get<float>()
+                                                                                 : 0);
     }
     mesh->kept = keptOf(meshes[i], {}, morphs > 0 ? "targetNames" : nullptr);
     out_.model.meshes.push_back(std::move(mesh));

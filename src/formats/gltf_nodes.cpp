@@ -47,7 +47,8 @@ base::Status ToScene::readLights() {
              : kind == "directional" ? scene::Light::Kind::directional
                                      : scene::Light::Kind::point;
     if (!readVector(lights[i], "color", 3, l.color))
-      return file_.error("gltf.light", "The light's colour is not made of finite numbers.", pointer + "/color");
+      return file_.error("gltf.light", "The light's colour is not made of finite numbers.",
+                         pointer + "/color");
     l.intensity = floatOf(lights[i], "intensity", 1);
     l.range_m = floatOf(lights[i], "range", 0);
     const Json& cone = objectOf(lights[i], "spot");
@@ -161,7 +162,8 @@ base::Status ToScene::readSkins() {
                     accessors_.vectors<glm::mat4>(unsignedOf(skins[i], "inverseBindMatrices", UINT64_MAX),
                                                   pointerTo("skins", i) + "/inverseBindMatrices"));
       if (skin.inverse_bind.size() < skin.joints.size())
-        return file_.error("gltf.skin", "There are fewer inverse bind matrices than joints.", pointerTo("skins", i));
+        return file_.error("gltf.skin", "There are fewer inverse bind matrices than joints.",
+                           pointerTo("skins", i));
       skin.inverse_bind.resize(skin.joints.size());
     }
     skin.kept = keptOf(skins[i]);
@@ -204,8 +206,8 @@ base::Status ToScene::readChannel(const Json& json, const Json& samplers, const 
     const scene::MeshIndex mesh = out_.model.node(channel.node).mesh;
     components = mesh.valid() ? out_.model.mesh(mesh).morph_names.size() : 0;
     if (components == 0) {
-      note("gltf.animation_path", "A channel moves morph targets that its node does not have and is left out.",
-           pointer);
+      note("gltf.animation_path",
+           "A channel moves morph targets that its node does not have and is left out.", pointer);
       return {};
     }
   }

@@ -144,9 +144,10 @@ base::Status splitGlb(File& file, base::ByteSpan bytes, std::string_view& json) 
 
 // Extensions that may be required.
 constexpr std::array<const char*, 8> kUnderstood = {
-    "KHR_materials_unlit",         "KHR_lights_punctual",   "KHR_texture_transform",
-    "KHR_materials_emissive_strength", "KHR_mesh_quantization", "EXT_texture_webp",
-    "KHR_draco_mesh_compression",  "EXT_meshopt_compression"};
+    "KHR_materials_unlit",        "KHR_lights_punctual",
+    "KHR_texture_transform",      "KHR_materials_emissive_strength",
+    "KHR_mesh_quantization",      "EXT_texture_webp",
+    "KHR_draco_mesh_compression", "EXT_meshopt_compression"};
 
 }  // namespace
 

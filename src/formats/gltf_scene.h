@@ -10,7 +10,9 @@
 namespace rakugo::formats::gltf {
 
 /// "/list/7".
-inline std::string pointerTo(const char* list, size_t i) { return std::string("/") + list + "/" + std::to_string(i); }
+inline std::string pointerTo(const char* list, size_t i) {
+  return std::string("/") + list + "/" + std::to_string(i);
+}
 
 /// `count` finite numbers of a member into `out`; false when it is there and is not that.
 template <class Vector>
@@ -34,7 +36,8 @@ const base::Json& objectOf(const base::Json& json, const char* key);
 
 /// What an element says by "extras" and by extensions that are not in `read`: JSON text, or empty. Of the
 /// extras the member `without` is left out.
-std::string keptOf(const base::Json& json, std::initializer_list<const char*> read = {}, const char* without = nullptr);
+std::string keptOf(const base::Json& json, std::initializer_list<const char*> read = {},
+                   const char* without = nullptr);
 
 /// Notes every property of the standard whose JSON type or enumerated value is not what the standard says
 /// (glTF 2.0, section 5), into `notes`, up to 200.
@@ -62,7 +65,9 @@ class ToScene {
   void note(const char* code, const std::string& message, const std::string& pointer) {
     if (out_.notes.size() < 200) out_.notes.push_back({code, message, base::Place{file_.name, pointer}});
   }
-  [[nodiscard]] bool cancelled() const { return options_.progress != nullptr && options_.progress->cancelled(); }
+  [[nodiscard]] bool cancelled() const {
+    return options_.progress != nullptr && options_.progress->cancelled();
+  }
   /// An index member that must lie below `size` when present; UINT32_MAX when absent.
   base::Result<uint32_t> reference(const base::Json& json, const char* key, size_t size,
                                    const std::string& pointer);
@@ -75,16 +80,16 @@ class ToScene {
   // gltf_meshes.cpp
   base::Status readMeshes();
   base::Status readPrimitive(const base::Json& json, const std::string& pointer, scene::Mesh& mesh);
-  base::Status readAttributes(const base::Json& attributes, const std::string& pointer, const Decompressed* packed,
-                              scene::Primitive& p);
-  base::Status readInfluences(const base::Json& attributes, const std::string& pointer, const Decompressed* packed,
-                              int set, scene::Primitive& p);
+  base::Status readAttributes(const base::Json& attributes, const std::string& pointer,
+                              const Decompressed* packed, scene::Primitive& p);
+  base::Status readInfluences(const base::Json& attributes, const std::string& pointer,
+                              const Decompressed* packed, int set, scene::Primitive& p);
   base::Status readMorphs(const base::Json& json, const std::string& pointer, scene::Primitive& p);
   base::Status readIndices(const base::Json& json, const std::string& pointer, uint64_t mode,
                            std::optional<std::vector<uint32_t>> packed, scene::Primitive& p);
   base::Status putIndices(const std::string& pointer, uint64_t mode, scene::Primitive& p);
-  /// Checks one attribute and leaves its values to be made by `copyAll`. `vertices_` counts them: the first one
-  /// says how many, the others must have as many.
+  /// Checks one attribute and leaves its values to be made by `copyAll`. `vertices_` counts them: the first
+  /// one says how many, the others must have as many.
   template <class Vector>
   base::Status take(const base::Json& attributes, const char* name, const std::string& pointer,
                     const Decompressed* packed, std::vector<Vector>& out);

@@ -11,20 +11,55 @@ using base::Json;
 namespace {
 
 enum class Thing : unsigned char {
-  root, asset, scene, node, mesh, primitive, target, accessor, sparse, sparse_part, view, buffer, image, texture,
-  sampler, material, pbr, texture_info, skin, animation, channel, channel_target, animation_sampler, camera,
-  perspective, orthographic, none
+  root,
+  asset,
+  scene,
+  node,
+  mesh,
+  primitive,
+  target,
+  accessor,
+  sparse,
+  sparse_part,
+  view,
+  buffer,
+  image,
+  texture,
+  sampler,
+  material,
+  pbr,
+  texture_info,
+  skin,
+  animation,
+  channel,
+  channel_target,
+  animation_sampler,
+  camera,
+  perspective,
+  orthographic,
+  none
 };
 
-enum class Type : unsigned char { text, number, whole, flag, numbers, wholes, texts, object, objects, by_name };
+enum class Type : unsigned char {
+  text,
+  number,
+  whole,
+  flag,
+  numbers,
+  wholes,
+  texts,
+  object,
+  objects,
+  by_name
+};
 
 struct Property {
   Thing owner;
   const char* key;
   Type type;
   Thing child = Thing::none;
-  size_t count = 0;           // of numbers; 0: any
-  const char* allowed = "";   // texts between bars; empty: any
+  size_t count = 0;          // of numbers; 0: any
+  const char* allowed = "";  // texts between bars; empty: any
 };
 
 // glTF 2.0, section 5, in its order of things.
@@ -165,16 +200,26 @@ constexpr Property kProperties[] = {
 
 const char* wordFor(Type type) {
   switch (type) {
-    case Type::text: return "a text";
-    case Type::number: return "a number";
-    case Type::whole: return "a whole number";
-    case Type::flag: return "true or false";
-    case Type::numbers: return "a list of numbers";
-    case Type::wholes: return "a list of whole numbers";
-    case Type::texts: return "a list of texts";
-    case Type::object: return "an object";
-    case Type::objects: return "a list of objects";
-    case Type::by_name: return "an object of whole numbers";
+    case Type::text:
+      return "a text";
+    case Type::number:
+      return "a number";
+    case Type::whole:
+      return "a whole number";
+    case Type::flag:
+      return "true or false";
+    case Type::numbers:
+      return "a list of numbers";
+    case Type::wholes:
+      return "a list of whole numbers";
+    case Type::texts:
+      return "a list of texts";
+    case Type::object:
+      return "an object";
+    case Type::objects:
+      return "a list of objects";
+    case Type::by_name:
+      return "an object of whole numbers";
   }
   return "";
 }
@@ -187,16 +232,25 @@ bool fits(const Json& value, const Property& property) {
   switch (property.type) {
     case Type::text:
       return value.is_string() &&
-             (*property.allowed == '\0' || std::string_view(property.allowed).find("|" + value.get<std::string>() + "|") !=
-                                               std::string_view::npos);
-    case Type::number: return value.is_number();
-    case Type::whole: return value.is_number_unsigned();
-    case Type::flag: return value.is_boolean();
-    case Type::numbers: return all([](const Json& v) { return v.is_number(); });
-    case Type::wholes: return all([](const Json& v) { return v.is_number_unsigned(); });
-    case Type::texts: return all([](const Json& v) { return v.is_string(); });
-    case Type::object: return value.is_object();
-    case Type::objects: return all([](const Json& v) { return v.is_object(); });
+             (*property.allowed == '\0' ||
+              std::string_view(property.allowed).find("|" + value.get<std::string>() + "|") !=
+                  std::string_view::npos);
+    case Type::number:
+      return value.is_number();
+    case Type::whole:
+      return value.is_number_unsigned();
+    case Type::flag:
+      return value.is_boolean();
+    case Type::numbers:
+      return all([](const Json& v) { return v.is_number(); });
+    case Type::wholes:
+      return all([](const Json& v) { return v.is_number_unsigned(); });
+    case Type::texts:
+      return all([](const Json& v) { return v.is_string(); });
+    case Type::object:
+      return value.is_object();
+    case Type::objects:
+      return all([](const Json& v) { return v.is_object(); });
     case Type::by_name:
       return value.is_object() &&
              std::all_of(value.begin(), value.end(), [](const Json& v) { return v.is_number_unsigned(); });

@@ -47,8 +47,8 @@ void spread(base::ByteSpan bytes, uint64_t stride, uint64_t count, int component
     }
 }
 
-void spreadAs(uint32_t type, bool normalized, base::ByteSpan bytes, uint64_t stride, uint64_t count, int components,
-              float* out) {
+void spreadAs(uint32_t type, bool normalized, base::ByteSpan bytes, uint64_t stride, uint64_t count,
+              int components, float* out) {
   const auto most = [&](double value) { return normalized ? value : 0; };
   switch (type) {
     case 5120:
@@ -157,7 +157,9 @@ bool Accessors::take(uint64_t bytes) {
 
 base::Status Accessors::readSparse(const Json& accessor, const std::string& at, View& out) {
   const Json& sparse = accessor["sparse"];
-  const auto bad = [&](const std::string& what) { return file_.error("gltf.accessor", what, at + "/sparse"); };
+  const auto bad = [&](const std::string& what) {
+    return file_.error("gltf.accessor", what, at + "/sparse");
+  };
   if (!sparse.is_object() || !sparse.contains("indices") || !sparse.contains("values"))
     return bad("The sparse accessor does not say what it replaces.");
   out.sparse.count = unsignedOf(sparse, "count", UINT64_MAX);
@@ -168,14 +170,16 @@ base::Status Accessors::readSparse(const Json& accessor, const std::string& at, 
                   viewBytes(unsignedOf(sparse[key], "bufferView", UINT64_MAX), pointer + "/bufferView"));
     const uint64_t offset = unsignedOf(sparse[key], "byteOffset", 0);
     if (offset > bytes.size() || out.sparse.count > (bytes.size() - offset) / element)
-      return file_.error("gltf.accessor", "The sparse accessor needs more bytes than its buffer view has.", pointer);
+      return file_.error("gltf.accessor", "The sparse accessor needs more bytes than its buffer view has.",
+                         pointer);
     return bytes.subspan(offset);
   };
-  const auto type =
-      static_cast<uint32_t>(std::min<uint64_t>(unsignedOf(sparse["indices"], "componentType", 0), UINT32_MAX));
+  const auto type = static_cast<uint32_t>(
+      std::min<uint64_t>(unsignedOf(sparse["indices"], "componentType", 0), UINT32_MAX));
   if (!isWhole(type)) return bad("The sparse accessor's places are not whole numbers.");
   RAKUGO_ASSIGN(const base::ByteSpan places, part("indices", componentBytes(type)));
-  RAKUGO_ASSIGN(out.sparse.values, part("values", componentBytes(out.type) * static_cast<uint64_t>(out.components)));
+  RAKUGO_ASSIGN(out.sparse.values,
+                part("values", componentBytes(out.type) * static_cast<uint64_t>(out.components)));
   if (!take(out.sparse.count * 4))
     return file_.error("gltf.too_large", "The file would take far more memory than its size explains.", at);
   out.sparse.places.resize(out.sparse.count);
@@ -196,7 +200,8 @@ void Accessors::fill(const View& v, float* out) {
              out + v.sparse.places[i] * components);
 }
 
-base::Result<std::vector<float>> Accessors::floats(uint64_t accessor, int components, const std::string& pointer) {
+base::Result<std::vector<float>> Accessors::floats(uint64_t accessor, int components,
+                                                   const std::string& pointer) {
   RAKUGO_ASSIGN(const View v, view(accessor, components, pointer));
   std::vector<float> out(v.count * static_cast<uint64_t>(components), 0.0F);
   if (!out.empty()) fill(v, out.data());
@@ -204,10 +209,12 @@ base::Result<std::vector<float>> Accessors::floats(uint64_t accessor, int compon
 }
 
 bool Accessors::View::plainFloats() const {
-  return type == 5126 && !zeros && sparse.count == 0 && stride == static_cast<uint64_t>(components) * sizeof(float);
+  return type == 5126 && !zeros && sparse.count == 0 &&
+         stride == static_cast<uint64_t>(components) * sizeof(float);
 }
 
-base::Result<Accessors::View> Accessors::wholeView(uint64_t accessor, int components, const std::string& pointer) {
+base::Result<Accessors::View> Accessors::wholeView(uint64_t accessor, int components,
+                                                   const std::string& pointer) {
   RAKUGO_ASSIGN(View v, view(accessor, components, pointer));
   if (!isWhole(v.type))
     return file_.error("gltf.accessor", "Whole numbers are needed here, and the accessor has others.",
@@ -221,7 +228,8 @@ std::vector<uint32_t> Accessors::wholes(const View& v) {
   if (plain && v.type == 5125 && v.stride == n * 4)
     return made<uint32_t>(v.count * n, [&](size_t i) { return base::loadAt<uint32_t>(v.bytes, i * 4); });
   if (plain && v.type == 5123 && v.stride == n * 2)
-    return made<uint32_t>(v.count * n, [&](size_t i) { return uint32_t{base::loadAt<uint16_t>(v.bytes, i * 2)}; });
+    return made<uint32_t>(v.count * n,
+                          [&](size_t i) { return uint32_t{base::loadAt<uint16_t>(v.bytes, i * 2)}; });
   std::vector<uint32_t> out(v.count * n, 0);
   if (!v.zeros && !out.empty()) spreadWhole(v.type, v.bytes, v.stride, v.count, v.components, out.data());
   const uint64_t element = componentBytes(v.type) * n;
@@ -233,11 +241,11 @@ std::vector<uint32_t> Accessors::wholes(const View& v) {
 
 std::vector<glm::u16vec4> Accessors::joints(const View& v) {
   if (!v.zeros && v.sparse.count == 0 && v.type == 5121)
-    return made<glm::u16vec4>(v.count, [&](size_t i) {
-      return glm::u16vec4(base::loadAt<glm::u8vec4>(v.bytes, i * v.stride));
-    });
+    return made<glm::u16vec4>(
+        v.count, [&](size_t i) { return glm::u16vec4(base::loadAt<glm::u8vec4>(v.bytes, i * v.stride)); });
   if (!v.zeros && v.sparse.count == 0 && v.type == 5123)
-    return made<glm::u16vec4>(v.count, [&](size_t i) { return base::loadAt<glm::u16vec4>(v.bytes, i * v.stride); });
+    return made<glm::u16vec4>(v.count,
+                              [&](size_t i) { return base::loadAt<glm::u16vec4>(v.bytes, i * v.stride); });
   const std::vector<uint32_t> flat = wholes(v);
   return made<glm::u16vec4>(v.count, [&](size_t i) {
     glm::u16vec4 out;
@@ -275,16 +283,19 @@ base::Result<base::ByteSpan> Accessors::viewBytes(uint64_t index, const std::str
   const auto bad = [&](const std::string& what) { return file_.error("gltf.compressed", what, where); };
   const bool attributes = mode == "ATTRIBUTES", triangles = mode == "TRIANGLES", indices = mode == "INDICES";
   if (!attributes && !triangles && !indices) return bad("The way of compression is unknown.");
-  if (count > limits_.elements || (attributes ? stride == 0 || stride > 256 || stride % 4 != 0 : stride != 2 && stride != 4))
+  if (count > limits_.elements ||
+      (attributes ? stride == 0 || stride > 256 || stride % 4 != 0 : stride != 2 && stride != 4))
     return bad("The compressed view's count or stride is not allowed.");
   if (triangles && count % 3 != 0) return bad("The compressed triangles are not complete.");
   if (!take(count * stride))
-    return file_.error("gltf.too_large", "The file would take far more memory than its size explains.", where);
+    return file_.error("gltf.too_large", "The file would take far more memory than its size explains.",
+                       where);
   base::Bytes out(count * stride);
   const auto* source = reinterpret_cast<const unsigned char*>(packed.data());
-  const int failed = attributes  ? meshopt_decodeVertexBuffer(out.data(), count, stride, source, packed.size())
-                     : triangles ? meshopt_decodeIndexBuffer(out.data(), count, stride, source, packed.size())
-                                 : meshopt_decodeIndexSequence(out.data(), count, stride, source, packed.size());
+  const int failed = attributes ? meshopt_decodeVertexBuffer(out.data(), count, stride, source, packed.size())
+                     : triangles
+                         ? meshopt_decodeIndexBuffer(out.data(), count, stride, source, packed.size())
+                         : meshopt_decodeIndexSequence(out.data(), count, stride, source, packed.size());
   if (failed != 0) return bad("The compressed bytes are damaged.");
   if (filter == "OCTAHEDRAL") {
     if (stride != 4 && stride != 8) return bad("The filter does not fit the stride.");

@@ -36,18 +36,20 @@ class Accessors {
   };
 
   Accessors(const File& file, const base::Limits& limits);
-  /// An accessor of that many components. Errors name the accessor: gltf.reference, gltf.accessor, gltf.too_large.
+  /// An accessor of that many components. Errors name the accessor: gltf.reference, gltf.accessor,
+  /// gltf.too_large.
   base::Result<View> view(uint64_t accessor, int components, const std::string& pointer);
   /// The same of whole numbers (component types 5121, 5123, 5125).
   base::Result<View> wholeView(uint64_t accessor, int components, const std::string& pointer);
 
-  /// One value an element; `Vector` is float or one of glm's float vectors or matrices. Integers are normalised
-  /// when the accessor says so; sparse values are put in. Any thread.
+  /// One value an element; `Vector` is float or one of glm's float vectors or matrices. Integers are
+  /// normalised when the accessor says so; sparse values are put in. Any thread.
   template <class Vector>
   static std::vector<Vector> values(const View& v) {
     // Made in one pass: setting to zero first would touch every page of a large model twice.
     if (v.plainFloats())
-      return made<Vector>(v.count, [&](size_t i) { return base::loadAt<Vector>(v.bytes, i * sizeof(Vector)); });
+      return made<Vector>(v.count,
+                          [&](size_t i) { return base::loadAt<Vector>(v.bytes, i * sizeof(Vector)); });
     std::vector<Vector> out(v.count);
     if (!out.empty()) fill(v, reinterpret_cast<float*>(out.data()));
     return out;

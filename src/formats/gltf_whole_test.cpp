@@ -24,7 +24,8 @@ base::Result<base::Bytes> nothing(const std::string& name) {
 // Builds a file piece by piece: bytes in one buffer, views and accessors on them.
 class Builder {
  public:
-  Json json = Json::parse(R"({"asset": {"version": "2.0"}, "scene": 0, "scenes": [{"nodes": [0]}], "nodes": [{"mesh": 0}],
+  Json json = Json::parse(
+      R"({"asset": {"version": "2.0"}, "scene": 0, "scenes": [{"nodes": [0]}], "nodes": [{"mesh": 0}],
     "meshes": [{"primitives": [{"attributes": {}}]}], "accessors": [], "bufferViews": [], "buffers": [{"byteLength": 0}]})");
 
   template <class T>
@@ -37,9 +38,10 @@ class Builder {
     return json["bufferViews"].size() - 1;
   }
   template <class T>
-  size_t accessor(const std::vector<T>& values, int type, const char* shape, size_t count, size_t stride = 0) {
-    json["accessors"].push_back(
-        Json{{"bufferView", view(values, stride)}, {"componentType", type}, {"count", count}, {"type", shape}});
+  size_t accessor(const std::vector<T>& values, int type, const char* shape, size_t count,
+                  size_t stride = 0) {
+    json["accessors"].push_back(Json{
+        {"bufferView", view(values, stride)}, {"componentType", type}, {"count", count}, {"type", shape}});
     return json["accessors"].size() - 1;
   }
   Json& primitive() { return json["meshes"][0]["primitives"][0]; }
@@ -89,9 +91,11 @@ TEST(GltfWhole, QuantisedNumbersAreNormalised) {
   Builder b;
   b.json["extensionsRequired"] = Json::array({"KHR_mesh_quantization"});
   // Signed bytes in a stride of four: -127, 0, 127 are -1, 0, 1; -128 is held at -1.
-  b.primitive()["attributes"]["POSITION"] = b.accessor<int8_t>({-128, 0, 127, 0, 127, 0, 0, 0, 0, 127, -127, 0}, 5120, "VEC3", 3, 4);
+  b.primitive()["attributes"]["POSITION"] =
+      b.accessor<int8_t>({-128, 0, 127, 0, 127, 0, 0, 0, 0, 127, -127, 0}, 5120, "VEC3", 3, 4);
   b.json["accessors"][0]["normalized"] = true;
-  b.primitive()["attributes"]["TEXCOORD_0"] = b.accessor<uint16_t>({0, 65535, 65535, 0, 0, 0}, 5123, "VEC2", 3);
+  b.primitive()["attributes"]["TEXCOORD_0"] =
+      b.accessor<uint16_t>({0, 65535, 65535, 0, 0, 0}, 5123, "VEC2", 3);
   b.json["accessors"][1]["normalized"] = true;
   const auto r = b.read();
   ASSERT_TRUE(r) << r.error().text();
@@ -118,7 +122,8 @@ TEST(GltfWhole, MorphTargetsWithNamesAndWeights) {
 
 TEST(GltfWhole, StripsFansLinesAndPoints) {
   Builder b;
-  b.primitive()["attributes"]["POSITION"] = b.accessor<float>({0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0}, 5126, "VEC3", 4);
+  b.primitive()["attributes"]["POSITION"] =
+      b.accessor<float>({0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0}, 5126, "VEC3", 4);
   b.primitive()["mode"] = 5;
   EXPECT_THAT(only(*b.read()).indices, ElementsAre(0, 1, 2, 1, 3, 2));
   b.primitive()["mode"] = 6;
@@ -137,8 +142,10 @@ TEST(GltfWhole, MaterialExtensions) {
   Builder b;
   b.triangle();
   b.json["images"] = Json::array({Json{{"uri", "a.png"}}, Json{{"uri", "a.webp"}}});
-  b.json["textures"] = Json::array({Json{{"source", 0}, {"extensions", {{"EXT_texture_webp", {{"source", 1}}}}}}});
-  b.json["materials"] = Json::array({Json::parse(R"({"emissiveFactor": [1, 1, 1], "emissiveTexture": {"index": 0,
+  b.json["textures"] =
+      Json::array({Json{{"source", 0}, {"extensions", {{"EXT_texture_webp", {{"source", 1}}}}}}});
+  b.json["materials"] =
+      Json::array({Json::parse(R"({"emissiveFactor": [1, 1, 1], "emissiveTexture": {"index": 0,
       "extensions": {"KHR_texture_transform": {"offset": [0.5, 0.25], "rotation": 1.5707963267948966, "scale": [2, 3], "texCoord": 1}}},
       "extensions": {"KHR_materials_unlit": {}, "KHR_materials_emissive_strength": {"emissiveStrength": 4}, "EX_varnish": {"coats": 2}}})")});
   const auto r = b.read();
@@ -170,18 +177,23 @@ TEST(GltfWhole, RequiredExtensionsAreReadOrRefusedByName) {
   EXPECT_EQ(r.error().code, "gltf.extension");
   EXPECT_THAT(r.error().message, HasSubstr("EX_cordage"));
   EXPECT_EQ(r.error().place.path, "/extensionsRequired/0");
-  const auto old = readModel(base::asBytes(R"({"asset": {"version": "1.0"}, "meshes": {}})"), "old.gltf", nothing);
+  const auto old =
+      readModel(base::asBytes(R"({"asset": {"version": "1.0"}, "meshes": {}})"), "old.gltf", nothing);
   EXPECT_EQ(old.error().code, "gltf.version");
   EXPECT_THAT(old.error().message, HasSubstr("1.0"));
 }
 
 TEST(GltfWhole, WrongTypesAreNeverPassedOver) {
-  const std::pair<const char*, const char*> kWrong[] = {
-      {"/materials", R"([{"doubleSided": "yes"}])"},      {"/materials", R"([{"alphaMode": "GLASS"}])"},
-      {"/nodes/0/name", "5"},                              {"/meshes/0/primitives/0/mode", "\"lines\""},
-      {"/materials", R"([{"pbrMetallicRoughness": 3}])"},  {"/scenes/0/nodes", R"({"0": 0})"},
-      {"/accessors/0/normalized", "1"},                    {"/nodes/0/translation", R"([1, 2])"},
-      {"/meshes/0/weights", R"(["much"])"},                {"/materials", R"({"name": "x"})"}};
+  const std::pair<const char*, const char*> kWrong[] = {{"/materials", R"([{"doubleSided": "yes"}])"},
+                                                        {"/materials", R"([{"alphaMode": "GLASS"}])"},
+                                                        {"/nodes/0/name", "5"},
+                                                        {"/meshes/0/primitives/0/mode", "\"lines\""},
+                                                        {"/materials", R"([{"pbrMetallicRoughness": 3}])"},
+                                                        {"/scenes/0/nodes", R"({"0": 0})"},
+                                                        {"/accessors/0/normalized", "1"},
+                                                        {"/nodes/0/translation", R"([1, 2])"},
+                                                        {"/meshes/0/weights", R"(["much"])"},
+                                                        {"/materials", R"({"name": "x"})"}};
   for (const auto& [pointer, value] : kWrong) {
     Builder b;
     b.triangle();
@@ -198,8 +210,10 @@ TEST(GltfWhole, WrongTypesAreNeverPassedOver) {
 TEST(GltfWhole, CamerasLightsAndAnimations) {
   Builder b;
   b.triangle();
-  b.json["cameras"] = Json::array({Json::parse(R"({"type": "perspective", "perspective": {"yfov": 0.5, "znear": 0.25, "zfar": 9}})")});
-  b.json["extensions"] = Json::parse(R"({"KHR_lights_punctual": {"lights": [{"type": "spot", "color": [1, 0.5, 0], "intensity": 7,
+  b.json["cameras"] = Json::array(
+      {Json::parse(R"({"type": "perspective", "perspective": {"yfov": 0.5, "znear": 0.25, "zfar": 9}})")});
+  b.json["extensions"] = Json::parse(
+      R"({"KHR_lights_punctual": {"lights": [{"type": "spot", "color": [1, 0.5, 0], "intensity": 7,
       "range": 3, "spot": {"innerConeAngle": 0.1, "outerConeAngle": 0.2}}]}})");
   b.json["nodes"][0]["camera"] = 0;
   b.json["nodes"][0]["extensions"] = Json::parse(R"({"KHR_lights_punctual": {"light": 0}})");
@@ -207,9 +221,10 @@ TEST(GltfWhole, CamerasLightsAndAnimations) {
   // Turns as normalised bytes: none, then half round +Z.
   const size_t turns = b.accessor<int8_t>({0, 0, 0, 127, 0, 0, 127, 0}, 5120, "VEC4", 2);
   b.json["accessors"][turns]["normalized"] = true;
-  b.json["animations"] = Json::array({Json{{"name", "spin"},
-                                           {"samplers", Json::array({Json{{"input", times}, {"output", turns}, {"interpolation", "STEP"}}})},
-                                           {"channels", Json::array({Json{{"sampler", 0}, {"target", {{"node", 0}, {"path", "rotation"}}}}})}}});
+  b.json["animations"] = Json::array({Json{
+      {"name", "spin"},
+      {"samplers", Json::array({Json{{"input", times}, {"output", turns}, {"interpolation", "STEP"}}})},
+      {"channels", Json::array({Json{{"sampler", 0}, {"target", {{"node", 0}, {"path", "rotation"}}}}})}}});
   const auto r = b.read();
   ASSERT_TRUE(r) << r.error().text();
   EXPECT_THAT(r->notes, testing::IsEmpty());
@@ -230,25 +245,39 @@ TEST(GltfWhole, CompressedViewsAreDecompressed) {
   std::vector<uint32_t> indices;
   for (int i = 0; i < 40; ++i) {
     positions.insert(positions.end(), {static_cast<float>(i), static_cast<float>(i % 3), 0.5F});
-    if (i > 1) indices.insert(indices.end(), {static_cast<uint32_t>(i - 2), static_cast<uint32_t>(i - 1), static_cast<uint32_t>(i)});
+    if (i > 1)
+      indices.insert(indices.end(),
+                     {static_cast<uint32_t>(i - 2), static_cast<uint32_t>(i - 1), static_cast<uint32_t>(i)});
   }
-  const auto pack = [&](size_t count, size_t stride, const char* mode, const std::vector<unsigned char>& packed) {
+  const auto pack = [&](size_t count, size_t stride, const char* mode,
+                        const std::vector<unsigned char>& packed) {
     const size_t view = b.view(packed);
     const Json at = b.json["bufferViews"][view];
-    b.json["bufferViews"][view] = Json{{"buffer", 1}, {"byteOffset", 0}, {"byteLength", count * stride},
-                                       {"extensions", {{"EXT_meshopt_compression", {{"buffer", 0}, {"byteOffset", at["byteOffset"]},
-                                                        {"byteLength", at["byteLength"]}, {"byteStride", stride}, {"count", count}, {"mode", mode}}}}}};
+    b.json["bufferViews"][view] = Json{{"buffer", 1},
+                                       {"byteOffset", 0},
+                                       {"byteLength", count * stride},
+                                       {"extensions",
+                                        {{"EXT_meshopt_compression",
+                                          {{"buffer", 0},
+                                           {"byteOffset", at["byteOffset"]},
+                                           {"byteLength", at["byteLength"]},
+                                           {"byteStride", stride},
+                                           {"count", count},
+                                           {"mode", mode}}}}}};
     return view;
   };
   std::vector<unsigned char> vertices(meshopt_encodeVertexBufferBound(40, 12));
   vertices.resize(meshopt_encodeVertexBuffer(vertices.data(), vertices.size(), positions.data(), 40, 12));
   std::vector<unsigned char> triangles(meshopt_encodeIndexBufferBound(indices.size(), 40));
-  triangles.resize(meshopt_encodeIndexBuffer(triangles.data(), triangles.size(), indices.data(), indices.size()));
+  triangles.resize(
+      meshopt_encodeIndexBuffer(triangles.data(), triangles.size(), indices.data(), indices.size()));
   b.json["extensionsRequired"] = Json::array({"EXT_meshopt_compression"});
-  b.json["buffers"].push_back(Json::parse(R"({"byteLength": 9000, "extensions": {"EXT_meshopt_compression": {"fallback": true}}})"));
+  b.json["buffers"].push_back(
+      Json::parse(R"({"byteLength": 9000, "extensions": {"EXT_meshopt_compression": {"fallback": true}}})"));
   const size_t v = pack(40, 12, "ATTRIBUTES", vertices), t = pack(indices.size(), 4, "TRIANGLES", triangles);
-  b.json["accessors"] = Json::array({Json{{"bufferView", v}, {"componentType", 5126}, {"count", 40}, {"type", "VEC3"}},
-                                     Json{{"bufferView", t}, {"componentType", 5125}, {"count", indices.size()}, {"type", "SCALAR"}}});
+  b.json["accessors"] = Json::array(
+      {Json{{"bufferView", v}, {"componentType", 5126}, {"count", 40}, {"type", "VEC3"}},
+       Json{{"bufferView", t}, {"componentType", 5125}, {"count", indices.size()}, {"type", "SCALAR"}}});
   b.primitive()["attributes"]["POSITION"] = 0;
   b.primitive()["indices"] = 1;
   const auto r = b.read();
@@ -265,7 +294,8 @@ TEST(GltfWhole, DracoPrimitivesAreDecompressed) {
   builder.Start(2);
   const int position = builder.AddAttribute(draco::GeometryAttribute::POSITION, 3, draco::DT_FLOAT32);
   const int uv = builder.AddAttribute(draco::GeometryAttribute::TEX_COORD, 2, draco::DT_FLOAT32);
-  const float p[4][3] = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {1, 1, 0}}, t[4][2] = {{0, 0}, {1, 0}, {0, 1}, {1, 1}};
+  const float p[4][3] = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {1, 1, 0}},
+              t[4][2] = {{0, 0}, {1, 0}, {0, 1}, {1, 1}};
   builder.SetAttributeValuesForFace(position, draco::FaceIndex(0), p[0], p[1], p[2]);
   builder.SetAttributeValuesForFace(position, draco::FaceIndex(1), p[2], p[1], p[3]);
   builder.SetAttributeValuesForFace(uv, draco::FaceIndex(0), t[0], t[1], t[2]);
@@ -276,14 +306,17 @@ TEST(GltfWhole, DracoPrimitivesAreDecompressed) {
   ASSERT_TRUE(encoder.EncodeMeshToBuffer(*mesh, &packed).ok());
   Builder b;
   const size_t view = b.view(std::vector<char>(packed.data(), packed.data() + packed.size()));
-  b.json["accessors"] = Json::array({Json{{"componentType", 5126}, {"count", 4}, {"type", "VEC3"}}, Json{{"componentType", 5126}, {"count", 4}, {"type", "VEC2"}},
+  b.json["accessors"] = Json::array({Json{{"componentType", 5126}, {"count", 4}, {"type", "VEC3"}},
+                                     Json{{"componentType", 5126}, {"count", 4}, {"type", "VEC2"}},
                                      Json{{"componentType", 5125}, {"count", 6}, {"type", "SCALAR"}}});
   b.json["extensionsRequired"] = Json::array({"KHR_draco_mesh_compression"});
   b.primitive()["attributes"] = Json{{"POSITION", 0}, {"TEXCOORD_0", 1}};
   b.primitive()["indices"] = 2;
   b.primitive()["extensions"]["KHR_draco_mesh_compression"] =
       Json{{"bufferView", view},
-           {"attributes", {{"POSITION", mesh->attribute(position)->unique_id()}, {"TEXCOORD_0", mesh->attribute(uv)->unique_id()}}}};
+           {"attributes",
+            {{"POSITION", mesh->attribute(position)->unique_id()},
+             {"TEXCOORD_0", mesh->attribute(uv)->unique_id()}}}};
   const auto r = b.read();
   ASSERT_TRUE(r) << r.error().text();
   ASSERT_EQ(only(*r).positions.size(), 4U);

@@ -15,8 +15,8 @@ std::string percentEncoded(const std::string& path) {
   static constexpr char kDigits[] = "0123456789ABCDEF";
   std::string out;
   for (const char c : path) {
-    const bool plain = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '-' ||
-                       c == '.' || c == '_' || c == '~' || c == '/';
+    const bool plain = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') ||
+                       c == '-' || c == '.' || c == '_' || c == '~' || c == '/';
     if (plain) {
       out += c;
       continue;
@@ -31,8 +31,8 @@ std::string percentEncoded(const std::string& path) {
 
 class Writer {
  public:
-  // `pictures`: file names by image; those with one are named instead of embedded. `binary`: the name of a file of
-  // its own for the buffer; empty for one that goes into the container.
+  // `pictures`: file names by image; those with one are named instead of embedded. `binary`: the name of a
+  // file of its own for the buffer; empty for one that goes into the container.
   Writer(const Model& model, std::vector<std::string> pictures, std::string binary)
       : model_(model), pictures_(std::move(pictures)), binary_name_(std::move(binary)) {}
 
@@ -232,9 +232,10 @@ class Writer {
     Json out{{"index", t}};
     if (use.uv_set != 0) out["texCoord"] = use.uv_set;
     if (!use.plain())
-      extend(out, "KHR_texture_transform", Json{{"offset", {use.offset.x, use.offset.y}},
-                                                {"rotation", use.turn_rad},
-                                                {"scale", {use.scale.x, use.scale.y}}});
+      extend(out, "KHR_texture_transform",
+             Json{{"offset", {use.offset.x, use.offset.y}},
+                  {"rotation", use.turn_rad},
+                  {"scale", {use.scale.x, use.scale.y}}});
     return out;
   }
 
@@ -418,8 +419,8 @@ base::Bytes writeGlb(const Model& model) {
   return out.take();
 }
 
-std::string writeGltf(const Model& model, const std::vector<std::string>& pictures, const std::string& binary_name,
-                      base::Bytes& binary) {
+std::string writeGltf(const Model& model, const std::vector<std::string>& pictures,
+                      const std::string& binary_name, base::Bytes& binary) {
   Writer writer(model, pictures, binary_name);
   writer.run();
   binary.assign(writer.binary().begin(), writer.binary().end());

@@ -125,7 +125,8 @@ class MtlReader {
     if (text.empty()) return note("A map names no picture.");
     if (turbulent)
       note("The picture " + base::presentable(text, 80) + " is stirred by its map (-t); that is left out.");
-    // A library counts from the picture's lower edge: scale * (1 - v) + offset there is this from the upper one.
+    // A library counts from the picture's lower edge: scale * (1 - v) + offset there is this from the upper
+    // one.
     if (offset != glm::vec2(0) || scale != glm::vec2(1)) {
       use.scale = scale;
       use.offset = {offset.x, 1 - scale.y - offset.y};

@@ -31,9 +31,9 @@ const char* digits(const char* p, const char* end, uint64_t& mantissa) {
   return p;
 }
 
-// The float nearest to mantissa * 10^exponent, where a double can tell it; nothing otherwise. Both factors are
-// exact doubles, so the product is the nearest double; and rounding that to a float is right unless it lies just
-// between two floats.
+// The float nearest to mantissa * 10^exponent, where a double can tell it; nothing otherwise. Both factors
+// are exact doubles, so the product is the nearest double; and rounding that to a float is right unless it
+// lies just between two floats.
 bool nearest(uint64_t mantissa, int exponent, float& out) {
   if (mantissa > (uint64_t{1} << 53) || exponent < -22 || exponent > 22) return false;
   const auto whole = static_cast<double>(mantissa);

@@ -13,8 +13,8 @@ namespace rakugo::formats {
 /// Clinger, "How to read floating point numbers accurately" (1990).
 const char* readFloat(const char* at, const char* end, float& out);
 
-/// How many of the eight characters at `p` are digits before the first that is none, and what they say; all at
-/// once, without a branch (after Lemire, "Number parsing at a gigabyte per second", 2021, section 5).
+/// How many of the eight characters at `p` are digits before the first that is none, and what they say; all
+/// at once, without a branch (after Lemire, "Number parsing at a gigabyte per second", 2021, section 5).
 inline int leadingDigits(const char* p, uint64_t& value) {
   static_assert(std::endian::native == std::endian::little);
   uint64_t text = 0;

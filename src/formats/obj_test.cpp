@@ -229,14 +229,15 @@ TEST(ReadObj, EveryBeginningOfAFileIsReadOrRefused) {
 }
 
 TEST(ReadMtl, ColoursNumbersAndPictures) {
-  const auto got = read("mtllib my things.mtl\n" + std::string(kSquare) +
-                            "usemtl wet oak\nf 1 2 3\nusemtl pane\nf 1 3 4\nusemtl nowhere\nf 2 3 4\n",
-                        {{"my things.mtl",
-                          "# library\nnewmtl wet oak\r\nKd 0.5 0.25 0.125\nNs 98\nmap_Kd -s 1 1 1 -o 0.5 "
-                          "-clamp on tex\\oak grain.png\n"
-                          "map_Bump -bm 0.3 -t 1 1 oak_n.png\nKe 0\nillum 2\nmap_Ks spec.png\nnewmtl pane\nTr "
-                          "0.75\nPm 0.5\nPr 0.1\nNs 500\n"},
-                         {"tex/oak grain.png", "png"}});
+  const auto got =
+      read("mtllib my things.mtl\n" + std::string(kSquare) +
+               "usemtl wet oak\nf 1 2 3\nusemtl pane\nf 1 3 4\nusemtl nowhere\nf 2 3 4\n",
+           {{"my things.mtl",
+             "# library\nnewmtl wet oak\r\nKd 0.5 0.25 0.125\nNs 98\nmap_Kd -s 1 1 1 -o 0.5 "
+             "-clamp on tex\\oak grain.png\n"
+             "map_Bump -bm 0.3 -t 1 1 oak_n.png\nKe 0\nillum 2\nmap_Ks spec.png\nnewmtl pane\nTr "
+             "0.75\nPm 0.5\nPr 0.1\nNs 500\n"},
+            {"tex/oak grain.png", "png"}});
   ASSERT_TRUE(got) << got.error().text();
   const auto& materials = got->model.materials;
   ASSERT_EQ(materials.size(), 3u);
@@ -265,7 +266,8 @@ TEST(ReadMtl, ColoursNumbersAndPictures) {
 
 TEST(ReadMtl, ShiftAndScaleAreKeptFromThePicturesUpperEdge) {
   // By the library: u 3 * 0.5 + 0.25, v from below 2 * 0.25 + 0.125.
-  const std::string text = "mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0.5 0.25\nusemtl one\nf 1/1 2/1 3/1\n";
+  const std::string text =
+      "mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0.5 0.25\nusemtl one\nf 1/1 2/1 3/1\n";
   const auto got = read(text, {{"a.mtl", "newmtl one\nmap_Kd -s 3 2 -o 0.25 0.125 oak.png\n"}});
   ASSERT_TRUE(got);
   const scene::TextureUse& use = got->model.materials.at(0).base_color_texture;

@@ -124,8 +124,9 @@ struct Format {
   base::Result<Picture> (*read)(base::ByteSpan, const std::string&, bool, const base::Limits&);
 };
 // TGA last: it has no mark, and a header that could be one begins many a file.
-constexpr Format kFormats[] = {{"PNG", isPng, png},        {"JPEG", isJpeg, jpeg},    {"WebP", isWebp, readWebp},
-                               {"KTX2", isKtx2, readKtx2}, {"DDS", isDds, readDds}, {"TGA", isTga, readTga}};
+constexpr Format kFormats[] = {{"PNG", isPng, png},        {"JPEG", isJpeg, jpeg},
+                               {"WebP", isWebp, readWebp}, {"KTX2", isKtx2, readKtx2},
+                               {"DDS", isDds, readDds},    {"TGA", isTga, readTga}};
 
 const Format* formatOf(base::ByteSpan bytes) {
   for (const Format& f : kFormats)
@@ -141,10 +142,12 @@ base::Error unknown(const std::string& name) {
 }  // namespace
 
 base::Error damagedPicture(const std::string& name, const std::string& why) {
-  return {"picture.damaged", "The picture is damaged: " + why + ".", base::Place{name}, "Save or download it again."};
+  return {"picture.damaged", "The picture is damaged: " + why + ".", base::Place{name},
+          "Save or download it again."};
 }
 
-base::Status checkPictureSize(uint64_t width, uint64_t height, const std::string& name, const base::Limits& limits) {
+base::Status checkPictureSize(uint64_t width, uint64_t height, const std::string& name,
+                              const base::Limits& limits) {
   if (width == 0 || height == 0 || width > limits.picture_side || height > limits.picture_side ||
       width * height > limits.picture_pixels)
     return base::Error{"picture.too_large",

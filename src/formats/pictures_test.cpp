@@ -40,7 +40,8 @@ using testing::ElementsAre;
 
 // Two by two: the lower row is stored first unless the descriptor says otherwise.
 Bytes tga(int kind, int bits, int descriptor, const Bytes& rest, int map_count = 0, int map_bits = 0) {
-  Bytes out = bytes({0, map_count > 0 ? 1 : 0, kind, 0, 0, map_count, 0, map_bits, 0, 0, 0, 0, 2, 0, 2, 0, bits, descriptor});
+  Bytes out = bytes({0, map_count > 0 ? 1 : 0, kind, 0, 0, map_count, 0, map_bits, 0, 0, 0, 0, 2, 0, 2, 0,
+                     bits, descriptor});
   out.insert(out.end(), rest.begin(), rest.end());
   return out;
 }
@@ -51,7 +52,8 @@ TEST(Tga, TrueColourRowsAndChannels) {
   EXPECT_THAT(pixel(*p, 0, 1), ElementsAre(3, 2, 1, 255)) << "blue comes first, the lowest row too";
   EXPECT_THAT(pixel(*p, 1, 0), ElementsAre(12, 11, 10, 255));
   EXPECT_EQ(pictureInfo(tga(2, 24, 0, Bytes(12)), "a.tga")->format, "TGA");
-  const auto down = decodePicture(tga(2, 32, 0x28, bytes({1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16})), "a.tga");
+  const auto down = decodePicture(
+      tga(2, 32, 0x28, bytes({1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16})), "a.tga");
   EXPECT_THAT(pixel(*down, 0, 0), ElementsAre(3, 2, 1, 4));
 }
 
@@ -76,7 +78,8 @@ TEST(Webp, ReadsWhatItsLibraryWroteWithoutLoss) {
   Bytes pixels(5 * 3 * 4);
   for (size_t i = 0; i < pixels.size(); ++i) pixels[i] = static_cast<std::byte>(i % 4 == 3 ? 255 : i * 7);
   uint8_t* encoded = nullptr;
-  const size_t size = WebPEncodeLosslessRGBA(reinterpret_cast<const uint8_t*>(pixels.data()), 5, 3, 20, &encoded);
+  const size_t size =
+      WebPEncodeLosslessRGBA(reinterpret_cast<const uint8_t*>(pixels.data()), 5, 3, 20, &encoded);
   const auto span = base::ByteSpan(reinterpret_cast<const std::byte*>(encoded), size);
   const auto p = decodePicture(span, "a.webp");
   ASSERT_TRUE(p) << p.error().text();
@@ -103,7 +106,8 @@ TEST(BlockTextures, MatchAnIndependentDecoder) {
   }
 }
 
-Bytes dds(uint32_t flags, const char* code, uint32_t bits, std::array<uint32_t, 4> masks, const Bytes& rest, uint32_t width = 4, uint32_t height = 4) {
+Bytes dds(uint32_t flags, const char* code, uint32_t bits, std::array<uint32_t, 4> masks, const Bytes& rest,
+          uint32_t width = 4, uint32_t height = 4) {
   base::ByteWriter out;
   out.bytes(base::asBytes("DDS "));
   out.write<uint32_t>(124);
@@ -127,17 +131,20 @@ TEST(Dds, MasksAndBlocks) {
   const auto p = decodePicture(dds(4, "DXT1", 0, {}, red), "a.dds");
   ASSERT_TRUE(p) << p.error().text();
   EXPECT_THAT(pixel(*p, 3, 3), ElementsAre(255, 0, 0, 255));
-  const auto plain = decodePicture(dds(0x41, "", 32, {0xFF0000, 0xFF00, 0xFF, 0xFF000000}, bytes({1, 2, 3, 4}), 1, 1), "a.dds");
+  const auto plain = decodePicture(
+      dds(0x41, "", 32, {0xFF0000, 0xFF00, 0xFF, 0xFF000000}, bytes({1, 2, 3, 4}), 1, 1), "a.dds");
   ASSERT_TRUE(plain) << plain.error().text();
   EXPECT_THAT(pixel(*plain, 0, 0), ElementsAre(3, 2, 1, 4));
   EXPECT_EQ(decodePicture(dds(4, "DXT1", 0, {}, Bytes(7)), "a.dds").error().code, "picture.damaged");
   EXPECT_EQ(decodePicture(dds(4, "WHAT", 0, {}, red), "a.dds").error().code, "picture.unknown_format");
-  EXPECT_EQ(decodePicture(dds(4, "DXT1", 0, {}, red, 1u << 30, 1u << 30), "a.dds").error().code, "picture.too_large");
+  EXPECT_EQ(decodePicture(dds(4, "DXT1", 0, {}, red, 1u << 30, 1u << 30), "a.dds").error().code,
+            "picture.too_large");
 }
 
 Bytes ktx2(uint32_t format, uint32_t width, uint32_t height, const Bytes& level) {
   base::ByteWriter out;
-  for (const int b : {0xAB, 0x4B, 0x54, 0x58, 0x20, 0x32, 0x30, 0xBB, 0x0D, 0x0A, 0x1A, 0x0A}) out.write<uint8_t>(static_cast<uint8_t>(b));
+  for (const int b : {0xAB, 0x4B, 0x54, 0x58, 0x20, 0x32, 0x30, 0xBB, 0x0D, 0x0A, 0x1A, 0x0A})
+    out.write<uint8_t>(static_cast<uint8_t>(b));
   for (const uint32_t v : {format, 1u, width, height, 0u, 0u, 1u, 1u, 0u}) out.write<uint32_t>(v);
   out.zeros(16 + 16);
   out.write<uint64_t>(104);
@@ -159,8 +166,8 @@ TEST(Ktx2, ReadsPlainAndBlockPixels) {
 }
 
 TEST(Pictures, EveryFormatSurvivesDamage) {
-  const Bytes files[] = {tga(10, 24, 0x20, bytes({0x82, 1, 2, 3, 0x00, 9, 8, 7})), dds(4, "DXT5", 0, {}, Bytes(16)),
-                         ktx2(145, 4, 4, Bytes(16, std::byte{0x55}))};
+  const Bytes files[] = {tga(10, 24, 0x20, bytes({0x82, 1, 2, 3, 0x00, 9, 8, 7})),
+                         dds(4, "DXT5", 0, {}, Bytes(16)), ktx2(145, 4, 4, Bytes(16, std::byte{0x55}))};
   std::mt19937 random(3);
   for (const Bytes& file : files) {
     for (size_t n = 0; n < file.size(); ++n) (void)decodePicture(base::ByteSpan(file).first(n), "x");

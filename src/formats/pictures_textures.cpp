@@ -1,5 +1,5 @@
-// Texture files for graphics cards: KTX 2.0 (Khronos, revision 3) and DirectDraw surfaces. The first level of the first
-// face is read.
+// Texture files for graphics cards: KTX 2.0 (Khronos, revision 3) and DirectDraw surfaces. The first level of
+// the first face is read.
 #include <algorithm>
 
 #include <zstd.h>
@@ -12,7 +12,8 @@ namespace {
 constexpr PixelLayout blocks(BlockFormat format) { return {format, 0, {-1, -1, -1, -1}, false}; }
 
 base::Error unshown(const std::string& name, const std::string& what) {
-  return {"picture.unknown_format", "The texture's pixels are stored in a way that Rakugo does not show (" + what + ").",
+  return {"picture.unknown_format",
+          "The texture's pixels are stored in a way that Rakugo does not show (" + what + ").",
           base::Place{name}, "Save the picture as PNG."};
 }
 
@@ -127,8 +128,8 @@ Picture plainPixels(base::ByteSpan level, uint32_t width, uint32_t height, const
   for (size_t i = 0; i < count; ++i)
     for (size_t c = 0; c < 4; ++c) {
       const int8_t from = layout.from[c];
-      out.pixels[i * 4 + c] =
-          from >= 0 ? level[i * layout.bytes + static_cast<size_t>(from)] : std::byte{static_cast<uint8_t>(c == 3 ? 255 : 0)};
+      out.pixels[i * 4 + c] = from >= 0 ? level[i * layout.bytes + static_cast<size_t>(from)]
+                                        : std::byte{static_cast<uint8_t>(c == 3 ? 255 : 0)};
     }
   return out;
 }
@@ -137,13 +138,15 @@ bool isDds(base::ByteSpan bytes) {
   return bytes.size() >= 4 && base::loadAt<uint32_t>(bytes, 0) == fourCc("DDS ");
 }
 
-base::Result<Picture> readDds(base::ByteSpan bytes, const std::string& name, bool pixels_too, const base::Limits& limits) {
+base::Result<Picture> readDds(base::ByteSpan bytes, const std::string& name, bool pixels_too,
+                              const base::Limits& limits) {
   base::ByteReader in(bytes);
   in.bytes(12);  // mark, size of the header, flags
   const auto height = in.read<uint32_t>(), width = in.read<uint32_t>();
   in.bytes(4 * 3 + 44 + 4);  // pitch, depth, levels, reserved, size of the pixel format
   const auto flags = in.read<uint32_t>(), code = in.read<uint32_t>(), bits = in.read<uint32_t>();
-  const auto red = in.read<uint32_t>(), green = in.read<uint32_t>(), blue = in.read<uint32_t>(), alpha = in.read<uint32_t>();
+  const auto red = in.read<uint32_t>(), green = in.read<uint32_t>(), blue = in.read<uint32_t>(),
+             alpha = in.read<uint32_t>();
   in.bytes(20);
   if (!in.ok()) return damagedPicture(name, "it ends inside its header");
   RAKUGO_TRY(checkPictureSize(width, height, name, limits));
@@ -164,7 +167,8 @@ base::Result<Picture> readDds(base::ByteSpan bytes, const std::string& name, boo
       what = "format " + std::to_string(format);
     }
   } else if (bits == 8 || bits == 16 || bits == 24 || bits == 32) {
-    PixelLayout plain{std::nullopt, bits / 8, {byteOf(red), byteOf(green), byteOf(blue), byteOf(alpha)}, false};
+    PixelLayout plain{
+        std::nullopt, bits / 8, {byteOf(red), byteOf(green), byteOf(blue), byteOf(alpha)}, false};
     // Luminance is given by the mask of red alone.
     if ((flags & 0x20000U) != 0) plain.from = {plain.from[0], plain.from[0], plain.from[0], plain.from[3]};
     const bool whole = std::all_of(plain.from.begin(), plain.from.end(),
@@ -182,7 +186,8 @@ bool isKtx2(base::ByteSpan bytes) {
          base::loadAt<uint32_t>(bytes, 8) == 0x0A1A0A0D;
 }
 
-base::Result<Picture> readKtx2(base::ByteSpan bytes, const std::string& name, bool pixels_too, const base::Limits& limits) {
+base::Result<Picture> readKtx2(base::ByteSpan bytes, const std::string& name, bool pixels_too,
+                               const base::Limits& limits) {
   base::ByteReader in(bytes);
   in.bytes(12);
   const auto format = in.read<uint32_t>();
@@ -199,15 +204,18 @@ base::Result<Picture> readKtx2(base::ByteSpan bytes, const std::string& name, bo
   if (!layout || (packing != 0 && packing != 2))
     return unshown(name, "format " + std::to_string(format) + ", packing " + std::to_string(packing));
   if (!pixels_too) return Picture{width, height, {}};
-  if (offset > bytes.size() || length > bytes.size() - offset) return damagedPicture(name, "its first level lies outside the file");
+  if (offset > bytes.size() || length > bytes.size() - offset)
+    return damagedPicture(name, "its first level lies outside the file");
   base::ByteSpan level = bytes.subspan(offset, length);
   const uint64_t needed = levelBytes(*layout, width, height);
   base::Bytes unpacked;
   if (packing == 2) {
-    if (raw < needed || raw > needed * 64) return damagedPicture(name, "its first level has another size than its pixels");
+    if (raw < needed || raw > needed * 64)
+      return damagedPicture(name, "its first level has another size than its pixels");
     unpacked.resize(raw);
     const size_t got = ZSTD_decompress(unpacked.data(), unpacked.size(), level.data(), level.size());
-    if (ZSTD_isError(got) != 0 || got != raw) return damagedPicture(name, "its first level cannot be decompressed");
+    if (ZSTD_isError(got) != 0 || got != raw)
+      return damagedPicture(name, "its first level cannot be decompressed");
     level = unpacked;
   }
   if (level.size() < needed) return damagedPicture(name, "its first level is too short");

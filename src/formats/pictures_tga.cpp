@@ -1,5 +1,5 @@
-// Truevision TGA, file format specification 2.0 (1989, in the public domain): colour-mapped, true-colour and grey, plain and run-length
-// encoded.
+// Truevision TGA, file format specification 2.0 (1989, in the public domain): colour-mapped, true-colour and
+// grey, plain and run-length encoded.
 #include <algorithm>
 
 #include "formats/picture_formats.h"
@@ -37,7 +37,8 @@ Header headerOf(base::ByteReader& in) {
 
 bool sound(const Header& h) {
   const auto color = [](uint8_t bits) { return bits == 15 || bits == 16 || bits == 24 || bits == 32; };
-  if (h.map_type > 1 || (h.kind & ~0x0BU) != 0 || h.width == 0 || h.height == 0 || (h.descriptor & 0xC0U) != 0)
+  if (h.map_type > 1 || (h.kind & ~0x0BU) != 0 || h.width == 0 || h.height == 0 ||
+      (h.descriptor & 0xC0U) != 0)
     return false;
   switch (h.plainKind()) {
     case 1:
@@ -60,7 +61,8 @@ Pixel colorAt(base::ByteSpan bytes, size_t at, uint8_t bits, bool grey, bool alp
   if (bits <= 16) {
     const auto v = base::loadAt<uint16_t>(bytes, at);
     const auto five = [](uint32_t c) { return static_cast<uint8_t>((c & 31U) << 3 | (c & 31U) >> 2); };
-    return {five(v >> 10U), five(v >> 5U), five(v), static_cast<uint8_t>(alpha && (v & 0x8000U) == 0 ? 0 : 255)};
+    return {five(v >> 10U), five(v >> 5U), five(v),
+            static_cast<uint8_t>(alpha && (v & 0x8000U) == 0 ? 0 : 255)};
   }
   return {byte(2), byte(1), byte(0), bits == 32 && alpha ? byte(3) : uint8_t{255}};
 }
@@ -73,7 +75,8 @@ bool isTga(base::ByteSpan bytes) {
   return in.ok() && sound(h);
 }
 
-base::Result<Picture> readTga(base::ByteSpan bytes, const std::string& name, bool pixels_too, const base::Limits& limits) {
+base::Result<Picture> readTga(base::ByteSpan bytes, const std::string& name, bool pixels_too,
+                              const base::Limits& limits) {
   base::ByteReader in(bytes);
   const Header h = headerOf(in);
   if (!in.ok() || !sound(h)) return damagedPicture(name, "its header is not one of a TGA picture");
@@ -83,7 +86,8 @@ base::Result<Picture> readTga(base::ByteSpan bytes, const std::string& name, boo
   in.bytes(h.id_bytes);
   const size_t map_bytes = (size_t{h.map_bits} + 7) / 8;
   const base::ByteSpan map = h.map_type == 1 ? in.bytes(uint64_t{h.map_count} * map_bytes) : base::ByteSpan();
-  // Some writers leave the count of alpha bits at zero and mean their alpha all the same; all of it zero means none.
+  // Some writers leave the count of alpha bits at zero and mean their alpha all the same; all of it zero
+  // means none.
   const bool grey = h.plainKind() == 3, mapped = h.plainKind() == 1, alpha = (h.descriptor & 15U) != 0;
   const size_t each = h.pixelBytes(), count = size_t{h.width} * h.height;
   if (in.ok() && count > in.left() * 128) return damagedPicture(name, "it is cut off");

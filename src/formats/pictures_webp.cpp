@@ -7,17 +7,18 @@ namespace rakugo::formats {
 
 bool isWebp(base::ByteSpan bytes) {
   return bytes.size() >= 12 && base::loadAt<uint32_t>(bytes, 0) == 0x46464952 &&  // "RIFF"
-         base::loadAt<uint32_t>(bytes, 8) == 0x50424557;                         // "WEBP"
+         base::loadAt<uint32_t>(bytes, 8) == 0x50424557;                          // "WEBP"
 }
 
-base::Result<Picture> readWebp(base::ByteSpan bytes, const std::string& name, bool pixels_too, const base::Limits& limits) {
+base::Result<Picture> readWebp(base::ByteSpan bytes, const std::string& name, bool pixels_too,
+                               const base::Limits& limits) {
   const auto* data = reinterpret_cast<const uint8_t*>(bytes.data());
   WebPBitstreamFeatures features;
   if (WebPGetFeatures(data, bytes.size(), &features) != VP8_STATUS_OK)
     return damagedPicture(name, "its header cannot be read");
   if (features.has_animation != 0)
-    return base::Error{"picture.unknown_format", "The picture moves, which no texture does.", base::Place{name},
-                       "Save one of its frames as PNG."};
+    return base::Error{"picture.unknown_format", "The picture moves, which no texture does.",
+                       base::Place{name}, "Save one of its frames as PNG."};
   const auto width = static_cast<uint64_t>(features.width), height = static_cast<uint64_t>(features.height);
   RAKUGO_TRY(checkPictureSize(width, height, name, limits));
   Picture out{static_cast<uint32_t>(width), static_cast<uint32_t>(height), {}};

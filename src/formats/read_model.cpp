@@ -30,14 +30,17 @@ bool endsWith(const std::string& name, std::string_view ending) {
 
 base::Error unknownFormat(base::ByteSpan bytes, const std::string& name) {
   if (bytes.empty())
-    return {"model.unknown_format", "The file is empty.", base::Place{name, "", 0}, "Copy or export it again."};
-  const bool binary = std::find(bytes.begin(), bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024)),
-                                std::byte{0}) != bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024));
-  return {"model.unknown_format",
-          binary ? "This file is in a closed format, or in none that Rakugo knows."
-                 : "This text is in no open model format that Rakugo reads.",
-          base::Place{name, "", 0},
-          "Ask for, or export, one of the open ones: glTF 2.0 (.glb, .gltf), COLLADA (.dae), OBJ, PLY or STL."};
+    return {"model.unknown_format", "The file is empty.", base::Place{name, "", 0},
+            "Copy or export it again."};
+  const bool binary =
+      std::find(bytes.begin(), bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024)),
+                std::byte{0}) != bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024));
+  return {
+      "model.unknown_format",
+      binary ? "This file is in a closed format, or in none that Rakugo knows."
+             : "This text is in no open model format that Rakugo reads.",
+      base::Place{name, "", 0},
+      "Ask for, or export, one of the open ones: glTF 2.0 (.glb, .gltf), COLLADA (.dae), OBJ, PLY or STL."};
 }
 
 }  // namespace
@@ -98,7 +101,8 @@ const std::vector<std::string>& modelEndings() {
 }
 
 const std::vector<std::string>& archiveEndings() {
-  static const std::vector<std::string> kEndings = {"zip", "zae", "7z", "tar", "tgz", "gz", "bz2", "xz", "zst"};
+  static const std::vector<std::string> kEndings = {"zip", "zae", "7z", "tar", "tgz",
+                                                    "gz",  "bz2", "xz", "zst"};
   return kEndings;
 }
 

@@ -46,7 +46,8 @@ struct Handle {
 };
 
 base::Error damaged(const std::string& name, const std::string& why) {
-  return {"sound.damaged", "The sound is damaged: " + why + ".", base::Place{name}, "Save or download it again."};
+  return {"sound.damaged", "The sound is damaged: " + why + ".", base::Place{name},
+          "Save or download it again."};
 }
 
 bool begins(base::ByteSpan bytes, std::string_view mark) {
@@ -54,7 +55,8 @@ bool begins(base::ByteSpan bytes, std::string_view mark) {
 }
 
 const char* formatOf(base::ByteSpan bytes) {
-  if (begins(bytes, "RIFF") && bytes.size() >= 12 && base::asText(bytes.subspan(8, 4)) == "WAVE") return "WAV";
+  if (begins(bytes, "RIFF") && bytes.size() >= 12 && base::asText(bytes.subspan(8, 4)) == "WAVE")
+    return "WAV";
   if (begins(bytes, "OggS")) return "OGG";
   if (begins(bytes, "fLaC")) return "FLAC";
   return nullptr;
@@ -74,23 +76,27 @@ base::Result<Sound> decodeSound(base::ByteSpan bytes, const std::string& name, c
   SF_INFO info{};
   const Handle handle(sf_open_virtual(&io, SFM_READ, &info, &memory));
   if (handle.file == nullptr) return damaged(name, sf_strerror(nullptr));
-  if (info.samplerate <= 0 || info.channels <= 0 || info.frames < 0) return damaged(name, "its header makes no sense");
+  if (info.samplerate <= 0 || info.channels <= 0 || info.frames < 0)
+    return damaged(name, "its header makes no sense");
   Sound out;
   out.info.format = format;
   out.info.rate_hz = static_cast<uint32_t>(info.samplerate);
   out.info.channels = static_cast<uint32_t>(info.channels);
   const auto channels = static_cast<uint64_t>(info.channels);
   if (channels > 64 || static_cast<uint64_t>(info.frames) > limits.elements / channels)
-    return base::Error{"sound.too_large", "The sound is longer than Rakugo reads.", base::Place{name}, "Cut it shorter."};
+    return base::Error{"sound.too_large", "The sound is longer than Rakugo reads.", base::Place{name},
+                       "Cut it shorter."};
   // Read in pieces: a header may promise what the bytes do not hold.
   constexpr sf_count_t kPiece = 65536;
   std::vector<float> piece(static_cast<size_t>(kPiece) * channels);
   for (;;) {
     const sf_count_t got = sf_readf_float(handle.file, piece.data(), kPiece);
     if (got <= 0) break;
-    out.samples.insert(out.samples.end(), piece.begin(), piece.begin() + static_cast<ptrdiff_t>(got * info.channels));
+    out.samples.insert(out.samples.end(), piece.begin(),
+                       piece.begin() + static_cast<ptrdiff_t>(got * info.channels));
     if (out.samples.size() > limits.elements)
-      return base::Error{"sound.too_large", "The sound is longer than Rakugo reads.", base::Place{name}, "Cut it shorter."};
+      return base::Error{"sound.too_large", "The sound is longer than Rakugo reads.", base::Place{name},
+                         "Cut it shorter."};
   }
   out.info.frames = out.samples.size() / channels;
   if (out.info.frames == 0 && info.frames > 0) return damaged(name, "it holds no samples");
@@ -106,8 +112,9 @@ std::vector<std::pair<float, float>> waveOf(const Sound& sound, size_t columns) 
   const uint64_t n = sound.samples.size();
   for (size_t c = 0; c < columns && n > 0; ++c) {
     const uint64_t begin = n * c / columns, end = std::max(begin + 1, n * (c + 1) / columns);
-    const auto [low, high] = std::minmax_element(sound.samples.begin() + static_cast<ptrdiff_t>(begin),
-                                                 sound.samples.begin() + static_cast<ptrdiff_t>(std::min(end, n)));
+    const auto [low, high] =
+        std::minmax_element(sound.samples.begin() + static_cast<ptrdiff_t>(begin),
+                            sound.samples.begin() + static_cast<ptrdiff_t>(std::min(end, n)));
     out[c] = {*low, *high};
   }
   return out;

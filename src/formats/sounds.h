@@ -29,10 +29,11 @@ struct Sound {
 bool isSound(base::ByteSpan bytes);
 
 /// All samples. Errors: sound.unknown_format, sound.damaged, sound.too_large.
-base::Result<Sound> decodeSound(base::ByteSpan bytes, const std::string& name, const base::Limits& limits = {});
+base::Result<Sound> decodeSound(base::ByteSpan bytes, const std::string& name,
+                                const base::Limits& limits = {});
 
-/// The lowest and the highest sample of each of `columns` equal stretches, all channels together: what a picture
-/// of the wave needs. Empty sounds give zeros.
+/// The lowest and the highest sample of each of `columns` equal stretches, all channels together: what a
+/// picture of the wave needs. Empty sounds give zeros.
 std::vector<std::pair<float, float>> waveOf(const Sound& sound, size_t columns);
 
 /// The endings that can be read: "wav", "ogg", ...

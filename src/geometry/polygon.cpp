@@ -86,14 +86,15 @@ bool cross(glm::vec2 a, glm::vec2 b, glm::vec2 c, glm::vec2 d) {
   return (turn(a, b, c) > 0) != (turn(a, b, d) > 0) && (turn(c, d, a) > 0) != (turn(c, d, b) > 0);
 }
 
-bool crossesRing(const std::vector<glm::vec2>& flat, const std::vector<uint32_t>& ring, glm::vec2 a, glm::vec2 b) {
+bool crossesRing(const std::vector<glm::vec2>& flat, const std::vector<uint32_t>& ring, glm::vec2 a,
+                 glm::vec2 b) {
   for (size_t i = 0; i < ring.size(); ++i)
     if (cross(a, b, flat[ring[i]], flat[ring[(i + 1) % ring.size()]])) return true;
   return false;
 }
 
-// Puts hole `h` into the ring, by a cut to the nearest corner that its first corner sees; holes that come later
-// must not be crossed. One that sees no corner stays out.
+// Puts hole `h` into the ring, by a cut to the nearest corner that its first corner sees; holes that come
+// later must not be crossed. One that sees no corner stays out.
 void joinHole(const std::vector<glm::vec2>& flat, const std::vector<std::vector<uint32_t>>& rings, size_t h,
               std::vector<uint32_t>& ring) {
   const std::vector<uint32_t>& hole = rings[h];
@@ -104,7 +105,8 @@ void joinHole(const std::vector<glm::vec2>& flat, const std::vector<std::vector<
     const glm::vec2 to = flat[ring[i]];
     const float distance = glm::dot(to - from, to - from);
     if (best != SIZE_MAX && distance >= nearest) continue;
-    const glm::vec2 before = flat[ring[(i + ring.size() - 1) % ring.size()]], after = flat[ring[(i + 1) % ring.size()]];
+    const glm::vec2 before = flat[ring[(i + ring.size() - 1) % ring.size()]],
+                    after = flat[ring[(i + 1) % ring.size()]];
     const bool left_of_first = turn(before, to, from) > 0, left_of_second = turn(to, after, from) > 0;
     const bool convex = turn(before, to, after) > 0;
     if (convex ? !(left_of_first && left_of_second) : !(left_of_first || left_of_second)) continue;
@@ -170,13 +172,15 @@ void triangulateWithHoles(std::span<const glm::vec3> corners, std::span<const si
     for (size_t i = holes[h]; i < end; ++i) hole.push_back(static_cast<uint32_t>(i));
     if (ringArea(flat, hole) > 0) std::reverse(hole.begin(), hole.end());
     // It is joined at its rightmost corner.
-    std::rotate(hole.begin(), std::max_element(hole.begin(), hole.end(), [&](uint32_t a, uint32_t b) {
-                  return flat[a].x < flat[b].x;
-                }), hole.end());
+    std::rotate(hole.begin(),
+                std::max_element(hole.begin(), hole.end(),
+                                 [&](uint32_t a, uint32_t b) { return flat[a].x < flat[b].x; }),
+                hole.end());
     rings.push_back(std::move(hole));
   }
   // From the right to the left: a hole then sees the outline, or one that is joined already.
-  std::sort(rings.begin(), rings.end(), [&](const auto& a, const auto& b) { return flat[a[0]].x > flat[b[0]].x; });
+  std::sort(rings.begin(), rings.end(),
+            [&](const auto& a, const auto& b) { return flat[a[0]].x > flat[b[0]].x; });
   for (size_t h = 0; h < rings.size(); ++h) joinHole(flat, rings, h, ring);
   if (!clipEars(flat, std::move(ring), out)) triangulatePolygon(corners.first(outline), out);
 }

@@ -17,10 +17,10 @@ namespace rakugo::geometry {
 void triangulatePolygon(std::span<const glm::vec3> corners, std::vector<uint32_t>& out);
 inline constexpr size_t kMostEars = 2000;
 
-/// The same for a polygon with holes: `corners` holds the outline and then each hole, `holes` where each of those
-/// begins (ascending). The holes' winding does not matter. Each hole is joined to the outline by a cut to the
-/// nearest corner that it sees (Held, "FIST", 2001, section 3.3), and the whole is cut ear by ear. Where that
-/// fails, the outline alone is cut as above. Cost: quadratic in all corners, cubic at worst.
+/// The same for a polygon with holes: `corners` holds the outline and then each hole, `holes` where each of
+/// those begins (ascending). The holes' winding does not matter. Each hole is joined to the outline by a cut
+/// to the nearest corner that it sees (Held, "FIST", 2001, section 3.3), and the whole is cut ear by ear.
+/// Where that fails, the outline alone is cut as above. Cost: quadratic in all corners, cubic at worst.
 void triangulateWithHoles(std::span<const glm::vec3> corners, std::span<const size_t> holes,
                           std::vector<uint32_t>& out);
 

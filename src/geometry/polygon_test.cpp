@@ -110,7 +110,8 @@ TEST(TriangulateWithHoles, CoversAllButTheHoles) {
     area += twice / 2;
     const glm::vec3 middle = (a + b + c) / 3.0F;
     for (size_t h = 0; h < 4; ++h) {
-      const glm::vec3 low = glm::min(corners[holes[h]], corners[holes[h] + 2]), high = glm::max(corners[holes[h]], corners[holes[h] + 2]);
+      const glm::vec3 low = glm::min(corners[holes[h]], corners[holes[h] + 2]),
+                      high = glm::max(corners[holes[h]], corners[holes[h] + 2]);
       const bool within = middle.x > low.x && middle.x < high.x && middle.y > low.y && middle.y < high.y;
       EXPECT_FALSE(twice > 0 && within) << i;
     }

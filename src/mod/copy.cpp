@@ -173,9 +173,8 @@ class Planner {
                                              "rulebook", "set_aside"}));
     for (const auto& [name, doc] : from_.sources) {
       SourceDoc next = doc;
-      putUnknown(next.seen,
-                 unknownKeys(doc.seen, {"format", "file", "files", "author", "licence", "address", "note", "added",
-                                        "older"}));
+      putUnknown(next.seen, unknownKeys(doc.seen, {"format", "file", "files", "author", "licence", "address",
+                                                   "note", "added", "older"}));
       plan_.state.sources[plan_.sources.at(name)] = std::move(next);
     }
     for (const auto& [name, doc] : from_.models) {

@@ -60,8 +60,7 @@ Json filesJson(const std::vector<SourceFile>& files) {
 
 std::vector<SourceFile> filesFrom(JsonFields& in) {
   std::vector<SourceFile> out;
-  for (JsonFields& one : in.objects("files"))
-    out.push_back({one.requiredText("path"), one.text("sha256")});
+  for (JsonFields& one : in.objects("files")) out.push_back({one.requiredText("path"), one.text("sha256")});
   return out;
 }
 

@@ -1,4 +1,5 @@
-// Licences that models, pictures and sounds are shared under, by their SPDX identifiers (SPDX License List 3.x).
+// Licences that models, pictures and sounds are shared under, by their SPDX identifiers (SPDX License
+// List 3.x).
 #pragma once
 
 #include <string>

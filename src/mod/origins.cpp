@@ -25,8 +25,8 @@ base::Status write(const fs::path& mod_folder, const Origins& origins) {
   }
   for (const std::string& path : origins.made) made.push_back(path);
   RAKUGO_TRY(base::makeFolder(pathOf(mod_folder).parent_path()));
-  return base::writeFileAtomic(pathOf(mod_folder),
-                               base::jsonText(Json{{"sources", std::move(sources)}, {"made", std::move(made)}}));
+  return base::writeFileAtomic(
+      pathOf(mod_folder), base::jsonText(Json{{"sources", std::move(sources)}, {"made", std::move(made)}}));
 }
 
 }  // namespace
@@ -40,7 +40,8 @@ Origins loadOrigins(const fs::path& mod_folder) {
   if (const auto sources = json->find("sources"); sources != json->end() && sources->is_object())
     for (const auto& [name, one] : sources->items()) {
       if (!one.is_object()) continue;
-      const Origin origin{textOf(one, "file"), textOf(one, "inside"), textOf(one, "digest"), textOf(one, "stamp")};
+      const Origin origin{textOf(one, "file"), textOf(one, "inside"), textOf(one, "digest"),
+                          textOf(one, "stamp")};
       if (!origin.file.empty()) out.sources[name] = origin;
     }
   if (const auto made = json->find("made"); made != json->end() && made->is_array())

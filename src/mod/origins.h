@@ -1,5 +1,5 @@
-// Where sources were copied from on this machine, and which copies were made: remembered beside what is built, for it
-// concerns nobody else.
+// Where sources were copied from on this machine, and which copies were made: remembered beside what is
+// built, for it concerns nobody else.
 #pragma once
 
 #include <filesystem>
@@ -22,7 +22,8 @@ struct Origin {
   bool operator==(const Origin&) const = default;
 };
 
-/// build/origins.json. Invariant: whoever writes it reads it first, on the worker that does the mod's long work.
+/// build/origins.json. Invariant: whoever writes it reads it first, on the worker that does the mod's long
+/// work.
 struct Origins {
   std::map<std::string, Origin> sources;  ///< by name of the source
   std::set<std::string> made;             ///< paths in the mod of files that were copied in here
@@ -36,9 +37,9 @@ base::Status rememberOrigin(const std::filesystem::path& mod_folder, const std::
 /// Remembers files that were copied in. Errors: file.unwritable.
 base::Status rememberMade(const std::filesystem::path& mod_folder, const std::vector<std::string>& files);
 
-/// Moves files that were copied in here, and that no source of `state` lists any more, to build/left-over/: what
-/// was taken and undone, and versions older than those that are kept. Called when nothing can be undone any more.
-/// Files that we did not make stay. The result is what was moved.
+/// Moves files that were copied in here, and that no source of `state` lists any more, to build/left-over/:
+/// what was taken and undone, and versions older than those that are kept. Called when nothing can be undone
+/// any more. Files that we did not make stay. The result is what was moved.
 std::vector<std::string> clearLeftOver(const std::filesystem::path& mod_folder, const ModState& state);
 
 }  // namespace rakugo::mod

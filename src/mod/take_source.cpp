@@ -36,8 +36,8 @@ fs::path findAnyCase(const fs::path& path) {
 }
 
 // Writes files below sources/<name>/ and notes each in `into`, by its path there.
-base::Status put(const fs::path& folder, const std::string& name, const std::string& below, const Files& files,
-                 std::vector<SourceFile>& into) {
+base::Status put(const fs::path& folder, const std::string& name, const std::string& below,
+                 const Files& files, std::vector<SourceFile>& into) {
   std::vector<std::string> made;
   for (const auto& [relative, content] : files) {
     const fs::path target = folder / "sources" / name / (below + relative);
@@ -123,7 +123,8 @@ base::Result<SourceDoc> takeVersion(const fs::path& folder, const std::string& n
   return out;
 }
 
-std::pair<std::string, std::string> addModelOf(ModState& state, const std::string& source, const std::string& kind) {
+std::pair<std::string, std::string> addModelOf(ModState& state, const std::string& source,
+                                               const std::string& kind) {
   const std::string model = freeName(state.models, source), object = freeName(state.objects, model);
   state.models[model].source = source;
   ObjectDoc& made = state.objects[object];

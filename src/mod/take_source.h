@@ -30,24 +30,25 @@ base::Result<std::map<std::string, base::Bytes>> filesBeside(const std::filesyst
                                                              const std::vector<std::string>& named);
 
 /// Copies a newer version of the source `name` into a folder of its own below the source's, v2, v3 and so on,
-/// and gives the record that has it in place of `doc`, with `doc`'s version first among the older ones. Files of
-/// the present version that `keep` lists (relative to its folder) and that the newer one does not bring are copied
-/// along. Nothing that is there is written over. Errors: file.*.
+/// and gives the record that has it in place of `doc`, with `doc`'s version first among the older ones. Files
+/// of the present version that `keep` lists (relative to its folder) and that the newer one does not bring
+/// are copied along. Nothing that is there is written over. Errors: file.*.
 base::Result<SourceDoc> takeVersion(const std::filesystem::path& folder, const std::string& name,
                                     const SourceDoc& doc, const std::string& file, const base::Bytes& bytes,
                                     const std::map<std::string, base::Bytes>& named,
                                     const std::vector<std::string>& keep);
 
-/// Makes a model of a source, and an object of that kind which is placed with it, each under a name that is free.
-/// The result is the two names.
-std::pair<std::string, std::string> addModelOf(ModState& state, const std::string& source, const std::string& kind);
+/// Makes a model of a source, and an object of that kind which is placed with it, each under a name that is
+/// free. The result is the two names.
+std::pair<std::string, std::string> addModelOf(ModState& state, const std::string& source,
+                                               const std::string& kind);
 
 /// The record with an older version in the present one's place, which becomes the first of the older ones.
 SourceDoc withOlder(const SourceDoc& doc, size_t older);
 
-/// Copies one more file into the folder of a source's present version, under a name that is free, and notes it in
-/// `doc`. The result is its path relative to that folder: found/<name>. Errors: file.*.
-base::Result<std::string> addFile(const std::filesystem::path& folder, const std::string& name, SourceDoc& doc,
-                                  const std::string& file, const base::Bytes& bytes);
+/// Copies one more file into the folder of a source's present version, under a name that is free, and notes
+/// it in `doc`. The result is its path relative to that folder: found/<name>. Errors: file.*.
+base::Result<std::string> addFile(const std::filesystem::path& folder, const std::string& name,
+                                  SourceDoc& doc, const std::string& file, const base::Bytes& bytes);
 
 }  // namespace rakugo::mod

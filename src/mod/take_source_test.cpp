@@ -36,7 +36,8 @@ class TakeSource : public testing::Test {
   }
   void newer(std::string_view content, const std::map<std::string, base::Bytes>& named = {},
              const std::vector<std::string>& keep = {}) {
-    const auto doc = takeVersion(root_, "lamp", state_.sources["lamp"], "lamp.obj", bytesOf(content), named, keep);
+    const auto doc =
+        takeVersion(root_, "lamp", state_.sources["lamp"], "lamp.obj", bytesOf(content), named, keep);
     ASSERT_TRUE(doc) << doc.error().text();
     state_.sources["lamp"] = *doc;
   }
@@ -129,7 +130,8 @@ TEST_F(TakeSource, VersionsSurviveASaveAndALoad) {
 
 TEST_F(TakeSource, APathThatLeavesTheSourceIsRefusedInOlderVersionsToo) {
   const auto json = base::parseJson(
-      R"({"format": 1, "file": "a.obj", "older": [{"file": "../../x", "files": [], "added": ""}]})", "source.json");
+      R"({"format": 1, "file": "a.obj", "older": [{"file": "../../x", "files": [], "added": ""}]})",
+      "source.json");
   std::vector<base::Error> complaints;
   (void)sourceFrom(*json, "source.json", complaints);
   ASSERT_EQ(complaints.size(), 1U);
@@ -167,8 +169,9 @@ TEST_F(TakeSource, WhereASourceIsFromIsRememberedUntilItIsGone) {
 
 TEST_F(TakeSource, ARecordThatIsDamagedOrLiesMovesNothingOutsideTheSources) {
   fs::create_directories(root_ / "build");
-  for (const char* text : {"", "[]", "{\"sources\": [1], \"made\": {}}", "{\"made\": [1, null, \"mod.json\"]}",
-                           "{\"made\": [\"sources/../mod.json\", \"/etc/hostname\"]}"}) {
+  for (const char* text :
+       {"", "[]", "{\"sources\": [1], \"made\": {}}", "{\"made\": [1, null, \"mod.json\"]}",
+        "{\"made\": [\"sources/../mod.json\", \"/etc/hostname\"]}"}) {
     ASSERT_TRUE(base::writeFileAtomic(root_ / "build/origins.json", std::string_view(text)));
     EXPECT_THAT(clearLeftOver(root_, state_), IsEmpty()) << text;
     EXPECT_TRUE(fs::exists(root_ / "mod.json")) << text;

@@ -16,8 +16,8 @@ void setOrAddStep(mod::ModelDoc& doc, const std::string& kind, const base::Json&
 /// twice.
 void dropParts(mod::ModelDoc& doc, const std::vector<std::string>& keys);
 
-/// Gives a material a role by the first enabled role step that names it, or by a new one; an empty role removes
-/// every such step.
+/// Gives a material a role by the first enabled role step that names it, or by a new one; an empty role
+/// removes every such step.
 void setRole(mod::ModelDoc& doc, const std::string& material, const std::string& role);
 
 /// Multiplies the first enabled scale step's factor, or adds one. `factor` must be positive.

@@ -31,7 +31,8 @@ bool among(const std::vector<std::string>& endings, const std::string& ending) {
 
 base::Error nothing(const fs::path& path, const char* where) {
   return {"file.nothing_to_take",
-          std::string("There is no model in this ") + where + " that Rakugo reads, and no picture or sound either.",
+          std::string("There is no model in this ") + where +
+              " that Rakugo reads, and no picture or sound either.",
           base::Place{path.filename().string()},
           "Look for models as glTF 2.0 (.glb, .gltf), COLLADA, OBJ, PLY or STL, for pictures or for sounds."};
 }
@@ -66,10 +67,12 @@ base::Result<std::vector<Given>> inFolder(const fs::path& path) {
     if (error || ++seen > kMostFiles) break;
     if (at.depth() >= kDepth) at.disable_recursion_pending();
     if (!fs::is_regular_file(at->symlink_status(error))) continue;
-    if (const auto sort = sourceSortOf(at->path().filename().string())) all.push_back({*sort, {at->path(), {}}});
+    if (const auto sort = sourceSortOf(at->path().filename().string()))
+      all.push_back({*sort, {at->path(), {}}});
   }
   if (all.empty()) return nothing(path, "folder");
-  std::sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.second.file < b.second.file; });
+  std::sort(all.begin(), all.end(),
+            [](const auto& a, const auto& b) { return a.second.file < b.second.file; });
   return chosen(std::move(all));
 }
 
@@ -117,7 +120,9 @@ std::vector<bool> likelyChoice(const std::vector<Given>& given) {
     const std::vector<std::string>& endings = formats::modelEndings();
     return std::find(endings.begin(), endings.end(), endingOf(path)) - endings.begin();
   };
-  const auto path = [](const Given& g) { return g.inside.empty() ? g.file.string() : g.file.string() + "/" + g.inside; };
+  const auto path = [](const Given& g) {
+    return g.inside.empty() ? g.file.string() : g.file.string() + "/" + g.inside;
+  };
   std::map<std::string, size_t> best;
   for (size_t i = 0; i < given.size(); ++i) {
     const std::string whole = path(given[i]), key = base::lowerAscii(whole.substr(0, whole.rfind('.')));
@@ -169,9 +174,11 @@ base::Result<Incoming> readIncoming(const Given& given, base::Progress* progress
   const bool archive = formats::isArchive(bytes);
   const auto sort = sourceSortOf(given.inside.empty() ? shown : given.inside);
   if (!archive && !given.inside.empty())
-    return base::Error{"archive.damaged", "This is no archive any more.", base::Place{shown}, "Choose it anew."};
+    return base::Error{"archive.damaged", "This is no archive any more.", base::Place{shown},
+                       "Choose it anew."};
   if (archive && (given.inside.empty() || sort == SourceSort::model)) {
-    RAKUGO_ASSIGN(formats::ArchivedModel found, formats::readArchivedModel(bytes, shown, options, given.inside));
+    RAKUGO_ASSIGN(formats::ArchivedModel found,
+                  formats::readArchivedModel(bytes, shown, options, given.inside));
     out.given.inside = found.path;
     out.name = fs::path(found.path).filename().string();
     out.bytes = std::move(found.bytes);
@@ -198,8 +205,9 @@ base::Result<Incoming> readIncoming(const Given& given, base::Progress* progress
     RAKUGO_TRY(formats::pictureInfo(out.bytes, out.name));
     out.sort = SourceSort::picture;
   } else {
-    RAKUGO_ASSIGN(formats::ReadModel read, formats::readModel(out.bytes, out.name,
-                                                              formats::fetchBeside(given.file, options.limits), options));
+    RAKUGO_ASSIGN(
+        formats::ReadModel read,
+        formats::readModel(out.bytes, out.name, formats::fetchBeside(given.file, options.limits), options));
     RAKUGO_ASSIGN(out.files, mod::filesBeside(given.file, read.named_files));
     out.read = std::make_shared<const formats::ReadModel>(std::move(read));
   }

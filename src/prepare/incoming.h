@@ -29,14 +29,15 @@ struct Given {
 /// What can be taken of a path. A file is itself; of an archive or a folder (three levels deep, links not
 /// followed) the models, the likeliest first, or where there is none the pictures and sounds. Errors: file.*,
 /// archive.*, and file.nothing_to_take with what there should be.
-base::Result<std::vector<Given>> listGiven(const std::filesystem::path& path, base::Progress* progress = nullptr);
+base::Result<std::vector<Given>> listGiven(const std::filesystem::path& path,
+                                           base::Progress* progress = nullptr);
 
-/// Which of them are taken unless the person says otherwise: of those that are one model in several formats, the
-/// format that carries most.
+/// Which of them are taken unless the person says otherwise: of those that are one model in several formats,
+/// the format that carries most.
 std::vector<bool> likelyChoice(const std::vector<Given>& given);
 
-/// Tells whether what was given has changed: one digest of the file and of those beside it that it names; of an
-/// archive, of the archive. Names that are not there count as empty. Errors: file.*.
+/// Tells whether what was given has changed: one digest of the file and of those beside it that it names; of
+/// an archive, of the archive. Names that are not there count as empty. Errors: file.*.
 base::Result<std::string> digestOf(const Given& given, std::vector<std::string> names);
 
 /// When these files were written and how large they are. Cheap, and enough to tell that nothing changed.
@@ -46,12 +47,12 @@ std::string stampOf(const Given& given, std::vector<std::string> names);
 struct Incoming {
   Given given;
   SourceSort sort = SourceSort::model;
-  std::string digest, stamp;                      ///< of what was given, as `digestOf` and `stampOf` make them
-  std::string name;                               ///< of the model's, picture's or sound's own file
-  base::Bytes bytes;                              ///< and its content
-  std::map<std::string, base::Bytes> files;       ///< that it names, by those names
+  std::string digest, stamp;                 ///< of what was given, as `digestOf` and `stampOf` make them
+  std::string name;                          ///< of the model's, picture's or sound's own file
+  base::Bytes bytes;                         ///< and its content
+  std::map<std::string, base::Bytes> files;  ///< that it names, by those names
   std::shared_ptr<const formats::ReadModel> read;  ///< of a model; else null
-  std::vector<std::string> others;                ///< models of the archive beside it
+  std::vector<std::string> others;                 ///< models of the archive beside it
 };
 
 /// Reads what is given, of an archive without `inside` its likeliest model. Thread-safe. Errors: those of the

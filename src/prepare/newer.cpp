@@ -49,7 +49,8 @@ double ratio(double a, double b) {
 }
 
 double nameLikeness(const std::string& a, const std::string& b) {
-  const std::string x = base::lowerAscii(a.substr(a.rfind('/') + 1)), y = base::lowerAscii(b.substr(b.rfind('/') + 1));
+  const std::string x = base::lowerAscii(a.substr(a.rfind('/') + 1)),
+                    y = base::lowerAscii(b.substr(b.rfind('/') + 1));
   const auto longest = static_cast<double>(std::max<size_t>({x.size(), y.size(), 1}));
   return std::max(0.0, 1 - base::editDistance(x, y) / longest);
 }
@@ -59,8 +60,9 @@ double likeness(const Shape& a, const Shape& b, float whole, const std::string& 
   const double distance = glm::length(a.center - b.center) / std::max(whole, 1e-9F);
   const double place = std::max(0.0, 1 - 4 * distance), name = nameLikeness(from, to);
   if (!a.drawn) return 0.5 * place + 0.5 * name;
-  const double size = ratio(glm::length(a.size), glm::length(b.size)) *
-                      std::max(0.0, 1.0 - glm::length(a.size - b.size) / std::max(1e-9F, glm::length(a.size)));
+  const double size =
+      ratio(glm::length(a.size), glm::length(b.size)) *
+      std::max(0.0, 1.0 - glm::length(a.size - b.size) / std::max(1e-9F, glm::length(a.size)));
   const double mesh = ratio(static_cast<double>(a.triangles), static_cast<double>(b.triangles));
   return 0.3 * mesh + 0.3 * size + 0.3 * place + 0.1 * name;
 }
@@ -86,7 +88,8 @@ std::vector<Renamed> pairUp(std::vector<std::string>& gone, std::vector<std::str
   for (const std::string& g : gone)
     for (const std::string& n : fresh)
       if (const double l = alike(g, n); l > kAlike) all.push_back({g, n, l});
-  std::stable_sort(all.begin(), all.end(), [](const Renamed& a, const Renamed& b) { return a.likeness > b.likeness; });
+  std::stable_sort(all.begin(), all.end(),
+                   [](const Renamed& a, const Renamed& b) { return a.likeness > b.likeness; });
   std::set<std::string> from, to;
   for (const Renamed& r : all) {
     if (from.count(r.from) != 0 || to.count(r.to) != 0) continue;
@@ -115,7 +118,8 @@ double materialLikeness(const Model& was, const Model& is, const std::string& fr
   const scene::Material &a = was.materials[scene::findMaterial(was, from).value()],
                         &b = is.materials[scene::findMaterial(is, to).value()];
   const auto picture = [](const Model& m, const scene::TextureUse& use) {
-    return use.image.valid() ? m.images[use.image.value()].uri + m.images[use.image.value()].name : std::string();
+    return use.image.valid() ? m.images[use.image.value()].uri + m.images[use.image.value()].name
+                             : std::string();
   };
   const double color = std::max(0.0, 1 - static_cast<double>(glm::length(a.base_color - b.base_color)));
   const std::string one = picture(was, a.base_color_texture), two = picture(is, b.base_color_texture);
@@ -138,16 +142,18 @@ bool sameMesh(const Model& a, NodeIndex i, const Model& b, NodeIndex j) {
   return true;
 }
 
-void say(std::vector<std::string>& out, const std::vector<std::string>& keys, const char* what, const char* happened) {
+void say(std::vector<std::string>& out, const std::vector<std::string>& keys, const char* what,
+         const char* happened) {
   if (keys.empty()) return;
   std::vector<std::string> names;
   for (const std::string& k : keys) names.push_back(k.substr(k.rfind('/') + 1));
-  out.push_back(std::string(keys.size() == 1 ? what : (std::string(what) + "s").c_str()) + " " + happened + ": " +
-                base::listText(names, 6) + ".");
+  out.push_back(std::string(keys.size() == 1 ? what : (std::string(what) + "s").c_str()) + " " + happened +
+                ": " + base::listText(names, 6) + ".");
 }
 
 void sayCount(std::vector<std::string>& out, uint64_t was, uint64_t is, const char* what) {
-  if (was != is) out.push_back(base::groupedText(is) + " " + what + "; there were " + base::groupedText(was) + ".");
+  if (was != is)
+    out.push_back(base::groupedText(is) + " " + what + "; there were " + base::groupedText(was) + ".");
 }
 
 }  // namespace
@@ -157,11 +163,12 @@ bool NewerDifference::none() const { return sentences().empty(); }
 std::vector<std::string> NewerDifference::sentences() const {
   std::vector<std::string> out;
   for (const Renamed& r : parts)
-    out.push_back("Part " + r.from.substr(r.from.rfind('/') + 1) + " is most likely " + r.to.substr(r.to.rfind('/') + 1) +
-                  " now (" + base::numberText(r.likeness * 100, 0) + " % alike).");
-  for (const Renamed& r : materials)
-    out.push_back("Material " + r.from + " is most likely " + r.to + " now (" + base::numberText(r.likeness * 100, 0) +
+    out.push_back("Part " + r.from.substr(r.from.rfind('/') + 1) + " is most likely " +
+                  r.to.substr(r.to.rfind('/') + 1) + " now (" + base::numberText(r.likeness * 100, 0) +
                   " % alike).");
+  for (const Renamed& r : materials)
+    out.push_back("Material " + r.from + " is most likely " + r.to + " now (" +
+                  base::numberText(r.likeness * 100, 0) + " % alike).");
   say(out, parts_gone, "Part", "gone");
   say(out, parts_new, "Part", "new");
   say(out, bones_gone, "Bone", "gone");
@@ -186,8 +193,10 @@ NewerDifference differenceOf(const Model& was, const Model& is) {
   out.parts_new = without(new_parts, old_parts);
   const auto old_world = scene::worldMatrices(was), new_world = scene::worldMatrices(is);
   std::map<std::string, Shape> old_shapes, new_shapes;
-  for (const std::string& key : out.parts_gone) old_shapes[key] = shapeOf(was, scene::findPart(was, key), old_world);
-  for (const std::string& key : out.parts_new) new_shapes[key] = shapeOf(is, scene::findPart(is, key), new_world);
+  for (const std::string& key : out.parts_gone)
+    old_shapes[key] = shapeOf(was, scene::findPart(was, key), old_world);
+  for (const std::string& key : out.parts_new)
+    new_shapes[key] = shapeOf(is, scene::findPart(is, key), new_world);
   const float whole = glm::length(scene::boundsOf(was).size());
   out.parts = pairUp(out.parts_gone, out.parts_new, [&](const std::string& g, const std::string& n) {
     return likeness(old_shapes.at(g), new_shapes.at(n), whole, g, n);
@@ -199,9 +208,9 @@ NewerDifference differenceOf(const Model& was, const Model& is) {
   out.bones_new = without(boneNames(is), boneNames(was));
   out.materials_gone = without(materialKeys(was), materialKeys(is));
   out.materials_new = without(materialKeys(is), materialKeys(was));
-  out.materials = pairUp(out.materials_gone, out.materials_new, [&](const std::string& g, const std::string& n) {
-    return materialLikeness(was, is, g, n);
-  });
+  out.materials =
+      pairUp(out.materials_gone, out.materials_new,
+             [&](const std::string& g, const std::string& n) { return materialLikeness(was, is, g, n); });
   return out;
 }
 
@@ -216,10 +225,11 @@ std::vector<Misfit> misfitsOf(const mod::ModelDoc& doc, const Model& is, const N
     const auto look = [&](const Json& value, bool material) {
       if (!value.is_string()) return;
       const auto key = value.get<std::string>();
-      if (key.empty() || (material ? scene::findMaterial(is, key).valid() : scene::findPart(is, key).valid())) return;
+      if (key.empty() || (material ? scene::findMaterial(is, key).valid() : scene::findPart(is, key).valid()))
+        return;
       const Renamed* r = proposal(material ? difference.materials : difference.parts, key);
-      out.push_back({step.id, sentenceText(step), key, r != nullptr ? r->to : std::string(), r != nullptr ? r->likeness : 0,
-                     material});
+      out.push_back({step.id, sentenceText(step), key, r != nullptr ? r->to : std::string(),
+                     r != nullptr ? r->likeness : 0, material});
     };
     if (!step.values.is_object()) continue;
     if (step.values.contains("part")) look(step.values["part"], false);

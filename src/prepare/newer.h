@@ -22,7 +22,7 @@ struct NewerDifference {
   std::vector<std::string> bones_gone, bones_new;          ///< names
   std::vector<std::string> materials_gone, materials_new;  ///< keys
   std::vector<std::string> parts_changed;                  ///< keys of parts whose mesh is another one
-  std::vector<Renamed> parts, materials;                   ///< likeliest pairs of those that were gone and new
+  std::vector<Renamed> parts, materials;  ///< likeliest pairs of those that were gone and new
   size_t animations_was = 0, animations_is = 0;
   /// Nothing at all: what was exported is the same model.
   [[nodiscard]] bool none() const;
@@ -30,8 +30,8 @@ struct NewerDifference {
   [[nodiscard]] std::vector<std::string> sentences() const;
 };
 
-/// Compares two models as read. A gone part and a new one are a pair when their triangles, sizes and places are
-/// alike by more than 0.6 of 1; each part is in one pair at most, the likeliest first.
+/// Compares two models as read. A gone part and a new one are a pair when their triangles, sizes and places
+/// are alike by more than 0.6 of 1; each part is in one pair at most, the likeliest first.
 NewerDifference differenceOf(const scene::Model& was, const scene::Model& is);
 
 /// A step that names something which the newer model does not have.
@@ -45,7 +45,8 @@ struct Misfit {
 };
 
 /// What of a preparation no longer fits.
-std::vector<Misfit> misfitsOf(const mod::ModelDoc& doc, const scene::Model& is, const NewerDifference& difference);
+std::vector<Misfit> misfitsOf(const mod::ModelDoc& doc, const scene::Model& is,
+                              const NewerDifference& difference);
 
 /// Lets the steps name the proposals instead. Only steps that `misfits` lists are changed.
 void follow(mod::ModelDoc& doc, const std::vector<Misfit>& misfits);

@@ -9,7 +9,8 @@ namespace rakugo::prepare {
 namespace fs = std::filesystem;
 
 base::Result<NewerVersion> readNewer(const fs::path& mod_folder, const mod::ModState& state,
-                                     const std::string& source, const Given& given, base::Progress* progress) {
+                                     const std::string& source, const Given& given,
+                                     base::Progress* progress) {
   const auto doc = state.sources.find(source);
   if (doc == state.sources.end())
     return base::Error{"mod.no_source", "The mod has no source " + base::presentable(source, 60) + ".",
@@ -22,7 +23,8 @@ base::Result<NewerVersion> readNewer(const fs::path& mod_folder, const mod::ModS
   // A present version that cannot be read is the best reason to take a newer one.
   const formats::ReadModel nothing;
   if (was && was->sort != out.incoming.sort)
-    return base::Error{"source.other_sort", "This is not what the source is: one is a model, the other is not.",
+    return base::Error{"source.other_sort",
+                       "This is not what the source is: one is a model, the other is not.",
                        base::Place{given.file.string()}, "Add it as a source of its own."};
   if (!out.incoming.read) return out;
   const scene::Model& before = was && was->read ? was->read->model : nothing.model;
@@ -46,9 +48,10 @@ base::Result<mod::SourceDoc> copyNewer(const fs::path& mod_folder, const mod::Mo
         keep.push_back(step.values["file"].get<std::string>());
   }
   const Incoming& in = newer.incoming;
-  RAKUGO_ASSIGN(mod::SourceDoc doc, mod::takeVersion(mod_folder, newer.source, state.sources.at(newer.source), in.name,
-                                                     in.bytes, in.files, keep));
-  RAKUGO_TRY(mod::rememberOrigin(mod_folder, newer.source, {in.given.file, in.given.inside, in.digest, in.stamp}));
+  RAKUGO_ASSIGN(mod::SourceDoc doc, mod::takeVersion(mod_folder, newer.source, state.sources.at(newer.source),
+                                                     in.name, in.bytes, in.files, keep));
+  RAKUGO_TRY(
+      mod::rememberOrigin(mod_folder, newer.source, {in.given.file, in.given.inside, in.digest, in.stamp}));
   return doc;
 }
 
@@ -56,7 +59,8 @@ void takeNewer(mod::ModState& state, const NewerVersion& newer, const mod::Sourc
                const std::map<std::string, std::vector<Misfit>>& adopted) {
   state.sources[newer.source] = doc;
   for (const auto& [name, misfits] : adopted)
-    if (const auto model = state.models.find(name); model != state.models.end()) follow(model->second, misfits);
+    if (const auto model = state.models.find(name); model != state.models.end())
+      follow(model->second, misfits);
 }
 
 }  // namespace rakugo::prepare

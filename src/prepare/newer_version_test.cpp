@@ -23,8 +23,8 @@ using testing::IsEmpty;
 
 // Two planks in one file.
 std::string objOf(const std::string& second, const std::string& more = {}) {
-  return "mtllib boat.mtl\no hull\nv 0 0 0\nv 6 0 0\nv 6 1 0\nv 0 1 0.2\nusemtl oak\nf 1 2 3\nf 1 3 4\no " + second +
-         "\nv 1 0 3\nv 5 0 3\nv 5 1 3\nv 1 1 3.2\nf 5 6 7\nf 5 7 8\n" + more;
+  return "mtllib boat.mtl\no hull\nv 0 0 0\nv 6 0 0\nv 6 1 0\nv 0 1 0.2\nusemtl oak\nf 1 2 3\nf 1 3 4\no " +
+         second + "\nv 1 0 3\nv 5 0 3\nv 5 1 3\nv 1 1 3.2\nf 5 6 7\nf 5 7 8\n" + more;
 }
 
 class Sources : public testing::Test {
@@ -109,13 +109,15 @@ TEST_F(Sources, ADamagedNewerVersionIsRefusedAndNothingIsTouched) {
 
 TEST_F(Sources, ASoundIsNoNewerVersionOfAModel) {
   takeBoat();
-  write("in/hoot.wav", std::string_view("RIFF\x24\0\0\0WAVEfmt \x10\0\0\0\1\0\1\0\x40\x1f\0\0\x80\x3e\0\0\2\0\x10\0"
-                                        "data\4\0\0\0\0\0\1\0",
-                                        48));
+  write("in/hoot.wav",
+        std::string_view("RIFF\x24\0\0\0WAVEfmt \x10\0\0\0\1\0\1\0\x40\x1f\0\0\x80\x3e\0\0\2\0\x10\0"
+                         "data\4\0\0\0\0\0\1\0",
+                         48));
   const auto newer = readNewer(root_ / "mod", state_, "boat", {root_ / "in/hoot.wav", {}});
   ASSERT_FALSE(newer);
   EXPECT_EQ(newer.error().code, "source.other_sort");
-  EXPECT_EQ(readNewer(root_ / "mod", state_, "none", {root_ / "in/boat.obj", {}}).error().code, "mod.no_source");
+  EXPECT_EQ(readNewer(root_ / "mod", state_, "none", {root_ / "in/boat.obj", {}}).error().code,
+            "mod.no_source");
 }
 
 TEST_F(Sources, PicturesThatAPreparationTakesGoAlong) {
@@ -159,7 +161,8 @@ TEST_F(Sources, OfAFolderTheModelsAreListedAndOtherwisePicturesAndSounds) {
 }
 
 TEST_F(Sources, OfAnArchiveTheChosenModelIsRead) {
-  zip("in/boats.zip", {{"small/boat.obj", objOf("mast")}, {"large/ship.obj", objOf("mast", "o deck\nf 1 2 5\n")}});
+  zip("in/boats.zip",
+      {{"small/boat.obj", objOf("mast")}, {"large/ship.obj", objOf("mast", "o deck\nf 1 2 5\n")}});
   const auto given = listGiven(root_ / "in/boats.zip");
   ASSERT_TRUE(given) << given.error().text();
   ASSERT_EQ(given->size(), 2U);

@@ -33,7 +33,8 @@ std::string bare(const std::string& text) {
 void lookInFolder(const fs::path& folder, const std::string& wanted, const fs::path& base, size_t& seen,
                   std::set<fs::path>& known, std::vector<FoundPicture>& out) {
   std::error_code error;
-  for (auto at = fs::recursive_directory_iterator(folder, fs::directory_options::skip_permission_denied, error);
+  for (auto at =
+           fs::recursive_directory_iterator(folder, fs::directory_options::skip_permission_denied, error);
        !error && at != fs::recursive_directory_iterator(); at.increment(error)) {
     if (++seen > kMostFiles) return;
     if (at.depth() + 1 >= kDepth) at.disable_recursion_pending();
@@ -56,7 +57,8 @@ std::optional<Likeness> likenessOf(const std::string& file, const std::string& w
   if (stemOf(low_a) == stemOf(low_b)) return Likeness::other_ending;
   const std::string bare_a = bare(stemOf(a)), bare_b = bare(stemOf(b));
   if (bare_a.size() < 3 || bare_b.size() < 3) return std::nullopt;
-  if (bare_a == bare_b || bare_a.find(bare_b) != std::string::npos || bare_b.find(bare_a) != std::string::npos)
+  if (bare_a == bare_b || bare_a.find(bare_b) != std::string::npos ||
+      bare_b.find(bare_a) != std::string::npos)
     return Likeness::alike;
   return std::nullopt;
 }
@@ -79,7 +81,9 @@ std::vector<FoundPicture> findPictures(const std::string& wanted, const mod::Ori
   // Beside it: a download often has its models in one folder and its pictures in another.
   std::error_code error;
   if (folder.has_parent_path() && folder != folder.root_path())
-    for (fs::directory_iterator at(folder.parent_path(), fs::directory_options::skip_permission_denied, error), end;
+    for (fs::directory_iterator
+             at(folder.parent_path(), fs::directory_options::skip_permission_denied, error),
+         end;
          !error && at != end; at.increment(error)) {
       std::error_code own;
       if (++seen > kMostFiles) break;
@@ -99,8 +103,8 @@ base::Result<base::Bytes> readGiven(const Given& given) {
   RAKUGO_ASSIGN(auto files, formats::readArchive(bytes, given.file.filename().string()));
   const auto found = files.find(given.inside);
   if (found == files.end())
-    return base::Error{"file.missing", "The archive does not hold this file any more.", base::Place{given.inside},
-                       "Look for it anew."};
+    return base::Error{"file.missing", "The archive does not hold this file any more.",
+                       base::Place{given.inside}, "Look for it anew."};
   return std::move(found->second);
 }
 

@@ -15,13 +15,14 @@ struct FoundPicture {
   std::string shown;  ///< where it is, for people: "boat.zip: textures/oak.png", "../textures/oak.png"
 };
 
-/// Looks for a picture by the name that a model has for it: in the archive the source is from, in the folder it is
-/// from and below it, and in the folders beside that one; at most three levels and some thousand files. The best
-/// first, at most eight. Cost: reads the folders and decompresses the archive. Nothing is found for an empty name.
+/// Looks for a picture by the name that a model has for it: in the archive the source is from, in the folder
+/// it is from and below it, and in the folders beside that one; at most three levels and some thousand files.
+/// The best first, at most eight. Cost: reads the folders and decompresses the archive. Nothing is found for
+/// an empty name.
 std::vector<FoundPicture> findPictures(const std::string& wanted, const mod::Origin& origin);
 
-/// How `file` is called beside `wanted`, by their last names; nothing when they have nothing in common or `file` is
-/// no picture.
+/// How `file` is called beside `wanted`, by their last names; nothing when they have nothing in common or
+/// `file` is no picture.
 std::optional<Likeness> likenessOf(const std::string& file, const std::string& wanted);
 
 /// The bytes of a file that was found. Errors: file.*, archive.*.

@@ -16,12 +16,14 @@ void valueAt(const Channel& channel, float time_s, std::span<float> out) {
   const size_t n = numbersOf(channel);
   const bool cubic = channel.interpolation == Interpolation::cubic;
   const size_t per_key = cubic ? 3 * n : n;
-  if (n == 0 || out.size() < n || channel.times_s.empty() || channel.values.size() < channel.times_s.size() * per_key)
+  if (n == 0 || out.size() < n || channel.times_s.empty() ||
+      channel.values.size() < channel.times_s.size() * per_key)
     return;
   // Of a cubic key the value stands between its tangents.
   const auto key = [&](size_t k, size_t i) { return channel.values[k * per_key + (cubic ? n : 0) + i]; };
   const auto& times = channel.times_s;
-  const auto after = static_cast<size_t>(std::upper_bound(times.begin(), times.end(), time_s) - times.begin());
+  const auto after =
+      static_cast<size_t>(std::upper_bound(times.begin(), times.end(), time_s) - times.begin());
   const size_t from = after == 0 ? 0 : after - 1;
   if (after == 0 || after == times.size() || channel.interpolation == Interpolation::step) {
     for (size_t i = 0; i < n; ++i) out[i] = key(from, i);
@@ -32,7 +34,8 @@ void valueAt(const Channel& channel, float time_s, std::span<float> out) {
   if (cubic) {
     const float s2 = s * s, s3 = s2 * s;
     for (size_t i = 0; i < n; ++i) {
-      const float leave = channel.values[from * per_key + 2 * n + i], arrive = channel.values[after * per_key + i];
+      const float leave = channel.values[from * per_key + 2 * n + i],
+                  arrive = channel.values[after * per_key + i];
       out[i] = (2 * s3 - 3 * s2 + 1) * key(from, i) + length * (s3 - 2 * s2 + s) * leave +
                (-2 * s3 + 3 * s2) * key(after, i) + length * (s3 - s2) * arrive;
     }

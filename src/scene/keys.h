@@ -11,8 +11,8 @@ namespace rakugo::scene {
 size_t numbersOf(const Channel& channel);
 
 /// The property at a time, into `out` of `numbersOf` numbers; before the first and after the last key theirs.
-/// Turns go the shorter way on the sphere. A channel without keys leaves `out` alone. Source: glTF 2.0, appendix
-/// C.
+/// Turns go the shorter way on the sphere. A channel without keys leaves `out` alone. Source: glTF 2.0,
+/// appendix C.
 void valueAt(const Channel& channel, float time_s, std::span<float> out);
 
 }  // namespace rakugo::scene

@@ -55,8 +55,8 @@ struct Node {
   std::string kept;                  ///< see `Model::kept`
 };
 
-/// How far the vertices of a primitive go when a morph target counts whole. Each list is empty or has one value
-/// a vertex.
+/// How far the vertices of a primitive go when a morph target counts whole. Each list is empty or has one
+/// value a vertex.
 struct MorphTarget {
   std::vector<glm::vec3> positions;
   std::vector<glm::vec3> normals;
@@ -106,7 +106,9 @@ struct TextureUse {
   glm::vec2 scale{1};
   bool operator==(const TextureUse&) const = default;
   /// Whether the coordinates are looked up as they stand.
-  [[nodiscard]] bool plain() const { return offset == glm::vec2(0) && turn_rad == 0 && scale == glm::vec2(1); }
+  [[nodiscard]] bool plain() const {
+    return offset == glm::vec2(0) && turn_rad == 0 && scale == glm::vec2(1);
+  }
   /// Where a coordinate is looked up.
   [[nodiscard]] glm::vec2 lookedUp(glm::vec2 uv) const;
 };
@@ -127,9 +129,9 @@ struct Material {
   AlphaMode alpha = AlphaMode::opaque;
   float alpha_cutoff = 0.5F;
   bool double_sided = false;
-  bool unlit = false;            ///< drawn as it is, whatever the light
-  float emissive_strength = 1;   ///< times `emissive`; may be above 1
-  std::string kept;              ///< see `Model::kept`
+  bool unlit = false;           ///< drawn as it is, whatever the light
+  float emissive_strength = 1;  ///< times `emissive`; may be above 1
+  std::string kept;             ///< see `Model::kept`
 };
 
 /// The picture slots of a material by name: "base colour", "metal and roughness", "normal", "occlusion",
@@ -160,9 +162,9 @@ struct Skin {
 struct Camera {
   std::string name;
   bool perspective = true;
-  float fov_y_rad = 0.8F;  ///< perspective: the angle from the lower to the upper edge
-  float size_y = 1;        ///< orthographic: half of what is seen upwards
-  float aspect = 0;        ///< width by height; 0: the window's
+  float fov_y_rad = 0.8F;          ///< perspective: the angle from the lower to the upper edge
+  float size_y = 1;                ///< orthographic: half of what is seen upwards
+  float aspect = 0;                ///< width by height; 0: the window's
   float near_m = 0.1F, far_m = 0;  ///< far 0: endless
   bool operator==(const Camera&) const = default;
 };
@@ -173,8 +175,8 @@ struct Light {
   std::string name;
   Kind kind = Kind::point;
   glm::vec3 color{1};
-  float intensity = 1;  ///< candela, for directional ones lux
-  float range_m = 0;    ///< 0: endless
+  float intensity = 1;                          ///< candela, for directional ones lux
+  float range_m = 0;                            ///< 0: endless
   float inner_rad = 0, outer_rad = 0.7853982F;  ///< spot: half angles of the cone
   bool operator==(const Light&) const = default;
 };

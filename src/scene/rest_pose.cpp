@@ -51,7 +51,8 @@ std::vector<glm::mat4> skinMatrices(const Model& model, SkinIndex skin, const st
   return out;
 }
 
-std::shared_ptr<const Mesh> restMesh(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world) {
+std::shared_ptr<const Mesh> restMesh(const Model& model, NodeIndex part,
+                                     const std::vector<glm::mat4>& world) {
   const Node& node = model.node(part);
   const std::shared_ptr<const Mesh>& mesh = model.meshes[node.mesh.value()];
   if (!node.skin.valid()) return mesh;
@@ -66,7 +67,8 @@ std::shared_ptr<const Mesh> restMesh(const Model& model, NodeIndex part, const s
       const glm::mat3 linear(m);
       if (v < p.normals.size()) {
         const bool solid = std::abs(glm::determinant(linear)) > 1e-20F;
-        p.normals[v] = unit((solid ? glm::transpose(glm::inverse(linear)) : linear) * p.normals[v], p.normals[v]);
+        p.normals[v] =
+            unit((solid ? glm::transpose(glm::inverse(linear)) : linear) * p.normals[v], p.normals[v]);
       }
       if (v < p.tangents.size()) {
         const glm::vec3 t(p.tangents[v]);

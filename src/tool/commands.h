@@ -36,9 +36,11 @@ int compareMods(const Common& common, const std::string& a, const std::string& b
 int rulebooks(const Common& common);
 int rulebookCheck(const Common& common, const std::string& folder);
 /// Writes a prepared model of a mod to a file; the format is that of its ending.
-int exportPrepared(const Common& common, const std::string& mod, const std::string& model, const std::string& file);
-/// What taking `file` in place of a source would change, and which steps would no longer fit. Changes nothing.
-/// Without a file, the one that the source came from. With `take`, it is taken and every proposal followed.
+int exportPrepared(const Common& common, const std::string& mod, const std::string& model,
+                   const std::string& file);
+/// What taking `file` in place of a source would change, and which steps would no longer fit. Changes
+/// nothing. Without a file, the one that the source came from. With `take`, it is taken and every proposal
+/// followed.
 int newer(const Common& common, const std::string& mod, const std::string& source, const std::string& file,
           bool take);
 /// Takes files, folders and archives in; with `all`, every model that is found in them, in every format.

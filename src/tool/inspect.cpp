@@ -125,7 +125,9 @@ namespace {
 
 int inspectPicture(const Common& common, const std::string& file, const formats::PictureInfo& info) {
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"file", file}, {"format", info.format}, {"width", info.width}, {"height", info.height}}));
+    fmt::print("{}",
+               base::jsonText(Json{
+                   {"file", file}, {"format", info.format}, {"width", info.width}, {"height", info.height}}));
   else
     fmt::print("{}: {} picture, {} × {} pixels\n", file, info.format, info.width, info.height);
   return kGood;
@@ -140,7 +142,8 @@ int inspectSound(const Common& common, const std::string& file, const formats::S
                                          {"channels", info.channels},
                                          {"peak", info.peak}}));
   else
-    fmt::print("{}: {} sound, {} s, {} Hz, {}, peak {}\n", file, info.format, base::numberText(info.seconds(), 2), info.rate_hz,
+    fmt::print("{}: {} sound, {} s, {} Hz, {}, peak {}\n", file, info.format,
+               base::numberText(info.seconds(), 2), info.rate_hz,
                base::countText(info.channels, "channel", "channels"), base::numberText(info.peak, 3));
   return kGood;
 }

@@ -45,7 +45,8 @@ int run(int argc, char** argv) {
   sub->add_option("MODEL", other, "The model's name in the mod")->required();
   sub->add_option("FILE", output, "The file to write; its ending says the format")->required();
   sub->callback([&] { exit = exportPrepared(common, file, other, output); });
-  sub = command("newer", "Say what a newer export of a source would change, and which steps would no longer fit");
+  sub = command("newer",
+                "Say what a newer export of a source would change, and which steps would no longer fit");
   sub->add_option("MOD", file, "The mod's folder")->required();
   sub->add_option("SOURCE", other, "The source's name in the mod")->required();
   sub->add_option("FILE", output, "The newer file; without it, the one that the source came from");

@@ -37,8 +37,8 @@ base::Status take(const std::string& folder, const mod::ModState& state, const p
 }
 
 // One source into the mod, with a model and an object of its own when it is a model.
-base::Result<std::string> addOne(const std::string& folder, mod::ModState& state, const rulebook::Rulebook& book,
-                                 const prepare::Given& given) {
+base::Result<std::string> addOne(const std::string& folder, mod::ModState& state,
+                                 const rulebook::Rulebook& book, const prepare::Given& given) {
   RAKUGO_ASSIGN(const prepare::Incoming in, prepare::readIncoming(given));
   RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, state, in.name, in.bytes, in.files));
   RAKUGO_TRY(mod::rememberOrigin(folder, name, {in.given.file, in.given.inside, in.digest, in.stamp}));

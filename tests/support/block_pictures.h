@@ -1,5 +1,5 @@
-// Blocks of block-compressed pictures made at random, and what they decode to by an independent decoder (the software
-// graphics driver's). BC1 to BC5: its rounding may differ by one.
+// Blocks of block-compressed pictures made at random, and what they decode to by an independent decoder (the
+// software graphics driver's). BC1 to BC5: its rounding may differ by one.
 #pragma once
 
 #include <cstdint>

@@ -40,7 +40,8 @@ class ModelMaker {
     return glm::length(q) > 0.1F ? glm::normalize(glm::quat(q.w, q.x, q.y, q.z)) : glm::quat(1, 0, 0, 0);
   }
   std::string name() {
-    static const char* const kNames[] = {"Hull", "rope & <tackle>", "mast \"main\"", "ünter", "a#b", "x/y", "o", "日本"};
+    static const char* const kNames[] = {
+        "Hull", "rope & <tackle>", "mast \"main\"", "ünter", "a#b", "x/y", "o", "日本"};
     return std::string(kNames[below(8)]) + std::to_string(below(1000));
   }
 
@@ -134,7 +135,8 @@ class ModelMaker {
       for (uint32_t v = 0; v < n; ++v) {
         p.positions.emplace_back(real(), real(), static_cast<float>(v));
         if (normals) p.normals.push_back(glm::normalize(vec() + glm::vec3(0, 0, 3)));
-        if (tangents) p.tangents.emplace_back(glm::normalize(glm::cross(p.normals[v], {1, 0, 0})), v % 2 == 0 ? 1 : -1);
+        if (tangents)
+          p.tangents.emplace_back(glm::normalize(glm::cross(p.normals[v], {1, 0, 0})), v % 2 == 0 ? 1 : -1);
         p.uvs[0].emplace_back(real(), real());
         p.uvs[1].emplace_back(real(), real());
         if (colors) p.colors.emplace_back(vec(0, 1), real(0, 1));
@@ -213,7 +215,8 @@ class ModelMaker {
       // All channels of a node share their times: formats that write whole placements keep the keys then.
       const scene::NodeIndex node(below(static_cast<uint32_t>(model_.nodes.size())));
       const auto way = static_cast<scene::Interpolation>(below(cubic ? 3 : 2));
-      for (const auto path : {scene::AnimatedPath::turn, scene::AnimatedPath::scale, scene::AnimatedPath::position}) {
+      for (const auto path :
+           {scene::AnimatedPath::turn, scene::AnimatedPath::scale, scene::AnimatedPath::position}) {
         scene::Channel c;
         c.node = node;
         c.path = path;

@@ -104,10 +104,12 @@ TEST_F(ToolTest, ANewerExportIsComparedBeforeItIsTaken) {
   ASSERT_EQ(other["misfits"].size(), 1U) << other;
   EXPECT_EQ(other["misfits"][0]["missing"], "view");
   EXPECT_EQ(other["misfits"][0]["proposal"], "veiw");
-  EXPECT_EQ(run("newer --json " + lamp + " nobody " + source.string()).json()["error"]["code"], "mod.no_source");
+  EXPECT_EQ(run("newer --json " + lamp + " nobody " + source.string()).json()["error"]["code"],
+            "mod.no_source");
   EXPECT_EQ(run("newer --json " + lamp + " quay-lamp").json()["error"]["code"], "newer.no_file");
   // Taken: it lies beside the older one, the step follows, and where it came from is known from now on.
-  EXPECT_TRUE(run("newer --take --json " + lamp + " quay-lamp " + this->at("newer.glb")).json()["taken"].get<bool>());
+  EXPECT_TRUE(
+      run("newer --take --json " + lamp + " quay-lamp " + this->at("newer.glb")).json()["taken"].get<bool>());
   const auto document = [&](const char* path) {
     return base::parseJson(base::asText(*base::readFile(root_ / "lamplight" / path)), path).value();
   };
@@ -121,9 +123,11 @@ TEST_F(ToolTest, ANewerExportIsComparedBeforeItIsTaken) {
 TEST_F(ToolTest, FilesFoldersAndArchivesAreTakenIn) {
   ASSERT_EQ(run("new " + at("mine") + " --rulebook kelpwick --title Mine").exit, 0);
   fs::create_directories(root_ / "kit");
-  ASSERT_TRUE(base::writeFileAtomic(root_ / "kit/peg.obj", std::string_view("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n")));
-  const auto added = run("add --json " + at("mine") + " '" RAKUGO_SOURCE_DIR "/examples/downloads/fish_crate.zip' " +
-                         at("kit") + " " + at("nothing.glb"));
+  ASSERT_TRUE(
+      base::writeFileAtomic(root_ / "kit/peg.obj", std::string_view("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n")));
+  const auto added =
+      run("add --json " + at("mine") + " '" RAKUGO_SOURCE_DIR "/examples/downloads/fish_crate.zip' " +
+          at("kit") + " " + at("nothing.glb"));
   EXPECT_EQ(added.exit, 2) << "one of them is not there";
   EXPECT_EQ(added.json()["added"].size(), 2U) << added.json();
   EXPECT_EQ(added.json()["errors"].size(), 1U);

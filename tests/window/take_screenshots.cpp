@@ -17,11 +17,13 @@ namespace {
 
 // The download of the demo with its second part under another name, as its maker might export it again.
 bool putCrate(const std::filesystem::path& file, const std::string& handles) {
-  auto files = formats::readZip(*base::readFile(RAKUGO_SOURCE_DIR "/examples/downloads/fish_crate.zip"), "c").value();
+  auto files =
+      formats::readZip(*base::readFile(RAKUGO_SOURCE_DIR "/examples/downloads/fish_crate.zip"), "c").value();
   base::Bytes& obj = files.at("fish crate/fish_crate.obj");
   std::string all(base::asText(obj));
   const std::string was = "\no handles\n";
-  if (const size_t at = all.find(was); at != std::string::npos) all.replace(at, was.size(), "\no " + handles + "\n");
+  if (const size_t at = all.find(was); at != std::string::npos)
+    all.replace(at, was.size(), "\no " + handles + "\n");
   obj.assign(base::asBytes(all).begin(), base::asBytes(all).end());
   return base::makeFolder(file.parent_path()).ok() &&
          base::writeFileAtomic(file, formats::writeZip(files).value()).ok();
@@ -29,16 +31,19 @@ bool putCrate(const std::filesystem::path& file, const std::string& handles) {
 
 // Sources: pictures missing in what was just taken in, and a newer version that waits.
 bool shootSources(app::MainWindow& window, const QTemporaryDir& folder, const QString& out) {
-  const std::filesystem::path crate = std::filesystem::path(folder.path().toStdString()) / "downloads/fish_crate.zip";
+  const std::filesystem::path crate =
+      std::filesystem::path(folder.path().toStdString()) / "downloads/fish_crate.zip";
   const QString mod = test::copyOfMod(folder, "chandlery");
   // Before its crate is taken in.
-  for (const char* path : {"sources/fish-crate", "models/fish-crate.model.json", "objects/fish-crate.object.json"})
+  for (const char* path :
+       {"sources/fish-crate", "models/fish-crate.model.json", "objects/fish-crate.object.json"})
     std::filesystem::remove_all(std::filesystem::path(mod.toStdString()) / path);
   bool good = window.openMod(mod) && test::settle(window);
   window.setStation(app::Station::sources);
   good = good && putCrate(crate, "handles");
   window.openPath(QString::fromStdString(crate.string()));
-  good = good && QTest::qWaitFor([&] { return window.session().state().sources.size() == 3; }, test::kPatience_ms) &&
+  good = good &&
+         QTest::qWaitFor([&] { return window.session().state().sources.size() == 3; }, test::kPatience_ms) &&
          test::settle(window);
   QTest::qWait(800);
   good = good && test::shoot(window, out + QStringLiteral("/sources-missing.png"));
@@ -52,7 +57,8 @@ bool shootSources(app::MainWindow& window, const QTemporaryDir& folder, const QS
         doc.steps.push_back(prepare::makeStep(doc, "drop", base::Json{{"parts", {"handles"}}}));
   });
   good = good && putCrate(crate, "rope_grips");
-  good = good && QTest::qWaitFor([&] { return window.sourceWork().waitingCount() > 0; }, test::kPatience_ms) &&
+  good = good &&
+         QTest::qWaitFor([&] { return window.sourceWork().waitingCount() > 0; }, test::kPatience_ms) &&
          test::settle(window);
   QTest::qWait(800);
   return good && test::shoot(window, out + QStringLiteral("/sources-newer.png"));

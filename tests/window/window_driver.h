@@ -18,7 +18,8 @@ std::unique_ptr<QApplication> startProgram(int& argc, char** argv, int samples =
 
 inline std::string s8(const QString& text) { return text.toStdString(); }
 
-/// Waits until the examination is of the present state and everything is painted. False when that takes too long.
+/// Waits until the examination is of the present state and everything is painted. False when that takes too
+/// long.
 bool settle(app::MainWindow& window);
 /// The visible widget of that object name; fails loudly with null when there is none.
 template <class T = QWidget>

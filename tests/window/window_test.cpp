@@ -668,7 +668,8 @@ class WindowTest : public test::WindowFixture {
     window_->setStation(Station::tryout);
     QVERIFY(test::click(*window_, "start-game"));
     QTRY_VERIFY_WITH_TIMEOUT(
-        test::find<QPushButton>(*window_, "start-game")->text().startsWith(QStringLiteral("Install")), test::kPatience_ms);
+        test::find<QPushButton>(*window_, "start-game")->text().startsWith(QStringLiteral("Install")),
+        test::kPatience_ms);
   }
 
   void nothingIsCutOffAt1280x800_data() {
