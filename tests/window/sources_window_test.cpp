@@ -51,7 +51,9 @@ class SourcesWindowTest : public test::WindowFixture {
   }
   // The demo's download, with its second part under another name.
   std::string crate(const std::string& handles) {
-    auto files = formats::readZip(*base::readFile(RAKUGO_SOURCE_DIR "/examples/downloads/fish_crate.zip"), "c").value();
+    auto files =
+        formats::readZip(*base::readFile(RAKUGO_SOURCE_DIR "/examples/downloads/fish_crate.zip"), "c")
+            .value();
     base::Bytes& obj = files.at("fish crate/fish_crate.obj");
     std::string all(base::asText(obj));
     for (size_t at = 0; (at = all.find("handles\n", at)) != std::string::npos; at += handles.size())
@@ -62,7 +64,8 @@ class SourcesWindowTest : public test::WindowFixture {
   }
   const mod::SourceDoc& source(const char* name) { return session().state().sources.at(name); }
   bool waits(const char* name) {
-    return QTest::qWaitFor([&] { return window_->sourceWork().waiting(name) != nullptr; }, test::kPatience_ms) &&
+    return QTest::qWaitFor([&] { return window_->sourceWork().waiting(name) != nullptr; },
+                           test::kPatience_ms) &&
            test::settle(*window_);
   }
 
@@ -70,8 +73,8 @@ class SourcesWindowTest : public test::WindowFixture {
   void init() { begin(); }
   void cleanup() { end(); }
 
-  // The whole of it: drop a download, find its picture, take its unit, take a newer version with a part that has
-  // another name now, and take it all back.
+  // The whole of it: drop a download, find its picture, take its unit, take a newer version with a part that
+  // has another name now, and take it all back.
   void theJourney() {
     QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
     put("down/fish_crate.zip", crate("handles"));
@@ -108,7 +111,8 @@ class SourcesWindowTest : public test::WindowFixture {
     // Its maker exports it again.
     put("down/fish_crate.zip", crate("grips"));
     QVERIFY(waits("fish-crate"));
-    QVERIFY2(text("newer-differences").contains(QStringLiteral("grips")), qPrintable(text("newer-differences")));
+    QVERIFY2(text("newer-differences").contains(QStringLiteral("grips")),
+             qPrintable(text("newer-differences")));
     QVERIFY(text("misfit-0").contains(QStringLiteral("handles")));
     auto* follow = test::find<QCheckBox>(*window_, "follow-0");
     QVERIFY(follow != nullptr && follow->isChecked());
@@ -118,7 +122,8 @@ class SourcesWindowTest : public test::WindowFixture {
     QVERIFY(test::click(*window_, "take-newer"));
     QVERIFY(test::settle(*window_));
     QCOMPARE(source("fish-crate").file, std::string("v2/fish_crate.obj"));
-    QCOMPARE(session().state().models.at("fish-crate").steps.back().values["parts"], base::Json::array({"grips"}));
+    QCOMPARE(session().state().models.at("fish-crate").steps.back().values["parts"],
+             base::Json::array({"grips"}));
     // Every step holds: the part is dropped, the unit read, the picture there.
     QCOMPARE(scene::countsOf(*session().prepared()->prepared.model).parts, uint64_t{1});
     QVERIFY(findingsOf("picture.missing").isEmpty());
@@ -156,7 +161,8 @@ class SourcesWindowTest : public test::WindowFixture {
     QVERIFY(test::click(*window_, "follow-0"));
     QVERIFY(test::click(*window_, "take-newer"));
     QVERIFY(test::settle(*window_));
-    QCOMPARE(session().state().models.at("fish-crate").steps.back().values["parts"], base::Json::array({"handles"}));
+    QCOMPARE(session().state().models.at("fish-crate").steps.back().values["parts"],
+             base::Json::array({"handles"}));
     QCOMPARE(findingsOf("step.misses").size(), 1);
   }
 
@@ -224,7 +230,8 @@ class SourcesWindowTest : public test::WindowFixture {
     whenDialogOpens("choose-sources", [&](QWidget& dialog) {
       auto* list = test::find<QListWidget>(dialog, "choose-sources-lines");
       for (int i = 0; i < list->count(); ++i)
-        shown << list->item(i)->text() + (list->item(i)->checkState() == Qt::Checked ? QStringLiteral(" +") : QString());
+        shown << list->item(i)->text() +
+                     (list->item(i)->checkState() == Qt::Checked ? QStringLiteral(" +") : QString());
       // With keys: the first is left out.
       list->setFocus();
       list->setCurrentRow(1);
@@ -234,13 +241,15 @@ class SourcesWindowTest : public test::WindowFixture {
     drop({path("kit")});
     QTRY_VERIFY_WITH_TIMEOUT(session().state().sources.count("post") == 1, test::kPatience_ms);
     QVERIFY(test::settle(*window_));
-    QCOMPARE(shown, (QStringList{QStringLiteral("rail.obj +"), QStringLiteral("rail.stl"), QStringLiteral("post.obj +")}));
+    QCOMPARE(shown, (QStringList{QStringLiteral("rail.obj +"), QStringLiteral("rail.stl"),
+                                 QStringLiteral("post.obj +")}));
     QCOMPARE(session().state().sources.size(), size_t{3});
   }
 
   void aSoundIsSeenAndAPictureLookedAt() {
     QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
-    std::string wav("RIFF\x24\x10\0\0WAVEfmt \x10\0\0\0\1\0\1\0\x40\x1f\0\0\x80\x3e\0\0\2\0\x10\0data\0\x10\0\0", 44);
+    std::string wav(
+        "RIFF\x24\x10\0\0WAVEfmt \x10\0\0\0\1\0\1\0\x40\x1f\0\0\x80\x3e\0\0\2\0\x10\0data\0\x10\0\0", 44);
     for (int i = 0; i < 2048; ++i) {
       const auto v = static_cast<int16_t>(12000 * std::sin(i * 0.2));
       wav += static_cast<char>(v & 0xff);
@@ -294,7 +303,8 @@ class SourcesWindowTest : public test::WindowFixture {
     QVERIFY(told.at(0).at(0).toBool());
     const auto back = formats::readModelFile(test::s8(path("out/lamp.obj")));
     QVERIFY(back.ok());
-    QCOMPARE(scene::countsOf(back->model).triangles, scene::countsOf(*session().prepared()->prepared.model).triangles);
+    QCOMPARE(scene::countsOf(back->model).triangles,
+             scene::countsOf(*session().prepared()->prepared.model).triangles);
     for (const scene::Image& image : back->model.images) QVERIFY(image.bytes != nullptr);
     window_->sourceWork().exportModel("quay-lamp", test::s8(path("out/lamp.xyz")));
     QTRY_COMPARE_WITH_TIMEOUT(told.size(), 2, test::kPatience_ms);
@@ -306,7 +316,8 @@ class SourcesWindowTest : public test::WindowFixture {
     window_->setStation(app::Station::sources);
     auto* list = test::find<QListView>(*window_, "source-list");
     QVERIFY(list != nullptr);
-    const QAbstractItemModelTester tester(list->model(), QAbstractItemModelTester::FailureReportingMode::Fatal);
+    const QAbstractItemModelTester tester(list->model(),
+                                          QAbstractItemModelTester::FailureReportingMode::Fatal);
     for (int round = 0; round < 40; ++round) {
       session().edit(QStringLiteral("Edit"), [&](mod::ModState& state) {
         const std::string name = "s" + std::to_string(round * 7 % 11);
