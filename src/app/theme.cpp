@@ -121,6 +121,9 @@ void applyTheme(QApplication& app, bool night) {
     QComboBox::drop-down { border: none; width: 22px; }
     QComboBox::down-arrow { image: url(:/icons/chevron-%mode.svg); width: 14px; height: 14px; }
     QPushButton::menu-indicator { image: url(:/icons/chevron-%mode.svg); width: 12px; height: 12px; subcontrol-origin: padding; subcontrol-position: right center; right: 5px; }
+    QListView::item { padding: 4px 2px; border: none; background: transparent; }
+    QListView::indicator { width: 15px; height: 15px; border: 1px solid %quiet; border-radius: 3px; background: %sheet; }
+    QListView::indicator:checked { image: url(:/icons/tick-%mode.svg); border-color: %click; }
     QCheckBox::indicator { width: 15px; height: 15px; border: 1px solid %quiet; border-radius: 3px; background: %sheet; }
     QCheckBox::indicator:checked { image: url(:/icons/tick-%mode.svg); border-color: %click; }
     QCheckBox::indicator:focus { border: 2px solid %click; }
