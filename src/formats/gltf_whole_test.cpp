@@ -329,5 +329,16 @@ TEST(GltfWhole, DracoPrimitivesAreDecompressed) {
   EXPECT_EQ(b.read().error().code, "gltf.compressed");
 }
 
+TEST(GltfWhole, APictureOfNoBytesIsWrittenSoThatItCanBeRead) {
+  scene::Model model;
+  scene::Image image;
+  image.mime = "image/png";
+  image.bytes = std::make_shared<const base::Bytes>();
+  model.images.push_back(image);
+  const auto read = readModel(writeGlb(model), "again.glb", nullptr);
+  ASSERT_TRUE(read) << read.error().text();
+  ASSERT_EQ(read->model.images.size(), 1U);
+}
+
 }  // namespace
 }  // namespace rakugo::formats

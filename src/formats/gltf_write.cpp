@@ -283,6 +283,9 @@ class Writer {
       if (!image.name.empty()) out["name"] = image.name;
       if (i < pictures_.size() && !pictures_[i].empty()) {
         out["uri"] = percentEncoded(pictures_[i]);
+      } else if (image.bytes && image.bytes->empty()) {
+        // A picture of no bytes: a buffer view must have some, and a file may have no buffer at all.
+        out["uri"] = "data:" + (image.mime.empty() ? std::string("image/png") : image.mime) + ";base64,";
       } else if (image.bytes) {
         out["bufferView"] = view(*image.bytes, 0);
         out["mimeType"] = image.mime.empty() ? "image/png" : image.mime;
