@@ -94,7 +94,9 @@ void SourceWork::lookAt(const std::string& source, const prepare::Given& given, 
         if (!even_unchanged) {
           const auto present = prepare::digestOf(given, names);
           if (!present || *present == digest)
-            return [this, source, now] {
+            return [this, source, now, folder] {
+              // Another mod may have a source of that name.
+              if (folder != session_.folder()) return;
               stamps_[source] = now;
               if (waiting_.erase(source) > 0) Q_EMIT changed();
             };

@@ -118,11 +118,11 @@ TEST_F(Proposals, ASourceWithoutAuthorOrLicenceIsFound) {
       if (f.check == "credit.missing") out.push_back(f.sentence + " " + f.place.field);
     return out;
   };
-  EXPECT_THAT(credits("e", [](mod::SourceDoc&) {}), IsEmpty());
-  EXPECT_THAT(credits("f", [](mod::SourceDoc& doc) { doc.licence.clear(); }),
+  EXPECT_THAT(credits("whole", [](mod::SourceDoc&) {}), IsEmpty());
+  EXPECT_THAT(credits("unlicensed", [](mod::SourceDoc& doc) { doc.licence.clear(); }),
               testing::ElementsAre(
                   "Nothing says of the source quay-lamp under which licence it may be shared. licence"));
-  EXPECT_THAT(credits("g", [](mod::SourceDoc& doc) { doc.author.clear(), doc.licence.clear(); }),
+  EXPECT_THAT(credits("unsigned", [](mod::SourceDoc& doc) { doc.author.clear(), doc.licence.clear(); }),
               testing::ElementsAre(HasSubstr("who made it and under which licence")));
 }
 
