@@ -1,3 +1,25 @@
+# What nearly every file begins with, compiled once: half of the time of a build from nothing.
+set(RAKUGO_COMMON_HEADERS <algorithm> <array> <filesystem> <functional> <map> <memory> <optional> <set> <span> <string>
+  <string_view> <vector> <glm/glm.hpp> <glm/gtc/quaternion.hpp> <nlohmann/json.hpp>)
+
+# The same for what draws a window; its flags are others (position independent, Qt's words).
+set(RAKUGO_WINDOW_LIBRARIES app standin)
+set(RAKUGO_WINDOW_HEADERS <QFloat16> <QApplication> <QLabel> <QLineEdit> <QListWidget> <QPainter> <QPushButton> <QTimer>
+  <QVBoxLayout> <QWidget> <QOpenGLWidget>)
+
+# rakugo_precompiled(<target> <first target> [<header>...]): the first target that asks compiles the headers, the
+# others, which must have the same flags, share what it made.
+function(rakugo_precompiled target first)
+  if(CMAKE_CXX_COMPILER_ID STREQUAL "GNU")
+    target_compile_options(${target} PRIVATE -fpch-preprocess)
+  endif()
+  if(target STREQUAL first)
+    target_precompile_headers(${target} PRIVATE ${ARGN} ${RAKUGO_COMMON_HEADERS})
+  else()
+    target_precompile_headers(${target} REUSE_FROM ${first})
+  endif()
+endfunction()
+
 # rakugo_library(<name> [DEPS <lib>...] [LINK <target>...] [LINK_PRIVATE <target>...])
 #
 # One folder src/<name> is one target. Its headers are reached only through its own include root
@@ -20,10 +42,18 @@ function(rakugo_library name)
   add_library(rakugo_${name} STATIC ${sources} ${headers})
   target_include_directories(rakugo_${name} PUBLIC ${root})
   target_link_libraries(rakugo_${name} PUBLIC ${deps} ${A_LINK} PRIVATE ${A_LINK_PRIVATE} rakugo_flags)
+  if(name IN_LIST RAKUGO_WINDOW_LIBRARIES)
+    rakugo_precompiled(rakugo_${name} rakugo_${name} ${RAKUGO_WINDOW_HEADERS})
+  elseif(NOT name MATCHES "^(bundle|render)$")  # few files, and other headers
+    rakugo_precompiled(rakugo_${name} rakugo_base)
+  endif()
   if(tests AND RAKUGO_TESTS)
     add_executable(${name}_test ${tests})
     target_link_libraries(${name}_test PRIVATE rakugo_${name} rakugo_flags GTest::gtest_main GTest::gmock)
     target_compile_definitions(${name}_test PRIVATE RAKUGO_SOURCE_DIR="${PROJECT_SOURCE_DIR}")
+    if(NOT name IN_LIST RAKUGO_WINDOW_LIBRARIES AND NOT name MATCHES "^(bundle|render)$")
+      rakugo_precompiled(${name}_test base_test <gtest/gtest.h> <gmock/gmock.h>)
+    endif()
     # tests/support: headers alone, so that a library's test still links that library only.
     target_include_directories(${name}_test PRIVATE ${PROJECT_SOURCE_DIR}/tests)
     gtest_discover_tests(${name}_test DISCOVERY_MODE PRE_TEST PROPERTIES TIMEOUT 300)

@@ -21,6 +21,9 @@ namespace rakugo {
 
 using standin::Play;
 
+// Long enough for a loaded machine that draws in software, short of a hang.
+static constexpr int kPatience_ms = 60000;
+
 class GameWindowTest : public QObject {
   Q_OBJECT
  private:
@@ -48,10 +51,10 @@ class GameWindowTest : public QObject {
     write(test::harbourThings());
     window_ = std::make_unique<standin::GameWindow>(own_.path(), say_);
     window_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    QVERIFY(QTest::qWaitForWindowExposed(window_.get(), kPatience_ms));
     QApplication::setActiveWindow(window_.get());
     window_->setFocus();
-    QTRY_VERIFY_WITH_TIMEOUT(!said("loaded").isEmpty(), 10000);
+    QTRY_VERIFY_WITH_TIMEOUT(!said("loaded").isEmpty(), kPatience_ms);
   }
   void cleanup() { window_.reset(); }
 
@@ -67,7 +70,7 @@ class GameWindowTest : public QObject {
     QCOMPARE(window_->play().gear(), std::string("m/lantern"));
     const glm::vec3 from = window_->play().figureAt();
     QTest::keyPress(window_.get(), Qt::Key_Up);
-    QTRY_VERIFY(glm::distance(from, window_->play().figureAt()) > 0.2F);
+    QTRY_VERIFY_WITH_TIMEOUT(glm::distance(from, window_->play().figureAt()) > 0.2F, kPatience_ms);
     QTest::keyRelease(window_.get(), Qt::Key_Up);
     const glm::vec3 stopped = window_->play().figureAt();
     QTest::qWait(120);
@@ -78,12 +81,12 @@ class GameWindowTest : public QObject {
     QTest::keyClick(window_.get(), Qt::Key_Return);
     QCOMPARE(window_->play().doing(), Play::Doing::sailing);
     QTest::keyPress(window_.get(), Qt::Key_Up);
-    QTRY_VERIFY(window_->play().speed_mps() > 0.3F);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->play().speed_mps() > 0.3F, kPatience_ms);
     // The window loses the focus while the key is down: nobody sails on by themselves.
     QFocusEvent out(QEvent::FocusOut);
     QApplication::sendEvent(window_.get(), &out);
     const float speed = window_->play().speed_mps();
-    QTRY_VERIFY(window_->play().speed_mps() < speed * 0.7F);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->play().speed_mps() < speed * 0.7F, kPatience_ms);
     for (int i = 0; i < 5; ++i) QTest::keyClick(window_.get(), Qt::Key_Backspace);
     QCOMPARE(window_->play().doing(), Play::Doing::looking);
   }
@@ -114,9 +117,9 @@ class GameWindowTest : public QObject {
     QTest::keyClick(window_.get(), Qt::Key_N);
     QTest::qWait(60);  // dusk has begun
     game->write("{\"do\":\"reload\"}\n");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->night() > 0.9F, 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->night() > 0.9F, kPatience_ms);
     game->write("{\"do\":\"day\"}\n");
-    QTRY_VERIFY_WITH_TIMEOUT(window_->night() < 0.05F, 20000);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->night() < 0.05F, kPatience_ms);
   }
 
   void theLogModelKeepsItsPromisesAndForgetsTheOldest() {
@@ -139,7 +142,7 @@ class GameWindowTest : public QObject {
     QVERIFY(server.waitForNewConnection(2000));
     QLocalSocket* game = server.nextPendingConnection();
     const auto next = [&]() -> base::Json {
-      if (!QTest::qWaitFor([&] { return game->canReadLine(); }, 5000)) return {};
+      if (!QTest::qWaitFor([&] { return game->canReadLine(); }, kPatience_ms)) return {};
       return base::parseJson(game->readLine().trimmed().toStdString(), "t").value();
     };
     const base::Json hello = next();
@@ -170,7 +173,7 @@ class GameWindowTest : public QObject {
     QCOMPARE(window_->play().doing(), Play::Doing::walking);
     // Endless nonsense ends the line, not the game.
     game->write(QByteArray(3 << 20, 'x'));
-    QTRY_COMPARE_WITH_TIMEOUT(game->state(), QLocalSocket::UnconnectedState, 5000);
+    QTRY_COMPARE_WITH_TIMEOUT(game->state(), QLocalSocket::UnconnectedState, kPatience_ms);
     QTest::keyClick(window_.get(), Qt::Key_N);
     QTest::qWait(80);
   }

@@ -41,7 +41,7 @@ class DocumentsWindowTest : public test::WindowFixture {
       press(dialog, "take-back-yes");
     });
     QVERIFY(open(mod));
-    QTRY_COMPARE(session().state().card.title, std::string("Three"));
+    QTRY_COMPARE_WITH_TIMEOUT(session().state().card.title, std::string("Three"), test::kPatience_ms);
     QCOMPARE(lines, 4);
     QVERIFY(session().history().dirty());
     // Each can be undone, down to what was saved.
@@ -61,8 +61,8 @@ class DocumentsWindowTest : public test::WindowFixture {
       press(dialog, "take-back-no");
     });
     QVERIFY(open(mod));
-    QTRY_VERIFY(asked);
-    QTRY_VERIFY(!session().found());
+    QTRY_VERIFY_WITH_TIMEOUT(asked, test::kPatience_ms);
+    QTRY_VERIFY_WITH_TIMEOUT(!session().found(), test::kPatience_ms);
     QCOMPARE(session().state().card.title, std::string("Lamplight"));
     QVERIFY(test::settle(*window_));
     window_.reset();

@@ -159,7 +159,7 @@ class KeyboardWindowTest : public test::WindowFixture {
       dialog.close();
     });
     keys(Qt::Key_F1, Qt::NoModifier);
-    QTRY_COMPARE(action("build")->shortcut(), other);
+    QTRY_COMPARE_WITH_TIMEOUT(action("build")->shortcut(), other, test::kPatience_ms);
     // The next start knows them.
     end();
     begin();
@@ -169,7 +169,7 @@ class KeyboardWindowTest : public test::WindowFixture {
       dialog.close();
     });
     keys(Qt::Key_F1, Qt::NoModifier);
-    QTRY_COMPARE(action("build")->shortcut(), QKeySequence(QStringLiteral("Ctrl+B")));
+    QTRY_COMPARE_WITH_TIMEOUT(action("build")->shortcut(), QKeySequence(QStringLiteral("Ctrl+B")), test::kPatience_ms);
     QVERIFY(QSettings().allKeys().filter(QStringLiteral("keys/")).isEmpty());
   }
 
@@ -253,7 +253,7 @@ class KeyboardWindowTest : public test::WindowFixture {
     keys(Qt::Key_B, Qt::ControlModifier | Qt::ShiftModifier);
     QTest::keyClick(&window_->bench(), Qt::Key_Left);
     QVERIFY(window_->bench().moving());
-    QTRY_VERIFY(!window_->bench().moving());
+    QTRY_VERIFY_WITH_TIMEOUT(!window_->bench().moving(), test::kPatience_ms);
   }
 };
 

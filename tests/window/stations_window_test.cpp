@@ -218,7 +218,7 @@ class StationsWindowTest : public test::WindowFixture {
     QVERIFY(test::settle(*window_));
     QVERIFY2(renamed.contains(QStringLiteral("object storm-light")),
              qPrintable(renamed.join(QLatin1Char('|'))));
-    QTRY_COMPARE(session().state().card.title, std::string("Storm light"));
+    QTRY_COMPARE_WITH_TIMEOUT(session().state().card.title, std::string("Storm light"), test::kPatience_ms);
     QVERIFY(test::settle(*window_));
     QCOMPARE(session().state().objects.count("storm-post"), 1u);
     QVERIFY(checks().isEmpty());
@@ -277,10 +277,10 @@ class StationsWindowTest : public test::WindowFixture {
     window_->openPath(folder_->path() + QStringLiteral("/none.rkb"));
     QWidget* shown = dialog("package-dialog");
     QVERIFY(shown);
-    QTRY_VERIFY(test::find<QLabel>(*shown, "looked-state") &&
-                test::find<QLabel>(*shown, "looked-state")->text().contains(QStringLiteral("none.rkb")));
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QLabel>(*shown, "looked-state") &&
+                test::find<QLabel>(*shown, "looked-state")->text().contains(QStringLiteral("none.rkb")), test::kPatience_ms);
     static_cast<QDialog*>(shown)->reject();
-    QTRY_VERIFY(!shown->isVisible());
+    QTRY_VERIFY_WITH_TIMEOUT(!shown->isVisible(), test::kPatience_ms);
   }
 
   void newIsAskedOnceHoweverOftenItIsPressed() {
@@ -294,7 +294,7 @@ class StationsWindowTest : public test::WindowFixture {
     QVERIFY(start != nullptr);
     start->click();
     start->click();
-    QTRY_COMPARE(opened, 1);
+    QTRY_COMPARE_WITH_TIMEOUT(opened, 1, test::kPatience_ms);
     QTest::qWait(400);
     QVERIFY(QApplication::activeModalWidget() == nullptr);
     // And again, after the first was left; also while something else is being read.
@@ -308,7 +308,7 @@ class StationsWindowTest : public test::WindowFixture {
       return nullptr;
     });
     test::click(*window_, "start-new");
-    QTRY_VERIFY(again);
+    QTRY_VERIFY_WITH_TIMEOUT(again, test::kPatience_ms);
   }
 
   void theGuideGoesAlongWithTheFirstMod() {

@@ -31,7 +31,7 @@ class WindowFixture : public QObject {
     window_ = std::make_unique<app::MainWindow>();
     window_->move(0, 0);
     window_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+    QVERIFY(QTest::qWaitForWindowExposed(window_.get(), kPatience_ms));
     // No window manager runs in the test's X server; shortcuts need an active window.
     QApplication::setActiveWindow(window_.get());
   }

@@ -456,7 +456,7 @@ class WindowTest : public test::WindowFixture {
       QTest::keyClick(where, Qt::Key_Return);
     });
     QVERIFY(test::click(*window_, "start-new"));
-    QTRY_VERIFY(session().isOpen());
+    QTRY_VERIFY_WITH_TIMEOUT(session().isOpen(), test::kPatience_ms);
     QVERIFY(test::settle(*window_));
     QCOMPARE(session().state().card.title, std::string("Sea wall"));
     QVERIFY(findings().contains(QStringLiteral("object.none")));
@@ -629,7 +629,7 @@ class WindowTest : public test::WindowFixture {
 
     // Each edit reaches the running game by itself, saved or not; how long that takes is said, not judged.
     auto* tryout = window_->findChild<app::TryoutStation*>();
-    QTRY_VERIFY(tryout->connected());
+    QTRY_VERIFY_WITH_TIMEOUT(tryout->connected(), test::kPatience_ms);
     QSignalSpy upToDate(tryout, &app::TryoutStation::gameUpToDate);
     const auto rename = [&](const char* to) {
       session().edit(QStringLiteral("rename"),
