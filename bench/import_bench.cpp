@@ -1,20 +1,28 @@
 // Imports beside a peer that many programs use for the same files; complete imports, indexed meshes on both
-// sides.
+// sides, each the first call of a process of its own. What they give is counted before a time counts.
 #include <benchmark/benchmark.h>
 
+#include <malloc.h>
 #include <tiny_gltf.h>
 #include <tiny_obj_loader.h>
+#include <unistd.h>
 
 #include <algorithm>
 #include <charconv>
 #include <chrono>
 #include <cmath>
 #include <cstdio>
+#include <cstdlib>
+#include <cstring>
+#include <filesystem>
+#include <fstream>
+#include <istream>
 #include <pugixml.hpp>
 #include <random>
-#include <sstream>
+#include <streambuf>
 #include <unordered_map>
 
+#include "base/files.h"
 #include "base/jobs.h"
 #include "formats/collada.h"
 #include "formats/gltf.h"
@@ -58,12 +66,19 @@ std::string sheet(uint32_t side, bool shuffled) {
 }
 
 // The peer's parse, and what everybody does next: corners that are alike become one vertex.
-size_t peerImport(const std::string& text) {
+size_t peerObj(const base::Bytes& file) {
+  // Reads where the file lies, without a copy.
+  struct Buffer : std::streambuf {
+    explicit Buffer(const base::Bytes& bytes) {
+      char* begin = const_cast<char*>(reinterpret_cast<const char*>(bytes.data()));
+      setg(begin, begin, begin + bytes.size());
+    }
+  } buffer(file);
+  std::istream stream(&buffer);
   tinyobj::attrib_t attributes;
   std::vector<tinyobj::shape_t> shapes;
   std::vector<tinyobj::material_t> materials;
   std::string warnings, errors;
-  std::istringstream stream(text);
   if (!tinyobj::LoadObj(&attributes, &shapes, &materials, &warnings, &errors, &stream, nullptr)) return 0;
   struct Key {
     int v, t, n;
@@ -96,55 +111,9 @@ size_t peerImport(const std::string& text) {
   return triangles;
 }
 
-void BM_ObjImport(benchmark::State& state) {
-  const std::string text = sheet(707, state.range(0) != 0);  // 999,698 triangles
-  const auto check = formats::readModel(base::asBytes(text), "sheet.obj", nullptr);
-  if (!check || scene::countsOf(check->model).triangles != peerImport(text))
-    return state.SkipWithError("the two differ");
-  double ours = 0, peers = 0;
-  for (auto _ : state) {
-    auto begin = Clock::now();
-    const auto read = formats::readModel(base::asBytes(text), "sheet.obj", nullptr);
-    const double took = seconds(begin);
-    benchmark::DoNotOptimize(read);
-    begin = Clock::now();
-    benchmark::DoNotOptimize(peerImport(text));
-    peers += seconds(begin);
-    ours += took;
-    state.SetIterationTime(took);
-  }
-  state.counters["of_peer"] = ours / peers;
-  state.counters["MB"] = static_cast<double>(text.size()) / 1e6;
-}
-BENCHMARK(BM_ObjImport)
-    ->Arg(0)
-    ->Arg(1)
-    ->ArgName("shuffled")
-    ->UseManualTime()
-    ->Unit(benchmark::kMillisecond)
-    ->Iterations(5);
-
 // The sheet as a model, to be written in the other formats.
 scene::Model sheetModel(uint32_t side) {
   return std::move(formats::readModel(base::asBytes(sheet(side, false)), "sheet.obj", nullptr)).value().model;
-}
-
-// Each pair of runs in turn, so that both meet the same machine.
-template <class Ours, class Peer>
-void pairs(benchmark::State& state, Ours ours_run, Peer peer_run, size_t bytes) {
-  std::vector<double> ratios;
-  for (auto _ : state) {
-    auto begin = Clock::now();
-    ours_run();
-    const double ours = seconds(begin);
-    begin = Clock::now();
-    peer_run();
-    ratios.push_back(ours / seconds(begin));
-    state.SetIterationTime(ours);
-  }
-  std::nth_element(ratios.begin(), ratios.begin() + static_cast<ptrdiff_t>(ratios.size() / 2), ratios.end());
-  state.counters["of_peer"] = ratios[ratios.size() / 2];
-  state.counters["MB"] = static_cast<double>(bytes) / 1e6;
 }
 
 // The peer's load, and a copy of every attribute and index out of its buffers.
@@ -176,19 +145,8 @@ size_t peerGlb(const base::Bytes& file) {
   return triangles;
 }
 
-void BM_GlbImport(benchmark::State& state) {
-  const base::Bytes file = formats::writeGlb(sheetModel(707));
-  const auto check = formats::readModel(file, "sheet.glb", nullptr);
-  if (!check || scene::countsOf(check->model).triangles != peerGlb(file))
-    return state.SkipWithError("the two differ");
-  pairs(
-      state, [&] { benchmark::DoNotOptimize(formats::readModel(file, "sheet.glb", nullptr)); },
-      [&] { benchmark::DoNotOptimize(peerGlb(file)); }, file.size());
-}
-BENCHMARK(BM_GlbImport)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(7);
-
 // The XML library's parse, std::from_chars of all lists, and corners that are alike made one.
-size_t peerCollada(const std::string& text) {
+size_t peerCollada(const base::Bytes& text) {
   pugi::xml_document xml;
   if (!xml.load_buffer(text.data(), text.size())) return 0;
   std::vector<std::vector<float>> arrays;
@@ -225,17 +183,6 @@ size_t peerCollada(const std::string& text) {
   benchmark::DoNotOptimize(arrays.data());
   return triangles;
 }
-
-void BM_ColladaImport(benchmark::State& state) {
-  const std::string text = formats::writeCollada(sheetModel(387), {});  // 299,538 triangles
-  const auto check = formats::readModel(base::asBytes(text), "sheet.dae", nullptr);
-  if (!check || scene::countsOf(check->model).triangles != peerCollada(text))
-    return state.SkipWithError("the two differ");
-  pairs(
-      state, [&] { benchmark::DoNotOptimize(formats::readModel(base::asBytes(text), "sheet.dae", nullptr)); },
-      [&] { benchmark::DoNotOptimize(peerCollada(text)); }, text.size());
-}
-BENCHMARK(BM_ColladaImport)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(7);
 
 // A tube of `rings` x `around` quads that bends over 64 joints, two a vertex.
 scene::Model skinnedModel(uint32_t rings, uint32_t around) {
@@ -281,20 +228,8 @@ scene::Model skinnedModel(uint32_t rings, uint32_t around) {
   return model;
 }
 
-void BM_SkinnedGlbImport(benchmark::State& state) {
-  const base::Bytes file = formats::writeGlb(skinnedModel(500, 200));  // 200,000 triangles, 64 joints
-  const auto check = formats::readModel(file, "tube.glb", nullptr);
-  if (!check || scene::countsOf(check->model).triangles != peerGlb(file) || check->model.skins.size() != 1)
-    return state.SkipWithError("the two differ");
-  pairs(
-      state, [&] { benchmark::DoNotOptimize(formats::readModel(file, "tube.glb", nullptr)); },
-      [&] { benchmark::DoNotOptimize(peerGlb(file)); }, file.size());
-}
-BENCHMARK(BM_SkinnedGlbImport)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(9);
-
-// Two hundred small things with a picture of their own each, as a folder of a download holds them; pictures
-// decoded.
-void BM_SmallGlbs(benchmark::State& state) {
+// Two hundred small things with a picture of their own each, as a folder of a download holds them.
+std::vector<base::Bytes> smallGlbs() {
   std::vector<base::Bytes> files;
   std::mt19937 random(11);
   for (int i = 0; i < 200; ++i) {
@@ -312,23 +247,193 @@ void BM_SmallGlbs(benchmark::State& state) {
     model.materials[0].base_color_texture.image = scene::ImageIndex(0);
     files.push_back(formats::writeGlb(model));
   }
-  const auto ours = [&](size_t i) {
-    const auto read = formats::readModel(files[i], "small.glb", nullptr);
-    return read ? formats::decodePicture(*read->model.images[0].bytes, "picture")
-                : base::Result<formats::Picture>(read.error());
-  };
-  if (const auto one = ours(7); !one || one->width != 256)
-    return state.SkipWithError("the picture is not read");
-  if (peerGlb(files[7]) != 800) return state.SkipWithError("the peer does not read it");
-  pairs(
-      state, [&] { base::parallelFor(files.size(), [&](size_t i) { benchmark::DoNotOptimize(ours(i)); }); },
-      [&] {
-        for (const base::Bytes& file : files) benchmark::DoNotOptimize(peerGlb(file));
-      },
-      files[0].size() * files.size());
+  return files;
 }
-BENCHMARK(BM_SmallGlbs)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(7);
+
+base::Bytes bytesOf(const std::string& text) {
+  const auto span = base::asBytes(text);
+  return {span.begin(), span.end()};
+}
+
+using Files = std::vector<base::Bytes>;
+
+struct Case {
+  const char* name;
+  const char* file;  // its name in messages, and for the ending
+  Files (*make)();
+  size_t (*peer)(const base::Bytes&);  // triangles of one file
+};
+
+const Case kCases[] = {
+    {"obj", "sheet.obj", [] { return Files{bytesOf(sheet(707, false))}; },  // 999,698 triangles
+     peerObj},
+    {"obj_shuffled", "sheet.obj", [] { return Files{bytesOf(sheet(707, true))}; }, peerObj},
+    {"glb", "sheet.glb", [] { return Files{formats::writeGlb(sheetModel(707))}; }, peerGlb},
+    {"glb_skinned", "tube.glb",  // 200,000 triangles, 64 joints
+     [] { return Files{formats::writeGlb(skinnedModel(500, 200))}; }, peerGlb},
+    {"glb_small", "small.glb", smallGlbs, peerGlb},
+    {"collada", "sheet.dae",  // 299,538 triangles
+     [] { return Files{bytesOf(formats::writeCollada(sheetModel(387), {}))}; }, peerCollada},
+};
+
+// What one process measured of itself.
+struct Measured {
+  double seconds = 0;
+  double triangles = 0;
+  double peak_of_model = 0;  // memory above the program and the file, beside the Model
+};
+
+template <class T>
+size_t sizeOf(const std::vector<T>& list) {
+  return list.size() * sizeof(T);
+}
+
+size_t sizeOf(const scene::Model& model) {
+  size_t out = 0;
+  for (const auto& mesh : model.meshes)
+    for (const scene::Primitive& p : mesh->primitives)
+      out += sizeOf(p.positions) + sizeOf(p.normals) + sizeOf(p.tangents) + sizeOf(p.uvs[0]) +
+             sizeOf(p.uvs[1]) + sizeOf(p.colors) + sizeOf(p.joints) + sizeOf(p.weights) + sizeOf(p.indices);
+  for (const scene::Image& image : model.images) out += image.bytes ? image.bytes->size() : 0;
+  return out;
+}
+
+// A line of /proc/self/status, in bytes.
+double statusOf(const char* key) {
+  std::ifstream status("/proc/self/status");
+  for (std::string line; std::getline(status, line);)
+    if (line.rfind(key, 0) == 0) return std::atof(line.c_str() + std::strlen(key) + 1) * 1024;
+  return 0;
+}
+
+// The files in one, each behind its length.
+base::Bytes packed(const std::vector<base::Bytes>& files) {
+  base::ByteWriter out;
+  for (const base::Bytes& file : files) {
+    out.write(static_cast<uint64_t>(file.size()));
+    out.bytes(file);
+  }
+  return out.take();
+}
+
+std::vector<base::Bytes> unpacked(base::ByteSpan all) {
+  std::vector<base::Bytes> out;
+  base::ByteReader in(all);
+  while (in.left() > 0) {
+    const auto one = in.bytes(in.read<uint64_t>());
+    out.emplace_back(one.begin(), one.end());
+  }
+  return out;
+}
+
+// Our import of all files, pictures decoded; the models, to be weighed.
+std::vector<scene::Model> oursOf(const Case& c, const std::vector<base::Bytes>& files) {
+  std::vector<scene::Model> out(files.size());
+  const auto one = [&](size_t i) {
+    auto read = formats::readModel(files[i], c.file, nullptr);
+    if (!read) return;
+    for (const scene::Image& image : read->model.images)
+      if (!formats::decodePicture(*image.bytes, "picture")) return;
+    out[i] = std::move(read->model);
+  };
+  if (files.size() == 1)
+    one(0);
+  else
+    base::parallelFor(files.size(), one);
+  return out;
+}
+
+// The first call of a fresh process: what a person waits for.
+Measured measureHere(const Case& c, bool ours, const std::string& path) {
+  std::vector<base::Bytes> files;
+  {
+    std::ifstream in(path, std::ios::binary);
+    const std::string all((std::istreambuf_iterator<char>(in)), {});
+    files = unpacked(base::asBytes(all));
+  }
+  malloc_trim(0);
+  std::ofstream("/proc/self/clear_refs") << 5;  // the peak is counted from here
+  const double before = statusOf("VmRSS:");
+  Measured out;
+  const auto begin = Clock::now();
+  if (ours) {
+    const auto models = oursOf(c, files);
+    out.seconds = seconds(begin);
+    double size = 0;
+    for (const scene::Model& model : models) {
+      size += static_cast<double>(sizeOf(model));
+      out.triangles += static_cast<double>(scene::countsOf(model).triangles);
+    }
+    out.peak_of_model = (statusOf("VmHWM:") - before) / size;
+  } else {
+    for (const base::Bytes& file : files) out.triangles += static_cast<double>(c.peer(file));
+    out.seconds = seconds(begin);
+  }
+  return out;
+}
+
+Measured measureApart(const Case& c, bool ours, const std::string& path) {
+  const std::string command = std::filesystem::read_symlink("/proc/self/exe").string() + " --one " + c.name +
+                              (ours ? " ours " : " peer ") + path;
+  Measured out;
+  FILE* pipe = popen(command.c_str(), "r");
+  if (pipe == nullptr) return out;
+  if (std::fscanf(pipe, "%lf %lf %lf", &out.seconds, &out.triangles, &out.peak_of_model) != 3) out = {};
+  pclose(pipe);
+  return out;
+}
+
+double median(std::vector<double> list) {
+  std::nth_element(list.begin(), list.begin() + static_cast<ptrdiff_t>(list.size() / 2), list.end());
+  return list[list.size() / 2];
+}
+
+// Each pair of processes in turn, so that both meet the same machine.
+void importBeside(benchmark::State& state, const Case& c) {
+  const std::string path =
+      (std::filesystem::temp_directory_path() / ("rakugo-bench-" + std::to_string(getpid()))).string();
+  size_t bytes = 0;
+  {
+    const auto files = c.make();
+    for (const auto& file : files) bytes += file.size();
+    if (!base::writeFileAtomic(path, packed(files))) return state.SkipWithError("the input is not written");
+  }
+  std::vector<double> ratios, peaks;
+  for (auto _ : state) {
+    const Measured ours = measureApart(c, true, path), peer = measureApart(c, false, path);
+    if (ours.triangles == 0 || ours.triangles != peer.triangles) {
+      state.SkipWithError("the two differ");
+      break;
+    }
+    ratios.push_back(ours.seconds / peer.seconds);
+    peaks.push_back(ours.peak_of_model);
+    state.SetIterationTime(ours.seconds);
+  }
+  std::filesystem::remove(path);
+  if (ratios.empty()) return;
+  state.counters["of_peer"] = median(ratios);
+  state.counters["peak_of_model"] = median(peaks);
+  state.counters["MB"] = static_cast<double>(bytes) / 1e6;
+}
 
 }  // namespace
 
-BENCHMARK_MAIN();
+int main(int argc, char** argv) {
+  if (argc == 5 && std::string_view(argv[1]) == "--one") {
+    for (const Case& c : kCases)
+      if (c.name == std::string_view(argv[2])) {
+        const Measured m = measureHere(c, std::string_view(argv[3]) == "ours", argv[4]);
+        std::printf("%.9f %.0f %.4f\n", m.seconds, m.triangles, m.peak_of_model);
+        return 0;
+      }
+    return 2;
+  }
+  for (const Case& c : kCases)
+    benchmark::RegisterBenchmark(c.name, [&c](benchmark::State& state) { importBeside(state, c); })
+        ->UseManualTime()
+        ->Unit(benchmark::kMillisecond)
+        ->Iterations(9);
+  benchmark::Initialize(&argc, argv);
+  benchmark::RunSpecifiedBenchmarks();
+  return 0;
+}

@@ -47,6 +47,20 @@ void copyInto(ByteSpan from, std::span<T> to) {
   if (!to.empty()) std::memcpy(static_cast<void*>(to.data()), from.data(), to.size_bytes());
 }
 
+/// Appends `count` values of type T that lie side by side, widened where the list's type is wider; `from`
+/// must hold as many bytes.
+template <class T, class To>
+void appendValues(ByteSpan from, size_t count, std::vector<To>& to) {
+  static_assert(std::is_trivially_copyable_v<T>);
+  if (count > from.size() / sizeof(T)) brokenPromise("appendValues from a shorter buffer");
+  if (reinterpret_cast<uintptr_t>(from.data()) % alignof(T) == 0) {
+    const T* values = reinterpret_cast<const T*>(from.data());
+    to.insert(to.end(), values, values + count);
+  } else {
+    for (size_t i = 0; i < count; ++i) to.push_back(loadAt<T>(from, i * sizeof(T)));
+  }
+}
+
 /// Walks a buffer. After the first read that does not fit, `ok()` is false and every further read gives zero.
 class ByteReader {
  public:

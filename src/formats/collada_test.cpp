@@ -99,7 +99,22 @@ TEST(ReadCollada, EveryKindOfTriangles) {
     for (size_t v = 0; v < p.positions.size(); ++v)
       EXPECT_EQ(p.uvs[0][v], glm::vec2(p.positions[v].x, 1 - p.positions[v].y));
     EXPECT_EQ(r->stored_vertices, 4U);
+    EXPECT_EQ(r->stored_triangles, 2U);
   }
+}
+
+TEST(ReadCollada, AGeometryThatStandsTwiceIsCountedOnce) {
+  const std::string twice =
+      "<node id=\"n\"><instance_geometry url=\"#g\"/><instance_geometry url=\"#g\"/></node>";
+  const auto r = read(document(
+      square("<triangles count=\"2\">" + kInputs + "<p>0 0 0 1 0 1 2 0 2 0 0 0 2 0 2 3 0 3</p></triangles>"),
+      twice));
+  ASSERT_TRUE(r) << r.error().text();
+  EXPECT_EQ(r->stored_meshes, 1U);
+  EXPECT_EQ(r->stored_primitives, 1U);
+  EXPECT_EQ(r->stored_triangles, 2U);
+  EXPECT_EQ(scene::countsOf(r->model).triangles, 4U);
+  EXPECT_EQ(scene::reachedNodes(r->model).size() - r->added_nodes, 1U);
 }
 
 TEST(ReadCollada, PolygonsKeepTheirHoles) {

@@ -39,6 +39,8 @@ class ToScene {
     RAKUGO_TRY(readTree());
     RAKUGO_TRY(bindSkins());
     RAKUGO_TRY(putLoose());
+    out_.cameras = std::max(static_cast<uint32_t>(out_.model.cameras.size()), defined("cameras", "camera"));
+    out_.lights = std::max(static_cast<uint32_t>(out_.model.lights.size()), defined("lights", "light"));
     tree_.nodes = first_use_;
     RAKUGO_ASSIGN(out_.model.animations, readAnimations(library_, tree_));
     if (out_.model.nodes.empty() && out_.model.meshes.empty())
@@ -46,7 +48,7 @@ class ToScene {
                             "Export the model with its meshes.");
     if (out_.lines > 0)
       library_.note("collada.no_triangles",
-                    base::countText(out_.lines, "line", "lines") + " are left out: games draw triangles.",
+                    "Games draw triangles; left out: " + base::countText(out_.lines, "line", "lines") + ".",
                     library_.root());
     scene::assignKeys(out_.model);
     return {};
@@ -73,6 +75,15 @@ class ToScene {
     frame.up = axis == "Z_UP" ? Axis::plus_z : axis == "X_UP" ? Axis::plus_x : Axis::plus_y;
     frame.forward = axis == "Z_UP" ? Axis::minus_y : Axis::plus_z;
     out_.up = frame.up;
+  }
+
+  // How many things of a kind the file's libraries define.
+  uint32_t defined(const std::string& library, const char* kind) {
+    uint32_t out = 0;
+    for (pugi::xml_node l = library_.root().node.child(("library_" + library).c_str()); l;
+         l = l.next_sibling(("library_" + library).c_str()))
+      for (pugi::xml_node one = l.child(kind); one; one = one.next_sibling(kind)) ++out;
+    return out;
   }
 
   // --- geometries
@@ -112,6 +123,9 @@ class ToScene {
       const Geometry& g = *geometries_.at(id);
       out_.stored_vertices += g.positions;
       out_.lines += g.lines;
+      out_.stored_meshes += g.pieces.empty() ? 0 : 1;
+      out_.stored_primitives += g.pieces.size();
+      for (const Piece& piece : g.pieces) out_.stored_triangles += piece.primitive.indices.size() / 3;
       if (used_.count(id) == 0) RAKUGO_TRY(makeMesh({&g, nullptr, nullptr, {}, {}}, {}, e));
     }
     return {};
@@ -351,11 +365,9 @@ class ToScene {
       } else if (kind == "instance_camera") {
         RAKUGO_ASSIGN(const Element target, library_.follow(instance, n.attribute("url").value()));
         if (target) out_.model.node(index).camera = camera(target);
-        ++out_.cameras;
       } else if (kind == "instance_light") {
         RAKUGO_ASSIGN(const Element target, library_.follow(instance, n.attribute("url").value()));
         if (target) out_.model.node(index).light = light(target);
-        ++out_.lights;
       }
     }
     for (const Hung& h : hung) {
@@ -364,6 +376,7 @@ class ToScene {
         scene::Node below;
         below.name = h.what.geometry->name;
         RAKUGO_ASSIGN(wearer, add(std::move(below), index, Element{}));
+        ++out_.added_nodes;
       }
       out_.model.node(wearer).mesh = h.mesh;
       if (h.what.skin != nullptr) skinned_.push_back({wearer, h.what.skin, h.instance});

@@ -2,6 +2,7 @@
 #include "formats/gltf_scene.h"
 
 #include <algorithm>
+#include <atomic>
 
 #include "base/jobs.h"
 #include "base/text.h"
@@ -50,19 +51,28 @@ base::Status ToScene::take(const Json& attributes, const char* name, const std::
   return {};
 }
 
-void ToScene::copyAll() {
+base::Status ToScene::copyAll() {
   uint64_t bytes = 0;
   for (const Copy& one : copies_) bytes += one.bytes;
+  std::atomic<size_t> done{0};
+  const auto make = [&](size_t i) {
+    if (cancelled()) return;
+    copies_[i].make();
+    if (options_.progress != nullptr)
+      options_.progress->say("Reading " + file_.name,
+                             static_cast<double>(++done) / static_cast<double>(copies_.size()));
+  };
   constexpr uint64_t kWorthIt = 256 << 10;
   if (bytes >= kWorthIt && copies_.size() > 1) {
     // The largest first, so that the others fill the time beside it.
     std::stable_sort(copies_.begin(), copies_.end(),
                      [](const Copy& a, const Copy& b) { return a.bytes > b.bytes; });
-    base::parallelFor(copies_.size(), [&](size_t i) { copies_[i].make(); });
+    base::parallelFor(copies_.size(), make);
   } else {
-    for (const Copy& one : copies_) one.make();
+    for (size_t i = 0; i < copies_.size(); ++i) make(i);
   }
   copies_.clear();
+  return cancelled() ? base::Status(base::cancelledError()) : base::Status();
 }
 
 base::Status ToScene::readInfluences(const Json& attributes, const std::string& pointer,
@@ -111,11 +121,21 @@ base::Status ToScene::readAttributes(const Json& attributes, const std::string& 
     if (components == 4) {
       RAKUGO_TRY(take(attributes, "COLOR_0", pointer, packed, p.colors));
     } else {
-      std::vector<glm::vec3> opaque;
-      RAKUGO_TRY(take(attributes, "COLOR_0", pointer, packed, opaque));
-      copyAll();
-      p.colors.reserve(opaque.size());
-      for (const glm::vec3& c : opaque) p.colors.emplace_back(c, 1);
+      // Taken as it stands, and made opaque on its way.
+      auto opaque = std::make_shared<std::vector<glm::vec3>>();
+      RAKUGO_TRY(take(attributes, "COLOR_0", pointer, packed, *opaque));
+      const auto widen = [opaque, &p] {
+        p.colors.reserve(opaque->size());
+        for (const glm::vec3& c : *opaque) p.colors.emplace_back(c, 1);
+      };
+      if (packed_color) {
+        widen();
+      } else {
+        copies_.back().make = [first = std::move(copies_.back().make), widen] {
+          first();
+          widen();
+        };
+      }
     }
   }
   RAKUGO_TRY(readInfluences(attributes, pointer, packed, 0, p));
@@ -141,25 +161,17 @@ base::Status ToScene::readMorphs(const Json& json, const std::string& pointer, s
 }
 
 // What the file lists, and the highest of it, to be made by `copyAll`.
-base::Status ToScene::readIndices(const Json& json, const std::string& pointer, uint64_t mode,
-                                  std::optional<std::vector<uint32_t>> packed, scene::Primitive& p) {
-  listed_.clear();
-  highest_ = 0;
-  std::vector<uint32_t>& list = mode == 4 ? p.indices : listed_;
-  const auto measure = [this, &list] {
-    uint32_t highest = 0;
-    for (const uint32_t i : list) highest = std::max(highest, i);
-    highest_ = highest;
-  };
+base::Status ToScene::readIndices(const Json& json, const std::string& pointer,
+                                  std::optional<std::vector<uint32_t>> packed, Awaited& awaited) {
+  std::vector<uint32_t>& list = awaited.mode == 4 ? awaited.p.indices : awaited.listed;
   if (packed) {
     list = std::move(*packed);
-    measure();
+    for (const uint32_t i : list) awaited.highest = std::max(awaited.highest, i);
   } else if (json.contains("indices")) {
     RAKUGO_ASSIGN(Accessors::View view,
                   accessors_.wholeView(unsignedOf(json, "indices", UINT64_MAX), 1, pointer + "/indices"));
-    copies_.push_back({view.count * 4, [view = std::move(view), &list, measure] {
-                         list = Accessors::wholes(view);
-                         measure();
+    copies_.push_back({view.count * 4, [view = std::move(view), &list, &awaited] {
+                         list = Accessors::wholes(view, &awaited.highest);
                        }});
   } else {
     const auto count = static_cast<uint32_t>(*vertices_);
@@ -170,31 +182,34 @@ base::Status ToScene::readIndices(const Json& json, const std::string& pointer, 
 }
 
 // Triangles of what was listed.
-base::Status ToScene::putIndices(const std::string& pointer, uint64_t mode, scene::Primitive& p) {
-  const std::vector<uint32_t>& list = mode == 4 ? p.indices : listed_;
-  if (const auto count = static_cast<uint32_t>(p.positions.size()); !list.empty() && highest_ >= count) {
+base::Status ToScene::putIndices(Awaited& awaited) {
+  scene::Primitive& p = awaited.p;
+  const std::vector<uint32_t>& list = awaited.mode == 4 ? p.indices : awaited.listed;
+  if (const auto count = static_cast<uint32_t>(p.positions.size());
+      !list.empty() && awaited.highest >= count) {
     const auto bad = std::find_if(list.begin(), list.end(), [&](uint32_t i) { return i >= count; });
     return file_.error("gltf.index",
                        "Index " + std::to_string(bad - list.begin()) + " is " + std::to_string(*bad) +
                            ", and there are " + std::to_string(count) + " vertices.",
-                       pointer + "/indices");
+                       awaited.pointer + "/indices");
   }
-  if (mode == 4) {
+  if (awaited.mode == 4) {
     if (p.indices.size() % 3 != 0)
-      note("gltf.incomplete_triangle", "The last triangle is not complete and is left out.", pointer);
+      note("gltf.incomplete_triangle", "The last triangle is not complete and is left out.", awaited.pointer);
     p.indices.resize(p.indices.size() / 3 * 3);
     return {};
   }
-  for (size_t i = 2; i < listed_.size(); ++i) {
-    const uint32_t a = mode == 5 ? listed_[i - 2] : listed_[0], b = listed_[i - 1], c = listed_[i];
+  const std::vector<uint32_t>& listed = awaited.listed;
+  for (size_t i = 2; i < listed.size(); ++i) {
+    const uint32_t a = awaited.mode == 5 ? listed[i - 2] : listed[0], b = listed[i - 1], c = listed[i];
     if (a == b || b == c || a == c) continue;  // strips turn corners with empty triangles
-    const bool odd = mode == 5 && i % 2 == 1;
+    const bool odd = awaited.mode == 5 && i % 2 == 1;
     p.indices.insert(p.indices.end(), {a, odd ? c : b, odd ? b : c});
   }
   return {};
 }
 
-base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer, scene::Mesh& mesh) {
+base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer, AwaitedMesh& mesh) {
   const uint64_t mode = unsignedOf(json, "mode", 4);
   if (mode > 6) return file_.error("gltf.primitive", "The primitive's mode is unknown.", pointer + "/mode");
   if (!json.contains("attributes") || !json["attributes"].is_object())
@@ -204,6 +219,7 @@ base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer
     note("gltf.no_positions", "A primitive without positions is left out.", pointer);
     return {};
   }
+  ++out_.stored_primitives;
   out_.stored_vertices += countOf(file_, attributes, "POSITION");
   if (mode < 4) {
     const uint64_t corners =
@@ -215,8 +231,11 @@ base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer
     note("gltf.not_triangles", mode == 0 ? "Points are left out." : "Lines are left out.", pointer);
     return {};
   }
-  scene::Primitive p;
-  copies_.clear();
+  mesh.push_back(std::make_unique<Awaited>());
+  Awaited& awaited = *mesh.back();
+  scene::Primitive& p = awaited.p;
+  awaited.pointer = pointer;
+  awaited.mode = mode;
   std::optional<Decompressed> packed;
   if (const Json* draco = extensionOf(json, "KHR_draco_mesh_compression")) {
     RAKUGO_ASSIGN(packed,
@@ -225,47 +244,51 @@ base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer
   RAKUGO_TRY(readAttributes(attributes, pointer + "/attributes", packed ? &*packed : nullptr, p));
   RAKUGO_TRY(readMorphs(json, pointer, p));
   RAKUGO_TRY(
-      readIndices(json, pointer, mode, packed ? std::optional(std::move(packed->indices)) : std::nullopt, p));
-  copyAll();
-  if (!mesh.primitives.empty() && p.morphs.size() != mesh.primitives[0].morphs.size())
+      readIndices(json, pointer, packed ? std::optional(std::move(packed->indices)) : std::nullopt, awaited));
+  if (p.morphs.size() != mesh[0]->p.morphs.size())
     return file_.error("gltf.primitive",
                        "The primitives of the mesh have different numbers of morph targets.",
                        pointer + "/targets");
-  RAKUGO_TRY(putIndices(pointer, mode, p));
   RAKUGO_ASSIGN(const uint32_t material, reference(json, "material", out_.model.materials.size(), pointer));
   if (material != UINT32_MAX) p.material = scene::MaterialIndex(material);
   p.kept = keptOf(json, {"KHR_draco_mesh_compression"});
-  mesh.primitives.push_back(std::move(p));
+  return {};
+}
+
+base::Status ToScene::finishMesh(const Json& json, AwaitedMesh& awaited) {
+  auto mesh = std::make_shared<scene::Mesh>();
+  mesh->name = base::presentable(textOf(json, "name"));
+  for (auto& one : awaited) {
+    RAKUGO_TRY(putIndices(*one));
+    mesh->primitives.push_back(std::move(one->p));
+  }
+  const size_t morphs = mesh->primitives.empty() ? 0 : mesh->primitives[0].morphs.size();
+  // Names of targets stand in the extras, by a custom that the standard mentions.
+  const Json& names = listOf(objectOf(json, "extras"), "targetNames");
+  const Json& weights = listOf(json, "weights");
+  for (size_t m = 0; m < morphs; ++m) {
+    mesh->morph_names.push_back(m < names.size() && names[m].is_string()
+                                    ? base::presentable(names[m].get<std::string>())
+                                    : "target " + std::to_string(m + 1));
+    mesh->morph_weights.push_back(m < weights.size() && weights[m].is_number() ? weights[m].get<float>() : 0);
+  }
+  mesh->kept = keptOf(json, {}, morphs > 0 ? "targetNames" : nullptr);
+  out_.model.meshes.push_back(std::move(mesh));
   return {};
 }
 
 base::Status ToScene::readMeshes() {
   const Json& meshes = listOf(file_.json, "meshes");
+  std::vector<AwaitedMesh> awaited(meshes.size());
   for (size_t i = 0; i < meshes.size(); ++i) {
     if (cancelled()) return base::cancelledError();
-    if (options_.progress != nullptr)
-      options_.progress->say("Reading " + file_.name,
-                             static_cast<double>(i) / static_cast<double>(meshes.size()));
-    auto mesh = std::make_shared<scene::Mesh>();
-    mesh->name = base::presentable(textOf(meshes[i], "name"));
     const Json& primitives = listOf(meshes[i], "primitives");
     for (size_t k = 0; k < primitives.size(); ++k)
-      RAKUGO_TRY(
-          readPrimitive(primitives[k], pointerTo("meshes", i) + "/primitives/" + std::to_string(k), *mesh));
-    const size_t morphs = mesh->primitives.empty() ? 0 : mesh->primitives[0].morphs.size();
-    // Names of targets stand in the extras, by a custom that the standard mentions.
-    const Json& names = listOf(objectOf(meshes[i], "extras"), "targetNames");
-    const Json& weights = listOf(meshes[i], "weights");
-    for (size_t m = 0; m < morphs; ++m) {
-      mesh->morph_names.push_back(m < names.size() && names[m].is_string()
-                                      ? base::presentable(names[m].get<std::string>())
-                                      : "target " + std::to_string(m + 1));
-      mesh->morph_weights.push_back(m < weights.size() && weights[m].is_number() ? weights[m].get<float>()
-                                                                                 : 0);
-    }
-    mesh->kept = keptOf(meshes[i], {}, morphs > 0 ? "targetNames" : nullptr);
-    out_.model.meshes.push_back(std::move(mesh));
+      RAKUGO_TRY(readPrimitive(primitives[k], pointerTo("meshes", i) + "/primitives/" + std::to_string(k),
+                               awaited[i]));
   }
+  RAKUGO_TRY(copyAll());
+  for (size_t i = 0; i < meshes.size(); ++i) RAKUGO_TRY(finishMesh(meshes[i], awaited[i]));
   return {};
 }
 

@@ -60,6 +60,8 @@ base::Status ToScene::readLights() {
 }
 
 base::Status ToScene::readNodes() {
+  out_.cameras = static_cast<uint32_t>(out_.model.cameras.size());
+  out_.lights = static_cast<uint32_t>(out_.model.lights.size());
   RAKUGO_ASSIGN(const std::vector<uint32_t> parents, nodeParents(file_, options_.limits));
   const Json& nodes = listOf(file_.json, "nodes");
   const size_t skins = listOf(file_.json, "skins").size();
@@ -70,7 +72,7 @@ base::Status ToScene::readNodes() {
     node.name = base::presentable(textOf(json, "name"));
     if (parents[i] != UINT32_MAX) node.parent = scene::NodeIndex(parents[i]);
     for (const Json& child : listOf(json, "children"))
-      node.children.push_back(scene::NodeIndex(child.get<uint32_t>()));
+      node.children.push_back(scene::NodeIndex(wholeOf(child)));
     std::array<float, 16> matrix{};
     std::array<float, 4> turn{0, 0, 0, 1};
     if (!readVector(json, "matrix", 16, matrix) || !readVector(json, "translation", 3, node.local.position) ||
@@ -103,8 +105,6 @@ base::Status ToScene::readNodes() {
                                                     pointer + "/extensions/KHR_lights_punctual"));
       if (light != UINT32_MAX) node.light = scene::LightIndex(light);
     }
-    out_.cameras += node.camera.valid() ? 1 : 0;
-    out_.lights += node.light.valid() ? 1 : 0;
     for (const Json& w : listOf(json, "weights"))
       node.morph_weights.push_back(w.is_number() ? w.get<float>() : 0);
     node.kept = keptOf(json, {"KHR_lights_punctual"});
@@ -128,7 +128,7 @@ base::Status ToScene::readScene(const std::vector<uint32_t>& parents) {
   std::vector<bool> taken(nodes, false);
   for (size_t k = 0; k < roots.size(); ++k) {
     const std::string pointer = pointerTo("scenes", chosen) + "/nodes/" + std::to_string(k);
-    const uint64_t root = roots[k].is_number_unsigned() ? roots[k].get<uint64_t>() : UINT64_MAX;
+    const uint64_t root = wholeOf(roots[k]);
     if (root >= nodes)
       return file_.error("gltf.reference", "The scene names a node that does not exist.", pointer);
     if (parents[root] != UINT32_MAX || taken[root])
@@ -150,7 +150,7 @@ base::Status ToScene::readSkins() {
     skin.name = base::presentable(textOf(skins[i], "name"));
     const Json& joints = listOf(skins[i], "joints");
     for (size_t k = 0; k < joints.size(); ++k) {
-      const uint64_t joint = joints[k].is_number_unsigned() ? joints[k].get<uint64_t>() : UINT64_MAX;
+      const uint64_t joint = wholeOf(joints[k]);
       if (joint >= out_.model.nodes.size())
         return file_.error("gltf.reference", "The skin names a joint that does not exist.",
                            pointerTo("skins", i) + "/joints/" + std::to_string(k));

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
 #include "base/text.h"
 
@@ -33,11 +34,19 @@ const Json& listOf(const Json& json, const char* key) {
   return at != json.end() && at->is_array() ? *at : kEmpty;
 }
 
+uint64_t wholeOf(const Json& value) {
+  if (value.is_number_unsigned()) return value.get<uint64_t>();
+  if (!value.is_number_float()) return UINT64_MAX;
+  const auto number = value.get<double>();
+  constexpr double kMostExact = 9007199254740992;  // 2^53
+  return number >= 0 && number <= kMostExact && number == std::floor(number) ? static_cast<uint64_t>(number)
+                                                                             : UINT64_MAX;
+}
+
 uint64_t unsignedOf(const Json& json, const char* key, uint64_t fallback) {
   if (!json.is_object()) return fallback;
   const auto at = json.find(key);
-  if (at == json.end()) return fallback;
-  return at->is_number_unsigned() ? at->get<uint64_t>() : UINT64_MAX;
+  return at == json.end() ? fallback : wholeOf(*at);
 }
 
 const Json* extensionOf(const Json& json, const char* name) {

@@ -38,6 +38,9 @@ std::string percentDecoded(const std::string& uri);
 
 /// A member that must be a list, or an empty list.
 const base::Json& listOf(const base::Json& json, const char* key);
+/// A whole number from 0 on, however it is written (JSON knows 3 and 3.0 as one number); UINT64_MAX when it
+/// is none.
+uint64_t wholeOf(const base::Json& value);
 /// An unsigned member, or `fallback` when absent; UINT64_MAX when it is no unsigned number.
 uint64_t unsignedOf(const base::Json& json, const char* key, uint64_t fallback);
 /// A member of the object's "extensions", or null.

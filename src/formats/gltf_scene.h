@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <functional>
+#include <memory>
 #include <optional>
 
 #include "formats/gltf_validate.h"
@@ -78,31 +79,39 @@ class ToScene {
   base::Status readTexture(const base::Json& json, const char* key, const std::string& pointer,
                            scene::TextureUse& use);
   // gltf_meshes.cpp
+  /// A primitive whose lists are waited for.
+  struct Awaited {
+    scene::Primitive p;
+    std::string pointer;
+    uint64_t mode = 4;
+    std::vector<uint32_t> listed;  ///< its indices as the file lists them, where those are no triangles
+    uint32_t highest = 0;          ///< of its indices
+  };
+  using AwaitedMesh = std::vector<std::unique_ptr<Awaited>>;
   base::Status readMeshes();
-  base::Status readPrimitive(const base::Json& json, const std::string& pointer, scene::Mesh& mesh);
+  base::Status readPrimitive(const base::Json& json, const std::string& pointer, AwaitedMesh& mesh);
   base::Status readAttributes(const base::Json& attributes, const std::string& pointer,
                               const Decompressed* packed, scene::Primitive& p);
   base::Status readInfluences(const base::Json& attributes, const std::string& pointer,
                               const Decompressed* packed, int set, scene::Primitive& p);
   base::Status readMorphs(const base::Json& json, const std::string& pointer, scene::Primitive& p);
-  base::Status readIndices(const base::Json& json, const std::string& pointer, uint64_t mode,
-                           std::optional<std::vector<uint32_t>> packed, scene::Primitive& p);
-  base::Status putIndices(const std::string& pointer, uint64_t mode, scene::Primitive& p);
+  base::Status readIndices(const base::Json& json, const std::string& pointer,
+                           std::optional<std::vector<uint32_t>> packed, Awaited& awaited);
+  base::Status putIndices(Awaited& awaited);
+  base::Status finishMesh(const base::Json& json, AwaitedMesh& awaited);
   /// Checks one attribute and leaves its values to be made by `copyAll`. `vertices_` counts them: the first
   /// one says how many, the others must have as many.
   template <class Vector>
   base::Status take(const base::Json& attributes, const char* name, const std::string& pointer,
                     const Decompressed* packed, std::vector<Vector>& out);
-  /// Makes the values of all that was taken since the last call; large ones side by side.
-  void copyAll();
+  /// Makes the values of all that was taken, side by side where they are many.
+  base::Status copyAll();
   struct Copy {
     uint64_t bytes = 0;
     std::function<void()> make;
   };
   std::vector<Copy> copies_;
   std::optional<uint64_t> vertices_;  ///< of the primitive that is being read
-  std::vector<uint32_t> listed_;      ///< its indices as the file lists them
-  uint32_t highest_ = 0;              ///< of those
 
   // gltf_nodes.cpp
   base::Status readCameras();

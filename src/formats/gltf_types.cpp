@@ -1,5 +1,7 @@
 // What type each property of glTF 2.0 has, and a note for every one that has another.
 #include <algorithm>
+#include <array>
+#include <span>
 
 #include "base/text.h"
 #include "formats/gltf_scene.h"
@@ -37,6 +39,22 @@ enum class Thing : unsigned char {
   camera,
   perspective,
   orthographic,
+  root_extensions,
+  lights,
+  light,
+  spot,
+  node_extensions,
+  node_light,
+  primitive_extensions,
+  draco,
+  view_extensions,
+  compressed,
+  texture_extensions,
+  webp,
+  material_extensions,
+  emissive_strength,
+  info_extensions,
+  transform,
   none
 };
 
@@ -81,7 +99,7 @@ constexpr Property kProperties[] = {
     {Thing::root, "skins", Type::objects, Thing::skin},
     {Thing::root, "animations", Type::objects, Thing::animation},
     {Thing::root, "cameras", Type::objects, Thing::camera},
-    {Thing::root, "extensions", Type::object},
+    {Thing::root, "extensions", Type::object, Thing::root_extensions},
     {Thing::asset, "version", Type::text},
     {Thing::asset, "minVersion", Type::text},
     {Thing::asset, "generator", Type::text},
@@ -98,7 +116,7 @@ constexpr Property kProperties[] = {
     {Thing::node, "scale", Type::numbers, Thing::none, 3},
     {Thing::node, "translation", Type::numbers, Thing::none, 3},
     {Thing::node, "weights", Type::numbers},
-    {Thing::node, "extensions", Type::object},
+    {Thing::node, "extensions", Type::object, Thing::node_extensions},
     {Thing::mesh, "name", Type::text},
     {Thing::mesh, "primitives", Type::objects, Thing::primitive},
     {Thing::mesh, "weights", Type::numbers},
@@ -107,7 +125,7 @@ constexpr Property kProperties[] = {
     {Thing::primitive, "material", Type::whole},
     {Thing::primitive, "mode", Type::whole},
     {Thing::primitive, "targets", Type::objects, Thing::target},
-    {Thing::primitive, "extensions", Type::object},
+    {Thing::primitive, "extensions", Type::object, Thing::primitive_extensions},
     {Thing::target, "POSITION", Type::whole},
     {Thing::target, "NORMAL", Type::whole},
     {Thing::target, "TANGENT", Type::whole},
@@ -133,7 +151,7 @@ constexpr Property kProperties[] = {
     {Thing::view, "byteLength", Type::whole},
     {Thing::view, "byteStride", Type::whole},
     {Thing::view, "target", Type::whole},
-    {Thing::view, "extensions", Type::object},
+    {Thing::view, "extensions", Type::object, Thing::view_extensions},
     {Thing::buffer, "name", Type::text},
     {Thing::buffer, "uri", Type::text},
     {Thing::buffer, "byteLength", Type::whole},
@@ -144,7 +162,7 @@ constexpr Property kProperties[] = {
     {Thing::texture, "name", Type::text},
     {Thing::texture, "sampler", Type::whole},
     {Thing::texture, "source", Type::whole},
-    {Thing::texture, "extensions", Type::object},
+    {Thing::texture, "extensions", Type::object, Thing::texture_extensions},
     {Thing::sampler, "name", Type::text},
     {Thing::sampler, "magFilter", Type::whole},
     {Thing::sampler, "minFilter", Type::whole},
@@ -159,7 +177,7 @@ constexpr Property kProperties[] = {
     {Thing::material, "alphaMode", Type::text, Thing::none, 0, "|OPAQUE|MASK|BLEND|"},
     {Thing::material, "alphaCutoff", Type::number},
     {Thing::material, "doubleSided", Type::flag},
-    {Thing::material, "extensions", Type::object},
+    {Thing::material, "extensions", Type::object, Thing::material_extensions},
     {Thing::pbr, "baseColorFactor", Type::numbers, Thing::none, 4},
     {Thing::pbr, "baseColorTexture", Type::object, Thing::texture_info},
     {Thing::pbr, "metallicFactor", Type::number},
@@ -169,7 +187,7 @@ constexpr Property kProperties[] = {
     {Thing::texture_info, "texCoord", Type::whole},
     {Thing::texture_info, "scale", Type::number},
     {Thing::texture_info, "strength", Type::number},
-    {Thing::texture_info, "extensions", Type::object},
+    {Thing::texture_info, "extensions", Type::object, Thing::info_extensions},
     {Thing::skin, "name", Type::text},
     {Thing::skin, "inverseBindMatrices", Type::whole},
     {Thing::skin, "skeleton", Type::whole},
@@ -196,7 +214,55 @@ constexpr Property kProperties[] = {
     {Thing::orthographic, "ymag", Type::number},
     {Thing::orthographic, "zfar", Type::number},
     {Thing::orthographic, "znear", Type::number},
+    // The extensions that are read, by their own specifications.
+    {Thing::root_extensions, "KHR_lights_punctual", Type::object, Thing::lights},
+    {Thing::lights, "lights", Type::objects, Thing::light},
+    {Thing::light, "name", Type::text},
+    {Thing::light, "type", Type::text, Thing::none, 0, "|directional|point|spot|"},
+    {Thing::light, "color", Type::numbers, Thing::none, 3},
+    {Thing::light, "intensity", Type::number},
+    {Thing::light, "range", Type::number},
+    {Thing::light, "spot", Type::object, Thing::spot},
+    {Thing::spot, "innerConeAngle", Type::number},
+    {Thing::spot, "outerConeAngle", Type::number},
+    {Thing::node_extensions, "KHR_lights_punctual", Type::object, Thing::node_light},
+    {Thing::node_light, "light", Type::whole},
+    {Thing::primitive_extensions, "KHR_draco_mesh_compression", Type::object, Thing::draco},
+    {Thing::draco, "bufferView", Type::whole},
+    {Thing::draco, "attributes", Type::by_name},
+    {Thing::view_extensions, "EXT_meshopt_compression", Type::object, Thing::compressed},
+    {Thing::compressed, "buffer", Type::whole},
+    {Thing::compressed, "byteOffset", Type::whole},
+    {Thing::compressed, "byteLength", Type::whole},
+    {Thing::compressed, "byteStride", Type::whole},
+    {Thing::compressed, "count", Type::whole},
+    {Thing::compressed, "mode", Type::text, Thing::none, 0, "|ATTRIBUTES|TRIANGLES|INDICES|"},
+    {Thing::compressed, "filter", Type::text, Thing::none, 0, "|NONE|OCTAHEDRAL|QUATERNION|EXPONENTIAL|"},
+    {Thing::texture_extensions, "EXT_texture_webp", Type::object, Thing::webp},
+    {Thing::webp, "source", Type::whole},
+    {Thing::material_extensions, "KHR_materials_unlit", Type::object},
+    {Thing::material_extensions, "KHR_materials_emissive_strength", Type::object, Thing::emissive_strength},
+    {Thing::emissive_strength, "emissiveStrength", Type::number},
+    {Thing::info_extensions, "KHR_texture_transform", Type::object, Thing::transform},
+    {Thing::transform, "offset", Type::numbers, Thing::none, 2},
+    {Thing::transform, "rotation", Type::number},
+    {Thing::transform, "scale", Type::numbers, Thing::none, 2},
+    {Thing::transform, "texCoord", Type::whole},
 };
+
+// The table's rows stand by their owners.
+std::span<const Property> propertiesOf(Thing owner) {
+  static const auto kRanges = [] {
+    std::array<std::span<const Property>, static_cast<size_t>(Thing::none) + 1> out;
+    const std::span<const Property> all(kProperties);
+    for (size_t begin = 0, end = 0; begin < all.size(); begin = end) {
+      while (end < all.size() && all[end].owner == all[begin].owner) ++end;
+      out[static_cast<size_t>(all[begin].owner)] = all.subspan(begin, end - begin);
+    }
+    return out;
+  }();
+  return kRanges[static_cast<size_t>(owner)];
+}
 
 const char* wordFor(Type type) {
   switch (type) {
@@ -238,13 +304,13 @@ bool fits(const Json& value, const Property& property) {
     case Type::number:
       return value.is_number();
     case Type::whole:
-      return value.is_number_unsigned();
+      return wholeOf(value) != UINT64_MAX;
     case Type::flag:
       return value.is_boolean();
     case Type::numbers:
       return all([](const Json& v) { return v.is_number(); });
     case Type::wholes:
-      return all([](const Json& v) { return v.is_number_unsigned(); });
+      return all([](const Json& v) { return wholeOf(v) != UINT64_MAX; });
     case Type::texts:
       return all([](const Json& v) { return v.is_string(); });
     case Type::object:
@@ -253,7 +319,7 @@ bool fits(const Json& value, const Property& property) {
       return all([](const Json& v) { return v.is_object(); });
     case Type::by_name:
       return value.is_object() &&
-             std::all_of(value.begin(), value.end(), [](const Json& v) { return v.is_number_unsigned(); });
+             std::all_of(value.begin(), value.end(), [](const Json& v) { return wholeOf(v) != UINT64_MAX; });
   }
   return false;
 }
@@ -270,8 +336,7 @@ void noteWrongTypes(const File& file, std::vector<base::Note>& notes) {
   while (!open.empty() && notes.size() < 200) {
     const Open now = std::move(open.back());
     open.pop_back();
-    for (const Property& p : kProperties) {
-      if (p.owner != now.thing) continue;
+    for (const Property& p : propertiesOf(now.thing)) {
       const auto at = now.json->find(p.key);
       if (at == now.json->end()) continue;
       const std::string pointer = now.pointer + "/" + p.key;

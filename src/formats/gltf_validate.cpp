@@ -222,20 +222,38 @@ base::Result<Accessors::View> Accessors::wholeView(uint64_t accessor, int compon
   return v;
 }
 
-std::vector<uint32_t> Accessors::wholes(const View& v) {
+std::vector<uint32_t> Accessors::wholes(const View& v, uint32_t* highest) {
   const auto n = static_cast<uint64_t>(v.components);
+  std::vector<uint32_t> out;
+  uint32_t most = 0;
+  const auto measure = [&](size_t from) {
+    uint32_t here = most;  // of its own, so that it stays in a register
+    for (const uint32_t i : std::span(out).subspan(from)) here = std::max(here, i);
+    most = here;
+  };
   const bool plain = !v.zeros && v.sparse.count == 0;
-  if (plain && v.type == 5125 && v.stride == n * 4)
-    return made<uint32_t>(v.count * n, [&](size_t i) { return base::loadAt<uint32_t>(v.bytes, i * 4); });
-  if (plain && v.type == 5123 && v.stride == n * 2)
-    return made<uint32_t>(v.count * n,
-                          [&](size_t i) { return uint32_t{base::loadAt<uint16_t>(v.bytes, i * 2)}; });
-  std::vector<uint32_t> out(v.count * n, 0);
-  if (!v.zeros && !out.empty()) spreadWhole(v.type, v.bytes, v.stride, v.count, v.components, out.data());
-  const uint64_t element = componentBytes(v.type) * n;
-  for (uint64_t i = 0; i < v.sparse.count; ++i)
-    spreadWhole(v.type, v.sparse.values.subspan(i * element, element), element, 1, v.components,
-                out.data() + v.sparse.places[i] * n);
+  if (plain && (v.type == 5125 || v.type == 5123) && v.stride == n * componentBytes(v.type)) {
+    base::reserveLarge(out, v.count * n);
+    // In blocks that the cache holds, so that the highest is found while they are there.
+    constexpr size_t kBlock = 8192;
+    for (size_t i = 0; i < v.count * n; i += kBlock) {
+      const size_t count = std::min<size_t>(kBlock, v.count * n - i);
+      if (v.type == 5125)
+        base::appendValues<uint32_t>(v.bytes.subspan(i * 4), count, out);
+      else
+        base::appendValues<uint16_t>(v.bytes.subspan(i * 2), count, out);
+      measure(i);
+    }
+  } else {
+    out.assign(v.count * n, 0);
+    if (!v.zeros && !out.empty()) spreadWhole(v.type, v.bytes, v.stride, v.count, v.components, out.data());
+    const uint64_t element = componentBytes(v.type) * n;
+    for (uint64_t i = 0; i < v.sparse.count; ++i)
+      spreadWhole(v.type, v.sparse.values.subspan(i * element, element), element, 1, v.components,
+                  out.data() + v.sparse.places[i] * n);
+    measure(0);
+  }
+  if (highest != nullptr) *highest = most;
   return out;
 }
 
@@ -320,7 +338,7 @@ base::Result<std::vector<uint32_t>> nodeParents(const File& file, const base::Li
     const Json& children = listOf(nodes[i], "children");
     for (size_t c = 0; c < children.size(); ++c) {
       const std::string at = "/nodes/" + std::to_string(i) + "/children/" + std::to_string(c);
-      const uint64_t child = children[c].is_number_unsigned() ? children[c].get<uint64_t>() : UINT64_MAX;
+      const uint64_t child = wholeOf(children[c]);
       if (child >= nodes.size())
         return file.error("gltf.reference", "The node has a child that does not exist.", at);
       if (parents[child] != UINT32_MAX || child == i)

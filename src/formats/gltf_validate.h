@@ -2,11 +2,11 @@
 // Internal to formats.
 #pragma once
 
-#include <iterator>
 #include <map>
 #include <span>
 #include <vector>
 
+#include "base/memory.h"
 #include "formats/gltf_parse.h"
 #include "scene/model.h"
 
@@ -47,15 +47,18 @@ class Accessors {
   template <class Vector>
   static std::vector<Vector> values(const View& v) {
     // Made in one pass: setting to zero first would touch every page of a large model twice.
-    if (v.plainFloats())
-      return made<Vector>(v.count,
-                          [&](size_t i) { return base::loadAt<Vector>(v.bytes, i * sizeof(Vector)); });
+    if (v.plainFloats()) {
+      std::vector<Vector> out;
+      base::reserveLarge(out, v.count);
+      base::appendValues<Vector>(v.bytes, v.count, out);
+      return out;
+    }
     std::vector<Vector> out(v.count);
     if (!out.empty()) fill(v, reinterpret_cast<float*>(out.data()));
     return out;
   }
-  /// n x components whole numbers, in order. Any thread.
-  static std::vector<uint32_t> wholes(const View& v);
+  /// n x components whole numbers, in order; `highest` receives the highest of them, or 0. Any thread.
+  static std::vector<uint32_t> wholes(const View& v, uint32_t* highest = nullptr);
   /// Four bones a vertex; numbers beyond 65535 are held there. Any thread.
   static std::vector<glm::u16vec4> joints(const View& v);
 
@@ -76,28 +79,12 @@ class Accessors {
   bool take(uint64_t bytes);
 
  private:
-  // Walks the numbers 0..n, giving what `make` makes of each.
-  template <class T, class Make>
-  struct Making {
-    using iterator_category = std::random_access_iterator_tag;
-    using value_type = T;
-    using difference_type = std::ptrdiff_t;
-    using pointer = const T*;
-    using reference = T;
-    size_t i;
-    const Make* make;
-    T operator*() const { return (*make)(i); }
-    Making& operator++() {
-      ++i;
-      return *this;
-    }
-    difference_type operator-(const Making& o) const { return static_cast<difference_type>(i - o.i); }
-    bool operator==(const Making& o) const { return i == o.i; }
-    bool operator!=(const Making& o) const { return i != o.i; }
-  };
   template <class T, class Make>
   static std::vector<T> made(size_t count, const Make& make) {
-    return std::vector<T>(Making<T, Make>{0, &make}, Making<T, Make>{count, &make});
+    std::vector<T> out;
+    base::reserveLarge(out, count);
+    for (size_t i = 0; i < count; ++i) out.push_back(make(i));
+    return out;
   }
   base::Status readSparse(const base::Json& accessor, const std::string& at, View& out);
   static void fill(const View& view, float* out);

@@ -184,16 +184,20 @@ TEST(GltfWhole, RequiredExtensionsAreReadOrRefusedByName) {
 }
 
 TEST(GltfWhole, WrongTypesAreNeverPassedOver) {
-  const std::pair<const char*, const char*> kWrong[] = {{"/materials", R"([{"doubleSided": "yes"}])"},
-                                                        {"/materials", R"([{"alphaMode": "GLASS"}])"},
-                                                        {"/nodes/0/name", "5"},
-                                                        {"/meshes/0/primitives/0/mode", "\"lines\""},
-                                                        {"/materials", R"([{"pbrMetallicRoughness": 3}])"},
-                                                        {"/scenes/0/nodes", R"({"0": 0})"},
-                                                        {"/accessors/0/normalized", "1"},
-                                                        {"/nodes/0/translation", R"([1, 2])"},
-                                                        {"/meshes/0/weights", R"(["much"])"},
-                                                        {"/materials", R"({"name": "x"})"}};
+  const std::pair<const char*, const char*> kWrong[] = {
+      {"/materials", R"([{"doubleSided": "yes"}])"},
+      {"/materials", R"([{"alphaMode": "GLASS"}])"},
+      {"/nodes/0/name", "5"},
+      {"/meshes/0/primitives/0/mode", "\"lines\""},
+      {"/materials", R"([{"pbrMetallicRoughness": 3}])"},
+      {"/scenes/0/nodes", R"({"0": 0})"},
+      {"/accessors/0/normalized", "1"},
+      {"/nodes/0/translation", R"([1, 2])"},
+      {"/meshes/0/weights", R"(["much"])"},
+      {"/materials", R"({"name": "x"})"},
+      {"/materials", R"([{"extensions": {"KHR_materials_emissive_strength": {"emissiveStrength": "2"}}}])"},
+      {"/extensions", R"({"KHR_lights_punctual": {"lights": [{"type": "sun"}]}})"},
+      {"/nodes/0/extensions", R"({"KHR_lights_punctual": []})"}};
   for (const auto& [pointer, value] : kWrong) {
     Builder b;
     b.triangle();
@@ -205,6 +209,34 @@ TEST(GltfWhole, WrongTypesAreNeverPassedOver) {
     }
     EXPECT_THAT(r->notes, Contains(Field(&base::Note::code, "gltf.type"))) << pointer << value;
   }
+}
+
+TEST(GltfWhole, AWholeNumberMayBeWrittenWithAPoint) {
+  // JSON has one sort of number: 3.0 is 3 (RFC 8259 section 6, JSON Schema "integer").
+  Builder b;
+  b.triangle();
+  b.json["accessors"][0]["count"] = 3.0;
+  b.json["nodes"][0]["mesh"] = 0.0;
+  const auto r = b.read();
+  ASSERT_TRUE(r) << r.error().text();
+  EXPECT_THAT(r->notes, testing::IsEmpty());
+  EXPECT_EQ(scene::countsOf(r->model).triangles, 1U);
+  b.json["accessors"][0]["count"] = 3.5;
+  EXPECT_FALSE(b.read());
+}
+
+TEST(GltfWhole, CountsAreThoseOfTheFile) {
+  Builder b;
+  b.triangle();
+  b.json["cameras"] = Json::parse(R"([{"type": "perspective", "perspective": {"yfov": 1, "znear": 1}}])");
+  Json& primitives = b.json["meshes"][0]["primitives"];
+  primitives.push_back(primitives[0]);
+  primitives[1]["mode"] = 1;
+  primitives[1].erase("indices");
+  const auto r = b.read();
+  ASSERT_TRUE(r) << r.error().text();
+  EXPECT_EQ(r->stored_primitives, 2U);
+  EXPECT_EQ(r->cameras, 1U) << "no node uses it";
 }
 
 TEST(GltfWhole, CamerasLightsAndAnimations) {

@@ -3,6 +3,9 @@
 #include <algorithm>
 #include <limits>
 #include <map>
+#include <memory>
+#include <mutex>
+#include <optional>
 
 #include "base/text.h"
 #include "formats/numbers.h"
@@ -16,11 +19,34 @@ constexpr int kBack = -(1 << 30);
 constexpr int kMostElements = 1 << 29;  // so that no index meets kBack
 constexpr size_t kChunkBytes = size_t{1} << 20;
 
+// What a chunk's elements are gathered in: used again for the next chunk, so that no list of unknown length
+// grows in fresh memory.
+struct Lists {
+  std::vector<glm::vec3> positions;
+  std::vector<glm::vec4> colors;
+  std::vector<glm::vec2> uvs;
+  std::vector<glm::vec3> normals;
+  std::vector<Corner> corners;
+  std::vector<uint32_t> ends;        // by face
+  std::vector<uint32_t> face_lines;  // by face
+  void clear() {
+    positions.clear();
+    colors.clear();
+    uvs.clear();
+    normals.clear();
+    corners.clear();
+    ends.clear();
+    face_lines.clear();
+  }
+};
+
 struct Chunk {
   std::string_view text;
   size_t first_line = 0;  // of the file, from 0; known once all chunks before are counted
-  File own;
-  std::vector<uint32_t> corner_counts, face_lines;  // by face
+  Lists own;              // as long as what is in them
+  std::vector<State> states;
+  std::vector<std::string_view> libraries;
+  uint64_t lines = 0, points = 0;
   size_t text_lines = 0;
   bool colored = false;
   std::map<std::string, std::pair<uint64_t, size_t>> odd;  // statement -> how often, first line
@@ -30,7 +56,8 @@ struct Chunk {
 
 class ChunkParser {
  public:
-  ChunkParser(Chunk& chunk, const std::string& name) : chunk_(chunk), out_(chunk.own), name_(name) {}
+  ChunkParser(Chunk& chunk, Lists& lists, const std::string& name)
+      : chunk_(chunk), out_(lists), name_(name) {}
 
   void run() {
     std::string_view rest = chunk_.text;
@@ -60,6 +87,7 @@ class ChunkParser {
         statement(line, line);
       }
     }
+    chunk_.own = out_;  // a copy takes no more than it holds
   }
 
  private:
@@ -82,8 +110,7 @@ class ChunkParser {
     if (what == "vt") return uv(at, end);
     if (what == "vn") return normal(at, end);
     if (what == "f" || what == "fo") return face(at, end);
-    if (what == "l") return ++out_.lines, void();
-    if (what == "p") return ++out_.points, void();
+    if (what == "l" || what == "p") return loose(what == "l", at, end);
     std::string_view rest = trimmed(lasting);
     nextWord(rest);
     rest = trimmed(rest);
@@ -91,7 +118,7 @@ class ChunkParser {
     if (what == "g") return state(StateKind::group, rest);
     if (what == "usemtl") return state(StateKind::material, rest);
     if (what == "s") return state(StateKind::smoothing, rest);
-    if (what == "mtllib") return out_.libraries.push_back(rest);
+    if (what == "mtllib") return chunk_.libraries.push_back(rest);
     auto& [count, first] = chunk_.odd.try_emplace(base::presentable(what, 24), 0, line_).first->second;
     ++count;
     if (chunk_.odd.size() > 64)
@@ -99,7 +126,7 @@ class ChunkParser {
   }
 
   void state(StateKind kind, std::string_view text) {
-    out_.states.push_back({chunk_.corner_counts.size(), kind, text});
+    chunk_.states.push_back({out_.ends.size(), kind, text});
   }
 
   // Up to `most` numbers; the count, or -1 after saying what is none.
@@ -185,6 +212,18 @@ class ChunkParser {
     return true;
   }
 
+  // A line of n corners is n - 1 pieces; of points each counts.
+  void loose(bool line, const char* at, const char* end) {
+    std::string_view rest(at, static_cast<size_t>(end - at));
+    uint64_t words = 0;
+    for (std::string_view word = nextWord(rest); !word.empty() && word[0] != '#'; word = nextWord(rest))
+      ++words;
+    if (line)
+      chunk_.lines += words > 0 ? words - 1 : 0;
+    else
+      chunk_.points += words;
+  }
+
   void face(const char* at, const char* end) {
     const size_t before = out_.corners.size();
     while (true) {
@@ -209,16 +248,16 @@ class ChunkParser {
     if (count < 3) {
       // One or two corners are a point or a line by another name.
       out_.corners.resize(before);
-      if (count == 1) ++out_.points;
-      if (count == 2) ++out_.lines;
+      if (count == 1) ++chunk_.points;
+      if (count == 2) ++chunk_.lines;
       return;
     }
-    chunk_.corner_counts.push_back(static_cast<uint32_t>(count));
-    chunk_.face_lines.push_back(static_cast<uint32_t>(line_));
+    out_.ends.push_back(static_cast<uint32_t>(out_.corners.size()));
+    out_.face_lines.push_back(static_cast<uint32_t>(line_));
   }
 
   Chunk& chunk_;
-  File& out_;
+  Lists& out_;
   const std::string& name_;
   std::string joined_;
   size_t line_ = 0;
@@ -266,18 +305,108 @@ void addNotes(const std::vector<Chunk>& chunks, const std::string& name, File& o
            base::Place{name, "", -1, static_cast<int>(seen.second + 1)}});
 }
 
+// Lists that no chunk uses at the moment.
+class Pool {
+ public:
+  std::unique_ptr<Lists> take() {
+    const std::lock_guard guard(lock_);
+    if (free_.empty()) return std::make_unique<Lists>();
+    auto out = std::move(free_.back());
+    free_.pop_back();
+    out->clear();
+    return out;
+  }
+  void give(std::unique_ptr<Lists> lists) {
+    const std::lock_guard guard(lock_);
+    free_.push_back(std::move(lists));
+  }
+
+ private:
+  std::mutex lock_;
+  std::vector<std::unique_ptr<Lists>> free_;
+};
+
+struct Totals {
+  size_t positions = 0, uvs = 0, normals = 0, corners = 0, faces = 0;
+  bool colored = false;
+};
+
+// How many elements of each kind come before a chunk.
+void count(const Chunk& c, Totals& all) {
+  all.positions += c.own.positions.size();
+  all.uvs += c.own.uvs.size();
+  all.normals += c.own.normals.size();
+  all.corners += c.own.corners.size();
+  all.faces += c.own.ends.size();
+  all.colored = all.colored || c.colored;
+}
+
+// Indices may point forward too: the whole counts are the limit.
+void settleAll(Chunk& c, const Totals& before, const Totals& all, const std::string& name) {
+  size_t face = 0;
+  for (size_t i = 0; i < c.own.corners.size(); ++i) {
+    Corner& corner = c.own.corners[i];
+    if (i == c.own.ends[face]) ++face;
+    if (!settle(corner.position, before.positions, all.positions) ||
+        !settle(corner.uv, before.uvs, all.uvs) || !settle(corner.normal, before.normals, all.normals)) {
+      c.error = base::Error{
+          "obj.index", "A face names a position, texture coordinate or normal that the file does not have.",
+          base::Place{name, "", -1, static_cast<int>(c.first_line + c.own.face_lines[face] + 1)},
+          "The file seems to be cut off or put together of others; export it again."};
+      return;
+    }
+  }
+  std::vector<uint32_t>().swap(c.own.face_lines);
+}
+
+void join(std::vector<Chunk>& chunks, const Totals& all, File& out) {
+  const auto append = [](auto& to, auto& from) {
+    to.insert(to.end(), from.begin(), from.end());
+    std::remove_reference_t<decltype(from)>().swap(from);
+  };
+  out.positions.reserve(all.positions);
+  out.uvs.reserve(all.uvs);
+  out.normals.reserve(all.normals);
+  if (all.colored) out.colors.reserve(all.positions);
+  for (Chunk& c : chunks) {
+    if (all.colored) {
+      c.own.colors.resize(c.own.positions.size(), glm::vec4(1));
+      append(out.colors, c.own.colors);
+    }
+    append(out.positions, c.own.positions);
+    append(out.uvs, c.own.uvs);
+    append(out.normals, c.own.normals);
+    for (State& s : c.states) {
+      s.face += out.face_count;
+      out.states.push_back(s);
+    }
+    append(out.libraries, c.libraries);
+    out.lines += c.lines;
+    out.points += c.points;
+    if (c.own.ends.empty()) continue;
+    out.faces.push_back({out.face_count, std::move(c.own.corners), std::move(c.own.ends)});
+    out.face_count += out.faces.back().ends.size();
+  }
+}
+
 }  // namespace
 
 base::Result<File> parse(std::string_view text, const std::string& name, const ReadOptions& options) {
   std::vector<Chunk> chunks = split(text);
-  base::parallelFor(chunks.size(), [&](size_t i) {
-    if (options.progress != nullptr && options.progress->cancelled()) return;
-    ChunkParser(chunks[i], name).run();
-  });
-  if (options.progress != nullptr && options.progress->cancelled()) return base::cancelledError();
-  File out;
-  size_t positions = 0, uvs = 0, normals = 0, corners = 0, faces = 0, line = 0;
-  bool colored = false;
+  const auto cancelled = [&] { return options.progress != nullptr && options.progress->cancelled(); };
+  {
+    Pool pool;
+    base::parallelFor(chunks.size(), [&](size_t i) {
+      if (cancelled()) return;
+      auto lists = pool.take();
+      ChunkParser(chunks[i], *lists, name).run();
+      pool.give(std::move(lists));
+    });
+  }
+  if (cancelled()) return base::cancelledError();
+  Totals all;
+  std::vector<Totals> before;
+  size_t line = 0;
   for (Chunk& c : chunks) {
     c.first_line = line;
     line += c.text_lines;
@@ -285,59 +414,18 @@ base::Result<File> parse(std::string_view text, const std::string& name, const R
       c.error->place.line = static_cast<int>(c.first_line + c.error_line + 1);
       return *c.error;
     }
-    positions += c.own.positions.size();
-    uvs += c.own.uvs.size();
-    normals += c.own.normals.size();
-    corners += c.own.corners.size();
-    faces += c.corner_counts.size();
-    colored = colored || c.colored;
+    before.push_back(all);
+    count(c, all);
   }
   const uint64_t most = std::min<uint64_t>(options.limits.elements, kMostElements);
-  if (std::max({positions, uvs, normals, corners}) > most)
+  if (std::max({all.positions, all.uvs, all.normals, all.corners}) > most)
     return base::Error{"obj.too_large", "The model has more elements than Rakugo takes in.",
                        base::Place{name}, "Split it into several files."};
-  out.positions.reserve(positions);
-  out.uvs.reserve(uvs);
-  out.normals.reserve(normals);
-  out.corners.reserve(corners);
-  out.face_ends.reserve(faces);
-  if (colored) out.colors.reserve(positions);
-  for (Chunk& c : chunks) {
-    const size_t p = out.positions.size(), t = out.uvs.size(), n = out.normals.size(),
-                 f = out.face_ends.size();
-    // Indices may point forward too: the whole counts are the limit.
-    size_t of_face = 0, face = 0;
-    for (Corner& corner : c.own.corners) {
-      if (!settle(corner.position, p, positions) || !settle(corner.uv, t, uvs) ||
-          !settle(corner.normal, n, normals))
-        return base::Error{
-            "obj.index", "A face names a position, texture coordinate or normal that the file does not have.",
-            base::Place{name, "", -1, static_cast<int>(c.first_line + c.face_lines[face] + 1)},
-            "The file seems to be cut off or put together of others; export it again."};
-      if (++of_face == c.corner_counts[face]) of_face = 0, ++face;
-    }
-    const auto append = [](auto& to, auto& from) {
-      to.insert(to.end(), from.begin(), from.end());
-      std::remove_reference_t<decltype(from)>().swap(from);
-    };
-    if (colored) {
-      c.own.colors.resize(c.own.positions.size(), glm::vec4(1));
-      append(out.colors, c.own.colors);
-    }
-    append(out.positions, c.own.positions);
-    append(out.uvs, c.own.uvs);
-    append(out.normals, c.own.normals);
-    append(out.corners, c.own.corners);
-    uint32_t end = out.face_ends.empty() ? 0 : out.face_ends.back();
-    for (const uint32_t count : c.corner_counts) out.face_ends.push_back(end += count);
-    for (State& s : c.own.states) {
-      s.face += f;
-      out.states.push_back(s);
-    }
-    append(out.libraries, c.own.libraries);
-    out.lines += c.own.lines;
-    out.points += c.own.points;
-  }
+  base::parallelFor(chunks.size(), [&](size_t i) { settleAll(chunks[i], before[i], all, name); });
+  for (const Chunk& c : chunks)
+    if (c.error) return *c.error;
+  File out;
+  join(chunks, all, out);
   addNotes(chunks, name, out);
   return out;
 }

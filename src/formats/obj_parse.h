@@ -26,15 +26,23 @@ struct State {
   std::string_view text;  ///< trimmed; into the file's text
 };
 
+/// Faces that follow each other in the text. The corners are most of what a file holds, so they lie in such
+/// pieces, each of which can be given up once its faces are made.
+struct Faces {
+  size_t first = 0;  ///< the number of its first face in the whole file
+  std::vector<Corner> corners;
+  std::vector<uint32_t> ends;  ///< by face: where its corners end in `corners`
+};
+
 /// The whole file; every index of a corner is `kNone` or in range.
 struct File {
   std::vector<glm::vec3> positions;
   std::vector<glm::vec4> colors;  ///< empty, or one a position
   std::vector<glm::vec2> uvs;
   std::vector<glm::vec3> normals;
-  std::vector<Corner> corners;
-  std::vector<uint32_t> face_ends;  ///< by face: where its corners end in `corners`
-  std::vector<State> states;        ///< ascending faces
+  std::vector<Faces> faces;  ///< none of them empty
+  size_t face_count = 0;
+  std::vector<State> states;  ///< ascending faces
   std::vector<std::string_view> libraries;
   uint64_t lines = 0, points = 0;  ///< elements of these kinds
   std::vector<base::Note> notes;

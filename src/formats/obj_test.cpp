@@ -166,7 +166,7 @@ TEST(ReadObj, LinesPointsAndCurvesAreSaidAndLeftOut) {
   const auto got =
       read(std::string(kSquare) + "f 1 2 3\nl 1 2 3\np 1\nf 1 2\ncurv 0 1 1 2\nvp 1 2\nvp 2 3\n");
   ASSERT_TRUE(got);
-  EXPECT_EQ(got->lines, 2u);
+  EXPECT_EQ(got->lines, 3u);  // two pieces of one line, and a face of two corners
   EXPECT_EQ(got->points, 1u);
   ASSERT_EQ(got->notes.size(), 3u);
   EXPECT_THAT(got->notes[0].message, HasSubstr("\"curv\""));

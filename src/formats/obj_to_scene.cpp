@@ -1,6 +1,8 @@
 // Second stage of the OBJ reader: faces sorted into parts and materials, corners made into vertices.
 #include <algorithm>
+#include <atomic>
 #include <map>
+#include <optional>
 #include <unordered_map>
 
 #include "base/text.h"
@@ -33,86 +35,157 @@ struct Batch {
 // Numbers for the corners that are alike: open addressing, no more than half full.
 class CornerTable {
  public:
+  // Most meshes have a vertex for four to six corners.
   explicit CornerTable(size_t corners) {
     size_t size = 16;
-    while (size < corners * 2) size *= 2;
+    while (size < corners / 2) size *= 2;
     slots_.assign(size, UINT32_MAX);
   }
-  // The number of the corner's vertex; `fresh` when it was not known.
-  uint32_t number(const Corner& c, bool& fresh) {
-    uint64_t h = static_cast<uint32_t>(c.position) * 0x9E3779B97F4A7C15ull;
-    h ^= (static_cast<uint64_t>(static_cast<uint32_t>(c.uv)) + 0x7F4A7C15ull) * 0xC2B2AE3D27D4EB4Full;
-    h ^= (static_cast<uint64_t>(static_cast<uint32_t>(c.normal)) + 0x165667B1ull) * 0xD6E8FEB86659FD93ull;
-    h ^= h >> 32;
-    for (size_t at = h & (slots_.size() - 1);; at = (at + 1) & (slots_.size() - 1)) {
+  uint32_t number(const Corner& c) {
+    for (size_t at = hashOf(c) & (slots_.size() - 1);; at = (at + 1) & (slots_.size() - 1)) {
       if (slots_[at] == UINT32_MAX) {
-        slots_[at] = static_cast<uint32_t>(known.size());
+        const auto fresh = static_cast<uint32_t>(known.size());
+        slots_[at] = fresh;
         known.push_back(c);
-        fresh = true;
-        return slots_[at];
+        if (known.size() * 2 > slots_.size()) grow();
+        return fresh;
       }
-      if (known[slots_[at]] == c) return fresh = false, slots_[at];
+      if (known[slots_[at]] == c) return slots_[at];
     }
   }
   std::vector<Corner> known;
 
  private:
+  static size_t hashOf(const Corner& c) {
+    uint64_t h = static_cast<uint32_t>(c.position) * 0x9E3779B97F4A7C15ull;
+    h ^= (static_cast<uint64_t>(static_cast<uint32_t>(c.uv)) + 0x7F4A7C15ull) * 0xC2B2AE3D27D4EB4Full;
+    h ^= (static_cast<uint64_t>(static_cast<uint32_t>(c.normal)) + 0x165667B1ull) * 0xD6E8FEB86659FD93ull;
+    return h ^ h >> 32;
+  }
+  void grow() {
+    slots_.assign(slots_.size() * 2, UINT32_MAX);
+    for (uint32_t i = 0; i < known.size(); ++i) {
+      size_t at = hashOf(known[i]) & (slots_.size() - 1);
+      while (slots_[at] != UINT32_MAX) at = (at + 1) & (slots_.size() - 1);
+      slots_[at] = i;
+    }
+  }
   std::vector<uint32_t> slots_;
 };
 
-size_t cornersOf(const File& file, const Run& run) {
-  const size_t begin = run.first_face == 0 ? 0 : file.face_ends[run.first_face - 1];
-  return run.end_face == 0 ? 0 : file.face_ends[run.end_face - 1] - begin;
+// The piece of the file's faces that face lies in.
+size_t pieceOf(const File& file, size_t face) {
+  const auto after = std::upper_bound(file.faces.begin(), file.faces.end(), face,
+                                      [](size_t f, const obj::Faces& piece) { return f < piece.first; });
+  return static_cast<size_t>(after - file.faces.begin()) - 1;
 }
+
+// Gives up each piece once the last batch that needs it is through with it: the corners go as the vertices
+// come, and never lie beside the whole model.
+class Pieces {
+ public:
+  Pieces(File& file, const std::vector<Batch>& batches) : file_(file), left_(file.faces.size()) {
+    for (const Batch& batch : batches) {
+      size_t next = 0;  // pieces before this are counted for the batch
+      for (const Run& run : batch.runs)
+        for (size_t p = std::max(next, pieceOf(file, run.first_face)); p <= pieceOf(file, run.end_face - 1);
+             next = ++p)
+          ++left_[p];
+    }
+  }
+  [[nodiscard]] const obj::Faces& at(size_t piece) const { return file_.faces[piece]; }
+  [[nodiscard]] size_t of(size_t face) const { return pieceOf(file_, face); }
+  void done(size_t piece) {
+    if (--left_[piece] > 0) return;
+    std::vector<Corner>().swap(file_.faces[piece].corners);
+    std::vector<uint32_t>().swap(file_.faces[piece].ends);
+  }
+
+ private:
+  File& file_;
+  std::vector<std::atomic<uint32_t>> left_;
+};
 
 class BatchBuilder {
  public:
-  BatchBuilder(const File& file, const Batch& batch, bool smooth_by_groups)
-      : file_(file), batch_(batch), by_groups_(smooth_by_groups) {}
+  BatchBuilder(const File& file, Pieces& pieces, const Batch& batch, bool smooth_by_groups)
+      : file_(file), pieces_(pieces), batch_(batch), by_groups_(smooth_by_groups) {}
 
   scene::Primitive build() {
-    size_t corners = 0;
-    for (const Run& run : batch_.runs) corners += cornersOf(file_, run);
+    const size_t corners = cornerCount();
     CornerTable table(corners);
     out_.indices.reserve(corners);
+    addFaces(table);
+    const std::vector<Corner> known = std::move(table.known);
+    table = CornerTable(0);
     bool any_uv = false, any_normal = false;
-    for (const Run& run : batch_.runs)
-      for (size_t f = run.first_face; f < run.end_face; ++f) face(f, run.smoothing, table);
-    for (const Corner& c : table.known) {
+    for (const Corner& c : known) {
       any_uv = any_uv || c.uv != kNone;
       any_normal = any_normal || c.normal != kNone;
     }
-    const size_t n = table.known.size();
+    const size_t n = known.size();
     out_.positions.reserve(n);
-    for (const Corner& c : table.known)
-      out_.positions.push_back(file_.positions[static_cast<size_t>(c.position)]);
+    for (const Corner& c : known) out_.positions.push_back(file_.positions[static_cast<size_t>(c.position)]);
     if (any_uv) {
       out_.uvs[0].reserve(n);
-      for (const Corner& c : table.known)
+      for (const Corner& c : known)
         out_.uvs[0].push_back(c.uv == kNone ? glm::vec2(0) : file_.uvs[static_cast<size_t>(c.uv)]);
     }
-    if (!file_.colors.empty())
-      for (const Corner& c : table.known)
-        out_.colors.push_back(file_.colors[static_cast<size_t>(c.position)]);
-    if (by_groups_)
-      smooth(table.known);
-    else if (any_normal)
-      for (const Corner& c : table.known)
+    if (!file_.colors.empty()) {
+      out_.colors.reserve(n);
+      for (const Corner& c : known) out_.colors.push_back(file_.colors[static_cast<size_t>(c.position)]);
+    }
+    if (by_groups_) {
+      smooth(known);
+    } else if (any_normal) {
+      out_.normals.reserve(n);
+      for (const Corner& c : known)
         out_.normals.push_back(c.normal == kNone ? glm::vec3(0)
                                                  : file_.normals[static_cast<size_t>(c.normal)]);
+    }
     return std::move(out_);
   }
 
  private:
-  void face(size_t f, int smoothing, CornerTable& table) {
-    const size_t begin = f == 0 ? 0 : file_.face_ends[f - 1], count = file_.face_ends[f] - begin;
+  // Calls `body(piece, first face, end face)` for each stretch of a run in one piece; faces count from the
+  // piece's first.
+  template <class Body>
+  void eachStretch(const Run& run, Body body) const {
+    for (size_t p = pieces_.of(run.first_face), f = run.first_face; f < run.end_face; ++p) {
+      const obj::Faces& piece = pieces_.at(p);
+      const size_t end = std::min(run.end_face, piece.first + piece.ends.size());
+      body(p, f - piece.first, end - piece.first);
+      f = end;
+    }
+  }
+  [[nodiscard]] size_t cornerCount() const {
+    size_t out = 0;
+    for (const Run& run : batch_.runs)
+      eachStretch(run, [&](size_t p, size_t begin, size_t end) {
+        const auto& ends = pieces_.at(p).ends;
+        out += ends[end - 1] - (begin == 0 ? 0 : ends[begin - 1]);
+      });
+    return out;
+  }
+  void addFaces(CornerTable& table) {
+    std::optional<size_t> open;
+    for (const Run& run : batch_.runs)
+      eachStretch(run, [&](size_t p, size_t begin, size_t end) {
+        if (open && *open != p) pieces_.done(*open);
+        open = p;
+        for (size_t f = begin; f < end; ++f) face(pieces_.at(p), f, run.smoothing, table);
+      });
+    if (open) pieces_.done(*open);
+  }
+
+  void face(const obj::Faces& piece, size_t f, int smoothing, CornerTable& table) {
+    const size_t begin = f == 0 ? 0 : piece.ends[f - 1], count = piece.ends[f] - begin;
     numbers_.clear();
     for (size_t i = 0; i < count; ++i) {
-      Corner c = file_.corners[begin + i];
+      Corner c = piece.corners[begin + i];
       // Where normals are made of groups, a corner is shared within its group, or within its face when flat.
-      if (by_groups_) c.normal = smoothing != 0 ? -smoothing : static_cast<int>(f);
-      bool fresh = false;
-      numbers_.push_back(table.number(c, fresh));
+      if (by_groups_) c.normal = smoothing != 0 ? -smoothing : static_cast<int>(piece.first + f);
+      numbers_.push_back(table.number(c));
     }
     if (count == 3) {
       out_.indices.insert(out_.indices.end(), numbers_.begin(), numbers_.end());
@@ -120,7 +193,7 @@ class BatchBuilder {
     }
     corners_.clear();
     for (size_t i = 0; i < count; ++i)
-      corners_.push_back(file_.positions[static_cast<size_t>(file_.corners[begin + i].position)]);
+      corners_.push_back(file_.positions[static_cast<size_t>(piece.corners[begin + i].position)]);
     cut_.clear();
     geometry::triangulatePolygon(corners_, cut_);
     for (const uint32_t i : cut_) out_.indices.push_back(numbers_[i]);
@@ -147,6 +220,7 @@ class BatchBuilder {
   }
 
   const File& file_;
+  Pieces& pieces_;
   const Batch& batch_;
   bool by_groups_;
   scene::Primitive out_;
@@ -182,7 +256,7 @@ std::vector<Batch> batchesOf(const File& file, const std::string& stem) {
         smoothing = c >= '0' && c <= '9' && smoothing < 1'000'000 ? smoothing * 10 + (c - '0') : smoothing;
     }
   }
-  flush(file.face_ends.size());
+  flush(file.face_count);
   return out;
 }
 
@@ -248,16 +322,15 @@ base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, c
   out.lines = file.lines;
   out.points = file.points;
   out.notes = std::move(file.notes);
-  if (file.face_ends.empty())
+  if (file.face_count == 0)
     return base::Error{"obj.empty",
                        file.lines + file.points > 0 ? "The file holds lines or points only, no faces."
                                                     : "The file holds no faces.",
                        base::Place{name}, "Export the model as a mesh."};
   if (file.lines + file.points > 0)
     out.notes.push_back({"obj.no_triangles",
-                         base::countText(file.lines, "line", "lines") + " and " +
-                             base::countText(file.points, "point", "points") +
-                             " are left out: games draw triangles.",
+                         "Games draw triangles; left out: " + base::countText(file.lines, "line", "lines") +
+                             ", " + base::countText(file.points, "point", "points") + ".",
                          base::Place{name}});
   const std::vector<Batch> batches = batchesOf(file, partNameOf(name));
   std::map<std::string, scene::Material> library;
@@ -266,9 +339,10 @@ base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, c
       file.normals.empty() && std::any_of(file.states.begin(), file.states.end(),
                                           [](const obj::State& s) { return s.kind == StateKind::smoothing; });
   std::vector<scene::Primitive> primitives(batches.size());
+  Pieces pieces(file, batches);
   base::parallelFor(batches.size(), [&](size_t i) {
     if (options.progress == nullptr || !options.progress->cancelled())
-      primitives[i] = BatchBuilder(file, batches[i], by_groups).build();
+      primitives[i] = BatchBuilder(file, pieces, batches[i], by_groups).build();
   });
   if (options.progress != nullptr && options.progress->cancelled()) return base::cancelledError();
 

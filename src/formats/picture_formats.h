@@ -11,6 +11,9 @@ namespace rakugo::formats {
 /// Each: recognised by its first bytes (TGA, which has no mark, by a sound header), and read; without
 /// `pixels_too` only the size is looked at. Errors: picture.damaged, picture.too_large,
 /// picture.unknown_format for kinds of pixels that Rakugo does not show.
+bool isPng(base::ByteSpan bytes);
+base::Result<Picture> readPng(base::ByteSpan bytes, const std::string& name, bool pixels_too,
+                              const base::Limits& limits);
 bool isTga(base::ByteSpan bytes);
 base::Result<Picture> readTga(base::ByteSpan bytes, const std::string& name, bool pixels_too,
                               const base::Limits& limits);

@@ -6,25 +6,13 @@
 #include <memory>
 
 #include <jpeglib.h>
-#include <png.h>
 
 namespace rakugo::formats {
 namespace {
 
-bool isPng(base::ByteSpan b) {
-  return b.size() >= 8 && base::loadAt<uint64_t>(b, 0) == 0x0A1A0A0D474E5089ull;
-}
 bool isJpeg(base::ByteSpan b) {
   return b.size() >= 3 && (base::loadAt<uint16_t>(b, 0) == 0xD8FF) && b[2] == std::byte{0xFF};
 }
-
-struct PngImage {
-  png_image image{};
-  PngImage() { image.version = PNG_IMAGE_VERSION; }
-  PngImage(const PngImage&) = delete;
-  PngImage& operator=(const PngImage&) = delete;
-  ~PngImage() { png_image_free(&image); }
-};
 
 // libjpeg reports errors by calling back; the only way out of it is longjmp. All C++ objects live outside its
 // reach.
@@ -102,29 +90,13 @@ base::Result<Picture> jpeg(base::ByteSpan bytes, const std::string& name, bool p
   return out;
 }
 
-base::Result<Picture> png(base::ByteSpan bytes, const std::string& name, bool pixels_too,
-                          const base::Limits& limits) {
-  PngImage holder;
-  png_image& image = holder.image;
-  if (png_image_begin_read_from_memory(&image, bytes.data(), bytes.size()) == 0)
-    return damagedPicture(name, image.message);
-  RAKUGO_TRY(checkPictureSize(image.width, image.height, name, limits));
-  Picture out{image.width, image.height, {}};
-  if (!pixels_too) return out;
-  image.format = PNG_FORMAT_RGBA;
-  out.pixels.resize(size_t{out.width} * out.height * 4);
-  if (png_image_finish_read(&image, nullptr, out.pixels.data(), 0, nullptr) == 0)
-    return damagedPicture(name, image.message);
-  return out;
-}
-
 struct Format {
   const char* name;
   bool (*is)(base::ByteSpan);
   base::Result<Picture> (*read)(base::ByteSpan, const std::string&, bool, const base::Limits&);
 };
 // TGA last: it has no mark, and a header that could be one begins many a file.
-constexpr Format kFormats[] = {{"PNG", isPng, png},        {"JPEG", isJpeg, jpeg},
+constexpr Format kFormats[] = {{"PNG", isPng, readPng},    {"JPEG", isJpeg, jpeg},
                                {"WebP", isWebp, readWebp}, {"KTX2", isKtx2, readKtx2},
                                {"DDS", isDds, readDds},    {"TGA", isTga, readTga}};
 
@@ -175,22 +147,6 @@ base::Result<Picture> decodePicture(base::ByteSpan bytes, const std::string& nam
 const std::vector<std::string>& pictureEndings() {
   static const std::vector<std::string> kEndings = {"png", "jpg", "jpeg", "webp", "ktx2", "dds", "tga"};
   return kEndings;
-}
-
-base::Bytes encodePng(const Picture& picture) {
-  PngImage holder;
-  png_image& image = holder.image;
-  image.width = picture.width;
-  image.height = picture.height;
-  image.format = PNG_FORMAT_RGBA;
-  png_alloc_size_t size = 0;
-  if (png_image_write_to_memory(&image, nullptr, &size, 0, picture.pixels.data(), 0, nullptr) == 0)
-    base::brokenPromise("PNG writing failed", image.message);
-  base::Bytes out(size);
-  if (png_image_write_to_memory(&image, out.data(), &size, 0, picture.pixels.data(), 0, nullptr) == 0)
-    base::brokenPromise("PNG writing failed", image.message);
-  out.resize(size);
-  return out;
 }
 
 }  // namespace rakugo::formats

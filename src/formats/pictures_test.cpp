@@ -74,6 +74,62 @@ TEST(Tga, RunLengthsGreyMapsAndFifteenBits) {
   EXPECT_THAT(pixel(*small, 1, 0), ElementsAre(255, 0, 0, 255));
 }
 
+TEST(Png, EveryKindOfPixelGivesTheValuesThatAreStored) {
+  // Written by the letter of the specification: a palette of two bits with transparency, sixteen bits of grey
+  // with a gamma that is left alone, a colour that stands for nothing in two chunks, seven passes, all
+  // filters.
+  const auto read = [](const std::string& hex) { return decodePicture(unhex(hex), "a.png"); };
+  const auto palette = read(
+      "89504e470d0a1a0a0000000d49484452000000020000000202030000000fd8e5b700000009504c5445ff000000"
+      "ff000000ff2d4acd8a0000000274524e53ff80080fb36a0000000c4944415478da63906068000000cc00990c9b"
+      "ba8a0000000049454e44ae426082");
+  ASSERT_TRUE(palette) << palette.error().text();
+  EXPECT_THAT(pixel(*palette, 0, 0), ElementsAre(255, 0, 0, 255));
+  EXPECT_THAT(pixel(*palette, 1, 0), ElementsAre(0, 255, 0, 128));
+  EXPECT_THAT(pixel(*palette, 0, 1), ElementsAre(0, 0, 255, 255));
+  EXPECT_THAT(pixel(*palette, 1, 1), ElementsAre(255, 0, 0, 255));
+  const auto grey = read(
+      "89504e470d0a1a0a0000000d494844520000000200000001100000000081d9fc150000000467414d41000186a0"
+      "31e8965f0000000d4944415478da63686010320100025d00c700987d090000000049454e44ae426082");
+  ASSERT_TRUE(grey) << grey.error().text();
+  EXPECT_THAT(pixel(*grey, 0, 0), ElementsAre(128, 128, 128, 255));
+  EXPECT_THAT(pixel(*grey, 1, 0), ElementsAre(18, 18, 18, 255));
+  const auto key = read(
+      "89504e470d0a1a0a0000000d49484452000000020000000108020000007b40e8dd0000000674524e5300010002"
+      "0003c94babf5000000044944415478da6360c7d486ae0000000b4944415464626661650300003f0016eef751ae"
+      "0000000049454e44ae426082");
+  ASSERT_TRUE(key) << key.error().text();
+  EXPECT_THAT(pixel(*key, 0, 0), ElementsAre(1, 2, 3, 0));
+  EXPECT_THAT(pixel(*key, 1, 0), ElementsAre(4, 5, 6, 255));
+  const auto passes = read(
+      "89504e470d0a1a0a0000000d494844520000000200000002080600000105b13db20000001b4944415478da6360"
+      "64626661606563e760e0e4e2e6e1e5e31700000371008973658d4f0000000049454e44ae426082");
+  ASSERT_TRUE(passes) << passes.error().text();
+  EXPECT_THAT(pixel(*passes, 0, 0), ElementsAre(1, 2, 3, 4));
+  EXPECT_THAT(pixel(*passes, 1, 0), ElementsAre(5, 6, 7, 8));
+  EXPECT_THAT(pixel(*passes, 1, 1), ElementsAre(13, 14, 15, 16));
+  const auto filters = read(
+      "89504e470d0a1a0a0000000d4948445200000003000000050800000000a51a097e0000001c4944415478da63e0"
+      "129163d4e0e262929393637614116191e3e202000e8d0178147e0d8f0000000049454e44ae426082");
+  ASSERT_TRUE(filters) << filters.error().text();
+  for (uint32_t y = 0; y < 5; ++y)
+    for (uint32_t x = 0; x < 3; ++x)
+      EXPECT_EQ(pixel(*filters, x, y)[0], static_cast<int>(y * 30 + x * 10 + 10)) << x << ", " << y;
+}
+
+TEST(Png, AChecksumThatIsWrongIsDamage) {
+  Bytes png = unhex(
+      "89504e470d0a1a0a0000000d4948445200000003000000050800000000a51a097e0000001c4944415478da63e0"
+      "129163d4e0e262929393637614116191e3e202000e8d0178147e0d8f0000000049454e44ae426082");
+  for (size_t i = 41; i < png.size() - 16; ++i) {  // within the packed pixels and their checksum
+    Bytes damaged = png;
+    damaged[i] ^= std::byte{0x10};
+    const auto read = decodePicture(damaged, "a.png");
+    ASSERT_FALSE(read) << i;
+    EXPECT_EQ(read.error().code, "picture.damaged");
+  }
+}
+
 TEST(Webp, ReadsWhatItsLibraryWroteWithoutLoss) {
   Bytes pixels(5 * 3 * 4);
   for (size_t i = 0; i < pixels.size(); ++i) pixels[i] = static_cast<std::byte>(i % 4 == 3 ? 255 : i * 7);

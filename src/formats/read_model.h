@@ -19,9 +19,11 @@ struct ReadModel {
   std::string format;   ///< "glTF binary", "glTF"
   std::string version;  ///< "2.0"
   scene::Model model;
-  std::vector<base::Note> notes;  ///< what was odd but readable
-  uint32_t cameras = 0, lights = 0;
-  uint64_t stored_vertices = 0;    ///< as the file counts them; 0 where the primitives' vertices are those
+  std::vector<base::Note> notes;     ///< what was odd but readable
+  uint32_t cameras = 0, lights = 0;  ///< as the file defines them, in use or not
+  /// As the file counts them, before anything is cut to triangles or welded; 0 where the Model's are those.
+  uint64_t stored_vertices = 0, stored_primitives = 0, stored_meshes = 0, stored_triangles = 0;
+  uint32_t added_nodes = 0;        ///< nodes of the Model that stand for none of the file's
   uint64_t lines = 0, points = 0;  ///< elements that are no triangles and were left out
   std::optional<double>
       unit_m;  ///< what the file says of its unit; nothing where the format has no word for it

@@ -1,7 +1,7 @@
 // `rakugo-tool inspect`: what is inside a model file.
 #include <fmt/core.h>
 
-#include <set>
+#include <cmath>
 
 #include "base/files.h"
 #include "base/text.h"
@@ -21,6 +21,16 @@ Json boundsJson(const geometry::Bounds& box) {
   return box.empty() ? Json() : Json{{"min", vectorJson(box.min)}, {"max", vectorJson(box.max)}};
 }
 
+// Numbers that are none: readers keep them, for the checks to find.
+uint64_t notFinite(const scene::Model& model) {
+  uint64_t out = 0;
+  for (const auto& mesh : model.meshes)
+    for (const scene::Primitive& p : mesh->primitives)
+      for (const glm::vec3& at : p.positions)
+        out += std::isfinite(at.x) && std::isfinite(at.y) && std::isfinite(at.z) ? 0 : 1;
+  return out;
+}
+
 Json describe(const std::string& file, const formats::ReadModel& read) {
   const scene::Model& model = read.model;
   Json out = Json::object();
@@ -31,7 +41,7 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
   out["unit_m"] = read.unit_m ? Json(*read.unit_m) : Json();
   out["up"] = read.up ? Json(geometry::axisName(*read.up)) : Json();
   out["taken_up"] = geometry::axisName(model.frame.up);
-  out["scene_nodes"] = scene::reachedNodes(model).size();
+  out["scene_nodes"] = scene::reachedNodes(model).size() - read.added_nodes;
   uint64_t primitives = 0, vertices = 0, triangles = 0, morphs = 0;
   for (const auto& mesh : model.meshes) {
     morphs += mesh->morph_names.size();
@@ -41,10 +51,11 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
       triangles += p.indices.size() / 3;
     }
   }
-  out["meshes"] = model.meshes.size();
-  out["primitives"] = primitives;
-  out["vertices"] = read.stored_vertices > 0 ? read.stored_vertices : vertices;
-  out["triangles"] = triangles;
+  const auto stored = [](uint64_t of_file, uint64_t of_model) { return of_file > 0 ? of_file : of_model; };
+  out["meshes"] = stored(read.stored_meshes, model.meshes.size());
+  out["primitives"] = stored(read.stored_primitives, primitives);
+  out["vertices"] = stored(read.stored_vertices, vertices);
+  out["triangles"] = stored(read.stored_triangles, triangles);
   out["scene_triangles"] = scene::countsOf(model).triangles;
   out["lines"] = read.lines;
   out["points"] = read.points;
@@ -83,6 +94,11 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
   out["warnings"] = Json::array();
   for (const base::Note& n : read.notes)
     out["warnings"].push_back(Json{{"code", n.code}, {"message", n.message}, {"where", n.place.text()}});
+  if (const uint64_t count = notFinite(model); count > 0)
+    out["warnings"].push_back(Json{
+        {"code", "model.not_finite"},
+        {"message", "Not all numbers of " + base::countText(count, "position", "positions") + " are finite."},
+        {"where", file}});
   return out;
 }
 
