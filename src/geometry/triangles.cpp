@@ -1,6 +1,7 @@
 #include "geometry/triangles.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
 
@@ -23,6 +24,37 @@ std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions,
         glm::length(glm::cross(glm::dvec3(b) - glm::dvec3(a), glm::dvec3(c) - glm::dvec3(a))) * 0.5 <= least)
       out.push_back(static_cast<uint32_t>(t / 3));
   }
+  return out;
+}
+
+std::vector<uint32_t> needleTriangles(std::span<const glm::vec3> positions, std::span<const uint32_t> indices,
+                                      float ratio) {
+  std::vector<uint32_t> out;
+  for (size_t t = 0; t < indices.size() / 3; ++t) {
+    const glm::dvec3 a(positions[indices[t * 3]]), b(positions[indices[t * 3 + 1]]),
+        c(positions[indices[t * 3 + 2]]);
+    const double longest = std::max(glm::distance(a, b), std::max(glm::distance(b, c), glm::distance(c, a)));
+    // Twice the area is the longest side times the least height.
+    if (glm::length(glm::cross(b - a, c - a)) < static_cast<double>(ratio) * longest * longest)
+      out.push_back(static_cast<uint32_t>(t));
+  }
+  return out;
+}
+
+std::vector<uint32_t> duplicateTriangles(std::span<const uint32_t> corners) {
+  std::vector<std::array<uint32_t, 4>> sorted;  // the three corners, and the triangle
+  sorted.reserve(corners.size() / 3);
+  for (uint32_t t = 0; t < corners.size() / 3; ++t) {
+    std::array<uint32_t, 4> one = {corners[t * 3], corners[t * 3 + 1], corners[t * 3 + 2], t};
+    std::sort(one.begin(), one.begin() + 3);
+    if (one[0] != one[1] && one[1] != one[2]) sorted.push_back(one);
+  }
+  std::sort(sorted.begin(), sorted.end());
+  std::vector<uint32_t> out;
+  for (size_t i = 1; i < sorted.size(); ++i)
+    if (std::equal(sorted[i].begin(), sorted[i].begin() + 3, sorted[i - 1].begin()))
+      out.push_back(sorted[i][3]);
+  std::sort(out.begin(), out.end());
   return out;
 }
 

@@ -14,6 +14,15 @@ namespace rakugo::geometry {
 std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions,
                                           std::span<const uint32_t> indices);
 
+/// Triangles whose least height is below `ratio` of their longest side: so thin that they shade wrongly and
+/// cost a triangle for nothing. Those without a surface count too; those with a NaN corner do not. Ascending.
+std::vector<uint32_t> needleTriangles(std::span<const glm::vec3> positions, std::span<const uint32_t> indices,
+                                      float ratio);
+
+/// Triangles (3 x n places) with the same three corners as an earlier one, in whatever order. Ascending;
+/// those with two equal corners are left out. Cost: linear.
+std::vector<uint32_t> duplicateTriangles(std::span<const uint32_t> corners);
+
 /// Numbers of the vertices with a NaN or infinite component.
 std::vector<uint32_t> nonFiniteVertices(std::span<const glm::vec3> values);
 

@@ -1,0 +1,77 @@
+// A tree of boxes, for questions about what is near, crossed or hit.
+#pragma once
+
+#include <cstdint>
+#include <glm/glm.hpp>
+#include <span>
+#include <vector>
+
+#include "geometry/bounds.h"
+
+namespace rakugo::geometry {
+
+/// Boxes sorted into a binary tree by the middle of their centres along the longest side (a k-d order; Wald,
+/// Boulos and Shirley, "Ray tracing deformable scenes using dynamic bounding volume hierarchies", 2007,
+/// section 2, for the bounds). Items with an empty box are in no leaf.
+class Bvh {
+ public:
+  Bvh() = default;
+  /// One item a box. Cost: n log n.
+  explicit Bvh(std::span<const Bounds> boxes);
+
+  /// Calls visit(item) for every item whose box meets `box` (touching counts); visit returns false to end.
+  template <class Visit>
+  void within(const Bounds& box, Visit visit) const {
+    walk([&](const Bounds& node) { return meet(node, box); }, visit);
+  }
+  /// Calls visit(item) for every item whose box a ray from `origin` along `direction` (any length but zero)
+  /// enters; visit returns false to end.
+  template <class Visit>
+  void along(glm::vec3 origin, glm::vec3 direction, Visit visit) const {
+    const glm::vec3 inverse = 1.0F / direction;
+    walk([&](const Bounds& node) { return hit(node, origin, inverse); }, visit);
+  }
+  [[nodiscard]] bool empty() const { return nodes_.empty(); }
+
+ private:
+  struct Node {
+    Bounds box;
+    uint32_t begin = 0, count = 0;  // of a leaf: items; of another: its second child in `begin`
+  };
+  static constexpr uint32_t kLeaf = 4;
+
+  static bool meet(const Bounds& a, const Bounds& b) {
+    return a.min.x <= b.max.x && b.min.x <= a.max.x && a.min.y <= b.max.y && b.min.y <= a.max.y &&
+           a.min.z <= b.max.z && b.min.z <= a.max.z;
+  }
+  static bool hit(const Bounds& box, glm::vec3 origin, glm::vec3 inverse);
+  template <class Enter, class Visit>
+  void walk(Enter enter, Visit visit) const {
+    if (nodes_.empty()) return;
+    uint32_t stack[64];
+    int depth = 0;
+    stack[depth++] = 0;
+    while (depth > 0) {
+      const uint32_t at = stack[--depth];
+      const Node& node = nodes_[at];
+      if (!enter(node.box)) continue;
+      if (node.count == 0) {
+        stack[depth++] = node.begin;
+        stack[depth++] = at + 1;
+        continue;
+      }
+      for (uint32_t i = 0; i < node.count; ++i)
+        if (enter(boxes_[node.begin + i]) && !visit(items_[node.begin + i])) return;
+    }
+  }
+  void build(std::span<const glm::vec3> centers, uint32_t begin, uint32_t end);
+
+  std::vector<Node> nodes_;
+  std::vector<uint32_t> items_;
+  std::vector<Bounds> boxes_;  // by place in `items_`
+};
+
+/// The boxes of triangles (3 x n places) over positions; empty for one with a corner that is not finite.
+std::vector<Bounds> triangleBoxes(std::span<const glm::vec3> positions, std::span<const uint32_t> corners);
+
+}  // namespace rakugo::geometry

@@ -1,0 +1,107 @@
+#include "scene/attribute_faults.h"
+
+#include <cmath>
+
+#include "geometry/finite.h"
+#include "geometry/welding.h"
+
+namespace rakugo::scene {
+namespace {
+
+// Vertices at one place that are compared with another: a whole file may crowd in one.
+constexpr int kMostUnlike = 64;
+
+// Whether two vertices carry the same, as far as anybody could see.
+bool alike(const Primitive& p, uint32_t a, uint32_t b) {
+  constexpr float kDegree = 0.99985F;  // its cosine
+  const auto near = [](const auto& list, uint32_t i, uint32_t k, float most) {
+    if (list.empty()) return true;
+    const auto apart = glm::abs(list[i] - list[k]);
+    for (int c = 0; c < static_cast<int>(apart.length()); ++c)
+      if (!(apart[c] <= most)) return false;
+    return true;
+  };
+  if (!p.normals.empty() && !(glm::dot(p.normals[a], p.normals[b]) >= kDegree) &&
+      p.normals[a] != p.normals[b])
+    return false;
+  if (!p.tangents.empty() && !(glm::dot(glm::vec3(p.tangents[a]), glm::vec3(p.tangents[b])) >= kDegree &&
+                               p.tangents[a].w == p.tangents[b].w))
+    return false;
+  for (const MorphTarget& m : p.morphs)
+    if (!near(m.positions, a, b, 1e-5F)) return false;
+  return near(p.uvs[0], a, b, 1e-5F) && near(p.uvs[1], a, b, 1e-5F) && near(p.colors, a, b, 1.0F / 512) &&
+         near(p.weights, a, b, 1e-3F) && near(p.more_weights, a, b, 1e-3F) &&
+         (p.joints.empty() || p.joints[a] == p.joints[b]) &&
+         (p.more_joints.empty() || p.more_joints[a] == p.more_joints[b]);
+}
+
+}  // namespace
+
+std::vector<VertexTwin> coincidentTwins(const Primitive& primitive, std::span<const glm::vec3> placed,
+                                        float tolerance) {
+  const geometry::Welding welding =
+      tolerance > 0 ? geometry::weldNear(placed, tolerance) : geometry::weldEqual(placed);
+  std::vector<bool> used(placed.size(), false);
+  for (const uint32_t i : primitive.indices) used[i] = true;
+  // By place, the vertices that are unlike each other: few. Kept as chains through the vertices.
+  std::vector<uint32_t> first(welding.places(), UINT32_MAX), next(placed.size(), UINT32_MAX);
+  std::vector<VertexTwin> out;
+  for (uint32_t v = 0; v < placed.size(); ++v) {
+    if (!used[v] || !geometry::finite(placed[v])) continue;
+    uint32_t* link = &first[welding.of[v]];
+    int tried = 0;
+    while (*link != UINT32_MAX && tried < kMostUnlike && !alike(primitive, *link, v)) {
+      link = &next[*link];
+      ++tried;
+    }
+    if (*link == UINT32_MAX)
+      *link = v;
+    else if (tried < kMostUnlike)
+      out.push_back({v, *link});
+  }
+  return out;
+}
+
+std::vector<uint32_t> badNormals(const Primitive& primitive) {
+  std::vector<uint32_t> out;
+  const size_t n = primitive.positions.size();
+  if (primitive.normals.size() != n) return out;
+  std::vector<glm::vec3> faces(n, glm::vec3(0));
+  for (size_t i = 0; i + 2 < primitive.indices.size(); i += 3) {
+    const uint32_t* t = primitive.indices.data() + i;
+    const glm::vec3 face = glm::cross(primitive.positions[t[1]] - primitive.positions[t[0]],
+                                      primitive.positions[t[2]] - primitive.positions[t[0]]);
+    if (!geometry::finite(face)) continue;
+    for (int k = 0; k < 3; ++k) faces[t[k]] += face;
+  }
+  for (uint32_t v = 0; v < n; ++v) {
+    const glm::vec3 normal = primitive.normals[v];
+    if (!geometry::finite(normal) || std::abs(glm::length(normal) - 1) > 0.01F ||
+        glm::dot(normal, faces[v]) < 0)
+      out.push_back(v);
+  }
+  return out;
+}
+
+std::vector<uint32_t> uvsOutside(const Primitive& primitive) {
+  std::vector<uint32_t> out;
+  constexpr float kLow = -1e-4F, kHigh = 1 + 1e-4F;
+  for (uint32_t v = 0; v < primitive.uvs[0].size(); ++v) {
+    const glm::vec2 uv = primitive.uvs[0][v];
+    if (!(uv.x >= kLow && uv.x <= kHigh && uv.y >= kLow && uv.y <= kHigh)) out.push_back(v);
+  }
+  return out;
+}
+
+std::vector<uint32_t> mirroredUvs(const Primitive& primitive) {
+  std::vector<uint32_t> out;
+  for (uint32_t t = 0; t < primitive.indices.size() / 3; ++t) {
+    const auto at = [&](size_t k) { return glm::dvec2(primitive.uvs[0][primitive.indices[t * 3 + k]]); };
+    const glm::dvec2 u = at(1) - at(0), v = at(2) - at(0);
+    // V runs downwards, so that what is right turns clockwise in numbers.
+    if (u.x * v.y - u.y * v.x > 1e-12) out.push_back(t);
+  }
+  return out;
+}
+
+}  // namespace rakugo::scene

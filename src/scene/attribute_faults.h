@@ -1,0 +1,36 @@
+// Faults of what vertices carry beside their position: normals and texture coordinates. All in the mesh's own
+// space.
+#pragma once
+
+#include <cstdint>
+#include <span>
+#include <vector>
+
+#include "scene/model.h"
+
+namespace rakugo::scene {
+
+/// A vertex, and an earlier one that it could be one with.
+struct VertexTwin {
+  uint32_t vertex = 0, earlier = 0;
+};
+
+/// Vertices that could be one with an earlier vertex of the primitive: used by a triangle as that one is, no
+/// farther from its place than `tolerance` (> 0; else exactly equal), and alike in everything else: normals
+/// and tangents to a degree, coordinates to 1e-5, colours to 1/512, bones and weights to 1e-3. `placed`: the
+/// positions to measure by, one a vertex. Ascending; the earlier one is never a twin itself.
+std::vector<VertexTwin> coincidentTwins(const Primitive& primitive, std::span<const glm::vec3> placed,
+                                        float tolerance);
+
+/// Vertices whose normal is not finite, more than a hundredth off from unit length, or turned away from the
+/// area-weighted mean of the faces round it. Nothing where there are no normals.
+std::vector<uint32_t> badNormals(const Primitive& primitive);
+
+/// Vertices with a texture coordinate that is not finite or more than 1e-4 outside 0..1.
+std::vector<uint32_t> uvsOutside(const Primitive& primitive);
+
+/// Triangles that show their picture mirrored: seen from their front, the coordinates run the other way
+/// round.
+std::vector<uint32_t> mirroredUvs(const Primitive& primitive);
+
+}  // namespace rakugo::scene

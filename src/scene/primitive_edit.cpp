@@ -1,0 +1,91 @@
+#include "scene/primitive_edit.h"
+
+#include "scene/attribute_faults.h"
+
+namespace rakugo::scene {
+namespace {
+
+template <class T>
+void pick(std::vector<T>& list, const std::vector<uint32_t>& order, size_t vertices) {
+  if (list.size() != vertices) return;
+  std::vector<T> out;
+  out.reserve(order.size());
+  for (const uint32_t v : order) out.push_back(list[v]);
+  list = std::move(out);
+}
+
+}  // namespace
+
+void keepVertices(Primitive& p, const std::vector<uint32_t>& order) {
+  const size_t n = p.positions.size();
+  std::vector<uint32_t> place(n, UINT32_MAX);
+  for (uint32_t i = 0; i < order.size(); ++i) place[order[i]] = i;
+  std::vector<uint32_t> indices;
+  indices.reserve(p.indices.size());
+  for (size_t i = 0; i + 2 < p.indices.size(); i += 3) {
+    const uint32_t a = place[p.indices[i]], b = place[p.indices[i + 1]], c = place[p.indices[i + 2]];
+    if (a != UINT32_MAX && b != UINT32_MAX && c != UINT32_MAX) indices.insert(indices.end(), {a, b, c});
+  }
+  p.indices = std::move(indices);
+  pick(p.positions, order, n);
+  pick(p.normals, order, n);
+  pick(p.tangents, order, n);
+  for (auto& uvs : p.uvs) pick(uvs, order, n);
+  pick(p.colors, order, n);
+  pick(p.joints, order, n);
+  pick(p.weights, order, n);
+  pick(p.more_joints, order, n);
+  pick(p.more_weights, order, n);
+  for (MorphTarget& m : p.morphs) {
+    pick(m.positions, order, n);
+    pick(m.normals, order, n);
+    pick(m.tangents, order, n);
+  }
+}
+
+size_t dropUnusedVertices(Primitive& p) {
+  std::vector<bool> used(p.positions.size(), false);
+  for (const uint32_t i : p.indices) used[i] = true;
+  std::vector<uint32_t> order;
+  for (uint32_t v = 0; v < used.size(); ++v)
+    if (used[v]) order.push_back(v);
+  const size_t gone = p.positions.size() - order.size();
+  if (gone > 0) keepVertices(p, order);
+  return gone;
+}
+
+void dropTriangles(Primitive& p, const std::vector<uint32_t>& triangles) {
+  std::vector<uint32_t> kept;
+  size_t next = 0;
+  for (uint32_t t = 0; t < p.indices.size() / 3; ++t) {
+    if (next < triangles.size() && triangles[next] == t) {
+      ++next;
+      continue;
+    }
+    for (size_t k = 0; k < 3; ++k) kept.push_back(p.indices[size_t{t} * 3 + k]);
+  }
+  p.indices = std::move(kept);
+}
+
+size_t weldVertices(Primitive& p, float tolerance) {
+  const std::vector<VertexTwin> twins = coincidentTwins(p, p.positions, tolerance);
+  if (twins.empty()) return 0;
+  std::vector<uint32_t> instead(p.positions.size());
+  for (uint32_t v = 0; v < instead.size(); ++v) instead[v] = v;
+  std::vector<uint32_t> order;
+  for (const VertexTwin& t : twins) instead[t.vertex] = t.earlier;
+  for (uint32_t& i : p.indices) i = instead[i];
+  for (uint32_t v = 0; v < instead.size(); ++v)
+    if (instead[v] == v) order.push_back(v);
+  std::vector<uint32_t> collapsed;
+  for (uint32_t t = 0; t < p.indices.size() / 3; ++t) {
+    const uint32_t a = p.indices[size_t{t} * 3], b = p.indices[size_t{t} * 3 + 1],
+                   c = p.indices[size_t{t} * 3 + 2];
+    if (a == b || b == c || c == a) collapsed.push_back(t);
+  }
+  dropTriangles(p, collapsed);
+  keepVertices(p, order);
+  return twins.size();
+}
+
+}  // namespace rakugo::scene

@@ -1,0 +1,25 @@
+// Changes to a primitive that keep all its lists in step.
+#pragma once
+
+#include <cstdint>
+#include <vector>
+
+#include "scene/model.h"
+
+namespace rakugo::scene {
+
+/// Keeps the vertices of that order (numbers below the vertex count, none twice) and no others; triangles
+/// that name another one go. Every attribute and morph target follows.
+void keepVertices(Primitive& primitive, const std::vector<uint32_t>& order);
+
+/// Leaves out vertices that no triangle names; their order stays. Returns how many went.
+size_t dropUnusedVertices(Primitive& primitive);
+
+/// Leaves out the triangles of that list (ascending numbers); vertices stay.
+void dropTriangles(Primitive& primitive, const std::vector<uint32_t>& triangles);
+
+/// Makes each vertex that could be one with an earlier one (`coincidentTwins`, by the mesh's own
+/// positions) that one, and leaves it out. Triangles that collapse go. Returns how many vertices went.
+size_t weldVertices(Primitive& primitive, float tolerance);
+
+}  // namespace rakugo::scene

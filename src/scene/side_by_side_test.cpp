@@ -1,0 +1,174 @@
+// Models beside each other: variants, seams, comparisons.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <random>
+
+#include "scene/comparison.h"
+#include "scene/seams.h"
+#include "scene/variants.h"
+
+namespace rakugo::scene {
+namespace {
+
+using testing::ElementsAre;
+using testing::IsEmpty;
+
+Model modelOf(std::vector<std::pair<std::string, Primitive>> parts) {
+  Model model;
+  for (auto& [name, primitive] : parts) {
+    Mesh mesh;
+    mesh.primitives.push_back(std::move(primitive));
+    Node node;
+    node.name = name;
+    node.mesh = MeshIndex(model.meshes.size());
+    model.meshes.push_back(std::make_shared<const Mesh>(std::move(mesh)));
+    model.roots.emplace_back(model.nodes.size());
+    model.nodes.push_back(std::move(node));
+  }
+  assignKeys(model);
+  return model;
+}
+
+// An open tube along Z of `around` sides and `rings` rows, with a coordinate of its own for each vertex.
+Primitive tube(int around, int rings, float radius, float z, bool uvs = true) {
+  Primitive p;
+  for (int r = 0; r <= rings; ++r)
+    for (int a = 0; a < around; ++a) {
+      const float turn = 6.2831853F * static_cast<float>(a) / static_cast<float>(around);
+      p.positions.emplace_back(radius * std::cos(turn), radius * std::sin(turn),
+                               z + 0.1F * static_cast<float>(r));
+      if (uvs)
+        p.uvs[0].emplace_back(static_cast<float>(a) / static_cast<float>(around),
+                              static_cast<float>(r) / static_cast<float>(rings));
+    }
+  for (int r = 0; r < rings; ++r)
+    for (int a = 0; a < around; ++a) {
+      const auto at = [&](int x, int y) { return static_cast<uint32_t>(y * around + x % around); };
+      p.indices.insert(p.indices.end(),
+                       {at(a, r), at(a + 1, r), at(a + 1, r + 1), at(a, r), at(a + 1, r + 1), at(a, r + 1)});
+    }
+  return p;
+}
+
+// The same shape with its vertices and triangles in another order.
+Primitive shuffled(const Primitive& p, uint32_t seed) {
+  std::mt19937 random(seed);
+  std::vector<uint32_t> place(p.positions.size());
+  for (uint32_t i = 0; i < place.size(); ++i) place[i] = i;
+  std::shuffle(place.begin(), place.end(), random);
+  Primitive out = p;
+  for (size_t i = 0; i < place.size(); ++i) {
+    out.positions[place[i]] = p.positions[i];
+    if (!p.uvs[0].empty()) out.uvs[0][place[i]] = p.uvs[0][i];
+  }
+  std::vector<std::array<uint32_t, 3>> triangles;
+  for (size_t i = 0; i < p.indices.size(); i += 3)
+    triangles.push_back({place[p.indices[i]], place[p.indices[i + 1]], place[p.indices[i + 2]]});
+  std::shuffle(triangles.begin(), triangles.end(), random);
+  out.indices.clear();
+  for (const auto& t : triangles) out.indices.insert(out.indices.end(), t.begin(), t.end());
+  return out;
+}
+
+TEST(Variants, SlimAndBroadOfOneOrderAreTheSame) {
+  const Model slim = modelOf({{"coat", tube(8, 3, 0.4F, 0)}}),
+              broad = modelOf({{"coat", tube(8, 3, 0.6F, 0)}});
+  const VariantReport r = compareVariants(slim, broad);
+  EXPECT_TRUE(r.same);
+  EXPECT_FALSE(r.first);
+  EXPECT_EQ(r.vertices[0], 32U);
+}
+
+TEST(Variants, CountsAreNamedFirst) {
+  const VariantReport r =
+      compareVariants(modelOf({{"coat", tube(8, 3, 1, 0)}}), modelOf({{"coat", tube(8, 4, 1, 0)}}));
+  EXPECT_FALSE(r.same);
+  EXPECT_FALSE(r.only_order);
+  ASSERT_TRUE(r.first);
+  EXPECT_EQ(r.first->what, VariantDifference::What::vertices);
+  EXPECT_EQ(r.first->part, "coat");
+  EXPECT_EQ(r.first->a, 32U);
+  EXPECT_EQ(r.first->b, 40U);
+  EXPECT_EQ(compareVariants(modelOf({}), modelOf({{"coat", tube(8, 3, 1, 0)}})).first->what,
+            VariantDifference::What::parts);
+}
+
+TEST(Variants, AnotherOrderIsPutRightByCoordinatesOrByShape) {
+  for (const bool uvs : {true, false}) {
+    const Primitive slim = tube(9, 4, 0.4F, 0, uvs), broad = tube(9, 4, 0.6F, 0, uvs);
+    for (uint32_t seed = 1; seed < 6; ++seed) {
+      const Primitive other = shuffled(broad, seed);
+      const VariantReport r = compareVariants(modelOf({{"coat", slim}}), modelOf({{"coat", other}}));
+      ASSERT_FALSE(r.same);
+      EXPECT_EQ(r.first->what, VariantDifference::What::corner);
+      ASSERT_TRUE(r.only_order) << uvs << seed;
+      for (size_t i = 0; i < slim.positions.size(); ++i)
+        EXPECT_EQ(other.positions[r.proposal[0].order[i]], broad.positions[i]);
+    }
+  }
+}
+
+TEST(Variants, AnotherTopologyIsNoMatterOfOrder) {
+  Primitive other = tube(9, 4, 0.6F, 0);
+  // One square is cut along its other diagonal.
+  other.indices[2] = other.indices[5];
+  other.indices[3] = other.indices[1];
+  const VariantReport r =
+      compareVariants(modelOf({{"coat", tube(9, 4, 0.4F, 0)}}), modelOf({{"coat", other}}));
+  EXPECT_FALSE(r.same);
+  EXPECT_FALSE(r.only_order);
+}
+
+TEST(Seams, GapsAreMeasuredInPlace) {
+  // A body with a neck at 0.3 m and a waist at 0; a collar 4 mm above the neck, one vertex 10 mm off.
+  const Model body = modelOf({{"body", tube(12, 3, 0.1F, 0)}});
+  Primitive collar = tube(12, 2, 0.1F, 0.304F);
+  collar.positions[5].z += 0.006F;
+  const Seams s = pairBorders(bordersOf(modelOf({{"collar", collar}})), bordersOf(body));
+  ASSERT_EQ(s.pairs.size(), 1U);
+  EXPECT_NEAR(s.pairs[0].largest_m, 0.010, 1e-5);
+  EXPECT_NEAR(s.pairs[0].mean_m, (11 * 0.004 + 0.010) / 12, 1e-5);
+  EXPECT_EQ(s.pairs[0].largest_at_m, collar.positions[5]);
+  EXPECT_EQ(s.loose_outfit.size(), 1U);  // its upper end
+  EXPECT_EQ(s.loose_body.size(), 1U);    // the waist
+}
+
+TEST(Seams, AVertexMoreOnTheBodysSideIsACrack) {
+  const Seams s = pairBorders(bordersOf(modelOf({{"collar", tube(6, 1, 0.1F, 0.3F)}})),
+                              bordersOf(modelOf({{"body", tube(12, 3, 0.1F, 0)}})));
+  ASSERT_EQ(s.pairs.size(), 1U);
+  EXPECT_NEAR(s.pairs[0].largest_m, 0, 1e-6);
+  EXPECT_NEAR(s.pairs[0].largest_back_m, 2 * 0.1 * std::sin(3.14159265 / 12), 1e-5);
+}
+
+TEST(Seams, LengthsAreReadInTheUnitOfTheFile) {
+  const auto borders = bordersOf(modelOf({{"body", tube(12, 3, 10, 0)}}), 0.01);
+  ASSERT_EQ(borders.size(), 2U);
+  EXPECT_NEAR(glm::length(glm::vec2(borders[0].places_m[0])), 0.1, 1e-6);
+}
+
+TEST(CompareModels, NamesSizesAndCountsDifferencesFirst) {
+  Model a = modelOf({{"hull", tube(8, 2, 1, 0)}, {"mast", tube(4, 2, 0.1F, 0)}}),
+        b = modelOf({{"hull", tube(8, 2, 2, 0)}, {"keel", tube(4, 2, 0.1F, 0)}});
+  a.nodes[0].region = "torso";
+  const ModelComparison c = compareModels(a, b);
+  EXPECT_THAT(c.parts.only_a, ElementsAre("mast"));
+  EXPECT_THAT(c.parts.only_b, ElementsAre("keel"));
+  EXPECT_THAT(c.parts.both, ElementsAre("hull"));
+  ASSERT_EQ(c.pairs.size(), 1U);
+  EXPECT_NEAR(c.pairs[0].extents_b_m.x, 4, 1e-5);
+  EXPECT_THAT(c.differences,
+              ElementsAre("Only the first has the region torso.", "Only the first has the part mast.",
+                          "Only the second has the part keel.", testing::HasSubstr("Along x"),
+                          testing::HasSubstr("Along y")));
+  EXPECT_THAT(compareModels(a, a).differences, IsEmpty());
+  EXPECT_THAT(compareModels(a, a, 1, 1).differences, IsEmpty());
+  EXPECT_THAT(compareModels(a, a, 1, 0.01).differences, testing::SizeIs(3));
+}
+
+}  // namespace
+}  // namespace rakugo::scene
