@@ -1,5 +1,7 @@
 #include "kit.h"
 
+#include "scene/primitive_edit.h"
+
 namespace rakugo::demo {
 
 scene::NodeIndex addNode(scene::Model& model, const std::string& name, scene::NodeIndex parent) {
@@ -15,8 +17,18 @@ scene::NodeIndex addNode(scene::Model& model, const std::string& name, scene::No
   return at;
 }
 
+void tidy(std::vector<scene::Primitive>& primitives) {
+  geometry::Bounds box;
+  for (const scene::Primitive& p : primitives) box.add(geometry::boundsOf(p.positions));
+  for (scene::Primitive& p : primitives) {
+    scene::weldVertices(p, glm::length(box.size()) * 2e-5F);
+    scene::dropUnusedVertices(p);
+  }
+}
+
 scene::NodeIndex addPart(scene::Model& model, const std::string& name, scene::NodeIndex parent,
                          std::vector<scene::Primitive> primitives) {
+  tidy(primitives);
   const scene::NodeIndex at = addNode(model, name, parent);
   model.meshes.push_back(std::make_shared<const scene::Mesh>(scene::Mesh{name, std::move(primitives)}));
   model.node(at).mesh = scene::MeshIndex(model.meshes.size() - 1);

@@ -3,6 +3,7 @@
 
 #include "check/checks.h"
 #include "prepare/edit_steps.h"
+#include "scene/structure.h"
 
 namespace rakugo::check {
 
@@ -98,6 +99,18 @@ const std::vector<CheckRow>& checkTable() {
        "Bake position, turn and scale.", checkBaked},
       {"mesh.normals", S::shows, "Normals are missing", "The surface looks black or flat in the light.",
        "Make them from the faces.", checkNormals},
+      {"mesh.flipped", S::shows, "Triangles that face the wrong way",
+       "Games draw one side only: one looks through a hole there.", "Turn them the way their shell faces.",
+       checkFlipped},
+      {"mesh.inside_out", S::shows, "A closed shell that faces inward",
+       "Games draw one side only: its front is missing and one sees the back of its far side.",
+       "Turn it outward.", checkInsideOut},
+      {"mesh.duplicates", S::shows, "Triangles that are there twice",
+       "Two faces in one place fight for every pixel and flicker when the view moves.", "Remove the doubles.",
+       checkDuplicates},
+      {"mesh.normals_wrong", S::shows, "Normals that are wrong",
+       "Light falls on the surface from the wrong side: dark or glaring spots.",
+       "Make them anew from the faces.", checkWrongNormals},
       {"mesh.uvs", S::shows, "A picture but no UVs", "The surface shows one single colour of its picture.",
        "Unwrap the mesh in the modelling program.", checkUvs},
       {"picture.missing", S::shows, "A picture is missing", "The surface is plain white in the game.",
@@ -146,6 +159,12 @@ const std::vector<CheckRow>& checkTable() {
        "They are carried along for nothing, and some games trip over them.", "Drop them.", checkStray},
       {"mesh.degenerate", S::tidy, "Triangles without a surface",
        "They cost work, draw nothing, and can flicker.", "Remove them.", checkDegenerate},
+      {"mesh.unused", S::tidy, "Vertices that no triangle uses",
+       "They are shipped for nothing, and make the thing's box larger than what is seen.", "Remove them.",
+       checkUnused},
+      {"mesh.coincident", S::tidy, "Vertices that could be one",
+       "They cost memory and work, and a surface that is not joined can tear when it is bent.",
+       "Make them one.", checkCoincident},
       {"file.unused", S::tidy, "A file that nothing uses",
        "It is not shipped, but it makes the mod harder to keep.", "Remove it from the folder.",
        checkFileUnused},
@@ -195,6 +214,22 @@ std::string checksDocument() {
   for (const CheckRow& row : checkTable())
     out += std::string("| `") + row.id + "` | " + severityName(row.severity) + " | " + row.title + " | " +
            row.reason + " | " + row.cure + " |\n";
+  out +=
+      "\n## How faults of a mesh are counted\n\n"
+      "`rakugo-tool measure` counts these in each part, in the model's space and in metres, skinned parts as "
+      "their bones "
+      "put them at rest. A *place* is all vertices of equal position: seams of normals and UVs are no "
+      "borders. A *shell* "
+      "is what hangs together by edges. A part is closed when every edge has exactly two triangles; its "
+      "volume is that of "
+      "its closed shells, hollows taken off, by their own winding; Euler's number is places − edges + "
+      "triangles, without "
+      "triangles that have two corners in one place.\n\n"
+      "| code | what is counted |\n| --- | --- |\n";
+  for (size_t i = 0; i < scene::kFaultCodes; ++i) {
+    const auto code = static_cast<scene::FaultCode>(i);
+    out += std::string("| `") + scene::faultName(code) + "` | " + scene::faultRule(code) + " |\n";
+  }
   return out;
 }
 

@@ -213,6 +213,72 @@ TEST_F(CheckTest, DegenerateTrianglesAreRemoved) {
   expectOnly("mesh.degenerate", true);
 }
 
+TEST_F(CheckTest, TrianglesThatFaceTheWrongWayAreTurned) {
+  changeSource([](scene::Model& m) {
+    auto& indices = m.editMesh(scene::MeshIndex(1)).primitives[0].indices;
+    std::swap(indices[31], indices[32]);
+  });
+  const auto x = examine();
+  ASSERT_FALSE(x->findings.empty());
+  EXPECT_EQ(x->findings[0].check, "mesh.flipped");
+  EXPECT_EQ(x->findings[0].measured, "1");
+  EXPECT_EQ(x->findings[0].place.marks_m.size(), 1U);
+  x->findings[0].mends[0].apply(state_);
+  EXPECT_THAT(ids(), testing::IsEmpty());
+}
+
+TEST_F(CheckTest, DoubleTrianglesAreRemoved) {
+  changeSource([](scene::Model& m) {
+    auto& indices = m.editMesh(scene::MeshIndex(1)).primitives[0].indices;
+    indices.insert(indices.end(), {indices[4], indices[5], indices[3]});
+  });
+  expectOnly("mesh.duplicates", true);
+}
+
+TEST_F(CheckTest, WrongNormalsAreMadeAnew) {
+  changeSource([](scene::Model& m) { m.editMesh(scene::MeshIndex(1)).primitives[0].normals[7] = {0, 0, 3}; });
+  expectOnly("mesh.normals_wrong", true);
+}
+
+TEST_F(CheckTest, VerticesForNothingGo) {
+  changeSource([](scene::Model& m) {
+    auto& p = m.editMesh(scene::MeshIndex(1)).primitives[0];
+    // One that no triangle uses, and one that is like another.
+    for (const uint32_t from : {p.indices[0], p.indices[0]}) {
+      p.positions.push_back(p.positions[from]);
+      p.normals.push_back(p.normals[from]);
+      p.uvs[0].push_back(p.uvs[0][from]);
+    }
+    p.indices[0] = static_cast<uint32_t>(p.positions.size() - 1);
+  });
+  EXPECT_THAT(ids(), testing::UnorderedElementsAre("mesh.unused", "mesh.coincident"));
+  for (int i = 0; i < 2; ++i) examine()->findings[0].mends[0].apply(state_);
+  EXPECT_THAT(ids(), testing::IsEmpty());
+}
+
+TEST_F(CheckTest, AShellThatFacesInwardIsTurned) {
+  changeSource([](scene::Model& m) {
+    // A closed block beside the post, its faces inward.
+    scene::Primitive& p = m.editMesh(scene::MeshIndex(1)).primitives[0];
+    const auto first = static_cast<uint32_t>(p.positions.size());
+    const glm::vec3 at = p.positions[0];
+    for (const glm::vec3& d :
+         {glm::vec3(0, 0, 0), glm::vec3(2, 0, 0), glm::vec3(0, 2, 0), glm::vec3(0, 0, 2)}) {
+      p.positions.push_back(at + d);
+      p.normals.push_back(glm::normalize(glm::vec3(0.5F) - d));
+      p.uvs[0].emplace_back(0.5F + d.x / 10, 0.5F + d.y / 10);
+    }
+    p.indices.insert(p.indices.end(), {first, first + 1, first + 2, first, first + 3, first + 1, first + 1,
+                                       first + 3, first + 2, first, first + 2, first + 3});
+  });
+  const auto found = ids();
+  EXPECT_THAT(found, testing::Contains("mesh.inside_out"));
+  const auto x = examine();
+  for (const Finding& f : x->findings)
+    if (f.check == "mesh.inside_out") f.mends[0].apply(state_);
+  EXPECT_THAT(ids(), testing::Not(testing::Contains("mesh.inside_out")));
+}
+
 TEST_F(CheckTest, NotANumberStops) {
   changeSource(
       [](scene::Model& m) { m.editMesh(scene::MeshIndex(0)).primitives[0].positions[3].y = std::nanf(""); });

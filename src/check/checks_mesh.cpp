@@ -150,7 +150,8 @@ void checkNormals(const Context& context, const CheckRow& row, Findings& out) {
     f.measured = base::groupedText(tally.count);
     f.expected = "none";
     placeIn(f, name, model, tally.first);
-    f.mends.push_back(stepMend(name, "make_normals", Json{{"crease_deg", 40.0}}, "Make normals"));
+    f.mends.push_back(
+        stepMend(name, "make_normals", Json{{"which", "missing"}, {"crease_deg", 40.0}}, "Make normals"));
     out.push_back(std::move(f));
   });
 }

@@ -12,6 +12,7 @@
 #include "formats/sounds.h"
 #include "prepare/replay.h"
 #include "rulebook/rulebook.h"
+#include "scene/structure.h"
 
 namespace rakugo::check {
 
@@ -37,6 +38,8 @@ struct ModelState {
   /// The kind of the first object that uses the model, and that object's name; null when none does.
   const rulebook::Kind* kind = nullptr;
   std::string object;
+  /// How its parts hang together, without what only a thorough look finds; null where the model is.
+  std::shared_ptr<const std::vector<scene::PartStructure>> structure;
   std::optional<Proposal> unit, axes;  ///< of its source; nothing for a model without vertices
 };
 

@@ -149,6 +149,15 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const auto fetch = fetchFromSource(folder_, mod->sources.at(doc.source), doc.source);
     RAKUGO_ASSIGN(state.prepared,
                   replayers_[name].replay(source->second.read, doc.steps, *book_, fetch, progress));
+    KeptStructure& kept = structures_[name];
+    if (kept.of != state.prepared.model) {
+      scene::StructureOptions quick;
+      quick.thorough = false;
+      RAKUGO_ASSIGN(auto structure, scene::structureOf(*state.prepared.model, 1, quick, progress));
+      kept = {state.prepared.model,
+              std::make_shared<const std::vector<scene::PartStructure>>(std::move(structure))};
+    }
+    state.structure = kept.structure;
     for (const scene::Image& image : state.prepared.model->images) {
       PictureState picture;
       if (image.bytes) {

@@ -53,6 +53,12 @@ class Examiner {
   std::map<std::string, Ghost> ghosts_;
   bool ghosts_read_ = false;
   std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, PictureState>> pictures_;
+  /// By model name, how the prepared model hangs together, and the one it was found of.
+  struct KeptStructure {
+    std::shared_ptr<const scene::Model> of;
+    std::shared_ptr<const std::vector<scene::PartStructure>> structure;
+  };
+  std::map<std::string, KeptStructure> structures_;
 };
 
 /// A `Fetch` for the folder of a source inside a mod.

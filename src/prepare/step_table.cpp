@@ -147,8 +147,28 @@ Words degenerateSentence(const Json&, const Model*, const rulebook::Rulebook*) {
   return {plain("Remove triangles without a surface")};
 }
 
+Words weldSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
+  return {plain("Make vertices one that are alike and no farther apart than "),
+          {base::numberText(numberValue(v, "distance_mm", 0.01), 4), "distance_mm", ValueType::number, {}},
+          plain(" mm")};
+}
+
+Words duplicatesSentence(const Json&, const Model*, const rulebook::Rulebook*) {
+  return {plain("Remove triangles that are there twice")};
+}
+
+Words orientSentence(const Json&, const Model*, const rulebook::Rulebook*) {
+  return {plain("Turn triangles that face another way than the rest of their shell")};
+}
+
+Words unusedSentence(const Json&, const Model*, const rulebook::Rulebook*) {
+  return {plain("Remove vertices that no triangle uses")};
+}
+
 Words normalsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Make missing normals, smooth up to "),
+  return {plain("Make "),
+          choice(v, "which", {{"missing", "missing"}, {"wrong", "missing and wrong"}, {"all", "all"}}),
+          plain(" normals, smooth up to "),
           {base::numberText(numberValue(v, "crease_deg", 40), 1), "crease_deg", ValueType::number, {}},
           plain(" degrees")};
 }
@@ -190,22 +210,32 @@ const std::vector<StepKind>& stepKinds() {
       {"remove_degenerate", "Remove empty triangles", 6, [] { return Json::object(); }, applyRemoveDegenerate,
        degenerateSentence},
       {"bake", "Bake placement", 7, [] { return Json::object(); }, applyBake, bakeSentence},
-      {"make_normals", "Make normals", 8,
+      {"weld", "Make vertices one", 8,
        [] {
-         return Json{{"crease_deg", 40.0}};
+         return Json{{"distance_mm", 0.01}};
+       },
+       applyWeld, weldSentence},
+      {"remove_duplicates", "Remove double triangles", 9, [] { return Json::object(); },
+       applyRemoveDuplicates, duplicatesSentence},
+      {"orient", "Turn triangles outward", 10, [] { return Json::object(); }, applyOrient, orientSentence},
+      {"remove_unused", "Remove unused vertices", 11, [] { return Json::object(); }, applyRemoveUnused,
+       unusedSentence},
+      {"make_normals", "Make normals", 12,
+       [] {
+         return Json{{"which", "missing"}, {"crease_deg", 40.0}};
        },
        applyMakeNormals, normalsSentence},
-      {"origin", "Put the origin", 9,
+      {"origin", "Put the origin", 13,
        [] {
          return Json{{"to", "floor_centre"}};
        },
        applyOrigin, originSentence},
-      {"role", "Give a role", 10,
+      {"role", "Give a role", 14,
        [] {
          return Json{{"material", ""}, {"role", ""}};
        },
        applyRole, roleSentence},
-      {"region", "Name a region", 11,
+      {"region", "Name a region", 15,
        [] {
          return Json{{"part", ""}, {"region", ""}};
        },

@@ -17,6 +17,10 @@ StepOutcome applyRegion(scene::Model& model, const base::Json& values, const Ste
 StepOutcome applyUsePicture(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyWeld(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyRemoveDuplicates(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyOrient(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyRemoveUnused(scene::Model& model, const base::Json& values, const StepContext& context);
 
 /// A text value, or "".
 std::string textValue(const base::Json& values, const char* key);

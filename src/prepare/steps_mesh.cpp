@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "geometry/triangles.h"
 #include "prepare/steps.h"
+#include "scene/attribute_faults.h"
 
 namespace rakugo::prepare {
 
@@ -42,20 +43,38 @@ StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json&, const 
 StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, const StepContext&) {
   const double crease_deg = numberValue(values, "crease_deg", 40);
   if (!(crease_deg >= 0 && crease_deg <= 180)) return wrongValues("An angle lies between 0 and 180 degrees.");
+  // Steps of an older Rakugo do not say which: those that are missing.
+  const std::string which = values.contains("which") ? textValue(values, "which") : "missing";
+  if (which != "missing" && which != "wrong" && which != "all")
+    return wrongValues("Normals are made where they are missing, wrong, or everywhere.");
+  // The vertices of a primitive whose normals are to be made; all of them where it has none.
+  const auto wanted = [&](const scene::Primitive& p) {
+    std::vector<uint32_t> out;
+    if (which == "all" || p.normals.size() != p.positions.size() ||
+        (which == "missing" && !geometry::nonFiniteVertices(p.normals).empty())) {
+      for (uint32_t v = 0; v < p.positions.size(); ++v) out.push_back(v);
+      return out;
+    }
+    return which == "wrong" ? scene::badNormals(p) : out;
+  };
   uint64_t made = 0;
   for (size_t m = 0; m < model.meshes.size(); ++m) {
-    const auto lacks = [](const scene::Primitive& p) {
-      if (p.normals.size() != p.positions.size()) return true;
-      return !geometry::nonFiniteVertices(p.normals).empty();
-    };
+    std::vector<std::vector<uint32_t>> lists;
     bool any = false;
-    for (const scene::Primitive& p : model.meshes[m]->primitives) any = any || lacks(p);
+    for (const scene::Primitive& p : model.meshes[m]->primitives) {
+      lists.push_back(wanted(p));
+      any = any || !lists.back().empty();
+    }
     if (!any) continue;
-    for (scene::Primitive& p : model.editMesh(scene::MeshIndex(m)).primitives) {
-      if (!lacks(p)) continue;
-      p.normals = geometry::vertexNormals(p.positions, p.indices,
-                                          static_cast<float>(crease_deg * 3.14159265358979 / 180));
-      made += p.normals.size();
+    scene::Mesh& mesh = model.editMesh(scene::MeshIndex(m));
+    for (size_t k = 0; k < lists.size(); ++k) {
+      scene::Primitive& p = mesh.primitives[k];
+      if (lists[k].empty()) continue;
+      const auto fresh = geometry::vertexNormals(p.positions, p.indices,
+                                                 static_cast<float>(crease_deg * 3.14159265358979 / 180));
+      p.normals.resize(p.positions.size());
+      for (const uint32_t v : lists[k]) p.normals[v] = fresh[v];
+      made += lists[k].size();
     }
   }
   StepOutcome out;

@@ -8,25 +8,21 @@
 #include "build/build_plan.h"
 #include "build/install.h"
 #include "check/report.h"
+#include "examine.h"
 #include "formats/export.h"
 #include "mod/store.h"
 
 namespace rakugo::tool {
-namespace {
-
 using base::Json;
 
-using Examined = std::shared_ptr<const rakugo::check::Examination>;
-
-base::Result<Examined> examineFolder(const std::string& folder, const std::string& game) {
+base::Result<std::shared_ptr<const rakugo::check::Examination>> examineFolder(const std::string& folder,
+                                                                              const std::string& game) {
   RAKUGO_ASSIGN(mod::ModState state, mod::loadMod(folder));
   RAKUGO_ASSIGN(rulebook::Rulebook book, rulebook::findRulebook(state.card.rulebook));
   rakugo::check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(std::move(book)));
   if (!game.empty()) examiner.setInstalled(build::installedMods(game));
   return examiner.examine(std::make_shared<const mod::ModState>(std::move(state)));
 }
-
-}  // namespace
 
 Json errorJson(const base::Error& e) {
   Json out{{"code", e.code}, {"message", e.message}};

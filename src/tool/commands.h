@@ -45,6 +45,15 @@ int newer(const Common& common, const std::string& mod, const std::string& sourc
           bool take);
 /// Takes files, folders and archives in; with `all`, every model that is found in them, in every format.
 int add(const Common& common, const std::string& mod, const std::vector<std::string>& files, bool all);
+/// Size and structure of a model file, or of a mod's prepared models ("MOD" or "MOD:MODEL"); of one part only
+/// when `part` names it.
+int measure(const Common& common, const std::string& subject, const std::string& part);
+/// Two models side by side, named as for `measure`; or two packages, where the first is one.
+int compareEither(const Common& common, const std::string& a, const std::string& b);
+/// Whether two size variants have the same vertices in the same order.
+int variants(const Common& common, const std::string& a, const std::string& b);
+/// Gaps between the borders of an outfit and of a body.
+int seam(const Common& common, const std::string& outfit, const std::string& body);
 int checks(const Common& common, bool markdown);
 
 /// Says faults of a file, each with its place, and returns the exit code that fits.

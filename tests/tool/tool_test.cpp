@@ -151,6 +151,50 @@ TEST_F(ToolTest, InspectSaysWhatIsInside) {
   EXPECT_NEAR(json["bounds"]["max"][1].get<double>(), 252.0, 1.0);
 }
 
+TEST_F(ToolTest, ABoxIsMeasuredInMetresPartByPart) {
+  // Two boxes of 1 x 2 x 3 m, the second without its top.
+  const auto put = [&](const char* name, const std::string& text) {
+    ASSERT_TRUE(base::writeFileAtomic(root_ / name, std::string_view(text)));
+  };
+  const std::string vertices = "v 0 0 0\nv 1 0 0\nv 1 2 0\nv 0 2 0\nv 0 0 3\nv 1 0 3\nv 1 2 3\nv 0 2 3\n";
+  const std::string sides = "f 4 3 2 1\nf 1 2 6 5\nf 2 3 7 6\nf 3 4 8 7\nf 4 1 5 8\n";
+  put("boxes.obj", vertices + "o whole\n" + sides + "f 5 6 7 8\no open\n" + sides);
+  const auto ran = run("measure --json " + at("boxes.obj"));
+  EXPECT_EQ(ran.exit, 0);
+  const auto whole = ran.json()["parts"][0], open = ran.json()["parts"][1];
+  EXPECT_EQ(whole["name"], "whole");
+  EXPECT_EQ(whole["closed"], true);
+  EXPECT_NEAR(whole["volume_m3"].get<double>(), 6, 1e-9);
+  EXPECT_NEAR(whole["area_m2"].get<double>(), 22, 1e-9);
+  EXPECT_EQ(whole["euler"], 2);
+  EXPECT_EQ(whole["extents"]["z"], 3.0);
+  EXPECT_TRUE(open["volume_m3"].is_null());
+  ASSERT_EQ(open["open_loops"].size(), 1U);
+  EXPECT_EQ(open["open_loops"][0]["edges"], 4);
+  EXPECT_EQ(open["faults"]["open_edges"], 4);
+  EXPECT_EQ(open["faults"].size(), 21U);
+  EXPECT_EQ(ran.json()["total"]["shells"], 2);
+  EXPECT_EQ(run("measure --json --part open " + at("boxes.obj")).json()["parts"].size(), 1U);
+  const auto none = run("measure --json --part lid " + at("boxes.obj"));
+  EXPECT_EQ(none.exit, 2);
+  EXPECT_EQ(none.json()["error"]["code"], "model.no_part");
+  // The same from a mod: the model as its steps leave it.
+  const auto lamp = run("measure --json " + mod("lamplight"));
+  EXPECT_EQ(lamp.json()["model"], "quay-lamp");
+  EXPECT_LT(lamp.json()["total"]["extents"]["z"].get<double>(), 3);
+
+  put("other.obj", vertices + "o whole\n" + sides + "f 5 6 7 8\n");
+  const auto compared = run("compare --json " + at("boxes.obj") + " " + at("other.obj"));
+  EXPECT_EQ(compared.json()["parts"]["only_a"], base::Json::array({"open"}));
+  EXPECT_EQ(run("variants --json " + at("boxes.obj") + " " + at("boxes.obj")).json()["same"], true);
+  EXPECT_EQ(run("variants --json " + at("boxes.obj") + " " + at("other.obj")).exit, 1);
+  const auto seam = run("seam --json " + at("boxes.obj") + " " + at("boxes.obj"));
+  ASSERT_EQ(seam.json()["pairs"].size(), 1U);
+  EXPECT_EQ(seam.json()["pairs"][0]["largest_mm"], 0.0);
+  EXPECT_EQ(run("prepare " + mod("lamplight") + " quay-lamp -o " + at("lamp.glb")).exit, 0);
+  EXPECT_EQ(run("inspect --json " + at("lamp.glb")).exit, 0);
+}
+
 TEST_F(ToolTest, CheckCountsAndExitsByWhatStops) {
   const auto first = run("check --json " + mod("first-lamp"));
   EXPECT_EQ(first.exit, 0) << "nothing stops, much shows";
@@ -214,8 +258,10 @@ TEST_F(ToolTest, UnusableInputExitsWithTwoAndSaysWhy) {
 }
 
 TEST_F(ToolTest, HelpAndVersionAreEverywhere) {
-  for (const char* command : {"", "inspect", "check", "build", "list", "verify", "install", "new",
-                              "uninstall", "plan", "compare", "copy", "differences", "rulebook", "checks"})
+  for (const char* command :
+       {"",          "inspect",  "check",   "build",  "list",        "verify",   "install", "new",
+        "uninstall", "plan",     "compare", "copy",   "differences", "rulebook", "checks",  "prepare",
+        "measure",   "variants", "seam",    "export", "add",         "newer"})
     EXPECT_EQ(run(std::string(command) + " --help").exit, 0) << command;
   EXPECT_THAT(run("--version").out, HasSubstr("rakugo-tool 0."));
 }

@@ -1,0 +1,154 @@
+// Steps that mend how a mesh hangs together. Each is the cure of what `scene/structure.h` counts.
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.h"
+#include "geometry/shells.h"
+#include "geometry/topology.h"
+#include "geometry/triangles.h"
+#include "geometry/welding.h"
+#include "prepare/steps.h"
+#include "scene/primitive_edit.h"
+
+namespace rakugo::prepare {
+namespace {
+
+using scene::Mesh;
+using scene::Primitive;
+
+StepOutcome counted(uint64_t count, const char* one, const char* many) {
+  StepOutcome out;
+  out.did = count == 0 ? "none left" : base::countText(count, one, many);
+  return out;
+}
+
+// Changes every mesh by `edit(mesh, number)`, which returns how much it changed; a mesh in which that is
+// nothing stays shared.
+template <class Edit>
+uint64_t eachMesh(scene::Model& model, Edit edit) {
+  uint64_t all = 0;
+  for (size_t m = 0; m < model.meshes.size(); ++m) {
+    Mesh copy = *model.meshes[m];
+    const uint64_t count = edit(copy, m);
+    if (count > 0) model.meshes[m] = std::make_shared<const Mesh>(std::move(copy));
+    all += count;
+  }
+  return all;
+}
+
+// By mesh, the longest that a length of one becomes in the model's space where a part wears it; 1 where none
+// does.
+std::vector<float> scalesOf(const scene::Model& model) {
+  const auto world = scene::worldMatrices(model);
+  std::vector<float> out(model.meshes.size(), 0);
+  for (const scene::NodeIndex i : scene::reachedNodes(model))
+    if (model.node(i).mesh.valid())
+      for (int axis = 0; axis < 3; ++axis) {
+        float& most = out[model.node(i).mesh.value()];
+        most = std::max(most, glm::length(glm::vec3(world[i.value()][axis])));
+      }
+  for (float& scale : out)
+    if (!(scale > 0)) scale = 1;
+  return out;
+}
+
+// The corners of all primitives as places, and where each primitive's triangles begin.
+struct Joined {
+  std::vector<glm::vec3> places;
+  geometry::Topology topology;
+  std::vector<size_t> first;  // by primitive, triangles
+};
+
+Joined joined(const Mesh& mesh) {
+  std::vector<glm::vec3> positions;
+  std::vector<uint32_t> corners;
+  Joined out;
+  for (const Primitive& p : mesh.primitives) {
+    const auto first = static_cast<uint32_t>(positions.size());
+    out.first.push_back(corners.size() / 3);
+    positions.insert(positions.end(), p.positions.begin(), p.positions.end());
+    for (const uint32_t i : p.indices) corners.push_back(first + i);
+  }
+  const geometry::Welding welding = geometry::weldEqual(positions);
+  for (uint32_t& c : corners) c = welding.of[c];
+  for (const uint32_t v : welding.first) out.places.push_back(positions[v]);
+  out.topology = geometry::topologyOf(std::move(corners), static_cast<uint32_t>(welding.places()));
+  return out;
+}
+
+// A list of triangles of the whole mesh, taken apart by primitive.
+std::vector<std::vector<uint32_t>> byPrimitive(const std::vector<uint32_t>& triangles, const Joined& all) {
+  std::vector<std::vector<uint32_t>> out(all.first.size());
+  for (const uint32_t t : triangles) {
+    const auto after = std::upper_bound(all.first.begin(), all.first.end(), size_t{t});
+    const auto k = static_cast<size_t>(after - all.first.begin()) - 1;
+    out[k].push_back(static_cast<uint32_t>(t - all.first[k]));
+  }
+  return out;
+}
+
+}  // namespace
+
+StepOutcome applyWeld(scene::Model& model, const base::Json& values, const StepContext&) {
+  const double distance_mm = numberValue(values, "distance_mm", 0.01);
+  if (!(distance_mm >= 0 && distance_mm <= 1000))
+    return wrongValues("A distance lies between 0 and 1000 mm.");
+  const std::vector<float> scales = scalesOf(model);
+  return counted(eachMesh(model,
+                          [&](Mesh& mesh, size_t m) {
+                            uint64_t count = 0;
+                            for (Primitive& p : mesh.primitives)
+                              count +=
+                                  scene::weldVertices(p, static_cast<float>(distance_mm / 1000) / scales[m]);
+                            return count;
+                          }),
+                 "vertex", "vertices");
+}
+
+StepOutcome applyRemoveUnused(scene::Model& model, const base::Json&, const StepContext&) {
+  return counted(eachMesh(model,
+                          [](Mesh& mesh, size_t) {
+                            uint64_t count = 0;
+                            for (Primitive& p : mesh.primitives) count += scene::dropUnusedVertices(p);
+                            return count;
+                          }),
+                 "vertex", "vertices");
+}
+
+StepOutcome applyRemoveDuplicates(scene::Model& model, const base::Json&, const StepContext&) {
+  return counted(eachMesh(model,
+                          [](Mesh& mesh, size_t) {
+                            const Joined all = joined(mesh);
+                            const auto double_ones = geometry::duplicateTriangles(all.topology.corners);
+                            const auto lists = byPrimitive(double_ones, all);
+                            for (size_t k = 0; k < lists.size(); ++k)
+                              scene::dropTriangles(mesh.primitives[k], lists[k]);
+                            return uint64_t{double_ones.size()};
+                          }),
+                 "triangle", "triangles");
+}
+
+StepOutcome applyOrient(scene::Model& model, const base::Json&, const StepContext&) {
+  return counted(eachMesh(model,
+                          [](Mesh& mesh, size_t) {
+                            const Joined all = joined(mesh);
+                            const geometry::Shells shells = geometry::shellsOf(all.topology);
+                            std::vector<bool> turn = geometry::flippedTriangles(all.topology, shells);
+                            const auto facts = geometry::shellFacts(all.places, all.topology, shells, turn);
+                            std::vector<uint32_t> list;
+                            for (uint32_t t = 0; t < turn.size(); ++t) {
+                              if (all.topology.collapsed(t)) continue;
+                              // Turning a shell as a whole turns the ones back that stood against it.
+                              if (turn[t] != facts[shells.of[t]].inside_out) list.push_back(t);
+                            }
+                            const auto lists = byPrimitive(list, all);
+                            for (size_t k = 0; k < lists.size(); ++k)
+                              for (const uint32_t t : lists[k])
+                                std::swap(mesh.primitives[k].indices[size_t{t} * 3 + 1],
+                                          mesh.primitives[k].indices[size_t{t} * 3 + 2]);
+                            return uint64_t{list.size()};
+                          }),
+                 "triangle", "triangles");
+}
+
+}  // namespace rakugo::prepare

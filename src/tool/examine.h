@@ -1,0 +1,12 @@
+// What several commands begin with: a mod, read and examined.
+#pragma once
+
+#include "check/examiner.h"
+
+namespace rakugo::tool {
+
+/// Loads, replays and checks the mod in a folder; with `game`, what is installed there is looked at too.
+base::Result<std::shared_ptr<const rakugo::check::Examination>> examineFolder(const std::string& folder,
+                                                                              const std::string& game);
+
+}  // namespace rakugo::tool

@@ -1,0 +1,302 @@
+// `rakugo-tool measure`, `compare`, `variants`, `seam`: models as bodies, alone and side by side.
+#include <fmt/core.h>
+
+#include <filesystem>
+
+#include "base/files.h"
+#include "base/text.h"
+#include "commands.h"
+#include "examine.h"
+#include "formats/read_model.h"
+#include "scene/comparison.h"
+#include "scene/seams.h"
+#include "scene/structure.h"
+#include "scene/variants.h"
+
+namespace rakugo::tool {
+namespace {
+
+namespace fs = std::filesystem;
+using base::Json;
+
+// A model that a command was given, with what is known of it beside its shape.
+struct Subject {
+  std::string name;  // of the model in its mod; empty for a file
+  std::shared_ptr<const scene::Model> model;
+  double unit_m = 1;
+  std::vector<std::string> points;
+};
+
+// "FILE", "MOD" or "MOD:MODEL". A file's lengths are what it says of its unit, or metres.
+base::Result<std::vector<Subject>> subjectsOf(const std::string& text) {
+  std::error_code error;
+  std::string folder = text, wanted;
+  if (!fs::exists(folder, error))
+    if (const size_t colon = text.rfind(':'); colon != std::string::npos) {
+      folder = text.substr(0, colon);
+      wanted = text.substr(colon + 1);
+    }
+  if (!fs::is_directory(folder, error)) {
+    RAKUGO_ASSIGN(formats::ReadModel read, formats::readModelFile(text));
+    return std::vector<Subject>{
+        {{}, std::make_shared<const scene::Model>(std::move(read.model)), read.unit_m.value_or(1), {}}};
+  }
+  RAKUGO_ASSIGN(const auto x, examineFolder(folder, {}));
+  std::vector<Subject> out;
+  std::vector<std::string> known;
+  for (const auto& [name, state] : x->context.models) {
+    if (!state.prepared.model) continue;
+    known.push_back(name);
+    if (!wanted.empty() && name != wanted) continue;
+    Subject one{name, state.prepared.model, 1, {}};
+    for (const mod::PointDoc& point : x->context.mod->models.at(name).points) one.points.push_back(point.id);
+    out.push_back(std::move(one));
+  }
+  if (out.empty())
+    return base::Error{"model.unknown",
+                       wanted.empty() ? std::string("The mod has no model that can be read.")
+                                      : "The mod has no model " + base::presentable(wanted, 60) + ".",
+                       base::Place{folder}, "Its models are " + base::listText(known, 12) + "."};
+  return out;
+}
+
+base::Result<Subject> subjectOf(const std::string& text) {
+  RAKUGO_ASSIGN(std::vector<Subject> all, subjectsOf(text));
+  if (all.size() == 1) return std::move(all[0]);
+  std::vector<std::string> known;
+  for (const Subject& s : all) known.push_back(s.name);
+  return base::Error{
+      "model.which", "The mod has several models.", base::Place{text},
+      "Name one, as " + text + ":" + known[0] + "; there are " + base::listText(known, 12) + "."};
+}
+
+Json extentsJson(glm::vec3 size) { return Json{{"x", size.x}, {"y", size.y}, {"z", size.z}}; }
+
+Json structureJson(const scene::PartStructure& s) {
+  Json loops = Json::array(), faults = Json::object();
+  for (const scene::OpenLoop& loop : s.open_loops)
+    loops.push_back(Json{{"edges", loop.edges}, {"length_m", loop.length_m}});
+  for (size_t i = 0; i < scene::kFaultCodes; ++i)
+    faults[scene::faultName(static_cast<scene::FaultCode>(i))] = s.faults[i].count;
+  return Json{{"vertices", s.vertices},
+              {"triangles", s.triangles},
+              {"extents", extentsJson(s.box.size())},
+              {"area_m2", s.area_m2},
+              {"volume_m3", s.volume_m3 ? Json(*s.volume_m3) : Json()},
+              {"shells", s.shells},
+              {"closed", s.closed},
+              {"euler", s.euler},
+              {"open_loops", loops},
+              {"faults", faults}};
+}
+
+// The parts as one: sums, and closed when every part is.
+scene::PartStructure totalOf(const std::vector<scene::PartStructure>& parts) {
+  scene::PartStructure out;
+  out.closed = !parts.empty();
+  for (const scene::PartStructure& s : parts) {
+    out.vertices += s.vertices;
+    out.triangles += s.triangles;
+    out.box.add(s.box);
+    out.area_m2 += s.area_m2;
+    if (s.volume_m3) out.volume_m3 = out.volume_m3.value_or(0) + *s.volume_m3;
+    out.shells += s.shells;
+    out.closed = out.closed && s.closed;
+    out.euler += s.euler;
+    out.open_loops.insert(out.open_loops.end(), s.open_loops.begin(), s.open_loops.end());
+    for (size_t i = 0; i < scene::kFaultCodes; ++i) out.faults[i].count += s.faults[i].count;
+  }
+  return out;
+}
+
+void printStructure(const std::string& name, const scene::PartStructure& s) {
+  const glm::vec3 size = s.box.size();
+  fmt::print("{}: {} × {} × {} (x, y, z), {}, {}\n", name, base::lengthText(size.x), base::lengthText(size.y),
+             base::lengthText(size.z), base::countText(s.triangles, "triangle", "triangles"),
+             base::countText(s.vertices, "vertex", "vertices"));
+  fmt::print("  {}, {}, area {} m²{}\n", base::countText(s.shells, "shell", "shells"),
+             s.closed ? "closed" : base::countText(s.open_loops.size(), "open border", "open borders"),
+             base::numberText(s.area_m2, 4),
+             s.volume_m3 ? ", volume " + base::numberText(*s.volume_m3, 4) + " m³" : std::string());
+  for (size_t i = 0; i < scene::kFaultCodes; ++i)
+    if (s.faults[i].count > 0)
+      fmt::print("  {} {}\n", s.faults[i].count, scene::faultName(static_cast<scene::FaultCode>(i)));
+}
+
+Json namesJson(const scene::NameComparison& n) {
+  return Json{{"only_a", n.only_a}, {"only_b", n.only_b}, {"both", n.both}};
+}
+
+Json countsJson(const scene::Counts& c) {
+  return Json{{"parts", c.parts}, {"triangles", c.triangles}, {"vertices", c.vertices}, {"bones", c.bones}};
+}
+
+int compareShapes(const Common& common, const std::string& a, const std::string& b) {
+  const auto one = subjectOf(a), other = subjectOf(b);
+  if (!one) return failed(common, one.error());
+  if (!other) return failed(common, other.error());
+  const auto c = scene::compareModels(*one->model, *other->model, one->unit_m, other->unit_m);
+  const auto points = scene::compareNames(one->points, other->points);
+  if (!common.json) {
+    for (const std::string& line : c.differences) fmt::print("{}\n", line);
+    if (c.differences.empty()) fmt::print("Nothing differs.\n");
+    return kGood;
+  }
+  Json pairs = Json::array();
+  for (const scene::PartPair& p : c.pairs)
+    pairs.push_back(Json{{"name", p.name},
+                         {"a", countsJson(p.a)},
+                         {"b", countsJson(p.b)},
+                         {"extents_a_m", extentsJson(p.extents_a_m)},
+                         {"extents_b_m", extentsJson(p.extents_b_m)}});
+  fmt::print("{}", base::jsonText(Json{{"a", a},
+                                       {"b", b},
+                                       {"differences", c.differences},
+                                       {"counts", Json{{"a", countsJson(c.a)}, {"b", countsJson(c.b)}}},
+                                       {"extents_m", Json{{"a", extentsJson(c.extents_a_m)},
+                                                          {"b", extentsJson(c.extents_b_m)}}},
+                                       {"bones", namesJson(c.bones)},
+                                       {"regions", namesJson(c.regions)},
+                                       {"parts", namesJson(c.parts)},
+                                       {"points", namesJson(points)},
+                                       {"roles", namesJson(c.roles)},
+                                       {"materials", namesJson(c.materials)},
+                                       {"morph_targets", namesJson(c.morphs)},
+                                       {"animations", namesJson(c.animations)},
+                                       {"pairs", pairs}}));
+  return kGood;
+}
+
+}  // namespace
+
+int measure(const Common& common, const std::string& text, const std::string& part) {
+  const auto subjects = subjectsOf(text);
+  if (!subjects) return failed(common, subjects.error());
+  Json models = Json::array();
+  bool found = part.empty();
+  for (const Subject& subject : *subjects) {
+    auto parts = scene::structureOf(*subject.model, subject.unit_m);
+    if (!parts) return failed(common, parts.error());
+    const auto named = [&](const scene::PartStructure& s) -> const scene::Node& {
+      return subject.model->node(s.node);
+    };
+    if (!part.empty())
+      std::erase_if(*parts, [&](const auto& s) { return named(s).name != part && named(s).key != part; });
+    found = found || !parts->empty();
+    const scene::PartStructure total = totalOf(*parts);
+    if (!common.json) {
+      if (subjects->size() > 1) fmt::print("== {}\n", subject.name);
+      if (parts->size() != 1) printStructure("all", total);
+      for (const auto& s : *parts) printStructure(named(s).name, s);
+      continue;
+    }
+    Json list = Json::array();
+    for (const auto& s : *parts) {
+      Json one{{"name", named(s).name}};
+      one.update(structureJson(s));
+      list.push_back(std::move(one));
+    }
+    Json one{{"file", text}};
+    if (!subject.name.empty()) one["model"] = subject.name;
+    one["total"] = structureJson(total);
+    one["parts"] = std::move(list);
+    models.push_back(std::move(one));
+  }
+  if (!found)
+    return failed(common, {"model.no_part", "There is no part " + base::presentable(part, 60) + ".",
+                           base::Place{text}, "Leave --part out to see all of them."});
+  if (common.json)
+    fmt::print("{}",
+               base::jsonText(models.size() == 1 ? models[0] : Json{{"file", text}, {"models", models}}));
+  return kGood;
+}
+
+int compareEither(const Common& common, const std::string& a, const std::string& b) {
+  // A bundle, or a zip that holds a package's manifest, is a package; everything else should be a model.
+  const auto ending = base::lowerAscii(fs::path(a).extension().string());
+  if (ending == ".rkb") return compare(common, a, b);
+  if (ending == ".zip" && !formats::readModelFile(a)) return compare(common, a, b);
+  return compareShapes(common, a, b);
+}
+
+int variants(const Common& common, const std::string& a, const std::string& b) {
+  const auto one = subjectOf(a), other = subjectOf(b);
+  if (!one) return failed(common, one.error());
+  if (!other) return failed(common, other.error());
+  const scene::VariantReport r = scene::compareVariants(*one->model, *other->model);
+  Json first;
+  if (r.first) {
+    first = Json{{"what", scene::differenceName(r.first->what)}, {"part", r.first->part}};
+    if (r.first->what != scene::VariantDifference::What::parts) first["primitive"] = r.first->primitive;
+    first["index"] = r.first->index;
+    first["a"] = r.first->a;
+    first["b"] = r.first->b;
+  }
+  if (common.json) {
+    Json proposal = Json::array();
+    for (const scene::PrimitiveOrder& p : r.proposal)
+      proposal.push_back(Json{{"part", p.part}, {"primitive", p.primitive}, {"order", p.order}});
+    fmt::print("{}", base::jsonText(Json{{"a", a},
+                                         {"b", b},
+                                         {"same", r.same},
+                                         {"vertices", Json{{"a", r.vertices[0]}, {"b", r.vertices[1]}}},
+                                         {"triangles", Json{{"a", r.triangles[0]}, {"b", r.triangles[1]}}},
+                                         {"first_difference", first},
+                                         {"only_order", r.only_order},
+                                         {"proposal", proposal}}));
+  } else if (r.same) {
+    fmt::print("The same vertices in the same order.\n");
+  } else {
+    fmt::print("They differ first in {}{}: {} and {}.\n", scene::differenceName(r.first->what),
+               r.first->part.empty() ? "" : " of part " + r.first->part, r.first->a, r.first->b);
+    if (r.only_order)
+      fmt::print("Only the order differs; the second can be put into the order of the first.\n");
+  }
+  return r.same ? kGood : kStops;
+}
+
+int seam(const Common& common, const std::string& outfit, const std::string& body) {
+  const auto one = subjectOf(outfit), other = subjectOf(body);
+  if (!one) return failed(common, one.error());
+  if (!other) return failed(common, other.error());
+  const auto a = scene::bordersOf(*one->model, one->unit_m),
+             b = scene::bordersOf(*other->model, other->unit_m);
+  const scene::Seams seams = scene::pairBorders(a, b);
+  const auto borderJson = [](const scene::Border& border, const scene::Model& model) {
+    geometry::Bounds box;
+    for (const glm::vec3& p : border.places_m) box.add(p);
+    const glm::vec3 middle = box.center();
+    return Json{{"part", model.node(border.part).name},
+                {"vertices", border.places_m.size()},
+                {"closed", border.closed},
+                {"middle_m", Json::array({middle.x, middle.y, middle.z})}};
+  };
+  Json pairs = Json::array(), loose_outfit = Json::array(), loose_body = Json::array();
+  for (const scene::SeamPair& p : seams.pairs)
+    pairs.push_back(Json{{"outfit", borderJson(a[p.outfit], *one->model)},
+                         {"body", borderJson(b[p.body], *other->model)},
+                         {"largest_mm", p.largest_m * 1000},
+                         {"mean_mm", p.mean_m * 1000},
+                         {"largest_back_mm", p.largest_back_m * 1000}});
+  for (const size_t i : seams.loose_outfit) loose_outfit.push_back(borderJson(a[i], *one->model));
+  for (const size_t i : seams.loose_body) loose_body.push_back(borderJson(b[i], *other->model));
+  if (common.json) {
+    fmt::print("{}", base::jsonText(Json{{"outfit", outfit},
+                                         {"body", body},
+                                         {"pairs", pairs},
+                                         {"loose_outfit", loose_outfit},
+                                         {"loose_body", loose_body}}));
+    return kGood;
+  }
+  for (const scene::SeamPair& p : seams.pairs)
+    fmt::print("{} meets {}: largest gap {} mm, mean {} mm, over {}\n",
+               one->model->node(a[p.outfit].part).name, other->model->node(b[p.body].part).name,
+               base::numberText(p.largest_m * 1000, 3), base::numberText(p.mean_m * 1000, 3),
+               base::countText(a[p.outfit].places_m.size(), "vertex", "vertices"));
+  fmt::print("{} of the outfit and {} of the body meet nothing.\n",
+             base::countText(seams.loose_outfit.size(), "border", "borders"),
+             base::countText(seams.loose_body.size(), "border", "borders"));
+  return kGood;
+}
+
+}  // namespace rakugo::tool
