@@ -7,7 +7,7 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check plan build export newer add list compare verify install uninstall new copy differences rulebook checks manual --help --version" ;;
+    "") words="inspect check plan build export newer add list prepare measure compare variants seam verify install uninstall new copy differences rulebook checks manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
     "plan") words="--help --json" ;;
@@ -16,7 +16,11 @@ _rakugo_tool() {
     "newer") words="--help --json --take" ;;
     "add") words="--help --json --all" ;;
     "list") words="--help --json --game" ;;
+    "prepare") words="--help --json --output" ;;
+    "measure") words="--help --json --part" ;;
     "compare") words="--help --json" ;;
+    "variants") words="--help --json" ;;
+    "seam") words="--help --json" ;;
     "verify") words="--help --json" ;;
     "install") words="--help --json --game" ;;
     "uninstall") words="--help --json --game" ;;

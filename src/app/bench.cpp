@@ -132,9 +132,15 @@ void Bench::setMessage(const QString& message) {
   update();
 }
 
-void Bench::showMarks(std::vector<glm::vec3> marks) {
+void Bench::showMarks(std::vector<glm::vec3> marks, std::optional<size_t> chosen) {
   marks_ = std::move(marks);
+  chosen_mark_ = chosen && *chosen < marks_.size() ? chosen : std::nullopt;
   if (marks_.size() == 1 && scene_) camera_.target = marks_[0];
+  if (chosen_mark_ && scene_) {
+    camera_.target = marks_[*chosen_mark_];
+    // Near enough to see what is marked, and what it belongs to.
+    camera_.distance_m = std::min(camera_.distance_m, 1.2F * glm::length(scene_->bounds_m.size()));
+  }
   update();
 }
 

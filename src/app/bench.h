@@ -36,8 +36,10 @@ class Bench : public QOpenGLWidget {
   void setSelectedPart(const std::string& key);
   /// Draws the skeleton over the mesh; `chosen` is the key of the bone that is named there.
   void setBones(bool shown, const std::string& chosen = {});
-  /// Marks positions and looks at them.
-  void showMarks(std::vector<glm::vec3> marks);
+  /// Marks positions, and looks at one of them: the chosen one, or the only one.
+  void showMarks(std::vector<glm::vec3> marks, std::optional<size_t> chosen = {});
+  [[nodiscard]] const std::vector<glm::vec3>& marks() const { return marks_; }
+  [[nodiscard]] glm::vec3 lookedAt() const { return camera_.target; }
   void fit();
   /// Looks straight along an axis of the game: "forward", "back", "left", "right", "up", "floor".
   void lookFrom(const QString& side);
@@ -114,6 +116,7 @@ class Bench : public QOpenGLWidget {
   std::string selected_, chosen_bone_;
   bool bones_ = false;
   std::vector<glm::vec3> marks_, measured_;
+  std::optional<size_t> chosen_mark_;
   std::optional<glm::vec3> hovered_side_;
   QString message_, graphics_;
   QPointF pressed_, last_;

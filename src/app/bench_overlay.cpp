@@ -188,9 +188,15 @@ void Bench::paintPoints(QPainter& painter) {
 
 void Bench::paintMarks(QPainter& painter) {
   painter.setBrush(Qt::NoBrush);
-  for (const glm::vec3& mark : marks_) {
-    const auto p = project(mark);
+  for (size_t i = 0; i < marks_.size(); ++i) {
+    const auto p = project(marks_[i]);
     if (!p) continue;
+    // While one is looked at the others are small, so that it is found among many.
+    if (chosen_mark_ && *chosen_mark_ != i) {
+      painter.setPen(QPen(theme().stops, 1));
+      painter.drawEllipse(*p, 3, 3);
+      continue;
+    }
     painter.setPen(QPen(theme().stops, 2));
     painter.drawEllipse(*p, 9, 9);
     painter.drawLine(*p + QPointF(6.5, -6.5), *p + QPointF(16, -16));

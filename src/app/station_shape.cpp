@@ -4,6 +4,7 @@
 #include "app/gauge.h"
 #include "app/panels.h"
 #include "app/stations.h"
+#include "app/structure_panel.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
 
@@ -44,6 +45,9 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   parts_ = new QVBoxLayout;
   parts_->setSpacing(2);
   column_->addLayout(parts_);
+  column_->addWidget(hairline(this));
+  structure_ = new StructurePanel(session_, bench_, this);
+  column_->addWidget(structure_);
   column_->addStretch();
 }
 
@@ -56,6 +60,7 @@ void ShapeStation::refresh() {
   measure_->setEnabled(known);
   way_->setVisible(known);
   counts_->setVisible(known);
+  structure_->refresh(chosen_);
   if (!known) return;
   const scene::Model& model = *state->prepared.model;
   const rulebook::Kind* kind = state->kind;

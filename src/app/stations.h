@@ -29,6 +29,7 @@ class SourceList;
 class SourcePictures;
 class SourceRows;
 class SourceWork;
+class StructurePanel;
 
 /// What every station has: a column, and a refresh that keeps whatever the person is typing in.
 class StationPanel : public QWidget {
@@ -99,6 +100,7 @@ class ShapeStation : public StationPanel {
   QPushButton* point_;
   QPushButton* measure_;
   QVBoxLayout* parts_;
+  StructurePanel* structure_;
   std::string chosen_;
 };
 

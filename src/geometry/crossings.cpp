@@ -101,13 +101,15 @@ bool trianglesCross(const glm::vec3 (&one)[3], const glm::vec3 (&other)[3]) {
 }
 
 std::vector<std::pair<uint32_t, uint32_t>> crossingTriangles(std::span<const glm::vec3> positions,
-                                                             std::span<const uint32_t> corners) {
+                                                             std::span<const uint32_t> corners,
+                                                             const base::Progress* progress) {
   const std::vector<Bounds> boxes = triangleBoxes(positions, corners);
   const Bvh tree(boxes);
   constexpr size_t kBlock = 1024;
   const size_t blocks = (boxes.size() + kBlock - 1) / kBlock;
   std::vector<std::vector<std::pair<uint32_t, uint32_t>>> found(blocks);
   base::parallelFor(blocks, [&](size_t block) {
+    if (progress != nullptr && progress->cancelled()) return;
     const size_t end = std::min(boxes.size(), (block + 1) * kBlock);
     for (size_t t = block * kBlock; t < end; ++t) {
       if (boxes[t].empty()) continue;
@@ -136,7 +138,8 @@ std::vector<std::pair<uint32_t, uint32_t>> crossingTriangles(std::span<const glm
   return out;
 }
 
-std::vector<uint32_t> overlappingUvs(std::span<const glm::vec2> uvs, std::span<const uint32_t> indices) {
+std::vector<uint32_t> overlappingUvs(std::span<const glm::vec2> uvs, std::span<const uint32_t> indices,
+                                     const base::Progress* progress) {
   std::vector<glm::vec3> flat;
   flat.reserve(uvs.size());
   for (const glm::vec2& uv : uvs) flat.emplace_back(uv, 0);
@@ -152,6 +155,7 @@ std::vector<uint32_t> overlappingUvs(std::span<const glm::vec2> uvs, std::span<c
   const Bvh tree(boxes);
   std::vector<uint8_t> covered(boxes.size(), 0);
   base::parallelFor((boxes.size() + 1023) / 1024, [&](size_t block) {
+    if (progress != nullptr && progress->cancelled()) return;
     for (size_t t = block * 1024; t < std::min(boxes.size(), (block + 1) * 1024); ++t) {
       if (boxes[t].empty()) continue;
       tree.within(boxes[t], [&](uint32_t i) {

@@ -179,7 +179,8 @@ TEST_F(ToolTest, ABoxIsMeasuredInMetresPartByPart) {
   EXPECT_EQ(none.exit, 2);
   EXPECT_EQ(none.json()["error"]["code"], "model.no_part");
   // The same from a mod: the model as its steps leave it.
-  const auto lamp = run("measure --json " + mod("lamplight"));
+  const std::string lamplight = mod("lamplight");
+  const auto lamp = run("measure --json " + lamplight);
   EXPECT_EQ(lamp.json()["model"], "quay-lamp");
   EXPECT_LT(lamp.json()["total"]["extents"]["z"].get<double>(), 3);
 
@@ -191,7 +192,7 @@ TEST_F(ToolTest, ABoxIsMeasuredInMetresPartByPart) {
   const auto seam = run("seam --json " + at("boxes.obj") + " " + at("boxes.obj"));
   ASSERT_EQ(seam.json()["pairs"].size(), 1U);
   EXPECT_EQ(seam.json()["pairs"][0]["largest_mm"], 0.0);
-  EXPECT_EQ(run("prepare " + mod("lamplight") + " quay-lamp -o " + at("lamp.glb")).exit, 0);
+  EXPECT_EQ(run("prepare " + lamplight + " quay-lamp -o " + at("lamp.glb")).exit, 0);
   EXPECT_EQ(run("inspect --json " + at("lamp.glb")).exit, 0);
 }
 

@@ -92,6 +92,10 @@ int main(int argc, char** argv) {
   good = good && window.openMod(test::copyOfMod(folder, "lamplight")) && test::settle(window);
   window.setStation(app::Station::shape);
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-shape.png"));
+  test::click(window, "fault-open_edges");
+  test::click(window, "fault-next");
+  good = good && test::shoot(window, out + QStringLiteral("/lamplight-structure.png"));
+  test::click(window, "fault-open_edges");
   window.setStation(app::Station::objects);
   test::click(window, "look-game");
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-objects.png"));

@@ -1,0 +1,231 @@
+#include "app/structure_panel.h"
+
+#include <QCoreApplication>
+#include <QHBoxLayout>
+
+#include "app/panels.h"
+#include "base/text.h"
+
+namespace rakugo::app {
+namespace {
+
+using scene::FaultCode;
+
+// What a sort of fault is called, for one and for several; whether it may well be meant.
+struct Words {
+  FaultCode code;
+  const char* one;
+  const char* many;
+  bool may_be_meant;
+  bool thorough;
+};
+
+constexpr Words kWords[] = {
+    {FaultCode::flipped_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle faces the wrong way"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles face the wrong way"), false, false},
+    {FaultCode::inside_out_shells, QT_TRANSLATE_NOOP("StructurePanel", "shell faces inward"),
+     QT_TRANSLATE_NOOP("StructurePanel", "shells face inward"), false, false},
+    {FaultCode::duplicate_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle is there twice"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles are there twice"), false, false},
+    {FaultCode::nonmanifold_edges, QT_TRANSLATE_NOOP("StructurePanel", "edge with three faces or more"),
+     QT_TRANSLATE_NOOP("StructurePanel", "edges with three faces or more"), false, false},
+    {FaultCode::nonmanifold_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex where surfaces only touch"),
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices where surfaces only touch"), false, false},
+    {FaultCode::degenerate_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle without a surface"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles without a surface"), false, false},
+    {FaultCode::needle_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle thin as a needle"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles thin as needles"), false, false},
+    {FaultCode::normals_missing, QT_TRANSLATE_NOOP("StructurePanel", "vertex without a normal"),
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices without a normal"), false, false},
+    {FaultCode::normals_bad, QT_TRANSLATE_NOOP("StructurePanel", "wrong normal"),
+     QT_TRANSLATE_NOOP("StructurePanel", "wrong normals"), false, false},
+    {FaultCode::unused_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that nothing uses"),
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices that nothing uses"), false, false},
+    {FaultCode::coincident_vertices,
+     QT_TRANSLATE_NOOP("StructurePanel", "vertex that could be one with another"),
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices that could be one with others"), false, false},
+    {FaultCode::specks, QT_TRANSLATE_NOOP("StructurePanel", "speck"),
+     QT_TRANSLATE_NOOP("StructurePanel", "specks"), false, false},
+    {FaultCode::self_intersections, QT_TRANSLATE_NOOP("StructurePanel", "pair of triangles that cross"),
+     QT_TRANSLATE_NOOP("StructurePanel", "pairs of triangles that cross"), true, true},
+    {FaultCode::hidden_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle hidden inside"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles hidden inside"), true, true},
+    {FaultCode::open_edges, QT_TRANSLATE_NOOP("StructurePanel", "open edge"),
+     QT_TRANSLATE_NOOP("StructurePanel", "open edges"), true, false},
+    {FaultCode::shapeless_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that carries no shape"),
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices that carry no shape"), true, false},
+    {FaultCode::unaligned_edges, QT_TRANSLATE_NOOP("StructurePanel", "edge off the block's axes"),
+     QT_TRANSLATE_NOOP("StructurePanel", "edges off the block's axes"), true, false},
+    {FaultCode::uvs_missing, QT_TRANSLATE_NOOP("StructurePanel", "vertex without UVs"),
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices without UVs"), true, false},
+    {FaultCode::uvs_outside, QT_TRANSLATE_NOOP("StructurePanel", "vertex with UVs outside the picture"),
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices with UVs outside the picture"), true, false},
+    {FaultCode::uvs_overlapping,
+     QT_TRANSLATE_NOOP("StructurePanel", "triangle that shares its place on the picture"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles that share their place on the picture"), true, true},
+    {FaultCode::uvs_mirrored, QT_TRANSLATE_NOOP("StructurePanel", "triangle with its picture mirrored"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles with their picture mirrored"), true, false}};
+
+QString sentence(FaultCode code, uint64_t count) {
+  for (const Words& w : kWords)
+    if (w.code == code)
+      return q(base::groupedText(count)) + QLatin1Char(' ') +
+             QCoreApplication::translate("StructurePanel", count == 1 ? w.one : w.many);
+  return {};
+}
+
+}  // namespace
+
+StructurePanel::StructurePanel(Session& session, Bench& bench, QWidget* parent)
+    : QWidget(parent), session_(session), bench_(bench) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->addWidget(heading(tr("Structure"), this));
+  facts_ = quietText({}, this);
+  facts_->setObjectName(QStringLiteral("structure-facts"));
+  column->addWidget(facts_);
+  rows_ = new QVBoxLayout;
+  rows_->setSpacing(2);
+  column->addLayout(rows_);
+  look_ = new QPushButton(this);
+  look_->setObjectName(QStringLiteral("look-thoroughly"));
+  look_->setToolTip(
+      tr("Triangles that cross, that are hidden inside, or that share their place on the picture"));
+  column->addWidget(look_);
+  connect(look_, &QPushButton::clicked, this, [this] {
+    if (looking_)
+      looking_->cancel();
+    else
+      lookThoroughly();
+  });
+}
+
+StructurePanel::~StructurePanel() {
+  if (looking_) looking_->cancel();  // the worker is waited for
+}
+
+void StructurePanel::refresh(const std::string& part) {
+  const check::ModelState* state = session_.prepared();
+  setVisible(state != nullptr && state->structure != nullptr);
+  if (state == nullptr || !state->structure) return;
+  if (model_ != state->prepared.model || part_ != part) walked_.reset();
+  model_ = state->prepared.model;
+  part_ = part;
+  const bool thorough = thorough_of_ == model_;
+  structure_ = thorough ? thorough_ : state->structure;
+
+  uint64_t shells = 0, borders = 0;
+  double area_m2 = 0;
+  std::optional<double> volume_m3;
+  bool known = false;
+  for (const scene::PartStructure& s : *structure_) {
+    if (!part_.empty() && model_->node(s.node).key != part_) continue;
+    known = true;
+    shells += s.shells;
+    borders += s.open_loops.size();
+    area_m2 += s.area_m2;
+    if (s.volume_m3) volume_m3 = volume_m3.value_or(0) + *s.volume_m3;
+  }
+  setVisible(known);
+  QStringList facts = {
+      q(base::countText(shells, "shell", "shells")),
+      borders == 0 ? tr("closed") : q(base::countText(borders, "open border", "open borders")),
+      tr("%1 m² of surface").arg(q(base::numberText(area_m2, 3)))};
+  if (volume_m3) facts << tr("holds %1 litres").arg(q(base::numberText(*volume_m3 * 1000, 2)));
+  facts_->setText(facts.join(QStringLiteral(" · ")));
+
+  clearLayout(rows_);
+  const bool grid = state->kind != nullptr && state->kind->grid.cell_m > 0;
+  size_t faults = 0;
+  for (const bool meant : {false, true}) {
+    bool first = true;
+    for (const Words& w : kWords) {
+      if (w.may_be_meant != meant || (w.thorough && !thorough)) continue;
+      // Off a block's axes is everything that is no block.
+      if (w.code == FaultCode::unaligned_edges && !grid) continue;
+      const scene::Fault fault = sumOf(w.code);
+      if (fault.count == 0) continue;
+      if (meant && first) rows_->addWidget(quietText(tr("As it may be meant:"), this));
+      first = false;
+      faults += meant ? 0 : 1;
+      addRow(w.code, fault);
+    }
+    if (!meant && faults == 0) rows_->addWidget(quietText(tr("No faults."), this));
+  }
+  look_->setVisible(!thorough || looking_ != nullptr);
+  look_->setText(looking_ ? tr("Looking… click to cancel") : tr("Look thoroughly"));
+}
+
+scene::Fault StructurePanel::sumOf(FaultCode code) const {
+  scene::Fault out;
+  for (const scene::PartStructure& s : *structure_) {
+    if (!part_.empty() && model_->node(s.node).key != part_) continue;
+    out.count += s.fault(code).count;
+    for (const glm::vec3& at : s.fault(code).marks)
+      if (out.marks.size() < scene::kMostMarks) out.marks.push_back(at);
+  }
+  return out;
+}
+
+void StructurePanel::addRow(FaultCode code, const scene::Fault& fault) {
+  auto* row = new QWidget(this);
+  auto* layout = new QHBoxLayout(row);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(2);
+  const bool here = walked_ == code;
+  auto* name = new QPushButton(sentence(code, fault.count), row);
+  name->setObjectName(QStringLiteral("fault-") + QLatin1String(scene::faultName(code)));
+  name->setProperty("quiet", true);
+  name->setCheckable(true);
+  name->setChecked(here);
+  name->setStyleSheet(QStringLiteral("text-align: left;"));
+  connect(name, &QPushButton::clicked, this, [this, code] { walk(code, walked_ == code ? 0 : 1); });
+  layout->addWidget(name, 1);
+  if (here && fault.marks.size() > 1) {
+    QLabel* where = quietText(tr("%1 of %2").arg(at_ + 1).arg(fault.marks.size()), row);
+    where->setObjectName(QStringLiteral("fault-place"));
+    where->setWordWrap(false);
+    layout->addWidget(where);
+    for (const bool on : {false, true}) {
+      QPushButton* step =
+          signButton(on ? Sign::later : Sign::earlier, on ? tr("Next place") : tr("Place before"), row);
+      step->setObjectName(on ? QStringLiteral("fault-next") : QStringLiteral("fault-before"));
+      connect(step, &QPushButton::clicked, this, [this, code, on] { walk(code, on ? 1 : -1); });
+      layout->addWidget(step);
+    }
+  }
+  rows_->addWidget(row);
+}
+
+// By 0 ends the walk; otherwise to the next place or the one before, round and round.
+void StructurePanel::walk(FaultCode code, int by) {
+  const std::vector<glm::vec3> marks = sumOf(code).marks;
+  if (by == 0 || marks.empty()) {
+    walked_.reset();
+    bench_.showMarks({});
+  } else {
+    const auto count = static_cast<int>(marks.size());
+    at_ = walked_ == code ? static_cast<size_t>((static_cast<int>(at_) + by + count) % count) : 0;
+    walked_ = code;
+    bench_.showMarks(marks, at_);
+  }
+  refresh(part_);
+}
+
+void StructurePanel::lookThoroughly() {
+  looking_ = std::make_shared<base::Progress>();
+  background_.post([this, model = model_, progress = looking_](base::Progress&) -> Background::Finish {
+    auto found = scene::structureOf(*model, 1, {}, progress.get());
+    return [this, model, found = std::move(found)]() mutable {
+      looking_.reset();
+      if (found) {
+        thorough_of_ = model;
+        thorough_ = std::make_shared<const std::vector<scene::PartStructure>>(std::move(found).value());
+      }
+      refresh(part_);
+    };
+  });
+  refresh(part_);
+}
+
+}  // namespace rakugo::app

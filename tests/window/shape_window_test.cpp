@@ -1,0 +1,87 @@
+// The Shape station with mouse and keys: how the mesh hangs together, place by place, and mended.
+#include "base/files.h"
+#include "formats/gltf.h"
+#include "window_fixture.h"
+
+using namespace rakugo;
+
+class ShapeWindowTest : public test::WindowFixture {
+  Q_OBJECT
+
+  QString text(const char* label) {
+    auto* found = test::find<QLabel>(*window_, label);
+    return found != nullptr ? found->text() : QString();
+  }
+  QString button(const char* name) {
+    auto* found = test::find<QPushButton>(*window_, name);
+    return found != nullptr ? found->text() : QString();
+  }
+
+ private Q_SLOTS:
+  void init() { begin(); }
+  void cleanup() { end(); }
+
+  void faultsAreWalkedFromPlaceToPlace() {
+    QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
+    window_->setStation(app::Station::shape);
+    QVERIFY(test::settle(*window_));
+    QVERIFY2(text("structure-facts").contains(QStringLiteral("open borders")),
+             qPrintable(text("structure-facts")));
+    QCOMPARE(button("fault-open_edges"), QStringLiteral("508 open edges"));
+    QVERIFY(test::click(*window_, "fault-open_edges"));
+    const auto marks = window_->bench().marks();
+    QCOMPARE(marks.size(), scene::kMostMarks);
+    QCOMPARE(text("fault-place"), QStringLiteral("1 of 200"));
+    QVERIFY(window_->bench().lookedAt() == marks[0]);
+    QVERIFY(test::click(*window_, "fault-next"));
+    QCOMPARE(text("fault-place"), QStringLiteral("2 of 200"));
+    QVERIFY(window_->bench().lookedAt() == marks[1]);
+    QVERIFY(test::click(*window_, "fault-before"));
+    QVERIFY(test::click(*window_, "fault-before"));
+    QCOMPARE(text("fault-place"), QStringLiteral("200 of 200"));
+    // One part alone, and the walk is over.
+    QVERIFY(test::click(*window_, "part-quay_lamp/post"));
+    QCOMPARE(button("fault-open_edges"), QStringLiteral("24 open edges"));
+    QVERIFY(text("fault-place").isEmpty());
+    QVERIFY(text("structure-facts").startsWith(QStringLiteral("1 shell · 1 open border")));
+  }
+
+  void aThoroughLookFindsWhatCostsMoreAndHoldsUntilTheModelChanges() {
+    QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
+    window_->setStation(app::Station::shape);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(button("fault-self_intersections").isEmpty());
+    QVERIFY(test::click(*window_, "look-thoroughly"));
+    QTRY_VERIFY_WITH_TIMEOUT(!button("fault-self_intersections").isEmpty(), test::kPatience_ms);
+    QVERIFY(test::find<QPushButton>(*window_, "look-thoroughly") == nullptr);
+    QVERIFY(button("fault-hidden_triangles").contains(QStringLiteral("hidden inside")));
+    QVERIFY(test::click(*window_, "drop-quay_lamp/post"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(button("fault-self_intersections").isEmpty());
+    QVERIFY(test::find<QPushButton>(*window_, "look-thoroughly") != nullptr);
+  }
+
+  void trianglesThatFaceTheWrongWayAreTurnedByOneClick() {
+    const QString mod = test::copyOfMod(*folder_, "lamplight");
+    const auto file = std::filesystem::path(test::s8(mod)) / "sources/quay-lamp/quay_lamp.glb";
+    auto read = formats::readModelFile(file);
+    QVERIFY(read.ok());
+    auto& indices = read->model.editMesh(scene::MeshIndex(1)).primitives[0].indices;
+    for (const size_t t : {4U, 9U}) std::swap(indices[t * 3 + 1], indices[t * 3 + 2]);
+    QVERIFY(base::writeFileAtomic(file, formats::writeGlb(read->model)).ok());
+    QVERIFY(open(mod));
+    window_->setStation(app::Station::shape);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(button("fault-flipped_triangles"), QStringLiteral("2 triangles face the wrong way"));
+    QVERIFY(test::click(*window_, "mend-mesh.flipped"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(button("fault-flipped_triangles").isEmpty());
+    for (const check::Finding& f : session().examination()->findings) QVERIFY(f.check != "mesh.flipped");
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(button("fault-flipped_triangles"), QStringLiteral("2 triangles face the wrong way"));
+  }
+};
+
+int main(int argc, char** argv) { return test::runTests<ShapeWindowTest>(argc, argv); }
+#include "shape_window_test.moc"
