@@ -121,8 +121,8 @@ std::vector<ShellFacts> shellFacts(std::span<const glm::vec3> positions, const T
         ++around;
       return true;
     });
-    out[i].hollow = around % 2 == 1;
-    out[i].inside_out = out[i].hollow ? out[i].volume > 0 : out[i].volume < 0;
+    out[i].hollow = out[i].volume < 0 && around % 2 == 1;
+    out[i].inside_out = out[i].volume < 0 && !out[i].hollow;
   }
   return out;
 }

@@ -14,15 +14,17 @@ namespace rakugo::geometry {
 struct ShellFacts {
   uint32_t triangles = 0;
   bool closed = false;  ///< every edge has two triangles
-  double volume = 0;    ///< in cubed units, by the shell's own winding (flipped triangles turned); 0 if open
-  bool hollow = false;  ///< closed, and within an odd number of others: what it holds is missing from them
-  bool inside_out = false;  ///< closed, and wound inwards: negative outside of others, positive as a hollow
+  double volume = 0;    ///< in cubed units, by the shell's own winding (flipped triangles turned): negative
+                        ///< where it is wound inward; 0 if open
+  bool hollow = false;  ///< closed, wound inward, and within an odd number of others: what it holds is
+                        ///< missing from them. One wound outward there is a body in a body.
+  bool inside_out = false;  ///< closed, wound inward, and no hollow
   Bounds box;
 };
 
 /// Facts of each shell. `positions` are by place. The volume is the sum of signed tetrahedra (Zhang and Chen,
 /// "Efficient feature extraction for 2D/3D objects in mesh representation", 2001) about the shell's own
-/// middle. A shell that lies in an odd number of other closed ones is a hollow. Cost: n log n.
+/// middle. Cost: n log n.
 std::vector<ShellFacts> shellFacts(std::span<const glm::vec3> positions, const Topology& topology,
                                    const Shells& shells, const std::vector<bool>& flipped);
 

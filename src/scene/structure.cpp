@@ -240,11 +240,11 @@ const char* faultRule(FaultCode code) {
       "Places where the triangles form more than one fan, not counting the ends of edges with three "
       "triangles.",
       "Triangles wound against the majority of their shell.",
-      "Closed shells wound inwards; a hollow (within an odd number of others) that is wound outwards.",
+      "Closed shells wound inward that are no hollows (a hollow lies within an odd number of others).",
       "Pairs of triangles that pass through each other, or cover a common area of one plane. Touching does "
       "not count, "
       "nor do duplicates; a triangle is paired with 64 others at most.",
-      "Triangles that lie wholly within a closed shell other than their own.",
+      "Triangles that lie wholly within a closed shell of the same part other than their own.",
       "Vertices of primitives without normals.",
       "Vertices whose normal is not finite, a hundredth off unit length, or turned away from the mean of its "
       "faces.",

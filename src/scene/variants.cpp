@@ -23,9 +23,10 @@ std::vector<Part> partsOf(const Model& model) {
   return out;
 }
 
+// Numbers that are none count as equal: they are the same fault in both.
 bool sameUv(const Primitive& a, const Primitive& b, size_t v) {
   return a.uvs[0].empty() ||
-         glm::all(glm::lessThanEqual(glm::abs(a.uvs[0][v] - b.uvs[0][v]), glm::vec2(kSameUv)));
+         !glm::any(glm::greaterThan(glm::abs(a.uvs[0][v] - b.uvs[0][v]), glm::vec2(kSameUv)));
 }
 
 std::optional<VariantDifference> firstIn(const Primitive& a, const Primitive& b, bool ordered) {
@@ -69,7 +70,9 @@ std::vector<uint64_t> coloursOf(const Primitive& p) {
   std::vector<uint64_t> now(p.positions.size(), 1);
   for (size_t v = 0; v < now.size() && !p.uvs[0].empty(); ++v) {
     const auto cell = [](float value) {
-      return static_cast<uint64_t>(std::llround(std::clamp(value, -1e6F, 1e6F) / kSameUv));
+      return std::isfinite(value)
+                 ? static_cast<uint64_t>(std::llround(std::clamp(value, -1e6F, 1e6F) / kSameUv))
+                 : 0;
     };
     now[v] = mixed(cell(p.uvs[0][v].x) * 0x9E3779B97F4A7C15ull ^ mixed(cell(p.uvs[0][v].y)));
   }
