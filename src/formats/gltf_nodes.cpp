@@ -149,6 +149,7 @@ base::Status ToScene::readSkins() {
     scene::Skin skin;
     skin.name = base::presentable(textOf(skins[i], "name"));
     const Json& joints = listOf(skins[i], "joints");
+    if (joints.empty()) note("gltf.skin", "The skin names no joints.", pointerTo("skins", i));
     for (size_t k = 0; k < joints.size(); ++k) {
       const uint64_t joint = wholeOf(joints[k]);
       if (joint >= out_.model.nodes.size())

@@ -361,6 +361,14 @@ TEST(GltfWhole, DracoPrimitivesAreDecompressed) {
   EXPECT_EQ(b.read().error().code, "gltf.compressed");
 }
 
+TEST(GltfWhole, ASkinWithoutJointsIsSaidAndWrittenSoThatItCanBeRead) {
+  const auto r =
+      readModel(base::asBytes(R"({"asset": {"version": "2.0"}, "skins": [{}]})"), "a.gltf", nothing);
+  ASSERT_TRUE(r) << r.error().text();
+  EXPECT_THAT(r->notes, Contains(Field(&base::Note::code, "gltf.skin")));
+  EXPECT_TRUE(readModel(writeGlb(r->model), "again.glb", nothing));
+}
+
 TEST(GltfWhole, APictureOfNoBytesIsWrittenSoThatItCanBeRead) {
   scene::Model model;
   scene::Image image;

@@ -104,10 +104,9 @@ class Writer {
 
   template <class T>
   size_t accessor(const std::vector<T>& values, size_t count, int component, const char* type, int target) {
-    Json a{{"bufferView", view(std::as_bytes(std::span(values)), target)},
-           {"componentType", component},
-           {"count", count},
-           {"type", type}};
+    Json a{{"componentType", component}, {"count", count}, {"type", type}};
+    // Of no values there is no view: a file of nothing else has no buffer that it could lie in.
+    if (!values.empty()) a["bufferView"] = view(std::as_bytes(std::span(values)), target);
     accessors_.push_back(std::move(a));
     return accessors_.size() - 1;
   }
@@ -302,9 +301,9 @@ class Writer {
     for (const scene::Skin& skin : model_.skins) {
       Json joints = Json::array();
       for (const auto j : skin.joints) joints.push_back(j.value());
-      Json out{
-          {"joints", joints},
-          {"inverseBindMatrices", accessor(skin.inverse_bind, skin.inverse_bind.size(), 5126, "MAT4", 0)}};
+      Json out{{"joints", joints}};
+      if (!skin.inverse_bind.empty())
+        out["inverseBindMatrices"] = accessor(skin.inverse_bind, skin.inverse_bind.size(), 5126, "MAT4", 0);
       if (!skin.name.empty()) out["name"] = skin.name;
       giveBack(out, skin.kept);
       skins.push_back(std::move(out));

@@ -17,7 +17,8 @@ glm::vec3 absProduct(const glm::mat3& m, glm::vec3 v) {
   return out;
 }
 
-// Moves the vertices of one mesh by a matrix; normals by its inverse transpose, mirrored faces turned round.
+}  // namespace
+
 void moveMesh(scene::Mesh& mesh, const glm::mat4& matrix) {
   const glm::mat3 linear(matrix);
   const float determinant = glm::determinant(linear);
@@ -41,8 +42,6 @@ void moveMesh(scene::Mesh& mesh, const glm::mat4& matrix) {
       for (size_t i = 0; i + 2 < p.indices.size(); i += 3) std::swap(p.indices[i + 1], p.indices[i + 2]);
   }
 }
-
-}  // namespace
 
 void transformAll(Model& model, const glm::mat3& turn, float factor) {
   const glm::quat q = glm::normalize(glm::quat_cast(turn));

@@ -13,6 +13,10 @@ namespace rakugo::prepare {
 /// positions become exactly that.
 void transformAll(scene::Model& model, const glm::mat3& turn, float factor);
 
+/// Carries one mesh through a matrix: normals by its inverse transpose, tangents and morph targets along;
+/// winding is turned round where it mirrors.
+void moveMesh(scene::Mesh& mesh, const glm::mat4& matrix);
+
 /// Moves the model by `shift` in its own space. Models at rest have their vertices moved, so that they stay
 /// at rest; others have their roots moved.
 void shiftAll(scene::Model& model, glm::vec3 shift);

@@ -66,30 +66,76 @@ Words scaleSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
           {base::numberText(numberValue(v, "factor", 1), 6), "factor", ValueType::number, {}}};
 }
 
+// Three numbers in a sentence.
+Word pointWord(const Json& v, const char* key) {
+  std::string text = "(?)";
+  if (v.contains(key) && v[key].is_array() && v[key].size() == 3) {
+    text.clear();
+    for (const Json& n : v[key])
+      text += (text.empty() ? "" : ", ") + base::numberText(n.is_number() ? n.get<double>() : 0);
+  }
+  return {text, key, ValueType::point, {}};
+}
+
 Words originSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
   Words out = {plain("Put the origin at "), choice(v, "to",
                                                    {{"floor_centre", "the centre of the floor"},
                                                     {"centre", "the centre"},
                                                     {"point", "the point"}})};
   if (textValue(v, "to") == "point") {
-    std::string text = "(?)";
-    if (v.contains("point") && v["point"].is_array() && v["point"].size() == 3) {
-      text.clear();
-      for (const Json& n : v["point"])
-        text += (text.empty() ? "" : ", ") + base::numberText(n.is_number() ? n.get<double>() : 0);
-    }
     out.push_back(plain(" "));
-    out.push_back({text, "point", ValueType::point, {}});
+    out.push_back(pointWord(v, "point"));
   }
   return out;
 }
 
-Words dropSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+// The names of parts that a list of keys names.
+std::string namesOf(const Json& v) {
   std::vector<std::string> names;
   if (v.contains("parts") && v["parts"].is_array())
     for (const Json& p : v["parts"])
       if (p.is_string()) names.push_back(lastName(p.get<std::string>()));
-  return {plain("Drop "), {base::listText(names, 3), "parts", ValueType::parts, partChoices(before)}};
+  return names.empty() ? "…" : base::listText(names, 3);
+}
+
+Word partsWord(const Json& v, const Model* before) {
+  return {namesOf(v), "parts", ValueType::parts, partChoices(before)};
+}
+
+Word partWord(const Json& v, const Model* before) {
+  return {textValue(v, "part").empty() ? "…" : lastName(textValue(v, "part")), "part", ValueType::part,
+          partChoices(before)};
+}
+
+Words dropSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plain("Drop "), partsWord(v, before)};
+}
+
+Words keepSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plain("Keep "), partsWord(v, before), plain(" and drop everything else")};
+}
+
+Words splitSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plain("Split "), partWord(v, before), plain(" by "),
+          choice(v, "by", {{"material", "its materials"}, {"piece", "its loose pieces"}})};
+}
+
+Words joinSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plain("Join "), partsWord(v, before), plain(" into one part")};
+}
+
+Words duplicateSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plain("Put a copy of "), partWord(v, before), plain(" at "), pointWord(v, "by"),
+          plain(" m from it")};
+}
+
+Words mirrorSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plain("Add a mirror image of "), partWord(v, before), plain(" across "),
+          choice(v, "axis", {{"x", "x = 0"}, {"y", "y = 0"}, {"z", "z = 0"}})};
+}
+
+Words freeSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plain("Free "), partsWord(v, before), plain(" from what they hang on, in place")};
 }
 
 Words renameSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
@@ -202,40 +248,70 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"parts", Json::array()}};
        },
        applyDrop, dropSentence},
-      {"rename", "Rename a part", 5,
+      {"keep", "Keep only some parts", 5,
+       [] {
+         return Json{{"parts", Json::array()}};
+       },
+       applyKeep, keepSentence},
+      {"free", "Free parts", 6,
+       [] {
+         return Json{{"parts", Json::array()}};
+       },
+       applyFree, freeSentence},
+      {"split", "Split a part", 7,
+       [] {
+         return Json{{"part", ""}, {"by", "piece"}};
+       },
+       applySplit, splitSentence},
+      {"join", "Join parts", 8,
+       [] {
+         return Json{{"parts", Json::array()}};
+       },
+       applyJoin, joinSentence},
+      {"rename", "Rename a part", 9,
        [] {
          return Json{{"part", ""}, {"name", ""}};
        },
        applyRename, renameSentence},
-      {"remove_degenerate", "Remove empty triangles", 6, [] { return Json::object(); }, applyRemoveDegenerate,
-       degenerateSentence},
-      {"bake", "Bake placement", 7, [] { return Json::object(); }, applyBake, bakeSentence},
-      {"weld", "Make vertices one", 8,
+      {"duplicate", "Copy a part", 10,
+       [] {
+         return Json{{"part", ""}, {"by", Json::array({0.0, 0.0, 0.0})}};
+       },
+       applyDuplicate, duplicateSentence},
+      {"mirror", "Mirror a part", 11,
+       [] {
+         return Json{{"part", ""}, {"axis", "y"}};
+       },
+       applyMirror, mirrorSentence},
+      {"remove_degenerate", "Remove empty triangles", 12, [] { return Json::object(); },
+       applyRemoveDegenerate, degenerateSentence},
+      {"bake", "Bake placement", 13, [] { return Json::object(); }, applyBake, bakeSentence},
+      {"weld", "Make vertices one", 14,
        [] {
          return Json{{"distance_mm", 0.01}};
        },
        applyWeld, weldSentence},
-      {"remove_duplicates", "Remove double triangles", 9, [] { return Json::object(); },
+      {"remove_duplicates", "Remove double triangles", 15, [] { return Json::object(); },
        applyRemoveDuplicates, duplicatesSentence},
-      {"orient", "Turn triangles outward", 10, [] { return Json::object(); }, applyOrient, orientSentence},
-      {"remove_unused", "Remove unused vertices", 11, [] { return Json::object(); }, applyRemoveUnused,
+      {"orient", "Turn triangles outward", 16, [] { return Json::object(); }, applyOrient, orientSentence},
+      {"remove_unused", "Remove unused vertices", 17, [] { return Json::object(); }, applyRemoveUnused,
        unusedSentence},
-      {"make_normals", "Make normals", 12,
+      {"make_normals", "Make normals", 18,
        [] {
          return Json{{"which", "missing"}, {"crease_deg", 40.0}};
        },
        applyMakeNormals, normalsSentence},
-      {"origin", "Put the origin", 13,
+      {"origin", "Put the origin", 19,
        [] {
          return Json{{"to", "floor_centre"}};
        },
        applyOrigin, originSentence},
-      {"role", "Give a role", 14,
+      {"role", "Give a role", 20,
        [] {
          return Json{{"material", ""}, {"role", ""}};
        },
        applyRole, roleSentence},
-      {"region", "Name a region", 15,
+      {"region", "Name a region", 21,
        [] {
          return Json{{"part", ""}, {"region", ""}};
        },

@@ -21,6 +21,12 @@ StepOutcome applyWeld(scene::Model& model, const base::Json& values, const StepC
 StepOutcome applyRemoveDuplicates(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyOrient(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRemoveUnused(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyKeep(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applySplit(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyJoin(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyDuplicate(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyMirror(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyFree(scene::Model& model, const base::Json& values, const StepContext& context);
 
 /// A text value, or "".
 std::string textValue(const base::Json& values, const char* key);

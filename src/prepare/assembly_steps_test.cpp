@@ -1,0 +1,233 @@
+// Steps on parts: taken apart, put together, copied, mirrored, freed.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "prepare/step.h"
+#include "scene/structure.h"
+
+namespace rakugo::prepare {
+namespace {
+
+using base::Json;
+using scene::NodeIndex;
+using testing::ElementsAre;
+
+// A closed block from corner to corner.
+scene::Primitive block(glm::vec3 low, glm::vec3 high, scene::MaterialIndex material = {}) {
+  scene::Primitive p;
+  for (int i = 0; i < 8; ++i)
+    p.positions.push_back(
+        {(i & 1) != 0 ? high.x : low.x, (i & 2) != 0 ? high.y : low.y, (i & 4) != 0 ? high.z : low.z});
+  p.indices = {0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4,
+               2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5};
+  for (const glm::vec3& v : p.positions) p.normals.push_back(glm::normalize(v - (low + high) * 0.5F));
+  p.material = material;
+  return p;
+}
+
+NodeIndex add(scene::Model& model, const std::string& name, NodeIndex parent,
+              std::vector<scene::Primitive> primitives) {
+  scene::Node node;
+  node.name = name;
+  node.parent = parent;
+  if (!primitives.empty()) {
+    scene::Mesh mesh;
+    mesh.primitives = std::move(primitives);
+    node.mesh = scene::MeshIndex(model.meshes.size());
+    model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
+  }
+  const NodeIndex at(model.nodes.size());
+  model.nodes.push_back(node);
+  (parent.valid() ? model.node(parent).children : model.roots).push_back(at);
+  return at;
+}
+
+// A cart: a turned and scaled frame with a bed of two materials and two loose pieces, and two wheels.
+scene::Model cart() {
+  scene::Model model;
+  model.materials.resize(2);
+  model.materials[0].name = "wood";
+  model.materials[1].name = "iron";
+  const NodeIndex frame = add(model, "frame", {}, {});
+  model.node(frame).local.position = {1, 2, 3};
+  model.node(frame).local.turn = glm::angleAxis(0.7F, glm::vec3(0, 0, 1));
+  model.node(frame).local.scale = glm::vec3(2);
+  scene::Primitive wood = block({0, 0, 0}, {1, 1, 1}, scene::MaterialIndex(0));
+  const scene::Primitive more = block({3, 0, 0}, {4, 1, 1}, scene::MaterialIndex(0));
+  for (const uint32_t i : more.indices) wood.indices.push_back(i + 8);
+  wood.positions.insert(wood.positions.end(), more.positions.begin(), more.positions.end());
+  wood.normals.insert(wood.normals.end(), more.normals.begin(), more.normals.end());
+  // An iron band whose corners lie on the first block's: one piece with it.
+  add(model, "bed", frame, {wood, block({0, 0, 1}, {1, 1, 1.5F}, scene::MaterialIndex(1))});
+  const NodeIndex left = add(model, "wheel", frame, {block({0, 2, 0}, {1, 3, 1}, scene::MaterialIndex(1))});
+  model.node(left).local.position = {0, 1, 0};
+  add(model, "seat", {}, {block({-1, -1, 5}, {1, 1, 6})});
+  scene::assignKeys(model);
+  return model;
+}
+
+StepOutcome apply(scene::Model& model, const char* kind, Json values) {
+  static const rulebook::Rulebook kBook;
+  Json all = findStepKind(kind)->defaults();
+  all.update(values);
+  StepContext context;
+  context.book = &kBook;
+  return findStepKind(kind)->apply(model, all, context);
+}
+
+std::vector<std::string> keys(const scene::Model& model) {
+  std::vector<std::string> out;
+  for (const NodeIndex i : scene::reachedNodes(model)) out.push_back(model.node(i).key);
+  return out;
+}
+
+const scene::Node& node(const scene::Model& model, const std::string& key) {
+  return model.node(scene::findPart(model, key));
+}
+
+// What may not change when parts are only sorted anew.
+struct Body {
+  double area = 0, volume = 0;
+  uint64_t triangles = 0;
+  glm::vec3 min{0}, max{0};
+};
+Body bodyOf(const scene::Model& model) {
+  Body out;
+  const auto box = scene::boundsOf(model);
+  out.min = box.min;
+  out.max = box.max;
+  for (const auto& s : scene::structureOf(model).value()) {
+    out.area += s.area_m2;
+    out.volume += s.volume_m3.value_or(0);
+    out.triangles += s.triangles;
+  }
+  return out;
+}
+void expectSame(const Body& a, const Body& b) {
+  EXPECT_NEAR(a.area, b.area, 1e-3);
+  EXPECT_NEAR(a.volume, b.volume, 1e-3);
+  EXPECT_EQ(a.triangles, b.triangles);
+  EXPECT_LT(glm::distance(a.min, b.min) + glm::distance(a.max, b.max), 1e-4F);
+}
+
+TEST(AssemblySteps, LoosePiecesBecomePartsBelow) {
+  scene::Model model = cart();
+  const Body before = bodyOf(model);
+  EXPECT_EQ(apply(model, "split", Json{{"part", "frame/bed"}, {"by", "piece"}}).did, "2 parts");
+  EXPECT_THAT(keys(model), ElementsAre("frame", "frame/bed", "frame/bed/piece 1", "frame/bed/piece 2",
+                                       "frame/wheel", "seat"));
+  EXPECT_FALSE(node(model, "frame/bed").mesh.valid());
+  EXPECT_EQ(model.mesh(node(model, "frame/bed/piece 1").mesh).primitives.size(), 2U) << "with its band";
+  EXPECT_EQ(model.mesh(node(model, "frame/bed/piece 2").mesh).primitives.size(), 1U);
+  expectSame(bodyOf(model), before);
+  EXPECT_EQ(apply(model, "split", Json{{"part", "frame/bed/piece 2"}, {"by", "piece"}}).did, "it is one");
+}
+
+TEST(AssemblySteps, MaterialsBecomePartsNamedAfterThem) {
+  scene::Model model = cart();
+  const Body before = bodyOf(model);
+  EXPECT_EQ(apply(model, "split", Json{{"part", "frame/bed"}, {"by", "material"}}).did, "2 parts");
+  EXPECT_TRUE(scene::findPart(model, "frame/bed/wood").valid());
+  EXPECT_TRUE(scene::findPart(model, "frame/bed/iron").valid());
+  Body after = bodyOf(model);
+  // Where block and band lay on each other four faces met at an edge, so that they held nothing; now each is
+  // closed: 1 + 0.5, twice as long each way.
+  EXPECT_NEAR(after.volume, before.volume + 12, 1e-3);
+  after.volume = before.volume;
+  expectSame(after, before);
+}
+
+TEST(AssemblySteps, WhatIsJoinedStandsWhereItStoodInThePlaceOfTheFirst) {
+  scene::Model model = cart();
+  const Body before = bodyOf(model);
+  const auto out = apply(model, "join", Json{{"parts", {"frame/wheel", "frame/bed", "seat"}}});
+  EXPECT_EQ(out.did, "3 parts");
+  EXPECT_EQ(out.state, StepState::good);
+  EXPECT_THAT(keys(model), ElementsAre("frame", "frame/wheel"));
+  // Iron goes to iron; wood and the seat's none are primitives of their own.
+  EXPECT_EQ(model.mesh(node(model, "frame/wheel").mesh).primitives.size(), 3U);
+  expectSame(bodyOf(model), before);
+}
+
+TEST(AssemblySteps, JoiningWhatWasSplitGivesTheSameBody) {
+  scene::Model model = cart();
+  const Body before = bodyOf(model);
+  apply(model, "split", Json{{"part", "frame/bed"}, {"by", "piece"}});
+  apply(model, "join", Json{{"parts", {"frame/bed/piece 1", "frame/bed/piece 2"}}});
+  expectSame(bodyOf(model), before);
+  EXPECT_EQ(scene::countsOf(model).parts, 3U);
+}
+
+TEST(AssemblySteps, AMirrorImageFacesOutward) {
+  scene::Model model = cart();
+  const auto before = scene::boundsOf(model);
+  EXPECT_EQ(apply(model, "mirror", Json{{"part", "frame/wheel"}, {"axis", "y"}}).state, StepState::good);
+  const auto world = scene::worldMatrices(model);
+  const auto own = scene::partBounds(model, scene::findPart(model, "frame/wheel"), world),
+             image = scene::partBounds(model, scene::findPart(model, "frame/wheel mirrored"), world);
+  EXPECT_NEAR(image.min.y, -own.max.y, 1e-5);
+  EXPECT_NEAR(image.max.y, -own.min.y, 1e-5);
+  EXPECT_NEAR(image.min.x, own.min.x, 1e-5);
+  EXPECT_EQ(scene::boundsOf(model).max.z, before.max.z);
+  for (const auto& s : scene::structureOf(model).value())
+    for (const auto code : {scene::FaultCode::inside_out_shells, scene::FaultCode::normals_bad})
+      EXPECT_EQ(s.fault(code).count, 0U) << model.node(s.node).key;
+}
+
+TEST(AssemblySteps, ACopyStandsAsFarOffAsItIsTold) {
+  scene::Model model = cart();
+  apply(model, "duplicate", Json{{"part", "frame/wheel"}, {"by", {10.0, 0.0, -1.0}}});
+  apply(model, "duplicate", Json{{"part", "frame/wheel"}, {"by", {20.0, 0.0, 0.0}}});
+  const auto world = scene::worldMatrices(model);
+  const auto own = scene::partBounds(model, scene::findPart(model, "frame/wheel"), world),
+             copy = scene::partBounds(model, scene::findPart(model, "frame/wheel#2"), world);
+  EXPECT_LT(glm::distance(copy.min, own.min + glm::vec3(10, 0, -1)), 1e-4F);
+  EXPECT_LT(glm::distance(copy.max, own.max + glm::vec3(10, 0, -1)), 1e-4F);
+  EXPECT_TRUE(scene::findPart(model, "frame/wheel#3").valid());
+  EXPECT_EQ(apply(model, "duplicate", Json{{"part", "frame/wheel"}, {"by", {1, 2}}}).state, StepState::wrong);
+}
+
+TEST(AssemblySteps, OneWheelIsKeptAndFreed) {
+  scene::Model model = cart();
+  const auto world = scene::worldMatrices(model);
+  const auto before = scene::partBounds(model, scene::findPart(model, "frame/wheel"), world);
+  EXPECT_EQ(apply(model, "keep", Json{{"parts", {"frame/wheel"}}}).did, "2 parts dropped");
+  EXPECT_THAT(keys(model), ElementsAre("frame", "frame/wheel"));
+  EXPECT_EQ(apply(model, "free", Json{{"parts", {"frame/wheel"}}}).did, "1 part");
+  EXPECT_THAT(keys(model), ElementsAre("frame", "frame/wheel")) << "its key stays";
+  EXPECT_FALSE(node(model, "frame/wheel").parent.valid());
+  const auto after =
+      scene::partBounds(model, scene::findPart(model, "frame/wheel"), scene::worldMatrices(model));
+  EXPECT_LT(glm::distance(before.min, after.min) + glm::distance(before.max, after.max), 1e-4F);
+}
+
+TEST(AssemblySteps, WhatIsNotThereAnyMoreIsSaidAndNothingIsLost) {
+  scene::Model model = cart();
+  for (const char* kind : {"keep", "free", "join"}) {
+    const auto out = apply(model, kind, Json{{"parts", {"frame/sail"}}});
+    EXPECT_EQ(out.state, StepState::missed) << kind;
+    EXPECT_EQ(out.misses.size(), 1U) << kind;
+  }
+  for (const char* kind : {"split", "duplicate", "mirror"})
+    EXPECT_EQ(apply(model, kind, Json{{"part", "frame/sail"}}).state, StepState::missed) << kind;
+  EXPECT_EQ(keys(model), keys(cart()));
+  EXPECT_EQ(apply(model, "split", Json{{"part", "frame"}, {"by", "piece"}}).state, StepState::missed);
+  EXPECT_EQ(apply(model, "split", Json{{"part", "frame/bed"}, {"by", "colour"}}).state, StepState::wrong);
+  EXPECT_EQ(apply(model, "keep", Json{{"parts", Json::array()}}).state, StepState::wrong);
+}
+
+TEST(AssemblySteps, BonesAndWhatMovesStay) {
+  scene::Model model = cart();
+  scene::Skin skin;
+  skin.joints = {scene::findPart(model, "frame/wheel")};
+  skin.inverse_bind = {glm::mat4(1)};
+  model.skins.push_back(skin);
+  EXPECT_EQ(apply(model, "free", Json{{"parts", {"frame/wheel"}}}).state, StepState::missed);
+  apply(model, "keep", Json{{"parts", {"seat"}}});
+  EXPECT_THAT(keys(model), ElementsAre("frame", "frame/wheel", "seat"));
+}
+
+}  // namespace
+}  // namespace rakugo::prepare

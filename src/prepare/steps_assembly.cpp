@@ -1,0 +1,272 @@
+// Steps that take parts apart, put them together, copy, mirror and free them.
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.h"
+#include "prepare/part_ops.h"
+#include "prepare/space_ops.h"
+#include "prepare/steps.h"
+
+namespace rakugo::prepare {
+namespace {
+
+using scene::Mesh;
+using scene::MeshIndex;
+using scene::Model;
+using scene::NodeIndex;
+
+constexpr uint32_t kMostPieces = 500;
+
+std::string missing(const std::string& key) {
+  return "The part \"" + base::presentable(key, 60) + "\" is not in the model any more.";
+}
+
+// The part of that key when the tree still holds it.
+NodeIndex find(const Model& model, const std::string& key) {
+  const NodeIndex part = scene::findPart(model, key);
+  if (!part.valid()) return {};
+  NodeIndex top = part;
+  while (model.node(top).parent.valid()) top = model.node(top).parent;
+  return std::find(model.roots.begin(), model.roots.end(), top) != model.roots.end() ? part : NodeIndex();
+}
+
+// The parts that a list of keys names; what is not there becomes a miss.
+std::vector<NodeIndex> findAll(const Model& model, const base::Json& values, StepOutcome& out) {
+  std::vector<NodeIndex> parts;
+  if (!values.contains("parts") || !values["parts"].is_array()) return parts;
+  for (const base::Json& one : values["parts"]) {
+    const std::string key = one.is_string() ? one.get<std::string>() : std::string();
+    if (const NodeIndex part = find(model, key); part.valid())
+      parts.push_back(part);
+    else
+      out.misses.push_back(missing(key));
+  }
+  return parts;
+}
+
+StepOutcome finished(StepOutcome out, size_t done) {
+  if (!out.misses.empty()) out.state = done > 0 ? StepState::partly : StepState::missed;
+  return out;
+}
+
+StepOutcome missed(const std::string& why) { return {StepState::missed, {why}, {}}; }
+
+NodeIndex giveMesh(Model& model, NodeIndex part, Mesh mesh) {
+  model.node(part).mesh = MeshIndex(model.meshes.size());
+  model.meshes.push_back(std::make_shared<const Mesh>(std::move(mesh)));
+  return part;
+}
+
+// A mirror image across the plane through the model's origin that one axis stands on.
+glm::mat4 mirrorAcross(const std::string& axis) {
+  glm::mat4 out(1);
+  const int i = axis == "y" ? 1 : axis == "z" ? 2 : 0;
+  out[i][i] = -1;
+  return out;
+}
+
+}  // namespace
+
+StepOutcome applyKeep(Model& model, const base::Json& values, const StepContext&) {
+  StepOutcome out;
+  const std::vector<NodeIndex> parts = findAll(model, values, out);
+  if (parts.empty()) {
+    if (out.misses.empty()) return wrongValues("The step names no parts.");
+    return finished(std::move(out), 0);  // rather everything than nothing
+  }
+  const std::vector<bool> held = heldInPlace(model);
+  std::vector<bool> stays(model.nodes.size(), false);
+  const auto up = [&](NodeIndex at) {
+    for (; at.valid(); at = model.node(at).parent) stays[at.value()] = true;
+  };
+  for (const NodeIndex part : parts) up(part);
+  for (size_t i = 0; i < held.size(); ++i)
+    if (held[i]) stays[i] = true;
+  size_t gone = 0;
+  // What hangs below a part that is kept stays with it; parents come before their children.
+  std::vector<bool> below(model.nodes.size(), false);
+  for (const NodeIndex part : parts) below[part.value()] = true;
+  for (const NodeIndex i : scene::reachedNodes(model)) {
+    const NodeIndex parent = model.node(i).parent;
+    if (parent.valid() && below[parent.value()]) below[i.value()] = stays[i.value()] = true;
+  }
+  for (const NodeIndex i : scene::reachedNodes(model)) {
+    if (stays[i.value()]) continue;
+    if (!model.node(i).parent.valid() || stays[model.node(i).parent.value()]) unlinkPart(model, i);
+    ++gone;
+  }
+  out.did = base::countText(gone, "part dropped", "parts dropped");
+  return finished(std::move(out), parts.size());
+}
+
+StepOutcome applySplit(Model& model, const base::Json& values, const StepContext&) {
+  const std::string key = textValue(values, "part"), by = textValue(values, "by");
+  if (by != "material" && by != "piece")
+    return wrongValues("A part is split by its materials or its loose pieces.");
+  const NodeIndex part = find(model, key);
+  if (!part.valid()) return missed(missing(key));
+  if (!model.node(part).mesh.valid())
+    return missed("The part \"" + model.node(part).name + "\" has no mesh.");
+  const std::shared_ptr<const Mesh> mesh = model.meshes[model.node(part).mesh.value()];
+  LoosePieces pieces;
+  std::vector<std::string> names;
+  if (by == "piece") {
+    pieces = loosePieces(*mesh);
+    if (pieces.count > kMostPieces)
+      return missed("The part falls into " + base::groupedText(pieces.count) + " pieces; " +
+                    std::to_string(kMostPieces) + " are the most.");
+    for (uint32_t i = 0; i < pieces.count; ++i) names.push_back("piece " + std::to_string(i + 1));
+  } else {
+    std::vector<scene::MaterialIndex> worn;
+    for (const scene::Primitive& p : mesh->primitives) {
+      auto at = std::find(worn.begin(), worn.end(), p.material);
+      if (at == worn.end()) {
+        worn.push_back(p.material);
+        at = worn.end() - 1;
+        names.push_back(p.material.valid() ? model.materials[p.material.value()].name : "plain");
+      }
+      pieces.of.emplace_back(p.indices.size() / 3, static_cast<uint32_t>(at - worn.begin()));
+    }
+    pieces.count = static_cast<uint32_t>(worn.size());
+  }
+  StepOutcome out;
+  if (pieces.count < 2) {
+    out.did = "it is one";
+    return out;
+  }
+  for (uint32_t i = 0; i < pieces.count; ++i) {
+    const NodeIndex piece = giveMesh(model, addPart(model, names[i], part), pieceOf(*mesh, pieces, i));
+    // A skinned mesh lies where its bones put it, wherever its part stands.
+    model.node(piece).skin = model.node(part).skin;
+    model.node(piece).region = model.node(part).region;
+    model.node(piece).morph_weights = model.node(part).morph_weights;
+  }
+  model.node(part).mesh = {};
+  model.node(part).skin = {};
+  model.node(part).region.clear();
+  model.node(part).morph_weights.clear();
+  out.did = base::countText(pieces.count, "part", "parts");
+  return out;
+}
+
+StepOutcome applyJoin(Model& model, const base::Json& values, const StepContext&) {
+  StepOutcome out;
+  const std::vector<NodeIndex> parts = findAll(model, values, out);
+  if (parts.size() < 2) {
+    if (out.misses.empty()) return wrongValues("Two parts or more are joined.");
+    return finished(std::move(out), 0);
+  }
+  const auto world = scene::worldMatrices(model);
+  const NodeIndex first = parts[0];
+  if (!model.node(first).mesh.valid())
+    return missed("The part \"" + model.node(first).name + "\" has no mesh.");
+  const std::vector<bool> held = heldInPlace(model);
+  Mesh joined = model.mesh(model.node(first).mesh);
+  size_t done = 0;
+  for (size_t i = 1; i < parts.size(); ++i) {
+    const scene::Node& node = model.node(parts[i]);
+    if (!node.mesh.valid() || parts[i] == first) continue;
+    if (node.skin != model.node(first).skin) {
+      out.misses.push_back("The part \"" + node.name + "\" follows other bones and stays.");
+      continue;
+    }
+    Mesh other = model.mesh(node.mesh);
+    if (other.morph_names.size() != joined.morph_names.size()) {
+      out.misses.push_back("The part \"" + node.name + "\" has other morph targets and stays.");
+      continue;
+    }
+    if (!node.skin.valid()) moveMesh(other, glm::inverse(world[first.value()]) * world[parts[i].value()]);
+    joinMesh(joined, other);
+    model.node(parts[i]).mesh = {};
+    model.node(parts[i]).skin = {};
+    if (model.node(parts[i]).children.empty() && !held[parts[i].value()]) unlinkPart(model, parts[i]);
+    ++done;
+  }
+  if (done > 0) giveMesh(model, first, std::move(joined));
+  out.did = base::countText(done + 1, "part", "parts");
+  return finished(std::move(out), done);
+}
+
+StepOutcome applyDuplicate(Model& model, const base::Json& values, const StepContext&) {
+  const std::string key = textValue(values, "part");
+  const NodeIndex part = find(model, key);
+  if (!part.valid()) return missed(missing(key));
+  glm::vec3 by(0);
+  if (!values.contains("by") || !values["by"].is_array() || values["by"].size() != 3)
+    return wrongValues("Three numbers say how far the copy stands.");
+  for (int i = 0; i < 3; ++i) {
+    const base::Json& n = values["by"][static_cast<size_t>(i)];
+    if (!n.is_number() || !std::isfinite(n.get<float>()))
+      return wrongValues("Three numbers say how far the copy stands.");
+    by[i] = n.get<float>();
+  }
+  if (!model.node(part).mesh.valid())
+    return missed("The part \"" + model.node(part).name + "\" has no mesh.");
+  if (model.node(part).skin.valid())
+    return missed("A part that follows bones stands where they are; it has no copy.");
+  const auto world = scene::worldMatrices(model);
+  const NodeIndex parent = model.node(part).parent;
+  const NodeIndex copy = addPart(model, model.node(part).name, parent);
+  scene::Node& made = model.node(copy);
+  made.mesh = model.node(part).mesh;
+  made.region = model.node(part).region;
+  made.morph_weights = model.node(part).morph_weights;
+  made.local = model.node(part).local;
+  const glm::mat4 above = parent.valid() ? world[parent.value()] : glm::mat4(1);
+  made.local.position += glm::vec3(glm::inverse(above) * glm::vec4(by, 0));
+  return {};
+}
+
+StepOutcome applyMirror(Model& model, const base::Json& values, const StepContext&) {
+  const std::string key = textValue(values, "part"), axis = textValue(values, "axis");
+  if (axis != "x" && axis != "y" && axis != "z") return wrongValues("The mirror stands on x, y or z.");
+  const NodeIndex part = find(model, key);
+  if (!part.valid()) return missed(missing(key));
+  if (!model.node(part).mesh.valid())
+    return missed("The part \"" + model.node(part).name + "\" has no mesh.");
+  if (model.node(part).skin.valid())
+    return missed("A part that follows bones cannot be mirrored without them.");
+  const auto world = scene::worldMatrices(model);
+  const glm::mat4 own = world[part.value()];
+  Mesh mesh = model.mesh(model.node(part).mesh);
+  moveMesh(mesh, glm::inverse(own) * mirrorAcross(axis) * own);
+  const NodeIndex copy = giveMesh(
+      model, addPart(model, model.node(part).name + " mirrored", model.node(part).parent), std::move(mesh));
+  model.node(copy).local = model.node(part).local;
+  model.node(copy).region = model.node(part).region;
+  model.node(copy).morph_weights = model.node(part).morph_weights;
+  return {};
+}
+
+StepOutcome applyFree(Model& model, const base::Json& values, const StepContext&) {
+  StepOutcome out;
+  const std::vector<NodeIndex> parts = findAll(model, values, out);
+  if (parts.empty() && out.misses.empty()) return wrongValues("The step names no parts.");
+  const std::vector<bool> held = heldInPlace(model);
+  const auto world = scene::worldMatrices(model);
+  size_t done = 0;
+  for (const NodeIndex part : parts) {
+    scene::Node& node = model.node(part);
+    if (held[part.value()]) {
+      out.misses.push_back("The part \"" + node.name + "\" is a bone or moves one, and stays.");
+      continue;
+    }
+    ++done;
+    if (!node.parent.valid()) continue;
+    bool exact = true;
+    const scene::Placement placement = scene::placementOf(world[part.value()], exact);
+    if (!exact) {
+      out.misses.push_back("The part \"" + node.name + "\" stands askew; bake its placement first.");
+      --done;
+      continue;
+    }
+    unlinkPart(model, part);
+    node.parent = {};
+    node.local = placement;
+    model.roots.push_back(part);
+  }
+  out.did = base::countText(done, "part", "parts");
+  return finished(std::move(out), done);
+}
+
+}  // namespace rakugo::prepare
