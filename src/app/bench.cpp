@@ -115,6 +115,7 @@ void Bench::setTool(Tool tool) {
   tool_ = tool;
   hovered_side_.reset();
   if (tool != Tool::measure) measured_.clear();
+  hovered_.reset();
   setCursor(tool == Tool::look_round ? Qt::ArrowCursor : Qt::CrossCursor);
   update();
 }
@@ -442,6 +443,31 @@ std::optional<glm::vec3> Bench::sideUnder(QPointF at) const {
   return geometry::axisVector(geometry::nearestAxis(level));
 }
 
+std::optional<Snap> Bench::snapUnder(QPointF at) const {
+  const auto found = under(at);
+  if (!found) return std::nullopt;
+  constexpr double kNear_px = 12;
+  const auto& c = found->corners;
+  const Snap wanted[] = {{SnapTo::vertex, c[0]},
+                         {SnapTo::vertex, c[1]},
+                         {SnapTo::vertex, c[2]},
+                         {SnapTo::edge_middle, (c[0] + c[1]) * 0.5F},
+                         {SnapTo::edge_middle, (c[1] + c[2]) * 0.5F},
+                         {SnapTo::edge_middle, (c[2] + c[0]) * 0.5F},
+                         {SnapTo::face_centre, (c[0] + c[1] + c[2]) / 3.0F}};
+  Snap best{SnapTo::surface, found->position};
+  double nearest = kNear_px;
+  for (const Snap& one : wanted) {
+    const auto p = project(one.position);
+    if (!p) continue;
+    const QPointF d = *p - at;
+    // A vertex goes before what is a little nearer: triangles are often smaller than the pointer.
+    const double apart = std::hypot(d.x(), d.y()) + (one.to == SnapTo::vertex ? 0 : 3);
+    if (apart < nearest) nearest = apart, best = one;
+  }
+  return best;
+}
+
 void Bench::viewMoved() {
   rest_.start();
   update();
@@ -465,11 +491,13 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
     }
   } else if (tool_ == Tool::point_front) {
     hovered_side_ = sideUnder(event->position());
+  } else if (tool_ == Tool::pick_point || tool_ == Tool::measure) {
+    hovered_ = snapUnder(event->position());
   }
   last_ = event->position();
   if (event->buttons() != Qt::NoButton && moved_)
     viewMoved();
-  else if (tool_ == Tool::point_front)
+  else if (tool_ != Tool::look_round)
     update();
 }
 
@@ -481,9 +509,14 @@ void Bench::mouseReleaseEvent(QMouseEvent* event) {
       setTool(Tool::look_round);
     }
   } else if (tool_ == Tool::measure) {
-    if (const auto found = under(event->position())) {
+    if (const auto found = snapUnder(event->position())) {
       if (measured_.size() % 2 == 0) measured_.clear();
       measured_.push_back(found->position);
+    }
+  } else if (tool_ == Tool::pick_point) {
+    if (const auto found = snapUnder(event->position())) {
+      setTool(Tool::look_round);
+      Q_EMIT pointPicked(found->position);
     }
   } else {
     const auto found = under(event->position());

@@ -16,7 +16,7 @@ class Bench : public QOpenGLWidget {
   Q_OBJECT
  public:
   enum class Look { drawing, in_game };
-  enum class Tool { look_round, point_front, measure };
+  enum class Tool { look_round, point_front, measure, pick_point };
 
   explicit Bench(QWidget* parent = nullptr);
   /// Whether this platform can show a bench at all. Qt's window-less platforms cannot, and crash when asked
@@ -64,6 +64,7 @@ class Bench : public QOpenGLWidget {
   void ready();
   void partClicked(const QString& key);
   void frontChosen(glm::vec3 direction);  ///< in the prepared model's space
+  void pointPicked(glm::vec3 point);      ///< the same; metres
 
  protected:
   void initializeGL() override;
@@ -100,6 +101,9 @@ class Bench : public QOpenGLWidget {
   void label(QPainter& painter, QPointF at, const QString& text, const QColor& color, bool strong = false);
   [[nodiscard]] std::optional<BenchHit> under(QPointF at) const;
   [[nodiscard]] std::optional<glm::vec3> sideUnder(QPointF at) const;
+  /// What a click takes there: a vertex, the middle of an edge or of a face when one of those lies near on
+  /// the picture, else the place on the surface itself.
+  [[nodiscard]] std::optional<Snap> snapUnder(QPointF at) const;
   [[nodiscard]] glm::vec2 viewSize() const { return {width(), height()}; }
   [[nodiscard]] float floorStep() const;
   [[nodiscard]] float arrowStart() const;  ///< how far before the origin the forward arrow begins
@@ -118,6 +122,7 @@ class Bench : public QOpenGLWidget {
   std::vector<glm::vec3> marks_, measured_;
   std::optional<size_t> chosen_mark_;
   std::optional<glm::vec3> hovered_side_;
+  std::optional<Snap> hovered_;
   QString message_, graphics_;
   QPointF pressed_, last_;
   bool moved_ = false;

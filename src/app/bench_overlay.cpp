@@ -233,6 +233,20 @@ void Bench::paintTool(QPainter& painter) {
       }
     }
   }
+  if (hovered_ && (tool_ == Tool::measure || tool_ == Tool::pick_point))
+    if (const auto p = project(hovered_->position)) {
+      const QString what = hovered_->to == SnapTo::vertex        ? tr("vertex")
+                           : hovered_->to == SnapTo::edge_middle ? tr("middle of an edge")
+                           : hovered_->to == SnapTo::face_centre ? tr("centre of a face")
+                                                                 : tr("on the surface");
+      painter.setPen(QPen(theme().click, 1.8));
+      painter.setBrush(Qt::NoBrush);
+      painter.drawRect(QRectF(p->x() - 6, p->y() - 6, 12, 12));
+      label(painter, *p + QPointF(0, -22), what, theme().click);
+    }
+  if (tool_ == Tool::pick_point)
+    label(painter, {width() / 2.0, height() - 22.0},
+          tr("Click where the origin is to be. Esc leaves it as it is."), theme().click, true);
   if (tool_ == Tool::measure) {
     painter.setPen(QPen(theme().click, 1.8));
     painter.setBrush(theme().sheet);

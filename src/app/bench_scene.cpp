@@ -195,7 +195,9 @@ std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3
       nearest = distance;
       glm::vec3 normal = glm::normalize(glm::transpose(glm::mat3(back)) * glm::cross(e1, e2));
       if (glm::dot(normal, direction) > 0) normal = -normal;
-      best = BenchHit{i, origin + direction * distance, normal};
+      best = BenchHit{i, origin + direction * distance, normal, {}};
+      for (size_t k = 0; k < 3; ++k)
+        best->corners[k] = glm::vec3(part.world * glm::vec4(at(part.mesh.indices[t + k]), 1));
     }
   }
   return best;

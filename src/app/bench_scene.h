@@ -1,6 +1,7 @@
 // What the bench draws, made off the window's thread: runtime meshes and pictures of one prepared model.
 #pragma once
 
+#include <array>
 #include <map>
 #include <memory>
 
@@ -78,6 +79,13 @@ inline constexpr size_t kHeavyTriangles = 150'000;
 struct BenchHit {
   size_t part = 0;
   glm::vec3 position{0}, normal{0};
+  std::array<glm::vec3, 3> corners{};  ///< of the triangle that was hit
+};
+/// What of a triangle lies nearest to a place.
+enum class SnapTo : unsigned char { surface, vertex, edge_middle, face_centre };
+struct Snap {
+  SnapTo to = SnapTo::surface;
+  glm::vec3 position{0};
 };
 std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction);
 

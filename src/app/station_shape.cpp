@@ -1,5 +1,6 @@
 #include <QHBoxLayout>
 #include <array>
+#include <cmath>
 
 #include "app/gauge.h"
 #include "app/panels.h"
@@ -19,12 +20,17 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
     connect(gauges_[i], &Gauge::typed, this, [this, i](double length) { fitTo(i, length); });
   }
   auto* tools = new QHBoxLayout;
+  tools->setSpacing(4);
   point_ = new QPushButton(tr("Point at the front"), this);
   point_->setObjectName(QStringLiteral("point-front"));
   measure_ = new QPushButton(tr("Measure"), this);
   measure_->setObjectName(QStringLiteral("measure"));
   tools->addWidget(point_);
   tools->addWidget(measure_);
+  origin_ = new QPushButton(tr("Origin"), this);
+  origin_->setObjectName(QStringLiteral("pick-origin"));
+  origin_->setToolTip(tr("Click the place in the bench that is to be the origin"));
+  tools->addWidget(origin_);
   tools->addStretch();
   column_->addLayout(tools);
   connect(point_, &QPushButton::clicked, this, [this] {
@@ -35,6 +41,12 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
     bench_.setTool(bench_.tool() == Bench::Tool::measure ? Bench::Tool::look_round : Bench::Tool::measure);
     bench_.setFocus();
   });
+  connect(origin_, &QPushButton::clicked, this, [this] {
+    bench_.setTool(bench_.tool() == Bench::Tool::pick_point ? Bench::Tool::look_round
+                                                            : Bench::Tool::pick_point);
+    bench_.setFocus();
+  });
+  connect(&bench_, &Bench::pointPicked, this, &ShapeStation::putOriginAt);
   connect(&bench_, &Bench::frontChosen, this, &ShapeStation::faceForward);
   connect(&bench_, &Bench::partClicked, this, [this](const QString& key) { choosePart(s(key)); });
   way_ = quietText({}, this);
@@ -58,6 +70,7 @@ void ShapeStation::refresh() {
   for (Gauge* gauge : gauges_) gauge->setVisible(known);
   point_->setEnabled(known);
   measure_->setEnabled(known);
+  origin_->setEnabled(known);
   way_->setVisible(known);
   counts_->setVisible(known);
   structure_->refresh(chosen_);
@@ -152,6 +165,26 @@ void ShapeStation::fitTo(int axis, double length_m) {
   if (!(now > 0)) return;
   session_.edit(tr("Fit to %1").arg(q(base::lengthText(length_m))),
                 [&](mod::ModState& mod) { prepare::scaleBy(mod.models[session_.model()], length_m / now); });
+}
+
+void ShapeStation::putOriginAt(glm::vec3 point) {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
+  const mod::ModelDoc& doc = session_.state().models.at(session_.model());
+  // The step speaks of the space before it: what it has moved already is added.
+  glm::vec3 moved(0);
+  for (size_t i = 0; i < doc.steps.size() && i < state->prepared.before.size(); ++i) {
+    if (doc.steps[i].kind != "origin" || !doc.steps[i].enabled) continue;
+    const scene::Model& after =
+        i + 1 < state->prepared.before.size() ? *state->prepared.before[i + 1] : *state->prepared.model;
+    moved = scene::boundsOf(*state->prepared.before[i]).min - scene::boundsOf(after).min;
+    break;
+  }
+  base::Json at = base::Json::array();
+  for (int i = 0; i < 3; ++i) at.push_back(std::round(static_cast<double>(point[i] + moved[i]) * 1e6) / 1e6);
+  session_.edit(tr("Put the origin at a point"), [&](mod::ModState& mod) {
+    prepare::setOrAddStep(mod.models[session_.model()], "origin", base::Json{{"to", "point"}, {"point", at}});
+  });
 }
 
 void ShapeStation::faceForward(glm::vec3 direction) {

@@ -93,8 +93,10 @@ class ShapeStation : public StationPanel {
  private:
   void fitTo(int axis, double length_m);
   void faceForward(glm::vec3 direction);
+  void putOriginAt(glm::vec3 point);
   void choosePart(const std::string& key);
   Gauge* gauges_[3];
+  QPushButton* origin_;
   QLabel* way_;
   QLabel* counts_;
   QPushButton* point_;

@@ -61,6 +61,41 @@ class ShapeWindowTest : public test::WindowFixture {
     QVERIFY(test::find<QPushButton>(*window_, "look-thoroughly") != nullptr);
   }
 
+  void theOriginIsPutWhereOneClicks() {
+    QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
+    if (!window_->bench().works()) QSKIP("no OpenGL");
+    window_->setStation(app::Station::shape);
+    QVERIFY(test::settle(*window_));
+    window_->bench().lookFrom(QStringLiteral("left"));
+    const auto origin = [&] {
+      for (const auto& step : session().state().models.at("quay-lamp").steps)
+        if (step.kind == "origin") return step.values;
+      return base::Json();
+    };
+    const auto before = scene::boundsOf(*session().prepared()->prepared.model);
+    // Twice: the second time it is counted from where the first has put it.
+    for (int round = 0; round < 2; ++round) {
+      const auto was = scene::boundsOf(*session().prepared()->prepared.model);
+      QVERIFY(test::click(*window_, "pick-origin"));
+      // Somewhere on the post, half way up.
+      const QPoint at = window_->bench().project(was.center())->toPoint();
+      for (int x = -60; x < 60 && window_->bench().tool() == app::Bench::Tool::pick_point; x += 3) {
+        QTest::mouseMove(&window_->bench(), at + QPoint(x, 0));
+        QTest::mouseClick(&window_->bench(), Qt::LeftButton, {}, at + QPoint(x, 0));
+      }
+      QCOMPARE(window_->bench().tool(), app::Bench::Tool::look_round);
+      QVERIFY(test::settle(*window_));
+      QCOMPARE(origin()["to"], base::Json("point"));
+      const auto now = scene::boundsOf(*session().prepared()->prepared.model);
+      QVERIFY(glm::distance(now.size(), was.size()) < 1e-4F);
+      // Half way up the lamp is the floor now.
+      QVERIFY2(std::abs(now.center().z) < 0.1F, qPrintable(QString::number(now.center().z)));
+    }
+    for (int i = 0; i < 2; ++i) QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(glm::distance(scene::boundsOf(*session().prepared()->prepared.model).min, before.min) < 1e-5F);
+  }
+
   void trianglesThatFaceTheWrongWayAreTurnedByOneClick() {
     const QString mod = test::copyOfMod(*folder_, "lamplight");
     const auto file = std::filesystem::path(test::s8(mod)) / "sources/quay-lamp/quay_lamp.glb";

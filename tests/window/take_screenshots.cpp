@@ -92,6 +92,10 @@ int main(int argc, char** argv) {
   good = good && window.openMod(test::copyOfMod(folder, "lamplight")) && test::settle(window);
   window.setStation(app::Station::shape);
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-shape.png"));
+  test::click(window, "pick-origin");
+  QTest::mouseMove(&window.bench(), QPoint(412, 150));
+  good = good && test::shoot(window, out + QStringLiteral("/pick-origin.png"));
+  window.bench().setTool(app::Bench::Tool::look_round);
   test::click(window, "fault-open_edges");
   test::click(window, "fault-next");
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-structure.png"));
