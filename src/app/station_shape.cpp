@@ -1,3 +1,4 @@
+#include <QCheckBox>
 #include <QHBoxLayout>
 #include <array>
 #include <cmath>
@@ -19,6 +20,10 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
     column_->addWidget(gauges_[i]);
     connect(gauges_[i], &Gauge::typed, this, [this, i](double length) { fitTo(i, length); });
   }
+  proportions_ = new QCheckBox(tr("Keep the proportions"), this);
+  proportions_->setObjectName(QStringLiteral("keep-proportions"));
+  proportions_->setChecked(true);
+  column_->addWidget(proportions_);
   auto* tools = new QHBoxLayout;
   tools->setSpacing(4);
   point_ = new QPushButton(tr("Point at the front"), this);
@@ -71,6 +76,7 @@ void ShapeStation::refresh() {
   point_->setEnabled(known);
   measure_->setEnabled(known);
   origin_->setEnabled(known);
+  proportions_->setVisible(known);
   way_->setVisible(known);
   counts_->setVisible(known);
   structure_->refresh(chosen_);
@@ -146,6 +152,25 @@ void ShapeStation::refresh() {
     layout->addWidget(drop);
     parts_->addWidget(row);
   }
+  if (state->same_parts)
+    for (const scene::SameParts& same : *state->same_parts) addSameParts(model, same);
+}
+
+void ShapeStation::addSameParts(const scene::Model& model, const scene::SameParts& same) {
+  std::vector<std::string> names;
+  for (const scene::NodeIndex part : same.parts) names.push_back(model.node(part).name);
+  parts_->addWidget(quietText(tr("%1 are the same part.").arg(q(base::listText(names, 4))), this));
+  auto* keep = new QPushButton(tr("Keep one, note where the others stood"), this);
+  keep->setObjectName(QStringLiteral("keep-one-") + q(model.node(same.parts[0]).key));
+  keep->setToolTip(tr("The others are dropped; attachment points say where each copy belongs"));
+  connect(keep, &QPushButton::clicked, this, [this, same, of = session_.prepared()->prepared.model] {
+    const check::ModelState* now = session_.prepared();
+    if (now == nullptr || now->prepared.model != of) return;  // the model has changed under the button
+    session_.edit(tr("Keep one of %1 copies").arg(same.parts.size()), [&](mod::ModState& mod) {
+      prepare::keepFirst(mod.models[session_.model()], *of, session_.book(), same);
+    });
+  });
+  parts_->addWidget(keep);
 }
 
 void ShapeStation::choosePart(const std::string& key) {
@@ -163,8 +188,14 @@ void ShapeStation::fitTo(int axis, double length_m) {
   if (state == nullptr) return;
   const double now = prepare::gameExtents(*state->prepared.model, session_.book())[axis];
   if (!(now > 0)) return;
-  session_.edit(tr("Fit to %1").arg(q(base::lengthText(length_m))),
-                [&](mod::ModState& mod) { prepare::scaleBy(mod.models[session_.model()], length_m / now); });
+  static constexpr const char* kAlong[] = {"length", "width", "height"};
+  session_.edit(tr("Fit to %1").arg(q(base::lengthText(length_m))), [&](mod::ModState& mod) {
+    mod::ModelDoc& doc = mod.models[session_.model()];
+    if (proportions_->isChecked())
+      prepare::scaleBy(doc, length_m / now);
+    else
+      prepare::stretchBy(doc, kAlong[axis], length_m / now);
+  });
 }
 
 void ShapeStation::putOriginAt(glm::vec3 point) {

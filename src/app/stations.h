@@ -94,9 +94,11 @@ class ShapeStation : public StationPanel {
   void fitTo(int axis, double length_m);
   void faceForward(glm::vec3 direction);
   void putOriginAt(glm::vec3 point);
+  void addSameParts(const scene::Model& model, const scene::SameParts& same);
   void choosePart(const std::string& key);
   Gauge* gauges_[3];
   QPushButton* origin_;
+  QCheckBox* proportions_;
   QLabel* way_;
   QLabel* counts_;
   QPushButton* point_;

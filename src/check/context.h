@@ -12,6 +12,7 @@
 #include "formats/sounds.h"
 #include "prepare/replay.h"
 #include "rulebook/rulebook.h"
+#include "scene/same_parts.h"
 #include "scene/structure.h"
 
 namespace rakugo::check {
@@ -40,6 +41,8 @@ struct ModelState {
   std::string object;
   /// How its parts hang together, without what only a thorough look finds; null where the model is.
   std::shared_ptr<const std::vector<scene::PartStructure>> structure;
+  /// Its parts that are copies of each other; null where the model is.
+  std::shared_ptr<const std::vector<scene::SameParts>> same_parts;
   std::optional<Proposal> unit, axes;  ///< of its source; nothing for a model without vertices
 };
 

@@ -155,9 +155,11 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
       quick.thorough = false;
       RAKUGO_ASSIGN(auto structure, scene::structureOf(*state.prepared.model, 1, quick, progress));
       kept = {state.prepared.model,
-              std::make_shared<const std::vector<scene::PartStructure>>(std::move(structure))};
+              std::make_shared<const std::vector<scene::PartStructure>>(std::move(structure)),
+              std::make_shared<const std::vector<scene::SameParts>>(scene::sameParts(*state.prepared.model))};
     }
     state.structure = kept.structure;
+    state.same_parts = kept.same_parts;
     for (const scene::Image& image : state.prepared.model->images) {
       PictureState picture;
       if (image.bytes) {

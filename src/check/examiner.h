@@ -57,6 +57,7 @@ class Examiner {
   struct KeptStructure {
     std::shared_ptr<const scene::Model> of;
     std::shared_ptr<const std::vector<scene::PartStructure>> structure;
+    std::shared_ptr<const std::vector<scene::SameParts>> same_parts;
   };
   std::map<std::string, KeptStructure> structures_;
 };

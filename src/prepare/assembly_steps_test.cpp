@@ -203,6 +203,40 @@ TEST(AssemblySteps, OneWheelIsKeptAndFreed) {
   EXPECT_LT(glm::distance(before.min, after.min) + glm::distance(before.max, after.max), 1e-4F);
 }
 
+TEST(StretchStep, EveryVertexStandsWhereTheStretchPutsIt) {
+  static const rulebook::Rulebook kBook;  // up +Z, forward +X; the model is not turned yet: up +Y, forward +Z
+  for (const auto& [along, axis] : {std::pair("length", 2), std::pair("width", 0), std::pair("height", 1)}) {
+    scene::Model model = cart();
+    // Two parts that share a mesh, turned differently.
+    model.node(scene::findPart(model, "seat")).mesh = node(model, "frame/wheel").mesh;
+    const scene::Model before = model;
+    ASSERT_EQ(apply(model, "stretch", Json{{"along", along}, {"factor", 2.5}}).state, StepState::good);
+    const auto old_world = scene::worldMatrices(before), world = scene::worldMatrices(model);
+    for (const NodeIndex i : scene::reachedNodes(model)) {
+      if (!model.node(i).mesh.valid()) continue;
+      const auto& was = before.mesh(before.node(i).mesh).primitives;
+      const auto& is = model.mesh(model.node(i).mesh).primitives;
+      for (size_t k = 0; k < is.size(); ++k)
+        for (size_t v = 0; v < is[k].positions.size(); ++v) {
+          glm::vec3 wanted(old_world[i.value()] * glm::vec4(was[k].positions[v], 1));
+          wanted[axis] *= 2.5F;
+          const glm::vec3 got(world[i.value()] * glm::vec4(is[k].positions[v], 1));
+          ASSERT_LT(glm::distance(wanted, got), 1e-4F) << along << " " << model.node(i).key;
+        }
+    }
+    for (const auto& s : scene::structureOf(model).value())
+      EXPECT_EQ(s.fault(scene::FaultCode::normals_bad).count, 0U);
+  }
+}
+
+TEST(StretchStep, BonesKeepTheirProportionsAndNonsenseIsSaid) {
+  scene::Model model = cart();
+  EXPECT_EQ(apply(model, "stretch", Json{{"along", "depth"}, {"factor", 2}}).state, StepState::wrong);
+  EXPECT_EQ(apply(model, "stretch", Json{{"along", "width"}, {"factor", 0}}).state, StepState::wrong);
+  model.skins.emplace_back();
+  EXPECT_EQ(apply(model, "stretch", Json{{"along", "width"}, {"factor", 2}}).state, StepState::missed);
+}
+
 TEST(AssemblySteps, WhatIsNotThereAnyMoreIsSaidAndNothingIsLost) {
   scene::Model model = cart();
   for (const char* kind : {"keep", "free", "join"}) {

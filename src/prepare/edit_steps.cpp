@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "base/text.h"
 #include "prepare/steps.h"
 
 namespace rakugo::prepare {
@@ -56,6 +57,58 @@ void scaleBy(mod::ModelDoc& doc, double factor) {
   const auto step = enabledStep(doc, "scale");
   const double present = step != doc.steps.end() ? numberValue(step->values, "factor", 1) : 1;
   setOrAddStep(doc, "scale", Json{{"factor", present * factor}});
+}
+
+void stretchBy(mod::ModelDoc& doc, const std::string& along, double factor) {
+  for (mod::StepDoc& step : doc.steps)
+    if (step.enabled && step.kind == "stretch" && textValue(step.values, "along") == along) {
+      step.values["factor"] = numberValue(step.values, "factor", 1) * factor;
+      return;
+    }
+  insertByRank(doc, makeStep(doc, "stretch", Json{{"along", along}, {"factor", factor}}));
+}
+
+void keepFirst(mod::ModelDoc& doc, const scene::Model& prepared, const rulebook::Rulebook& book,
+               const scene::SameParts& same) {
+  const auto world = scene::worldMatrices(prepared);
+  std::vector<bool> goes(prepared.nodes.size(), false);
+  std::vector<std::string> keys;
+  for (size_t i = 1; i < same.parts.size(); ++i) {
+    goes[same.parts[i].value()] = true;
+    keys.push_back(prepared.node(same.parts[i]).key);
+  }
+  // What hangs below a part goes with it; parents come before their children.
+  geometry::Bounds left;
+  for (const scene::NodeIndex i : scene::reachedNodes(prepared)) {
+    const scene::NodeIndex parent = prepared.node(i).parent;
+    if (parent.valid() && goes[parent.value()]) goes[i.value()] = true;
+    if (!goes[i.value()]) left.add(scene::partBounds(prepared, i, world));
+  }
+  glm::vec3 origin(0);
+  if (const auto step = enabledStep(doc, "origin"); step != doc.steps.end() && !left.empty()) {
+    const std::string to = textValue(step->values, "to");
+    if (to == "centre" || to == "floor_centre") origin = left.center();
+    const glm::vec3 up = geometry::axisVector(book.up);
+    if (to == "floor_centre") origin -= up * (std::abs(glm::dot(left.size(), up)) * 0.5F);
+  }
+  const scene::Node& first = prepared.node(same.parts[0]);
+  const glm::vec3 middle = scene::partBounds(prepared, same.parts[0], world).center();
+  const std::string name = base::slug(first.name.empty() ? "part" : first.name);
+  for (size_t i = 0; i < same.places.size(); ++i) {
+    mod::PointDoc point;
+    const auto taken = [&](const std::string& id) {
+      return std::any_of(doc.points.begin(), doc.points.end(),
+                         [&](const mod::PointDoc& p) { return p.id == id; });
+    };
+    for (size_t n = i + 1; point.id.empty() || taken(point.id); ++n)
+      point.id = name + "-" + std::to_string(n);
+    const glm::vec3 at = glm::vec3(same.places[i] * glm::vec4(middle, 1)) - origin;
+    const glm::quat turn = glm::normalize(glm::quat_cast(glm::mat3(same.places[i])));
+    point.position_m = {at.x, at.y, at.z};
+    point.turn = {turn.x, turn.y, turn.z, turn.w};
+    doc.points.push_back(std::move(point));
+  }
+  dropParts(doc, keys);
 }
 
 Json turnToFace(const mod::ModelDoc& doc, const scene::Frame& frame, const rulebook::Rulebook& book,

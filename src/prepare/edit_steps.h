@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "prepare/step.h"
+#include "scene/same_parts.h"
 
 namespace rakugo::prepare {
 
@@ -22,6 +23,17 @@ void setRole(mod::ModelDoc& doc, const std::string& material, const std::string&
 
 /// Multiplies the first enabled scale step's factor, or adds one. `factor` must be positive.
 void scaleBy(mod::ModelDoc& doc, double factor);
+
+/// Multiplies the first enabled stretch step along "length", "width" or "height", or adds one. `factor` must
+/// be positive.
+void stretchBy(mod::ModelDoc& doc, const std::string& along, double factor);
+
+/// Drops all but the first of parts that are copies of each other, and notes where each stood, the first too,
+/// as attachment points "NAME-1", "NAME-2"...: the middle of the copy, turned as it is against the first.
+/// `prepared` is the model that the document gives now; where its origin is put by its extents, the points
+/// move with it.
+void keepFirst(mod::ModelDoc& doc, const scene::Model& prepared, const rulebook::Rulebook& book,
+               const scene::SameParts& same);
 
 /// The values of a turn step that make what now looks towards `direction` (a unit axis of the prepared
 /// model's space) face forward. A turn speaks in the sides of what it turns: the direction is carried back

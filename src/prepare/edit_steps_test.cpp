@@ -116,5 +116,41 @@ TEST(SetRole, ChangesTheStepThatIsThereAndTakesItAway) {
   EXPECT_EQ(doc.steps.size(), 2u);
 }
 
+TEST(KeepFirst, TheOthersBecomePointsThatFollowTheOrigin) {
+  // Two equal wedges, the second 4 m along x and turned by half; the origin is put at the floor's centre.
+  scene::Model model;
+  scene::Primitive wedge;
+  wedge.positions = {{0, 0, 0}, {1, 0, 0}, {0, 2, 0}, {0, 0, 3}};
+  wedge.indices = {0, 2, 1, 0, 1, 3, 1, 2, 3, 0, 3, 2};
+  for (int i = 0; i < 2; ++i) {
+    scene::Mesh mesh;
+    mesh.primitives = {wedge};
+    model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
+    scene::Node node;
+    node.name = "screw";
+    node.mesh = scene::MeshIndex(static_cast<size_t>(i));
+    if (i == 1) node.local = {{4, 0, 0}, glm::angleAxis(3.14159265F, glm::vec3(0, 0, 1)), glm::vec3(1)};
+    model.roots.emplace_back(model.nodes.size());
+    model.nodes.push_back(node);
+  }
+  scene::assignKeys(model);
+  rulebook::Rulebook book;  // up +Z
+  mod::ModelDoc doc;
+  insertByRank(doc, makeStep(doc, "origin"));
+  const auto same = scene::sameParts(model);
+  ASSERT_EQ(same.size(), 1U);
+  keepFirst(doc, model, book, same[0]);
+  EXPECT_EQ(doc.steps[0].kind, "drop");
+  EXPECT_EQ(doc.steps[0].values["parts"], Json::array({"screw#2"}));
+  ASSERT_EQ(doc.points.size(), 2U);
+  EXPECT_EQ(doc.points[0].id, "screw-1");
+  // What is left is the first wedge, 1 x 2 x 3: its floor's centre at (0.5, 1, 0) becomes the origin.
+  EXPECT_NEAR(doc.points[0].position_m[0], 0, 1e-6);
+  EXPECT_NEAR(doc.points[0].position_m[2], 1.5, 1e-6);
+  EXPECT_NEAR(doc.points[1].position_m[0], 4 - 0.5 - 0.5, 1e-5);
+  EXPECT_NEAR(doc.points[1].position_m[1], -1 - 1, 1e-5);
+  EXPECT_NEAR(std::abs(doc.points[1].turn[2]), 1, 1e-5);
+}
+
 }  // namespace
 }  // namespace rakugo::prepare

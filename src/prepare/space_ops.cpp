@@ -151,4 +151,35 @@ std::vector<std::string> bakeAll(Model& model) {
   return kept;
 }
 
+bool stretchAll(Model& model, glm::vec3 factors) {
+  if (!model.skins.empty() || !model.animations.empty()) return false;
+  const auto before = scene::worldMatrices(model);
+  const glm::mat4 stretch(glm::vec4(factors.x, 0, 0, 0), glm::vec4(0, factors.y, 0, 0),
+                          glm::vec4(0, 0, factors.z, 0), glm::vec4(0, 0, 0, 1));
+  const auto reached = scene::reachedNodes(model);
+  for (const NodeIndex i : reached) {
+    scene::Node& node = model.node(i);
+    // As seen from the part above, which keeps its turn and scale.
+    const glm::mat3 above = node.parent.valid() ? glm::mat3(before[node.parent.value()]) : glm::mat3(1);
+    node.local.position = glm::inverse(above) * (glm::mat3(stretch) * (above * node.local.position));
+  }
+  const auto after = scene::worldMatrices(model);
+  std::set<uint32_t> used;
+  for (const NodeIndex i : reached) {
+    scene::Node& node = model.node(i);
+    if (!node.mesh.valid()) continue;
+    // A mesh that several parts share needs one copy for each way it stands.
+    if (!used.insert(node.mesh.value()).second) {
+      model.meshes.push_back(model.meshes[node.mesh.value()]);
+      node.mesh = scene::MeshIndex(model.meshes.size() - 1);
+      used.insert(node.mesh.value());
+    }
+  }
+  for (const NodeIndex i : reached)
+    if (model.node(i).mesh.valid())
+      moveMesh(model.editMesh(model.node(i).mesh),
+               glm::inverse(after[i.value()]) * stretch * before[i.value()]);
+  return true;
+}
+
 }  // namespace rakugo::prepare

@@ -17,6 +17,11 @@ void transformAll(scene::Model& model, const glm::mat3& turn, float factor);
 /// winding is turned round where it mirrors.
 void moveMesh(scene::Mesh& mesh, const glm::mat4& matrix);
 
+/// Stretches the model along its own axes by factors (not 0). Every vertex comes to stand where the stretch
+/// puts it; parts keep their turn and scale, and what that cannot hold goes into their meshes. Models with
+/// bones or animations are left alone: false.
+bool stretchAll(scene::Model& model, glm::vec3 factors);
+
 /// Moves the model by `shift` in its own space. Models at rest have their vertices moved, so that they stay
 /// at rest; others have their roots moved.
 void shiftAll(scene::Model& model, glm::vec3 shift);

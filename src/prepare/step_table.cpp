@@ -77,6 +77,13 @@ Word pointWord(const Json& v, const char* key) {
   return {text, key, ValueType::point, {}};
 }
 
+Words stretchSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
+  return {plain("Stretch the "),
+          choice(v, "along", {{"length", "length"}, {"width", "width"}, {"height", "height"}}),
+          plain(" alone by "),
+          {base::numberText(numberValue(v, "factor", 1), 6), "factor", ValueType::number, {}}};
+}
+
 Words originSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
   Words out = {plain("Put the origin at "), choice(v, "to",
                                                    {{"floor_centre", "the centre of the floor"},
@@ -243,6 +250,11 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"factor", 1.0}};
        },
        applyScale, scaleSentence},
+      {"stretch", "Stretch one way", 3,
+       [] {
+         return Json{{"along", "height"}, {"factor", 1.0}};
+       },
+       applyStretch, stretchSentence},
       {"drop", "Drop parts", 4,
        [] {
          return Json{{"parts", Json::array()}};

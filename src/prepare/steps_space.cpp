@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "prepare/edit_steps.h"
 #include "prepare/space_ops.h"
 #include "prepare/steps.h"
 
@@ -63,6 +64,19 @@ StepOutcome applyScale(scene::Model& model, const base::Json& values, const Step
   const double factor = numberValue(values, "factor", 0);
   if (!(factor >= 1e-6 && factor <= 1e6)) return wrongValues("A factor lies between 0.000001 and 1,000,000.");
   transformAll(model, glm::mat3(1), static_cast<float>(factor));
+  return {};
+}
+
+StepOutcome applyStretch(scene::Model& model, const base::Json& values, const StepContext& context) {
+  const double factor = numberValue(values, "factor", 0);
+  if (!(factor >= 1e-3 && factor <= 1e3)) return wrongValues("A factor lies between 0.001 and 1,000.");
+  const GameAxes axes = gameAxes(model.frame, *context.book);
+  const std::string along = textValue(values, "along");
+  if (along != "length" && along != "width" && along != "height")
+    return wrongValues("A model is stretched along its length, width or height.");
+  const glm::vec3 axis = glm::abs(along == "length" ? axes.forward : along == "width" ? axes.side : axes.up);
+  if (!stretchAll(model, glm::vec3(1) + axis * (static_cast<float>(factor) - 1)))
+    return {StepState::missed, {"A model with bones or movements keeps its proportions."}, {}};
   return {};
 }
 

@@ -1,4 +1,5 @@
 // The Shape station with mouse and keys: how the mesh hangs together, place by place, and mended.
+#include "app/gauge.h"
 #include "base/files.h"
 #include "formats/gltf.h"
 #include "window_fixture.h"
@@ -59,6 +60,73 @@ class ShapeWindowTest : public test::WindowFixture {
     QVERIFY(test::settle(*window_));
     QVERIFY(button("fault-self_intersections").isEmpty());
     QVERIFY(test::find<QPushButton>(*window_, "look-thoroughly") != nullptr);
+  }
+
+  void ofCopiesOneIsKeptAndTheOthersPlacesAreNoted() {
+    const QString mod = test::copyOfMod(*folder_, "lamplight");
+    // Its maker has put a second and a third foot beside the lamp.
+    const auto file = std::filesystem::path(test::s8(mod)) / "sources/quay-lamp/quay_lamp.glb";
+    auto read = formats::readModelFile(file);
+    QVERIFY(read.ok());
+    scene::Model& model = read->model;
+    const scene::NodeIndex foot = scene::findPart(model, "quay_lamp/foot");
+    QVERIFY(foot.valid());
+    for (const float x : {120.0F, 240.0F}) {
+      scene::Node copy = model.node(foot);
+      copy.name = "foot";
+      copy.local.position.x += x;
+      model.node(copy.parent).children.emplace_back(model.nodes.size());
+      model.nodes.push_back(copy);
+    }
+    QVERIFY(base::writeFileAtomic(file, formats::writeGlb(model)).ok());
+    QVERIFY(open(mod));
+    window_->setStation(app::Station::shape);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(test::click(*window_, "keep-one-quay_lamp/foot"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(scene::countsOf(*session().prepared()->prepared.model).parts, uint64_t{5});
+    const auto& points = session().state().models.at("quay-lamp").points;
+    QCOMPARE(points.size(), size_t{4});  // with the light's
+    // Read as centimetres: 1.2 m apart.
+    const auto at = [&](size_t i) {
+      return glm::dvec3(points[i].position_m[0], points[i].position_m[1], points[i].position_m[2]);
+    };
+    QVERIFY(std::abs(glm::distance(at(1), at(2)) - 1.2) < 1e-3);
+    QVERIFY(std::abs(glm::distance(at(2), at(3)) - 1.2) < 1e-3);
+    // The first is where the foot that was kept stands now.
+    const auto world = scene::worldMatrices(*session().prepared()->prepared.model);
+    const auto kept =
+        scene::partBounds(*session().prepared()->prepared.model,
+                          scene::findPart(*session().prepared()->prepared.model, "quay_lamp/foot"), world);
+    QVERIFY2(glm::distance(glm::vec3(at(1)), kept.center()) < 1e-3F,
+             "the origin has moved with what is left");
+    QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.at("quay-lamp").points.size(), size_t{1});
+  }
+
+  void aLengthIsFittedAloneWhereProportionsAreNotKept() {
+    QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
+    window_->setStation(app::Station::shape);
+    QVERIFY(test::settle(*window_));
+    const glm::vec3 before = scene::boundsOf(*session().prepared()->prepared.model).size();
+    QVERIFY(test::click(*window_, "keep-proportions"));
+    for (const double wanted : {2.0, 3.0}) {
+      auto* height = window_->findChildren<app::Gauge*>().front()->findChild<QLineEdit*>();
+      QVERIFY(height != nullptr);
+      height->setFocus();
+      height->selectAll();
+      QTest::keyClicks(height, QString::number(wanted) + QStringLiteral(" m"));
+      QTest::keyClick(height, Qt::Key_Return);
+      QVERIFY(test::settle(*window_));
+      const glm::vec3 now = scene::boundsOf(*session().prepared()->prepared.model).size();
+      QVERIFY2(std::abs(static_cast<double>(now.z) - wanted) < 0.01, qPrintable(QString::number(now.z)));
+      QVERIFY(std::abs(now.x - before.x) + std::abs(now.y - before.y) < 0.001F);
+    }
+    int stretches = 0;
+    for (const auto& step : session().state().models.at("quay-lamp").steps)
+      stretches += step.kind == "stretch";
+    QCOMPARE(stretches, 1);
   }
 
   void theOriginIsPutWhereOneClicks() {
