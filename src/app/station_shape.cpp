@@ -25,19 +25,18 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   proportions_->setChecked(true);
   column_->addWidget(proportions_);
   auto* tools = new QHBoxLayout;
-  tools->setSpacing(4);
   point_ = new QPushButton(tr("Point at the front"), this);
   point_->setObjectName(QStringLiteral("point-front"));
   measure_ = new QPushButton(tr("Measure"), this);
   measure_->setObjectName(QStringLiteral("measure"));
   tools->addWidget(point_);
   tools->addWidget(measure_);
-  origin_ = new QPushButton(tr("Origin"), this);
-  origin_->setObjectName(QStringLiteral("pick-origin"));
-  origin_->setToolTip(tr("Click the place in the bench that is to be the origin"));
-  tools->addWidget(origin_);
   tools->addStretch();
   column_->addLayout(tools);
+  origin_ = new QPushButton(tr("Click the origin"), this);
+  origin_->setObjectName(QStringLiteral("pick-origin"));
+  origin_->setToolTip(tr("Click the place in the bench that is to be the origin"));
+  column_->addWidget(origin_, 0, Qt::AlignLeft);
   connect(point_, &QPushButton::clicked, this, [this] {
     bench_.setTool(Bench::Tool::point_front);
     bench_.setFocus();

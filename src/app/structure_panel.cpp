@@ -27,8 +27,8 @@ constexpr Words kWords[] = {
      QT_TRANSLATE_NOOP("StructurePanel", "shells face inward"), false, false},
     {FaultCode::duplicate_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle is there twice"),
      QT_TRANSLATE_NOOP("StructurePanel", "triangles are there twice"), false, false},
-    {FaultCode::nonmanifold_edges, QT_TRANSLATE_NOOP("StructurePanel", "edge with three faces or more"),
-     QT_TRANSLATE_NOOP("StructurePanel", "edges with three faces or more"), false, false},
+    {FaultCode::nonmanifold_edges, QT_TRANSLATE_NOOP("StructurePanel", "edge of three faces or more"),
+     QT_TRANSLATE_NOOP("StructurePanel", "edges of three faces or more"), false, false},
     {FaultCode::nonmanifold_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex where surfaces only touch"),
      QT_TRANSLATE_NOOP("StructurePanel", "vertices where surfaces only touch"), false, false},
     {FaultCode::degenerate_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle without a surface"),
@@ -41,9 +41,8 @@ constexpr Words kWords[] = {
      QT_TRANSLATE_NOOP("StructurePanel", "wrong normals"), false, false},
     {FaultCode::unused_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that nothing uses"),
      QT_TRANSLATE_NOOP("StructurePanel", "vertices that nothing uses"), false, false},
-    {FaultCode::coincident_vertices,
-     QT_TRANSLATE_NOOP("StructurePanel", "vertex that could be one with another"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices that could be one with others"), false, false},
+    {FaultCode::coincident_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that could be joined"),
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices that could be joined"), false, false},
     {FaultCode::specks, QT_TRANSLATE_NOOP("StructurePanel", "speck"),
      QT_TRANSLATE_NOOP("StructurePanel", "specks"), false, false},
     {FaultCode::self_intersections, QT_TRANSLATE_NOOP("StructurePanel", "pair of triangles that cross"),
@@ -58,13 +57,12 @@ constexpr Words kWords[] = {
      QT_TRANSLATE_NOOP("StructurePanel", "edges off the block's axes"), true, false},
     {FaultCode::uvs_missing, QT_TRANSLATE_NOOP("StructurePanel", "vertex without UVs"),
      QT_TRANSLATE_NOOP("StructurePanel", "vertices without UVs"), true, false},
-    {FaultCode::uvs_outside, QT_TRANSLATE_NOOP("StructurePanel", "vertex with UVs outside the picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices with UVs outside the picture"), true, false},
-    {FaultCode::uvs_overlapping,
-     QT_TRANSLATE_NOOP("StructurePanel", "triangle that shares its place on the picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles that share their place on the picture"), true, true},
-    {FaultCode::uvs_mirrored, QT_TRANSLATE_NOOP("StructurePanel", "triangle with its picture mirrored"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles with their picture mirrored"), true, false}};
+    {FaultCode::uvs_outside, QT_TRANSLATE_NOOP("StructurePanel", "vertex beyond its picture"),
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices beyond their picture"), true, false},
+    {FaultCode::uvs_overlapping, QT_TRANSLATE_NOOP("StructurePanel", "triangle that shares its UVs"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles that share their UVs"), true, true},
+    {FaultCode::uvs_mirrored, QT_TRANSLATE_NOOP("StructurePanel", "triangle mirrored on its picture"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles mirrored on their picture"), true, false}};
 
 QString sentence(FaultCode code, uint64_t count) {
   for (const Words& w : kWords)
@@ -168,31 +166,30 @@ scene::Fault StructurePanel::sumOf(FaultCode code) const {
 }
 
 void StructurePanel::addRow(FaultCode code, const scene::Fault& fault) {
-  auto* row = new QWidget(this);
-  auto* layout = new QHBoxLayout(row);
-  layout->setContentsMargins(0, 0, 0, 0);
-  layout->setSpacing(2);
   const bool here = walked_ == code;
-  auto* name = new QPushButton(sentence(code, fault.count), row);
+  auto* name = new QPushButton(sentence(code, fault.count), this);
   name->setObjectName(QStringLiteral("fault-") + QLatin1String(scene::faultName(code)));
   name->setProperty("quiet", true);
   name->setCheckable(true);
   name->setChecked(here);
   name->setStyleSheet(QStringLiteral("text-align: left;"));
   connect(name, &QPushButton::clicked, this, [this, code] { walk(code, walked_ == code ? 0 : 1); });
-  layout->addWidget(name, 1);
-  if (here && fault.marks.size() > 1) {
-    QLabel* where = quietText(tr("%1 of %2").arg(at_ + 1).arg(fault.marks.size()), row);
-    where->setObjectName(QStringLiteral("fault-place"));
-    where->setWordWrap(false);
-    layout->addWidget(where);
-    for (const bool on : {false, true}) {
-      QPushButton* step =
-          signButton(on ? Sign::later : Sign::earlier, on ? tr("Next place") : tr("Place before"), row);
-      step->setObjectName(on ? QStringLiteral("fault-next") : QStringLiteral("fault-before"));
-      connect(step, &QPushButton::clicked, this, [this, code, on] { walk(code, on ? 1 : -1); });
-      layout->addWidget(step);
-    }
+  rows_->addWidget(name);
+  if (!here || fault.marks.size() < 2) return;
+  auto* row = new QWidget(this);
+  auto* layout = new QHBoxLayout(row);
+  layout->setContentsMargins(8, 0, 0, 0);
+  layout->setSpacing(2);
+  QLabel* where = quietText(tr("Place %1 of %2").arg(at_ + 1).arg(fault.marks.size()), row);
+  where->setObjectName(QStringLiteral("fault-place"));
+  where->setWordWrap(false);
+  layout->addWidget(where, 1);
+  for (const bool on : {false, true}) {
+    QPushButton* step =
+        signButton(on ? Sign::later : Sign::earlier, on ? tr("Next place") : tr("Place before"), row);
+    step->setObjectName(on ? QStringLiteral("fault-next") : QStringLiteral("fault-before"));
+    connect(step, &QPushButton::clicked, this, [this, code, on] { walk(code, on ? 1 : -1); });
+    layout->addWidget(step);
   }
   rows_->addWidget(row);
 }

@@ -98,6 +98,11 @@ base::Result<Header> readHeader(std::string_view text, const std::string& name) 
       const auto [stop, error] = std::from_chars(count.data(), count.data() + count.size(), element.count);
       if (error != std::errc() || stop != count.data() + count.size())
         return fault("ply.header", "The element " + element.name + " has no count.");
+      for (const Element& other : out.elements)
+        if (other.name == element.name)
+          return fault("ply.header", "There are two elements of the name " + element.name + ".");
+      if (out.elements.size() >= 64)
+        return fault("ply.header", "The file names more elements than a model has.");
       out.elements.push_back(std::move(element));
     } else if (what == "property") {
       if (out.elements.empty()) return fault("ply.header", "A property stands before any element.");

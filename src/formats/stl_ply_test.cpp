@@ -188,6 +188,7 @@ TEST(ReadPly, LiesAndNonsenseAreRefusedWithTheirPlace) {
       "ply.empty@0");
   EXPECT_EQ(code(plyHeader("ascii", "element nothing 4000000000\n" + kPlain) + points + "3 0 1 2\n3 0 1 2\n"),
             "none");
+  EXPECT_EQ(code(plyHeader("ascii", kPlain + "element vertex 1\nproperty float x\n")), "ply.header@10");
   EXPECT_EQ(code("ply\nformat ascii 1.0\n"), "ply.header@2");
   EXPECT_EQ(code("ply\nproperty float x\n"), "ply.header@2");
 }

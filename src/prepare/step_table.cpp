@@ -210,6 +210,12 @@ Words duplicatesSentence(const Json&, const Model*, const rulebook::Rulebook*) {
   return {plain("Remove triangles that are there twice")};
 }
 
+Words fillSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
+  return {plain("Fill holes of up to "),
+          {base::numberText(numberValue(v, "most_edges", 64), 0), "most_edges", ValueType::number, {}},
+          plain(" edges")};
+}
+
 Words orientSentence(const Json&, const Model*, const rulebook::Rulebook*) {
   return {plain("Turn triangles that face another way than the rest of their shell")};
 }
@@ -306,24 +312,29 @@ const std::vector<StepKind>& stepKinds() {
       {"remove_duplicates", "Remove double triangles", 15, [] { return Json::object(); },
        applyRemoveDuplicates, duplicatesSentence},
       {"orient", "Turn triangles outward", 16, [] { return Json::object(); }, applyOrient, orientSentence},
-      {"remove_unused", "Remove unused vertices", 17, [] { return Json::object(); }, applyRemoveUnused,
+      {"fill_holes", "Fill holes", 17,
+       [] {
+         return Json{{"most_edges", 64.0}};
+       },
+       applyFillHoles, fillSentence},
+      {"remove_unused", "Remove unused vertices", 18, [] { return Json::object(); }, applyRemoveUnused,
        unusedSentence},
-      {"make_normals", "Make normals", 18,
+      {"make_normals", "Make normals", 19,
        [] {
          return Json{{"which", "missing"}, {"crease_deg", 40.0}};
        },
        applyMakeNormals, normalsSentence},
-      {"origin", "Put the origin", 19,
+      {"origin", "Put the origin", 20,
        [] {
          return Json{{"to", "floor_centre"}};
        },
        applyOrigin, originSentence},
-      {"role", "Give a role", 20,
+      {"role", "Give a role", 21,
        [] {
          return Json{{"material", ""}, {"role", ""}};
        },
        applyRole, roleSentence},
-      {"region", "Name a region", 21,
+      {"region", "Name a region", 22,
        [] {
          return Json{{"part", ""}, {"region", ""}};
        },

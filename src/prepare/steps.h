@@ -20,6 +20,7 @@ StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json& values,
 StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyWeld(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRemoveDuplicates(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyFillHoles(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyOrient(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRemoveUnused(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyKeep(scene::Model& model, const base::Json& values, const StepContext& context);

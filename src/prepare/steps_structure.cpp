@@ -1,8 +1,10 @@
 // Steps that mend how a mesh hangs together. Each is the cure of what `scene/structure.h` counts.
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "base/text.h"
+#include "geometry/polygon.h"
 #include "geometry/shells.h"
 #include "geometry/topology.h"
 #include "geometry/triangles.h"
@@ -103,6 +105,91 @@ StepOutcome applyWeld(scene::Model& model, const base::Json& values, const StepC
                             return count;
                           }),
                  "vertex", "vertices");
+}
+
+namespace {
+
+// The corner of a place on a border: in which primitive, and which of its vertices.
+struct BorderCorner {
+  size_t primitive = 0;
+  uint32_t vertex = 0;
+};
+
+std::vector<BorderCorner> borderCorners(const Mesh& mesh, const Joined& all) {
+  std::vector<BorderCorner> out(all.places.size());
+  for (const geometry::Edge& edge : all.topology.edges) {
+    if (edge.count != 1) continue;
+    const uint32_t side = all.topology.sides[edge.first];
+    for (const uint32_t corner : {side, side - side % 3 + (side + 1) % 3}) {
+      const size_t k =
+          static_cast<size_t>(std::upper_bound(all.first.begin(), all.first.end(), size_t{corner / 3}) -
+                              all.first.begin()) -
+          1;
+      out[all.topology.corners[corner]] = {k, mesh.primitives[k].indices[corner - all.first[k] * 3]};
+    }
+  }
+  return out;
+}
+
+// Closes one border with faces that look the way its neighbours do. False for the outline of a flat sheet,
+// whose faces would lie on its own back.
+bool closeBorder(Mesh& mesh, const Joined& all, const std::vector<BorderCorner>& corners,
+                 const geometry::BorderLoop& loop, glm::vec3 neighbours) {
+  // A border runs the way its triangles do; what fills it runs against it.
+  std::vector<uint32_t> places(loop.places.rbegin(), loop.places.rend());
+  std::vector<glm::vec3> outline;
+  for (const uint32_t p : places) outline.push_back(all.places[p]);
+  const glm::vec3 newell = geometry::newellNormal(outline);
+  const float length = glm::length(newell), beside = glm::length(neighbours);
+  if (!(length > 0) || !std::isfinite(length)) return false;
+  if (glm::dot(newell, neighbours) < -0.9F * length * beside) return false;
+  std::vector<uint32_t> cut;
+  geometry::triangulatePolygon(outline, cut);
+  const size_t into = corners[places[0]].primitive;
+  std::vector<uint32_t> vertices;
+  for (size_t i = 0; i < places.size(); ++i) {
+    const BorderCorner& from = corners[places[i]];
+    vertices.push_back(scene::appendVertex(mesh.primitives[into], mesh.primitives[from.primitive],
+                                           from.vertex, outline[i], newell / length));
+  }
+  for (const uint32_t c : cut) mesh.primitives[into].indices.push_back(vertices[c]);
+  return true;
+}
+
+}  // namespace
+
+StepOutcome applyFillHoles(scene::Model& model, const base::Json& values, const StepContext&) {
+  const double most = numberValue(values, "most_edges", 64);
+  if (!(most >= 3 && most <= 2000)) return wrongValues("A hole has 3 to 2,000 edges.");
+  return counted(
+      eachMesh(model,
+               [&](Mesh& mesh, size_t) {
+                 const Joined all = joined(mesh);
+                 const auto corners = borderCorners(mesh, all);
+                 // The mean of the faces along a border, by the edge's two places.
+                 std::map<std::pair<uint32_t, uint32_t>, glm::vec3> faces;
+                 for (const geometry::Edge& edge : all.topology.edges) {
+                   if (edge.count != 1) continue;
+                   const uint32_t* t = all.topology.corners.data() + all.topology.sides[edge.first] / 3 * 3;
+                   const glm::vec3 n =
+                       glm::cross(all.places[t[1]] - all.places[t[0]], all.places[t[2]] - all.places[t[0]]);
+                   const float length = glm::length(n);
+                   faces[{edge.a, edge.b}] = length > 0 && std::isfinite(length) ? n / length : glm::vec3(0);
+                 }
+                 uint64_t filled = 0;
+                 for (const geometry::BorderLoop& loop : geometry::borderLoops(all.topology)) {
+                   const size_t n = loop.places.size();
+                   if (!loop.closed || n < 3 || static_cast<double>(n) > most) continue;
+                   glm::vec3 neighbours(0);
+                   for (size_t i = 0; i < n; ++i) {
+                     const uint32_t a = loop.places[i], b = loop.places[(i + 1) % n];
+                     neighbours += faces[{std::min(a, b), std::max(a, b)}];
+                   }
+                   filled += closeBorder(mesh, all, corners, loop, neighbours) ? 1 : 0;
+                 }
+                 return filled;
+               }),
+      "hole", "holes");
 }
 
 StepOutcome applyRemoveUnused(scene::Model& model, const base::Json&, const StepContext&) {

@@ -2,6 +2,7 @@
 // makes no other fault worse.
 #include <gtest/gtest.h>
 
+#include <cmath>
 #include <random>
 
 #include "prepare/step.h"
@@ -151,6 +152,44 @@ TEST(StructureSteps, OnlyWrongNormalsAreMadeAnew) {
   EXPECT_EQ(apply(model, "make_normals", Json{{"which", "wrong"}}).did, "all had them");
   EXPECT_EQ(apply(model, "make_normals", Json{{"which", "all"}}).did, "16 normals");
   EXPECT_EQ(apply(model, "make_normals", Json{{"which", "some"}}).state, StepState::wrong);
+}
+
+TEST(StructureSteps, HolesAreFilledAndOutlinesOfSheetsAreNot) {
+  // A sheet with a square missing in its middle: the hole is filled, its own outline stays.
+  scene::Primitive p = sheet(3, true);
+  p.indices.erase(p.indices.begin() + 24, p.indices.begin() + 30);  // the fifth square
+  scene::Model model = modelOf(p);
+  EXPECT_EQ(count(model, FaultCode::open_edges), 12U + 4U);
+  EXPECT_EQ(apply(model, "fill_holes").did, "1 hole");
+  EXPECT_EQ(count(model, FaultCode::open_edges), 12U);
+  EXPECT_EQ(count(model, FaultCode::flipped_triangles), 0U);
+  EXPECT_EQ(count(model, FaultCode::normals_bad), 0U);
+  EXPECT_EQ(model.meshes[0]->primitives[0].uvs[0].size(), model.meshes[0]->primitives[0].positions.size());
+  EXPECT_EQ(apply(model, "fill_holes").did, "none left");
+}
+
+TEST(StructureSteps, AnOpenTubeBecomesABodyOfKnownVolume) {
+  scene::Primitive p;
+  const int n = 24;
+  for (int end = 0; end < 2; ++end)
+    for (int i = 0; i < n; ++i) {
+      const float a = 6.2831853F * static_cast<float>(i) / n;
+      p.positions.emplace_back(std::cos(a), std::sin(a), end * 3);
+    }
+  for (uint32_t i = 0; i < n; ++i) {
+    const uint32_t b = (i + 1) % n;
+    p.indices.insert(p.indices.end(), {i, b, b + n, i, b + n, i + n});
+  }
+  scene::Model model = modelOf(p);
+  EXPECT_EQ(apply(model, "fill_holes", Json{{"most_edges", 20}}).did, "none left");
+  EXPECT_EQ(apply(model, "fill_holes").did, "2 holes");
+  const auto s = scene::structureOf(model).value().at(0);
+  EXPECT_TRUE(s.closed);
+  EXPECT_EQ(s.euler, 2);
+  // Of a regular polygon with 24 corners: n/2 sin(2 pi / n), times the height.
+  EXPECT_NEAR(*s.volume_m3, 3 * 12 * std::sin(6.2831853 / 24), 1e-4);
+  EXPECT_EQ(s.fault(FaultCode::inside_out_shells).count, 0U);
+  EXPECT_EQ(s.fault(FaultCode::flipped_triangles).count, 0U);
 }
 
 // Sheets with faults of every sort strewn over them at random.

@@ -88,4 +88,33 @@ size_t weldVertices(Primitive& p, float tolerance) {
   return twins.size();
 }
 
+uint32_t appendVertex(Primitive& to, const Primitive& from, uint32_t v, glm::vec3 position,
+                      glm::vec3 normal) {
+  // Taken by value first: the two may be one, and a list moves when it grows.
+  const auto carry = [v](auto& list, const auto& source, auto otherwise, bool wanted) {
+    using T = typename std::remove_reference_t<decltype(list)>::value_type;
+    const T value = v < source.size() ? source[v] : T(otherwise);
+    if (wanted) list.push_back(value);
+  };
+  const size_t n = to.positions.size();
+  const auto has = [n](const auto& list) { return n > 0 && list.size() == n; };
+  carry(to.tangents, from.tangents, glm::vec4(1, 0, 0, 1), has(to.tangents));
+  for (size_t set = 0; set < 2; ++set) carry(to.uvs[set], from.uvs[set], glm::vec2(0), has(to.uvs[set]));
+  carry(to.colors, from.colors, glm::vec4(1), has(to.colors));
+  carry(to.joints, from.joints, glm::u16vec4(0), has(to.joints));
+  carry(to.weights, from.weights, glm::vec4(0), has(to.weights));
+  carry(to.more_joints, from.more_joints, glm::u16vec4(0), has(to.more_joints));
+  carry(to.more_weights, from.more_weights, glm::vec4(0), has(to.more_weights));
+  for (size_t m = 0; m < to.morphs.size(); ++m) {
+    static const MorphTarget kNone;
+    const MorphTarget& source = m < from.morphs.size() ? from.morphs[m] : kNone;
+    carry(to.morphs[m].positions, source.positions, glm::vec3(0), has(to.morphs[m].positions));
+    carry(to.morphs[m].normals, source.normals, glm::vec3(0), has(to.morphs[m].normals));
+    carry(to.morphs[m].tangents, source.tangents, glm::vec3(0), has(to.morphs[m].tangents));
+  }
+  if (has(to.normals)) to.normals.push_back(normal);
+  to.positions.push_back(position);
+  return static_cast<uint32_t>(n);
+}
+
 }  // namespace rakugo::scene

@@ -22,4 +22,8 @@ void dropTriangles(Primitive& primitive, const std::vector<uint32_t>& triangles)
 /// positions) that one, and leaves it out. Triangles that collapse go. Returns how many vertices went.
 size_t weldVertices(Primitive& primitive, float tolerance);
 
+/// Appends a vertex to `to` that carries what vertex `v` of `from` does (the two may be one), but for its
+/// position and normal. Lists that `to` has and `from` has not get zeros; colours white. Returns its number.
+uint32_t appendVertex(Primitive& to, const Primitive& from, uint32_t v, glm::vec3 position, glm::vec3 normal);
+
 }  // namespace rakugo::scene

@@ -100,6 +100,7 @@ int main(int argc, char** argv) {
   test::click(window, "fault-next");
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-structure.png"));
   test::click(window, "fault-open_edges");
+  window.bench().fit();
   window.setStation(app::Station::objects);
   test::click(window, "look-game");
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-objects.png"));

@@ -596,16 +596,25 @@ class WindowTest : public test::WindowFixture {
     window_->setStation(Station::shape);
     window_->bench().lookFrom(QStringLiteral("left"));
     QVERIFY(test::click(*window_, "measure"));
+    std::vector<QPointF> clicked;
     for (const float height : {0.05F, 1.6F})
       for (float x = -0.6F; x < 0.6F; x += 0.02F) {
         const size_t before = window_->bench().measured().size();
-        QTest::mouseClick(&window_->bench(), Qt::LeftButton, {},
-                          window_->bench().project({x, 0, height})->toPoint());
-        if (window_->bench().measured().size() > before) break;
+        const QPoint at = window_->bench().project({x, 0, height})->toPoint();
+        QTest::mouseClick(&window_->bench(), Qt::LeftButton, {}, at);
+        if (window_->bench().measured().size() == before) continue;
+        clicked.emplace_back(at);
+        break;
       }
     const auto points = window_->bench().measured();
     QCOMPARE(points.size(), 2u);
-    QVERIFY(std::abs(points[1].z - points[0].z - 1.55F) < 0.03F);
+    for (size_t i = 0; i < 2; ++i) {
+      // What was clicked, or the vertex, edge or face that lies within a dozen pixels of it.
+      const QPointF off = *window_->bench().project(points[i]) - clicked[i];
+      QVERIFY(std::hypot(off.x(), off.y()) < 13);
+    }
+    // A dozen pixels are a few centimetres here.
+    QVERIFY(std::abs(points[1].z - points[0].z - 1.55F) < 0.15F);
     QTest::keyClick(&window_->bench(), Qt::Key_Escape);
     QVERIFY(window_->bench().measured().empty());
   }
