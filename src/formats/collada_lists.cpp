@@ -7,6 +7,7 @@
 #include <string>
 
 #include "base/jobs.h"
+#include "base/memory.h"
 #include "base/text.h"
 #include "formats/numbers.h"
 
@@ -114,6 +115,7 @@ bool readList(std::string_view text, std::vector<T>& out, size_t& bad) {
   each([&](size_t i) { counts[i] = countWords(piece(i)); });
   std::vector<size_t> begins = {out.size()};
   for (const size_t count : counts) begins.push_back(begins.back() + count);
+  base::reserveLarge(out, begins.back());
   out.resize(begins.back());
   each([&](size_t i) { faults[i] = readPiece(piece(i), out.data() + begins[i]); });
   for (size_t i = 0; i < pieces; ++i)

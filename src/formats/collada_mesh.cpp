@@ -508,6 +508,7 @@ class GeometryReader {
     RAKUGO_TRY(filled);
     RAKUGO_TRY(cut);
     Piece made = builder.build();
+    made.triangles = made.primitive.indices.size() / 3;
     made.symbol = element.text("material");
     if (!out_.position_source) out_.position_source = positions->source;
     const Input* normals = corners.find(normal);

@@ -9,7 +9,8 @@ namespace rakugo::formats::collada {
 
 /// Triangles of one material, and where each vertex comes from.
 struct Piece {
-  scene::Primitive primitive;  ///< without a material
+  scene::Primitive primitive;  ///< without a material; whoever needs it may take it
+  uint64_t triangles = 0;      ///< of the primitive
   std::string symbol;          ///< of its material, as instances bind it
   std::vector<uint32_t> position_of,
       normal_of;                         ///< by vertex: number in the sources; the latter may be empty

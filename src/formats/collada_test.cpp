@@ -117,6 +117,33 @@ TEST(ReadCollada, AGeometryThatStandsTwiceIsCountedOnce) {
   EXPECT_EQ(scene::reachedNodes(r->model).size() - r->added_nodes, 1U);
 }
 
+TEST(ReadCollada, EachUseOfAGeometryHasItsOwnMaterialAndAllOfItsVertices) {
+  const std::string materials =
+      "<library_effects><effect id=\"e\"><profile_COMMON><technique sid=\"t\"><lambert/></technique>"
+      "</profile_COMMON></effect></library_effects><library_materials>"
+      "<material id=\"m1\" name=\"red\"><instance_effect url=\"#e\"/></material>"
+      "<material id=\"m2\" name=\"blue\"><instance_effect url=\"#e\"/></material></library_materials>";
+  const auto use = [](const std::string& node, const std::string& material) {
+    return "<node id=\"" + node + "\"><instance_geometry url=\"#g\"><bind_material><technique_common>" +
+           "<instance_material symbol=\"s\" target=\"#" + material +
+           "\"/></technique_common></bind_material></instance_geometry></node>";
+  };
+  const auto r = read(document(materials + square("<triangles count=\"2\" material=\"s\">" + kInputs +
+                                                  "<p>0 0 0 1 0 1 2 0 2 0 0 0 2 0 2 3 0 3</p></triangles>"),
+                               use("a", "m1") + use("b", "m2") + use("c", "m1")));
+  ASSERT_TRUE(r) << r.error().text();
+  ASSERT_EQ(r->model.meshes.size(), 2U) << "two materials, three uses";
+  for (size_t m = 0; m < 2; ++m) {
+    const scene::Primitive& p = r->model.meshes[m]->primitives.at(0);
+    EXPECT_EQ(p.positions.size(), 4U);
+    EXPECT_EQ(p.uvs[0].size(), 4U);
+    EXPECT_FLOAT_EQ(areaUp(p), 1);
+    EXPECT_EQ(r->model.materials.at(p.material.value()).name, m == 0 ? "red" : "blue");
+  }
+  EXPECT_EQ(r->stored_triangles, 2U);
+  EXPECT_EQ(scene::countsOf(r->model).triangles, 6U);
+}
+
 TEST(ReadCollada, PolygonsKeepTheirHoles) {
   const std::string points =
       source("p", "0 0 0 4 0 0 4 4 0 0 4 0 1 1 0 1 2 0 2 2 0 2 1 0 2.5 2.5 0 3.5 2.5 0 3.5 3.5 0 2.5 3.5 0",

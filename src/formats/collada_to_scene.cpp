@@ -23,7 +23,7 @@ using Binding = std::map<std::string, Bound>;
 
 // A controller taken apart: the mesh at its end, what blends it and what bends it.
 struct Controlled {
-  const Geometry* geometry = nullptr;
+  Geometry* geometry = nullptr;
   const SkinData* skin = nullptr;
   const std::vector<MorphData>* morphs = nullptr;
   Element skin_element, morph_element;
@@ -105,7 +105,7 @@ class ToScene {
     return {};
   }
 
-  base::Result<const Geometry*> geometry(const Element& element) {
+  base::Result<Geometry*> geometry(const Element& element) {
     auto& slot = geometries_[element.node.internal_object()];
     if (!slot) {
       RAKUGO_ASSIGN(Geometry read, readGeometry(library_, element));
@@ -120,12 +120,12 @@ class ToScene {
     for (const Element& e : order_) {
       const void* id = e.node.internal_object();
       if (targets_.count(id) != 0) continue;
-      const Geometry& g = *geometries_.at(id);
+      Geometry& g = *geometries_.at(id);
       out_.stored_vertices += g.positions;
       out_.lines += g.lines;
       out_.stored_meshes += g.pieces.empty() ? 0 : 1;
       out_.stored_primitives += g.pieces.size();
-      for (const Piece& piece : g.pieces) out_.stored_triangles += piece.primitive.indices.size() / 3;
+      for (const Piece& piece : g.pieces) out_.stored_triangles += piece.triangles;
       if (used_.count(id) == 0) RAKUGO_TRY(makeMesh({&g, nullptr, nullptr, {}, {}}, {}, e));
     }
     return {};
@@ -160,7 +160,7 @@ class ToScene {
 
   base::Result<scene::MeshIndex> makeMesh(const Controlled& what, const Binding& binding,
                                           const Element& from) {
-    const Geometry& g = *what.geometry;
+    Geometry& g = *what.geometry;
     std::vector<scene::MaterialIndex> worn;
     std::string key = std::to_string(reinterpret_cast<uintptr_t>(&g)) + "/" +
                       std::to_string(reinterpret_cast<uintptr_t>(what.skin)) + "/" +
@@ -173,10 +173,19 @@ class ToScene {
     if (const auto known = meshes_.find(key); known != meshes_.end()) return known->second;
     auto mesh = std::make_shared<scene::Mesh>();
     mesh->name = g.name;
-    // The first use takes the vertices themselves; later ones, with other materials or bones, a copy.
+    // The first use takes the vertices themselves; later ones, with other materials or bones, a copy of its.
+    const auto first = first_mesh_.find(&g);
     for (size_t i = 0; i < g.pieces.size(); ++i) {
-      RAKUGO_TRY(library_.take(g.pieces[i].primitive.positions.size() * 96, from));
-      Piece piece = g.pieces[i];
+      Piece& piece = g.pieces[i];
+      RAKUGO_TRY(library_.take(piece.position_of.size() * 96, from));
+      if (first != first_mesh_.end()) {
+        piece.primitive = out_.model.mesh(first->second).primitives[i];
+        piece.primitive.morphs.clear();
+        piece.primitive.joints.clear();
+        piece.primitive.weights.clear();
+        piece.primitive.more_joints.clear();
+        piece.primitive.more_weights.clear();
+      }
       if (what.morphs != nullptr)
         for (const MorphData& morph : *what.morphs) {
           RAKUGO_ASSIGN(const Geometry* target, geometry(morph.geometry));
@@ -200,6 +209,7 @@ class ToScene {
     const scene::MeshIndex index(out_.model.meshes.size());
     out_.model.meshes.push_back(std::move(mesh));
     meshes_[key] = index;
+    first_mesh_.emplace(&g, index);
     return index;
   }
 
@@ -548,6 +558,7 @@ class ToScene {
   std::map<const void*, std::unique_ptr<SkinData>> skins_;
   std::map<const void*, std::unique_ptr<std::vector<MorphData>>> morphs_;
   std::map<std::string, scene::MeshIndex> meshes_;
+  std::map<const Geometry*, scene::MeshIndex> first_mesh_;  // that took its vertices
   std::map<const void*, scene::CameraIndex> cameras_;
   std::map<const void*, scene::LightIndex> lights_;
   std::map<const void*, NodeIndex> first_use_;
