@@ -52,6 +52,16 @@ NodeIndex addPart(Model& model, const std::string& name, NodeIndex parent) {
   return index;
 }
 
+bool isReached(const Model& model, NodeIndex part) {
+  while (model.node(part).parent.valid()) part = model.node(part).parent;
+  return std::find(model.roots.begin(), model.roots.end(), part) != model.roots.end();
+}
+
+NodeIndex findReached(const Model& model, const std::string& key) {
+  const NodeIndex part = scene::findPart(model, key);
+  return part.valid() && isReached(model, part) ? part : NodeIndex();
+}
+
 void unlinkPart(Model& model, NodeIndex part) {
   const NodeIndex parent = model.node(part).parent;
   auto& siblings = parent.valid() ? model.node(parent).children : model.roots;
@@ -92,18 +102,21 @@ LoosePieces loosePieces(const Mesh& mesh) {
   return out;
 }
 
-Mesh pieceOf(const Mesh& mesh, const LoosePieces& pieces, uint32_t piece) {
-  Mesh out = mesh;
-  out.primitives.clear();
+std::vector<Mesh> splitMesh(const Mesh& mesh, const LoosePieces& pieces) {
+  std::vector<Mesh> out(pieces.count);
+  for (Mesh& piece : out) {
+    piece.name = mesh.name;
+    piece.morph_names = mesh.morph_names;
+    piece.morph_weights = mesh.morph_weights;
+    piece.kept = mesh.kept;
+  }
   for (size_t k = 0; k < mesh.primitives.size(); ++k) {
-    std::vector<uint32_t> others;
-    for (uint32_t t = 0; t < pieces.of[k].size(); ++t)
-      if (pieces.of[k][t] != piece) others.push_back(t);
-    if (others.size() == pieces.of[k].size()) continue;
-    Primitive own = mesh.primitives[k];
-    scene::dropTriangles(own, others);
-    scene::dropUnusedVertices(own);
-    out.primitives.push_back(std::move(own));
+    std::vector<std::vector<uint32_t>> triangles(pieces.count);
+    for (uint32_t t = 0; t < pieces.of[k].size(); ++t) triangles[pieces.of[k][t]].push_back(t);
+    std::vector<uint32_t> scratch(mesh.primitives[k].positions.size(), UINT32_MAX);
+    for (uint32_t i = 0; i < pieces.count; ++i)
+      if (!triangles[i].empty())
+        out[i].primitives.push_back(scene::takenTriangles(mesh.primitives[k], triangles[i], scratch));
   }
   return out;
 }

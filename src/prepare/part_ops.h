@@ -12,6 +12,12 @@ namespace rakugo::prepare {
 /// unique with "#2", "#3".
 scene::NodeIndex addPart(scene::Model& model, const std::string& name, scene::NodeIndex parent);
 
+/// The part of that key when a root reaches it; an invalid index otherwise.
+scene::NodeIndex findReached(const scene::Model& model, const std::string& key);
+
+/// Whether a root reaches the part.
+bool isReached(const scene::Model& model, scene::NodeIndex part);
+
 /// Takes a part, with all below it, out of the tree.
 void unlinkPart(scene::Model& model, scene::NodeIndex part);
 
@@ -23,8 +29,8 @@ struct LoosePieces {
 };
 LoosePieces loosePieces(const scene::Mesh& mesh);
 
-/// The triangles of `mesh` whose piece is `piece`; vertices and primitives that are not needed go.
-scene::Mesh pieceOf(const scene::Mesh& mesh, const LoosePieces& pieces, uint32_t piece);
+/// A mesh for each piece; vertices and primitives that one does not need are not in it. Cost: linear.
+std::vector<scene::Mesh> splitMesh(const scene::Mesh& mesh, const LoosePieces& pieces);
 
 /// Adds the primitives of `from` to `to`, each to the first one of the same material that carries the same
 /// lists, or as one of its own. Both have the same number of morph targets, or `to` has no primitives.

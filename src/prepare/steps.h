@@ -1,6 +1,8 @@
 // The functions behind the table of steps. Internal to prepare.
 #pragma once
 
+#include <optional>
+
 #include "prepare/step.h"
 
 namespace rakugo::prepare {
@@ -34,6 +36,8 @@ StepOutcome applyFree(scene::Model& model, const base::Json& values, const StepC
 std::string textValue(const base::Json& values, const char* key);
 /// A finite number, or the fallback.
 double numberValue(const base::Json& values, const char* key, double fallback);
+/// Three finite numbers, or nothing.
+std::optional<glm::vec3> pointValue(const base::Json& values, const char* key);
 /// An outcome that says the values cannot be used.
 StepOutcome wrongValues(const std::string& why);
 

@@ -1,6 +1,5 @@
 // Steps that take parts apart, put them together, copy, mirror and free them.
 #include <algorithm>
-#include <cmath>
 
 #include "base/text.h"
 #include "prepare/part_ops.h"
@@ -21,22 +20,13 @@ std::string missing(const std::string& key) {
   return "The part \"" + base::presentable(key, 60) + "\" is not in the model any more.";
 }
 
-// The part of that key when the tree still holds it.
-NodeIndex find(const Model& model, const std::string& key) {
-  const NodeIndex part = scene::findPart(model, key);
-  if (!part.valid()) return {};
-  NodeIndex top = part;
-  while (model.node(top).parent.valid()) top = model.node(top).parent;
-  return std::find(model.roots.begin(), model.roots.end(), top) != model.roots.end() ? part : NodeIndex();
-}
-
 // The parts that a list of keys names; what is not there becomes a miss.
 std::vector<NodeIndex> findAll(const Model& model, const base::Json& values, StepOutcome& out) {
   std::vector<NodeIndex> parts;
   if (!values.contains("parts") || !values["parts"].is_array()) return parts;
   for (const base::Json& one : values["parts"]) {
     const std::string key = one.is_string() ? one.get<std::string>() : std::string();
-    if (const NodeIndex part = find(model, key); part.valid())
+    if (const NodeIndex part = findReached(model, key); part.valid())
       parts.push_back(part);
     else
       out.misses.push_back(missing(key));
@@ -103,7 +93,7 @@ StepOutcome applySplit(Model& model, const base::Json& values, const StepContext
   const std::string key = textValue(values, "part"), by = textValue(values, "by");
   if (by != "material" && by != "piece")
     return wrongValues("A part is split by its materials or its loose pieces.");
-  const NodeIndex part = find(model, key);
+  const NodeIndex part = findReached(model, key);
   if (!part.valid()) return missed(missing(key));
   if (!model.node(part).mesh.valid())
     return missed("The part \"" + model.node(part).name + "\" has no mesh.");
@@ -134,8 +124,9 @@ StepOutcome applySplit(Model& model, const base::Json& values, const StepContext
     out.did = "it is one";
     return out;
   }
+  std::vector<Mesh> meshes = splitMesh(*mesh, pieces);
   for (uint32_t i = 0; i < pieces.count; ++i) {
-    const NodeIndex piece = giveMesh(model, addPart(model, names[i], part), pieceOf(*mesh, pieces, i));
+    const NodeIndex piece = giveMesh(model, addPart(model, names[i], part), std::move(meshes[i]));
     // A skinned mesh lies where its bones put it, wherever its part stands.
     model.node(piece).skin = model.node(part).skin;
     model.node(piece).region = model.node(part).region;
@@ -189,17 +180,10 @@ StepOutcome applyJoin(Model& model, const base::Json& values, const StepContext&
 
 StepOutcome applyDuplicate(Model& model, const base::Json& values, const StepContext&) {
   const std::string key = textValue(values, "part");
-  const NodeIndex part = find(model, key);
+  const NodeIndex part = findReached(model, key);
   if (!part.valid()) return missed(missing(key));
-  glm::vec3 by(0);
-  if (!values.contains("by") || !values["by"].is_array() || values["by"].size() != 3)
-    return wrongValues("Three numbers say how far the copy stands.");
-  for (int i = 0; i < 3; ++i) {
-    const base::Json& n = values["by"][static_cast<size_t>(i)];
-    if (!n.is_number() || !std::isfinite(n.get<float>()))
-      return wrongValues("Three numbers say how far the copy stands.");
-    by[i] = n.get<float>();
-  }
+  const auto by = pointValue(values, "by");
+  if (!by) return wrongValues("Three numbers say how far the copy stands.");
   if (!model.node(part).mesh.valid())
     return missed("The part \"" + model.node(part).name + "\" has no mesh.");
   if (model.node(part).skin.valid())
@@ -213,14 +197,14 @@ StepOutcome applyDuplicate(Model& model, const base::Json& values, const StepCon
   made.morph_weights = model.node(part).morph_weights;
   made.local = model.node(part).local;
   const glm::mat4 above = parent.valid() ? world[parent.value()] : glm::mat4(1);
-  made.local.position += glm::vec3(glm::inverse(above) * glm::vec4(by, 0));
+  made.local.position += glm::vec3(glm::inverse(above) * glm::vec4(*by, 0));
   return {};
 }
 
 StepOutcome applyMirror(Model& model, const base::Json& values, const StepContext&) {
   const std::string key = textValue(values, "part"), axis = textValue(values, "axis");
   if (axis != "x" && axis != "y" && axis != "z") return wrongValues("The mirror stands on x, y or z.");
-  const NodeIndex part = find(model, key);
+  const NodeIndex part = findReached(model, key);
   if (!part.valid()) return missed(missing(key));
   if (!model.node(part).mesh.valid())
     return missed("The part \"" + model.node(part).name + "\" has no mesh.");

@@ -5,6 +5,7 @@
 #include "geometry/triangles.h"
 #include "prepare/steps.h"
 #include "scene/attribute_faults.h"
+#include "scene/primitive_edit.h"
 
 namespace rakugo::prepare {
 
@@ -20,19 +21,8 @@ StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json&, const 
     if (!any) continue;
     scene::Mesh& mesh = model.editMesh(scene::MeshIndex(m));
     for (size_t k = 0; k < mesh.primitives.size(); ++k) {
-      std::vector<uint32_t>& indices = mesh.primitives[k].indices;
-      std::vector<uint32_t> kept;
-      size_t next = 0;
-      for (size_t t = 0; t < indices.size() / 3; ++t) {
-        if (next < bad[k].size() && bad[k][next] == t) {
-          ++next;
-          continue;
-        }
-        kept.insert(kept.end(), indices.begin() + static_cast<std::ptrdiff_t>(3 * t),
-                    indices.begin() + static_cast<std::ptrdiff_t>(3 * t + 3));
-      }
+      scene::dropTriangles(mesh.primitives[k], bad[k]);
       removed += bad[k].size();
-      indices = std::move(kept);
     }
   }
   StepOutcome out;

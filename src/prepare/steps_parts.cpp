@@ -2,22 +2,12 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "prepare/part_ops.h"
 #include "prepare/space_ops.h"
 #include "prepare/steps.h"
 
 namespace rakugo::prepare {
 namespace {
-
-bool reached(const scene::Model& model, scene::NodeIndex i) {
-  while (model.node(i).parent.valid()) i = model.node(i).parent;
-  return std::find(model.roots.begin(), model.roots.end(), i) != model.roots.end();
-}
-
-void unlink(scene::Model& model, scene::NodeIndex i) {
-  scene::Node& node = model.node(i);
-  auto& siblings = node.parent.valid() ? model.node(node.parent).children : model.roots;
-  siblings.erase(std::remove(siblings.begin(), siblings.end(), i), siblings.end());
-}
 
 std::string missing(const char* what, const std::string& key) {
   return std::string("The ") + what + " \"" + base::presentable(key, 60) + "\" is not in the model any more.";
@@ -41,7 +31,7 @@ StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepC
       out.misses.push_back("The part \"" + model.node(part).name + "\" is a bone or moves one, and stays.");
     } else {
       // A part that went with its parent counts as dropped.
-      if (reached(model, part)) unlink(model, part);
+      if (isReached(model, part)) unlinkPart(model, part);
       ++dropped;
     }
   }
@@ -54,7 +44,7 @@ StepOutcome applyRename(scene::Model& model, const base::Json& values, const Ste
   const std::string key = textValue(values, "part"), name = textValue(values, "name");
   if (name.empty()) return wrongValues("A name must not be empty.");
   const scene::NodeIndex part = scene::findPart(model, key);
-  if (!part.valid() || !reached(model, part)) return {StepState::missed, {missing("part", key)}, {}};
+  if (!part.valid() || !isReached(model, part)) return {StepState::missed, {missing("part", key)}, {}};
   model.node(part).name = name;
   return {};
 }

@@ -29,6 +29,18 @@ double numberValue(const base::Json& values, const char* key, double fallback) {
   return std::isfinite(value) ? value : fallback;
 }
 
+std::optional<glm::vec3> pointValue(const base::Json& values, const char* key) {
+  if (!values.is_object() || !values.contains(key) || !values[key].is_array() || values[key].size() != 3)
+    return std::nullopt;
+  glm::vec3 out(0);
+  for (int i = 0; i < 3; ++i) {
+    const base::Json& one = values[key][static_cast<size_t>(i)];
+    if (!one.is_number() || !std::isfinite(one.get<float>())) return std::nullopt;
+    out[i] = one.get<float>();
+  }
+  return out;
+}
+
 StepOutcome wrongValues(const std::string& why) { return {StepState::wrong, {why}, {}}; }
 
 StepOutcome applyReadLengths(scene::Model& model, const base::Json& values, const StepContext&) {
@@ -90,14 +102,9 @@ StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const Ste
     const float half = std::abs(glm::dot(box.size(), up)) * 0.5F;
     origin -= up * half;
   } else if (to == "point") {
-    if (!values.contains("point") || !values["point"].is_array() || values["point"].size() != 3)
-      return wrongValues("A point has three numbers.");
-    for (int i = 0; i < 3; ++i) {
-      const base::Json& one = values["point"][static_cast<size_t>(i)];
-      if (!one.is_number() || !std::isfinite(one.get<float>()))
-        return wrongValues("A point has three numbers.");
-      origin[i] = one.get<float>();
-    }
+    const auto point = pointValue(values, "point");
+    if (!point) return wrongValues("A point has three numbers.");
+    origin = *point;
   } else if (to != "centre") {
     return wrongValues("An origin is floor_centre, centre or point.");
   }

@@ -5,13 +5,31 @@
 namespace rakugo::scene {
 namespace {
 
-template <class T>
-void pick(std::vector<T>& list, const std::vector<uint32_t>& order, size_t vertices) {
-  if (list.size() != vertices) return;
-  std::vector<T> out;
-  out.reserve(order.size());
-  for (const uint32_t v : order) out.push_back(list[v]);
-  list = std::move(out);
+// The vertices of that order, from every list that has one value a vertex.
+void pickAll(Primitive& to, const Primitive& from, const std::vector<uint32_t>& order) {
+  const auto pick = [&, n = from.positions.size()](auto& into, const auto& list) {
+    if (list.size() != n) return into = list, void();
+    std::remove_reference_t<decltype(into)> out;
+    out.reserve(order.size());
+    for (const uint32_t v : order) out.push_back(list[v]);
+    into = std::move(out);
+  };
+  // Positions last: they say how many vertices there were, where the two are one.
+  pick(to.normals, from.normals);
+  pick(to.tangents, from.tangents);
+  for (size_t set = 0; set < 2; ++set) pick(to.uvs[set], from.uvs[set]);
+  pick(to.colors, from.colors);
+  pick(to.joints, from.joints);
+  pick(to.weights, from.weights);
+  pick(to.more_joints, from.more_joints);
+  pick(to.more_weights, from.more_weights);
+  to.morphs.resize(from.morphs.size());
+  for (size_t m = 0; m < from.morphs.size(); ++m) {
+    pick(to.morphs[m].positions, from.morphs[m].positions);
+    pick(to.morphs[m].normals, from.morphs[m].normals);
+    pick(to.morphs[m].tangents, from.morphs[m].tangents);
+  }
+  pick(to.positions, from.positions);
 }
 
 }  // namespace
@@ -27,20 +45,28 @@ void keepVertices(Primitive& p, const std::vector<uint32_t>& order) {
     if (a != UINT32_MAX && b != UINT32_MAX && c != UINT32_MAX) indices.insert(indices.end(), {a, b, c});
   }
   p.indices = std::move(indices);
-  pick(p.positions, order, n);
-  pick(p.normals, order, n);
-  pick(p.tangents, order, n);
-  for (auto& uvs : p.uvs) pick(uvs, order, n);
-  pick(p.colors, order, n);
-  pick(p.joints, order, n);
-  pick(p.weights, order, n);
-  pick(p.more_joints, order, n);
-  pick(p.more_weights, order, n);
-  for (MorphTarget& m : p.morphs) {
-    pick(m.positions, order, n);
-    pick(m.normals, order, n);
-    pick(m.tangents, order, n);
-  }
+  pickAll(p, p, order);
+}
+
+Primitive takenTriangles(const Primitive& p, const std::vector<uint32_t>& triangles,
+                         std::vector<uint32_t>& scratch) {
+  Primitive out;
+  std::vector<uint32_t> order;
+  out.indices.reserve(triangles.size() * 3);
+  for (const uint32_t t : triangles)
+    for (size_t k = 0; k < 3; ++k) {
+      const uint32_t v = p.indices[size_t{t} * 3 + k];
+      if (scratch[v] == UINT32_MAX) {
+        scratch[v] = static_cast<uint32_t>(order.size());
+        order.push_back(v);
+      }
+      out.indices.push_back(scratch[v]);
+    }
+  for (const uint32_t v : order) scratch[v] = UINT32_MAX;
+  pickAll(out, p, order);
+  out.material = p.material;
+  out.kept = p.kept;
+  return out;
 }
 
 size_t dropUnusedVertices(Primitive& p) {

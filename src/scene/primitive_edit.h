@@ -12,6 +12,12 @@ namespace rakugo::scene {
 /// that name another one go. Every attribute and morph target follows.
 void keepVertices(Primitive& primitive, const std::vector<uint32_t>& order);
 
+/// A primitive of those triangles alone (numbers, none twice) and the vertices they use, in the order of
+/// their first use. `scratch` is as long as the primitive's vertices and filled with UINT32_MAX, before and
+/// after: so that many small pieces of a large primitive cost no more than what is in them.
+Primitive takenTriangles(const Primitive& primitive, const std::vector<uint32_t>& triangles,
+                         std::vector<uint32_t>& scratch);
+
 /// Leaves out vertices that no triangle names; their order stays. Returns how many went.
 size_t dropUnusedVertices(Primitive& primitive);
 

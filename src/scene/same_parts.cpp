@@ -8,6 +8,9 @@
 namespace rakugo::scene {
 namespace {
 
+// Vertices that are looked at in all: a file may hold thousands of parts of which hardly two are copies.
+constexpr size_t kMostLooked = 50'000'000;
+
 // A part's vertices in the model's space, and three of them that span it.
 struct Spread {
   NodeIndex part;
@@ -86,15 +89,17 @@ std::vector<SameParts> sameParts(const Model& model, float tolerance) {
     list.push_back(i);
   }
   std::vector<SameParts> out;
+  size_t looked = 0;
   for (const auto* list : in_order) {
     std::vector<NodeIndex> left = *list;
-    while (left.size() > 1) {
+    while (left.size() > 1 && looked < kMostLooked) {
       const Spread first = spreadOf(model, left[0], world[left[0].value()]);
       SameParts group{{left[0]}, {glm::mat4(1)}};
       std::vector<NodeIndex> others;
       const auto tripod = first.at.size() < 3 ? std::nullopt : tripodOf(first);
       for (size_t k = 1; k < left.size(); ++k) {
         const Spread other = spreadOf(model, left[k], world[left[k].value()]);
+        looked += other.at.size() + 64;  // and what any comparison costs
         const auto place = tripod ? placeOf(first, other, *tripod, tolerance) : std::nullopt;
         if (place) {
           group.parts.push_back(left[k]);
@@ -104,8 +109,6 @@ std::vector<SameParts> sameParts(const Model& model, float tolerance) {
         }
       }
       if (group.parts.size() > 1) out.push_back(std::move(group));
-      // A crowd of which hardly any two are one is not worth the time of all pairs.
-      if (others.size() > 64 && others.size() + 1 == left.size()) break;
       left = std::move(others);
     }
   }

@@ -16,7 +16,8 @@ struct SameParts {
 
 /// All such groups among the reached parts without bones. Copies have their vertices in one order, as
 /// programs make them; two vertices count as one within `tolerance` of the part's diagonal. Cost: linear for
-/// each part that is compared; parts are compared only where counts and materials agree.
+/// each part that is compared; parts are compared only where counts and materials agree, and no
+/// more once fifty million vertices have been looked at.
 std::vector<SameParts> sameParts(const Model& model, float tolerance = 1e-3F);
 
 }  // namespace rakugo::scene
