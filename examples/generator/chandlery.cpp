@@ -39,21 +39,6 @@ void put(const fs::path& path, const base::Bytes& bytes) {
     }
 }
 
-// Files are compared byte by byte, whatever library of mathematics made the numbers.
-void roundAll(scene::Model& model, float scale) {
-  for (size_t m = 0; m < model.meshes.size(); ++m) {
-    std::vector<scene::Primitive>& primitives = model.editMesh(scene::MeshIndex(m)).primitives;
-    for (scene::Primitive& p : primitives) {
-      const auto round = [](float v) { return std::round(v * 16384.0F) / 16384.0F; };
-      for (glm::vec3& v : p.positions) v = {round(v.x * scale), round(v.y * scale), round(v.z * scale)};
-      for (glm::vec3& n : p.normals) n = {round(n.x), round(n.y), round(n.z)};
-      for (auto& set : p.uvs)
-        for (glm::vec2& uv : set) uv = {round(uv.x), round(uv.y)};
-    }
-    tidy(primitives);
-  }
-}
-
 // A crate for fish, of slats; centimetres, as its maker works.
 scene::Model fishCrate() {
   scene::Model model;

@@ -1,9 +1,11 @@
 // Putting a model together: nodes, parts, materials.
 #pragma once
 
+#include <functional>
 #include <string>
 #include <vector>
 
+#include "rulebook/rulebook.h"
 #include "scene/model.h"
 
 namespace rakugo::demo {
@@ -19,5 +21,16 @@ scene::NodeIndex addPart(scene::Model& model, const std::string& name, scene::No
 /// A material; `picture` is the path of its base colour as the model file names it, or empty.
 scene::MaterialIndex addMaterial(scene::Model& model, const std::string& name, glm::vec4 color,
                                  float metallic, float roughness, const std::string& picture = {});
+
+/// From the first game's axes to those glTF asks for: +Y up, +Z forward. Bones are at rest but for their
+/// places.
+scene::Model inGltfAxes(scene::Model model);
+/// Scales all meshes and rounds their numbers: files are compared byte by byte, whatever library of
+/// mathematics made them.
+void roundAll(scene::Model& model, float scale);
+/// Gives the model the bones of a skeleton below `root` and lets all of its meshes follow them, by nearness;
+/// `name` gives each bone the name it has in the file.
+void skinTo(scene::Model& model, scene::NodeIndex root, const rulebook::Skeleton& skeleton,
+            const std::function<std::string(const rulebook::Bone&)>& name);
 
 }  // namespace rakugo::demo

@@ -7,10 +7,12 @@
 #include "base/sha256.h"
 #include "chandlery.h"
 #include "formats/gltf.h"
+#include "kit.h"
 #include "lamp.h"
 #include "mod/store.h"
 #include "pictures.h"
 #include "rulebook/rulebook.h"
+#include "slipway.h"
 #include "things.h"
 
 namespace {
@@ -48,22 +50,6 @@ mod::SourceDoc writeLampSource(const fs::path& folder) {
   put("textures/hemp.png", formats::encodePng(demo::drawRope(256)));
   put("textures/brass.png", formats::encodePng(demo::drawBrass(256)));
   return doc;
-}
-
-// From the game's axes to those glTF asks for: +Y up, +Z forward.
-scene::Model inGltfAxes(scene::Model model) {
-  for (size_t m = 0; m < model.meshes.size(); ++m)
-    for (scene::Primitive& p : model.editMesh(scene::MeshIndex(m)).primitives) {
-      for (glm::vec3& v : p.positions) v = {v.y, v.z, v.x};
-      for (glm::vec3& n : p.normals) n = {n.y, n.z, n.x};
-    }
-  for (scene::Node& node : model.nodes) {
-    glm::vec3& p = node.local.position;
-    p = {p.y, p.z, p.x};
-  }
-  for (scene::Skin& skin : model.skins)
-    for (glm::mat4& m : skin.inverse_bind) m[3] = {m[3].y, m[3].z, m[3].x, 1};
-  return model;
 }
 
 mod::ModState beginMod(const std::string& id, const std::string& title, const std::string& description) {
@@ -140,7 +126,7 @@ void bollardSample(const fs::path& folder) {
   source.licence = "CC0-1.0";
   source.added = "2026-11-23";
   const auto bytes =
-      write(folder / "sources/bollard/bollard.glb", formats::writeGlb(inGltfAxes(demo::bollard())));
+      write(folder / "sources/bollard/bollard.glb", formats::writeGlb(demo::inGltfAxes(demo::bollard())));
   source.files.push_back({"bollard.glb", base::hex(base::sha256(bytes))});
   state.sources["bollard"] = source;
   mod::ModelDoc& model = state.models["bollard"];
@@ -227,7 +213,7 @@ void deckhand(const fs::path& folder, const rulebook::Rulebook& book) {
   source.address = "https://models.example/deckhand";
   source.added = "2026-11-23";
   const auto bytes = write(folder / "sources/deckhand/deckhand.glb",
-                           formats::writeGlb(inGltfAxes(demo::keeper(book.skeletons[0], name))));
+                           formats::writeGlb(demo::inGltfAxes(demo::keeper(book.skeletons[0], name))));
   source.files.push_back({"deckhand.glb", base::hex(base::sha256(bytes))});
   state.sources["deckhand"] = source;
   mod::ModelDoc& model = state.models["deckhand"];
@@ -250,8 +236,8 @@ void tidewater(const fs::path& folder) {
     source.author = "Harbour Workshop";
     source.licence = "CC0-1.0";
     source.added = "2026-11-23";
-    const auto bytes =
-        write(folder / "sources" / name / source.file, formats::writeGlb(inGltfAxes(scene::Model(made))));
+    const auto bytes = write(folder / "sources" / name / source.file,
+                             formats::writeGlb(demo::inGltfAxes(scene::Model(made))));
     source.files.push_back({source.file, base::hex(base::sha256(bytes))});
     state.sources[name] = source;
     mod::ModelDoc& model = state.models[name];
@@ -306,6 +292,7 @@ void writeGhosts(const fs::path& rulebooks) {
   ghost("kelpwick/ghosts/hand-lantern.glb", demo::handLantern());
   ghost("kelpwick/ghosts/pier-block.glb", demo::pierBlock(0.5));
   ghost("kelpwick/ghosts/harbour-coat.glb", demo::coat());
+  ghost("kelpwick/bodies/keeper-body.glb", demo::coatBody());
   ghost("ninefold/ghosts/button-stool.glb", demo::buttonStool());
   ghost("ninefold/ghosts/tin-snail.glb", demo::tinSnail());
   ghost("kelpwick/ghosts/harbour-keeper.glb",
@@ -327,6 +314,7 @@ int main(int argc, char** argv) {
   firstLamp(root / "examples/mods/first-lamp");
   lamplight(root / "examples/mods/lamplight");
   tidewater(root / "examples/mods/tidewater");
+  demo::writeSlipway(root / "examples/mods", kelpwick(root / "rulebooks"));
   demo::writeChandlery(root / "examples/mods", root / "examples/downloads", kelpwick(root / "rulebooks"));
   return 0;
 }

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <map>
 
 #include "kit.h"
 #include "shapes.h"
@@ -61,14 +60,6 @@ Shape hull(float length, float beam, float depth, bool inside) {
 glm::vec3 at(const rulebook::Bone& bone) {
   return {static_cast<float>(bone.at_m[0]), static_cast<float>(bone.at_m[1]),
           static_cast<float>(bone.at_m[2])};
-}
-
-// Distance from a point to a segment.
-float distance(glm::vec3 p, glm::vec3 a, glm::vec3 b) {
-  const glm::vec3 d = b - a;
-  const float len = glm::dot(d, d);
-  const float t = len > 1e-12F ? std::clamp(glm::dot(p - a, d) / len, 0.0F, 1.0F) : 0.0F;
-  return glm::distance(p, a + d * t);
 }
 
 Shape body(const rulebook::Skeleton& skeleton) {
@@ -218,38 +209,8 @@ scene::Model keeper(const rulebook::Skeleton& skeleton,
   const auto skin_material = addMaterial(model, "skin", {0.82F, 0.63F, 0.5F, 1}, 0, 0.7F);
   const auto root = addNode(model, "keeper", {});
   scene::Primitive p = plain(body(skeleton), glm::mat4(1), skin_material);
-  std::map<std::string, scene::NodeIndex> nodes;
-  scene::Skin skin;
-  skin.name = "keeper";
-  for (const rulebook::Bone& bone : skeleton.bones) {
-    const bool top = bone.parent.empty();
-    const auto node = addNode(model, name(bone), top ? root : nodes.at(bone.parent));
-    model.node(node).local.position = at(bone) - (top ? glm::vec3(0) : at(*skeleton.findBone(bone.parent)));
-    nodes[bone.id] = node;
-    skin.joints.push_back(node);
-    glm::mat4 inverse(1);
-    inverse[3] = glm::vec4(-at(bone), 1);
-    skin.inverse_bind.push_back(inverse);
-  }
-  // Each vertex follows the two nearest bones, the nearer the more; the ground bone moves nothing by itself.
-  for (const glm::vec3& v : p.positions) {
-    std::vector<std::pair<float, size_t>> near;
-    for (size_t b = 1; b < skeleton.bones.size(); ++b) {
-      float best = glm::distance(v, at(skeleton.bones[b]));
-      for (const rulebook::Bone& child : skeleton.bones)
-        if (child.parent == skeleton.bones[b].id)
-          best = std::min(best, distance(v, at(skeleton.bones[b]), at(child)));
-      near.emplace_back(best, b);
-    }
-    std::sort(near.begin(), near.end());
-    const float a = 1 / (near[0].first + 0.02F), b = 1 / (near[1].first + 0.02F);
-    const float share = std::round(a * a * a / (a * a * a + b * b * b) * 256) / 256;
-    p.joints.emplace_back(near[0].second, near[1].second, 0, 0);
-    p.weights.emplace_back(share, 1 - share, 0, 0);
-  }
-  model.skins.push_back(std::move(skin));
-  const auto part = addPart(model, "body", root, {std::move(p)});
-  model.node(part).skin = scene::SkinIndex(0);
+  addPart(model, "body", root, {std::move(p)});
+  skinTo(model, root, skeleton, name);
   return model;
 }
 

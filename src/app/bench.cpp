@@ -10,6 +10,7 @@
 #include <cmath>
 
 #include "app/theme.h"
+#include "base/text.h"
 
 namespace rakugo::app {
 
@@ -94,6 +95,13 @@ void Bench::setScene(std::shared_ptr<const BenchScene> scene) {
     fitted_ = false;
     measured_.clear();
     marks_.clear();
+    picked_.clear();
+    handle_.reset();
+    handle_dragged_ = false;
+    lines_.clear();
+    names_.clear();
+    notes_.clear();
+    Q_EMIT notesChanged();
   }
   if (other || jumped) fit();
   update();
@@ -111,16 +119,51 @@ void Bench::setGhost(bool shown) {
   ghost_ = shown;
   update();
 }
+void Bench::addNote(Note note) {
+  notes_.push_back(std::move(note));
+  Q_EMIT notesChanged();
+  update();
+}
+void Bench::clearNotes() {
+  notes_.clear();
+  measured_.clear();
+  Q_EMIT notesChanged();
+  update();
+}
+void Bench::setGhostStyle(render::DrawingStyle::Ghost style) {
+  ghost_style_ = style;
+  update();
+}
 void Bench::setTool(Tool tool) {
   tool_ = tool;
   hovered_side_.reset();
-  if (tool != Tool::measure) measured_.clear();
   hovered_.reset();
+  outline_.clear();
+  gap_from_.clear();
+  if (tool != Tool::measure) measured_.clear();
   setCursor(tool == Tool::look_round ? Qt::ArrowCursor : Qt::CrossCursor);
   update();
 }
 void Bench::setSelectedPart(const std::string& key) {
-  selected_ = key;
+  setSelectedParts(key.empty() ? std::vector<std::string>() : std::vector<std::string>{key});
+}
+void Bench::setSelectedParts(std::vector<std::string> keys) {
+  selected_ = std::move(keys);
+  update();
+}
+void Bench::showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> handle) {
+  picked_ = std::move(places);
+  // A handle in the hand is not taken away by the picture that follows it.
+  if (!handle_dragged_) handle_ = handle;
+  if (!handle_ && !handle_dragged_) handle_axis_.reset();
+  update();
+}
+void Bench::showLines(std::vector<Line> lines) {
+  lines_ = std::move(lines);
+  update();
+}
+void Bench::showNames(std::vector<std::pair<glm::vec3, QString>> names) {
+  names_ = std::move(names);
   update();
 }
 void Bench::setBones(bool shown, const std::string& chosen) {
@@ -280,7 +323,7 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
   // While the picture moves, fewer triangles; in rest all of them.
   std::vector<render::DrawItem>& items = moving() ? uploaded_->quick : uploaded_->items;
   for (size_t i = 0; i < items.size(); ++i)
-    items[i].selected = !selected_.empty() && uploaded_->keys[i] == selected_;
+    items[i].selected = std::find(selected_.begin(), selected_.end(), uploaded_->keys[i]) != selected_.end();
   const std::vector<render::DrawItem> no_ghost;
   if (look_ == Look::in_game && scene_) {
     render::Ambience air = render::Ambience::at(night_ ? 1.0F : 0.0F);
@@ -306,7 +349,8 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
     if (scene_) {
       drawFloor(w, h, scale);
       const auto color = [](const QColor& c) { return glm::vec3(c.redF(), c.greenF(), c.blueF()); };
-      const render::DrawingStyle style{color(t.paper), color(t.sheet), color(t.ink), color(t.click)};
+      const render::DrawingStyle style{color(t.paper), color(t.sheet), color(t.ink), color(t.click),
+                                       ghost_style_};
       renderer_->drawing(items, ghost_ ? uploaded_->ghost : no_ghost, camera_, framebuffer, w, h, style,
                          static_cast<float>(scale));
     }
@@ -476,32 +520,131 @@ void Bench::viewMoved() {
 void Bench::mousePressEvent(QMouseEvent* event) {
   pressed_ = last_ = event->position();
   moved_ = false;
+  if (event->button() != Qt::LeftButton) return;
+  if (drawsOutline()) outline_ = {pressed_};
+  handle_axis_ = tool_ == Tool::look_round ? handleUnder(pressed_) : std::nullopt;
+  handle_dragged_ = handle_axis_.has_value();
+  handle_by_ = glm::vec3(0);
+}
+
+float Bench::handleLength() const {
+  // As long as the same share of the picture, however far away.
+  const float size = camera_.distance_m * std::tan(camera_.field_of_view_rad * 0.5F);
+  return size * 0.22F;
+}
+
+std::optional<int> Bench::handleUnder(QPointF at) const {
+  if (!handle_) return std::nullopt;
+  const auto from = project(*handle_);
+  if (!from) return std::nullopt;
+  std::optional<int> best;
+  double nearest = 7;
+  for (int i = 0; i < 3; ++i) {
+    glm::vec3 axis(0);
+    axis[i] = handleLength();
+    const auto to = project(*handle_ + axis);
+    if (!to) continue;
+    const QPointF d = *to - *from, p = at - *from;
+    const double length2 = d.x() * d.x() + d.y() * d.y();
+    // An axis that is looked at end on cannot be dragged along.
+    if (length2 < 100) continue;
+    const double t = std::clamp((p.x() * d.x() + p.y() * d.y()) / length2, 0.15, 1.1);
+    const QPointF off = p - d * t;
+    if (const double apart = std::hypot(off.x(), off.y()); apart < nearest) {
+      nearest = apart;
+      best = i;
+    }
+  }
+  return best;
+}
+
+void Bench::finishOutline() {
+  QPolygonF drawn = std::move(outline_);
+  outline_.clear();
+  const QRectF box = drawn.boundingRect();
+  if (!scene_ || (box.width() < 4 && box.height() < 4)) return;
+  if (tool_ == Tool::pick_box)
+    drawn = QPolygonF({box.topLeft(), box.topRight(), box.bottomRight(), box.bottomLeft()});
+  // A hand makes many corners; what lies on a straight line needs none.
+  QPolygonF corners;
+  for (const QPointF& p : drawn)
+    if (corners.isEmpty() || std::hypot(p.x() - corners.back().x(), p.y() - corners.back().y()) >= 6)
+      corners << p;
+  while (corners.size() > 400)
+    for (qsizetype i = corners.size() - 1; i > 0; i -= 2) corners.remove(i);
+  if (corners.size() < 3) return;
+  std::vector<glm::vec3> outline;
+  glm::vec3 origin(0), toward(0, 0, 1);
+  for (const QPointF& p : corners) {
+    glm::vec3 direction;
+    camera_.ray({p.x(), p.y()}, viewSize(), origin, direction);
+    // On a plane through what is looked at.
+    const glm::vec3 axis = glm::normalize(camera_.target - camera_.position());
+    const float away = glm::dot(camera_.target - origin, axis) / std::max(glm::dot(direction, axis), 1e-4F);
+    outline.push_back(origin + direction * away);
+    toward = axis;
+  }
+  setTool(Tool::look_round);
+  Q_EMIT outlinePicked(outline, camera_.parallel ? std::nullopt : std::optional(camera_.position()), toward);
 }
 
 void Bench::mouseMoveEvent(QMouseEvent* event) {
   const QPointF d = event->position() - last_;
   if (event->buttons() != Qt::NoButton) {
     if ((event->position() - pressed_).manhattanLength() > 4) moved_ = true;
-    if (moved_) {
+    if (moved_ && drawsOutline()) {
+      outline_ << event->position();
+    } else if (moved_ && handle_dragged_ && handle_axis_) {
+      glm::vec3 axis(0);
+      axis[*handle_axis_] = handleLength();
+      const auto from = project(*handle_), to = project(*handle_ + axis);
+      if (from && to) {
+        const QPointF way = *to - *from, pulled = event->position() - pressed_;
+        const double length2 = way.x() * way.x() + way.y() * way.y();
+        handle_by_ =
+            axis * static_cast<float>((pulled.x() * way.x() + pulled.y() * way.y()) / std::max(length2, 1.0));
+        Q_EMIT pickedMoved(handle_by_, false);
+      }
+    } else if (moved_) {
       const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
       if ((event->buttons() & Qt::LeftButton) != 0 && !shift)
         camera_.orbit({d.x(), d.y()});
       else
         camera_.pan({d.x(), d.y()}, viewSize());
     }
+  } else if (tool_ == Tool::look_round && handle_) {
+    const auto axis = handleUnder(event->position());
+    if (axis != handle_axis_) update();
+    handle_axis_ = axis;
   } else if (tool_ == Tool::point_front) {
     hovered_side_ = sideUnder(event->position());
-  } else if (tool_ == Tool::pick_point || tool_ == Tool::measure) {
+  } else if (tool_ == Tool::pick_point || tool_ == Tool::measure || tool_ == Tool::measure_angle) {
     hovered_ = snapUnder(event->position());
   }
   last_ = event->position();
-  if (event->buttons() != Qt::NoButton && moved_)
+  if (event->buttons() != Qt::NoButton && moved_ && !drawsOutline() && !handle_dragged_)
     viewMoved();
+  else if (drawsOutline() || handle_dragged_)
+    update();
   else if (tool_ != Tool::look_round)
     update();
 }
 
 void Bench::mouseReleaseEvent(QMouseEvent* event) {
+  if (event->button() == Qt::LeftButton && drawsOutline() && moved_) {
+    finishOutline();
+    update();
+    return;
+  }
+  if (event->button() == Qt::LeftButton && handle_dragged_) {
+    handle_dragged_ = false;
+    if (moved_) {
+      if (handle_) *handle_ += handle_by_;
+      Q_EMIT pickedMoved(handle_by_, true);
+    }
+    update();
+    return;
+  }
   if (moved_ || event->button() != Qt::LeftButton) return;
   if (tool_ == Tool::point_front) {
     if (const auto side = sideUnder(event->position())) {
@@ -512,13 +655,47 @@ void Bench::mouseReleaseEvent(QMouseEvent* event) {
     if (const auto found = snapUnder(event->position())) {
       if (measured_.size() % 2 == 0) measured_.clear();
       measured_.push_back(found->position);
+      if (measured_.size() == 2)
+        addNote(
+            {measured_, q(base::lengthText(static_cast<double>(glm::distance(measured_[0], measured_[1]))))});
+    }
+  } else if (tool_ == Tool::measure_angle) {
+    if (const auto found = snapUnder(event->position())) {
+      measured_.push_back(found->position);
+      if (measured_.size() == 3) {
+        // At the second of the three.
+        const glm::vec3 a = measured_[0] - measured_[1], b = measured_[2] - measured_[1];
+        const float lengths = glm::length(a) * glm::length(b);
+        if (lengths > 0) {
+          const float angle = std::acos(std::clamp(glm::dot(a, b) / lengths, -1.0F, 1.0F));
+          addNote(
+              {measured_, tr("%1°").arg(q(base::numberText(static_cast<double>(glm::degrees(angle)), 1)))});
+        }
+        measured_.clear();
+      }
+    }
+  } else if (tool_ == Tool::measure_gap) {
+    if (const auto found = under(event->position())) {
+      const QString key = q(scene_->parts[found->part].key);
+      if (gap_from_.isEmpty() || gap_from_ == key) {
+        gap_from_ = key;
+      } else {
+        const QString from = gap_from_;
+        setTool(Tool::look_round);
+        Q_EMIT gapAsked(from, key);
+      }
     }
   } else if (tool_ == Tool::pick_point) {
     if (const auto found = snapUnder(event->position())) {
       setTool(Tool::look_round);
       Q_EMIT pointPicked(found->position);
     }
-  } else {
+  } else if (tool_ == Tool::pick_piece) {
+    if (const auto found = under(event->position())) {
+      setTool(Tool::look_round);
+      Q_EMIT piecePicked(q(scene_->parts[found->part].key), found->position);
+    }
+  } else if (!drawsOutline()) {
     const auto found = under(event->position());
     Q_EMIT partClicked(found ? q(scene_->parts[found->part].key) : QString());
   }

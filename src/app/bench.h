@@ -3,6 +3,7 @@
 
 #include <QImage>
 #include <QOpenGLWidget>
+#include <QPolygonF>
 #include <QTimer>
 #include <memory>
 
@@ -16,7 +17,17 @@ class Bench : public QOpenGLWidget {
   Q_OBJECT
  public:
   enum class Look { drawing, in_game };
-  enum class Tool { look_round, point_front, measure, pick_point };
+  enum class Tool {
+    look_round,
+    point_front,
+    measure,
+    pick_point,
+    pick_box,
+    pick_outline,
+    pick_piece,
+    measure_angle,
+    measure_gap
+  };
 
   explicit Bench(QWidget* parent = nullptr);
   /// Whether this platform can show a bench at all. Qt's window-less platforms cannot, and crash when asked
@@ -31,9 +42,23 @@ class Bench : public QOpenGLWidget {
   void setLook(Look look);
   void setNight(bool night);
   void setGhost(bool shown);
+  void setGhostStyle(render::DrawingStyle::Ghost style);
   void setTool(Tool tool);
   [[nodiscard]] Tool tool() const { return tool_; }
   void setSelectedPart(const std::string& key);
+  /// Sets off several parts, as those of one region.
+  void setSelectedParts(std::vector<std::string> keys);
+  /// Shows vertices that were picked; with a handle they can be moved along the axes from there.
+  void showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> handle = {});
+  [[nodiscard]] const std::vector<glm::vec3>& pickedPlaces() const { return picked_; }
+  /// Draws lines in the model's space: borders that meet, a cell that is overhung.
+  struct Line {
+    std::vector<glm::vec3> places;
+    bool closed = false, good = true;
+  };
+  void showLines(std::vector<Line> lines);
+  /// Names written at places, as those of regions.
+  void showNames(std::vector<std::pair<glm::vec3, QString>> names);
   /// Draws the skeleton over the mesh; `chosen` is the key of the bone that is named there.
   void setBones(bool shown, const std::string& chosen = {});
   /// Marks positions, and looks at one of them: the chosen one, or the only one.
@@ -58,6 +83,14 @@ class Bench : public QOpenGLWidget {
   /// Where a point of the model appears in the widget; for tests and overlays.
   [[nodiscard]] std::optional<QPointF> project(glm::vec3 point) const;
   [[nodiscard]] std::vector<glm::vec3> measured() const { return measured_; }
+  /// What was measured, kept in the drawing until it is cleared: a line along places, and what it says.
+  struct Note {
+    std::vector<glm::vec3> places;
+    QString text;
+  };
+  void addNote(Note note);
+  void clearNotes();
+  [[nodiscard]] const std::vector<Note>& notes() const { return notes_; }
 
  Q_SIGNALS:
   /// The bench can draw from now on.
@@ -65,6 +98,14 @@ class Bench : public QOpenGLWidget {
   void partClicked(const QString& key);
   void frontChosen(glm::vec3 direction);  ///< in the prepared model's space
   void pointPicked(glm::vec3 point);      ///< the same; metres
+  /// An outline was drawn: places on a plane across the line of sight, and the eye, or the direction of sight
+  /// of a view without perspective.
+  void outlinePicked(const std::vector<glm::vec3>& outline, std::optional<glm::vec3> eye, glm::vec3 toward);
+  void notesChanged();
+  void gapAsked(const QString& part, const QString& other);  ///< keys of two parts that were clicked
+  void piecePicked(const QString& part, glm::vec3 point);
+  /// The handle of what was picked is dragged, so far from where it began; `done` when it is let go.
+  void pickedMoved(glm::vec3 by, bool done);
 
  protected:
   void initializeGL() override;
@@ -97,6 +138,13 @@ class Bench : public QOpenGLWidget {
   void paintPoints(QPainter& painter);
   void paintBones(QPainter& painter);
   void paintTool(QPainter& painter);
+  void paintLines(QPainter& painter);
+  void paintPicked(QPainter& painter);
+  /// Of the handle, the axis whose arrow lies under the pointer.
+  [[nodiscard]] std::optional<int> handleUnder(QPointF at) const;
+  [[nodiscard]] float handleLength() const;
+  [[nodiscard]] bool drawsOutline() const { return tool_ == Tool::pick_box || tool_ == Tool::pick_outline; }
+  void finishOutline();
   /// Writes text at a place, or as near to it as no other label of this picture is.
   void label(QPainter& painter, QPointF at, const QString& text, const QColor& color, bool strong = false);
   [[nodiscard]] std::optional<BenchHit> under(QPointF at) const;
@@ -116,8 +164,20 @@ class Bench : public QOpenGLWidget {
   bool fitted_ = false;
   Look look_ = Look::drawing;
   bool night_ = false, ghost_ = true;
+  render::DrawingStyle::Ghost ghost_style_ = render::DrawingStyle::Ghost::hatch;
   Tool tool_ = Tool::look_round;
-  std::string selected_, chosen_bone_;
+  std::vector<std::string> selected_;
+  std::string chosen_bone_;
+  std::vector<glm::vec3> picked_;
+  std::optional<glm::vec3> handle_;
+  std::optional<int> handle_axis_;  ///< that is dragged, or pointed at
+  bool handle_dragged_ = false;
+  glm::vec3 handle_by_{0};
+  std::vector<Line> lines_;
+  std::vector<std::pair<glm::vec3, QString>> names_;
+  QPolygonF outline_;  ///< that is being drawn
+  std::vector<Note> notes_;
+  QString gap_from_;  ///< the first part of two
   bool bones_ = false;
   std::vector<glm::vec3> marks_, measured_;
   std::optional<size_t> chosen_mark_;

@@ -45,6 +45,8 @@ void Bench::paintOverlay(QPainter& painter) {
   if (scene_ && !scene_->bounds_m.empty()) {
     if (look_ == Look::drawing) paintDimensions(painter);
     paintBones(painter);
+    paintLines(painter);
+    paintPicked(painter);
     paintPoints(painter);
     paintMarks(painter);
     paintTool(painter);
@@ -203,6 +205,81 @@ void Bench::paintMarks(QPainter& painter) {
   }
 }
 
+void Bench::paintLines(QPainter& painter) {
+  painter.setBrush(Qt::NoBrush);
+  for (const Line& line : lines_) {
+    QPolygonF drawn;
+    for (const glm::vec3& p : line.places)
+      if (const auto at = project(p)) drawn << *at;
+    if (line.closed && !drawn.isEmpty()) drawn << drawn.front();
+    // What is good is a thin whole line, what is not a heavy broken one.
+    QPen pen(line.good ? theme().good : theme().stops, line.good ? 1.6 : 2.4);
+    if (!line.good) pen.setDashPattern({4, 2});
+    painter.setPen(pen);
+    painter.drawPolyline(drawn);
+  }
+  for (const Note& note : notes_) {
+    QPolygonF drawn;
+    for (const glm::vec3& p : note.places)
+      if (const auto at = project(p)) drawn << *at;
+    painter.setPen(QPen(theme().click, 1.8));
+    painter.drawPolyline(drawn);
+    painter.setBrush(theme().sheet);
+    for (const QPointF& p : drawn) painter.drawEllipse(p, 4, 4);
+    painter.setBrush(Qt::NoBrush);
+    if (drawn.size() < 2) continue;
+    const QPointF at = drawn.size() == 3 ? drawn[1] + QPointF(0, 18) : (drawn[0] + drawn[1]) / 2;
+    label(painter, at, note.text, theme().click, true);
+  }
+  for (const auto& [place, name] : names_)
+    if (const auto at = project(place)) label(painter, *at, name, theme().click, true);
+}
+
+void Bench::paintPicked(QPainter& painter) {
+  painter.setPen(QPen(theme().sheet, 1));
+  painter.setBrush(theme().click);
+  for (const glm::vec3& p : picked_)
+    if (const auto at = project(p)) painter.drawRect(QRectF(at->x() - 2.5, at->y() - 2.5, 5, 5));
+  if (!outline_.isEmpty()) {
+    QColor wash = theme().click;
+    wash.setAlpha(40);
+    painter.setBrush(wash);
+    QPen pen(theme().click, 1.5);
+    pen.setDashPattern({5, 3});
+    painter.setPen(pen);
+    if (tool_ == Tool::pick_box)
+      painter.drawRect(QRectF(outline_.front(), outline_.back()).normalized());
+    else
+      painter.drawPolygon(outline_);
+  }
+  if (!handle_) return;
+  const auto from = project(*handle_ + (handle_dragged_ ? handle_by_ : glm::vec3(0)));
+  if (!from) return;
+  static const QColor kAxes[] = {QColor(178, 52, 46), QColor(64, 122, 58), QColor(48, 84, 168)};
+  static const QString kNames[] = {QStringLiteral("x"), QStringLiteral("y"), QStringLiteral("z")};
+  for (int i = 0; i < 3; ++i) {
+    glm::vec3 axis(0);
+    axis[i] = handleLength();
+    const auto to = project(*handle_ + axis + (handle_dragged_ ? handle_by_ : glm::vec3(0)));
+    if (!to) continue;
+    const QPointF way = *to - *from;
+    const double length = std::hypot(way.x(), way.y());
+    if (length < 10) continue;
+    const QPointF u = way / length, side(-u.y(), u.x());
+    painter.setPen(QPen(kAxes[i], handle_axis_ == i ? 3.4 : 2));
+    painter.setBrush(kAxes[i]);
+    painter.drawLine(*from, *to);
+    painter.drawPolygon(QPolygonF({*to + u * 9, *to + side * 4, *to - side * 4}));
+    if (handle_axis_ == i) label(painter, *to + u * 20, kNames[i], kAxes[i], true);
+  }
+  painter.setPen(QPen(theme().ink, 1.4));
+  painter.setBrush(theme().sheet);
+  painter.drawEllipse(*from, 4, 4);
+  if (handle_dragged_ && handle_axis_)
+    label(painter, *from + QPointF(0, 24), q(base::lengthText(handle_by_[*handle_axis_])), theme().click,
+          true);
+}
+
 void Bench::paintTool(QPainter& painter) {
   if (tool_ == Tool::point_front) {
     const QString asked = tr("Point at the side that faces forward, then click. Esc leaves it as it is.");
@@ -233,7 +310,7 @@ void Bench::paintTool(QPainter& painter) {
       }
     }
   }
-  if (hovered_ && (tool_ == Tool::measure || tool_ == Tool::pick_point))
+  if (hovered_ && (tool_ == Tool::measure || tool_ == Tool::measure_angle || tool_ == Tool::pick_point))
     if (const auto p = project(hovered_->position)) {
       const QString what = hovered_->to == SnapTo::vertex        ? tr("vertex")
                            : hovered_->to == SnapTo::edge_middle ? tr("middle of an edge")
@@ -247,19 +324,29 @@ void Bench::paintTool(QPainter& painter) {
   if (tool_ == Tool::pick_point)
     label(painter, {width() / 2.0, height() - 22.0},
           tr("Click where the origin is to be. Esc leaves it as it is."), theme().click, true);
+  if (drawsOutline() || tool_ == Tool::pick_piece)
+    label(painter, {width() / 2.0, height() - 22.0},
+          tool_ == Tool::pick_box       ? tr("Drag a box round the vertices. Esc leaves it.")
+          : tool_ == Tool::pick_outline ? tr("Draw round the vertices. Esc leaves it.")
+                                        : tr("Click a loose piece. Esc leaves it."),
+          theme().click, true);
+  if (tool_ == Tool::measure_angle) {
+    for (const glm::vec3& m : measured_)
+      if (const auto p = project(m)) painter.drawEllipse(*p, 4, 4);
+    label(painter, {width() / 2.0, height() - 22.0},
+          tr("Click three points; the angle is at the second. Esc ends measuring."), theme().click, true);
+  }
+  if (tool_ == Tool::measure_gap)
+    label(painter, {width() / 2.0, height() - 22.0},
+          gap_from_.isEmpty() ? tr("Click the first of two parts. Esc leaves it.")
+                              : tr("Click the other part."),
+          theme().click, true);
   if (tool_ == Tool::measure) {
     painter.setPen(QPen(theme().click, 1.8));
     painter.setBrush(theme().sheet);
     for (const glm::vec3& m : measured_)
       if (const auto p = project(m)) painter.drawEllipse(*p, 4, 4);
-    if (measured_.size() == 2) {
-      const auto a = project(measured_[0]), b = project(measured_[1]);
-      if (a && b) {
-        painter.drawLine(*a, *b);
-        label(painter, (*a + *b) / 2, q(base::lengthText(glm::distance(measured_[0], measured_[1]))),
-              theme().click, true);
-      }
-    } else {
+    if (measured_.size() != 2) {
       label(painter, {width() / 2.0, height() - 22.0},
             measured_.empty() ? tr("Click the first point on the model. Esc ends measuring.")
                               : tr("Click the second point."),

@@ -2,10 +2,16 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
+#include <mutex>
 #include <set>
 
 #include "base/jobs.h"
+#include "formats/read_model.h"
 #include "geometry/cluster.h"
+#include "prepare/body.h"
+#include "prepare/edit_steps.h"
+#include "prepare/space_ops.h"
 
 namespace rakugo::app {
 namespace {
@@ -112,22 +118,72 @@ std::vector<BenchBone> benchBones(const scene::Model& model, const rulebook::Ske
 
 }  // namespace
 
-std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name,
-                                                 PictureCache& pictures,
-                                                 const std::shared_ptr<const BenchScene>& known) {
-  const auto state = x.context.models.find(name);
-  if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
-  const scene::Model& model = *state->second.prepared.model;
-  const rulebook::Kind* kind = state->second.kind;
-  const std::vector<BenchPoint> points = benchPoints(x.mod->models.at(name), kind);
-  if (known && known->model == name && known->made_from == state->second.prepared.model &&
-      known->made_for == kind && known->points == points)
-    return known;
+namespace {
+
+// A file that was chosen as a ghost, turned to the game's axes; read again when it has changed.
+std::shared_ptr<const scene::Model> ghostFile(const std::string& path, const rulebook::Rulebook& book) {
+  struct Kept {
+    std::filesystem::file_time_type time;
+    std::shared_ptr<const scene::Model> model;
+  };
+  static std::mutex lock;
+  static std::map<std::string, Kept> kept;
+  std::error_code error;
+  const auto time = std::filesystem::last_write_time(path, error);
+  const std::string key = path + "\n" + book.id;
+  const std::lock_guard guard(lock);
+  if (const auto known = kept.find(key); known != kept.end() && known->second.time == time)
+    return known->second.model;
+  auto read = formats::readModelFile(path);
+  if (!read) return nullptr;
+  scene::Model& model = read->model;
+  prepare::transformAll(model,
+                        geometry::quarterTurn(model.frame.forward, model.frame.up, book.forward, book.up), 1);
+  model.frame.turned = true;
+  return (kept[key] = {time, std::make_shared<const scene::Model>(std::move(model))}).model;
+}
+
+std::shared_ptr<const scene::Model> ghostOf(const check::Examination& x, const rulebook::Kind* kind,
+                                            const GhostChoice& choice, std::string& title) {
+  using Sort = GhostChoice::Sort;
+  switch (choice.sort) {
+    case Sort::own_kind:
+    case Sort::kind: {
+      const rulebook::Kind* of = choice.sort == Sort::kind ? x.book->findKind(choice.name) : kind;
+      if (of == nullptr) return nullptr;
+      title = of->ghost_title;
+      const auto ghost = x.context.ghosts.find(of->id);
+      return ghost != x.context.ghosts.end() ? ghost->second.model : nullptr;
+    }
+    case Sort::body: {
+      const rulebook::Kind* of = x.book->findKind(choice.name);
+      if (of == nullptr) return nullptr;
+      title = of->body_title;
+      const auto body = prepare::gameBody(*x.book, choice.name);
+      return body ? *body : nullptr;
+    }
+    case Sort::model: {
+      title = choice.name;
+      const auto other = x.context.models.find(choice.name);
+      return other != x.context.models.end() ? other->second.prepared.model : nullptr;
+    }
+    case Sort::file:
+      title = std::filesystem::path(choice.name).filename().string();
+      return ghostFile(choice.name, *x.book);
+  }
+  return nullptr;
+}
+
+std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::string& name,
+                                    std::shared_ptr<const scene::Model> prepared, PictureCache& pictures,
+                                    const GhostChoice& choice = {}) {
+  const check::ModelState& state = x.context.models.at(name);
+  const scene::Model& model = *prepared;
+  const rulebook::Kind* kind = state.kind;
   auto out = std::make_shared<BenchScene>();
   out->model = name;
-  out->made_from = state->second.prepared.model;
   out->made_for = kind;
-  out->points = points;
+  out->points = benchPoints(x.mod->models.at(name), kind);
   out->up = geometry::axisVector(x.book->up);
   out->forward = geometry::axisVector(x.book->forward);
   out->frame = model.frame;
@@ -135,12 +191,45 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, co
   addParts(model, out->parts, out->materials, kind, pictures);
   addCoarse(out->parts, kHeavyTriangles);
   out->bones = benchBones(model, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
-  if (kind == nullptr) return out;
-  out->ghost_title = kind->ghost_title;
-  if (const auto ghost = x.context.ghosts.find(kind->id);
-      ghost != x.context.ghosts.end() && ghost->second.model)
-    addParts(*ghost->second.model, out->ghost, out->materials, nullptr, pictures);
+  out->made_from = std::move(prepared);
+  out->ghost_choice = choice;
+  if (const auto ghost = ghostOf(x, kind, choice, out->ghost_title)) {
+    addParts(*ghost, out->ghost, out->materials, nullptr, pictures);
+    // Ghosts of the rulebook lie in the game's axes as they are.
+    scene::Model own = *ghost;
+    own.frame.turned = own.frame.turned || choice.sort != GhostChoice::Sort::file;
+    out->ghost_extents_m = prepare::gameExtents(own, *x.book);
+  }
   return out;
+}
+
+}  // namespace
+
+std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name,
+                                                 PictureCache& pictures,
+                                                 const std::shared_ptr<const BenchScene>& known,
+                                                 const GhostChoice& ghost) {
+  const auto state = x.context.models.find(name);
+  if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
+  if (known && known->model == name && known->made_from == state->second.prepared.model &&
+      known->made_for == state->second.kind && known->ghost_choice == ghost &&
+      ghost.sort != GhostChoice::Sort::model &&
+      known->points == benchPoints(x.mod->models.at(name), state->second.kind))
+    return known;
+  return sceneOf(x, name, state->second.prepared.model, pictures, ghost);
+}
+
+std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& x, const std::string& name,
+                                                   const std::string& variant, float share,
+                                                   PictureCache& pictures) {
+  const auto state = x.context.models.find(name);
+  if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
+  const auto other = state->second.variants.find(variant);
+  if (other == state->second.variants.end() || !other->second.report->same) return nullptr;
+  return sceneOf(x, name,
+                 std::make_shared<const scene::Model>(scene::blendedVariants(
+                     *state->second.prepared.model, *other->second.prepared.model, share)),
+                 pictures);
 }
 
 void addCoarse(std::vector<BenchPart>& parts, size_t most) {

@@ -47,6 +47,14 @@ struct BenchBone {
   bool required = false;           ///< the game looks for a bone of this name
 };
 
+/// Whose silhouette is shown behind the model.
+struct GhostChoice {
+  enum class Sort : unsigned char { own_kind, kind, body, model, file };
+  Sort sort = Sort::own_kind;  ///< the example of the model's own kind
+  std::string name;            ///< id of a kind, name of a model of the mod, or path of a file
+  bool operator==(const GhostChoice&) const = default;
+};
+
 /// Immutable once made.
 struct BenchScene {
   std::string model;
@@ -54,6 +62,8 @@ struct BenchScene {
   std::vector<BenchMaterial> materials;
   std::vector<BenchPart> ghost;
   std::string ghost_title;
+  GhostChoice ghost_choice;
+  std::optional<glm::vec3> ghost_extents_m;  ///< along the game's forward, side and up
   std::vector<BenchPoint> points;
   std::vector<BenchBone> bones;
   geometry::Bounds bounds_m;
@@ -69,7 +79,14 @@ struct BenchScene {
 /// bench); may be null.
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& examination,
                                                  const std::string& model, PictureCache& pictures,
-                                                 const std::shared_ptr<const BenchScene>& known = nullptr);
+                                                 const std::shared_ptr<const BenchScene>& known = nullptr,
+                                                 const GhostChoice& ghost = {});
+
+/// The scene of a size between the model (0) and one of its variants (1); null when the two do not go
+/// together.
+std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& examination,
+                                                   const std::string& model, const std::string& variant,
+                                                   float share, PictureCache& pictures);
 
 /// Gives the parts their coarse triangles where all together have more than `most`.
 void addCoarse(std::vector<BenchPart>& parts, size_t most);

@@ -7,6 +7,7 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QMimeData>
 #include <QProgressBar>
 #include <QSettings>
@@ -262,6 +263,12 @@ QWidget* MainWindow::makeBench() {
   connect(game, &QPushButton::clicked, this, [look] { look(true); });
   connect(night, &QPushButton::clicked, this, [this](bool on) { bench_->setNight(on); });
   connect(ghost, &QPushButton::clicked, this, [this](bool on) { bench_->setGhost(on); });
+  auto* whose = new QPushButton(tr("Whose…"), middle);
+  whose->setObjectName(QStringLiteral("ghost-choice"));
+  whose->setProperty("quiet", true);
+  whose->setToolTip(tr("Whose silhouette stands behind the model, and how it is drawn"));
+  bar->addWidget(whose);
+  connect(whose, &QPushButton::clicked, this, [this, whose] { offerGhosts(*whose); });
   bar->addStretch();
   const std::pair<const char*, QString> kViews[] = {
       {"forward", tr("Front")}, {"left", tr("Left")}, {"up", tr("Above")}};
@@ -315,6 +322,9 @@ QWidget* MainWindow::makeBench() {
   preparation_ = new Preparation(session_, lower);
   findings_ = new FindingsPanel(session_, lower);
   lower->addWidget(preparation_);
+  connect(preparation_, &Preparation::tell, this, &MainWindow::tell);
+  connect(preparation_, &Preparation::showPlaces, this,
+          [this](const std::vector<glm::vec3>& places) { bench_->showMarks(places, 0); });
   lower->addWidget(findings_);
   lower->setSizes({640, 640});
   page->addWidget(lower);
@@ -366,6 +376,45 @@ void MainWindow::setStation(Station station) {
   skeleton_->setStoodAt(station == Station::skeleton);
   // Pointing and measuring belong to the station they were begun in.
   if (station != Station::shape) bench_->setTool(Bench::Tool::look_round);
+}
+
+void MainWindow::offerGhosts(QWidget& at) {
+  if (!session_.isOpen()) return;
+  auto* menu = new QMenu(this);
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  menu->setObjectName(QStringLiteral("ghost-menu"));
+  using Sort = GhostChoice::Sort;
+  const auto offer = [&](QMenu* in, const QString& title, GhostChoice choice) {
+    QAction* action = in->addAction(title);
+    action->setCheckable(true);
+    action->setChecked(session_.ghost() == choice);
+    connect(action, &QAction::triggered, this, [this, choice] {
+      session_.setGhost(choice);
+      bench_->setGhost(true);
+    });
+  };
+  offer(menu, tr("The example of its kind"), {});
+  QMenu* game = menu->addMenu(tr("Of the game"));
+  for (const rulebook::Kind& k : session_.book().kinds) {
+    if (!k.ghost.empty()) offer(game, q(k.ghost_title), {Sort::kind, k.id});
+    if (!k.body.empty()) offer(game, q(k.body_title), {Sort::body, k.id});
+  }
+  QMenu* models = menu->addMenu(tr("Another model of the mod"));
+  for (const auto& [name, doc] : session_.state().models)
+    if (name != session_.model()) offer(models, q(name), {Sort::model, name});
+  models->setEnabled(!models->isEmpty());
+  connect(menu->addAction(tr("A model file…")), &QAction::triggered, this, [this] {
+    const QString file = QFileDialog::getOpenFileName(this, tr("A model to stand behind"));
+    if (!file.isEmpty()) session_.setGhost({Sort::file, s(file)});
+  });
+  menu->addSeparator();
+  using Ghost = render::DrawingStyle::Ghost;
+  for (const auto& [style, title] : {std::pair(Ghost::hatch, tr("Hatched behind it")),
+                                     {Ghost::outline, tr("Its outline")},
+                                     {Ghost::overlay, tr("Let through over it")}})
+    connect(menu->addAction(title), &QAction::triggered, this,
+            [this, style = style] { bench_->setGhostStyle(style); });
+  menu->popup(at.mapToGlobal(QPoint(0, at.height())));
 }
 
 void MainWindow::tell(const QString& text, bool good) {

@@ -65,6 +65,8 @@ class MainWindow : public QMainWindow {
   /// All that is shown; after an examination or another choice.
   void refresh();
   void tell(const QString& text, bool good);
+  /// A menu of whose silhouette stands behind the model.
+  void offerGhosts(QWidget& at);
   /// Puts what a problem report needs into the clipboard.
   void copyDetails();
   void openPaths(const QStringList& paths);

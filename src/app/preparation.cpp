@@ -6,7 +6,10 @@
 #include <algorithm>
 
 #include "app/panels.h"
+#include "base/places.h"
 #include "base/text.h"
+#include "prepare/habits.h"
+#include "prepare/picked_edits.h"
 
 namespace rakugo::app {
 namespace {
@@ -34,7 +37,13 @@ Preparation::Preparation(Session& session, QWidget* parent) : QWidget(parent), s
   head->addWidget(title_, 1);
   add_ = new QPushButton(tr("Add a step…"), this);
   add_->setObjectName(QStringLiteral("add-step"));
+  head->setSpacing(6);
   head->addWidget(add_);
+  more_ = new QPushButton(tr("All steps…"), this);
+  more_->setObjectName(QStringLiteral("all-steps"));
+  more_->setToolTip(tr("Copy them to another model, or keep them as a habit"));
+  head->addWidget(more_);
+  connect(more_, &QPushButton::clicked, this, &Preparation::offerMore);
   layout->addLayout(head);
   QScrollArea* area = scrollColumn(column_, this);
   column_->setContentsMargins(16, 2, 8, 8);
@@ -58,6 +67,7 @@ void Preparation::refresh() {
   clearLayout(column_);
   const mod::ModelDoc* model = doc();
   add_->setEnabled(model != nullptr);
+  more_->setEnabled(model != nullptr);
   title_->setText(model == nullptr ? tr("Preparation") : tr("Preparation of %1").arg(q(session_.model())));
   if (model == nullptr) {
     column_->addWidget(
@@ -176,6 +186,20 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
       if (file.path != source->second.file && file.path.size() > folder)
         choices.emplace_back(file.path.substr(folder), file.path.substr(folder));
   }
+  if (word->type == ValueType::pick) {
+    // Where it is: the places that the step picks, seen in the bench; the model has moved on since.
+    std::string why;
+    const auto selection = prepare::selectionFrom(step->values.value("pick", base::Json()), why);
+    if (selection && before != nullptr) {
+      std::vector<glm::vec3> places = prepare::pickedPlaces(*before, *selection, why);
+      if (!places.empty()) {
+        const glm::vec3 shift = scene::boundsOf(*p->model).min - scene::boundsOf(*before).min;
+        for (glm::vec3& place : places) place += shift;
+        return Q_EMIT showPlaces(places);
+      }
+    }
+    return Q_EMIT tell(q(why), false);
+  }
   if (word->type == ValueType::number || word->type == ValueType::text || word->type == ValueType::point) {
     const QString hint = word->type == ValueType::number  ? tr("A number. Enter takes it.")
                          : word->type == ValueType::point ? tr("Three numbers in metres: x, y, z.")
@@ -225,16 +249,80 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
 void Preparation::offerSteps() {
   auto* menu = new QMenu(this);
   menu->setAttribute(Qt::WA_DeleteOnClose);
+  menu->setObjectName(QStringLiteral("step-menu"));
+  std::map<std::string, QMenu*> groups;
+  for (const char* group : {"Size and direction", "Parts", "Mesh", "Surface and regions"})
+    groups[group] = menu->addMenu(tr(group));
   for (const prepare::StepKind& kind : prepare::stepKinds()) {
+    if (prepare::needsPick(kind)) continue;
     const std::string id = kind.id;
-    connect(menu->addAction(tr(kind.title)), &QAction::triggered, this, [this, id] {
-      session_.edit(tr("Add a step"), [&](mod::ModState& state) {
-        mod::ModelDoc& model = state.models[session_.model()];
-        prepare::insertByRank(model, prepare::makeStep(model, id));
-      });
-    });
+    connect(groups[prepare::stepGroup(kind)]->addAction(tr(kind.title)), &QAction::triggered, this,
+            [this, id] {
+              session_.edit(tr("Add a step"), [&](mod::ModState& state) {
+                mod::ModelDoc& model = state.models[session_.model()];
+                prepare::insertByRank(model, prepare::makeStep(model, id));
+              });
+            });
   }
   menu->popup(add_->mapToGlobal(QPoint(0, add_->height())));
+}
+
+void Preparation::takeSteps(const QString& label, const std::vector<mod::StepDoc>& steps) {
+  session_.edit(label,
+                [&](mod::ModState& state) { prepare::addSteps(state.models[session_.model()], steps); });
+}
+
+void Preparation::keepHabit() {
+  auto* popup = new ValuePopup(q(session_.model()), tr("What the habit is called. Enter keeps it."), this);
+  connect(popup, &ValuePopup::accepted, this, [this](const QString& name) {
+    const mod::ModelDoc* model = doc();
+    if (model == nullptr) return;
+    const prepare::Habit habit{s(name.trimmed()), session_.book().id, prepare::portableSteps(model->steps)};
+    const base::Status kept = prepare::saveHabit(base::dataHome() / "rakugo" / "habits", habit);
+    Q_EMIT tell(kept ? tr("Kept as the habit \"%1\": %2.")
+                           .arg(name.trimmed(), q(base::countText(habit.steps.size(), "step", "steps")))
+                     : q(kept.error().message),
+                static_cast<bool>(kept));
+  });
+  popup->openAt(more_->mapToGlobal(QPoint(0, more_->height())));
+}
+
+void Preparation::offerMore() {
+  const mod::ModelDoc* model = doc();
+  if (model == nullptr) return;
+  auto* menu = new QMenu(this);
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  menu->setObjectName(QStringLiteral("all-steps-menu"));
+  const auto steps = prepare::portableSteps(model->steps);
+  QMenu* copy = menu->addMenu(tr("Copy to"));
+  for (const auto& [name, other] : session_.state().models) {
+    if (name == session_.model()) continue;
+    connect(copy->addAction(q(name)), &QAction::triggered, this, [this, name = name, steps] {
+      size_t added = 0;
+      session_.edit(tr("Copy steps to %1").arg(q(name)),
+                    [&](mod::ModState& state) { added = prepare::addSteps(state.models[name], steps); });
+      Q_EMIT tell(tr("%1 got %2.").arg(q(name), q(base::countText(added, "step", "steps"))), true);
+    });
+  }
+  copy->setEnabled(!copy->isEmpty() && !steps.empty());
+  connect(menu->addAction(tr("Keep as a habit…")), &QAction::triggered, this, &Preparation::keepHabit);
+  QMenu* replay = menu->addMenu(tr("Replay a habit"));
+  QMenu* forget = menu->addMenu(tr("Forget a habit"));
+  const auto folder = base::dataHome() / "rakugo" / "habits";
+  for (const prepare::Habit& habit : prepare::loadHabits(folder)) {
+    const QString title = habit.rulebook == session_.book().id
+                              ? q(habit.name)
+                              : tr("%1 (made for %2)").arg(q(habit.name), q(habit.rulebook));
+    connect(replay->addAction(title), &QAction::triggered, this,
+            [this, habit] { takeSteps(tr("Replay \"%1\"").arg(q(habit.name)), habit.steps); });
+    connect(forget->addAction(title), &QAction::triggered, this, [this, folder, name = habit.name] {
+      const base::Status gone = prepare::forgetHabit(folder, name);
+      Q_EMIT tell(gone ? tr("Forgotten: %1.").arg(q(name)) : q(gone.error().message),
+                  static_cast<bool>(gone));
+    });
+  }
+  for (QMenu* one : {replay, forget}) one->setEnabled(!one->isEmpty());
+  menu->popup(more_->mapToGlobal(QPoint(0, more_->height())));
 }
 
 void Preparation::showStep(const std::string& id) {

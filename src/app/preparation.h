@@ -19,12 +19,20 @@ class Preparation : public QWidget {
   /// Marks the step and brings it into sight.
   void showStep(const std::string& id);
 
+ Q_SIGNALS:
+  void tell(const QString& text, bool good);
+  void showPlaces(const std::vector<glm::vec3>& places);  ///< of what a step picks, in the model's space
+
  private:
   void addRow(size_t index, const mod::StepDoc& step);
   void changeValue(const std::string& step_id, const QString& key, QPoint at);
   void setValue(const std::string& step_id, const std::string& key, const base::Json& value);
   void editSteps(const QString& label, const std::function<void(std::vector<mod::StepDoc>&)>& change);
   void offerSteps();
+  /// What can be done with the steps as a whole: copied to another model, kept as a habit, replayed.
+  void offerMore();
+  void takeSteps(const QString& label, const std::vector<mod::StepDoc>& steps);
+  void keepHabit();
   [[nodiscard]] const mod::ModelDoc* doc() const;
   [[nodiscard]] const prepare::Prepared* prepared() const;
 
@@ -32,6 +40,7 @@ class Preparation : public QWidget {
   QVBoxLayout* column_;
   QLabel* title_;
   QPushButton* add_;
+  QPushButton* more_;
   std::string marked_;
 };
 

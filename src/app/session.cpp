@@ -314,14 +314,19 @@ void Session::select(const std::string& model, const std::string& object) {
   examine();
 }
 
+void Session::setGhost(GhostChoice choice) {
+  ghost_ = std::move(choice);
+  if (isOpen()) examine();
+}
+
 void Session::examine() {
   const uint64_t generation = ++wanted_;
   examiner_thread_->post(
       [this, generation, examiner = examiner_, pictures = pictures_, state = history_->current(),
-       model = model_, shown = scene_](base::Progress& progress) {
+       model = model_, shown = scene_, ghost = ghost_](base::Progress& progress) {
         auto x = examiner->examine(state, &progress);
         if (!x) return;  // cancelled: a newer state is on its way
-        auto scene = makeBenchScene(**x, model, *pictures, shown);
+        auto scene = makeBenchScene(**x, model, *pictures, shown, ghost);
         std::vector<build::PlannedEntry> plan;
         if ((*x)->count(check::Severity::stops) == 0)
           if (auto planned = build::planBundle(**x)) plan = std::move(planned).value();

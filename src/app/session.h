@@ -69,6 +69,9 @@ class Session : public QObject {
             const QString& group = {});
   void undo();
   void redo();
+  /// Whose silhouette stands behind the model.
+  void setGhost(GhostChoice choice);
+  [[nodiscard]] const GhostChoice& ghost() const { return ghost_; }
   void selectModel(const std::string& name);
   void selectObject(const std::string& name);
   void select(const std::string& model, const std::string& object);
@@ -139,6 +142,7 @@ class Session : public QObject {
   std::shared_ptr<const BenchScene> scene_;
   std::vector<build::PlannedEntry> plan_;
   std::string model_, object_;
+  GhostChoice ghost_;
   uint64_t wanted_ = 0, finished_ = 0;
   int working_ = 0, saving_ = 0;
   std::map<std::filesystem::path, std::unique_ptr<mod::History>> kept_;  ///< of mods open before in this run

@@ -1,16 +1,30 @@
 #include <QCheckBox>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <array>
 #include <cmath>
 
+#include "app/correction_panel.h"
 #include "app/gauge.h"
+#include "app/outfit_panel.h"
 #include "app/panels.h"
 #include "app/stations.h"
 #include "app/structure_panel.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
+#include "scene/gap.h"
 
 namespace rakugo::app {
+namespace {
+
+// What the game allows, behind a value; a sign when it does not.
+QString bandOf(const std::optional<rulebook::Band>& band, bool length) {
+  if (!band) return {};
+  const auto text = [length](double v) { return q(length ? base::lengthText(v) : base::numberText(v, 2)); };
+  return ShapeStation::tr(" (allowed: %1 to %2)").arg(text(band->min), text(band->max));
+}
+
+}  // namespace
 
 ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
@@ -24,19 +38,61 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   proportions_->setObjectName(QStringLiteral("keep-proportions"));
   proportions_->setChecked(true);
   column_->addWidget(proportions_);
+  more_ = quietText({}, this);
+  more_->setObjectName(QStringLiteral("reach-and-volume"));
+  column_->addWidget(more_);
   auto* tools = new QHBoxLayout;
   point_ = new QPushButton(tr("Point at the front"), this);
   point_->setObjectName(QStringLiteral("point-front"));
   measure_ = new QPushButton(tr("Measure"), this);
   measure_->setObjectName(QStringLiteral("measure"));
   tools->addWidget(point_);
-  tools->addWidget(measure_);
   tools->addStretch();
   column_->addLayout(tools);
+  auto* measuring = new QHBoxLayout;
+  measuring->addWidget(measure_);
+  const auto other = [&](const char* name, const QString& text, const QString& tip, Bench::Tool tool) {
+    auto* button = new QPushButton(text, this);
+    button->setObjectName(QLatin1String(name));
+    button->setToolTip(tip);
+    measuring->addWidget(button);
+    connect(button, &QPushButton::clicked, this, [this, tool] {
+      bench_.setTool(bench_.tool() == tool ? Bench::Tool::look_round : tool);
+      bench_.setFocus();
+    });
+    return button;
+  };
+  angle_ = other("measure-angle", tr("Angle"), tr("Between three points"), Bench::Tool::measure_angle);
+  gap_ =
+      other("measure-gap", tr("Gap"), tr("The least distance between two parts"), Bench::Tool::measure_gap);
+  clear_ = new QPushButton(tr("Clear"), this);
+  clear_->setObjectName(QStringLiteral("clear-notes"));
+  clear_->setProperty("quiet", true);
+  clear_->setToolTip(tr("Takes what was measured out of the drawing"));
+  clear_->setVisible(false);
+  measuring->addWidget(clear_);
+  measuring->addStretch();
+  column_->addLayout(measuring);
+  connect(clear_, &QPushButton::clicked, &bench_, &Bench::clearNotes);
+  connect(&bench_, &Bench::notesChanged, this, [this] { clear_->setVisible(!bench_.notes().empty()); });
+  connect(&bench_, &Bench::gapAsked, this,
+          [this](const QString& part, const QString& beside) { measureGap(s(part), s(beside)); });
   origin_ = new QPushButton(tr("Click the origin"), this);
   origin_->setObjectName(QStringLiteral("pick-origin"));
   origin_->setToolTip(tr("Click the place in the bench that is to be the origin"));
-  column_->addWidget(origin_, 0, Qt::AlignLeft);
+  floor_ = new QPushButton(tr("Drop to the floor"), this);
+  floor_->setObjectName(QStringLiteral("drop-to-floor"));
+  floor_->setToolTip(tr("The origin stays where it is but for its height"));
+  auto* places = new QHBoxLayout;
+  places->addWidget(origin_);
+  places->addWidget(floor_);
+  places->addStretch();
+  column_->addLayout(places);
+  whole_ = new QPushButton(tr("Scale by a whole factor…"), this);
+  whole_->setObjectName(QStringLiteral("whole-factor"));
+  column_->addWidget(whole_, 0, Qt::AlignLeft);
+  connect(floor_, &QPushButton::clicked, this, &ShapeStation::dropToFloor);
+  connect(whole_, &QPushButton::clicked, this, &ShapeStation::offerWholeFactors);
   connect(point_, &QPushButton::clicked, this, [this] {
     bench_.setTool(Bench::Tool::point_front);
     bench_.setFocus();
@@ -61,6 +117,11 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   parts_ = new QVBoxLayout;
   parts_->setSpacing(2);
   column_->addLayout(parts_);
+  outfit_ = new OutfitPanel(session_, bench_, this);
+  column_->addWidget(outfit_);
+  column_->addWidget(hairline(this));
+  corrections_ = new CorrectionPanel(session_, bench_, this);
+  column_->addWidget(corrections_);
   column_->addWidget(hairline(this));
   structure_ = new StructurePanel(session_, bench_, this);
   column_->addWidget(structure_);
@@ -72,28 +133,26 @@ void ShapeStation::refresh() {
   const check::ModelState* state = session_.prepared();
   const bool known = state != nullptr;
   for (Gauge* gauge : gauges_) gauge->setVisible(known);
+  more_->setVisible(known);
   point_->setEnabled(known);
-  measure_->setEnabled(known);
+  for (QPushButton* one : {measure_, angle_, gap_}) one->setEnabled(known);
   origin_->setEnabled(known);
   proportions_->setVisible(known);
   way_->setVisible(known);
   counts_->setVisible(known);
   structure_->refresh(chosen_);
+  corrections_->refresh(chosen_);
+  outfit_->refresh();
+  whole_->setVisible(known && state->kind != nullptr && state->kind->grid.cell_m > 0);
+  floor_->setEnabled(known);
   if (!known) return;
   const scene::Model& model = *state->prepared.model;
   const rulebook::Kind* kind = state->kind;
   const rulebook::Rulebook& book = session_.book();
   const glm::vec3 extents = prepare::gameExtents(model, book);
   std::optional<glm::vec3> ghost;
-  if (kind != nullptr) {
-    const auto& ghosts = session_.examination()->context.ghosts;
-    if (const auto found = ghosts.find(kind->id); found != ghosts.end() && found->second.model) {
-      // A ghost lies in the game's axes as it is.
-      scene::Model own = *found->second.model;
-      own.frame.turned = true;
-      ghost = prepare::gameExtents(own, book);
-    }
-  }
+  if (session_.scene() && session_.scene()->model == session_.model())
+    ghost = session_.scene()->ghost_extents_m;
   using Band = std::optional<rulebook::Band>;
   const std::array<Band, 3> bands = kind != nullptr
                                         ? std::array<Band, 3>{kind->length_m, kind->width_m, kind->height_m}
@@ -101,6 +160,21 @@ void ShapeStation::refresh() {
   for (int i = 0; i < 3; ++i)
     gauges_[i]->setValue(extents[i], bands[static_cast<size_t>(i)],
                          ghost ? std::optional<double>((*ghost)[i]) : std::nullopt);
+  showCell(*state);
+  QStringList more = {tr("Reaches %1 from the origin%2")
+                          .arg(q(base::lengthText(prepare::reachOf(model))),
+                               bandOf(kind != nullptr ? kind->reach_m : Band(), true))};
+  double litres = 0;
+  if (state->structure)
+    for (const scene::PartStructure& part : *state->structure) litres += part.volume_m3.value_or(0) * 1000;
+  if (litres > 0)
+    more << tr("holds %1 litres%2")
+                .arg(q(base::numberText(litres, 2)),
+                     bandOf(kind != nullptr ? kind->volume_l : Band(), false));
+  if (state->unit && !state->unit->taken && state->unit->confidence != check::Confidence::guess)
+    more << tr("its lengths look like %1").arg(q(state->unit->title));
+  more_->setText(more.join(QStringLiteral(" · ")));
+  more_->setVisible(true);
   way_->setText(
       model.frame.turned
           ? tr("Turned to the game's axes: %1 up, %2 forward.")
@@ -200,21 +274,86 @@ void ShapeStation::fitTo(int axis, double length_m) {
 void ShapeStation::putOriginAt(glm::vec3 point) {
   const check::ModelState* state = session_.prepared();
   if (state == nullptr) return;
-  const mod::ModelDoc& doc = session_.state().models.at(session_.model());
-  // The step speaks of the space before it: what it has moved already is added.
-  glm::vec3 moved(0);
-  for (size_t i = 0; i < doc.steps.size() && i < state->prepared.before.size(); ++i) {
-    if (doc.steps[i].kind != "origin" || !doc.steps[i].enabled) continue;
-    const scene::Model& after =
-        i + 1 < state->prepared.before.size() ? *state->prepared.before[i + 1] : *state->prepared.model;
-    moved = scene::boundsOf(*state->prepared.before[i]).min - scene::boundsOf(after).min;
-    break;
-  }
-  base::Json at = base::Json::array();
-  for (int i = 0; i < 3; ++i) at.push_back(std::round(static_cast<double>(point[i] + moved[i]) * 1e6) / 1e6);
   session_.edit(tr("Put the origin at a point"), [&](mod::ModState& mod) {
-    prepare::setOrAddStep(mod.models[session_.model()], "origin", base::Json{{"to", "point"}, {"point", at}});
+    prepare::originAt(mod.models[session_.model()], state->prepared, point);
   });
+}
+
+void ShapeStation::measureGap(const std::string& part, const std::string& beside) {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
+  background_.post(
+      [this, model = state->prepared.model, part, beside](base::Progress&) -> Background::Finish {
+        const auto gap =
+            scene::gapBetween(*model, scene::findPart(*model, part), scene::findPart(*model, beside));
+        return [this, gap] {
+          if (gap) bench_.addNote({{gap->from_m, gap->to_m}, q(base::lengthText(gap->distance_m))});
+        };
+      });
+}
+
+void ShapeStation::dropToFloor() {
+  session_.edit(tr("Drop to the floor"), [&](mod::ModState& mod) {
+    prepare::setOrAddStep(mod.models[session_.model()], "origin", base::Json{{"to", "floor"}});
+  });
+}
+
+void ShapeStation::offerWholeFactors() {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr || state->kind == nullptr) return;
+  auto* menu = new QMenu(this);
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  const rulebook::Grid& grid = state->kind->grid;
+  const glm::vec3 extents = prepare::gameExtents(*state->prepared.model, session_.book());
+  for (int factor = 2; factor <= 8; ++factor) {
+    bool fits = true;
+    for (int a = 0; a < 3; ++a)
+      fits = fits && static_cast<double>(extents[a]) * factor <=
+                         grid.cell_m * grid.cells[static_cast<size_t>(a)] * 1.001;
+    if (!fits) break;
+    connect(menu->addAction(tr("%1 times as large").arg(factor)), &QAction::triggered, this, [this, factor] {
+      session_.edit(tr("Scale by a whole factor"),
+                    [&](mod::ModState& mod) { prepare::scaleBy(mod.models[session_.model()], factor); });
+    });
+  }
+  if (menu->isEmpty()) menu->addAction(tr("It is as large as the grid allows"))->setEnabled(false);
+  menu->popup(whole_->mapToGlobal(QPoint(0, whole_->height())));
+}
+
+// The cells that the model should fill, and whether it does: drawn round it.
+void ShapeStation::showCell(const check::ModelState& state) {
+  const rulebook::Kind* kind = state.kind;
+  if (kind == nullptr || kind->grid.cell_m <= 0 || !state.prepared.model->frame.turned) {
+    if (cell_shown_) bench_.showLines({});
+    cell_shown_ = false;
+    return;
+  }
+  const geometry::Bounds box = scene::boundsOf(*state.prepared.model);
+  if (box.empty()) return;
+  const prepare::GameAxes axes = prepare::gameAxes(state.prepared.model->frame, session_.book());
+  const glm::vec3 way[3] = {axes.forward, axes.side, axes.up};
+  glm::vec3 half[3], middle(0);
+  bool good = true;
+  for (size_t a = 0; a < 3; ++a) {
+    const double extent = static_cast<double>(std::abs(glm::dot(box.size(), way[a])));
+    const double cells =
+        std::clamp(std::round(extent / kind->grid.cell_m), 1.0, static_cast<double>(kind->grid.cells[a]));
+    half[a] = way[a] * static_cast<float>(cells * kind->grid.cell_m / 2);
+    if (a == 2 && kind->origin == rulebook::OriginRule::floor_centre) middle += half[a];
+  }
+  for (const glm::vec3& corner : {box.min, box.max})
+    for (size_t a = 0; a < 3; ++a)
+      good = good && std::abs(glm::dot(corner - middle, way[a])) <=
+                         glm::length(half[a]) + static_cast<float>(kind->grid.cell_m * 0.001);
+  std::vector<Bench::Line> lines;
+  for (size_t a = 0; a < 3; ++a) {
+    const glm::vec3 b = half[(a + 1) % 3], c = half[(a + 2) % 3];
+    for (const float s : {-1.0F, 1.0F})
+      for (const float t : {-1.0F, 1.0F})
+        lines.push_back({{middle - half[a] + b * s + c * t, middle + half[a] + b * s + c * t}, false, good});
+  }
+  bench_.showLines(std::move(lines));
+  cell_shown_ = true;
 }
 
 void ShapeStation::faceForward(glm::vec3 direction) {

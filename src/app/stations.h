@@ -7,6 +7,7 @@
 #include <QWidget>
 #include <map>
 
+#include "app/background.h"
 #include "app/bench.h"
 #include "app/game_line.h"
 #include "app/package_view.h"
@@ -22,7 +23,9 @@ class QVBoxLayout;
 
 namespace rakugo::app {
 
+class CorrectionPanel;
 class Gauge;
+class OutfitPanel;
 class SourceCredit;
 class SourceDetails;
 class SourceList;
@@ -94,18 +97,28 @@ class ShapeStation : public StationPanel {
   void fitTo(int axis, double length_m);
   void faceForward(glm::vec3 direction);
   void putOriginAt(glm::vec3 point);
+  void dropToFloor();
+  void measureGap(const std::string& part, const std::string& beside);
+  void offerWholeFactors();
+  void showCell(const check::ModelState& state);
   void addSameParts(const scene::Model& model, const scene::SameParts& same);
   void choosePart(const std::string& key);
   Gauge* gauges_[3];
   QPushButton* origin_;
   QCheckBox* proportions_;
+  QLabel* more_;
+  QPushButton *floor_, *whole_, *angle_, *gap_, *clear_;
+  bool cell_shown_ = false;
   QLabel* way_;
   QLabel* counts_;
   QPushButton* point_;
   QPushButton* measure_;
   QVBoxLayout* parts_;
+  OutfitPanel* outfit_;
+  CorrectionPanel* corrections_;
   StructurePanel* structure_;
   std::string chosen_;
+  Background background_;  ///< last, so that it ends before what its results are put into
 };
 
 /// The model's bones, and which of the game's they are.

@@ -5,6 +5,7 @@
 
 #include "app/panels.h"
 #include "base/text.h"
+#include "prepare/fault_mends.h"
 
 namespace rakugo::app {
 namespace {
@@ -175,7 +176,19 @@ void StructurePanel::addRow(FaultCode code, const scene::Fault& fault) {
   name->setStyleSheet(QStringLiteral("text-align: left;"));
   connect(name, &QPushButton::clicked, this, [this, code] { walk(code, walked_ == code ? 0 : 1); });
   rows_->addWidget(name);
-  if (!here || fault.marks.size() < 2) return;
+  if (!here) return;
+  for (const prepare::FaultMend& mend :
+       prepare::mendsOf(code, glm::length(scene::boundsOf(*model_).size()))) {
+    auto* button = new QPushButton(q(mend.label), this);
+    button->setObjectName(QStringLiteral("mend-") + QLatin1String(scene::faultName(code)));
+    connect(button, &QPushButton::clicked, this, [this, mend] {
+      if (session_.prepared() == nullptr || session_.prepared()->prepared.model != model_) return;
+      session_.edit(q(mend.label),
+                    [&](mod::ModState& mod) { prepare::applyMend(mod.models[session_.model()], mend); });
+    });
+    rows_->addWidget(button, 0, Qt::AlignLeft);
+  }
+  if (fault.marks.size() < 2) return;
   auto* row = new QWidget(this);
   auto* layout = new QHBoxLayout(row);
   layout->setContentsMargins(8, 0, 0, 0);

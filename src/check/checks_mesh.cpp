@@ -56,7 +56,7 @@ struct Tally {
 };
 
 void checkBudget(const Context& context, const CheckRow& row, Findings& out, int64_t rulebook::Kind::*limit,
-                 uint64_t scene::Counts::*count, const char* one, const char* many) {
+                 uint64_t scene::Counts::*count, const char* one, const char* many, bool simplify) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     if (state.kind == nullptr || state.kind->*limit <= 0) return;
     const scene::Counts counts = scene::countsOf(*state.prepared.model);
@@ -68,6 +68,9 @@ void checkBudget(const Context& context, const CheckRow& row, Findings& out, int
     f.measured = base::groupedText(counts.*count);
     f.expected = "at most " + base::groupedText(most);
     placeIn(f, name, *state.prepared.model, {});
+    if (simplify)
+      f.mends.push_back(stepOrEditMend(name, "simplify", Json{{"triangles", static_cast<double>(most)}},
+                                       "Simplify to " + base::groupedText(most) + " triangles"));
     out.push_back(std::move(f));
   });
 }
@@ -76,12 +79,12 @@ void checkBudget(const Context& context, const CheckRow& row, Findings& out, int
 
 void checkTriangleLimit(const Context& context, const CheckRow& row, Findings& out) {
   checkBudget(context, row, out, &rulebook::Kind::max_triangles, &scene::Counts::triangles, "triangle",
-              "triangles");
+              "triangles", true);
 }
 
 void checkVertexLimit(const Context& context, const CheckRow& row, Findings& out) {
   checkBudget(context, row, out, &rulebook::Kind::max_vertices, &scene::Counts::vertices, "vertex",
-              "vertices");
+              "vertices", false);
 }
 
 void checkNoTriangles(const Context& context, const CheckRow& row, Findings& out) {

@@ -236,6 +236,18 @@ void checkObjectPieces(const Context& context, const CheckRow& row, Findings& ou
       f.place.document = "models/" + name + ".model.json";
       out.push_back(std::move(f));
     }
+  for (const auto& [name, doc] : context.mod->models)
+    for (const auto& [variant, source] : doc.variants)
+      if (context.mod->sources.count(source) == 0) {
+        Finding f =
+            begin(context, row,
+                  "The size " + base::presentable(variant, 40) + " of " + name + " comes from the source \"" +
+                      base::presentable(source, 60) + "\", which the mod does not have.");
+        f.place.model = name;
+        f.place.field = variant;
+        f.place.document = "models/" + name + ".model.json";
+        out.push_back(std::move(f));
+      }
 }
 
 void checkFieldEmpty(const Context& context, const CheckRow& row, Findings& out) {
@@ -419,7 +431,10 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
 
 void checkCredit(const Context& context, const CheckRow& row, Findings& out) {
   std::set<std::string> shipped;
-  for (const auto& [name, doc] : context.mod->models) shipped.insert(doc.source);
+  for (const auto& [name, doc] : context.mod->models) {
+    shipped.insert(doc.source);
+    for (const auto& [variant, source] : doc.variants) shipped.insert(source);
+  }
   for (const std::string& name : shipped) {
     const auto source = context.mod->sources.find(name);
     if (source == context.mod->sources.end()) continue;

@@ -90,6 +90,42 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
   });
 }
 
+void checkReach(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    if (state.kind == nullptr) return;
+    if (const auto& band = state.kind->reach_m) {
+      const double reach = prepare::reachOf(*state.prepared.model);
+      if (reach > band->max * 1.0005 || reach < band->min * 0.9995) {
+        Finding f = begin(context, row,
+                          name + " reaches " + lengthText(reach) + " from its origin; a " +
+                              base::lowerAscii(state.kind->title) + " reaches " + bandText(*band) + ".");
+        f.measured = lengthText(reach);
+        f.expected = bandText(*band);
+        f.place.model = name;
+        f.place.field = "reach";
+        f.place.document = "models/" + name + ".model.json";
+        out.push_back(std::move(f));
+      }
+    }
+    if (const auto& band = state.kind->volume_l; band && state.structure) {
+      double litres = 0;
+      for (const scene::PartStructure& part : *state.structure) litres += part.volume_m3.value_or(0) * 1000;
+      if (litres > band->max * 1.001 || litres < band->min * 0.999) {
+        const auto text = [](double l) { return base::numberText(l, 2) + " litres"; };
+        Finding f = begin(context, row,
+                          name + " holds " + text(litres) + "; a " + base::lowerAscii(state.kind->title) +
+                              " holds " + text(band->min) + " to " + text(band->max) + ".");
+        f.measured = text(litres);
+        f.expected = text(band->min) + " to " + text(band->max);
+        f.place.model = name;
+        f.place.field = "volume";
+        f.place.document = "models/" + name + ".model.json";
+        out.push_back(std::move(f));
+      }
+    }
+  });
+}
+
 void checkAxes(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     const scene::Frame& frame = state.prepared.model->frame;

@@ -1,5 +1,7 @@
 // Checks of pictures and materials' roles.
 #include <algorithm>
+#include <cmath>
+#include <map>
 #include <set>
 
 #include "base/text.h"
@@ -121,6 +123,60 @@ void checkPictureSize(const Context& context, const CheckRow& row, Findings& out
       placeIn(f, name, material.key);
       out.push_back(std::move(f));
     });
+  });
+}
+
+void checkTexelDensity(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    if (state.kind == nullptr || !state.kind->texels_per_m) return;
+    // A wrong unit explains it; that is told once.
+    if (state.unit && !state.unit->taken && state.unit->confidence != Confidence::guess) return;
+    const rulebook::Band& band = *state.kind->texels_per_m;
+    const scene::Model& model = *state.prepared.model;
+    const auto world = scene::worldMatrices(model);
+    // By material: the surface that wears it, and how much of its picture that shows.
+    struct Worn {
+      double area_m2 = 0, pixels = 0;
+    };
+    std::map<uint32_t, Worn> worn;
+    for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+      const scene::Node& node = model.node(i);
+      if (!node.mesh.valid()) continue;
+      const glm::mat4 matrix = node.skin.valid() ? glm::mat4(1) : world[i.value()];
+      for (const scene::Primitive& p : model.mesh(node.mesh).primitives) {
+        if (!p.material.valid() || p.uvs[0].size() != p.positions.size()) continue;
+        const scene::ImageIndex image = model.materials[p.material.value()].base_color_texture.image;
+        if (!image.valid() || !state.pictures[image.value()].info) continue;
+        const auto& info = *state.pictures[image.value()].info;
+        Worn& w = worn[static_cast<uint32_t>(p.material.value())];
+        for (size_t t = 0; t + 2 < p.indices.size(); t += 3) {
+          const auto at = [&](size_t k) {
+            return glm::dvec3(matrix * glm::vec4(p.positions[p.indices[t + k]], 1));
+          };
+          const auto uv = [&](size_t k) { return glm::dvec2(p.uvs[0][p.indices[t + k]]); };
+          const double area = glm::length(glm::cross(at(1) - at(0), at(2) - at(0))) * 0.5;
+          const glm::dvec2 a = uv(1) - uv(0), b = uv(2) - uv(0);
+          const double shown = std::abs(a.x * b.y - a.y * b.x) * 0.5 * info.width * info.height;
+          if (!std::isfinite(area) || !std::isfinite(shown)) continue;
+          w.area_m2 += area;
+          w.pixels += shown;
+        }
+      }
+    }
+    for (const auto& [material, w] : worn) {
+      if (!(w.area_m2 > 0)) continue;
+      const double density = std::sqrt(w.pixels / w.area_m2);
+      if (density >= band.min && density <= band.max) continue;
+      Finding f =
+          begin(context, row,
+                model.materials[material].name + " shows " + base::numberText(density, 0) +
+                    " pixels of its picture to a metre; a " + base::lowerAscii(state.kind->title) +
+                    " shows " + base::numberText(band.min, 0) + " to " + base::numberText(band.max, 0) + ".");
+      f.measured = base::numberText(density, 0) + " to a metre";
+      f.expected = base::numberText(band.min, 0) + " to " + base::numberText(band.max, 0);
+      placeIn(f, name, model.materials[material].key);
+      out.push_back(std::move(f));
+    }
   });
 }
 

@@ -14,6 +14,7 @@
 #include "rulebook/rulebook.h"
 #include "scene/same_parts.h"
 #include "scene/structure.h"
+#include "scene/variants.h"
 
 namespace rakugo::check {
 
@@ -43,6 +44,13 @@ struct ModelState {
   std::shared_ptr<const std::vector<scene::PartStructure>> structure;
   /// Its parts that are copies of each other; null where the model is.
   std::shared_ptr<const std::vector<scene::SameParts>> same_parts;
+  /// Other sizes of it that could be read, by variant, each through the same steps, and how it compares with
+  /// the model.
+  struct Variant {
+    prepare::Prepared prepared;
+    std::shared_ptr<const scene::VariantReport> report;
+  };
+  std::map<std::string, Variant> variants;
   std::optional<Proposal> unit, axes;  ///< of its source; nothing for a model without vertices
 };
 

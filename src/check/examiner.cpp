@@ -101,6 +101,27 @@ void Examiner::propose(const std::string& model, const mod::ModelDoc& doc, Conte
   state.axes = known.second;
 }
 
+base::Status Examiner::prepareVariants(const std::string& model, const mod::ModelDoc& doc,
+                                       const Context& context, ModelState& state, base::Progress* progress) {
+  for (const auto& [variant, source] : doc.variants) {
+    const auto found = context.sources.find(source);
+    if (found == context.sources.end() || !found->second.read) continue;
+    const auto fetch = fetchFromSource(folder_, context.mod->sources.at(source), source);
+    // No name of a model holds a slash.
+    const std::string key = model + "/" + variant;
+    auto prepared =
+        replayers_[key].replay(found->second.read, doc.steps, *book_, fetch, progress, &state.prepared);
+    if (!prepared) return prepared.error();
+    KeptVariant& kept = variants_[key];
+    if (kept.first != state.prepared.model || kept.other != prepared->model)
+      kept = {state.prepared.model, prepared->model,
+              std::make_shared<const scene::VariantReport>(
+                  scene::compareVariants(*state.prepared.model, *prepared->model))};
+    state.variants[variant] = {std::move(prepared).value(), kept.report};
+  }
+  return {};
+}
+
 base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
   auto out = std::make_shared<Examination>();
@@ -149,6 +170,8 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const auto fetch = fetchFromSource(folder_, mod->sources.at(doc.source), doc.source);
     RAKUGO_ASSIGN(state.prepared,
                   replayers_[name].replay(source->second.read, doc.steps, *book_, fetch, progress));
+    if (const base::Status sizes = prepareVariants(name, doc, context, state, progress); !sizes)
+      return sizes.error();
     KeptStructure& kept = structures_[name];
     if (kept.of != state.prepared.model) {
       scene::StructureOptions quick;

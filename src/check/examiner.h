@@ -60,6 +60,14 @@ class Examiner {
     std::shared_ptr<const std::vector<scene::SameParts>> same_parts;
   };
   std::map<std::string, KeptStructure> structures_;
+  /// By model and variant, the comparison with the first size and what was compared.
+  struct KeptVariant {
+    std::shared_ptr<const scene::Model> first, other;
+    std::shared_ptr<const scene::VariantReport> report;
+  };
+  std::map<std::string, KeptVariant> variants_;
+  base::Status prepareVariants(const std::string& model, const mod::ModelDoc& doc, const Context& context,
+                               ModelState& state, base::Progress* progress);
 };
 
 /// A `Fetch` for the folder of a source inside a mod.

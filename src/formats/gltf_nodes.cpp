@@ -107,7 +107,10 @@ base::Status ToScene::readNodes() {
     }
     for (const Json& w : listOf(json, "weights"))
       node.morph_weights.push_back(w.is_number() ? w.get<float>() : 0);
-    node.kept = keptOf(json, {"KHR_lights_punctual"});
+    // A text "region" among the free values of a node names the region of a body that it covers: our own
+    // custom (docs/mod-folder.md), so that a modelling program can say so too.
+    node.region = base::presentable(textOf(objectOf(json, "extras"), "region"), 64);
+    node.kept = keptOf(json, {"KHR_lights_punctual"}, node.region.empty() ? nullptr : "region");
     out_.model.nodes.push_back(std::move(node));
   }
   return readScene(parents);

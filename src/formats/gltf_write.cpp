@@ -129,6 +129,7 @@ class Writer {
       if (n.camera.valid()) out["camera"] = n.camera.value();
       if (n.light.valid()) extend(out, "KHR_lights_punctual", Json{{"light", n.light.value()}});
       if (!n.morph_weights.empty()) out["weights"] = n.morph_weights;
+      if (!n.region.empty()) out["extras"]["region"] = n.region;
       giveBack(out, n.kept);
       nodes.push_back(std::move(out));
     }

@@ -65,9 +65,8 @@ bool Bvh::hit(const Bounds& box, glm::vec3 origin, glm::vec3 inverse) {
   float near = 0, far = std::numeric_limits<float>::max();
   for (int i = 0; i < 3; ++i) {
     float a = (box.min[i] - origin[i]) * inverse[i], b = (box.max[i] - origin[i]) * inverse[i];
-    // 0 times infinity: the ray runs along the side's plane.
-    if (a != a) a = std::numeric_limits<float>::lowest();
-    if (b != b) b = std::numeric_limits<float>::max();
+    // 0 times infinity, of either sign: the ray runs within a side's plane, and so between the two.
+    if (a != a || b != b) continue;
     if (a > b) std::swap(a, b);
     near = std::max(near, a);
     far = std::min(far, b);

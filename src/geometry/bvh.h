@@ -1,6 +1,7 @@
 // A tree of boxes, for questions about what is near, crossed or hit.
 #pragma once
 
+#include <algorithm>
 #include <cstdint>
 #include <glm/glm.hpp>
 #include <span>
@@ -31,6 +32,35 @@ class Bvh {
     const glm::vec3 inverse = 1.0F / direction;
     walk([&](const Bounds& node) { return hit(node, origin, inverse); }, visit);
   }
+  /// Calls measure(item), the squared distance of an item from `point`, for items whose box could hold a
+  /// nearer one than what was measured so far; at first, than `within2`. Nearer boxes come first, so that few
+  /// are looked at.
+  template <class Measure>
+  void nearest(glm::vec3 point, float within2, Measure measure) const {
+    if (nodes_.empty()) return;
+    struct Open {
+      uint32_t node;
+      float far2;
+    };
+    Open stack[64];
+    int depth = 0;
+    stack[depth++] = {0, away2(nodes_[0].box, point)};
+    while (depth > 0) {
+      const Open now = stack[--depth];
+      if (!(now.far2 <= within2)) continue;
+      const Node& node = nodes_[now.node];
+      if (node.count == 0) {
+        Open a{now.node + 1, away2(nodes_[now.node + 1].box, point)};
+        Open b{node.begin, away2(nodes_[node.begin].box, point)};
+        if (a.far2 < b.far2) std::swap(a, b);
+        stack[depth++] = a;
+        stack[depth++] = b;
+        continue;
+      }
+      for (uint32_t i = node.begin; i < node.begin + node.count; ++i)
+        if (away2(boxes_[i], point) <= within2) within2 = std::min(within2, measure(items_[i]));
+    }
+  }
   [[nodiscard]] bool empty() const { return nodes_.empty(); }
 
  private:
@@ -45,6 +75,10 @@ class Bvh {
            a.min.z <= b.max.z && b.min.z <= a.max.z;
   }
   static bool hit(const Bounds& box, glm::vec3 origin, glm::vec3 inverse);
+  static float away2(const Bounds& box, glm::vec3 point) {
+    const glm::vec3 d = glm::max(glm::max(box.min - point, point - box.max), glm::vec3(0));
+    return glm::dot(d, d);
+  }
   template <class Enter, class Visit>
   void walk(Enter enter, Visit visit) const {
     if (nodes_.empty()) return;

@@ -72,19 +72,6 @@ TEST(DegenerateTriangles, FindsRepeatedIndicesAndLines) {
   EXPECT_EQ(degenerateTriangles(p, indices), (std::vector<uint32_t>{1, 2}));
 }
 
-TEST(VertexNormals, SmoothAcrossSeamsAndKeepCreases) {
-  // Two squares meeting at a right angle along the edge x = 0, with separate vertices.
-  const std::vector<glm::vec3> p = {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0},
-                                    {0, 0, 0}, {0, 1, 0}, {0, 1, 1}, {0, 0, 1}};
-  const std::vector<uint32_t> indices = {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7};
-  const auto sharp = vertexNormals(p, indices, 0.5F);
-  EXPECT_NEAR(glm::dot(sharp[0], glm::vec3(0, 0, 1)), 1, 1e-5);
-  EXPECT_NEAR(glm::dot(sharp[4], glm::vec3(1, 0, 0)), 1, 1e-5);
-  const auto smooth = vertexNormals(p, indices, 1.7F);
-  EXPECT_NEAR(glm::dot(smooth[0], smooth[4]), 1, 1e-5);
-  EXPECT_NEAR(glm::dot(smooth[1], glm::vec3(0, 0, 1)), 1, 1e-5);
-}
-
 TEST(VertexCache, ReorderingKeepsTrianglesAndLowersMisses) {
   std::vector<glm::vec3> positions;
   std::vector<uint32_t> indices;
@@ -99,7 +86,7 @@ TEST(VertexCache, ReorderingKeepsTrianglesAndLowersMisses) {
   const auto better = orderForVertexCache(shuffled, count);
   EXPECT_EQ(triangles(better), triangles(shuffled));
   EXPECT_GT(averageCacheMissRatio(shuffled, count), 2.5);
-  EXPECT_LT(averageCacheMissRatio(better, count), 0.85);
+  EXPECT_LT(averageCacheMissRatio(better, count), 0.62);
   EXPECT_EQ(orderForVertexCache(shuffled, count), better) << "not deterministic";
 }
 

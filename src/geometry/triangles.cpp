@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <numeric>
 
 #include "geometry/bounds.h"
 #include "geometry/finite.h"
@@ -62,68 +61,6 @@ std::vector<uint32_t> nonFiniteVertices(std::span<const glm::vec3> values) {
   std::vector<uint32_t> out;
   for (size_t i = 0; i < values.size(); ++i)
     if (!finite(values[i])) out.push_back(static_cast<uint32_t>(i));
-  return out;
-}
-
-std::vector<glm::vec3> vertexNormals(std::span<const glm::vec3> positions, std::span<const uint32_t> indices,
-                                     float crease_rad) {
-  // Vertices of one position form a group: sorted by position, numbered in that order.
-  std::vector<uint32_t> order(positions.size());
-  std::iota(order.begin(), order.end(), 0u);
-  const auto key = [&](uint32_t i) {
-    return std::array<float, 3>{positions[i].x, positions[i].y, positions[i].z};
-  };
-  const auto less = [&](uint32_t a, uint32_t b) {
-    // NaN compares as equal to nothing; such vertices sort last, each on its own.
-    const bool fa = finite(positions[a]), fb = finite(positions[b]);
-    if (fa != fb) return fa;
-    if (!fa) return a < b;
-    return key(a) != key(b) ? key(a) < key(b) : a < b;
-  };
-  std::sort(order.begin(), order.end(), less);
-  std::vector<uint32_t> group(positions.size());
-  uint32_t groups = 0;
-  for (size_t i = 0; i < order.size(); ++i) {
-    if (i > 0 && !(finite(positions[order[i]]) && key(order[i]) == key(order[i - 1]))) ++groups;
-    group[order[i]] = groups;
-  }
-  ++groups;
-
-  const size_t triangles = indices.size() / 3;
-  std::vector<glm::vec3> faces(triangles);  // length = twice the area
-  std::vector<uint32_t> first(groups + 1, 0);
-  for (size_t t = 0; t < triangles; ++t) {
-    const glm::vec3 a = positions[indices[3 * t]], b = positions[indices[3 * t + 1]],
-                    c = positions[indices[3 * t + 2]];
-    const glm::vec3 n = glm::cross(b - a, c - a);
-    faces[t] = finite(n) ? n : glm::vec3(0);
-    for (size_t k = 0; k < 3; ++k) ++first[group[indices[3 * t + k]] + 1];
-  }
-  std::partial_sum(first.begin(), first.end(), first.begin());
-  std::vector<uint32_t> around(indices.size());
-  std::vector<uint32_t> fill(first.begin(), first.end() - 1);
-  for (size_t t = 0; t < triangles; ++t)
-    for (size_t k = 0; k < 3; ++k) around[fill[group[indices[3 * t + k]]]++] = static_cast<uint32_t>(t);
-
-  // Each vertex's own faces first say which way it looks; neighbours within the crease angle then join in.
-  std::vector<glm::vec3> own(positions.size(), glm::vec3(0));
-  for (size_t t = 0; t < triangles; ++t)
-    for (size_t k = 0; k < 3; ++k) own[indices[3 * t + k]] += faces[t];
-  const float least_cosine = std::cos(crease_rad);
-  std::vector<glm::vec3> out(positions.size(), glm::vec3(0, 0, 1));
-  for (size_t v = 0; v < positions.size(); ++v) {
-    const float own_length = glm::length(own[v]);
-    if (!(own_length > 0)) continue;
-    const glm::vec3 look = own[v] / own_length;
-    glm::vec3 sum(0);
-    for (uint32_t at = first[group[v]]; at < first[group[v] + 1]; ++at) {
-      const glm::vec3 face = faces[around[at]];
-      const float length = glm::length(face);
-      if (length > 0 && glm::dot(face / length, look) >= least_cosine) sum += face;
-    }
-    const float length = glm::length(sum);
-    out[v] = length > 0 ? sum / length : look;
-  }
   return out;
 }
 

@@ -26,11 +26,4 @@ std::vector<uint32_t> duplicateTriangles(std::span<const uint32_t> corners);
 /// Numbers of the vertices with a NaN or infinite component.
 std::vector<uint32_t> nonFiniteVertices(std::span<const glm::vec3> values);
 
-/// Vertex normals as the area-weighted mean of the faces around each *position* (equal positions share, so
-/// that UV seams stay smooth), split where two faces meet at more than `crease_rad`. Vertices without a face
-/// get (0, 0, 1). Because a vertex can carry one normal only, splitting applies where the mesh already has
-/// separate vertices.
-std::vector<glm::vec3> vertexNormals(std::span<const glm::vec3> positions, std::span<const uint32_t> indices,
-                                     float crease_rad);
-
 }  // namespace rakugo::geometry

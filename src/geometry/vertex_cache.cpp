@@ -1,26 +1,85 @@
 #include "geometry/vertex_cache.h"
 
 #include <algorithm>
-#include <array>
-#include <cmath>
+#include <memory>
 #include <numeric>
+
+#include "base/jobs.h"
 
 namespace rakugo::geometry {
 namespace {
 
-constexpr int kCache = 32;
 constexpr uint32_t kNone = 0xFFFFFFFFu;
 
-// Forsyth's score. The last triangle's three vertices get a fixed middling score, so that strips do not run
-// straight.
-float vertexScore(int cache_place, uint32_t triangles_left) {
-  if (triangles_left == 0) return -1;
-  float score = 0;
-  if (cache_place >= 0 && cache_place < 3)
-    score = 0.75F;
-  else if (cache_place >= 3)
-    score = std::pow(1.0F - static_cast<float>(cache_place - 3) / static_cast<float>(kCache - 3), 1.5F);
-  return score + 2.0F / std::sqrt(static_cast<float>(triangles_left));
+// How many vertices back a fan may still be begun from. A little more than the 16 of the smallest caches:
+// rows of fans then come out as wide as such a cache can carry to the next row.
+constexpr uint32_t kReach = 18;
+
+// Small meshes are not worth a second thread.
+constexpr size_t kParallelTriangles = 20'000;
+
+// What is known of a vertex while fans are walked.
+struct Walked {
+  uint32_t entered = 0;  // the time at which it came into the cache
+  uint32_t left : 31;    // triangles that are not out yet
+  uint32_t fanned : 1;   // all of its triangles are out
+};
+
+// Triangles by vertex: for each corner there, the two others in the order of its winding.
+struct Fans {
+  std::vector<uint32_t> begin;
+  std::unique_ptr<uint64_t[]> others;  // not filled before it is written: that costs as much as a pass
+  std::vector<Walked> vertices;
+  std::vector<uint32_t> collapsed;  // triangles with two equal corners
+};
+
+Fans fansOf(std::span<const uint32_t> indices, uint32_t vertex_count) {
+  Fans out;
+  const size_t corners = indices.size() / 3 * 3;
+  const auto collapsed = [&](size_t t) {
+    const uint32_t a = indices[t], b = indices[t + 1], c = indices[t + 2];
+    return a == b || b == c || c == a;
+  };
+  // Each share of the vertices is one core's, so that no two write to the same number.
+  const uint32_t shares = corners / 3 < kParallelTriangles ? 1 : 2;
+  const auto share = [&](size_t k) {
+    return std::pair(static_cast<uint32_t>(uint64_t{vertex_count} * k / shares),
+                     static_cast<uint32_t>(uint64_t{vertex_count} * (k + 1) / shares));
+  };
+  std::vector<uint32_t> at(vertex_count, 0);
+  base::parallelFor(shares, [&](size_t k) {
+    const auto [low, high] = share(k);
+    for (size_t t = 0; t < corners; t += 3) {
+      if (collapsed(t)) continue;
+      for (size_t c = t; c < t + 3; ++c)
+        if (indices[c] >= low && indices[c] < high) ++at[indices[c]];
+    }
+  });
+  out.begin.resize(size_t{vertex_count} + 1);
+  out.vertices.resize(vertex_count);
+  uint32_t sum = 0;
+  for (uint32_t v = 0; v < vertex_count; ++v) {
+    out.begin[v] = sum;
+    out.vertices[v].left = at[v] & 0x7FFFFFFFU;
+    out.vertices[v].fanned = 0;
+    sum += at[v];
+    at[v] = out.begin[v];
+  }
+  out.begin[vertex_count] = sum;
+  out.others.reset(new uint64_t[std::max<size_t>(sum, 1)]);
+  base::parallelFor(shares, [&](size_t k) {
+    const auto [low, high] = share(k);
+    for (size_t t = 0; t < corners; t += 3) {
+      if (collapsed(t)) continue;
+      const uint32_t a = indices[t], b = indices[t + 1], c = indices[t + 2];
+      if (a >= low && a < high) out.others[at[a]++] = uint64_t{c} << 32 | b;
+      if (b >= low && b < high) out.others[at[b]++] = uint64_t{a} << 32 | c;
+      if (c >= low && c < high) out.others[at[c]++] = uint64_t{b} << 32 | a;
+    }
+  });
+  for (size_t t = 0; t < corners; t += 3)
+    if (collapsed(t)) out.collapsed.push_back(static_cast<uint32_t>(t));
+  return out;
 }
 
 }  // namespace
@@ -36,66 +95,52 @@ double averageCacheMissRatio(std::span<const uint32_t> indices, uint32_t vertex_
 }
 
 std::vector<uint32_t> orderForVertexCache(std::span<const uint32_t> indices, uint32_t vertex_count) {
-  const auto triangles = static_cast<uint32_t>(indices.size() / 3);
-  std::vector<uint32_t> first(size_t{vertex_count} + 1, 0);
-  for (size_t i = 0; i < size_t{triangles} * 3; ++i) ++first[indices[i] + 1];
-  std::partial_sum(first.begin(), first.end(), first.begin());
-  std::vector<uint32_t> around(size_t{triangles} * 3);
-  std::vector<uint32_t> left(vertex_count, 0);
-  for (uint32_t t = 0; t < triangles; ++t)
-    for (uint32_t k = 0; k < 3; ++k) {
-      const uint32_t v = indices[3 * t + k];
-      around[first[v] + left[v]++] = t;
-    }
-
-  std::vector<int> place(vertex_count, -1);
-  std::vector<float> score(vertex_count);
-  for (uint32_t v = 0; v < vertex_count; ++v) score[v] = vertexScore(-1, left[v]);
-  std::vector<bool> done(triangles, false);
-  std::vector<uint32_t> out;
-  out.reserve(size_t{triangles} * 3);
-  std::vector<uint32_t> cache, next;
-  uint32_t scan = 0;
-  uint32_t best = kNone;
-  for (uint32_t emitted = 0; emitted < triangles; ++emitted) {
-    if (best == kNone) {
-      while (done[scan]) ++scan;
-      best = scan;
-    }
-    done[best] = true;
-    next.clear();
-    for (uint32_t k = 0; k < 3; ++k) {
-      const uint32_t v = indices[3 * best + k];
-      out.push_back(v);
-      if (std::find(next.begin(), next.end(), v) == next.end()) next.push_back(v);
-      // Take the triangle from the vertex's remaining list (swap with its last).
-      uint32_t* begin = &around[first[v]];
-      uint32_t* at = std::find(begin, begin + left[v], best);
-      if (at != begin + left[v]) std::swap(*at, begin[--left[v]]);
-    }
-    for (const uint32_t v : cache)
-      if (std::find(next.begin(),
-                    next.begin() + static_cast<std::ptrdiff_t>(std::min<size_t>(3, next.size())),
-                    v) == next.begin() + static_cast<std::ptrdiff_t>(std::min<size_t>(3, next.size())))
-        next.push_back(v);
-    for (size_t i = 0; i < next.size(); ++i) {
-      place[next[i]] = i < kCache ? static_cast<int>(i) : -1;
-      score[next[i]] = vertexScore(place[next[i]], left[next[i]]);
-    }
-    if (next.size() > kCache) next.resize(kCache);
-    cache.swap(next);
-    best = kNone;
-    float best_score = -1;
-    for (const uint32_t v : cache)
-      for (uint32_t i = 0; i < left[v]; ++i) {
-        const uint32_t t = around[first[v] + i];
-        const float s = score[indices[3 * t]] + score[indices[3 * t + 1]] + score[indices[3 * t + 2]];
-        if (s > best_score || (s == best_score && t < best)) {
-          best_score = s;
-          best = t;
-        }
+  Fans fans = fansOf(indices, vertex_count);
+  std::vector<uint32_t> out, touched;  // touched: where to go on from when a walk comes to its end
+  out.reserve(indices.size());
+  touched.reserve(indices.size());
+  uint32_t time = kReach + 1, scan = 0, at = kNone;
+  while (true) {
+    if (at == kNone) {
+      while (!touched.empty() && fans.vertices[touched.back()].left == 0) touched.pop_back();
+      if (!touched.empty()) {
+        at = touched.back();
+      } else {
+        while (scan < vertex_count && fans.vertices[scan].left == 0) ++scan;
+        if (scan == vertex_count) break;
+        at = scan;
       }
+    }
+    const size_t before = out.size();
+    for (uint32_t i = fans.begin[at]; i < fans.begin[at + 1]; ++i) {
+      const auto b = static_cast<uint32_t>(fans.others[i]), c = static_cast<uint32_t>(fans.others[i] >> 32);
+      // A triangle is out when one of its corners has been fanned.
+      if (fans.vertices[b].fanned != 0 || fans.vertices[c].fanned != 0) continue;
+      for (const uint32_t v : {at, b, c}) {
+        Walked& w = fans.vertices[v];
+        if (time - w.entered > kReach) w.entered = time++;
+        --w.left;
+        out.push_back(v);
+        touched.push_back(v);
+      }
+    }
+    fans.vertices[at].fanned = 1;
+    // On from the one that has been in the cache longest, and whose fan still fits.
+    at = kNone;
+    int64_t best = -1;
+    for (size_t i = before; i < out.size(); ++i) {
+      const Walked& w = fans.vertices[out[i]];
+      if (w.left == 0) continue;
+      const uint32_t age = time - w.entered;
+      const int64_t worth = age + 2 * uint64_t{w.left} <= kReach ? int64_t{age} : 0;
+      if (worth > best) {
+        best = worth;
+        at = out[i];
+      }
+    }
   }
+  for (const uint32_t t : fans.collapsed)
+    for (uint32_t k = 0; k < 3; ++k) out.push_back(indices[t + k]);
   return out;
 }
 

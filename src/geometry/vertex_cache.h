@@ -12,10 +12,11 @@ namespace rakugo::geometry {
 double averageCacheMissRatio(std::span<const uint32_t> indices, uint32_t vertex_count,
                              uint32_t cache_size = 16);
 
-/// The same triangles (each with its winding) in an order of few cache misses: greedy, by a score of cache
-/// position and remaining triangles per vertex, after T. Forsyth, "Linear-Speed Vertex Cache Optimisation"
-/// (2006). Deterministic. Cost: linear in the number of triangles for meshes of bounded valence. Indices must
-/// be below vertex_count.
+/// The same triangles (each with its winding, though it may begin at another corner) in an order of few cache
+/// misses: the fan of one vertex after another, each begun at the vertex that has been in the cache longest,
+/// after P. Sander, D. Nehab and J. Barczak, "Fast triangle reordering for vertex locality and reduced
+/// overdraw" (2007), with the neighbours by corner, so that a walk looks up no triangle. Triangles with two
+/// equal corners come last. Deterministic. Cost: linear. Indices must be below vertex_count.
 std::vector<uint32_t> orderForVertexCache(std::span<const uint32_t> indices, uint32_t vertex_count);
 
 /// For each old vertex its new place, in the order of first use by `indices`; vertices never used get

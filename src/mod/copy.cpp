@@ -183,7 +183,12 @@ class Planner {
         next.source = source->second;
         ++counts_[doc.source];
       }
-      putUnknown(next.seen, unknownKeys(doc.seen, {"format", "source", "steps", "points"}));
+      for (auto& [variant, source] : next.variants)
+        if (const auto found = plan_.sources.find(source); found != plan_.sources.end()) {
+          ++counts_[source];
+          source = found->second;
+        }
+      putUnknown(next.seen, unknownKeys(doc.seen, {"format", "source", "steps", "points", "variants"}));
       plan_.state.models[plan_.models.at(name)] = std::move(next);
     }
     for (const auto& [path, bytes] : from_.icons) plan_.state.icons[newPath(path)] = bytes;

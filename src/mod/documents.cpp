@@ -167,6 +167,8 @@ Json toJson(const ModelDoc& doc) {
   for (const PointDoc& p : doc.points)
     points.push_back(Json{{"id", p.id}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}});
   out["points"] = std::move(points);
+  out.erase("variants");
+  for (const auto& [variant, source] : doc.variants) out["variants"][variant] = source;
   return out;
 }
 
@@ -194,6 +196,17 @@ ModelDoc modelFrom(const Json& json, const std::string& file, std::vector<base::
     read(one, "position_m", point.position_m);
     read(one, "turn", point.turn);
     out.points.push_back(point);
+  }
+  if (json.is_object() && json.contains("variants")) {
+    if (!json["variants"].is_object())
+      in.complain("json.type", "\"variants\" is an object of source names.", "variants");
+    else
+      for (const auto& [variant, source] : json["variants"].items()) {
+        if (source.is_string() && !source.get<std::string>().empty())
+          out.variants[variant] = source.get<std::string>();
+        else
+          in.complain("json.type", "A variant names its source.", "variants/" + variant);
+      }
   }
   out.seen = json;
   return out;

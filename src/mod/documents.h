@@ -87,6 +87,9 @@ struct ModelDoc {
   std::string source;  ///< name of a source
   std::vector<StepDoc> steps;
   std::vector<PointDoc> points;
+  /// Other sizes of the same thing: source names by the id of a variant of the kind. Each goes through the
+  /// same steps.
+  std::map<std::string, std::string> variants;
   base::Json seen = base::Json::object();
   bool operator==(const ModelDoc&) const = default;
 };

@@ -4,28 +4,16 @@
 
 #include <cmath>
 
-#include "prepare/step.h"
-#include "scene/structure.h"
+#include "support/applied_steps.h"
 
 namespace rakugo::prepare {
 namespace {
 
 using base::Json;
 using scene::NodeIndex;
+using test::applyStep;
+using test::block;
 using testing::ElementsAre;
-
-// A closed block from corner to corner.
-scene::Primitive block(glm::vec3 low, glm::vec3 high, scene::MaterialIndex material = {}) {
-  scene::Primitive p;
-  for (int i = 0; i < 8; ++i)
-    p.positions.push_back(
-        {(i & 1) != 0 ? high.x : low.x, (i & 2) != 0 ? high.y : low.y, (i & 4) != 0 ? high.z : low.z});
-  p.indices = {0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4,
-               2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5};
-  for (const glm::vec3& v : p.positions) p.normals.push_back(glm::normalize(v - (low + high) * 0.5F));
-  p.material = material;
-  return p;
-}
 
 NodeIndex add(scene::Model& model, const std::string& name, NodeIndex parent,
               std::vector<scene::Primitive> primitives) {
@@ -68,15 +56,6 @@ scene::Model cart() {
   return model;
 }
 
-StepOutcome apply(scene::Model& model, const char* kind, Json values) {
-  static const rulebook::Rulebook kBook;
-  Json all = findStepKind(kind)->defaults();
-  all.update(values);
-  StepContext context;
-  context.book = &kBook;
-  return findStepKind(kind)->apply(model, all, context);
-}
-
 std::vector<std::string> keys(const scene::Model& model) {
   std::vector<std::string> out;
   for (const NodeIndex i : scene::reachedNodes(model)) out.push_back(model.node(i).key);
@@ -115,20 +94,20 @@ void expectSame(const Body& a, const Body& b) {
 TEST(AssemblySteps, LoosePiecesBecomePartsBelow) {
   scene::Model model = cart();
   const Body before = bodyOf(model);
-  EXPECT_EQ(apply(model, "split", Json{{"part", "frame/bed"}, {"by", "piece"}}).did, "2 parts");
+  EXPECT_EQ(applyStep(model, "split", Json{{"part", "frame/bed"}, {"by", "piece"}}).did, "2 parts");
   EXPECT_THAT(keys(model), ElementsAre("frame", "frame/bed", "frame/bed/piece 1", "frame/bed/piece 2",
                                        "frame/wheel", "seat"));
   EXPECT_FALSE(node(model, "frame/bed").mesh.valid());
   EXPECT_EQ(model.mesh(node(model, "frame/bed/piece 1").mesh).primitives.size(), 2U) << "with its band";
   EXPECT_EQ(model.mesh(node(model, "frame/bed/piece 2").mesh).primitives.size(), 1U);
   expectSame(bodyOf(model), before);
-  EXPECT_EQ(apply(model, "split", Json{{"part", "frame/bed/piece 2"}, {"by", "piece"}}).did, "it is one");
+  EXPECT_EQ(applyStep(model, "split", Json{{"part", "frame/bed/piece 2"}, {"by", "piece"}}).did, "it is one");
 }
 
 TEST(AssemblySteps, MaterialsBecomePartsNamedAfterThem) {
   scene::Model model = cart();
   const Body before = bodyOf(model);
-  EXPECT_EQ(apply(model, "split", Json{{"part", "frame/bed"}, {"by", "material"}}).did, "2 parts");
+  EXPECT_EQ(applyStep(model, "split", Json{{"part", "frame/bed"}, {"by", "material"}}).did, "2 parts");
   EXPECT_TRUE(scene::findPart(model, "frame/bed/wood").valid());
   EXPECT_TRUE(scene::findPart(model, "frame/bed/iron").valid());
   Body after = bodyOf(model);
@@ -142,7 +121,7 @@ TEST(AssemblySteps, MaterialsBecomePartsNamedAfterThem) {
 TEST(AssemblySteps, WhatIsJoinedStandsWhereItStoodInThePlaceOfTheFirst) {
   scene::Model model = cart();
   const Body before = bodyOf(model);
-  const auto out = apply(model, "join", Json{{"parts", {"frame/wheel", "frame/bed", "seat"}}});
+  const auto out = applyStep(model, "join", Json{{"parts", {"frame/wheel", "frame/bed", "seat"}}});
   EXPECT_EQ(out.did, "3 parts");
   EXPECT_EQ(out.state, StepState::good);
   EXPECT_THAT(keys(model), ElementsAre("frame", "frame/wheel"));
@@ -154,8 +133,8 @@ TEST(AssemblySteps, WhatIsJoinedStandsWhereItStoodInThePlaceOfTheFirst) {
 TEST(AssemblySteps, JoiningWhatWasSplitGivesTheSameBody) {
   scene::Model model = cart();
   const Body before = bodyOf(model);
-  apply(model, "split", Json{{"part", "frame/bed"}, {"by", "piece"}});
-  apply(model, "join", Json{{"parts", {"frame/bed/piece 1", "frame/bed/piece 2"}}});
+  applyStep(model, "split", Json{{"part", "frame/bed"}, {"by", "piece"}});
+  applyStep(model, "join", Json{{"parts", {"frame/bed/piece 1", "frame/bed/piece 2"}}});
   expectSame(bodyOf(model), before);
   EXPECT_EQ(scene::countsOf(model).parts, 3U);
 }
@@ -163,7 +142,7 @@ TEST(AssemblySteps, JoiningWhatWasSplitGivesTheSameBody) {
 TEST(AssemblySteps, AMirrorImageFacesOutward) {
   scene::Model model = cart();
   const auto before = scene::boundsOf(model);
-  EXPECT_EQ(apply(model, "mirror", Json{{"part", "frame/wheel"}, {"axis", "y"}}).state, StepState::good);
+  EXPECT_EQ(applyStep(model, "mirror", Json{{"part", "frame/wheel"}, {"axis", "y"}}).state, StepState::good);
   const auto world = scene::worldMatrices(model);
   const auto own = scene::partBounds(model, scene::findPart(model, "frame/wheel"), world),
              image = scene::partBounds(model, scene::findPart(model, "frame/wheel mirrored"), world);
@@ -178,24 +157,25 @@ TEST(AssemblySteps, AMirrorImageFacesOutward) {
 
 TEST(AssemblySteps, ACopyStandsAsFarOffAsItIsTold) {
   scene::Model model = cart();
-  apply(model, "duplicate", Json{{"part", "frame/wheel"}, {"by", {10.0, 0.0, -1.0}}});
-  apply(model, "duplicate", Json{{"part", "frame/wheel"}, {"by", {20.0, 0.0, 0.0}}});
+  applyStep(model, "duplicate", Json{{"part", "frame/wheel"}, {"by", {10.0, 0.0, -1.0}}});
+  applyStep(model, "duplicate", Json{{"part", "frame/wheel"}, {"by", {20.0, 0.0, 0.0}}});
   const auto world = scene::worldMatrices(model);
   const auto own = scene::partBounds(model, scene::findPart(model, "frame/wheel"), world),
              copy = scene::partBounds(model, scene::findPart(model, "frame/wheel#2"), world);
   EXPECT_LT(glm::distance(copy.min, own.min + glm::vec3(10, 0, -1)), 1e-4F);
   EXPECT_LT(glm::distance(copy.max, own.max + glm::vec3(10, 0, -1)), 1e-4F);
   EXPECT_TRUE(scene::findPart(model, "frame/wheel#3").valid());
-  EXPECT_EQ(apply(model, "duplicate", Json{{"part", "frame/wheel"}, {"by", {1, 2}}}).state, StepState::wrong);
+  EXPECT_EQ(applyStep(model, "duplicate", Json{{"part", "frame/wheel"}, {"by", {1, 2}}}).state,
+            StepState::wrong);
 }
 
 TEST(AssemblySteps, OneWheelIsKeptAndFreed) {
   scene::Model model = cart();
   const auto world = scene::worldMatrices(model);
   const auto before = scene::partBounds(model, scene::findPart(model, "frame/wheel"), world);
-  EXPECT_EQ(apply(model, "keep", Json{{"parts", {"frame/wheel"}}}).did, "2 parts dropped");
+  EXPECT_EQ(applyStep(model, "keep", Json{{"parts", {"frame/wheel"}}}).did, "2 parts dropped");
   EXPECT_THAT(keys(model), ElementsAre("frame", "frame/wheel"));
-  EXPECT_EQ(apply(model, "free", Json{{"parts", {"frame/wheel"}}}).did, "1 part");
+  EXPECT_EQ(applyStep(model, "free", Json{{"parts", {"frame/wheel"}}}).did, "1 part");
   EXPECT_THAT(keys(model), ElementsAre("frame", "frame/wheel")) << "its key stays";
   EXPECT_FALSE(node(model, "frame/wheel").parent.valid());
   const auto after =
@@ -210,7 +190,7 @@ TEST(StretchStep, EveryVertexStandsWhereTheStretchPutsIt) {
     // Two parts that share a mesh, turned differently.
     model.node(scene::findPart(model, "seat")).mesh = node(model, "frame/wheel").mesh;
     const scene::Model before = model;
-    ASSERT_EQ(apply(model, "stretch", Json{{"along", along}, {"factor", 2.5}}).state, StepState::good);
+    ASSERT_EQ(applyStep(model, "stretch", Json{{"along", along}, {"factor", 2.5}}).state, StepState::good);
     const auto old_world = scene::worldMatrices(before), world = scene::worldMatrices(model);
     for (const NodeIndex i : scene::reachedNodes(model)) {
       if (!model.node(i).mesh.valid()) continue;
@@ -231,25 +211,25 @@ TEST(StretchStep, EveryVertexStandsWhereTheStretchPutsIt) {
 
 TEST(StretchStep, BonesKeepTheirProportionsAndNonsenseIsSaid) {
   scene::Model model = cart();
-  EXPECT_EQ(apply(model, "stretch", Json{{"along", "depth"}, {"factor", 2}}).state, StepState::wrong);
-  EXPECT_EQ(apply(model, "stretch", Json{{"along", "width"}, {"factor", 0}}).state, StepState::wrong);
+  EXPECT_EQ(applyStep(model, "stretch", Json{{"along", "depth"}, {"factor", 2}}).state, StepState::wrong);
+  EXPECT_EQ(applyStep(model, "stretch", Json{{"along", "width"}, {"factor", 0}}).state, StepState::wrong);
   model.skins.emplace_back();
-  EXPECT_EQ(apply(model, "stretch", Json{{"along", "width"}, {"factor", 2}}).state, StepState::missed);
+  EXPECT_EQ(applyStep(model, "stretch", Json{{"along", "width"}, {"factor", 2}}).state, StepState::missed);
 }
 
 TEST(AssemblySteps, WhatIsNotThereAnyMoreIsSaidAndNothingIsLost) {
   scene::Model model = cart();
   for (const char* kind : {"keep", "free", "join"}) {
-    const auto out = apply(model, kind, Json{{"parts", {"frame/sail"}}});
+    const auto out = applyStep(model, kind, Json{{"parts", {"frame/sail"}}});
     EXPECT_EQ(out.state, StepState::missed) << kind;
     EXPECT_EQ(out.misses.size(), 1U) << kind;
   }
   for (const char* kind : {"split", "duplicate", "mirror"})
-    EXPECT_EQ(apply(model, kind, Json{{"part", "frame/sail"}}).state, StepState::missed) << kind;
+    EXPECT_EQ(applyStep(model, kind, Json{{"part", "frame/sail"}}).state, StepState::missed) << kind;
   EXPECT_EQ(keys(model), keys(cart()));
-  EXPECT_EQ(apply(model, "split", Json{{"part", "frame"}, {"by", "piece"}}).state, StepState::missed);
-  EXPECT_EQ(apply(model, "split", Json{{"part", "frame/bed"}, {"by", "colour"}}).state, StepState::wrong);
-  EXPECT_EQ(apply(model, "keep", Json{{"parts", Json::array()}}).state, StepState::wrong);
+  EXPECT_EQ(applyStep(model, "split", Json{{"part", "frame"}, {"by", "piece"}}).state, StepState::missed);
+  EXPECT_EQ(applyStep(model, "split", Json{{"part", "frame/bed"}, {"by", "colour"}}).state, StepState::wrong);
+  EXPECT_EQ(applyStep(model, "keep", Json{{"parts", Json::array()}}).state, StepState::wrong);
 }
 
 TEST(AssemblySteps, BonesAndWhatMovesStay) {
@@ -258,8 +238,8 @@ TEST(AssemblySteps, BonesAndWhatMovesStay) {
   skin.joints = {scene::findPart(model, "frame/wheel")};
   skin.inverse_bind = {glm::mat4(1)};
   model.skins.push_back(skin);
-  EXPECT_EQ(apply(model, "free", Json{{"parts", {"frame/wheel"}}}).state, StepState::missed);
-  apply(model, "keep", Json{{"parts", {"seat"}}});
+  EXPECT_EQ(applyStep(model, "free", Json{{"parts", {"frame/wheel"}}}).state, StepState::missed);
+  applyStep(model, "keep", Json{{"parts", {"seat"}}});
   EXPECT_THAT(keys(model), ElementsAre("frame", "frame/wheel", "seat"));
 }
 

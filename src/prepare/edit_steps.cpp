@@ -5,6 +5,8 @@
 #include "base/text.h"
 #include "prepare/steps.h"
 
+#include "scene/rest_pose.h"
+
 namespace rakugo::prepare {
 namespace {
 
@@ -137,6 +139,35 @@ glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book)
   const GameAxes axes = gameAxes(model.frame, book);
   return {glm::dot(size, glm::abs(axes.forward)), glm::dot(size, glm::abs(axes.side)),
           glm::dot(size, glm::abs(axes.up))};
+}
+
+double reachOf(const scene::Model& model) {
+  const auto world = scene::worldMatrices(model);
+  double out = 0;
+  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+    if (!model.node(i).mesh.valid()) continue;
+    const auto mesh = scene::restMesh(model, i, world);
+    const glm::mat4 matrix = model.node(i).skin.valid() ? glm::mat4(1) : world[i.value()];
+    for (const scene::Primitive& p : mesh->primitives)
+      for (const glm::vec3& at : p.positions) {
+        const double away = static_cast<double>(glm::length(glm::vec3(matrix * glm::vec4(at, 1))));
+        if (std::isfinite(away)) out = std::max(out, away);
+      }
+  }
+  return out;
+}
+
+void originAt(mod::ModelDoc& doc, const Prepared& prepared, glm::vec3 point) {
+  glm::vec3 moved(0);
+  for (size_t i = 0; i < doc.steps.size() && i < prepared.before.size(); ++i) {
+    if (doc.steps[i].kind != "origin" || !doc.steps[i].enabled) continue;
+    const scene::Model& after = i + 1 < prepared.before.size() ? *prepared.before[i + 1] : *prepared.model;
+    moved = scene::boundsOf(*prepared.before[i]).min - scene::boundsOf(after).min;
+    break;
+  }
+  Json at = Json::array();
+  for (int i = 0; i < 3; ++i) at.push_back(std::round(static_cast<double>(point[i] + moved[i]) * 1e6) / 1e6);
+  setOrAddStep(doc, "origin", Json{{"to", "point"}, {"point", at}});
 }
 
 }  // namespace rakugo::prepare

@@ -5,7 +5,7 @@
 #include <string>
 #include <vector>
 
-#include "prepare/step.h"
+#include "prepare/replay.h"
 #include "scene/same_parts.h"
 
 namespace rakugo::prepare {
@@ -46,6 +46,13 @@ struct GameAxes {
   glm::vec3 forward, side, up;  ///< unit vectors
 };
 GameAxes gameAxes(const scene::Frame& frame, const rulebook::Rulebook& book);
+
+/// How far the farthest vertex of the model lies from its origin, in metres.
+double reachOf(const scene::Model& model);
+
+/// Puts the origin at a place of the prepared model that was clicked: in the first enabled origin step, which
+/// speaks of the space before it, or in a new one.
+void originAt(mod::ModelDoc& doc, const Prepared& prepared, glm::vec3 point);
 
 /// Extents of the model along the game's forward, side and up, in metres.
 glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book);

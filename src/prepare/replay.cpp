@@ -4,7 +4,7 @@ namespace rakugo::prepare {
 
 base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps,
                                         const rulebook::Rulebook& book, const formats::Fetch& fetch,
-                                        base::Progress* progress) {
+                                        base::Progress* progress, const Prepared* first) {
   const std::string book_key = book.id + " " + book.version;
   if (source != source_ || book_key != book_) {
     kept_.clear();
@@ -13,13 +13,20 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     start_ = std::shared_ptr<const scene::Model>(source, &source->model);
   }
   size_t same = 0;
-  while (same < kept_.size() && same < steps.size() && kept_[same].step == steps[same]) ++same;
+  const auto like = [&](size_t i) -> std::shared_ptr<const scene::Model> {
+    return first != nullptr && i < first->before.size() && steps[i].kind == "like_first" ? first->before[i]
+                                                                                         : nullptr;
+  };
+  while (same < kept_.size() && same < steps.size() && kept_[same].step == steps[same] &&
+         kept_[same].like == like(same))
+    ++same;
   kept_.resize(same);
   steps_run_ = 0;
-  const StepContext context{&book, fetch};
+  StepContext context{&book, fetch};
   for (size_t i = same; i < steps.size(); ++i) {
     if (progress != nullptr && progress->cancelled()) return base::cancelledError();
-    Kept kept{steps[i], kept_.empty() ? start_ : kept_.back().after, nullptr, {}};
+    Kept kept{steps[i], kept_.empty() ? start_ : kept_.back().after, nullptr, {}, like(i)};
+    context.like = kept.like.get();
     const StepKind* kind = findStepKind(steps[i].kind);
     if (!steps[i].enabled) {
       kept.outcome.state = StepState::off;

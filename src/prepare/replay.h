@@ -23,10 +23,11 @@ struct Prepared {
 class Replayer {
  public:
   /// Steps that cannot do all they say are kept and say so in their outcome; nothing here fails but a cancel.
-  /// Errors: job.cancelled.
+  /// Errors: job.cancelled. `first` is the first size, where this is another size of it: replayed with the
+  /// same steps.
   base::Result<Prepared> replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps,
                                 const rulebook::Rulebook& book, const formats::Fetch& fetch,
-                                base::Progress* progress = nullptr);
+                                base::Progress* progress = nullptr, const Prepared* first = nullptr);
   /// Steps that the last replay had to run, the others were remembered. For tests and benchmarks.
   [[nodiscard]] size_t stepsRun() const { return steps_run_; }
 
@@ -35,6 +36,7 @@ class Replayer {
     mod::StepDoc step;
     std::shared_ptr<const scene::Model> before, after;
     StepOutcome outcome;
+    std::shared_ptr<const scene::Model> like;  ///< of the first size, for a step that looks at it
   };
   SourceModel source_;
   std::string book_;

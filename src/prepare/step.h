@@ -32,6 +32,8 @@ struct StepOutcome {
 struct StepContext {
   const rulebook::Rulebook* book = nullptr;  ///< never null while applying
   formats::Fetch fetch;                      ///< files beside the source
+  /// For another size of a model: the first size as this step sees it. Null for the first size itself.
+  const scene::Model* like = nullptr;
 };
 
 /// What a value inside a sentence is, so that a window can offer the right way to change it.
@@ -44,7 +46,8 @@ enum class ValueType : unsigned char {
   text,
   point,
   material,
-  picture_file
+  picture_file,
+  pick  ///< what was picked in the bench (selection.h)
 };
 
 /// A run of a step's sentence. Words with an empty `value_key` are plain text.
@@ -65,6 +68,11 @@ struct StepKind {
   std::vector<Word> (*sentence)(const base::Json& values, const scene::Model* before,
                                 const rulebook::Rulebook* book);
 };
+
+/// What a kind of step works on, for menus: "Size and direction", "Parts", "Mesh", "Surface and regions".
+const char* stepGroup(const StepKind& kind);
+/// Whether the step needs something picked in the bench, and so cannot be added from a menu.
+bool needsPick(const StepKind& kind);
 
 /// All kinds of steps, by rank.
 const std::vector<StepKind>& stepKinds();

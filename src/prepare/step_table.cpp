@@ -1,236 +1,14 @@
-// The table of steps: names, order, defaults, and the sentences people read.
+// The table of steps: names, order, defaults.
 #include <algorithm>
 
 #include "base/text.h"
-#include "prepare/steps.h"
+#include "prepare/sentences.h"
 
 namespace rakugo::prepare {
 namespace {
 
 using base::Json;
 using scene::Model;
-using Words = std::vector<Word>;
-using Choices = std::vector<std::pair<std::string, std::string>>;
-
-Word plain(std::string text) { return {std::move(text), {}, ValueType::words, {}}; }
-
-std::string labelOf(const Choices& choices, const std::string& value) {
-  for (const auto& [id, label] : choices)
-    if (id == value) return label;
-  return value.empty() ? "…" : value;
-}
-
-Word choice(const Json& values, const char* key, Choices choices) {
-  std::string label = labelOf(choices, textValue(values, key));
-  return {std::move(label), key, ValueType::choice, std::move(choices)};
-}
-
-// The minus sign of print; files keep the ASCII one.
-std::string shownAxis(const std::string& axis) {
-  return axis.empty() ? "…" : axis[0] == '-' ? "−" + axis.substr(1) : axis;
-}
-
-Choices sides() {
-  Choices out;
-  for (const geometry::Axis a : geometry::kAxes)
-    out.emplace_back(geometry::axisName(a), "the " + shownAxis(geometry::axisName(a)) + " side");
-  return out;
-}
-
-Choices partChoices(const Model* before) {
-  Choices out;
-  if (before == nullptr) return out;
-  for (const scene::NodeIndex i : scene::reachedNodes(*before))
-    out.emplace_back(before->node(i).key,
-                     before->node(i).name.empty() ? before->node(i).key : before->node(i).name);
-  return out;
-}
-
-std::string lastName(const std::string& key) {
-  return key.substr(key.rfind('/') == std::string::npos ? 0 : key.rfind('/') + 1);
-}
-
-Words lengthsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  Choices units;
-  for (const LengthUnit& u : lengthUnits()) units.emplace_back(u.id, u.title);
-  return {plain("Read lengths as "), choice(v, "unit", units)};
-}
-
-Words turnSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Turn so that "), choice(v, "forward", sides()), plain(" faces forward and "),
-          choice(v, "up", sides()), plain(" faces up")};
-}
-
-Words scaleSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Scale everything by "),
-          {base::numberText(numberValue(v, "factor", 1), 6), "factor", ValueType::number, {}}};
-}
-
-// Three numbers in a sentence.
-Word pointWord(const Json& v, const char* key) {
-  std::string text = "(?)";
-  if (v.contains(key) && v[key].is_array() && v[key].size() == 3) {
-    text.clear();
-    for (const Json& n : v[key])
-      text += (text.empty() ? "" : ", ") + base::numberText(n.is_number() ? n.get<double>() : 0);
-  }
-  return {text, key, ValueType::point, {}};
-}
-
-Words stretchSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Stretch the "),
-          choice(v, "along", {{"length", "length"}, {"width", "width"}, {"height", "height"}}),
-          plain(" alone by "),
-          {base::numberText(numberValue(v, "factor", 1), 6), "factor", ValueType::number, {}}};
-}
-
-Words originSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  Words out = {plain("Put the origin at "), choice(v, "to",
-                                                   {{"floor_centre", "the centre of the floor"},
-                                                    {"centre", "the centre"},
-                                                    {"point", "the point"}})};
-  if (textValue(v, "to") == "point") {
-    out.push_back(plain(" "));
-    out.push_back(pointWord(v, "point"));
-  }
-  return out;
-}
-
-// The names of parts that a list of keys names.
-std::string namesOf(const Json& v) {
-  std::vector<std::string> names;
-  if (v.contains("parts") && v["parts"].is_array())
-    for (const Json& p : v["parts"])
-      if (p.is_string()) names.push_back(lastName(p.get<std::string>()));
-  return names.empty() ? "…" : base::listText(names, 3);
-}
-
-Word partsWord(const Json& v, const Model* before) {
-  return {namesOf(v), "parts", ValueType::parts, partChoices(before)};
-}
-
-Word partWord(const Json& v, const Model* before) {
-  return {textValue(v, "part").empty() ? "…" : lastName(textValue(v, "part")), "part", ValueType::part,
-          partChoices(before)};
-}
-
-Words dropSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  return {plain("Drop "), partsWord(v, before)};
-}
-
-Words keepSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  return {plain("Keep "), partsWord(v, before), plain(" and drop everything else")};
-}
-
-Words splitSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  return {plain("Split "), partWord(v, before), plain(" by "),
-          choice(v, "by", {{"material", "its materials"}, {"piece", "its loose pieces"}})};
-}
-
-Words joinSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  return {plain("Join "), partsWord(v, before), plain(" into one part")};
-}
-
-Words duplicateSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  return {plain("Put a copy of "), partWord(v, before), plain(" at "), pointWord(v, "by"),
-          plain(" m from it")};
-}
-
-Words mirrorSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  return {plain("Add a mirror image of "), partWord(v, before), plain(" across "),
-          choice(v, "axis", {{"x", "x = 0"}, {"y", "y = 0"}, {"z", "z = 0"}})};
-}
-
-Words freeSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  return {plain("Free "), partsWord(v, before), plain(" from what they hang on, in place")};
-}
-
-Words renameSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  Choices parts = partChoices(before);
-  std::string label = textValue(v, "part").empty() ? "…" : lastName(textValue(v, "part"));
-  return {plain("Call the part "),
-          {label, "part", ValueType::part, std::move(parts)},
-          plain(" from now on "),
-          {textValue(v, "name").empty() ? "…" : textValue(v, "name"), "name", ValueType::text, {}}};
-}
-
-Words bakeSentence(const Json&, const Model*, const rulebook::Rulebook*) {
-  return {plain("Bake position, turn and scale of every part into its mesh")};
-}
-
-Words roleSentence(const Json& v, const Model* before, const rulebook::Rulebook* book) {
-  Choices materials, roles;
-  if (before != nullptr)
-    for (const scene::Material& m : before->materials)
-      materials.emplace_back(m.key, m.name.empty() ? m.key : m.name);
-  if (book != nullptr)
-    for (const rulebook::Kind& k : book->kinds)
-      for (const rulebook::Role& r : k.roles)
-        if (std::none_of(roles.begin(), roles.end(), [&](const auto& one) { return one.first == r.id; }))
-          roles.emplace_back(r.id, r.title);
-  std::string material = textValue(v, "material");
-  std::string role = labelOf(roles, textValue(v, "role"));
-  return {plain("Give "),
-          {material.empty() ? "…" : material, "material", ValueType::material, std::move(materials)},
-          plain(" the role "),
-          {role, "role", ValueType::choice, std::move(roles)}};
-}
-
-Words regionSentence(const Json& v, const Model* before, const rulebook::Rulebook* book) {
-  Choices regions;
-  if (book != nullptr)
-    for (const rulebook::Kind& k : book->kinds)
-      for (const rulebook::Region& r : k.regions)
-        if (std::none_of(regions.begin(), regions.end(), [&](const auto& one) { return one.first == r.id; }))
-          regions.emplace_back(r.id, r.title);
-  std::string part = textValue(v, "part").empty() ? "…" : lastName(textValue(v, "part"));
-  std::string region = labelOf(regions, textValue(v, "region"));
-  return {plain("Let "),
-          {std::move(part), "part", ValueType::part, partChoices(before)},
-          plain(" cover the region "),
-          {std::move(region), "region", ValueType::choice, std::move(regions)}};
-}
-
-Words pictureSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Take the picture " + textValue(v, "picture") + " from "),
-          {textValue(v, "file").empty() ? "…" : textValue(v, "file"), "file", ValueType::picture_file, {}}};
-}
-
-Words degenerateSentence(const Json&, const Model*, const rulebook::Rulebook*) {
-  return {plain("Remove triangles without a surface")};
-}
-
-Words weldSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Make vertices one that are alike and no farther apart than "),
-          {base::numberText(numberValue(v, "distance_mm", 0.01), 4), "distance_mm", ValueType::number, {}},
-          plain(" mm")};
-}
-
-Words duplicatesSentence(const Json&, const Model*, const rulebook::Rulebook*) {
-  return {plain("Remove triangles that are there twice")};
-}
-
-Words fillSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Fill holes of up to "),
-          {base::numberText(numberValue(v, "most_edges", 64), 0), "most_edges", ValueType::number, {}},
-          plain(" edges")};
-}
-
-Words orientSentence(const Json&, const Model*, const rulebook::Rulebook*) {
-  return {plain("Turn triangles that face another way than the rest of their shell")};
-}
-
-Words unusedSentence(const Json&, const Model*, const rulebook::Rulebook*) {
-  return {plain("Remove vertices that no triangle uses")};
-}
-
-Words normalsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plain("Make "),
-          choice(v, "which", {{"missing", "missing"}, {"wrong", "missing and wrong"}, {"all", "all"}}),
-          plain(" normals, smooth up to "),
-          {base::numberText(numberValue(v, "crease_deg", 40), 1), "crease_deg", ValueType::number, {}},
-          plain(" degrees")};
-}
 
 }  // namespace
 
@@ -317,31 +95,130 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"most_edges", 64.0}};
        },
        applyFillHoles, fillSentence},
-      {"remove_unused", "Remove unused vertices", 18, [] { return Json::object(); }, applyRemoveUnused,
+      {"remove_hidden", "Remove hidden triangles", 18, [] { return Json::object(); }, applyRemoveHidden,
+       hiddenSentence},
+      {"remove_specks", "Remove specks", 19,
+       [] {
+         return Json{{"size_mm", 10.0}};
+       },
+       applyRemoveSpecks, specksSentence},
+      {"remove_needles", "Remove needles", 20, [] { return Json::object(); }, applyRemoveNeedles,
+       needlesSentence},
+      {"dissolve", "Remove shapeless vertices", 21,
+       [] {
+         return Json{{"where", "same_picture"}};
+       },
+       applyDissolve, dissolveSentence},
+      {"simplify", "Simplify", 22,
+       [] {
+         return Json{{"triangles", 10000.0}, {"most_mm", 0.0}, {"normals", "anew"}, {"crease_deg", 40.0}};
+       },
+       applySimplify, simplifySentence},
+      {"remove_unused", "Remove unused vertices", 30, [] { return Json::object(); }, applyRemoveUnused,
        unusedSentence},
-      {"make_normals", "Make normals", 19,
+      {"split_picked", "Part off what is picked", 31,
+       [] {
+         return Json{{"pick", Json::object()}, {"name", ""}};
+       },
+       applySplitPicked, splitPickedSentence},
+      {"move_picked", "Move what is picked", 32,
+       [] {
+         return Json{{"pick", Json::object()}, {"by", Json::array({0.0, 0.0, 0.0})}, {"soft_mm", 0.0}};
+       },
+       applyMovePicked, movePickedSentence},
+      {"turn_picked", "Turn what is picked", 32,
+       [] {
+         return Json{{"pick", Json::object()}, {"axis", "z"}, {"degrees", 0.0}, {"soft_mm", 0.0}};
+       },
+       applyTurnPicked, turnPickedSentence},
+      {"scale_picked", "Scale what is picked", 32,
+       [] {
+         return Json{{"pick", Json::object()}, {"factors", Json::array({1.0, 1.0, 1.0})}, {"soft_mm", 0.0}};
+       },
+       applyScalePicked, scalePickedSentence},
+      {"bend_picked", "Bend what is picked", 32,
+       [] {
+         return Json{{"pick", Json::object()}, {"along", "x"},   {"toward", "z"},
+                     {"degrees", 0.0},         {"fixed", "low"}, {"soft_mm", 0.0}};
+       },
+       applyBendPicked, bendPickedSentence},
+      {"flatten_picked", "Flatten what is picked", 32,
+       [] {
+         return Json{{"pick", Json::object()}, {"axis", "z"}, {"soft_mm", 0.0}};
+       },
+       applyFlattenPicked, flattenPickedSentence},
+      {"snap_picked", "Put what is picked on a grid", 32,
+       [] {
+         return Json{{"pick", Json::object()}, {"grid_mm", 10.0}, {"soft_mm", 0.0}};
+       },
+       applySnapPicked, snapPickedSentence},
+      {"make_normals", "Make normals", 34,
        [] {
          return Json{{"which", "missing"}, {"crease_deg", 40.0}};
        },
        applyMakeNormals, normalsSentence},
-      {"origin", "Put the origin", 20,
+      {"make_tangents", "Make tangents", 35, [] { return Json::object(); }, applyMakeTangents,
+       tangentsSentence},
+      {"origin", "Put the origin", 40,
        [] {
          return Json{{"to", "floor_centre"}};
        },
        applyOrigin, originSentence},
-      {"role", "Give a role", 21,
+      {"role", "Give a role", 41,
        [] {
          return Json{{"material", ""}, {"role", ""}};
        },
        applyRole, roleSentence},
-      {"region", "Name a region", 22,
+      {"region_nearest", "Take regions from the body", 42,
+       [] {
+         return Json{{"kind", ""}, {"most_mm", 100.0}};
+       },
+       applyRegionNearest, regionNearestSentence},
+      {"region_material", "Name a material's region", 42,
+       [] {
+         return Json{{"material", ""}, {"region", ""}};
+       },
+       applyRegionMaterial, regionMaterialSentence},
+      {"region", "Name a region", 43,
        [] {
          return Json{{"part", ""}, {"region", ""}};
        },
        applyRegion, regionSentence},
+      {"region_picked", "Name the region of what is picked", 44,
+       [] {
+         return Json{{"pick", Json::object()}, {"region", ""}};
+       },
+       applyRegionPicked, regionPickedSentence},
+      {"hand_over", "Hand a region over", 45,
+       [] {
+         return Json{{"from", ""}, {"to", ""}};
+       },
+       applyHandOver, handOverSentence},
+      {"order_regions", "Order regions", 46,
+       [] {
+         return Json{{"kind", ""}};
+       },
+       applyOrderRegions, orderRegionsSentence},
+      {"like_first", "Order sizes alike", 46, [] { return Json::object(); }, applyLikeFirst,
+       likeFirstSentence},
+      {"snap_seam", "Close seams", 47,
+       [] {
+         return Json{{"kind", ""}, {"most_mm", 30.0}};
+       },
+       applySnapSeam, snapSeamSentence},
   };
   return kKinds;
 }
+
+const char* stepGroup(const StepKind& kind) {
+  const std::string id = kind.id;
+  if (id == "use_picture" || kind.rank > 40) return "Surface and regions";
+  if (id == "bake" || kind.rank <= 3 || kind.rank == 40) return "Size and direction";
+  if (kind.rank <= 11 || id == "split_picked") return "Parts";
+  return "Mesh";
+}
+
+bool needsPick(const StepKind& kind) { return kind.defaults().contains("pick"); }
 
 const StepKind* findStepKind(const std::string& id) {
   for (const StepKind& kind : stepKinds())
@@ -352,7 +229,7 @@ const StepKind* findStepKind(const std::string& id) {
 std::vector<Word> sentence(const mod::StepDoc& step, const Model* before, const rulebook::Rulebook* book) {
   const StepKind* kind = findStepKind(step.kind);
   if (kind == nullptr)
-    return {plain("A step \"" + base::presentable(step.kind, 40) + "\" that this Rakugo does not know")};
+    return {plainWord("A step \"" + base::presentable(step.kind, 40) + "\" that this Rakugo does not know")};
   return kind->sentence(step.values, before, book);
 }
 

@@ -2,9 +2,12 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "geometry/corner_normals.h"
 #include "geometry/triangles.h"
+#include "prepare/mesh_ops.h"
 #include "prepare/steps.h"
 #include "scene/attribute_faults.h"
+#include "scene/corner_split.h"
 #include "scene/primitive_edit.h"
 
 namespace rakugo::prepare {
@@ -47,26 +50,36 @@ StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, cons
     }
     return which == "wrong" ? scene::badNormals(p) : out;
   };
-  uint64_t made = 0;
-  for (size_t m = 0; m < model.meshes.size(); ++m) {
-    std::vector<std::vector<uint32_t>> lists;
-    bool any = false;
-    for (const scene::Primitive& p : model.meshes[m]->primitives) {
-      lists.push_back(wanted(p));
-      any = any || !lists.back().empty();
-    }
-    if (!any) continue;
-    scene::Mesh& mesh = model.editMesh(scene::MeshIndex(m));
-    for (size_t k = 0; k < lists.size(); ++k) {
+  const auto crease_rad = static_cast<float>(crease_deg * 3.14159265358979 / 180);
+  const uint64_t made = eachMesh(model, [&](scene::Mesh& mesh, size_t) {
+    uint64_t count = 0;
+    std::optional<MeshPlaces> all;
+    std::vector<glm::vec3> fresh;
+    for (size_t k = 0; k < mesh.primitives.size(); ++k) {
       scene::Primitive& p = mesh.primitives[k];
-      if (lists[k].empty()) continue;
-      const auto fresh = geometry::vertexNormals(p.positions, p.indices,
-                                                 static_cast<float>(crease_deg * 3.14159265358979 / 180));
-      p.normals.resize(p.positions.size());
-      for (const uint32_t v : lists[k]) p.normals[v] = fresh[v];
-      made += lists[k].size();
+      const std::vector<uint32_t> list = wanted(p);
+      if (list.empty()) continue;
+      if (!all) {
+        all = meshPlaces(mesh);
+        fresh = geometry::cornerNormals(all->places, all->topology, crease_rad);
+      }
+      const std::span<const glm::vec3> of =
+          std::span(fresh).subspan(size_t{all->first_triangle[k]} * 3, p.indices.size());
+      count += list.size();
+      if (list.size() == p.positions.size()) {
+        scene::setCornerNormals(p, of);
+        continue;
+      }
+      // Single ones: what the vertex's corners come to together; nothing is split.
+      std::vector<glm::vec3> sums(p.positions.size(), glm::vec3(0));
+      for (size_t c = 0; c < p.indices.size(); ++c) sums[p.indices[c]] += of[c];
+      for (const uint32_t v : list) {
+        const float length = glm::length(sums[v]);
+        p.normals[v] = length > 0 ? sums[v] / length : glm::vec3(0, 0, 1);
+      }
     }
-  }
+    return count;
+  });
   StepOutcome out;
   out.did = made == 0 ? "all had them" : base::countText(made, "normal", "normals");
   return out;

@@ -101,12 +101,15 @@ StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const Ste
     const glm::vec3 up = geometry::axisVector(context.book->up);
     const float half = std::abs(glm::dot(box.size(), up)) * 0.5F;
     origin -= up * half;
+  } else if (to == "floor") {
+    const glm::vec3 up = geometry::axisVector(context.book->up);
+    origin = up * (glm::dot(box.center(), up) - std::abs(glm::dot(box.size(), up)) * 0.5F);
   } else if (to == "point") {
     const auto point = pointValue(values, "point");
     if (!point) return wrongValues("A point has three numbers.");
     origin = *point;
   } else if (to != "centre") {
-    return wrongValues("An origin is floor_centre, centre or point.");
+    return wrongValues("An origin is floor_centre, floor, centre or point.");
   }
   shiftAll(model, -origin);
   const float distance = glm::length(origin);

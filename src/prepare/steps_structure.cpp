@@ -8,9 +8,10 @@
 #include "geometry/shells.h"
 #include "geometry/topology.h"
 #include "geometry/triangles.h"
-#include "geometry/welding.h"
+#include "prepare/mesh_ops.h"
 #include "prepare/steps.h"
 #include "scene/primitive_edit.h"
+#include "scene/whole_mesh.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -18,93 +19,22 @@ namespace {
 using scene::Mesh;
 using scene::Primitive;
 
-StepOutcome counted(uint64_t count, const char* one, const char* many) {
-  StepOutcome out;
-  out.did = count == 0 ? "none left" : base::countText(count, one, many);
-  return out;
-}
-
-// Changes every mesh by `edit(mesh, number)`, which returns how much it changed; a mesh in which that is
-// nothing stays shared.
-template <class Edit>
-uint64_t eachMesh(scene::Model& model, Edit edit) {
-  uint64_t all = 0;
-  for (size_t m = 0; m < model.meshes.size(); ++m) {
-    Mesh copy = *model.meshes[m];
-    const uint64_t count = edit(copy, m);
-    if (count > 0) model.meshes[m] = std::make_shared<const Mesh>(std::move(copy));
-    all += count;
-  }
-  return all;
-}
-
-// By mesh, the longest that a length of one becomes in the model's space where a part wears it; 1 where none
-// does.
-std::vector<float> scalesOf(const scene::Model& model) {
-  const auto world = scene::worldMatrices(model);
-  std::vector<float> out(model.meshes.size(), 0);
-  for (const scene::NodeIndex i : scene::reachedNodes(model))
-    if (model.node(i).mesh.valid())
-      for (int axis = 0; axis < 3; ++axis) {
-        float& most = out[model.node(i).mesh.value()];
-        most = std::max(most, glm::length(glm::vec3(world[i.value()][axis])));
-      }
-  for (float& scale : out)
-    if (!(scale > 0)) scale = 1;
-  return out;
-}
-
-// The corners of all primitives as places, and where each primitive's triangles begin.
-struct Joined {
-  std::vector<glm::vec3> places;
-  geometry::Topology topology;
-  std::vector<size_t> first;  // by primitive, triangles
-};
-
-Joined joined(const Mesh& mesh) {
-  std::vector<glm::vec3> positions;
-  std::vector<uint32_t> corners;
-  Joined out;
-  for (const Primitive& p : mesh.primitives) {
-    const auto first = static_cast<uint32_t>(positions.size());
-    out.first.push_back(corners.size() / 3);
-    positions.insert(positions.end(), p.positions.begin(), p.positions.end());
-    for (const uint32_t i : p.indices) corners.push_back(first + i);
-  }
-  const geometry::Welding welding = geometry::weldEqual(positions);
-  for (uint32_t& c : corners) c = welding.of[c];
-  for (const uint32_t v : welding.first) out.places.push_back(positions[v]);
-  out.topology = geometry::topologyOf(std::move(corners), static_cast<uint32_t>(welding.places()));
-  return out;
-}
-
-// A list of triangles of the whole mesh, taken apart by primitive.
-std::vector<std::vector<uint32_t>> byPrimitive(const std::vector<uint32_t>& triangles, const Joined& all) {
-  std::vector<std::vector<uint32_t>> out(all.first.size());
-  for (const uint32_t t : triangles) {
-    const auto after = std::upper_bound(all.first.begin(), all.first.end(), size_t{t});
-    const auto k = static_cast<size_t>(after - all.first.begin()) - 1;
-    out[k].push_back(static_cast<uint32_t>(t - all.first[k]));
-  }
-  return out;
-}
-
 }  // namespace
 
 StepOutcome applyWeld(scene::Model& model, const base::Json& values, const StepContext&) {
   const double distance_mm = numberValue(values, "distance_mm", 0.01);
   if (!(distance_mm >= 0 && distance_mm <= 1000))
     return wrongValues("A distance lies between 0 and 1000 mm.");
-  const std::vector<float> scales = scalesOf(model);
-  return counted(eachMesh(model,
-                          [&](Mesh& mesh, size_t m) {
-                            uint64_t count = 0;
-                            for (Primitive& p : mesh.primitives)
-                              count +=
-                                  scene::weldVertices(p, static_cast<float>(distance_mm / 1000) / scales[m]);
-                            return count;
-                          }),
-                 "vertex", "vertices");
+  const std::vector<float> scales = meshScales(model);
+  return countedOutcome(eachMesh(model,
+                                 [&](Mesh& mesh, size_t m) {
+                                   uint64_t count = 0;
+                                   for (Primitive& p : mesh.primitives)
+                                     count += scene::weldVertices(
+                                         p, static_cast<float>(distance_mm / 1000) / scales[m]);
+                                   return count;
+                                 }),
+                        "vertex", "vertices");
 }
 
 namespace {
@@ -115,17 +45,15 @@ struct BorderCorner {
   uint32_t vertex = 0;
 };
 
-std::vector<BorderCorner> borderCorners(const Mesh& mesh, const Joined& all) {
+std::vector<BorderCorner> borderCorners(const Mesh& mesh, const MeshPlaces& all) {
   std::vector<BorderCorner> out(all.places.size());
   for (const geometry::Edge& edge : all.topology.edges) {
     if (edge.count != 1) continue;
     const uint32_t side = all.topology.sides[edge.first];
     for (const uint32_t corner : {side, side - side % 3 + (side + 1) % 3}) {
-      const size_t k =
-          static_cast<size_t>(std::upper_bound(all.first.begin(), all.first.end(), size_t{corner / 3}) -
-                              all.first.begin()) -
-          1;
-      out[all.topology.corners[corner]] = {k, mesh.primitives[k].indices[corner - all.first[k] * 3]};
+      const size_t k = scene::primitiveOf(all.first_triangle, corner / 3);
+      out[all.topology.corners[corner]] = {
+          k, mesh.primitives[k].indices[corner - size_t{all.first_triangle[k]} * 3]};
     }
   }
   return out;
@@ -133,7 +61,7 @@ std::vector<BorderCorner> borderCorners(const Mesh& mesh, const Joined& all) {
 
 // Closes one border with faces that look the way its neighbours do. False for the outline of a flat sheet,
 // whose faces would lie on its own back.
-bool closeBorder(Mesh& mesh, const Joined& all, const std::vector<BorderCorner>& corners,
+bool closeBorder(Mesh& mesh, const MeshPlaces& all, const std::vector<BorderCorner>& corners,
                  const geometry::BorderLoop& loop, glm::vec3 neighbours) {
   // A border runs the way its triangles do; what fills it runs against it.
   std::vector<uint32_t> places(loop.places.rbegin(), loop.places.rend());
@@ -161,10 +89,10 @@ bool closeBorder(Mesh& mesh, const Joined& all, const std::vector<BorderCorner>&
 StepOutcome applyFillHoles(scene::Model& model, const base::Json& values, const StepContext&) {
   const double most = numberValue(values, "most_edges", 64);
   if (!(most >= 3 && most <= 2000)) return wrongValues("A hole has 3 to 2,000 edges.");
-  return counted(
+  return countedOutcome(
       eachMesh(model,
                [&](Mesh& mesh, size_t) {
-                 const Joined all = joined(mesh);
+                 const MeshPlaces all = meshPlaces(mesh);
                  const auto corners = borderCorners(mesh, all);
                  // The mean of the faces along a border, by the edge's two places.
                  std::map<std::pair<uint32_t, uint32_t>, glm::vec3> faces;
@@ -193,49 +121,51 @@ StepOutcome applyFillHoles(scene::Model& model, const base::Json& values, const 
 }
 
 StepOutcome applyRemoveUnused(scene::Model& model, const base::Json&, const StepContext&) {
-  return counted(eachMesh(model,
-                          [](Mesh& mesh, size_t) {
-                            uint64_t count = 0;
-                            for (Primitive& p : mesh.primitives) count += scene::dropUnusedVertices(p);
-                            return count;
-                          }),
-                 "vertex", "vertices");
+  return countedOutcome(eachMesh(model,
+                                 [](Mesh& mesh, size_t) {
+                                   uint64_t count = 0;
+                                   for (Primitive& p : mesh.primitives) count += scene::dropUnusedVertices(p);
+                                   return count;
+                                 }),
+                        "vertex", "vertices");
 }
 
 StepOutcome applyRemoveDuplicates(scene::Model& model, const base::Json&, const StepContext&) {
-  return counted(eachMesh(model,
-                          [](Mesh& mesh, size_t) {
-                            const Joined all = joined(mesh);
-                            const auto double_ones = geometry::duplicateTriangles(all.topology.corners);
-                            const auto lists = byPrimitive(double_ones, all);
-                            for (size_t k = 0; k < lists.size(); ++k)
-                              scene::dropTriangles(mesh.primitives[k], lists[k]);
-                            return uint64_t{double_ones.size()};
-                          }),
-                 "triangle", "triangles");
+  return countedOutcome(eachMesh(model,
+                                 [](Mesh& mesh, size_t) {
+                                   const MeshPlaces all = meshPlaces(mesh);
+                                   const auto double_ones =
+                                       geometry::duplicateTriangles(all.topology.corners);
+                                   const auto lists = byPrimitive(double_ones, all);
+                                   for (size_t k = 0; k < lists.size(); ++k)
+                                     scene::dropTriangles(mesh.primitives[k], lists[k]);
+                                   return uint64_t{double_ones.size()};
+                                 }),
+                        "triangle", "triangles");
 }
 
 StepOutcome applyOrient(scene::Model& model, const base::Json&, const StepContext&) {
-  return counted(eachMesh(model,
-                          [](Mesh& mesh, size_t) {
-                            const Joined all = joined(mesh);
-                            const geometry::Shells shells = geometry::shellsOf(all.topology);
-                            std::vector<bool> turn = geometry::flippedTriangles(all.topology, shells);
-                            const auto facts = geometry::shellFacts(all.places, all.topology, shells, turn);
-                            std::vector<uint32_t> list;
-                            for (uint32_t t = 0; t < turn.size(); ++t) {
-                              if (all.topology.collapsed(t)) continue;
-                              // Turning a shell as a whole turns the ones back that stood against it.
-                              if (turn[t] != facts[shells.of[t]].inside_out) list.push_back(t);
-                            }
-                            const auto lists = byPrimitive(list, all);
-                            for (size_t k = 0; k < lists.size(); ++k)
-                              for (const uint32_t t : lists[k])
-                                std::swap(mesh.primitives[k].indices[size_t{t} * 3 + 1],
-                                          mesh.primitives[k].indices[size_t{t} * 3 + 2]);
-                            return uint64_t{list.size()};
-                          }),
-                 "triangle", "triangles");
+  return countedOutcome(eachMesh(model,
+                                 [](Mesh& mesh, size_t) {
+                                   const MeshPlaces all = meshPlaces(mesh);
+                                   const geometry::Shells shells = geometry::shellsOf(all.topology);
+                                   std::vector<bool> turn = geometry::flippedTriangles(all.topology, shells);
+                                   const auto facts =
+                                       geometry::shellFacts(all.places, all.topology, shells, turn);
+                                   std::vector<uint32_t> list;
+                                   for (uint32_t t = 0; t < turn.size(); ++t) {
+                                     if (all.topology.collapsed(t)) continue;
+                                     // Turning a shell as a whole turns the ones back that stood against it.
+                                     if (turn[t] != facts[shells.of[t]].inside_out) list.push_back(t);
+                                   }
+                                   const auto lists = byPrimitive(list, all);
+                                   for (size_t k = 0; k < lists.size(); ++k)
+                                     for (const uint32_t t : lists[k])
+                                       std::swap(mesh.primitives[k].indices[size_t{t} * 3 + 1],
+                                                 mesh.primitives[k].indices[size_t{t} * 3 + 2]);
+                                   return uint64_t{list.size()};
+                                 }),
+                        "triangle", "triangles");
 }
 
 }  // namespace rakugo::prepare

@@ -5,27 +5,16 @@
 #include <cmath>
 #include <random>
 
-#include "prepare/step.h"
-#include "scene/structure.h"
+#include "support/applied_steps.h"
 
 namespace rakugo::prepare {
 namespace {
 
 using base::Json;
 using scene::FaultCode;
-
-scene::Model modelOf(scene::Primitive primitive) {
-  scene::Model model;
-  scene::Mesh mesh;
-  mesh.primitives.push_back(std::move(primitive));
-  model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
-  model.nodes.emplace_back();
-  model.nodes[0].name = "block";
-  model.nodes[0].mesh = scene::MeshIndex(0);
-  model.roots = {scene::NodeIndex(0)};
-  scene::assignKeys(model);
-  return model;
-}
+using test::applyStep;
+using test::faultCount;
+using test::modelOf;
 
 // A sheet of n x n squares that waves a little, with normals and coordinates, every square with vertices of
 // its own or all sharing theirs.
@@ -52,36 +41,21 @@ scene::Primitive sheet(int n, bool shared) {
   return p;
 }
 
-StepOutcome apply(scene::Model& model, const char* kind, Json values = Json::object()) {
-  static const rulebook::Rulebook kBook;
-  Json all = findStepKind(kind)->defaults();
-  all.update(values);
-  StepContext context;
-  context.book = &kBook;
-  return findStepKind(kind)->apply(model, all, context);
-}
-
-uint64_t count(const scene::Model& model, FaultCode code) {
-  uint64_t out = 0;
-  for (const auto& part : scene::structureOf(model).value()) out += part.fault(code).count;
-  return out;
-}
-
 TEST(StructureSteps, VerticesThatAreAlikeBecomeOne) {
   scene::Model model = modelOf(sheet(4, false));
-  EXPECT_EQ(count(model, FaultCode::coincident_vertices), 64U - 25U);
-  EXPECT_EQ(apply(model, "weld").did, "39 vertices");
+  EXPECT_EQ(faultCount(model, FaultCode::coincident_vertices), 64U - 25U);
+  EXPECT_EQ(applyStep(model, "weld").did, "39 vertices");
   EXPECT_EQ(model.meshes[0]->primitives[0].positions.size(), 25U);
   EXPECT_EQ(model.meshes[0]->primitives[0].normals.size(), 25U);
-  EXPECT_EQ(count(model, FaultCode::coincident_vertices), 0U);
-  EXPECT_EQ(apply(model, "weld").did, "none left");
+  EXPECT_EQ(faultCount(model, FaultCode::coincident_vertices), 0U);
+  EXPECT_EQ(applyStep(model, "weld").did, "none left");
 }
 
 TEST(StructureSteps, ASeamStays) {
   scene::Primitive p = sheet(2, false);
   for (size_t v = 0; v < 4; ++v) p.uvs[0][v].x += 0.25F;  // the first square lies elsewhere on its picture
   scene::Model model = modelOf(p);
-  apply(model, "weld");
+  applyStep(model, "weld");
   EXPECT_EQ(model.meshes[0]->primitives[0].positions.size(), 9U + 3U);
 }
 
@@ -94,29 +68,29 @@ TEST(StructureSteps, DistancesAreThoseOfTheGameNotOfTheMesh) {
   scene::Model model = modelOf(p);
   model.nodes[0].local.scale = glm::vec3(0.01F);  // a hundredth: the two lie 0.01 mm apart
   scene::Model far = modelOf(p);
-  EXPECT_EQ(apply(far, "weld", Json{{"distance_mm", 0.1}}).did, "none left");
-  EXPECT_EQ(apply(model, "weld", Json{{"distance_mm", 0.1}}).did, "1 vertex");
-  EXPECT_EQ(apply(model, "weld", Json{{"distance_mm", -1}}).state, StepState::wrong);
+  EXPECT_EQ(applyStep(far, "weld", Json{{"distance_mm", 0.1}}).did, "none left");
+  EXPECT_EQ(applyStep(model, "weld", Json{{"distance_mm", 0.1}}).did, "1 vertex");
+  EXPECT_EQ(applyStep(model, "weld", Json{{"distance_mm", -1}}).state, StepState::wrong);
 }
 
 TEST(StructureSteps, DoublesGoAndTheFirstStays) {
   scene::Primitive p = sheet(3, true);
   p.indices.insert(p.indices.end(), {p.indices[1], p.indices[0], p.indices[2]});  // the other way round, too
   scene::Model model = modelOf(p);
-  EXPECT_EQ(apply(model, "remove_duplicates").did, "1 triangle");
+  EXPECT_EQ(applyStep(model, "remove_duplicates").did, "1 triangle");
   EXPECT_EQ(model.meshes[0]->primitives[0].indices, sheet(3, true).indices);
-  EXPECT_EQ(apply(model, "remove_duplicates").did, "none left");
+  EXPECT_EQ(applyStep(model, "remove_duplicates").did, "none left");
 }
 
 TEST(StructureSteps, TrianglesAreTurnedTheWayOfTheirShell) {
   scene::Primitive p = sheet(4, true);
   for (const size_t t : {3U, 11U, 12U}) std::swap(p.indices[t * 3 + 1], p.indices[t * 3 + 2]);
   scene::Model model = modelOf(p);
-  EXPECT_EQ(count(model, FaultCode::flipped_triangles), 3U);
-  EXPECT_EQ(apply(model, "orient").did, "3 triangles");
-  EXPECT_EQ(count(model, FaultCode::flipped_triangles), 0U);
+  EXPECT_EQ(faultCount(model, FaultCode::flipped_triangles), 3U);
+  EXPECT_EQ(applyStep(model, "orient").did, "3 triangles");
+  EXPECT_EQ(faultCount(model, FaultCode::flipped_triangles), 0U);
   EXPECT_EQ(model.meshes[0]->primitives[0].indices, sheet(4, true).indices);
-  EXPECT_EQ(apply(model, "orient").did, "none left");
+  EXPECT_EQ(applyStep(model, "orient").did, "none left");
 }
 
 TEST(StructureSteps, AShellThatFacesInwardIsTurnedWithWhatStoodAgainstIt) {
@@ -125,19 +99,19 @@ TEST(StructureSteps, AShellThatFacesInwardIsTurnedWithWhatStoodAgainstIt) {
   p.indices = {0, 1, 2, 0, 3, 1, 1, 3, 2, 0, 2, 3};  // all inward
   std::swap(p.indices[1], p.indices[2]);             // but for one
   scene::Model model = modelOf(p);
-  EXPECT_EQ(apply(model, "orient").did, "3 triangles");
-  EXPECT_EQ(count(model, FaultCode::flipped_triangles), 0U);
-  EXPECT_EQ(count(model, FaultCode::inside_out_shells), 0U);
+  EXPECT_EQ(applyStep(model, "orient").did, "3 triangles");
+  EXPECT_EQ(faultCount(model, FaultCode::flipped_triangles), 0U);
+  EXPECT_EQ(faultCount(model, FaultCode::inside_out_shells), 0U);
 }
 
 TEST(StructureSteps, UnusedVerticesGoAndTheOthersKeepTheirOrder) {
   scene::Primitive p = sheet(2, true);
   p.indices.resize(6);  // one square of four
   scene::Model model = modelOf(p);
-  EXPECT_EQ(apply(model, "remove_unused").did, "5 vertices");
+  EXPECT_EQ(applyStep(model, "remove_unused").did, "5 vertices");
   EXPECT_EQ(model.meshes[0]->primitives[0].positions,
             (std::vector<glm::vec3>{p.positions[0], p.positions[1], p.positions[3], p.positions[4]}));
-  EXPECT_EQ(apply(model, "remove_unused").did, "none left");
+  EXPECT_EQ(applyStep(model, "remove_unused").did, "none left");
 }
 
 TEST(StructureSteps, OnlyWrongNormalsAreMadeAnew) {
@@ -145,13 +119,13 @@ TEST(StructureSteps, OnlyWrongNormalsAreMadeAnew) {
   p.normals[5] = {0, 0, -1};
   p.normals[6] = {0, 0, 7};
   scene::Model model = modelOf(p);
-  EXPECT_EQ(apply(model, "make_normals").did, "all had them");
-  EXPECT_EQ(apply(model, "make_normals", Json{{"which", "wrong"}}).did, "2 normals");
-  EXPECT_EQ(count(model, FaultCode::normals_bad), 0U);
+  EXPECT_EQ(applyStep(model, "make_normals").did, "all had them");
+  EXPECT_EQ(applyStep(model, "make_normals", Json{{"which", "wrong"}}).did, "2 normals");
+  EXPECT_EQ(faultCount(model, FaultCode::normals_bad), 0U);
   EXPECT_EQ(model.meshes[0]->primitives[0].normals[4], p.normals[4]);
-  EXPECT_EQ(apply(model, "make_normals", Json{{"which", "wrong"}}).did, "all had them");
-  EXPECT_EQ(apply(model, "make_normals", Json{{"which", "all"}}).did, "16 normals");
-  EXPECT_EQ(apply(model, "make_normals", Json{{"which", "some"}}).state, StepState::wrong);
+  EXPECT_EQ(applyStep(model, "make_normals", Json{{"which", "wrong"}}).did, "all had them");
+  EXPECT_EQ(applyStep(model, "make_normals", Json{{"which", "all"}}).did, "16 normals");
+  EXPECT_EQ(applyStep(model, "make_normals", Json{{"which", "some"}}).state, StepState::wrong);
 }
 
 TEST(StructureSteps, HolesAreFilledAndOutlinesOfSheetsAreNot) {
@@ -159,13 +133,13 @@ TEST(StructureSteps, HolesAreFilledAndOutlinesOfSheetsAreNot) {
   scene::Primitive p = sheet(3, true);
   p.indices.erase(p.indices.begin() + 24, p.indices.begin() + 30);  // the fifth square
   scene::Model model = modelOf(p);
-  EXPECT_EQ(count(model, FaultCode::open_edges), 12U + 4U);
-  EXPECT_EQ(apply(model, "fill_holes").did, "1 hole");
-  EXPECT_EQ(count(model, FaultCode::open_edges), 12U);
-  EXPECT_EQ(count(model, FaultCode::flipped_triangles), 0U);
-  EXPECT_EQ(count(model, FaultCode::normals_bad), 0U);
+  EXPECT_EQ(faultCount(model, FaultCode::open_edges), 12U + 4U);
+  EXPECT_EQ(applyStep(model, "fill_holes").did, "1 hole");
+  EXPECT_EQ(faultCount(model, FaultCode::open_edges), 12U);
+  EXPECT_EQ(faultCount(model, FaultCode::flipped_triangles), 0U);
+  EXPECT_EQ(faultCount(model, FaultCode::normals_bad), 0U);
   EXPECT_EQ(model.meshes[0]->primitives[0].uvs[0].size(), model.meshes[0]->primitives[0].positions.size());
-  EXPECT_EQ(apply(model, "fill_holes").did, "none left");
+  EXPECT_EQ(applyStep(model, "fill_holes").did, "none left");
 }
 
 TEST(StructureSteps, AnOpenTubeBecomesABodyOfKnownVolume) {
@@ -181,8 +155,8 @@ TEST(StructureSteps, AnOpenTubeBecomesABodyOfKnownVolume) {
     p.indices.insert(p.indices.end(), {i, b, b + n, i, b + n, i + n});
   }
   scene::Model model = modelOf(p);
-  EXPECT_EQ(apply(model, "fill_holes", Json{{"most_edges", 20}}).did, "none left");
-  EXPECT_EQ(apply(model, "fill_holes").did, "2 holes");
+  EXPECT_EQ(applyStep(model, "fill_holes", Json{{"most_edges", 20}}).did, "none left");
+  EXPECT_EQ(applyStep(model, "fill_holes").did, "2 holes");
   const auto s = scene::structureOf(model).value().at(0);
   EXPECT_TRUE(s.closed);
   EXPECT_EQ(s.euler, 2);
@@ -214,7 +188,7 @@ TEST(StructureSteps, NoMendMakesAnotherFaultWorseOrDoesAnythingTwice) {
     const scene::Model before = modelOf(p);
     for (const char* step : kSteps) {
       scene::Model after = before;
-      apply(after, step);
+      applyStep(after, step);
       const bool parts = std::string_view(step) != "orient" && std::string_view(step) != "remove_unused";
       for (const FaultCode code :
            {FaultCode::degenerate_triangles, FaultCode::duplicate_triangles, FaultCode::coincident_vertices,
@@ -222,10 +196,10 @@ TEST(StructureSteps, NoMendMakesAnotherFaultWorseOrDoesAnythingTwice) {
         // Where three triangles met at an edge nothing is wound with or against the others; once one is gone,
         // what was wrong comes to light.
         if (parts && code == FaultCode::flipped_triangles) continue;
-        EXPECT_LE(count(after, code), count(before, code))
+        EXPECT_LE(faultCount(after, code), faultCount(before, code))
             << step << ", " << scene::faultName(code) << ", seed " << seed;
       }
-      const std::string again = apply(after, step).did;
+      const std::string again = applyStep(after, step).did;
       EXPECT_EQ(again, "none left") << step << seed;
     }
   }

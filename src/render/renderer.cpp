@@ -289,6 +289,7 @@ void Renderer::drawing(const std::vector<DrawItem>& items, const std::vector<Dra
   composite_.set("ink", style.ink);
   composite_.set("accent", style.accent);
   composite_.set("scale", scale);
+  composite_.set("ghost_style", static_cast<int>(style.ghost));
   // Light from over the left shoulder of whoever looks.
   const glm::mat4 back = glm::inverse(camera.view());
   composite_.set("light", glm::normalize(glm::mat3(back) * glm::vec3(-0.45F, 0.6F, 0.66F)));

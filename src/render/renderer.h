@@ -58,6 +58,9 @@ struct LineVertex {
 struct DrawingStyle {
   glm::vec3 paper{0.969F, 0.949F, 0.91F}, sheet{1, 1, 1}, ink{0.133F, 0.149F, 0.184F},
       accent{0.169F, 0.298F, 0.549F};
+  /// Hatched where no item stands before it; its outline alone; or let through over all that is drawn.
+  enum class Ghost { hatch, outline, overlay };
+  Ghost ghost = Ghost::hatch;
 };
 
 /// Owns the programs. One a context; destroy it while that context is current.
@@ -79,8 +82,8 @@ class Renderer {
   void halos(const Camera& camera, float aspect, const Ambience& ambience);
   /// A sky over all of the picture that nothing has been drawn in.
   void sky(const Camera& camera, float aspect, const Ambience& ambience);
-  /// Drawing look: washes and ink edges over what `framebuffer` shows; the ghost hatched where no item stands
-  /// before it. `scale` is the number of device pixels in one pixel of the window.
+  /// Drawing look: washes and ink edges over what `framebuffer` shows; the ghost as the style says.
+  /// `scale` is the number of device pixels in one pixel of the window.
   void drawing(const std::vector<DrawItem>& items, const std::vector<DrawItem>& ghost, const Camera& camera,
                GLuint framebuffer, int width, int height, const DrawingStyle& style, float scale);
   /// Draws a texture over the whole bound framebuffer, stretched to its size.

@@ -127,7 +127,7 @@ void main() { result = texture(picture, at); })";
 // with paper.
 inline constexpr const char* kCompositeFragment = R"(#version 330 core
 in vec2 at; out vec4 result;
-uniform sampler2D wash; uniform sampler2D form; uniform sampler2D ghost; uniform vec2 texel; uniform vec3 sheet; uniform vec3 ink; uniform vec3 accent; uniform vec3 light; uniform float scale;
+uniform sampler2D wash; uniform sampler2D form; uniform sampler2D ghost; uniform vec2 texel; uniform vec3 sheet; uniform vec3 ink; uniform vec3 accent; uniform vec3 light; uniform float scale; uniform int ghost_style;
 vec2 edgeOf(sampler2D f, float width) {
   vec4 c = texture(f, at);
   float crease = 0.0, outline = 0.0;
@@ -157,11 +157,14 @@ void main() {
     // A few strokes in the deepest shade, as a pen would put them.
     float stroke = smoothstep(0.55, 0.8, abs(fract((gl_FragCoord.x + gl_FragCoord.y) / (5.0 * scale)) - 0.5) * 2.0);
     color *= 1.0 - 0.16 * stroke * smoothstep(0.42, 0.2, lit);
+    if (ghost_style != 0 && ghost_style == 2 && g.w > 0.0) color = mix(color, accent, 0.30);
+    if (ghost_style != 0) line = max(line, clamp(edgeOf(ghost, 0.8 * scale).x * 1.2, 0.0, 1.0) * 0.75);
     result = vec4(mix(color, selected ? accent * 0.8 : ink, line * 0.9), 1.0);
     return;
   }
   float shade = 0.0;
-  if (g.w > 0.0) {
+  if (g.w > 0.0 && ghost_style == 2) shade = 0.16;
+  if (g.w > 0.0 && ghost_style == 0) {
     float hatch = abs(fract((gl_FragCoord.x - gl_FragCoord.y) / (9.0 * scale)) - 0.5) * 2.0;
     shade = smoothstep(0.80, 0.92, hatch) * 0.30 + 0.035;
   }

@@ -88,6 +88,13 @@ struct Skeleton {
   [[nodiscard]] const Bone* findBone(const std::string& bone) const;
 };
 
+/// A part that the game looks for by its exact name.
+struct NamedPart {
+  std::string id, title, help;  ///< `id` is the name
+  bool required = true;
+  std::vector<std::string> hints;  ///< words in other names that mean it
+};
+
 /// A region of a body that an outfit covers: the game hides what lies under it.
 struct Region {
   std::string id, title, help;
@@ -103,6 +110,8 @@ struct Variant {
 struct Grid {
   double cell_m = 0;                  ///< 0: the kind knows no grid
   std::array<int, 3> cells{1, 1, 1};  ///< how many cells at most, along forward, side and up
+  /// Nothing but flat faces along the cells: no vertex without a shape, no edge off the box's axes.
+  bool linear = false;
 };
 
 enum class OriginRule : unsigned char { any, floor_centre, centre };
@@ -112,6 +121,9 @@ struct Kind {
   std::string id, title, help;
   /// Extents along the game's forward, side and up axes, in metres.
   std::optional<Band> length_m, width_m, height_m;
+  /// How far the farthest vertex may be from the origin, in metres; what its closed shells may hold, in
+  /// litres.
+  std::optional<Band> reach_m, volume_l;
   OriginRule origin = OriginRule::any;
   double origin_tolerance_m = 0.02;
   bool baked = false;                           ///< every part must be at rest: placement in the mesh
@@ -119,7 +131,14 @@ struct Kind {
   int64_t max_parts = 0, max_materials = 0;     ///< 0 = no limit
   std::string skeleton;                         ///< id of a skeleton, or empty: the kind needs none
   int64_t max_bones = 0, max_influences = 0;    ///< of a skinned model; 0 = no limit
+  std::vector<NamedPart> parts;
+  /// Pixels of a picture to a metre of the surface.
+  std::optional<Band> texels_per_m;
   std::vector<Region> regions;
+  /// Path of a GLB inside the rulebook, in the game's axes, metres: the body that an outfit of this kind is
+  /// worn on. Its parts are called as the regions they belong to. May be empty.
+  std::string body, body_title;
+  double seam_mm = 1;  ///< the widest gap between an outfit's border and the body's that is not seen
   std::vector<Variant> variants;
   Grid grid;
   std::vector<Role> roles;

@@ -22,11 +22,13 @@ base::Result<Rulebook> loadRulebook(const fs::path& folder, std::vector<base::Er
   auto book = parseRulebook(base::asText(*bytes), path.string(), &list);
   if (!book) return book.error();
   for (size_t i = 0; i < book->kinds.size(); ++i)
-    if (const std::string& ghost = book->kinds[i].ghost;
-        !ghost.empty() && !fs::is_regular_file(folder / ghost))
-      list.push_back({"rulebook.ghost", "The ghost \"" + ghost + "\" is not there.",
-                      base::Place{path.string(), "/kinds/" + std::to_string(i) + "/ghost/file"},
-                      "Put the file there, or leave the ghost out."});
+    for (const auto& [what, file] :
+         {std::pair("ghost", book->kinds[i].ghost), std::pair("body", book->kinds[i].body)})
+      if (!file.empty() && !fs::is_regular_file(folder / file))
+        list.push_back({std::string("rulebook.") + what,
+                        "The " + std::string(what) + " \"" + file + "\" is not there.",
+                        base::Place{path.string(), "/kinds/" + std::to_string(i) + "/" + what + "/file"},
+                        "Put the file there, or leave the " + std::string(what) + " out."});
   for (size_t i = 0; i < book->samples.size(); ++i)
     if (!fs::is_regular_file(folder / book->samples[i].folder / "mod.json"))
       list.push_back({"rulebook.sample", "The sample \"" + book->samples[i].folder + "\" is no mod.",

@@ -136,6 +136,20 @@ Role readRole(JsonFields& in) {
   return r;
 }
 
+NamedPart readNamedPart(JsonFields& in) {
+  NamedPart p;
+  // The name is the game's, not ours: anything printable.
+  p.id = in.requiredText("id");
+  if (p.id != base::presentable(p.id, 64))
+    in.complain("rulebook.part", "A part's name is printable and at most 64 bytes long.", "id");
+  p.title = in.requiredText("title");
+  p.help = in.text("help");
+  p.required = in.flag("required", true);
+  p.hints = in.texts("hints");
+  in.refuseOthers({"id", "title", "help", "required", "hints"});
+  return p;
+}
+
 Point readPoint(JsonFields& in) {
   Point p;
   p.id = readId(in, "id");
@@ -168,7 +182,8 @@ void readGrid(JsonFields& in, Grid& grid) {
       if (grid.cells[i] < 1 || grid.cells[i] != (*cells)[i])
         own->complain("rulebook.grid", "Cells are whole numbers from 1.", "cells/" + std::to_string(i));
     }
-  own->refuseOthers({"cell_m", "cells"});
+  grid.linear = own->flag("linear");
+  own->refuseOthers({"cell_m", "cells", "linear"});
 }
 
 Bone readBone(JsonFields& in) {
@@ -240,8 +255,13 @@ Kind readKind(JsonFields& in) {
     k.length_m = readBand(*size, "length");
     k.width_m = readBand(*size, "width");
     k.height_m = readBand(*size, "height");
-    size->refuseOthers({"length", "width", "height"});
+    k.reach_m = readBand(*size, "reach");
+    size->refuseOthers({"length", "width", "height", "reach"});
   }
+  k.volume_l = readBand(in, "volume_l");
+  k.texels_per_m = readBand(in, "texels_per_m");
+  for (JsonFields& one : in.objects("parts")) k.parts.push_back(readNamedPart(one));
+  refuseRepeats(in, "parts", k.parts);
   const std::string origin = in.text("origin", "any");
   if (origin == "floor_centre")
     k.origin = OriginRule::floor_centre;
@@ -273,6 +293,16 @@ Kind readKind(JsonFields& in) {
   }
   refuseRepeats(in, "regions", k.regions);
   refuseRepeats(in, "variants", k.variants);
+  if (auto body = in.object("body")) {
+    k.body = body->requiredText("file");
+    k.body_title = body->requiredText("title");
+    if (!k.body.empty() && !base::isInnerPath(k.body))
+      body->complain("rulebook.path", "The path must lie inside the rulebook's folder.", "file");
+    k.seam_mm = body->number("seam_mm", 1);
+    if (!(k.seam_mm > 0 && k.seam_mm <= 1000))
+      body->complain("rulebook.body", "A gap lies between 0 and 1,000 mm.", "seam_mm");
+    body->refuseOthers({"file", "title", "seam_mm"});
+  }
   readGrid(in, k.grid);
   for (JsonFields& one : in.objects("roles")) k.roles.push_back(readRole(one));
   for (JsonFields& one : in.objects("points")) k.points.push_back(readPoint(one));
@@ -329,7 +359,11 @@ Kind readKind(JsonFields& in) {
                    "max_bones",
                    "max_influences",
                    "skeleton",
+                   "volume_l",
+                   "texels_per_m",
+                   "parts",
                    "regions",
+                   "body",
                    "variants",
                    "grid",
                    "roles",

@@ -8,6 +8,7 @@
 #include <random>
 
 #include "scene/comparison.h"
+#include "scene/gap.h"
 #include "scene/seams.h"
 #include "scene/variants.h"
 
@@ -110,6 +111,42 @@ TEST(Variants, AnotherOrderIsPutRightByCoordinatesOrByShape) {
         EXPECT_EQ(other.positions[r.proposal[0].order[i]], broad.positions[i]);
     }
   }
+}
+
+TEST(Variants, TheOrderThatIsProposedMakesThemTheSame) {
+  const Model slim = modelOf({{"coat", tube(8, 3, 0.4F, 0)}});
+  Model broad = modelOf({{"coat", shuffled(tube(8, 3, 0.5F, 0), 7)}});
+  const VariantReport report = compareVariants(slim, broad);
+  ASSERT_TRUE(report.only_order);
+  orderLike(broad, slim, report);
+  EXPECT_TRUE(compareVariants(slim, broad).same);
+  const auto &a = slim.mesh(slim.node(NodeIndex(0)).mesh).primitives[0],
+             &b = broad.mesh(broad.node(NodeIndex(0)).mesh).primitives[0];
+  for (size_t v = 0; v < a.positions.size(); ++v) {
+    EXPECT_NEAR(b.positions[v].x, a.positions[v].x * 1.25F, 1e-6);
+    EXPECT_NEAR(b.positions[v].z, a.positions[v].z, 1e-6);
+  }
+  // Half way between them is half way between their vertices, wherever the second stands.
+  broad.node(NodeIndex(0)).local.position = {1, 0, 0};
+  const Model half = blendedVariants(slim, broad, 0.5F);
+  const auto& c = half.mesh(half.node(NodeIndex(0)).mesh).primitives[0];
+  for (size_t v = 0; v < a.positions.size(); ++v)
+    EXPECT_NEAR(glm::distance(c.positions[v], (a.positions[v] + b.positions[v] + glm::vec3(1, 0, 0)) * 0.5F),
+                0, 1e-6);
+  EXPECT_EQ(blendedVariants(slim, broad, 0).mesh(MeshIndex(1)).primitives[0].positions, a.positions);
+}
+
+TEST(Gap, IsTheLeastDistanceBetweenTwoSurfaces) {
+  Model model = modelOf({{"a", tube(16, 4, 0.4F, 0)}, {"b", tube(16, 4, 0.1F, 0)}, {"c", Primitive()}});
+  const auto inside = gapBetween(model, NodeIndex(0), NodeIndex(1));
+  ASSERT_TRUE(inside);
+  EXPECT_NEAR(inside->distance_m, 0.3 * std::cos(3.14159265 / 16), 0.002);
+  model.node(NodeIndex(1)).local.position = {2, 0, 0};
+  const auto beside = gapBetween(model, NodeIndex(0), NodeIndex(1));
+  EXPECT_NEAR(beside->distance_m, 1.5, 1e-5);
+  EXPECT_NEAR(beside->to_m.x + beside->from_m.x, 1.9F + 0.4F, 1e-4);
+  EXPECT_FALSE(gapBetween(model, NodeIndex(0), NodeIndex(2)));
+  EXPECT_FALSE(gapBetween(model, NodeIndex(0), NodeIndex()));
 }
 
 TEST(Variants, AnotherTopologyIsNoMatterOfOrder) {

@@ -4,6 +4,8 @@
 #include <array>
 #include <cmath>
 
+#include "scene/primitive_edit.h"
+
 namespace rakugo::scene {
 namespace {
 
@@ -203,6 +205,61 @@ VariantReport compareVariants(const Model& a, const Model& b) {
       out.proposal.push_back(std::move(order));
     }
   out.only_order = true;
+  return out;
+}
+
+void orderLike(Model& b, const Model& a, const VariantReport& report) {
+  if (!report.only_order) return;
+  const auto nodes = [](const Model& model) {
+    std::vector<NodeIndex> out;
+    for (const NodeIndex i : reachedNodes(model))
+      if (model.node(i).mesh.valid()) out.push_back(i);
+    return out;
+  };
+  const std::vector<NodeIndex> na = nodes(a), nb = nodes(b);
+  size_t next = 0;
+  for (size_t i = 0; i < na.size(); ++i) {
+    const Mesh& like = a.mesh(a.node(na[i]).mesh);
+    // A mesh that two parts wear is ordered for each of them on its own.
+    Mesh mesh = b.mesh(b.node(nb[i]).mesh);
+    for (size_t k = 0; k < mesh.primitives.size(); ++k) {
+      keepVertices(mesh.primitives[k], report.proposal[next++].order);
+      mesh.primitives[k].indices = like.primitives[k].indices;
+    }
+    b.node(nb[i]).mesh = MeshIndex(b.meshes.size());
+    b.meshes.push_back(std::make_shared<const Mesh>(std::move(mesh)));
+  }
+}
+
+Model blendedVariants(const Model& a, const Model& b, float share) {
+  Model out = a;
+  const auto world_a = worldMatrices(a), world_b = worldMatrices(b);
+  std::vector<NodeIndex> nb;
+  for (const NodeIndex i : reachedNodes(b))
+    if (b.node(i).mesh.valid()) nb.push_back(i);
+  size_t next = 0;
+  for (const NodeIndex i : reachedNodes(a)) {
+    if (!a.node(i).mesh.valid()) continue;
+    const NodeIndex other = nb[next++];
+    // From where the other's part stands to the space of this one.
+    const bool skinned = a.node(i).skin.valid();
+    const glm::mat4 to = skinned ? glm::mat4(1) : glm::inverse(world_a[i.value()]) * world_b[other.value()];
+    const glm::mat3 normals = glm::transpose(glm::inverse(glm::mat3(to)));
+    Mesh mesh = a.mesh(a.node(i).mesh);
+    const Mesh& from = b.mesh(b.node(other).mesh);
+    for (size_t k = 0; k < mesh.primitives.size(); ++k) {
+      Primitive& p = mesh.primitives[k];
+      const Primitive& q = from.primitives[k];
+      for (size_t v = 0; v < p.positions.size(); ++v)
+        p.positions[v] = glm::mix(p.positions[v], glm::vec3(to * glm::vec4(q.positions[v], 1)), share);
+      for (size_t v = 0; v < std::min(p.normals.size(), q.normals.size()); ++v) {
+        const glm::vec3 n = glm::mix(p.normals[v], normals * q.normals[v], share);
+        if (glm::length(n) > 0) p.normals[v] = glm::normalize(n);
+      }
+    }
+    out.node(i).mesh = MeshIndex(out.meshes.size());
+    out.meshes.push_back(std::make_shared<const Mesh>(std::move(mesh)));
+  }
   return out;
 }
 

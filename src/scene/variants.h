@@ -44,4 +44,13 @@ struct VariantReport {
 /// rounds.
 VariantReport compareVariants(const Model& a, const Model& b);
 
+/// Puts the vertices and triangles of `b` in the order that the report of `compareVariants(a, b)` proposes;
+/// `b` is then the same as `a` but for where its vertices stand. Nothing happens when the report proposes
+/// none.
+void orderLike(Model& b, const Model& a, const VariantReport& report);
+
+/// A size between two that are the same: everything of `a`, with vertices and normals `share` of the way to
+/// those of `b`. Parts stand where those of `a` do.
+Model blendedVariants(const Model& a, const Model& b, float share);
+
 }  // namespace rakugo::scene

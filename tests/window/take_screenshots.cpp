@@ -3,11 +3,13 @@
 #include <QDialog>
 #include <QDir>
 #include <QLineEdit>
+#include <QScrollArea>
 #include <QTimer>
 
 #include "app/theme.h"
 #include "base/files.h"
 #include "formats/zip.h"
+#include "prepare/edit_steps.h"
 #include "prepare/step.h"
 #include "window_driver.h"
 
@@ -27,6 +29,72 @@ bool putCrate(const std::filesystem::path& file, const std::string& handles) {
   obj.assign(base::asBytes(all).begin(), base::asBytes(all).end());
   return base::makeFolder(file.parent_path()).ok() &&
          base::writeFileAtomic(file, formats::writeZip(files).value()).ok();
+}
+
+// A box dragged in the bench round what lies between two places.
+void dragBox(app::Bench& bench, glm::vec3 a, glm::vec3 b) {
+  const auto p = bench.project(a), q = bench.project(b);
+  if (!p || !q) return;
+  const QRectF box = QRectF(*p, *q).normalized().adjusted(-8, -8, 8, 8);
+  QTest::mousePress(&bench, Qt::LeftButton, {}, box.topLeft().toPoint());
+  QTest::mouseMove(&bench, box.center().toPoint());
+  QTest::mouseMove(&bench, box.bottomRight().toPoint());
+  QTest::mouseRelease(&bench, Qt::LeftButton, {}, box.bottomRight().toPoint());
+}
+
+void scrollTo(app::MainWindow& window, const char* name) {
+  for (auto* widget : window.findChildren<QWidget*>(QString::fromUtf8(name)))
+    for (QWidget* up = widget->parentWidget(); up != nullptr; up = up->parentWidget())
+      if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(widget, 0, 60);
+}
+
+// Shape: a tug as its maker left it and put right, what was picked of its funnel, and a coat's regions and
+// seams.
+bool shootSlipway(app::MainWindow& window, const QTemporaryDir& folder, const QString& out) {
+  if (window.session().isOpen()) window.session().history().markSaved();  // nobody is there to be asked
+  bool good = window.openMod(test::copyOfMod(folder, "slipway")) && test::settle(window);
+  app::Session& session = window.session();
+  const auto turn = [&](const char* model) {
+    session.select(model, model);
+    test::settle(window);
+    session.edit(QStringLiteral("Turn"), [&](mod::ModState& state) {
+      prepare::setOrAddStep(state.models[model], "turn", base::Json{{"forward", "+Z"}, {"up", "+Y"}});
+    });
+    window.setStation(app::Station::shape);
+    return test::settle(window);
+  };
+  good = good && turn("tug");
+  window.bench().fit();
+  QTest::qWait(600);
+  good = good && test::shoot(window, out + QStringLiteral("/slipway-tug.png"));
+  const scene::Model& model = *session.prepared()->prepared.model;
+  const geometry::Bounds funnel =
+      scene::partBounds(model, scene::findPart(model, "tug/funnel"), scene::worldMatrices(model));
+  window.bench().lookFrom(QStringLiteral("left"));
+  test::click(window, "part-tug/funnel");
+  test::click(window, "pick-box");
+  dragBox(window.bench(), funnel.min, funnel.max);
+  good = good && QTest::qWaitFor([&] { return !window.bench().pickedPlaces().empty(); }, test::kPatience_ms);
+  scrollTo(window, "pick-apply");
+  QTest::qWait(600);
+  good = good && test::shoot(window, out + QStringLiteral("/slipway-picked.png"));
+  test::click(window, "pick-forget");
+  good = good && turn("sea-coat");
+  session.edit(QStringLiteral("Hand over"),
+               [](mod::ModState& state) { state.models["sea-coat"].variants["broad"] = "sea-coat-broad"; });
+  test::settle(window);
+  window.bench().fit();
+  QTest::qWait(1200);
+  scrollTo(window, "close-seams");
+  QTest::qWait(400);
+  good = good && test::shoot(window, out + QStringLiteral("/slipway-coat.png"));
+  good = good && turn("quay-block");
+  window.bench().fit();
+  test::click(window, "fault-shapeless_vertices");
+  window.bench().fit();
+  QTest::qWait(600);
+  good = good && test::shoot(window, out + QStringLiteral("/slipway-block.png"));
+  return good;
 }
 
 // Sources: pictures missing in what was just taken in, and a newer version that waits.
@@ -173,5 +241,6 @@ int main(int argc, char** argv) {
   good = good && test::shoot(second, out + QStringLiteral("/first-lamp-dark.png"));
   second.findChild<QAction*>(QStringLiteral("night-colours"))->trigger();
   good = shootSources(second, folder, out) && good;
+  good = shootSlipway(second, folder, out) && good;
   return good ? 0 : 1;
 }

@@ -400,15 +400,26 @@ class WindowTest : public test::WindowFixture {
   void everyStepCanBeAddedFromTheMenu() {
     QVERIFY(window_->openMod(test::copyOfMod(*folder_, "first-lamp")));
     QVERIFY(test::settle(*window_));
+    QStringList kinds;
     for (const prepare::StepKind& kind : prepare::stepKinds()) {
+      // Those on what was picked are added where it is picked.
+      if (prepare::needsPick(kind)) continue;
+      kinds << QString::fromUtf8(kind.id);
       QVERIFY(test::click(*window_, "add-step"));
+      auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+      QVERIFY2(menu, "no menu is open");
+      for (QAction* group : menu->actions())
+        if (group->text() == QString::fromUtf8(prepare::stepGroup(kind))) {
+          menu->setActiveAction(group);
+          QTest::keyClick(menu, Qt::Key_Right);
+          QTest::qWait(30);
+        }
       pick(QString::fromUtf8(kind.title));
       QVERIFY(test::settle(*window_));
       QVERIFY2(steps().contains(QString::fromUtf8(kind.id)), kind.id);
     }
     // By rank, whatever the order they were added in.
-    for (size_t i = 0; i < prepare::stepKinds().size(); ++i)
-      QCOMPARE(steps().at(static_cast<int>(i)), QString::fromUtf8(prepare::stepKinds()[i].id));
+    QCOMPARE(steps(), kinds);
   }
 
   void showGoesToTheStationAndTheField() {

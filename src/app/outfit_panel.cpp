@@ -1,0 +1,359 @@
+#include "app/outfit_panel.h"
+
+#include <QHBoxLayout>
+#include <QMenu>
+#include <QSlider>
+#include <algorithm>
+#include <utility>
+
+#include "app/panels.h"
+#include "base/text.h"
+#include "prepare/body.h"
+#include "prepare/edit_steps.h"
+
+namespace rakugo::app {
+namespace {
+
+using base::Json;
+
+struct Covered {
+  uint64_t triangles = 0;
+  std::vector<std::string> parts;  // keys
+  glm::vec3 middle{0};
+};
+
+Covered coveredBy(const scene::Model& model, const std::string& region) {
+  Covered out;
+  const auto world = scene::worldMatrices(model);
+  geometry::Bounds box;
+  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+    const scene::Node& node = model.node(i);
+    if (!node.mesh.valid() || node.region != region) continue;
+    out.parts.push_back(node.key);
+    for (const scene::Primitive& p : model.mesh(node.mesh).primitives) out.triangles += p.indices.size() / 3;
+    box.add(scene::partBounds(model, i, world));
+  }
+  out.middle = box.center();
+  return out;
+}
+
+}  // namespace
+
+OutfitPanel::OutfitPanel(Session& session, Bench& bench, QWidget* parent)
+    : QWidget(parent), session_(session), bench_(bench) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  const auto part = [&](const QString& title, QVBoxLayout*& rows) {
+    auto* out = new QWidget(this);
+    auto* own = new QVBoxLayout(out);
+    own->setContentsMargins(0, 0, 0, 0);
+    own->addWidget(heading(title, out));
+    rows = new QVBoxLayout;
+    rows->setSpacing(2);
+    own->addLayout(rows);
+    column->addWidget(out);
+    return out;
+  };
+  region_part_ = part(tr("Regions"), regions_);
+  from_body_ = new QPushButton(region_part_);
+  from_body_->setObjectName(QStringLiteral("regions-from-body"));
+  from_body_->setText(tr("Take all from the body"));
+  from_body_->setToolTip(tr("Each triangle gets the region of the body that it lies nearest to"));
+  region_part_->layout()->addWidget(from_body_);
+  connect(from_body_, &QPushButton::clicked, this, [this] {
+    const check::ModelState* state = session_.prepared();
+    if (state != nullptr && state->kind != nullptr)
+      edit(tr("Take regions from the body"), "region_nearest", Json{{"kind", state->kind->id}}, true);
+  });
+  size_part_ = part(tr("Sizes"), sizes_);
+  between_ = quietText({}, size_part_);
+  slider_ = new QSlider(Qt::Horizontal, size_part_);
+  slider_->setObjectName(QStringLiteral("size-slider"));
+  slider_->setRange(0, 100);
+  size_part_->layout()->addWidget(between_);
+  size_part_->layout()->addWidget(slider_);
+  connect(slider_, &QSlider::valueChanged, this, &OutfitPanel::blend);
+  seam_part_ = part(tr("Seams to the body"), seams_);
+}
+
+void OutfitPanel::edit(const QString& label, const char* kind, Json values, bool once) {
+  session_.edit(label, [&](mod::ModState& mod) {
+    mod::ModelDoc& doc = mod.models[session_.model()];
+    if (once)
+      prepare::setOrAddStep(doc, kind, values);
+    else
+      prepare::insertByRank(doc, prepare::makeStep(doc, kind, std::move(values)));
+  });
+}
+
+void OutfitPanel::refresh() {
+  const check::ModelState* state = session_.prepared();
+  const rulebook::Kind* kind = state != nullptr ? state->kind : nullptr;
+  const bool regions = kind != nullptr && !kind->regions.empty(),
+             seams = kind != nullptr && !kind->body.empty(),
+             sizes = kind != nullptr && kind->variants.size() > 1;
+  setVisible(regions || seams || sizes);
+  size_part_->setVisible(sizes);
+  clearLayout(sizes_);
+  if (sizes) listSizes();
+  region_part_->setVisible(regions);
+  seam_part_->setVisible(seams);
+  from_body_->setVisible(seams);
+  clearLayout(regions_);
+  if (!regions && !seams && !sizes) {
+    if (of_ || !chosen_.empty()) bench_.showLines({}), bench_.showNames({});
+    of_.reset(), asked_.reset(), found_.reset(), seam_.reset();
+    chosen_.clear();
+    return;
+  }
+  std::vector<std::pair<glm::vec3, QString>> names;
+  if (regions) {
+    const scene::Model& model = *state->prepared.model;
+    const auto name = [&](const std::string& id, const QString& title) {
+      const Covered c = coveredBy(model, id);
+      if (!c.parts.empty()) names.emplace_back(c.middle, title);
+    };
+    for (const rulebook::Region& r : kind->regions) {
+      addRegion(r.id, q(r.title), true, r.required);
+      name(r.id, q(r.title));
+    }
+    std::vector<std::string> surplus;
+    for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+      const std::string& region = model.node(i).region;
+      if (!model.node(i).mesh.valid() || kind->findRegion(region) != nullptr ||
+          std::find(surplus.begin(), surplus.end(), region) != surplus.end())
+        continue;
+      surplus.push_back(region);
+      addRegion(region, region.empty() ? tr("no region") : q(region), false, false);
+      name(region, region.empty() ? tr("no region") : q(region));
+    }
+  }
+  bench_.showNames(std::move(names));
+  if (seams && asked_ != state->prepared.model) lookAtSeams();
+  listSeams();
+}
+
+void OutfitPanel::addRegion(const std::string& id, const QString& title, bool known, bool required) {
+  const Covered c = coveredBy(*session_.prepared()->prepared.model, id);
+  auto* row = new QWidget(this);
+  auto* layout = new QHBoxLayout(row);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(2);
+  auto* button = new QPushButton(title, row);
+  button->setObjectName(QStringLiteral("region-") + q(id));
+  button->setProperty("quiet", true);
+  button->setCheckable(true);
+  button->setChecked(id == chosen_ && !c.parts.empty());
+  button->setEnabled(!c.parts.empty());
+  button->setStyleSheet(QStringLiteral("text-align: left;"));
+  connect(button, &QPushButton::clicked, this,
+          [this, id] { chooseRegion(chosen_ == id ? std::string() : id); });
+  layout->addWidget(button, 1);
+  // A sign beside the word: what is wrong is not told by colour alone.
+  const QString what = !c.parts.empty() ? q(base::groupedText(c.triangles))
+                       : required       ? tr("◆ missing")
+                                        : tr("not worn");
+  QLabel* count = quietText(known || id.empty() ? what : tr("◆ surplus, %1").arg(what), row);
+  count->setWordWrap(false);
+  layout->addWidget(count);
+  if (!c.parts.empty() && !id.empty()) {
+    auto* hand = new QPushButton(tr("Hand over…"), row);
+    hand->setObjectName(QStringLiteral("hand-over-") + q(id));
+    hand->setProperty("quiet", true);
+    connect(hand, &QPushButton::clicked, this, [this, id, hand] {
+      const check::ModelState* state = session_.prepared();
+      if (state == nullptr || state->kind == nullptr) return;
+      auto* menu = new QMenu(this);
+      menu->setAttribute(Qt::WA_DeleteOnClose);
+      for (const rulebook::Region& r : state->kind->regions)
+        if (r.id != id)
+          connect(menu->addAction(tr("to %1").arg(q(r.title))), &QAction::triggered, this,
+                  [this, id, to = r.id] {
+                    edit(tr("Hand a region over"), "hand_over", Json{{"from", id}, {"to", to}}, false);
+                  });
+      menu->popup(hand->mapToGlobal(QPoint(0, hand->height())));
+    });
+    layout->addWidget(hand);
+  }
+  regions_->addWidget(row);
+}
+
+void OutfitPanel::chooseRegion(const std::string& id) {
+  chosen_ = id;
+  bench_.setSelectedParts(chosen_.empty() ? std::vector<std::string>()
+                                          : coveredBy(*session_.prepared()->prepared.model, id).parts);
+  refresh();
+}
+
+void OutfitPanel::listSizes() {
+  const check::ModelState* state = session_.prepared();
+  const mod::ModelDoc& doc = session_.state().models.at(session_.model());
+  const auto first = std::find_if(state->kind->variants.begin(), state->kind->variants.end(),
+                                  [&](const rulebook::Variant& v) { return doc.variants.count(v.id) == 0; });
+  std::string same;
+  QString same_title;
+  for (const rulebook::Variant& v : state->kind->variants) {
+    auto* row = new QWidget(this);
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    const bool own = first != state->kind->variants.end() && first->id == v.id;
+    const auto tied = doc.variants.find(v.id);
+    layout->addWidget(plainText(q(v.title), row), 1);
+    QString what = own ? q(doc.source) : tr("no source yet");
+    if (tied != doc.variants.end()) {
+      const auto known = state->variants.find(v.id);
+      const bool good = known != state->variants.end() && known->second.report->same;
+      what = known == state->variants.end()     ? tr("◆ cannot be read")
+             : good                             ? tr("✓ %1").arg(q(tied->second))
+             : known->second.report->only_order ? tr("◆ another order")
+                                                : tr("◆ differs");
+      if (good) same = v.id, same_title = q(v.title);
+    }
+    QLabel* said = quietText(what, row);
+    said->setWordWrap(false);
+    said->setObjectName(QStringLiteral("size-state-") + q(v.id));
+    layout->addWidget(said);
+    if (!own) {
+      auto* choose = new QPushButton(tied == doc.variants.end() ? tr("Choose…") : tr("Change…"), row);
+      choose->setObjectName(QStringLiteral("size-source-") + q(v.id));
+      choose->setProperty("quiet", true);
+      connect(
+          choose, &QPushButton::clicked, this, [this, choose, id = v.id, has = tied != doc.variants.end()] {
+            auto* menu = new QMenu(this);
+            menu->setAttribute(Qt::WA_DeleteOnClose);
+            menu->setObjectName(QStringLiteral("size-menu"));
+            const std::string& own_source = session_.state().models.at(session_.model()).source;
+            for (const auto& [name, source] : session_.state().sources)
+              if (name != own_source)
+                connect(menu->addAction(q(name)), &QAction::triggered, this,
+                        [this, id, name = name] { tie(id, name); });
+            if (menu->isEmpty()) menu->addAction(tr("Add its source at Sources first"))->setEnabled(false);
+            if (has)
+              connect(menu->addAction(tr("None")), &QAction::triggered, this, [this, id] { tie(id, {}); });
+            menu->popup(choose->mapToGlobal(QPoint(0, choose->height())));
+          });
+      layout->addWidget(choose);
+    }
+    sizes_->addWidget(row);
+  }
+  slider_->setVisible(!same.empty());
+  between_->setVisible(!same.empty());
+  if (same != blended_) {
+    blended_ = same;
+    slider_->setValue(0);
+  }
+  if (!same.empty() && first != state->kind->variants.end())
+    between_->setText(tr("Blend from %1 to %2:").arg(q(first->title).toLower(), same_title.toLower()));
+}
+
+void OutfitPanel::tie(const std::string& variant, const std::string& source) {
+  session_.edit(tr("Choose the source of a size"), [&](mod::ModState& mod) {
+    mod::ModelDoc& doc = mod.models[session_.model()];
+    if (source.empty())
+      doc.variants.erase(variant);
+    else
+      doc.variants[variant] = source;
+  });
+}
+
+void OutfitPanel::blend() {
+  if (blended_.empty() || session_.examination() == nullptr) return;
+  if (blending_) {
+    blend_again_ = true;
+    return;
+  }
+  if (slider_->value() == 0) return bench_.setScene(session_.scene());
+  blending_ = true;
+  background_.post([this, x = session_.examination(), model = session_.model(), variant = blended_,
+                    share = static_cast<float>(slider_->value()) / 100.0F,
+                    pictures = pictures_](base::Progress&) -> Background::Finish {
+    auto scene = makeBlendedScene(*x, model, variant, share, *pictures);
+    return [this, x, scene = std::move(scene)] {
+      blending_ = false;
+      if (scene && session_.examination() == x && !blended_.empty()) bench_.setScene(scene);
+      if (std::exchange(blend_again_, false)) blend();
+    };
+  });
+}
+
+void OutfitPanel::lookAtSeams() {
+  const check::ModelState* state = session_.prepared();
+  asked_ = state->prepared.model;
+  background_.post([this, model = asked_, book = session_.sharedBook(),
+                    kind = state->kind->id](base::Progress&) -> Background::Finish {
+    auto found = std::make_shared<Found>();
+    const auto body = prepare::gameBody(*book, kind);
+    if (body && model->frame.turned) {
+      found->outfit = scene::bordersOf(*model);
+      found->body = scene::bordersOf(**body);
+      for (const scene::Border& b : found->outfit) found->outfit_parts.push_back(model->node(b.part).name);
+      for (const scene::Border& b : found->body) found->body_parts.push_back((*body)->node(b.part).name);
+      found->seams = scene::pairBorders(found->outfit, found->body);
+    }
+    return [this, model, found] {
+      if (asked_ != model) return;
+      of_ = model;
+      found_ = found;
+      listSeams();
+    };
+  });
+}
+
+void OutfitPanel::listSeams() {
+  clearLayout(seams_);
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr || state->kind == nullptr || state->kind->body.empty()) return;
+  if (!found_ || of_ != state->prepared.model) {
+    seams_->addWidget(quietText(tr("Looking…"), this));
+    return;
+  }
+  std::vector<Bench::Line> lines;
+  const auto add = [&](const scene::Border& border, bool good) {
+    lines.push_back({border.places_m, border.closed, good});
+  };
+  for (size_t i = 0; i < found_->seams.pairs.size(); ++i) {
+    const scene::SeamPair& pair = found_->seams.pairs[i];
+    const double gap_mm = std::max(pair.largest_m, pair.largest_back_m) * 1000;
+    const bool good = gap_mm <= state->kind->seam_mm;
+    auto* button =
+        new QPushButton(tr("%1%2 at %3: %4 mm, mean %5")
+                            .arg(good ? QString() : QStringLiteral("◆ "),
+                                 q(found_->outfit_parts[pair.outfit]), q(found_->body_parts[pair.body]),
+                                 q(base::numberText(gap_mm, 1)), q(base::numberText(pair.mean_m * 1000, 1))),
+                        this);
+    button->setObjectName(QStringLiteral("seam-%1").arg(i));
+    button->setProperty("quiet", true);
+    button->setStyleSheet(QStringLiteral("text-align: left;"));
+    button->setToolTip(tr("The widest gap, shown in the bench, and the mean one"));
+    connect(button, &QPushButton::clicked, this, [this, i] {
+      seam_ = i;
+      bench_.showMarks({found_->seams.pairs[i].largest_at_m}, 0);
+    });
+    seams_->addWidget(button);
+    add(found_->outfit[pair.outfit], good);
+    add(found_->body[pair.body], good);
+  }
+  if (found_->seams.pairs.empty())
+    seams_->addWidget(quietText(state->prepared.model->frame.turned
+                                    ? tr("No border lies at one of the body's.")
+                                    : tr("They are looked for once the model is turned to the game's axes."),
+                                this));
+  const bool open =
+      std::any_of(found_->seams.pairs.begin(), found_->seams.pairs.end(), [&](const auto& pair) {
+        return std::max(pair.largest_m, pair.largest_back_m) * 1000 > state->kind->seam_mm;
+      });
+  if (open) {
+    auto* close = new QPushButton(tr("Close the seams"), this);
+    close->setObjectName(QStringLiteral("close-seams"));
+    close->setToolTip(tr("Puts the outfit's border onto the body's, with its normals and weights"));
+    connect(close, &QPushButton::clicked, this, [this] {
+      const check::ModelState* now = session_.prepared();
+      if (now != nullptr && now->kind != nullptr)
+        edit(tr("Close the seams"), "snap_seam", Json{{"kind", now->kind->id}, {"most_mm", 30.0}}, true);
+    });
+    seams_->addWidget(close, 0, Qt::AlignLeft);
+  }
+  bench_.showLines(std::move(lines));
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,163 @@
+// Rules of outfits, named parts and sizes, on the demo mod that breaks them; each mend takes its finding
+// away.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "prepare/edit_steps.h"
+#include "support/examined.h"
+#include "support/test_folder.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::Json;
+using testing::HasSubstr;
+
+class OutfitRules : public testing::Test {
+ protected:
+  OutfitRules() : folder_(files_.copyOfMod("slipway", "slipway")), book_(test::kelpwick()) {
+    state_ = std::move(mod::loadMod(folder_)).value();
+    // Both stand in the game's axes, as they must before anything is compared.
+    for (const char* model : {"sea-coat", "tug"})
+      prepare::setOrAddStep(state_.models[model], "turn", Json{{"forward", "+Z"}, {"up", "+Y"}});
+    examine();
+  }
+  void examine() {
+    x_ = test::examined(
+        folder_, [this](mod::ModState& s) { s = state_; }, book_);
+  }
+  const Finding* find(const char* check, const std::string& field = {}) {
+    for (const Finding& f : x_->findings)
+      if (f.check == check && (field.empty() || f.place.field == field)) return &f;
+    return nullptr;
+  }
+  // Applies the mend of a finding that says that, or its first.
+  bool mend(const char* check, const std::string& label = {}) {
+    const Finding* f = find(check);
+    if (f == nullptr) return false;
+    for (const Mend& m : f->mends)
+      if (label.empty() || m.label == label) {
+        m.apply(state_);
+        examine();
+        return true;
+      }
+    return false;
+  }
+
+  test::TestFolder files_;
+  std::filesystem::path folder_;
+  std::shared_ptr<const rulebook::Rulebook> book_;
+  mod::ModState state_;
+  std::shared_ptr<const Examination> x_;
+};
+
+TEST_F(OutfitRules, ASurplusRegionIsHandedOverAndTheRestPutInOrder) {
+  ASSERT_NE(find("region.surplus"), nullptr);
+  EXPECT_EQ(find("region.surplus")->severity, Severity::stops);
+  EXPECT_EQ(find("region.surplus")->measured, "belly");
+  EXPECT_EQ(find("region.missing"), nullptr) << "the source says of its parts what they cover";
+  ASSERT_TRUE(mend("region.surplus", "Hand it over to trunk"));
+  EXPECT_EQ(find("region.surplus"), nullptr);
+  ASSERT_NE(find("region.order"), nullptr);
+  EXPECT_THAT(find("region.order")->measured, HasSubstr("Collar, Trunk"));
+  EXPECT_THAT(find("region.order")->expected, HasSubstr("Trunk, Left sleeve"));
+  ASSERT_TRUE(mend("region.order"));
+  EXPECT_EQ(find("region.order"), nullptr);
+}
+
+TEST_F(OutfitRules, RegionsAreTakenFromTheBodyByNearness) {
+  // As most makers leave it: nothing says what it covers.
+  for (const char* from : {"trunk", "belly", "collar", "sleeve-left", "sleeve-right", "skirts"})
+    state_.models["sea-coat"].steps.push_back({mod::freshStepId(state_.models["sea-coat"]), "hand_over", true,
+                                               Json{{"from", from}, {"to", "collar"}}});
+  examine();
+  ASSERT_NE(find("region.missing", "trunk"), nullptr);
+  auto& steps = state_.models["sea-coat"].steps;
+  std::erase_if(steps, [](const mod::StepDoc& s) { return s.kind == "hand_over"; });
+  prepare::setOrAddStep(state_.models["sea-coat"], "region_nearest",
+                        Json{{"kind", "coat"}, {"most_mm", 300.0}});
+  examine();
+  for (const char* region : {"trunk", "sleeve-left", "sleeve-right"})
+    EXPECT_EQ(find("region.missing", region), nullptr) << region;
+  EXPECT_EQ(find("region.surplus"), nullptr);
+  const scene::Model& coat = *x_->context.models.at("sea-coat").prepared.model;
+  // Nothing is lost by it, and left stays left.
+  EXPECT_EQ(scene::countsOf(coat).triangles,
+            scene::countsOf(x_->context.sources.at("sea-coat").read->model).triangles);
+  const auto world = scene::worldMatrices(coat);
+  for (const scene::NodeIndex i : scene::reachedNodes(coat))
+    if (coat.node(i).mesh.valid() && coat.node(i).region == "sleeve-left") {
+      EXPECT_GT(scene::partBounds(coat, i, world).center().y, 0.1F);
+    }
+}
+
+TEST_F(OutfitRules, SizesAreTiedTogetherAndPutInOneOrder) {
+  ASSERT_NE(find("variant.missing"), nullptr);
+  state_.models["sea-coat"].variants["broad"] = "sea-coat-broad";
+  examine();
+  EXPECT_EQ(find("variant.missing"), nullptr);
+  ASSERT_NE(find("variant.differs"), nullptr);
+  EXPECT_EQ(find("variant.differs")->severity, Severity::stops);
+  EXPECT_THAT(find("variant.differs")->sentence, HasSubstr("another order"));
+  ASSERT_TRUE(mend("variant.differs"));
+  EXPECT_EQ(find("variant.differs"), nullptr);
+  EXPECT_EQ(find("step.misses"), nullptr);
+  // Steps that change the mesh do it to both.
+  prepare::setOrAddStep(state_.models["sea-coat"], "duplicate",
+                        Json{{"part", "sea_coat/collar"}, {"by", {0, 0, 1}}});
+  examine();
+  EXPECT_EQ(find("variant.differs"), nullptr);
+  // Another thing altogether is no size of it.
+  state_.models["sea-coat"].variants["broad"] = "tug";
+  examine();
+  ASSERT_NE(find("variant.differs"), nullptr);
+  EXPECT_TRUE(find("variant.differs")->mends.empty());
+  state_.models["sea-coat"].variants["broad"] = "nothing";
+  examine();
+  EXPECT_NE(find("object.pieces", "broad"), nullptr);
+}
+
+TEST_F(OutfitRules, SeamsToTheBodyAreMeasuredAndClosed) {
+  std::vector<std::string> at;
+  for (const Finding& f : x_->findings)
+    if (f.check == "seam.gap") at.push_back(f.place.field);
+  EXPECT_THAT(at, testing::UnorderedElementsAre("head", "hand-left", "hand-right"));
+  ASSERT_TRUE(mend("seam.gap"));
+  EXPECT_EQ(find("seam.gap"), nullptr);
+  EXPECT_EQ(find("mesh.degenerate"), nullptr);
+  EXPECT_EQ(find("bones.weights"), nullptr);
+}
+
+TEST_F(OutfitRules, APartIsCalledAsTheGameLooksForIt) {
+  EXPECT_EQ(find("part.name"), nullptr) << "its hull is called so";
+  state_.models["tug"].steps.push_back({mod::freshStepId(state_.models["tug"]), "rename", true,
+                                        Json{{"part", "tug/hull"}, {"name", "boat_low"}}});
+  examine();
+  ASSERT_NE(find("part.name"), nullptr);
+  EXPECT_EQ(find("part.name")->expected, "hull");
+  EXPECT_EQ(find("part.name")->mends.front().label, "Call boat_low so") << "a word in it speaks for it";
+  ASSERT_TRUE(mend("part.name"));
+  EXPECT_EQ(find("part.name"), nullptr);
+}
+
+TEST_F(OutfitRules, ReachVolumeAndTexelDensityHaveBands) {
+  auto book = std::make_shared<rulebook::Rulebook>(*book_);
+  for (rulebook::Kind& k : book->kinds) {
+    k.reach_m = rulebook::Band{0.1, 1};
+    k.volume_l = rulebook::Band{0.001, 0.002};
+    k.texels_per_m = rulebook::Band{1e6, 2e6};
+  }
+  book_ = book;
+  examine();
+  ASSERT_NE(find("size.reach", "reach"), nullptr);
+  EXPECT_NE(find("size.reach", "volume"), nullptr);
+  EXPECT_EQ(find("picture.density"), nullptr) << "nothing here has a picture";
+  const auto lamp =
+      test::examined(std::filesystem::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight", nullptr, book);
+  const auto coarse = std::count_if(lamp->findings.begin(), lamp->findings.end(),
+                                    [](const Finding& f) { return f.check == "picture.density"; });
+  EXPECT_GT(coarse, 0);
+}
+
+}  // namespace
+}  // namespace rakugo::check

@@ -1,0 +1,64 @@
+#include "geometry/corner_normals.h"
+
+#include <cmath>
+#include <numeric>
+
+#include "geometry/finite.h"
+
+namespace rakugo::geometry {
+namespace {
+
+uint32_t find(std::vector<uint32_t>& parent, uint32_t i) {
+  while (parent[i] != i) i = parent[i] = parent[parent[i]];
+  return i;
+}
+
+glm::vec3 unitOr(glm::vec3 v, glm::vec3 otherwise) {
+  const float length = glm::length(v);
+  return length > 0 && std::isfinite(length) ? v / length : otherwise;
+}
+
+}  // namespace
+
+std::vector<glm::vec3> cornerNormals(std::span<const glm::vec3> positions, const Topology& topology,
+                                     float crease_rad) {
+  const size_t n = topology.triangles();
+  std::vector<glm::vec3> faces(n);  // as long as twice the area
+  for (size_t t = 0; t < n; ++t) {
+    const uint32_t* c = topology.corners.data() + t * 3;
+    const glm::vec3 face = glm::cross(positions[c[1]] - positions[c[0]], positions[c[2]] - positions[c[0]]);
+    faces[t] = finite(face) ? face : glm::vec3(0);
+  }
+  const float least = std::cos(crease_rad) - 1e-6F;
+  std::vector<uint32_t> parent(n * 3);
+  std::iota(parent.begin(), parent.end(), 0U);
+  for (const Edge& edge : topology.edges) {
+    if (edge.count != 2) continue;
+    const uint32_t s = topology.sides[edge.first], o = topology.sides[edge.first + 1];
+    const glm::vec3 a = faces[s / 3], b = faces[o / 3];
+    const float lengths = glm::length(a) * glm::length(b);
+    if (!(lengths > 0) || glm::dot(a, b) < least * lengths) continue;
+    // The two corners at each end are of one face; sides of one edge may run the same way or against each
+    // other.
+    const auto next = [](uint32_t c) { return c - c % 3 + (c + 1) % 3; };
+    const bool against = topology.from(s) == topology.to(o);
+    const auto unite = [&](uint32_t x, uint32_t y) {
+      x = find(parent, x);
+      y = find(parent, y);
+      parent[std::max(x, y)] = std::min(x, y);
+    };
+    unite(s, against ? next(o) : o);
+    unite(next(s), against ? o : next(o));
+  }
+  std::vector<glm::vec3> sums(n * 3, glm::vec3(0)), all(topology.places, glm::vec3(0));
+  for (uint32_t c = 0; c < n * 3; ++c) {
+    sums[find(parent, c)] += faces[c / 3];
+    all[topology.corners[c]] += faces[c / 3];
+  }
+  std::vector<glm::vec3> out(n * 3);
+  for (uint32_t c = 0; c < n * 3; ++c)
+    out[c] = unitOr(sums[find(parent, c)], unitOr(all[topology.corners[c]], {0, 0, 1}));
+  return out;
+}
+
+}  // namespace rakugo::geometry

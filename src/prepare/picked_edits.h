@@ -1,0 +1,21 @@
+// Putting steps on what was picked into a preparation.
+#pragma once
+
+#include "prepare/replay.h"
+#include "prepare/selection.h"
+
+namespace rakugo::prepare {
+
+/// Adds a step of `kind` on a selection that was drawn over the prepared model. Steps that stand behind it
+/// and only move the model (an origin) are reckoned with, so that it picks in its own place what was picked
+/// at the end. Returns the step's id.
+std::string addPickedStep(mod::ModelDoc& doc, const Prepared& prepared, const std::string& kind,
+                          base::Json values, const Selection& selection);
+
+/// The places of what is picked, each once, in the model's space; nothing when that is nothing.
+std::vector<glm::vec3> pickedPlaces(const scene::Model& model, const Selection& selection, std::string& why);
+
+/// The part that most of what lies in an outline belongs to, by key; empty when nothing does.
+std::string partInOutline(const scene::Model& model, const Selection& outline);
+
+}  // namespace rakugo::prepare

@@ -1,0 +1,307 @@
+// Steps that take triangles and vertices away without changing what is seen, or as little as they say.
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.h"
+#include "geometry/flatness.h"
+#include "geometry/nearest.h"
+#include "geometry/needles.h"
+#include "geometry/shells.h"
+#include "geometry/simplify.h"
+#include "geometry/topology.h"
+#include "geometry/triangles.h"
+#include "geometry/welding.h"
+#include "prepare/mesh_ops.h"
+#include "prepare/steps.h"
+#include "scene/primitive_edit.h"
+#include "scene/structure.h"
+#include "scene/whole_mesh.h"
+
+namespace rakugo::prepare {
+namespace {
+
+using scene::Mesh;
+using scene::Primitive;
+
+constexpr uint32_t kAttributes = 7;  // two of coordinates each, three that stand for bones
+
+// A number for each bone, so that mixtures of bones can be told apart by mixing these.
+glm::vec3 boneMark(uint32_t joint) {
+  const auto part = [&](uint32_t salt) {
+    uint32_t h = (joint + 1) * 2654435761U + salt;
+    h = (h ^ (h >> 15)) * 2246822519U;
+    return static_cast<float>(h >> 8) / 16777216.0F - 0.5F;
+  };
+  return {part(1), part(77), part(4099)};
+}
+
+// What the surface carries, so scaled that a shift of the picture by a metre counts as much as a metre.
+std::vector<float> attributesOf(const Mesh& mesh, float diagonal) {
+  std::vector<float> out;
+  for (const Primitive& p : mesh.primitives) {
+    const size_t first = out.size();
+    const size_t n = p.positions.size();
+    out.resize(first + n * kAttributes, 0);
+    for (uint32_t set = 0; set < 2; ++set) {
+      if (p.uvs[set].size() != n) continue;
+      double shown = 0;
+      for (size_t i = 0; i + 2 < p.indices.size(); i += 3) {
+        const glm::dvec2 a(p.uvs[set][p.indices[i]]), b(p.uvs[set][p.indices[i + 1]]),
+            c(p.uvs[set][p.indices[i + 2]]);
+        shown += std::abs((b.x - a.x) * (c.y - a.y) - (c.x - a.x) * (b.y - a.y)) * 0.5;
+      }
+      const double area = geometry::areaOf(p.positions, p.indices);
+      const auto metres =
+          static_cast<float>(shown > 0 && std::isfinite(area / shown) ? std::sqrt(area / shown) : 0);
+      for (size_t v = 0; v < n; ++v)
+        for (uint32_t k = 0; k < 2; ++k)
+          out[first + v * kAttributes + set * 2 + k] = p.uvs[set][v][static_cast<int>(k)] * metres;
+    }
+    const auto bones = [&](const auto& joints, const auto& weights) {
+      if (joints.size() != n || weights.size() != n) return;
+      for (size_t v = 0; v < n; ++v)
+        for (int k = 0; k < 4; ++k) {
+          const glm::vec3 mark = boneMark(joints[v][k]) * weights[v][k] * (0.2F * diagonal);
+          for (int i = 0; i < 3; ++i) out[first + v * kAttributes + 4 + static_cast<size_t>(i)] += mark[i];
+        }
+    };
+    bones(p.joints, p.weights);
+    bones(p.more_joints, p.more_weights);
+  }
+  return out;
+}
+
+float diagonalOf(const scene::WholeMesh& whole) {
+  return glm::length(geometry::boundsOf(whole.positions).size());
+}
+
+// Vertices that differ in their normal or tangent alone become one; normals are made anew afterwards.
+void mergeOverNormals(Mesh& mesh) {
+  for (Primitive& p : mesh.primitives) {
+    p.normals.clear();
+    p.tangents.clear();
+    scene::weldVertices(p, 0);
+  }
+}
+
+struct Lighter {
+  uint64_t triangles = 0;
+  double largest_m = 0;
+};
+
+Lighter simplifyMesh(Mesh& mesh, size_t budget, double most_m, bool anew, float crease_rad, float scale) {
+  const bool tangents = std::any_of(mesh.primitives.begin(), mesh.primitives.end(),
+                                    [](const Primitive& p) { return !p.tangents.empty(); });
+  const bool normals = std::any_of(mesh.primitives.begin(), mesh.primitives.end(),
+                                   [](const Primitive& p) { return !p.normals.empty(); });
+  const scene::WholeMesh before = scene::wholeMesh(mesh);
+  if (anew) mergeOverNormals(mesh);
+  const scene::WholeMesh whole = scene::wholeMesh(mesh);
+  const std::vector<float> attributes = attributesOf(mesh, diagonalOf(whole));
+  geometry::SimplifyOptions options;
+  options.triangles = budget;
+  if (most_m > 0) options.max_error = static_cast<float>(most_m) / scale;
+  const auto made = geometry::simplify({whole.positions, whole.indices, attributes, kAttributes}, options);
+  if (!made) return {};
+  scene::replaceTriangles(mesh, whole, made->indices);
+  if (anew && normals) makeCornerNormals(mesh, crease_rad);
+  if (anew && tangents) makeTangents(mesh);
+  const geometry::Surface surface(whole.positions, made->indices);
+  return {made->triangles.size(), geometry::distancesFrom(surface, before.positions).largest * double{scale}};
+}
+
+uint64_t trianglesOf(const Mesh& mesh) {
+  uint64_t out = 0;
+  for (const Primitive& p : mesh.primitives) out += p.indices.size() / 3;
+  return out;
+}
+
+}  // namespace
+
+StepOutcome applySimplify(scene::Model& model, const base::Json& values, const StepContext&) {
+  const double wanted = numberValue(values, "triangles", 10000), most_mm = numberValue(values, "most_mm", 0),
+               crease_deg = numberValue(values, "crease_deg", 40);
+  const std::string normals = textValue(values, "normals");
+  if (!(wanted >= 1 && wanted <= 1e8))
+    return wrongValues("A budget lies between 1 and 100,000,000 triangles.");
+  if (!(most_mm >= 0 && most_mm <= 1e6)) return wrongValues("A distance lies between 0 and 1,000,000 mm.");
+  if (!(crease_deg >= 0 && crease_deg <= 180)) return wrongValues("An angle lies between 0 and 180 degrees.");
+  if (normals != "anew" && normals != "keep") return wrongValues("Normals are kept or made anew.");
+  // Each mesh has its share of the budget, as large as its share of the triangles; worn twice it counts
+  // twice.
+  std::vector<uint64_t> worn(model.meshes.size(), 0);
+  uint64_t all = 0;
+  for (const scene::NodeIndex i : scene::reachedNodes(model))
+    if (model.node(i).mesh.valid()) {
+      ++worn[model.node(i).mesh.value()];
+      all += trianglesOf(model.mesh(model.node(i).mesh));
+    }
+  StepOutcome out;
+  if (static_cast<double>(all) <= wanted) {
+    out.did = base::countText(all, "triangle", "triangles") + ", no fewer needed";
+    return out;
+  }
+  const std::vector<float> scales = meshScales(model);
+  uint64_t left = 0;
+  double largest_m = 0;
+  for (size_t m = 0; m < worn.size(); ++m) {
+    if (worn[m] == 0) continue;
+    const uint64_t has = trianglesOf(*model.meshes[m]);
+    const auto share = static_cast<size_t>(static_cast<double>(has) * wanted / static_cast<double>(all));
+    const Lighter made =
+        simplifyMesh(model.editMesh(scene::MeshIndex(m)), share, most_mm / 1000, normals == "anew",
+                     static_cast<float>(crease_deg * 3.14159265358979 / 180), scales[m]);
+    left += made.triangles * worn[m];
+    largest_m = std::max(largest_m, made.largest_m);
+  }
+  out.did = base::countText(left, "triangle", "triangles") + " left, at most " +
+            base::numberText(largest_m * 1000, 2) + " mm off";
+  if (static_cast<double>(left) > wanted) {
+    out.state = StepState::partly;
+    out.misses.push_back(base::countText(left, "triangle is", "triangles are") + " left of the " +
+                         base::groupedText(static_cast<uint64_t>(wanted)) +
+                         " asked for: the distance given, or seams and borders, hold the rest.");
+  }
+  return out;
+}
+
+StepOutcome applyDissolve(scene::Model& model, const base::Json& values, const StepContext&) {
+  const std::string where = textValue(values, "where");
+  if (where != "same_picture" && where != "everywhere")
+    return wrongValues("Vertices go where the picture stays as it is, or everywhere.");
+  uint64_t stay = 0;
+  const uint64_t gone = eachMesh(model, [&](Mesh& mesh, size_t) {
+    uint64_t count = 0, remaining = 0;
+    // What goes can leave a neighbour without shape: again, until nothing does.
+    for (int round = 0; round < 32; ++round) {
+      const scene::WholeMesh whole = scene::wholeMesh(mesh);
+      const geometry::Welding welding = geometry::weldEqual(whole.positions);
+      std::vector<uint32_t> places(whole.indices.size());
+      for (size_t c = 0; c < places.size(); ++c) places[c] = welding.of[whole.indices[c]];
+      std::vector<glm::vec3> at;
+      for (const uint32_t v : welding.first) at.push_back(whole.positions[v]);
+      const auto topology = geometry::topologyOf(std::move(places), static_cast<uint32_t>(at.size()));
+      const auto shapeless = geometry::shapelessPlaces(at, topology);
+      remaining = shapeless.size();
+      if (shapeless.empty()) break;
+      std::vector<uint8_t> goes(at.size(), 0), may_go(whole.positions.size());
+      for (const uint32_t p : shapeless) goes[p] = 1;
+      for (size_t v = 0; v < may_go.size(); ++v) may_go[v] = goes[welding.of[v]];
+      const float diagonal = diagonalOf(whole);
+      const std::vector<float> attributes =
+          where == "everywhere" ? std::vector<float>() : attributesOf(mesh, diagonal);
+      geometry::SimplifyOptions options;
+      // A tenth of a degree over the whole part.
+      options.max_error = diagonal * 1e-4F;
+      options.max_attribute_error = diagonal * 1e-3F;
+      options.may_go = may_go;
+      options.every_way = true;
+      const auto made = geometry::simplify(
+          {whole.positions, whole.indices, attributes, attributes.empty() ? 0 : kAttributes}, options);
+      if (!made || made->triangles.size() == whole.indices.size() / 3) break;
+      scene::replaceTriangles(mesh, whole, made->indices);
+      const geometry::Welding now = geometry::weldEqual(scene::wholeMesh(mesh).positions);
+      count += welding.places() - std::min(welding.places(), now.places());
+    }
+    stay += remaining;
+    return count;
+  });
+  StepOutcome out = countedOutcome(gone, "vertex", "vertices");
+  if (stay > 0) {
+    if (gone == 0) out.did = base::countText(stay, "stays", "stay");
+    out.state = StepState::partly;
+    out.misses.push_back(base::countText(stay, "vertex stays", "vertices stay") +
+                         (where == "everywhere"
+                              ? ": what lies round it cannot be drawn without."
+                              : ": the picture would shift, or what lies round it cannot be drawn without."));
+  }
+  return out;
+}
+
+StepOutcome applyRemoveNeedles(scene::Model& model, const base::Json&, const StepContext&) {
+  const scene::StructureOptions rules;
+  return countedOutcome(
+      eachMesh(model,
+               [&](Mesh& mesh, size_t) {
+                 const scene::WholeMesh whole = scene::wholeMesh(mesh);
+                 const size_t before =
+                     geometry::needleTriangles(whole.positions, whole.indices, rules.needle_ratio).size();
+                 if (before == 0) return uint64_t{0};
+                 const auto made =
+                     geometry::withoutNeedles(whole.positions, whole.indices, rules.needle_ratio);
+                 const size_t after =
+                     geometry::needleTriangles(whole.positions, made, rules.needle_ratio).size();
+                 if (after < before) scene::replaceTriangles(mesh, whole, made);
+                 return uint64_t{before - std::min(before, after)};
+               }),
+      "triangle", "triangles");
+}
+
+StepOutcome applyRemoveSpecks(scene::Model& model, const base::Json& values, const StepContext&) {
+  const double size_mm = numberValue(values, "size_mm", 10);
+  if (!(size_mm > 0 && size_mm <= 1e6)) return wrongValues("A size lies between 0 and 1,000,000 mm.");
+  const std::vector<float> scales = meshScales(model);
+  return countedOutcome(eachMesh(model,
+                                 [&](Mesh& mesh, size_t m) {
+                                   const MeshPlaces all = meshPlaces(mesh);
+                                   const geometry::Shells shells = geometry::shellsOf(all.topology);
+                                   std::vector<geometry::Bounds> boxes(shells.count);
+                                   for (size_t t = 0; t < shells.of.size(); ++t)
+                                     if (shells.of[t] != geometry::Topology::kNoEdge)
+                                       for (size_t k = 0; k < 3; ++k)
+                                         boxes[shells.of[t]].add(all.places[all.topology.corners[t * 3 + k]]);
+                                   std::vector<uint32_t> list;
+                                   uint64_t count = 0;
+                                   std::vector<bool> speck(shells.count);
+                                   for (uint32_t s = 0; s < shells.count; ++s) {
+                                     speck[s] =
+                                         double{glm::length(boxes[s].size()) * scales[m]} * 1000 < size_mm;
+                                     count += speck[s] ? 1 : 0;
+                                   }
+                                   for (uint32_t t = 0; t < shells.of.size(); ++t)
+                                     if (shells.of[t] != geometry::Topology::kNoEdge && speck[shells.of[t]])
+                                       list.push_back(t);
+                                   dropTriangles(mesh, all, list);
+                                   return count;
+                                 }),
+                        "piece", "pieces");
+}
+
+StepOutcome applyRemoveHidden(scene::Model& model, const base::Json&, const StepContext&) {
+  return countedOutcome(
+      eachMesh(model,
+               [](Mesh& mesh, size_t) {
+                 const MeshPlaces all = meshPlaces(mesh);
+                 const geometry::Shells shells = geometry::shellsOf(all.topology);
+                 const auto flipped = geometry::flippedTriangles(all.topology, shells);
+                 const auto facts = geometry::shellFacts(all.places, all.topology, shells, flipped);
+                 const auto list = geometry::hiddenTriangles(all.places, all.topology, shells, facts);
+                 dropTriangles(mesh, all, list);
+                 return uint64_t{list.size()};
+               }),
+      "triangle", "triangles");
+}
+
+StepOutcome applyMakeTangents(scene::Model& model, const base::Json&, const StepContext&) {
+  uint64_t without = 0;
+  StepOutcome out = countedOutcome(eachMesh(model,
+                                            [&](Mesh& mesh, size_t) {
+                                              uint64_t made = 0;
+                                              for (const Primitive& p : mesh.primitives) {
+                                                const bool can = p.normals.size() == p.positions.size() &&
+                                                                 p.uvs[0].size() == p.positions.size();
+                                                (can ? made : without) += p.positions.size();
+                                              }
+                                              makeTangents(mesh);
+                                              return made;
+                                            }),
+                                   "vertex", "vertices");
+  if (without > 0) {
+    out.state = StepState::partly;
+    out.misses.push_back(base::countText(without, "vertex has", "vertices have") +
+                         " no normal or no texture coordinates, and so no tangent.");
+  }
+  return out;
+}
+
+}  // namespace rakugo::prepare

@@ -1,0 +1,412 @@
+// Slipway with mouse and keys: a tug from twice too large to clean, a block made linear, a funnel bent
+// upward, a coat whose regions, sizes and seams are put right; then newer sources, and everything replayed.
+#include <QCheckBox>
+#include <QComboBox>
+#include <QMenu>
+#include <QSlider>
+
+#include "base/files.h"
+#include "formats/gltf.h"
+#include "prepare/edit_steps.h"
+#include "window_fixture.h"
+
+using namespace rakugo;
+
+class SlipwayWindowTest : public test::WindowFixture {
+  Q_OBJECT
+
+  QString text(const char* label) {
+    auto* found = test::find<QLabel>(*window_, label);
+    return found != nullptr ? found->text() : QString();
+  }
+  const scene::Model& model() { return *session().prepared()->prepared.model; }
+  std::vector<std::string> findings(const std::string& of) {
+    std::vector<std::string> out;
+    for (const check::Finding& f : session().examination()->findings)
+      if (f.place.model == of) out.push_back(f.check);
+    return out;
+  }
+  bool found(const std::string& of, const char* check) {
+    const auto all = findings(of);
+    return std::find(all.begin(), all.end(), check) != all.end();
+  }
+  // The first mend of a finding, as its button in the list applies it.
+  bool mend(const std::string& of, const char* check, size_t which = 0) {
+    for (const check::Finding& f : session().examination()->findings) {
+      if (f.place.model != of || f.check != check || f.mends.size() <= which) continue;
+      session().edit(QStringLiteral("Mend"), f.mends[which].apply);
+      return test::settle(*window_);
+    }
+    return false;
+  }
+  bool at(const char* mod, const std::string& name) {
+    if (!open(test::copyOfMod(*folder_, mod))) return false;
+    session().select(name, name);
+    window_->setStation(app::Station::shape);
+    return test::settle(*window_);
+  }
+  bool choose(const char* menu, const QString& title) {
+    QMenu* found = nullptr;
+    if (!QTest::qWaitFor(
+            [&] {
+              for (QWidget* top : QApplication::topLevelWidgets())
+                if (auto* one = qobject_cast<QMenu*>(top);
+                    one != nullptr && one->isVisible() &&
+                    (*menu == 0 || one->objectName() == QLatin1String(menu)))
+                  found = one;
+              return found != nullptr;
+            },
+            test::kPatience_ms))
+      return false;
+    for (QAction* action : found->actions())
+      if (action->text() == title) {
+        action->trigger();
+        found->close();
+        return test::settle(*window_);
+      }
+    found->close();
+    return false;
+  }
+  // A box dragged in the bench round where two places of the model are seen.
+  void dragBox(glm::vec3 a, glm::vec3 b, double room = 8) {
+    app::Bench& bench = window_->bench();
+    const auto p = bench.project(a), q = bench.project(b);
+    QVERIFY(p && q);
+    const QRectF box = QRectF(*p, *q).normalized().adjusted(-room, -room, room, room);
+    QTest::mousePress(&bench, Qt::LeftButton, {}, box.topLeft().toPoint());
+    QTest::mouseMove(&bench, box.center().toPoint());
+    QTest::mouseMove(&bench, box.bottomRight().toPoint());
+    QTest::mouseRelease(&bench, Qt::LeftButton, {}, box.bottomRight().toPoint());
+  }
+  geometry::Bounds part(const char* key) {
+    return scene::partBounds(model(), scene::findPart(model(), key), scene::worldMatrices(model()));
+  }
+
+ private Q_SLOTS:
+  void init() { begin(); }
+  void cleanup() { end(); }
+
+  void theTugFromTwiceTooLargeToClean() {
+    QVERIFY(at("slipway", "tug"));
+    QVERIFY(mend("tug", "axes.differ"));
+    QVERIFY(found("tug", "size.range"));
+    // Its length is typed, the proportions stay.
+    auto* length = window_->findChildren<QLineEdit*>(QStringLiteral("gauge-Length")).value(0);
+    if (length == nullptr)
+      for (QLineEdit* one : window_->findChildren<QLineEdit*>())
+        if (one->isVisible() && one->accessibleName().contains(QStringLiteral("Length"))) length = one;
+    QVERIFY(length != nullptr);
+    length->setFocus();
+    length->selectAll();
+    QTest::keyClicks(length, QStringLiteral("9.6 m"));
+    QTest::keyClick(length, Qt::Key_Return);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(std::abs(prepare::gameExtents(model(), session().book()).x - 9.6F) < 0.01F);
+    QVERIFY(!found("tug", "size.range"));
+    // Of the four screws one stays, and the object knows where the others stood.
+    QVERIFY(test::click(*window_, "keep-one-tug/screw_1"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(!scene::findPart(model(), "tug/screw_2").valid() || scene::countsOf(model()).parts == 4);
+    QCOMPARE(session().state().models.at("tug").points.size(), size_t{4});
+    for (const char* check :
+         {"mesh.duplicates", "mesh.flipped", "mesh.normals_wrong", "placement.not_baked", "mesh.specks"}) {
+      if (!found("tug", check)) continue;
+      QVERIFY2(mend("tug", check), check);
+    }
+    for (const char* check : {"mesh.duplicates", "mesh.flipped", "mesh.inside_out", "mesh.normals_wrong",
+                              "placement.not_baked", "mesh.specks", "size.range", "axes.differ"})
+      QVERIFY2(!found("tug", check), check);
+    // All of it is taken back, step by step.
+    while (session().history().canUndo()) session().undo();
+    QVERIFY(test::settle(*window_));
+    QVERIFY(session().state().models.at("tug").steps.empty());
+  }
+
+  void theFunnelIsBentUpwardByWhatWasPicked() {
+    QVERIFY(at("slipway", "tug"));
+    QVERIFY(mend("tug", "axes.differ"));
+    session().edit(QStringLiteral("Half"),
+                   [](mod::ModState& mod) { prepare::scaleBy(mod.models["tug"], 0.5); });
+    QVERIFY(test::settle(*window_));
+    const geometry::Bounds before = part("tug/funnel");
+    window_->bench().lookFrom(QStringLiteral("left"));
+    QVERIFY(test::click(*window_, "part-tug/funnel"));
+    QVERIFY(test::click(*window_, "pick-box"));
+    dragBox(before.min, before.max);
+    QTRY_VERIFY_WITH_TIMEOUT(text("pick-found").contains(QStringLiteral("places of funnel picked")),
+                             test::kPatience_ms);
+    QCOMPARE(window_->bench().pickedPlaces().size(), size_t{13 * 18});
+    auto* action = test::find<QComboBox>(*window_, "pick-action");
+    QVERIFY(action != nullptr);
+    action->setCurrentIndex(action->findData(QStringLiteral("bend_picked")));
+    auto* axis = test::find<QComboBox>(*window_, "pick-axis");
+    QVERIFY(axis != nullptr);
+    axis->setCurrentText(QStringLiteral("x towards z"));
+    auto* amount = test::find<QLineEdit>(*window_, "pick-amount");
+    amount->setText(QStringLiteral("80"));
+    QVERIFY(test::click(*window_, "pick-apply"));
+    QVERIFY(test::settle(*window_));
+    // It lay along the boat; now it stands up from its forward end... whose high end stays when told so.
+    const std::string step = session().state().models.at("tug").steps.back().id;
+    session().edit(QStringLiteral("End"), [&](mod::ModState& mod) {
+      for (mod::StepDoc& one : mod.models["tug"].steps)
+        if (one.kind == "bend_picked") one.values["fixed"] = "high";
+    });
+    QVERIFY(test::settle(*window_));
+    const geometry::Bounds after = part("tug/funnel");
+    QVERIFY(after.size().z > before.size().z + 1.0F);
+    QVERIFY(std::abs(after.max.x - before.max.x) < 0.35F);
+    // A newer source of other size and with a longer keel: the step finds the funnel where it is.
+    QVERIFY2(std::none_of(session().prepared()->prepared.outcomes.begin(),
+                          session().prepared()->prepared.outcomes.end(),
+                          [](const prepare::StepOutcome& o) { return !o.misses.empty(); }),
+             "a step misses something");
+    session().undo();
+    session().undo();
+    QVERIFY(test::settle(*window_));
+    QVERIFY(std::abs(part("tug/funnel").size().z - before.size().z) < 1e-4F);
+  }
+
+  void whatIsPickedIsPulledAlongAnAxisAndOneUndoTakesItBack() {
+    QVERIFY(at("slipway", "tug"));
+    QVERIFY(mend("tug", "axes.differ"));
+    window_->bench().lookFrom(QStringLiteral("left"));
+    const geometry::Bounds before = part("tug/funnel");
+    QVERIFY(test::click(*window_, "part-tug/funnel"));
+    QVERIFY(test::click(*window_, "pick-box"));
+    dragBox(before.min, before.max);
+    QTRY_VERIFY_WITH_TIMEOUT(!window_->bench().pickedPlaces().empty(), test::kPatience_ms);
+    const size_t steps = session().state().models.at("tug").steps.size();
+    app::Bench& bench = window_->bench();
+    // Along z, which points up in this view: pressed on the arrow, pulled by forty pixels.
+    const auto middle = bench.project(before.center());
+    QVERIFY(middle.has_value());
+    const QPoint from = middle->toPoint() - QPoint(0, 30);
+    QTest::mousePress(&bench, Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 8; ++i) {
+      QTest::mouseMove(&bench, from - QPoint(0, 5 * i));
+      QTest::qWait(5);
+    }
+    QTest::mouseRelease(&bench, Qt::LeftButton, {}, from - QPoint(0, 40));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.at("tug").steps.size(), steps + 1);
+    const geometry::Bounds after = part("tug/funnel");
+    QVERIFY(after.min.z > before.min.z + 0.2F);
+    QVERIFY(std::abs(after.min.x - before.min.x) < 1e-3F);
+    session().undo();
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.at("tug").steps.size(), steps);
+  }
+
+  void theBlockIsMadeLinear() {
+    QVERIFY(at("slipway", "quay-block"));
+    QVERIFY(mend("quay-block", "axes.differ"));
+    QVERIFY(found("quay-block", "mesh.shapeless"));
+    QVERIFY(test::click(*window_, "fault-shapeless_vertices"));
+    QVERIFY(test::click(*window_, "mend-shapeless_vertices"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(!found("quay-block", "mesh.shapeless"));
+    QVERIFY(!found("quay-block", "mesh.unaligned"));
+    QCOMPARE(scene::countsOf(model()).triangles, uint64_t{12});
+    QVERIFY(!found("quay-block", "grid.size"));
+  }
+
+  void theCoatsRegionsSizesAndSeamsArePutRight() {
+    QVERIFY(at("slipway", "sea-coat"));
+    QVERIFY(mend("sea-coat", "axes.differ"));
+    // A region that the game does not list is handed over.
+    QVERIFY(found("sea-coat", "region.surplus"));
+    QVERIFY(test::click(*window_, "hand-over-belly"));
+    QVERIFY(choose("", QStringLiteral("to Trunk")));
+    QVERIFY(!found("sea-coat", "region.surplus"));
+    QVERIFY(found("sea-coat", "region.order"));
+    QVERIFY(mend("sea-coat", "region.order"));
+    QVERIFY(!found("sea-coat", "region.order"));
+    // Its other size: the same mesh, in another order.
+    QVERIFY(found("sea-coat", "variant.missing"));
+    QVERIFY(test::click(*window_, "size-source-broad"));
+    QVERIFY(choose("size-menu", QStringLiteral("sea-coat-broad")));
+    QVERIFY(!found("sea-coat", "variant.missing"));
+    QVERIFY(found("sea-coat", "variant.differs"));
+    QVERIFY(text("size-state-broad").contains(QStringLiteral("another order")));
+    QVERIFY(mend("sea-coat", "variant.differs"));
+    QVERIFY2(!found("sea-coat", "variant.differs"), qPrintable(text("size-state-broad")));
+    // Half way between the two sizes, in the bench.
+    auto* slider = test::find<QSlider>(*window_, "size-slider");
+    QVERIFY(slider != nullptr);
+    const float slim = glm::dot(window_->bench().scene()->bounds_m.size(), glm::vec3(1, 0, 0));
+    slider->setValue(100);
+    QTRY_VERIFY_WITH_TIMEOUT(
+        glm::dot(window_->bench().scene()->bounds_m.size(), glm::vec3(1, 0, 0)) > slim * 1.05F,
+        test::kPatience_ms);
+    slider->setValue(0);
+    QTRY_VERIFY_WITH_TIMEOUT(window_->bench().scene() == session().scene(), test::kPatience_ms);
+    // The neck and the wrists are closed.
+    QVERIFY(found("sea-coat", "seam.gap"));
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "close-seams") != nullptr, test::kPatience_ms);
+    QVERIFY(test::click(*window_, "close-seams"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(!found("sea-coat", "seam.gap"));
+    QVERIFY(!found("sea-coat", "variant.differs"));
+  }
+
+  void aRegionIsPaintedByPicking() {
+    QVERIFY(at("slipway", "sea-coat"));
+    QVERIFY(mend("sea-coat", "axes.differ"));
+    window_->bench().lookFrom(QStringLiteral("forward"));
+    QVERIFY(test::click(*window_, "part-sea_coat/skirts"));
+    const geometry::Bounds skirts = part("sea_coat/skirts");
+    QVERIFY(test::click(*window_, "pick-box"));
+    dragBox({0, skirts.min.y, skirts.min.z}, {0, skirts.max.y, skirts.center().z + 0.02F}, 4);
+    QTRY_VERIFY_WITH_TIMEOUT(!window_->bench().pickedPlaces().empty(), test::kPatience_ms);
+    auto* action = test::find<QComboBox>(*window_, "pick-action");
+    action->setCurrentIndex(action->findData(QStringLiteral("region_picked")));
+    auto* region = test::find<QComboBox>(*window_, "pick-region");
+    QVERIFY(region != nullptr);
+    region->setCurrentIndex(region->findData(QStringLiteral("trunk")));
+    const uint64_t before = scene::countsOf(model()).triangles;
+    QVERIFY(test::click(*window_, "pick-apply"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(scene::countsOf(model()).triangles, before);
+    const auto painted = scene::findPart(model(), "sea_coat/skirts/trunk");
+    QVERIFY(painted.valid());
+    QCOMPARE(model().node(painted).region, std::string("trunk"));
+  }
+
+  void stepsAreKeptAsAHabitAndCopiedToAnotherModel() {
+    qputenv("XDG_DATA_HOME", (folder_->path() + QStringLiteral("/data")).toUtf8());
+    QVERIFY(at("slipway", "tug"));
+    QVERIFY(mend("tug", "axes.differ"));
+    QVERIFY(mend("tug", "placement.not_baked"));
+    const size_t steps = session().state().models.at("tug").steps.size();
+    // To another model of the mod.
+    QVERIFY(test::click(*window_, "all-steps"));
+    QMenu* menu = nullptr;
+    QTRY_VERIFY_WITH_TIMEOUT(
+        (menu = window_->findChild<QMenu*>(QStringLiteral("all-steps-menu"))) != nullptr && menu->isVisible(),
+        test::kPatience_ms);
+    for (QAction* action : menu->actions()[0]->menu()->actions())
+      if (action->text() == QStringLiteral("quay-block")) action->trigger();
+    menu->close();
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.at("quay-block").steps.size(), steps);
+    QVERIFY(!found("quay-block", "axes.differ"));
+    // As a habit, for the coat.
+    QVERIFY(test::click(*window_, "all-steps"));
+    QTRY_VERIFY_WITH_TIMEOUT(
+        (menu = window_->findChild<QMenu*>(QStringLiteral("all-steps-menu"))) != nullptr && menu->isVisible(),
+        test::kPatience_ms);
+    menu->actions()[1]->trigger();
+    menu->close();
+    QWidget* popup = nullptr;
+    QTRY_VERIFY_WITH_TIMEOUT((popup = QApplication::activePopupWidget()) != nullptr, test::kPatience_ms);
+    auto* line = popup->findChild<QLineEdit*>();
+    QVERIFY(line != nullptr);
+    line->setText(QStringLiteral("From the shipyard"));
+    QTest::keyClick(line, Qt::Key_Return);
+    QTRY_VERIFY_WITH_TIMEOUT(told().contains(QStringLiteral("Kept as the habit")), test::kPatience_ms);
+    session().select("sea-coat", "sea-coat");
+    QVERIFY(test::settle(*window_));
+    QVERIFY(test::click(*window_, "all-steps"));
+    QTRY_VERIFY_WITH_TIMEOUT(
+        (menu = window_->findChild<QMenu*>(QStringLiteral("all-steps-menu"))) != nullptr && menu->isVisible(),
+        test::kPatience_ms);
+    QCOMPARE(menu->actions()[2]->menu()->actions().size(), 1);
+    menu->actions()[2]->menu()->actions()[0]->trigger();
+    menu->close();
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.at("sea-coat").steps.size(), steps);
+    QVERIFY(!found("sea-coat", "axes.differ"));
+  }
+
+  void whatIsMeasuredStaysUntilItIsCleared() {
+    QVERIFY(at("slipway", "tug"));
+    QVERIFY(mend("tug", "axes.differ"));
+    window_->bench().lookFrom(QStringLiteral("left"));
+    app::Bench& bench = window_->bench();
+    const auto seen = [&](glm::vec3 p) { return bench.project(p).value_or(QPointF()).toPoint(); };
+    const geometry::Bounds house = part("tug/wheelhouse"), funnel = part("tug/funnel");
+    QVERIFY(test::click(*window_, "measure"));
+    QTest::mouseClick(&bench, Qt::LeftButton, {}, seen(house.center()));
+    QTest::mouseClick(&bench, Qt::LeftButton, {}, seen(funnel.center()));
+    QCOMPARE(bench.notes().size(), size_t{1});
+    QVERIFY(test::click(*window_, "measure-angle"));
+    for (const glm::vec3& p : {house.center(), funnel.center(), part("tug/hull").center()})
+      QTest::mouseClick(&bench, Qt::LeftButton, {}, seen(p));
+    QCOMPARE(bench.notes().size(), size_t{2});
+    QVERIFY(bench.notes()[1].text.endsWith(QChar(0xB0)));
+    QVERIFY(test::click(*window_, "measure-gap"));
+    QTest::mouseClick(&bench, Qt::LeftButton, {}, seen(house.center()));
+    QTest::mouseClick(&bench, Qt::LeftButton, {}, seen(funnel.center()));
+    QTRY_COMPARE_WITH_TIMEOUT(bench.notes().size(), size_t{3}, test::kPatience_ms);
+    // The wheelhouse begins 8.4 m from the keel's end, the funnel ends at 7.8 m: twice 0.3 m lie between.
+    QCOMPARE(bench.notes()[2].text, QStringLiteral("60 cm"));
+    QVERIFY(test::click(*window_, "clear-notes"));
+    QVERIFY(bench.notes().empty());
+  }
+
+  void anotherThingStandsBehindTheModel() {
+    QVERIFY(at("slipway", "sea-coat"));
+    QVERIFY(mend("sea-coat", "axes.differ"));
+    const QString own = QString::fromStdString(window_->bench().scene()->ghost_title);
+    QVERIFY(test::click(*window_, "ghost-choice"));
+    QMenu* menu = nullptr;
+    QTRY_VERIFY_WITH_TIMEOUT(
+        (menu = window_->findChild<QMenu*>(QStringLiteral("ghost-menu"))) != nullptr && menu->isVisible(),
+        test::kPatience_ms);
+    for (QAction* action : menu->actions()[1]->menu()->actions())
+      if (action->text() == QStringLiteral("the keeper's body")) action->trigger();
+    menu->close();
+    QVERIFY(test::settle(*window_));
+    QTRY_COMPARE_WITH_TIMEOUT(QString::fromStdString(window_->bench().scene()->ghost_title),
+                              QStringLiteral("the keeper's body"), test::kPatience_ms);
+    QVERIFY(window_->bench().scene()->ghost_extents_m.has_value());
+    session().setGhost({app::GhostChoice::Sort::model, "quay-block"});
+    QTRY_COMPARE_WITH_TIMEOUT(QString::fromStdString(window_->bench().scene()->ghost_title),
+                              QStringLiteral("quay-block"), test::kPatience_ms);
+    // A file of one's own, turned to the game's axes; one that cannot be read leaves nothing.
+    const auto file = session().folder() / "sources/tug/tug.glb";
+    session().setGhost({app::GhostChoice::Sort::file, file.string()});
+    QTRY_VERIFY_WITH_TIMEOUT(window_->bench().scene()->ghost_title == "tug.glb", test::kPatience_ms);
+    QVERIFY(window_->bench().scene()->ghost_extents_m->x > 15);
+    session().setGhost({app::GhostChoice::Sort::file, "/nowhere/x.glb"});
+    QTRY_VERIFY_WITH_TIMEOUT(window_->bench().scene()->ghost.empty(), test::kPatience_ms);
+    session().setGhost({});
+    QTRY_COMPARE_WITH_TIMEOUT(QString::fromStdString(window_->bench().scene()->ghost_title), own,
+                              test::kPatience_ms);
+  }
+
+  void newerSourcesGoThroughEverythingAgain() {
+    QVERIFY(at("slipway", "quay-block"));
+    QVERIFY(mend("quay-block", "axes.differ"));
+    QVERIFY(mend("quay-block", "mesh.shapeless"));
+    // Its maker cut it finer still.
+    const auto folder = session().folder();
+    const auto file = folder / "sources/quay-block/quay-block.glb";
+    auto read = formats::readModelFile(file);
+    QVERIFY(read.ok());
+    scene::Model& source = read->model;
+    scene::Primitive& p = source.editMesh(scene::MeshIndex(0)).primitives[0];
+    // One triangle more, cut at the middle of its longest side... by a vertex inside it.
+    const uint32_t a = p.indices[0], b = p.indices[1], c = p.indices[2],
+                   v = static_cast<uint32_t>(p.positions.size());
+    p.positions.push_back((p.positions[a] + p.positions[b] + p.positions[c]) / 3.0F);
+    p.normals.push_back(p.normals[a]);
+    p.uvs[0].push_back((p.uvs[0][a] + p.uvs[0][b] + p.uvs[0][c]) / 3.0F);
+    p.indices[2] = v;
+    p.indices.insert(p.indices.end(), {b, c, v, c, a, v});
+    QVERIFY(base::writeFileAtomic(file, formats::writeGlb(source)).ok());
+    const QString mod = QString::fromStdString(folder.string());
+    session().saveNow();
+    newWindow();
+    QVERIFY(open(mod));
+    session().select("quay-block", "quay-block");
+    QVERIFY(test::settle(*window_));
+    QVERIFY(!found("quay-block", "mesh.shapeless"));
+    QCOMPARE(scene::countsOf(model()).triangles, uint64_t{12});
+  }
+};
+
+int main(int argc, char** argv) { return test::runTests<SlipwayWindowTest>(argc, argv); }
+
+#include "slipway_window_test.moc"
