@@ -102,7 +102,7 @@ scene::Model tug() {
   const auto root = addNode(model, "tug", {});
   const glm::mat4 same(1);
   Shape deck;
-  deck.box({0.4F, -1.2F, 1.5F}, {8.0F, 1.2F, 1.58F}, 0.01F, 1);
+  deck.box({0.4F, -1.0F, 1.5F}, {6.4F, 1.0F, 1.58F}, 0.01F, 1);
   addPart(model, "hull", root, {tugHull().finish(same, paint), deck.finish(same, oak)});
   Shape house;
   house.box({4.2F, -0.8F, 1.58F}, {5.8F, 0.8F, 3.4F}, 0.03F, 1);

@@ -131,6 +131,10 @@ void CorrectionPanel::refresh(const std::string& part) {
   const check::ModelState* state = session_.prepared();
   setVisible(state != nullptr);
   if (state == nullptr) return forget();
+  if (of_model_ != session_.model()) {
+    of_model_ = session_.model();
+    forget();
+  }
   const QString chosen = region_->currentData().toString();
   region_->clear();
   if (state->kind != nullptr)

@@ -43,7 +43,7 @@ class CorrectionPanel : public QWidget {
   QComboBox *what_, *axis_, *region_;
   QLineEdit *amount_, *soft_;
   QLabel *found_, *unit_, *soft_label_;
-  std::string part_;
+  std::string part_, of_model_;
   std::optional<prepare::Selection> selection_;
   std::vector<glm::vec3> places_;
   std::shared_ptr<const scene::Model> of_;  ///< the model that `places_` are of

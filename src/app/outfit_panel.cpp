@@ -157,7 +157,7 @@ void OutfitPanel::addRegion(const std::string& id, const QString& title, bool kn
   count->setWordWrap(false);
   layout->addWidget(count);
   if (!c.parts.empty() && !id.empty()) {
-    auto* hand = new QPushButton(tr("Hand over…"), row);
+    auto* hand = new QPushButton(tr("Give to…"), row);
     hand->setObjectName(QStringLiteral("hand-over-") + q(id));
     hand->setProperty("quiet", true);
     connect(hand, &QPushButton::clicked, this, [this, id, hand] {
@@ -315,16 +315,17 @@ void OutfitPanel::listSeams() {
     const scene::SeamPair& pair = found_->seams.pairs[i];
     const double gap_mm = std::max(pair.largest_m, pair.largest_back_m) * 1000;
     const bool good = gap_mm <= state->kind->seam_mm;
+    // Short, for the column is narrow; which part of the outfit it is stands in the tip.
     auto* button =
-        new QPushButton(tr("%1%2 at %3: %4 mm, mean %5")
-                            .arg(good ? QString() : QStringLiteral("◆ "),
-                                 q(found_->outfit_parts[pair.outfit]), q(found_->body_parts[pair.body]),
+        new QPushButton(tr("%1%2: %3 mm, mean %4")
+                            .arg(good ? QString() : QStringLiteral("◆ "), q(found_->body_parts[pair.body]),
                                  q(base::numberText(gap_mm, 1)), q(base::numberText(pair.mean_m * 1000, 1))),
                         this);
     button->setObjectName(QStringLiteral("seam-%1").arg(i));
     button->setProperty("quiet", true);
     button->setStyleSheet(QStringLiteral("text-align: left;"));
-    button->setToolTip(tr("The widest gap, shown in the bench, and the mean one"));
+    button->setToolTip(tr("The widest gap of %1 there, shown in the bench, and the mean one")
+                           .arg(q(found_->outfit_parts[pair.outfit])));
     connect(button, &QPushButton::clicked, this, [this, i] {
       seam_ = i;
       bench_.showMarks({found_->seams.pairs[i].largest_at_m}, 0);

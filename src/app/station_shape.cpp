@@ -140,6 +140,11 @@ void ShapeStation::refresh() {
   proportions_->setVisible(known);
   way_->setVisible(known);
   counts_->setVisible(known);
+  // What was chosen of another model, or has gone, is chosen no more.
+  if (known && !chosen_.empty() && !scene::findPart(*state->prepared.model, chosen_).valid()) {
+    chosen_.clear();
+    bench_.setSelectedPart({});
+  }
   structure_->refresh(chosen_);
   corrections_->refresh(chosen_);
   outfit_->refresh();
@@ -169,7 +174,7 @@ void ShapeStation::refresh() {
     for (const scene::PartStructure& part : *state->structure) litres += part.volume_m3.value_or(0) * 1000;
   if (litres > 0)
     more << tr("holds %1 litres%2")
-                .arg(q(base::numberText(litres, 2)),
+                .arg(q(base::numberText(litres, litres < 100 ? 2 : 0)),
                      bandOf(kind != nullptr ? kind->volume_l : Band(), false));
   if (state->unit && !state->unit->taken && state->unit->confidence != check::Confidence::guess)
     more << tr("its lengths look like %1").arg(q(state->unit->title));

@@ -135,11 +135,15 @@ void StructurePanel::refresh(const std::string& part) {
 
   clearLayout(rows_);
   const bool grid = state->kind != nullptr && state->kind->grid.cell_m > 0;
+  const bool linear = grid && state->kind->grid.linear;
   size_t faults = 0;
   for (const bool meant : {false, true}) {
     bool first = true;
     for (const Words& w : kWords) {
-      if (w.may_be_meant != meant || (w.thorough && !thorough)) continue;
+      // Where a kind asks for flat faces along its cells, these are faults.
+      const bool asked =
+          linear && (w.code == FaultCode::shapeless_vertices || w.code == FaultCode::unaligned_edges);
+      if ((w.may_be_meant && !asked) != meant || (w.thorough && !thorough)) continue;
       // Off a block's axes is everything that is no block.
       if (w.code == FaultCode::unaligned_edges && !grid) continue;
       const scene::Fault fault = sumOf(w.code);

@@ -177,6 +177,15 @@ TEST(Simplify, IsTheSameEachTime) {
   EXPECT_EQ(simplified(s, 2000).indices, simplified(s, 2000).indices);
 }
 
+TEST(Simplify, AMillionTriangles) {
+  const Shape s = ring(708, true);
+  const Simplified out = simplified(s, 10'000);
+  EXPECT_LE(out.triangles.size(), 10'000U);
+  const Topology t = topologyByPlace(s, out.indices);
+  EXPECT_TRUE(std::all_of(t.edges.begin(), t.edges.end(), [](const Edge& e) { return e.count == 2; }));
+  EXPECT_LT(distancesFrom({s.positions, out.indices}, s.positions).largest, 0.05);
+}
+
 TEST(Needles, AThinTriangleGivesItsCornerToTheNeighbour) {
   // Vertex 4 lies on the edge between 0 and 1, a hair above it; below is a second triangle.
   Shape s;

@@ -67,18 +67,6 @@ bool shootSlipway(app::MainWindow& window, const QTemporaryDir& folder, const QS
   window.bench().fit();
   QTest::qWait(600);
   good = good && test::shoot(window, out + QStringLiteral("/slipway-tug.png"));
-  const scene::Model& model = *session.prepared()->prepared.model;
-  const geometry::Bounds funnel =
-      scene::partBounds(model, scene::findPart(model, "tug/funnel"), scene::worldMatrices(model));
-  window.bench().lookFrom(QStringLiteral("left"));
-  test::click(window, "part-tug/funnel");
-  test::click(window, "pick-box");
-  dragBox(window.bench(), funnel.min, funnel.max);
-  good = good && QTest::qWaitFor([&] { return !window.bench().pickedPlaces().empty(); }, test::kPatience_ms);
-  scrollTo(window, "pick-apply");
-  QTest::qWait(600);
-  good = good && test::shoot(window, out + QStringLiteral("/slipway-picked.png"));
-  test::click(window, "pick-forget");
   good = good && turn("sea-coat");
   session.edit(QStringLiteral("Hand over"),
                [](mod::ModState& state) { state.models["sea-coat"].variants["broad"] = "sea-coat-broad"; });
@@ -94,6 +82,19 @@ bool shootSlipway(app::MainWindow& window, const QTemporaryDir& folder, const QS
   window.bench().fit();
   QTest::qWait(600);
   good = good && test::shoot(window, out + QStringLiteral("/slipway-block.png"));
+  session.select("tug", "tug");
+  test::settle(window);
+  const scene::Model& model = *session.prepared()->prepared.model;
+  const geometry::Bounds funnel =
+      scene::partBounds(model, scene::findPart(model, "tug/funnel"), scene::worldMatrices(model));
+  window.bench().lookFrom(QStringLiteral("left"));
+  test::click(window, "part-tug/funnel");
+  test::click(window, "pick-box");
+  dragBox(window.bench(), funnel.min, funnel.max);
+  good = good && QTest::qWaitFor([&] { return !window.bench().pickedPlaces().empty(); }, test::kPatience_ms);
+  scrollTo(window, "pick-apply");
+  QTest::qWait(600);
+  good = good && test::shoot(window, out + QStringLiteral("/slipway-picked.png"));
   return good;
 }
 
