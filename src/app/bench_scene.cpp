@@ -195,6 +195,7 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->ghost_choice = choice;
   if (const auto ghost = ghostOf(x, kind, choice, out->ghost_title)) {
     addParts(*ghost, out->ghost, out->materials, nullptr, pictures);
+    out->ghost_model = ghost;
     // Ghosts of the rulebook lie in the game's axes as they are.
     scene::Model own = *ghost;
     own.frame.turned = own.frame.turned || choice.sort != GhostChoice::Sort::file;

@@ -63,7 +63,8 @@ struct BenchScene {
   std::vector<BenchPart> ghost;
   std::string ghost_title;
   GhostChoice ghost_choice;
-  std::optional<glm::vec3> ghost_extents_m;  ///< along the game's forward, side and up
+  std::shared_ptr<const scene::Model> ghost_model;  ///< null when there is no ghost
+  std::optional<glm::vec3> ghost_extents_m;         ///< along the game's forward, side and up
   std::vector<BenchPoint> points;
   std::vector<BenchBone> bones;
   geometry::Bounds bounds_m;

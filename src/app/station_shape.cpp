@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "app/comparison_panel.h"
 #include "app/correction_panel.h"
 #include "app/gauge.h"
 #include "app/outfit_panel.h"
@@ -125,6 +126,10 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   column_->addWidget(hairline(this));
   structure_ = new StructurePanel(session_, bench_, this);
   column_->addWidget(structure_);
+  column_->addWidget(hairline(this));
+  comparison_ = new ComparisonPanel(session_, this);
+  column_->addWidget(comparison_);
+  connect(&session_, &Session::sceneChanged, comparison_, &ComparisonPanel::refresh);
   column_->addStretch();
 }
 
@@ -147,6 +152,7 @@ void ShapeStation::refresh() {
   }
   structure_->refresh(chosen_);
   corrections_->refresh(chosen_);
+  comparison_->refresh();
   outfit_->refresh();
   whole_->setVisible(known && state->kind != nullptr && state->kind->grid.cell_m > 0);
   floor_->setEnabled(known);

@@ -23,6 +23,7 @@ class QVBoxLayout;
 
 namespace rakugo::app {
 
+class ComparisonPanel;
 class CorrectionPanel;
 class Gauge;
 class OutfitPanel;
@@ -117,6 +118,7 @@ class ShapeStation : public StationPanel {
   OutfitPanel* outfit_;
   CorrectionPanel* corrections_;
   StructurePanel* structure_;
+  ComparisonPanel* comparison_;
   std::string chosen_;
   Background background_;  ///< last, so that it ends before what its results are put into
 };

@@ -361,6 +361,16 @@ class SlipwayWindowTest : public test::WindowFixture {
     QTRY_COMPARE_WITH_TIMEOUT(QString::fromStdString(window_->bench().scene()->ghost_title),
                               QStringLiteral("the keeper's body"), test::kPatience_ms);
     QVERIFY(window_->bench().scene()->ghost_extents_m.has_value());
+    // What differs between the two is listed beside it.
+    QCOMPARE(text("beside"), QStringLiteral("Beside the keeper's body"));
+    const auto said = [&] {
+      for (QLabel* label : window_->findChildren<QLabel*>())
+        if (label->isVisible() && label->text().contains(QStringLiteral("belly_band"))) return true;
+      return false;
+    };
+    if (auto* more = test::find<QPushButton>(*window_, "beside-more"); more != nullptr)
+      QVERIFY(test::click(*window_, "beside-more"));
+    QTRY_VERIFY_WITH_TIMEOUT(said(), test::kPatience_ms);
     session().setGhost({app::GhostChoice::Sort::model, "quay-block"});
     QTRY_COMPARE_WITH_TIMEOUT(QString::fromStdString(window_->bench().scene()->ghost_title),
                               QStringLiteral("quay-block"), test::kPatience_ms);

@@ -76,6 +76,9 @@ bool shootSlipway(app::MainWindow& window, const QTemporaryDir& folder, const QS
   scrollTo(window, "close-seams");
   QTest::qWait(400);
   good = good && test::shoot(window, out + QStringLiteral("/slipway-coat.png"));
+  scrollTo(window, "beside-more");
+  QTest::qWait(200);
+  good = good && test::shoot(window, out + QStringLiteral("/slipway-beside.png"));
   good = good && turn("quay-block");
   window.bench().fit();
   test::click(window, "fault-shapeless_vertices");

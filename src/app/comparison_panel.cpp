@@ -1,0 +1,99 @@
+#include "app/comparison_panel.h"
+
+#include <QGridLayout>
+
+#include "app/panels.h"
+#include "base/text.h"
+
+namespace rakugo::app {
+namespace {
+
+constexpr size_t kFirst = 5;  // differences that are shown before all are asked for
+
+}  // namespace
+
+ComparisonPanel::ComparisonPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  title_ = heading({}, this);
+  title_->setObjectName(QStringLiteral("beside"));
+  title_->setWordWrap(true);
+  column->addWidget(title_);
+  rows_ = new QVBoxLayout;
+  rows_->setSpacing(2);
+  column->addLayout(rows_);
+  more_ = new QPushButton(this);
+  more_->setObjectName(QStringLiteral("beside-more"));
+  more_->setProperty("quiet", true);
+  column->addWidget(more_, 0, Qt::AlignLeft);
+  connect(more_, &QPushButton::clicked, this, [this] {
+    all_ = !all_;
+    list();
+  });
+}
+
+void ComparisonPanel::refresh() {
+  const auto& scene = session_.scene();
+  const bool some = scene && scene->ghost_model && scene->made_from && scene->model == session_.model();
+  setVisible(some);
+  if (!some) return;
+  title_->setText(tr("Beside %1").arg(q(scene->ghost_title)));
+  if (of_ != scene->made_from || beside_ != scene->ghost_model) compare(scene);
+  list();
+}
+
+void ComparisonPanel::compare(std::shared_ptr<const BenchScene> scene) {
+  of_ = scene->made_from;
+  beside_ = scene->ghost_model;
+  found_.reset();
+  background_.post([this, own = of_, other = beside_](base::Progress&) -> Background::Finish {
+    auto found = std::make_shared<const scene::ModelComparison>(scene::compareModels(*own, *other));
+    return [this, own, other, found] {
+      if (of_ != own || beside_ != other) return;  // another pair is on its way
+      found_ = found;
+      list();
+    };
+  });
+}
+
+void ComparisonPanel::list() {
+  clearLayout(rows_);
+  more_->setVisible(false);
+  if (!found_) {
+    rows_->addWidget(quietText(tr("Looking…"), this));
+    return;
+  }
+  // Counts side by side, then what differs in words; "the first" is this model.
+  auto* table = new QWidget(this);
+  auto* grid = new QGridLayout(table);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setVerticalSpacing(1);
+  const auto row = [&](const QString& what, uint64_t own, uint64_t other) {
+    const int at = grid->rowCount();
+    grid->addWidget(quietText(what, table), at, 0);
+    for (const auto& [column, value] : {std::pair(1, own), std::pair(2, other)}) {
+      QLabel* number = plainText(q(base::groupedText(value)), table);
+      number->setWordWrap(false);
+      number->setAlignment(Qt::AlignRight);
+      grid->addWidget(number, at, column);
+    }
+  };
+  row(tr("parts"), found_->a.parts, found_->b.parts);
+  row(tr("triangles"), found_->a.triangles, found_->b.triangles);
+  row(tr("vertices"), found_->a.vertices, found_->b.vertices);
+  if (found_->a.bones + found_->b.bones > 0) row(tr("bones"), found_->a.bones, found_->b.bones);
+  rows_->addWidget(table);
+  const size_t count = found_->differences.size(), shown = all_ ? count : std::min(count, kFirst);
+  for (size_t i = 0; i < shown; ++i) {
+    // "The first" and "the second" of the core are the model and what stands behind it.
+    QString text = q(found_->differences[i]);
+    text.replace(QStringLiteral("the first"), tr("this one"))
+        .replace(QStringLiteral("the second"), tr("the other"));
+    rows_->addWidget(quietText(text, this));
+  }
+  if (count == 0) rows_->addWidget(quietText(tr("Nothing else differs."), this));
+  more_->setVisible(count > kFirst);
+  more_->setText(all_ ? tr("Only the first %1").arg(kFirst) : tr("All %1 differences").arg(count));
+}
+
+}  // namespace rakugo::app
