@@ -6,12 +6,6 @@
 #include "base/text.h"
 
 namespace rakugo::app {
-namespace {
-
-constexpr size_t kFirst = 5;  // differences that are shown before all are asked for
-
-}  // namespace
-
 ComparisonPanel::ComparisonPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -56,7 +50,14 @@ void ComparisonPanel::compare(std::shared_ptr<const BenchScene> scene) {
   });
 }
 
+void ComparisonPanel::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  list();
+}
+
 void ComparisonPanel::list() {
+  // A scroll area is not told of what changes while it is not seen.
+  if (!isVisible()) return;
   clearLayout(rows_);
   more_->setVisible(false);
   if (!found_) {
@@ -70,7 +71,9 @@ void ComparisonPanel::list() {
   grid->setVerticalSpacing(1);
   const auto row = [&](const QString& what, uint64_t own, uint64_t other) {
     const int at = grid->rowCount();
-    grid->addWidget(quietText(what, table), at, 0);
+    QLabel* name = quietText(what, table);
+    name->setWordWrap(false);
+    grid->addWidget(name, at, 0);
     for (const auto& [column, value] : {std::pair(1, own), std::pair(2, other)}) {
       QLabel* number = plainText(q(base::groupedText(value)), table);
       number->setWordWrap(false);
@@ -83,7 +86,7 @@ void ComparisonPanel::list() {
   row(tr("vertices"), found_->a.vertices, found_->b.vertices);
   if (found_->a.bones + found_->b.bones > 0) row(tr("bones"), found_->a.bones, found_->b.bones);
   rows_->addWidget(table);
-  const size_t count = found_->differences.size(), shown = all_ ? count : std::min(count, kFirst);
+  const size_t count = found_->differences.size(), shown = all_ ? count : 0;
   for (size_t i = 0; i < shown; ++i) {
     // "The first" and "the second" of the core are the model and what stands behind it.
     QString text = q(found_->differences[i]);
@@ -92,8 +95,9 @@ void ComparisonPanel::list() {
     rows_->addWidget(quietText(text, this));
   }
   if (count == 0) rows_->addWidget(quietText(tr("Nothing else differs."), this));
-  more_->setVisible(count > kFirst);
-  more_->setText(all_ ? tr("Only the first %1").arg(kFirst) : tr("All %1 differences").arg(count));
+  more_->setVisible(count > 0);
+  more_->setText(all_ ? tr("Less")
+                      : q(base::countText(count, "difference", "differences")) + QStringLiteral("…"));
 }
 
 }  // namespace rakugo::app

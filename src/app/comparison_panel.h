@@ -21,6 +21,9 @@ class ComparisonPanel : public QWidget {
   ComparisonPanel(Session& session, QWidget* parent);
   void refresh();
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   void compare(std::shared_ptr<const BenchScene> scene);
   void list();

@@ -257,6 +257,12 @@ Words normalsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
           plainWord(" normals, smooth up to "), numberWord(v, "crease_deg", 40, 1), plainWord(" degrees")};
 }
 
+Words rotateSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
+  return {plainWord("Turn everything about "),
+          choiceWord(v, "about", {{"up", "up"}, {"forward", "forward"}, {"side", "the left"}}),
+          plainWord(" by "), numberWord(v, "degrees", 0, 3), plainWord(" degrees")};
+}
+
 Words simplifySentence(const Json& v, const Model*, const rulebook::Rulebook*) {
   Words out = {plainWord("Simplify to "), numberWord(v, "triangles", 10000, 0), plainWord(" triangles, ")};
   out.push_back(plainWord("no more than "));

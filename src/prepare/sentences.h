@@ -58,6 +58,7 @@ Words fillSentence(const base::Json& values, const scene::Model* before, const r
 Words orientSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words unusedSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words normalsSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
+Words rotateSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words simplifySentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words dissolveSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words needlesSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);

@@ -29,6 +29,11 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"forward", "+Z"}, {"up", "+Y"}};
        },
        applyTurn, turnSentence},
+      {"rotate", "Turn by an angle", 2,
+       [] {
+         return Json{{"about", "up"}, {"degrees", 15.0}};
+       },
+       applyRotate, rotateSentence},
       {"scale", "Scale", 3,
        [] {
          return Json{{"factor", 1.0}};

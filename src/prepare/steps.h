@@ -9,6 +9,7 @@ namespace rakugo::prepare {
 
 StepOutcome applyReadLengths(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyTurn(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyRotate(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyScale(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyStretch(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context);

@@ -92,6 +92,27 @@ StepOutcome applyStretch(scene::Model& model, const base::Json& values, const St
   return {};
 }
 
+StepOutcome applyRotate(scene::Model& model, const base::Json& values, const StepContext& context) {
+  const std::string about = textValue(values, "about");
+  const double degrees = numberValue(values, "degrees", 0);
+  if (about != "up" && about != "forward" && about != "side")
+    return wrongValues("It is turned about the game's up, forward or side.");
+  if (!(std::abs(degrees) <= 3600)) return wrongValues("An angle lies between -3600 and 3600 degrees.");
+  const GameAxes axes = gameAxes(model.frame, *context.book);
+  const glm::vec3 axis = about == "up" ? axes.up : about == "forward" ? axes.forward : axes.side;
+  const glm::mat4 turn =
+      glm::mat4_cast(glm::angleAxis(static_cast<float>(degrees * 3.14159265358979 / 180), axis));
+  // Roots are turned about the origin; meshes, bones and what hangs on them go along.
+  for (const scene::NodeIndex root : model.roots) {
+    bool exact = true;
+    model.node(root).local = scene::placementOf(turn * model.node(root).local.matrix(), exact);
+  }
+  StepOutcome out;
+  const double full = std::fmod(degrees, 360.0);
+  if (full == 0) out.did = "as it was";
+  return out;
+}
+
 StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context) {
   const geometry::Bounds box = scene::boundsOf(model);
   if (box.empty()) return {StepState::missed, {"The model has no vertices."}, {}};

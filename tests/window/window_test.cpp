@@ -712,7 +712,12 @@ class WindowTest : public test::WindowFixture {
       }
       for (const QLabel* label : window_->findChildren<QLabel*>()) {
         if (!label->isVisible() || label->text().isEmpty() || !label->wordWrap()) continue;
-        QVERIFY2(label->height() + 1 >= label->heightForWidth(label->width()), qPrintable(label->text()));
+        QVERIFY2(label->height() + 1 >= label->heightForWidth(label->width()),
+                 qPrintable(QStringLiteral("%1: %2 of %3 px, %4 wide")
+                                .arg(label->text())
+                                .arg(label->height())
+                                .arg(label->heightForWidth(label->width()))
+                                .arg(label->width())));
       }
       // Nothing sticks out at the right, where there is no scroll bar to reach it.
       for (const QScrollArea* area : window_->findChildren<QScrollArea*>())
