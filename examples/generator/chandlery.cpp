@@ -4,13 +4,11 @@
 #include <cstdio>
 #include <cstdlib>
 
-#include "base/files.h"
-#include "base/sha256.h"
+#include "demo_mod.h"
 #include "formats/export.h"
 #include "formats/pictures.h"
 #include "formats/zip.h"
 #include "kit.h"
-#include "mod/store.h"
 #include "pictures.h"
 #include "shapes.h"
 #include "things.h"
@@ -28,15 +26,6 @@ T must(base::Result<T> made) {
     std::exit(1);
   }
   return std::move(made).value();
-}
-
-void put(const fs::path& path, const base::Bytes& bytes) {
-  for (const base::Status& status :
-       {base::makeFolder(path.parent_path()), base::writeFileAtomic(path, bytes)})
-    if (!status) {
-      std::fprintf(stderr, "make-demo: %s\n", status.error().text().c_str());
-      std::exit(1);
-    }
 }
 
 // A crate for fish, of slats; centimetres, as its maker works.
@@ -99,58 +88,11 @@ scene::Model luckStone() {
   return model;
 }
 
-class Chandlery {
- public:
-  explicit Chandlery(const fs::path& folder) : folder_(folder) {
-    state_.card.id = "chandlery-3n8qvd";
-    state_.card.title = "Chandlery";
-    state_.card.author = "Harbour Workshop";
-    state_.card.version = "1.0.0";
-    state_.card.description = "Odds and ends from three makers, each in the format it was shared in.";
-    state_.card.rulebook = "kelpwick";
-    state_.card.rulebook_version = "1.2";
-  }
-  mod::ModelDoc& add(const std::string& name, const std::map<std::string, base::Bytes>& files,
-                     const std::string& file, const char* author, const char* licence, const char* kind,
-                     const char* title, Json card) {
-    mod::SourceDoc& source = state_.sources[name];
-    source.file = file;
-    source.author = author;
-    source.licence = licence;
-    source.address = "https://models.example/" + name;
-    source.added = "2026-11-23";
-    for (const auto& [path, bytes] : files) {
-      put(folder_ / "sources" / name / path, bytes);
-      source.files.push_back({path, base::hex(base::sha256(bytes))});
-    }
-    mod::ObjectDoc& object = state_.objects[name];
-    object.kind = kind;
-    object.title = title;
-    object.pieces.push_back({name, name, {0, 0, 0}, {0, 0, 0, 1}});
-    object.card = std::move(card);
-    mod::ModelDoc& model = state_.models[name];
-    model.source = name;
-    return model;
-  }
-  static void step(mod::ModelDoc& model, const char* kind, Json values) {
-    model.steps.push_back({mod::freshStepId(model), kind, true, std::move(values)});
-  }
-  void save() {
-    if (const auto saved = mod::saveMod(folder_, state_, state_); !saved) {
-      std::fprintf(stderr, "make-demo: %s\n", saved.error().text().c_str());
-      std::exit(1);
-    }
-  }
-
- private:
-  fs::path folder_;
-  mod::ModState state_;
-};
-
 }  // namespace
 
 void writeChandlery(const fs::path& mods, const fs::path& downloads, const rulebook::Rulebook& book) {
-  Chandlery mod(mods / "chandlery");
+  DemoMod mod(mods / "chandlery", "chandlery-3n8qvd", "Chandlery",
+              "Odds and ends from three makers, each in the format it was shared in.", "2026-11-23");
   // A person with bones, as COLLADA.
   scene::Model mender = keeper(book.skeletons[0], [](const rulebook::Bone& bone) { return bone.id; });
   mender.frame.up = geometry::Axis::plus_z;
@@ -175,12 +117,12 @@ void writeChandlery(const fs::path& mods, const fs::path& downloads, const ruleb
                    {"mass", 6.5},
                    {"shelf", "moorings"},
                    {"build_time", 0.5}});
-  Chandlery::step(box, "read_lengths", Json{{"unit", "cm"}});
-  Chandlery::step(box, "use_picture",
-                  Json{{"picture", "textures/planks.png"}, {"file", "found/Planks_Color.png"}});
-  Chandlery::step(box, "turn", Json{{"forward", "+X"}, {"up", "+Z"}});
-  Chandlery::step(box, "origin", Json{{"to", "floor_centre"}});
-  Chandlery::step(box, "role", Json{{"material", "rope handles"}, {"role", "paint"}});
+  DemoMod::step(box, "read_lengths", Json{{"unit", "cm"}});
+  DemoMod::step(box, "use_picture",
+                Json{{"picture", "textures/planks.png"}, {"file", "found/Planks_Color.png"}});
+  DemoMod::step(box, "turn", Json{{"forward", "+X"}, {"up", "+Z"}});
+  DemoMod::step(box, "origin", Json{{"to", "floor_centre"}});
+  DemoMod::step(box, "role", Json{{"material", "rope handles"}, {"role", "paint"}});
 
   // The stone, as a scanner's PLY, just taken in: its unit is still to be said.
   mod.add("luck-stone", must(formats::exportModel(luckStone(), "luck_stone.ply")).files, "luck_stone.ply",

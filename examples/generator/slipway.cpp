@@ -2,15 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
-#include <cstdlib>
 #include <numeric>
 
-#include "base/files.h"
-#include "base/sha256.h"
+#include "demo_mod.h"
 #include "formats/gltf.h"
 #include "kit.h"
-#include "mod/store.h"
 #include "scene/primitive_edit.h"
 #include "shapes.h"
 #include "things.h"
@@ -271,50 +267,21 @@ scene::Model coatBody() {
 }
 
 void writeSlipway(const fs::path& mods, const rulebook::Rulebook& book) {
-  const fs::path folder = mods / "slipway";
-  mod::ModState state;
-  state.card.id = "slipway-6t2vkm";
-  state.card.title = "Slipway";
-  state.card.author = "Harbour Workshop";
-  state.card.version = "1.0.0";
-  state.card.description = "A tug, a coat and a block, as their makers left them.";
-  state.card.rulebook = "kelpwick";
-  state.card.rulebook_version = "1.2";
-  const auto must = [](const base::Status& status) {
-    if (status) return;
-    std::fprintf(stderr, "make-demo: %s\n", status.error().text().c_str());
-    std::exit(1);
-  };
+  DemoMod mod(mods / "slipway", "slipway-6t2vkm", "Slipway",
+              "A tug, a coat and a block, as their makers left them.", "2026-11-28");
   const auto take = [&](const std::string& name, const scene::Model& made, const char* author) {
-    mod::SourceDoc source;
-    source.file = name + ".glb";
-    source.author = author;
-    source.licence = "CC-BY-4.0";
-    source.address = "https://models.example/" + name;
-    source.added = "2026-11-28";
-    const base::Bytes bytes = formats::writeGlb(inGltfAxes(scene::Model(made)));
-    must(base::makeFolder(folder / "sources" / name));
-    must(base::writeFileAtomic(folder / "sources" / name / source.file, bytes));
-    source.files.push_back({source.file, base::hex(base::sha256(bytes))});
-    state.sources[name] = source;
-  };
-  const auto object = [&](const std::string& name, const char* kind, const char* title, Json card) {
-    state.models[name].source = name;
-    mod::ObjectDoc& doc = state.objects[name];
-    doc.kind = kind;
-    doc.title = title;
-    doc.pieces.push_back({name, name, {0, 0, 0}, {0, 0, 0, 1}});
-    doc.card = std::move(card);
+    mod.take(name, {{name + ".glb", formats::writeGlb(inGltfAxes(scene::Model(made)))}}, name + ".glb",
+             author, "CC-BY-4.0");
   };
   take("tug", tug(), "Marn Tolliver");
-  object("tug", "craft", "Slipway tug",
-         Json{{"drive", "oars"},
-              {"blurb", "Pulls more than it weighs, and grumbles about both."},
-              {"knots", 6},
-              {"mass", 9000},
-              {"hold", 4},
-              {"year", 1911},
-              {"price", 21000}});
+  mod.make("tug", "craft", "Slipway tug",
+           Json{{"drive", "oars"},
+                {"blurb", "Pulls more than it weighs, and grumbles about both."},
+                {"knots", 6},
+                {"mass", 9000},
+                {"hold", 4},
+                {"year", 1911},
+                {"price", 21000}});
   const scene::Model slim = seaCoat(1, book.skeletons[0]);
   take("sea-coat", slim, "Ottilie Brandvold");
   // Both are cut from one pattern.
@@ -323,11 +290,11 @@ void writeSlipway(const fs::path& mods, const rulebook::Rulebook& book) {
     broad.editMesh(scene::MeshIndex(m)).primitives[0].uvs = slim.meshes[m]->primitives[0].uvs;
   shuffleVertices(broad);
   take("sea-coat-broad", broad, "Ottilie Brandvold");
-  object("sea-coat", "coat", "Sea coat",
-         Json{{"blurb", "Boiled wool. Stands by itself when wet."}, {"warmth", 7}});
+  mod.make("sea-coat", "coat", "Sea coat",
+           Json{{"blurb", "Boiled wool. Stands by itself when wet."}, {"warmth", 7}});
   take("quay-block", cutBlock(), "Harbour Workshop");
-  object("quay-block", "pier-block", "Quay block", Json{{"bears", 16}, {"floats", false}, {"cost", 4}});
-  must(mod::saveMod(folder, state, state));
+  mod.make("quay-block", "pier-block", "Quay block", Json{{"bears", 16}, {"floats", false}, {"cost", 4}});
+  mod.save();
 }
 
 }  // namespace rakugo::demo

@@ -43,6 +43,7 @@ class Bench : public QOpenGLWidget {
   void setNight(bool night);
   void setGhost(bool shown);
   void setGhostStyle(render::DrawingStyle::Ghost style);
+  [[nodiscard]] render::DrawingStyle::Ghost ghostStyle() const { return ghost_style_; }
   void setTool(Tool tool);
   [[nodiscard]] Tool tool() const { return tool_; }
   void setSelectedPart(const std::string& key);
@@ -57,8 +58,10 @@ class Bench : public QOpenGLWidget {
     bool closed = false, good = true;
   };
   void showLines(std::vector<Line> lines);
+  [[nodiscard]] const std::vector<Line>& lines() const { return lines_; }
   /// Names written at places, as those of regions.
   void showNames(std::vector<std::pair<glm::vec3, QString>> names);
+  [[nodiscard]] const std::vector<std::pair<glm::vec3, QString>>& names() const { return names_; }
   /// Draws the skeleton over the mesh; `chosen` is the key of the bone that is named there.
   void setBones(bool shown, const std::string& chosen = {});
   /// Marks positions, and looks at one of them: the chosen one, or the only one.

@@ -255,7 +255,6 @@ void Bench::paintPicked(QPainter& painter) {
   if (!handle_) return;
   const auto from = project(*handle_ + (handle_dragged_ ? handle_by_ : glm::vec3(0)));
   if (!from) return;
-  static const QColor kAxes[] = {QColor(178, 52, 46), QColor(64, 122, 58), QColor(48, 84, 168)};
   static const QString kNames[] = {QStringLiteral("x"), QStringLiteral("y"), QStringLiteral("z")};
   for (int i = 0; i < 3; ++i) {
     glm::vec3 axis(0);
@@ -266,11 +265,11 @@ void Bench::paintPicked(QPainter& painter) {
     const double length = std::hypot(way.x(), way.y());
     if (length < 10) continue;
     const QPointF u = way / length, side(-u.y(), u.x());
-    painter.setPen(QPen(kAxes[i], handle_axis_ == i ? 3.4 : 2));
-    painter.setBrush(kAxes[i]);
+    painter.setPen(QPen(theme().axes[i], handle_axis_ == i ? 3.4 : 2));
+    painter.setBrush(theme().axes[i]);
     painter.drawLine(*from, *to);
     painter.drawPolygon(QPolygonF({*to + u * 9, *to + side * 4, *to - side * 4}));
-    if (handle_axis_ == i) label(painter, *to + u * 20, kNames[i], kAxes[i], true);
+    if (handle_axis_ == i) label(painter, *to + u * 20, kNames[i], theme().axes[i], true);
   }
   painter.setPen(QPen(theme().ink, 1.4));
   painter.setBrush(theme().sheet);

@@ -121,7 +121,8 @@ std::vector<BenchBone> benchBones(const scene::Model& model, const rulebook::Ske
 namespace {
 
 // A file that was chosen as a ghost, turned to the game's axes; read again when it has changed.
-std::shared_ptr<const scene::Model> ghostFile(const std::string& path, const rulebook::Rulebook& book) {
+base::Result<std::shared_ptr<const scene::Model>> ghostFile(const std::string& path,
+                                                            const rulebook::Rulebook& book) {
   struct Kept {
     std::filesystem::file_time_type time;
     std::shared_ptr<const scene::Model> model;
@@ -134,49 +135,53 @@ std::shared_ptr<const scene::Model> ghostFile(const std::string& path, const rul
   const std::lock_guard guard(lock);
   if (const auto known = kept.find(key); known != kept.end() && known->second.time == time)
     return known->second.model;
-  auto read = formats::readModelFile(path);
-  if (!read) return nullptr;
-  scene::Model& model = read->model;
+  RAKUGO_ASSIGN(formats::ReadModel read, formats::readModelFile(path));
+  scene::Model& model = read.model;
   prepare::transformAll(model,
                         geometry::quarterTurn(model.frame.forward, model.frame.up, book.forward, book.up), 1);
   model.frame.turned = true;
   return (kept[key] = {time, std::make_shared<const scene::Model>(std::move(model))}).model;
 }
 
-std::shared_ptr<const scene::Model> ghostOf(const check::Examination& x, const rulebook::Kind* kind,
-                                            const GhostChoice& choice, std::string& title) {
+struct Ghost {
+  std::shared_ptr<const scene::Model> model;  // null when there is none
+  std::string title, problem;
+};
+
+Ghost ghostOf(const check::Examination& x, const rulebook::Kind* kind, const GhostChoice& choice) {
   using Sort = GhostChoice::Sort;
   switch (choice.sort) {
     case Sort::own_kind:
     case Sort::kind: {
       const rulebook::Kind* of = choice.sort == Sort::kind ? x.book->findKind(choice.name) : kind;
-      if (of == nullptr) return nullptr;
-      title = of->ghost_title;
+      if (of == nullptr) return {};
       const auto ghost = x.context.ghosts.find(of->id);
-      return ghost != x.context.ghosts.end() ? ghost->second.model : nullptr;
+      return {ghost != x.context.ghosts.end() ? ghost->second.model : nullptr, of->ghost_title, {}};
     }
     case Sort::body: {
       const rulebook::Kind* of = x.book->findKind(choice.name);
-      if (of == nullptr) return nullptr;
-      title = of->body_title;
+      if (of == nullptr) return {};
       const auto body = prepare::gameBody(*x.book, choice.name);
-      return body ? *body : nullptr;
+      if (!body) return {nullptr, of->body_title, body.error().text()};
+      return {*body, of->body_title, {}};
     }
     case Sort::model: {
-      title = choice.name;
       const auto other = x.context.models.find(choice.name);
-      return other != x.context.models.end() ? other->second.prepared.model : nullptr;
+      return {other != x.context.models.end() ? other->second.prepared.model : nullptr, choice.name, {}};
     }
-    case Sort::file:
-      title = std::filesystem::path(choice.name).filename().string();
-      return ghostFile(choice.name, *x.book);
+    case Sort::file: {
+      const std::string title = std::filesystem::path(choice.name).filename().string();
+      const auto read = ghostFile(choice.name, *x.book);
+      if (!read) return {nullptr, title, read.error().text()};
+      return {*read, title, {}};
+    }
   }
-  return nullptr;
+  return {};
 }
 
 std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::string& name,
                                     std::shared_ptr<const scene::Model> prepared, PictureCache& pictures,
-                                    const GhostChoice& choice = {}) {
+                                    const GhostChoice& choice, Ghost ghost) {
   const check::ModelState& state = x.context.models.at(name);
   const scene::Model& model = *prepared;
   const rulebook::Kind* kind = state.kind;
@@ -192,14 +197,16 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   addCoarse(out->parts, kHeavyTriangles);
   out->bones = benchBones(model, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
   out->made_from = std::move(prepared);
-  out->ghost_choice = choice;
-  if (const auto ghost = ghostOf(x, kind, choice, out->ghost_title)) {
-    addParts(*ghost, out->ghost, out->materials, nullptr, pictures);
-    out->ghost_model = ghost;
-    // Ghosts of the rulebook lie in the game's axes as they are.
-    scene::Model own = *ghost;
-    own.frame.turned = own.frame.turned || choice.sort != GhostChoice::Sort::file;
-    out->ghost_extents_m = prepare::gameExtents(own, *x.book);
+  out->ghost_title = std::move(ghost.title);
+  out->ghost_problem = std::move(ghost.problem);
+  out->ghost_model = std::move(ghost.model);
+  if (out->ghost_model) {
+    addParts(*out->ghost_model, out->ghost, out->materials, nullptr, pictures);
+    scene::Frame frame = out->ghost_model->frame;
+    // What the rulebook ships lies in the game's axes as it is.
+    using Sort = GhostChoice::Sort;
+    frame.turned = frame.turned || (choice.sort != Sort::file && choice.sort != Sort::model);
+    out->ghost_extents_m = prepare::gameExtents(scene::boundsOf(*out->ghost_model), frame, *x.book);
   }
   return out;
 }
@@ -209,20 +216,21 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name,
                                                  PictureCache& pictures,
                                                  const std::shared_ptr<const BenchScene>& known,
-                                                 const GhostChoice& ghost) {
+                                                 const GhostChoice& choice) {
   const auto state = x.context.models.find(name);
   if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
+  Ghost ghost = ghostOf(x, state->second.kind, choice);
   if (known && known->model == name && known->made_from == state->second.prepared.model &&
-      known->made_for == state->second.kind && known->ghost_choice == ghost &&
-      ghost.sort != GhostChoice::Sort::model &&
+      known->made_for == state->second.kind && known->ghost_model == ghost.model &&
+      known->ghost_problem == ghost.problem &&
       known->points == benchPoints(x.mod->models.at(name), state->second.kind))
     return known;
-  return sceneOf(x, name, state->second.prepared.model, pictures, ghost);
+  return sceneOf(x, name, state->second.prepared.model, pictures, choice, std::move(ghost));
 }
 
 std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& x, const std::string& name,
                                                    const std::string& variant, float share,
-                                                   PictureCache& pictures) {
+                                                   PictureCache& pictures, const GhostChoice& choice) {
   const auto state = x.context.models.find(name);
   if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
   const auto other = state->second.variants.find(variant);
@@ -230,7 +238,7 @@ std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& x, 
   return sceneOf(x, name,
                  std::make_shared<const scene::Model>(scene::blendedVariants(
                      *state->second.prepared.model, *other->second.prepared.model, share)),
-                 pictures);
+                 pictures, choice, ghostOf(x, state->second.kind, choice));
 }
 
 void addCoarse(std::vector<BenchPart>& parts, size_t most) {

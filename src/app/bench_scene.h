@@ -62,7 +62,7 @@ struct BenchScene {
   std::vector<BenchMaterial> materials;
   std::vector<BenchPart> ghost;
   std::string ghost_title;
-  GhostChoice ghost_choice;
+  std::string ghost_problem;                        ///< why the ghost that was chosen is not there
   std::shared_ptr<const scene::Model> ghost_model;  ///< null when there is no ghost
   std::optional<glm::vec3> ghost_extents_m;         ///< along the game's forward, side and up
   std::vector<BenchPoint> points;
@@ -87,7 +87,8 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& exami
 /// together.
 std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& examination,
                                                    const std::string& model, const std::string& variant,
-                                                   float share, PictureCache& pictures);
+                                                   float share, PictureCache& pictures,
+                                                   const GhostChoice& ghost = {});
 
 /// Gives the parts their coarse triangles where all together have more than `most`.
 void addCoarse(std::vector<BenchPart>& parts, size_t most);

@@ -115,6 +115,12 @@ CorrectionPanel::CorrectionPanel(Session& session, Bench& bench, QWidget* parent
   connect(apply_, &QPushButton::clicked, this, &CorrectionPanel::apply);
   connect(amount_, &QLineEdit::returnPressed, this, &CorrectionPanel::apply);
   connect(forget_, &QPushButton::clicked, this, &CorrectionPanel::forget);
+  connect(front_, &QCheckBox::toggled, this, [this](bool on) {
+    if (!selection_ || selection_->outline.empty()) return;
+    prepare::Selection other = *selection_;
+    other.front_only = on;
+    look(std::move(other), false);
+  });
   connect(&bench_, &Bench::outlinePicked, this, &CorrectionPanel::outlineDrawn);
   connect(&bench_, &Bench::piecePicked, this,
           [this](const QString& part, glm::vec3 point) { pieceClicked(s(part), point); });
@@ -123,7 +129,7 @@ CorrectionPanel::CorrectionPanel(Session& session, Bench& bench, QWidget* parent
 }
 
 bool CorrectionPanel::present() const {
-  return session_.prepared() != nullptr && session_.prepared()->prepared.model == of_;
+  return !session_.busy() && session_.prepared() != nullptr && session_.prepared()->prepared.model == of_;
 }
 
 void CorrectionPanel::refresh(const std::string& part) {
@@ -142,6 +148,11 @@ void CorrectionPanel::refresh(const std::string& part) {
   if (const int at = region_->findData(chosen); at >= 0) region_->setCurrentIndex(at);
   // A model that has changed is looked at again: the selection is by place and holds.
   if (selection_ && !present() && !looking_ && dragged_step_.empty()) look(*selection_, false);
+  show();
+}
+
+void CorrectionPanel::setStoodAt(bool here) {
+  here_ = here;
   show();
 }
 
@@ -177,7 +188,8 @@ void CorrectionPanel::look(prepare::Selection selection, bool find_part) {
     if (find_part) selection.part = prepare::partInOutline(*model, selection);
     std::string why = "Nothing lies in what was drawn.";
     std::vector<glm::vec3> places;
-    if (!selection.part.empty()) places = prepare::pickedPlaces(*model, selection, why);
+    if (!selection.part.empty())
+      if (const auto picked = prepare::pick(*model, selection, why)) places = prepare::pickedPlaces(*picked);
     return [this, model, selection = std::move(selection), places = std::move(places), why]() mutable {
       looking_ = false;
       of_ = model;
@@ -185,6 +197,10 @@ void CorrectionPanel::look(prepare::Selection selection, bool find_part) {
       why_ = q(why);
       selection_.reset();
       if (!places_.empty() || !selection.part.empty()) selection_ = std::move(selection);
+      // The model may have changed meanwhile; what was picked is by place and holds.
+      const check::ModelState* now = session_.prepared();
+      if (selection_ && now != nullptr && now->prepared.model != of_ && of_model_ == session_.model())
+        look(*selection_, false);
       show();
     };
   });
@@ -226,6 +242,7 @@ void CorrectionPanel::show() {
   }
   std::vector<glm::vec3> shown = some ? places_ : std::vector<glm::vec3>();
   for (glm::vec3& p : shown) p += dragged_by_;
+  if (!here_) shown.clear(), handle.reset();
   bench_.showPicked(std::move(shown), handle);
 }
 
@@ -236,6 +253,7 @@ void CorrectionPanel::apply() {
   const std::string step = a.step;
   const std::vector<double> typed = numbers(amount_->text());
   Json values = Json::object();
+  if (!present()) return found_->setText(tr("The model is being prepared; once more in a moment."));
   const auto wrong = [this](const QString& why) {
     amount_->setFocus();
     amount_->selectAll();
@@ -273,6 +291,8 @@ void CorrectionPanel::apply() {
 void CorrectionPanel::moveBy(glm::vec3 by, bool done) {
   const check::ModelState* state = session_.prepared();
   if (state == nullptr || !selection_) return;
+  // A pull begins on what is seen; while it lasts, each value is followed by a preparation.
+  if (dragged_step_.empty() && !present()) return;
   Json at = Json::array();
   for (int i = 0; i < 3; ++i) at.push_back(std::round(static_cast<double>(by[i]) * 1e5) / 1e5);
   if (dragged_step_.empty()) ++drags_;

@@ -23,6 +23,8 @@ class CorrectionPanel : public QWidget {
   CorrectionPanel(Session& session, Bench& bench, QWidget* parent);
   /// `part` is the key of the part that is chosen; empty: what is drawn round decides.
   void refresh(const std::string& part);
+  /// What was picked is seen, and can be pulled, while the station is stood at.
+  void setStoodAt(bool here);
 
  private:
   void begin(Bench::Tool tool);
@@ -34,6 +36,7 @@ class CorrectionPanel : public QWidget {
   void apply();
   void moveBy(glm::vec3 by, bool done);
   void forget();
+  /// Whether what is shown is of the present model, and nothing newer is being prepared.
   [[nodiscard]] bool present() const;
 
   Session& session_;
@@ -48,7 +51,7 @@ class CorrectionPanel : public QWidget {
   std::vector<glm::vec3> places_;
   std::shared_ptr<const scene::Model> of_;  ///< the model that `places_` are of
   QString why_;
-  bool looking_ = false;
+  bool looking_ = false, here_ = false;
   // The step that a drag of the handle has added, and what the drag began from.
   std::string dragged_step_;
   glm::vec3 dragged_by_{0};

@@ -100,7 +100,7 @@ void Gauge::paintEvent(QPaintEvent*) {
     said = QObject::tr("%1 to %2").arg(q(base::lengthText(band_->min)), q(base::lengthText(band_->max)));
   if (ghost_m_)
     said += (said.isEmpty() ? QString() : QStringLiteral("  ·  ")) +
-            QObject::tr("the game's own: %1").arg(q(base::lengthText(*ghost_m_)));
+            QObject::tr("the ghost: %1").arg(q(base::lengthText(*ghost_m_)));
   p.drawText(QRectF(0, 57, width(), 18), Qt::AlignVCenter, said);
 }
 

@@ -7,7 +7,6 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QHBoxLayout>
-#include <QMenu>
 #include <QMimeData>
 #include <QProgressBar>
 #include <QSettings>
@@ -16,6 +15,7 @@
 #include <QStatusBar>
 #include <QTimer>
 
+#include "app/bench_bar.h"
 #include "app/dialogs.h"
 #include "app/log_file.h"
 #include "app/new_mod_dialog.h"
@@ -235,57 +235,9 @@ QWidget* MainWindow::makeBench() {
   const bool shown = Bench::platformHasOpenGl();
   bench_ = new Bench(shown ? middle : nullptr);
   if (!shown) hidden_bench_.reset(bench_);
-  auto* bar = new QHBoxLayout;
-  bar->setContentsMargins(8, 4, 8, 4);
-  bar->setSpacing(2);
-  const auto toggle = [&](const char* id, const QString& text, bool on) {
-    auto* button = new QPushButton(text, middle);
-    button->setObjectName(QString::fromLatin1(id));
-    button->setProperty("quiet", true);
-    button->setCheckable(true);
-    button->setChecked(on);
-    bar->addWidget(button);
-    return button;
-  };
-  QPushButton* drawing = toggle("look-drawing", tr("Drawing"), true);
-  QPushButton* game = toggle("look-game", tr("In the game"), false);
-  QPushButton* night = toggle("night", tr("By night"), false);
-  QPushButton* ghost = toggle("ghost", tr("Ghost"), true);
-  night->setEnabled(false);
-  const auto look = [=, this](bool in_game) {
-    drawing->setChecked(!in_game);
-    game->setChecked(in_game);
-    night->setEnabled(in_game);
-    ghost->setEnabled(!in_game);  // the ghost belongs to the drawing
-    bench_->setLook(in_game ? Bench::Look::in_game : Bench::Look::drawing);
-  };
-  connect(drawing, &QPushButton::clicked, this, [look] { look(false); });
-  connect(game, &QPushButton::clicked, this, [look] { look(true); });
-  connect(night, &QPushButton::clicked, this, [this](bool on) { bench_->setNight(on); });
-  connect(ghost, &QPushButton::clicked, this, [this](bool on) { bench_->setGhost(on); });
-  auto* whose = new QPushButton(tr("Whose…"), middle);
-  whose->setObjectName(QStringLiteral("ghost-choice"));
-  whose->setProperty("quiet", true);
-  whose->setToolTip(tr("Whose silhouette stands behind the model, and how it is drawn"));
-  bar->addWidget(whose);
-  connect(whose, &QPushButton::clicked, this, [this, whose] { offerGhosts(*whose); });
-  bar->addStretch();
-  const std::pair<const char*, QString> kViews[] = {
-      {"forward", tr("Front")}, {"left", tr("Left")}, {"up", tr("Above")}};
-  for (const auto& [id, text] : kViews) {
-    auto* button = new QPushButton(text, middle);
-    button->setObjectName(QStringLiteral("view-") + QString::fromLatin1(id));
-    button->setProperty("quiet", true);
-    connect(button, &QPushButton::clicked, this,
-            [this, side = QString::fromLatin1(id)] { bench_->lookFrom(side); });
-    bar->addWidget(button);
-  }
-  auto* fit = new QPushButton(tr("All of it"), middle);
-  fit->setProperty("quiet", true);
-  fit->setObjectName(QStringLiteral("fit"));
-  connect(fit, &QPushButton::clicked, bench_, &Bench::fit);
-  bar->addWidget(fit);
-  column->addLayout(bar);
+  auto* bar = new BenchBar(session_, *bench_, middle);
+  connect(bar, &BenchBar::tell, this, &MainWindow::tell);
+  column->addWidget(bar);
   if (shown) {
     column->addWidget(bench_, 1);
   } else {
@@ -297,7 +249,7 @@ QWidget* MainWindow::makeBench() {
 
   stations_ = new QStackedWidget(upper);
   panels_ = {sources_ = new SourcesStation(session_, *bench_, work_, stations_),
-             new ShapeStation(session_, *bench_, stations_),
+             shape_ = new ShapeStation(session_, *bench_, stations_),
              skeleton_ = new SkeletonStation(session_, *bench_, stations_),
              new SurfaceStation(session_, *bench_, stations_),
              new ObjectsStation(session_, *bench_, stations_),
@@ -373,48 +325,10 @@ void MainWindow::refresh() {
 void MainWindow::setStation(Station station) {
   route_->setStation(station);
   stations_->setCurrentIndex(static_cast<int>(station));
+  shape_->setStoodAt(station == Station::shape);
   skeleton_->setStoodAt(station == Station::skeleton);
   // Pointing and measuring belong to the station they were begun in.
   if (station != Station::shape) bench_->setTool(Bench::Tool::look_round);
-}
-
-void MainWindow::offerGhosts(QWidget& at) {
-  if (!session_.isOpen()) return;
-  auto* menu = new QMenu(this);
-  menu->setAttribute(Qt::WA_DeleteOnClose);
-  menu->setObjectName(QStringLiteral("ghost-menu"));
-  using Sort = GhostChoice::Sort;
-  const auto offer = [&](QMenu* in, const QString& title, GhostChoice choice) {
-    QAction* action = in->addAction(title);
-    action->setCheckable(true);
-    action->setChecked(session_.ghost() == choice);
-    connect(action, &QAction::triggered, this, [this, choice] {
-      session_.setGhost(choice);
-      bench_->setGhost(true);
-    });
-  };
-  offer(menu, tr("The example of its kind"), {});
-  QMenu* game = menu->addMenu(tr("Of the game"));
-  for (const rulebook::Kind& k : session_.book().kinds) {
-    if (!k.ghost.empty()) offer(game, q(k.ghost_title), {Sort::kind, k.id});
-    if (!k.body.empty()) offer(game, q(k.body_title), {Sort::body, k.id});
-  }
-  QMenu* models = menu->addMenu(tr("Another model of the mod"));
-  for (const auto& [name, doc] : session_.state().models)
-    if (name != session_.model()) offer(models, q(name), {Sort::model, name});
-  models->setEnabled(!models->isEmpty());
-  connect(menu->addAction(tr("A model file…")), &QAction::triggered, this, [this] {
-    const QString file = QFileDialog::getOpenFileName(this, tr("A model to stand behind"));
-    if (!file.isEmpty()) session_.setGhost({Sort::file, s(file)});
-  });
-  menu->addSeparator();
-  using Ghost = render::DrawingStyle::Ghost;
-  for (const auto& [style, title] : {std::pair(Ghost::hatch, tr("Hatched behind it")),
-                                     {Ghost::outline, tr("Its outline")},
-                                     {Ghost::overlay, tr("Let through over it")}})
-    connect(menu->addAction(title), &QAction::triggered, this,
-            [this, style = style] { bench_->setGhostStyle(style); });
-  menu->popup(at.mapToGlobal(QPoint(0, at.height())));
 }
 
 void MainWindow::tell(const QString& text, bool good) {

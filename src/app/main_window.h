@@ -65,8 +65,6 @@ class MainWindow : public QMainWindow {
   /// All that is shown; after an examination or another choice.
   void refresh();
   void tell(const QString& text, bool good);
-  /// A menu of whose silhouette stands behind the model.
-  void offerGhosts(QWidget& at);
   /// Puts what a problem report needs into the clipboard.
   void copyDetails();
   void openPaths(const QStringList& paths);
@@ -114,6 +112,7 @@ class MainWindow : public QMainWindow {
   FindingsPanel* findings_;
   QStackedWidget* stations_;
   std::vector<StationPanel*> panels_;
+  ShapeStation* shape_;
   SkeletonStation* skeleton_;
   SourcesStation* sources_;
   BundleStation* bundle_;

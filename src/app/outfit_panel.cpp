@@ -2,13 +2,13 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QSignalBlocker>
 #include <QSlider>
 #include <algorithm>
 #include <utility>
 
 #include "app/panels.h"
 #include "base/text.h"
-#include "prepare/body.h"
 #include "prepare/edit_steps.h"
 
 namespace rakugo::app {
@@ -16,25 +16,11 @@ namespace {
 
 using base::Json;
 
-struct Covered {
-  uint64_t triangles = 0;
-  std::vector<std::string> parts;  // keys
-  glm::vec3 middle{0};
-};
-
-Covered coveredBy(const scene::Model& model, const std::string& region) {
-  Covered out;
-  const auto world = scene::worldMatrices(model);
-  geometry::Bounds box;
-  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
-    const scene::Node& node = model.node(i);
-    if (!node.mesh.valid() || node.region != region) continue;
-    out.parts.push_back(node.key);
-    for (const scene::Primitive& p : model.mesh(node.mesh).primitives) out.triangles += p.indices.size() / 3;
-    box.add(scene::partBounds(model, i, world));
-  }
-  out.middle = box.center();
-  return out;
+// The entry of a region; null when nothing covers it.
+const scene::RegionCover* coverOf(const check::ModelState& state, const std::string& region) {
+  for (const scene::RegionCover& cover : *state.regions)
+    if (cover.region == region) return &cover;
+  return nullptr;
 }
 
 }  // namespace
@@ -93,48 +79,36 @@ void OutfitPanel::refresh() {
              seams = kind != nullptr && !kind->body.empty(),
              sizes = kind != nullptr && kind->variants.size() > 1;
   setVisible(regions || seams || sizes);
-  size_part_->setVisible(sizes);
-  clearLayout(sizes_);
-  if (sizes) listSizes();
   region_part_->setVisible(regions);
+  size_part_->setVisible(sizes);
   seam_part_->setVisible(seams);
   from_body_->setVisible(seams);
   clearLayout(regions_);
-  if (!regions && !seams && !sizes) {
-    if (of_ || !chosen_.empty()) bench_.showLines({}), bench_.showNames({});
-    of_.reset(), asked_.reset(), found_.reset(), seam_.reset();
+  clearLayout(sizes_);
+  clearLayout(seams_);
+  names_.clear();
+  lines_.clear();
+  if (of_model_ != session_.model()) {
+    of_model_ = session_.model();
     chosen_.clear();
-    return;
+    blended_.clear();
   }
-  std::vector<std::pair<glm::vec3, QString>> names;
-  if (regions) {
-    const scene::Model& model = *state->prepared.model;
-    const auto name = [&](const std::string& id, const QString& title) {
-      const Covered c = coveredBy(model, id);
-      if (!c.parts.empty()) names.emplace_back(c.middle, title);
-    };
-    for (const rulebook::Region& r : kind->regions) {
-      addRegion(r.id, q(r.title), true, r.required);
-      name(r.id, q(r.title));
-    }
-    std::vector<std::string> surplus;
-    for (const scene::NodeIndex i : scene::reachedNodes(model)) {
-      const std::string& region = model.node(i).region;
-      if (!model.node(i).mesh.valid() || kind->findRegion(region) != nullptr ||
-          std::find(surplus.begin(), surplus.end(), region) != surplus.end())
-        continue;
-      surplus.push_back(region);
-      addRegion(region, region.empty() ? tr("no region") : q(region), false, false);
-      name(region, region.empty() ? tr("no region") : q(region));
-    }
-  }
-  bench_.showNames(std::move(names));
-  if (seams && asked_ != state->prepared.model) lookAtSeams();
-  listSeams();
+  if (regions) listRegions(*state);
+  if (sizes) listSizes(*state);
+  if (seams) listSeams(*state);
 }
 
-void OutfitPanel::addRegion(const std::string& id, const QString& title, bool known, bool required) {
-  const Covered c = coveredBy(*session_.prepared()->prepared.model, id);
+void OutfitPanel::listRegions(const check::ModelState& state) {
+  for (const rulebook::Region& r : state.kind->regions)
+    addRegion(r.id, q(r.title), coverOf(state, r.id), r.required ? tr("◆ missing") : tr("not worn"));
+  for (const scene::RegionCover& cover : *state.regions)
+    if (state.kind->findRegion(cover.region) == nullptr)
+      addRegion(cover.region, cover.region.empty() ? tr("no region") : q(cover.region), &cover, {});
+}
+
+// One that is not in the record has no word for its absence.
+void OutfitPanel::addRegion(const std::string& id, const QString& title, const scene::RegionCover* cover,
+                            const QString& absent) {
   auto* row = new QWidget(this);
   auto* layout = new QHBoxLayout(row);
   layout->setContentsMargins(0, 0, 0, 0);
@@ -143,20 +117,20 @@ void OutfitPanel::addRegion(const std::string& id, const QString& title, bool kn
   button->setObjectName(QStringLiteral("region-") + q(id));
   button->setProperty("quiet", true);
   button->setCheckable(true);
-  button->setChecked(id == chosen_ && !c.parts.empty());
-  button->setEnabled(!c.parts.empty());
+  button->setChecked(id == chosen_ && cover != nullptr);
+  button->setEnabled(cover != nullptr);
   button->setStyleSheet(QStringLiteral("text-align: left;"));
   connect(button, &QPushButton::clicked, this,
           [this, id] { chooseRegion(chosen_ == id ? std::string() : id); });
   layout->addWidget(button, 1);
   // A sign beside the word: what is wrong is not told by colour alone.
-  const QString what = !c.parts.empty() ? q(base::groupedText(c.triangles))
-                       : required       ? tr("◆ missing")
-                                        : tr("not worn");
-  QLabel* count = quietText(known || id.empty() ? what : tr("◆ surplus, %1").arg(what), row);
+  QString what = absent;
+  if (cover != nullptr) what = q(base::groupedText(cover->triangles));
+  if (absent.isEmpty() && !id.empty()) what = tr("◆ surplus, %1").arg(what);
+  QLabel* count = quietText(what, row);
   count->setWordWrap(false);
   layout->addWidget(count);
-  if (!c.parts.empty() && !id.empty()) {
+  if (cover != nullptr && !id.empty()) {
     auto* hand = new QPushButton(tr("Give to…"), row);
     hand->setObjectName(QStringLiteral("hand-over-") + q(id));
     hand->setProperty("quiet", true);
@@ -165,6 +139,7 @@ void OutfitPanel::addRegion(const std::string& id, const QString& title, bool kn
       if (state == nullptr || state->kind == nullptr) return;
       auto* menu = new QMenu(this);
       menu->setAttribute(Qt::WA_DeleteOnClose);
+      menu->setObjectName(QStringLiteral("region-menu"));
       for (const rulebook::Region& r : state->kind->regions)
         if (r.id != id)
           connect(menu->addAction(tr("to %1").arg(q(r.title))), &QAction::triggered, this,
@@ -175,35 +150,39 @@ void OutfitPanel::addRegion(const std::string& id, const QString& title, bool kn
     });
     layout->addWidget(hand);
   }
+  if (cover != nullptr) names_.emplace_back(cover->box.center(), title);
   regions_->addWidget(row);
 }
 
 void OutfitPanel::chooseRegion(const std::string& id) {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
   chosen_ = id;
-  bench_.setSelectedParts(chosen_.empty() ? std::vector<std::string>()
-                                          : coveredBy(*session_.prepared()->prepared.model, id).parts);
+  std::vector<std::string> parts;
+  if (const scene::RegionCover* cover = chosen_.empty() ? nullptr : coverOf(*state, chosen_))
+    for (const scene::NodeIndex i : cover->parts) parts.push_back(state->prepared.model->node(i).key);
+  bench_.setSelectedParts(std::move(parts));
   refresh();
 }
 
-void OutfitPanel::listSizes() {
-  const check::ModelState* state = session_.prepared();
+void OutfitPanel::listSizes(const check::ModelState& state) {
   const mod::ModelDoc& doc = session_.state().models.at(session_.model());
-  const auto first = std::find_if(state->kind->variants.begin(), state->kind->variants.end(),
+  const auto first = std::find_if(state.kind->variants.begin(), state.kind->variants.end(),
                                   [&](const rulebook::Variant& v) { return doc.variants.count(v.id) == 0; });
   std::string same;
   QString same_title;
-  for (const rulebook::Variant& v : state->kind->variants) {
+  for (const rulebook::Variant& v : state.kind->variants) {
     auto* row = new QWidget(this);
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(0, 0, 0, 0);
-    const bool own = first != state->kind->variants.end() && first->id == v.id;
+    const bool own = first != state.kind->variants.end() && first->id == v.id;
     const auto tied = doc.variants.find(v.id);
     layout->addWidget(plainText(q(v.title), row), 1);
     QString what = own ? q(doc.source) : tr("no source yet");
     if (tied != doc.variants.end()) {
-      const auto known = state->variants.find(v.id);
-      const bool good = known != state->variants.end() && known->second.report->same;
-      what = known == state->variants.end()     ? tr("◆ cannot be read")
+      const auto known = state.variants.find(v.id);
+      const bool good = known != state.variants.end() && known->second.report->same;
+      what = known == state.variants.end()      ? tr("◆ cannot be read")
              : good                             ? tr("✓ %1").arg(q(tied->second))
              : known->second.report->only_order ? tr("◆ another order")
                                                 : tr("◆ differs");
@@ -240,9 +219,12 @@ void OutfitPanel::listSizes() {
   between_->setVisible(!same.empty());
   if (same != blended_) {
     blended_ = same;
+    const QSignalBlocker quiet(slider_);
     slider_->setValue(0);
   }
-  if (!same.empty() && first != state->kind->variants.end())
+  // The model has changed under a size that is looked at.
+  if (slider_->value() > 0) blend();
+  if (!same.empty() && first != state.kind->variants.end())
     between_->setText(tr("Blend from %1 to %2:").arg(q(first->title).toLower(), same_title.toLower()));
 }
 
@@ -265,9 +247,9 @@ void OutfitPanel::blend() {
   if (slider_->value() == 0) return bench_.setScene(session_.scene());
   blending_ = true;
   background_.post([this, x = session_.examination(), model = session_.model(), variant = blended_,
-                    share = static_cast<float>(slider_->value()) / 100.0F,
-                    pictures = pictures_](base::Progress&) -> Background::Finish {
-    auto scene = makeBlendedScene(*x, model, variant, share, *pictures);
+                    share = static_cast<float>(slider_->value()) / 100.0F, pictures = pictures_,
+                    ghost = session_.ghost()](base::Progress&) -> Background::Finish {
+    auto scene = makeBlendedScene(*x, model, variant, share, *pictures, ghost);
     return [this, x, scene = std::move(scene)] {
       blending_ = false;
       if (scene && session_.examination() == x && !blended_.empty()) bench_.setScene(scene);
@@ -276,85 +258,48 @@ void OutfitPanel::blend() {
   });
 }
 
-void OutfitPanel::lookAtSeams() {
-  const check::ModelState* state = session_.prepared();
-  asked_ = state->prepared.model;
-  background_.post([this, model = asked_, book = session_.sharedBook(),
-                    kind = state->kind->id](base::Progress&) -> Background::Finish {
-    auto found = std::make_shared<Found>();
-    const auto body = prepare::gameBody(*book, kind);
-    if (body && model->frame.turned) {
-      found->outfit = scene::bordersOf(*model);
-      found->body = scene::bordersOf(**body);
-      for (const scene::Border& b : found->outfit) found->outfit_parts.push_back(model->node(b.part).name);
-      for (const scene::Border& b : found->body) found->body_parts.push_back((*body)->node(b.part).name);
-      found->seams = scene::pairBorders(found->outfit, found->body);
-    }
-    return [this, model, found] {
-      if (asked_ != model) return;
-      of_ = model;
-      found_ = found;
-      listSeams();
-    };
-  });
-}
-
-void OutfitPanel::listSeams() {
-  clearLayout(seams_);
-  const check::ModelState* state = session_.prepared();
-  if (state == nullptr || state->kind == nullptr || state->kind->body.empty()) return;
-  if (!found_ || of_ != state->prepared.model) {
-    seams_->addWidget(quietText(tr("Looking…"), this));
+void OutfitPanel::listSeams(const check::ModelState& state) {
+  if (!state.seams) {
+    seams_->addWidget(
+        quietText(tr("They are looked for once the model is turned to the game's axes."), this));
     return;
   }
-  std::vector<Bench::Line> lines;
-  const auto add = [&](const scene::Border& border, bool good) {
-    lines.push_back({border.places_m, border.closed, good});
-  };
-  for (size_t i = 0; i < found_->seams.pairs.size(); ++i) {
-    const scene::SeamPair& pair = found_->seams.pairs[i];
-    const double gap_mm = std::max(pair.largest_m, pair.largest_back_m) * 1000;
-    const bool good = gap_mm <= state->kind->seam_mm;
+  const scene::SeamReport& report = *state.seams;
+  bool open = false;
+  for (size_t i = 0; i < report.seams.pairs.size(); ++i) {
+    const scene::SeamPair& pair = report.seams.pairs[i];
+    const double gap_mm = scene::SeamReport::widest_m(pair) * 1000;
+    const bool good = gap_mm <= state.kind->seam_mm;
+    open = open || !good;
     // Short, for the column is narrow; which part of the outfit it is stands in the tip.
     auto* button =
         new QPushButton(tr("%1%2: %3 mm, mean %4")
-                            .arg(good ? QString() : QStringLiteral("◆ "), q(found_->body_parts[pair.body]),
+                            .arg(good ? QString() : QStringLiteral("◆ "), q(report.body_parts[pair.body]),
                                  q(base::numberText(gap_mm, 1)), q(base::numberText(pair.mean_m * 1000, 1))),
                         this);
     button->setObjectName(QStringLiteral("seam-%1").arg(i));
     button->setProperty("quiet", true);
     button->setStyleSheet(QStringLiteral("text-align: left;"));
     button->setToolTip(tr("The widest gap of %1 there, shown in the bench, and the mean one")
-                           .arg(q(found_->outfit_parts[pair.outfit])));
-    connect(button, &QPushButton::clicked, this, [this, i] {
-      seam_ = i;
-      bench_.showMarks({found_->seams.pairs[i].largest_at_m}, 0);
-    });
+                           .arg(q(report.outfit_parts[pair.outfit])));
+    connect(button, &QPushButton::clicked, this,
+            [this, at = pair.largest_at_m] { bench_.showMarks({at}, 0); });
     seams_->addWidget(button);
-    add(found_->outfit[pair.outfit], good);
-    add(found_->body[pair.body], good);
+    for (const scene::Border* border : {&report.outfit[pair.outfit], &report.body[pair.body]})
+      lines_.push_back({border->places_m, border->closed, good});
   }
-  if (found_->seams.pairs.empty())
-    seams_->addWidget(quietText(state->prepared.model->frame.turned
-                                    ? tr("No border lies at one of the body's.")
-                                    : tr("They are looked for once the model is turned to the game's axes."),
-                                this));
-  const bool open =
-      std::any_of(found_->seams.pairs.begin(), found_->seams.pairs.end(), [&](const auto& pair) {
-        return std::max(pair.largest_m, pair.largest_back_m) * 1000 > state->kind->seam_mm;
-      });
-  if (open) {
-    auto* close = new QPushButton(tr("Close the seams"), this);
-    close->setObjectName(QStringLiteral("close-seams"));
-    close->setToolTip(tr("Puts the outfit's border onto the body's, with its normals and weights"));
-    connect(close, &QPushButton::clicked, this, [this] {
-      const check::ModelState* now = session_.prepared();
-      if (now != nullptr && now->kind != nullptr)
-        edit(tr("Close the seams"), "snap_seam", Json{{"kind", now->kind->id}, {"most_mm", 30.0}}, true);
-    });
-    seams_->addWidget(close, 0, Qt::AlignLeft);
-  }
-  bench_.showLines(std::move(lines));
+  if (report.seams.pairs.empty())
+    seams_->addWidget(quietText(tr("No border lies at one of the body's."), this));
+  if (!open) return;
+  auto* close = new QPushButton(tr("Close the seams"), this);
+  close->setObjectName(QStringLiteral("close-seams"));
+  close->setToolTip(tr("Puts the outfit's border onto the body's, with its normals and weights"));
+  connect(close, &QPushButton::clicked, this, [this] {
+    const check::ModelState* now = session_.prepared();
+    if (now != nullptr && now->kind != nullptr)
+      edit(tr("Close the seams"), "snap_seam", Json{{"kind", now->kind->id}, {"most_mm", 30.0}}, true);
+  });
+  seams_->addWidget(close, 0, Qt::AlignLeft);
 }
 
 }  // namespace rakugo::app

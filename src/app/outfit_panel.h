@@ -7,7 +7,6 @@
 #include "app/background.h"
 #include "app/bench.h"
 #include "app/session.h"
-#include "scene/seams.h"
 
 class QLabel;
 class QPushButton;
@@ -21,37 +20,36 @@ class OutfitPanel : public QWidget {
  public:
   OutfitPanel(Session& session, Bench& bench, QWidget* parent);
   void refresh();
+  /// What the station draws in the bench: the names of regions, and the borders that meet.
+  [[nodiscard]] const std::vector<std::pair<glm::vec3, QString>>& names() const { return names_; }
+  [[nodiscard]] const std::vector<Bench::Line>& lines() const { return lines_; }
 
  private:
-  void addRegion(const std::string& id, const QString& title, bool known, bool required);
-  void listSeams();
-  void lookAtSeams();
+  void listRegions(const check::ModelState& state);
+  void addRegion(const std::string& id, const QString& title, const scene::RegionCover* cover,
+                 const QString& absent);
   void chooseRegion(const std::string& id);
-  void listSizes();
+  void listSizes(const check::ModelState& state);
   void tie(const std::string& variant, const std::string& source);
   /// Shows a size between the first and `blended_`; the newest value wins.
   void blend();
+  void listSeams(const check::ModelState& state);
   void edit(const QString& label, const char* kind, base::Json values, bool once);
 
   Session& session_;
   Bench& bench_;
   QVBoxLayout *regions_, *sizes_, *seams_;
   QWidget *region_part_, *size_part_, *seam_part_;
+  QPushButton* from_body_;
   QSlider* slider_;
   QLabel* between_;
+  std::vector<std::pair<glm::vec3, QString>> names_;
+  std::vector<Bench::Line> lines_;
+  std::string of_model_;
+  std::string chosen_;   ///< region
   std::string blended_;  ///< the variant that the slider leads to
   bool blending_ = false, blend_again_ = false;
   std::shared_ptr<PictureCache> pictures_ = std::make_shared<PictureCache>();  ///< of the background's thread
-  QPushButton* from_body_;
-  std::string chosen_;  ///< region
-  std::optional<size_t> seam_;
-  struct Found {
-    std::vector<scene::Border> outfit, body;
-    std::vector<std::string> outfit_parts, body_parts;  ///< names, by border
-    scene::Seams seams;
-  };
-  std::shared_ptr<const Found> found_;
-  std::shared_ptr<const scene::Model> of_, asked_;
   Background background_;  ///< last, so that it ends before what its results are put into
 };
 

@@ -6,9 +6,7 @@
 #include <algorithm>
 
 #include "app/panels.h"
-#include "base/places.h"
 #include "base/text.h"
-#include "prepare/habits.h"
 #include "prepare/picked_edits.h"
 
 namespace rakugo::app {
@@ -186,20 +184,7 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
       if (file.path != source->second.file && file.path.size() > folder)
         choices.emplace_back(file.path.substr(folder), file.path.substr(folder));
   }
-  if (word->type == ValueType::pick) {
-    // Where it is: the places that the step picks, seen in the bench; the model has moved on since.
-    std::string why;
-    const auto selection = prepare::selectionFrom(step->values.value("pick", base::Json()), why);
-    if (selection && before != nullptr) {
-      std::vector<glm::vec3> places = prepare::pickedPlaces(*before, *selection, why);
-      if (!places.empty()) {
-        const glm::vec3 shift = scene::boundsOf(*p->model).min - scene::boundsOf(*before).min;
-        for (glm::vec3& place : places) place += shift;
-        return Q_EMIT showPlaces(places);
-      }
-    }
-    return Q_EMIT tell(q(why), false);
-  }
+  if (word->type == ValueType::pick) return showPick(*step, index);
   if (word->type == ValueType::number || word->type == ValueType::text || word->type == ValueType::point) {
     const QString hint = word->type == ValueType::number  ? tr("A number. Enter takes it.")
                          : word->type == ValueType::point ? tr("Three numbers in metres: x, y, z.")
@@ -250,26 +235,37 @@ void Preparation::offerSteps() {
   auto* menu = new QMenu(this);
   menu->setAttribute(Qt::WA_DeleteOnClose);
   menu->setObjectName(QStringLiteral("step-menu"));
-  std::map<std::string, QMenu*> groups;
-  for (const char* group : {"Size and direction", "Parts", "Mesh", "Surface and regions"})
-    groups[group] = menu->addMenu(tr(group));
+  using prepare::StepGroup;
+  std::map<StepGroup, QMenu*> groups;
+  for (const StepGroup group : {StepGroup::space, StepGroup::parts, StepGroup::mesh, StepGroup::surface})
+    groups[group] = menu->addMenu(tr(prepare::groupTitle(group)));
   for (const prepare::StepKind& kind : prepare::stepKinds()) {
     if (prepare::needsPick(kind)) continue;
     const std::string id = kind.id;
-    connect(groups[prepare::stepGroup(kind)]->addAction(tr(kind.title)), &QAction::triggered, this,
-            [this, id] {
-              session_.edit(tr("Add a step"), [&](mod::ModState& state) {
-                mod::ModelDoc& model = state.models[session_.model()];
-                prepare::insertByRank(model, prepare::makeStep(model, id));
-              });
-            });
+    connect(groups[kind.group]->addAction(tr(kind.title)), &QAction::triggered, this, [this, id] {
+      session_.edit(tr("Add a step"), [&](mod::ModState& state) {
+        mod::ModelDoc& model = state.models[session_.model()];
+        prepare::insertByRank(model, prepare::makeStep(model, id));
+      });
+    });
   }
   menu->popup(add_->mapToGlobal(QPoint(0, add_->height())));
 }
 
-void Preparation::takeSteps(const QString& label, const std::vector<mod::StepDoc>& steps) {
-  session_.edit(label,
-                [&](mod::ModState& state) { prepare::addSteps(state.models[session_.model()], steps); });
+void Preparation::showPick(const mod::StepDoc& step, size_t index) {
+  const prepare::Prepared* p = prepared();
+  std::string why;
+  const auto selection = prepare::selectionFrom(step.values.value("pick", base::Json()), why);
+  if (!selection || p == nullptr) return Q_EMIT tell(q(why), false);
+  background_.post(
+      [this, prepared = *p, selection = *selection, index](base::Progress&) -> Background::Finish {
+        std::string missing;
+        auto places = prepare::placesPickedAt(prepared, index, selection, missing);
+        return [this, places = std::move(places), missing] {
+          if (places.empty()) return Q_EMIT tell(q(missing), false);
+          Q_EMIT showPlaces(places);
+        };
+      });
 }
 
 void Preparation::keepHabit() {
@@ -277,17 +273,29 @@ void Preparation::keepHabit() {
   connect(popup, &ValuePopup::accepted, this, [this](const QString& name) {
     const mod::ModelDoc* model = doc();
     if (model == nullptr) return;
-    const prepare::Habit habit{s(name.trimmed()), session_.book().id, prepare::portableSteps(model->steps)};
-    const base::Status kept = prepare::saveHabit(base::dataHome() / "rakugo" / "habits", habit);
-    Q_EMIT tell(kept ? tr("Kept as the habit \"%1\": %2.")
-                           .arg(name.trimmed(), q(base::countText(habit.steps.size(), "step", "steps")))
-                     : q(kept.error().message),
-                static_cast<bool>(kept));
+    background_.post([this, habit = prepare::Habit{s(name.trimmed()), session_.book().id,
+                                                   prepare::portableSteps(model->steps)}](
+                         base::Progress&) -> Background::Finish {
+      const base::Status kept = prepare::saveHabit(prepare::habitsFolder(), habit);
+      return [this, kept, habit] {
+        Q_EMIT tell(kept ? tr("Kept as the habit \"%1\": %2.")
+                               .arg(q(habit.name), q(base::countText(habit.steps.size(), "step", "steps")))
+                         : q(kept.error().message),
+                    static_cast<bool>(kept));
+      };
+    });
   });
   popup->openAt(more_->mapToGlobal(QPoint(0, more_->height())));
 }
 
 void Preparation::offerMore() {
+  // The habits lie on disk; the menu opens once they are read.
+  background_.post([this](base::Progress&) -> Background::Finish {
+    return [this, habits = prepare::loadHabits(prepare::habitsFolder())] { openMore(habits); };
+  });
+}
+
+void Preparation::openMore(const std::vector<prepare::Habit>& habits) {
   const mod::ModelDoc* model = doc();
   if (model == nullptr) return;
   auto* menu = new QMenu(this);
@@ -308,17 +316,23 @@ void Preparation::offerMore() {
   connect(menu->addAction(tr("Keep as a habit…")), &QAction::triggered, this, &Preparation::keepHabit);
   QMenu* replay = menu->addMenu(tr("Replay a habit"));
   QMenu* forget = menu->addMenu(tr("Forget a habit"));
-  const auto folder = base::dataHome() / "rakugo" / "habits";
-  for (const prepare::Habit& habit : prepare::loadHabits(folder)) {
+  for (const prepare::Habit& habit : habits) {
     const QString title = habit.rulebook == session_.book().id
                               ? q(habit.name)
                               : tr("%1 (made for %2)").arg(q(habit.name), q(habit.rulebook));
-    connect(replay->addAction(title), &QAction::triggered, this,
-            [this, habit] { takeSteps(tr("Replay \"%1\"").arg(q(habit.name)), habit.steps); });
-    connect(forget->addAction(title), &QAction::triggered, this, [this, folder, name = habit.name] {
-      const base::Status gone = prepare::forgetHabit(folder, name);
-      Q_EMIT tell(gone ? tr("Forgotten: %1.").arg(q(name)) : q(gone.error().message),
-                  static_cast<bool>(gone));
+    connect(replay->addAction(title), &QAction::triggered, this, [this, habit] {
+      session_.edit(tr("Replay \"%1\"").arg(q(habit.name)), [&](mod::ModState& state) {
+        prepare::addSteps(state.models[session_.model()], habit.steps);
+      });
+    });
+    connect(forget->addAction(title), &QAction::triggered, this, [this, name = habit.name] {
+      background_.post([this, name](base::Progress&) -> Background::Finish {
+        const base::Status gone = prepare::forgetHabit(prepare::habitsFolder(), name);
+        return [this, gone, name] {
+          Q_EMIT tell(gone ? tr("Forgotten: %1.").arg(q(name)) : q(gone.error().message),
+                      static_cast<bool>(gone));
+        };
+      });
     });
   }
   for (QMenu* one : {replay, forget}) one->setEnabled(!one->isEmpty());

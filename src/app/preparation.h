@@ -3,7 +3,9 @@
 
 #include <QWidget>
 
+#include "app/background.h"
 #include "app/session.h"
+#include "prepare/habits.h"
 
 class QVBoxLayout;
 class QLabel;
@@ -31,8 +33,10 @@ class Preparation : public QWidget {
   void offerSteps();
   /// What can be done with the steps as a whole: copied to another model, kept as a habit, replayed.
   void offerMore();
-  void takeSteps(const QString& label, const std::vector<mod::StepDoc>& steps);
+  void openMore(const std::vector<prepare::Habit>& habits);
   void keepHabit();
+  /// Marks in the bench what a step picks.
+  void showPick(const mod::StepDoc& step, size_t index);
   [[nodiscard]] const mod::ModelDoc* doc() const;
   [[nodiscard]] const prepare::Prepared* prepared() const;
 
@@ -42,6 +46,7 @@ class Preparation : public QWidget {
   QPushButton* add_;
   QPushButton* more_;
   std::string marked_;
+  Background background_;  ///< last, so that it ends before what its results are put into
 };
 
 }  // namespace rakugo::app

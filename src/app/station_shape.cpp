@@ -3,6 +3,7 @@
 #include <QMenu>
 #include <array>
 #include <cmath>
+#include <functional>
 
 #include "app/comparison_panel.h"
 #include "app/correction_panel.h"
@@ -18,11 +19,12 @@
 namespace rakugo::app {
 namespace {
 
-// What the game allows, behind a value; a sign when it does not.
-QString bandOf(const std::optional<rulebook::Band>& band, bool length) {
-  if (!band) return {};
-  const auto text = [length](double v) { return q(length ? base::lengthText(v) : base::numberText(v, 2)); };
-  return ShapeStation::tr(" (allowed: %1 to %2)").arg(text(band->min), text(band->max));
+// A value with what the game allows behind it, and a sign before it where it is beyond.
+QString banded(double value, const std::optional<rulebook::Band>& band,
+               const std::function<QString(double)>& text) {
+  if (!band) return text(value);
+  return (band->holds(value) ? QString() : QStringLiteral("◆ ")) + text(value) +
+         ShapeStation::tr(" (allowed: %1 to %2)").arg(text(band->min), text(band->max));
 }
 
 }  // namespace
@@ -42,30 +44,31 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   more_ = quietText({}, this);
   more_->setObjectName(QStringLiteral("reach-and-volume"));
   column_->addWidget(more_);
-  auto* tools = new QHBoxLayout;
-  point_ = new QPushButton(tr("Point at the front"), this);
-  point_->setObjectName(QStringLiteral("point-front"));
-  measure_ = new QPushButton(tr("Measure"), this);
-  measure_->setObjectName(QStringLiteral("measure"));
-  tools->addWidget(point_);
-  tools->addStretch();
-  column_->addLayout(tools);
-  auto* measuring = new QHBoxLayout;
-  measuring->addWidget(measure_);
-  const auto other = [&](const char* name, const QString& text, const QString& tip, Bench::Tool tool) {
+  // A second click on a tool's button leaves the tool.
+  const auto tool_button = [&](QHBoxLayout* row, const char* name, const QString& text, const QString& tip,
+                               Bench::Tool tool) {
     auto* button = new QPushButton(text, this);
     button->setObjectName(QLatin1String(name));
     button->setToolTip(tip);
-    measuring->addWidget(button);
+    row->addWidget(button);
     connect(button, &QPushButton::clicked, this, [this, tool] {
       bench_.setTool(bench_.tool() == tool ? Bench::Tool::look_round : tool);
       bench_.setFocus();
     });
     return button;
   };
-  angle_ = other("measure-angle", tr("Angle"), tr("Between three points"), Bench::Tool::measure_angle);
-  gap_ =
-      other("measure-gap", tr("Gap"), tr("The least distance between two parts"), Bench::Tool::measure_gap);
+  auto* tools = new QHBoxLayout;
+  point_ = tool_button(tools, "point-front", tr("Point at the front"),
+                       tr("Point at the side that faces forward"), Bench::Tool::point_front);
+  tools->addStretch();
+  column_->addLayout(tools);
+  auto* measuring = new QHBoxLayout;
+  measure_ =
+      tool_button(measuring, "measure", tr("Measure"), tr("From one point to another"), Bench::Tool::measure);
+  angle_ = tool_button(measuring, "measure-angle", tr("Angle"), tr("Between three points"),
+                       Bench::Tool::measure_angle);
+  gap_ = tool_button(measuring, "measure-gap", tr("Gap"), tr("The least distance between two parts"),
+                     Bench::Tool::measure_gap);
   clear_ = new QPushButton(tr("Clear"), this);
   clear_->setObjectName(QStringLiteral("clear-notes"));
   clear_->setProperty("quiet", true);
@@ -78,14 +81,12 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   connect(&bench_, &Bench::notesChanged, this, [this] { clear_->setVisible(!bench_.notes().empty()); });
   connect(&bench_, &Bench::gapAsked, this,
           [this](const QString& part, const QString& beside) { measureGap(s(part), s(beside)); });
-  origin_ = new QPushButton(tr("Click the origin"), this);
-  origin_->setObjectName(QStringLiteral("pick-origin"));
-  origin_->setToolTip(tr("Click the place in the bench that is to be the origin"));
+  auto* places = new QHBoxLayout;
+  origin_ = tool_button(places, "pick-origin", tr("Click the origin"),
+                        tr("Click the place in the bench that is to be the origin"), Bench::Tool::pick_point);
   floor_ = new QPushButton(tr("Drop to the floor"), this);
   floor_->setObjectName(QStringLiteral("drop-to-floor"));
   floor_->setToolTip(tr("The origin stays where it is but for its height"));
-  auto* places = new QHBoxLayout;
-  places->addWidget(origin_);
   places->addWidget(floor_);
   places->addStretch();
   column_->addLayout(places);
@@ -94,19 +95,6 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   column_->addWidget(whole_, 0, Qt::AlignLeft);
   connect(floor_, &QPushButton::clicked, this, &ShapeStation::dropToFloor);
   connect(whole_, &QPushButton::clicked, this, &ShapeStation::offerWholeFactors);
-  connect(point_, &QPushButton::clicked, this, [this] {
-    bench_.setTool(Bench::Tool::point_front);
-    bench_.setFocus();
-  });
-  connect(measure_, &QPushButton::clicked, this, [this] {
-    bench_.setTool(bench_.tool() == Bench::Tool::measure ? Bench::Tool::look_round : Bench::Tool::measure);
-    bench_.setFocus();
-  });
-  connect(origin_, &QPushButton::clicked, this, [this] {
-    bench_.setTool(bench_.tool() == Bench::Tool::pick_point ? Bench::Tool::look_round
-                                                            : Bench::Tool::pick_point);
-    bench_.setFocus();
-  });
   connect(&bench_, &Bench::pointPicked, this, &ShapeStation::putOriginAt);
   connect(&bench_, &Bench::frontChosen, this, &ShapeStation::faceForward);
   connect(&bench_, &Bench::partClicked, this, [this](const QString& key) { choosePart(s(key)); });
@@ -154,13 +142,14 @@ void ShapeStation::refresh() {
   corrections_->refresh(chosen_);
   comparison_->refresh();
   outfit_->refresh();
+  drawInBench();
   whole_->setVisible(known && state->kind != nullptr && state->kind->grid.cell_m > 0);
   floor_->setEnabled(known);
   if (!known) return;
   const scene::Model& model = *state->prepared.model;
   const rulebook::Kind* kind = state->kind;
   const rulebook::Rulebook& book = session_.book();
-  const glm::vec3 extents = prepare::gameExtents(model, book);
+  const glm::vec3 extents = prepare::gameExtents(state->box_m, model.frame, book);
   std::optional<glm::vec3> ghost;
   if (session_.scene() && session_.scene()->model == session_.model())
     ghost = session_.scene()->ghost_extents_m;
@@ -171,21 +160,16 @@ void ShapeStation::refresh() {
   for (int i = 0; i < 3; ++i)
     gauges_[i]->setValue(extents[i], bands[static_cast<size_t>(i)],
                          ghost ? std::optional<double>((*ghost)[i]) : std::nullopt);
-  showCell(*state);
-  QStringList more = {tr("Reaches %1 from the origin%2")
-                          .arg(q(base::lengthText(prepare::reachOf(model))),
-                               bandOf(kind != nullptr ? kind->reach_m : Band(), true))};
-  double litres = 0;
-  if (state->structure)
-    for (const scene::PartStructure& part : *state->structure) litres += part.volume_m3.value_or(0) * 1000;
-  if (litres > 0)
-    more << tr("holds %1 litres%2")
-                .arg(q(base::numberText(litres, litres < 100 ? 2 : 0)),
-                     bandOf(kind != nullptr ? kind->volume_l : Band(), false));
+  const auto length = [](double m) { return q(base::lengthText(m)); };
+  const auto litres = [](double l) { return tr("%1 litres").arg(q(base::numberText(l, l < 100 ? 2 : 0))); };
+  QStringList more = {tr("Reaches %1 from the origin")
+                          .arg(banded(state->reach_m, kind != nullptr ? kind->reach_m : Band(), length))};
+  double held = 0;
+  for (const scene::PartStructure& part : *state->structure) held += part.volume_m3.value_or(0) * 1000;
+  if (held > 0) more << tr("holds %1").arg(banded(held, kind != nullptr ? kind->volume_l : Band(), litres));
   if (state->unit && !state->unit->taken && state->unit->confidence != check::Confidence::guess)
     more << tr("its lengths look like %1").arg(q(state->unit->title));
   more_->setText(more.join(QStringLiteral(" · ")));
-  more_->setVisible(true);
   way_->setText(
       model.frame.turned
           ? tr("Turned to the game's axes: %1 up, %2 forward.")
@@ -270,7 +254,7 @@ void ShapeStation::showPlace(const check::FindingPlace& place) {
 void ShapeStation::fitTo(int axis, double length_m) {
   const check::ModelState* state = session_.prepared();
   if (state == nullptr) return;
-  const double now = prepare::gameExtents(*state->prepared.model, session_.book())[axis];
+  const double now = prepare::gameExtents(state->box_m, state->prepared.model->frame, session_.book())[axis];
   if (!(now > 0)) return;
   static constexpr const char* kAlong[] = {"length", "width", "height"};
   session_.edit(tr("Fit to %1").arg(q(base::lengthText(length_m))), [&](mod::ModState& mod) {
@@ -315,7 +299,7 @@ void ShapeStation::offerWholeFactors() {
   auto* menu = new QMenu(this);
   menu->setAttribute(Qt::WA_DeleteOnClose);
   const rulebook::Grid& grid = state->kind->grid;
-  const glm::vec3 extents = prepare::gameExtents(*state->prepared.model, session_.book());
+  const glm::vec3 extents = prepare::gameExtents(state->box_m, state->prepared.model->frame, session_.book());
   for (int factor = 2; factor <= 8; ++factor) {
     bool fits = true;
     for (int a = 0; a < 3; ++a)
@@ -331,16 +315,13 @@ void ShapeStation::offerWholeFactors() {
   menu->popup(whole_->mapToGlobal(QPoint(0, whole_->height())));
 }
 
-// The cells that the model should fill, and whether it does: drawn round it.
-void ShapeStation::showCell(const check::ModelState& state) {
+// The cells that the model should fill, and whether it does.
+std::vector<Bench::Line> ShapeStation::cellLines(const check::ModelState& state) const {
+  std::vector<Bench::Line> lines;
   const rulebook::Kind* kind = state.kind;
-  if (kind == nullptr || kind->grid.cell_m <= 0 || !state.prepared.model->frame.turned) {
-    if (cell_shown_) bench_.showLines({});
-    cell_shown_ = false;
-    return;
-  }
-  const geometry::Bounds box = scene::boundsOf(*state.prepared.model);
-  if (box.empty()) return;
+  const geometry::Bounds& box = state.box_m;
+  if (kind == nullptr || kind->grid.cell_m <= 0 || !state.prepared.model->frame.turned || box.empty())
+    return lines;
   const prepare::GameAxes axes = prepare::gameAxes(state.prepared.model->frame, session_.book());
   const glm::vec3 way[3] = {axes.forward, axes.side, axes.up};
   glm::vec3 half[3], middle(0);
@@ -356,15 +337,33 @@ void ShapeStation::showCell(const check::ModelState& state) {
     for (size_t a = 0; a < 3; ++a)
       good = good && std::abs(glm::dot(corner - middle, way[a])) <=
                          glm::length(half[a]) + static_cast<float>(kind->grid.cell_m * 0.001);
-  std::vector<Bench::Line> lines;
   for (size_t a = 0; a < 3; ++a) {
     const glm::vec3 b = half[(a + 1) % 3], c = half[(a + 2) % 3];
     for (const float s : {-1.0F, 1.0F})
       for (const float t : {-1.0F, 1.0F})
         lines.push_back({{middle - half[a] + b * s + c * t, middle + half[a] + b * s + c * t}, false, good});
   }
+  return lines;
+}
+
+void ShapeStation::setStoodAt(bool here) {
+  here_ = here;
+  drawInBench();
+  corrections_->setStoodAt(here);
+}
+
+// What belongs to this station is drawn while it is stood at.
+void ShapeStation::drawInBench() {
+  const check::ModelState* state = session_.prepared();
+  if (!here_ || state == nullptr) {
+    bench_.showLines({});
+    bench_.showNames({});
+    return;
+  }
+  std::vector<Bench::Line> lines = cellLines(*state);
+  lines.insert(lines.end(), outfit_->lines().begin(), outfit_->lines().end());
   bench_.showLines(std::move(lines));
-  cell_shown_ = true;
+  bench_.showNames(outfit_->names());
 }
 
 void ShapeStation::faceForward(glm::vec3 direction) {

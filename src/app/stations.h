@@ -93,6 +93,8 @@ class ShapeStation : public StationPanel {
   ShapeStation(Session& session, Bench& bench, QWidget* parent);
   void refresh() override;
   void showPlace(const check::FindingPlace& place) override;
+  /// What this station draws in the bench is seen while it is stood at.
+  void setStoodAt(bool here);
 
  private:
   void fitTo(int axis, double length_m);
@@ -101,7 +103,8 @@ class ShapeStation : public StationPanel {
   void dropToFloor();
   void measureGap(const std::string& part, const std::string& beside);
   void offerWholeFactors();
-  void showCell(const check::ModelState& state);
+  [[nodiscard]] std::vector<Bench::Line> cellLines(const check::ModelState& state) const;
+  void drawInBench();
   void addSameParts(const scene::Model& model, const scene::SameParts& same);
   void choosePart(const std::string& key);
   Gauge* gauges_[3];
@@ -109,7 +112,7 @@ class ShapeStation : public StationPanel {
   QCheckBox* proportions_;
   QLabel* more_;
   QPushButton *floor_, *whole_, *angle_, *gap_, *clear_;
-  bool cell_shown_ = false;
+  bool here_ = false;
   QLabel* way_;
   QLabel* counts_;
   QPushButton* point_;

@@ -5,6 +5,7 @@
 
 #include "app/panels.h"
 #include "base/text.h"
+#include "prepare/edit_steps.h"
 #include "prepare/fault_mends.h"
 
 namespace rakugo::app {
@@ -182,13 +183,14 @@ void StructurePanel::addRow(FaultCode code, const scene::Fault& fault) {
   rows_->addWidget(name);
   if (!here) return;
   for (const prepare::FaultMend& mend :
-       prepare::mendsOf(code, glm::length(scene::boundsOf(*model_).size()))) {
+       prepare::mendsOf(code, glm::length(session_.prepared()->box_m.size()))) {
     auto* button = new QPushButton(q(mend.label), this);
     button->setObjectName(QStringLiteral("mend-") + QLatin1String(scene::faultName(code)));
     connect(button, &QPushButton::clicked, this, [this, mend] {
       if (session_.prepared() == nullptr || session_.prepared()->prepared.model != model_) return;
-      session_.edit(q(mend.label),
-                    [&](mod::ModState& mod) { prepare::applyMend(mod.models[session_.model()], mend); });
+      session_.edit(q(mend.label), [&](mod::ModState& mod) {
+        prepare::setOrAddStep(mod.models[session_.model()], mend.step, mend.values);
+      });
     });
     rows_->addWidget(button, 0, Qt::AlignLeft);
   }

@@ -19,6 +19,8 @@ struct Theme {
       click{0x2B, 0x4C, 0x8C};
   QColor hair{0xD9, 0xD2, 0xC3};  ///< hairlines between areas; never text
   QColor wash{0xEF, 0xE8, 0xDA};  ///< under the pointer, selected rows
+  QColor axes[3] = {
+      {0xB2, 0x34, 0x2E}, {0x40, 0x7A, 0x3A}, {0x30, 0x54, 0xA8}};  ///< x, y, z, as the trade has them
 };
 /// The colours in use: those of paper, or those of the night.
 const Theme& theme();

@@ -105,23 +105,23 @@ const std::vector<CheckRow>& checkTable() {
        "Make them from the faces.", checkNormals},
       {"mesh.flipped", S::shows, "Triangles that face the wrong way",
        "Games draw one side only: one looks through a hole there.", "Turn them the way their shell faces.",
-       checkFlipped},
+       checkFault<scene::FaultCode::flipped_triangles>},
       {"mesh.inside_out", S::shows, "A closed shell that faces inward",
        "Games draw one side only: its front is missing and one sees the back of its far side.",
-       "Turn it outward.", checkInsideOut},
+       "Turn it outward.", checkFault<scene::FaultCode::inside_out_shells>},
       {"mesh.duplicates", S::shows, "Triangles that are there twice",
        "Two faces in one place fight for every pixel and flicker when the view moves.", "Remove the doubles.",
-       checkDuplicates},
+       checkFault<scene::FaultCode::duplicate_triangles>},
       {"mesh.normals_wrong", S::shows, "Normals that are wrong",
        "Light falls on the surface from the wrong side: dark or glaring spots.",
-       "Make them anew from the faces.", checkWrongNormals},
+       "Make them anew from the faces.", checkFault<scene::FaultCode::normals_bad>},
       {"mesh.shapeless", S::shows, "Vertices that carry no shape",
        "The game takes blocks of flat faces alone and reads each vertex as a corner; one without a shape "
        "tears the face it lies in.",
-       "Remove them.", checkShapeless},
+       "Remove them.", checkFault<scene::FaultCode::shapeless_vertices>},
       {"mesh.unaligned", S::shows, "Edges off the axes of a block",
        "The game joins blocks face to face along its grid; a slanted face leaves a wedge open.",
-       "Move the vertices onto the grid.", checkUnaligned},
+       "Move the vertices onto the grid.", checkFault<scene::FaultCode::unaligned_edges>},
       {"mesh.uvs", S::shows, "A picture but no UVs", "The surface shows one single colour of its picture.",
        "Unwrap the mesh in the modelling program.", checkUvs},
       {"picture.missing", S::shows, "A picture is missing", "The surface is plain white in the game.",
@@ -193,15 +193,16 @@ const std::vector<CheckRow>& checkTable() {
        "They cost work, draw nothing, and can flicker.", "Remove them.", checkDegenerate},
       {"mesh.unused", S::tidy, "Vertices that no triangle uses",
        "They are shipped for nothing, and make the thing's box larger than what is seen.", "Remove them.",
-       checkUnused},
+       checkFault<scene::FaultCode::unused_vertices>},
       {"mesh.coincident", S::tidy, "Vertices that could be one",
        "They cost memory and work, and a surface that is not joined can tear when it is bent.",
-       "Make them one.", checkCoincident},
+       "Make them one.", checkFault<scene::FaultCode::coincident_vertices>},
       {"mesh.needles", S::tidy, "Triangles as thin as needles",
-       "They shade in streaks and cost as much as any other.", "Remove them.", checkNeedles},
+       "They shade in streaks and cost as much as any other.", "Remove them.",
+       checkFault<scene::FaultCode::needle_triangles>},
       {"mesh.specks", S::tidy, "Loose pieces too small to see",
        "They cost work for nothing, and often are what was left behind by mistake.", "Remove them.",
-       checkSpecks},
+       checkFault<scene::FaultCode::specks>},
       {"mesh.tangents", S::tidy, "A normal map without tangents",
        "The game makes its own, and the surface may be lit otherwise than where the map was made.",
        "Make them.", checkTangents},
@@ -282,6 +283,18 @@ Finding begin(const Context& context, const CheckRow& row, std::string sentence)
   for (const auto& [id, reason] : context.book->reasons)
     if (id == row.id) f.reason = reason;
   return f;
+}
+
+Finding aboutModel(const Context& context, const CheckRow& row, const std::string& model,
+                   std::string sentence) {
+  Finding f = begin(context, row, std::move(sentence));
+  f.place.model = model;
+  f.place.document = "models/" + model + ".model.json";
+  return f;
+}
+
+glm::vec3 extentsOf(const ModelState& state, const Context& context) {
+  return prepare::gameExtents(state.box_m, state.prepared.model->frame, *context.book);
 }
 
 void eachModel(const Context& context,

@@ -29,17 +29,10 @@ void checkVariants(const Context&, const CheckRow&, Findings&);
 void checkVariantMissing(const Context&, const CheckRow&, Findings&);
 void checkPartNames(const Context&, const CheckRow&, Findings&);
 void checkTexelDensity(const Context&, const CheckRow&, Findings&);
-void checkNeedles(const Context&, const CheckRow&, Findings&);
-void checkSpecks(const Context&, const CheckRow&, Findings&);
-void checkShapeless(const Context&, const CheckRow&, Findings&);
-void checkUnaligned(const Context&, const CheckRow&, Findings&);
+/// One sort of fault of meshes that `scene/structure.h` counts, with the steps that mend it.
+template <scene::FaultCode Code>
+void checkFault(const Context&, const CheckRow&, Findings&);
 void checkTangents(const Context&, const CheckRow&, Findings&);
-void checkFlipped(const Context&, const CheckRow&, Findings&);
-void checkInsideOut(const Context&, const CheckRow&, Findings&);
-void checkDuplicates(const Context&, const CheckRow&, Findings&);
-void checkWrongNormals(const Context&, const CheckRow&, Findings&);
-void checkUnused(const Context&, const CheckRow&, Findings&);
-void checkCoincident(const Context&, const CheckRow&, Findings&);
 void checkUvs(const Context&, const CheckRow&, Findings&);
 void checkNoTriangles(const Context&, const CheckRow&, Findings&);
 void checkPictureMissing(const Context&, const CheckRow&, Findings&);
@@ -74,9 +67,21 @@ void checkModCard(const Context&, const CheckRow&, Findings&);
 
 /// A finding of that row about a model, with the rulebook's reason where it has one.
 Finding begin(const Context& context, const CheckRow& row, std::string sentence);
+/// The same with the model as its place.
+Finding aboutModel(const Context& context, const CheckRow& row, const std::string& model,
+                   std::string sentence);
+/// Extents of a prepared model along the game's forward, side and up; metres.
+glm::vec3 extentsOf(const ModelState& state, const Context& context);
 /// Calls body(name, doc, state) for every model whose source could be read.
 void eachModel(const Context& context,
                const std::function<void(const std::string&, const mod::ModelDoc&, const ModelState&)>& body);
+/// Calls body(name, doc, state, kind) for every model that an object of a known kind uses.
+template <class Body>
+void eachKindModel(const Context& context, const Body& body) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
+    if (state.kind != nullptr) body(name, doc, state, *state.kind);
+  });
+}
 /// A mend that adds a step by rank.
 Mend stepMend(const std::string& model, const std::string& kind, base::Json values, std::string label);
 /// The same, but changing the first enabled step of that kind when there is one.

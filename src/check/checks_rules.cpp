@@ -1,5 +1,5 @@
-// Checks of what a kind asks of a model's make: bones, weights, budgets, grid, regions; and of the mods
-// beside it.
+// Checks of what a kind asks of a model's make: bones, weights, budgets, grid, names of parts; and of the
+// mods beside it.
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -7,31 +7,13 @@
 #include "base/text.h"
 #include "check/checks.h"
 #include "mod/copy.h"
-#include "prepare/body.h"
 #include "prepare/edit_steps.h"
 #include "scene/rest_pose.h"
-#include "scene/seams.h"
 
 namespace rakugo::check {
 namespace {
 
 using base::Json;
-
-// Calls body(name, state, kind) for every model that an object of a known kind uses.
-template <class Body>
-void eachKindModel(const Context& context, const Body& body) {
-  eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
-    if (state.kind != nullptr) body(name, doc, state, *state.kind);
-  });
-}
-
-Finding aboutModel(const Context& context, const CheckRow& row, const std::string& name,
-                   std::string sentence) {
-  Finding f = begin(context, row, std::move(sentence));
-  f.place.model = name;
-  f.place.document = "models/" + name + ".model.json";
-  return f;
-}
 
 std::set<std::string> boneNames(const scene::Model& model) {
   std::set<std::string> out;
@@ -157,8 +139,8 @@ void checkGrid(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind& kind) {
     if (kind.grid.cell_m <= 0) return;
-    if (scene::boundsOf(*state.prepared.model).empty()) return;
-    const glm::vec3 extents = prepare::gameExtents(*state.prepared.model, *context.book);
+    if (state.box_m.empty()) return;
+    const glm::vec3 extents = extentsOf(state, context);
     static constexpr const char* kWays[] = {"long", "wide", "high"};
     // A thousandth of a cell is what a float and an exporter's rounding cost; a gap of that size is not seen.
     const double slack = kind.grid.cell_m * 0.001;
@@ -187,101 +169,6 @@ void checkGrid(const Context& context, const CheckRow& row, Findings& out) {
       out.push_back(std::move(f));
     }
   });
-}
-
-namespace {
-
-// What is left of the model's regions when each counts once, in the order of its parts.
-std::vector<std::string> regionsOf(const scene::Model& model) {
-  std::vector<std::string> out;
-  for (const auto i : scene::reachedNodes(model)) {
-    const std::string& region = model.node(i).region;
-    if (model.node(i).mesh.valid() && !region.empty() &&
-        std::find(out.begin(), out.end(), region) == out.end())
-      out.push_back(region);
-  }
-  return out;
-}
-
-// Calls body(name, model, kind) for models of kinds that have regions.
-template <class Body>
-void eachRegionModel(const Context& context, const Body& body) {
-  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
-                             const rulebook::Kind& kind) {
-    if (!kind.regions.empty()) body(name, *state.prepared.model, kind);
-  });
-}
-
-}  // namespace
-
-void checkRegions(const Context& context, const CheckRow& row, Findings& out) {
-  eachRegionModel(context, [&](const std::string& name, const scene::Model& model,
-                               const rulebook::Kind& kind) {
-    std::vector<scene::NodeIndex> free;
-    for (const auto i : scene::reachedNodes(model))
-      if (model.node(i).mesh.valid() && model.node(i).region.empty()) free.push_back(i);
-    const std::vector<std::string> covered = regionsOf(model);
-    for (const rulebook::Region& region : kind.regions) {
-      if (!region.required || std::find(covered.begin(), covered.end(), region.id) != covered.end()) continue;
-      Finding f = aboutModel(context, row, name,
-                             "No part of " + name + " covers the region " + base::lowerAscii(region.title) +
-                                 "." + (region.help.empty() ? "" : " " + region.help));
-      f.measured = "none";
-      f.expected = region.title;
-      f.place.field = region.id;
-      for (const auto i : free)
-        f.mends.push_back(stepMend(name, "region", Json{{"part", model.node(i).key}, {"region", region.id}},
-                                   "Let " + model.node(i).name + " cover it"));
-      if (!kind.body.empty())
-        f.mends.push_back(stepOrEditMend(name, "region_nearest", Json{{"kind", kind.id}},
-                                         "Take all regions from " + kind.body_title));
-      out.push_back(std::move(f));
-    }
-  });
-}
-
-void checkRegionSurplus(const Context& context, const CheckRow& row, Findings& out) {
-  eachRegionModel(
-      context, [&](const std::string& name, const scene::Model& model, const rulebook::Kind& kind) {
-        for (const std::string& region : regionsOf(model)) {
-          if (kind.findRegion(region) != nullptr) continue;
-          Finding f = aboutModel(context, row, name,
-                                 name + " covers a region \"" + base::presentable(region, 40) + "\"; a " +
-                                     base::lowerAscii(kind.title) + " has none of that name.");
-          f.measured = base::presentable(region, 40);
-          std::vector<std::string> titles;
-          for (const rulebook::Region& r : kind.regions) titles.push_back(r.title);
-          f.expected = base::listText(titles, 8);
-          f.place.field = region;
-          for (const auto i : scene::reachedNodes(model))
-            if (model.node(i).region == region && f.place.part.empty()) f.place.part = model.node(i).key;
-          for (const rulebook::Region& r : kind.regions)
-            f.mends.push_back(stepMend(name, "hand_over", Json{{"from", region}, {"to", r.id}},
-                                       "Hand it over to " + base::lowerAscii(r.title)));
-          out.push_back(std::move(f));
-        }
-      });
-}
-
-void checkRegionOrder(const Context& context, const CheckRow& row, Findings& out) {
-  eachRegionModel(
-      context, [&](const std::string& name, const scene::Model& model, const rulebook::Kind& kind) {
-        // Of the regions that the game knows, the order here and the order there.
-        std::vector<std::string> here, there;
-        const std::vector<std::string> covered = regionsOf(model);
-        for (const std::string& region : covered)
-          if (kind.findRegion(region) != nullptr) here.push_back(kind.findRegion(region)->title);
-        for (const rulebook::Region& r : kind.regions)
-          if (std::find(covered.begin(), covered.end(), r.id) != covered.end()) there.push_back(r.title);
-        if (here == there) return;
-        Finding f = aboutModel(context, row, name,
-                               "The regions of " + name + " stand in another order than the game's record.");
-        f.measured = base::listText(here, 8);
-        f.expected = base::listText(there, 8);
-        f.mends.push_back(
-            stepOrEditMend(name, "order_regions", Json{{"kind", kind.id}}, "Put them in that order"));
-        out.push_back(std::move(f));
-      });
 }
 
 void checkPartNames(const Context& context, const CheckRow& row, Findings& out) {
@@ -318,88 +205,6 @@ void checkPartNames(const Context& context, const CheckRow& row, Findings& out) 
         f.mends.push_back(stepMend(name, "rename",
                                    Json{{"part", model.node(order[i]).key}, {"name", wanted.id}},
                                    "Call " + model.node(order[i]).name + " so"));
-      out.push_back(std::move(f));
-    }
-  });
-}
-
-void checkVariants(const Context& context, const CheckRow& row, Findings& out) {
-  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
-                             const rulebook::Kind& kind) {
-    for (const auto& [variant, other] : state.variants) {
-      const scene::VariantReport& report = *other.report;
-      if (report.same) continue;
-      const auto known = std::find_if(kind.variants.begin(), kind.variants.end(),
-                                      [&, v = variant](const rulebook::Variant& one) { return one.id == v; });
-      const std::string title = known != kind.variants.end() ? base::lowerAscii(known->title) : variant;
-      using What = scene::VariantDifference::What;
-      std::string how = "has other parts";
-      if (report.only_order) {
-        how = "has its vertices in another order";
-      } else if (report.first && report.first->what != What::parts) {
-        const std::string numbers =
-            base::groupedText(report.first->b) + " against " + base::groupedText(report.first->a);
-        how = "differs in " + report.first->part +
-              (report.first->what == What::vertices     ? ": " + numbers + " vertices"
-               : report.first->what == What::triangles  ? ": " + numbers + " triangles"
-               : report.first->what == What::primitives ? ": " + numbers + " materials"
-                                                        : std::string(" in how its vertices hang together"));
-      }
-      Finding f = aboutModel(context, row, name, "The " + title + " size of " + name + " " + how + ".");
-      f.measured = base::groupedText(report.vertices[1]) + " vertices";
-      f.expected = "the first size's " + base::groupedText(report.vertices[0]) + ", in its order";
-      f.place.field = variant;
-      if (report.only_order)
-        f.mends.push_back(
-            stepOrEditMend(name, "like_first", Json::object(), "Put them in the order of the first"));
-      out.push_back(std::move(f));
-    }
-  });
-}
-
-void checkVariantMissing(const Context& context, const CheckRow& row, Findings& out) {
-  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState&,
-                             const rulebook::Kind& kind) {
-    // One size is the model's own source.
-    if (kind.variants.size() < 2 || doc.variants.size() + 1 >= kind.variants.size()) return;
-    std::vector<std::string> titles;
-    for (const rulebook::Variant& v : kind.variants) titles.push_back(base::lowerAscii(v.title));
-    Finding f =
-        aboutModel(context, row, name,
-                   name + " comes in " + base::countText(doc.variants.size() + 1, "size", "sizes") + "; a " +
-                       base::lowerAscii(kind.title) + " comes in " + base::listText(titles, 6) + ".");
-    f.measured = std::to_string(doc.variants.size() + 1);
-    f.expected = std::to_string(kind.variants.size());
-    out.push_back(std::move(f));
-  });
-}
-
-void checkSeams(const Context& context, const CheckRow& row, Findings& out) {
-  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
-                             const rulebook::Kind& kind) {
-    if (kind.body.empty() || !state.prepared.model->frame.turned) return;
-    const auto body = prepare::gameBody(*context.book, kind.id);
-    if (!body) return;
-    const auto borders = scene::bordersOf(*state.prepared.model), theirs = scene::bordersOf(**body);
-    for (const scene::SeamPair& pair : scene::pairBorders(borders, theirs).pairs) {
-      const double gap_mm = std::max(pair.largest_m, pair.largest_back_m) * 1000;
-      if (gap_mm <= kind.seam_mm) continue;
-      const std::string part = state.prepared.model->node(borders[pair.outfit].part).name;
-      const std::string at = (*body)->node(theirs[pair.body].part).name;
-      Finding f = aboutModel(context, row, name,
-                             "The seam of " + part + " at the body's " + at + " gapes up to " +
-                                 base::numberText(gap_mm, 1) + " mm, " +
-                                 base::numberText(pair.mean_m * 1000, 1) + " mm in the mean.");
-      f.measured = base::numberText(gap_mm, 1) + " mm";
-      f.expected = "at most " + base::numberText(kind.seam_mm, 1) + " mm";
-      f.place.part = state.prepared.model->node(borders[pair.outfit].part).key;
-      f.place.field = at;
-      f.place.marks_m = {pair.largest_at_m};
-      // Wide enough for all that is open here, with some room.
-      f.mends.push_back(stepOrEditMend(
-          name, "snap_seam",
-          Json{{"kind", kind.id}, {"most_mm", std::max(30.0, std::ceil(pair.largest_m * 1000 + 1))}},
-          "Close the seams to " + kind.body_title));
       out.push_back(std::move(f));
     }
   });

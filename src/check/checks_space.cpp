@@ -44,7 +44,7 @@ void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     const std::optional<Proposal>& unit = state.unit;
     if (!unit || unit->taken || unit->confidence == Confidence::guess) return;
-    const glm::dvec3 extents = prepare::gameExtents(*state.prepared.model, *context.book);
+    const glm::dvec3 extents = extentsOf(state, context);
     Finding f = begin(context, row,
                       (unit->from_file ? "The file says that its lengths are " : "The lengths look like ") +
                           unit->title + ": " + name + " is " + lengthText(extents.z) + " high, and " +
@@ -64,7 +64,7 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
     if (state.kind == nullptr) return;
     // A wrong unit explains the size; it is told once.
     if (state.unit && !state.unit->taken && state.unit->confidence != Confidence::guess) return;
-    const glm::dvec3 extents = prepare::gameExtents(*state.prepared.model, *context.book);
+    const glm::dvec3 extents = extentsOf(state, context);
     const auto bands = bandsOf(*state.kind);
     const double factor = factorIntoBands(extents, *state.kind);
     for (int i = 0; i < 3; ++i) {
@@ -91,38 +91,24 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
 }
 
 void checkReach(const Context& context, const CheckRow& row, Findings& out) {
-  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
-    if (state.kind == nullptr) return;
-    if (const auto& band = state.kind->reach_m) {
-      const double reach = prepare::reachOf(*state.prepared.model);
-      if (reach > band->max * 1.0005 || reach < band->min * 0.9995) {
-        Finding f = begin(context, row,
-                          name + " reaches " + lengthText(reach) + " from its origin; a " +
-                              base::lowerAscii(state.kind->title) + " reaches " + bandText(*band) + ".");
-        f.measured = lengthText(reach);
-        f.expected = bandText(*band);
-        f.place.model = name;
-        f.place.field = "reach";
-        f.place.document = "models/" + name + ".model.json";
-        out.push_back(std::move(f));
-      }
-    }
-    if (const auto& band = state.kind->volume_l; band && state.structure) {
-      double litres = 0;
-      for (const scene::PartStructure& part : *state.structure) litres += part.volume_m3.value_or(0) * 1000;
-      if (litres > band->max * 1.001 || litres < band->min * 0.999) {
-        const auto text = [](double l) { return base::numberText(l, 2) + " litres"; };
-        Finding f = begin(context, row,
-                          name + " holds " + text(litres) + "; a " + base::lowerAscii(state.kind->title) +
-                              " holds " + text(band->min) + " to " + text(band->max) + ".");
-        f.measured = text(litres);
-        f.expected = text(band->min) + " to " + text(band->max);
-        f.place.model = name;
-        f.place.field = "volume";
-        f.place.document = "models/" + name + ".model.json";
-        out.push_back(std::move(f));
-      }
-    }
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    const auto outside = [&](double value, const std::optional<rulebook::Band>& band, const char* field,
+                             const char* does, const std::function<std::string(double)>& text) {
+      if (!band || (value <= band->max * 1.0005 && value >= band->min * 0.9995)) return;
+      Finding f = aboutModel(context, row, name,
+                             name + " " + does + " " + text(value) + "; a " + base::lowerAscii(kind.title) +
+                                 " " + does + " " + text(band->min) + " to " + text(band->max) + ".");
+      f.measured = text(value);
+      f.expected = text(band->min) + " to " + text(band->max);
+      f.place.field = field;
+      out.push_back(std::move(f));
+    };
+    outside(state.reach_m, kind.reach_m, "reach", "reaches from its origin", lengthText);
+    double litres = 0;
+    for (const scene::PartStructure& part : *state.structure) litres += part.volume_m3.value_or(0) * 1000;
+    outside(litres, kind.volume_l, "volume", "holds",
+            [](double l) { return base::numberText(l, 2) + " litres"; });
   });
 }
 
@@ -179,7 +165,7 @@ void checkOrigin(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     if (state.kind == nullptr || state.kind->origin == rulebook::OriginRule::any) return;
     const scene::Model& model = *state.prepared.model;
-    const geometry::Bounds box = scene::boundsOf(model);
+    const geometry::Bounds& box = state.box_m;
     if (box.empty()) return;
     const bool floor = state.kind->origin == rulebook::OriginRule::floor_centre;
     glm::vec3 wanted = box.center();

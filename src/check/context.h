@@ -12,7 +12,9 @@
 #include "formats/sounds.h"
 #include "prepare/replay.h"
 #include "rulebook/rulebook.h"
+#include "scene/regions.h"
 #include "scene/same_parts.h"
+#include "scene/seams.h"
 #include "scene/structure.h"
 #include "scene/variants.h"
 
@@ -34,16 +36,27 @@ struct PictureState {
   std::optional<base::Error> error;
 };
 
-struct ModelState {
+/// What is found of a prepared model once, as long as it stays the same: each costs a look at every vertex.
+/// Pointers are null where there is no model.
+struct ModelFacts {
+  /// How its parts hang together, without what only a thorough look finds.
+  std::shared_ptr<const std::vector<scene::PartStructure>> structure;
+  /// Its parts that are copies of each other.
+  std::shared_ptr<const std::vector<scene::SameParts>> same_parts;
+  /// What covers which region.
+  std::shared_ptr<const std::vector<scene::RegionCover>> regions;
+  /// How it meets the body of its kind; null too when the kind has none, or the model is not turned yet.
+  std::shared_ptr<const scene::SeamReport> seams;
+  geometry::Bounds box_m;
+  double reach_m = 0;  ///< from its origin to its farthest vertex
+};
+
+struct ModelState : ModelFacts {
   prepare::Prepared prepared;          ///< model is null when the source could not be read
   std::vector<PictureState> pictures;  ///< one an image of the model
   /// The kind of the first object that uses the model, and that object's name; null when none does.
   const rulebook::Kind* kind = nullptr;
   std::string object;
-  /// How its parts hang together, without what only a thorough look finds; null where the model is.
-  std::shared_ptr<const std::vector<scene::PartStructure>> structure;
-  /// Its parts that are copies of each other; null where the model is.
-  std::shared_ptr<const std::vector<scene::SameParts>> same_parts;
   /// Other sizes of it that could be read, by variant, each through the same steps, and how it compares with
   /// the model.
   struct Variant {

@@ -6,6 +6,8 @@
 #include "base/sha256.h"
 #include "check/proposals.h"
 #include "mod/store.h"
+#include "prepare/body.h"
+#include "prepare/edit_steps.h"
 #include "prepare/incoming.h"
 
 namespace rakugo::check {
@@ -101,6 +103,28 @@ void Examiner::propose(const std::string& model, const mod::ModelDoc& doc, Conte
   state.axes = known.second;
 }
 
+base::Status Examiner::findFacts(const std::string& model, ModelState& state, base::Progress* progress) {
+  KeptFacts& kept = facts_[model];
+  if (kept.of != state.prepared.model || kept.kind != state.kind) {
+    const scene::Model& prepared = *state.prepared.model;
+    ModelFacts facts;
+    scene::StructureOptions quick;
+    quick.thorough = false;
+    RAKUGO_ASSIGN(auto structure, scene::structureOf(prepared, 1, quick, progress));
+    facts.structure = std::make_shared<const std::vector<scene::PartStructure>>(std::move(structure));
+    facts.same_parts = std::make_shared<const std::vector<scene::SameParts>>(scene::sameParts(prepared));
+    facts.regions = std::make_shared<const std::vector<scene::RegionCover>>(scene::regionCovers(prepared));
+    if (state.kind != nullptr && !state.kind->body.empty() && prepared.frame.turned)
+      if (const auto body = prepare::gameBody(*book_, state.kind->id))
+        facts.seams = std::make_shared<const scene::SeamReport>(scene::seamsBetween(prepared, **body));
+    facts.box_m = scene::boundsOf(prepared);
+    facts.reach_m = prepare::reachOf(prepared);
+    kept = {state.prepared.model, state.kind, std::move(facts)};
+  }
+  static_cast<ModelFacts&>(state) = kept.facts;
+  return {};
+}
+
 base::Status Examiner::prepareVariants(const std::string& model, const mod::ModelDoc& doc,
                                        const Context& context, ModelState& state, base::Progress* progress) {
   for (const auto& [variant, source] : doc.variants) {
@@ -172,17 +196,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
                   replayers_[name].replay(source->second.read, doc.steps, *book_, fetch, progress));
     if (const base::Status sizes = prepareVariants(name, doc, context, state, progress); !sizes)
       return sizes.error();
-    KeptStructure& kept = structures_[name];
-    if (kept.of != state.prepared.model) {
-      scene::StructureOptions quick;
-      quick.thorough = false;
-      RAKUGO_ASSIGN(auto structure, scene::structureOf(*state.prepared.model, 1, quick, progress));
-      kept = {state.prepared.model,
-              std::make_shared<const std::vector<scene::PartStructure>>(std::move(structure)),
-              std::make_shared<const std::vector<scene::SameParts>>(scene::sameParts(*state.prepared.model))};
-    }
-    state.structure = kept.structure;
-    state.same_parts = kept.same_parts;
+    if (const base::Status facts = findFacts(name, state, progress); !facts) return facts.error();
     for (const scene::Image& image : state.prepared.model->images) {
       PictureState picture;
       if (image.bytes) {

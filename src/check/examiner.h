@@ -53,13 +53,15 @@ class Examiner {
   std::map<std::string, Ghost> ghosts_;
   bool ghosts_read_ = false;
   std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, PictureState>> pictures_;
-  /// By model name, how the prepared model hangs together, and the one it was found of.
-  struct KeptStructure {
+  /// By model name, what was found of the prepared model, and the model and kind it was found for.
+  struct KeptFacts {
     std::shared_ptr<const scene::Model> of;
-    std::shared_ptr<const std::vector<scene::PartStructure>> structure;
-    std::shared_ptr<const std::vector<scene::SameParts>> same_parts;
+    const rulebook::Kind* kind = nullptr;
+    ModelFacts facts;
   };
-  std::map<std::string, KeptStructure> structures_;
+  std::map<std::string, KeptFacts> facts_;
+  /// Fills in the facts of a state that is prepared already.
+  base::Status findFacts(const std::string& model, ModelState& state, base::Progress* progress);
   /// By model and variant, the comparison with the first size and what was compared.
   struct KeptVariant {
     std::shared_ptr<const scene::Model> first, other;

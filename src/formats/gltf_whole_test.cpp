@@ -120,6 +120,47 @@ TEST(GltfWhole, MorphTargetsWithNamesAndWeights) {
   EXPECT_EQ(r->model.meshes[0]->kept, R"({"extras":{"own":1}})");
 }
 
+TEST(GltfWhole, TheRegionOfANodeGoesThroughWithItsOtherExtras) {
+  Builder b;
+  b.triangle();
+  b.json["nodes"][0]["extras"] = Json{{"region", "collar"}, {"wool", "coarse"}};
+  const auto r = b.read();
+  ASSERT_TRUE(r) << r.error().text();
+  EXPECT_EQ(r->model.nodes[0].region, "collar");
+  EXPECT_EQ(r->model.nodes[0].kept, R"({"extras":{"wool":"coarse"}})");
+  scene::Model handed_over = r->model;
+  handed_over.nodes[0].region = "trunk";
+  const auto again = readModel(writeGlb(handed_over), "again.glb", nothing);
+  ASSERT_TRUE(again) << again.error().text();
+  EXPECT_EQ(again->model.nodes[0].region, "trunk");
+  EXPECT_EQ(again->model.nodes[0].kept, r->model.nodes[0].kept);
+  // None named: none is written, and what else was there stays.
+  handed_over.nodes[0].region.clear();
+  const auto none = readModel(writeGlb(handed_over), "none.glb", nothing);
+  ASSERT_TRUE(none) << none.error().text();
+  EXPECT_EQ(none->model.nodes[0].region, "");
+  EXPECT_EQ(none->model.nodes[0].kept, r->model.nodes[0].kept);
+}
+
+TEST(GltfWhole, ARegionThatIsNoNameIsKeptAsItStands) {
+  for (const Json& odd : {Json(7), Json::array({"collar"}), Json(nullptr)}) {
+    Builder b;
+    b.triangle();
+    b.json["nodes"][0]["extras"] = Json{{"region", odd}};
+    const auto r = b.read();
+    ASSERT_TRUE(r) << r.error().text();
+    EXPECT_EQ(r->model.nodes[0].region, "") << odd;
+    EXPECT_EQ(Json::parse(r->model.nodes[0].kept)["extras"]["region"], odd);
+  }
+  // A name is held to what can be shown: no line breaks, not endless.
+  Builder b;
+  b.triangle();
+  b.json["nodes"][0]["extras"] = Json{{"region", std::string(5000, 'x') + "\n"}};
+  const auto r = b.read();
+  ASSERT_TRUE(r) << r.error().text();
+  EXPECT_LE(r->model.nodes[0].region.size(), 70u);
+}
+
 TEST(GltfWhole, StripsFansLinesAndPoints) {
   Builder b;
   b.primitive()["attributes"]["POSITION"] =

@@ -361,6 +361,11 @@ std::vector<std::string> changedPaths(const ModState& a, const ModState& b) {
   return out;
 }
 
+bool usesSource(const ModelDoc& doc, const std::string& source) {
+  return doc.source == source || std::any_of(doc.variants.begin(), doc.variants.end(),
+                                             [&](const auto& size) { return size.second == source; });
+}
+
 std::string freshStepId(const ModelDoc& doc) {
   for (int n = 1;; ++n) {
     std::string id = "s" + std::to_string(n);

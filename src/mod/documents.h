@@ -103,6 +103,9 @@ struct PieceDoc {
   bool operator==(const PieceDoc&) const = default;
 };
 
+/// Whether the model, or another size of it, is made from that source.
+bool usesSource(const ModelDoc& doc, const std::string& source);
+
 /// objects/<name>.object.json
 struct ObjectDoc {
   std::string kind, title;

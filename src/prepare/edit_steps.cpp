@@ -134,26 +134,25 @@ GameAxes gameAxes(const scene::Frame& frame, const rulebook::Rulebook& book) {
   return {forward, glm::cross(up, forward), up};
 }
 
-glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book) {
-  const glm::vec3 size = scene::boundsOf(model).size();
-  const GameAxes axes = gameAxes(model.frame, book);
+glm::vec3 gameExtents(const geometry::Bounds& box, const scene::Frame& frame,
+                      const rulebook::Rulebook& book) {
+  const glm::vec3 size = box.size();
+  const GameAxes axes = gameAxes(frame, book);
   return {glm::dot(size, glm::abs(axes.forward)), glm::dot(size, glm::abs(axes.side)),
           glm::dot(size, glm::abs(axes.up))};
+}
+
+glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book) {
+  return gameExtents(scene::boundsOf(model), model.frame, book);
 }
 
 double reachOf(const scene::Model& model) {
   const auto world = scene::worldMatrices(model);
   double out = 0;
-  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
-    if (!model.node(i).mesh.valid()) continue;
-    const auto mesh = scene::restMesh(model, i, world);
-    const glm::mat4 matrix = model.node(i).skin.valid() ? glm::mat4(1) : world[i.value()];
-    for (const scene::Primitive& p : mesh->primitives)
-      for (const glm::vec3& at : p.positions) {
-        const double away = static_cast<double>(glm::length(glm::vec3(matrix * glm::vec4(at, 1))));
-        if (std::isfinite(away)) out = std::max(out, away);
-      }
-  }
+  for (const scene::NodeIndex i : scene::reachedNodes(model))
+    for (const glm::vec3& at : scene::placedMesh(model, i, world).positions)
+      if (const double away = static_cast<double>(glm::length(at)); std::isfinite(away))
+        out = std::max(out, away);
   return out;
 }
 

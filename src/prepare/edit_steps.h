@@ -56,5 +56,7 @@ void originAt(mod::ModelDoc& doc, const Prepared& prepared, glm::vec3 point);
 
 /// Extents of the model along the game's forward, side and up, in metres.
 glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book);
+/// The same of a box that is known already.
+glm::vec3 gameExtents(const geometry::Bounds& box, const scene::Frame& frame, const rulebook::Rulebook& book);
 
 }  // namespace rakugo::prepare

@@ -3,9 +3,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "base/text.h"
-#include "prepare/edit_steps.h"
-
 namespace rakugo::prepare {
 
 using base::Json;
@@ -57,7 +54,5 @@ std::vector<FaultMend> mendsOf(FaultCode fault, double diagonal_m) {
   }
   return {};
 }
-
-void applyMend(mod::ModelDoc& doc, const FaultMend& mend) { setOrAddStep(doc, mend.step, mend.values); }
 
 }  // namespace rakugo::prepare

@@ -5,12 +5,11 @@
 #include <vector>
 
 #include "base/json.h"
-#include "mod/documents.h"
 #include "scene/structure.h"
 
 namespace rakugo::prepare {
 
-/// A step that mends a fault, and what its button says.
+/// A step that mends a fault (`setOrAddStep` puts it into a preparation), and what its button says.
 struct FaultMend {
   const char* step;
   base::Json values;
@@ -20,8 +19,5 @@ struct FaultMend {
 /// The mends of a sort of fault, the one that changes least first; none for what has to be mended where the
 /// model is made. `diagonal_m`: of the model's box; a speck is measured by it.
 std::vector<FaultMend> mendsOf(scene::FaultCode fault, double diagonal_m);
-
-/// Puts a mend into a preparation: changes the step of its kind that is there, or adds one.
-void applyMend(mod::ModelDoc& doc, const FaultMend& mend);
 
 }  // namespace rakugo::prepare

@@ -4,6 +4,7 @@
 
 #include "base/files.h"
 #include "base/json.h"
+#include "base/places.h"
 #include "base/text.h"
 #include "prepare/step.h"
 
@@ -45,6 +46,8 @@ size_t addSteps(mod::ModelDoc& doc, const std::vector<mod::StepDoc>& steps) {
   }
   return added;
 }
+
+fs::path habitsFolder() { return base::dataHome() / "rakugo" / "habits"; }
 
 std::vector<Habit> loadHabits(const fs::path& folder) {
   std::vector<Habit> out;

@@ -24,6 +24,9 @@ std::vector<mod::StepDoc> portableSteps(const std::vector<mod::StepDoc>& steps);
 /// the same values is not added twice. Returns how many were added.
 size_t addSteps(mod::ModelDoc& doc, const std::vector<mod::StepDoc>& steps);
 
+/// Where a person's habits lie: below `base::dataHome()`.
+std::filesystem::path habitsFolder();
+
 /// Habits of a folder, by name. Files that are no habits are left out. A folder that is not there has none.
 std::vector<Habit> loadHabits(const std::filesystem::path& folder);
 /// Writes one, in place of another of the same name. Errors: those of writing files; habit.name when the name

@@ -30,7 +30,7 @@ base::Result<NewerVersion> readNewer(const fs::path& mod_folder, const mod::ModS
   const scene::Model& before = was && was->read ? was->read->model : nothing.model;
   out.difference = differenceOf(before, out.incoming.read->model);
   for (const auto& [name, model] : state.models) {
-    if (model.source != source) continue;
+    if (!mod::usesSource(model, source)) continue;
     auto misfits = misfitsOf(model, out.incoming.read->model, out.difference);
     if (!misfits.empty()) out.misfits[name] = std::move(misfits);
   }
@@ -41,7 +41,7 @@ base::Result<mod::SourceDoc> copyNewer(const fs::path& mod_folder, const mod::Mo
                                        const NewerVersion& newer) {
   std::vector<std::string> keep;
   for (const auto& [name, model] : state.models) {
-    if (model.source != newer.source) continue;
+    if (!mod::usesSource(model, newer.source)) continue;
     for (const mod::StepDoc& step : model.steps)
       if (step.kind == "use_picture" && step.values.is_object() && step.values.contains("file") &&
           step.values["file"].is_string())

@@ -1,21 +1,18 @@
 #include "prepare/picked_edits.h"
 
-#include "geometry/welding.h"
-#include "scene/whole_mesh.h"
-
 namespace rakugo::prepare {
 
 std::string addPickedStep(mod::ModelDoc& doc, const Prepared& prepared, const std::string& kind,
                           base::Json values, const Selection& selection) {
   Selection own = selection;
   if (const scene::NodeIndex part = scene::findPart(*prepared.model, selection.part); part.valid()) {
-    const auto world = scene::worldMatrices(*prepared.model);
-    if (!prepared.model->node(part).skin.valid()) own.seen = scene::partBounds(*prepared.model, part, world);
+    own.seen = scene::partBounds(*prepared.model, part, scene::worldMatrices(*prepared.model));
   }
   mod::StepDoc step = makeStep(doc, kind, std::move(values));
   const std::string id = step.id;
   const size_t place = insertByRank(doc, std::move(step));
-  if (place < prepared.before.size()) {
+  // While newer steps wait to be prepared, places in the two lists are not the same.
+  if (place < prepared.before.size() && prepared.before.size() + 1 == doc.steps.size()) {
     const geometry::Bounds there = scene::boundsOf(*prepared.before[place]),
                            here = scene::boundsOf(*prepared.model);
     // Where more than a shift lies between, the part's own box carries the selection.
@@ -26,15 +23,15 @@ std::string addPickedStep(mod::ModelDoc& doc, const Prepared& prepared, const st
   return id;
 }
 
-std::vector<glm::vec3> pickedPlaces(const scene::Model& model, const Selection& selection, std::string& why) {
-  std::vector<glm::vec3> out;
-  const auto picked = pick(model, selection, why);
-  if (!picked) return out;
-  const scene::WholeMesh whole = scene::wholeMesh(model.mesh(model.node(picked->part).mesh));
-  const glm::mat4 matrix = scene::worldMatrices(model)[picked->part.value()];
-  const geometry::Welding welding = geometry::weldEqual(whole.positions);
-  for (const uint32_t v : welding.first)
-    if (picked->vertices[v]) out.push_back(glm::vec3(matrix * glm::vec4(whole.positions[v], 1)));
+std::vector<glm::vec3> placesPickedAt(const Prepared& prepared, size_t step, const Selection& selection,
+                                      std::string& why) {
+  if (step >= prepared.before.size()) return {};
+  const scene::Model& before = *prepared.before[step];
+  const auto picked = pick(before, selection, why);
+  if (!picked) return {};
+  std::vector<glm::vec3> out = pickedPlaces(*picked);
+  const glm::vec3 shift = scene::boundsOf(*prepared.model).min - scene::boundsOf(before).min;
+  for (glm::vec3& place : out) place += shift;
   return out;
 }
 

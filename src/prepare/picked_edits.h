@@ -12,8 +12,10 @@ namespace rakugo::prepare {
 std::string addPickedStep(mod::ModelDoc& doc, const Prepared& prepared, const std::string& kind,
                           base::Json values, const Selection& selection);
 
-/// The places of what is picked, each once, in the model's space; nothing when that is nothing.
-std::vector<glm::vec3> pickedPlaces(const scene::Model& model, const Selection& selection, std::string& why);
+/// The places that a step picks, each once, where they lie in the prepared model when nothing but a shift
+/// came after; none, and why, when the step picks nothing. Cost: that of `pick`.
+std::vector<glm::vec3> placesPickedAt(const Prepared& prepared, size_t step, const Selection& selection,
+                                      std::string& why);
 
 /// The part that most of what lies in an outline belongs to, by key; empty when nothing does.
 std::string partInOutline(const scene::Model& model, const Selection& outline);

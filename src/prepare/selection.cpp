@@ -9,7 +9,7 @@
 #include "geometry/welding.h"
 #include "prepare/part_ops.h"
 #include "prepare/steps.h"
-#include "scene/whole_mesh.h"
+#include "scene/rest_pose.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -172,14 +172,9 @@ std::optional<Picked> pick(const scene::Model& model, const Selection& given, st
     return std::nullopt;
   }
   const scene::Mesh& mesh = model.mesh(node.mesh);
-  const scene::WholeMesh whole = scene::wholeMesh(mesh);
-  const glm::mat4 matrix = scene::worldMatrices(model)[out.part.value()];
-  std::vector<glm::vec3> at;
-  geometry::Bounds box;
-  for (const glm::vec3& p : whole.positions) {
-    at.push_back(glm::vec3(matrix * glm::vec4(p, 1)));
-    box.add(at.back());
-  }
+  const scene::WholeMesh whole = scene::placedMesh(model, out.part, scene::worldMatrices(model));
+  const std::vector<glm::vec3>& at = whole.positions;
+  const geometry::Bounds box = geometry::boundsOf(at);
   const Selection s = carried(given, box);
   out.vertices.assign(at.size(), true);
   const auto keep = [&](const auto& wanted) {
@@ -239,6 +234,7 @@ std::optional<Picked> pick(const scene::Model& model, const Selection& given, st
     }
   // Vertices of one place go together, lest a seam is torn open.
   for (size_t v = 0; v < at.size(); ++v) out.vertices[v] = seen[welding.of[v]];
+  out.at = at;
   if (out.places == 0) {
     why = "Nothing of \"" + base::presentable(node.name, 60) + "\" lies in what was picked any more.";
     return std::nullopt;
@@ -246,19 +242,14 @@ std::optional<Picked> pick(const scene::Model& model, const Selection& given, st
   return out;
 }
 
-std::vector<float> softened(const scene::Model& model, const Picked& picked, float radius) {
-  const scene::Node& node = model.node(picked.part);
-  const scene::WholeMesh whole = scene::wholeMesh(model.mesh(node.mesh));
-  const glm::mat4 matrix = scene::worldMatrices(model)[picked.part.value()];
-  std::vector<float> out(whole.positions.size(), 0);
-  std::vector<geometry::Bounds> boxes;
-  std::vector<glm::vec3> at;
-  for (const glm::vec3& p : whole.positions) at.push_back(glm::vec3(matrix * glm::vec4(p, 1)));
+std::vector<float> softened(const Picked& picked, float radius) {
+  std::vector<float> out(picked.at.size(), 0);
   std::vector<glm::vec3> sources;
+  std::vector<geometry::Bounds> boxes;
   for (size_t v = 0; v < out.size(); ++v)
     if (picked.vertices[v]) {
       out[v] = 1;
-      sources.push_back(at[v]);
+      sources.push_back(picked.at[v]);
     }
   if (!(radius > 0)) return out;
   for (const glm::vec3& p : sources) {
@@ -267,16 +258,23 @@ std::vector<float> softened(const scene::Model& model, const Picked& picked, flo
   }
   const geometry::Bvh tree(boxes);
   for (size_t v = 0; v < out.size(); ++v) {
-    if (picked.vertices[v] || !geometry::finite(at[v])) continue;
+    if (picked.vertices[v] || !geometry::finite(picked.at[v])) continue;
     float best2 = radius * radius;
-    tree.nearest(at[v], best2, [&](uint32_t i) {
-      const glm::vec3 d = sources[i] - at[v];
+    tree.nearest(picked.at[v], best2, [&](uint32_t i) {
+      const glm::vec3 d = sources[i] - picked.at[v];
       best2 = std::min(best2, glm::dot(d, d));
       return best2;
     });
     const float t = 1 - std::sqrt(best2) / radius;
     out[v] = t * t * (3 - 2 * t);
   }
+  return out;
+}
+
+std::vector<glm::vec3> pickedPlaces(const Picked& picked) {
+  std::vector<glm::vec3> out;
+  for (const uint32_t v : geometry::weldEqual(picked.at).first)
+    if (picked.vertices[v]) out.push_back(picked.at[v]);
   return out;
 }
 

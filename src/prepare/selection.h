@@ -34,18 +34,23 @@ std::optional<Selection> selectionFrom(const base::Json& values, std::string& wh
 /// The selection as it is when everything it is drawn in moves by `shift`.
 Selection shifted(const Selection& selection, glm::vec3 shift);
 
-/// What is picked of the part's mesh, by vertex of the whole (`scene::wholeMesh`).
+/// What is picked of the part's mesh, by vertex of the whole (`scene::placedMesh`).
 struct Picked {
   scene::NodeIndex part;
+  std::vector<glm::vec3> at;  ///< where each vertex stands, in the model's space
   std::vector<bool> vertices;
   uint64_t places = 0;  ///< vertices of equal position count once
 };
 /// Nothing, and why, when the part is gone, has no mesh, or nothing of it lies in the selection. Skinned
-/// parts are picked as they are stored. Cost: linear; with `front_only` a ray a vertex.
+/// parts are picked as their bones put them at rest, which is how they are seen. Cost: linear; with
+/// `front_only` a ray a vertex.
 std::optional<Picked> pick(const scene::Model& model, const Selection& selection, std::string& why);
 
 /// How much each vertex follows what is done to the picked ones: 1 for those, falling smoothly to 0 at
 /// `radius` (in the model's lengths) from the nearest of them.
-std::vector<float> softened(const scene::Model& model, const Picked& picked, float radius);
+std::vector<float> softened(const Picked& picked, float radius);
+
+/// The places of what is picked, each once.
+std::vector<glm::vec3> pickedPlaces(const Picked& picked);
 
 }  // namespace rakugo::prepare

@@ -58,19 +58,23 @@ struct Word {
   std::vector<std::pair<std::string, std::string>> choices;  ///< value, label
 };
 
+/// What a step works on, for menus.
+enum class StepGroup : unsigned char { space, parts, mesh, surface };
+/// "Size and direction", "Parts", "Mesh", "Surface and regions".
+const char* groupTitle(StepGroup group);
+
 /// One row of the table of steps.
 struct StepKind {
   const char* id;
   const char* title;  ///< "Read lengths"
-  int rank;           ///< a new step goes behind the last one of its rank or lower
+  StepGroup group;
+  int rank;  ///< a new step goes behind the last one of its rank or lower
   base::Json (*defaults)();
   StepOutcome (*apply)(scene::Model& model, const base::Json& values, const StepContext& context);
   std::vector<Word> (*sentence)(const base::Json& values, const scene::Model* before,
                                 const rulebook::Rulebook* book);
 };
 
-/// What a kind of step works on, for menus: "Size and direction", "Parts", "Mesh", "Surface and regions".
-const char* stepGroup(const StepKind& kind);
 /// Whether the step needs something picked in the bench, and so cannot be added from a menu.
 bool needsPick(const StepKind& kind);
 

@@ -14,199 +14,201 @@ using scene::Model;
 
 const std::vector<StepKind>& stepKinds() {
   static const std::vector<StepKind> kKinds = {
-      {"read_lengths", "Read lengths", 0,
+      {"read_lengths", "Read lengths", StepGroup::space, 0,
        [] {
          return Json{{"unit", "cm"}};
        },
        applyReadLengths, lengthsSentence},
-      {"use_picture", "Take a picture from", 1,
+      {"use_picture", "Take a picture from", StepGroup::surface, 1,
        [] {
          return Json{{"picture", ""}, {"file", ""}};
        },
        applyUsePicture, pictureSentence},
-      {"turn", "Turn", 2,
+      {"turn", "Turn", StepGroup::space, 2,
        [] {
          return Json{{"forward", "+Z"}, {"up", "+Y"}};
        },
        applyTurn, turnSentence},
-      {"rotate", "Turn by an angle", 2,
+      {"rotate", "Turn by an angle", StepGroup::space, 2,
        [] {
          return Json{{"about", "up"}, {"degrees", 15.0}};
        },
        applyRotate, rotateSentence},
-      {"scale", "Scale", 3,
+      {"scale", "Scale", StepGroup::space, 3,
        [] {
          return Json{{"factor", 1.0}};
        },
        applyScale, scaleSentence},
-      {"stretch", "Stretch one way", 3,
+      {"stretch", "Stretch one way", StepGroup::space, 3,
        [] {
          return Json{{"along", "height"}, {"factor", 1.0}};
        },
        applyStretch, stretchSentence},
-      {"drop", "Drop parts", 4,
+      {"drop", "Drop parts", StepGroup::parts, 4,
        [] {
          return Json{{"parts", Json::array()}};
        },
        applyDrop, dropSentence},
-      {"keep", "Keep only some parts", 5,
+      {"keep", "Keep only some parts", StepGroup::parts, 5,
        [] {
          return Json{{"parts", Json::array()}};
        },
        applyKeep, keepSentence},
-      {"free", "Free parts", 6,
+      {"free", "Free parts", StepGroup::parts, 6,
        [] {
          return Json{{"parts", Json::array()}};
        },
        applyFree, freeSentence},
-      {"split", "Split a part", 7,
+      {"split", "Split a part", StepGroup::parts, 7,
        [] {
          return Json{{"part", ""}, {"by", "piece"}};
        },
        applySplit, splitSentence},
-      {"join", "Join parts", 8,
+      {"join", "Join parts", StepGroup::parts, 8,
        [] {
          return Json{{"parts", Json::array()}};
        },
        applyJoin, joinSentence},
-      {"rename", "Rename a part", 9,
+      {"rename", "Rename a part", StepGroup::parts, 9,
        [] {
          return Json{{"part", ""}, {"name", ""}};
        },
        applyRename, renameSentence},
-      {"duplicate", "Copy a part", 10,
+      {"duplicate", "Copy a part", StepGroup::parts, 10,
        [] {
          return Json{{"part", ""}, {"by", Json::array({0.0, 0.0, 0.0})}};
        },
        applyDuplicate, duplicateSentence},
-      {"mirror", "Mirror a part", 11,
+      {"mirror", "Mirror a part", StepGroup::parts, 11,
        [] {
          return Json{{"part", ""}, {"axis", "y"}};
        },
        applyMirror, mirrorSentence},
-      {"remove_degenerate", "Remove empty triangles", 12, [] { return Json::object(); },
+      {"remove_degenerate", "Remove empty triangles", StepGroup::mesh, 12, [] { return Json::object(); },
        applyRemoveDegenerate, degenerateSentence},
-      {"bake", "Bake placement", 13, [] { return Json::object(); }, applyBake, bakeSentence},
-      {"weld", "Make vertices one", 14,
+      {"bake", "Bake placement", StepGroup::space, 13, [] { return Json::object(); }, applyBake,
+       bakeSentence},
+      {"weld", "Make vertices one", StepGroup::mesh, 14,
        [] {
          return Json{{"distance_mm", 0.01}};
        },
        applyWeld, weldSentence},
-      {"remove_duplicates", "Remove double triangles", 15, [] { return Json::object(); },
+      {"remove_duplicates", "Remove double triangles", StepGroup::mesh, 15, [] { return Json::object(); },
        applyRemoveDuplicates, duplicatesSentence},
-      {"orient", "Turn triangles outward", 16, [] { return Json::object(); }, applyOrient, orientSentence},
-      {"fill_holes", "Fill holes", 17,
+      {"orient", "Turn triangles outward", StepGroup::mesh, 16, [] { return Json::object(); }, applyOrient,
+       orientSentence},
+      {"fill_holes", "Fill holes", StepGroup::mesh, 17,
        [] {
          return Json{{"most_edges", 64.0}};
        },
        applyFillHoles, fillSentence},
-      {"remove_hidden", "Remove hidden triangles", 18, [] { return Json::object(); }, applyRemoveHidden,
-       hiddenSentence},
-      {"remove_specks", "Remove specks", 19,
+      {"remove_hidden", "Remove hidden triangles", StepGroup::mesh, 18, [] { return Json::object(); },
+       applyRemoveHidden, hiddenSentence},
+      {"remove_specks", "Remove specks", StepGroup::mesh, 19,
        [] {
          return Json{{"size_mm", 10.0}};
        },
        applyRemoveSpecks, specksSentence},
-      {"remove_needles", "Remove needles", 20, [] { return Json::object(); }, applyRemoveNeedles,
-       needlesSentence},
-      {"dissolve", "Remove shapeless vertices", 21,
+      {"remove_needles", "Remove needles", StepGroup::mesh, 20, [] { return Json::object(); },
+       applyRemoveNeedles, needlesSentence},
+      {"dissolve", "Remove shapeless vertices", StepGroup::mesh, 21,
        [] {
          return Json{{"where", "same_picture"}};
        },
        applyDissolve, dissolveSentence},
-      {"simplify", "Simplify", 22,
+      {"simplify", "Simplify", StepGroup::mesh, 22,
        [] {
          return Json{{"triangles", 10000.0}, {"most_mm", 0.0}, {"normals", "anew"}, {"crease_deg", 40.0}};
        },
        applySimplify, simplifySentence},
-      {"remove_unused", "Remove unused vertices", 30, [] { return Json::object(); }, applyRemoveUnused,
-       unusedSentence},
-      {"split_picked", "Part off what is picked", 31,
+      {"remove_unused", "Remove unused vertices", StepGroup::mesh, 30, [] { return Json::object(); },
+       applyRemoveUnused, unusedSentence},
+      {"split_picked", "Part off what is picked", StepGroup::parts, 31,
        [] {
          return Json{{"pick", Json::object()}, {"name", ""}};
        },
        applySplitPicked, splitPickedSentence},
-      {"move_picked", "Move what is picked", 32,
+      {"move_picked", "Move what is picked", StepGroup::mesh, 32,
        [] {
          return Json{{"pick", Json::object()}, {"by", Json::array({0.0, 0.0, 0.0})}, {"soft_mm", 0.0}};
        },
        applyMovePicked, movePickedSentence},
-      {"turn_picked", "Turn what is picked", 32,
+      {"turn_picked", "Turn what is picked", StepGroup::mesh, 32,
        [] {
          return Json{{"pick", Json::object()}, {"axis", "z"}, {"degrees", 0.0}, {"soft_mm", 0.0}};
        },
        applyTurnPicked, turnPickedSentence},
-      {"scale_picked", "Scale what is picked", 32,
+      {"scale_picked", "Scale what is picked", StepGroup::mesh, 32,
        [] {
          return Json{{"pick", Json::object()}, {"factors", Json::array({1.0, 1.0, 1.0})}, {"soft_mm", 0.0}};
        },
        applyScalePicked, scalePickedSentence},
-      {"bend_picked", "Bend what is picked", 32,
+      {"bend_picked", "Bend what is picked", StepGroup::mesh, 32,
        [] {
          return Json{{"pick", Json::object()}, {"along", "x"},   {"toward", "z"},
                      {"degrees", 0.0},         {"fixed", "low"}, {"soft_mm", 0.0}};
        },
        applyBendPicked, bendPickedSentence},
-      {"flatten_picked", "Flatten what is picked", 32,
+      {"flatten_picked", "Flatten what is picked", StepGroup::mesh, 32,
        [] {
          return Json{{"pick", Json::object()}, {"axis", "z"}, {"soft_mm", 0.0}};
        },
        applyFlattenPicked, flattenPickedSentence},
-      {"snap_picked", "Put what is picked on a grid", 32,
+      {"snap_picked", "Put what is picked on a grid", StepGroup::mesh, 32,
        [] {
          return Json{{"pick", Json::object()}, {"grid_mm", 10.0}, {"soft_mm", 0.0}};
        },
        applySnapPicked, snapPickedSentence},
-      {"make_normals", "Make normals", 34,
+      {"make_normals", "Make normals", StepGroup::mesh, 34,
        [] {
          return Json{{"which", "missing"}, {"crease_deg", 40.0}};
        },
        applyMakeNormals, normalsSentence},
-      {"make_tangents", "Make tangents", 35, [] { return Json::object(); }, applyMakeTangents,
-       tangentsSentence},
-      {"origin", "Put the origin", 40,
+      {"make_tangents", "Make tangents", StepGroup::mesh, 35, [] { return Json::object(); },
+       applyMakeTangents, tangentsSentence},
+      {"origin", "Put the origin", StepGroup::space, 40,
        [] {
          return Json{{"to", "floor_centre"}};
        },
        applyOrigin, originSentence},
-      {"role", "Give a role", 41,
+      {"role", "Give a role", StepGroup::surface, 41,
        [] {
          return Json{{"material", ""}, {"role", ""}};
        },
        applyRole, roleSentence},
-      {"region_nearest", "Take regions from the body", 42,
+      {"region_nearest", "Take regions from the body", StepGroup::surface, 42,
        [] {
          return Json{{"kind", ""}, {"most_mm", 100.0}};
        },
        applyRegionNearest, regionNearestSentence},
-      {"region_material", "Name a material's region", 42,
+      {"region_material", "Name a material's region", StepGroup::surface, 42,
        [] {
          return Json{{"material", ""}, {"region", ""}};
        },
        applyRegionMaterial, regionMaterialSentence},
-      {"region", "Name a region", 43,
+      {"region", "Name a region", StepGroup::surface, 43,
        [] {
          return Json{{"part", ""}, {"region", ""}};
        },
        applyRegion, regionSentence},
-      {"region_picked", "Name the region of what is picked", 44,
+      {"region_picked", "Name the region of what is picked", StepGroup::surface, 44,
        [] {
          return Json{{"pick", Json::object()}, {"region", ""}};
        },
        applyRegionPicked, regionPickedSentence},
-      {"hand_over", "Hand a region over", 45,
+      {"hand_over", "Hand a region over", StepGroup::surface, 45,
        [] {
          return Json{{"from", ""}, {"to", ""}};
        },
        applyHandOver, handOverSentence},
-      {"order_regions", "Order regions", 46,
+      {"order_regions", "Order regions", StepGroup::surface, 46,
        [] {
          return Json{{"kind", ""}};
        },
        applyOrderRegions, orderRegionsSentence},
-      {"like_first", "Order sizes alike", 46, [] { return Json::object(); }, applyLikeFirst,
-       likeFirstSentence},
-      {"snap_seam", "Close seams", 47,
+      {"like_first", "Order sizes alike", StepGroup::surface, 46, [] { return Json::object(); },
+       applyLikeFirst, likeFirstSentence},
+      {"snap_seam", "Close seams", StepGroup::surface, 47,
        [] {
          return Json{{"kind", ""}, {"most_mm", 30.0}};
        },
@@ -215,12 +217,9 @@ const std::vector<StepKind>& stepKinds() {
   return kKinds;
 }
 
-const char* stepGroup(const StepKind& kind) {
-  const std::string id = kind.id;
-  if (id == "use_picture" || kind.rank > 40) return "Surface and regions";
-  if (id == "bake" || kind.rank <= 3 || kind.rank == 40) return "Size and direction";
-  if (kind.rank <= 11 || id == "split_picked") return "Parts";
-  return "Mesh";
+const char* groupTitle(StepGroup group) {
+  static constexpr const char* kTitles[] = {"Size and direction", "Parts", "Mesh", "Surface and regions"};
+  return kTitles[static_cast<size_t>(group)];
 }
 
 bool needsPick(const StepKind& kind) { return kind.defaults().contains("pick"); }

@@ -10,7 +10,7 @@
 #include "geometry/welding.h"
 #include "prepare/selection.h"
 #include "prepare/steps.h"
-#include "scene/whole_mesh.h"
+#include "scene/rest_pose.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -29,14 +29,10 @@ std::optional<int> axisValue(const base::Json& values, const char* key) {
   return std::nullopt;
 }
 
-// What was picked, as places in the model's space, with how much each vertex follows.
+// What was picked, in the model's space.
 struct Grip {
-  Picked picked;
-  std::vector<glm::vec3> at;
-  std::vector<float> weights;
-  geometry::Bounds box;  // of the picked ones
-  glm::vec3 middle{0};   // their mean place, each place counted once
-  glm::mat4 to_mesh{1};
+  geometry::Bounds box;
+  glm::vec3 middle{0};  // the mean place, each place counted once
 };
 
 // Normals of vertices whose faces moved, made anew: vertices that stood together and shone alike still do.
@@ -96,39 +92,30 @@ StepOutcome correct(Model& model, const base::Json& values,
   const double soft_mm = numberValue(values, "soft_mm", 0);
   if (!(soft_mm >= 0 && soft_mm <= kMostLength_m))
     return wrongValues("A soft edge is 0 to 1,000,000 mm wide.");
-  auto picked = pick(model, *selection, why);
+  const auto picked = pick(model, *selection, why);
   if (!picked) return {StepState::missed, {why}, {}};
+  const std::vector<float> weights = softened(*picked, static_cast<float>(soft_mm / 1000));
   Grip grip;
-  grip.picked = std::move(*picked);
-  grip.weights = softened(model, grip.picked, static_cast<float>(soft_mm / 1000));
-  scene::Node& node = model.node(grip.picked.part);
-  const glm::mat4 matrix = scene::worldMatrices(model)[grip.picked.part.value()];
-  grip.to_mesh = glm::inverse(matrix);
-  const scene::WholeMesh whole = scene::wholeMesh(model.mesh(node.mesh));
-  const geometry::Welding welding = geometry::weldEqual(whole.positions);
-  for (const glm::vec3& p : whole.positions) grip.at.push_back(glm::vec3(matrix * glm::vec4(p, 1)));
-  uint64_t count = 0;
-  for (const uint32_t v : welding.first)
-    if (grip.picked.vertices[v]) {
-      grip.box.add(grip.at[v]);
-      grip.middle += grip.at[v];
-      ++count;
-    }
-  grip.middle /= static_cast<float>(std::max<uint64_t>(count, 1));
+  for (const glm::vec3& place : pickedPlaces(*picked)) {
+    grip.box.add(place);
+    grip.middle += place / static_cast<float>(picked->places);
+  }
+  scene::Node& node = model.node(picked->part);
+  const scene::Standing standing(model, picked->part, scene::worldMatrices(model));
   // A mesh worn by another part too gets a copy for this one.
   Mesh mesh = model.mesh(node.mesh);
+  const scene::WholeMesh before = scene::wholeMesh(mesh);
   size_t v = 0;
   for (Primitive& p : mesh.primitives)
-    for (glm::vec3& at : p.positions) {
-      if (grip.weights[v] > 0)
-        at = glm::vec3(grip.to_mesh * glm::vec4(move(grip, grip.at[v], grip.weights[v]), 1));
-      ++v;
-    }
-  remakeNormals(mesh, whole, grip.weights);
+    for (size_t i = 0; i < p.positions.size(); ++i, ++v)
+      if (weights[v] > 0)
+        p.positions[i] =
+            glm::vec3(glm::inverse(standing.of(p, i)) * glm::vec4(move(grip, picked->at[v], weights[v]), 1));
+  remakeNormals(mesh, before, weights);
   node.mesh = scene::MeshIndex(model.meshes.size());
   model.meshes.push_back(std::make_shared<const Mesh>(std::move(mesh)));
   StepOutcome out;
-  out.did = base::countText(grip.picked.places, "place", "places");
+  out.did = base::countText(picked->places, "place", "places");
   return out;
 }
 

@@ -10,7 +10,6 @@
 #include "prepare/selection.h"
 #include "prepare/steps.h"
 #include "scene/rest_pose.h"
-#include "scene/whole_mesh.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -209,11 +208,9 @@ StepOutcome applyRegionNearest(Model& model, const base::Json& values, const Ste
   for (const NodeIndex i : scene::reachedNodes(donor)) {
     const scene::Node& node = donor.node(i);
     if (!node.mesh.valid() || !knownRegion(*context.book, node.name)) continue;
-    const auto mesh = scene::restMesh(donor, i, donor_world);
-    const glm::mat4 matrix = node.skin.valid() ? glm::mat4(1) : donor_world[i.value()];
-    const scene::WholeMesh whole = scene::wholeMesh(*mesh);
+    const scene::WholeMesh whole = scene::placedMesh(donor, i, donor_world);
     const auto first = static_cast<uint32_t>(positions.size());
-    for (const glm::vec3& p : whole.positions) positions.push_back(glm::vec3(matrix * glm::vec4(p, 1)));
+    positions.insert(positions.end(), whole.positions.begin(), whole.positions.end());
     for (const uint32_t c : whole.indices) corners.push_back(first + c);
     region_of.resize(corners.size() / 3, node.name);
   }
@@ -224,17 +221,14 @@ StepOutcome applyRegionNearest(Model& model, const base::Json& values, const Ste
   uint64_t count = 0, far = 0;
   for (const NodeIndex part : scene::reachedNodes(model)) {
     if (!model.node(part).mesh.valid()) continue;
-    const auto mesh = scene::restMesh(model, part, world);
-    const glm::mat4 matrix = model.node(part).skin.valid() ? glm::mat4(1) : world[part.value()];
-    const scene::WholeMesh whole = scene::wholeMesh(*mesh);
-    std::map<std::string, std::vector<bool>> wanted;
+    const scene::WholeMesh whole = scene::placedMesh(model, part, world);
     const size_t n = whole.indices.size() / 3;
     std::vector<std::string> regions(n);
     std::map<std::string, uint64_t> size;
     for (size_t t = 0; t < n; ++t) {
       glm::vec3 middle(0);
       for (size_t k = 0; k < 3; ++k) middle += whole.positions[whole.indices[t * 3 + k]] / 3.0F;
-      const auto near = surface.nearest(glm::vec3(matrix * glm::vec4(middle, 1)), within);
+      const auto near = surface.nearest(middle, within);
       far += near ? 0 : 1;
       if (near) ++size[regions[t] = region_of[near->triangle]];
     }

@@ -3,13 +3,11 @@
 #include <map>
 
 #include "base/text.h"
-#include "geometry/welding.h"
 #include "prepare/body.h"
 #include "prepare/steps.h"
 #include "scene/rest_pose.h"
 #include "scene/seams.h"
 #include "scene/variants.h"
-#include "scene/whole_mesh.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -57,22 +55,21 @@ std::map<glm::vec3, BodyVertex, PlaceLess> bodyVertices(const Model& body) {
 }
 
 // Gives a vertex the body's weights, when the skin has all of those bones.
-bool takeWeights(const Model& model, scene::SkinIndex skin, const BodyVertex& from, Primitive& p, size_t v) {
-  if (!skin.valid() || v >= p.joints.size() || v >= p.weights.size() || from.weights.empty()) return false;
+void takeWeights(const Model& model, scene::SkinIndex skin, const BodyVertex& from, Primitive& p, size_t v) {
+  if (!skin.valid() || v >= p.joints.size() || v >= p.weights.size() || from.weights.empty()) return;
   const auto& joints = model.skins[skin.value()].joints;
   glm::u16vec4 bones(0);
   glm::vec4 weights(0);
   for (size_t k = 0; k < from.weights.size() && k < 4; ++k) {
     const auto found = std::find_if(joints.begin(), joints.end(),
                                     [&](NodeIndex j) { return model.node(j).name == from.weights[k].first; });
-    if (found == joints.end()) return false;
+    if (found == joints.end()) return;
     bones[static_cast<int>(k)] = static_cast<uint16_t>(found - joints.begin());
     weights[static_cast<int>(k)] = from.weights[k].second;
   }
   p.joints[v] = bones;
   p.weights[v] = weights;
   if (v < p.more_weights.size()) p.more_weights[v] = glm::vec4(0);
-  return true;
 }
 
 }  // namespace
@@ -102,8 +99,9 @@ StepOutcome applySnapSeam(Model& model, const base::Json& values, const StepCont
   const double most_mm = numberValue(values, "most_mm", 30);
   if (!(most_mm > 0 && most_mm <= 1e6)) return wrongValues("A distance lies between 0 and 1,000,000 mm.");
   const Model& body = **found;
-  const auto outfit_borders = scene::bordersOf(model), body_borders = scene::bordersOf(body);
-  const scene::Seams seams = scene::pairBorders(outfit_borders, body_borders);
+  const scene::SeamReport report = scene::seamsBetween(model, body);
+  const auto &outfit_borders = report.outfit, &body_borders = report.body;
+  const scene::Seams& seams = report.seams;
   if (seams.pairs.empty())
     return {StepState::missed, {"No border of the model lies at one of the body's."}, {}};
   const auto stand = bodyVertices(body);
@@ -134,34 +132,21 @@ StepOutcome applySnapSeam(Model& model, const base::Json& values, const StepCont
   }
   const auto world = scene::worldMatrices(model);
   for (const NodeIndex i : scene::reachedNodes(model)) {
-    const scene::Node node = model.node(i);
-    if (!node.mesh.valid()) continue;
-    const auto rest = scene::restMesh(model, i, world);
-    const glm::mat4 matrix = node.skin.valid() ? glm::mat4(1) : world[i.value()];
-    std::vector<glm::mat4> joints;
-    if (node.skin.valid()) joints = scene::skinMatrices(model, node.skin, world);
-    scene::Mesh mesh = model.mesh(node.mesh);
+    if (!model.node(i).mesh.valid()) continue;
+    const scene::WholeMesh placed = scene::placedMesh(model, i, world);
+    const scene::Standing standing(model, i, world);
+    scene::Mesh mesh = model.mesh(model.node(i).mesh);
     bool any = false;
     for (size_t k = 0; k < mesh.primitives.size(); ++k) {
       Primitive& p = mesh.primitives[k];
       for (size_t v = 0; v < p.positions.size(); ++v) {
-        const glm::vec3 at = glm::vec3(matrix * glm::vec4(rest->primitives[k].positions[v], 1));
-        const auto found_at = goes.find({static_cast<uint32_t>(i.value()), at});
+        const auto found_at =
+            goes.find({static_cast<uint32_t>(i.value()), placed.positions[placed.first_vertex[k] + v]});
         if (found_at == goes.end()) continue;
         const BodyVertex& to = *found_at->second;
-        takeWeights(model, node.skin, to, p, v);
-        // Back from where the bones put it at rest.
-        glm::mat4 put = matrix;
-        if (node.skin.valid() && v < p.joints.size() && v < p.weights.size()) {
-          glm::mat4 sum(0);
-          float weight = 0;
-          for (int b = 0; b < 4; ++b)
-            if (p.joints[v][b] < joints.size()) {
-              sum += joints[p.joints[v][b]] * p.weights[v][b];
-              weight += p.weights[v][b];
-            }
-          put = weight > 0 ? sum / weight : glm::mat4(1);
-        }
+        takeWeights(model, model.node(i).skin, to, p, v);
+        // Back from where its bones, the new ones by now, put it at rest.
+        const glm::mat4 put = standing.of(p, v);
         p.positions[v] = glm::vec3(glm::inverse(put) * glm::vec4(to.at, 1));
         if (v < p.normals.size() && glm::length(to.normal) > 0)
           p.normals[v] = glm::normalize(glm::transpose(glm::mat3(put)) * to.normal);

@@ -114,17 +114,101 @@ INSTANTIATE_TEST_SUITE_P(
         Mistake{R"({ "width": 128, "height": 128 })", R"({ "width": 1 })", "rulebook.icon", "/kinds/0/icon"},
         Mistake{R"("id": "glass")", R"("id": "lamp")", "rulebook.repeated", "/kinds/0/roles/2/id"},
         Mistake{R"("file": "ghosts/harbour-lamp.glb")", R"("file": "../../etc/ghost.glb")", "rulebook.path",
-                "/kinds/0/ghost/file"}));
+                "/kinds/0/ghost/file"},
+        Mistake{R"("file": "bodies/keeper-body.glb")", R"("file": "/etc/body.glb")", "rulebook.path",
+                "/kinds/3/body/file"},
+        Mistake{R"("file": "bodies/keeper-body.glb", )", "", "json.missing", "/kinds/3/body/file"},
+        Mistake{R"("seam_mm": 1 })", R"("seam_mm": 0 })", "rulebook.body", "/kinds/3/body/seam_mm"},
+        Mistake{R"("seam_mm": 1 })", R"("seam_mm": 1, "waist": 2 })", "json.unknown_key",
+                "/kinds/3/body/waist"},
+        Mistake{R"("texels_per_m": [32, 8192])", R"("texels_per_m": [32, 8])", "rulebook.band",
+                "/kinds/0/texels_per_m"},
+        Mistake{R"("texels_per_m": [32, 8192])", R"("volume_l": [-1, 8])", "rulebook.band",
+                "/kinds/0/volume_l"},
+        Mistake{R"("height": [0.3, 4.5])", R"("height": [0.3, 4.5], "reach": [2, 1])", "rulebook.band",
+                "/kinds/0/size_m/reach"},
+        Mistake{R"("id": "hull", "title")", R"("id": "hu\nll", "title")", "rulebook.part",
+                "/kinds/1/parts/0/id"},
+        Mistake{R"("id": "hull", "title": "Hull")", R"("id": "hull")", "json.missing",
+                "/kinds/1/parts/0/title"},
+        Mistake{R"("id": "sleeve-right")", R"("id": "sleeve-left")", "rulebook.repeated",
+                "/kinds/3/regions/2/id"},
+        Mistake{R"("id": "broad")", R"("id": "slim")", "rulebook.repeated", "/kinds/3/variants/1/id"},
+        Mistake{R"("linear": true)", R"("linear": 1)", "json.type", "/kinds/5/grid/linear"}));
 
-TEST(Rulebook, AMissingGhostIsNamed) {
-  const auto folder = std::filesystem::temp_directory_path() / ("rakugo-book-" + std::to_string(::getpid()));
-  std::filesystem::create_directories(folder);
-  std::filesystem::copy_file(kBook / "rulebook.json", folder / "rulebook.json",
-                             std::filesystem::copy_options::overwrite_existing);
-  const auto book = loadRulebook(folder);
-  std::filesystem::remove_all(folder);
-  ASSERT_FALSE(book);
-  EXPECT_EQ(book.error().code, "rulebook.ghost");
+// A copy of the shipped rulebook's own folder, whose files may be taken away.
+class RulebookFolder : public testing::Test {
+ protected:
+  void SetUp() override {
+    std::filesystem::remove_all(folder_);
+    std::filesystem::copy(kBook, folder_, std::filesystem::copy_options::recursive);
+  }
+  void TearDown() override { std::filesystem::remove_all(folder_); }
+  // The code and the place of the first thing wrong with the copy once a file is gone from it.
+  std::pair<std::string, std::string> without(const char* file) {
+    std::filesystem::remove(folder_ / file);
+    const auto book = loadRulebook(folder_);
+    if (book) return {};
+    EXPECT_FALSE(book.error().cure.empty());
+    EXPECT_EQ(book.error().place.file, (folder_ / "rulebook.json").string());
+    return {book.error().code, book.error().place.path};
+  }
+  const std::filesystem::path folder_ =
+      std::filesystem::temp_directory_path() / ("rakugo-book-" + std::to_string(::getpid()));
+};
+using Named = std::pair<std::string, std::string>;
+
+TEST_F(RulebookFolder, IsWholeWhenCopied) { EXPECT_TRUE(loadRulebook(folder_)); }
+
+TEST_F(RulebookFolder, NamesAMissingGhost) {
+  EXPECT_EQ(without("ghosts/harbour-lamp.glb"), Named("rulebook.ghost", "/kinds/0/ghost/file"));
+}
+
+TEST_F(RulebookFolder, NamesAMissingBody) {
+  EXPECT_EQ(without("bodies/keeper-body.glb"), Named("rulebook.body", "/kinds/3/body/file"));
+}
+
+TEST_F(RulebookFolder, NamesASampleThatIsNoMod) {
+  EXPECT_EQ(without("samples/bollard/mod.json"), Named("rulebook.sample", "/samples/0/folder"));
+}
+
+// What a kind says of shape, as the checks and the window read it.
+TEST(Rulebook, AKindSaysWhatItAsksOfShape) {
+  std::vector<base::Error> mistakes;
+  const auto book = parseRulebook(R"({
+    "format": 1, "id": "attic", "version": "1", "title": "Attic",
+    "space": { "unit_m": 1, "up": "+Z", "forward": "+X", "person_height_m": 1.5 },
+    "kinds": [ { "id": "trunk", "title": "Trunk",
+      "size_m": { "length": [0.5, 1], "reach": [0, 0.75] },
+      "volume_l": [40, 90], "texels_per_m": [64, 1024],
+      "parts": [ { "id": "Lid.01", "title": "Lid", "hints": ["lid", "cover"] },
+                 { "id": "lock", "title": "Lock", "required": false } ],
+      "body": { "file": "bodies/chest.glb", "title": "the chest" },
+      "regions": [ { "id": "front", "title": "Front" }, { "id": "inside", "title": "Inside", "required": false } ],
+      "variants": [ { "id": "flat", "title": "Flat" } ],
+      "grid": { "cell_m": 0.25, "cells": [4, 2, 1] } } ] })",
+                                  "rulebook.json", &mistakes);
+  ASSERT_TRUE(book) << mistakes.front().text();
+  const Kind& k = book->kinds.front();
+  EXPECT_TRUE(k.reach_m->holds(0.75));
+  EXPECT_FALSE(k.reach_m->holds(0.76));
+  EXPECT_TRUE(k.volume_l->holds(40));
+  EXPECT_FALSE(k.volume_l->holds(39.9));
+  EXPECT_EQ(k.texels_per_m->max, 1024);
+  EXPECT_FALSE(k.height_m);
+  ASSERT_EQ(k.parts.size(), 2u);
+  EXPECT_EQ(k.parts[0].id, "Lid.01");
+  EXPECT_THAT(k.parts[0].hints, testing::ElementsAre("lid", "cover"));
+  EXPECT_TRUE(k.parts[0].required);
+  EXPECT_FALSE(k.parts[1].required);
+  EXPECT_EQ(k.body, "bodies/chest.glb");
+  EXPECT_EQ(k.seam_mm, 1) << "a millimetre is not seen, where the book says nothing";
+  ASSERT_EQ(k.regions.size(), 2u);
+  EXPECT_TRUE(k.regions[0].required);
+  EXPECT_FALSE(k.regions[1].required);
+  EXPECT_EQ(k.variants.front().title, "Flat");
+  EXPECT_FALSE(k.grid.linear);
+  EXPECT_EQ(k.grid.cells[1], 2);
 }
 
 TEST(FindRulebook, NamesThoseThatAreThere) {

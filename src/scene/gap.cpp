@@ -2,25 +2,11 @@
 
 #include "geometry/nearest.h"
 #include "scene/rest_pose.h"
-#include "scene/whole_mesh.h"
 
 namespace rakugo::scene {
-namespace {
-
-WholeMesh placed(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world) {
-  WholeMesh out;
-  if (!part.valid() || !model.node(part).mesh.valid()) return out;
-  out = wholeMesh(*restMesh(model, part, world));
-  const glm::mat4 matrix = model.node(part).skin.valid() ? glm::mat4(1) : world[part.value()];
-  for (glm::vec3& p : out.positions) p = glm::vec3(matrix * glm::vec4(p, 1));
-  return out;
-}
-
-}  // namespace
-
 std::optional<Gap> gapBetween(const Model& model, NodeIndex a, NodeIndex b) {
   const auto world = worldMatrices(model);
-  const WholeMesh both[2] = {placed(model, a, world), placed(model, b, world)};
+  const WholeMesh both[2] = {placedMesh(model, a, world), placedMesh(model, b, world)};
   std::optional<Gap> best;
   for (const size_t side : {size_t{0}, size_t{1}}) {
     const WholeMesh &from = both[side], &to = both[1 - side];

@@ -79,4 +79,26 @@ std::shared_ptr<const Mesh> restMesh(const Model& model, NodeIndex part,
   return out;
 }
 
+Standing::Standing(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world)
+    : skinned_(model.node(part).skin.valid()) {
+  if (skinned_)
+    joints_ = skinMatrices(model, model.node(part).skin, world);
+  else
+    part_ = world[part.value()];
+}
+
+glm::mat4 Standing::of(const Primitive& primitive, size_t vertex) const {
+  if (!skinned_) return part_;
+  glm::mat4 out(1);
+  return blend(primitive, vertex, joints_, out) ? out : glm::mat4(1);
+}
+
+WholeMesh placedMesh(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world) {
+  if (!part.valid() || !model.node(part).mesh.valid()) return {};
+  WholeMesh out = wholeMesh(*restMesh(model, part, world));
+  if (!model.node(part).skin.valid())
+    for (glm::vec3& p : out.positions) p = glm::vec3(world[part.value()] * glm::vec4(p, 1));
+  return out;
+}
+
 }  // namespace rakugo::scene

@@ -37,16 +37,10 @@ std::vector<Border> bordersOf(const Model& model, double unit_m) {
   const auto world = worldMatrices(model);
   for (const NodeIndex i : reachedNodes(model)) {
     if (!model.node(i).mesh.valid()) continue;
-    const auto mesh = restMesh(model, i, world);
-    const glm::mat4 matrix = model.node(i).skin.valid() ? glm::mat4(1) : world[i.value()];
-    std::vector<glm::vec3> positions;
-    std::vector<uint32_t> corners;
-    for (const Primitive& p : mesh->primitives) {
-      const auto first = static_cast<uint32_t>(positions.size());
-      for (const glm::vec3& at : p.positions)
-        positions.push_back(glm::vec3(matrix * glm::vec4(at, 1)) * static_cast<float>(unit_m));
-      for (const uint32_t c : p.indices) corners.push_back(first + c);
-    }
+    WholeMesh whole = placedMesh(model, i, world);
+    std::vector<glm::vec3>& positions = whole.positions;
+    for (glm::vec3& at : positions) at *= static_cast<float>(unit_m);
+    std::vector<uint32_t>& corners = whole.indices;
     const geometry::Welding welding = geometry::weldEqual(positions);
     for (uint32_t& c : corners) c = welding.of[c];
     const auto topology = geometry::topologyOf(std::move(corners), static_cast<uint32_t>(welding.places()));
@@ -82,6 +76,16 @@ Seams pairBorders(const std::vector<Border>& outfit, const std::vector<Border>& 
     if (!outfit_taken[i]) out.loose_outfit.push_back(i);
   for (size_t i = 0; i < body.size(); ++i)
     if (!body_taken[i]) out.loose_body.push_back(i);
+  return out;
+}
+
+SeamReport seamsBetween(const Model& outfit, const Model& body) {
+  SeamReport out;
+  out.outfit = bordersOf(outfit);
+  out.body = bordersOf(body);
+  for (const Border& b : out.outfit) out.outfit_parts.push_back(outfit.node(b.part).name);
+  for (const Border& b : out.body) out.body_parts.push_back(body.node(b.part).name);
+  out.seams = pairBorders(out.outfit, out.body);
   return out;
 }
 

@@ -43,4 +43,16 @@ struct Seams {
 Seams pairBorders(const std::vector<Border>& outfit, const std::vector<Border>& body,
                   const SeamOptions& options = {});
 
+/// All borders of both, the names of the parts they belong to, and how they pair. Both in metres.
+struct SeamReport {
+  std::vector<Border> outfit, body;
+  std::vector<std::string> outfit_parts, body_parts;
+  Seams seams;
+  /// The widest crack of a pair, from either side; metres.
+  [[nodiscard]] static double widest_m(const SeamPair& pair) {
+    return pair.largest_m > pair.largest_back_m ? pair.largest_m : pair.largest_back_m;
+  }
+};
+SeamReport seamsBetween(const Model& outfit, const Model& body);
+
 }  // namespace rakugo::scene

@@ -409,7 +409,7 @@ class WindowTest : public test::WindowFixture {
       auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
       QVERIFY2(menu, "no menu is open");
       for (QAction* group : menu->actions())
-        if (group->text() == QString::fromUtf8(prepare::stepGroup(kind))) {
+        if (group->text() == QString::fromUtf8(prepare::groupTitle(kind.group))) {
           menu->setActiveAction(group);
           QTest::keyClick(menu, Qt::Key_Right);
           QTest::qWait(30);

@@ -1,0 +1,186 @@
+// Checks of what is worn: regions held against the game's record, sizes that are blended, seams to the body.
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.h"
+#include "check/checks.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::Json;
+
+// Calls body(name, regions, model, kind) for models of kinds that have regions. Parts that cover none are the
+// entry without a name.
+template <class Body>
+void eachRegionModel(const Context& context, const Body& body) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    if (!kind.regions.empty()) body(name, *state.regions, *state.prepared.model, kind);
+  });
+}
+
+const scene::RegionCover* findCover(const std::vector<scene::RegionCover>& covers,
+                                    const std::string& region) {
+  const auto at = std::find_if(covers.begin(), covers.end(),
+                               [&](const scene::RegionCover& c) { return c.region == region; });
+  return at == covers.end() ? nullptr : &*at;
+}
+
+// How a size differs from the first, behind its name.
+std::string differenceText(const scene::VariantReport& report) {
+  using What = scene::VariantDifference::What;
+  if (report.only_order) return "has its vertices in another order";
+  if (!report.first || report.first->what == What::parts) return "has other parts";
+  const std::string numbers =
+      ": " + base::groupedText(report.first->b) + " against " + base::groupedText(report.first->a);
+  const std::string in = "differs in " + report.first->part;
+  switch (report.first->what) {
+    case What::vertices:
+      return in + numbers + " vertices";
+    case What::triangles:
+      return in + numbers + " triangles";
+    case What::primitives:
+      return in + numbers + " materials";
+    default:
+      return in + " in how its vertices hang together";
+  }
+}
+
+}  // namespace
+
+void checkRegions(const Context& context, const CheckRow& row, Findings& out) {
+  eachRegionModel(context, [&](const std::string& name, const std::vector<scene::RegionCover>& covers,
+                               const scene::Model& model, const rulebook::Kind& kind) {
+    const scene::RegionCover* free = findCover(covers, {});
+    for (const rulebook::Region& region : kind.regions) {
+      if (!region.required || findCover(covers, region.id) != nullptr) continue;
+      Finding f = aboutModel(context, row, name,
+                             "No part of " + name + " covers the region " + base::lowerAscii(region.title) +
+                                 "." + (region.help.empty() ? "" : " " + region.help));
+      f.measured = "none";
+      f.expected = region.title;
+      f.place.field = region.id;
+      if (free != nullptr)
+        for (const scene::NodeIndex i : free->parts)
+          f.mends.push_back(stepMend(name, "region", Json{{"part", model.node(i).key}, {"region", region.id}},
+                                     "Let " + model.node(i).name + " cover it"));
+      if (!kind.body.empty())
+        f.mends.push_back(stepOrEditMend(name, "region_nearest", Json{{"kind", kind.id}},
+                                         "Take all regions from " + kind.body_title));
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkRegionSurplus(const Context& context, const CheckRow& row, Findings& out) {
+  eachRegionModel(context, [&](const std::string& name, const std::vector<scene::RegionCover>& covers,
+                               const scene::Model& model, const rulebook::Kind& kind) {
+    for (const scene::RegionCover& cover : covers) {
+      if (cover.region.empty() || kind.findRegion(cover.region) != nullptr) continue;
+      const std::string region = base::presentable(cover.region, 40);
+      Finding f = aboutModel(context, row, name,
+                             name + " covers a region \"" + region + "\"; a " + base::lowerAscii(kind.title) +
+                                 " has none of that name.");
+      f.measured = region;
+      std::vector<std::string> titles;
+      for (const rulebook::Region& r : kind.regions) titles.push_back(r.title);
+      f.expected = base::listText(titles, 8);
+      f.place.field = cover.region;
+      f.place.part = model.node(cover.parts.front()).key;
+      for (const rulebook::Region& r : kind.regions)
+        f.mends.push_back(stepMend(name, "hand_over", Json{{"from", cover.region}, {"to", r.id}},
+                                   "Hand it over to " + base::lowerAscii(r.title)));
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkRegionOrder(const Context& context, const CheckRow& row, Findings& out) {
+  eachRegionModel(context, [&](const std::string& name, const std::vector<scene::RegionCover>& covers,
+                               const scene::Model&, const rulebook::Kind& kind) {
+    // Of the regions that the game knows, the order here and the order there.
+    std::vector<std::string> here, there;
+    for (const scene::RegionCover& cover : covers)
+      if (const rulebook::Region* known = kind.findRegion(cover.region)) here.push_back(known->title);
+    for (const rulebook::Region& r : kind.regions)
+      if (findCover(covers, r.id) != nullptr) there.push_back(r.title);
+    if (here == there) return;
+    Finding f = aboutModel(context, row, name,
+                           "The regions of " + name + " stand in another order than the game's record.");
+    f.measured = base::listText(here, 8);
+    f.expected = base::listText(there, 8);
+    f.mends.push_back(
+        stepOrEditMend(name, "order_regions", Json{{"kind", kind.id}}, "Put them in that order"));
+    out.push_back(std::move(f));
+  });
+}
+
+void checkVariants(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    for (const auto& [variant, other] : state.variants) {
+      const scene::VariantReport& report = *other.report;
+      if (report.same) continue;
+      const auto known = std::find_if(kind.variants.begin(), kind.variants.end(),
+                                      [&, v = variant](const rulebook::Variant& one) { return one.id == v; });
+      const std::string title = known != kind.variants.end() ? base::lowerAscii(known->title) : variant;
+      Finding f = aboutModel(context, row, name,
+                             "The " + title + " size of " + name + " " + differenceText(report) + ".");
+      f.measured = base::groupedText(report.vertices[1]) + " vertices";
+      f.expected = "the first size's " + base::groupedText(report.vertices[0]) + ", in its order";
+      f.place.field = variant;
+      if (report.only_order)
+        f.mends.push_back(
+            stepOrEditMend(name, "like_first", Json::object(), "Put them in the order of the first"));
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkVariantMissing(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState&,
+                             const rulebook::Kind& kind) {
+    // One size is the model's own source.
+    if (kind.variants.size() < 2 || doc.variants.size() + 1 >= kind.variants.size()) return;
+    std::vector<std::string> titles;
+    for (const rulebook::Variant& v : kind.variants) titles.push_back(base::lowerAscii(v.title));
+    Finding f =
+        aboutModel(context, row, name,
+                   name + " comes in " + base::countText(doc.variants.size() + 1, "size", "sizes") + "; a " +
+                       base::lowerAscii(kind.title) + " comes in " + base::listText(titles, 6) + ".");
+    f.measured = std::to_string(doc.variants.size() + 1);
+    f.expected = std::to_string(kind.variants.size());
+    out.push_back(std::move(f));
+  });
+}
+
+void checkSeams(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    if (!state.seams) return;
+    const scene::SeamReport& report = *state.seams;
+    for (const scene::SeamPair& pair : report.seams.pairs) {
+      const double gap_mm = scene::SeamReport::widest_m(pair) * 1000;
+      if (gap_mm <= kind.seam_mm) continue;
+      const std::string &part = report.outfit_parts[pair.outfit], &at = report.body_parts[pair.body];
+      Finding f = aboutModel(context, row, name,
+                             "The seam of " + part + " at the body's " + at + " gapes up to " +
+                                 base::numberText(gap_mm, 1) + " mm, " +
+                                 base::numberText(pair.mean_m * 1000, 1) + " mm in the mean.");
+      f.measured = base::numberText(gap_mm, 1) + " mm";
+      f.expected = "at most " + base::numberText(kind.seam_mm, 1) + " mm";
+      f.place.part = state.prepared.model->node(report.outfit[pair.outfit].part).key;
+      f.place.field = at;
+      f.place.marks_m = {pair.largest_at_m};
+      // Wide enough for all that is open here, with some room.
+      f.mends.push_back(stepOrEditMend(
+          name, "snap_seam",
+          Json{{"kind", kind.id}, {"most_mm", std::max(30.0, std::ceil(pair.largest_m * 1000 + 1))}},
+          "Close the seams to " + kind.body_title));
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+}  // namespace rakugo::check
