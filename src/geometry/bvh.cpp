@@ -1,63 +1,92 @@
 #include "geometry/bvh.h"
 
 #include <algorithm>
-#include <numeric>
 
+#include "base/jobs.h"
 #include "geometry/finite.h"
 
 namespace rakugo::geometry {
 
-Bvh::Bvh(std::span<const Bounds> boxes) {
-  std::vector<glm::vec3> centers(boxes.size());
-  for (uint32_t i = 0; i < boxes.size(); ++i) {
-    centers[i] = boxes[i].center();
-    if (!boxes[i].empty()) items_.push_back(i);
+namespace {
+
+// How many nodes a tree of so many items has: with halves, only two sizes a level differ.
+uint32_t nodesOf(uint32_t items, uint32_t leaf) {
+  uint32_t out = 0, small = items, of_small = 1, of_large = 0;  // `large` is one more than `small`
+  while (of_small + of_large > 0) {
+    out += of_small + of_large;
+    const uint32_t split_small = small > leaf ? of_small : 0, split_large = small + 1 > leaf ? of_large : 0;
+    // An even number halves into two of its half, an odd one into its half and one more.
+    const bool even = small % 2 == 0;
+    of_small = even ? 2 * split_small + split_large : split_small;
+    of_large = even ? split_large : split_small + 2 * split_large;
+    small /= 2;
   }
-  boxes_.assign(boxes.begin(), boxes.end());
-  if (items_.empty()) return;
-  nodes_.reserve(items_.size());
-  build(centers, 0, static_cast<uint32_t>(items_.size()));
-  std::vector<Bounds> sorted;
-  sorted.reserve(items_.size());
-  for (const uint32_t i : items_) sorted.push_back(boxes_[i]);
-  boxes_ = std::move(sorted);
+  return out;
 }
 
-// The halves are equal in number, so that the tree is no deeper than the number of items has bits.
-void Bvh::build(std::span<const glm::vec3> centers, uint32_t begin, uint32_t end) {
+}  // namespace
+
+Bvh::Bvh(std::span<const Bounds> boxes) {
+  std::vector<Item> items;
+  items.reserve(boxes.size());
+  for (uint32_t i = 0; i < boxes.size(); ++i)
+    if (!boxes[i].empty()) items.push_back({boxes[i].center(), i});
+  if (items.empty()) return;
+  const auto count = static_cast<uint32_t>(items.size());
+  nodes_.resize(nodesOf(count, kLeaf));
+  split(items, 0, 0, count, 4);
+  items_.reserve(count);
+  boxes_.reserve(count);
+  for (const Item& item : items) {
+    items_.push_back(item.number);
+    boxes_.push_back(boxes[item.number]);
+  }
+  // From the last to the first, for children come after their parents.
+  for (size_t at = nodes_.size(); at-- > 0;) {
+    Node& node = nodes_[at];
+    if (node.second != 0) {
+      node.box = nodes_[at + 1].box;
+      node.box.add(nodes_[node.second].box);
+    } else {
+      for (uint32_t i = node.begin; i < node.end; ++i) node.box.add(boxes_[i]);
+    }
+  }
+}
+
+void Bvh::split(std::vector<Item>& items, uint32_t node, uint32_t begin, uint32_t end, int parallel_levels) {
   struct Open {
-    uint32_t begin, end, parent;
+    uint32_t node, begin, end;
   };
-  std::vector<Open> open = {{begin, end, UINT32_MAX}};
+  std::vector<Open> open = {{node, begin, end}};
   while (!open.empty()) {
     const Open now = open.back();
     open.pop_back();
-    const auto at = static_cast<uint32_t>(nodes_.size());
-    if (now.parent != UINT32_MAX) nodes_[now.parent].begin = at;
-    Node node;
-    Bounds middle;
-    for (uint32_t i = now.begin; i < now.end; ++i) {
-      node.box.add(boxes_[items_[i]]);
-      middle.add(centers[items_[i]]);
+    nodes_[now.node].begin = now.begin;
+    nodes_[now.node].end = now.end;
+    if (now.end - now.begin <= kLeaf) continue;
+    glm::vec3 low = items[now.begin].center, high = low;
+    for (uint32_t i = now.begin + 1; i < now.end; ++i) {
+      low = glm::min(low, items[i].center);
+      high = glm::max(high, items[i].center);
     }
-    if (now.end - now.begin <= kLeaf) {
-      node.begin = now.begin;
-      node.count = now.end - now.begin;
-      nodes_.push_back(node);
-      continue;
-    }
-    nodes_.push_back(node);
-    const glm::vec3 size = middle.size();
+    const glm::vec3 size = high - low;
     const int axis = size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
     const uint32_t half = now.begin + (now.end - now.begin) / 2;
-    std::nth_element(items_.begin() + now.begin, items_.begin() + half, items_.begin() + now.end,
-                     [&](uint32_t a, uint32_t b) {
-                       return centers[a][axis] < centers[b][axis] ||
-                              (centers[a][axis] == centers[b][axis] && a < b);
+    std::nth_element(items.begin() + now.begin, items.begin() + half, items.begin() + now.end,
+                     [axis](const Item& a, const Item& b) {
+                       return a.center[axis] < b.center[axis] ||
+                              (a.center[axis] == b.center[axis] && a.number < b.number);
                      });
-    // The first child follows its parent; the second says where it lies once it is there.
-    open.push_back({half, now.end, at});
-    open.push_back({now.begin, half, UINT32_MAX});
+    nodes_[now.node].second = now.node + 1 + nodesOf(half - now.begin, kLeaf);
+    const Open children[] = {{now.node + 1, now.begin, half}, {nodes_[now.node].second, half, now.end}};
+    if (parallel_levels > 0 && now.end - now.begin > 4096) {
+      base::parallelFor(2, [&](size_t k) {
+        split(items, children[k].node, children[k].begin, children[k].end, parallel_levels - 1);
+      });
+    } else {
+      open.push_back(children[1]);
+      open.push_back(children[0]);
+    }
   }
 }
 

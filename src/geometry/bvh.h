@@ -13,11 +13,12 @@ namespace rakugo::geometry {
 
 /// Boxes sorted into a binary tree by the middle of their centres along the longest side (a k-d order; Wald,
 /// Boulos and Shirley, "Ray tracing deformable scenes using dynamic bounding volume hierarchies", 2007,
-/// section 2, for the bounds). Items with an empty box are in no leaf.
+/// section 2, for the bounds). The halves are equal in number, so that the tree is no deeper than the number
+/// of items has bits. Items with an empty box are in no leaf.
 class Bvh {
  public:
   Bvh() = default;
-  /// One item a box. Cost: n log n.
+  /// One item a box. On all cores. Cost: n log n.
   explicit Bvh(std::span<const Bounds> boxes);
 
   /// Calls visit(item) for every item whose box meets `box` (touching counts); visit returns false to end.
@@ -49,30 +50,72 @@ class Bvh {
       const Open now = stack[--depth];
       if (!(now.far2 <= within2)) continue;
       const Node& node = nodes_[now.node];
-      if (node.count == 0) {
+      if (node.second != 0) {
         Open a{now.node + 1, away2(nodes_[now.node + 1].box, point)};
-        Open b{node.begin, away2(nodes_[node.begin].box, point)};
+        Open b{node.second, away2(nodes_[node.second].box, point)};
         if (a.far2 < b.far2) std::swap(a, b);
         stack[depth++] = a;
         stack[depth++] = b;
         continue;
       }
-      for (uint32_t i = node.begin; i < node.begin + node.count; ++i)
+      for (uint32_t i = node.begin; i < node.end; ++i)
         if (away2(boxes_[i], point) <= within2) within2 = std::min(within2, measure(items_[i]));
+    }
+  }
+  /// How many items are in leaves; `pairs` takes them in the tree's own order, neighbours close together.
+  [[nodiscard]] size_t items() const { return items_.size(); }
+  /// Calls visit(one, other) once for each pair of items whose boxes meet, of which the one is among the
+  /// tree's items [begin, end) and the other comes later in its order. visit returns false to hear of no more
+  /// pairs of that one.
+  template <class Visit>
+  void pairs(size_t begin, size_t end, Visit visit) const {
+    for (size_t first = begin; first < end; first += kLeaf) {
+      // A few neighbours at once: they meet nearly the same boxes.
+      const size_t last = std::min(end, first + kLeaf);
+      Bounds around;
+      for (size_t i = first; i < last; ++i) around.add(boxes_[i]);
+      uint32_t over = 0;
+      const auto all_over = (1U << (last - first)) - 1;
+      const auto later = [&](size_t k) {
+        for (size_t i = first; i < std::min(last, k); ++i)
+          if ((over >> (i - first) & 1U) == 0 && meet(boxes_[i], boxes_[k]) && !visit(items_[i], items_[k]))
+            over |= 1U << (i - first);
+        return over != all_over;
+      };
+      uint32_t stack[64];
+      int depth = 0;
+      stack[depth++] = 0;
+      while (depth > 0 && over != all_over) {
+        const uint32_t at = stack[--depth];
+        const Node& node = nodes_[at];
+        if (node.end <= first + 1 || !meet(node.box, around)) continue;
+        if (node.second != 0) {
+          stack[depth++] = node.second;
+          stack[depth++] = at + 1;
+          continue;
+        }
+        for (size_t k = node.begin; k < node.end && later(k);) ++k;
+      }
     }
   }
   [[nodiscard]] bool empty() const { return nodes_.empty(); }
 
  private:
+  // Its items, and of one that is no leaf its second child; the first follows it.
   struct Node {
     Bounds box;
-    uint32_t begin = 0, count = 0;  // of a leaf: items; of another: its second child in `begin`
+    uint32_t begin = 0, end = 0, second = 0;
   };
-  static constexpr uint32_t kLeaf = 4;
+  struct Item {
+    glm::vec3 center;
+    uint32_t number;
+  };
+  static constexpr uint32_t kLeaf = 8;
 
   static bool meet(const Bounds& a, const Bounds& b) {
-    return a.min.x <= b.max.x && b.min.x <= a.max.x && a.min.y <= b.max.y && b.min.y <= a.max.y &&
-           a.min.z <= b.max.z && b.min.z <= a.max.z;
+    // All six at once: which of them fails cannot be foretold, and a wrong guess costs more than the rest.
+    return ((a.min.x <= b.max.x) & (b.min.x <= a.max.x) & (a.min.y <= b.max.y) & (b.min.y <= a.max.y) &
+            (a.min.z <= b.max.z) & (b.min.z <= a.max.z)) != 0;
   }
   static bool hit(const Bounds& box, glm::vec3 origin, glm::vec3 inverse);
   static float away2(const Bounds& box, glm::vec3 point) {
@@ -89,16 +132,16 @@ class Bvh {
       const uint32_t at = stack[--depth];
       const Node& node = nodes_[at];
       if (!enter(node.box)) continue;
-      if (node.count == 0) {
-        stack[depth++] = node.begin;
+      if (node.second != 0) {
+        stack[depth++] = node.second;
         stack[depth++] = at + 1;
         continue;
       }
-      for (uint32_t i = 0; i < node.count; ++i)
-        if (enter(boxes_[node.begin + i]) && !visit(items_[node.begin + i])) return;
+      for (uint32_t i = node.begin; i < node.end; ++i)
+        if (enter(boxes_[i]) && !visit(items_[i])) return;
     }
   }
-  void build(std::span<const glm::vec3> centers, uint32_t begin, uint32_t end);
+  void split(std::vector<Item>& items, uint32_t node, uint32_t begin, uint32_t end, int parallel_levels);
 
   std::vector<Node> nodes_;
   std::vector<uint32_t> items_;

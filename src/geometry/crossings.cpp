@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <cmath>
 #include <limits>
 
@@ -57,15 +58,19 @@ bool split(const double (&sides)[3]) {
   return std::max({sides[0], sides[1], sides[2]}) > 0 && std::min({sides[0], sides[1], sides[2]}) < 0;
 }
 
-// Two triangles of one plane, wound anyhow: apart when an edge of either has all of the other on its far
+using Flat = std::array<dvec2, 3>;
+
+// Wound so that its area counts as positive; false where there is none.
+bool woundUp(Flat& t) {
+  const double area = side(t[0], t[1], t[2]);
+  if (area < 0) std::swap(t[1], t[2]);
+  return area != 0;
+}
+
+// Two triangles of one plane, both wound up: apart when an edge of either has all of the other on its far
 // side.
-bool overlap(std::array<dvec2, 3> one, std::array<dvec2, 3> other) {
-  for (auto* t : {&one, &other}) {
-    const double area = side((*t)[0], (*t)[1], (*t)[2]);
-    if (area == 0) return false;
-    if (area < 0) std::swap((*t)[1], (*t)[2]);
-  }
-  const auto apart = [](const std::array<dvec2, 3>& a, const std::array<dvec2, 3>& b) {
+bool overlap(const Flat& one, const Flat& other) {
+  const auto apart = [](const Flat& a, const Flat& b) {
     for (size_t i = 0; i < 3; ++i) {
       const dvec2 &from = a[i], &to = a[(i + 1) % 3];
       if (side(from, to, b[0]) <= 0 && side(from, to, b[1]) <= 0 && side(from, to, b[2]) <= 0) return true;
@@ -87,7 +92,8 @@ bool trianglesCross(const glm::vec3 (&one)[3], const glm::vec3 (&other)[3]) {
     const dvec3 most = glm::abs(normal);
     const int drop = most.x >= most.y && most.x >= most.z ? 0 : most.y >= most.z ? 1 : 2;
     const auto flat = [drop](const dvec3& p) { return dvec2(p[(drop + 1) % 3], p[(drop + 2) % 3]); };
-    return overlap({flat(a[0]), flat(a[1]), flat(a[2])}, {flat(b[0]), flat(b[1]), flat(b[2])});
+    Flat flat_a{flat(a[0]), flat(a[1]), flat(a[2])}, flat_b{flat(b[0]), flat(b[1]), flat(b[2])};
+    return woundUp(flat_a) && woundUp(flat_b) && overlap(flat_a, flat_b);
   }
   if (!split(of_b)) return false;
   const double of_a[3] = {side(b[0], b[1], b[2], a[0]), side(b[0], b[1], b[2], a[1]),
@@ -100,37 +106,54 @@ bool trianglesCross(const glm::vec3 (&one)[3], const glm::vec3 (&other)[3]) {
   return common > 1e-6 * std::max(a_high - a_low, b_high - b_low);
 }
 
+namespace {
+
+// The boxes of triangles, a float's last bit smaller wherever they are wide: of two that only touch there,
+// the triangles cannot cross, and neighbours on a level wall or a picture touch so.
+std::vector<Bounds> closeBoxes(std::span<const glm::vec3> positions, std::span<const uint32_t> corners) {
+  std::vector<Bounds> out = triangleBoxes(positions, corners);
+  for (Bounds& box : out)
+    for (int i = 0; i < 3; ++i) {
+      const float low = std::nextafter(box.min[i], std::numeric_limits<float>::max()),
+                  high = std::nextafter(box.max[i], std::numeric_limits<float>::lowest());
+      if (low <= high) {
+        box.min[i] = low;
+        box.max[i] = high;
+      }
+    }
+  return out;
+}
+
+// Runs body(i, begin, end) over all items of a tree, some at a time, on all cores; no more once cancelled.
+constexpr size_t kSome = 2048;
+template <class Body>
+void eachSome(const Bvh& tree, const base::Progress* progress, Body body) {
+  base::parallelFor((tree.items() + kSome - 1) / kSome, [&](size_t i) {
+    if (progress == nullptr || !progress->cancelled())
+      body(i, i * kSome, std::min(tree.items(), (i + 1) * kSome));
+  });
+}
+
+}  // namespace
+
 std::vector<std::pair<uint32_t, uint32_t>> crossingTriangles(std::span<const glm::vec3> positions,
                                                              std::span<const uint32_t> corners,
                                                              const base::Progress* progress) {
-  const std::vector<Bounds> boxes = triangleBoxes(positions, corners);
-  const Bvh tree(boxes);
-  constexpr size_t kBlock = 1024;
-  const size_t blocks = (boxes.size() + kBlock - 1) / kBlock;
-  std::vector<std::vector<std::pair<uint32_t, uint32_t>>> found(blocks);
-  base::parallelFor(blocks, [&](size_t block) {
-    if (progress != nullptr && progress->cancelled()) return;
-    const size_t end = std::min(boxes.size(), (block + 1) * kBlock);
-    for (size_t t = block * kBlock; t < end; ++t) {
-      if (boxes[t].empty()) continue;
-      const uint32_t* own = corners.data() + t * 3;
-      const glm::vec3 one[3] = {positions[own[0]], positions[own[1]], positions[own[2]]};
-      size_t count = 0;
-      tree.within(boxes[t], [&](uint32_t i) {
-        if (i <= t) return true;
-        const uint32_t* theirs = corners.data() + size_t{i} * 3;
-        int common = 0;
-        for (int x = 0; x < 3; ++x)
-          for (int y = 0; y < 3; ++y) common += own[x] == theirs[y] ? 1 : 0;
-        if (common >= 3) return true;
-        const glm::vec3 other[3] = {positions[theirs[0]], positions[theirs[1]], positions[theirs[2]]};
-        if (trianglesCross(one, other)) {
-          found[block].emplace_back(static_cast<uint32_t>(t), i);
-          ++count;
-        }
-        return count < kMostEach;
-      });
-    }
+  const Bvh tree(closeBoxes(positions, corners));
+  std::vector<uint8_t> counts(corners.size() / 3, 0);  // of a triangle, by the one thread that asks for it
+  std::vector<std::vector<std::pair<uint32_t, uint32_t>>> found(tree.items() / kSome + 1);
+  eachSome(tree, progress, [&](size_t i, size_t begin, size_t end) {
+    tree.pairs(begin, end, [&, i](uint32_t one, uint32_t other) {
+      const uint32_t *own = corners.data() + size_t{one} * 3, *theirs = corners.data() + size_t{other} * 3;
+      int common = 0;
+      for (int x = 0; x < 3; ++x)
+        for (int y = 0; y < 3; ++y) common += own[x] == theirs[y] ? 1 : 0;
+      if (common >= 3 || !trianglesCross({positions[own[0]], positions[own[1]], positions[own[2]]},
+                                         {positions[theirs[0]], positions[theirs[1]], positions[theirs[2]]}))
+        return true;
+      found[i].emplace_back(std::minmax(one, other));
+      return ++counts[one] < kMostEach;
+    });
   });
   std::vector<std::pair<uint32_t, uint32_t>> out;
   for (const auto& some : found) out.insert(out.end(), some.begin(), some.end());
@@ -143,27 +166,51 @@ std::vector<uint32_t> overlappingUvs(std::span<const glm::vec2> uvs, std::span<c
   std::vector<glm::vec3> flat;
   flat.reserve(uvs.size());
   for (const glm::vec2& uv : uvs) flat.emplace_back(uv, 0);
-  std::vector<Bounds> boxes = triangleBoxes(flat, indices);
+  std::vector<Bounds> boxes = closeBoxes(flat, indices);
+  // Those that turn the other way are read the other way.
+  std::vector<bool> turned(boxes.size());
   const auto triangle = [&](size_t t) {
-    return std::array<dvec2, 3>{dvec2(uvs[indices[t * 3]]), dvec2(uvs[indices[t * 3 + 1]]),
-                                dvec2(uvs[indices[t * 3 + 2]])};
+    return Flat{dvec2(uvs[indices[t * 3]]), dvec2(uvs[indices[t * 3 + (turned[t] ? 2 : 1)]]),
+                dvec2(uvs[indices[t * 3 + (turned[t] ? 1 : 2)]])};
   };
   for (size_t t = 0; t < boxes.size(); ++t) {
-    const auto corners = triangle(t);
-    if (!boxes[t].empty() && side(corners[0], corners[1], corners[2]) == 0) boxes[t] = Bounds{};
+    if (boxes[t].empty()) continue;
+    const Flat corners = triangle(t);
+    const double area = side(corners[0], corners[1], corners[2]);
+    turned[t] = area < 0;
+    if (area == 0) boxes[t] = Bounds{};
   }
   const Bvh tree(boxes);
   std::vector<uint8_t> covered(boxes.size(), 0);
-  base::parallelFor((boxes.size() + 1023) / 1024, [&](size_t block) {
-    if (progress != nullptr && progress->cancelled()) return;
-    for (size_t t = block * 1024; t < std::min(boxes.size(), (block + 1) * 1024); ++t) {
-      if (boxes[t].empty()) continue;
-      tree.within(boxes[t], [&](uint32_t i) {
-        if (i != t && overlap(triangle(t), triangle(i))) covered[t] = 1;
-        return covered[t] == 0;
-      });
-    }
+  std::vector<uint16_t> asked(boxes.size(), 0);
+  // Once for each pair; but not where many crowd in one place, as all do whose maker never laid them out.
+  constexpr uint16_t kCrowd = 512;
+  bool crowded = false;
+  const auto mark = [&](uint32_t t) { std::atomic_ref(covered[t]).store(1, std::memory_order_relaxed); };
+  const auto marked = [&](uint32_t t) {
+    return std::atomic_ref(covered[t]).load(std::memory_order_relaxed) != 0;
+  };
+  eachSome(tree, progress, [&](size_t, size_t begin, size_t end) {
+    tree.pairs(begin, end, [&](uint32_t one, uint32_t other) {
+      if (!(marked(one) && marked(other)) && overlap(triangle(one), triangle(other))) mark(one), mark(other);
+      if (++asked[one] < kCrowd) return true;
+      std::atomic_ref(crowded).store(true, std::memory_order_relaxed);
+      return false;
+    });
   });
+  // There, each that is not known to be covered looks for one that covers it, and is done with the first.
+  if (crowded)
+    base::parallelFor((boxes.size() + kSome - 1) / kSome, [&](size_t block) {
+      if (progress != nullptr && progress->cancelled()) return;
+      for (auto t = static_cast<uint32_t>(block * kSome); t < std::min(boxes.size(), (block + 1) * kSome);
+           ++t)
+        if (!boxes[t].empty() && !marked(t))
+          tree.within(boxes[t], [&](uint32_t i) {
+            if (i == t || !overlap(triangle(t), triangle(i))) return true;
+            mark(t);
+            return false;
+          });
+    });
   std::vector<uint32_t> out;
   for (uint32_t t = 0; t < covered.size(); ++t)
     if (covered[t] != 0) out.push_back(t);

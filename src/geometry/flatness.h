@@ -15,16 +15,19 @@ struct FlatOptions {
   float angle_rad = 0.0018F;  ///< 0.1 degrees: between planes, and between edges that go straight on
 };
 
-/// Places that could go without changing the shape: inside a flat face, or where a straight border or a
-/// straight ridge between two flat faces goes on. Ascending. Places at an edge of three or more triangles
-/// stay. Positions are by place. Cost: linear.
-std::vector<uint32_t> shapelessPlaces(std::span<const glm::vec3> positions, const Topology& topology,
-                                      const FlatOptions& options = {});
-
-/// Edges (numbers in `topology.edges`) that are borders or ridges and run along none of the box's three axes,
-/// the ones positions are in. Edges inside a flat face are of no account: a square is cut somewhere. Cost:
-/// linear.
-std::vector<uint32_t> unalignedEdges(std::span<const glm::vec3> positions, const Topology& topology,
-                                     const FlatOptions& options = {});
+/// What of a body's surface is more than its shape needs, and what stands askew.
+struct Flatness {
+  /// Places that could go without changing the shape: inside a flat face, or where a straight border or a
+  /// straight ridge between two flat faces goes on. Ascending. Places at an edge of three or more triangles
+  /// stay.
+  std::vector<uint32_t> shapeless;
+  /// Edges (numbers in `Topology::edges`) that are borders or ridges and run along none of the box's three
+  /// axes, the ones positions are in. Edges inside a flat face are of no account: a square is cut somewhere.
+  std::vector<uint32_t> unaligned;
+};
+/// `positions` (n x 3, any unit) are by place. How triangles are wound does not matter, and one without a
+/// surface bends nothing. Cost: linear.
+Flatness flatnessOf(std::span<const glm::vec3> positions, const Topology& topology,
+                    const FlatOptions& options = {});
 
 }  // namespace rakugo::geometry

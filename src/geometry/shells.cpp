@@ -15,13 +15,10 @@ using dvec3 = glm::dvec3;
 class Insides {
  public:
   Insides(std::span<const glm::vec3> positions, const Topology& topology, const Shells& shells)
-      : positions_(positions), topology_(topology), of_(shells.count) {
-    for (uint32_t t = 0; t < topology.triangles(); ++t)
-      if (shells.of[t] != Topology::kNoEdge) of_[shells.of[t]].triangles.push_back(t);
-  }
+      : positions_(positions), topology_(topology), shells_(shells) {}
   // Whether a point lies inside a closed shell: a ray from it crosses the shell an odd number of times.
   [[nodiscard]] bool inside(uint32_t shell, glm::vec3 point) {
-    Own& own = of_[shell];
+    Own& own = of(shell);
     if (own.tree.empty()) {
       std::vector<uint32_t> corners;
       for (const uint32_t t : own.triangles)
@@ -44,7 +41,7 @@ class Insides {
     }
     return votes >= 2;
   }
-  [[nodiscard]] const std::vector<uint32_t>& triangles(uint32_t shell) const { return of_[shell].triangles; }
+  [[nodiscard]] const std::vector<uint32_t>& triangles(uint32_t shell) { return of(shell).triangles; }
   [[nodiscard]] glm::vec3 middle(uint32_t t) const {
     const auto& c = topology_.corners;
     return (positions_[c[t * 3]] + positions_[c[t * 3 + 1]] + positions_[c[t * 3 + 2]]) / 3.0F;
@@ -69,8 +66,18 @@ class Insides {
     std::vector<uint32_t> triangles;
     Bvh tree;
   };
+  // Only once somebody asks: most models have no shell within another's box.
+  Own& of(uint32_t shell) {
+    if (of_.empty()) {
+      of_.resize(shells_.count);
+      for (uint32_t t = 0; t < topology_.triangles(); ++t)
+        if (shells_.of[t] != Topology::kNoEdge) of_[shells_.of[t]].triangles.push_back(t);
+    }
+    return of_[shell];
+  }
   std::span<const glm::vec3> positions_;
   const Topology& topology_;
+  const Shells& shells_;
   std::vector<Own> of_;
 };
 
@@ -89,27 +96,35 @@ Bvh closedShells(const std::vector<ShellFacts>& facts) {
 }  // namespace
 
 std::vector<ShellFacts> shellFacts(std::span<const glm::vec3> positions, const Topology& topology,
-                                   const Shells& shells, const std::vector<bool>& flipped) {
+                                   const Shells& shells) {
   std::vector<ShellFacts> out(shells.count);
-  for (ShellFacts& s : out) s.closed = true;
+  std::vector<glm::vec3> about(shells.count);  // a corner of the shell
   for (uint32_t t = 0; t < topology.triangles(); ++t) {
     if (topology.collapsed(t)) continue;
     ShellFacts& s = out[shells.of[t]];
-    ++s.triangles;
-    for (uint32_t k = t * 3; k < t * 3 + 3; ++k) {
-      s.box.add(positions[topology.corners[k]]);
-      s.closed = s.closed && topology.edges[topology.edge_of[k]].count == 2 &&
-                 finite(positions[topology.corners[k]]);
+    const uint32_t* c = topology.corners.data() + size_t{t} * 3;
+    const glm::vec3 p[] = {positions[c[0]], positions[c[1]], positions[c[2]]};
+    if (s.triangles++ == 0) {
+      s.closed = true;
+      about[shells.of[t]] = p[0];
     }
+    if (finite(p[0]) && finite(p[1]) && finite(p[2])) {
+      s.box.min = glm::min(s.box.min, glm::min(p[0], glm::min(p[1], p[2])));
+      s.box.max = glm::max(s.box.max, glm::max(p[0], glm::max(p[1], p[2])));
+    } else {
+      s.closed = false;
+      for (const glm::vec3& one : p) s.box.add(one);
+    }
+    const uint32_t* mate = topology.mate.data() + size_t{t} * 3;
+    s.closed = s.closed && mate[0] != Topology::kNoEdge && mate[1] != Topology::kNoEdge &&
+               mate[2] != Topology::kNoEdge;
+    if (!s.closed) continue;
+    const dvec3 from(about[shells.of[t]]);
+    const double six = glm::dot(dvec3(p[0]) - from, glm::cross(dvec3(p[1]) - from, dvec3(p[2]) - from));
+    s.volume += (shells.flipped[t] ? -six : six) / 6;
   }
-  for (uint32_t t = 0; t < topology.triangles(); ++t) {
-    if (topology.collapsed(t) || !out[shells.of[t]].closed) continue;
-    ShellFacts& s = out[shells.of[t]];
-    const dvec3 middle(s.box.center());
-    const auto at = [&](uint32_t k) { return dvec3(positions[topology.corners[t * 3 + k]]) - middle; };
-    const double six = glm::dot(at(0), glm::cross(at(1), at(2)));
-    s.volume += (flipped[t] ? -six : six) / 6;
-  }
+  for (ShellFacts& s : out)
+    if (!s.closed) s.volume = 0;
   Insides insides(positions, topology, shells);
   const Bvh closed = closedShells(out);
   for (uint32_t i = 0; i < shells.count; ++i) {

@@ -23,10 +23,10 @@ struct ShellFacts {
 };
 
 /// Facts of each shell. `positions` are by place. The volume is the sum of signed tetrahedra (Zhang and Chen,
-/// "Efficient feature extraction for 2D/3D objects in mesh representation", 2001) about the shell's own
-/// middle. Cost: n log n.
+/// "Efficient feature extraction for 2D/3D objects in mesh representation", 2001) about a corner of
+/// the shell. Cost: n log n.
 std::vector<ShellFacts> shellFacts(std::span<const glm::vec3> positions, const Topology& topology,
-                                   const Shells& shells, const std::vector<bool>& flipped);
+                                   const Shells& shells);
 
 /// Triangles that lie wholly inside a closed shell other than their own, where nobody can see them: those of
 /// hollows and of shells in shells, and of open shells triangle by triangle. Ascending. Cost: n log n for

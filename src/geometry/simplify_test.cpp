@@ -100,7 +100,7 @@ TEST(Simplify, ARingStaysARingAndNothingTurnsOver) {
               0)
         << "seams " << seams;
     for (const Edge& e : t.edges) ASSERT_EQ(e.count, 2U) << "a crack or a fold; seams " << seams;
-    const auto flipped = flippedTriangles(t, shellsOf(t));
+    const auto flipped = shellsOf(t).flipped;
     EXPECT_EQ(std::count(flipped.begin(), flipped.end(), true), 0);
     // Each triangle looks away from the middle of the ring's tube.
     for (size_t i = 0; i < out.indices.size(); i += 3) {

@@ -2,22 +2,33 @@
 
 #include <algorithm>
 #include <numeric>
+#include <span>
+#include <utility>
+
+#include "base/jobs.h"
 
 namespace rakugo::geometry {
 namespace {
 
-// Stable, by the higher half and then the lower: two counting passes, for the numbers are places.
-void sortByEdge(std::vector<uint32_t>& sides, const std::vector<uint32_t>& key_low,
-                const std::vector<uint32_t>& key_high, uint32_t places) {
-  std::vector<uint32_t> other(sides.size()), begins;
-  for (const std::vector<uint32_t>* key : {&key_high, &key_low}) {
-    begins.assign(size_t{places} + 1, 0);
-    for (const uint32_t s : sides) ++begins[(*key)[s] + 1];
-    std::partial_sum(begins.begin(), begins.end(), begins.begin());
-    for (const uint32_t s : sides) other[begins[(*key)[s]]++] = s;
-    sides.swap(other);
+// A side of a triangle: of a bucket of sides whose edges have their lower place in common.
+struct Side {
+  uint32_t high, side;
+  bool operator<(const Side& o) const { return high != o.high ? high < o.high : side < o.side; }
+};
+
+// Few, mostly, and already in the order of their sides.
+void sortBucket(std::span<Side> bucket) {
+  if (bucket.size() > 24) return std::sort(bucket.begin(), bucket.end());
+  for (size_t i = 1; i < bucket.size(); ++i) {
+    const Side one = bucket[i];
+    size_t at = i;
+    for (; at > 0 && one < bucket[at - 1]; --at) bucket[at] = bucket[at - 1];
+    bucket[at] = one;
   }
 }
+
+uint32_t nextSide(uint32_t side) { return side % 3 == 2 ? side - 2 : side + 1; }
+uint32_t sideBefore(uint32_t side) { return side % 3 == 0 ? side + 2 : side - 1; }
 
 uint32_t find(std::vector<uint32_t>& parent, uint32_t i) {
   while (parent[i] != i) i = parent[i] = parent[parent[i]];
@@ -37,27 +48,62 @@ Topology topologyOf(std::vector<uint32_t> corners, uint32_t places) {
   out.places = places;
   out.corners = std::move(corners);
   const size_t n = out.triangles();
-  out.edge_of.assign(n * 3, Topology::kNoEdge);
-  std::vector<uint32_t> low(n * 3), high(n * 3);
-  out.sides.reserve(n * 3);
-  for (size_t t = 0; t < n; ++t) {
-    const uint32_t a = out.corners[t * 3], b = out.corners[t * 3 + 1], c = out.corners[t * 3 + 2];
-    if (a == b || b == c || c == a) continue;
-    for (uint32_t k = 0; k < 3; ++k) {
-      const auto side = static_cast<uint32_t>(t * 3 + k);
-      low[side] = std::min(out.from(side), out.to(side));
-      high[side] = std::max(out.from(side), out.to(side));
-      out.sides.push_back(side);
+  const auto eachSide = [&](auto&& body) {
+    for (uint32_t t = 0; t < n * 3; t += 3) {
+      const uint32_t a = out.corners[t], b = out.corners[t + 1], c = out.corners[t + 2];
+      if (a == b || b == c || c == a) continue;
+      body(t, a, b);
+      body(t + 1, b, c);
+      body(t + 2, c, a);
     }
-  }
-  sortByEdge(out.sides, low, high, places);
-  for (uint32_t i = 0; i < out.sides.size(); ++i) {
-    const uint32_t side = out.sides[i];
-    if (out.edges.empty() || out.edges.back().a != low[side] || out.edges.back().b != high[side])
-      out.edges.push_back({low[side], high[side], i, 0});
-    ++out.edges.back().count;
-    out.edge_of[side] = static_cast<uint32_t>(out.edges.size() - 1);
-  }
+  };
+  // Buckets by the lower place; each begins where the one before it ends, once it is filled.
+  std::vector<uint32_t> ends(size_t{places} + 1, 0);
+  eachSide([&](uint32_t, uint32_t a, uint32_t b) { ++ends[std::min(a, b) + 1]; });
+  std::partial_sum(ends.begin(), ends.end(), ends.begin());
+  std::vector<Side> sides(ends.back());
+  eachSide([&](uint32_t side, uint32_t a, uint32_t b) {
+    sides[ends[std::min(a, b)]++] = {std::max(a, b), side};
+  });
+  // Buckets are by themselves: some at a time on all cores, once how many edges come before them is known.
+  struct Some {
+    uint32_t begin, end;
+    size_t edges = 0;
+  };
+  std::vector<Some> some;
+  constexpr uint32_t kSome = 1 << 16;
+  for (uint32_t low = 0; low < places; low += kSome) some.push_back({low, std::min(places, low + kSome)});
+  const auto beginOf = [&](uint32_t low) { return low == 0 ? 0 : ends[low - 1]; };
+  base::parallelFor(some.size(), [&](size_t k) {
+    for (uint32_t low = some[k].begin; low < some[k].end; ++low) {
+      const size_t begin = beginOf(low);
+      sortBucket(std::span(sides).subspan(begin, ends[low] - begin));
+      for (size_t i = begin; i < ends[low]; ++i)
+        some[k].edges += i == begin || sides[i].high != sides[i - 1].high ? 1 : 0;
+    }
+  });
+  size_t edges = 0;
+  for (Some& one : some) edges += std::exchange(one.edges, edges);
+  out.edges.resize(edges);
+  out.sides.resize(sides.size());
+  out.edge_of.assign(n * 3, Topology::kNoEdge);
+  out.mate.assign(n * 3, Topology::kNoEdge);
+  base::parallelFor(some.size(), [&](size_t k) {
+    auto number = static_cast<uint32_t>(some[k].edges);
+    for (uint32_t low = some[k].begin, i = beginOf(low); low < some[k].end; ++low)
+      while (i < ends[low]) {
+        Edge edge{low, sides[i].high, i, 0};
+        for (; i < ends[low] && sides[i].high == edge.b; ++i, ++edge.count) {
+          out.sides[i] = sides[i].side;
+          out.edge_of[sides[i].side] = number;
+        }
+        if (edge.count == 2) {
+          out.mate[sides[i - 1].side] = sides[i - 2].side;
+          out.mate[sides[i - 2].side] = sides[i - 1].side;
+        }
+        out.edges[number++] = edge;
+      }
+  });
   return out;
 }
 
@@ -118,89 +164,115 @@ std::vector<BorderLoop> borderLoops(const Topology& topology) {
 }
 
 std::vector<uint32_t> nonManifoldPlaces(const Topology& topology) {
-  // Corners of one place are united across the edges they share; more than one set is more than one fan.
-  std::vector<uint32_t> parent(topology.corners.size());
-  std::iota(parent.begin(), parent.end(), 0U);
-  std::vector<bool> crowded(topology.places, false);
-  for (const Edge& edge : topology.edges) {
-    if (edge.count > 2) crowded[edge.a] = crowded[edge.b] = true;
-    for (uint32_t i = 1; i < edge.count; ++i) {
-      const uint32_t one = topology.sides[edge.first], two = topology.sides[edge.first + i];
-      for (const uint32_t place : {edge.a, edge.b}) {
-        const auto corner = [&](uint32_t side) {
-          return topology.from(side) == place ? side : side - side % 3 + (side + 1) % 3;
-        };
-        unite(parent, corner(one), corner(two));
-      }
-    }
-  }
-  std::vector<uint32_t> fan(topology.places, UINT32_MAX);
-  std::vector<bool> bad(topology.places, false);
+  // How many corners each place has, and one of them; a fan walked from there that has fewer is not the only
+  // one.
+  struct At {
+    uint32_t corner = Topology::kNoEdge, corners = 0;
+    bool crowded = false;
+  };
+  std::vector<At> at(topology.places);
   for (uint32_t c = 0; c < topology.corners.size(); ++c) {
     if (topology.collapsed(c / 3)) continue;
-    const uint32_t place = topology.corners[c], root = find(parent, c);
-    if (fan[place] == UINT32_MAX)
-      fan[place] = root;
-    else if (fan[place] != root)
-      bad[place] = true;
+    At& here = at[topology.corners[c]];
+    if (here.corners++ == 0) here.corner = c;
+    if (topology.mate[c] == Topology::kNoEdge && topology.edges[topology.edge_of[c]].count > 2)
+      here.crowded = at[topology.to(c)].crowded = true;
   }
   std::vector<uint32_t> out;
-  for (uint32_t p = 0; p < topology.places; ++p)
-    if (bad[p] && !crowded[p]) out.push_back(p);
+  for (uint32_t p = 0; p < topology.places; ++p) {
+    const At& here = at[p];
+    if (here.corners < 2 || here.crowded) continue;
+    // Round by the one side of the corner, and from a border back to it, and on by the other.
+    uint32_t seen = 1;
+    bool round = false;
+    for (const uint32_t first : {here.corner, sideBefore(here.corner)}) {
+      for (uint32_t side = first; !round && seen <= here.corners;) {
+        const uint32_t other = topology.mate[side];
+        if (other == Topology::kNoEdge) break;
+        const bool leaves = topology.from(other) == p;
+        round = (leaves ? other : nextSide(other)) == here.corner;
+        seen += round ? 0 : 1;
+        side = leaves ? sideBefore(other) : nextSide(other);
+      }
+      if (round) break;
+    }
+    if (seen < here.corners) out.push_back(p);
+  }
+  return out;
+}
+
+std::vector<uint32_t> duplicateTriangles(const Topology& topology) {
+  // They have all their edges in common; of those, the one between the two lower places tells.
+  std::vector<uint32_t> out;
+  std::vector<std::pair<uint32_t, uint32_t>> at;  // the third place, and the triangle
+  for (const Edge& edge : topology.edges) {
+    if (edge.count < 2) continue;
+    const auto third = [&](uint32_t i) { return topology.to(nextSide(topology.sides[edge.first + i])); };
+    if (edge.count == 2) {
+      if (third(0) > edge.b && third(0) == third(1)) out.push_back(topology.sides[edge.first + 1] / 3);
+      continue;
+    }
+    at.clear();
+    for (uint32_t i = 0; i < edge.count; ++i)
+      if (third(i) > edge.b) at.emplace_back(third(i), topology.sides[edge.first + i] / 3);
+    std::sort(at.begin(), at.end());
+    for (size_t i = 1; i < at.size(); ++i)
+      if (at[i].first == at[i - 1].first) out.push_back(at[i].second);
+  }
+  std::sort(out.begin(), out.end());
   return out;
 }
 
 Shells shellsOf(const Topology& topology) {
-  std::vector<uint32_t> parent(topology.triangles());
-  std::iota(parent.begin(), parent.end(), 0U);
-  for (const Edge& edge : topology.edges)
-    for (uint32_t i = 1; i < edge.count; ++i)
-      unite(parent, topology.sides[edge.first] / 3, topology.sides[edge.first + i] / 3);
+  const auto n = static_cast<uint32_t>(topology.triangles());
   Shells out;
-  out.of.assign(topology.triangles(), Topology::kNoEdge);
-  for (uint32_t t = 0; t < topology.triangles(); ++t) {
-    if (topology.collapsed(t)) continue;
-    const uint32_t root = find(parent, t);  // the lowest of its shell
-    out.of[t] = root == t ? out.count++ : out.of[root];
-  }
-  return out;
-}
-
-std::vector<bool> flippedTriangles(const Topology& topology, const Shells& shells) {
-  const size_t n = topology.triangles();
-  std::vector<bool> against(n, false), seen(n, false);
+  out.of.assign(n, Topology::kNoEdge);
+  std::vector<uint8_t> against(n, 0);
   std::vector<uint32_t> open;
+  uint32_t pieces = 0;
   for (uint32_t t = 0; t < n; ++t) {
-    if (seen[t] || topology.collapsed(t)) continue;
-    seen[t] = true;
+    if (out.of[t] != Topology::kNoEdge || topology.collapsed(t)) continue;
+    out.of[t] = pieces;
     open.push_back(t);
     while (!open.empty()) {
       const uint32_t now = open.back();
       open.pop_back();
       for (uint32_t s = now * 3; s < now * 3 + 3; ++s) {
-        const Edge& edge = topology.edges[topology.edge_of[s]];
-        if (edge.count != 2) continue;
-        const uint32_t other =
-            topology.sides[edge.first] == s ? topology.sides[edge.first + 1] : topology.sides[edge.first];
-        if (seen[other / 3]) continue;
-        seen[other / 3] = true;
+        const uint32_t mate = topology.mate[s];
+        if (mate == Topology::kNoEdge || out.of[mate / 3] != Topology::kNoEdge) continue;
+        out.of[mate / 3] = pieces;
         // Neighbours wound alike run along their edge in opposite directions.
-        against[other / 3] = against[now] != (topology.from(other) == topology.from(s));
-        open.push_back(other / 3);
+        const bool same_way = topology.from(mate) == topology.from(s);
+        against[mate / 3] = against[now] ^ static_cast<uint8_t>(same_way);
+        open.push_back(mate / 3);
       }
     }
+    ++pieces;
   }
-  // Where a shell is parted by edges of three triangles, each piece was walked by itself; its majority counts
-  // for the whole shell.
-  std::vector<uint32_t> of_shell(shells.count, 0), turned(shells.count, 0);
-  for (size_t t = 0; t < n; ++t) {
-    if (topology.collapsed(t)) continue;
-    ++of_shell[shells.of[t]];
-    turned[shells.of[t]] += against[t] ? 1 : 0;
+  // Pieces that meet at edges of three triangles or more are one shell; each was walked by itself, and the
+  // majority of the whole counts.
+  std::vector<uint32_t> parent(pieces);
+  std::iota(parent.begin(), parent.end(), 0U);
+  for (const Edge& edge : topology.edges)
+    for (uint32_t i = 1; edge.count > 2 && i < edge.count; ++i)
+      unite(parent, out.of[topology.sides[edge.first] / 3], out.of[topology.sides[edge.first + i] / 3]);
+  std::vector<uint32_t> number(pieces);
+  for (uint32_t piece = 0; piece < pieces; ++piece) {
+    const uint32_t root = find(parent, piece);  // the lowest of its shell
+    number[piece] = root == piece ? out.count++ : number[root];
   }
-  for (size_t t = 0; t < n; ++t)
-    if (!topology.collapsed(t) && turned[shells.of[t]] * 2 > of_shell[shells.of[t]]) against[t] = !against[t];
-  return against;
+  std::vector<uint32_t> of_shell(out.count, 0), turned(out.count, 0);
+  for (uint32_t t = 0; t < n; ++t) {
+    if (out.of[t] == Topology::kNoEdge) continue;
+    const uint32_t shell = out.of[t] = number[out.of[t]];
+    ++of_shell[shell];
+    turned[shell] += against[t];
+  }
+  out.flipped.assign(n, false);
+  for (uint32_t t = 0; t < n; ++t)
+    if (const uint32_t shell = out.of[t]; shell != Topology::kNoEdge)
+      out.flipped[t] = (against[t] != 0) != (turned[shell] * 2 > of_shell[shell]);
+  return out;
 }
 
 }  // namespace rakugo::geometry

@@ -24,11 +24,14 @@ struct Topology {
   std::vector<Edge> edges;
   std::vector<uint32_t> sides;    ///< corner numbers, by edge
   std::vector<uint32_t> edge_of;  ///< by corner number
+  std::vector<uint32_t> mate;     ///< by corner number: the other side of an edge of two; else `kNoEdge`
   uint32_t places = 0;
 
   [[nodiscard]] size_t triangles() const { return corners.size() / 3; }
   [[nodiscard]] uint32_t from(uint32_t side) const { return corners[side]; }
   [[nodiscard]] uint32_t to(uint32_t side) const { return corners[side - side % 3 + (side + 1) % 3]; }
+  /// Keeps the triangles alone: what else is here takes five times as much memory as they do.
+  void dropNeighbours() { edges = {}, sides = {}, edge_of = {}, mate = {}; }
   [[nodiscard]] bool collapsed(size_t triangle) const { return edge_of[triangle * 3] == kNoEdge; }
 };
 
@@ -49,17 +52,20 @@ std::vector<BorderLoop> borderLoops(const Topology& topology);
 /// on an edge with three or more triangles. Ascending. Cost: linear.
 std::vector<uint32_t> nonManifoldPlaces(const Topology& topology);
 
+/// Triangles with the same three places as an earlier one, in whatever order. Ascending; those with two equal
+/// corners are left out. Cost: linear.
+std::vector<uint32_t> duplicateTriangles(const Topology& topology);
+
 /// Triangles that hang together by edges: a shell's number for each, shells in the order of their first
-/// triangle; `kNoEdge` for collapsed triangles.
+/// triangle; `kNoEdge` for collapsed triangles. `flipped`: wound against the others of their shell: of two
+/// ways to wind a shell alike, the one that turns fewer triangles (in a tie, the one that keeps the first). A
+/// shell that cannot be wound alike (a Moebius band) is walked from its first triangle.
 struct Shells {
   std::vector<uint32_t> of;
+  std::vector<bool> flipped;
   uint32_t count = 0;
 };
+/// Cost: linear.
 Shells shellsOf(const Topology& topology);
-
-/// Triangles wound against the others of their shell: of two ways to wind a shell alike, the one that turns
-/// fewer triangles (in a tie, the one that keeps the first). One flag a triangle. A shell that cannot be
-/// wound alike (a Moebius band) is walked from its first triangle. Cost: linear.
-std::vector<bool> flippedTriangles(const Topology& topology, const Shells& shells);
 
 }  // namespace rakugo::geometry

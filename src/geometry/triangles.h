@@ -19,9 +19,13 @@ std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions,
 std::vector<uint32_t> needleTriangles(std::span<const glm::vec3> positions, std::span<const uint32_t> indices,
                                       float ratio);
 
-/// Triangles (3 x n places) with the same three corners as an earlier one, in whatever order. Ascending;
-/// those with two equal corners are left out. Cost: linear.
-std::vector<uint32_t> duplicateTriangles(std::span<const uint32_t> corners);
+/// Both of the above in one walk (a triangle without a surface is no needle), and the area of all triangles
+/// in squared units; those with a corner that is not finite count nothing.
+struct Slivers {
+  double area = 0;
+  std::vector<uint32_t> degenerate, needles;
+};
+Slivers sliversOf(std::span<const glm::vec3> positions, std::span<const uint32_t> indices, float ratio);
 
 /// Numbers of the vertices with a NaN or infinite component.
 std::vector<uint32_t> nonFiniteVertices(std::span<const glm::vec3> values);

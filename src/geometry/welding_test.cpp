@@ -2,8 +2,11 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <limits>
 #include <random>
+
+#include "geometry/finite.h"
 
 namespace rakugo::geometry {
 namespace {
@@ -16,6 +19,43 @@ TEST(WeldEqual, PlacesAreNumberedByTheirFirstVertex) {
   EXPECT_EQ(w.of, (std::vector<uint32_t>{0, 1, 0, 1, 2, 3}));
   EXPECT_EQ(w.first, (std::vector<uint32_t>{0, 1, 4, 5}));
   EXPECT_EQ(weldEqual({}).places(), 0U);
+}
+
+TEST(WeldAlongCurve, PutsTheSameVerticesTogetherAndNeighboursSideBySide) {
+  const float nan = std::numeric_limits<float>::quiet_NaN(), endless = std::numeric_limits<float>::infinity();
+  for (const float stray : {1.0F, 1e7F, 3e38F}) {
+    std::mt19937 random(11);
+    std::vector<glm::vec3> p = {{nan, 0, 0}, {0, endless, 0}, {stray, 0, 0}, {-0.0F, 0, 0}, {0, 0, 0}};
+    for (int i = 0; i < 5000; ++i) {
+      const auto real = [&] { return static_cast<float>(random() % 20'001) / 20'000; };
+      p.emplace_back(real(), real(), real());
+      if (i % 4 == 0) p.push_back(p[random() % p.size()]);  // twice, often in another corner of the list
+    }
+    p.insert(p.end(), 300, glm::vec3(0.25F));
+    p.emplace_back(nan, 0, 0);
+    const Welding plain = weldEqual(p), curve = weldAlongCurve(p);
+    ASSERT_EQ(curve.places(), plain.places()) << stray;
+    double apart = 0, apart_plain = 0;
+    for (uint32_t place = 0; place < curve.places(); ++place) {
+      const uint32_t v = curve.first[place];
+      EXPECT_EQ(curve.of[v], place);
+      EXPECT_EQ(plain.first[plain.of[v]], v) << "the first vertex of the place";
+      if (place == 0 || stray != 1.0F) continue;
+      const auto step = [&](const Welding& w) {
+        const float far = glm::distance(p[w.first[place]], p[w.first[place - 1]]);
+        return far < 10 ? static_cast<double>(far) : 0;
+      };
+      apart += step(curve);
+      apart_plain += step(plain);
+    }
+    EXPECT_LE(apart, apart_plain / 5);
+    for (uint32_t v = 0; v < p.size(); ++v) EXPECT_EQ(plain.first[plain.of[v]], curve.first[curve.of[v]]);
+    // What stands nowhere comes last, each by itself.
+    const auto nowhere = std::count_if(p.begin(), p.end(), [](const glm::vec3& at) { return !finite(at); });
+    for (uint32_t v = 0; v < p.size(); ++v)
+      EXPECT_EQ(finite(p[v]), curve.of[v] < curve.places() - static_cast<size_t>(nowhere));
+  }
+  EXPECT_EQ(weldAlongCurve({}).places(), 0U);
 }
 
 // The rule as it stands in the header, tried against every place.

@@ -181,7 +181,7 @@ StepOutcome applyDissolve(scene::Model& model, const base::Json& values, const S
       std::vector<glm::vec3> at;
       for (const uint32_t v : welding.first) at.push_back(whole.positions[v]);
       const auto topology = geometry::topologyOf(std::move(places), static_cast<uint32_t>(at.size()));
-      const auto shapeless = geometry::shapelessPlaces(at, topology);
+      const auto shapeless = geometry::flatnessOf(at, topology).shapeless;
       remaining = shapeless.size();
       if (shapeless.empty()) break;
       std::vector<uint8_t> goes(at.size(), 0), may_go(whole.positions.size());
@@ -273,8 +273,7 @@ StepOutcome applyRemoveHidden(scene::Model& model, const base::Json&, const Step
                [](Mesh& mesh, size_t) {
                  const MeshPlaces all = meshPlaces(mesh);
                  const geometry::Shells shells = geometry::shellsOf(all.topology);
-                 const auto flipped = geometry::flippedTriangles(all.topology, shells);
-                 const auto facts = geometry::shellFacts(all.places, all.topology, shells, flipped);
+                 const auto facts = geometry::shellFacts(all.places, all.topology, shells);
                  const auto list = geometry::hiddenTriangles(all.places, all.topology, shells, facts);
                  dropTriangles(mesh, all, list);
                  return uint64_t{list.size()};

@@ -48,7 +48,7 @@ StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, cons
       for (uint32_t v = 0; v < p.positions.size(); ++v) out.push_back(v);
       return out;
     }
-    return which == "wrong" ? scene::badNormals(p) : out;
+    return which == "wrong" ? scene::badNormals(p, p.indices) : out;
   };
   const auto crease_rad = static_cast<float>(crease_deg * 3.14159265358979 / 180);
   const uint64_t made = eachMesh(model, [&](scene::Mesh& mesh, size_t) {

@@ -134,8 +134,7 @@ StepOutcome applyRemoveDuplicates(scene::Model& model, const base::Json&, const 
   return countedOutcome(eachMesh(model,
                                  [](Mesh& mesh, size_t) {
                                    const MeshPlaces all = meshPlaces(mesh);
-                                   const auto double_ones =
-                                       geometry::duplicateTriangles(all.topology.corners);
+                                   const auto double_ones = geometry::duplicateTriangles(all.topology);
                                    const auto lists = byPrimitive(double_ones, all);
                                    for (size_t k = 0; k < lists.size(); ++k)
                                      scene::dropTriangles(mesh.primitives[k], lists[k]);
@@ -149,14 +148,12 @@ StepOutcome applyOrient(scene::Model& model, const base::Json&, const StepContex
                                  [](Mesh& mesh, size_t) {
                                    const MeshPlaces all = meshPlaces(mesh);
                                    const geometry::Shells shells = geometry::shellsOf(all.topology);
-                                   std::vector<bool> turn = geometry::flippedTriangles(all.topology, shells);
-                                   const auto facts =
-                                       geometry::shellFacts(all.places, all.topology, shells, turn);
+                                   const auto facts = geometry::shellFacts(all.places, all.topology, shells);
                                    std::vector<uint32_t> list;
-                                   for (uint32_t t = 0; t < turn.size(); ++t) {
+                                   for (uint32_t t = 0; t < shells.of.size(); ++t) {
                                      if (all.topology.collapsed(t)) continue;
                                      // Turning a shell as a whole turns the ones back that stood against it.
-                                     if (turn[t] != facts[shells.of[t]].inside_out) list.push_back(t);
+                                     if (shells.flipped[t] != facts[shells.of[t]].inside_out) list.push_back(t);
                                    }
                                    const auto lists = byPrimitive(list, all);
                                    for (size_t k = 0; k < lists.size(); ++k)

@@ -62,13 +62,13 @@ std::vector<VertexTwin> coincidentTwins(const Primitive& primitive, std::span<co
   return out;
 }
 
-std::vector<uint32_t> badNormals(const Primitive& primitive) {
+std::vector<uint32_t> badNormals(const Primitive& primitive, std::span<const uint32_t> triangles) {
   std::vector<uint32_t> out;
   const size_t n = primitive.positions.size();
   if (primitive.normals.size() != n) return out;
   std::vector<glm::vec3> faces(n, glm::vec3(0));
-  for (size_t i = 0; i + 2 < primitive.indices.size(); i += 3) {
-    const uint32_t* t = primitive.indices.data() + i;
+  for (size_t i = 0; i + 2 < triangles.size(); i += 3) {
+    const uint32_t* t = triangles.data() + i;
     const glm::vec3 face = glm::cross(primitive.positions[t[1]] - primitive.positions[t[0]],
                                       primitive.positions[t[2]] - primitive.positions[t[0]]);
     if (!geometry::finite(face)) continue;
@@ -76,9 +76,9 @@ std::vector<uint32_t> badNormals(const Primitive& primitive) {
   }
   for (uint32_t v = 0; v < n; ++v) {
     const glm::vec3 normal = primitive.normals[v];
-    if (!geometry::finite(normal) || std::abs(glm::length(normal) - 1) > 0.01F ||
-        glm::dot(normal, faces[v]) < 0)
-      out.push_back(v);
+    // Squares of 0.99 and 1.01; what is not finite is no length.
+    const float length2 = glm::dot(normal, normal);
+    if (!(length2 >= 0.9801F && length2 <= 1.0201F) || glm::dot(normal, faces[v]) < 0) out.push_back(v);
   }
   return out;
 }
@@ -93,10 +93,10 @@ std::vector<uint32_t> uvsOutside(const Primitive& primitive) {
   return out;
 }
 
-std::vector<uint32_t> mirroredUvs(const Primitive& primitive) {
+std::vector<uint32_t> mirroredUvs(const Primitive& primitive, std::span<const uint32_t> triangles) {
   std::vector<uint32_t> out;
-  for (uint32_t t = 0; t < primitive.indices.size() / 3; ++t) {
-    const auto at = [&](size_t k) { return glm::dvec2(primitive.uvs[0][primitive.indices[t * 3 + k]]); };
+  for (uint32_t t = 0; t < triangles.size() / 3; ++t) {
+    const auto at = [&](size_t k) { return glm::dvec2(primitive.uvs[0][triangles[t * 3 + k]]); };
     const glm::dvec2 u = at(1) - at(0), v = at(2) - at(0);
     // V runs downwards, so that what is right turns clockwise in numbers.
     if (u.x * v.y - u.y * v.x > 1e-12) out.push_back(t);

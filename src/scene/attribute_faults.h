@@ -23,14 +23,15 @@ std::vector<VertexTwin> coincidentTwins(const Primitive& primitive, std::span<co
                                         float tolerance);
 
 /// Vertices whose normal is not finite, more than a hundredth off from unit length, or turned away from the
-/// area-weighted mean of the faces round it. Nothing where there are no normals.
-std::vector<uint32_t> badNormals(const Primitive& primitive);
+/// area-weighted mean of the faces round it. Nothing where there are no normals. `triangles` (3 x n): the
+/// primitive's, in any order: one that keeps neighbours together is walked faster.
+std::vector<uint32_t> badNormals(const Primitive& primitive, std::span<const uint32_t> triangles);
 
 /// Vertices with a texture coordinate that is not finite or more than 1e-4 outside 0..1.
 std::vector<uint32_t> uvsOutside(const Primitive& primitive);
 
 /// Triangles that show their picture mirrored: seen from their front, the coordinates run the other way
-/// round.
-std::vector<uint32_t> mirroredUvs(const Primitive& primitive);
+/// round. Their numbers in `triangles`, as above; ascending.
+std::vector<uint32_t> mirroredUvs(const Primitive& primitive, std::span<const uint32_t> triangles);
 
 }  // namespace rakugo::scene

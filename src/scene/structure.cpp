@@ -4,6 +4,7 @@
 #include <cmath>
 #include <functional>
 #include <glm/gtc/matrix_transform.hpp>
+#include <numeric>
 
 #include "geometry/crossings.h"
 #include "geometry/finite.h"
@@ -20,6 +21,27 @@ namespace {
 
 using geometry::Topology;
 
+// The numbers of triangles in the order of their lowest place, `of` being the place of each vertex.
+std::vector<uint32_t> alongPlaces(std::span<const uint32_t> indices, std::span<const uint32_t> of,
+                                  uint32_t places) {
+  const size_t count = indices.size() / 3;
+  std::vector<uint32_t> lowest(count), out(count);
+  for (size_t t = 0; t < count; ++t)
+    lowest[t] = std::min({of[indices[t * 3]], of[indices[t * 3 + 1]], of[indices[t * 3 + 2]]});
+  if (count < places / 32) {
+    // A small primitive among many does not pay for a count of all places.
+    std::iota(out.begin(), out.end(), 0U);
+    std::sort(out.begin(), out.end(),
+              [&](uint32_t a, uint32_t b) { return lowest[a] != lowest[b] ? lowest[a] < lowest[b] : a < b; });
+    return out;
+  }
+  std::vector<uint32_t> begins(size_t{places} + 1, 0);
+  for (const uint32_t p : lowest) ++begins[p + 1];
+  std::partial_sum(begins.begin(), begins.end(), begins.begin());
+  for (uint32_t t = 0; t < count; ++t) out[begins[lowest[t]]++] = t;
+  return out;
+}
+
 class PartReader {
  public:
   PartReader(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world, float model_diagonal_m,
@@ -31,22 +53,27 @@ class PartReader {
   }
 
   base::Result<PartStructure> run() {
-    const auto cancelled = [this] { return progress_ != nullptr && progress_->cancelled(); };
     if (cancelled()) return base::cancelledError();
     gather();
-    weld();
-    // Each of these counts faults of its own sorts, of what the two above have made: side by side.
-    const std::function<void()> stages[] = {[this] { shells(); },     [this] { edges(); },
-                                            [this] { attributes(); }, [this] { flatness(); },
-                                            [this] { triangles(); },  [this] { crossings(); }};
-    base::parallelFor(std::size(stages), [&](size_t i) {
-      if (!cancelled()) stages[i]();
-    });
+    // Side by side, each counts faults of its own sorts; what the first finds the second line is built on.
+    each({[this] { weld(); }, [this] { twins(); }});
+    each({[this] { attributes(); }, [this] { shells(); }, [this] { flatness(); }, [this] { edges(); },
+          [this] { triangles(); }});
+    topology_.dropNeighbours();
+    // These take all cores by themselves.
+    each({[this] { overlaps(); }});
+    each({[this] { crossings(); }});
     if (cancelled()) return base::cancelledError();
     return std::move(out_);
   }
 
  private:
+  [[nodiscard]] bool cancelled() const { return progress_ != nullptr && progress_->cancelled(); }
+  void each(const std::vector<std::function<void()>>& stages) {
+    base::parallelFor(stages.size(), [&](size_t i) {
+      if (!cancelled()) stages[i]();
+    });
+  }
   Fault& fault(FaultCode code) { return out_.faults[static_cast<size_t>(code)]; }
   void mark(FaultCode code, glm::vec3 at) {
     Fault& f = fault(code);
@@ -54,61 +81,73 @@ class PartReader {
     if (f.marks.size() < kMostMarks) f.marks.push_back(at);
   }
   [[nodiscard]] glm::vec3 middle(size_t t) const {
-    return (positions_[corners_[t * 3]] + positions_[corners_[t * 3 + 1]] + positions_[corners_[t * 3 + 2]]) /
+    return (place(topology_.corners[t * 3]) + place(topology_.corners[t * 3 + 1]) +
+            place(topology_.corners[t * 3 + 2])) /
            3.0F;
   }
-  [[nodiscard]] glm::vec3 place(uint32_t p) const { return positions_[welding_.first[p]]; }
+  [[nodiscard]] glm::vec3 place(uint32_t p) const { return by_place_[p]; }
 
-  // All primitives in one list, in the model's space. A mirroring placement turns triangles round, as it does
-  // in a game.
+  // All vertices in one list, in the model's space.
   void gather() {
-    const bool mirrored = glm::determinant(glm::mat3(matrix_)) < 0;
+    size_t vertices = 0, corners = 0;
     for (const Primitive& p : mesh_->primitives) {
-      const auto first = static_cast<uint32_t>(positions_.size());
-      for (const glm::vec3& at : p.positions) positions_.push_back(glm::vec3(matrix_ * glm::vec4(at, 1)));
-      for (size_t i = 0; i + 2 < p.indices.size(); i += 3) {
-        corners_.push_back(first + p.indices[i]);
-        corners_.push_back(first + p.indices[i + (mirrored ? 2 : 1)]);
-        corners_.push_back(first + p.indices[i + (mirrored ? 1 : 2)]);
-      }
+      vertices += p.positions.size();
+      corners += p.indices.size() / 3 * 3;
     }
-    out_.vertices = positions_.size();
-    out_.triangles = corners_.size() / 3;
+    positions_.resize(vertices);
+    corners_.resize(corners);
+    out_.vertices = vertices;
+    out_.triangles = corners / 3;
+    size_t first = 0;
+    for (const Primitive& p : mesh_->primitives)
+      for (const glm::vec3& at : p.positions) positions_[first++] = glm::vec3(matrix_ * glm::vec4(at, 1));
     for (const glm::vec3& at : positions_) out_.box.add(at);
-    out_.area_m2 = geometry::areaOf(positions_, corners_);
   }
 
+  // Places, and triangles over them, in an order of their own: what lies together stands together, however a
+  // file has it, and each of the walks below finds its next step close by. Those of one primitive stay
+  // together. A mirroring placement turns triangles round, as it does in a game.
   void weld() {
-    welding_ = geometry::weldEqual(positions_);
-    std::vector<uint32_t> places(corners_.size());
-    for (size_t i = 0; i < corners_.size(); ++i) places[i] = welding_.of[corners_[i]];
-    topology_ = geometry::topologyOf(std::move(places), static_cast<uint32_t>(welding_.places()));
-    for (uint32_t p = 0; p < welding_.places(); ++p) by_place_.push_back(place(p));
+    const bool mirrored = glm::determinant(glm::mat3(matrix_)) < 0;
+    const geometry::Welding welding = geometry::weldAlongCurve(positions_);
+    const auto places = static_cast<uint32_t>(welding.places());
+    by_place_.resize(places);
+    for (uint32_t p = 0; p < places; ++p) by_place_[p] = positions_[welding.first[p]];
+    std::vector<uint32_t> sorted(corners_.size());
+    uint32_t first = 0, triangles = 0;
+    for (const Primitive& p : mesh_->primitives) {
+      const auto count = static_cast<uint32_t>(p.indices.size() / 3);
+      const std::span<const uint32_t> of(welding.of.data() + first, p.positions.size());
+      const std::vector<uint32_t> order = alongPlaces(p.indices, of, places);
+      for (uint32_t t = 0; t < count; ++t) {
+        const uint32_t* from = p.indices.data() + size_t{order[t]} * 3;
+        const size_t to = (size_t{triangles} + t) * 3;
+        for (size_t k = 0; k < 3; ++k) corners_[to + k] = from[k];
+        sorted[to] = of[from[0]];
+        sorted[to + 1] = of[from[mirrored ? 2 : 1]];
+        sorted[to + 2] = of[from[mirrored ? 1 : 2]];
+      }
+      triangles += count;
+      first += static_cast<uint32_t>(p.positions.size());
+    }
+    topology_ = geometry::topologyOf(std::move(sorted), places);
   }
 
   void triangles() {
-    const auto degenerate = geometry::degenerateTriangles(positions_, corners_);
-    std::vector<bool> empty(out_.triangles, false);
-    for (const uint32_t t : degenerate) {
-      empty[t] = true;
-      mark(FaultCode::degenerate_triangles, middle(t));
-    }
-    for (const uint32_t t : geometry::needleTriangles(positions_, corners_, options_.needle_ratio))
-      if (!empty[t]) mark(FaultCode::needle_triangles, middle(t));
-    for (const uint32_t t : geometry::duplicateTriangles(topology_.corners))
+    const geometry::Slivers slivers =
+        geometry::sliversOf(by_place_, topology_.corners, options_.needle_ratio);
+    out_.area_m2 = slivers.area;
+    for (const uint32_t t : slivers.degenerate) mark(FaultCode::degenerate_triangles, middle(t));
+    for (const uint32_t t : slivers.needles) mark(FaultCode::needle_triangles, middle(t));
+    for (const uint32_t t : geometry::duplicateTriangles(topology_))
       mark(FaultCode::duplicate_triangles, middle(t));
-    std::vector<bool> used(positions_.size(), false);
-    for (const uint32_t c : corners_) used[c] = true;
-    for (size_t v = 0; v < used.size(); ++v)
-      if (!used[v]) mark(FaultCode::unused_vertices, positions_[v]);
   }
 
   void edges() {
-    for (const geometry::Edge& e : topology_.edges) {
-      const glm::vec3 at = (place(e.a) + place(e.b)) / 2.0F;
-      if (e.count == 1) mark(FaultCode::open_edges, at);
-      if (e.count > 2) mark(FaultCode::nonmanifold_edges, at);
-    }
+    for (const geometry::Edge& e : topology_.edges)
+      if (e.count != 2)
+        mark(e.count == 1 ? FaultCode::open_edges : FaultCode::nonmanifold_edges,
+             (place(e.a) + place(e.b)) / 2.0F);
     out_.closed = !topology_.edges.empty() && fault(FaultCode::open_edges).count == 0 &&
                   fault(FaultCode::nonmanifold_edges).count == 0;
     for (const uint32_t p : geometry::nonManifoldPlaces(topology_))
@@ -123,24 +162,23 @@ class PartReader {
       for (const uint32_t p : border.places) loop.places.push_back(place(p));
       out_.open_loops.push_back(std::move(loop));
     }
-    std::vector<bool> used(welding_.places(), false);
+    std::vector<uint8_t> used(topology_.places, 0);
     int64_t faces = 0;
     for (size_t t = 0; t < topology_.triangles(); ++t) {
       if (topology_.collapsed(t)) continue;
       ++faces;
-      for (size_t k = 0; k < 3; ++k) used[topology_.corners[t * 3 + k]] = true;
+      for (size_t k = 0; k < 3; ++k) used[topology_.corners[t * 3 + k]] = 1;
     }
     out_.euler =
-        std::count(used.begin(), used.end(), true) - static_cast<int64_t>(topology_.edges.size()) + faces;
+        std::count(used.begin(), used.end(), 1) - static_cast<int64_t>(topology_.edges.size()) + faces;
   }
 
   void shells() {
     const geometry::Shells shells = geometry::shellsOf(topology_);
-    const std::vector<bool> flipped = geometry::flippedTriangles(topology_, shells);
-    const auto facts = geometry::shellFacts(by_place_, topology_, shells, flipped);
+    const auto facts = geometry::shellFacts(by_place_, topology_, shells);
     out_.shells = shells.count;
-    for (size_t t = 0; t < flipped.size(); ++t)
-      if (flipped[t]) mark(FaultCode::flipped_triangles, middle(t));
+    for (size_t t = 0; t < shells.flipped.size(); ++t)
+      if (shells.flipped[t]) mark(FaultCode::flipped_triangles, middle(t));
     for (const geometry::ShellFacts& s : facts) {
       if (s.closed) {
         const double held = std::abs(s.volume);
@@ -162,41 +200,75 @@ class PartReader {
   }
 
   void flatness() {
-    for (const uint32_t p : geometry::shapelessPlaces(by_place_, topology_))
-      mark(FaultCode::shapeless_vertices, place(p));
-    for (const uint32_t e : geometry::unalignedEdges(by_place_, topology_))
+    const geometry::Flatness flatness = geometry::flatnessOf(by_place_, topology_);
+    for (const uint32_t p : flatness.shapeless) mark(FaultCode::shapeless_vertices, place(p));
+    for (const uint32_t e : flatness.unaligned)
       mark(FaultCode::unaligned_edges, (place(topology_.edges[e].a) + place(topology_.edges[e].b)) / 2.0F);
   }
 
-  // Those of single vertices and pictures, a primitive after another, in the mesh's own space.
-  void attributes() {
+  // Of single vertices, a primitive after another; each by what it has that others have too.
+  void twins() {
     const float tolerance = glm::length(out_.box.size()) * options_.coincident_ratio;
     uint32_t first = 0;
     for (const Primitive& p : mesh_->primitives) {
+      const std::span<const glm::vec3> placed(positions_.data() + first, p.positions.size());
+      std::vector<uint8_t> used(p.positions.size(), 0);
+      for (const uint32_t c : p.indices) used[c] = 1;
+      for (size_t v = 0; v < used.size(); ++v)
+        if (used[v] == 0) mark(FaultCode::unused_vertices, placed[v]);
+      for (const VertexTwin& twin : coincidentTwins(p, placed, tolerance))
+        mark(FaultCode::coincident_vertices, placed[twin.vertex]);
+      first += static_cast<uint32_t>(p.positions.size());
+    }
+  }
+
+  // Calls body(primitive, indices, first vertex) for each, its triangles in the order of `topology_`.
+  template <class Body>
+  void eachPrimitive(Body body) {
+    uint32_t first = 0;
+    size_t corner = 0;
+    for (const Primitive& p : mesh_->primitives) {
+      const std::span<const uint32_t> indices(corners_.data() + corner, p.indices.size() / 3 * 3);
+      body(p, indices, first);
+      first += static_cast<uint32_t>(p.positions.size());
+      corner += indices.size();
+    }
+  }
+  void markFaces(FaultCode code, const std::vector<uint32_t>& list, std::span<const uint32_t> indices,
+                 uint32_t first) {
+    const auto at = [&](uint32_t i) { return positions_[first + indices[i]]; };
+    for (const uint32_t t : list) mark(code, (at(t * 3) + at(t * 3 + 1) + at(t * 3 + 2)) / 3.0F);
+  }
+
+  void overlaps() {
+    if (options_.thorough)
+      eachPrimitive([&](const Primitive& p, std::span<const uint32_t> indices, uint32_t first) {
+        if (p.uvs[0].size() == p.positions.size())
+          markFaces(FaultCode::uvs_overlapping, geometry::overlappingUvs(p.uvs[0], indices, progress_),
+                    indices, first);
+      });
+    corners_ = {};
+  }
+
+  // Of normals and pictures, in the mesh's own space.
+  void attributes() {
+    eachPrimitive([&](const Primitive& p, std::span<const uint32_t> indices, uint32_t first) {
       const auto at = [&](uint32_t v) { return positions_[first + v]; };
       const auto vertices = [&](FaultCode code, const std::vector<uint32_t>& list) {
         for (const uint32_t v : list) mark(code, at(v));
       };
-      const auto faces = [&](FaultCode code, const std::vector<uint32_t>& list) {
-        for (const uint32_t t : list)
-          mark(code, (at(p.indices[t * 3]) + at(p.indices[t * 3 + 1]) + at(p.indices[t * 3 + 2])) / 3.0F);
+      const auto all = [&](FaultCode code) {
+        for (uint32_t v = 0; v < p.positions.size(); ++v) mark(code, at(v));
       };
-      const std::span<const glm::vec3> placed(positions_.data() + first, p.positions.size());
-      for (const VertexTwin& twin : coincidentTwins(p, placed, tolerance))
-        mark(FaultCode::coincident_vertices, at(twin.vertex));
-      vertices(FaultCode::normals_bad, badNormals(p));
-      if (!p.indices.empty() && p.normals.size() != p.positions.size())
-        for (uint32_t v = 0; v < p.positions.size(); ++v) mark(FaultCode::normals_missing, at(v));
-      if (!p.indices.empty() && p.uvs[0].size() != p.positions.size()) {
-        for (uint32_t v = 0; v < p.positions.size(); ++v) mark(FaultCode::uvs_missing, at(v));
-      } else if (!p.indices.empty()) {
+      vertices(FaultCode::normals_bad, badNormals(p, indices));
+      if (!indices.empty() && p.normals.size() != p.positions.size()) all(FaultCode::normals_missing);
+      if (!indices.empty() && p.uvs[0].size() != p.positions.size()) {
+        all(FaultCode::uvs_missing);
+      } else if (!indices.empty()) {
         vertices(FaultCode::uvs_outside, uvsOutside(p));
-        if (options_.thorough)
-          faces(FaultCode::uvs_overlapping, geometry::overlappingUvs(p.uvs[0], p.indices, progress_));
-        faces(FaultCode::uvs_mirrored, mirroredUvs(p));
+        markFaces(FaultCode::uvs_mirrored, mirroredUvs(p, indices), indices, first);
       }
-      first += static_cast<uint32_t>(p.positions.size());
-    }
+    });
   }
 
   StructureOptions options_;
@@ -204,9 +276,8 @@ class PartReader {
   float diagonal_m_;
   std::shared_ptr<const Mesh> mesh_;
   glm::mat4 matrix_{1};
-  std::vector<glm::vec3> positions_, by_place_;
-  std::vector<uint32_t> corners_;
-  geometry::Welding welding_;
+  std::vector<glm::vec3> positions_, by_place_;  // by vertex, by place
+  std::vector<uint32_t> corners_;  // as `topology_` has its triangles: vertices of their primitive
   Topology topology_;
   PartStructure out_;
 };

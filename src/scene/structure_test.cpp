@@ -297,10 +297,10 @@ TEST(AttributeFaults, NormalsAndCoordinates) {
   p.indices = {0, 1, 2, 3, 4, 5};
   p.normals = {{0, 0, 1}, {0, 0, 2}, {0, 0, -1}, {0, 0, 1}, {0, 0, 1}, {0, 0, 1}};
   p.uvs[0] = {{0, 1}, {1, 1}, {0, 0}, {0, 1}, {-0.5F, 1}, {1, 0}};
-  EXPECT_EQ(badNormals(p), (std::vector<uint32_t>{1, 2}));
+  EXPECT_EQ(badNormals(p, p.indices), (std::vector<uint32_t>{1, 2}));
   EXPECT_EQ(uvsOutside(p), (std::vector<uint32_t>{4}));
   // The first shows its picture rightly; the second's second corner lies to the left of its first.
-  EXPECT_EQ(mirroredUvs(p), (std::vector<uint32_t>{1}));
+  EXPECT_EQ(mirroredUvs(p, p.indices), (std::vector<uint32_t>{1}));
   // 0 and 3 are alike in everything; 1 and 4 are not.
   for (const float tolerance : {1e-6F, 0.0F}) {
     const auto twins = coincidentTwins(p, p.positions, tolerance);

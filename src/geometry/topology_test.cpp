@@ -1,0 +1,130 @@
+#include "geometry/topology.h"
+
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <map>
+#include <random>
+#include <set>
+
+namespace rakugo::geometry {
+namespace {
+
+using testing::ElementsAre;
+using testing::IsEmpty;
+
+// Random triangles over few places: every kind of edge and fan comes up.
+std::vector<uint32_t> randomTriangles(size_t count, uint32_t places, unsigned seed) {
+  std::mt19937 random(seed);
+  std::vector<uint32_t> out(count * 3);
+  for (uint32_t& c : out) c = random() % places;
+  return out;
+}
+
+TEST(Topology, IsWhatAMapOfEdgesSays) {
+  for (const auto& [count, places] : std::initializer_list<std::pair<size_t, uint32_t>>{
+           {0, 1}, {1, 3}, {40, 8}, {300, 60}, {2000, 7}, {3000, 900}}) {
+    const auto corners = randomTriangles(count, places, static_cast<unsigned>(count));
+    const Topology t = topologyOf(corners, places);
+    std::map<std::pair<uint32_t, uint32_t>, std::vector<uint32_t>> wanted;
+    for (uint32_t side = 0; side < corners.size(); ++side) {
+      const uint32_t first = side / 3 * 3;
+      const std::set<uint32_t> own(corners.begin() + first, corners.begin() + first + 3);
+      if (own.size() < 3) {
+        EXPECT_TRUE(t.collapsed(side / 3));
+        EXPECT_EQ(t.mate[side], Topology::kNoEdge);
+        continue;
+      }
+      wanted[std::minmax(t.from(side), t.to(side))].push_back(side);
+    }
+    ASSERT_EQ(t.edges.size(), wanted.size());
+    size_t e = 0;
+    for (const auto& [ends, sides] : wanted) {
+      const Edge& edge = t.edges[e];
+      EXPECT_EQ(std::pair(edge.a, edge.b), ends) << "edges go by their places";
+      EXPECT_EQ(std::vector(t.sides.begin() + edge.first, t.sides.begin() + edge.first + edge.count), sides);
+      for (size_t i = 0; i < sides.size(); ++i) {
+        EXPECT_EQ(t.edge_of[sides[i]], e);
+        EXPECT_EQ(t.mate[sides[i]], sides.size() == 2 ? sides[1 - i] : Topology::kNoEdge);
+      }
+      ++e;
+    }
+  }
+}
+
+TEST(Topology, DuplicatesAreThoseWithTheSamePlaces) {
+  EXPECT_THAT(duplicateTriangles(topologyOf({0, 1, 2, 2, 1, 0, 0, 1, 3, 1, 2, 0, 0, 0, 1, 0, 0, 1}, 4)),
+              ElementsAre(1, 3));
+  const auto corners = randomTriangles(2000, 12, 3);
+  std::set<std::set<uint32_t>> seen;
+  std::vector<uint32_t> wanted;
+  for (uint32_t t = 0; t < 2000; ++t) {
+    const std::set<uint32_t> own(corners.begin() + t * 3, corners.begin() + t * 3 + 3);
+    if (own.size() == 3 && !seen.insert(own).second) wanted.push_back(t);
+  }
+  EXPECT_EQ(duplicateTriangles(topologyOf(corners, 12)), wanted);
+}
+
+TEST(Topology, TwoFansAtAPlaceAreToldFromOne) {
+  // A fan round 0, whole; two closed ones that touch in it; an open one; one of single triangles.
+  const std::vector<uint32_t> whole = {0, 1, 2, 0, 2, 3, 0, 3, 1};
+  EXPECT_THAT(nonManifoldPlaces(topologyOf(whole, 4)), IsEmpty());
+  std::vector<uint32_t> two = whole;
+  two.insert(two.end(), {0, 4, 5, 0, 5, 6, 0, 6, 4});
+  EXPECT_THAT(nonManifoldPlaces(topologyOf(two, 7)), ElementsAre(0));
+  EXPECT_THAT(nonManifoldPlaces(topologyOf({0, 1, 2, 0, 2, 3}, 4)), IsEmpty());
+  // Begun in the middle of an open fan, with one triangle wound the other way.
+  EXPECT_THAT(nonManifoldPlaces(topologyOf({0, 2, 3, 0, 2, 1, 0, 3, 4}, 5)), IsEmpty());
+  EXPECT_THAT(nonManifoldPlaces(topologyOf({0, 1, 2, 0, 3, 4}, 5)), ElementsAre(0));
+  EXPECT_THAT(nonManifoldPlaces(topologyOf({0, 1, 2, 0, 3, 4, 5, 1, 2}, 6)), ElementsAre(0));
+  // Three triangles at an edge: its ends are another fault.
+  EXPECT_THAT(nonManifoldPlaces(topologyOf({0, 1, 2, 1, 0, 3, 0, 1, 4}, 5)), IsEmpty());
+}
+
+TEST(Topology, FansAreWhatWalkingFromCornerToCornerFinds) {
+  for (unsigned seed = 1; seed < 40; ++seed) {
+    const auto corners = randomTriangles(12 + seed, 9 + seed / 2, seed);
+    const Topology t = topologyOf(corners, 9 + seed / 2);
+    std::vector<uint32_t> wanted;
+    for (uint32_t p = 0; p < t.places; ++p) {
+      // Corners here, joined by the edges of two that they have in common.
+      std::vector<std::set<uint32_t>> fans;
+      bool crowded = false;
+      for (uint32_t c = 0; c < corners.size(); ++c) {
+        if (corners[c] != p || t.collapsed(c / 3)) continue;
+        std::set<uint32_t> own;
+        for (uint32_t s = c / 3 * 3; s < c / 3 * 3 + 3; ++s)
+          if (t.from(s) == p || t.to(s) == p) {
+            own.insert(t.edge_of[s]);
+            crowded = crowded || t.edges[t.edge_of[s]].count > 2;
+          }
+        std::vector<std::set<uint32_t>> apart;
+        for (auto& fan : fans)
+          if (std::any_of(fan.begin(), fan.end(), [&](uint32_t e) { return own.contains(e); }))
+            own.insert(fan.begin(), fan.end());
+          else
+            apart.push_back(fan);
+        apart.push_back(own);
+        fans = std::move(apart);
+      }
+      if (fans.size() > 1 && !crowded) wanted.push_back(p);
+    }
+    EXPECT_EQ(nonManifoldPlaces(t), wanted) << seed;
+  }
+}
+
+TEST(Topology, ShellsMeetAtEdgesOfThreeAndTheMajorityTellsTheWinding) {
+  // A strip of four, of which one is turned; a fifth on an edge of two of them; a sixth by itself.
+  const Topology t = topologyOf({0, 1, 2, 2, 1, 3, 2, 4, 3, 4, 3, 5, 1, 2, 6, 7, 8, 9}, 10);
+  const Shells shells = shellsOf(t);
+  EXPECT_EQ(shells.count, 2u);
+  EXPECT_THAT(shells.of, ElementsAre(0, 0, 0, 0, 0, 1));
+  EXPECT_EQ(shells.flipped[5], false);
+  // Parted by the edge of three: {0}, {1, 2, 3} and {4} are walked by themselves.
+  EXPECT_EQ(shells.flipped[1], shells.flipped[3]);
+  EXPECT_NE(shells.flipped[1], shells.flipped[2]);
+}
+
+}  // namespace
+}  // namespace rakugo::geometry
