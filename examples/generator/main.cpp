@@ -10,6 +10,7 @@
 #include "kit.h"
 #include "lamp.h"
 #include "mod/store.h"
+#include "newcomer.h"
 #include "pictures.h"
 #include "rulebook/rulebook.h"
 #include "slipway.h"
@@ -315,6 +316,7 @@ int main(int argc, char** argv) {
   lamplight(root / "examples/mods/lamplight");
   tidewater(root / "examples/mods/tidewater");
   demo::writeSlipway(root / "examples/mods", kelpwick(root / "rulebooks"));
+  demo::writeNewcomer(root / "examples/mods", kelpwick(root / "rulebooks"));
   demo::writeChandlery(root / "examples/mods", root / "examples/downloads", kelpwick(root / "rulebooks"));
   return 0;
 }

@@ -100,6 +100,9 @@ void Bench::setScene(std::shared_ptr<const BenchScene> scene) {
     handle_dragged_ = false;
     lines_.clear();
     names_.clear();
+    washes_.clear();
+    ring_.reset();
+    ring_dragged_ = false;
     notes_.clear();
     Q_EMIT notesChanged();
   }
@@ -139,6 +142,8 @@ void Bench::setTool(Tool tool) {
   hovered_side_.reset();
   hovered_.reset();
   outline_.clear();
+  ring_.reset();
+  ring_dragged_ = false;
   gap_from_.clear();
   if (tool != Tool::measure) measured_.clear();
   setCursor(tool == Tool::look_round ? Qt::ArrowCursor : Qt::CrossCursor);
@@ -151,15 +156,25 @@ void Bench::setSelectedParts(std::vector<std::string> keys) {
   selected_ = std::move(keys);
   update();
 }
-void Bench::showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> handle) {
+void Bench::showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> handle, Handle sort,
+                       glm::vec3 axis) {
   picked_ = std::move(places);
   // A handle in the hand is not taken away by the picture that follows it.
-  if (!handle_dragged_) handle_ = handle;
+  if (!handle_dragged_ && !ring_dragged_) {
+    handle_ = handle;
+    handle_sort_ = sort;
+    handle_turn_axis_ = axis;
+  }
   if (!handle_ && !handle_dragged_) handle_axis_.reset();
+  if (!handle_ && !ring_dragged_) ring_.reset();
   update();
 }
 void Bench::showLines(std::vector<Line> lines) {
   lines_ = std::move(lines);
+  update();
+}
+void Bench::showWashes(std::map<std::string, QColor> by_key) {
+  washes_ = std::move(by_key);
   update();
 }
 void Bench::showNames(std::vector<std::pair<glm::vec3, QString>> names) {
@@ -322,8 +337,13 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
   render::Gl* gl = renderer_->gl();
   // While the picture moves, fewer triangles; in rest all of them.
   std::vector<render::DrawItem>& items = moving() ? uploaded_->quick : uploaded_->items;
-  for (size_t i = 0; i < items.size(); ++i)
+  for (size_t i = 0; i < items.size(); ++i) {
     items[i].selected = std::find(selected_.begin(), selected_.end(), uploaded_->keys[i]) != selected_.end();
+    const auto wash = washes_.find(uploaded_->keys[i]);
+    items[i].wash.reset();
+    if (wash != washes_.end())
+      items[i].wash = glm::vec3(wash->second.redF(), wash->second.greenF(), wash->second.blueF());
+  }
   const std::vector<render::DrawItem> no_ghost;
   if (look_ == Look::in_game && scene_) {
     render::Ambience air = render::Ambience::at(night_ ? 1.0F : 0.0F);

@@ -5,6 +5,7 @@
 #include <QOpenGLWidget>
 #include <QPolygonF>
 #include <QTimer>
+#include <map>
 #include <memory>
 
 #include "app/bench_scene.h"
@@ -26,8 +27,12 @@ class Bench : public QOpenGLWidget {
     pick_outline,
     pick_piece,
     measure_angle,
-    measure_gap
+    measure_gap,
+    turn_rings
   };
+  /// What the handle of what was picked does: arrows that pull it along an axis, arrows that stretch it, or a
+  /// ring that turns it.
+  enum class Handle { move, scale, turn };
 
   explicit Bench(QWidget* parent = nullptr);
   /// Whether this platform can show a bench at all. Qt's window-less platforms cannot, and crash when asked
@@ -49,8 +54,10 @@ class Bench : public QOpenGLWidget {
   void setSelectedPart(const std::string& key);
   /// Sets off several parts, as those of one region.
   void setSelectedParts(std::vector<std::string> keys);
-  /// Shows vertices that were picked; with a handle they can be moved along the axes from there.
-  void showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> handle = {});
+  /// Shows vertices that were picked; with a handle they can be pulled, stretched or turned (about `axis`)
+  /// from there.
+  void showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> handle = {},
+                  Handle sort = Handle::move, glm::vec3 axis = glm::vec3(0, 0, 1));
   [[nodiscard]] const std::vector<glm::vec3>& pickedPlaces() const { return picked_; }
   /// Draws lines in the model's space: borders that meet, a cell that is overhung.
   struct Line {
@@ -59,6 +66,9 @@ class Bench : public QOpenGLWidget {
   };
   void showLines(std::vector<Line> lines);
   [[nodiscard]] const std::vector<Line>& lines() const { return lines_; }
+  /// Parts in a colour of their own in the drawing look, as those of one region.
+  void showWashes(std::map<std::string, QColor> by_key);
+  [[nodiscard]] const std::map<std::string, QColor>& washes() const { return washes_; }
   /// Names written at places, as those of regions.
   void showNames(std::vector<std::pair<glm::vec3, QString>> names);
   [[nodiscard]] const std::vector<std::pair<glm::vec3, QString>>& names() const { return names_; }
@@ -107,8 +117,12 @@ class Bench : public QOpenGLWidget {
   void notesChanged();
   void gapAsked(const QString& part, const QString& other);  ///< keys of two parts that were clicked
   void piecePicked(const QString& part, glm::vec3 point);
-  /// The handle of what was picked is dragged, so far from where it began; `done` when it is let go.
-  void pickedMoved(glm::vec3 by, bool done);
+  /// The handle of what was picked is dragged; `done` when it is let go. `value` is so far from where it
+  /// began (metres), factors along the axes, or whole degrees in its first number, by what the handle does.
+  void pickedDragged(glm::vec3 value, bool done);
+  /// A ring round the model was turned and let go: quarter turns about an axis of the model's space (0 x, 1
+  /// y, 2 z), counted by the right hand.
+  void quarterTurned(int axis, int quarters);
 
  protected:
   void initializeGL() override;
@@ -146,6 +160,21 @@ class Bench : public QOpenGLWidget {
   /// Of the handle, the axis whose arrow lies under the pointer.
   [[nodiscard]] std::optional<int> handleUnder(QPointF at) const;
   [[nodiscard]] float handleLength() const;
+  [[nodiscard]] glm::vec3 handleValue() const;
+  /// A circle to turn by: the model's three while that tool is chosen, or that of what was picked.
+  struct Ring {
+    glm::vec3 center, axis;
+    float radius = 0;
+    int color = 2;  ///< of the theme's axes
+  };
+  [[nodiscard]] std::vector<Ring> rings() const;
+  [[nodiscard]] std::vector<glm::vec3> ringPlaces(const Ring& ring, double from_deg, double to_deg) const;
+  [[nodiscard]] std::optional<size_t> ringUnder(QPointF at) const;
+  /// The angle at which the pointer stands on a ring's plane, in degrees; nothing where that is seen edge-on.
+  [[nodiscard]] std::optional<double> angleOn(const Ring& ring, QPointF at) const;
+  void turnRing(QPointF at);
+  void letRingGo();
+  void paintRings(QPainter& painter);
   [[nodiscard]] bool drawsOutline() const { return tool_ == Tool::pick_box || tool_ == Tool::pick_outline; }
   void finishOutline();
   /// Writes text at a place, or as near to it as no other label of this picture is.
@@ -176,6 +205,12 @@ class Bench : public QOpenGLWidget {
   std::optional<int> handle_axis_;  ///< that is dragged, or pointed at
   bool handle_dragged_ = false;
   glm::vec3 handle_by_{0};
+  Handle handle_sort_ = Handle::move;
+  glm::vec3 handle_turn_axis_{0, 0, 1};
+  std::optional<size_t> ring_;  ///< that is dragged, or pointed at
+  bool ring_dragged_ = false;
+  double ring_from_ = 0, ring_by_ = 0;  ///< degrees
+  std::map<std::string, QColor> washes_;
   std::vector<Line> lines_;
   std::vector<std::pair<glm::vec3, QString>> names_;
   QPolygonF outline_;  ///< that is being drawn

@@ -62,6 +62,15 @@ void Bench::mousePressEvent(QMouseEvent* event) {
   moved_ = false;
   if (event->button() != Qt::LeftButton) return;
   if (drawsOutline()) outline_ = {pressed_};
+  ring_ = ringUnder(pressed_);
+  ring_dragged_ = ring_.has_value();
+  if (ring_dragged_) {
+    ring_from_ = angleOn(rings()[*ring_], pressed_).value_or(0);
+    ring_by_ = 0;
+    handle_axis_.reset();
+    handle_dragged_ = false;
+    return;
+  }
   handle_axis_ = tool_ == Tool::look_round ? handleUnder(pressed_) : std::nullopt;
   handle_dragged_ = handle_axis_.has_value();
   handle_by_ = glm::vec3(0);
@@ -73,8 +82,18 @@ float Bench::handleLength() const {
   return size * 0.22F;
 }
 
+glm::vec3 Bench::handleValue() const {
+  if (handle_sort_ != Handle::scale) return handle_by_;
+  // Pulled by the arrow's own length it is twice as large as it was.
+  glm::vec3 factors(1);
+  if (handle_axis_)
+    factors[*handle_axis_] =
+        std::clamp(std::round((1 + handle_by_[*handle_axis_] / handleLength()) * 100) / 100, 0.05F, 20.0F);
+  return factors;
+}
+
 std::optional<int> Bench::handleUnder(QPointF at) const {
-  if (!handle_) return std::nullopt;
+  if (!handle_ || handle_sort_ == Handle::turn) return std::nullopt;
   const auto from = project(*handle_);
   if (!from) return std::nullopt;
   std::optional<int> best;
@@ -134,6 +153,8 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
     if ((event->position() - pressed_).manhattanLength() > 4) moved_ = true;
     if (moved_ && drawsOutline()) {
       outline_ << event->position();
+    } else if (moved_ && ring_dragged_) {
+      turnRing(event->position());
     } else if (moved_ && handle_dragged_ && handle_axis_) {
       glm::vec3 axis(0);
       axis[*handle_axis_] = handleLength();
@@ -143,7 +164,7 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
         const double length2 = way.x() * way.x() + way.y() * way.y();
         handle_by_ =
             axis * static_cast<float>((pulled.x() * way.x() + pulled.y() * way.y()) / std::max(length2, 1.0));
-        Q_EMIT pickedMoved(handle_by_, false);
+        Q_EMIT pickedDragged(handleValue(), false);
       }
     } else if (moved_) {
       const bool shift = (event->modifiers() & Qt::ShiftModifier) != 0;
@@ -152,6 +173,10 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
       else
         camera_.pan({d.x(), d.y()}, viewSize());
     }
+  } else if (tool_ == Tool::turn_rings || (handle_ && handle_sort_ == Handle::turn)) {
+    const auto ring = ringUnder(event->position());
+    if (ring != ring_) update();
+    ring_ = ring;
   } else if (tool_ == Tool::look_round && handle_) {
     const auto axis = handleUnder(event->position());
     if (axis != handle_axis_) update();
@@ -162,9 +187,9 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
     hovered_ = snapUnder(event->position());
   }
   last_ = event->position();
-  if (event->buttons() != Qt::NoButton && moved_ && !drawsOutline() && !handle_dragged_)
+  if (event->buttons() != Qt::NoButton && moved_ && !drawsOutline() && !handle_dragged_ && !ring_dragged_)
     viewMoved();
-  else if (drawsOutline() || handle_dragged_)
+  else if (drawsOutline() || handle_dragged_ || ring_dragged_)
     update();
   else if (tool_ != Tool::look_round)
     update();
@@ -176,9 +201,17 @@ void Bench::mouseReleaseEvent(QMouseEvent* event) {
     update();
     return;
   }
+  if (event->button() == Qt::LeftButton && ring_dragged_) {
+    if (moved_)
+      letRingGo();
+    else
+      ring_dragged_ = false;
+    update();
+    return;
+  }
   if (event->button() == Qt::LeftButton && handle_dragged_) {
     handle_dragged_ = false;
-    if (moved_) Q_EMIT pickedMoved(handle_by_, true);
+    if (moved_) Q_EMIT pickedDragged(handleValue(), true);
     update();
     return;
   }

@@ -252,14 +252,19 @@ void Bench::paintPicked(QPainter& painter) {
     else
       painter.drawPolygon(outline_);
   }
-  if (!handle_) return;
-  const auto from = project(*handle_ + (handle_dragged_ ? handle_by_ : glm::vec3(0)));
+  paintRings(painter);
+  if (!handle_ || handle_sort_ == Handle::turn) return;
+  // Moving, the handle goes along; stretching, it stays in the middle of what grows.
+  const bool along = handle_dragged_ && handle_sort_ == Handle::move;
+  const auto from = project(*handle_ + (along ? handle_by_ : glm::vec3(0)));
   if (!from) return;
   static const QString kNames[] = {QStringLiteral("x"), QStringLiteral("y"), QStringLiteral("z")};
   for (int i = 0; i < 3; ++i) {
     glm::vec3 axis(0);
     axis[i] = handleLength();
-    const auto to = project(*handle_ + axis + (handle_dragged_ ? handle_by_ : glm::vec3(0)));
+    glm::vec3 pulled = along ? handle_by_ : glm::vec3(0);
+    if (handle_dragged_ && !along && handle_axis_ == i) pulled = handle_by_;
+    const auto to = project(*handle_ + axis + pulled);
     if (!to) continue;
     const QPointF way = *to - *from;
     const double length = std::hypot(way.x(), way.y());
@@ -268,15 +273,23 @@ void Bench::paintPicked(QPainter& painter) {
     painter.setPen(QPen(theme().axes[i], handle_axis_ == i ? 3.4 : 2));
     painter.setBrush(theme().axes[i]);
     painter.drawLine(*from, *to);
-    painter.drawPolygon(QPolygonF({*to + u * 9, *to + side * 4, *to - side * 4}));
+    // An arrow's head, or a block's face: told apart without a word.
+    if (handle_sort_ == Handle::scale)
+      painter.drawPolygon(
+          QPolygonF({*to + u * 8 + side * 4, *to + u * 8 - side * 4, *to - side * 4, *to + side * 4}));
+    else
+      painter.drawPolygon(QPolygonF({*to + u * 9, *to + side * 4, *to - side * 4}));
     if (handle_axis_ == i) label(painter, *to + u * 20, kNames[i], theme().axes[i], true);
   }
   painter.setPen(QPen(theme().ink, 1.4));
   painter.setBrush(theme().sheet);
   painter.drawEllipse(*from, 4, 4);
   if (handle_dragged_ && handle_axis_)
-    label(painter, *from + QPointF(0, 24), q(base::lengthText(handle_by_[*handle_axis_])), theme().click,
-          true);
+    label(painter, *from + QPointF(0, 24),
+          handle_sort_ == Handle::scale
+              ? tr("%1 times").arg(q(base::numberText(handleValue()[*handle_axis_], 2)))
+              : q(base::lengthText(handle_by_[*handle_axis_])),
+          theme().click, true);
 }
 
 void Bench::paintTool(QPainter& painter) {

@@ -12,6 +12,7 @@
 #include "prepare/body.h"
 #include "prepare/edit_steps.h"
 #include "prepare/space_ops.h"
+#include "scene/structure.h"
 
 namespace rakugo::app {
 namespace {
@@ -143,6 +144,20 @@ base::Result<std::shared_ptr<const scene::Model>> ghostFile(const std::string& p
   return (kept[key] = {time, std::make_shared<const scene::Model>(std::move(model))}).model;
 }
 
+// What the closed shells of a ghost hold. A heavy one (any file may be chosen) is not worth the wait.
+std::optional<double> litresOf(const scene::Model& model) {
+  constexpr uint64_t kHeavy = 200'000;
+  if (scene::countsOf(model).triangles > kHeavy) return std::nullopt;
+  scene::StructureOptions options;
+  options.thorough = false;
+  const auto parts = scene::structureOf(model, 1, options);
+  std::optional<double> out;
+  if (parts)
+    for (const scene::PartStructure& part : *parts)
+      if (part.volume_m3) out = out.value_or(0) + *part.volume_m3 * 1000;
+  return out;
+}
+
 struct Ghost {
   std::shared_ptr<const scene::Model> model;  // null when there is none
   std::string title, problem;
@@ -206,6 +221,8 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
     // What the rulebook ships lies in the game's axes as it is.
     using Sort = GhostChoice::Sort;
     frame.turned = frame.turned || (choice.sort != Sort::file && choice.sort != Sort::model);
+    out->ghost_reach_m = prepare::reachOf(*out->ghost_model);
+    out->ghost_volume_l = litresOf(*out->ghost_model);
     out->ghost_extents_m = prepare::gameExtents(scene::boundsOf(*out->ghost_model), frame, *x.book);
   }
   return out;

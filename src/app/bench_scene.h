@@ -62,9 +62,10 @@ struct BenchScene {
   std::vector<BenchMaterial> materials;
   std::vector<BenchPart> ghost;
   std::string ghost_title;
-  std::string ghost_problem;                        ///< why the ghost that was chosen is not there
-  std::shared_ptr<const scene::Model> ghost_model;  ///< null when there is no ghost
-  std::optional<glm::vec3> ghost_extents_m;         ///< along the game's forward, side and up
+  std::string ghost_problem;                            ///< why the ghost that was chosen is not there
+  std::shared_ptr<const scene::Model> ghost_model;      ///< null when there is no ghost
+  std::optional<glm::vec3> ghost_extents_m;             ///< along the game's forward, side and up
+  std::optional<double> ghost_reach_m, ghost_volume_l;  ///< the volume only where it has closed shells
   std::vector<BenchPoint> points;
   std::vector<BenchBone> bones;
   geometry::Bounds bounds_m;

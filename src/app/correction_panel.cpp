@@ -124,7 +124,8 @@ CorrectionPanel::CorrectionPanel(Session& session, Bench& bench, QWidget* parent
   connect(&bench_, &Bench::outlinePicked, this, &CorrectionPanel::outlineDrawn);
   connect(&bench_, &Bench::piecePicked, this,
           [this](const QString& part, glm::vec3 point) { pieceClicked(s(part), point); });
-  connect(&bench_, &Bench::pickedMoved, this, &CorrectionPanel::moveBy);
+  connect(&bench_, &Bench::pickedDragged, this, &CorrectionPanel::drag);
+  connect(axis_, &QComboBox::currentIndexChanged, this, &CorrectionPanel::showHandle);
   show();
 }
 
@@ -226,6 +227,7 @@ void CorrectionPanel::show() {
   soft_label_->setVisible(some && a.soft);
   apply_->setEnabled(!region || region_->count() > 0);
   const QString kept = axis_->currentText();
+  const QSignalBlocker quiet(axis_);
   axis_->clear();
   if (step == "bend_picked")
     for (const char* from : {"x", "y", "z"})
@@ -235,15 +237,37 @@ void CorrectionPanel::show() {
     for (const char* axis : {"x", "y", "z"})
       axis_->addItem((step[0] == 't' ? tr("about %1") : tr("across %1")).arg(QLatin1String(axis)));
   if (const int at = axis_->findText(kept); at >= 0) axis_->setCurrentIndex(at);
+  showHandle();
+}
+
+// What is picked, and what pulls, stretches or turns it: a hand's way to the numbers below.
+void CorrectionPanel::showHandle() {
+  const std::string step = kActions[what_->currentIndex()].step;
+  const bool some = here_ && selection_ && !places_.empty();
+  const bool turned = step == "turn_picked" || step == "bend_picked";
   std::optional<glm::vec3> handle;
-  if (some && step == "move_picked") {
+  if (some && (turned || step == "move_picked" || step == "scale_picked")) {
     handle = glm::vec3(0);
     for (const glm::vec3& p : places_) *handle += p / static_cast<float>(places_.size());
   }
   std::vector<glm::vec3> shown = some ? places_ : std::vector<glm::vec3>();
   for (glm::vec3& p : shown) p += dragged_by_;
-  if (!here_) shown.clear(), handle.reset();
-  bench_.showPicked(std::move(shown), handle);
+  const auto axisOf = [](QChar name) {
+    glm::vec3 out(0);
+    out[name == QLatin1Char('x') ? 0 : name == QLatin1Char('y') ? 1 : 2] = 1;
+    return out;
+  };
+  glm::vec3 axis(0, 0, 1);
+  const QString named = axis_->currentText();
+  if (step == "turn_picked" && !named.isEmpty()) axis = axisOf(named.back());
+  // From the one axis towards the other is a turn about the third.
+  if (step == "bend_picked" && !named.isEmpty())
+    axis = glm::cross(axisOf(named.front()), axisOf(named.back()));
+  bench_.showPicked(std::move(shown), handle,
+                    turned                   ? Bench::Handle::turn
+                    : step == "scale_picked" ? Bench::Handle::scale
+                                             : Bench::Handle::move,
+                    axis);
 }
 
 void CorrectionPanel::apply() {
@@ -252,7 +276,6 @@ void CorrectionPanel::apply() {
   const Action& a = kActions[what_->currentIndex()];
   const std::string step = a.step;
   const std::vector<double> typed = numbers(amount_->text());
-  Json values = Json::object();
   if (!present()) return found_->setText(tr("The model is being prepared; once more in a moment."));
   const auto wrong = [this](const QString& why) {
     amount_->setFocus();
@@ -262,8 +285,8 @@ void CorrectionPanel::apply() {
   if (a.soft) {
     const std::vector<double> soft = numbers(soft_->text());
     if (soft.size() != 1 || soft[0] < 0) return wrong(tr("A soft edge is a number of millimetres."));
-    values["soft_mm"] = soft[0];
   }
+  Json values = ways();
   if (step == "move_picked" || step == "scale_picked") {
     if (typed.size() != 3) return wrong(tr("Three numbers are wanted, as 0, 0, 0.1."));
     values[step == "move_picked" ? "by" : "factors"] = typed;
@@ -276,11 +299,6 @@ void CorrectionPanel::apply() {
     if (typed.size() != 1) return wrong(tr("One number is wanted."));
     values[step == "snap_picked" ? "grid_mm" : "degrees"] = typed[0];
   }
-  if (step == "turn_picked" || step == "flatten_picked") values["axis"] = s(axis_->currentText().right(1));
-  if (step == "bend_picked") {
-    values["along"] = s(axis_->currentText().left(1));
-    values["toward"] = s(axis_->currentText().right(1));
-  }
   session_.edit(tr("%1 what was picked").arg(tr(a.title)), [&](mod::ModState& mod) {
     prepare::addPickedStep(mod.models[session_.model()], state->prepared, step, values, *selection_);
   });
@@ -288,28 +306,46 @@ void CorrectionPanel::apply() {
   if (step == "region_picked" || step == "split_picked" || step == "move_picked") forget();
 }
 
-void CorrectionPanel::moveBy(glm::vec3 by, bool done) {
+// What beside the amount says how it is done: about which axis, and how soft the edge is.
+Json CorrectionPanel::ways() const {
+  const Action& a = kActions[what_->currentIndex()];
+  const std::string step = a.step;
+  Json values = Json::object();
+  if (const std::vector<double> soft = numbers(soft_->text()); a.soft && soft.size() == 1 && soft[0] >= 0)
+    values["soft_mm"] = soft[0];
+  if (step == "turn_picked" || step == "flatten_picked") values["axis"] = s(axis_->currentText().right(1));
+  if (step == "bend_picked") {
+    values["along"] = s(axis_->currentText().left(1));
+    values["toward"] = s(axis_->currentText().right(1));
+  }
+  return values;
+}
+
+void CorrectionPanel::drag(glm::vec3 value, bool done) {
   const check::ModelState* state = session_.prepared();
   if (state == nullptr || !selection_) return;
   // A pull begins on what is seen; while it lasts, each value is followed by a preparation.
   if (dragged_step_.empty() && !present()) return;
-  Json at = Json::array();
-  for (int i = 0; i < 3; ++i) at.push_back(std::round(static_cast<double>(by[i]) * 1e5) / 1e5);
+  const std::string kind = kActions[what_->currentIndex()].step;
+  const bool moved = kind == "move_picked", turned = kind == "turn_picked" || kind == "bend_picked";
+  Json amount = Json::array();
+  for (int i = 0; i < 3; ++i) amount.push_back(std::round(static_cast<double>(value[i]) * 1e5) / 1e5);
+  if (turned) amount = static_cast<double>(value.x);
+  const char* key = moved ? "by" : turned ? "degrees" : "factors";
   if (dragged_step_.empty()) ++drags_;
-  dragged_by_ = by;
+  if (moved) dragged_by_ = value;
   // One edit of many values, so that one undo takes the whole pull back.
   session_.edit(
-      tr("Move what was picked"),
+      tr("%1 what was picked").arg(tr(kActions[what_->currentIndex()].title)),
       [&](mod::ModState& mod) {
         mod::ModelDoc& doc = mod.models[session_.model()];
         if (dragged_step_.empty()) {
-          Json values = Json{{"by", at}};
-          const std::vector<double> soft = numbers(soft_->text());
-          if (soft.size() == 1 && soft[0] >= 0) values["soft_mm"] = soft[0];
-          dragged_step_ = prepare::addPickedStep(doc, state->prepared, "move_picked", values, *selection_);
+          Json values = ways();
+          values[key] = amount;
+          dragged_step_ = prepare::addPickedStep(doc, state->prepared, kind, values, *selection_);
         } else {
           for (mod::StepDoc& step : doc.steps)
-            if (step.id == dragged_step_) step.values["by"] = at;
+            if (step.id == dragged_step_) step.values[key] = amount;
         }
       },
       QStringLiteral("pull-%1").arg(drags_));

@@ -34,7 +34,9 @@ class CorrectionPanel : public QWidget {
   void look(prepare::Selection selection, bool find_part);
   void show();
   void apply();
-  void moveBy(glm::vec3 by, bool done);
+  void showHandle();
+  [[nodiscard]] base::Json ways() const;
+  void drag(glm::vec3 value, bool done);
   void forget();
   /// Whether what is shown is of the present model, and nothing newer is being prepared.
   [[nodiscard]] bool present() const;

@@ -25,12 +25,21 @@ std::optional<double> typedLength(const QString& text) {
   return number > 0 ? std::optional<double>(number * factor) : std::nullopt;
 }
 
-Gauge::Gauge(const QString& name, QWidget* parent) : QWidget(parent), name_(name) {
+Gauge::Gauge(const QString& name, QWidget* parent, std::function<QString(double)> text)
+    : QWidget(parent), name_(name), text_(std::move(text)) {
   setFixedHeight(78);
   edit_ = new QLineEdit(this);
   edit_->setObjectName(QStringLiteral("gauge-") + name.toLower());
   edit_->setAccessibleName(name);
   edit_->setAlignment(Qt::AlignRight);
+  if (text_) {
+    // It follows from the three extents: read, not typed.
+    edit_->setReadOnly(true);
+    edit_->setFrame(false);
+    edit_->setStyleSheet(QStringLiteral("border: none; background: transparent;"));
+    return;
+  }
+  text_ = [](double length) { return q(base::lengthText(length)); };
   edit_->setToolTip(tr("Type a length to fit: 2.4 m, 240 cm"));
   connect(edit_, &QLineEdit::editingFinished, this, [this] {
     if (!edit_->isModified()) return;
@@ -38,15 +47,15 @@ Gauge::Gauge(const QString& name, QWidget* parent) : QWidget(parent), name_(name
     if (const auto length = typedLength(edit_->text()))
       Q_EMIT typed(*length);
     else
-      setValue(value_m_, band_, ghost_m_);
+      setValue(value_, band_, ghost_);
   });
 }
 
-void Gauge::setValue(double value_m, std::optional<rulebook::Band> band, std::optional<double> ghost_m) {
-  value_m_ = value_m;
+void Gauge::setValue(double value, std::optional<rulebook::Band> band, std::optional<double> ghost) {
+  value_ = value;
   band_ = band;
-  ghost_m_ = ghost_m;
-  if (!edit_->hasFocus() || !edit_->isModified()) edit_->setText(q(base::lengthText(value_m)));
+  ghost_ = ghost;
+  if (!edit_->hasFocus() || !edit_->isModified()) edit_->setText(text_(value));
   edit_->setModified(false);
   update();
 }
@@ -60,10 +69,13 @@ void Gauge::paintEvent(QPaintEvent*) {
   p.setFont(typeface(13, true));
   p.setPen(t.ink);
   p.drawText(QRectF(0, 0, width() - 100, 27), Qt::AlignVCenter, name_);
-  if (value_m_ <= 0) return;
+  if (value_ <= 0) return;
   // The rule is logarithmic, so that a thing a hundred times too large is still on it.
-  double low = value_m_, high = value_m_;
+  double low = value_, high = value_;
   if (band_) low = std::min(low, std::max(band_->min, 1e-3)), high = std::max(high, band_->max);
+  // The ghost too, unless it is of another order altogether.
+  if (ghost_ && *ghost_ > value_ / 30 && *ghost_ < value_ * 30)
+    low = std::min(low, *ghost_), high = std::max(high, *ghost_);
   low /= 1.6;
   high *= 1.6;
   const double left = 2, right = width() - 2.0, y = 46;
@@ -79,28 +91,27 @@ void Gauge::paintEvent(QPaintEvent*) {
       p.setPen(QPen(t.quiet, k == 1 ? 1.2 : 0.7));
       p.drawLine(QPointF(x(v), y - (k == 1 ? 5 : 3)), QPointF(x(v), y));
     }
-  const bool inside = !band_ || band_->holds(value_m_);
+  const bool inside = !band_ || band_->holds(value_);
   if (band_) {
     p.setPen(QPen(t.good, 5, Qt::SolidLine, Qt::FlatCap));
     p.drawLine(QPointF(x(std::max(band_->min, low)), y + 3), QPointF(x(band_->max), y + 3));
   }
-  if (ghost_m_ && *ghost_m_ > low && *ghost_m_ < high) {
+  if (ghost_ && *ghost_ > low && *ghost_ < high) {
     p.setPen(QPen(t.ink, 1, Qt::DashLine));
-    p.drawLine(QPointF(x(*ghost_m_), y - 10), QPointF(x(*ghost_m_), y + 10));
+    p.drawLine(QPointF(x(*ghost_), y - 10), QPointF(x(*ghost_), y + 10));
   }
   // The value: a plumb bob; vermilion, and hollow, when it hangs outside the band.
-  const double vx = x(value_m_);
+  const double vx = x(value_);
   p.setPen(QPen(inside ? t.good : t.stops, 2));
   p.setBrush(inside ? QBrush(t.good) : QBrush(t.paper));
   p.drawPolygon(QPolygonF({{vx - 5, y - 13}, {vx + 5, y - 13}, {vx, y - 3}}));
   p.setFont(typeface(11));
   p.setPen(t.quiet);
   QString said;
-  if (band_)
-    said = QObject::tr("%1 to %2").arg(q(base::lengthText(band_->min)), q(base::lengthText(band_->max)));
-  if (ghost_m_)
+  if (band_) said = QObject::tr("%1 to %2").arg(text_(band_->min), text_(band_->max));
+  if (ghost_)
     said += (said.isEmpty() ? QString() : QStringLiteral("  ·  ")) +
-            QObject::tr("the ghost: %1").arg(q(base::lengthText(*ghost_m_)));
+            QObject::tr("the ghost: %1").arg(text_(*ghost_));
   p.drawText(QRectF(0, 57, width(), 18), Qt::AlignVCenter, said);
 }
 

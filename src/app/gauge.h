@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QWidget>
+#include <functional>
 #include <optional>
 
 #include "rulebook/rulebook.h"
@@ -13,8 +14,10 @@ namespace rakugo::app {
 class Gauge : public QWidget {
   Q_OBJECT
  public:
-  Gauge(const QString& name, QWidget* parent = nullptr);
-  void setValue(double value_m, std::optional<rulebook::Band> band, std::optional<double> ghost_m);
+  /// `text` says a value; a gauge without one shows lengths, and lets a person type them.
+  explicit Gauge(const QString& name, QWidget* parent = nullptr,
+                 std::function<QString(double)> text = nullptr);
+  void setValue(double value, std::optional<rulebook::Band> band, std::optional<double> ghost);
   [[nodiscard]] QSize sizeHint() const override { return {260, 78}; }
 
  Q_SIGNALS:
@@ -27,9 +30,10 @@ class Gauge : public QWidget {
 
  private:
   QString name_;
-  double value_m_ = 0;
+  std::function<QString(double)> text_;
+  double value_ = 0;
   std::optional<rulebook::Band> band_;
-  std::optional<double> ghost_m_;
+  std::optional<double> ghost_;
   QLineEdit* edit_;
 };
 

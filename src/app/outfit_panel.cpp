@@ -2,12 +2,14 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QPainter>
 #include <QSignalBlocker>
 #include <QSlider>
 #include <algorithm>
 #include <utility>
 
 #include "app/panels.h"
+#include "app/theme.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
 
@@ -87,6 +89,7 @@ void OutfitPanel::refresh() {
   clearLayout(sizes_);
   clearLayout(seams_);
   names_.clear();
+  washes_.clear();
   lines_.clear();
   if (of_model_ != session_.model()) {
     of_model_ = session_.model();
@@ -150,7 +153,20 @@ void OutfitPanel::addRegion(const std::string& id, const QString& title, const s
     });
     layout->addWidget(hand);
   }
-  if (cover != nullptr) names_.emplace_back(cover->box.center(), title);
+  if (cover != nullptr) {
+    names_.emplace_back(cover->box.center(), title);
+    // Those of the record have a tint each, the same in the list and in the bench.
+    const check::ModelState* state = session_.prepared();
+    // What is not in it stays white.
+    const rulebook::Region* known = state->kind->findRegion(id);
+    const QColor color =
+        known != nullptr ? tint(static_cast<size_t>(known - state->kind->regions.data())) : theme().sheet;
+    for (const scene::NodeIndex i : cover->parts) washes_[state->prepared.model->node(i).key] = color;
+    QPixmap square(12, 12);
+    square.fill(theme().quiet);
+    QPainter(&square).fillRect(1, 1, 10, 10, color);
+    button->setIcon(square);
+  }
   regions_->addWidget(row);
 }
 

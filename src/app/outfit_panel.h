@@ -20,7 +20,9 @@ class OutfitPanel : public QWidget {
  public:
   OutfitPanel(Session& session, Bench& bench, QWidget* parent);
   void refresh();
-  /// What the station draws in the bench: the names of regions, and the borders that meet.
+  /// What the station draws in the bench: the colour of each part by the region it covers, the names of
+  /// regions, and the borders that meet.
+  [[nodiscard]] const std::map<std::string, QColor>& washes() const { return washes_; }
   [[nodiscard]] const std::vector<std::pair<glm::vec3, QString>>& names() const { return names_; }
   [[nodiscard]] const std::vector<Bench::Line>& lines() const { return lines_; }
 
@@ -44,6 +46,7 @@ class OutfitPanel : public QWidget {
   QSlider* slider_;
   QLabel* between_;
   std::vector<std::pair<glm::vec3, QString>> names_;
+  std::map<std::string, QColor> washes_;
   std::vector<Bench::Line> lines_;
   std::string of_model_;
   std::string chosen_;   ///< region

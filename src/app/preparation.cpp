@@ -237,7 +237,8 @@ void Preparation::offerSteps() {
   menu->setObjectName(QStringLiteral("step-menu"));
   using prepare::StepGroup;
   std::map<StepGroup, QMenu*> groups;
-  for (const StepGroup group : {StepGroup::space, StepGroup::parts, StepGroup::mesh, StepGroup::surface})
+  for (const StepGroup group :
+       {StepGroup::space, StepGroup::parts, StepGroup::mesh, StepGroup::bones, StepGroup::surface})
     groups[group] = menu->addMenu(tr(prepare::groupTitle(group)));
   for (const prepare::StepKind& kind : prepare::stepKinds()) {
     if (prepare::needsPick(kind)) continue;

@@ -10,6 +10,7 @@
 #include "app/gauge.h"
 #include "app/outfit_panel.h"
 #include "app/panels.h"
+#include "app/part_pictures.h"
 #include "app/stations.h"
 #include "app/structure_panel.h"
 #include "base/text.h"
@@ -19,12 +20,10 @@
 namespace rakugo::app {
 namespace {
 
-// A value with what the game allows behind it, and a sign before it where it is beyond.
-QString banded(double value, const std::optional<rulebook::Band>& band,
-               const std::function<QString(double)>& text) {
-  if (!band) return text(value);
-  return (band->holds(value) ? QString() : QStringLiteral("◆ ")) + text(value) +
-         ShapeStation::tr(" (allowed: %1 to %2)").arg(text(band->min), text(band->max));
+QString litres(double l) {
+  return ShapeStation::tr("%1 litres")
+      .arg(q(l < 1000 ? base::numberText(l, l < 100 ? 2 : 0)
+                      : base::groupedText(static_cast<uint64_t>(std::llround(l)))));
 }
 
 }  // namespace
@@ -37,12 +36,18 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
     column_->addWidget(gauges_[i]);
     connect(gauges_[i], &Gauge::typed, this, [this, i](double length) { fitTo(i, length); });
   }
+  reach_ = new Gauge(tr("Reach"), this, [](double m) { return q(base::lengthText(m)); });
+  reach_->setToolTip(tr("How far the farthest vertex is from the origin"));
+  volume_ = new Gauge(tr("Volume"), this, litres);
+  volume_->setToolTip(tr("What the closed shells hold"));
   proportions_ = new QCheckBox(tr("Keep the proportions"), this);
   proportions_->setObjectName(QStringLiteral("keep-proportions"));
   proportions_->setChecked(true);
   column_->addWidget(proportions_);
+  column_->addWidget(reach_);
+  column_->addWidget(volume_);
   more_ = quietText({}, this);
-  more_->setObjectName(QStringLiteral("reach-and-volume"));
+  more_->setObjectName(QStringLiteral("unit-guess"));
   column_->addWidget(more_);
   // A second click on a tool's button leaves the tool.
   const auto tool_button = [&](QHBoxLayout* row, const char* name, const QString& text, const QString& tip,
@@ -60,6 +65,8 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   auto* tools = new QHBoxLayout;
   point_ = tool_button(tools, "point-front", tr("Point at the front"),
                        tr("Point at the side that faces forward"), Bench::Tool::point_front);
+  rings_ = tool_button(tools, "turn-rings", tr("Turn by rings"),
+                       tr("Drag a ring round the model: it turns by quarters"), Bench::Tool::turn_rings);
   tools->addStretch();
   column_->addLayout(tools);
   auto* measuring = new QHBoxLayout;
@@ -97,10 +104,12 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   connect(whole_, &QPushButton::clicked, this, &ShapeStation::offerWholeFactors);
   connect(&bench_, &Bench::pointPicked, this, &ShapeStation::putOriginAt);
   connect(&bench_, &Bench::frontChosen, this, &ShapeStation::faceForward);
+  connect(&bench_, &Bench::quarterTurned, this, &ShapeStation::turnQuarters);
   connect(&bench_, &Bench::partClicked, this, [this](const QString& key) { choosePart(s(key)); });
   way_ = quietText({}, this);
   column_->addWidget(way_);
   column_->addWidget(hairline(this));
+  pictures_ = new PartPictures(this);
   counts_ = heading(tr("Parts"), this);
   column_->addWidget(counts_);
   parts_ = new QVBoxLayout;
@@ -126,8 +135,11 @@ void ShapeStation::refresh() {
   const check::ModelState* state = session_.prepared();
   const bool known = state != nullptr;
   for (Gauge* gauge : gauges_) gauge->setVisible(known);
-  more_->setVisible(known);
+  reach_->setVisible(known);
+  volume_->setVisible(false);
+  more_->setVisible(false);
   point_->setEnabled(known);
+  rings_->setEnabled(known);
   for (QPushButton* one : {measure_, angle_, gap_}) one->setEnabled(known);
   origin_->setEnabled(known);
   proportions_->setVisible(known);
@@ -160,16 +172,18 @@ void ShapeStation::refresh() {
   for (int i = 0; i < 3; ++i)
     gauges_[i]->setValue(extents[i], bands[static_cast<size_t>(i)],
                          ghost ? std::optional<double>((*ghost)[i]) : std::nullopt);
-  const auto length = [](double m) { return q(base::lengthText(m)); };
-  const auto litres = [](double l) { return tr("%1 litres").arg(q(base::numberText(l, l < 100 ? 2 : 0))); };
-  QStringList more = {tr("Reaches %1 from the origin")
-                          .arg(banded(state->reach_m, kind != nullptr ? kind->reach_m : Band(), length))};
+  const bool shown = session_.scene() && session_.scene()->model == session_.model();
+  reach_->setValue(state->reach_m, kind != nullptr ? kind->reach_m : Band(),
+                   shown ? session_.scene()->ghost_reach_m : std::nullopt);
   double held = 0;
   for (const scene::PartStructure& part : *state->structure) held += part.volume_m3.value_or(0) * 1000;
-  if (held > 0) more << tr("holds %1").arg(banded(held, kind != nullptr ? kind->volume_l : Band(), litres));
-  if (state->unit && !state->unit->taken && state->unit->confidence != check::Confidence::guess)
-    more << tr("its lengths look like %1").arg(q(state->unit->title));
-  more_->setText(more.join(QStringLiteral(" · ")));
+  volume_->setVisible(held > 0);
+  volume_->setValue(held, kind != nullptr ? kind->volume_l : Band(),
+                    shown ? session_.scene()->ghost_volume_l : std::nullopt);
+  if (state->unit && !state->unit->taken && state->unit->confidence != check::Confidence::guess) {
+    more_->setVisible(true);
+    more_->setText(tr("Its lengths look like %1.").arg(q(state->unit->title)));
+  }
   way_->setText(
       model.frame.turned
           ? tr("Turned to the game's axes: %1 up, %2 forward.")
@@ -181,6 +195,7 @@ void ShapeStation::refresh() {
   if (kind != nullptr && kind->max_triangles > 0)
     text += tr(" of %1").arg(q(base::groupedText(static_cast<uint64_t>(kind->max_triangles))));
   counts_->setText(text);
+  const prepare::GameAxes axes = prepare::gameAxes(model.frame, book);
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
     const scene::Node& node = model.node(i);
     int depth = 0;
@@ -202,6 +217,7 @@ void ShapeStation::refresh() {
     connect(name, &QPushButton::clicked, this,
             [this, key = node.key] { choosePart(chosen_ == key ? std::string() : key); });
     layout->addWidget(name, 1);
+    if (node.mesh.valid()) pictures_->show(state->prepared.model, i, axes.up, axes.forward, name);
     QString what = node.mesh.valid()       ? q(base::groupedText(triangles))
                    : node.camera.valid()   ? tr("camera")
                    : node.light.valid()    ? tr("light")
@@ -358,12 +374,30 @@ void ShapeStation::drawInBench() {
   if (!here_ || state == nullptr) {
     bench_.showLines({});
     bench_.showNames({});
+    bench_.showWashes({});
     return;
   }
   std::vector<Bench::Line> lines = cellLines(*state);
   lines.insert(lines.end(), outfit_->lines().begin(), outfit_->lines().end());
   bench_.showLines(std::move(lines));
   bench_.showNames(outfit_->names());
+  bench_.showWashes(outfit_->washes());
+}
+
+void ShapeStation::turnQuarters(int axis, int quarters) {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
+  // The ring stands on an axis of the model's space; the step speaks of the game's.
+  const prepare::GameAxes axes = prepare::gameAxes(state->prepared.model->frame, session_.book());
+  for (const auto& [name, way] :
+       {std::pair("forward", axes.forward), std::pair("side", axes.side), std::pair("up", axes.up)}) {
+    const float along = way[axis];
+    if (std::abs(along) < 0.9F) continue;
+    session_.edit(tr("Turn by quarters"), [&, about = name](mod::ModState& mod) {
+      prepare::rotateBy(mod.models[session_.model()], about, (along > 0 ? 90.0 : -90.0) * quarters);
+    });
+    return;
+  }
 }
 
 void ShapeStation::faceForward(glm::vec3 direction) {

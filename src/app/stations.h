@@ -86,6 +86,9 @@ class SourcesStation : public StationPanel {
   bool refreshing_ = false;
 };
 
+class MatchBoard;
+class PartPictures;
+
 /// Gauges, direction, parts.
 class ShapeStation : public StationPanel {
   Q_OBJECT
@@ -107,7 +110,11 @@ class ShapeStation : public StationPanel {
   void drawInBench();
   void addSameParts(const scene::Model& model, const scene::SameParts& same);
   void choosePart(const std::string& key);
+  void turnQuarters(int axis, int quarters);
   Gauge* gauges_[3];
+  Gauge *reach_, *volume_;
+  QPushButton* rings_;
+  PartPictures* pictures_;
   QPushButton* origin_;
   QCheckBox* proportions_;
   QLabel* more_;
@@ -138,7 +145,26 @@ class SkeletonStation : public StationPanel {
 
  private:
   void chooseBone(const std::string& key);
-  void addBones(const scene::Model& model, const rulebook::Skeleton* skeleton);
+  void addBones(const scene::Model& model, const rulebook::Skeleton* wanted);
+  /// The skeleton that the model's kind asks for, or null.
+  [[nodiscard]] const rulebook::Skeleton* skeleton() const;
+  [[nodiscard]] QString saying(const check::ModelState& state, const rulebook::Skeleton* wanted,
+                               bool some) const;
+  void fillBoard(const check::ModelState& state, const rulebook::Skeleton& wanted);
+  static std::vector<std::tuple<std::string, std::string, bool>> takable(const check::ModelState& state,
+                                                                         const rulebook::Skeleton& wanted);
+  void showSlot(const QString& slot);
+  void showWeights(const scene::WeightReport& weights, const rulebook::Kind& kind);
+  /// A person says which bone a slot's is; an empty key takes back what was said.
+  void give(const std::string& slot, const std::string& key);
+  void take(bool only_sure);
+
+  MatchBoard* board_;
+  QComboBox *slots_, *bones_;
+  QLabel *said_, *reason_, *weights_said_, *counts_;
+  QPushButton *sure_, *all_;
+  QWidget* weights_;
+  QVBoxLayout* rows_;
   std::string chosen_;
   bool here_ = false;
 };

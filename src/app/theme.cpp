@@ -6,6 +6,7 @@
 #include <QStyle>
 #include <QStyleFactory>
 #include <QWidget>
+#include <cmath>
 
 // Q_INIT_RESOURCE must stand outside of every namespace.
 static void initIcons() { Q_INIT_RESOURCE(icons); }
@@ -51,6 +52,12 @@ void setTone(QWidget* widget, const char* tone) {
   widget->setProperty("tone", QByteArray(tone));
   widget->style()->unpolish(widget);
   widget->style()->polish(widget);
+}
+
+QColor tint(size_t number) {
+  // Steps of the golden angle never come near each other again; light enough for ink to be read on them.
+  const double hue = std::fmod(0.09 + static_cast<double>(number) * 0.381966, 1.0);
+  return QColor::fromHslF(static_cast<float>(hue), 0.42F, isNight() ? 0.42F : 0.68F);
 }
 
 QFont typeface(int px, bool strong) {

@@ -36,6 +36,8 @@ void setTone(QWidget* widget, const char* tone);
 /// The type family; px is the size in pixels.
 QFont typeface(int px, bool strong = false);
 
+/// One of many tints that are told apart, for areas that ink is drawn on; the same number has the same one.
+QColor tint(size_t number);
 QColor severityColor(check::Severity severity);
 /// Each severity has a shape too: a filled diamond stops, a half-filled disc shows, a ring is to tidy.
 void drawSeverity(QPainter& painter, QPointF center, qreal size, check::Severity severity);

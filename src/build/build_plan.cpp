@@ -144,11 +144,6 @@ class Planner {
     int number = 0;
     for (const DrawnPart& part : drawnParts(model)) {
       const scene::Node& node = model.node(part.node);
-      std::vector<std::string> materials;
-      for (const scene::MaterialIndex material : part.materials) {
-        RAKUGO_ASSIGN(std::string id, addMaterial(stem, shared, material, why));
-        materials.push_back(std::move(id));
-      }
       bundle::ObjectPiece piece;
       piece.name = node.name;
       piece.region = node.region;
@@ -160,22 +155,42 @@ class Planner {
         piece.turn = {place.turn.x, place.turn.y, place.turn.z, place.turn.w};
         piece.scale = numbers<3>(place.scale);
       }
-      PlannedEntry entry{EntryKind::mesh, piece.mesh, why, true, {}, {}};
-      const std::shared_ptr<const scene::Mesh> mesh = drawnMesh(model, part.node, world);
-      entry.key = [mesh, materials, space = space_](BuildCache& cache) {
-        std::string names;
-        for (const std::string& id : materials) names += id + "\n";
-        return cacheKey({kBuilder, "mesh", cache.digestOf(mesh), names, base::numberText(space.unit_m, 9),
-                         std::to_string(space.mirrored)});
-      };
-      entry.make = [mesh, materials, space = space_]() -> base::Result<base::Bytes> {
-        bundle::MeshPayload payload = runtimeMesh(*mesh, space);
-        payload.materials = materials;
-        return bundle::encodeMesh(payload);
-      };
-      entries_.push_back(std::move(entry));
+      RAKUGO_TRY(addMesh(stem, piece.mesh, shared, part, world, why));
+      for (const scene::LighterMesh& far : node.lighter) {
+        // As the part itself, wearing the other mesh.
+        auto lighter = std::make_shared<scene::Model>(model);
+        lighter->node(part.node).mesh = far.mesh;
+        const std::string id = piece.mesh + "-" + std::to_string(piece.lighter.size() + 1);
+        RAKUGO_TRY(addMesh(stem, id, lighter, {part.node, drawnMaterials(*lighter, part.node)}, world, why));
+        piece.lighter.emplace_back(id, static_cast<float>(static_cast<double>(far.from_m) / space_.unit_m));
+      }
       built.pieces.push_back(std::move(piece));
     }
+    return {};
+  }
+
+  base::Status addMesh(const std::string& stem, const std::string& mesh_id,
+                       const std::shared_ptr<const scene::Model>& shared, const DrawnPart& part,
+                       const std::vector<glm::mat4>& world, const std::string& why) {
+    std::vector<std::string> materials;
+    for (const scene::MaterialIndex material : part.materials) {
+      RAKUGO_ASSIGN(std::string id, addMaterial(stem, shared, material, why));
+      materials.push_back(std::move(id));
+    }
+    PlannedEntry entry{EntryKind::mesh, mesh_id, why, true, {}, {}};
+    const std::shared_ptr<const scene::Mesh> mesh = drawnMesh(*shared, part.node, world);
+    entry.key = [mesh, materials, space = space_](BuildCache& cache) {
+      std::string names;
+      for (const std::string& id : materials) names += id + "\n";
+      return cacheKey({kBuilder, "mesh", cache.digestOf(mesh), names, base::numberText(space.unit_m, 9),
+                       std::to_string(space.mirrored)});
+    };
+    entry.make = [mesh, materials, space = space_]() -> base::Result<base::Bytes> {
+      bundle::MeshPayload payload = runtimeMesh(*mesh, space);
+      payload.materials = materials;
+      return bundle::encodeMesh(payload);
+    };
+    entries_.push_back(std::move(entry));
     return {};
   }
 

@@ -8,9 +8,12 @@
 #include "build/build_plan.h"
 #include "build/runtime.h"
 #include "bundle/bundle_reader.h"
+#include "bundle/bundle_writer.h"
+#include "bundle/mesh_payload.h"
 #include "bundle/records.h"
 #include "geometry/vertex_cache.h"
 #include "mod/store.h"
+#include "prepare/edit_steps.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
@@ -55,6 +58,59 @@ TEST_F(BuildTest, TheBundleHoldsWhatTheModSays) {
       bundle::decodeKtx2(*bundle->read(*bundle->find("picture/quay-lamp/1-oak-turned")), "p");
   EXPECT_EQ(picture->levels.size(), 10u);
   EXPECT_TRUE(picture->srgb);
+}
+
+TEST_F(BuildTest, LighterVersionsAreInTheBundleWithTheirDistances) {
+  const fs::path mod = copy("lamplight", "a");
+  const auto x = test::examined(mod, [](mod::ModState& s) {
+    prepare::setOrAddStep(s.models["quay-lamp"], "make_lighter",
+                          base::Json{{"levels", 2.0}, {"share", 0.3}, {"from_m", 8.0}});
+  });
+  const auto bytes = buildPackage(*x);
+  ASSERT_TRUE(bytes) << bytes.error().text();
+  const auto bundle = bundle::Bundle::parse(*bytes, "a.rkb");
+  ASSERT_TRUE(bundle);
+  EXPECT_TRUE(bundle->verify().empty());
+  const auto object = bundle::decodeObject(*bundle->read(*bundle->find("object/quay-lamp")), "o");
+  ASSERT_TRUE(object);
+  const auto indices = [&](const std::string& id) {
+    const auto mesh = bundle::decodeMesh(*bundle->read(*bundle->find(id)), id);
+    EXPECT_TRUE(mesh);
+    EXPECT_FALSE(mesh->materials.empty());
+    return mesh->indices.size();
+  };
+  size_t versions = 0;
+  for (const bundle::ObjectPiece& piece : object->pieces) {
+    size_t last = indices(piece.mesh);
+    double from = 4;
+    for (const auto& [mesh, distance] : piece.lighter) {
+      ++versions;
+      EXPECT_FLOAT_EQ(distance, static_cast<float>(from *= 2));
+      EXPECT_LT(indices(mesh), last);
+      last = indices(mesh);
+    }
+  }
+  EXPECT_GE(versions, 2u);
+  // One that names a mesh which is not there is found.
+  bundle::ObjectRecord lie = *object;
+  lie.pieces[0].lighter = {{"mesh/none", 3.0F}};
+  bundle::BundleWriter writer;
+  for (const bundle::Entry& entry : bundle->entries())
+    ASSERT_TRUE(writer.add(
+        entry.kind, entry.id,
+        entry.kind == bundle::EntryKind::object ? bundle::encodeObject(lie) : *bundle->read(entry)));
+  const base::Bytes lying = *writer.finish();
+  const auto problems = bundle::Bundle::parse(lying, "lie.rkb")->verify();
+  ASSERT_FALSE(problems.empty());
+  EXPECT_THAT(problems.front().message, testing::HasSubstr("mesh/none"));
+  // Distances ascend from above nothing.
+  for (const float from : {0.0F, -1.0F}) {
+    lie.pieces[0].lighter = {{"mesh/none", from}};
+    EXPECT_FALSE(bundle::decodeObject(bundle::encodeObject(lie), "o"));
+  }
+  lie.pieces[0].lighter = {{"mesh/a", 8.0F}, {"mesh/b", 8.0F}};
+  EXPECT_EQ(bundle::decodeObject(bundle::encodeObject(lie), "o").error().place.path,
+            "/pieces/0/lighter/1/from");
 }
 
 TEST_F(BuildTest, AnyOfManyFlippedBytesIsRefused) {

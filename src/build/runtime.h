@@ -33,6 +33,8 @@ struct DrawnPart {
   std::vector<scene::MaterialIndex> materials;
 };
 std::vector<DrawnPart> drawnParts(const scene::Model& model);
+/// The materials of one part's submeshes, in order.
+std::vector<scene::MaterialIndex> drawnMaterials(const scene::Model& model, scene::NodeIndex part);
 /// One mesh as `runtimeParts` makes it, in the game's units and handedness; its `materials` are left empty.
 bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space);
 /// The mesh that a part draws: where its bones put it at rest, with texture coordinates as its materials look

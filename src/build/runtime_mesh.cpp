@@ -106,14 +106,19 @@ bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space)
   return out;
 }
 
+std::vector<scene::MaterialIndex> drawnMaterials(const scene::Model& model, scene::NodeIndex part) {
+  std::vector<scene::MaterialIndex> out;
+  for (const scene::Primitive& p : model.mesh(model.node(part).mesh).primitives)
+    if (!p.indices.empty()) out.push_back(p.material);
+  return out;
+}
+
 std::vector<DrawnPart> drawnParts(const scene::Model& model) {
   std::vector<DrawnPart> out;
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
     const scene::Node& node = model.node(i);
     if (!node.mesh.valid()) continue;
-    DrawnPart part{i, {}};
-    for (const scene::Primitive& p : model.mesh(node.mesh).primitives)
-      if (!p.indices.empty()) part.materials.push_back(p.material);
+    DrawnPart part{i, drawnMaterials(model, i)};
     if (!part.materials.empty()) out.push_back(std::move(part));
   }
   return out;

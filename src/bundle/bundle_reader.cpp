@@ -231,8 +231,10 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
     if (!raw) continue;
     if (entry.kind == EntryKind::object) {
       const auto object = decodeObject(*raw, entry.id);
-      for (const ObjectPiece& piece : object->pieces)
+      for (const ObjectPiece& piece : object->pieces) {
         if (!piece.mesh.empty()) need(entry.id, piece.mesh, EntryKind::mesh);
+        for (const auto& [mesh, from] : piece.lighter) need(entry.id, mesh, EntryKind::mesh);
+      }
       if (!object->icon.empty()) need(entry.id, object->icon, EntryKind::icon);
     } else if (entry.kind == EntryKind::mesh) {
       const auto mesh = decodeMesh(*raw, entry.id);

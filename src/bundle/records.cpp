@@ -122,6 +122,7 @@ base::Bytes encodeObject(const ObjectRecord& r) {
     piece["scale"] = numbers(p.scale);
     piece["mesh"] = p.mesh;
     if (!p.region.empty()) piece["region"] = p.region;
+    for (const auto& [mesh, from] : p.lighter) piece["lighter"].push_back(Json{{"mesh", mesh}, {"from", from}});
     out["pieces"].push_back(piece);
   }
   out["points"] = Json::array();
@@ -147,6 +148,12 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
       readNumbers(one, "position", p.position);
       readNumbers(one, "scale", p.scale);
       readTurn(one, p.turn);
+      for (JsonFields& far : one.objects("lighter")) {
+        p.lighter.emplace_back(far.requiredText("mesh"), static_cast<float>(far.number("from")));
+        const float before = p.lighter.size() > 1 ? p.lighter[p.lighter.size() - 2].second : 0;
+        if (!(p.lighter.back().second > before))
+          far.complain("bundle.record", "Distances are above 0 and ascend.", "from");
+      }
       r.pieces.push_back(p);
     }
     for (JsonFields& one : in.objects("points")) {

@@ -17,6 +17,8 @@ namespace rakugo::bundle {
 struct ObjectPiece {
   std::string name;
   std::string mesh;  ///< entry id, or empty for a bare node
+  /// Entry ids of meshes drawn in place of it from so far away on, by distance, ascending; in the game's unit.
+  std::vector<std::pair<std::string, float>> lighter;
   std::array<float, 3> position{0, 0, 0};
   std::array<float, 4> turn{0, 0, 0, 1};  ///< unit quaternion x y z w
   std::array<float, 3> scale{1, 1, 1};

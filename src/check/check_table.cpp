@@ -1,6 +1,7 @@
 // The one table of checks.
 #include <algorithm>
 
+#include "base/text.h"
 #include "check/checks.h"
 #include "prepare/edit_steps.h"
 #include "scene/structure.h"
@@ -83,6 +84,9 @@ const std::vector<CheckRow>& checkTable() {
        checkTriangleLimit},
       {"mesh.vertices", S::stops, "More vertices than the game takes",
        "The game refuses meshes beyond its budget.", "Drop parts, or simplify the model.", checkVertexLimit},
+      {"lighter.missing", S::tidy, "A heavy model has no lighter version",
+       "The game draws every triangle of it even where it is a speck on the horizon.",
+       "Make lighter versions for the distance.", checkLighter},
       {"size.unit", S::shows, "Lengths look like another unit",
        "The thing appears a hundred times too large or too small.",
        "Read lengths in the unit they were made in.", checkUnit},
@@ -145,12 +149,28 @@ const std::vector<CheckRow>& checkTable() {
        "Export the model with its skeleton, or choose another kind.", checkBonesNone},
       {"bones.missing", S::shows, "Bones that the game looks for are missing",
        "The game finds bones by their exact names; a limb whose bone is missing does not move.",
-       "Rename the bones to the game's names.", checkBonesMissing},
+       "Give the bones the game's names, and add those that are not there.", checkBonesMissing},
+      {"bones.parent", S::shows, "A bone hangs on another one than in the game",
+       "The game turns a limb together with what it hangs on: it moves along with the wrong one.",
+       "Hang the bones as the game does.", checkBonesParent},
+      {"bones.sides", S::shows, "Left and right are swapped",
+       "It waves with the other hand, and walks as before a mirror.",
+       "Turn the model round, or give the bones the right names.", checkBonesSides},
+      {"bones.turned", S::shows, "Bones lie along other axes than the game's",
+       "The game's movements turn each bone about its own axes: with others, limbs bend sideways.",
+       "Set the bones straight.", checkBonesTurned},
       {"bones.limit", S::stops, "Too many bones", "The game refuses the model.",
        "Remove bones that nothing needs.", checkBoneLimit},
       {"bones.weights", S::shows, "Vertices follow too many bones, or none",
        "The game drops what it does not read: the skin sags, or stays behind.",
        "Limit the influences a vertex, and give every vertex a bone.", checkInfluences},
+      {"bones.sums", S::shows, "Weights that do not sum to one",
+       "The skin is drawn too little or too far: it shrinks, or flies apart.", "Mend the weights.",
+       checkWeightSums},
+      {"bones.ends", S::tidy, "End bones that an exporter added",
+       "Each costs the game a matrix and the person a look, for nothing.", "Drop them.", checkBonesEnds},
+      {"bones.needless", S::tidy, "Bones that no vertex follows",
+       "Each costs the game a matrix, for nothing.", "Drop them.", checkBonesNeedless},
       {"parts.limit", S::stops, "Too many parts", "The game refuses the model.", "Join or drop parts.",
        checkPartLimit},
       {"part.name", S::shows, "A part that the game looks for has another name",
@@ -283,6 +303,17 @@ Finding begin(const Context& context, const CheckRow& row, std::string sentence)
   for (const auto& [id, reason] : context.book->reasons)
     if (id == row.id) f.reason = reason;
   return f;
+}
+
+void overLimit(const Context& context, const CheckRow& row, Findings& out, const std::string& name,
+               int64_t most, uint64_t count, const char* one, const char* many) {
+  if (most <= 0 || count <= static_cast<uint64_t>(most)) return;
+  Finding f = aboutModel(context, row, name,
+                         name + " has " + base::countText(count, one, many) + "; " + context.book->title +
+                             " takes " + std::to_string(most) + " at most.");
+  f.measured = std::to_string(count);
+  f.expected = "at most " + std::to_string(most);
+  out.push_back(std::move(f));
 }
 
 Finding aboutModel(const Context& context, const CheckRow& row, const std::string& model,

@@ -18,6 +18,7 @@ void checkFacing(const Context&, const CheckRow&, Findings&);
 void checkOrigin(const Context&, const CheckRow&, Findings&);
 void checkBaked(const Context&, const CheckRow&, Findings&);
 void checkTriangleLimit(const Context&, const CheckRow&, Findings&);
+void checkLighter(const Context&, const CheckRow&, Findings&);
 void checkVertexLimit(const Context&, const CheckRow&, Findings&);
 void checkNotFinite(const Context&, const CheckRow&, Findings&);
 void checkDegenerate(const Context&, const CheckRow&, Findings&);
@@ -54,6 +55,12 @@ void checkFileUnused(const Context&, const CheckRow&, Findings&);
 void checkCredit(const Context& context, const CheckRow& row, Findings& out);
 void checkRulebookVersion(const Context&, const CheckRow&, Findings&);
 void checkBonesNone(const Context&, const CheckRow&, Findings&);
+void checkBonesParent(const Context&, const CheckRow&, Findings&);
+void checkBonesSides(const Context&, const CheckRow&, Findings&);
+void checkBonesNeedless(const Context&, const CheckRow&, Findings&);
+void checkBonesEnds(const Context&, const CheckRow&, Findings&);
+void checkBonesTurned(const Context&, const CheckRow&, Findings&);
+void checkWeightSums(const Context&, const CheckRow&, Findings&);
 void checkBonesMissing(const Context&, const CheckRow&, Findings&);
 void checkBoneLimit(const Context&, const CheckRow&, Findings&);
 void checkInfluences(const Context&, const CheckRow&, Findings&);
@@ -82,6 +89,9 @@ void eachKindModel(const Context& context, const Body& body) {
     if (state.kind != nullptr) body(name, doc, state, *state.kind);
   });
 }
+/// A limit that a model is over: one finding with measured and expected value. 0 or less: no limit.
+void overLimit(const Context& context, const CheckRow& row, Findings& out, const std::string& name,
+               int64_t most, uint64_t count, const char* one, const char* many);
 /// A mend that adds a step by rank.
 Mend stepMend(const std::string& model, const std::string& kind, base::Json values, std::string label);
 /// The same, but changing the first enabled step of that kind when there is one.

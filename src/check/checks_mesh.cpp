@@ -87,6 +87,31 @@ void checkVertexLimit(const Context& context, const CheckRow& row, Findings& out
               "vertices", false);
 }
 
+void checkLighter(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    const auto count = scene::countsOf(*state.prepared.model).triangles;
+    if (kind.lighter.over_triangles <= 0 || count <= static_cast<uint64_t>(kind.lighter.over_triangles))
+      return;
+    // Once there is a step for it, the step itself says what it could not make.
+    const bool made = std::any_of(doc.steps.begin(), doc.steps.end(), [](const mod::StepDoc& step) {
+      return step.enabled && step.kind == "make_lighter";
+    });
+    if (made) return;
+    Finding f = aboutModel(context, row, name,
+                           name + " has " + countText(count, "triangle", "triangles") +
+                               " and no lighter version for the distance.");
+    f.measured = base::groupedText(count);
+    f.expected = "lighter versions above " +
+                 base::groupedText(static_cast<uint64_t>(kind.lighter.over_triangles)) + " triangles";
+    f.mends.push_back(
+        stepMend(name, "make_lighter",
+                 Json{{"levels", static_cast<double>(kind.lighter.levels)}, {"from_m", kind.lighter.from_m}},
+                 "Make lighter versions"));
+    out.push_back(std::move(f));
+  });
+}
+
 void checkNoTriangles(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     if (scene::countsOf(*state.prepared.model).triangles > 0) return;

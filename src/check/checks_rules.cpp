@@ -1,5 +1,4 @@
-// Checks of what a kind asks of a model's make: bones, weights, budgets, grid, names of parts; and of the
-// mods beside it.
+// Checks of what a kind asks of a model's make: budgets, grid, names of parts; and of the mods beside it.
 #include <algorithm>
 #include <cmath>
 #include <set>
@@ -11,113 +10,7 @@
 #include "scene/rest_pose.h"
 
 namespace rakugo::check {
-namespace {
-
 using base::Json;
-
-std::set<std::string> boneNames(const scene::Model& model) {
-  std::set<std::string> out;
-  for (const scene::NodeIndex joint : scene::usedJoints(model)) out.insert(model.node(joint).name);
-  return out;
-}
-
-// A limit that the model is over: one finding with measured and expected value.
-void overLimit(const Context& context, const CheckRow& row, Findings& out, const std::string& name,
-               int64_t most, uint64_t count, const char* one, const char* many) {
-  if (most <= 0 || count <= static_cast<uint64_t>(most)) return;
-  Finding f = aboutModel(context, row, name,
-                         name + " has " + base::countText(count, one, many) + "; " + context.book->title +
-                             " takes " + std::to_string(most) + " at most.");
-  f.measured = std::to_string(count);
-  f.expected = "at most " + std::to_string(most);
-  out.push_back(std::move(f));
-}
-
-}  // namespace
-
-void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) {
-  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
-                             const rulebook::Kind& kind) {
-    if (kind.skeleton.empty() || !boneNames(*state.prepared.model).empty()) return;
-    const rulebook::Skeleton& skeleton = *context.book->findSkeleton(kind.skeleton);
-    Finding f = aboutModel(context, row, name,
-                           name + " has no bones; a " + base::lowerAscii(kind.title) + " needs " +
-                               std::to_string(skeleton.bones.size()) + ".");
-    f.measured = "none";
-    f.expected = std::to_string(skeleton.bones.size()) + " bones";
-    out.push_back(std::move(f));
-  });
-}
-
-void checkBonesMissing(const Context& context, const CheckRow& row, Findings& out) {
-  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
-                             const rulebook::Kind& kind) {
-    const rulebook::Skeleton* skeleton = context.book->findSkeleton(kind.skeleton);
-    const std::set<std::string> there = boneNames(*state.prepared.model);
-    if (skeleton == nullptr || there.empty()) return;
-    std::vector<std::string> missing;
-    size_t wanted = 0;
-    for (const rulebook::Bone& bone : skeleton->bones) {
-      if (!bone.required) continue;
-      ++wanted;
-      if (there.count(bone.id) == 0) missing.push_back(bone.id);
-    }
-    if (missing.empty()) return;
-    Finding f =
-        aboutModel(context, row, name,
-                   base::countText(missing.size(), "bone", "bones") + " of " + std::to_string(wanted) +
-                       " cannot be found by name in " + name + ": " + base::listText(missing, 4) + ".");
-    f.measured = std::to_string(wanted - missing.size()) + " of " + std::to_string(wanted);
-    f.expected = "all " + std::to_string(wanted);
-    out.push_back(std::move(f));
-  });
-}
-
-void checkBoneLimit(const Context& context, const CheckRow& row, Findings& out) {
-  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
-                             const rulebook::Kind& kind) {
-    overLimit(context, row, out, name, kind.max_bones, boneNames(*state.prepared.model).size(), "bone",
-              "bones");
-  });
-}
-
-void checkInfluences(const Context& context, const CheckRow& row, Findings& out) {
-  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
-                             const rulebook::Kind& kind) {
-    if (kind.skeleton.empty() || kind.max_influences <= 0) return;
-    const scene::Model& model = *state.prepared.model;
-    const auto world = scene::worldMatrices(model);
-    uint64_t over = 0, none = 0;
-    int most = 0;
-    Finding f = aboutModel(context, row, name, {});
-    for (const auto i : scene::reachedNodes(model)) {
-      if (!model.node(i).skin.valid() || !model.node(i).mesh.valid()) continue;
-      // Marked where the bones put them, which is where they are seen.
-      const std::shared_ptr<const scene::Mesh> mesh = scene::restMesh(model, i, world);
-      for (const scene::Primitive& p : mesh->primitives)
-        for (size_t v = 0; v < p.positions.size(); ++v) {
-          int influences = 0;
-          for (const std::vector<glm::vec4>* weights : {&p.weights, &p.more_weights})
-            for (int c = 0; c < 4 && v < weights->size(); ++c) influences += (*weights)[v][c] > 0 ? 1 : 0;
-          most = std::max(most, influences);
-          const bool bad = influences == 0 || influences > kind.max_influences;
-          over += influences > kind.max_influences ? 1 : 0;
-          none += influences == 0 ? 1 : 0;
-          if (bad && f.place.marks_m.size() < 200) f.place.marks_m.push_back(p.positions[v]);
-        }
-    }
-    if (over + none == 0) return;
-    std::vector<std::string> said;
-    if (over > 0)
-      said.push_back(base::countText(over, "vertex follows", "vertices follow") + " more than " +
-                     base::countText(static_cast<uint64_t>(kind.max_influences), "bone", "bones"));
-    if (none > 0) said.push_back(base::countText(none, "vertex follows", "vertices follow") + " none");
-    f.sentence = base::listText(said) + " in " + name + ".";
-    f.measured = over > 0 ? "up to " + std::to_string(most) : "0";
-    f.expected = "1 to " + std::to_string(kind.max_influences);
-    out.push_back(std::move(f));
-  });
-}
 
 void checkPartLimit(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,

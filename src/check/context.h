@@ -10,6 +10,7 @@
 #include "check/proposal.h"
 #include "formats/pictures.h"
 #include "formats/sounds.h"
+#include "prepare/bone_match.h"
 #include "prepare/replay.h"
 #include "rulebook/rulebook.h"
 #include "scene/regions.h"
@@ -17,6 +18,7 @@
 #include "scene/seams.h"
 #include "scene/structure.h"
 #include "scene/variants.h"
+#include "scene/weights.h"
 
 namespace rakugo::check {
 
@@ -47,6 +49,9 @@ struct ModelFacts {
   std::shared_ptr<const std::vector<scene::RegionCover>> regions;
   /// How it meets the body of its kind; null too when the kind has none, or the model is not turned yet.
   std::shared_ptr<const scene::SeamReport> seams;
+  /// Which of its bones are the game's, and what follows them; null where its kind has no skeleton.
+  std::shared_ptr<const prepare::BoneMatch> bones;
+  std::shared_ptr<const scene::WeightReport> weights;
   geometry::Bounds box_m;
   double reach_m = 0;  ///< from its origin to its farthest vertex
 };

@@ -117,6 +117,13 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
     if (state.kind != nullptr && !state.kind->body.empty() && prepared.frame.turned)
       if (const auto body = prepare::gameBody(*book_, state.kind->id))
         facts.seams = std::make_shared<const scene::SeamReport>(scene::seamsBetween(prepared, **body));
+    if (const rulebook::Skeleton* skeleton =
+            state.kind != nullptr ? book_->findSkeleton(state.kind->skeleton) : nullptr) {
+      facts.bones =
+          std::make_shared<const prepare::BoneMatch>(prepare::matchBones(prepared, *skeleton, *book_));
+      facts.weights = std::make_shared<const scene::WeightReport>(
+          scene::weightsOf(prepared, static_cast<int>(state.kind->max_influences)));
+    }
     facts.box_m = scene::boundsOf(prepared);
     facts.reach_m = prepare::reachOf(prepared);
     kept = {state.prepared.model, state.kind, std::move(facts)};

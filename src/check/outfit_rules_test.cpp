@@ -65,6 +65,22 @@ TEST_F(OutfitRules, ASurplusRegionIsHandedOverAndTheRestPutInOrder) {
   EXPECT_EQ(find("region.order"), nullptr);
 }
 
+TEST_F(OutfitRules, AHeavyBoatWantsLighterVersionsAndAStepIsEnough) {
+  const Finding* f = find("lighter.missing");
+  ASSERT_NE(f, nullptr);
+  EXPECT_EQ(f->place.model, "tug");
+  EXPECT_EQ(f->severity, Severity::tidy);
+  EXPECT_THAT(f->expected, HasSubstr("1,500"));
+  ASSERT_TRUE(mend("lighter.missing"));
+  EXPECT_EQ(find("lighter.missing"), nullptr);
+  const mod::StepDoc& step = state_.models["tug"].steps.back();
+  EXPECT_EQ(step.kind, "make_lighter") << "behind all others, for it is made of what they leave";
+  EXPECT_EQ(step.values["from_m"], 14.0);
+  state_.models["tug"].steps.back().enabled = false;
+  examine();
+  EXPECT_NE(find("lighter.missing"), nullptr);
+}
+
 TEST_F(OutfitRules, RegionsAreTakenFromTheBodyByNearness) {
   // As most makers leave it: nothing says what it covers.
   for (const char* from : {"trunk", "belly", "collar", "sleeve-left", "sleeve-right", "skirts"})

@@ -272,7 +272,10 @@ base::Status ToScene::finishMesh(const Json& json, AwaitedMesh& awaited) {
                                     : "target " + std::to_string(m + 1));
     mesh->morph_weights.push_back(m < weights.size() && weights[m].is_number() ? weights[m].get<float>() : 0);
   }
-  mesh->kept = keptOf(json, {}, morphs > 0 ? "targetNames" : nullptr);
+  if (morphs > 0)
+    mesh->kept = keptOf(json, {}, {"targetNames"});
+  else
+    mesh->kept = keptOf(json);
   out_.model.meshes.push_back(std::move(mesh));
   return {};
 }

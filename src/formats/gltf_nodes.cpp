@@ -110,7 +110,9 @@ base::Status ToScene::readNodes() {
     // A text "region" among the free values of a node names the region of a body that it covers: our own
     // custom (docs/mod-folder.md), so that a modelling program can say so too.
     node.region = base::presentable(textOf(objectOf(json, "extras"), "region"), 64);
-    node.kept = keptOf(json, {"KHR_lights_punctual"}, node.region.empty() ? nullptr : "region");
+    // Lighter versions (gltf_write.cpp) are not read: a preparation makes them, anew from what it has made.
+    node.kept =
+        keptOf(json, {"KHR_lights_punctual"}, {node.region.empty() ? "lighter" : "region", "lighter"});
     out_.model.nodes.push_back(std::move(node));
   }
   return readScene(parents);

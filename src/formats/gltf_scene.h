@@ -38,7 +38,7 @@ const base::Json& objectOf(const base::Json& json, const char* key);
 /// What an element says by "extras" and by extensions that are not in `read`: JSON text, or empty. Of the
 /// extras the member `without` is left out.
 std::string keptOf(const base::Json& json, std::initializer_list<const char*> read = {},
-                   const char* without = nullptr);
+                   std::initializer_list<const char*> without = {});
 
 /// Notes every property of the standard whose JSON type or enumerated value is not what the standard says
 /// (glTF 2.0, section 5), into `notes`, up to 200.

@@ -26,7 +26,8 @@ const Json& objectOf(const Json& json, const char* key) {
   return at != json.end() && at->is_object() ? *at : kEmpty;
 }
 
-std::string keptOf(const Json& json, std::initializer_list<const char*> read, const char* without) {
+std::string keptOf(const Json& json, std::initializer_list<const char*> read,
+                   std::initializer_list<const char*> without) {
   if (!json.is_object() || (!json.contains("extensions") && !json.contains("extras"))) return {};
   Json out = Json::object();
   for (const auto& [name, value] : objectOf(json, "extensions").items())
@@ -34,7 +35,8 @@ std::string keptOf(const Json& json, std::initializer_list<const char*> read, co
       out["extensions"][name] = value;
   if (json.contains("extras")) {
     Json extras = json["extras"];
-    if (without != nullptr && extras.is_object()) extras.erase(without);
+    if (extras.is_object())
+      for (const char* name : without) extras.erase(name);
     if (!(extras.is_object() && extras.empty())) out["extras"] = std::move(extras);
   }
   return out.empty() ? std::string() : base::jsonLine(out);

@@ -130,6 +130,10 @@ class Writer {
       if (n.light.valid()) extend(out, "KHR_lights_punctual", Json{{"light", n.light.value()}});
       if (!n.morph_weights.empty()) out["weights"] = n.morph_weights;
       if (!n.region.empty()) out["extras"]["region"] = n.region;
+      // Drawn in place of the mesh from so many metres on: our own custom (docs/mod-folder.md), for there is
+      // no word for it in the standard.
+      for (const scene::LighterMesh& far : n.lighter)
+        out["extras"]["lighter"].push_back(Json{{"mesh", far.mesh.value()}, {"from_m", far.from_m}});
       giveBack(out, n.kept);
       nodes.push_back(std::move(out));
     }

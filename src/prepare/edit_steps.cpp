@@ -1,6 +1,7 @@
 #include "prepare/edit_steps.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "base/text.h"
 #include "prepare/steps.h"
@@ -59,6 +60,38 @@ void scaleBy(mod::ModelDoc& doc, double factor) {
   const auto step = enabledStep(doc, "scale");
   const double present = step != doc.steps.end() ? numberValue(step->values, "factor", 1) : 1;
   setOrAddStep(doc, "scale", Json{{"factor", present * factor}});
+}
+
+void nameBones(mod::ModelDoc& doc, const std::vector<std::pair<std::string, std::string>>& names) {
+  const auto step = enabledStep(doc, "name_bones");
+  Json all = step != doc.steps.end() ? step->values.value("names", Json::object()) : Json::object();
+  if (!all.is_object()) all = Json::object();
+  for (const auto& [name, key] : names) {
+    for (auto at = all.begin(); at != all.end();)
+      at = *at == Json(key) || at.key() == name ? all.erase(at) : std::next(at);
+    if (!key.empty()) all[name] = key;
+  }
+  if (all.empty()) {
+    if (step != doc.steps.end()) doc.steps.erase(step);
+    return;
+  }
+  setOrAddStep(doc, "name_bones", Json{{"names", all}});
+}
+
+void rotateBy(mod::ModelDoc& doc, const std::string& about, double degrees) {
+  // Turns about different axes do not change places, so that only the last one can be added to.
+  const auto last = std::find_if(doc.steps.rbegin(), doc.steps.rend(), [](const mod::StepDoc& step) {
+    return step.enabled && step.kind == "rotate";
+  });
+  if (last == doc.steps.rend() || textValue(last->values, "about") != about) {
+    insertByRank(doc, makeStep(doc, "rotate", Json{{"about", about}, {"degrees", degrees}}));
+    return;
+  }
+  const double sum = std::remainder(numberValue(last->values, "degrees", 0) + degrees, 360.0);
+  if (sum == 0)
+    doc.steps.erase(std::next(last).base());
+  else
+    last->values["degrees"] = sum;
 }
 
 void stretchBy(mod::ModelDoc& doc, const std::string& along, double factor) {

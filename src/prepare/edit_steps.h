@@ -24,6 +24,16 @@ void setRole(mod::ModelDoc& doc, const std::string& material, const std::string&
 /// Multiplies the first enabled scale step's factor, or adds one. `factor` must be positive.
 void scaleBy(mod::ModelDoc& doc, double factor);
 
+/// Gives bones (by key) the game's names, in the first enabled step that does so or in one that is added. A
+/// bone has one name and a name one bone: what was said of either before goes. An empty key takes a name
+/// back.
+void nameBones(mod::ModelDoc& doc, const std::vector<std::pair<std::string, std::string>>& names);
+
+/// Turns everything about the game's "up", "forward" or "side" by so many degrees more: the last enabled turn
+/// by an angle is added to when it is about the same axis (and goes when nothing is left of it), else one is
+/// added.
+void rotateBy(mod::ModelDoc& doc, const std::string& about, double degrees);
+
 /// Multiplies the first enabled stretch step along "length", "width" or "height", or adds one. `factor` must
 /// be positive.
 void stretchBy(mod::ModelDoc& doc, const std::string& along, double factor);

@@ -45,6 +45,44 @@ scene::Model tube(uint32_t n) {
   return model;
 }
 
+TEST(MakeLighterStep, MakesVersionsBesideThePartThatTakeNothingFromIt) {
+  scene::Model model = tube(64);
+  const scene::Model before = model;
+  const StepOutcome out =
+      applyStep(model, "make_lighter", Json{{"levels", 3.0}, {"share", 0.25}, {"from_m", 10.0}});
+  ASSERT_EQ(out.state, StepState::good);
+  const auto node = std::find_if(model.nodes.begin(), model.nodes.end(),
+                                 [](const scene::Node& n) { return n.mesh.valid(); });
+  ASSERT_EQ(node->lighter.size(), 3U);
+  EXPECT_EQ(scene::countsOf(model).triangles, scene::countsOf(before).triangles);
+  EXPECT_EQ(model.meshes[node->mesh.value()], before.meshes[node->mesh.value()]) << "shared, not copied";
+  uint64_t last = scene::countsOf(before).triangles;
+  float from = 5;
+  for (const scene::LighterMesh& far : node->lighter) {
+    EXPECT_FLOAT_EQ(far.from_m, from *= 2);
+    scene::Model worn = model;
+    worn.node(scene::NodeIndex(static_cast<uint32_t>(node - model.nodes.begin()))).mesh = far.mesh;
+    const uint64_t triangles = scene::countsOf(worn).triangles;
+    EXPECT_LE(triangles, last / 4 + 1);
+    EXPECT_GE(triangles, last / 8);
+    last = triangles;
+    EXPECT_EQ(scene::structureOf(worn).value().at(0).open_loops.size(), 2U) << "whole, as the part is";
+  }
+  EXPECT_NE(out.did.find(", then "), std::string::npos) << out.did;
+  // Once more: made anew, none on top of the others.
+  applyStep(model, "make_lighter", Json{{"levels", 1.0}, {"share", 0.5}, {"from_m", 10.0}});
+  EXPECT_EQ(model.nodes[static_cast<size_t>(node - model.nodes.begin())].lighter.size(), 1U);
+}
+
+TEST(MakeLighterStep, SaysWhenThereIsNothingToSpareAndWhatItsNumbersMayBe) {
+  scene::Model cube = modelOf({cutCube(1)});
+  EXPECT_EQ(applyStep(cube, "make_lighter", Json::object()).state, StepState::missed);
+  for (const Json& wrong :
+       {Json{{"levels", 0.0}}, Json{{"levels", 1.5}}, Json{{"levels", 5.0}}, Json{{"share", 0.0}},
+        Json{{"share", 1.0}}, Json{{"from_m", 0.0}}, Json{{"from_m", 1e9}}})
+    EXPECT_EQ(applyStep(cube, "make_lighter", wrong).state, StepState::wrong) << wrong;
+}
+
 TEST(SimplifyStep, KeepsTheBudgetTheSeamsAndSaysHowFarOff) {
   scene::Model model = tube(64);
   const StepOutcome out = applyStep(model, "simplify", Json{{"triangles", 800.0}});

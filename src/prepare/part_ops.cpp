@@ -66,6 +66,8 @@ void unlinkPart(Model& model, NodeIndex part) {
   const NodeIndex parent = model.node(part).parent;
   auto& siblings = parent.valid() ? model.node(parent).children : model.roots;
   siblings.erase(std::remove(siblings.begin(), siblings.end(), part), siblings.end());
+  // Whoever climbs from it would come to a root, and take it for reached.
+  model.node(part).parent = {};
 }
 
 LoosePieces loosePieces(const Mesh& mesh) {

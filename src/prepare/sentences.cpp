@@ -26,16 +26,15 @@ std::string lastName(const std::string& key) {
   return key.substr(key.rfind('/') == std::string::npos ? 0 : key.rfind('/') + 1);
 }
 
-// The names of parts that a list of keys names.
-std::string namesOf(const Json& v) {
+}  // namespace
+
+std::string namesOf(const Json& v, const char* key) {
   std::vector<std::string> names;
-  if (v.contains("parts") && v["parts"].is_array())
-    for (const Json& p : v["parts"])
+  if (v.contains(key) && v[key].is_array())
+    for (const Json& p : v[key])
       if (p.is_string()) names.push_back(lastName(p.get<std::string>()));
   return names.empty() ? "…" : base::listText(names, 3);
 }
-
-}  // namespace
 
 Word plainWord(std::string text) { return {std::move(text), {}, ValueType::words, {}}; }
 
@@ -75,7 +74,7 @@ Word pointWord(const Json& v, const char* key) {
 }
 
 Word partsWord(const Json& v, const Model* before) {
-  return {namesOf(v), "parts", ValueType::parts, partChoices(before)};
+  return {namesOf(v, "parts"), "parts", ValueType::parts, partChoices(before)};
 }
 
 Word partWord(const Json& v, const Model* before) {
@@ -273,6 +272,16 @@ Words simplifySentence(const Json& v, const Model*, const rulebook::Rulebook*) {
   out.push_back(numberWord(v, "crease_deg", 40, 1));
   out.push_back(plainWord(" degrees"));
   return out;
+}
+
+Words lighterSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
+  return {plainWord("Make "),
+          numberWord(v, "levels", 2, 0),
+          plainWord(" lighter versions, each "),
+          numberWord(v, "share", 0.4, 2),
+          plainWord(" of the one before, seen from "),
+          numberWord(v, "from_m", 12, 1),
+          plainWord(" m on, each next from twice as far")};
 }
 
 Words dissolveSentence(const Json& v, const Model*, const rulebook::Rulebook*) {

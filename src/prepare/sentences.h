@@ -25,6 +25,8 @@ Word anyPartWord(const base::Json& values, const scene::Model* before);
 Word pickWord(const base::Json& values);
 /// Kinds of the game that are worn on a body.
 Word bodyWord(const base::Json& values, const rulebook::Rulebook* book);
+/// The last names of the keys that a list of the values holds: "oar, rudder and 3 others".
+std::string namesOf(const base::Json& values, const char* key);
 /// The parts of a model by key and name.
 Choices partChoices(const scene::Model* before);
 /// Regions of any kind of the game.
@@ -59,6 +61,15 @@ Words orientSentence(const base::Json& values, const scene::Model* before, const
 Words unusedSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words normalsSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words rotateSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
+Words nameBonesSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
+Words addBonesSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
+Words hangBonesSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
+Words dropBonesSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
+Words mendWeightsSentence(const base::Json& values, const scene::Model* before,
+                          const rulebook::Rulebook* book);
+Words straightenSentence(const base::Json& values, const scene::Model* before,
+                         const rulebook::Rulebook* book);
+Words lighterSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words simplifySentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words dissolveSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words needlesSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);

@@ -59,8 +59,8 @@ struct Word {
 };
 
 /// What a step works on, for menus.
-enum class StepGroup : unsigned char { space, parts, mesh, surface };
-/// "Size and direction", "Parts", "Mesh", "Surface and regions".
+enum class StepGroup : unsigned char { space, parts, mesh, bones, surface };
+/// "Size and direction", "Parts", "Mesh", "Bones and weights", "Surface and regions".
 const char* groupTitle(StepGroup group);
 
 /// One row of the table of steps.

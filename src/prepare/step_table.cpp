@@ -166,6 +166,33 @@ const std::vector<StepKind>& stepKinds() {
        applyMakeNormals, normalsSentence},
       {"make_tangents", "Make tangents", StepGroup::mesh, 35, [] { return Json::object(); },
        applyMakeTangents, tangentsSentence},
+      {"name_bones", "Give bones the game's names", StepGroup::bones, 36,
+       [] {
+         return Json{{"names", Json::object()}};
+       },
+       applyNameBones, nameBonesSentence},
+      {"add_bones", "Add missing bones", StepGroup::bones, 37,
+       [] {
+         return Json{{"skeleton", ""}, {"slots", Json::array()}};
+       },
+       applyAddBones, addBonesSentence},
+      {"hang_bones", "Hang bones as the game does", StepGroup::bones, 37,
+       [] {
+         return Json{{"skeleton", ""}};
+       },
+       applyHangBones, hangBonesSentence},
+      {"drop_bones", "Drop bones", StepGroup::bones, 38,
+       [] {
+         return Json{{"bones", Json::array()}, {"to", "parent"}};
+       },
+       applyDropBones, dropBonesSentence},
+      {"straighten_bones", "Set bones straight", StepGroup::bones, 39, [] { return Json::object(); },
+       applyStraightenBones, straightenSentence},
+      {"mend_weights", "Mend weights", StepGroup::bones, 39,
+       [] {
+         return Json{{"most", 4.0}};
+       },
+       applyMendWeights, mendWeightsSentence},
       {"origin", "Put the origin", StepGroup::space, 40,
        [] {
          return Json{{"to", "floor_centre"}};
@@ -213,12 +240,18 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"kind", ""}, {"most_mm", 30.0}};
        },
        applySnapSeam, snapSeamSentence},
+      {"make_lighter", "Make lighter versions", StepGroup::mesh, 60,
+       [] {
+         return Json{{"levels", 2.0}, {"share", 0.4}, {"from_m", 12.0}};
+       },
+       applyMakeLighter, lighterSentence},
   };
   return kKinds;
 }
 
 const char* groupTitle(StepGroup group) {
-  static constexpr const char* kTitles[] = {"Size and direction", "Parts", "Mesh", "Surface and regions"};
+  static constexpr const char* kTitles[] = {"Size and direction", "Parts", "Mesh", "Bones and weights",
+                                            "Surface and regions"};
   return kTitles[static_cast<size_t>(group)];
 }
 

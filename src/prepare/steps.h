@@ -12,6 +12,12 @@ StepOutcome applyTurn(scene::Model& model, const base::Json& values, const StepC
 StepOutcome applyRotate(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyScale(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyStretch(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyNameBones(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyAddBones(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyHangBones(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyDropBones(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyMendWeights(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyStraightenBones(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyBake(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepContext& context);
@@ -27,6 +33,7 @@ StepOutcome applyFillHoles(scene::Model& model, const base::Json& values, const 
 StepOutcome applyOrient(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRemoveUnused(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applySimplify(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyMakeLighter(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyDissolve(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRemoveNeedles(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyRemoveSpecks(scene::Model& model, const base::Json& values, const StepContext& context);

@@ -245,7 +245,6 @@ StepOutcome applyFree(Model& model, const base::Json& values, const StepContext&
       continue;
     }
     unlinkPart(model, part);
-    node.parent = {};
     node.local = placement;
     model.roots.push_back(part);
   }

@@ -165,6 +165,64 @@ StepOutcome applySimplify(scene::Model& model, const base::Json& values, const S
   return out;
 }
 
+StepOutcome applyMakeLighter(scene::Model& model, const base::Json& values, const StepContext&) {
+  const double levels = numberValue(values, "levels", 2), share = numberValue(values, "share", 0.4),
+               from_m = numberValue(values, "from_m", 12);
+  if (!(levels >= 1 && levels <= 4 && levels == std::floor(levels)))
+    return wrongValues("Lighter versions are 1 to 4.");
+  if (!(share >= 0.05 && share <= 0.9)) return wrongValues("A share lies between 0.05 and 0.9.");
+  if (!(from_m > 0 && from_m <= 1e5)) return wrongValues("A distance lies between 0 and 100,000 m.");
+  // Fewer triangles than this cost less than a version of their own.
+  constexpr uint64_t kLeast = 64;
+  const std::vector<float> scales = meshScales(model);
+  std::vector<std::vector<scene::LighterMesh>> made(model.meshes.size());
+  std::vector<bool> done(model.meshes.size(), false);
+  std::vector<uint64_t> triangles(static_cast<size_t>(levels), 0);
+  std::vector<double> off_m(static_cast<size_t>(levels), 0);
+  size_t parts = 0;
+  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+    scene::Node& node = model.node(i);
+    node.lighter.clear();
+    if (!node.mesh.valid()) continue;
+    const size_t m = node.mesh.value();
+    if (!done[m]) {
+      done[m] = true;
+      const uint64_t all = trianglesOf(*model.meshes[m]);
+      double wanted = static_cast<double>(all), from = from_m;
+      for (int level = 0; level < static_cast<int>(levels) && all >= kLeast; ++level, from *= 2) {
+        wanted *= share;
+        scene::Mesh mesh = *model.meshes[m];
+        const Lighter lighter =
+            simplifyMesh(mesh, static_cast<size_t>(std::max(wanted, 4.0)), 0, true, 0.7F, scales[m]);
+        const uint64_t before =
+            made[m].empty() ? all : trianglesOf(*model.meshes[made[m].back().mesh.value()]);
+        // What seams and borders hold together cannot be made lighter: another copy would be for nothing.
+        if (lighter.triangles == 0 ||
+            static_cast<double>(lighter.triangles) > 0.9 * static_cast<double>(before))
+          break;
+        made[m].push_back({scene::MeshIndex(model.meshes.size()), static_cast<float>(from)});
+        model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
+        off_m[static_cast<size_t>(level)] = std::max(off_m[static_cast<size_t>(level)], lighter.largest_m);
+      }
+    }
+    node.lighter = made[m];
+    parts += made[m].empty() ? 0 : 1;
+    for (size_t level = 0; level < triangles.size(); ++level)
+      triangles[level] += trianglesOf(
+          *model.meshes[made[m].empty() ? m : made[m][std::min(level, made[m].size() - 1)].mesh.value()]);
+  }
+  StepOutcome out;
+  if (parts == 0) {
+    out.state = StepState::missed;
+    out.misses.emplace_back("No part has triangles to spare.");
+    return out;
+  }
+  for (size_t level = 0; level < triangles.size(); ++level)
+    out.did += (level == 0 ? "" : ", then ") + base::groupedText(triangles[level]) + " triangles, at most " +
+               base::numberText(off_m[level] * 1000, 1) + " mm off";
+  return out;
+}
+
 StepOutcome applyDissolve(scene::Model& model, const base::Json& values, const StepContext&) {
   const std::string where = textValue(values, "where");
   if (where != "same_picture" && where != "everywhere")
@@ -268,17 +326,17 @@ StepOutcome applyRemoveSpecks(scene::Model& model, const base::Json& values, con
 }
 
 StepOutcome applyRemoveHidden(scene::Model& model, const base::Json&, const StepContext&) {
-  return countedOutcome(
-      eachMesh(model,
-               [](Mesh& mesh, size_t) {
-                 const MeshPlaces all = meshPlaces(mesh);
-                 const geometry::Shells shells = geometry::shellsOf(all.topology);
-                 const auto facts = geometry::shellFacts(all.places, all.topology, shells);
-                 const auto list = geometry::hiddenTriangles(all.places, all.topology, shells, facts);
-                 dropTriangles(mesh, all, list);
-                 return uint64_t{list.size()};
-               }),
-      "triangle", "triangles");
+  return countedOutcome(eachMesh(model,
+                                 [](Mesh& mesh, size_t) {
+                                   const MeshPlaces all = meshPlaces(mesh);
+                                   const geometry::Shells shells = geometry::shellsOf(all.topology);
+                                   const auto facts = geometry::shellFacts(all.places, all.topology, shells);
+                                   const auto list =
+                                       geometry::hiddenTriangles(all.places, all.topology, shells, facts);
+                                   dropTriangles(mesh, all, list);
+                                   return uint64_t{list.size()};
+                                 }),
+                        "triangle", "triangles");
 }
 
 StepOutcome applyMakeTangents(scene::Model& model, const base::Json&, const StepContext&) {

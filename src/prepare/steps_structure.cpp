@@ -153,7 +153,8 @@ StepOutcome applyOrient(scene::Model& model, const base::Json&, const StepContex
                                    for (uint32_t t = 0; t < shells.of.size(); ++t) {
                                      if (all.topology.collapsed(t)) continue;
                                      // Turning a shell as a whole turns the ones back that stood against it.
-                                     if (shells.flipped[t] != facts[shells.of[t]].inside_out) list.push_back(t);
+                                     if (shells.flipped[t] != facts[shells.of[t]].inside_out)
+                                       list.push_back(t);
                                    }
                                    const auto lists = byPrimitive(list, all);
                                    for (size_t k = 0; k < lists.size(); ++k)

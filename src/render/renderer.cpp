@@ -261,6 +261,10 @@ void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera,
       // Normals are shifted by a multiple of four a part, so that the edge filter sees where one part ends.
       gbuffer_.set("part", std::fmod(part++, 5.0F) * 4.0F);
       useMaterial(gbuffer_, *item.materials[s.material], plain);
+      if (item.wash) {
+        gbuffer_.set("base", glm::vec4(linear(*item.wash), 1));
+        gbuffer_.set("has_base", 0);
+      }
       gl_->glDisable(GL_CULL_FACE);
       item.mesh->drawRange(s.first_index, s.index_count);
     }

@@ -4,6 +4,7 @@
 #include <array>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "bundle/records.h"
@@ -27,6 +28,7 @@ struct DrawItem {
   std::vector<std::shared_ptr<DrawMaterial>> materials;  ///< by the submeshes' material number
   glm::mat4 matrix{1};
   bool selected = false;
+  std::optional<glm::vec3> wash;  ///< sRGB: in the drawing look, in place of its materials' colours
 };
 
 struct PointLight {

@@ -114,6 +114,13 @@ struct Grid {
   bool linear = false;
 };
 
+/// What a kind asks for models that are heavy: lighter versions of their parts for the distance.
+struct LighterRule {
+  int64_t over_triangles = 0;  ///< of the whole model; 0: the kind asks for none
+  int64_t levels = 2;
+  double from_m = 12;  ///< the first is drawn from here, each next one from twice as far
+};
+
 enum class OriginRule : unsigned char { any, floor_centre, centre };
 
 /// A sort of thing the game places.
@@ -140,6 +147,7 @@ struct Kind {
   std::string body, body_title;
   double seam_mm = 1;  ///< the widest gap between an outfit's border and the body's that is not seen
   std::vector<Variant> variants;
+  LighterRule lighter;
   Grid grid;
   std::vector<Role> roles;
   std::vector<Point> points;

@@ -186,6 +186,20 @@ void readGrid(JsonFields& in, Grid& grid) {
   own->refuseOthers({"cell_m", "cells", "linear"});
 }
 
+void readLighter(JsonFields& in, LighterRule& rule) {
+  auto own = in.object("lighter");
+  if (!own) return;
+  rule.over_triangles = own->integer("over_triangles");
+  rule.levels = own->integer("levels", 2);
+  rule.from_m = own->number("from_m", 12);
+  if (rule.over_triangles < 1)
+    own->complain("rulebook.lighter", "A number of triangles from 1 is wanted.", "over_triangles");
+  if (rule.levels < 1 || rule.levels > 4) own->complain("rulebook.lighter", "Levels are 1 to 4.", "levels");
+  if (!(rule.from_m > 0 && rule.from_m <= 1e5))
+    own->complain("rulebook.lighter", "A distance lies between 0 and 100,000 m.", "from_m");
+  own->refuseOthers({"over_triangles", "levels", "from_m"});
+}
+
 Bone readBone(JsonFields& in) {
   Bone b;
   // A bone's name is the game's, not ours: anything printable.
@@ -304,6 +318,7 @@ Kind readKind(JsonFields& in) {
     body->refuseOthers({"file", "title", "seam_mm"});
   }
   readGrid(in, k.grid);
+  readLighter(in, k.lighter);
   for (JsonFields& one : in.objects("roles")) k.roles.push_back(readRole(one));
   for (JsonFields& one : in.objects("points")) k.points.push_back(readPoint(one));
   for (JsonFields& one : in.objects("fields")) k.fields.push_back(readField(one));
@@ -366,6 +381,7 @@ Kind readKind(JsonFields& in) {
                    "body",
                    "variants",
                    "grid",
+                   "lighter",
                    "roles",
                    "points",
                    "fields",

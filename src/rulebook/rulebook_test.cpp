@@ -134,6 +134,11 @@ INSTANTIATE_TEST_SUITE_P(
         Mistake{R"("id": "sleeve-right")", R"("id": "sleeve-left")", "rulebook.repeated",
                 "/kinds/3/regions/2/id"},
         Mistake{R"("id": "broad")", R"("id": "slim")", "rulebook.repeated", "/kinds/3/variants/1/id"},
+        Mistake{R"("over_triangles": 1500)", R"("over_triangles": 0)", "rulebook.lighter",
+                "/kinds/1/lighter/over_triangles"},
+        Mistake{R"("levels": 2, "from_m": 14)", R"("levels": 9, "from_m": 14)", "rulebook.lighter",
+                "/kinds/1/lighter/levels"},
+        Mistake{R"("from_m": 14)", R"("from_m": -1)", "rulebook.lighter", "/kinds/1/lighter/from_m"},
         Mistake{R"("linear": true)", R"("linear": 1)", "json.type", "/kinds/5/grid/linear"}));
 
 // A copy of the shipped rulebook's own folder, whose files may be taken away.

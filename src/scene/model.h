@@ -38,6 +38,13 @@ struct Placement {
 /// The placement nearest to `matrix`; `exact` becomes false when the matrix shears.
 Placement placementOf(const glm::mat4& matrix, bool& exact);
 
+/// A mesh drawn in place of a part's own while it is seen from far away.
+struct LighterMesh {
+  MeshIndex mesh;
+  float from_m = 0;  ///< the distance from which it is drawn, to that of the next one
+  bool operator==(const LighterMesh&) const = default;
+};
+
 /// A part: a node of the tree. `key` names it for ever (path of source names, made unique); `name` can be
 /// changed by a step.
 struct Node {
@@ -47,6 +54,7 @@ struct Node {
   std::vector<NodeIndex> children;
   Placement local;
   MeshIndex mesh;
+  std::vector<LighterMesh> lighter;  ///< by distance, ascending; worn by the same skin
   SkinIndex skin;
   std::string region;  ///< given by a step; a region of the rulebook
   CameraIndex camera;

@@ -131,11 +131,16 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
   auto record = bundle::decodeObject(*object_bytes, entry);
   if (!record) return fail(record.error().message);
   out.record = std::move(record).value();
+  std::vector<std::string> wanted;
   for (const bundle::ObjectPiece& piece : out.record.pieces) {
-    if (piece.mesh.empty() || out.meshes.count(piece.mesh) != 0) continue;
-    const auto mesh_bytes = raw(piece.mesh, bundle::EntryKind::mesh);
+    if (!piece.mesh.empty()) wanted.push_back(piece.mesh);
+    for (const auto& [mesh, from] : piece.lighter) wanted.push_back(mesh);
+  }
+  for (const std::string& mesh_id : wanted) {
+    if (out.meshes.count(mesh_id) != 0) continue;
+    const auto mesh_bytes = raw(mesh_id, bundle::EntryKind::mesh);
     if (!mesh_bytes) return fail(why);
-    auto mesh = bundle::decodeMesh(*mesh_bytes, piece.mesh);
+    auto mesh = bundle::decodeMesh(*mesh_bytes, mesh_id);
     if (!mesh) return fail(mesh.error().message);
     for (const std::string& id : mesh->materials) {
       if (out.materials.count(id) != 0) continue;
@@ -153,7 +158,7 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
       }
       out.materials.emplace(id, std::move(material).value());
     }
-    out.meshes.emplace(piece.mesh, std::move(mesh).value());
+    out.meshes.emplace(mesh_id, std::move(mesh).value());
   }
   if (!accepted(bundle, out)) return false;
   const std::string key = out.mod + "/" + out.record.id;

@@ -97,8 +97,7 @@ std::vector<render::DrawItem> HarbourView::itemsOf(const std::vector<HarbourPart
 
 void HarbourView::load(const LoadedThing& object, Loaded& out) {
   out.generation = object.generation;
-  out.items.clear();
-  out.regions.clear();
+  out.pieces.clear();
   out.lights.clear();
   std::map<std::string, std::shared_ptr<render::GpuPicture>> pictures;
   std::map<std::string, std::shared_ptr<render::DrawMaterial>> materials;
@@ -123,20 +122,28 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
   }
   std::map<std::string, std::shared_ptr<render::GpuMesh>> meshes;
   for (const bundle::ObjectPiece& piece : object.record.pieces) {
-    const auto mesh = object.meshes.find(piece.mesh);
-    if (mesh == object.meshes.end()) continue;
-    auto& gpu = meshes[piece.mesh];
-    if (!gpu) gpu = std::make_shared<render::GpuMesh>(gl_, mesh->second);
-    render::DrawItem item;
-    item.mesh = gpu;
-    item.submeshes = mesh->second.submeshes;
-    for (const std::string& id : mesh->second.materials) item.materials.push_back(materials.at(id));
+    Loaded::Piece own;
+    own.region = piece.region;
     const glm::quat turn(piece.turn[3], piece.turn[0], piece.turn[1], piece.turn[2]);
-    item.matrix = glm::translate(glm::mat4(1), {piece.position[0], piece.position[1], piece.position[2]}) *
-                  glm::mat4_cast(turn) *
-                  glm::scale(glm::mat4(1), {piece.scale[0], piece.scale[1], piece.scale[2]});
-    out.items.push_back(std::move(item));
-    out.regions.push_back(piece.region);
+    const auto wear = [&](const std::string& id, float from_m) {
+      const auto mesh = object.meshes.find(id);
+      if (mesh == object.meshes.end()) return;
+      auto& gpu = meshes[id];
+      if (!gpu) gpu = std::make_shared<render::GpuMesh>(gl_, mesh->second);
+      render::DrawItem item;
+      item.mesh = gpu;
+      item.submeshes = mesh->second.submeshes;
+      for (const std::string& material : mesh->second.materials)
+        item.materials.push_back(materials.at(material));
+      item.matrix = glm::translate(glm::mat4(1), {piece.position[0], piece.position[1], piece.position[2]}) *
+                    glm::mat4_cast(turn) *
+                    glm::scale(glm::mat4(1), {piece.scale[0], piece.scale[1], piece.scale[2]});
+      own.items.push_back(std::move(item));
+      own.from_m.push_back(from_m);
+    };
+    wear(piece.mesh, 0);
+    for (const auto& [mesh, from] : piece.lighter) wear(mesh, from);
+    if (!own.items.empty()) out.pieces.push_back(std::move(own));
   }
   if (lit)
     for (const bundle::ObjectPoint& point : object.record.points)
@@ -180,6 +187,7 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
   for (const auto& [name, object] : game.objects())
     if (Loaded& known = loaded_[name]; known.generation != object.generation) load(object, known);
 
+  drawn_triangles_ = 0;
   render::Ambience ambience = render::Ambience::at(night);
   ambience.fog_density = 0.0052F;
   ambience.tint = paint;
@@ -193,10 +201,15 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
   for (const Shown& shown : play.shown()) {
     const auto found = loaded_.find(shown.object);
     if (found == loaded_.end()) continue;
-    for (size_t i = 0; i < found->second.items.size(); ++i) {
-      const std::string& region = found->second.regions[i];
-      if (!region.empty() && std::count(shown.covered.begin(), shown.covered.end(), region) > 0) continue;
-      render::DrawItem item = found->second.items[i];
+    for (const Loaded::Piece& piece : found->second.pieces) {
+      if (!piece.region.empty() && std::count(shown.covered.begin(), shown.covered.end(), piece.region) > 0)
+        continue;
+      // The last version whose distance is reached.
+      const float away = glm::distance(camera.position(), glm::vec3(shown.matrix[3]));
+      size_t far = 0;
+      while (far + 1 < piece.items.size() && away >= piece.from_m[far + 1]) ++far;
+      render::DrawItem item = piece.items[far];
+      for (const bundle::Submesh& one : item.submeshes) drawn_triangles_ += one.index_count / 3;
       item.matrix = shown.matrix * item.matrix;
       items.push_back(std::move(item));
     }

@@ -24,14 +24,20 @@ class HarbourView {
   void follow(const Play& play, float aside_rad = 0, float down_rad = 0);
   /// Looks at an object where it stands. False when it does not stand anywhere.
   bool lookAt(const Game& game, const Play& play, const std::string& object);
+  /// Triangles of mods' things in the last frame, as far away as they stood.
+  [[nodiscard]] uint64_t drawnTriangles() const { return drawn_triangles_; }
   /// Draws one frame into `framebuffer`.
   void draw(const Game& game, const Play& play, GLuint framebuffer, int width, int height);
 
  private:
   struct Loaded {
     uint64_t generation = 0;
-    std::vector<render::DrawItem> items;  ///< matrices are relative to the object
-    std::vector<std::string> regions;     ///< by item: the region of the body it covers, or empty
+    struct Piece {
+      std::vector<render::DrawItem> items;  ///< the nearest first; matrices are relative to the object
+      std::vector<float> from_m;            ///< by item: the distance it is drawn from
+      std::string region;                   ///< of the body it covers, or empty
+    };
+    std::vector<Piece> pieces;
     std::vector<glm::vec3> lights;
   };
   void load(const LoadedThing& object, Loaded& out);
@@ -39,6 +45,7 @@ class HarbourView {
   std::vector<render::DrawItem> itemsOf(const std::vector<struct HarbourPart>& parts);
 
   render::Gl* gl_;
+  uint64_t drawn_triangles_ = 0;
   render::Renderer renderer_;
   render::Program water_;
   GLuint water_vao_ = 0;

@@ -91,7 +91,8 @@ int runScript(const HeadlessOptions& options, const Game::Say& say) {
                   .save(QString::fromStdString((options.shots / file).string()));
     }
     say({saved ? "info" : "error", "shot", file, "", "", "",
-         saved ? "Took " + file : "The picture " + file + " could not be taken."});
+         saved ? "Took " + file + ": " + std::to_string(view->drawnTriangles()) + " triangles of mods' things"
+               : "The picture " + file + " could not be taken."});
     return saved;
   };
   int exit = 0;

@@ -54,6 +54,13 @@ int compareEither(const Common& common, const std::string& a, const std::string&
 int variants(const Common& common, const std::string& a, const std::string& b);
 /// Gaps between the borders of an outfit and of a body.
 int seam(const Common& common, const std::string& outfit, const std::string& body);
+/// Which bones of a model, named as for `measure`, are those that a kind of a rulebook asks for. kStops where
+/// a required one has none.
+int match(const Common& common, const std::string& subject, const std::string& book_id,
+          const std::string& kind_id);
+/// What the vertices of a model follow; `limit`: how many bones each may, 0: any number. kStops where
+/// something is wrong with the weights.
+int weights(const Common& common, const std::string& subject, int limit);
 int checks(const Common& common, bool markdown);
 
 /// Says faults of a file, each with its place, and returns the exit code that fits.

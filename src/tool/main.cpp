@@ -16,6 +16,7 @@ int run(int argc, char** argv) {
   Common common;
   int exit = kGood;
   std::string file, other, output, game, book, title, format = "text";
+  int limit = 0;
   bool flag = false;
   std::vector<std::string> files;
   const auto command = [&](const char* name, const char* help) {
@@ -86,6 +87,15 @@ int run(int argc, char** argv) {
   sub->add_option("OUTFIT", file, "A model file, a mod's folder, or MOD:MODEL")->required();
   sub->add_option("BODY", other)->required();
   sub->callback([&] { exit = seam(common, file, other); });
+  sub = command("match", "Say which bones of a model are the game's, how surely and why");
+  sub->add_option("MODEL", file, "A model file, a mod's folder, or MOD:MODEL")->required();
+  sub->add_option("--rulebook", book, "The rulebook's id")->required();
+  sub->add_option("--kind", other, "The kind it is to be")->required();
+  sub->callback([&] { exit = match(common, file, book, other); });
+  sub = command("weights", "Count what is wrong with the weights of a model's vertices");
+  sub->add_option("MODEL", file, "A model file, a mod's folder, or MOD:MODEL")->required();
+  sub->add_option("--limit", limit, "How many bones a vertex may follow")->check(CLI::Range(0, 64));
+  sub->callback([&] { exit = weights(common, file, limit); });
   sub = command("verify", "Compare every byte of a bundle or zip with what it promises");
   sub->add_option("PACKAGE", file)->required();
   sub->callback([&] { exit = verify(common, file); });

@@ -6,69 +6,18 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "commands.h"
-#include "examine.h"
 #include "formats/read_model.h"
 #include "scene/comparison.h"
 #include "scene/seams.h"
 #include "scene/structure.h"
 #include "scene/variants.h"
+#include "subject.h"
 
 namespace rakugo::tool {
 namespace {
 
-namespace fs = std::filesystem;
 using base::Json;
-
-// A model that a command was given, with what is known of it beside its shape.
-struct Subject {
-  std::string name;  // of the model in its mod; empty for a file
-  std::shared_ptr<const scene::Model> model;
-  double unit_m = 1;
-  std::vector<std::string> points;
-};
-
-// "FILE", "MOD" or "MOD:MODEL". A file's lengths are what it says of its unit, or metres.
-base::Result<std::vector<Subject>> subjectsOf(const std::string& text) {
-  std::error_code error;
-  std::string folder = text, wanted;
-  if (!fs::exists(folder, error))
-    if (const size_t colon = text.rfind(':'); colon != std::string::npos) {
-      folder = text.substr(0, colon);
-      wanted = text.substr(colon + 1);
-    }
-  if (!fs::is_directory(folder, error)) {
-    RAKUGO_ASSIGN(formats::ReadModel read, formats::readModelFile(text));
-    return std::vector<Subject>{
-        {{}, std::make_shared<const scene::Model>(std::move(read.model)), read.unit_m.value_or(1), {}}};
-  }
-  RAKUGO_ASSIGN(const auto x, examineFolder(folder, {}));
-  std::vector<Subject> out;
-  std::vector<std::string> known;
-  for (const auto& [name, state] : x->context.models) {
-    if (!state.prepared.model) continue;
-    known.push_back(name);
-    if (!wanted.empty() && name != wanted) continue;
-    Subject one{name, state.prepared.model, 1, {}};
-    for (const mod::PointDoc& point : x->context.mod->models.at(name).points) one.points.push_back(point.id);
-    out.push_back(std::move(one));
-  }
-  if (out.empty())
-    return base::Error{"model.unknown",
-                       wanted.empty() ? std::string("The mod has no model that can be read.")
-                                      : "The mod has no model " + base::presentable(wanted, 60) + ".",
-                       base::Place{folder}, "Its models are " + base::listText(known, 12) + "."};
-  return out;
-}
-
-base::Result<Subject> subjectOf(const std::string& text) {
-  RAKUGO_ASSIGN(std::vector<Subject> all, subjectsOf(text));
-  if (all.size() == 1) return std::move(all[0]);
-  std::vector<std::string> known;
-  for (const Subject& s : all) known.push_back(s.name);
-  return base::Error{
-      "model.which", "The mod has several models.", base::Place{text},
-      "Name one, as " + text + ":" + known[0] + "; there are " + base::listText(known, 12) + "."};
-}
+namespace fs = std::filesystem;
 
 Json extentsJson(glm::vec3 size) { return Json{{"x", size.x}, {"y", size.y}, {"z", size.z}}; }
 

@@ -14,6 +14,7 @@
 #include "build/build_bundle.h"
 #include "bundle/bundle_writer.h"
 #include "mod/store.h"
+#include "prepare/edit_steps.h"
 #include "standin/game.h"
 #include "standin/harbour_shapes.h"
 #include "support/examined.h"
@@ -216,6 +217,35 @@ TEST_F(GameTest, HeadlessTakesPicturesThatDifferByDayNightAndPaint) {
   // With the lamp gone the quay under it is dark.
   const QRect under(560, 560, 240, 80);
   EXPECT_GT(brightness(night, under), brightness(empty, under) * 1.3);
+}
+
+TEST_F(GameTest, FarAwayALighterVersionIsDrawn) {
+  put("a.rkb", lampBundle([](mod::ModState& s) {
+        prepare::setOrAddStep(s.models["quay-lamp"], "make_lighter",
+                              base::Json{{"levels", 2.0}, {"share", 0.3}, {"from_m", 8.0}});
+      }));
+  ASSERT_TRUE(base::writeFileAtomic(
+      root_ / "script",
+      std::string_view(
+          "{\"do\":\"show\",\"object\":\"lamplight-8w3hxq/quay-lamp\"}\n{\"do\":\"look\",\"distance\":3}\n"
+          "{\"do\":\"shot\",\"file\":\"near.png\"}\n{\"do\":\"look\",\"distance\":12}\n"
+          "{\"do\":\"shot\",\"file\":\"far.png\"}\n{\"do\":\"look\",\"distance\":60}\n"
+          "{\"do\":\"shot\",\"file\":\"farther.png\"}\n")));
+  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() +
+                              "' --headless --script '" + (root_ / "script").string() + "' --shots '" +
+                              (root_ / "shots").string() + "' --log '" + (root_ / "log").string() +
+                              "' 2>/dev/null";
+  ASSERT_EQ(std::system(command.c_str()), 0);
+  const std::string log(base::asText(*base::readFile(root_ / "log")));
+  std::vector<long> drawn;
+  for (const char* shot : {"near.png: ", "far.png: ", "farther.png: "}) {
+    const size_t at = log.find(std::string("Took ") + shot);
+    ASSERT_NE(at, std::string::npos) << log;
+    drawn.push_back(std::stol(log.substr(at + 5 + std::string(shot).size())));
+  }
+  EXPECT_LT(drawn[1], drawn[0] * 3 / 4);
+  EXPECT_LT(drawn[2], drawn[1]);
+  EXPECT_GT(drawn[2], 0);
 }
 
 TEST_F(GameTest, ScriptsThatMakeNoSenseAreSaid) {

@@ -169,7 +169,8 @@ class KeyboardWindowTest : public test::WindowFixture {
       dialog.close();
     });
     keys(Qt::Key_F1, Qt::NoModifier);
-    QTRY_COMPARE_WITH_TIMEOUT(action("build")->shortcut(), QKeySequence(QStringLiteral("Ctrl+B")), test::kPatience_ms);
+    QTRY_COMPARE_WITH_TIMEOUT(action("build")->shortcut(), QKeySequence(QStringLiteral("Ctrl+B")),
+                              test::kPatience_ms);
     QVERIFY(QSettings().allKeys().filter(QStringLiteral("keys/")).isEmpty());
   }
 

@@ -4,6 +4,8 @@
 #include <QComboBox>
 #include <QMenu>
 #include <QSlider>
+#include <cmath>
+#include <set>
 
 #include "base/files.h"
 #include "formats/gltf.h"
@@ -82,6 +84,17 @@ class SlipwayWindowTest : public test::WindowFixture {
   }
   geometry::Bounds part(const char* key) {
     return scene::partBounds(model(), scene::findPart(model(), key), scene::worldMatrices(model()));
+  }
+
+  // Press, drag along and let go, in so many small movements that each is followed.
+  void dragAlong(const std::vector<QPointF>& way) {
+    app::Bench& bench = window_->bench();
+    QTest::mousePress(&bench, Qt::LeftButton, {}, way.front().toPoint());
+    for (const QPointF& p : way) {
+      QTest::mouseMove(&bench, p.toPoint());
+      QTest::qWait(5);
+    }
+    QTest::mouseRelease(&bench, Qt::LeftButton, {}, way.back().toPoint());
   }
 
  private Q_SLOTS:
@@ -192,6 +205,125 @@ class SlipwayWindowTest : public test::WindowFixture {
     session().undo();
     QVERIFY(test::settle(*window_));
     QCOMPARE(session().state().models.at("tug").steps.size(), steps);
+  }
+
+  void whatIsPickedIsStretchedAndTurnedByItsHandles() {
+    QVERIFY(at("slipway", "tug"));
+    QVERIFY(mend("tug", "axes.differ"));
+    app::Bench& bench = window_->bench();
+    bench.lookFrom(QStringLiteral("left"));
+    const geometry::Bounds before = part("tug/funnel");
+    const auto pickFunnel = [&] {
+      if (!test::click(*window_, "pick-box")) return false;
+      dragBox(before.min, before.max);
+      return QTest::qWaitFor([&] { return !bench.pickedPlaces().empty(); }, test::kPatience_ms);
+    };
+    QVERIFY(test::click(*window_, "part-tug/funnel"));
+    QVERIFY(pickFunnel());
+    const size_t steps = session().state().models.at("tug").steps.size();
+    auto* action = test::find<QComboBox>(*window_, "pick-action");
+    const QPointF middle = bench.project(before.center()).value_or(QPointF());
+    std::vector<QPointF> up;
+    for (int i = 0; i <= 10; ++i) up.push_back(middle - QPointF(0, 30 + 4 * i));
+    action->setCurrentIndex(action->findData(QStringLiteral("scale_picked")));
+    dragAlong(up);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.at("tug").steps.size(), steps + 1);
+    const geometry::Bounds taller = part("tug/funnel");
+    QVERIFY(taller.size().z > before.size().z * 1.2F);
+    QVERIFY(std::abs(taller.size().x - before.size().x) < 1e-3F);
+    session().undo();
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.at("tug").steps.size(), steps);
+    // The ring about y faces the eye in this view: round by thirty degrees.
+    QVERIFY(pickFunnel());
+    action->setCurrentIndex(action->findData(QStringLiteral("turn_picked")));
+    auto* axis = test::find<QComboBox>(*window_, "pick-axis");
+    axis->setCurrentIndex(axis->findText(QStringLiteral("about y")));
+    QVERIFY(axis->currentIndex() >= 0);
+    const double r = 0.11 * bench.height();
+    std::vector<QPointF> round;
+    for (int degrees = 0; degrees <= 30; degrees += 3) {
+      const double a = degrees * 3.14159265 / 180;
+      round.push_back(middle + QPointF(r * std::cos(a), -r * std::sin(a)));
+    }
+    dragAlong(round);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.at("tug").steps.size(), steps + 1);
+    const mod::StepDoc& turned = *std::find_if(
+        session().state().models.at("tug").steps.begin(), session().state().models.at("tug").steps.end(),
+        [](const mod::StepDoc& step) { return step.kind == "turn_picked"; });
+    QCOMPARE(turned.values["axis"].get<std::string>(), std::string("y"));
+    const double by = std::abs(turned.values["degrees"].get<double>());
+    QVERIFY2(by > 26 && by < 34, qPrintable(QString::number(by)));
+    QCOMPARE(by, std::round(by));
+    session().undo();
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(session().state().models.at("tug").steps.size(), steps);
+  }
+
+  void theModelIsTurnedByQuartersOnARing() {
+    QVERIFY(at("slipway", "tug"));
+    QVERIFY(mend("tug", "axes.differ"));
+    app::Bench& bench = window_->bench();
+    bench.lookFrom(QStringLiteral("up"));
+    const glm::vec3 size = scene::boundsOf(model()).size();
+    QVERIFY(test::click(*window_, "turn-rings"));
+    QCOMPARE(bench.tool(), app::Bench::Tool::turn_rings);
+    // The ring about z lies flat before the eye: a good part of a quarter round, and it snaps.
+    const geometry::Bounds box = session().scene()->bounds_m;
+    const float radius = glm::length(box.size()) * 0.52F;
+    std::vector<QPointF> round;
+    for (int degrees = 40; degrees <= 110; degrees += 7) {
+      const float a = glm::radians(static_cast<float>(degrees));
+      round.push_back(
+          bench.project(box.center() + glm::vec3(std::cos(a), std::sin(a), 0) * radius).value_or(QPointF()));
+    }
+    dragAlong(round);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(bench.tool(), app::Bench::Tool::look_round);
+    const auto& steps = session().state().models.at("tug").steps;
+    const auto step =
+        std::find_if(steps.begin(), steps.end(), [](const mod::StepDoc& s) { return s.kind == "rotate"; });
+    QVERIFY(step != steps.end());
+    QCOMPARE(step->values["about"].get<std::string>(), std::string("up"));
+    QCOMPARE(step->values["degrees"].get<double>(), 90.0);
+    const glm::vec3 now = scene::boundsOf(model()).size();
+    QVERIFY(std::abs(now.x - size.y) < 1e-3F && std::abs(now.y - size.x) < 1e-3F);
+    // Esc leaves the tool, and a click beside the rings turns nothing.
+    QVERIFY(test::click(*window_, "turn-rings"));
+    QTest::keyClick(&bench, Qt::Key_Escape);
+    QCOMPARE(bench.tool(), app::Bench::Tool::look_round);
+  }
+
+  void whatItIsMadeOfIsSeenAtAGlance() {
+    QVERIFY(at("slipway", "sea-coat"));
+    QVERIFY(mend("sea-coat", "axes.differ"));
+    // Regions have a tint each, in the bench and in the list; gone with the station.
+    const auto& washes = window_->bench().washes();
+    QTRY_VERIFY_WITH_TIMEOUT(washes.size() >= 4, test::kPatience_ms);
+    std::set<QRgb> tints;
+    for (const auto& [part_key, color] : washes) tints.insert(color.rgb());
+    QVERIFY(tints.size() >= 4);
+    window_->setStation(app::Station::surface);
+    QVERIFY(window_->bench().washes().empty());
+    window_->setStation(app::Station::shape);
+    QVERIFY(!window_->bench().washes().empty());
+    // Each part with its own picture.
+    auto* trunk = window_->findChild<QPushButton*>(QStringLiteral("part-") +
+                                                   QString::fromStdString(washes.begin()->first));
+    QVERIFY(trunk != nullptr);
+    const auto drawn = [&] {
+      const QImage icon = trunk->icon().pixmap(20, 20).toImage();
+      int solid = 0;
+      for (int y = 0; y < icon.height(); ++y)
+        for (int x = 0; x < icon.width(); ++x) solid += qAlpha(icon.pixel(x, y)) > 128 ? 1 : 0;
+      return solid;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(drawn() > 20, test::kPatience_ms);
+    auto* reach = test::find<QLineEdit>(*window_, "gauge-reach");
+    QVERIFY(reach != nullptr && reach->isReadOnly());
+    QVERIFY(reach->text().endsWith(QStringLiteral(" m")));
   }
 
   void theBlockIsMadeLinear() {
@@ -560,14 +692,12 @@ class SlipwayWindowTest : public test::WindowFixture {
     geometry::Bounds marked;
     for (const glm::vec3& mark : window_->bench().marks()) marked.add(mark);
     QVERIFY(glm::distance(marked.size(), now.size()) < 1e-3F);
-    // A part that an earlier step takes away: it says so.
-    session().edit(QStringLiteral("Drop"), [](mod::ModState& mod) {
-      prepare::dropParts(mod.models["tug"], {"tug/funnel"});
-      auto& list = mod.models["tug"].steps;
-      std::rotate(list.begin(), std::prev(list.end()), list.end());
-    });
+    // A part that an earlier step takes away (drops come before what is picked): it says so.
+    const std::string id = step->id;
+    session().edit(QStringLiteral("Drop"),
+                   [](mod::ModState& mod) { prepare::dropParts(mod.models["tug"], {"tug/funnel"}); });
     QVERIFY(test::settle(*window_));
-    sentence = test::find<QLabel>(*window_, ("sentence-" + step->id).c_str());
+    sentence = test::find<QLabel>(*window_, ("sentence-" + id).c_str());
     QVERIFY(sentence != nullptr);
     Q_EMIT sentence->linkActivated(QStringLiteral("pick"));
     QTRY_VERIFY_WITH_TIMEOUT(told().contains(QStringLiteral("not in the model any more")),

@@ -9,6 +9,7 @@
 #include <QTableWidget>
 
 #include "app/guide.h"
+#include "app/match_board.h"
 #include "app/recent.h"
 #include "app/theme.h"
 #include "base/files.h"
@@ -61,12 +62,83 @@ class StationsWindowTest : public test::WindowFixture {
     end();
   }
 
+  // A keeper by another maker: matched on the board, mended, and all of it taken back and done again.
+  void theNewcomerIsMatchedOnTheBoard() {
+    QVERIFY(open(test::copyOfMod(*folder_, "newcomer")));
+    window_->setStation(Station::skeleton);
+    QTest::qWait(50);
+    auto* board = window_->findChild<app::MatchBoard*>();
+    QVERIFY(board != nullptr && board->isVisible());
+    QCOMPARE(board->places().size(), size_t{20});
+    QCOMPARE(board->bones().size(), size_t{24});
+    const auto slot = [&](const char* id) {
+      for (size_t i = 0; i < board->places().size(); ++i)
+        if (board->places()[i].id == QLatin1String(id)) return i;
+      return size_t{0};
+    };
+    const auto bone = [&](const char* name) {
+      for (size_t i = 0; i < board->bones().size(); ++i)
+        if (board->bones()[i].name == QLatin1String(name)) return i;
+      return size_t{0};
+    };
+    QCOMPARE(board->places()[slot("neck")].state, app::MatchBoard::State::empty);
+    QCOMPARE(board->places()[slot("head")].state, app::MatchBoard::State::sure);
+    QVERIFY(board->bones()[bone("Figur_Kopf_Ende")].surplus);
+    // Left is on the right of a figure that looks at one, in both.
+    QVERIFY(board->slotPoint(slot("hand.port")).x() > board->slotPoint(slot("hand.starboard")).x());
+    QVERIFY(board->bonePoint(bone("Figur_Hand_links")).x() > board->bonePoint(bone("Figur_Hand_rechts")).x());
+    // A click on a slot says which bone it has, and why.
+    QTest::mouseClick(board, Qt::LeftButton, {}, board->slotPoint(slot("elbow.port")).toPoint());
+    auto* chosen = test::find<QComboBox>(*window_, "slot-bone");
+    QCOMPARE(chosen->currentText(), QStringLiteral("Figur_Unterarm_links"));
+    QVERIFY(test::find<QLabel>(*window_, "slot-reason")->text().contains(QStringLiteral("forearm")));
+    // The keyboard walks from slot to slot.
+    board->setFocus();
+    QTest::keyClick(board, Qt::Key_Down);
+    QCOMPARE(board->chosen(), QStringLiteral("hand.port"));
+    QVERIFY(test::click(*window_, "take-sure"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(test::find<QLabel>(*window_, "bones-found")->text(),
+             QStringLiteral("19 of the game's 20 bones are found by name."));
+    QVERIFY(!window_->findChild<QPushButton*>(QStringLiteral("take-sure"))->isVisible());
+    // By hand: the neck is to be what ends the head. Dragged from slot to bone.
+    const QPoint from = board->slotPoint(slot("neck")).toPoint(),
+                 to = board->bonePoint(bone("Figur_Kopf_Ende")).toPoint();
+    QTest::mousePress(board, Qt::LeftButton, {}, from);
+    QTest::mouseMove(board, (from + to) / 2);
+    QTest::mouseMove(board, to);
+    QTest::mouseRelease(board, Qt::LeftButton, {}, to);
+    QVERIFY(test::settle(*window_));
+    const auto names = [&] {
+      for (const mod::StepDoc& step : session().state().models.at("boatswain").steps)
+        if (step.kind == "name_bones") return step.values["names"];
+      return base::Json();
+    };
+    QCOMPARE(names().size(), size_t{20});
+    QVERIFY(names()["neck"].get<std::string>().find("Kopf_Ende") != std::string::npos);
+    // And taken back in the list of bones.
+    board->choose(QStringLiteral("neck"));
+    chosen->setCurrentIndex(0);
+    Q_EMIT chosen->activated(0);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(names().size(), size_t{19});
+    session().undo();
+    session().undo();
+    session().undo();
+    QVERIFY(test::settle(*window_));
+    QVERIFY(names().is_null());
+    QCOMPARE(test::find<QLabel>(*window_, "bones-found")->text(),
+             QStringLiteral("0 of the game's 20 bones are found by name, 19 more are sure."));
+    QVERIFY(
+        test::find<QLabel>(*window_, "weights-said")->text().contains(QStringLiteral("up to 6 bones each")));
+  }
+
   void theSkeletonStationSaysWhatThereIs() {
     QVERIFY(open(test::copyOfMod(*folder_, "deckhand")));
     window_->setStation(Station::skeleton);
     QTest::qWait(50);
     QCOMPARE(test::find<QLabel>(*window_, "bones-found")->text(),
-             QStringLiteral("2 of the game's 20 bones are found by name."));
+             QStringLiteral("2 of the game's 20 bones are found by name, 18 more are sure."));
     QCOMPARE(session().scene()->bones.size(), 20u);
     QVERIFY(test::click(*window_, "bone-keeper/root/hips"));
     // A thing without bones, of a kind that needs none, is told so plainly.
@@ -277,8 +349,10 @@ class StationsWindowTest : public test::WindowFixture {
     window_->openPath(folder_->path() + QStringLiteral("/none.rkb"));
     QWidget* shown = dialog("package-dialog");
     QVERIFY(shown);
-    QTRY_VERIFY_WITH_TIMEOUT(test::find<QLabel>(*shown, "looked-state") &&
-                test::find<QLabel>(*shown, "looked-state")->text().contains(QStringLiteral("none.rkb")), test::kPatience_ms);
+    QTRY_VERIFY_WITH_TIMEOUT(
+        test::find<QLabel>(*shown, "looked-state") &&
+            test::find<QLabel>(*shown, "looked-state")->text().contains(QStringLiteral("none.rkb")),
+        test::kPatience_ms);
     static_cast<QDialog*>(shown)->reject();
     QTRY_VERIFY_WITH_TIMEOUT(!shown->isVisible(), test::kPatience_ms);
   }

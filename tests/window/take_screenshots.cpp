@@ -6,6 +6,7 @@
 #include <QScrollArea>
 #include <QTimer>
 
+#include "app/match_board.h"
 #include "app/theme.h"
 #include "base/files.h"
 #include "formats/zip.h"
@@ -197,10 +198,11 @@ int main(int argc, char** argv) {
   test::click(window, "start-game");
   QTest::qWait(1500);
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-tryout.png"));
-  good = good && window.openMod(test::copyOfMod(folder, "deckhand")) && test::settle(window);
+  good = good && window.openMod(test::copyOfMod(folder, "newcomer")) && test::settle(window);
   window.setStation(app::Station::skeleton);
-  test::click(window, "bone-keeper/root/hips/thigh_left/shin_left");
-  good = good && test::shoot(window, out + QStringLiteral("/deckhand-skeleton.png"));
+  if (auto* board = window.findChild<app::MatchBoard*>()) board->choose(QStringLiteral("elbow.port"));
+  QTest::qWait(200);
+  good = good && test::shoot(window, out + QStringLiteral("/newcomer-skeleton.png"));
   good = good && window.openMod(folder.path() + QStringLiteral("/first-lamp")) && test::settle(window);
   window.setStation(app::Station::surface);
   good = good && test::shoot(window, out + QStringLiteral("/first-lamp-surface.png"));

@@ -1,0 +1,153 @@
+// Rules of bones and weights, on the demo's newcomer: each mend takes its finding away, and the skin stays
+// where it is.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "base/files.h"
+#include "formats/gltf.h"
+#include "prepare/bone_ops.h"
+#include "prepare/edit_steps.h"
+#include "scene/rest_pose.h"
+#include "support/examined.h"
+#include "support/test_folder.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::Json;
+using testing::HasSubstr;
+
+class BoneRules : public testing::Test {
+ protected:
+  BoneRules() : folder_(files_.copyOfMod("newcomer", "newcomer")), book_(test::kelpwick()) {
+    state_ = std::move(mod::loadMod(folder_)).value();
+    examine();
+  }
+  void examine() {
+    x_ = test::examined(
+        folder_, [this](mod::ModState& s) { s = state_; }, book_);
+  }
+  const Finding* find(const char* check) {
+    for (const Finding& f : x_->findings)
+      if (f.check == check) return &f;
+    return nullptr;
+  }
+  bool mend(const char* check, size_t which = 0) {
+    const Finding* f = find(check);
+    if (f == nullptr || f->mends.size() <= which) return false;
+    f->mends[which].apply(state_);
+    examine();
+    return true;
+  }
+  const scene::Model& model() { return *x_->context.models.at("boatswain").prepared.model; }
+  std::vector<glm::vec3> skin() {
+    const auto world = scene::worldMatrices(model());
+    for (const scene::NodeIndex i : scene::reachedNodes(model()))
+      if (model().node(i).mesh.valid()) return scene::placedMesh(model(), i, world).positions;
+    return {};
+  }
+  void step(const char* kind, Json values) {
+    prepare::insertByRank(state_.models["boatswain"],
+                          prepare::makeStep(state_.models["boatswain"], kind, std::move(values)));
+    examine();
+  }
+
+  test::TestFolder files_;
+  std::filesystem::path folder_;
+  std::shared_ptr<const rulebook::Rulebook> book_;
+  mod::ModState state_;
+  std::shared_ptr<const Examination> x_;
+};
+
+TEST_F(BoneRules, AForeignKeeperIsMadeTheGamesOwnMendByMend) {
+  const auto before = skin();
+  ASSERT_NE(find("bones.missing"), nullptr);
+  EXPECT_EQ(find("bones.missing")->mends.at(0).label, "Give 19 sure bones the game's names");
+  ASSERT_TRUE(mend("bones.missing"));
+  // The one that is left has no bone: the head's chain is one short.
+  ASSERT_NE(find("bones.missing"), nullptr);
+  EXPECT_THAT(find("bones.missing")->sentence, HasSubstr("1 bone of 20"));
+  EXPECT_THAT(find("bones.missing")->mends.at(0).label, HasSubstr("Add 1 bone between"));
+  ASSERT_TRUE(mend("bones.missing"));
+  EXPECT_EQ(find("bones.missing"), nullptr);
+  EXPECT_EQ(model().node(model().node(prepare::boneNamed(model(), "head")).parent).name, "neck");
+  // The notorious quarter turn.
+  ASSERT_NE(find("bones.turned"), nullptr);
+  EXPECT_THAT(find("bones.turned")->sentence,
+              HasSubstr("stand, is a quarter turn off, and 18 others with it"));
+  EXPECT_EQ(find("bones.turned")->measured, "90 degrees");
+  ASSERT_TRUE(mend("bones.turned"));
+  EXPECT_EQ(find("bones.turned"), nullptr);
+  ASSERT_TRUE(mend("bones.weights"));
+  EXPECT_EQ(find("bones.weights"), nullptr);
+  ASSERT_TRUE(mend("bones.ends"));
+  for (const char* gone :
+       {"bones.ends", "bones.needless", "bones.parent", "bones.sides", "bones.sums", "bones.limit"})
+    EXPECT_EQ(find(gone), nullptr) << gone;
+  EXPECT_EQ(scene::usedJoints(model()).size(), 20u);
+  const auto after = skin();
+  ASSERT_EQ(after.size(), before.size());
+  for (size_t i = 0; i < after.size(); ++i) ASSERT_LT(glm::distance(after[i], before[i]), 1e-4F) << i;
+  for (const prepare::StepOutcome& outcome : x_->context.models.at("boatswain").prepared.outcomes)
+    EXPECT_TRUE(outcome.misses.empty()) << outcome.misses.front();
+}
+
+TEST_F(BoneRules, ABoneThatHangsElsewhereIsHungBack) {
+  ASSERT_TRUE(mend("bones.missing"));
+  EXPECT_EQ(find("bones.parent"), nullptr) << "what is missing between two is another fault";
+  // Two names exchanged: the shin is above the thigh.
+  auto& names = std::find_if(state_.models["boatswain"].steps.begin(), state_.models["boatswain"].steps.end(),
+                             [](const mod::StepDoc& s) { return s.kind == "name_bones"; })
+                    ->values["names"];
+  std::swap(names["leg.port"], names["knee.port"]);
+  examine();
+  ASSERT_NE(find("bones.parent"), nullptr);
+  EXPECT_THAT(find("bones.parent")->sentence, HasSubstr("knee.port hangs on ballast, not on leg.port"));
+}
+
+TEST_F(BoneRules, LeftThatLiesOnTheRightIsSaid) {
+  EXPECT_EQ(find("bones.sides"), nullptr);
+  step("rotate", Json{{"about", "up"}, {"degrees", 180.0}});
+  ASSERT_NE(find("bones.sides"), nullptr);
+  const auto& match = *x_->context.models.at("boatswain").bones;
+  for (const prepare::SlotMatch& slot : match.slots)
+    EXPECT_FALSE(slot.sure && slot.slot.find(".") != std::string::npos) << slot.slot << " is sure, and sided";
+  ASSERT_TRUE(mend("bones.sides"));
+  EXPECT_EQ(find("bones.sides"), nullptr);
+}
+
+TEST_F(BoneRules, MoreBonesThanTheGameTakesAreDroppedWithTheirWeightsHandedOver) {
+  // A game that takes as many as it asks for.
+  auto strict = std::make_shared<rulebook::Rulebook>(*book_);
+  for (rulebook::Kind& kind : strict->kinds)
+    if (kind.id == "keeper") kind.max_bones = 20;
+  book_ = strict;
+  examine();
+  ASSERT_NE(find("bones.limit"), nullptr);
+  EXPECT_EQ(find("bones.limit")->severity, Severity::stops);
+  EXPECT_EQ(find("bones.limit")->measured, "24");
+  ASSERT_TRUE(mend("bones.limit"));
+  EXPECT_EQ(find("bones.limit"), nullptr);
+}
+
+TEST_F(BoneRules, SumsThatAreNotOneAreMended) {
+  EXPECT_EQ(find("bones.sums"), nullptr);
+  // As an older exporter left it: written anew with half of each vertex's weights.
+  const auto file = folder_ / "sources/boatswain/boatswain.glb";
+  auto read = formats::readModelFile(file.string());
+  ASSERT_TRUE(read);
+  for (scene::Primitive& p : read->model.editMesh(scene::MeshIndex(0)).primitives) {
+    for (glm::vec4& w : p.weights) w *= 0.5F;
+    for (glm::vec4& w : p.more_weights) w *= 0.5F;
+  }
+  ASSERT_TRUE(base::writeFileAtomic(file, formats::writeGlb(read->model)));
+  examine();
+  ASSERT_NE(find("bones.sums"), nullptr);
+  EXPECT_THAT(find("bones.sums")->sentence, HasSubstr("do not sum to one"));
+  ASSERT_TRUE(mend("bones.sums"));
+  EXPECT_EQ(find("bones.sums"), nullptr);
+  EXPECT_EQ(find("bones.weights"), nullptr) << "one step mends both";
+}
+
+}  // namespace
+}  // namespace rakugo::check

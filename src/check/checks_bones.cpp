@@ -1,0 +1,322 @@
+// Checks of bones and of what follows them: the game's names, who hangs on whom, sides, ends, directions,
+// weights.
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "base/text.h"
+#include "check/checks.h"
+#include "prepare/bone_ops.h"
+#include "prepare/edit_steps.h"
+#include "scene/rest_pose.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::Json;
+using scene::NodeIndex;
+
+std::set<std::string> boneNames(const scene::Model& model) {
+  std::set<std::string> out;
+  for (const NodeIndex joint : scene::usedJoints(model)) out.insert(model.node(joint).name);
+  return out;
+}
+
+// Calls body(name, state, model, kind, skeleton) for models with bones of kinds that ask for a skeleton.
+template <class Body>
+void eachBoned(const Context& context, const Body& body) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    const rulebook::Skeleton* skeleton = context.book->findSkeleton(kind.skeleton);
+    if (skeleton != nullptr && state.bones && !scene::usedJoints(*state.prepared.model).empty())
+      body(name, state, *state.prepared.model, kind, *skeleton);
+  });
+}
+
+Mend weightMend(const std::string& name, const rulebook::Kind& kind) {
+  return stepOrEditMend(name, "mend_weights", Json{{"most", static_cast<double>(kind.max_influences)}},
+                        "Let each vertex follow " + std::to_string(kind.max_influences) + " bones at most");
+}
+
+Mend dropMend(const std::string& name, const scene::Model& model, const std::vector<NodeIndex>& bones,
+              const char* to, std::string label) {
+  Json keys = Json::array();
+  for (const NodeIndex i : bones) keys.push_back(model.node(i).key);
+  return stepMend(name, "drop_bones", Json{{"bones", keys}, {"to", to}}, std::move(label));
+}
+
+std::string namesText(const scene::Model& model, const std::vector<NodeIndex>& bones) {
+  std::vector<std::string> names;
+  for (const NodeIndex i : bones) names.push_back(model.node(i).name);
+  return base::listText(names, 4);
+}
+
+// Bones without weights that the game does not ask for; those at the end of a chain, or the others.
+std::vector<NodeIndex> needless(const ModelState& state, const rulebook::Skeleton& skeleton, bool ends) {
+  std::vector<NodeIndex> out;
+  const auto& list = state.weights->end_bones;
+  for (const NodeIndex i : state.weights->bones_without_weight) {
+    const bool end = std::find(list.begin(), list.end(), i) != list.end();
+    const bool slot = skeleton.findBone(state.prepared.model->node(i).name) != nullptr ||
+                      std::any_of(state.bones->slots.begin(), state.bones->slots.end(),
+                                  [&](const prepare::SlotMatch& one) { return one.bone == i; });
+    if (end == ends && !slot) out.push_back(i);
+  }
+  return out;
+}
+
+}  // namespace
+
+void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    if (kind.skeleton.empty() || !boneNames(*state.prepared.model).empty()) return;
+    const rulebook::Skeleton& skeleton = *context.book->findSkeleton(kind.skeleton);
+    Finding f = aboutModel(context, row, name,
+                           name + " has no bones; a " + base::lowerAscii(kind.title) + " needs " +
+                               std::to_string(skeleton.bones.size()) + ".");
+    f.measured = "none";
+    f.expected = std::to_string(skeleton.bones.size()) + " bones";
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBonesMissing(const Context& context, const CheckRow& row, Findings& out) {
+  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
+                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
+    const std::set<std::string> there = boneNames(model);
+    std::vector<std::string> missing;
+    Json sure = Json::object(), found = Json::object(), empty = Json::array();
+    size_t wanted = 0;
+    for (size_t s = 0; s < skeleton.bones.size(); ++s) {
+      const rulebook::Bone& bone = skeleton.bones[s];
+      if (!bone.required) continue;
+      ++wanted;
+      if (there.count(bone.id) != 0) continue;
+      missing.push_back(bone.id);
+      const prepare::SlotMatch& match = state.bones->slots[s];
+      // Only a bone that bears no other name of the game's can have this one.
+      if (!match.bone.valid() || skeleton.findBone(model.node(match.bone).name) != nullptr) {
+        empty.push_back(bone.id);
+        continue;
+      }
+      found[bone.id] = model.node(match.bone).key;
+      if (match.sure) sure[bone.id] = model.node(match.bone).key;
+    }
+    if (missing.empty()) return;
+    Finding f =
+        aboutModel(context, row, name,
+                   base::countText(missing.size(), "bone", "bones") + " of " + std::to_string(wanted) +
+                       " cannot be found by name in " + name + ": " + base::listText(missing, 4) + ".");
+    f.measured = std::to_string(wanted - missing.size()) + " of " + std::to_string(wanted);
+    f.expected = "all " + std::to_string(wanted);
+    const auto give = [&](const Json& names, const std::string& label) {
+      f.mends.push_back(stepMend(name, "name_bones", Json{{"names", names}}, label));
+    };
+    if (!sure.empty())
+      give(sure, "Give " + base::countText(sure.size(), "sure bone", "sure bones") + " the game's names");
+    if (found.size() > sure.size())
+      give(found,
+           "Give " + base::countText(found.size(), "bone", "bones") + " the game's names, the unsure too");
+    if (found.empty() && !empty.empty())
+      f.mends.push_back(stepOrEditMend(
+          name, "add_bones", Json{{"skeleton", skeleton.id}, {"slots", empty}},
+          "Add " + base::countText(empty.size(), "bone", "bones") + " between their neighbours"));
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBonesParent(const Context& context, const CheckRow& row, Findings& out) {
+  eachBoned(context, [&](const std::string& name, const ModelState&, const scene::Model& model,
+                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
+    std::vector<std::string> wrong;
+    for (const rulebook::Bone& bone : skeleton.bones) {
+      const NodeIndex own = prepare::boneNamed(model, bone.id);
+      if (!own.valid() || bone.parent.empty() || !prepare::boneNamed(model, bone.parent).valid()) continue;
+      NodeIndex up = model.node(own).parent;
+      while (up.valid() && skeleton.findBone(model.node(up).name) == nullptr) up = model.node(up).parent;
+      if (up.valid() && model.node(up).name == bone.parent) continue;
+      wrong.push_back(bone.id + " hangs on " + (up.valid() ? model.node(up).name : std::string("nothing")) +
+                      ", not on " + bone.parent);
+    }
+    if (wrong.empty()) return;
+    Finding f = aboutModel(context, row, name, "In " + name + " " + base::listText(wrong, 3) + ".");
+    f.measured = base::countText(wrong.size(), "bone", "bones");
+    f.expected = "each on the bone that the game has it hang on";
+    f.mends.push_back(stepOrEditMend(name, "hang_bones", Json{{"skeleton", skeleton.id}},
+                                     "Hang them as the game does, in place"));
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBonesSides(const Context& context, const CheckRow& row, Findings& out) {
+  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model&,
+                         const rulebook::Kind&, const rulebook::Skeleton&) {
+    if (!state.bones->sides_swapped) return;
+    Finding f = aboutModel(context, row, name,
+                           "The bones that " + name +
+                               " calls left lie on its right: their names are wrong, or it "
+                               "faces backwards.");
+    f.measured = "left is right";
+    f.expected = "left is left";
+    f.mends.push_back({"Turn it half round", [name](mod::ModState& mod) {
+                         if (const auto doc = mod.models.find(name); doc != mod.models.end())
+                           prepare::rotateBy(doc->second, "up", 180);
+                       }});
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBonesEnds(const Context& context, const CheckRow& row, Findings& out) {
+  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
+                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
+    const std::vector<NodeIndex> ends = needless(state, skeleton, true);
+    if (ends.empty()) return;
+    Finding f = aboutModel(context, row, name,
+                           base::countText(ends.size(), "bone ends a chain", "bones end chains") + " of " +
+                               name + " and move nothing: " + namesText(model, ends) + ".");
+    f.measured = base::countText(ends.size(), "end bone", "end bones");
+    f.expected = "none";
+    f.mends.push_back(dropMend(name, model, ends, "parent",
+                               "Drop " + base::countText(ends.size(), "end bone", "end bones")));
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBonesNeedless(const Context& context, const CheckRow& row, Findings& out) {
+  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
+                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
+    const std::vector<NodeIndex> bones = needless(state, skeleton, false);
+    if (bones.empty()) return;
+    Finding f =
+        aboutModel(context, row, name, "No vertex of " + name + " follows " + namesText(model, bones) + ".");
+    f.measured = base::countText(bones.size(), "bone", "bones");
+    f.expected = "none that the game does not ask for";
+    f.mends.push_back(
+        dropMend(name, model, bones, "parent", "Drop " + base::countText(bones.size(), "bone", "bones")));
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBonesTurned(const Context& context, const CheckRow& row, Findings& out) {
+  constexpr double kSlack_deg = 2;
+  eachBoned(context, [&](const std::string& name, const ModelState&, const scene::Model& model,
+                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
+    if (!model.frame.turned) return;
+    const auto world = scene::worldMatrices(model);
+    double most = 0;
+    std::string most_name, root_name;
+    size_t turned = 0;
+    bool scaled = false;
+    for (const rulebook::Bone& bone : skeleton.bones) {
+      const NodeIndex own = prepare::boneNamed(model, bone.id);
+      if (!own.valid()) continue;
+      bool exact = true;
+      const scene::Placement at = scene::placementOf(world[own.value()], exact);
+      scaled = scaled || glm::any(glm::greaterThan(glm::abs(at.scale - 1.0F), glm::vec3(0.01F)));
+      const double degrees =
+          2 * std::acos(std::min(1.0, std::abs(double{at.turn.w}))) * 180 / 3.14159265358979;
+      if (degrees <= kSlack_deg) continue;
+      ++turned;
+      // The notorious one: the first bone a quarter turn off, and all others by it.
+      if (bone.parent.empty() && std::abs(degrees - 90) < 3) root_name = bone.id;
+      if (degrees > most) most = degrees, most_name = bone.id;
+    }
+    if (turned == 0 && !scaled) return;
+    const std::string what = turned == 0 ? "Bones of " + name + " have a scale."
+                             : !root_name.empty()
+                                 ? "The first bone of " + name + ", " + root_name +
+                                       ", is a quarter turn off, and " +
+                                       base::countText(turned - 1, "other with it", "others with it") + "."
+                                 : base::countText(turned, "bone of ", "bones of ") + name + " " +
+                                       (turned == 1 ? "is" : "are") + " turned against the game's, " +
+                                       most_name + " by " + base::numberText(most, 0) + " degrees.";
+    Finding f = aboutModel(context, row, name, what);
+    f.measured = turned == 0 ? "a scale" : base::numberText(most, 0) + " degrees";
+    f.expected = "along the game's axes, scale one";
+    f.mends.push_back(
+        stepOrEditMend(name, "straighten_bones", Json::object(), "Set all bones straight; the mesh stays"));
+    out.push_back(std::move(f));
+  });
+}
+
+void checkWeightSums(const Context& context, const CheckRow& row, Findings& out) {
+  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model&,
+                         const rulebook::Kind& kind, const rulebook::Skeleton&) {
+    const uint64_t off = state.weights->sum_off + state.weights->beyond;
+    if (off == 0 || kind.max_influences <= 0) return;
+    std::vector<std::string> said;
+    if (state.weights->sum_off > 0)
+      said.push_back(base::countText(state.weights->sum_off, "vertex has", "vertices have") +
+                     " weights that do not sum to one");
+    if (state.weights->beyond > 0)
+      said.push_back(base::countText(state.weights->beyond, "vertex names", "vertices name") +
+                     " a bone that is not there");
+    Finding f = aboutModel(context, row, name, base::listText(said) + " in " + name + ".");
+    f.measured = base::countText(off, "vertex", "vertices");
+    f.expected = "sums of one";
+    f.mends.push_back(weightMend(name, kind));
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBoneLimit(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    const scene::Model& model = *state.prepared.model;
+    const size_t before = out.size();
+    overLimit(context, row, out, name, kind.max_bones, scene::usedJoints(model).size(), "bone", "bones");
+    const rulebook::Skeleton* skeleton = context.book->findSkeleton(kind.skeleton);
+    if (out.size() == before || skeleton == nullptr || !state.bones) return;
+    // Those that no slot has taken go, lest the game's own go with them.
+    std::vector<NodeIndex> surplus;
+    for (const NodeIndex i : state.bones->surplus)
+      if (skeleton->findBone(model.node(i).name) == nullptr) surplus.push_back(i);
+    if (!surplus.empty())
+      out.back().mends.push_back(
+          dropMend(name, model, surplus, "parent",
+                   "Drop " + base::countText(surplus.size(), "bone", "bones") +
+                       " that the game does not know; their weights go to the bones they hang on"));
+  });
+}
+
+void checkInfluences(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    if (kind.skeleton.empty() || kind.max_influences <= 0) return;
+    const scene::Model& model = *state.prepared.model;
+    const auto world = scene::worldMatrices(model);
+    uint64_t over = 0, none = 0;
+    int most = 0;
+    Finding f = aboutModel(context, row, name, {});
+    for (const auto i : scene::reachedNodes(model)) {
+      if (!model.node(i).skin.valid() || !model.node(i).mesh.valid()) continue;
+      // Marked where the bones put them, which is where they are seen.
+      const std::shared_ptr<const scene::Mesh> mesh = scene::restMesh(model, i, world);
+      for (const scene::Primitive& p : mesh->primitives)
+        for (size_t v = 0; v < p.positions.size(); ++v) {
+          int influences = 0;
+          for (const std::vector<glm::vec4>* weights : {&p.weights, &p.more_weights})
+            for (int c = 0; c < 4 && v < weights->size(); ++c) influences += (*weights)[v][c] > 0 ? 1 : 0;
+          most = std::max(most, influences);
+          const bool bad = influences == 0 || influences > kind.max_influences;
+          over += influences > kind.max_influences ? 1 : 0;
+          none += influences == 0 ? 1 : 0;
+          if (bad && f.place.marks_m.size() < 200) f.place.marks_m.push_back(p.positions[v]);
+        }
+    }
+    if (over + none == 0) return;
+    std::vector<std::string> said;
+    if (over > 0)
+      said.push_back(base::countText(over, "vertex follows", "vertices follow") + " more than " +
+                     base::countText(static_cast<uint64_t>(kind.max_influences), "bone", "bones"));
+    if (none > 0) said.push_back(base::countText(none, "vertex follows", "vertices follow") + " none");
+    f.sentence = base::listText(said) + " in " + name + ".";
+    f.measured = over > 0 ? "up to " + std::to_string(most) : "0";
+    f.expected = "1 to " + std::to_string(kind.max_influences);
+    f.mends.push_back(weightMend(name, kind));
+    out.push_back(std::move(f));
+  });
+}
+
+}  // namespace rakugo::check

@@ -1,0 +1,88 @@
+// The sentences of steps on bones.
+#include "base/text.h"
+#include "prepare/sentences.h"
+
+namespace rakugo::prepare {
+namespace {
+
+using base::Json;
+using scene::Model;
+
+// The bones of a model by key and name, and what carries them.
+Choices boneChoices(const Model* before) {
+  Choices out;
+  if (before == nullptr) return out;
+  std::vector<bool> carries(before->nodes.size(), false);
+  for (const scene::NodeIndex joint : scene::usedJoints(*before))
+    for (scene::NodeIndex up = joint; up.valid() && !carries[up.value()]; up = before->node(up).parent)
+      carries[up.value()] = true;
+  for (const scene::NodeIndex i : scene::reachedNodes(*before))
+    if (carries[i.value()] && !before->node(i).mesh.valid())
+      out.emplace_back(before->node(i).key, before->node(i).name);
+  return out;
+}
+
+Word skeletonWord(const Json& v, const rulebook::Rulebook* book) {
+  Choices skeletons = {{"", "the game's skeleton"}};
+  if (book != nullptr)
+    for (const rulebook::Skeleton& s : book->skeletons)
+      skeletons.emplace_back(s.id, base::lowerAscii(s.title));
+  return choiceWord(v, "skeleton", std::move(skeletons));
+}
+
+}  // namespace
+
+Words nameBonesSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
+  std::vector<std::string> said;
+  size_t count = 0;
+  if (v.contains("names") && v["names"].is_object())
+    for (const auto& [name, key] : v["names"].items()) {
+      ++count;
+      if (!key.is_string() || said.size() > 2) continue;
+      const std::string whole = key.get<std::string>();
+      said.push_back(whole.substr(whole.rfind('/') + 1) + " is " + name);
+    }
+  std::string text = "Give " + base::countText(count, "bone", "bones") + " the game's names";
+  for (size_t i = 0; i < said.size(); ++i) text += (i == 0 ? ": " : ", ") + said[i];
+  if (count > said.size()) text += "…";
+  return {plainWord(text)};
+}
+
+Words addBonesSentence(const Json& v, const Model*, const rulebook::Rulebook* book) {
+  Choices slots;
+  const rulebook::Skeleton* skeleton = nullptr;
+  const std::string id = v.value("skeleton", Json()).is_string() ? v["skeleton"].get<std::string>() : "";
+  if (book != nullptr)
+    skeleton = !id.empty()               ? book->findSkeleton(id)
+               : book->skeletons.empty() ? nullptr
+                                         : &book->skeletons.front();
+  if (skeleton != nullptr)
+    for (const rulebook::Bone& bone : skeleton->bones) slots.emplace_back(bone.id, bone.title);
+  return {plainWord("Add the bones "),
+          {namesOf(v, "slots"), "slots", ValueType::parts, std::move(slots)},
+          plainWord(" where "),
+          skeletonWord(v, book),
+          plainWord(" has them")};
+}
+
+Words hangBonesSentence(const Json& v, const Model*, const rulebook::Rulebook* book) {
+  return {plainWord("Hang each bone where "), skeletonWord(v, book), plainWord(" has it hang")};
+}
+
+Words dropBonesSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plainWord("Drop the bones "),
+          {namesOf(v, "bones"), "bones", ValueType::parts, boneChoices(before)},
+          plainWord(" and hand their weights to "),
+          choiceWord(v, "to", {{"parent", "the bone they hang on"}, {"nearest", "the nearest bone"}})};
+}
+
+Words mendWeightsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
+  return {plainWord("Let each vertex follow "), numberWord(v, "most", 4, 0),
+          plainWord(" bones at most, with weights that sum to one")};
+}
+
+Words straightenSentence(const Json&, const Model*, const rulebook::Rulebook*) {
+  return {plainWord("Set all bones straight, along the game's axes and without scale; the mesh stays")};
+}
+
+}  // namespace rakugo::prepare
