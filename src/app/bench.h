@@ -74,6 +74,13 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] const std::vector<std::pair<glm::vec3, QString>>& names() const { return names_; }
   /// Draws the skeleton over the mesh; `chosen` is the key of the bone that is named there.
   void setBones(bool shown, const std::string& chosen = {});
+  /// A circle to turn by: the model's three while that tool is chosen, or that of what was picked.
+  struct Ring {
+    glm::vec3 center, axis;
+    float radius = 0;
+    int color = 2;  ///< of the theme's axes
+  };
+  [[nodiscard]] std::vector<Ring> rings() const;
   /// Marks positions, and looks at one of them: the chosen one, or the only one.
   void showMarks(std::vector<glm::vec3> marks, std::optional<size_t> chosen = {});
   [[nodiscard]] const std::vector<glm::vec3>& marks() const { return marks_; }
@@ -161,13 +168,6 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] std::optional<int> handleUnder(QPointF at) const;
   [[nodiscard]] float handleLength() const;
   [[nodiscard]] glm::vec3 handleValue() const;
-  /// A circle to turn by: the model's three while that tool is chosen, or that of what was picked.
-  struct Ring {
-    glm::vec3 center, axis;
-    float radius = 0;
-    int color = 2;  ///< of the theme's axes
-  };
-  [[nodiscard]] std::vector<Ring> rings() const;
   [[nodiscard]] std::vector<glm::vec3> ringPlaces(const Ring& ring, double from_deg, double to_deg) const;
   [[nodiscard]] std::optional<size_t> ringUnder(QPointF at) const;
   /// The angle at which the pointer stands on a ring's plane, in degrees; nothing where that is seen edge-on.

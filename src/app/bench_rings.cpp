@@ -22,10 +22,13 @@ void across(glm::vec3 axis, glm::vec3& u, glm::vec3& v) {
 std::vector<Bench::Ring> Bench::rings() const {
   std::vector<Ring> out;
   if (tool_ == Tool::turn_rings && scene_ && !scene_->bounds_m.empty()) {
+    // Round the model, or as much of it as the picture has room for: a ring must be in reach.
+    const float room = camera_.distance_m * std::tan(camera_.field_of_view_rad * 0.5F) * 0.8F,
+                radius = std::min(glm::length(scene_->bounds_m.size()) * 0.52F, room);
     for (int i = 0; i < 3; ++i) {
       glm::vec3 axis(0);
       axis[i] = 1;
-      out.push_back({scene_->bounds_m.center(), axis, glm::length(scene_->bounds_m.size()) * 0.52F, i});
+      out.push_back({camera_.target, axis, radius, i});
     }
   } else if (tool_ == Tool::look_round && handle_ && handle_sort_ == Handle::turn) {
     const glm::vec3 a = glm::abs(handle_turn_axis_);

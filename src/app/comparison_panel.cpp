@@ -1,9 +1,11 @@
 #include "app/comparison_panel.h"
 
 #include <QGridLayout>
+#include <cmath>
 
 #include "app/panels.h"
 #include "base/text.h"
+#include "prepare/edit_steps.h"
 
 namespace rakugo::app {
 ComparisonPanel::ComparisonPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
@@ -50,6 +52,23 @@ void ComparisonPanel::compare(std::shared_ptr<const BenchScene> scene) {
   });
 }
 
+// What can be taken over from it at once: how high it is.
+void ComparisonPanel::offerHeight() {
+  const check::ModelState* state = session_.prepared();
+  const auto& scene = session_.scene();
+  if (state == nullptr || !scene || !scene->ghost_extents_m) return;
+  const double own = prepare::gameExtents(state->box_m, state->prepared.model->frame, session_.book()).z,
+               other = scene->ghost_extents_m->z;
+  if (!(own > 0 && other > 0) || std::abs(own / other - 1) < 0.01) return;
+  auto* take = new QPushButton(tr("Make it %1 high, as that is").arg(q(base::lengthText(other))), this);
+  take->setObjectName(QStringLiteral("beside-height"));
+  connect(take, &QPushButton::clicked, this, [this, factor = other / own] {
+    session_.edit(tr("Take a height"),
+                  [&](mod::ModState& mod) { prepare::scaleBy(mod.models[session_.model()], factor); });
+  });
+  rows_->addWidget(take, 0, Qt::AlignLeft);
+}
+
 void ComparisonPanel::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   list();
@@ -86,6 +105,7 @@ void ComparisonPanel::list() {
   row(tr("vertices"), found_->a.vertices, found_->b.vertices);
   if (found_->a.bones + found_->b.bones > 0) row(tr("bones"), found_->a.bones, found_->b.bones);
   rows_->addWidget(table);
+  offerHeight();
   const size_t count = found_->differences.size(), shown = all_ ? count : 0;
   for (size_t i = 0; i < shown; ++i) {
     // "The first" and "the second" of the core are the model and what stands behind it.

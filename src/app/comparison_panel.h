@@ -26,6 +26,7 @@ class ComparisonPanel : public QWidget {
 
  private:
   void compare(std::shared_ptr<const BenchScene> scene);
+  void offerHeight();
   void list();
 
   Session& session_;

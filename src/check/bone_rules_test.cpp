@@ -130,6 +130,32 @@ TEST_F(BoneRules, MoreBonesThanTheGameTakesAreDroppedWithTheirWeightsHandedOver)
   EXPECT_EQ(find("bones.limit"), nullptr);
 }
 
+TEST_F(BoneRules, AnotherRestPoseIsMeasuredAndChanged) {
+  ASSERT_TRUE(mend("bones.missing"));
+  EXPECT_EQ(find("bones.pose"), nullptr);
+  // A game whose keepers let their arms hang.
+  auto other = std::make_shared<rulebook::Rulebook>(*book_);
+  for (rulebook::Skeleton& skeleton : other->skeletons)
+    for (const char* side : {".port", ".starboard"}) {
+      const auto bone = [&](const char* part) {
+        return std::find_if(skeleton.bones.begin(), skeleton.bones.end(),
+                            [&](const rulebook::Bone& b) { return b.id == std::string(part) + side; });
+      };
+      const auto arm = bone("arm"), elbow = bone("elbow"), hand = bone("hand");
+      elbow->at_m = {arm->at_m[0], arm->at_m[1], arm->at_m[2] - 0.27};
+      hand->at_m = {arm->at_m[0], arm->at_m[1], arm->at_m[2] - 0.52};
+    }
+  book_ = other;
+  examine();
+  ASSERT_NE(find("bones.pose"), nullptr);
+  EXPECT_THAT(find("bones.pose")->sentence, HasSubstr("3 other bones too"));
+  EXPECT_THAT(find("bones.pose")->measured, HasSubstr(" degrees"));
+  const float wide = scene::boundsOf(model()).size().y;
+  ASSERT_TRUE(mend("bones.pose"));
+  EXPECT_EQ(find("bones.pose"), nullptr);
+  EXPECT_LT(scene::boundsOf(model()).size().y, wide * 0.5F) << "the arms hang, and the skin with them";
+}
+
 TEST_F(BoneRules, SumsThatAreNotOneAreMended) {
   EXPECT_EQ(find("bones.sums"), nullptr);
   // As an older exporter left it: written anew with half of each vertex's weights.

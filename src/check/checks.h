@@ -59,6 +59,7 @@ void checkBonesParent(const Context&, const CheckRow&, Findings&);
 void checkBonesSides(const Context&, const CheckRow&, Findings&);
 void checkBonesNeedless(const Context&, const CheckRow&, Findings&);
 void checkBonesEnds(const Context&, const CheckRow&, Findings&);
+void checkBonesPose(const Context&, const CheckRow&, Findings&);
 void checkBonesTurned(const Context&, const CheckRow&, Findings&);
 void checkWeightSums(const Context&, const CheckRow&, Findings&);
 void checkBonesMissing(const Context&, const CheckRow&, Findings&);

@@ -198,6 +198,33 @@ void checkBonesNeedless(const Context& context, const CheckRow& row, Findings& o
   });
 }
 
+void checkBonesPose(const Context& context, const CheckRow& row, Findings& out) {
+  constexpr double kSlack_deg = 12;  // bodies are not built alike
+  eachBoned(context, [&](const std::string& name, const ModelState&, const scene::Model& model,
+                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
+    if (!model.frame.turned) return;
+    size_t count = 0;
+    prepare::PoseOff most;
+    for (const prepare::PoseOff& one : prepare::poseOff(model, skeleton, *context.book)) {
+      if (one.angle_rad * 180 / 3.14159265358979 <= kSlack_deg) continue;
+      ++count;
+      if (one.angle_rad > most.angle_rad) most = one;
+    }
+    if (count == 0) return;
+    const std::string degrees = base::numberText(most.angle_rad * 180 / 3.14159265358979, 0) + " degrees";
+    Finding f = aboutModel(
+        context, row, name,
+        name + " stands in another rest pose than the game's: " + most.slot + " points " + degrees +
+            " elsewhere" +
+            (count > 1 ? ", " + base::countText(count - 1, "other bone", "other bones") + " too." : "."));
+    f.measured = degrees;
+    f.expected = "at most " + base::numberText(kSlack_deg, 0) + " degrees";
+    f.mends.push_back(stepOrEditMend(name, "game_pose", Json{{"skeleton", skeleton.id}},
+                                     "Change the rest pose; the skin follows"));
+    out.push_back(std::move(f));
+  });
+}
+
 void checkBonesTurned(const Context& context, const CheckRow& row, Findings& out) {
   constexpr double kSlack_deg = 2;
   eachBoned(context, [&](const std::string& name, const ModelState&, const scene::Model& model,

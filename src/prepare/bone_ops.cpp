@@ -3,12 +3,11 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <functional>
 #include <limits>
-#include <map>
 
 #include "prepare/edit_steps.h"
 #include "prepare/part_ops.h"
+#include "prepare/worn_meshes.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::prepare {
@@ -65,34 +64,6 @@ void gather(Influences& list) {
         list[i].weight += list[k].weight;
         list.erase(list.begin() + static_cast<std::ptrdiff_t>(k));
       }
-}
-
-// Calls edit(mesh, node) once for each pair of a skin and a mesh that parts wear together, on a copy that is
-// kept when it returns true. A mesh that is worn with two skins becomes two.
-void eachWorn(scene::Model& model, scene::SkinIndex skin,
-              const std::function<bool(Mesh&, NodeIndex node)>& edit) {
-  std::map<uint32_t, scene::MeshIndex> done;  // by the mesh as it was
-  for (const NodeIndex i : scene::reachedNodes(model)) {
-    scene::Node& node = model.node(i);
-    if (!node.mesh.valid() || node.skin != skin) continue;
-    const uint32_t mesh = node.mesh.value();
-    if (const auto known = done.find(mesh); known != done.end()) {
-      node.mesh = known->second;
-      continue;
-    }
-    const bool shared = std::any_of(model.nodes.begin(), model.nodes.end(), [&](const scene::Node& other) {
-      return other.mesh == node.mesh && other.skin != skin;
-    });
-    Mesh copy = *model.meshes[mesh];
-    if (edit(copy, i)) {
-      if (shared) {
-        node.mesh = scene::MeshIndex(model.meshes.size());
-        model.meshes.emplace_back();
-      }
-      model.meshes[node.mesh.value()] = std::make_shared<const Mesh>(std::move(copy));
-    }
-    done[mesh] = node.mesh;
-  }
 }
 
 uint32_t jointOf(const Skin& skin, NodeIndex node) {
@@ -185,6 +156,11 @@ uint64_t dropBones(scene::Model& model, const std::vector<NodeIndex>& bones, Hei
   std::vector<bool> goes(model.nodes.size(), false);
   for (const NodeIndex bone : bones)
     if (!model.node(bone).mesh.valid()) goes[bone.value()] = true;
+  // Somebody has to take over: of a skin whose bones would all go, the first stays.
+  for (const Skin& skin : model.skins)
+    if (!skin.joints.empty() && std::all_of(skin.joints.begin(), skin.joints.end(),
+                                            [&](NodeIndex joint) { return goes[joint.value()]; }))
+      goes[skin.joints[0].value()] = false;
   const auto world = scene::worldMatrices(model);
   uint64_t changed = 0;
   for (uint32_t s = 0; s < model.skins.size(); ++s) {
@@ -201,7 +177,6 @@ uint64_t dropBones(scene::Model& model, const std::vector<NodeIndex>& bones, Hei
       else if (up.valid() && !model.node(up).mesh.valid())
         heirs[j] = needJoint(skin, up, j, world);
     }
-    if (std::none_of(heirs.begin(), heirs.end(), [](uint32_t h) { return h != kNone; })) continue;
     // Joints that stay, numbered anew.
     std::vector<uint32_t> number(skin.joints.size(), kNone);
     Skin next;

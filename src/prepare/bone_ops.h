@@ -17,8 +17,9 @@ enum class HeirOf : unsigned char {
 };
 
 /// Takes bones out of the tree and out of all skins; what hangs on them keeps its place and hangs on their
-/// parent, animations of theirs go. Vertices keep the sum of their weights. Parts with a mesh are left alone.
-/// Returns how many vertices got another bone. Cost: linear in vertices, times bones for `nearest`.
+/// parent, animations of theirs go. Of a skin whose bones would all go, the first stays. Vertices keep the
+/// sum of their weights. Parts with a mesh are left alone. Returns how many vertices got another bone. Cost:
+/// linear in vertices, times bones for `nearest`.
 uint64_t dropBones(scene::Model& model, const std::vector<scene::NodeIndex>& bones, HeirOf heir);
 
 struct MendedWeights {
@@ -47,6 +48,23 @@ StraightenedBones straightenBones(scene::Model& model);
 /// parent nor a child of it is there.
 bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std::string& slot,
              const rulebook::Rulebook& book);
+
+/// How far a bone points elsewhere than the game's in its rest pose: towards the next one of its chain.
+struct PoseOff {
+  std::string slot;
+  scene::NodeIndex bone, next;
+  double angle_rad = 0;
+  glm::vec3 wanted{0};  ///< the game's direction in the model's space; unit
+};
+/// Of all bones of the skeleton's chains that bear the game's names, as the next one does; parents first.
+std::vector<PoseOff> poseOff(const scene::Model& model, const rulebook::Skeleton& skeleton,
+                             const rulebook::Rulebook& book);
+
+/// Turns bones that point more than `least_rad` elsewhere than the game's, each with all that hangs on it,
+/// the shortest way; the skin follows its bones into the new rest pose, normals, tangents and morph targets
+/// along. Lengths stay. Returns how many were turned, and the widest angle.
+std::pair<uint64_t, double> poseAsGame(scene::Model& model, const rulebook::Skeleton& skeleton,
+                                       const rulebook::Rulebook& book, float least_rad);
 
 /// Hangs a part on another, in place. False when the other hangs on it.
 bool hangOn(scene::Model& model, scene::NodeIndex part, scene::NodeIndex parent);

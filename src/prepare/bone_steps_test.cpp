@@ -186,6 +186,20 @@ TEST(DropBones, TheFirstBoneGoesToWhoeverIsNear) {
       << "a part is no bone";
 }
 
+TEST(DropBones, TheLastBoneOfASkinStays) {
+  scene::Model model = rigged(chain());
+  const auto before = skinOf(model);
+  const StepOutcome out = applyStep(
+      model, "drop_bones",
+      Json{{"bones", {"root", "root/low", "root/low/mid", "root/low/mid/top", "root/low/mid/top/top_end"}},
+           {"to", "parent"}});
+  EXPECT_EQ(out.state, StepState::partly);
+  EXPECT_THAT(out.misses, testing::ElementsAre(HasSubstr("root stays")));
+  EXPECT_EQ(scene::usedJoints(model).size(), 1U);
+  expectSame(skinOf(model), before);
+  EXPECT_EQ(scene::weightsOf(model, 1).over_limit, 0U);
+}
+
 TEST(MendWeights, KeepsTheLargestAndMakesOneOfThem) {
   scene::Model model = rigged(chain(), glm::quat(1, 0, 0, 0), 5);
   auto& p = model.editMesh(scene::MeshIndex(0)).primitives[0];
@@ -243,6 +257,59 @@ TEST(StraightenBones, TurnsThemBackAndTheSkinAndItsMovementsStay) {
   expectSame(skinOf(model), before);
   expectSame(posed(model), moved);
   EXPECT_EQ(applyStep(model, "straighten_bones", Json::object()).did, "0 bones");
+}
+
+TEST(GamePose, ArmsThatHangAreHeldOutAndTheSkinFollows) {
+  // An arm of the keeper's, hanging straight down from the shoulder; in the game it points to the left.
+  const std::vector<BoneSpec> hanging = {{"stand", -1, {0, 0, 0}},
+                                         {"chest", 0, {0, 0, 1.2F}},
+                                         {"collar.port", 1, {0, 0.05F, 1.4F}},
+                                         {"arm.port", 2, {0, 0.2F, 1.4F}},
+                                         {"elbow.port", 3, {0, 0.2F, 1.1F}},
+                                         {"hand.port", 4, {0, 0.2F, 0.8F}}};
+  scene::Model model = rigged(hanging);
+  // The strip hangs along the arm, each vertex on one bone.
+  scene::Primitive& p = model.editMesh(scene::MeshIndex(0)).primitives[0];
+  for (size_t v = 0; v < p.positions.size(); ++v) {
+    p.positions[v] = {p.positions[v].y, 0.2F, 1.4F - 0.015F * static_cast<float>(v)};
+    p.joints[v] = glm::u16vec4(p.positions[v].z > 1.1F ? 3 : 4, 0, 0, 0);
+    p.weights[v] = {1, 0, 0, 0};
+    p.normals.emplace_back(0, 1, 0);
+  }
+  const auto off = [&] {
+    double most = 0;
+    for (const PoseOff& one : poseOff(model, *kelpwick().findSkeleton("keeper"), kelpwick()))
+      most = std::max(most, one.angle_rad);
+    return most;
+  };
+  EXPECT_NEAR(off(), 1.55, 0.1);
+  const StepOutcome out =
+      applyStep(model, "game_pose", Json{{"skeleton", "keeper"}, {"least_deg", 0.0}}, kelpwick());
+  EXPECT_EQ(out.state, StepState::good);
+  EXPECT_LT(off(), 1e-3);
+  const glm::vec3 shoulder = placeOf(model, named(model, "arm.port")),
+                  elbow = placeOf(model, named(model, "elbow.port")),
+                  hand = placeOf(model, named(model, "hand.port"));
+  EXPECT_NEAR(glm::distance(shoulder, elbow), 0.3F, 1e-5F) << "lengths stay";
+  EXPECT_NEAR(glm::distance(elbow, hand), 0.3F, 1e-5F);
+  EXPECT_GT(hand.y, shoulder.y + 0.55F);
+  EXPECT_NEAR(hand.z, shoulder.z, 0.05F);
+  // Each vertex lies by its bone as it did: the strip runs out along the arm, its normals turned with it.
+  const auto now = skinOf(model);
+  for (size_t v = 0; v < now.size(); ++v) {
+    const float along = 0.015F * static_cast<float>(v);
+    const glm::vec3 from = along < 0.3F ? shoulder : elbow, to = along < 0.3F ? elbow : hand;
+    const glm::vec3 wanted = from + glm::normalize(to - from) * (along < 0.3F ? along : along - 0.3F);
+    EXPECT_NEAR(glm::distance(now[v], wanted), 0.05F, 2e-3F) << v;
+  }
+  EXPECT_NEAR(model.meshes[0]->primitives[0].normals[3].z, 1, 0.05F)
+      << "from the outside of a hanging arm to its top";
+  expectSame(skinOf(model), now);
+  EXPECT_EQ(applyStep(model, "game_pose", Json{{"skeleton", "keeper"}}, kelpwick()).did, "0 bones");
+  scene::Model strange = rigged(chain());
+  EXPECT_EQ(applyStep(strange, "game_pose", Json{{"skeleton", "keeper"}}, kelpwick()).state,
+            StepState::missed);
+  EXPECT_EQ(applyStep(strange, "game_pose", Json{{"least_deg", 200.0}}, kelpwick()).state, StepState::wrong);
 }
 
 TEST(HangBones, EachOnTheBoneThatTheGameHasAndInPlace) {

@@ -67,6 +67,7 @@ Words hangBonesSentence(const base::Json& values, const scene::Model* before, co
 Words dropBonesSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words mendWeightsSentence(const base::Json& values, const scene::Model* before,
                           const rulebook::Rulebook* book);
+Words gamePoseSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words straightenSentence(const base::Json& values, const scene::Model* before,
                          const rulebook::Rulebook* book);
 Words lighterSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);

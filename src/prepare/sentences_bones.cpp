@@ -81,6 +81,12 @@ Words mendWeightsSentence(const Json& v, const Model*, const rulebook::Rulebook*
           plainWord(" bones at most, with weights that sum to one")};
 }
 
+Words gamePoseSentence(const Json& v, const Model*, const rulebook::Rulebook* book) {
+  return {plainWord("Change the rest pose to that of "), skeletonWord(v, book),
+          plainWord(", bones that point more than "), numberWord(v, "least_deg", 3, 1),
+          plainWord(" degrees elsewhere")};
+}
+
 Words straightenSentence(const Json&, const Model*, const rulebook::Rulebook*) {
   return {plainWord("Set all bones straight, along the game's axes and without scale; the mesh stays")};
 }

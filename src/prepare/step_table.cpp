@@ -186,6 +186,11 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"bones", Json::array()}, {"to", "parent"}};
        },
        applyDropBones, dropBonesSentence},
+      {"game_pose", "Change the rest pose", StepGroup::bones, 39,
+       [] {
+         return Json{{"skeleton", ""}, {"least_deg", 3.0}};
+       },
+       applyGamePose, gamePoseSentence},
       {"straighten_bones", "Set bones straight", StepGroup::bones, 39, [] { return Json::object(); },
        applyStraightenBones, straightenSentence},
       {"mend_weights", "Mend weights", StepGroup::bones, 39,

@@ -17,6 +17,7 @@ StepOutcome applyAddBones(scene::Model& model, const base::Json& values, const S
 StepOutcome applyHangBones(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyDropBones(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyMendWeights(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyGamePose(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyStraightenBones(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyBake(scene::Model& model, const base::Json& values, const StepContext& context);

@@ -127,6 +127,12 @@ StepOutcome applyDropBones(scene::Model& model, const Json& values, const StepCo
       bones.push_back(bone);
   }
   const uint64_t changed = dropBones(model, bones, to == "parent" ? HeirOf::parent : HeirOf::nearest);
+  const auto stayed = [&](NodeIndex bone) { return isReached(model, bone); };
+  for (const NodeIndex bone : bones)
+    if (stayed(bone))
+      out.misses.push_back(model.node(bone).name +
+                           " stays: something has to carry what followed all of them.");
+  std::erase_if(bones, stayed);
   judge(out, bones.size());
   out.did = base::countText(bones.size(), "bone", "bones");
   if (changed > 0) out.did += ", " + base::countText(changed, "vertex", "vertices") + " handed over";
@@ -148,6 +154,24 @@ StepOutcome applyMendWeights(scene::Model& model, const Json& values, const Step
   if (mended.without > 0)
     said.push_back(base::countText(mended.without, "vertex", "vertices") + " given the nearest bone");
   out.did = said.empty() ? "nothing to mend" : base::listText(said, 3);
+  return out;
+}
+
+StepOutcome applyGamePose(scene::Model& model, const Json& values, const StepContext& context) {
+  const rulebook::Skeleton* skeleton = skeletonOf(values, context);
+  if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
+  const double least = numberValue(values, "least_deg", 3);
+  if (!(least >= 0 && least <= 90)) return wrongValues("An angle lies between 0 and 90 degrees.");
+  constexpr double kDegree = 3.14159265358979 / 180;
+  const auto [turned, widest] =
+      poseAsGame(model, *skeleton, *context.book, static_cast<float>(least * kDegree));
+  StepOutcome out;
+  out.did = base::countText(turned, "bone", "bones");
+  if (turned > 0) out.did += ", by up to " + base::numberText(widest / kDegree, 1) + " degrees";
+  if (poseOff(model, *skeleton, *context.book).empty()) {
+    out.state = StepState::missed;
+    out.misses.emplace_back("No bones bear the game's names.");
+  }
   return out;
 }
 

@@ -7,6 +7,44 @@ namespace {
 
 using namespace rakugo;
 
+// A part on three bones, one of which the game knows by name.
+void addArm(scene::Model& model) {
+  scene::Skin skin;
+  const size_t first = model.nodes.size();
+  for (size_t i = 0; i < 3; ++i) {
+    scene::Node bone;
+    bone.name = i == 0 ? "root" : i == 1 ? "arm.port" : "hand_end";
+    bone.local.position = {0, 0, 1};
+    bone.local.turn = glm::quat(0.70710678F, -0.70710678F, 0, 0);
+    if (i > 0) {
+      bone.parent = scene::NodeIndex(first + i - 1);
+      model.nodes[first + i - 1].children.emplace_back(first + i);
+    } else {
+      model.roots.emplace_back(first);
+    }
+    skin.joints.emplace_back(first + i);
+    model.nodes.push_back(std::move(bone));
+  }
+  const auto world = scene::worldMatrices(model);
+  for (const scene::NodeIndex joint : skin.joints)
+    skin.inverse_bind.push_back(glm::inverse(world[joint.value()]));
+  scene::Mesh mesh;
+  mesh.primitives = {test::block({0, 0, 0}, {1, 1, 3})};
+  scene::Primitive& p = mesh.primitives[0];
+  for (size_t v = 0; v < p.positions.size(); ++v) {
+    p.joints.emplace_back(v % 3, (v + 1) % 3, 0, 0);
+    p.weights.emplace_back(0.75F, v % 2 == 0 ? 0.25F : 0.5F, 0, 0);
+  }
+  model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
+  model.skins.push_back(std::move(skin));
+  scene::Node part;
+  part.name = "sleeve";
+  part.mesh = scene::MeshIndex(model.meshes.size() - 1);
+  part.skin = scene::SkinIndex(0);
+  model.roots.emplace_back(model.nodes.size());
+  model.nodes.push_back(std::move(part));
+}
+
 prepare::SourceModel source() {
   static const auto kRead = [] {
     auto read = std::make_shared<formats::ReadModel>();
@@ -25,6 +63,7 @@ prepare::SourceModel source() {
     model.nodes[1].local.scale = {1, -2, 0.5F};
     model.nodes[1].local.position = {0, 3, 0};
     model.nodes[0].children = {scene::NodeIndex(1)};
+    addArm(model);
     scene::assignKeys(model);
     return read;
   }();
@@ -38,6 +77,14 @@ const rulebook::Rulebook& book() {
     coat.id = "coat";
     coat.regions = {{"trunk", "Trunk", "", true}, {"collar", "Collar", "", false}};
     b.kinds.push_back(coat);
+    rulebook::Skeleton skeleton;
+    skeleton.id = "keeper";
+    skeleton.bones = {{"stand", "Ground", "", rulebook::Side::centre, true, {0, 0, 0}, {}},
+                      {"arm.port", "Arm", "stand", rulebook::Side::left, true, {0, 0.2, 1.4}, {}},
+                      {"elbow.port", "Elbow", "arm.port", rulebook::Side::left, true, {0, 0.5, 1.4}, {}},
+                      {"hand.port", "Hand", "elbow.port", rulebook::Side::left, true, {0, 0.7, 1.4}, {}}};
+    skeleton.chains = {{"arm", "Arm", {"arm.port", "elbow.port", "hand.port"}}};
+    b.skeletons.push_back(skeleton);
     return b;
   }();
   return kBook;
@@ -60,12 +107,16 @@ extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   for (const auto& mesh : made->model->meshes)
     for (const scene::Primitive& p : mesh->primitives) {
       const size_t n = p.positions.size();
-      for (const size_t listed : {p.normals.size(), p.tangents.size(), p.uvs[0].size(), p.colors.size()})
+      for (const size_t listed :
+           {p.normals.size(), p.tangents.size(), p.uvs[0].size(), p.colors.size(), p.joints.size(),
+            p.weights.size(), p.more_joints.size(), p.more_weights.size()})
         if (listed != 0 && listed != n) __builtin_trap();
       if (p.indices.size() % 3 != 0) __builtin_trap();
       for (const uint32_t i : p.indices)
         if (i >= n) __builtin_trap();
     }
+  for (const scene::Skin& skin : made->model->skins)
+    if (skin.joints.size() != skin.inverse_bind.size()) __builtin_trap();
   const auto again = two.replay(source(), doc.steps, book(), {});
   if (!again || scene::countsOf(*again->model).vertices != scene::countsOf(*made->model).vertices)
     __builtin_trap();

@@ -271,13 +271,14 @@ class SlipwayWindowTest : public test::WindowFixture {
     QVERIFY(test::click(*window_, "turn-rings"));
     QCOMPARE(bench.tool(), app::Bench::Tool::turn_rings);
     // The ring about z lies flat before the eye: a good part of a quarter round, and it snaps.
-    const geometry::Bounds box = session().scene()->bounds_m;
-    const float radius = glm::length(box.size()) * 0.52F;
+    QCOMPARE(bench.rings().size(), size_t{3});
+    const app::Bench::Ring ring = bench.rings()[2];
     std::vector<QPointF> round;
     for (int degrees = 40; degrees <= 110; degrees += 7) {
       const float a = glm::radians(static_cast<float>(degrees));
-      round.push_back(
-          bench.project(box.center() + glm::vec3(std::cos(a), std::sin(a), 0) * radius).value_or(QPointF()));
+      const glm::vec3 place = ring.center + glm::vec3(std::cos(a), std::sin(a), 0) * ring.radius;
+      round.push_back(bench.project(place).value_or(QPointF()));
+      QVERIFY2(bench.rect().contains(round.back().toPoint()), "the ring is in reach");
     }
     dragAlong(round);
     QVERIFY(test::settle(*window_));
@@ -519,6 +520,20 @@ class SlipwayWindowTest : public test::WindowFixture {
   }
 
   // Its maker has made the tug anew: longer, with a finer funnel, and put it elsewhere.
+  void aHeightIsTakenFromWhatStandsBehind() {
+    QVERIFY(at("slipway", "tug"));
+    QVERIFY(mend("tug", "axes.differ"));
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "beside-height") != nullptr,
+                             test::kPatience_ms);
+    const float wanted = session().scene()->ghost_extents_m->z;
+    QVERIFY(test::click(*window_, "beside-height"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(std::abs(scene::boundsOf(model()).size().z - wanted) < 1e-3F);
+    // There is nothing left to take.
+    QTRY_VERIFY_WITH_TIMEOUT(window_->findChild<QPushButton*>(QStringLiteral("beside-height")) == nullptr,
+                             test::kPatience_ms);
+  }
+
   void aNewerSourceGoesThroughEverythingAgain() {
     QVERIFY(at("slipway", "tug"));
     QVERIFY(mend("tug", "axes.differ"));

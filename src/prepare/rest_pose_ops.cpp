@@ -1,0 +1,152 @@
+// The rest pose of a rigged model held against the game's, and changed to it.
+#include <algorithm>
+#include <cmath>
+
+#include "prepare/bone_ops.h"
+#include "prepare/edit_steps.h"
+#include "prepare/worn_meshes.h"
+#include "scene/rest_pose.h"
+
+namespace rakugo::prepare {
+namespace {
+
+using scene::NodeIndex;
+
+// The shortest turn from one direction to another; both unit.
+glm::quat turnFromTo(glm::vec3 from, glm::vec3 to) {
+  const float cosine = std::clamp(glm::dot(from, to), -1.0F, 1.0F);
+  glm::vec3 axis = glm::cross(from, to);
+  if (glm::length(axis) < 1e-6F) {
+    if (cosine > 0) return {1, 0, 0, 0};
+    // Straight back: about anything across.
+    axis = glm::cross(from, std::abs(from.x) < 0.9F ? glm::vec3(1, 0, 0) : glm::vec3(0, 1, 0));
+  }
+  return glm::angleAxis(std::acos(cosine), glm::normalize(axis));
+}
+
+// Moves a mesh with the matrices that its joints come to have; what follows none stays.
+void carry(scene::Mesh& mesh, const std::vector<glm::mat4>& joints) {
+  for (scene::Primitive& p : mesh.primitives) {
+    const size_t n = p.positions.size();
+    for (size_t v = 0; v < n; ++v) {
+      glm::mat4 all(0);
+      float sum = 0;
+      const auto add = [&](const auto& of, const auto& weights) {
+        if (of.size() != n || weights.size() != n) return;
+        for (int k = 0; k < 4; ++k)
+          if (weights[v][k] > 0 && of[v][k] < joints.size()) {
+            all += joints[of[v][k]] * weights[v][k];
+            sum += weights[v][k];
+          }
+      };
+      add(p.joints, p.weights);
+      add(p.more_joints, p.more_weights);
+      if (!(sum > 0)) continue;
+      all /= sum;
+      const glm::mat3 linear(all);
+      p.positions[v] = glm::vec3(all * glm::vec4(p.positions[v], 1));
+      const auto turned = [&](glm::vec3 d) {
+        const glm::vec3 out = linear * d;
+        const float length = glm::length(out);
+        return length > 0 ? out / length : d;
+      };
+      if (p.normals.size() == n) p.normals[v] = turned(p.normals[v]);
+      if (p.tangents.size() == n)
+        p.tangents[v] = glm::vec4(turned(glm::vec3(p.tangents[v])), p.tangents[v].w);
+      for (scene::MorphTarget& morph : p.morphs)
+        for (auto* list : {&morph.positions, &morph.normals, &morph.tangents})
+          if (list->size() == n) (*list)[v] = linear * (*list)[v];
+    }
+  }
+}
+
+}  // namespace
+
+std::vector<PoseOff> poseOff(const scene::Model& model, const rulebook::Skeleton& skeleton,
+                             const rulebook::Rulebook& book) {
+  std::vector<PoseOff> out;
+  const auto world = scene::worldMatrices(model);
+  const GameAxes axes = gameAxes(model.frame, book);
+  for (const rulebook::Bone& bone : skeleton.bones)
+    for (const rulebook::Chain& chain : skeleton.chains) {
+      const auto at = std::find(chain.bones.begin(), chain.bones.end(), bone.id);
+      if (at == chain.bones.end() || std::next(at) == chain.bones.end()) continue;
+      const rulebook::Bone* next = skeleton.findBone(*std::next(at));
+      const NodeIndex own = boneNamed(model, bone.id), other = boneNamed(model, next->id);
+      if (!own.valid() || !other.valid()) continue;
+      const auto game = [&](const rulebook::Bone& b) {
+        return axes.forward * static_cast<float>(b.at_m[0]) + axes.side * static_cast<float>(b.at_m[1]) +
+               axes.up * static_cast<float>(b.at_m[2]);
+      };
+      const glm::vec3 wanted = game(*next) - game(bone),
+                      has = glm::vec3(world[other.value()][3]) - glm::vec3(world[own.value()][3]);
+      if (!(glm::length(wanted) > 1e-5F && glm::length(has) > 1e-5F)) continue;
+      const float cosine = glm::dot(glm::normalize(wanted), glm::normalize(has));
+      out.push_back(
+          {bone.id, own, other, std::acos(std::clamp(double{cosine}, -1.0, 1.0)), glm::normalize(wanted)});
+      break;  // a bone points one way, though it may stand in two chains
+    }
+  return out;
+}
+
+std::pair<uint64_t, double> poseAsGame(scene::Model& model, const rulebook::Skeleton& skeleton,
+                                       const rulebook::Rulebook& book, float least_rad) {
+  const std::vector<PoseOff> list = poseOff(model, skeleton, book);
+  const auto world = scene::worldMatrices(model);
+  const std::vector<NodeIndex> reached = scene::reachedNodes(model);
+  std::vector<glm::quat> turn(model.nodes.size(), glm::quat(1, 0, 0, 0));
+  std::vector<glm::mat4> posed = world;
+  std::vector<bool> moved(model.nodes.size(), false);
+  uint64_t turned = 0;
+  double widest = 0;
+  const auto headOf = [&](NodeIndex i) { return glm::vec3(world[i.value()][3]); };
+  for (const NodeIndex i : reached) {
+    const NodeIndex parent = model.node(i).parent;
+    glm::vec3 head = headOf(i);
+    if (parent.valid() && moved[parent.value()]) {
+      turn[i.value()] = turn[parent.value()];
+      head = glm::vec3(posed[parent.value()][3]) + turn[parent.value()] * (headOf(i) - headOf(parent));
+      moved[i.value()] = true;
+    }
+    const auto own =
+        std::find_if(list.begin(), list.end(), [&](const PoseOff& one) { return one.bone == i; });
+    if (own != list.end()) {
+      // As it points once what it hangs on has been turned.
+      const glm::vec3 now = glm::normalize(turn[i.value()] * (headOf(own->next) - headOf(i)));
+      const glm::quat more = turnFromTo(now, own->wanted);
+      const double angle = std::acos(std::clamp(double{glm::dot(now, own->wanted)}, -1.0, 1.0));
+      if (angle > double{least_rad}) {
+        turn[i.value()] = more * turn[i.value()];
+        moved[i.value()] = true;
+        ++turned;
+        widest = std::max(widest, angle);
+      }
+    }
+    if (!moved[i.value()]) continue;
+    posed[i.value()] = glm::mat4_cast(turn[i.value()]) * world[i.value()];
+    posed[i.value()][3] = glm::vec4(head, 1);
+  }
+  if (turned == 0) return {0, 0};
+  for (uint32_t s = 0; s < model.skins.size(); ++s) {
+    scene::Skin& skin = model.skins[s];
+    std::vector<glm::mat4> joints;
+    for (size_t j = 0; j < skin.joints.size(); ++j)
+      joints.push_back(posed[skin.joints[j].value()] * skin.inverse_bind[j]);
+    eachWorn(model, scene::SkinIndex(s), [&](scene::Mesh& mesh, NodeIndex) {
+      carry(mesh, joints);
+      return true;
+    });
+    for (size_t j = 0; j < skin.joints.size(); ++j)
+      skin.inverse_bind[j] = glm::inverse(posed[skin.joints[j].value()]);
+  }
+  for (const NodeIndex i : reached) {
+    if (!moved[i.value()]) continue;
+    const NodeIndex parent = model.node(i).parent;
+    bool exact = true;
+    const glm::mat4 above = parent.valid() ? posed[parent.value()] : glm::mat4(1);
+    model.node(i).local = scene::placementOf(glm::inverse(above) * posed[i.value()], exact);
+  }
+  return {turned, widest};
+}
+
+}  // namespace rakugo::prepare
