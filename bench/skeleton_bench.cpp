@@ -4,9 +4,11 @@
 #include <algorithm>
 #include <chrono>
 #include <cmath>
+#include <map>
 
 #include "prepare/bone_match.h"
 #include "scene/weights.h"
+#include "support/made_rig.h"
 
 namespace {
 
@@ -84,51 +86,25 @@ rulebook::Skeleton slots(size_t count) {
 }
 
 scene::Model model(size_t bones, size_t vertices) {
-  scene::Model out;
-  out.frame = {geometry::Axis::plus_z, geometry::Axis::plus_x};
-  out.frame.turned = true;
+  scene::Model out = test::standingModel();
   std::vector<Made> list = body();
   for (size_t i = 0; list.size() < bones; ++i)
     list.push_back({list[i].name + "_end", list[i].name, list[i].side, list[i].at + glm::vec3(0, 0, 0.01F)});
-  scene::Skin skin;
-  std::vector<glm::vec3> at;
+  std::vector<test::RigBone> rig;
+  std::map<std::string, int> number;
   for (const Made& made : list) {
-    scene::Node node;
-    node.name = made.name;
-    const scene::NodeIndex index(out.nodes.size());
-    at.push_back(made.at);
-    node.local.position = made.at;
-    for (size_t i = 0; i < out.nodes.size(); ++i)
-      if (out.nodes[i].name == made.parent) {
-        node.parent = scene::NodeIndex(i);
-        node.local.position -= at[i];
-        out.nodes[i].children.push_back(index);
-      }
-    if (!node.parent.valid()) out.roots.push_back(index);
-    out.nodes.push_back(std::move(node));
-    skin.joints.push_back(index);
-    glm::mat4 inverse(1);
-    inverse[3] = glm::vec4(-made.at, 1);
-    skin.inverse_bind.push_back(inverse);
+    number[made.name] = static_cast<int>(rig.size());
+    rig.push_back({made.name, made.parent.empty() ? -1 : number.at(made.parent), made.at});
   }
-  scene::Mesh mesh;
-  mesh.primitives.emplace_back();
-  scene::Primitive& p = mesh.primitives[0];
+  test::addRig(out, rig);
+  scene::Primitive p;
   for (size_t v = 0; v < vertices; ++v) {
     p.positions.emplace_back(0, 0, 1.7F * static_cast<float>(v) / static_cast<float>(vertices));
     p.joints.emplace_back(v % bones, (v + 1) % bones, (v + 2) % bones, (v + 3) % bones);
     p.weights.emplace_back(0.4F, 0.3F, 0.2F, 0.1F);
   }
   p.indices = {0, 1, 2};
-  out.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
-  out.skins.push_back(std::move(skin));
-  scene::Node part;
-  part.name = "skin";
-  part.mesh = scene::MeshIndex(0);
-  part.skin = scene::SkinIndex(0);
-  out.roots.emplace_back(out.nodes.size());
-  out.nodes.push_back(std::move(part));
-  scene::assignKeys(out);
+  test::wearRig(out, "skin", std::move(p));
   return out;
 }
 

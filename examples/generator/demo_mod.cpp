@@ -24,17 +24,21 @@ void put(const fs::path& path, const base::Bytes& bytes) {
   must(base::writeFileAtomic(path, bytes));
 }
 
+mod::ModState beginMod(const std::string& id, const std::string& title, const std::string& description) {
+  mod::ModState state;
+  state.card.id = id;
+  state.card.title = title;
+  state.card.author = "Harbour Workshop";
+  state.card.version = "1.0.0";
+  state.card.description = description;
+  state.card.rulebook = "kelpwick";
+  state.card.rulebook_version = "1.2";
+  return state;
+}
+
 DemoMod::DemoMod(fs::path folder, const char* id, const char* title, const char* description,
                  const char* added)
-    : folder_(std::move(folder)), added_(added) {
-  state_.card.id = id;
-  state_.card.title = title;
-  state_.card.author = "Harbour Workshop";
-  state_.card.version = "1.0.0";
-  state_.card.description = description;
-  state_.card.rulebook = "kelpwick";
-  state_.card.rulebook_version = "1.2";
-}
+    : folder_(std::move(folder)), added_(added), state_(beginMod(id, title, description)) {}
 
 void DemoMod::take(const std::string& name, const std::map<std::string, base::Bytes>& files,
                    const std::string& file, const char* author, const char* licence) {

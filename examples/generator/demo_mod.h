@@ -11,6 +11,9 @@ namespace rakugo::demo {
 /// Writes a file and the folders above it; the program ends when that fails.
 void put(const std::filesystem::path& path, const base::Bytes& bytes);
 
+/// The card of a mod of the demo: for the first game, by the Harbour Workshop.
+mod::ModState beginMod(const std::string& id, const std::string& title, const std::string& description);
+
 class DemoMod {
  public:
   /// For the first game, by the Harbour Workshop. `added` is the day its sources are said to have come.

@@ -6,6 +6,7 @@
 #include "base/files.h"
 #include "base/sha256.h"
 #include "chandlery.h"
+#include "demo_mod.h"
 #include "formats/gltf.h"
 #include "kit.h"
 #include "lamp.h"
@@ -53,20 +54,9 @@ mod::SourceDoc writeLampSource(const fs::path& folder) {
   return doc;
 }
 
-mod::ModState beginMod(const std::string& id, const std::string& title, const std::string& description) {
-  mod::ModState state;
-  state.card.id = id;
-  state.card.title = title;
-  state.card.author = "Harbour Workshop";
-  state.card.version = "1.0.0";
-  state.card.description = description;
-  state.card.rulebook = "kelpwick";
-  state.card.rulebook_version = "1.2";
-  return state;
-}
-
 void firstLamp(const fs::path& folder) {
-  mod::ModState state = beginMod("first-lamp-4k7m2p", "First lamp", "A quay lamp, as its maker left it.");
+  mod::ModState state =
+      demo::beginMod("first-lamp-4k7m2p", "First lamp", "A quay lamp, as its maker left it.");
   state.sources["quay-lamp"] = writeLampSource(folder / "sources/quay-lamp");
   state.models["quay-lamp"].source = "quay-lamp";
   mod::ObjectDoc object;
@@ -78,8 +68,8 @@ void firstLamp(const fs::path& folder) {
 }
 
 void lamplight(const fs::path& folder) {
-  mod::ModState state = beginMod("lamplight-8w3hxq", "Lamplight",
-                                 "One lamp for a dark quay, painted in your harbour's colour.");
+  mod::ModState state = demo::beginMod("lamplight-8w3hxq", "Lamplight",
+                                       "One lamp for a dark quay, painted in your harbour's colour.");
   state.sources["quay-lamp"] = writeLampSource(folder / "sources/quay-lamp");
   mod::ModelDoc model;
   model.source = "quay-lamp";
@@ -120,7 +110,7 @@ void lamplight(const fs::path& folder) {
 // game.
 void bollardSample(const fs::path& folder) {
   mod::ModState state =
-      beginMod("bollard-sample", "Bollard", "A bollard for mooring lines, in the harbour's colour.");
+      demo::beginMod("bollard-sample", "Bollard", "A bollard for mooring lines, in the harbour's colour.");
   mod::SourceDoc source;
   source.file = "bollard.glb";
   source.author = "Harbour Workshop";
@@ -153,7 +143,7 @@ void bollardSample(const fs::path& folder) {
 // A mod for the second game, as far from the first as its rulebook: millimetres, another up, a zip.
 void footstool(const fs::path& folder) {
   mod::ModState state =
-      beginMod("footstool-5d9rtc", "Footstool", "A horn button on four matches, with a felt cushion.");
+      demo::beginMod("footstool-5d9rtc", "Footstool", "A horn button on four matches, with a felt cushion.");
   state.card.author = "Marn Tolliver";
   state.card.rulebook = "ninefold";
   state.card.rulebook_version = "0.7";
@@ -206,7 +196,7 @@ void deckhand(const fs::path& folder, const rulebook::Rulebook& book) {
     const std::string own = kHabit.at(bone.id.substr(0, dot));
     return dot == std::string::npos ? own : own + (bone.side == rulebook::Side::left ? "_left" : "_right");
   };
-  mod::ModState state = beginMod("deckhand-2v6mha", "Deckhand", "Somebody for the early tide.");
+  mod::ModState state = demo::beginMod("deckhand-2v6mha", "Deckhand", "Somebody for the early tide.");
   mod::SourceDoc source;
   source.file = "deckhand.glb";
   source.author = "Ottilie Brandvold";
@@ -230,7 +220,7 @@ void deckhand(const fs::path& folder, const rulebook::Rulebook& book) {
 
 // What the stand-in game is played with: a boat to sail and a lantern to carry, both ready to build.
 void tidewater(const fs::path& folder) {
-  mod::ModState state = beginMod("tidewater-5j9wke", "Tidewater", "A boat, and a light to find it by.");
+  mod::ModState state = demo::beginMod("tidewater-5j9wke", "Tidewater", "A boat, and a light to find it by.");
   const auto take = [&](const std::string& name, const scene::Model& made) -> mod::ModelDoc& {
     mod::SourceDoc source;
     source.file = name + ".glb";

@@ -4,11 +4,17 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include <cmath>
+#include <limits>
+#include <set>
+
 #include "app/bench_scene.h"
 #include "app/gauge.h"
+#include "app/part_pictures.h"
 #include "app/route.h"
 #include "app/theme.h"
 #include "mod/store.h"
+#include "support/applied_steps.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
@@ -173,6 +179,81 @@ TEST(BenchScene, ARayMeetsTheNearestPartAndItsNormalFacesTheEye) {
     EXPECT_EQ(scene->parts[found->part].name, "post");
     EXPECT_GT(found->normal.y * side, 0);
     EXPECT_NEAR(found->position.z, 1.6F, 1e-3);
+  }
+}
+
+// How many pixels of a picture are painted, and how bright they are on average.
+std::pair<int, double> painted(const QImage& picture) {
+  int count = 0;
+  double sum = 0;
+  for (int y = 0; y < picture.height(); ++y)
+    for (int x = 0; x < picture.width(); ++x)
+      if (qAlpha(picture.pixel(x, y)) > 128) ++count, sum += qGray(picture.pixel(x, y));
+  return {count, count > 0 ? sum / count : 0};
+}
+
+TEST(PartPicture, ShowsThePartWholeInTheColoursItIsGiven) {
+  const scene::Model cube = test::modelOf(test::cutCube(2));
+  const auto world = scene::worldMatrices(cube);
+  const auto draw = [&](const scene::Model& model, QColor lit, QColor shade) {
+    return partPicture(model, scene::NodeIndex(0), world, {0, 0, 1}, {1, 0, 0}, 40, lit, shade);
+  };
+  const QImage picture = draw(cube, Qt::white, Qt::black);
+  ASSERT_EQ(picture.size(), QSize(40, 40));
+  const auto [count, bright] = painted(picture);
+  // A cube seen from a corner fills a hexagon of about three quarters of its square.
+  EXPECT_GT(count, 40 * 40 / 2);
+  EXPECT_LT(count, 40 * 40 * 9 / 10);
+  EXPECT_EQ(qAlpha(picture.pixel(0, 0)), 0) << "the ground is clear";
+  // Three sides, each in a shade of its own.
+  std::set<QRgb> shades;
+  for (int y = 0; y < 40; ++y)
+    for (int x = 0; x < 40; ++x)
+      if (qAlpha(picture.pixel(x, y)) > 128) shades.insert(picture.pixel(x, y));
+  EXPECT_EQ(shades.size(), 3u);
+  EXPECT_LT(painted(draw(cube, Qt::darkGray, Qt::black)).second, bright - 30);
+  // The size of a thing does not matter, nor where it stands.
+  scene::Model far = cube;
+  for (glm::vec3& v : far.editMesh(scene::MeshIndex(0)).primitives[0].positions)
+    v = v * 300.0F + glm::vec3(5000, 0, 0);
+  EXPECT_NEAR(painted(draw(far, Qt::white, Qt::black)).first, count, 30);
+  // The one side that is near hides what is behind it.
+  scene::Model closed = cube;
+  closed.editMesh(scene::MeshIndex(0))
+      .primitives.push_back(test::block({-0.1F, -0.1F, -0.1F}, {0.1F, 0.1F, 0.1F}));
+  EXPECT_EQ(draw(closed, Qt::white, Qt::black), picture);
+}
+
+TEST(PartPicture, OfNothingIsClear) {
+  scene::Model empty = test::modelOf(scene::Primitive());
+  const auto world = scene::worldMatrices(empty);
+  const auto draw = [&] {
+    return painted(
+               partPicture(empty, scene::NodeIndex(0), world, {0, 0, 1}, {1, 0, 0}, 40, Qt::white, Qt::black))
+        .first;
+  };
+  EXPECT_EQ(draw(), 0);
+  scene::Primitive& p = empty.editMesh(scene::MeshIndex(0)).primitives[0];
+  p.positions.assign(3, glm::vec3(std::numeric_limits<float>::quiet_NaN()));
+  p.indices = {0, 1, 2};
+  EXPECT_EQ(draw(), 0);
+}
+
+TEST(Tint, NeighboursAreToldApartAndInkIsReadOnAll) {
+  const auto luminance = [](QColor c) {
+    const auto linear = [](double v) {
+      return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+    };
+    return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
+  };
+  for (size_t i = 0; i < 12; ++i) {
+    EXPECT_EQ(tint(i), tint(i));
+    for (size_t k = i + 1; k < 12; ++k)
+      EXPECT_GT(std::abs(tint(i).red() - tint(k).red()) + std::abs(tint(i).green() - tint(k).green()) +
+                    std::abs(tint(i).blue() - tint(k).blue()),
+                12)
+          << i << " and " << k;
+    EXPECT_GT((luminance(tint(i)) + 0.05) / (luminance(paperTheme().ink) + 0.05), 4.5) << i;
   }
 }
 

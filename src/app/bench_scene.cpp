@@ -144,18 +144,23 @@ base::Result<std::shared_ptr<const scene::Model>> ghostFile(const std::string& p
   return (kept[key] = {time, std::make_shared<const scene::Model>(std::move(model))}).model;
 }
 
-// What the closed shells of a ghost hold. A heavy one (any file may be chosen) is not worth the wait.
-std::optional<double> litresOf(const scene::Model& model) {
+// What the closed shells of a ghost hold. A heavy one (any file may be chosen) is not worth the wait; the
+// last one is remembered, for the ghost stays while the model before it changes.
+std::optional<double> litresOf(const std::shared_ptr<const scene::Model>& model) {
   constexpr uint64_t kHeavy = 200'000;
-  if (scene::countsOf(model).triangles > kHeavy) return std::nullopt;
+  static std::mutex lock;
+  static std::weak_ptr<const scene::Model> last;
+  static std::optional<double> litres;
+  const std::lock_guard guard(lock);
+  if (last.lock() == model) return litres;
+  litres.reset();
+  last = model;
+  if (scene::countsOf(*model).triangles > kHeavy) return litres;
   scene::StructureOptions options;
   options.thorough = false;
-  const auto parts = scene::structureOf(model, 1, options);
-  std::optional<double> out;
-  if (parts)
-    for (const scene::PartStructure& part : *parts)
-      if (part.volume_m3) out = out.value_or(0) + *part.volume_m3 * 1000;
-  return out;
+  if (const auto parts = scene::structureOf(*model, 1, options))
+    if (const auto held = scene::heldVolume_m3(*parts)) litres = *held * 1000;
+  return litres;
 }
 
 struct Ghost {
@@ -222,7 +227,7 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
     using Sort = GhostChoice::Sort;
     frame.turned = frame.turned || (choice.sort != Sort::file && choice.sort != Sort::model);
     out->ghost_reach_m = prepare::reachOf(*out->ghost_model);
-    out->ghost_volume_l = litresOf(*out->ghost_model);
+    out->ghost_volume_l = litresOf(out->ghost_model);
     out->ghost_extents_m = prepare::gameExtents(scene::boundsOf(*out->ghost_model), frame, *x.book);
   }
   return out;

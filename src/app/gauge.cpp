@@ -35,7 +35,6 @@ Gauge::Gauge(const QString& name, QWidget* parent, std::function<QString(double)
   if (text_) {
     // It follows from the three extents: read, not typed.
     edit_->setReadOnly(true);
-    edit_->setFrame(false);
     edit_->setStyleSheet(QStringLiteral("border: none; background: transparent;"));
     return;
   }

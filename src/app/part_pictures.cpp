@@ -44,7 +44,7 @@ void fill(QImage& picture, std::vector<float>& depth, const glm::vec3 (&at)[3], 
 }  // namespace
 
 QImage partPicture(const scene::Model& model, scene::NodeIndex part, const std::vector<glm::mat4>& world,
-                   glm::vec3 up, glm::vec3 forward, int side) {
+                   glm::vec3 up, glm::vec3 forward, int side, QColor lit, QColor shaded) {
   QImage out(side, side, QImage::Format_ARGB32);
   out.fill(Qt::transparent);
   const scene::WholeMesh whole = scene::placedMesh(model, part, world);
@@ -71,7 +71,6 @@ QImage partPicture(const scene::Model& model, scene::NodeIndex part, const std::
     p.y = (p.y - middle.y) * scale + static_cast<float>(side) / 2;
   }
   std::vector<float> depth(static_cast<size_t>(side) * static_cast<size_t>(side), -1e30F);
-  const QColor ink = theme().ink, sheet = theme().sheet;
   for (size_t t = 0; t + 2 < whole.indices.size(); t += 3) {
     const glm::vec3 at[3] = {seen[whole.indices[t]], seen[whole.indices[t + 1]], seen[whole.indices[t + 2]]};
     if (!std::isfinite(at[0].x + at[1].x + at[2].x)) continue;
@@ -87,8 +86,8 @@ QImage partPicture(const scene::Model& model, scene::NodeIndex part, const std::
     const double shade = 0.16 + 0.5 * (1 - static_cast<double>(light));
     const auto mixed = [&](int a, int b) { return static_cast<int>(a + (b - a) * shade); };
     fill(out, depth, at,
-         qRgb(mixed(sheet.red(), ink.red()), mixed(sheet.green(), ink.green()),
-              mixed(sheet.blue(), ink.blue())));
+         qRgb(mixed(lit.red(), shaded.red()), mixed(lit.green(), shaded.green()),
+              mixed(lit.blue(), shaded.blue())));
   }
   return out;
 }
@@ -97,6 +96,8 @@ PartPictures::PartPictures(QObject* parent) : QObject(parent) {}
 
 void PartPictures::show(const std::shared_ptr<const scene::Model>& model, scene::NodeIndex part, glm::vec3 up,
                         glm::vec3 forward, QPushButton* button) {
+  if (night_ != isNight()) known_.clear();
+  night_ = isNight();
   button->setIconSize(QSize(kSide / 2, kSide / 2));
   // Until it is there, a clear ground of its size keeps the names where they will be.
   QPixmap clear(kSide / 2, kSide / 2);
@@ -110,24 +111,25 @@ void PartPictures::show(const std::shared_ptr<const scene::Model>& model, scene:
 
 void PartPictures::draw() {
   if (known_.size() > kMostKept) known_.clear();
-  background_.post(
-      [this, wanted = std::exchange(wanted_, {})](base::Progress& progress) -> Background::Finish {
-        std::vector<std::pair<Wanted, QImage>> made;
-        std::shared_ptr<const scene::Model> of;
-        std::vector<glm::mat4> world;
-        for (const Wanted& one : wanted) {
-          if (progress.cancelled()) return {};
-          if (of != one.model) world = scene::worldMatrices(*(of = one.model));
-          made.emplace_back(one, partPicture(*of, one.part, world, one.up, one.forward, kSide));
-        }
-        return [this, made = std::move(made)] {
-          for (const auto& [one, picture] : made) {
-            const auto mesh = one.model->meshes[one.model->node(one.part).mesh.value()];
-            known_[mesh.get()] = {mesh, picture};
-            if (one.button) one.button->setIcon(QPixmap::fromImage(picture));
-          }
-        };
-      });
+  background_.post([this, wanted = std::exchange(wanted_, {}), night = night_, lit = theme().sheet,
+                    shade = theme().ink](base::Progress& progress) -> Background::Finish {
+    std::vector<std::pair<Wanted, QImage>> made;
+    std::shared_ptr<const scene::Model> of;
+    std::vector<glm::mat4> world;
+    for (const Wanted& one : wanted) {
+      if (progress.cancelled()) return {};
+      if (of != one.model) world = scene::worldMatrices(*(of = one.model));
+      made.emplace_back(one, partPicture(*of, one.part, world, one.up, one.forward, kSide, lit, shade));
+    }
+    return [this, night, made = std::move(made)] {
+      if (night != night_) return;  // others are on their way, in the other colours
+      for (const auto& [one, picture] : made) {
+        const auto mesh = one.model->meshes[one.model->node(one.part).mesh.value()];
+        known_[mesh.get()] = {mesh, picture};
+        if (one.button) one.button->setIcon(QPixmap::fromImage(picture));
+      }
+    };
+  });
 }
 
 }  // namespace rakugo::app

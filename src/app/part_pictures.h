@@ -32,14 +32,15 @@ class PartPictures : public QObject {
     QPointer<QPushButton> button;
   };
   void draw();
+  bool night_ = false;  ///< the colours that `known_` is drawn in
   std::map<const scene::Mesh*, std::pair<std::shared_ptr<const scene::Mesh>, QImage>> known_;
   std::vector<Wanted> wanted_;
   Background background_;  ///< last, so that it ends before what its results are put into
 };
 
-/// One part, whole, in ink and shade on a clear ground; `side` pixels each way. Drawn without OpenGL. Cost:
-/// linear in triangles.
+/// One part, whole, on a clear ground, from `lit` where the light falls to `shade`; `side` pixels each way.
+/// Drawn without OpenGL, on any thread. Cost: linear in triangles.
 QImage partPicture(const scene::Model& model, scene::NodeIndex part, const std::vector<glm::mat4>& world,
-                   glm::vec3 up, glm::vec3 forward, int side);
+                   glm::vec3 up, glm::vec3 forward, int side, QColor lit, QColor shade);
 
 }  // namespace rakugo::app

@@ -175,8 +175,7 @@ void ShapeStation::refresh() {
   const bool shown = session_.scene() && session_.scene()->model == session_.model();
   reach_->setValue(state->reach_m, kind != nullptr ? kind->reach_m : Band(),
                    shown ? session_.scene()->ghost_reach_m : std::nullopt);
-  double held = 0;
-  for (const scene::PartStructure& part : *state->structure) held += part.volume_m3.value_or(0) * 1000;
+  const double held = scene::heldVolume_m3(*state->structure).value_or(0) * 1000;
   volume_->setVisible(held > 0);
   volume_->setValue(held, kind != nullptr ? kind->volume_l : Band(),
                     shown ? session_.scene()->ghost_volume_l : std::nullopt);

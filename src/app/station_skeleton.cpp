@@ -1,7 +1,7 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <algorithm>
-#include <set>
+#include <map>
 
 #include "app/match_board.h"
 #include "app/panels.h"
@@ -66,7 +66,7 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
   rows_->setSpacing(0);
   column_->addLayout(rows_);
   column_->addStretch();
-  connect(board_, &MatchBoard::chosenChanged, this, &SkeletonStation::showSlot);
+  connect(board_, &MatchBoard::chosenChanged, this, &SkeletonStation::chooseSlot);
   connect(board_, &MatchBoard::pointedAt, this,
           [this](const QString& key) { bench_.setBones(here_, key.isEmpty() ? chosen_ : s(key)); });
   connect(board_, &MatchBoard::given, this,
@@ -86,9 +86,25 @@ void SkeletonStation::setStoodAt(bool here) {
 }
 
 void SkeletonStation::chooseBone(const std::string& key) {
+  // With it the slot that it fills, if there is one.
+  QString slot;
+  if (!key.empty())
+    for (const MatchBoard::Slot& one : board_->places())
+      if (one.bone >= 0 && board_->bones()[static_cast<size_t>(one.bone)].key == q(key)) slot = one.id;
+  const QSignalBlocker quiet(board_);
+  board_->choose(slot);
   chosen_ = key;
   bench_.setBones(here_, chosen_);
   refresh();
+}
+
+void SkeletonStation::chooseSlot(const QString& slot) {
+  showSlot(slot);
+  const check::ModelState* state = session_.prepared();
+  const prepare::SlotMatch* match = state != nullptr && state->bones ? state->bones->find(s(slot)) : nullptr;
+  chosen_ =
+      match != nullptr && match->bone.valid() ? state->prepared.model->node(match->bone).key : std::string();
+  bench_.setBones(here_, chosen_);
 }
 
 void SkeletonStation::showPlace(const check::FindingPlace&) { refresh(); }
@@ -167,22 +183,19 @@ void SkeletonStation::fillBoard(const check::ModelState& state, const rulebook::
   const float height = std::max(high - low, 1e-4F);
   std::vector<MatchBoard::Bone> bones;
   std::map<std::string, int> by_key;
-  std::set<uint32_t> surplus;
-  for (const scene::NodeIndex i : state.bones->surplus) surplus.insert(i.value());
   for (const BenchBone& bone : session_.scene()->bones) {
     by_key[bone.key] = static_cast<int>(bones.size());
-    const scene::NodeIndex node = scene::findPart(model, bone.key);
-    MatchBoard::Bone made{q(bone.key), q(bone.name),
-                          onBoard(bone.head_m, axes, low, height, (left + right) / 2), -1,
-                          node.valid() && surplus.count(node.value()) != 0};
-    bones.push_back(std::move(made));
+    bones.push_back({q(bone.key), q(bone.name), onBoard(bone.head_m, axes, low, height, (left + right) / 2)});
   }
-  for (const BenchBone& bone : session_.scene()->bones) {
-    const scene::NodeIndex node = scene::findPart(model, bone.key);
-    for (scene::NodeIndex up = node.valid() ? model.node(node).parent : scene::NodeIndex(); up.valid();
-         up = model.node(up).parent)
+  for (const scene::NodeIndex i : state.bones->surplus)
+    if (const auto at = by_key.find(model.node(i).key); at != by_key.end())
+      bones[static_cast<size_t>(at->second)].surplus = true;
+  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+    const auto own = by_key.find(model.node(i).key);
+    if (own == by_key.end()) continue;
+    for (scene::NodeIndex up = model.node(i).parent; up.valid(); up = model.node(up).parent)
       if (const auto at = by_key.find(model.node(up).key); at != by_key.end()) {
-        bones[static_cast<size_t>(by_key[bone.key])].parent = at->second;
+        bones[static_cast<size_t>(own->second)].parent = at->second;
         break;
       }
   }
@@ -216,9 +229,6 @@ void SkeletonStation::fillBoard(const check::ModelState& state, const rulebook::
                                                                    : QStringLiteral("· ");
     slots_->addItem(sign + slot.title, slot.id);
   }
-  bones_->clear();
-  bones_->addItem(tr("no bone"), QString());
-  for (const MatchBoard::Bone& bone : bones) bones_->addItem(bone.name, bone.key);
   board_->setMatch(std::move(slots), std::move(bones));
   slots_->setCurrentIndex(std::max(0, slots_->findData(chosen)));
   size_t sure = 0, all = 0;
@@ -259,12 +269,17 @@ void SkeletonStation::showSlot(const QString& slot) {
     return;
   }
   const std::string key = match->bone.valid() ? state->prepared.model->node(match->bone).key : std::string();
+  bones_->clear();
+  // What a step has said can be taken back; what was found is found again.
+  if (prepare::boneNamedAs(session_.state().models.at(session_.model()), s(slot)))
+    bones_->addItem(tr("Take the name back"), QString());
+  else if (key.empty())
+    bones_->addItem(tr("No bone"), QString());
+  for (const MatchBoard::Bone& bone : board_->bones()) bones_->addItem(bone.name, bone.key);
   bones_->setCurrentIndex(std::max(0, bones_->findData(q(key))));
   reason_->setText(match->bone.valid()
                        ? tr("%1 %. %2").arg(std::lround(match->confidence * 100)).arg(q(match->reason))
                        : q(match->reason));
-  chosen_ = key;
-  bench_.setBones(here_, chosen_);
 }
 
 void SkeletonStation::showWeights(const scene::WeightReport& weights, const rulebook::Kind& kind) {

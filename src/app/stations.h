@@ -153,7 +153,9 @@ class SkeletonStation : public StationPanel {
   void fillBoard(const check::ModelState& state, const rulebook::Skeleton& wanted);
   static std::vector<std::tuple<std::string, std::string, bool>> takable(const check::ModelState& state,
                                                                          const rulebook::Skeleton& wanted);
+  /// Says how a slot stands, and which bone it has.
   void showSlot(const QString& slot);
+  void chooseSlot(const QString& slot);
   void showWeights(const scene::WeightReport& weights, const rulebook::Kind& kind);
   /// A person says which bone a slot's is; an empty key takes back what was said.
   void give(const std::string& slot, const std::string& key);

@@ -127,6 +127,8 @@ void applyTheme(QApplication& app, bool night) {
     QFrame[notice="true"] { background: %wash; border: none; border-bottom: 1px solid %hair; }
     QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox, QPlainTextEdit { background: %sheet; border: 1px solid %hair; border-radius: 3px; padding: 3px 6px; selection-background-color: %click; }
     QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid %click; padding: 2px 5px; }
+    QLineEdit:read-only { background: transparent; border-color: transparent; }
+    QLineEdit:read-only:focus { border-color: %click; }
     QComboBox { padding-right: 22px; }
     QComboBox::drop-down { border: none; width: 22px; }
     QComboBox::down-arrow { image: url(:/icons/chevron-%mode.svg); width: 14px; height: 14px; }

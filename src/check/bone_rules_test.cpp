@@ -5,11 +5,9 @@
 
 #include "base/files.h"
 #include "formats/gltf.h"
-#include "prepare/bone_ops.h"
-#include "prepare/edit_steps.h"
+#include "scene/bones.h"
 #include "scene/rest_pose.h"
-#include "support/examined.h"
-#include "support/test_folder.h"
+#include "support/mended_mod.h"
 
 namespace rakugo::check {
 namespace {
@@ -17,29 +15,11 @@ namespace {
 using base::Json;
 using testing::HasSubstr;
 
-class BoneRules : public testing::Test {
+class BoneRules : public test::MendedMod {
  protected:
-  BoneRules() : folder_(files_.copyOfMod("newcomer", "newcomer")), book_(test::kelpwick()) {
-    state_ = std::move(mod::loadMod(folder_)).value();
-    examine();
-  }
-  void examine() {
-    x_ = test::examined(
-        folder_, [this](mod::ModState& s) { s = state_; }, book_);
-  }
-  const Finding* find(const char* check) {
-    for (const Finding& f : x_->findings)
-      if (f.check == check) return &f;
-    return nullptr;
-  }
-  bool mend(const char* check, size_t which = 0) {
-    const Finding* f = find(check);
-    if (f == nullptr || f->mends.size() <= which) return false;
-    f->mends[which].apply(state_);
-    examine();
-    return true;
-  }
-  const scene::Model& model() { return *x_->context.models.at("boatswain").prepared.model; }
+  BoneRules() : MendedMod("newcomer") { examine(); }
+  const scene::Model& model() { return MendedMod::model("boatswain"); }
+  scene::NodeIndex bone(const char* name) { return scene::bonesByName(model()).at(name); }
   std::vector<glm::vec3> skin() {
     const auto world = scene::worldMatrices(model());
     for (const scene::NodeIndex i : scene::reachedNodes(model()))
@@ -51,12 +31,6 @@ class BoneRules : public testing::Test {
                           prepare::makeStep(state_.models["boatswain"], kind, std::move(values)));
     examine();
   }
-
-  test::TestFolder files_;
-  std::filesystem::path folder_;
-  std::shared_ptr<const rulebook::Rulebook> book_;
-  mod::ModState state_;
-  std::shared_ptr<const Examination> x_;
 };
 
 TEST_F(BoneRules, AForeignKeeperIsMadeTheGamesOwnMendByMend) {
@@ -70,7 +44,7 @@ TEST_F(BoneRules, AForeignKeeperIsMadeTheGamesOwnMendByMend) {
   EXPECT_THAT(find("bones.missing")->mends.at(0).label, HasSubstr("Add 1 bone between"));
   ASSERT_TRUE(mend("bones.missing"));
   EXPECT_EQ(find("bones.missing"), nullptr);
-  EXPECT_EQ(model().node(model().node(prepare::boneNamed(model(), "head")).parent).name, "neck");
+  EXPECT_EQ(model().node(model().node(bone("head")).parent).name, "neck");
   // The notorious quarter turn.
   ASSERT_NE(find("bones.turned"), nullptr);
   EXPECT_THAT(find("bones.turned")->sentence,

@@ -2,12 +2,14 @@
 // weights.
 #include <algorithm>
 #include <cmath>
-#include <set>
+#include <map>
 
 #include "base/text.h"
 #include "check/checks.h"
 #include "prepare/bone_ops.h"
 #include "prepare/edit_steps.h"
+#include "scene/bones.h"
+#include "scene/influences.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::check {
@@ -15,12 +17,6 @@ namespace {
 
 using base::Json;
 using scene::NodeIndex;
-
-std::set<std::string> boneNames(const scene::Model& model) {
-  std::set<std::string> out;
-  for (const NodeIndex joint : scene::usedJoints(model)) out.insert(model.node(joint).name);
-  return out;
-}
 
 // Calls body(name, state, model, kind, skeleton) for models with bones of kinds that ask for a skeleton.
 template <class Body>
@@ -31,6 +27,23 @@ void eachBoned(const Context& context, const Body& body) {
     if (skeleton != nullptr && state.bones && !scene::usedJoints(*state.prepared.model).empty())
       body(name, state, *state.prepared.model, kind, *skeleton);
   });
+}
+
+// Where vertices stand that follow no bone or too many; the first of them, as their bones put them.
+void markInfluences(const scene::Model& model, int64_t limit, std::vector<glm::vec3>& marks) {
+  constexpr size_t kMost = 200;
+  const auto world = scene::worldMatrices(model);
+  for (const NodeIndex i : scene::reachedNodes(model)) {
+    if (!model.node(i).skin.valid() || !model.node(i).mesh.valid()) continue;
+    const scene::Standing standing(model, i, world);
+    for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives)
+      for (size_t v = 0; v < p.positions.size() && marks.size() < kMost; ++v) {
+        int64_t influences = 0;
+        scene::eachInfluence(p, v, [&](uint32_t, float) { ++influences; });
+        if (influences == 0 || influences > limit)
+          marks.emplace_back(standing.of(p, v) * glm::vec4(p.positions[v], 1));
+      }
+  }
 }
 
 Mend weightMend(const std::string& name, const rulebook::Kind& kind) {
@@ -70,7 +83,7 @@ std::vector<NodeIndex> needless(const ModelState& state, const rulebook::Skeleto
 void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind& kind) {
-    if (kind.skeleton.empty() || !boneNames(*state.prepared.model).empty()) return;
+    if (kind.skeleton.empty() || !scene::usedJoints(*state.prepared.model).empty()) return;
     const rulebook::Skeleton& skeleton = *context.book->findSkeleton(kind.skeleton);
     Finding f = aboutModel(context, row, name,
                            name + " has no bones; a " + base::lowerAscii(kind.title) + " needs " +
@@ -84,7 +97,7 @@ void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) 
 void checkBonesMissing(const Context& context, const CheckRow& row, Findings& out) {
   eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
                          const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
-    const std::set<std::string> there = boneNames(model);
+    const std::map<std::string, NodeIndex> there = scene::bonesByName(model);
     std::vector<std::string> missing;
     Json sure = Json::object(), found = Json::object(), empty = Json::array();
     size_t wanted = 0;
@@ -130,10 +143,10 @@ void checkBonesParent(const Context& context, const CheckRow& row, Findings& out
   eachBoned(context, [&](const std::string& name, const ModelState&, const scene::Model& model,
                          const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
     std::vector<std::string> wrong;
+    const std::map<std::string, NodeIndex> named = scene::bonesByName(model);
     for (const rulebook::Bone& bone : skeleton.bones) {
-      const NodeIndex own = prepare::boneNamed(model, bone.id);
-      if (!own.valid() || bone.parent.empty() || !prepare::boneNamed(model, bone.parent).valid()) continue;
-      NodeIndex up = model.node(own).parent;
+      if (named.count(bone.id) == 0 || named.count(bone.parent) == 0) continue;
+      NodeIndex up = model.node(named.at(bone.id)).parent;
       while (up.valid() && skeleton.findBone(model.node(up).name) == nullptr) up = model.node(up).parent;
       if (up.valid() && model.node(up).name == bone.parent) continue;
       wrong.push_back(bone.id + " hangs on " + (up.valid() ? model.node(up).name : std::string("nothing")) +
@@ -231,15 +244,16 @@ void checkBonesTurned(const Context& context, const CheckRow& row, Findings& out
                          const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
     if (!model.frame.turned) return;
     const auto world = scene::worldMatrices(model);
+    const std::map<std::string, NodeIndex> named = scene::bonesByName(model);
     double most = 0;
     std::string most_name, root_name;
     size_t turned = 0;
     bool scaled = false;
     for (const rulebook::Bone& bone : skeleton.bones) {
-      const NodeIndex own = prepare::boneNamed(model, bone.id);
-      if (!own.valid()) continue;
+      const auto own = named.find(bone.id);
+      if (own == named.end()) continue;
       bool exact = true;
-      const scene::Placement at = scene::placementOf(world[own.value()], exact);
+      const scene::Placement at = scene::placementOf(world[own->second.value()], exact);
       scaled = scaled || glm::any(glm::greaterThan(glm::abs(at.scale - 1.0F), glm::vec3(0.01F)));
       const double degrees =
           2 * std::acos(std::min(1.0, std::abs(double{at.turn.w}))) * 180 / 3.14159265358979;
@@ -308,40 +322,21 @@ void checkBoneLimit(const Context& context, const CheckRow& row, Findings& out) 
 }
 
 void checkInfluences(const Context& context, const CheckRow& row, Findings& out) {
-  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
-                             const rulebook::Kind& kind) {
-    if (kind.skeleton.empty() || kind.max_influences <= 0) return;
-    const scene::Model& model = *state.prepared.model;
-    const auto world = scene::worldMatrices(model);
-    uint64_t over = 0, none = 0;
-    int most = 0;
-    Finding f = aboutModel(context, row, name, {});
-    for (const auto i : scene::reachedNodes(model)) {
-      if (!model.node(i).skin.valid() || !model.node(i).mesh.valid()) continue;
-      // Marked where the bones put them, which is where they are seen.
-      const std::shared_ptr<const scene::Mesh> mesh = scene::restMesh(model, i, world);
-      for (const scene::Primitive& p : mesh->primitives)
-        for (size_t v = 0; v < p.positions.size(); ++v) {
-          int influences = 0;
-          for (const std::vector<glm::vec4>* weights : {&p.weights, &p.more_weights})
-            for (int c = 0; c < 4 && v < weights->size(); ++c) influences += (*weights)[v][c] > 0 ? 1 : 0;
-          most = std::max(most, influences);
-          const bool bad = influences == 0 || influences > kind.max_influences;
-          over += influences > kind.max_influences ? 1 : 0;
-          none += influences == 0 ? 1 : 0;
-          if (bad && f.place.marks_m.size() < 200) f.place.marks_m.push_back(p.positions[v]);
-        }
-    }
-    if (over + none == 0) return;
+  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
+                         const rulebook::Kind& kind, const rulebook::Skeleton&) {
+    const scene::WeightReport& report = *state.weights;
+    if (kind.max_influences <= 0 || report.over_limit + report.without_weight == 0) return;
     std::vector<std::string> said;
-    if (over > 0)
-      said.push_back(base::countText(over, "vertex follows", "vertices follow") + " more than " +
+    if (report.over_limit > 0)
+      said.push_back(base::countText(report.over_limit, "vertex follows", "vertices follow") + " more than " +
                      base::countText(static_cast<uint64_t>(kind.max_influences), "bone", "bones"));
-    if (none > 0) said.push_back(base::countText(none, "vertex follows", "vertices follow") + " none");
-    f.sentence = base::listText(said) + " in " + name + ".";
-    f.measured = over > 0 ? "up to " + std::to_string(most) : "0";
+    if (report.without_weight > 0)
+      said.push_back(base::countText(report.without_weight, "vertex follows", "vertices follow") + " none");
+    Finding f = aboutModel(context, row, name, base::listText(said) + " in " + name + ".");
+    f.measured = report.over_limit > 0 ? "up to " + std::to_string(report.most_influences) : "0";
     f.expected = "1 to " + std::to_string(kind.max_influences);
     f.mends.push_back(weightMend(name, kind));
+    markInfluences(model, kind.max_influences, f.place.marks_m);
     out.push_back(std::move(f));
   });
 }

@@ -105,9 +105,7 @@ void checkReach(const Context& context, const CheckRow& row, Findings& out) {
       out.push_back(std::move(f));
     };
     outside(state.reach_m, kind.reach_m, "reach", "reaches from its origin", lengthText);
-    double litres = 0;
-    for (const scene::PartStructure& part : *state.structure) litres += part.volume_m3.value_or(0) * 1000;
-    outside(litres, kind.volume_l, "volume", "holds",
+    outside(scene::heldVolume_m3(*state.structure).value_or(0) * 1000, kind.volume_l, "volume", "holds",
             [](double l) { return base::numberText(l, 2) + " litres"; });
   });
 }

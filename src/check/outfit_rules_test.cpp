@@ -3,9 +3,7 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
-#include "prepare/edit_steps.h"
-#include "support/examined.h"
-#include "support/test_folder.h"
+#include "support/mended_mod.h"
 
 namespace rakugo::check {
 namespace {
@@ -13,42 +11,14 @@ namespace {
 using base::Json;
 using testing::HasSubstr;
 
-class OutfitRules : public testing::Test {
+class OutfitRules : public test::MendedMod {
  protected:
-  OutfitRules() : folder_(files_.copyOfMod("slipway", "slipway")), book_(test::kelpwick()) {
-    state_ = std::move(mod::loadMod(folder_)).value();
+  OutfitRules() : MendedMod("slipway") {
     // Both stand in the game's axes, as they must before anything is compared.
     for (const char* model : {"sea-coat", "tug"})
       prepare::setOrAddStep(state_.models[model], "turn", Json{{"forward", "+Z"}, {"up", "+Y"}});
     examine();
   }
-  void examine() {
-    x_ = test::examined(
-        folder_, [this](mod::ModState& s) { s = state_; }, book_);
-  }
-  const Finding* find(const char* check, const std::string& field = {}) {
-    for (const Finding& f : x_->findings)
-      if (f.check == check && (field.empty() || f.place.field == field)) return &f;
-    return nullptr;
-  }
-  // Applies the mend of a finding that says that, or its first.
-  bool mend(const char* check, const std::string& label = {}) {
-    const Finding* f = find(check);
-    if (f == nullptr) return false;
-    for (const Mend& m : f->mends)
-      if (label.empty() || m.label == label) {
-        m.apply(state_);
-        examine();
-        return true;
-      }
-    return false;
-  }
-
-  test::TestFolder files_;
-  std::filesystem::path folder_;
-  std::shared_ptr<const rulebook::Rulebook> book_;
-  mod::ModState state_;
-  std::shared_ptr<const Examination> x_;
 };
 
 TEST_F(OutfitRules, ASurplusRegionIsHandedOverAndTheRestPutInOrder) {

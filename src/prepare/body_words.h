@@ -13,7 +13,6 @@ inline constexpr const char* kBodyPartNames =
 inline constexpr const char* kBodyWords = R"(
 0 100 root origin ground wurzel racine
 0 90 master reference
-0 80 armature
 1 100 hips pelvis becken bassin cadera bacino
 1 90 huefte hüfte
 1 70 hip hanche

@@ -9,6 +9,7 @@
 #include "base/text.h"
 #include "prepare/bone_names.h"
 #include "prepare/edit_steps.h"
+#include "scene/bones.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -32,13 +33,16 @@ struct OwnBone {
   NodeIndex node;
   int parent = -1;
   std::vector<int> children;
+  int all = 1;  // bones in its subtree, itself among them
   Place at;
+  std::string lower;  // its name in lower case
   BoneName name;
   bool joint = false;  // a vertex may follow it; else it only carries others
 };
 
 struct Slot {
   const rulebook::Bone* bone = nullptr;
+  std::string lower;  // its id in lower case
   int parent = -1;
   std::vector<int> children;
   Place at;
@@ -93,6 +97,7 @@ class Matcher {
     for (const rulebook::Bone& bone : skeleton.bones) {
       Slot slot;
       slot.bone = &bone;
+      slot.lower = base::lowerAscii(bone.id);
       slot.at = {static_cast<float>(bone.at_m[0] / height), static_cast<float>(bone.at_m[1] / height),
                  static_cast<float>(bone.at_m[2] / height)};
       slot.missing = bone.required ? kMissing : kMissingOptional;
@@ -121,19 +126,15 @@ class Matcher {
   void readBones(const rulebook::Rulebook& book) {
     const std::vector<NodeIndex> joints = scene::usedJoints(model_);
     if (joints.empty() || joints.size() > kMostBones) return;
-    std::vector<bool> wanted(model_.nodes.size(), false), is_joint(model_.nodes.size(), false);
-    for (const NodeIndex joint : joints) {
-      is_joint[joint.value()] = true;
-      for (NodeIndex up = joint; up.valid() && !wanted[up.value()]; up = model_.node(up).parent)
-        wanted[up.value()] = true;
-    }
+    std::vector<bool> is_joint(model_.nodes.size(), false);
+    for (const NodeIndex joint : joints) is_joint[joint.value()] = true;
+    const std::vector<bool> is_bone = scene::boneNodes(model_);
     const auto world = scene::worldMatrices(model_);
     const GameAxes axes = gameAxes(model_.frame, book);
     std::vector<int> number(model_.nodes.size(), -1);
     std::vector<std::string> names;
     for (const NodeIndex i : scene::reachedNodes(model_)) {
-      // What stands above the bones and draws something is a part, not a bone.
-      if (!wanted[i.value()] || (model_.node(i).mesh.valid() && !is_joint[i.value()])) continue;
+      if (!is_bone[i.value()]) continue;
       OwnBone bone;
       bone.node = i;
       bone.joint = is_joint[i.value()];
@@ -145,8 +146,11 @@ class Matcher {
       if (bone.parent >= 0)
         bones_[static_cast<size_t>(bone.parent)].children.push_back(static_cast<int>(bones_.size()));
       names.push_back(model_.node(i).name);
+      bone.lower = base::lowerAscii(model_.node(i).name);
       bones_.push_back(std::move(bone));
     }
+    for (size_t b = bones_.size(); b-- > 0;)
+      if (bones_[b].parent >= 0) bones_[static_cast<size_t>(bones_[b].parent)].all += bones_[b].all;
     std::vector<BoneName> read = readBoneNames(names);
     for (size_t b = 0; b < bones_.size(); ++b) {
       bones_[b].name = std::move(read[b]);
@@ -188,8 +192,7 @@ class Matcher {
   }
 
   [[nodiscard]] float nameOf(const Slot& slot, const OwnBone& bone) const {
-    const std::string& own = model_.node(bone.node).name;
-    if (base::lowerAscii(own) == base::lowerAscii(slot.bone->id)) return 1.2F;
+    if (bone.lower == slot.lower) return 1.2F;
     if (bone.name.helper && !bone.name.speaks()) return -1;
     float best = 0;
     for (size_t p = 0; p < kBodyParts; ++p)
@@ -310,9 +313,14 @@ class Matcher {
     if (steps != nullptr) steps->push_back(best);
     for (const int branch : branches(b)) {
       std::vector<double> next = best;
+      // A branch takes no more of them than it has bones.
+      std::vector<double> gain(sets, kNever);
+      for (size_t sub = 1; sub < sets; ++sub)
+        if (std::popcount(sub) <= bones_[static_cast<size_t>(branch)].all)
+          gain[sub] = within(s, sub, branch, on);
       for (size_t set = 1; set < sets; ++set)
         for (size_t sub = set; sub > 0; sub = (sub - 1) & set)
-          next[set] = std::max(next[set], best[set & ~sub] + within(s, sub, branch, on));
+          next[set] = std::max(next[set], best[set & ~sub] + gain[sub]);
       best = std::move(next);
       if (steps != nullptr) steps->push_back(best);
     }

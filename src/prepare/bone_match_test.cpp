@@ -10,6 +10,7 @@
 #include <map>
 
 #include "prepare/bone_names.h"
+#include "support/made_rig.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -90,19 +91,11 @@ class Builder {
  private:
   static float sign(int side) { return side == 1 ? 1.0F : -1.0F; }
 
+  // A bone's number in the rig is that of its node.
   NodeIndex add(const Tag& tag, NodeIndex parent, glm::vec3 at) {
-    const NodeIndex index(out_.model.nodes.size());
-    scene::Node node;
-    node.name = name_(tag);
-    node.parent = parent;
-    node.local.position = at - (parent.valid() ? world_[parent.value()] : glm::vec3(0));
-    if (parent.valid())
-      out_.model.node(parent).children.push_back(index);
-    else
-      out_.model.roots.push_back(index);
-    world_.push_back(at);
+    const NodeIndex index(rig_.size());
+    rig_.push_back({name_(tag), parent.valid() ? static_cast<int>(parent.value()) : -1, at});
     at_[tag.part + std::to_string(tag.side)] = at;
-    out_.model.nodes.push_back(std::move(node));
     out_.bones[tag] = index;
     return index;
   }
@@ -126,7 +119,7 @@ class Builder {
                  shoulder + along * ((0.34F + 0.015F * static_cast<float>(joint)) * h) +
                      glm::vec3(0.02F * static_cast<float>(2 - finger), 0, 0));
       if (body_.ends)
-        add({"finger_end" + std::to_string(finger), side}, on, world_[on.value()] + along * 0.02F);
+        add({"finger_end" + std::to_string(finger), side}, on, rig_[on.value()].at + along * 0.02F);
     }
   }
 
@@ -143,39 +136,20 @@ class Builder {
 
   // Something worn by all of the bones, as tall as the body.
   void finish() {
-    scene::Model& model = out_.model;
-    model.frame = {geometry::Axis::plus_z, geometry::Axis::plus_x};
-    model.frame.turned = true;
-    scene::Mesh mesh;
-    mesh.primitives.emplace_back();
-    scene::Primitive& p = mesh.primitives[0];
+    out_.model = test::standingModel();
+    test::addRig(out_.model, rig_);
+    scene::Primitive p;
     p.positions = {{0, -0.2F, 0}, {0, 0.2F, 0}, {0, 0, body_.height}};
     p.indices = {0, 1, 2};
     p.joints.assign(3, glm::u16vec4(0));
     p.weights.assign(3, glm::vec4(1, 0, 0, 0));
-    scene::Skin skin;
-    for (size_t i = 0; i < model.nodes.size(); ++i) {
-      skin.joints.emplace_back(i);
-      glm::mat4 inverse(1);
-      inverse[3] = glm::vec4(-world_[i], 1);
-      skin.inverse_bind.push_back(inverse);
-    }
-    model.skins.push_back(std::move(skin));
-    model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
-    const NodeIndex part(model.nodes.size());
-    scene::Node node;
-    node.name = "skin";
-    node.mesh = scene::MeshIndex(0);
-    node.skin = scene::SkinIndex(0);
-    model.nodes.push_back(std::move(node));
-    model.roots.push_back(part);
-    scene::assignKeys(model);
+    test::wearRig(out_.model, "skin", std::move(p));
   }
 
   const Body& body_;
   const Naming& name_;
   Built out_;
-  std::vector<glm::vec3> world_;
+  std::vector<test::RigBone> rig_;
   std::map<std::string, glm::vec3> at_;
 };
 
@@ -419,8 +393,6 @@ TEST(BoneMatch, FortySkeletonsInTenHabitsAreFoundAndNothingWrongIsCalledSure) {
   EXPECT_GE(static_cast<double>(right), 0.98 * static_cast<double>(slots)) << right << " of " << slots << "\n"
                                                                            << testing::PrintToString(wrong);
   EXPECT_GE(static_cast<double>(sure), 0.7 * static_cast<double>(slots)) << "much is sure, or it is no help";
-  for (const std::string& text : wrong) std::cout << text << "\n";
-  std::cout << right << " of " << slots << " right, " << sure << " sure\n";
 }
 
 }  // namespace

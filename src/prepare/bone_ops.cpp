@@ -4,10 +4,13 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <map>
 
 #include "prepare/edit_steps.h"
 #include "prepare/part_ops.h"
 #include "prepare/worn_meshes.h"
+#include "scene/bones.h"
+#include "scene/influences.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::prepare {
@@ -33,13 +36,7 @@ bool weighed(const Primitive& p) {
 
 void read(const Primitive& p, size_t v, Influences& out) {
   out.clear();
-  const auto add = [&](const auto& joints, const auto& weights) {
-    if (joints.size() != p.positions.size() || weights.size() != p.positions.size()) return;
-    for (int k = 0; k < 4; ++k)
-      if (weights[v][k] > 0) out.push_back({joints[v][k], weights[v][k]});
-  };
-  add(p.joints, p.weights);
-  add(p.more_joints, p.more_weights);
+  scene::eachInfluence(p, v, [&](uint32_t joint, float weight) { out.push_back({joint, weight}); });
 }
 
 // The largest first; at most eight, the second four only where the primitive has room for them.
@@ -122,33 +119,16 @@ class Nearest {
   std::vector<Line> lines_;
 };
 
-void eraseFromParent(scene::Model& model, NodeIndex node) {
-  auto& list = model.node(node).parent.valid() ? model.node(model.node(node).parent).children : model.roots;
-  std::erase(list, node);
-}
-
 }  // namespace
-
-scene::NodeIndex boneNamed(const scene::Model& model, const std::string& name) {
-  std::vector<bool> carries(model.nodes.size(), false);
-  for (const NodeIndex joint : scene::usedJoints(model))
-    for (NodeIndex up = joint; up.valid() && !carries[up.value()]; up = model.node(up).parent)
-      carries[up.value()] = true;
-  for (const NodeIndex i : scene::reachedNodes(model))
-    if (carries[i.value()] && model.node(i).name == name) return i;
-  return {};
-}
 
 bool hangOn(scene::Model& model, NodeIndex part, NodeIndex parent) {
   for (NodeIndex up = parent; up.valid(); up = model.node(up).parent)
     if (up == part) return false;
   const auto world = scene::worldMatrices(model);
-  eraseFromParent(model, part);
+  unlinkPart(model, part);
   model.node(part).parent = parent;
   (parent.valid() ? model.node(parent).children : model.roots).push_back(part);
-  bool exact = true;
-  const glm::mat4 above = parent.valid() ? world[parent.value()] : glm::mat4(1);
-  model.node(part).local = scene::placementOf(glm::inverse(above) * world[part.value()], exact);
+  putAt(model, part, world[part.value()], world);
   return true;
 }
 
@@ -167,15 +147,13 @@ uint64_t dropBones(scene::Model& model, const std::vector<NodeIndex>& bones, Hei
     Skin& skin = model.skins[s];
     const auto count = static_cast<uint32_t>(skin.joints.size());
     const Nearest nearest(model, skin, world, goes);
-    // By joint: who takes over. The nearest above it that stays; where there is none, whoever is near.
+    // By joint: who takes over. The nearest above it that stays and is a joint itself, for a group that only
+    // carries the bones is none; where there is none, whoever is near.
     std::vector<uint32_t> heirs(count, kNone);
     for (uint32_t j = 0; j < count; ++j) {
       NodeIndex up = skin.joints[j];
-      while (up.valid() && goes[up.value()]) up = model.node(up).parent;
-      if (up == skin.joints[j])
-        heirs[j] = j;
-      else if (up.valid() && !model.node(up).mesh.valid())
-        heirs[j] = needJoint(skin, up, j, world);
+      while (up.valid() && (goes[up.value()] || jointOf(skin, up) == kNone)) up = model.node(up).parent;
+      if (up.valid()) heirs[j] = jointOf(skin, up);
     }
     // Joints that stay, numbered anew.
     std::vector<uint32_t> number(skin.joints.size(), kNone);
@@ -251,7 +229,7 @@ MendedWeights mendWeights(scene::Model& model, int most) {
           read(p, v, list);
           float sum = 0;
           for (const Influence& one : list) sum += one.weight;
-          const bool right_sum = std::abs(sum - 1) <= 0.002F;
+          const bool right_sum = std::abs(sum - 1) <= scene::kWeightSumSlack;
           const size_t had = list.size();
           std::erase_if(list, [&](const Influence& one) {
             return one.joint >= skin.joints.size() || !(one.weight >= kLeastWeight) ||
@@ -298,11 +276,7 @@ StraightenedBones straightenBones(scene::Model& model) {
   StraightenedBones out;
   const auto world = scene::worldMatrices(model);
   const std::vector<NodeIndex> reached = scene::reachedNodes(model);
-  std::vector<bool> bone(model.nodes.size(), false);
-  for (const NodeIndex joint : scene::usedJoints(model))
-    for (NodeIndex up = joint; up.valid() && !bone[up.value()] && !model.node(up).mesh.valid();
-         up = model.node(up).parent)
-      bone[up.value()] = true;
+  const std::vector<bool> bone = scene::boneNodes(model);
   std::vector<glm::mat4> straight = world;
   std::vector<glm::quat> turn(model.nodes.size(), glm::quat(1, 0, 0, 0));  // world, of the bones as they were
   for (const NodeIndex i : reached) {
@@ -329,9 +303,7 @@ StraightenedBones straightenBones(scene::Model& model) {
   for (const NodeIndex i : reached) {
     const NodeIndex parent = model.node(i).parent;
     if (!bone[i.value()] && !(parent.valid() && bone[parent.value()])) continue;
-    bool exact = true;
-    const glm::mat4 above = parent.valid() ? straight[parent.value()] : glm::mat4(1);
-    model.node(i).local = scene::placementOf(glm::inverse(above) * straight[i.value()], exact);
+    putAt(model, i, straight[i.value()], straight);
   }
   // A key is a place or turn below the parent as it was: from the parent as it is now, and to the bone's axes
   // as they are now.
@@ -365,7 +337,12 @@ StraightenedBones straightenBones(scene::Model& model) {
 bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std::string& slot,
              const rulebook::Rulebook& book) {
   const rulebook::Bone* wanted = skeleton.findBone(slot);
-  if (wanted == nullptr || boneNamed(model, slot).valid()) return false;
+  const std::map<std::string, NodeIndex> named = scene::bonesByName(model);
+  const auto boneNamed = [&](const std::string& name) {
+    const auto at = named.find(name);
+    return at == named.end() ? NodeIndex() : at->second;
+  };
+  if (wanted == nullptr || boneNamed(slot).valid()) return false;
   const auto world = scene::worldMatrices(model);
   const auto placeOf = [&](NodeIndex i) { return glm::vec3(world[i.value()][3]); };
   const GameAxes axes = gameAxes(model.frame, book);
@@ -373,12 +350,12 @@ bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std:
     return axes.forward * static_cast<float>(bone.at_m[0]) + axes.side * static_cast<float>(bone.at_m[1]) +
            axes.up * static_cast<float>(bone.at_m[2]);
   };
-  const NodeIndex parent = wanted->parent.empty() ? NodeIndex() : boneNamed(model, wanted->parent);
+  const NodeIndex parent = wanted->parent.empty() ? NodeIndex() : boneNamed(wanted->parent);
   std::vector<NodeIndex> children;
   const rulebook::Bone* first_child = nullptr;
   for (const rulebook::Bone& bone : skeleton.bones)
     if (bone.parent == slot)
-      if (const NodeIndex child = boneNamed(model, bone.id); child.valid()) {
+      if (const NodeIndex child = boneNamed(bone.id); child.valid()) {
         children.push_back(child);
         if (first_child == nullptr) first_child = &bone;
       }
@@ -401,14 +378,9 @@ bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std:
     at = placeOf(parent) + (inGame(*wanted) - inGame(above)) * scale;
   }
   const NodeIndex bone = addPart(model, slot, parent);
-  model.node(bone).name = slot;
-  {
-    glm::mat4 place(1);
-    place[3] = glm::vec4(at, 1);
-    bool exact = true;
-    const glm::mat4 above = parent.valid() ? world[parent.value()] : glm::mat4(1);
-    model.node(bone).local = scene::placementOf(glm::inverse(above) * place, exact);
-  }
+  glm::mat4 standing_at(1);
+  standing_at[3] = glm::vec4(at, 1);
+  putAt(model, bone, standing_at, world);
   for (const NodeIndex child : children) hangOn(model, child, bone);
   const auto now = scene::worldMatrices(model);
   for (uint32_t s = 0; s < model.skins.size(); ++s) {

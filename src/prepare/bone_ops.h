@@ -69,7 +69,4 @@ std::pair<uint64_t, double> poseAsGame(scene::Model& model, const rulebook::Skel
 /// Hangs a part on another, in place. False when the other hangs on it.
 bool hangOn(scene::Model& model, scene::NodeIndex part, scene::NodeIndex parent);
 
-/// The bone (joint or what carries one) of that name; invalid when there is none.
-scene::NodeIndex boneNamed(const scene::Model& model, const std::string& name);
-
 }  // namespace rakugo::prepare

@@ -2,13 +2,16 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "prepare/bone_ops.h"
 #include "prepare/edit_steps.h"
+#include "scene/bones.h"
 #include "scene/rest_pose.h"
 #include "scene/weights.h"
 #include "support/applied_steps.h"
+#include "support/made_rig.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -16,46 +19,16 @@ namespace {
 using base::Json;
 using scene::NodeIndex;
 using test::applyStep;
+using test::RigBone;
 using testing::HasSubstr;
-
-struct BoneSpec {
-  const char* name;
-  int parent;
-  glm::vec3 at;  // in the model's space
-};
 
 // A strip of points up the z axis from 0 to 2, each following the bones below and above it, on a skeleton;
 // the bones turned by `turn` in the model's space.
-scene::Model rigged(const std::vector<BoneSpec>& specs, glm::quat turn = glm::quat(1, 0, 0, 0),
+scene::Model rigged(const std::vector<RigBone>& specs, glm::quat turn = glm::quat(1, 0, 0, 0),
                     int influences = 2) {
-  scene::Model model;
-  model.frame = {geometry::Axis::plus_z, geometry::Axis::plus_x};
-  model.frame.turned = true;
-  scene::Skin skin;
-  const glm::mat4 turned = glm::mat4_cast(turn);
-  for (size_t i = 0; i < specs.size(); ++i) {
-    scene::Node node;
-    node.name = specs[i].name;
-    glm::mat4 world = turned, above(1);
-    world[3] = glm::vec4(specs[i].at, 1);
-    if (specs[i].parent >= 0) {
-      const auto parent = static_cast<size_t>(specs[i].parent);
-      node.parent = NodeIndex(parent);
-      model.nodes[parent].children.emplace_back(i);
-      above = turned;
-      above[3] = glm::vec4(specs[parent].at, 1);
-    } else {
-      model.roots.emplace_back(i);
-    }
-    bool exact = true;
-    node.local = scene::placementOf(glm::inverse(above) * world, exact);
-    model.nodes.push_back(std::move(node));
-    skin.joints.emplace_back(i);
-    skin.inverse_bind.push_back(glm::inverse(world));
-  }
-  scene::Mesh mesh;
-  mesh.primitives.emplace_back();
-  scene::Primitive& p = mesh.primitives[0];
+  scene::Model model = test::standingModel();
+  test::addRig(model, specs, turn);
+  scene::Primitive p;
   const auto joints = static_cast<int>(specs.size());
   for (int i = 0; i <= 20; ++i)
     for (const float side : {-0.05F, 0.05F}) {
@@ -75,19 +48,11 @@ scene::Model rigged(const std::vector<BoneSpec>& specs, glm::quat turn = glm::qu
     }
   for (uint32_t i = 0; i < 40; i += 2)
     p.indices.insert(p.indices.end(), {i, i + 1, i + 2, i + 1, i + 3, i + 2});
-  model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
-  model.skins.push_back(std::move(skin));
-  scene::Node part;
-  part.name = "skin";
-  part.mesh = scene::MeshIndex(0);
-  part.skin = scene::SkinIndex(0);
-  model.roots.emplace_back(model.nodes.size());
-  model.nodes.push_back(std::move(part));
-  scene::assignKeys(model);
+  test::wearRig(model, "skin", std::move(p));
   return model;
 }
 
-std::vector<BoneSpec> chain() {
+std::vector<RigBone> chain() {
   return {{"root", -1, {0, 0, 0}},
           {"low", 0, {0, 0, 0.5F}},
           {"mid", 1, {0, 0, 1}},
@@ -100,7 +65,10 @@ const rulebook::Rulebook& kelpwick() {
   return kBook;
 }
 
-NodeIndex named(const scene::Model& model, const char* name) { return boneNamed(model, name); }
+NodeIndex named(const scene::Model& model, const char* name) {
+  const auto all = scene::bonesByName(model);
+  return all.count(name) != 0 ? all.at(name) : NodeIndex();
+}
 glm::vec3 placeOf(const scene::Model& model, NodeIndex i) {
   return glm::vec3(scene::worldMatrices(model)[i.value()][3]);
 }
@@ -186,6 +154,27 @@ TEST(DropBones, TheFirstBoneGoesToWhoeverIsNear) {
       << "a part is no bone";
 }
 
+TEST(DropBones, AGroupThatOnlyCarriesTheBonesBecomesNone) {
+  scene::Model model = rigged(chain());
+  const NodeIndex group(model.nodes.size());
+  scene::Node carrier;
+  carrier.name = "figure";
+  carrier.children = {NodeIndex(0)};
+  model.nodes.push_back(carrier);
+  model.nodes[0].parent = group;
+  std::replace(model.roots.begin(), model.roots.end(), NodeIndex(0), group);
+  scene::assignKeys(model);
+  const auto before = skinOf(model);
+  EXPECT_EQ(applyStep(model, "drop_bones", Json{{"bones", {"figure/root"}}, {"to", "parent"}}).state,
+            StepState::good);
+  const auto joints = scene::usedJoints(model);
+  EXPECT_EQ(joints.size(), 4U);
+  EXPECT_EQ(std::count(joints.begin(), joints.end(), group), 0);
+  EXPECT_EQ(model.node(named(model, "low")).parent, group);
+  expectSame(skinOf(model), before);
+  EXPECT_EQ(scene::weightsOf(model, 4).sum_off, 0U);
+}
+
 TEST(DropBones, TheLastBoneOfASkinStays) {
   scene::Model model = rigged(chain());
   const auto before = skinOf(model);
@@ -261,12 +250,12 @@ TEST(StraightenBones, TurnsThemBackAndTheSkinAndItsMovementsStay) {
 
 TEST(GamePose, ArmsThatHangAreHeldOutAndTheSkinFollows) {
   // An arm of the keeper's, hanging straight down from the shoulder; in the game it points to the left.
-  const std::vector<BoneSpec> hanging = {{"stand", -1, {0, 0, 0}},
-                                         {"chest", 0, {0, 0, 1.2F}},
-                                         {"collar.port", 1, {0, 0.05F, 1.4F}},
-                                         {"arm.port", 2, {0, 0.2F, 1.4F}},
-                                         {"elbow.port", 3, {0, 0.2F, 1.1F}},
-                                         {"hand.port", 4, {0, 0.2F, 0.8F}}};
+  const std::vector<RigBone> hanging = {{"stand", -1, {0, 0, 0}},
+                                        {"chest", 0, {0, 0, 1.2F}},
+                                        {"collar.port", 1, {0, 0.05F, 1.4F}},
+                                        {"arm.port", 2, {0, 0.2F, 1.4F}},
+                                        {"elbow.port", 3, {0, 0.2F, 1.1F}},
+                                        {"hand.port", 4, {0, 0.2F, 0.8F}}};
   scene::Model model = rigged(hanging);
   // The strip hangs along the arm, each vertex on one bone.
   scene::Primitive& p = model.editMesh(scene::MeshIndex(0)).primitives[0];

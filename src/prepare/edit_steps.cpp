@@ -78,6 +78,11 @@ void nameBones(mod::ModelDoc& doc, const std::vector<std::pair<std::string, std:
   setOrAddStep(doc, "name_bones", Json{{"names", all}});
 }
 
+bool boneNamedAs(const mod::ModelDoc& doc, const std::string& name) {
+  const auto step = enabledStep(doc, "name_bones");
+  return step != doc.steps.end() && step->values.value("names", Json()).contains(name);
+}
+
 void rotateBy(mod::ModelDoc& doc, const std::string& about, double degrees) {
   // Turns about different axes do not change places, so that only the last one can be added to.
   const auto last = std::find_if(doc.steps.rbegin(), doc.steps.rend(), [](const mod::StepDoc& step) {

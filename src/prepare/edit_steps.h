@@ -29,6 +29,9 @@ void scaleBy(mod::ModelDoc& doc, double factor);
 /// back.
 void nameBones(mod::ModelDoc& doc, const std::vector<std::pair<std::string, std::string>>& names);
 
+/// Whether that step gives some bone that name of the game's.
+bool boneNamedAs(const mod::ModelDoc& doc, const std::string& name);
+
 /// Turns everything about the game's "up", "forward" or "side" by so many degrees more: the last enabled turn
 /// by an angle is added to when it is about the same axis (and goes when nothing is left of it), else one is
 /// added.

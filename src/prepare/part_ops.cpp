@@ -70,6 +70,13 @@ void unlinkPart(Model& model, NodeIndex part) {
   model.node(part).parent = {};
 }
 
+void putAt(Model& model, NodeIndex part, const glm::mat4& place, const std::vector<glm::mat4>& world) {
+  const NodeIndex parent = model.node(part).parent;
+  const glm::mat4 above = parent.valid() ? world[parent.value()] : glm::mat4(1);
+  bool exact = true;
+  model.node(part).local = scene::placementOf(glm::inverse(above) * place, exact);
+}
+
 LoosePieces loosePieces(const Mesh& mesh) {
   std::vector<glm::vec3> positions;
   std::vector<uint32_t> corners;

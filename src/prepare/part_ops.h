@@ -21,6 +21,11 @@ bool isReached(const scene::Model& model, scene::NodeIndex part);
 /// Takes a part, with all below it, out of the tree.
 void unlinkPart(scene::Model& model, scene::NodeIndex part);
 
+/// Places a part below its parent so that it comes to stand at `place` in the model's space; `world` has the
+/// matrix of its parent.
+void putAt(scene::Model& model, scene::NodeIndex part, const glm::mat4& place,
+           const std::vector<glm::mat4>& world);
+
 /// The loose pieces of a mesh: triangles that share a place hang together. For each primitive, the number of
 /// its piece a triangle; pieces are numbered in the order of their first triangle.
 struct LoosePieces {

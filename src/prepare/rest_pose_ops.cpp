@@ -1,10 +1,13 @@
 // The rest pose of a rigged model held against the game's, and changed to it.
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "prepare/bone_ops.h"
 #include "prepare/edit_steps.h"
+#include "prepare/part_ops.h"
 #include "prepare/worn_meshes.h"
+#include "scene/bones.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::prepare {
@@ -24,42 +27,6 @@ glm::quat turnFromTo(glm::vec3 from, glm::vec3 to) {
   return glm::angleAxis(std::acos(cosine), glm::normalize(axis));
 }
 
-// Moves a mesh with the matrices that its joints come to have; what follows none stays.
-void carry(scene::Mesh& mesh, const std::vector<glm::mat4>& joints) {
-  for (scene::Primitive& p : mesh.primitives) {
-    const size_t n = p.positions.size();
-    for (size_t v = 0; v < n; ++v) {
-      glm::mat4 all(0);
-      float sum = 0;
-      const auto add = [&](const auto& of, const auto& weights) {
-        if (of.size() != n || weights.size() != n) return;
-        for (int k = 0; k < 4; ++k)
-          if (weights[v][k] > 0 && of[v][k] < joints.size()) {
-            all += joints[of[v][k]] * weights[v][k];
-            sum += weights[v][k];
-          }
-      };
-      add(p.joints, p.weights);
-      add(p.more_joints, p.more_weights);
-      if (!(sum > 0)) continue;
-      all /= sum;
-      const glm::mat3 linear(all);
-      p.positions[v] = glm::vec3(all * glm::vec4(p.positions[v], 1));
-      const auto turned = [&](glm::vec3 d) {
-        const glm::vec3 out = linear * d;
-        const float length = glm::length(out);
-        return length > 0 ? out / length : d;
-      };
-      if (p.normals.size() == n) p.normals[v] = turned(p.normals[v]);
-      if (p.tangents.size() == n)
-        p.tangents[v] = glm::vec4(turned(glm::vec3(p.tangents[v])), p.tangents[v].w);
-      for (scene::MorphTarget& morph : p.morphs)
-        for (auto* list : {&morph.positions, &morph.normals, &morph.tangents})
-          if (list->size() == n) (*list)[v] = linear * (*list)[v];
-    }
-  }
-}
-
 }  // namespace
 
 std::vector<PoseOff> poseOff(const scene::Model& model, const rulebook::Skeleton& skeleton,
@@ -67,13 +34,14 @@ std::vector<PoseOff> poseOff(const scene::Model& model, const rulebook::Skeleton
   std::vector<PoseOff> out;
   const auto world = scene::worldMatrices(model);
   const GameAxes axes = gameAxes(model.frame, book);
+  const std::map<std::string, NodeIndex> named = scene::bonesByName(model);
   for (const rulebook::Bone& bone : skeleton.bones)
     for (const rulebook::Chain& chain : skeleton.chains) {
       const auto at = std::find(chain.bones.begin(), chain.bones.end(), bone.id);
       if (at == chain.bones.end() || std::next(at) == chain.bones.end()) continue;
       const rulebook::Bone* next = skeleton.findBone(*std::next(at));
-      const NodeIndex own = boneNamed(model, bone.id), other = boneNamed(model, next->id);
-      if (!own.valid() || !other.valid()) continue;
+      if (named.count(bone.id) == 0 || named.count(next->id) == 0) continue;
+      const NodeIndex own = named.at(bone.id), other = named.at(next->id);
       const auto game = [&](const rulebook::Bone& b) {
         return axes.forward * static_cast<float>(b.at_m[0]) + axes.side * static_cast<float>(b.at_m[1]) +
                axes.up * static_cast<float>(b.at_m[2]);
@@ -127,24 +95,18 @@ std::pair<uint64_t, double> poseAsGame(scene::Model& model, const rulebook::Skel
     posed[i.value()][3] = glm::vec4(head, 1);
   }
   if (turned == 0) return {0, 0};
+  for (const NodeIndex i : reached)
+    if (moved[i.value()]) putAt(model, i, posed[i.value()], posed);
+  // Where the bones put the skin now is where it is at rest from now on.
+  const auto now = scene::worldMatrices(model);
   for (uint32_t s = 0; s < model.skins.size(); ++s) {
-    scene::Skin& skin = model.skins[s];
-    std::vector<glm::mat4> joints;
-    for (size_t j = 0; j < skin.joints.size(); ++j)
-      joints.push_back(posed[skin.joints[j].value()] * skin.inverse_bind[j]);
-    eachWorn(model, scene::SkinIndex(s), [&](scene::Mesh& mesh, NodeIndex) {
-      carry(mesh, joints);
+    eachWorn(model, scene::SkinIndex(s), [&](scene::Mesh& mesh, NodeIndex part) {
+      mesh = *scene::restMesh(model, part, now);
       return true;
     });
+    scene::Skin& skin = model.skins[s];
     for (size_t j = 0; j < skin.joints.size(); ++j)
-      skin.inverse_bind[j] = glm::inverse(posed[skin.joints[j].value()]);
-  }
-  for (const NodeIndex i : reached) {
-    if (!moved[i.value()]) continue;
-    const NodeIndex parent = model.node(i).parent;
-    bool exact = true;
-    const glm::mat4 above = parent.valid() ? posed[parent.value()] : glm::mat4(1);
-    model.node(i).local = scene::placementOf(glm::inverse(above) * posed[i.value()], exact);
+      skin.inverse_bind[j] = glm::inverse(now[skin.joints[j].value()]);
   }
   return {turned, widest};
 }

@@ -1,6 +1,7 @@
 // The sentences of steps on bones.
 #include "base/text.h"
 #include "prepare/sentences.h"
+#include "scene/bones.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -12,13 +13,9 @@ using scene::Model;
 Choices boneChoices(const Model* before) {
   Choices out;
   if (before == nullptr) return out;
-  std::vector<bool> carries(before->nodes.size(), false);
-  for (const scene::NodeIndex joint : scene::usedJoints(*before))
-    for (scene::NodeIndex up = joint; up.valid() && !carries[up.value()]; up = before->node(up).parent)
-      carries[up.value()] = true;
+  const std::vector<bool> bone = scene::boneNodes(*before);
   for (const scene::NodeIndex i : scene::reachedNodes(*before))
-    if (carries[i.value()] && !before->node(i).mesh.valid())
-      out.emplace_back(before->node(i).key, before->node(i).name);
+    if (bone[i.value()]) out.emplace_back(before->node(i).key, before->node(i).name);
   return out;
 }
 

@@ -1,11 +1,13 @@
 // Steps on bones: the game's names, missing and needless bones, who hangs on whom, weights, directions.
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "base/text.h"
 #include "prepare/bone_ops.h"
 #include "prepare/part_ops.h"
 #include "prepare/steps.h"
+#include "scene/bones.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -71,7 +73,7 @@ StepOutcome applyAddBones(scene::Model& model, const Json& values, const StepCon
     if (std::find(slots.begin(), slots.end(), Json(bone.id)) == slots.end()) continue;
     if (addBone(model, *skeleton, bone.id, *context.book))
       ++added;
-    else if (!boneNamed(model, bone.id).valid())
+    else if (scene::bonesByName(model).count(bone.id) == 0)
       out.misses.push_back("No neighbour of the bone " + bone.id +
                            " bears the game's name, so that its place is not known.");
   }
@@ -89,10 +91,10 @@ StepOutcome applyHangBones(scene::Model& model, const Json& values, const StepCo
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
   if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
   uint64_t hung = 0;
+  const std::map<std::string, NodeIndex> named = scene::bonesByName(model);
   for (const rulebook::Bone& bone : skeleton->bones) {
-    const NodeIndex own = boneNamed(model, bone.id),
-                    parent = bone.parent.empty() ? NodeIndex() : boneNamed(model, bone.parent);
-    if (!own.valid() || !parent.valid()) continue;
+    if (named.count(bone.id) == 0 || named.count(bone.parent) == 0) continue;
+    const NodeIndex own = named.at(bone.id), parent = named.at(bone.parent);
     // Bones of the model's own may lie between.
     NodeIndex up = model.node(own).parent;
     while (up.valid() && up != parent && skeleton->findBone(model.node(up).name) == nullptr)

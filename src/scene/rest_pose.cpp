@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "scene/influences.h"
+
 namespace rakugo::scene {
 namespace {
 
@@ -17,17 +19,11 @@ bool changesNothing(const glm::mat4& m) {
 bool blend(const Primitive& p, size_t v, const std::vector<glm::mat4>& matrices, glm::mat4& out) {
   out = glm::mat4(0);
   float sum = 0;
-  const auto add = [&](const std::vector<glm::u16vec4>& joints, const std::vector<glm::vec4>& weights) {
-    if (v >= joints.size() || v >= weights.size()) return;
-    for (int k = 0; k < 4; ++k) {
-      const float w = weights[v][k];
-      if (!(w > 0) || !std::isfinite(w) || joints[v][k] >= matrices.size()) continue;
-      out += matrices[joints[v][k]] * w;
-      sum += w;
-    }
-  };
-  add(p.joints, p.weights);
-  add(p.more_joints, p.more_weights);
+  eachInfluence(p, v, [&](uint32_t joint, float weight) {
+    if (!std::isfinite(weight) || joint >= matrices.size()) return;
+    out += matrices[joint] * weight;
+    sum += weight;
+  });
   if (!(sum > 0)) return false;
   // Weights that sum to one but for rounding are left alone.
   if (std::abs(sum - 1) > 1e-5F) out /= sum;
@@ -74,6 +70,10 @@ std::shared_ptr<const Mesh> restMesh(const Model& model, NodeIndex part,
         const glm::vec3 t(p.tangents[v]);
         p.tangents[v] = glm::vec4(unit(linear * t, t), p.tangents[v].w);
       }
+      // What a morph target adds is a way, and turns with the vertex.
+      for (MorphTarget& morph : p.morphs)
+        for (auto* list : {&morph.positions, &morph.normals, &morph.tangents})
+          if (v < list->size()) (*list)[v] = linear * (*list)[v];
     }
   }
   return out;

@@ -11,9 +11,10 @@ namespace rakugo::scene {
 std::vector<glm::mat4> skinMatrices(const Model& model, SkinIndex skin, const std::vector<glm::mat4>& world);
 
 /// The mesh of a part in the model's space, as its bones put it at rest: positions by the weighted matrices,
-/// normals by their inverse transposes. Weights that do not sum to one are scaled to; a vertex without any
-/// stays where it is stored. Unskinned parts, and those whose bones change nothing (1e-6), give their own
-/// mesh, shared. Positions that a joint beyond the skin's list would move stay too. Cost: a matrix a vertex.
+/// normals by their inverse transposes, morph targets along. Weights that do not sum to one are scaled to; a
+/// vertex without any stays where it is stored. Unskinned parts, and those whose bones change nothing (1e-6),
+/// give their own mesh, shared. Positions that a joint beyond the skin's list would move stay too. Cost: a
+/// matrix a vertex.
 std::shared_ptr<const Mesh> restMesh(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world);
 
 /// Where the vertices of one part stand: matrices from the mesh as stored to the model's space.

@@ -78,5 +78,31 @@ TEST(Keys, StepLinearTurnAndCubic) {
   EXPECT_NEAR(v[0], 0.15625F, 1e-6);
 }
 
+// What a morph target adds turns with its vertex: worn before or after the bones, the skin is the same.
+TEST(RestPose, MorphTargetsTurnWithTheirVertices) {
+  const glm::mat4 turn = glm::rotate(glm::mat4(1), 1.5707963F, glm::vec3(0, 0, 1));
+  Model m = bent(turn);
+  m.nodes[0].local.scale = {1, 3, 1};
+  Primitive& p = m.editMesh(MeshIndex(0)).primitives[0];
+  MorphTarget morph;
+  morph.positions = {{1, 0, 0}, {0, 2, 0}, {0, 0, 3}};
+  p.morphs = {morph};
+  const auto world = worldMatrices(m);
+  const auto bent_first = restMesh(m, NodeIndex(2), world);
+  Model worn = m;
+  Primitive& q = worn.editMesh(MeshIndex(0)).primitives[0];
+  for (size_t v = 0; v < 3; ++v) q.positions[v] += morph.positions[v];
+  const auto morphed_first = restMesh(worn, NodeIndex(2), world);
+  for (size_t v = 0; v < 3; ++v) {
+    const Primitive& a = bent_first->primitives[0];
+    EXPECT_LT(
+        glm::distance(a.positions[v] + a.morphs[0].positions[v], morphed_first->primitives[0].positions[v]),
+        1e-5F)
+        << v;
+  }
+  EXPECT_NE(bent_first->primitives[0].morphs[0].positions[0], morph.positions[0]);
+  EXPECT_EQ(bent_first->primitives[0].morphs[0].positions[2], morph.positions[2]) << "it follows no bone";
+}
+
 }  // namespace
 }  // namespace rakugo::scene

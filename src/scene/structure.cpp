@@ -355,4 +355,11 @@ base::Result<std::vector<PartStructure>> structureOf(const Model& model, double 
   return out;
 }
 
+std::optional<double> heldVolume_m3(const std::vector<PartStructure>& parts) {
+  std::optional<double> out;
+  for (const PartStructure& part : parts)
+    if (part.volume_m3) out = out.value_or(0) + *part.volume_m3;
+  return out;
+}
+
 }  // namespace rakugo::scene

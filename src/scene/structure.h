@@ -92,4 +92,7 @@ base::Result<std::vector<PartStructure>> structureOf(const Model& model, double 
                                                      const StructureOptions& options = {},
                                                      base::Progress* progress = nullptr);
 
+/// What the closed shells of all parts hold together; nothing where none is closed.
+std::optional<double> heldVolume_m3(const std::vector<PartStructure>& parts);
+
 }  // namespace rakugo::scene

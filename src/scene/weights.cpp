@@ -3,37 +3,30 @@
 #include <algorithm>
 #include <cmath>
 
+#include "scene/influences.h"
+
 namespace rakugo::scene {
 namespace {
-
-constexpr float kSumSlack = 0.002F;
 
 // Counts the vertices of a primitive, and notes which of the skin's joints some vertex follows.
 void count(const Primitive& p, size_t joints, int limit, WeightReport& out, std::vector<uint8_t>& followed) {
   const size_t n = p.positions.size();
   out.vertices += n;
-  const bool weighed = p.weights.size() == n && p.joints.size() == n;
-  const bool more = p.more_weights.size() == n && p.more_joints.size() == n;
   for (size_t v = 0; v < n; ++v) {
     int influences = 0;
     float sum = 0;
     bool beyond = false;
-    const auto add = [&](const glm::vec4& weights, const glm::u16vec4& of) {
-      for (int k = 0; k < 4; ++k) {
-        if (!(weights[k] > 0)) continue;
-        ++influences;
-        sum += weights[k];
-        if (of[k] < joints)
-          followed[of[k]] = 1;
-        else
-          beyond = true;
-      }
-    };
-    if (weighed) add(p.weights[v], p.joints[v]);
-    if (more) add(p.more_weights[v], p.more_joints[v]);
+    eachInfluence(p, v, [&](uint32_t joint, float weight) {
+      ++influences;
+      sum += weight;
+      if (joint < joints)
+        followed[joint] = 1;
+      else
+        beyond = true;
+    });
     out.most_influences = std::max(out.most_influences, influences);
     out.without_weight += influences == 0 ? 1 : 0;
-    out.sum_off += influences > 0 && !(std::abs(sum - 1) <= kSumSlack) ? 1 : 0;
+    out.sum_off += influences > 0 && !(std::abs(sum - 1) <= kWeightSumSlack) ? 1 : 0;
     out.over_limit += limit > 0 && influences > limit ? 1 : 0;
     out.beyond += beyond ? 1 : 0;
   }

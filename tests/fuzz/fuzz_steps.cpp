@@ -2,6 +2,7 @@
 // vertices that are there, and a second replay gives what the first gave.
 #include "prepare/replay.h"
 #include "support/applied_steps.h"
+#include "support/made_rig.h"
 
 namespace {
 
@@ -9,40 +10,14 @@ using namespace rakugo;
 
 // A part on three bones, one of which the game knows by name.
 void addArm(scene::Model& model) {
-  scene::Skin skin;
-  const size_t first = model.nodes.size();
-  for (size_t i = 0; i < 3; ++i) {
-    scene::Node bone;
-    bone.name = i == 0 ? "root" : i == 1 ? "arm.port" : "hand_end";
-    bone.local.position = {0, 0, 1};
-    bone.local.turn = glm::quat(0.70710678F, -0.70710678F, 0, 0);
-    if (i > 0) {
-      bone.parent = scene::NodeIndex(first + i - 1);
-      model.nodes[first + i - 1].children.emplace_back(first + i);
-    } else {
-      model.roots.emplace_back(first);
-    }
-    skin.joints.emplace_back(first + i);
-    model.nodes.push_back(std::move(bone));
-  }
-  const auto world = scene::worldMatrices(model);
-  for (const scene::NodeIndex joint : skin.joints)
-    skin.inverse_bind.push_back(glm::inverse(world[joint.value()]));
-  scene::Mesh mesh;
-  mesh.primitives = {test::block({0, 0, 0}, {1, 1, 3})};
-  scene::Primitive& p = mesh.primitives[0];
+  test::addRig(model, {{"root", -1, {0, 0, 0}}, {"arm.port", 0, {0, 0, 1}}, {"hand_end", 1, {0, 0, 2}}},
+               glm::quat(0.70710678F, -0.70710678F, 0, 0));
+  scene::Primitive p = test::block({0, 0, 0}, {1, 1, 3});
   for (size_t v = 0; v < p.positions.size(); ++v) {
     p.joints.emplace_back(v % 3, (v + 1) % 3, 0, 0);
     p.weights.emplace_back(0.75F, v % 2 == 0 ? 0.25F : 0.5F, 0, 0);
   }
-  model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
-  model.skins.push_back(std::move(skin));
-  scene::Node part;
-  part.name = "sleeve";
-  part.mesh = scene::MeshIndex(model.meshes.size() - 1);
-  part.skin = scene::SkinIndex(0);
-  model.roots.emplace_back(model.nodes.size());
-  model.nodes.push_back(std::move(part));
+  test::wearRig(model, "sleeve", std::move(p));
 }
 
 prepare::SourceModel source() {

@@ -48,6 +48,16 @@ class GameTest : public testing::Test {
   standin::Game game() {
     return standin::Game(root_ / "mods", [this](const standin::LogLine& line) { log_.push_back(line); });
   }
+  // Runs a script in the game without a window; its exit code, and its log.
+  std::pair<int, std::string> playHeadless(std::string_view script) {
+    EXPECT_TRUE(base::writeFileAtomic(root_ / "script", script));
+    const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() +
+                                "' --headless --script '" + (root_ / "script").string() + "' --shots '" +
+                                (root_ / "shots").string() + "' --log '" + (root_ / "log").string() +
+                                "' 2>/dev/null";
+    const int exit = WEXITSTATUS(std::system(command.c_str()));
+    return {exit, std::string(base::asText(*base::readFile(root_ / "log")))};
+  }
   test::TestFolder own_;
   const fs::path root_ = own_.path();
   std::vector<standin::LogLine> log_;
@@ -190,7 +200,7 @@ double brightness(const QImage& image, QRect region) {
 
 TEST_F(GameTest, HeadlessTakesPicturesThatDifferByDayNightAndPaint) {
   put("a.rkb", lampBundle());
-  ASSERT_TRUE(base::writeFileAtomic(root_ / "script", std::string_view(R"({"do":"frames","count":1}
+  const auto [exit, log] = playHeadless(R"({"do":"frames","count":1}
 {"do":"shot","file":"day.png"}
 {"do":"paint","color":[0.8,0.1,0.1]}
 {"do":"shot","file":"red.png"}
@@ -198,13 +208,8 @@ TEST_F(GameTest, HeadlessTakesPicturesThatDifferByDayNightAndPaint) {
 {"do":"shot","file":"night.png"}
 {"do":"clear"}
 {"do":"shot","file":"empty.png"}
-)")));
-  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() +
-                              "' --headless --script '" + (root_ / "script").string() + "' --shots '" +
-                              (root_ / "shots").string() + "' --log '" + (root_ / "log").string() +
-                              "' 2>/dev/null";
-  ASSERT_EQ(std::system(command.c_str()), 0);
-  const std::string log(base::asText(*base::readFile(root_ / "log")));
+)");
+  ASSERT_EQ(exit, 0);
   EXPECT_THAT(log, HasSubstr("\"event\":\"loaded\""));
   const auto picture = [&](const char* name) {
     return QImage(QString::fromStdString((root_ / "shots" / name).string()));
@@ -224,19 +229,12 @@ TEST_F(GameTest, FarAwayALighterVersionIsDrawn) {
         prepare::setOrAddStep(s.models["quay-lamp"], "make_lighter",
                               base::Json{{"levels", 2.0}, {"share", 0.3}, {"from_m", 8.0}});
       }));
-  ASSERT_TRUE(base::writeFileAtomic(
-      root_ / "script",
-      std::string_view(
-          "{\"do\":\"show\",\"object\":\"lamplight-8w3hxq/quay-lamp\"}\n{\"do\":\"look\",\"distance\":3}\n"
-          "{\"do\":\"shot\",\"file\":\"near.png\"}\n{\"do\":\"look\",\"distance\":12}\n"
-          "{\"do\":\"shot\",\"file\":\"far.png\"}\n{\"do\":\"look\",\"distance\":60}\n"
-          "{\"do\":\"shot\",\"file\":\"farther.png\"}\n")));
-  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() +
-                              "' --headless --script '" + (root_ / "script").string() + "' --shots '" +
-                              (root_ / "shots").string() + "' --log '" + (root_ / "log").string() +
-                              "' 2>/dev/null";
-  ASSERT_EQ(std::system(command.c_str()), 0);
-  const std::string log(base::asText(*base::readFile(root_ / "log")));
+  const auto [exit, log] = playHeadless(
+      "{\"do\":\"show\",\"object\":\"lamplight-8w3hxq/quay-lamp\"}\n{\"do\":\"look\",\"distance\":3}\n"
+      "{\"do\":\"shot\",\"file\":\"near.png\"}\n{\"do\":\"look\",\"distance\":12}\n"
+      "{\"do\":\"shot\",\"file\":\"far.png\"}\n{\"do\":\"look\",\"distance\":60}\n"
+      "{\"do\":\"shot\",\"file\":\"farther.png\"}\n");
+  ASSERT_EQ(exit, 0);
   std::vector<long> drawn;
   for (const char* shot : {"near.png: ", "far.png: ", "farther.png: "}) {
     const size_t at = log.find(std::string("Took ") + shot);
@@ -249,17 +247,10 @@ TEST_F(GameTest, FarAwayALighterVersionIsDrawn) {
 }
 
 TEST_F(GameTest, ScriptsThatMakeNoSenseAreSaid) {
-  ASSERT_TRUE(base::writeFileAtomic(
-      root_ / "script",
-      std::string_view(
-          "{\"do\":\"dance\"}\nnot "
-          "json\n{\"do\":\"shot\",\"file\":\"../../x.png\"}\n{\"do\":\"place\",\"object\":\"a/b\"}\n")));
-  const std::string command = "'" RAKUGO_BIN_DIR "/kelpwick' --mods '" + (root_ / "mods").string() +
-                              "' --headless --script '" + (root_ / "script").string() + "' --shots '" +
-                              (root_ / "shots").string() + "' --log '" + (root_ / "log").string() +
-                              "' 2>/dev/null";
-  EXPECT_EQ(WEXITSTATUS(std::system(command.c_str())), 2);
-  const std::string log(base::asText(*base::readFile(root_ / "log")));
+  const auto [exit, log] = playHeadless(
+      "{\"do\":\"dance\"}\nnot "
+      "json\n{\"do\":\"shot\",\"file\":\"../../x.png\"}\n{\"do\":\"place\",\"object\":\"a/b\"}\n");
+  EXPECT_EQ(exit, 2);
   EXPECT_THAT(log, HasSubstr("script:2"));
   EXPECT_THAT(log, HasSubstr("dance"));
   EXPECT_FALSE(fs::exists(root_ / "x.png"));

@@ -196,6 +196,51 @@ TEST_F(ToolTest, ABoxIsMeasuredInMetresPartByPart) {
   EXPECT_EQ(run("inspect --json " + at("lamp.glb")).exit, 0);
 }
 
+TEST_F(ToolTest, BonesAreMatchedAndWeightsCounted) {
+  const std::string newcomer = mod("newcomer");
+  const auto match = run("match --json " + newcomer + " --rulebook kelpwick --kind keeper");
+  EXPECT_EQ(match.exit, 1) << "the neck is missing";
+  const base::Json slots = match.json()["slots"];
+  ASSERT_EQ(slots.size(), 20u);
+  for (const base::Json& slot : slots) {
+    const bool neck = slot["slot"] == "neck";
+    EXPECT_EQ(slot["bone"].is_null(), neck);
+    EXPECT_EQ(slot["sure"], !neck);
+    EXPECT_EQ(slot["required"], true);
+    EXPECT_FALSE(slot["reason"].get<std::string>().empty());
+    EXPECT_GE(slot["confidence"].get<double>(), neck ? 0 : 0.5);
+    EXPECT_LE(slot["confidence"].get<double>(), 1);
+  }
+  EXPECT_EQ(slots[6]["bone"], "Figur_Schulter_links");
+  EXPECT_EQ(match.json()["surplus"].size(), 5u);
+  EXPECT_EQ(match.json()["sides_swapped"], false);
+  EXPECT_TRUE(match.json().contains("family"));
+  EXPECT_THAT(run("match " + newcomer + " --rulebook kelpwick --kind keeper").out, HasSubstr("Surplus: "));
+  // Another maker's has all of them.
+  EXPECT_EQ(run("match " + mod("deckhand") + " --rulebook kelpwick --kind keeper").exit, 0);
+  for (const char* wrong : {"--rulebook no-game --kind keeper", "--rulebook kelpwick --kind dragon",
+                            "--rulebook kelpwick --kind fitting"})
+    EXPECT_EQ(run("match --json " + newcomer + " " + wrong).exit, 2) << wrong;
+  EXPECT_THAT(run("match --json " + newcomer + " --rulebook kelpwick --kind fitting").json()["error"]["cure"],
+              HasSubstr("keeper"));
+
+  const auto weights = run("weights --json --limit 4 " + newcomer);
+  EXPECT_EQ(weights.exit, 1);
+  EXPECT_EQ(weights.json()["vertices"], 1530);
+  EXPECT_EQ(weights.json()["over_limit"], 1530);
+  EXPECT_EQ(weights.json()["most_influences"], 6);
+  EXPECT_EQ(weights.json()["without_weight"], 0);
+  EXPECT_EQ(weights.json()["sum_off"], 0);
+  EXPECT_EQ(weights.json()["end_bones"].size(), 5u);
+  EXPECT_EQ(run("weights --json " + newcomer).exit, 0) << "without a limit nothing is wrong";
+  const auto lamp = run("weights --json " + mod("lamplight"));
+  EXPECT_EQ(lamp.exit, 0);
+  EXPECT_EQ(lamp.json()["vertices"], 0);
+  const auto none = run("match --json " + at("lamplight") + " --rulebook kelpwick --kind keeper");
+  EXPECT_EQ(none.exit, 1);
+  EXPECT_TRUE(none.json()["slots"][0]["bone"].is_null());
+}
+
 TEST_F(ToolTest, CheckCountsAndExitsByWhatStops) {
   const auto first = run("check --json " + mod("first-lamp"));
   EXPECT_EQ(first.exit, 0) << "nothing stops, much shows";
@@ -262,7 +307,7 @@ TEST_F(ToolTest, HelpAndVersionAreEverywhere) {
   for (const char* command :
        {"",          "inspect",  "check",   "build",  "list",        "verify",   "install", "new",
         "uninstall", "plan",     "compare", "copy",   "differences", "rulebook", "checks",  "prepare",
-        "measure",   "variants", "seam",    "export", "add",         "newer"})
+        "measure",   "variants", "seam",    "export", "add",         "newer",    "match",   "weights"})
     EXPECT_EQ(run(std::string(command) + " --help").exit, 0) << command;
   EXPECT_THAT(run("--version").out, HasSubstr("rakugo-tool 0."));
 }

@@ -96,6 +96,22 @@ class StationsWindowTest : public test::WindowFixture {
     board->setFocus();
     QTest::keyClick(board, Qt::Key_Down);
     QCOMPARE(board->chosen(), QStringLiteral("hand.port"));
+    // A bone that is clicked in the list is chosen with its slot; one that no slot has, by itself.
+    const auto clickBone = [&](const char* name) {
+      for (const QPushButton* row : window_->findChildren<QPushButton*>())
+        if (row->text() == QLatin1String(name) && row->isVisible())
+          return test::click(*window_, row->objectName().toUtf8().constData());
+      return false;
+    };
+    QVERIFY(clickBone("Figur_Fuss_rechts"));
+    QCOMPARE(board->chosen(), QStringLiteral("foot.starboard"));
+    QCOMPARE(chosen->currentText(), QStringLiteral("Figur_Fuss_rechts"));
+    QVERIFY(chosen->findText(QStringLiteral("Take the name back")) < 0);
+    QVERIFY(clickBone("Figur_Kopf_Ende"));
+    QVERIFY(board->chosen().isEmpty());
+    QVERIFY(!chosen->isVisible());
+    board->choose(QStringLiteral("neck"));
+    QCOMPARE(chosen->currentText(), QStringLiteral("No bone"));
     QVERIFY(test::click(*window_, "take-sure"));
     QVERIFY(test::settle(*window_));
     QCOMPARE(test::find<QLabel>(*window_, "bones-found")->text(),
@@ -118,6 +134,7 @@ class StationsWindowTest : public test::WindowFixture {
     QVERIFY(names()["neck"].get<std::string>().find("Kopf_Ende") != std::string::npos);
     // And taken back in the list of bones.
     board->choose(QStringLiteral("neck"));
+    QCOMPARE(chosen->itemText(0), QStringLiteral("Take the name back"));
     chosen->setCurrentIndex(0);
     Q_EMIT chosen->activated(0);
     QVERIFY(test::settle(*window_));
