@@ -7,7 +7,7 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check plan build export newer add list prepare measure compare variants seam match weights verify install uninstall new copy differences rulebook checks manual --help --version" ;;
+    "") words="inspect check plan build export newer add list prepare measure compare variants seam match weights pose verify install uninstall new copy differences rulebook checks manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
     "plan") words="--help --json" ;;
@@ -23,6 +23,7 @@ _rakugo_tool() {
     "seam") words="--help --json" ;;
     "match") words="--help --json --rulebook --kind" ;;
     "weights") words="--help --json --limit" ;;
+    "pose") words="--help --json --movement --at" ;;
     "verify") words="--help --json" ;;
     "install") words="--help --json --game" ;;
     "uninstall") words="--help --json --game" ;;

@@ -11,6 +11,7 @@
 #include "kit.h"
 #include "lamp.h"
 #include "mod/store.h"
+#include "movements.h"
 #include "newcomer.h"
 #include "pictures.h"
 #include "rulebook/rulebook.h"
@@ -286,6 +287,9 @@ void writeGhosts(const fs::path& rulebooks) {
   ghost("kelpwick/bodies/keeper-body.glb", demo::coatBody());
   ghost("ninefold/ghosts/button-stool.glb", demo::buttonStool());
   ghost("ninefold/ghosts/tin-snail.glb", demo::tinSnail());
+  const scene::Model movements = demo::keeperMovements(kelpwick(rulebooks).skeletons[0]);
+  ghost("kelpwick/movements/keeper.glb", movements);
+  write(rulebooks.parent_path() / "src/standin/data/keeper-movements.rkb", demo::movementsBundle(movements));
   ghost("kelpwick/ghosts/harbour-keeper.glb",
         demo::keeper(kelpwick(rulebooks).skeletons[0], [](const rulebook::Bone& bone) { return bone.id; }));
 }

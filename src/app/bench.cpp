@@ -344,6 +344,7 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
     if (wash != washes_.end())
       items[i].wash = glm::vec3(wash->second.redF(), wash->second.greenF(), wash->second.blueF());
   }
+  poseItems(items, uploaded_->ghost);
   const std::vector<render::DrawItem> no_ghost;
   if (look_ == Look::in_game && scene_) {
     render::Ambience air = render::Ambience::at(night_ ? 1.0F : 0.0F);

@@ -72,6 +72,13 @@ class Bench : public QOpenGLWidget {
   /// Names written at places, as those of regions.
   void showNames(std::vector<std::pair<glm::vec3, QString>> names);
   [[nodiscard]] const std::vector<std::pair<glm::vec3, QString>>& names() const { return names_; }
+  /// Shows the model, and its ghost, otherwise than at rest; null: at rest. While it is shown nothing of the
+  /// model can be picked but the ends of limbs, which can be pulled.
+  void setPose(std::shared_ptr<const BenchPose> pose);
+  [[nodiscard]] const std::shared_ptr<const BenchPose>& pose() const { return pose_; }
+  /// In the drawing look: how far each vertex follows the bone of that key; empty: as materials are.
+  void showWeightsOf(const std::string& bone);
+  [[nodiscard]] const std::string& weightsOf() const { return weights_of_; }
   /// Draws the skeleton over the mesh; `chosen` is the key of the bone that is named there.
   void setBones(bool shown, const std::string& chosen = {});
   /// A circle to turn by: the model's three while that tool is chosen, or that of what was picked.
@@ -127,6 +134,9 @@ class Bench : public QOpenGLWidget {
   /// The handle of what was picked is dragged; `done` when it is let go. `value` is so far from where it
   /// began (metres), factors along the axes, or whole degrees in its first number, by what the handle does.
   void pickedDragged(glm::vec3 value, bool done);
+  /// The end of a limb is pulled to a place on the plane across the line of sight, in the model's space; its
+  /// number in the pose's list. `done` when it is let go.
+  void endPulled(int end, glm::vec3 to, bool done);
   /// A ring round the model was turned and let go: quarter turns about an axis of the model's space (0 x, 1
   /// y, 2 z), counted by the right hand.
   void quarterTurned(int axis, int quarters);
@@ -145,6 +155,7 @@ class Bench : public QOpenGLWidget {
   struct Uploaded;
   void release();
   void upload();
+  void poseItems(std::vector<render::DrawItem>& items, std::vector<render::DrawItem>& behind);
   [[nodiscard]] std::unique_ptr<Uploaded> uploaded(const BenchScene& scene) const;
   /// A small picture of what is uploaded; the context is current.
   QImage smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene, render::Camera camera,
@@ -161,6 +172,10 @@ class Bench : public QOpenGLWidget {
   void paintMarks(QPainter& painter);
   void paintPoints(QPainter& painter);
   void paintBones(QPainter& painter);
+  void paintEnds(QPainter& painter);
+  void paintWeightsLegend(QPainter& painter);
+  [[nodiscard]] std::optional<int> endUnder(QPointF at) const;
+  [[nodiscard]] glm::vec3 boneAt(glm::vec3 rest, int number) const;
   void paintTool(QPainter& painter);
   void paintLines(QPainter& painter);
   void paintPicked(QPainter& painter);
@@ -176,6 +191,7 @@ class Bench : public QOpenGLWidget {
   void letRingGo();
   void paintRings(QPainter& painter);
   [[nodiscard]] bool drawsOutline() const { return tool_ == Tool::pick_box || tool_ == Tool::pick_outline; }
+  void pullEnd(QPointF at, bool done);
   void finishOutline();
   /// Writes text at a place, or as near to it as no other label of this picture is.
   void label(QPainter& painter, QPointF at, const QString& text, const QColor& color, bool strong = false);
@@ -199,7 +215,10 @@ class Bench : public QOpenGLWidget {
   render::DrawingStyle::Ghost ghost_style_ = render::DrawingStyle::Ghost::hatch;
   Tool tool_ = Tool::look_round;
   std::vector<std::string> selected_;
-  std::string chosen_bone_;
+  std::string chosen_bone_, weights_of_;
+  std::shared_ptr<const BenchPose> pose_;
+  std::optional<int> end_;  ///< of a limb, that is pulled or pointed at
+  bool end_pulled_ = false;
   std::vector<glm::vec3> picked_;
   std::optional<glm::vec3> handle_;
   std::optional<int> handle_axis_;  ///< that is dragged, or pointed at

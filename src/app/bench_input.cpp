@@ -11,7 +11,8 @@
 namespace rakugo::app {
 
 std::optional<BenchHit> Bench::under(QPointF at) const {
-  if (!scene_) return std::nullopt;
+  // What is shown elsewhere than at rest is not where its triangles are.
+  if (!scene_ || pose_) return std::nullopt;
   glm::vec3 origin, direction;
   camera_.ray({at.x(), at.y()}, viewSize(), origin, direction);
   return hit(*scene_, origin, direction);
@@ -71,9 +72,36 @@ void Bench::mousePressEvent(QMouseEvent* event) {
     handle_dragged_ = false;
     return;
   }
+  end_ = endUnder(pressed_);
+  end_pulled_ = end_.has_value();
+  if (end_pulled_) return;
   handle_axis_ = tool_ == Tool::look_round ? handleUnder(pressed_) : std::nullopt;
   handle_dragged_ = handle_axis_.has_value();
   handle_by_ = glm::vec3(0);
+}
+
+std::optional<int> Bench::endUnder(QPointF at) const {
+  if (!pose_ || tool_ != Tool::look_round) return std::nullopt;
+  std::optional<int> best;
+  double nearest = 11;
+  for (size_t i = 0; i < pose_->ends.size(); ++i) {
+    const auto p = project(pose_->ends[i].first);
+    if (!p) continue;
+    const QPointF d = *p - at;
+    if (const double apart = std::hypot(d.x(), d.y()); apart < nearest)
+      nearest = apart, best = static_cast<int>(i);
+  }
+  return best;
+}
+
+void Bench::pullEnd(QPointF at, bool done) {
+  if (!pose_ || !end_ || static_cast<size_t>(*end_) >= pose_->ends.size()) return;
+  // As deep as it was: on the plane through it across the line of sight.
+  glm::vec3 origin, direction;
+  camera_.ray({at.x(), at.y()}, viewSize(), origin, direction);
+  const glm::vec3 axis = glm::normalize(camera_.target - camera_.position());
+  const float deep = glm::dot(pose_->ends[static_cast<size_t>(*end_)].first - origin, axis);
+  Q_EMIT endPulled(*end_, origin + direction * (deep / std::max(glm::dot(direction, axis), 1e-4F)), done);
 }
 
 float Bench::handleLength() const {
@@ -153,6 +181,8 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
     if ((event->position() - pressed_).manhattanLength() > 4) moved_ = true;
     if (moved_ && drawsOutline()) {
       outline_ << event->position();
+    } else if (moved_ && end_pulled_) {
+      pullEnd(event->position(), false);
     } else if (moved_ && ring_dragged_) {
       turnRing(event->position());
     } else if (moved_ && handle_dragged_ && handle_axis_) {
@@ -177,6 +207,10 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
     const auto ring = ringUnder(event->position());
     if (ring != ring_) update();
     ring_ = ring;
+  } else if (pose_ && !pose_->ends.empty()) {
+    const auto end = endUnder(event->position());
+    if (end != end_) update();
+    end_ = end;
   } else if (tool_ == Tool::look_round && handle_) {
     const auto axis = handleUnder(event->position());
     if (axis != handle_axis_) update();
@@ -187,9 +221,10 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
     hovered_ = snapUnder(event->position());
   }
   last_ = event->position();
-  if (event->buttons() != Qt::NoButton && moved_ && !drawsOutline() && !handle_dragged_ && !ring_dragged_)
+  if (event->buttons() != Qt::NoButton && moved_ && !drawsOutline() && !handle_dragged_ && !ring_dragged_ &&
+      !end_pulled_)
     viewMoved();
-  else if (drawsOutline() || handle_dragged_ || ring_dragged_)
+  else if (drawsOutline() || handle_dragged_ || ring_dragged_ || end_pulled_)
     update();
   else if (tool_ != Tool::look_round)
     update();
@@ -198,6 +233,12 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
 void Bench::mouseReleaseEvent(QMouseEvent* event) {
   if (event->button() == Qt::LeftButton && drawsOutline() && moved_) {
     finishOutline();
+    update();
+    return;
+  }
+  if (event->button() == Qt::LeftButton && end_pulled_) {
+    if (moved_) pullEnd(event->position(), true);
+    end_pulled_ = false;
     update();
     return;
   }

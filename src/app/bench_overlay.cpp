@@ -43,8 +43,11 @@ void Bench::label(QPainter& painter, QPointF at, const QString& text, const QCol
 void Bench::paintOverlay(QPainter& painter) {
   labels_.clear();
   if (scene_ && !scene_->bounds_m.empty()) {
-    if (look_ == Look::drawing) paintDimensions(painter);
+    // Lengths are those of the rest pose.
+    if (look_ == Look::drawing && !pose_) paintDimensions(painter);
     paintBones(painter);
+    paintEnds(painter);
+    paintWeightsLegend(painter);
     paintLines(painter);
     paintPicked(painter);
     paintPoints(painter);
@@ -138,41 +141,6 @@ void Bench::paintDimensions(QPainter& painter) {
   away = glm::normalize(away) * gap;
   paintDimension(painter, corner(best.x, best.y, -1), corner(best.x, best.y, 1), away,
                  q(base::lengthText(glm::dot(size, up))));
-}
-
-void Bench::paintBones(QPainter& painter) {
-  if (!bones_ || !scene_) return;
-  painter.setRenderHint(QPainter::Antialiasing);
-  for (const BenchBone& bone : scene_->bones) {
-    const auto head = project(bone.head_m);
-    if (!head) continue;
-    const bool chosen = bone.key == chosen_bone_;
-    const QColor color = chosen ? theme().stops : bone.required ? theme().click : theme().quiet;
-    for (const glm::vec3& end : bone.tails_m) {
-      const auto tail = project(end);
-      if (!tail) continue;
-      // As an axis on a technical drawing: a chain line from joint to joint, on a ground that sets it off.
-      QColor ground = theme().sheet;
-      ground.setAlpha(190);
-      painter.setPen(QPen(ground, chosen ? 6 : 4.5, Qt::SolidLine, Qt::RoundCap));
-      painter.drawLine(*head, *tail);
-      QPen axis(color, chosen ? 2.6 : 1.7);
-      axis.setDashPattern({7, 2, 1.5, 2});
-      painter.setPen(axis);
-      painter.drawLine(*head, *tail);
-    }
-    // The joint is a centre mark: a ring and its cross.
-    const double r = chosen ? 5 : 3.4;
-    painter.setPen(QPen(color, chosen ? 2 : 1.3));
-    painter.setBrush(theme().sheet);
-    painter.drawEllipse(*head, r, r);
-    painter.drawLine(*head - QPointF(r + 2.5, 0), *head + QPointF(r + 2.5, 0));
-    painter.drawLine(*head - QPointF(0, r + 2.5), *head + QPointF(0, r + 2.5));
-  }
-  // The name last, so that no other bone is drawn over it.
-  for (const BenchBone& bone : scene_->bones)
-    if (const auto head = project(bone.head_m); head && bone.key == chosen_bone_)
-      label(painter, *head + QPointF(0, -18), q(bone.name), theme().stops, true);
 }
 
 void Bench::paintPoints(QPainter& painter) {

@@ -72,6 +72,7 @@ void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vecto
     made.key = model.node(part.node).key;
     made.name = part.name.empty() ? made.key : part.name;
     made.world = part.world;
+    made.bone = part.bone;
     for (const scene::MaterialIndex m : part.materials) {
       const auto [at, fresh] = known.emplace(m.value(), materials.size());
       if (fresh) materials.push_back(material(model, m, kind, cache));
@@ -98,7 +99,8 @@ std::vector<BenchPoint> benchPoints(const mod::ModelDoc& doc, const rulebook::Ki
   return out;
 }
 
-std::vector<BenchBone> benchBones(const scene::Model& model, const rulebook::Skeleton* skeleton) {
+std::vector<BenchBone> benchBones(const scene::Model& model, const build::Rig& rig,
+                                  const rulebook::Skeleton* skeleton) {
   const std::vector<scene::NodeIndex> used = scene::usedJoints(model);
   const std::set<scene::NodeIndex> joints(used.begin(), used.end());
   const auto world = scene::worldMatrices(model);
@@ -110,7 +112,11 @@ std::vector<BenchBone> benchBones(const scene::Model& model, const rulebook::Ske
     bone.name = node.name;
     bone.head_m = glm::vec3(world[joint.value()][3]);
     for (const auto child : node.children)
-      if (joints.count(child) != 0) bone.tails_m.emplace_back(world[child.value()][3]);
+      if (joints.count(child) != 0) {
+        bone.tails_m.emplace_back(world[child.value()][3]);
+        bone.tail_numbers.push_back(rig.number[child.value()]);
+      }
+    bone.number = rig.number[joint.value()];
     bone.required = skeleton != nullptr && skeleton->findBone(node.name) != nullptr;
     out.push_back(std::move(bone));
   }
@@ -215,13 +221,15 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->bounds_m = scene::boundsOf(model);
   addParts(model, out->parts, out->materials, kind, pictures);
   addCoarse(out->parts, kHeavyTriangles);
-  out->bones = benchBones(model, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
+  out->rig = build::rigOf(model);
+  out->bones = benchBones(model, out->rig, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
   out->made_from = std::move(prepared);
   out->ghost_title = std::move(ghost.title);
   out->ghost_problem = std::move(ghost.problem);
   out->ghost_model = std::move(ghost.model);
   if (out->ghost_model) {
     addParts(*out->ghost_model, out->ghost, out->materials, nullptr, pictures);
+    out->ghost_rig = build::rigOf(*out->ghost_model);
     scene::Frame frame = out->ghost_model->frame;
     // What the rulebook ships lies in the game's axes as it is.
     using Sort = GhostChoice::Sort;

@@ -31,6 +31,7 @@ struct BenchPart {
   std::vector<uint32_t> coarse;
   std::vector<bundle::Submesh> coarse_submeshes;
   glm::mat4 world{1};
+  int bone = -1;  ///< of the scene's rig, where the whole part goes with one
 };
 
 struct BenchPoint {
@@ -45,6 +46,8 @@ struct BenchBone {
   glm::vec3 head_m{0};
   std::vector<glm::vec3> tails_m;  ///< heads of its children; empty for a bone at an end
   bool required = false;           ///< the game looks for a bone of this name
+  int number = -1;                 ///< in the scene's rig
+  std::vector<int> tail_numbers;   ///< the same, of its children
 };
 
 /// Whose silhouette is shown behind the model.
@@ -53,6 +56,14 @@ struct GhostChoice {
   Sort sort = Sort::own_kind;  ///< the example of the model's own kind
   std::string name;            ///< id of a kind, name of a model of the mod, or path of a file
   bool operator==(const GhostChoice&) const = default;
+};
+
+/// Where bones stand other than at rest: for each of a scene's rig, what carries it there from its rest, in
+/// the model's space.
+struct BenchPose {
+  std::vector<glm::mat4> bones, ghost_bones;
+  /// Ends of limbs that can be pulled: where they are, and a name.
+  std::vector<std::pair<glm::vec3, std::string>> ends;
 };
 
 /// Immutable once made.
@@ -68,6 +79,7 @@ struct BenchScene {
   std::optional<double> ghost_reach_m, ghost_volume_l;  ///< the volume only where it has closed shells
   std::vector<BenchPoint> points;
   std::vector<BenchBone> bones;
+  build::Rig rig, ghost_rig;  ///< how parts and bones number what moves them
   geometry::Bounds bounds_m;
   glm::vec3 up{0, 0, 1}, forward{1, 0, 0};  ///< of the game
   scene::Frame frame;                       ///< of the prepared model

@@ -31,7 +31,9 @@ const Action kActions[] = {
     {"flatten_picked", QT_TRANSLATE_NOOP("CorrectionPanel", "Make flat"), "", "", true, true},
     {"snap_picked", QT_TRANSLATE_NOOP("CorrectionPanel", "Put on a grid"), "mm", "10", false, true},
     {"split_picked", QT_TRANSLATE_NOOP("CorrectionPanel", "Part off as"), "name", "piece", false, false},
-    {"region_picked", QT_TRANSLATE_NOOP("CorrectionPanel", "Let it cover"), "", "", false, false}};
+    {"region_picked", QT_TRANSLATE_NOOP("CorrectionPanel", "Let it cover"), "", "", false, false},
+    {"give_to_bone", QT_TRANSLATE_NOOP("CorrectionPanel", "Let it follow"), "percent", "100", false, true},
+    {"smooth_weights", QT_TRANSLATE_NOOP("CorrectionPanel", "Smooth weights"), "times", "3", false, true}};
 
 std::vector<double> numbers(const QString& text) {
   std::vector<double> out;
@@ -92,6 +94,9 @@ CorrectionPanel::CorrectionPanel(Session& session, Bench& bench, QWidget* parent
   grid->addWidget(what_, 0, 0);
   grid->addWidget(axis_, 0, 1);
   grid->addWidget(region_, 0, 1);
+  bone_ = new QComboBox(this);
+  bone_->setObjectName(QStringLiteral("pick-bone"));
+  grid->addWidget(bone_, 0, 1);
   grid->addWidget(amount_, 1, 0);
   grid->addWidget(unit_, 1, 1);
   grid->addWidget(soft_, 2, 0);
@@ -147,6 +152,11 @@ void CorrectionPanel::refresh(const std::string& part) {
   if (state->kind != nullptr)
     for (const rulebook::Region& r : state->kind->regions) region_->addItem(q(r.title), q(r.id));
   if (const int at = region_->findData(chosen); at >= 0) region_->setCurrentIndex(at);
+  const QString bone = bone_->currentData().toString();
+  bone_->clear();
+  if (session_.scene() && session_.scene()->model == session_.model())
+    for (const BenchBone& one : session_.scene()->bones) bone_->addItem(q(one.name), q(one.key));
+  if (const int at = bone_->findData(bone); at >= 0) bone_->setCurrentIndex(at);
   // A model that has changed is looked at again: the selection is by place and holds.
   if (selection_ && !present() && !looking_ && dragged_step_.empty()) look(*selection_, false);
   show();
@@ -220,12 +230,16 @@ void CorrectionPanel::show() {
   const bool region = step == "region_picked";
   axis_->setVisible(some && a.axis);
   region_->setVisible(some && region);
+  const bool weights = step == "give_to_bone" || step == "smooth_weights";
+  bone_->setVisible(some && step == "give_to_bone" && bone_->count() > 0);
   amount_->setVisible(some && *a.unit != 0);
   unit_->setVisible(some && *a.unit != 0);
   unit_->setText(tr(a.unit));
   soft_->setVisible(some && a.soft);
   soft_label_->setVisible(some && a.soft);
-  apply_->setEnabled(!region || region_->count() > 0);
+  apply_->setEnabled((!region || region_->count() > 0) && (!weights || bone_->count() > 0));
+  if (some && weights && bone_->count() == 0)
+    found_->setText(tr("The model has no bones that it could follow."));
   const QString kept = axis_->currentText();
   const QSignalBlocker quiet(axis_);
   axis_->clear();
@@ -297,7 +311,11 @@ void CorrectionPanel::apply() {
     values["region"] = s(region_->currentData().toString());
   } else if (*a.unit != 0) {
     if (typed.size() != 1) return wrong(tr("One number is wanted."));
-    values[step == "snap_picked" ? "grid_mm" : "degrees"] = typed[0];
+    if (step == "give_to_bone") values["bone"] = s(bone_->currentData().toString());
+    values[step == "snap_picked"      ? "grid_mm"
+           : step == "give_to_bone"   ? "percent"
+           : step == "smooth_weights" ? "rounds"
+                                      : "degrees"] = typed[0];
   }
   session_.edit(tr("%1 what was picked").arg(tr(a.title)), [&](mod::ModState& mod) {
     prepare::addPickedStep(mod.models[session_.model()], state->prepared, step, values, *selection_);

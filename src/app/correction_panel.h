@@ -45,7 +45,7 @@ class CorrectionPanel : public QWidget {
   Bench& bench_;
   QPushButton *box_, *outline_, *piece_, *apply_, *forget_;
   QCheckBox* front_;
-  QComboBox *what_, *axis_, *region_;
+  QComboBox *what_, *axis_, *region_, *bone_;
   QLineEdit *amount_, *soft_;
   QLabel *found_, *unit_, *soft_label_;
   std::string part_, of_model_;

@@ -23,6 +23,19 @@ QPointF hanging(QPointF at) {
   return {std::copysign(kShoulder_x + away * std::cos(angle), at.x()), kShoulder_y - away * std::sin(angle)};
 }
 
+// Of so many points the one that the pointer is at; -1: none.
+template <class PointOf>
+int nearestTo(QPointF at, size_t count, PointOf pointOf) {
+  int best = -1;
+  double nearest = kReach_px;
+  for (size_t i = 0; i < count; ++i) {
+    const QPointF d = pointOf(i) - at;
+    if (const double apart = std::hypot(d.x(), d.y()); apart < nearest)
+      nearest = apart, best = static_cast<int>(i);
+  }
+  return best;
+}
+
 }  // namespace
 
 MatchBoard::MatchBoard(QWidget* parent) : QWidget(parent) {
@@ -72,25 +85,10 @@ QPointF MatchBoard::slotPoint(size_t slot) const { return placed(slots_[slot].at
 QPointF MatchBoard::bonePoint(size_t bone) const { return placed(bones_[bone].at, width() / 2.0, width()); }
 
 int MatchBoard::slotUnder(QPointF at) const {
-  int best = -1;
-  double nearest = kReach_px;
-  for (size_t i = 0; i < slots_.size(); ++i) {
-    const QPointF d = slotPoint(i) - at;
-    if (const double apart = std::hypot(d.x(), d.y()); apart < nearest)
-      nearest = apart, best = static_cast<int>(i);
-  }
-  return best;
+  return nearestTo(at, slots_.size(), [this](size_t i) { return slotPoint(i); });
 }
-
 int MatchBoard::boneUnder(QPointF at) const {
-  int best = -1;
-  double nearest = kReach_px;
-  for (size_t i = 0; i < bones_.size(); ++i) {
-    const QPointF d = bonePoint(i) - at;
-    if (const double apart = std::hypot(d.x(), d.y()); apart < nearest)
-      nearest = apart, best = static_cast<int>(i);
-  }
-  return best;
+  return nearestTo(at, bones_.size(), [this](size_t i) { return bonePoint(i); });
 }
 
 void MatchBoard::paintEvent(QPaintEvent*) {

@@ -7,6 +7,7 @@
 
 #include "app/panels.h"
 #include "base/text.h"
+#include "prepare/families.h"
 #include "prepare/picked_edits.h"
 
 namespace rakugo::app {
@@ -274,8 +275,12 @@ void Preparation::keepHabit() {
   connect(popup, &ValuePopup::accepted, this, [this](const QString& name) {
     const mod::ModelDoc* model = doc();
     if (model == nullptr) return;
+    // With steps on bones, those of the source are remembered: the next model of its family is known by them.
+    const prepare::Prepared* p = prepared();
+    std::vector<std::string> bones;
+    if (p != nullptr && p->model) bones = prepare::boneKeys(p->before.empty() ? *p->model : *p->before.front());
     background_.post([this, habit = prepare::Habit{s(name.trimmed()), session_.book().id,
-                                                   prepare::portableSteps(model->steps)}](
+                                                   prepare::portableSteps(model->steps), std::move(bones)}](
                          base::Progress&) -> Background::Finish {
       const base::Status kept = prepare::saveHabit(prepare::habitsFolder(), habit);
       return [this, kept, habit] {

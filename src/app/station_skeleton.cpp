@@ -1,3 +1,4 @@
+#include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <algorithm>
@@ -6,6 +7,7 @@
 #include "app/match_board.h"
 #include "app/panels.h"
 #include "app/stations.h"
+#include "app/try_panel.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
 
@@ -26,6 +28,14 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
   said_ = plainText({}, this);
   said_->setObjectName(QStringLiteral("bones-found"));
   column_->addWidget(said_);
+  family_said_ = plainText({}, this);
+  family_said_->setObjectName(QStringLiteral("family-said"));
+  column_->addWidget(family_said_);
+  use_family_ = new QPushButton(this);
+  use_family_->setObjectName(QStringLiteral("use-family"));
+  use_family_->setToolTip(tr("Adds the steps that were kept with those bones"));
+  column_->addWidget(use_family_);
+  connect(use_family_, &QPushButton::clicked, this, &SkeletonStation::useFamily);
   board_ = new MatchBoard(this);
   column_->addWidget(board_);
   slots_ = new QComboBox(this);
@@ -58,7 +68,13 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
   weights_said_ = plainText({}, weights_);
   weights_said_->setObjectName(QStringLiteral("weights-said"));
   weights->addWidget(weights_said_);
+  see_weights_ = new QCheckBox(tr("Show what follows the chosen bone"), weights_);
+  see_weights_->setObjectName(QStringLiteral("see-weights"));
+  weights->addWidget(see_weights_);
+  connect(see_weights_, &QCheckBox::toggled, this, &SkeletonStation::showWeightsOf);
   column_->addWidget(weights_);
+  try_ = new TryPanel(session_, bench_, this);
+  column_->addWidget(try_);
   column_->addWidget(hairline(this));
   counts_ = heading({}, this);
   column_->addWidget(counts_);
@@ -83,6 +99,16 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
 void SkeletonStation::setStoodAt(bool here) {
   here_ = here;
   bench_.setBones(here, chosen_);
+  try_->setStoodAt(here);
+  // Habits lie on disk, and another window may have kept one.
+  if (here)
+    background_.post([this](base::Progress&) -> Background::Finish {
+      return [this, habits = prepare::loadHabits(prepare::habitsFolder())] {
+        habits_ = habits;
+        showFamily();
+      };
+    });
+  showWeightsOf();
 }
 
 void SkeletonStation::chooseBone(const std::string& key) {
@@ -95,6 +121,8 @@ void SkeletonStation::chooseBone(const std::string& key) {
   board_->choose(slot);
   chosen_ = key;
   bench_.setBones(here_, chosen_);
+  try_->setBone(chosen_);
+  showWeightsOf();
   refresh();
 }
 
@@ -105,6 +133,48 @@ void SkeletonStation::chooseSlot(const QString& slot) {
   chosen_ =
       match != nullptr && match->bone.valid() ? state->prepared.model->node(match->bone).key : std::string();
   bench_.setBones(here_, chosen_);
+  try_->setBone(chosen_);
+  showWeightsOf();
+}
+
+void SkeletonStation::showFamily() {
+  const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
+  std::optional<prepare::FamilyFit> fit;
+  const scene::Model* source = nullptr;
+  if (state != nullptr && state->prepared.model && state->bones) {
+    const prepare::Prepared& p = state->prepared;
+    source = p.before.empty() ? p.model.get() : p.before.front().get();
+    fit = prepare::familyOf(*source, habits_, session_.book().id);
+  }
+  size_t missing = 0;
+  if (fit) {
+    mod::ModelDoc doc = session_.state().models.at(session_.model());
+    missing = prepare::addSteps(doc, prepare::stepsFor(habits_[fit->habit], *source));
+  }
+  family_said_->setVisible(missing > 0);
+  use_family_->setVisible(missing > 0);
+  if (missing == 0) return;
+  QString said = tr("Its bones are those of “%1”").arg(q(habits_[fit->habit].name));
+  if (!fit->missing.empty()) said += tr(", without %1").arg(q(base::listText(fit->missing, 3)));
+  if (!fit->extra.empty()) said += tr(", and %1 beside them").arg(q(base::listText(fit->extra, 3)));
+  family_said_->setText(said + QLatin1Char('.'));
+  use_family_->setText(tr("Take its %1").arg(q(base::countText(missing, "step", "steps"))));
+}
+
+void SkeletonStation::useFamily() {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr || !state->prepared.model) return;
+  const prepare::Prepared& p = state->prepared;
+  const scene::Model& source = p.before.empty() ? *p.model : *p.before.front();
+  const auto fit = prepare::familyOf(source, habits_, session_.book().id);
+  if (!fit) return;
+  session_.edit(tr("Replay \"%1\"").arg(q(habits_[fit->habit].name)), [&](mod::ModState& mod) {
+    prepare::addSteps(mod.models[session_.model()], prepare::stepsFor(habits_[fit->habit], source));
+  });
+}
+
+void SkeletonStation::showWeightsOf() {
+  bench_.showWeightsOf(here_ && see_weights_->isChecked() ? chosen_ : std::string());
 }
 
 void SkeletonStation::showPlace(const check::FindingPlace&) { refresh(); }
@@ -137,6 +207,9 @@ void SkeletonStation::refresh() {
     showSlot(board_->chosen());
     showWeights(*state->weights, *state->kind);
   }
+  try_->refresh();
+  showFamily();
+  showWeightsOf();
   if (some) addBones(*state->prepared.model, matched ? wanted : nullptr);
   for (QPushButton* row : findChildren<QPushButton*>())
     if (!focused.isEmpty() && row->objectName() == focused && row->isVisibleTo(this)) row->setFocus();

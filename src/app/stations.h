@@ -12,6 +12,7 @@
 #include "app/game_line.h"
 #include "app/package_view.h"
 #include "app/session.h"
+#include "prepare/families.h"
 
 class QCheckBox;
 class QComboBox;
@@ -34,6 +35,8 @@ class SourcePictures;
 class SourceRows;
 class SourceWork;
 class StructurePanel;
+
+class TryPanel;
 
 /// What every station has: a column, and a refresh that keeps whatever the person is typing in.
 class StationPanel : public QWidget {
@@ -156,19 +159,30 @@ class SkeletonStation : public StationPanel {
   /// Says how a slot stands, and which bone it has.
   void showSlot(const QString& slot);
   void chooseSlot(const QString& slot);
+  /// Says when the model's bones are those of a family that is known, and offers its steps.
+  void showFamily();
+  void useFamily();
+  /// Shows in the bench what follows the chosen bone, where that is asked for.
+  void showWeightsOf();
   void showWeights(const scene::WeightReport& weights, const rulebook::Kind& kind);
   /// A person says which bone a slot's is; an empty key takes back what was said.
   void give(const std::string& slot, const std::string& key);
   void take(bool only_sure);
 
+  TryPanel* try_;
   MatchBoard* board_;
   QComboBox *slots_, *bones_;
   QLabel *said_, *reason_, *weights_said_, *counts_;
   QPushButton *sure_, *all_;
+  QCheckBox* see_weights_;
+  QLabel* family_said_;
+  QPushButton* use_family_;
+  std::vector<prepare::Habit> habits_;
   QWidget* weights_;
   QVBoxLayout* rows_;
   std::string chosen_;
   bool here_ = false;
+  Background background_;  ///< last, so that it ends before what its results are put into
 };
 
 /// What the game does with each material, and its pictures.

@@ -129,6 +129,11 @@ void applyTheme(QApplication& app, bool night) {
     QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid %click; padding: 2px 5px; }
     QLineEdit:read-only { background: transparent; border-color: transparent; }
     QLineEdit:read-only:focus { border-color: %click; }
+    QDoubleSpinBox { padding-right: 20px; }
+    QDoubleSpinBox::up-button, QDoubleSpinBox::down-button { border: none; width: 18px; }
+    QDoubleSpinBox::up-button:hover, QDoubleSpinBox::down-button:hover { background: %wash; }
+    QDoubleSpinBox::up-arrow { image: url(:/icons/chevron-up-%mode.svg); width: 11px; height: 11px; }
+    QDoubleSpinBox::down-arrow { image: url(:/icons/chevron-%mode.svg); width: 11px; height: 11px; }
     QComboBox { padding-right: 22px; }
     QComboBox::drop-down { border: none; width: 22px; }
     QComboBox::down-arrow { image: url(:/icons/chevron-%mode.svg); width: 14px; height: 14px; }

@@ -38,6 +38,14 @@ T loadAt(ByteSpan bytes, size_t offset) {
   return value;
 }
 
+/// Writes a value of a trivially copyable type at `offset`, where it must fit.
+template <class T>
+void storeAt(Bytes& bytes, size_t offset, const T& value) {
+  static_assert(std::is_trivially_copyable_v<T>);
+  if (offset > bytes.size() || bytes.size() - offset < sizeof(T)) brokenPromise("storeAt outside its buffer");
+  std::memcpy(bytes.data() + offset, &value, sizeof(T));
+}
+
 /// Copies the bytes of values that lie close together; `to` is filled whole, and `from` must hold as many
 /// bytes.
 template <class T>

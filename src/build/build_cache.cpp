@@ -97,8 +97,16 @@ std::string BuildCache::digestOf(const std::shared_ptr<const scene::Mesh>& mesh)
       add(out, p.colors);
       add(out, p.joints);
       add(out, p.weights);
+      add(out, p.more_joints);
+      add(out, p.more_weights);
+      for (const scene::MorphTarget& morph : p.morphs) {
+        add(out, morph.positions);
+        add(out, morph.normals);
+      }
       add(out, p.indices);
     }
+    for (const std::string& name : m.morph_names) out.bytes(base::asBytes(name + "\n"));
+    add(out, m.morph_weights);
     return base::hex(base::sha256(out.view()));
   });
 }

@@ -1,6 +1,7 @@
 #include "build/build_plan.h"
 
 #include <map>
+#include <optional>
 #include <set>
 
 #include "base/sha256.h"
@@ -29,7 +30,13 @@ class Planner {
   // What a model became: its pieces, to be placed by each object that uses it.
   struct BuiltModel {
     std::vector<bundle::ObjectPiece> pieces;
+    std::optional<bundle::ObjectRig> rig;
     geometry::Bounds bounds_m;
+  };
+  // A size of a model besides the one that is built, as a morph target of its meshes.
+  struct Size {
+    std::string name;
+    scene::Model model;
   };
 
   // A small entry whose bytes are made already.
@@ -93,6 +100,15 @@ class Planner {
       RAKUGO_TRY(addModel(piece.model, name));
       const glm::mat4 place = pieceMatrix(piece);
       const BuiltModel& built = models_.at(piece.model);
+      const int rig = built.rig ? static_cast<int>(record.rigs.size()) : -1;
+      if (built.rig) {
+        bool exact = true;
+        const scene::Placement at = scene::placementOf(place, exact);
+        const glm::quat turn = space_.turn(at.turn);
+        record.rigs.push_back(*built.rig);
+        record.rigs.back().position = numbers<3>(space_.position(at.position));
+        record.rigs.back().turn = {turn.x, turn.y, turn.z, turn.w};
+      }
       for (const bundle::ObjectPiece& part : built.pieces) {
         scene::Placement own;
         own.position = {part.position[0], part.position[1], part.position[2]};
@@ -105,6 +121,7 @@ class Planner {
         out.position = numbers<3>(space_.position(whole.position));
         out.turn = {turn.x, turn.y, turn.z, turn.w};
         out.scale = numbers<3>(whole.scale);
+        if (part.rig >= 0) out.rig = rig;
         record.pieces.push_back(out);
       }
       for (const mod::PointDoc& point : x_.mod->models.at(piece.model).points) {
@@ -141,6 +158,12 @@ class Planner {
     built.bounds_m = scene::boundsOf(model);
     const std::string stem = base::slug(name), why = object + ", model " + name;
     const auto world = scene::worldMatrices(model);
+    const Rig rig = rigOf(model);
+    if (!rig.empty()) built.rig = addRig(stem, model, rig, why);
+    std::vector<Size> sizes;
+    for (const auto& [variant, other] : x_.context.models.at(name).variants)
+      if (other.report && other.report->same && other.prepared.model)
+        sizes.push_back({variant, scene::blendedVariants(model, *other.prepared.model, 1)});
     int number = 0;
     for (const DrawnPart& part : drawnParts(model)) {
       const scene::Node& node = model.node(part.node);
@@ -155,13 +178,19 @@ class Planner {
         piece.turn = {place.turn.x, place.turn.y, place.turn.z, place.turn.w};
         piece.scale = numbers<3>(place.scale);
       }
-      RAKUGO_TRY(addMesh(stem, piece.mesh, shared, part, world, why));
+      if (node.skin.valid()) {
+        piece.rig = 0;
+      } else if (piece.bone = rig.carrierOf(model, part.node); piece.bone >= 0) {
+        piece.rig = 0;
+      }
+      RAKUGO_TRY(addMesh(stem, piece.mesh, shared, part, {&world, &rig, &sizes}, why));
       for (const scene::LighterMesh& far : node.lighter) {
         // As the part itself, wearing the other mesh.
         auto lighter = std::make_shared<scene::Model>(model);
         lighter->node(part.node).mesh = far.mesh;
         const std::string id = piece.mesh + "-" + std::to_string(piece.lighter.size() + 1);
-        RAKUGO_TRY(addMesh(stem, id, lighter, {part.node, drawnMaterials(*lighter, part.node)}, world, why));
+        RAKUGO_TRY(addMesh(stem, id, lighter, {part.node, drawnMaterials(*lighter, part.node)},
+                           {&world, &rig, nullptr}, why));
         piece.lighter.emplace_back(id, static_cast<float>(static_cast<double>(far.from_m) / space_.unit_m));
       }
       built.pieces.push_back(std::move(piece));
@@ -169,24 +198,76 @@ class Planner {
     return {};
   }
 
+  // The skeleton of a model and its own animations.
+  bundle::ObjectRig addRig(const std::string& stem, const scene::Model& model, const Rig& rig,
+                           const std::string& why) {
+    bundle::ObjectRig out;
+    out.skeleton = "skeleton/" + stem;
+    add(EntryKind::skeleton, out.skeleton, why, bundle::encodeSkeleton(skeletonRecord(model, rig, space_)));
+    for (size_t i = 0; i < model.animations.size(); ++i) {
+      const scene::Animation& animation = model.animations[i];
+      const bundle::AnimationPayload payload = runtimeAnimation(model, animation, rig, space_);
+      if (payload.tracks.empty()) continue;
+      const std::string id = "animation/" + stem + "/" + std::to_string(i) + "-" + base::slug(animation.name);
+      add(EntryKind::animation, id, why, bundle::encodeAnimation(payload));
+      out.animations.emplace_back(animation.name.empty() ? std::to_string(i) : animation.name, id);
+    }
+    return out;
+  }
+
+  // What a mesh is made with, beside its own part.
+  struct Around {
+    const std::vector<glm::mat4>* world;
+    const Rig* rig;
+    const std::vector<Size>* sizes;  // null: none
+  };
+
+  // The mesh that a part draws, with the model's other sizes as morph targets: how far each vertex goes.
+  static std::shared_ptr<const scene::Mesh> meshWithSizes(const scene::Model& model, scene::NodeIndex part,
+                                                          const Around& around) {
+    std::shared_ptr<const scene::Mesh> mesh = drawnMesh(model, part, *around.world);
+    if (around.sizes == nullptr || around.sizes->empty()) return mesh;
+    auto out = std::make_shared<scene::Mesh>(*mesh);
+    out->morph_weights.resize(out->morph_names.size(), 0);
+    for (const Size& size : *around.sizes) {
+      const std::shared_ptr<const scene::Mesh> other = drawnMesh(size.model, part, *around.world);
+      for (size_t i = 0; i < out->primitives.size(); ++i) {
+        scene::Primitive& p = out->primitives[i];
+        const scene::Primitive& q = other->primitives[i];
+        p.morphs.resize(out->morph_names.size());
+        scene::MorphTarget ways;
+        for (size_t v = 0; v < p.positions.size(); ++v) ways.positions.push_back(q.positions[v] - p.positions[v]);
+        for (size_t v = 0; v < p.normals.size(); ++v) ways.normals.push_back(q.normals[v] - p.normals[v]);
+        p.morphs.push_back(std::move(ways));
+      }
+      out->morph_names.push_back(size.name);
+      out->morph_weights.push_back(0);
+    }
+    return out;
+  }
+
   base::Status addMesh(const std::string& stem, const std::string& mesh_id,
                        const std::shared_ptr<const scene::Model>& shared, const DrawnPart& part,
-                       const std::vector<glm::mat4>& world, const std::string& why) {
+                       const Around& around, const std::string& why) {
     std::vector<std::string> materials;
     for (const scene::MaterialIndex material : part.materials) {
       RAKUGO_ASSIGN(std::string id, addMaterial(stem, shared, material, why));
       materials.push_back(std::move(id));
     }
     PlannedEntry entry{EntryKind::mesh, mesh_id, why, true, {}, {}};
-    const std::shared_ptr<const scene::Mesh> mesh = drawnMesh(*shared, part.node, world);
-    entry.key = [mesh, materials, space = space_](BuildCache& cache) {
+    const std::shared_ptr<const scene::Mesh> mesh = meshWithSizes(*shared, part.node, around);
+    std::vector<uint16_t> bones;
+    if (const scene::SkinIndex skin = shared->node(part.node).skin; skin.valid())
+      bones = around.rig->numbersOf(shared->skins[skin.value()]);
+    entry.key = [mesh, materials, bones, space = space_](BuildCache& cache) {
       std::string names;
       for (const std::string& id : materials) names += id + "\n";
+      for (const uint16_t bone : bones) names += std::to_string(bone) + " ";
       return cacheKey({kBuilder, "mesh", cache.digestOf(mesh), names, base::numberText(space.unit_m, 9),
                        std::to_string(space.mirrored)});
     };
-    entry.make = [mesh, materials, space = space_]() -> base::Result<base::Bytes> {
-      bundle::MeshPayload payload = runtimeMesh(*mesh, space);
+    entry.make = [mesh, materials, bones, space = space_]() -> base::Result<base::Bytes> {
+      bundle::MeshPayload payload = runtimeMesh(*mesh, space, bones);
       payload.materials = materials;
       return bundle::encodeMesh(payload);
     };

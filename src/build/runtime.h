@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "build/game_space.h"
+#include "build/rig.h"
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
 #include "formats/pictures.h"
@@ -19,9 +20,10 @@ struct RuntimePart {
   bundle::MeshPayload mesh;  ///< materials hold positions in `materials`, as texts, until they are named
   std::vector<scene::MaterialIndex> materials;  ///< one a submesh material; invalid = the plain one
   glm::mat4 world{1};                           ///< from the mesh's space to the model's; metres
+  int bone = -1;  ///< of the model's `Rig`: the part goes with it; -1: none, or the mesh names its bones
 };
 
-/// All drawing parts, in the order of the tree. Vertices are interleaved (position, normal, then tangent,
+/// All drawing parts, their bones numbered as `rigOf` does, in the order of the tree. Vertices are interleaved (position, normal, then tangent,
 /// uv0, uv1 and colour where any primitive has them), ordered for the vertex cache; vertices that no triangle
 /// uses are left out. Metres. Normals that are missing become (0, 0, 1).
 std::vector<RuntimePart> runtimeParts(const scene::Model& model);
@@ -36,7 +38,11 @@ std::vector<DrawnPart> drawnParts(const scene::Model& model);
 /// The materials of one part's submeshes, in order.
 std::vector<scene::MaterialIndex> drawnMaterials(const scene::Model& model, scene::NodeIndex part);
 /// One mesh as `runtimeParts` makes it, in the game's units and handedness; its `materials` are left empty.
-bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space);
+/// `bones`: for each joint of the skin that wears the mesh, the number of its bone in the runtime skeleton;
+/// vertices then carry their four largest weights, which sum to one. None: the mesh follows no bones. Morph
+/// targets of the mesh come along.
+bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space,
+                                const std::vector<uint16_t>& bones = {});
 /// The mesh that a part draws: where its bones put it at rest, with texture coordinates as its materials look
 /// them up. Its own mesh, shared, where neither changes anything. Where pictures of a material move the same
 /// coordinates differently, the base colour's way counts, else the first one's.

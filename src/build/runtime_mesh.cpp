@@ -4,6 +4,7 @@
 #include "base/jobs.h"
 #include "build/runtime.h"
 #include "geometry/vertex_cache.h"
+#include "scene/influences.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::build {
@@ -14,11 +15,12 @@ using bundle::AttributeFormat;
 using bundle::Semantic;
 
 struct Layout {
-  bool tangent = false, uv0 = false, uv1 = false, color = false;
+  bool tangent = false, uv0 = false, uv1 = false, color = false, bones = false;
 };
 
-Layout layoutOf(const scene::Mesh& mesh) {
+Layout layoutOf(const scene::Mesh& mesh, bool bones) {
   Layout out;
+  out.bones = bones;
   for (const scene::Primitive& p : mesh.primitives) {
     out.tangent = out.tangent || !p.tangents.empty();
     out.uv0 = out.uv0 || !p.uvs[0].empty();
@@ -39,6 +41,10 @@ void describe(const Layout& layout, bundle::MeshPayload& out) {
   if (layout.uv0) add(Semantic::uv0, AttributeFormat::f32x2);
   if (layout.uv1) add(Semantic::uv1, AttributeFormat::f32x2);
   if (layout.color) add(Semantic::color, AttributeFormat::unorm8x4);
+  if (layout.bones) {
+    add(Semantic::joints, AttributeFormat::u16x4);
+    add(Semantic::weights, AttributeFormat::unorm16x4);
+  }
 }
 
 template <class T>
@@ -47,6 +53,30 @@ T at(const std::vector<T>& values, uint32_t i, T fallback) {
 }
 
 float finiteOr(float value, float fallback) { return std::isfinite(value) ? value : fallback; }
+
+// The four largest weights of a vertex in 65,535ths, which sum up to one; what follows nothing follows the
+// first bone.
+void writeInfluences(base::ByteWriter& out, const scene::Primitive& p, uint32_t i,
+                     const std::vector<uint16_t>& bones) {
+  std::vector<std::pair<float, uint16_t>> list;
+  scene::eachInfluence(p, i, [&](uint32_t joint, float weight) {
+    if (joint < bones.size() && std::isfinite(weight)) list.emplace_back(weight, bones[joint]);
+  });
+  std::stable_sort(list.begin(), list.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
+  if (list.empty()) list.emplace_back(1.0F, uint16_t{0});
+  list.resize(4, {0.0F, 0});
+  float sum = 0;
+  for (const auto& [weight, bone] : list) sum += weight;
+  std::array<uint16_t, 4> shares{};
+  int left = 65'535;
+  for (size_t k = 1; k < 4; ++k) {
+    shares[k] = static_cast<uint16_t>(std::lround(list[k].first / sum * 65'535));
+    left -= shares[k];
+  }
+  shares[0] = static_cast<uint16_t>(left);
+  for (const auto& [weight, bone] : list) out.write<uint16_t>(bone);
+  for (const uint16_t share : shares) out.write<uint16_t>(share);
+}
 
 void writeVertex(base::ByteWriter& out, const scene::Primitive& p, uint32_t i, const Layout& layout,
                  const GameSpace& space) {
@@ -69,11 +99,29 @@ void writeVertex(base::ByteWriter& out, const scene::Primitive& p, uint32_t i, c
   }
 }
 
+void addMorph(const scene::Primitive& p, size_t m, uint32_t v, const GameSpace& space,
+              bundle::MorphPayload& out) {
+  const auto numbers = [](glm::vec3 way) {
+    return std::array<float, 3>{finiteOr(way.x, 0), finiteOr(way.y, 0), finiteOr(way.z, 0)};
+  };
+  static const scene::MorphTarget kNone;
+  const scene::MorphTarget& morph = m < p.morphs.size() ? p.morphs[m] : kNone;
+  out.positions.push_back(numbers(space.position(at(morph.positions, v, glm::vec3(0)))));
+  out.normals.push_back(numbers(space.direction(at(morph.normals, v, glm::vec3(0)))));
+}
+
 }  // namespace
 
-bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space) {
+bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space,
+                                const std::vector<uint16_t>& bones) {
   bundle::MeshPayload out;
-  const Layout layout = layoutOf(mesh);
+  const Layout layout = layoutOf(mesh, !bones.empty());
+  const size_t morphs = std::min<size_t>(mesh.morph_names.size(), 256);
+  for (size_t m = 0; m < morphs; ++m)
+    out.morphs.push_back({mesh.morph_names[m],
+                          m < mesh.morph_weights.size() ? finiteOr(mesh.morph_weights[m], 0) : 0.0F,
+                          {},
+                          {}});
   describe(layout, out);
   base::ByteWriter vertices;
   geometry::Bounds box;
@@ -94,6 +142,8 @@ bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space)
     for (const uint32_t v : ordered) out.indices.push_back(out.vertex_count + place[v]);
     for (const uint32_t v : back) {
       writeVertex(vertices, p, v, layout, space);
+      if (layout.bones) writeInfluences(vertices, p, v, bones);
+      for (size_t m = 0; m < morphs; ++m) addMorph(p, m, v, space, out.morphs[m]);
       box.add(space.position(p.positions[v]));
     }
     out.vertex_count += used;
@@ -151,13 +201,19 @@ glm::mat4 partWorld(const scene::Model& model, const std::vector<glm::mat4>& wor
 std::vector<RuntimePart> runtimeParts(const scene::Model& model) {
   const std::vector<DrawnPart> drawn = drawnParts(model);
   const auto world = scene::worldMatrices(model);
+  const Rig rig = rigOf(model);
   std::vector<RuntimePart> out(drawn.size());
   base::parallelFor(drawn.size(), [&](size_t i) {
     const scene::Node& node = model.node(drawn[i].node);
     out[i].node = drawn[i].node;
     out[i].name = node.name;
     out[i].world = partWorld(model, world, drawn[i].node);
-    out[i].mesh = runtimeMesh(*drawnMesh(model, drawn[i].node, world), GameSpace());
+    std::vector<uint16_t> bones;
+    if (node.skin.valid())
+      bones = rig.numbersOf(model.skins[node.skin.value()]);
+    else
+      out[i].bone = rig.carrierOf(model, drawn[i].node);
+    out[i].mesh = runtimeMesh(*drawnMesh(model, drawn[i].node, world), GameSpace(), bones);
     out[i].materials = drawn[i].materials;
   });
   return out;

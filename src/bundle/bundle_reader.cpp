@@ -3,8 +3,10 @@
 #include <zstd.h>
 
 #include <algorithm>
+#include <map>
 
 #include "base/text.h"
+#include "bundle/animation_payload.h"
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
 #include "bundle/records.h"
@@ -74,7 +76,7 @@ base::Status Bundle::readHeader() {
     return base::Error{"bundle.version",
                        "The bundle has format " + std::to_string(major) + ", this reader knows format 1.",
                        base::Place{name_, "", 8}, "Use a newer version of the reader."};
-  if (minor != kMinor || flags != 0 || reserved != 0 ||
+  if (minor > kHighestMinor || flags != 0 || reserved != 0 ||
       !allZero(bytes_.subspan(112, kHeaderHashedBytes - 112)))
     return damaged("bundle.reserved", "A reserved field of the header is set.", 10);
   if (file_bytes != bytes_.size())
@@ -88,6 +90,7 @@ base::Status Bundle::readHeader() {
     return damaged("bundle.table_range",
                    "The table of contents is too short for its " + std::to_string(count) + " entries.", 40);
   body_hash_ = digestAt(bytes_, 48);
+  minor_ = minor;
   if (base::sha256(bytes_.subspan(kHeaderBytes, toc_bytes)) != digestAt(bytes_, 80))
     return damaged("bundle.table_damaged", "The table of contents is damaged.", kHeaderBytes);
   return readTable(toc_bytes, count);
@@ -114,7 +117,7 @@ base::Status Bundle::readTable(uint64_t toc_bytes, uint32_t count) {
     entry.raw_bytes = in.read<uint64_t>();
     entry.raw_sha256 = base::loadAt<base::Digest>(in.bytes(32), 0);
     const auto reserved2 = in.read<uint64_t>();
-    if (kind == 0 || kind > kHighestKind)
+    if (kind == 0 || kind > kHighestKind[minor_])
       return damaged("bundle.entry_kind", "An entry has the unknown kind " + std::to_string(kind) + ".",
                      record);
     if (codec > 1)
@@ -206,6 +209,8 @@ std::vector<base::Error> Bundle::verify() const {
     if (entry.kind == EntryKind::picture) good = status(decodeKtx2(*raw, entry.id));
     if (entry.kind == EntryKind::object) good = status(decodeObject(*raw, entry.id));
     if (entry.kind == EntryKind::material) good = status(decodeMaterial(*raw, entry.id));
+    if (entry.kind == EntryKind::skeleton) good = status(decodeSkeleton(*raw, entry.id));
+    if (entry.kind == EntryKind::animation) good = status(decodeAnimation(*raw, entry.id));
     if (!good) faults.push_back(good.error());
   }
   checkPadding(bytes_.size());
@@ -225,15 +230,45 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
                       from + " refers to the " + kindName(kind) + " " + id + ", which is not in the bundle.",
                       base::Place{name_, from}, "Build the bundle again."});
   };
+  // How many bones a skeleton has, and how many a mesh names.
+  std::map<std::string, size_t> bones, joints;
+  const auto held = [](const std::map<std::string, size_t>& counts, const std::string& id) {
+    const auto found = counts.find(id);
+    return found != counts.end() ? found->second : 0;
+  };
+  for (const Entry& entry : entries_) {
+    if (entry.kind != EntryKind::mesh && entry.kind != EntryKind::skeleton) continue;
+    const auto raw = read(entry);
+    if (!raw) continue;
+    if (entry.kind == EntryKind::skeleton)
+      bones[entry.id] = decodeSkeleton(*raw, entry.id)->bones.size();
+    else
+      joints[entry.id] = decodeMesh(*raw, entry.id)->jointCount();
+  }
   for (const std::string& id : manifest_.objects) need(kManifestId, id, EntryKind::object);
   for (const Entry& entry : entries_) {
     const auto raw = read(entry);
     if (!raw) continue;
     if (entry.kind == EntryKind::object) {
       const auto object = decodeObject(*raw, entry.id);
+      for (const ObjectRig& rig : object->rigs) {
+        need(entry.id, rig.skeleton, EntryKind::skeleton);
+        for (const auto& [name, animation] : rig.animations) need(entry.id, animation, EntryKind::animation);
+      }
       for (const ObjectPiece& piece : object->pieces) {
-        if (!piece.mesh.empty()) need(entry.id, piece.mesh, EntryKind::mesh);
-        for (const auto& [mesh, from] : piece.lighter) need(entry.id, mesh, EntryKind::mesh);
+        std::vector<std::string> meshes;
+        if (!piece.mesh.empty()) meshes.push_back(piece.mesh);
+        for (const auto& [mesh, from] : piece.lighter) meshes.push_back(mesh);
+        for (const std::string& mesh : meshes) need(entry.id, mesh, EntryKind::mesh);
+        if (piece.rig < 0) continue;
+        const size_t count = held(bones, object->rigs[static_cast<size_t>(piece.rig)].skeleton);
+        const bool beyond =
+            (piece.bone >= 0 && static_cast<size_t>(piece.bone) >= count) ||
+            std::any_of(meshes.begin(), meshes.end(),
+                        [&](const std::string& mesh) { return held(joints, mesh) > count; });
+        if (beyond)
+          faults.push_back({"bundle.dangling", entry.id + " follows bones that its skeleton does not have.",
+                            base::Place{name_, entry.id}, "Build the bundle again."});
       }
       if (!object->icon.empty()) need(entry.id, object->icon, EntryKind::icon);
     } else if (entry.kind == EntryKind::mesh) {

@@ -33,7 +33,8 @@ class Bundle {
   [[nodiscard]] base::ByteSpan stored(const Entry& entry) const;
 
   /// Compares every byte of the file, padding included, with what the header promises, then reads every entry
-  /// and decodes meshes, pictures, objects and materials. Returns all faults, empty when the bundle is whole.
+  /// and decodes meshes, pictures, objects, materials, skeletons
+  /// and animations. Returns all faults, empty when the bundle is whole.
   [[nodiscard]] std::vector<base::Error> verify() const;
 
  private:
@@ -48,6 +49,7 @@ class Bundle {
   std::vector<Entry> entries_;
   Manifest manifest_;
   base::Digest body_hash_{};
+  uint16_t minor_ = 0;
 };
 
 }  // namespace rakugo::bundle

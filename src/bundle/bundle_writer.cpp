@@ -28,6 +28,10 @@ const char* kindName(EntryKind kind) {
       return "material";
     case EntryKind::picture:
       return "picture";
+    case EntryKind::skeleton:
+      return "skeleton";
+    case EntryKind::animation:
+      return "animation";
     case EntryKind::icon:
       return "icon";
   }
@@ -88,7 +92,10 @@ base::Result<base::Bytes> BundleWriter::finish() const {
   out.reserve(file_bytes);
   out.bytes(std::as_bytes(std::span(kMagic)));
   out.write<uint16_t>(kMajor);
-  out.write<uint16_t>(kMinor);
+  const bool moves = std::any_of(placed.begin(), placed.end(), [](const Placed& p) {
+    return static_cast<uint16_t>(p.kind) > kHighestKind[0];
+  });
+  out.write<uint16_t>(moves ? 1 : 0);
   out.write<uint32_t>(0);
   out.write<uint64_t>(file_bytes);
   out.write<uint64_t>(kHeaderBytes);

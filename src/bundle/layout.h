@@ -12,15 +12,26 @@ namespace rakugo::bundle {
 
 inline constexpr std::array<unsigned char, 8> kMagic = {0xA7, 'R', 'K', 'B', 0x0D, 0x0A, 0x1A, 0x00};
 inline constexpr uint16_t kMajor = 1;
-inline constexpr uint16_t kMinor = 0;
+/// A file states the least minor version that it needs: 1 where it has skeletons or animations, else 0.
+inline constexpr uint16_t kHighestMinor = 1;
 inline constexpr size_t kHeaderBytes = 192;
 inline constexpr size_t kHeaderHashedBytes = 160;
 inline constexpr size_t kRecordBytes = 80;
 inline constexpr size_t kAlignment = 64;
 
 /// What an entry holds. Zero is never used.
-enum class EntryKind : uint16_t { manifest = 1, object = 2, mesh = 3, material = 4, picture = 5, icon = 6 };
-inline constexpr uint16_t kHighestKind = 6;
+enum class EntryKind : uint16_t {
+  manifest = 1,
+  object = 2,
+  mesh = 3,
+  material = 4,
+  picture = 5,
+  icon = 6,
+  skeleton = 7,
+  animation = 8
+};
+/// By minor version.
+inline constexpr std::array<uint16_t, 2> kHighestKind = {6, 8};
 
 /// How an entry's bytes are stored.
 enum class Codec : uint16_t { stored = 0, zstd = 1 };

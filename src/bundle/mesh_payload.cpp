@@ -1,5 +1,6 @@
 #include "bundle/mesh_payload.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "base/limits.h"
@@ -8,7 +9,9 @@ namespace rakugo::bundle {
 namespace {
 
 constexpr uint32_t kMeshMagic = 0x4D4B5221;  // "!RKM"
-constexpr uint32_t kMeshVersion = 1;
+// 2: with bones or morph targets.
+constexpr uint32_t kHighestMeshVersion = 2;
+constexpr uint32_t kMostMorphs = 256;
 
 uint32_t indexWidth(uint32_t vertex_count) { return vertex_count <= 65'535 ? 2 : 4; }
 
@@ -24,8 +27,38 @@ AttributeFormat requiredFormat(Semantic semantic) {
       return AttributeFormat::f32x2;
     case Semantic::color:
       return AttributeFormat::unorm8x4;
+    case Semantic::joints:
+      return AttributeFormat::u16x4;
+    case Semantic::weights:
+      return AttributeFormat::unorm16x4;
   }
   return AttributeFormat::f32x3;
+}
+
+// `bad` makes the error of what is wrong.
+template <class Bad>
+base::Status readMorphs(base::ByteReader& in, MeshPayload& out, uint32_t count, const Bad& bad) {
+  for (uint32_t m = 0; m < count; ++m) {
+    MorphPayload morph;
+    const auto length = in.read<uint32_t>();
+    if (length > base::BundleLimits{}.id_bytes) return bad("the name of a morph target");
+    morph.name = std::string(base::asText(in.bytes(length)));
+    for (const std::byte b : in.bytes((4 - in.at() % 4) % 4))
+      if (b != std::byte{0}) return bad("padding");
+    morph.weight = in.read<float>();
+    if (uint64_t{out.vertex_count} * 24 > in.left()) return bad("fewer morphed vertices than promised");
+    if (!std::isfinite(morph.weight)) return bad("the weight of a morph target");
+    for (auto* list : {&morph.positions, &morph.normals}) {
+      list->resize(out.vertex_count);
+      for (auto& v : *list)
+        for (float& c : v) {
+          c = in.read<float>();
+          if (!std::isfinite(c)) return bad("a morph target that is not a number");
+        }
+    }
+    out.morphs.push_back(std::move(morph));
+  }
+  return in.ok() ? base::Status{} : base::Status{bad("its end")};
 }
 
 }  // namespace
@@ -33,6 +66,8 @@ AttributeFormat requiredFormat(Semantic semantic) {
 uint32_t formatBytes(AttributeFormat format) {
   switch (format) {
     case AttributeFormat::f32x2:
+    case AttributeFormat::u16x4:
+    case AttributeFormat::unorm16x4:
       return 8;
     case AttributeFormat::f32x3:
       return 12;
@@ -50,10 +85,53 @@ const Attribute* MeshPayload::find(Semantic semantic) const {
   return nullptr;
 }
 
+uint32_t MeshPayload::jointCount() const {
+  const Attribute* joints = find(Semantic::joints);
+  const Attribute* weights = find(Semantic::weights);
+  uint32_t out = 0;
+  if (joints == nullptr || weights == nullptr) return out;
+  for (uint64_t v = 0; v < vertex_count; ++v) {
+    const auto bone = base::loadAt<std::array<uint16_t, 4>>(vertices, v * stride + joints->offset);
+    const auto weight = base::loadAt<std::array<uint16_t, 4>>(vertices, v * stride + weights->offset);
+    for (size_t k = 0; k < 4; ++k)
+      if (weight[k] > 0) out = std::max(out, uint32_t{bone[k]} + 1);
+  }
+  return out;
+}
+
+base::Bytes morphed(const MeshPayload& mesh, const std::vector<float>& weights) {
+  base::Bytes out = mesh.vertices;
+  const Attribute* normal = mesh.find(Semantic::normal);
+  using Vector = std::array<float, 3>;
+  bool any = false;
+  for (size_t m = 0; m < mesh.morphs.size(); ++m) {
+    const float share = m < weights.size() ? weights[m] : mesh.morphs[m].weight;
+    if (share == 0 || !std::isfinite(share)) continue;
+    any = true;
+    const auto add = [&](uint64_t at, const Vector& way) {
+      auto v = base::loadAt<Vector>(out, at);
+      for (size_t c = 0; c < 3; ++c) v[c] += share * way[c];
+      base::storeAt(out, at, v);
+    };
+    for (uint64_t v = 0; v < mesh.vertex_count; ++v) {
+      add(v * mesh.stride + mesh.attributes[0].offset, mesh.morphs[m].positions[v]);
+      if (normal != nullptr) add(v * mesh.stride + normal->offset, mesh.morphs[m].normals[v]);
+    }
+  }
+  for (uint64_t v = 0; any && normal != nullptr && v < mesh.vertex_count; ++v) {
+    auto n = base::loadAt<Vector>(out, v * mesh.stride + normal->offset);
+    const float length = std::sqrt(n[0] * n[0] + n[1] * n[1] + n[2] * n[2]);
+    if (!(length > 0)) continue;
+    for (float& c : n) c /= length;
+    base::storeAt(out, v * mesh.stride + normal->offset, n);
+  }
+  return out;
+}
+
 base::Bytes encodeMesh(const MeshPayload& mesh) {
   base::ByteWriter out;
   out.write<uint32_t>(kMeshMagic);
-  out.write<uint32_t>(kMeshVersion);
+  out.write<uint32_t>(mesh.find(Semantic::joints) != nullptr || !mesh.morphs.empty() ? 2 : 1);
   out.write<uint32_t>(mesh.vertex_count);
   out.write<uint32_t>(mesh.stride);
   out.write<uint32_t>(static_cast<uint32_t>(mesh.indices.size()));
@@ -61,7 +139,7 @@ base::Bytes encodeMesh(const MeshPayload& mesh) {
   out.write<uint32_t>(static_cast<uint32_t>(mesh.attributes.size()));
   out.write<uint32_t>(static_cast<uint32_t>(mesh.submeshes.size()));
   out.write<uint32_t>(static_cast<uint32_t>(mesh.materials.size()));
-  out.write<uint32_t>(0);
+  out.write<uint32_t>(static_cast<uint32_t>(mesh.morphs.size()));
   for (const float v : mesh.bounds_min) out.write<float>(v);
   for (const float v : mesh.bounds_max) out.write<float>(v);
   for (const Attribute& a : mesh.attributes) {
@@ -89,6 +167,15 @@ base::Bytes encodeMesh(const MeshPayload& mesh) {
       out.write<uint32_t>(i);
   }
   out.align(4);
+  for (const MorphPayload& morph : mesh.morphs) {
+    out.write<uint32_t>(static_cast<uint32_t>(morph.name.size()));
+    out.bytes(base::asBytes(morph.name));
+    out.align(4);
+    out.write<float>(morph.weight);
+    for (const auto* list : {&morph.positions, &morph.normals})
+      for (const auto& v : *list)
+        for (const float c : v) out.write<float>(c);
+  }
   return out.take();
 }
 
@@ -104,8 +191,9 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
       if (b != std::byte{0}) return false;
     return in.ok();
   };
-  if (in.read<uint32_t>() != kMeshMagic || in.read<uint32_t>() != kMeshVersion)
-    return bad("unknown mark or version");
+  if (in.read<uint32_t>() != kMeshMagic) return bad("unknown mark or version");
+  const auto version = in.read<uint32_t>();
+  if (version == 0 || version > kHighestMeshVersion) return bad("unknown mark or version");
   MeshPayload out;
   out.vertex_count = in.read<uint32_t>();
   out.stride = in.read<uint32_t>();
@@ -114,10 +202,10 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
   const auto attribute_count = in.read<uint32_t>();
   const auto submesh_count = in.read<uint32_t>();
   const auto material_count = in.read<uint32_t>();
-  const auto reserved = in.read<uint32_t>();
+  const auto morph_count = in.read<uint32_t>();
   for (float& v : out.bounds_min) v = in.read<float>();
   for (float& v : out.bounds_max) v = in.read<float>();
-  if (!in.ok() || reserved != 0) return bad("its header");
+  if (!in.ok() || morph_count > (version < 2 ? 0 : kMostMorphs)) return bad("its header");
   if (out.stride == 0 || out.stride % 4 != 0 || out.stride > 256) return bad("the size of a vertex");
   if (attribute_count == 0 || attribute_count > 16 || uint64_t{attribute_count} * 8 > in.left())
     return bad("the number of attributes");
@@ -130,7 +218,7 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
     const auto semantic = in.read<uint16_t>();
     const auto format = in.read<uint16_t>();
     const auto offset = in.read<uint32_t>();
-    if (semantic > 5 || format > 3) return bad("an unknown attribute");
+    if (semantic > (version < 2 ? 5 : 7) || format > (version < 2 ? 3 : 5)) return bad("an unknown attribute");
     Attribute a{static_cast<Semantic>(semantic), static_cast<AttributeFormat>(format), offset};
     if (a.format != requiredFormat(a.semantic)) return bad("the format of an attribute");
     if (static_cast<int>(semantic) <= last || offset < end || offset > out.stride ||
@@ -141,6 +229,8 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
     out.attributes.push_back(a);
   }
   if (out.attributes[0].semantic != Semantic::position) return bad("no positions");
+  if ((out.find(Semantic::joints) == nullptr) != (out.find(Semantic::weights) == nullptr))
+    return bad("bones without weights, or weights without bones");
 
   if (uint64_t{submesh_count} * 12 > in.left()) return bad("the number of submeshes");
   uint64_t covered = 0;
@@ -172,7 +262,9 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
     if (index >= out.vertex_count) return bad("an index beyond the vertices");
     out.indices.push_back(index);
   }
-  if (!align(4) || in.left() != 0) return bad("bytes behind its end");
+  if (!align(4)) return bad("padding");
+  RAKUGO_TRY(readMorphs(in, out, morph_count, bad));
+  if (in.left() != 0) return bad("bytes behind its end");
   for (uint64_t v = 0; v < out.vertex_count; ++v) {
     const auto p =
         base::loadAt<std::array<float, 3>>(out.vertices, v * out.stride + out.attributes[0].offset);

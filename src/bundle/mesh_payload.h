@@ -12,9 +12,18 @@
 namespace rakugo::bundle {
 
 /// What a vertex attribute means. Position (3 x f32, in the game's units and space) is always first.
-enum class Semantic : uint16_t { position = 0, normal = 1, tangent = 2, uv0 = 3, uv1 = 4, color = 5 };
+enum class Semantic : uint16_t {
+  position = 0,
+  normal = 1,
+  tangent = 2,
+  uv0 = 3,
+  uv1 = 4,
+  color = 5,
+  joints = 6,  ///< numbers of bones in the skeleton of the piece that wears the mesh
+  weights = 7  ///< of those bones; they sum to one
+};
 /// How it is stored.
-enum class AttributeFormat : uint16_t { f32x2 = 0, f32x3 = 1, f32x4 = 2, unorm8x4 = 3 };
+enum class AttributeFormat : uint16_t { f32x2 = 0, f32x3 = 1, f32x4 = 2, unorm8x4 = 3, u16x4 = 4, unorm16x4 = 5 };
 
 struct Attribute {
   Semantic semantic = Semantic::position;
@@ -29,6 +38,14 @@ struct Submesh {
   uint32_t material = 0;     ///< position in `materials`
 };
 
+/// How far the vertices go when the target counts whole.
+struct MorphPayload {
+  std::string name;
+  float weight = 0;                              ///< how much it counts where nobody says otherwise
+  std::vector<std::array<float, 3>> positions;  ///< one a vertex, in the game's units
+  std::vector<std::array<float, 3>> normals;    ///< one a vertex
+};
+
 /// A decoded runtime mesh. Every index is below `vertex_count`; every float of a position is finite.
 struct MeshPayload {
   uint32_t vertex_count = 0;
@@ -39,12 +56,19 @@ struct MeshPayload {
   std::vector<Submesh> submeshes;      ///< cover the indices without gap
   std::vector<std::string> materials;  ///< entry ids
   std::array<float, 3> bounds_min{0, 0, 0}, bounds_max{0, 0, 0};
+  std::vector<MorphPayload> morphs;
 
   [[nodiscard]] const Attribute* find(Semantic semantic) const;
+  /// One more than the highest bone that a vertex names with a weight; 0 without joints.
+  [[nodiscard]] uint32_t jointCount() const;
 };
 
 /// Bytes one attribute takes.
 uint32_t formatBytes(AttributeFormat format);
+
+/// The vertices with morph targets added, each so much of it (missing: its own weight); normals are made
+/// unit again. Without any that counts, the mesh's own.
+base::Bytes morphed(const MeshPayload& mesh, const std::vector<float>& weights);
 
 /// The bytes of an entry of kind mesh. The payload must fulfil what `decodeMesh` checks.
 base::Bytes encodeMesh(const MeshPayload& mesh);

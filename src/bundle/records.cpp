@@ -11,6 +11,8 @@ namespace {
 using base::Json;
 using base::JsonFields;
 
+constexpr int64_t kMostBones = 65'535;
+
 template <size_t N>
 Json numbers(const std::array<float, N>& values) {
   Json out = Json::array();
@@ -122,11 +124,19 @@ base::Bytes encodeObject(const ObjectRecord& r) {
     piece["scale"] = numbers(p.scale);
     piece["mesh"] = p.mesh;
     if (!p.region.empty()) piece["region"] = p.region;
+    if (p.rig >= 0) piece["rig"] = p.rig;
+    if (p.bone >= 0) piece["bone"] = p.bone;
     for (const auto& [mesh, from] : p.lighter) piece["lighter"].push_back(Json{{"mesh", mesh}, {"from", from}});
     out["pieces"].push_back(piece);
   }
   out["points"] = Json::array();
   for (const ObjectPoint& p : r.points) out["points"].push_back(placement(p.name, p.position, p.turn));
+  for (const ObjectRig& rig : r.rigs) {
+    Json one{{"skeleton", rig.skeleton}, {"position", numbers(rig.position)}, {"turn", numbers(rig.turn)}};
+    for (const auto& [name, animation] : rig.animations)
+      one["animations"].push_back(Json{{"name", name}, {"animation", animation}});
+    out["rigs"].push_back(one);
+  }
   return toBytes(out);
 }
 
@@ -154,8 +164,23 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
         if (!(p.lighter.back().second > before))
           far.complain("bundle.record", "Distances are above 0 and ascend.", "from");
       }
+      p.rig = static_cast<int>(std::clamp<int64_t>(one.integer("rig", -1), -1, kMostBones));
+      p.bone = static_cast<int>(std::clamp<int64_t>(one.integer("bone", -1), -1, kMostBones));
       r.pieces.push_back(p);
     }
+    for (JsonFields& one : in.objects("rigs")) {
+      ObjectRig rig;
+      rig.skeleton = one.requiredText("skeleton");
+      readNumbers(one, "position", rig.position);
+      readTurn(one, rig.turn);
+      for (JsonFields& animation : one.objects("animations"))
+        rig.animations.emplace_back(animation.requiredText("name"), animation.requiredText("animation"));
+      r.rigs.push_back(std::move(rig));
+    }
+    for (size_t i = 0; i < r.pieces.size(); ++i)
+      if (r.pieces[i].rig >= static_cast<int>(r.rigs.size()))
+        in.complain("bundle.record", "A piece names a rig that the object does not have.",
+                    "pieces/" + std::to_string(i) + "/rig");
     for (JsonFields& one : in.objects("points")) {
       ObjectPoint p;
       p.name = one.requiredText("name");
@@ -163,6 +188,39 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
       readTurn(one, p.turn);
       r.points.push_back(p);
     }
+  });
+}
+
+base::Bytes encodeSkeleton(const SkeletonRecord& r) {
+  Json out = Json::object();
+  out["format"] = 1;
+  out["bones"] = Json::array();
+  for (const BoneRecord& bone : r.bones) {
+    Json one = placement(bone.name, bone.position, bone.turn);
+    one["scale"] = numbers(bone.scale);
+    one["parent"] = bone.parent;
+    out["bones"].push_back(one);
+  }
+  return toBytes(out);
+}
+
+base::Result<SkeletonRecord> decodeSkeleton(base::ByteSpan bytes, const std::string& file) {
+  return decode<SkeletonRecord>(bytes, file, [](JsonFields& in, SkeletonRecord& r) {
+    for (JsonFields& one : in.objects("bones")) {
+      BoneRecord bone;
+      bone.name = one.text("name");
+      readNumbers(one, "position", bone.position);
+      readNumbers(one, "scale", bone.scale);
+      readTurn(one, bone.turn);
+      const int64_t parent = one.integer("parent", -1);
+      if (parent < -1 || parent >= static_cast<int64_t>(r.bones.size()))
+        one.complain("bundle.record", "A parent stands before its children.", "parent");
+      else
+        bone.parent = static_cast<int>(parent);
+      r.bones.push_back(std::move(bone));
+    }
+    if (r.bones.empty() || r.bones.size() > kMostBones)
+      in.complain("bundle.record", "A skeleton has 1 to 65,535 bones.", "bones");
   });
 }
 

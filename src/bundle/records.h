@@ -1,4 +1,4 @@
-// The JSON records a game reads beside meshes and pictures: objects and materials. docs/bundle-format.md
+// The JSON records a game reads beside meshes and pictures: objects, materials and skeletons. docs/bundle-format.md
 // section 6.
 #pragma once
 
@@ -23,6 +23,30 @@ struct ObjectPiece {
   std::array<float, 4> turn{0, 0, 0, 1};  ///< unit quaternion x y z w
   std::array<float, 3> scale{1, 1, 1};
   std::string region;  ///< of the body that this piece covers, or empty
+  int rig = -1;        ///< in the object's list: what moves the piece; -1: nothing
+  int bone = -1;       ///< of the rig's skeleton: the piece goes with it; -1: the mesh names its bones itself
+};
+
+/// A skeleton in an object. The placement of pieces is that of the rest pose.
+struct ObjectRig {
+  std::string skeleton;                  ///< entry id
+  std::array<float, 3> position{0, 0, 0};  ///< of the skeleton's space in the object
+  std::array<float, 4> turn{0, 0, 0, 1};
+  std::vector<std::pair<std::string, std::string>> animations;  ///< name and entry id
+};
+
+/// A bone: a node that moves. Placement is against its parent, in the game's units and space.
+struct BoneRecord {
+  std::string name;
+  int parent = -1;  ///< stands before it in the list; -1: none
+  std::array<float, 3> position{0, 0, 0};
+  std::array<float, 4> turn{0, 0, 0, 1};
+  std::array<float, 3> scale{1, 1, 1};
+};
+
+/// Bones at rest, parents before children. Meshes stand where their bones put them at rest.
+struct SkeletonRecord {
+  std::vector<BoneRecord> bones;
 };
 
 /// A named place where the game hangs something.
@@ -40,6 +64,7 @@ struct ObjectRecord {
   base::Json card = base::Json::object();  ///< the kind's typed fields
   std::vector<ObjectPiece> pieces;
   std::vector<ObjectPoint> points;
+  std::vector<ObjectRig> rigs;
   std::string icon;  ///< entry id or empty
   std::array<float, 3> bounds_min{0, 0, 0}, bounds_max{0, 0, 0};
 };
@@ -68,6 +93,9 @@ struct MaterialRecord {
 base::Bytes encodeObject(const ObjectRecord& record);
 /// Errors: json.*, bundle.record with the JSON pointer; numbers are finite, turns are unit.
 base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string& file);
+base::Bytes encodeSkeleton(const SkeletonRecord& record);
+/// Errors: as above; at most 65,535 bones, parents before their children.
+base::Result<SkeletonRecord> decodeSkeleton(base::ByteSpan bytes, const std::string& file);
 base::Bytes encodeMaterial(const MaterialRecord& record);
 base::Result<MaterialRecord> decodeMaterial(base::ByteSpan bytes, const std::string& file);
 

@@ -5,6 +5,7 @@
 
 #include "base/files.h"
 #include "formats/gltf.h"
+#include "prepare/habits.h"
 #include "scene/bones.h"
 #include "scene/rest_pose.h"
 #include "support/mended_mod.h"
@@ -64,6 +65,19 @@ TEST_F(BoneRules, AForeignKeeperIsMadeTheGamesOwnMendByMend) {
   for (size_t i = 0; i < after.size(); ++i) ASSERT_LT(glm::distance(after[i], before[i]), 1e-4F) << i;
   for (const prepare::StepOutcome& outcome : x_->context.models.at("boatswain").prepared.outcomes)
     EXPECT_TRUE(outcome.misses.empty()) << outcome.misses.front();
+}
+
+TEST_F(BoneRules, StepsKeptAsAHabitDoTheSameForTheNextOfItsMaker) {
+  for (const char* check : {"bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"})
+    ASSERT_TRUE(mend(check)) << check;
+  const auto kept = prepare::portableSteps(state_.models["boatswain"].steps);
+  // As it came, and the habit put behind what is there.
+  state_ = std::move(mod::loadMod(folder_)).value();
+  examine();
+  ASSERT_NE(find("bones.missing"), nullptr);
+  EXPECT_GE(prepare::addSteps(state_.models["boatswain"], kept), 5u);
+  examine();
+  for (const Finding& f : x_->findings) EXPECT_NE(f.check.rfind("bones.", 0), 0u) << f.sentence;
 }
 
 TEST_F(BoneRules, ABoneThatHangsElsewhereIsHungBack) {

@@ -7,6 +7,14 @@ namespace rakugo::check {
 
 using Findings = std::vector<Finding>;
 
+void checkBonesBend(const Context&, const CheckRow&, Findings&);
+void checkBonesFloor(const Context&, const CheckRow&, Findings&);
+void checkBonesAim(const Context&, const CheckRow&, Findings&);
+void checkBonesGone(const Context&, const CheckRow&, Findings&);
+void checkTracks(const Context&, const CheckRow&, Findings&);
+void checkSkinFaults(const Context&, const CheckRow&, Findings&);
+void checkStrayWeights(const Context&, const CheckRow&, Findings&);
+void checkLopsidedWeights(const Context&, const CheckRow&, Findings&);
 void checkSourceReadable(const Context&, const CheckRow&, Findings&);
 void checkSourceChanged(const Context&, const CheckRow&, Findings&);
 void checkStepFits(const Context&, const CheckRow&, Findings&);

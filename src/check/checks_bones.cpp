@@ -78,6 +78,23 @@ std::vector<NodeIndex> needless(const ModelState& state, const rulebook::Skeleto
   return out;
 }
 
+void sayNeedless(const Context& context, const CheckRow& row, Findings& out, bool ends) {
+  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
+                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
+    const std::vector<NodeIndex> bones = needless(state, skeleton, ends);
+    if (bones.empty()) return;
+    const std::string count =
+        base::countText(bones.size(), ends ? "end bone" : "bone", ends ? "end bones" : "bones");
+    Finding f =
+        aboutModel(context, row, name,
+                   name + " has " + count + " that nothing follows: " + namesText(model, bones) + ".");
+    f.measured = count;
+    f.expected = "none that the game does not ask for";
+    f.mends.push_back(dropMend(name, model, bones, "parent", "Drop " + count));
+    out.push_back(std::move(f));
+  });
+}
+
 }  // namespace
 
 void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) {
@@ -181,34 +198,11 @@ void checkBonesSides(const Context& context, const CheckRow& row, Findings& out)
 }
 
 void checkBonesEnds(const Context& context, const CheckRow& row, Findings& out) {
-  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
-                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
-    const std::vector<NodeIndex> ends = needless(state, skeleton, true);
-    if (ends.empty()) return;
-    Finding f = aboutModel(context, row, name,
-                           base::countText(ends.size(), "bone ends a chain", "bones end chains") + " of " +
-                               name + " and move nothing: " + namesText(model, ends) + ".");
-    f.measured = base::countText(ends.size(), "end bone", "end bones");
-    f.expected = "none";
-    f.mends.push_back(dropMend(name, model, ends, "parent",
-                               "Drop " + base::countText(ends.size(), "end bone", "end bones")));
-    out.push_back(std::move(f));
-  });
+  sayNeedless(context, row, out, true);
 }
 
 void checkBonesNeedless(const Context& context, const CheckRow& row, Findings& out) {
-  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
-                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
-    const std::vector<NodeIndex> bones = needless(state, skeleton, false);
-    if (bones.empty()) return;
-    Finding f =
-        aboutModel(context, row, name, "No vertex of " + name + " follows " + namesText(model, bones) + ".");
-    f.measured = base::countText(bones.size(), "bone", "bones");
-    f.expected = "none that the game does not ask for";
-    f.mends.push_back(
-        dropMend(name, model, bones, "parent", "Drop " + base::countText(bones.size(), "bone", "bones")));
-    out.push_back(std::move(f));
-  });
+  sayNeedless(context, row, out, false);
 }
 
 void checkBonesPose(const Context& context, const CheckRow& row, Findings& out) {
@@ -256,7 +250,8 @@ void checkBonesTurned(const Context& context, const CheckRow& row, Findings& out
       const scene::Placement at = scene::placementOf(world[own->second.value()], exact);
       scaled = scaled || glm::any(glm::greaterThan(glm::abs(at.scale - 1.0F), glm::vec3(0.01F)));
       const double degrees =
-          2 * std::acos(std::min(1.0, std::abs(double{at.turn.w}))) * 180 / 3.14159265358979;
+          2 * std::acos(std::min(1.0, std::abs(double{glm::dot(at.turn, prepare::slotTurn(bone))}))) * 180 /
+          3.14159265358979;
       if (degrees <= kSlack_deg) continue;
       ++turned;
       // The notorious one: the first bone a quarter turn off, and all others by it.
@@ -276,7 +271,7 @@ void checkBonesTurned(const Context& context, const CheckRow& row, Findings& out
     f.measured = turned == 0 ? "a scale" : base::numberText(most, 0) + " degrees";
     f.expected = "along the game's axes, scale one";
     f.mends.push_back(
-        stepOrEditMend(name, "straighten_bones", Json::object(), "Set all bones straight; the mesh stays"));
+        stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}}, "Set all bones straight; the mesh stays"));
     out.push_back(std::move(f));
   });
 }

@@ -11,7 +11,10 @@
 #include "formats/pictures.h"
 #include "formats/sounds.h"
 #include "prepare/bone_match.h"
+#include "prepare/pose_tests.h"
 #include "prepare/replay.h"
+#include "prepare/skin_faults.h"
+#include "prepare/weight_faults.h"
 #include "rulebook/rulebook.h"
 #include "scene/regions.h"
 #include "scene/same_parts.h"
@@ -52,6 +55,13 @@ struct ModelFacts {
   /// Which of its bones are the game's, and what follows them; null where its kind has no skeleton.
   std::shared_ptr<const prepare::BoneMatch> bones;
   std::shared_ptr<const scene::WeightReport> weights;
+  /// What the game's movements make of it at the moments that the rulebook names; null too where it ships
+  /// none, or the model is not turned yet.
+  std::shared_ptr<const std::vector<prepare::MomentOff>> moments;
+  /// What its skin does in them, the worst first; null as above.
+  std::shared_ptr<const std::vector<prepare::SkinFault>> skin_faults;
+  /// Weights that are well formed and still wrong; null where its kind has no skeleton.
+  std::shared_ptr<const prepare::WeightFaults> weight_faults;
   geometry::Bounds box_m;
   double reach_m = 0;  ///< from its origin to its farthest vertex
 };

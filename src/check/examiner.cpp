@@ -121,6 +121,17 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
             state.kind != nullptr ? book_->findSkeleton(state.kind->skeleton) : nullptr) {
       facts.bones =
           std::make_shared<const prepare::BoneMatch>(prepare::matchBones(prepared, *skeleton, *book_));
+      if (state.prepared.model->frame.turned)
+        if (const auto figure = prepare::gameFigure(*book_, *skeleton)) {
+          facts.moments = std::make_shared<const std::vector<prepare::MomentOff>>(
+              prepare::momentsOff(prepared, *skeleton, *book_, *figure));
+          const prepare::Retarget retarget(prepared, prepare::bonesByGameName(prepared, *skeleton), *skeleton,
+                                           *book_, *figure);
+          facts.skin_faults = std::make_shared<const std::vector<prepare::SkinFault>>(
+              prepare::skinFaults(prepared, retarget, *skeleton));
+        }
+      facts.weight_faults = std::make_shared<const prepare::WeightFaults>(
+          prepare::weightFaults(prepared, *skeleton, *book_));
       facts.weights = std::make_shared<const scene::WeightReport>(
           scene::weightsOf(prepared, static_cast<int>(state.kind->max_influences)));
     }

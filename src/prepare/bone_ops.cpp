@@ -7,10 +7,10 @@
 #include <map>
 
 #include "prepare/edit_steps.h"
+#include "prepare/influence_list.h"
 #include "prepare/part_ops.h"
 #include "prepare/worn_meshes.h"
 #include "scene/bones.h"
-#include "scene/influences.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::prepare {
@@ -21,56 +21,9 @@ using scene::NodeIndex;
 using scene::Primitive;
 using scene::Skin;
 
-constexpr float kLeastWeight = 0.001F;
-constexpr uint32_t kNone = UINT32_MAX;
-
-struct Influence {
-  uint32_t joint;
-  float weight;
-};
-using Influences = std::vector<Influence>;
-
-bool weighed(const Primitive& p) {
-  return p.weights.size() == p.positions.size() && p.joints.size() == p.positions.size();
-}
-
-void read(const Primitive& p, size_t v, Influences& out) {
-  out.clear();
-  scene::eachInfluence(p, v, [&](uint32_t joint, float weight) { out.push_back({joint, weight}); });
-}
-
-// The largest first; at most eight, the second four only where the primitive has room for them.
-void write(Primitive& p, size_t v, Influences& list) {
-  std::stable_sort(list.begin(), list.end(),
-                   [](const Influence& a, const Influence& b) { return a.weight > b.weight; });
-  const bool more = p.more_weights.size() == p.positions.size();
-  for (size_t k = 0; k < (more ? 8U : 4U); ++k) {
-    auto& joints = k < 4 ? p.joints[v] : p.more_joints[v];
-    auto& weights = k < 4 ? p.weights[v] : p.more_weights[v];
-    const auto at = static_cast<int>(k % 4);
-    joints[at] = static_cast<uint16_t>(k < list.size() ? list[k].joint : 0);
-    weights[at] = k < list.size() ? list[k].weight : 0;
-  }
-}
-
-// Influences of one joint become one.
-void gather(Influences& list) {
-  for (size_t i = 0; i < list.size(); ++i)
-    for (size_t k = list.size() - 1; k > i; --k)
-      if (list[k].joint == list[i].joint) {
-        list[i].weight += list[k].weight;
-        list.erase(list.begin() + static_cast<std::ptrdiff_t>(k));
-      }
-}
-
-uint32_t jointOf(const Skin& skin, NodeIndex node) {
-  const auto at = std::find(skin.joints.begin(), skin.joints.end(), node);
-  return at == skin.joints.end() ? kNone : static_cast<uint32_t>(at - skin.joints.begin());
-}
-
 // A joint for a node in a skin, bound as it stands beside one that is bound already.
 uint32_t needJoint(Skin& skin, NodeIndex node, uint32_t beside, const std::vector<glm::mat4>& world) {
-  if (const uint32_t known = jointOf(skin, node); known != kNone) return known;
+  if (const uint32_t known = jointOf(skin, node); known != kNoJoint) return known;
   skin.joints.push_back(node);
   skin.inverse_bind.push_back(glm::inverse(world[node.value()]) * world[skin.joints[beside].value()] *
                               skin.inverse_bind[beside]);
@@ -94,7 +47,7 @@ class Nearest {
       const glm::vec3 head(world[skin.joints[j].value()][3]);
       bool any = false;
       for (const NodeIndex child : model.node(skin.joints[j]).children)
-        if (jointOf(skin, child) != kNone && !without[child.value()]) {
+        if (jointOf(skin, child) != kNoJoint && !without[child.value()]) {
           lines_.push_back({j, head, glm::vec3(world[child.value()][3])});
           any = true;
         }
@@ -103,7 +56,7 @@ class Nearest {
     }
   }
   [[nodiscard]] uint32_t of(glm::vec3 place) const {
-    uint32_t best = kNone;
+    uint32_t best = kNoJoint;
     float nearest = std::numeric_limits<float>::max();
     for (const Line& line : lines_)
       if (const float away = awayFrom(place, line.a, line.b); away < nearest)
@@ -149,14 +102,14 @@ uint64_t dropBones(scene::Model& model, const std::vector<NodeIndex>& bones, Hei
     const Nearest nearest(model, skin, world, goes);
     // By joint: who takes over. The nearest above it that stays and is a joint itself, for a group that only
     // carries the bones is none; where there is none, whoever is near.
-    std::vector<uint32_t> heirs(count, kNone);
+    std::vector<uint32_t> heirs(count, kNoJoint);
     for (uint32_t j = 0; j < count; ++j) {
       NodeIndex up = skin.joints[j];
-      while (up.valid() && (goes[up.value()] || jointOf(skin, up) == kNone)) up = model.node(up).parent;
+      while (up.valid() && (goes[up.value()] || jointOf(skin, up) == kNoJoint)) up = model.node(up).parent;
       if (up.valid()) heirs[j] = jointOf(skin, up);
     }
     // Joints that stay, numbered anew.
-    std::vector<uint32_t> number(skin.joints.size(), kNone);
+    std::vector<uint32_t> number(skin.joints.size(), kNoJoint);
     Skin next;
     next.name = skin.name;
     next.kept = skin.kept;
@@ -172,19 +125,19 @@ uint64_t dropBones(scene::Model& model, const std::vector<NodeIndex>& bones, Hei
       for (Primitive& p : mesh.primitives) {
         if (!weighed(p)) continue;
         for (size_t v = 0; v < p.positions.size(); ++v) {
-          read(p, v, list);
+          readInfluences(p, v, list);
           bool other = false;
           std::erase_if(list, [&](const Influence& one) { return one.joint >= count; });
           for (Influence& one : list) {
             uint32_t to = heirs[one.joint];
-            if (to != one.joint && (heir == HeirOf::nearest || to == kNone))
+            if (to != one.joint && (heir == HeirOf::nearest || to == kNoJoint))
               to = nearest.of(glm::vec3(standing.of(p, v) * glm::vec4(p.positions[v], 1)));
             other = other || to != one.joint;
-            one.joint = to == kNone ? 0 : number[to];
+            one.joint = to == kNoJoint ? 0 : number[to];
           }
-          if (other) gather(list);
+          if (other) gatherInfluences(list);
           changed += other ? 1 : 0;
-          write(p, v, list);
+          writeInfluences(p, v, list);
         }
       }
       return true;
@@ -226,7 +179,7 @@ MendedWeights mendWeights(scene::Model& model, int most) {
           any = any || n > 0;
         }
         for (size_t v = 0; v < n; ++v) {
-          read(p, v, list);
+          readInfluences(p, v, list);
           float sum = 0;
           for (const Influence& one : list) sum += one.weight;
           const bool right_sum = std::abs(sum - 1) <= scene::kWeightSumSlack;
@@ -235,7 +188,7 @@ MendedWeights mendWeights(scene::Model& model, int most) {
             return one.joint >= skin.joints.size() || !(one.weight >= kLeastWeight) ||
                    !std::isfinite(one.weight);
           });
-          gather(list);
+          gatherInfluences(list);
           if (list.size() == had && right_sum && had <= static_cast<size_t>(most)) continue;
           any = true;
           if (list.empty()) {
@@ -258,7 +211,7 @@ MendedWeights mendWeights(scene::Model& model, int most) {
             }
             for (Influence& one : list) one.weight /= kept;
           }
-          write(p, v, list);
+          writeInfluences(p, v, list);
         }
         if (most <= 4 && !p.more_weights.empty()) {
           p.more_joints.clear();
@@ -272,21 +225,30 @@ MendedWeights mendWeights(scene::Model& model, int most) {
   return out;
 }
 
-StraightenedBones straightenBones(scene::Model& model) {
+glm::quat slotTurn(const rulebook::Bone& bone) {
+  return glm::normalize(glm::quat(static_cast<float>(bone.turn[3]), static_cast<float>(bone.turn[0]),
+                                  static_cast<float>(bone.turn[1]), static_cast<float>(bone.turn[2])));
+}
+
+StraightenedBones straightenBones(scene::Model& model, const rulebook::Skeleton* skeleton) {
   StraightenedBones out;
   const auto world = scene::worldMatrices(model);
   const std::vector<NodeIndex> reached = scene::reachedNodes(model);
   const std::vector<bool> bone = scene::boneNodes(model);
   std::vector<glm::mat4> straight = world;
   std::vector<glm::quat> turn(model.nodes.size(), glm::quat(1, 0, 0, 0));  // world, of the bones as they were
+  std::vector<glm::quat> wanted(model.nodes.size(), glm::quat(1, 0, 0, 0));
   for (const NodeIndex i : reached) {
     if (!bone[i.value()]) continue;
     bool exact = true;
     const scene::Placement was = scene::placementOf(world[i.value()], exact);
     turn[i.value()] = was.turn;
-    straight[i.value()] = glm::mat4(1);
+    if (const rulebook::Bone* slot = skeleton != nullptr ? skeleton->findBone(model.node(i).name) : nullptr)
+      wanted[i.value()] = slotTurn(*slot);
+    straight[i.value()] = glm::mat4_cast(wanted[i.value()]);
     straight[i.value()][3] = world[i.value()][3];
-    const double angle = 2 * std::acos(std::min(1.0, std::abs(double{was.turn.w})));
+    const double angle =
+        2 * std::acos(std::min(1.0, std::abs(double{glm::dot(was.turn, wanted[i.value()])})));
     const bool scaled = glm::any(glm::greaterThan(glm::abs(was.scale - 1.0F), glm::vec3(1e-4F)));
     if (angle < 1e-4 && !scaled) continue;
     ++out.bones;
@@ -310,9 +272,11 @@ StraightenedBones straightenBones(scene::Model& model) {
   for (scene::Animation& animation : model.animations)
     for (scene::Channel& channel : animation.channels) {
       const NodeIndex node = channel.node, parent = model.node(node).parent;
-      const glm::quat above =
-          parent.valid() && bone[parent.value()] ? turn[parent.value()] : glm::quat(1, 0, 0, 0);
-      const glm::quat own = bone[node.value()] ? glm::inverse(turn[node.value()]) : glm::quat(1, 0, 0, 0);
+      const glm::quat above = parent.valid() && bone[parent.value()]
+                                  ? glm::conjugate(wanted[parent.value()]) * turn[parent.value()]
+                                  : glm::quat(1, 0, 0, 0);
+      const glm::quat own = bone[node.value()] ? glm::inverse(turn[node.value()]) * wanted[node.value()]
+                                               : glm::quat(1, 0, 0, 0);
       if (channel.path == scene::AnimatedPath::position)
         for (size_t i = 0; i + 2 < channel.values.size(); i += 3) {
           const glm::vec3 v =
@@ -378,7 +342,7 @@ bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std:
     at = placeOf(parent) + (inGame(*wanted) - inGame(above)) * scale;
   }
   const NodeIndex bone = addPart(model, slot, parent);
-  glm::mat4 standing_at(1);
+  glm::mat4 standing_at = glm::mat4_cast(slotTurn(*wanted));
   standing_at[3] = glm::vec4(at, 1);
   putAt(model, bone, standing_at, world);
   for (const NodeIndex child : children) hangOn(model, child, bone);
@@ -386,7 +350,7 @@ bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std:
   for (uint32_t s = 0; s < model.skins.size(); ++s) {
     const uint32_t beside =
         parent.valid() ? jointOf(model.skins[s], parent) : jointOf(model.skins[s], children[0]);
-    if (beside == kNone) continue;
+    if (beside == kNoJoint) continue;
     const uint32_t joint = needJoint(model.skins[s], bone, beside, now);
     // The ground moves nothing by itself; nor is there anything to share at the end of a chain.
     if (!parent.valid() || children.empty()) continue;
@@ -400,7 +364,7 @@ bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std:
       for (Primitive& p : mesh.primitives) {
         if (!weighed(p)) continue;
         for (size_t v = 0; v < p.positions.size(); ++v) {
-          read(p, v, list);
+          readInfluences(p, v, list);
           const auto own = std::find_if(list.begin(), list.end(),
                                         [&](const Influence& one) { return one.joint == beside; });
           if (own == list.end()) continue;
@@ -417,7 +381,7 @@ bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std:
             p.more_weights.assign(p.positions.size(), glm::vec4(0));
           }
           std::erase_if(list, [](const Influence& one) { return !(one.weight > 0); });
-          write(p, v, list);
+          writeInfluences(p, v, list);
           any = true;
         }
       }

@@ -33,14 +33,18 @@ struct MendedWeights {
 /// is to the bit.
 MendedWeights mendWeights(scene::Model& model, int most);
 
-/// Turns all bones to the axes of the model's space and gives them scale one, each where it is: the mesh does
+/// The turn of a slot's own axes at rest, in the game's axes.
+glm::quat slotTurn(const rulebook::Bone& bone);
+
+/// Turns bones that bear a skeleton's names to the axes that it has for them, all others to those of the model's
+/// space (null: all of them), and gives them scale one, each where it is: the mesh does
 /// not move, animations are carried over. `scaled`: a bone had a scale, which an animation cannot carry.
 struct StraightenedBones {
   uint64_t bones = 0;      ///< that were turned or scaled
   double largest_rad = 0;  ///< the widest turn among them
   bool scaled = false;
 };
-StraightenedBones straightenBones(scene::Model& model);
+StraightenedBones straightenBones(scene::Model& model, const rulebook::Skeleton* skeleton = nullptr);
 
 /// Puts a bone of the game's skeleton between its neighbours, which bear the game's names already: on its
 /// parent's bone (or on the ground, for the first), before the bones of its children, in the place that it
@@ -65,6 +69,11 @@ std::vector<PoseOff> poseOff(const scene::Model& model, const rulebook::Skeleton
 /// along. Lengths stay. Returns how many were turned, and the widest angle.
 std::pair<uint64_t, double> poseAsGame(scene::Model& model, const rulebook::Skeleton& skeleton,
                                        const rulebook::Rulebook& book, float least_rad);
+
+/// Turns a bone at rest by so much (the model's space), about its own place, with all that hangs on it; the
+/// skin follows. The bones' own axes stay as they are: whatever the game turns them by, the skin stands by so
+/// much otherwise. What the model's own animations do is left alone.
+void turnBoneAtRest(scene::Model& model, scene::NodeIndex bone, glm::quat by);
 
 /// Hangs a part on another, in place. False when the other hangs on it.
 bool hangOn(scene::Model& model, scene::NodeIndex part, scene::NodeIndex parent);

@@ -83,6 +83,26 @@ bool boneNamedAs(const mod::ModelDoc& doc, const std::string& name) {
   return step != doc.steps.end() && step->values.value("names", Json()).contains(name);
 }
 
+const mod::StepDoc* boneTurn(const mod::ModelDoc& doc, const std::string& bone) {
+  for (const mod::StepDoc& step : doc.steps)
+    if (step.enabled && step.kind == "turn_bone" && step.values.value("bone", Json()) == bone) return &step;
+  return nullptr;
+}
+
+void turnBone(mod::ModelDoc& doc, const std::string& bone, const std::string& which, double degrees) {
+  const mod::StepDoc* there = boneTurn(doc, bone);
+  if (there == nullptr) {
+    if (degrees != 0) insertByRank(doc, makeStep(doc, "turn_bone", Json{{"bone", bone}, {which, degrees}}));
+    return;
+  }
+  const auto at = there - doc.steps.data();
+  Json& values = doc.steps[static_cast<size_t>(at)].values;
+  values[which] = degrees;
+  const bool any = std::any_of(values.begin(), values.end(),
+                               [](const Json& one) { return one.is_number() && one.get<double>() != 0; });
+  if (!any) doc.steps.erase(doc.steps.begin() + at);
+}
+
 void rotateBy(mod::ModelDoc& doc, const std::string& about, double degrees) {
   // Turns about different axes do not change places, so that only the last one can be added to.
   const auto last = std::find_if(doc.steps.rbegin(), doc.steps.rend(), [](const mod::StepDoc& step) {
@@ -182,6 +202,15 @@ glm::vec3 gameExtents(const geometry::Bounds& box, const scene::Frame& frame,
 
 glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book) {
   return gameExtents(scene::boundsOf(model), model.frame, book);
+}
+
+glm::dvec3 anglesOf(const GameAxes& axes, glm::quat turn) {
+  // The turn as up x side x forward, in the game's own axes.
+  const glm::mat3 basis(axes.forward, axes.side, axes.up);
+  const glm::dmat3 r = glm::transpose(basis) * glm::mat3_cast(glm::normalize(turn)) * basis;
+  constexpr double kDegrees = 180 / 3.14159265358979;
+  const double side = std::asin(std::clamp(-r[0][2], -1.0, 1.0));
+  return glm::dvec3(std::atan2(r[1][2], r[2][2]), side, std::atan2(r[0][1], r[0][0])) * kDegrees;
 }
 
 double reachOf(const scene::Model& model) {

@@ -32,6 +32,13 @@ void nameBones(mod::ModelDoc& doc, const std::vector<std::pair<std::string, std:
 /// Whether that step gives some bone that name of the game's.
 bool boneNamedAs(const mod::ModelDoc& doc, const std::string& name);
 
+/// The first enabled step that turns that bone at rest, or null.
+const mod::StepDoc* boneTurn(const mod::ModelDoc& doc, const std::string& bone);
+
+/// Sets one angle ("forward_deg", "side_deg", "up_deg"; degrees) of that step, or adds one; a step that turns
+/// nothing any more goes.
+void turnBone(mod::ModelDoc& doc, const std::string& bone, const std::string& which, double degrees);
+
 /// Turns everything about the game's "up", "forward" or "side" by so many degrees more: the last enabled turn
 /// by an angle is added to when it is about the same axis (and goes when nothing is left of it), else one is
 /// added.
@@ -59,6 +66,10 @@ struct GameAxes {
   glm::vec3 forward, side, up;  ///< unit vectors
 };
 GameAxes gameAxes(const scene::Frame& frame, const rulebook::Rulebook& book);
+
+/// Degrees about the game's forward, side and up that make that turn when they are done in this order, as the
+/// step `turn_bone` does; each from -180 to 180.
+glm::dvec3 anglesOf(const GameAxes& axes, glm::quat turn);
 
 /// How far the farthest vertex of the model lies from its origin, in metres.
 double reachOf(const scene::Model& model);

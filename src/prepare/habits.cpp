@@ -70,7 +70,10 @@ std::vector<Habit> loadHabits(const fs::path& folder) {
                  ? base::presentable((*json)[key].get<std::string>(), 80)
                  : std::string();
     };
-    Habit habit{text("name"), text("rulebook"), doc.steps};
+    Habit habit{text("name"), text("rulebook"), doc.steps, {}};
+    if (json->contains("bones") && (*json)["bones"].is_array())
+      for (const Json& bone : (*json)["bones"])
+        if (bone.is_string()) habit.bones.push_back(bone.get<std::string>());
     const Json format = json->value("format", Json());
     if (!complaints.empty() || habit.name.empty() || !format.is_number_integer() || format != kFormat)
       continue;
@@ -87,10 +90,11 @@ base::Status saveHabit(const fs::path& folder, const Habit& habit) {
   mod::ModelDoc doc;
   doc.source = "s";
   doc.steps = habit.steps;
-  const Json out{{"format", kFormat},
+  Json out{{"format", kFormat},
                  {"name", habit.name},
                  {"rulebook", habit.rulebook},
                  {"steps", mod::toJson(doc).value("steps", Json::array())}};
+  if (!habit.bones.empty()) out["bones"] = habit.bones;
   if (const base::Status made = base::makeFolder(folder); !made) return made;
   return base::writeFileAtomic(fileOf(folder, habit.name), base::jsonText(out));
 }

@@ -15,6 +15,8 @@ struct Habit {
   std::string name;
   std::string rulebook;  ///< id of the game it was made for
   std::vector<mod::StepDoc> steps;
+  /// Keys of the bones of the source that they were made for, sorted (`families.h`); empty: it had none.
+  std::vector<std::string> bones;
 };
 
 /// Steps that mean something on another model: those that pick by place alone are left out.

@@ -23,6 +23,7 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
   kept_.resize(same);
   steps_run_ = 0;
   StepContext context{&book, fetch};
+  context.progress = progress;
   for (size_t i = same; i < steps.size(); ++i) {
     if (progress != nullptr && progress->cancelled()) return base::cancelledError();
     Kept kept{steps[i], kept_.empty() ? start_ : kept_.back().after, nullptr, {}, like(i)};
@@ -37,6 +38,8 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     } else {
       auto model = std::make_shared<scene::Model>(*kept.before);
       kept.outcome = kind->apply(*model, steps[i].values, context);
+      // What a cancelled step has left is half done, and not remembered.
+      if (progress != nullptr && progress->cancelled()) return base::cancelledError();
       const bool unchanged =
           kept.outcome.state == StepState::wrong || kept.outcome.state == StepState::missed;
       kept.after = unchanged ? kept.before : std::shared_ptr<const scene::Model>(std::move(model));

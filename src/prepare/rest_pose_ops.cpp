@@ -3,6 +3,7 @@
 #include <cmath>
 #include <map>
 
+#include "geometry/limb.h"
 #include "prepare/bone_ops.h"
 #include "prepare/edit_steps.h"
 #include "prepare/part_ops.h"
@@ -11,20 +12,22 @@
 #include "scene/rest_pose.h"
 
 namespace rakugo::prepare {
-namespace {
-
 using scene::NodeIndex;
 
-// The shortest turn from one direction to another; both unit.
-glm::quat turnFromTo(glm::vec3 from, glm::vec3 to) {
-  const float cosine = std::clamp(glm::dot(from, to), -1.0F, 1.0F);
-  glm::vec3 axis = glm::cross(from, to);
-  if (glm::length(axis) < 1e-6F) {
-    if (cosine > 0) return {1, 0, 0, 0};
-    // Straight back: about anything across.
-    axis = glm::cross(from, std::abs(from.x) < 0.9F ? glm::vec3(1, 0, 0) : glm::vec3(0, 1, 0));
+namespace {
+
+// Where the bones put the skin now is where it is at rest from now on.
+void restHere(scene::Model& model) {
+  const auto now = scene::worldMatrices(model);
+  for (uint32_t s = 0; s < model.skins.size(); ++s) {
+    eachWorn(model, scene::SkinIndex(s), [&](scene::Mesh& mesh, NodeIndex part) {
+      mesh = *scene::restMesh(model, part, now);
+      return true;
+    });
+    scene::Skin& skin = model.skins[s];
+    for (size_t j = 0; j < skin.joints.size(); ++j)
+      skin.inverse_bind[j] = glm::inverse(now[skin.joints[j].value()]);
   }
-  return glm::angleAxis(std::acos(cosine), glm::normalize(axis));
 }
 
 }  // namespace
@@ -81,7 +84,7 @@ std::pair<uint64_t, double> poseAsGame(scene::Model& model, const rulebook::Skel
     if (own != list.end()) {
       // As it points once what it hangs on has been turned.
       const glm::vec3 now = glm::normalize(turn[i.value()] * (headOf(own->next) - headOf(i)));
-      const glm::quat more = turnFromTo(now, own->wanted);
+      const glm::quat more = geometry::turnFromTo(now, own->wanted);
       const double angle = std::acos(std::clamp(double{glm::dot(now, own->wanted)}, -1.0, 1.0));
       if (angle > double{least_rad}) {
         turn[i.value()] = more * turn[i.value()];
@@ -97,18 +100,41 @@ std::pair<uint64_t, double> poseAsGame(scene::Model& model, const rulebook::Skel
   if (turned == 0) return {0, 0};
   for (const NodeIndex i : reached)
     if (moved[i.value()]) putAt(model, i, posed[i.value()], posed);
-  // Where the bones put the skin now is where it is at rest from now on.
-  const auto now = scene::worldMatrices(model);
-  for (uint32_t s = 0; s < model.skins.size(); ++s) {
-    eachWorn(model, scene::SkinIndex(s), [&](scene::Mesh& mesh, NodeIndex part) {
-      mesh = *scene::restMesh(model, part, now);
-      return true;
-    });
-    scene::Skin& skin = model.skins[s];
-    for (size_t j = 0; j < skin.joints.size(); ++j)
-      skin.inverse_bind[j] = glm::inverse(now[skin.joints[j].value()]);
-  }
+  restHere(model);
   return {turned, widest};
+}
+
+void turnBoneAtRest(scene::Model& model, NodeIndex bone, glm::quat by) {
+  const auto world = scene::worldMatrices(model);
+  const std::vector<bool> bones = scene::boneNodes(model);
+  const std::vector<NodeIndex> reached = scene::reachedNodes(model);
+  const glm::vec3 about(world[bone.value()][3]);
+  glm::mat4 turn = glm::mat4_cast(by);
+  turn[3] = glm::vec4(about - by * about, 1);
+  std::vector<bool> moved(model.nodes.size(), false);
+  std::vector<glm::mat4> posed = world;
+  for (const NodeIndex i : reached) {
+    const NodeIndex parent = model.node(i).parent;
+    moved[i.value()] = i == bone || (parent.valid() && moved[parent.value()]);
+    if (moved[i.value()]) posed[i.value()] = turn * world[i.value()];
+  }
+  const auto put = [&](const std::vector<glm::mat4>& places) {
+    for (const NodeIndex i : reached)
+      if (moved[i.value()]) putAt(model, i, places[i.value()], places);
+  };
+  put(posed);
+  restHere(model);
+  // Bones go back to their own axes where they stand now; what only hangs on them stays turned.
+  std::vector<glm::mat4> straight = posed;
+  for (const NodeIndex i : reached)
+    if (moved[i.value()] && bones[i.value()]) {
+      straight[i.value()] = world[i.value()];
+      straight[i.value()][3] = posed[i.value()][3];
+    }
+  put(straight);
+  for (scene::Skin& skin : model.skins)
+    for (size_t j = 0; j < skin.joints.size(); ++j)
+      if (moved[skin.joints[j].value()]) skin.inverse_bind[j] = glm::inverse(straight[skin.joints[j].value()]);
 }
 
 }  // namespace rakugo::prepare

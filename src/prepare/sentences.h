@@ -70,6 +70,18 @@ Words mendWeightsSentence(const base::Json& values, const scene::Model* before,
 Words gamePoseSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words straightenSentence(const base::Json& values, const scene::Model* before,
                          const rulebook::Rulebook* book);
+Words firstWeightsSentence(const base::Json& values, const scene::Model* before,
+                           const rulebook::Rulebook* book);
+Words smoothWeightsSentence(const base::Json& values, const scene::Model* before,
+                            const rulebook::Rulebook* book);
+Words mirrorWeightsSentence(const base::Json& values, const scene::Model* before,
+                            const rulebook::Rulebook* book);
+Words copyWeightsSentence(const base::Json& values, const scene::Model* before,
+                          const rulebook::Rulebook* book);
+Words giveToBoneSentence(const base::Json& values, const scene::Model* before,
+                         const rulebook::Rulebook* book);
+Words dropLooseSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
+Words turnBoneSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words lighterSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words simplifySentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words dissolveSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);

@@ -1,5 +1,6 @@
 // The sentences of steps on bones.
 #include "base/text.h"
+#include "prepare/ghosts.h"
 #include "prepare/sentences.h"
 #include "scene/bones.h"
 
@@ -84,8 +85,64 @@ Words gamePoseSentence(const Json& v, const Model*, const rulebook::Rulebook* bo
           plainWord(" degrees elsewhere")};
 }
 
-Words straightenSentence(const Json&, const Model*, const rulebook::Rulebook*) {
-  return {plainWord("Set all bones straight, along the game's axes and without scale; the mesh stays")};
+Words straightenSentence(const Json& v, const Model*, const rulebook::Rulebook* book) {
+  return {plainWord("Set all bones straight, along the axes of "), skeletonWord(v, book),
+          plainWord(" and without scale; the mesh stays")};
+}
+
+Words firstWeightsSentence(const Json& v, const Model*, const rulebook::Rulebook* book) {
+  return {plainWord("Give what follows no bone first weights, by the bones of "), skeletonWord(v, book)};
+}
+
+Words smoothWeightsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
+  Words out = {plainWord("Smooth weights ")};
+  if (v.contains("pick") && v["pick"].is_object() && !v["pick"].empty()) {
+    out.push_back(plainWord("of "));
+    out.push_back(pickWord(v));
+    out.push_back(plainWord(", soft over "));
+    out.push_back(numberWord(v, "soft_mm", 0, 1));
+    out.push_back(plainWord(" mm, "));
+  }
+  out.push_back(numberWord(v, "rounds", 3, 0));
+  out.push_back(plainWord(" times, "));
+  out.push_back(numberWord(v, "percent", 50, 0));
+  out.push_back(plainWord(" % of the way to what is beside"));
+  return out;
+}
+
+Words mirrorWeightsSentence(const Json& v, const Model*, const rulebook::Rulebook* book) {
+  return {plainWord("Give the other side the weights of the "),
+          choiceWord(v, "from", {{"left", "left"}, {"right", "right"}}),
+          plainWord(", where it lies within "),
+          numberWord(v, "most_mm", 50, 1),
+          plainWord(" mm of its mirror image, by the sides of "),
+          skeletonWord(v, book)};
+}
+
+Words copyWeightsSentence(const Json& v, const Model*, const rulebook::Rulebook* book) {
+  Choices kinds = {{"", "the game's example"}};
+  if (book != nullptr)
+    for (const std::string& id : donorKinds(*book))
+      kinds.emplace_back(id, "the example of a " + base::lowerAscii(book->findKind(id)->title));
+  return {plainWord("Take weights from "), choiceWord(v, "kind", std::move(kinds)),
+          plainWord(", where it lies within "), numberWord(v, "most_mm", 100, 1), plainWord(" mm")};
+}
+
+Words giveToBoneSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plainWord("Let "), pickWord(v), plainWord(" follow "), choiceWord(v, "bone", boneChoices(before)),
+          plainWord(" by "), numberWord(v, "percent", 100, 0), plainWord(" %, soft over "),
+          numberWord(v, "soft_mm", 0, 1), plainWord(" mm")};
+}
+
+Words dropLooseSentence(const Json& v, const Model*, const rulebook::Rulebook* book) {
+  return {plainWord("Let go of bones that are far away, or that nothing beside follows, by the bones of "),
+          skeletonWord(v, book)};
+}
+
+Words turnBoneSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  return {plainWord("Turn "), choiceWord(v, "bone", boneChoices(before)), plainWord(" by "),
+          numberWord(v, "forward_deg", 0, 1), plainWord("° about forward, "), numberWord(v, "side_deg", 0, 1),
+          plainWord("° about the side, "), numberWord(v, "up_deg", 0, 1), plainWord("° about up")};
 }
 
 }  // namespace rakugo::prepare

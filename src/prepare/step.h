@@ -34,6 +34,8 @@ struct StepContext {
   formats::Fetch fetch;                      ///< files beside the source
   /// For another size of a model: the first size as this step sees it. Null for the first size itself.
   const scene::Model* like = nullptr;
+  /// Of the replay; a step that takes long ends soon when it is cancelled. May be null.
+  base::Progress* progress = nullptr;
 };
 
 /// What a value inside a sentence is, so that a window can offer the right way to change it.

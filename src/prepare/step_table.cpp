@@ -191,13 +191,51 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"skeleton", ""}, {"least_deg", 3.0}};
        },
        applyGamePose, gamePoseSentence},
-      {"straighten_bones", "Set bones straight", StepGroup::bones, 39, [] { return Json::object(); },
+      {"straighten_bones", "Set bones straight", StepGroup::bones, 39,
+       [] {
+         return Json{{"skeleton", ""}};
+       },
        applyStraightenBones, straightenSentence},
       {"mend_weights", "Mend weights", StepGroup::bones, 39,
        [] {
          return Json{{"most", 4.0}};
        },
        applyMendWeights, mendWeightsSentence},
+      {"copy_weights", "Take weights from the game's example", StepGroup::bones, 39,
+       [] {
+         return Json{{"kind", ""}, {"most_mm", 100.0}};
+       },
+       applyCopyWeights, copyWeightsSentence},
+      {"first_weights", "Make first weights", StepGroup::bones, 39,
+       [] {
+         return Json{{"skeleton", ""}};
+       },
+       applyFirstWeights, firstWeightsSentence},
+      {"give_to_bone", "Let what is picked follow a bone", StepGroup::bones, 39,
+       [] {
+         return Json{{"pick", Json::object()}, {"bone", ""}, {"percent", 100.0}, {"soft_mm", 0.0}};
+       },
+       applyGiveToBone, giveToBoneSentence},
+      {"drop_loose_weights", "Let go of far bones", StepGroup::bones, 39,
+       [] {
+         return Json{{"skeleton", ""}};
+       },
+       applyDropLooseWeights, dropLooseSentence},
+      {"smooth_weights", "Smooth weights", StepGroup::bones, 39,
+       [] {
+         return Json{{"rounds", 3.0}, {"percent", 50.0}};
+       },
+       applySmoothWeights, smoothWeightsSentence},
+      {"mirror_weights", "Mirror weights", StepGroup::bones, 39,
+       [] {
+         return Json{{"skeleton", ""}, {"from", "left"}, {"most_mm", 50.0}};
+       },
+       applyMirrorWeights, mirrorWeightsSentence},
+      {"turn_bone", "Turn a bone", StepGroup::bones, 39,
+       [] {
+         return Json{{"bone", ""}, {"forward_deg", 0.0}, {"side_deg", 0.0}, {"up_deg", 0.0}};
+       },
+       applyTurnBone, turnBoneSentence},
       {"origin", "Put the origin", StepGroup::space, 40,
        [] {
          return Json{{"to", "floor_centre"}};

@@ -19,6 +19,16 @@ StepOutcome applyDropBones(scene::Model& model, const base::Json& values, const 
 StepOutcome applyMendWeights(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyGamePose(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyStraightenBones(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyFirstWeights(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applySmoothWeights(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyMirrorWeights(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyCopyWeights(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyGiveToBone(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyDropLooseWeights(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyTurnBone(scene::Model& model, const base::Json& values, const StepContext& context);
+/// The skeleton that a step's values name; the first of the rulebook's when they name none; null: there is
+/// no such one.
+const rulebook::Skeleton* skeletonOf(const base::Json& values, const StepContext& context);
 StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyBake(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepContext& context);

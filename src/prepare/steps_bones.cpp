@@ -6,6 +6,7 @@
 #include "base/text.h"
 #include "prepare/bone_ops.h"
 #include "prepare/part_ops.h"
+#include "prepare/pose_tests.h"
 #include "prepare/steps.h"
 #include "scene/bones.h"
 
@@ -19,19 +20,18 @@ std::string goneText(const std::string& key) {
   return "The bone \"" + base::presentable(key, 60) + "\" is not in the model any more.";
 }
 
-// The skeleton a step names; the first of the rulebook's when it names none.
-const rulebook::Skeleton* skeletonOf(const Json& values, const StepContext& context) {
-  const std::string id = textValue(values, "skeleton");
-  if (!id.empty()) return context.book->findSkeleton(id);
-  return context.book->skeletons.empty() ? nullptr : &context.book->skeletons.front();
-}
-
 // How many did what a list of misses leaves: all, some, none.
 void judge(StepOutcome& out, uint64_t done) {
   if (!out.misses.empty()) out.state = done > 0 ? StepState::partly : StepState::missed;
 }
 
 }  // namespace
+
+const rulebook::Skeleton* skeletonOf(const Json& values, const StepContext& context) {
+  const std::string id = textValue(values, "skeleton");
+  if (!id.empty()) return context.book->findSkeleton(id);
+  return context.book->skeletons.empty() ? nullptr : &context.book->skeletons.front();
+}
 
 StepOutcome applyNameBones(scene::Model& model, const Json& values, const StepContext&) {
   StepOutcome out;
@@ -141,17 +141,23 @@ StepOutcome applyDropBones(scene::Model& model, const Json& values, const StepCo
   return out;
 }
 
-StepOutcome applyMendWeights(scene::Model& model, const Json& values, const StepContext&) {
+StepOutcome applyMendWeights(scene::Model& model, const Json& values, const StepContext& context) {
   const double most = numberValue(values, "most", 4);
   if (!(most >= 1 && most <= 8 && most == std::floor(most)))
     return wrongValues("A vertex follows 1 to 8 bones.");
+  const scene::Model before = model;
   const MendedWeights mended = mendWeights(model, static_cast<int>(most));
   StepOutcome out;
   std::vector<std::string> said;
-  if (mended.over > 0)
-    said.push_back(base::countText(mended.over, "vertex", "vertices") + " cut, at most " +
-                   base::numberText(static_cast<double>(mended.largest_cut) * 100, 1) +
-                   " % of one's weights");
+  if (mended.over > 0) {
+    std::string cut = base::countText(mended.over, "vertex", "vertices") + " cut, at most " +
+                      base::numberText(static_cast<double>(mended.largest_cut) * 100, 1) +
+                      " % of one's weights";
+    if (const auto off = farthestInMovements(before, model, *context.book))
+      cut += ", which moves a place by up to " + base::numberText(*off * 1000, 1) +
+             " mm in the game's movements";
+    said.push_back(std::move(cut));
+  }
   if (mended.sums > 0) said.push_back(base::countText(mended.sums, "sum", "sums") + " made one");
   if (mended.without > 0)
     said.push_back(base::countText(mended.without, "vertex", "vertices") + " given the nearest bone");
@@ -177,8 +183,8 @@ StepOutcome applyGamePose(scene::Model& model, const Json& values, const StepCon
   return out;
 }
 
-StepOutcome applyStraightenBones(scene::Model& model, const Json&, const StepContext&) {
-  const StraightenedBones made = straightenBones(model);
+StepOutcome applyStraightenBones(scene::Model& model, const Json& values, const StepContext& context) {
+  const StraightenedBones made = straightenBones(model, skeletonOf(values, context));
   StepOutcome out;
   out.did = base::countText(made.bones, "bone", "bones");
   if (made.bones > 0)

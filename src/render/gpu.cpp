@@ -1,6 +1,7 @@
 #include "render/gpu.h"
 
 #include <QOpenGLContext>
+#include <QOpenGLExtraFunctions>
 #include <QOpenGLFunctions>
 #include <QOpenGLVersionFunctionsFactory>
 
@@ -39,13 +40,21 @@ GpuMesh::GpuMesh(Gl* gl, const bundle::MeshPayload& mesh) : gl_(gl) {
     const auto at = static_cast<GLuint>(a.semantic);
     present_ |= 1u << at;
     gl_->glEnableVertexAttribArray(at);
-    const bool bytes = a.format == bundle::AttributeFormat::unorm8x4;
+    const auto* offset = reinterpret_cast<const void*>(static_cast<uintptr_t>(a.offset));
+    if (a.format == bundle::AttributeFormat::u16x4) {
+      gl_->glVertexAttribIPointer(at, 4, GL_UNSIGNED_SHORT, static_cast<GLsizei>(mesh.stride), offset);
+      continue;
+    }
+    const bool bytes = a.format == bundle::AttributeFormat::unorm8x4,
+               shorts = a.format == bundle::AttributeFormat::unorm16x4;
     const GLint count = a.format == bundle::AttributeFormat::f32x2   ? 2
                         : a.format == bundle::AttributeFormat::f32x3 ? 3
                                                                      : 4;
-    gl_->glVertexAttribPointer(at, count, bytes ? GL_UNSIGNED_BYTE : GL_FLOAT, bytes ? GL_TRUE : GL_FALSE,
-                               static_cast<GLsizei>(mesh.stride),
-                               reinterpret_cast<const void*>(static_cast<uintptr_t>(a.offset)));
+    gl_->glVertexAttribPointer(at, count,
+                               bytes    ? GL_UNSIGNED_BYTE
+                               : shorts ? GL_UNSIGNED_SHORT
+                                        : GL_FLOAT,
+                               bytes || shorts ? GL_TRUE : GL_FALSE, static_cast<GLsizei>(mesh.stride), offset);
   }
   gl_->glBindVertexArray(0);
 }
@@ -63,8 +72,35 @@ void GpuMesh::drawRange(uint32_t first_index, uint32_t count) const {
   if (!has(bundle::Semantic::uv0)) basic->glVertexAttrib2f(3, 0, 0);
   if (!has(bundle::Semantic::uv1)) basic->glVertexAttrib2f(4, 0, 0);
   if (!has(bundle::Semantic::color)) basic->glVertexAttrib4f(5, 1, 1, 1, 1);
+  if (!has(bundle::Semantic::joints))
+    QOpenGLContext::currentContext()->extraFunctions()->glVertexAttribI4ui(6, 0, 0, 0, 0);
   gl_->glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(count), GL_UNSIGNED_INT,
                       reinterpret_cast<const void*>(static_cast<uintptr_t>(first_index) * 4));
+}
+
+void GpuMesh::setVertices(const base::Bytes& vertices) {
+  gl_->glBindBuffer(GL_ARRAY_BUFFER, vertices_);
+  gl_->glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size()), vertices.data(),
+                    GL_STATIC_DRAW);
+}
+
+GpuBones::GpuBones(Gl* gl) : gl_(gl) {
+  gl_->glGenBuffers(1, &buffer_);
+  gl_->glGenTextures(1, &texture_);
+}
+
+GpuBones::~GpuBones() {
+  gl_->glDeleteTextures(1, &texture_);
+  gl_->glDeleteBuffers(1, &buffer_);
+}
+
+void GpuBones::use(const std::vector<glm::mat4>& matrices, int unit) {
+  gl_->glBindBuffer(GL_TEXTURE_BUFFER, buffer_);
+  gl_->glBufferData(GL_TEXTURE_BUFFER, static_cast<GLsizeiptr>(matrices.size() * sizeof(glm::mat4)),
+                    matrices.data(), GL_STREAM_DRAW);
+  gl_->glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(unit));
+  gl_->glBindTexture(GL_TEXTURE_BUFFER, texture_);
+  gl_->glTexBuffer(GL_TEXTURE_BUFFER, GL_RGBA32F, buffer_);
 }
 
 GpuPicture::GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture, bool nearest) : gl_(gl) {

@@ -31,6 +31,8 @@ class GpuMesh {
   GpuMesh(const GpuMesh&) = delete;
   GpuMesh& operator=(const GpuMesh&) = delete;
   void drawRange(uint32_t first_index, uint32_t count) const;
+  /// Other vertices of the same number and layout, as `bundle::morphed` makes them.
+  void setVertices(const base::Bytes& vertices);
   [[nodiscard]] bool has(bundle::Semantic semantic) const {
     return (present_ & (1u << static_cast<uint32_t>(semantic))) != 0;
   }
@@ -39,6 +41,20 @@ class GpuMesh {
   Gl* gl_;
   GLuint vao_ = 0, vertices_ = 0, indices_ = 0;
   uint32_t present_ = 0;
+};
+
+/// Matrices of bones where the vertex program finds them: four texels each.
+class GpuBones {
+ public:
+  explicit GpuBones(Gl* gl);
+  ~GpuBones();
+  GpuBones(const GpuBones&) = delete;
+  GpuBones& operator=(const GpuBones&) = delete;
+  void use(const std::vector<glm::mat4>& matrices, int unit);
+
+ private:
+  Gl* gl_;
+  GLuint buffer_ = 0, texture_ = 0;
 };
 
 /// A texture with its mip levels.

@@ -11,6 +11,7 @@ namespace rakugo::render {
 namespace {
 
 constexpr int kShadowSide = 1536;
+constexpr int kBonesUnit = 7;
 
 glm::mat4 viewProjection(const Camera& camera, float aspect) {
   return camera.projection(aspect) * camera.view();
@@ -22,6 +23,13 @@ glm::vec3 linear(glm::vec3 srgb) {
   for (int i = 0; i < 3; ++i)
     srgb[i] = srgb[i] <= 0.04045F ? srgb[i] / 12.92F : std::pow((srgb[i] + 0.055F) / 1.055F, 2.4F);
   return srgb;
+}
+
+glm::vec3 weightColor(float share) {
+  // As in the drawing look's program: sand to plum in quarters, white where nothing is followed.
+  if (!(share > 0)) return glm::vec3(1);
+  const float step = std::ceil(std::min(share, 1.0F) * 4) / 4;
+  return glm::mix(glm::vec3(0.96F, 0.87F, 0.66F), glm::vec3(0.42F, 0.16F, 0.36F), (step - 0.25F) / 0.75F);
 }
 
 Ambience Ambience::at(float night) {
@@ -46,6 +54,7 @@ Renderer::Renderer(Gl* gl)
       line_(gl, glsl::kLineVertex, glsl::kLineFragment),
       halo_(gl, glsl::kHaloVertex, glsl::kHaloFragment),
       copy_(gl, glsl::kFullVertex, glsl::kCopyFragment),
+      bones_(gl),
       shadow_(gl),
       items_(gl),
       ghost_(gl) {
@@ -78,12 +87,21 @@ void Renderer::shadows(const std::vector<DrawItem>& items, const Ambience& ambie
   depth_.use();
   depth_.set("view_projection", shadow_matrix_);
   for (const DrawItem& item : items) {
-    depth_.set("model", item.matrix);
+    placeItem(depth_, item);
     for (const bundle::Submesh& s : item.submeshes)
       if (item.materials[s.material]->record.alpha != "blend")
         item.mesh->drawRange(s.first_index, s.index_count);
   }
   gl_->glDisable(GL_POLYGON_OFFSET_FILL);
+}
+
+void Renderer::placeItem(Program& program, const DrawItem& item) {
+  program.set("model", item.matrix);
+  program.set("selected", item.selected ? 1.0F : 0.0F);
+  const bool bent = item.bones && !item.bones->empty() && item.mesh->has(bundle::Semantic::joints);
+  program.set("bent", bent ? 1 : 0);
+  program.set("bones", kBonesUnit);
+  if (bent) bones_.use(*item.bones, kBonesUnit);
 }
 
 void Renderer::useMaterial(Program& program, const DrawMaterial& material, const Ambience& ambience) {
@@ -150,8 +168,7 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
   };
   std::vector<Late> late;
   for (const DrawItem& item : items) {
-    lit_.set("model", item.matrix);
-    lit_.set("selected", item.selected ? 1.0F : 0.0F);
+    placeItem(lit_, item);
     for (const bundle::Submesh& s : item.submeshes) {
       const DrawMaterial& material = *item.materials[s.material];
       if (material.record.alpha == "blend") {
@@ -175,8 +192,7 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
   gl_->glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
   gl_->glDepthMask(GL_FALSE);
   for (const Late& l : late) {
-    lit_.set("model", l.item->matrix);
-    lit_.set("selected", l.item->selected ? 1.0F : 0.0F);
+    placeItem(lit_, *l.item);
     useMaterial(lit_, *l.item->materials[l.submesh->material], ambience);
     l.item->mesh->drawRange(l.submesh->first_index, l.submesh->index_count);
   }
@@ -255,8 +271,8 @@ void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera,
   const Ambience plain;
   float part = 0;
   for (const DrawItem& item : items) {
-    gbuffer_.set("model", item.matrix);
-    gbuffer_.set("selected", item.selected ? 1.0F : 0.0F);
+    placeItem(gbuffer_, item);
+    gbuffer_.set("weights_of", item.weights_of.value_or(-1));
     for (const bundle::Submesh& s : item.submeshes) {
       // Normals are shifted by a multiple of four a part, so that the edge filter sees where one part ends.
       gbuffer_.set("part", std::fmod(part++, 5.0F) * 4.0F);

@@ -28,6 +28,11 @@ struct DrawItem {
   std::vector<std::shared_ptr<DrawMaterial>> materials;  ///< by the submeshes' material number
   glm::mat4 matrix{1};
   bool selected = false;
+  /// Where bones put the vertices, in the mesh's space, before `matrix`; null: where they are stored. One a
+  /// bone that a vertex names.
+  std::shared_ptr<const std::vector<glm::mat4>> bones;
+  /// In the drawing look: how far each vertex follows that bone, in place of its materials' colours.
+  std::optional<int> weights_of;
   std::optional<glm::vec3> wash;  ///< sRGB: in the drawing look, in place of its materials' colours
 };
 
@@ -95,15 +100,20 @@ class Renderer {
              float width_px, bool depth_test = true);
 
  private:
+  void placeItem(Program& program, const DrawItem& item);
   void useMaterial(Program& program, const DrawMaterial& material, const Ambience& ambience);
   void gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width,
                int height);
   Gl* gl_;
   Program lit_, depth_, gbuffer_, composite_, sky_, line_, halo_, copy_;
+  GpuBones bones_;
   Target shadow_, items_, ghost_;
   glm::mat4 shadow_matrix_{1};
   GLuint empty_vao_ = 0, line_vao_ = 0, line_buffer_ = 0;
 };
+
+/// The colour of the drawing look for how far a vertex follows a bone (0 to 1), sRGB: for legends.
+glm::vec3 weightColor(float share);
 
 /// sRGB to linear, a channel at a time.
 glm::vec3 linear(glm::vec3 srgb);

@@ -5,12 +5,22 @@ namespace rakugo::render::glsl {
 
 inline constexpr const char* kMeshVertex = R"(#version 330 core
 layout(location=0) in vec3 position; layout(location=1) in vec3 normal; layout(location=3) in vec2 uv0; layout(location=5) in vec4 color;
+layout(location=6) in uvec4 joints; layout(location=7) in vec4 weights;
+uniform samplerBuffer bones; uniform int bent; uniform int weights_of;
 uniform mat4 model; uniform mat4 view_projection; uniform mat4 shadow_matrix;
-out vec3 world; out vec3 world_normal; out vec2 uv; out vec4 tone; out vec4 in_shadow_space;
+out vec3 world; out vec3 world_normal; out vec2 uv; out vec4 tone; out vec4 in_shadow_space; out float share;
+mat4 boneAt(uint i) {
+  int t = int(i) * 4;
+  return mat4(texelFetch(bones, t), texelFetch(bones, t + 1), texelFetch(bones, t + 2), texelFetch(bones, t + 3));
+}
 void main() {
-  vec4 w = model * vec4(position, 1.0);
+  mat4 place = model;
+  if (bent == 1)
+    place = model * (boneAt(joints.x) * weights.x + boneAt(joints.y) * weights.y + boneAt(joints.z) * weights.z + boneAt(joints.w) * weights.w);
+  share = dot(vec4(equal(ivec4(joints), ivec4(weights_of))), weights);
+  vec4 w = place * vec4(position, 1.0);
   world = w.xyz;
-  world_normal = transpose(inverse(mat3(model))) * normal;
+  world_normal = transpose(inverse(mat3(place))) * normal;
   uv = uv0; tone = color;
   in_shadow_space = shadow_matrix * w;
   gl_Position = view_projection * w;
@@ -95,7 +105,8 @@ in vec2 uv; in vec4 tone;
 void main() {})";
 
 inline constexpr const char* kGbufferFragment = R"(#version 330 core
-in vec3 world; in vec3 world_normal; in vec2 uv; in vec4 tone;
+in vec3 world; in vec3 world_normal; in vec2 uv; in vec4 tone; in float share;
+uniform int weights_of;
 layout(location=0) out vec4 wash; layout(location=1) out vec4 form;
 uniform vec4 base; uniform sampler2D base_map; uniform int has_base; uniform float cutoff; uniform vec3 eye; uniform float part; uniform float selected;
 void main() {
@@ -103,6 +114,13 @@ void main() {
   if (has_base == 1) c *= texture(base_map, uv);
   if (c.a < cutoff) discard;
   vec3 srgb = pow(max(c.rgb, 0.0), vec3(1.0 / 2.2));
+  if (weights_of >= 0) {
+    // Quarters, with a line where one ends; as weightColor gives them.
+    float quarter = ceil(clamp(share, 0.0, 1.0) * 4.0) / 4.0;
+    srgb = share > 0.002 ? mix(vec3(0.96, 0.87, 0.66), vec3(0.42, 0.16, 0.36), (quarter - 0.25) / 0.75) : vec3(1.0);
+    float line = abs(fract(share * 4.0 - 0.5) - 0.5) / max(fwidth(share * 4.0), 1e-4);
+    if (share > 0.02 && share < 0.98 && line < 0.8) srgb *= 0.55;
+  }
   vec3 n = normalize(world_normal);
   if (!gl_FrontFacing) n = -n;
   wash = vec4(srgb, selected > 0.5 ? 1.0 : 0.7);

@@ -23,6 +23,9 @@ const Field* Kind::findField(const std::string& field) const { return findById(f
 const Point* Kind::findPoint(const std::string& point) const { return findById(points, point); }
 const Region* Kind::findRegion(const std::string& region) const { return findById(regions, region); }
 const Bone* Skeleton::findBone(const std::string& bone) const { return findById(bones, bone); }
+const Movement* Skeleton::findMovement(const std::string& movement) const {
+  return findById(movements, movement);
+}
 const Skeleton* Rulebook::findSkeleton(const std::string& skeleton) const {
   return findById(skeletons, skeleton);
 }

@@ -73,19 +73,36 @@ struct Bone {
   std::array<double, 3> at_m{0, 0,
                              0};   ///< of its head in the rest pose: along forward, to the left, up; metres
   std::vector<std::string> hints;  ///< words in other programs' bone names that mean this one
+  /// Of its own axes at rest, in the game's: a unit quaternion x y z w.
+  std::array<double, 4> turn{0, 0, 0, 1};
+  double most_deg = 0;  ///< how far it may turn off from rest against the one it hangs on; 0: any angle
 };
 
 /// Bones that follow one another, with how many the game asks for.
 struct Chain {
   std::string id, title;
   std::vector<std::string> bones;
+  bool plants = false;  ///< its last bone stands on the ground, and must not slide there
+};
+
+/// Something the game does with a figure of its own.
+struct Movement {
+  std::string id;  ///< the name of the animation in the skeleton's file of movements
+  std::string title;
+  bool loops = false;
+  std::vector<double> moments_s;  ///< at these a model is held against the game's own figure; seconds
 };
 
 struct Skeleton {
   std::string id, title;
   std::vector<Bone> bones;  ///< parents before children
   std::vector<Chain> chains;
+  /// Path of a GLB inside the rulebook, in the game's axes, metres: the skeleton with its movements. Empty:
+  /// the game's movements are not known.
+  std::string movements_file;
+  std::vector<Movement> movements;
   [[nodiscard]] const Bone* findBone(const std::string& bone) const;
+  [[nodiscard]] const Movement* findMovement(const std::string& movement) const;
 };
 
 /// A part that the game looks for by its exact name.

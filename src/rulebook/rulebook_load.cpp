@@ -29,6 +29,12 @@ base::Result<Rulebook> loadRulebook(const fs::path& folder, std::vector<base::Er
                         "The " + std::string(what) + " \"" + file + "\" is not there.",
                         base::Place{path.string(), "/kinds/" + std::to_string(i) + "/" + what + "/file"},
                         "Put the file there, or leave the " + std::string(what) + " out."});
+  for (size_t i = 0; i < book->skeletons.size(); ++i)
+    if (const std::string& file = book->skeletons[i].movements_file;
+        !file.empty() && !fs::is_regular_file(folder / file))
+      list.push_back({"rulebook.movements", "The movements \"" + file + "\" are not there.",
+                      base::Place{path.string(), "/skeletons/" + std::to_string(i) + "/movements/file"},
+                      "Put the file there, or leave the movements out."});
   for (size_t i = 0; i < book->samples.size(); ++i)
     if (!fs::is_regular_file(folder / book->samples[i].folder / "mod.json"))
       list.push_back({"rulebook.sample", "The sample \"" + book->samples[i].folder + "\" is no mod.",

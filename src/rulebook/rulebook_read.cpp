@@ -1,5 +1,6 @@
 // From rulebook.json to a Rulebook. docs/rulebook.md is the specification of what is read here.
 #include <algorithm>
+#include <cmath>
 #include <set>
 
 #include "base/files.h"
@@ -219,8 +220,42 @@ Bone readBone(JsonFields& in) {
     in.complain("json.missing", "A bone needs its place in the rest pose: [forward, left, up] in metres.",
                 "at_m");
   b.hints = in.texts("hints");
-  in.refuseOthers({"id", "title", "parent", "side", "required", "at_m", "hints"});
+  if (const auto turn = in.numbers("turn", 4)) {
+    double length = 0;
+    for (size_t i = 0; i < 4; ++i) length += (*turn)[i] * (*turn)[i];
+    if (!(std::abs(length - 1) < 1e-3))
+      in.complain("rulebook.turn", "A turn is a unit quaternion: [x, y, z, w].", "turn");
+    for (size_t i = 0; i < 4; ++i) b.turn[i] = (*turn)[i];
+  }
+  b.most_deg = in.number("most_deg");
+  if (!(b.most_deg >= 0 && b.most_deg <= 180))
+    in.complain("rulebook.angle", "An angle is 0 to 180 degrees.", "most_deg");
+  in.refuseOthers({"id", "title", "parent", "side", "required", "at_m", "hints", "turn", "most_deg"});
   return b;
+}
+
+void readMovements(JsonFields& in, Skeleton& s) {
+  auto movements = in.object("movements");
+  if (!movements) return;
+  s.movements_file = movements->requiredText("file");
+  if (!base::isInnerPath(s.movements_file))
+    movements->complain("rulebook.path", "The path must lie inside the rulebook's folder.", "file");
+  for (JsonFields& one : movements->objects("list")) {
+    Movement movement{one.requiredText("id"), one.requiredText("title"), one.flag("loops"), {}};
+    if (one.has("moments_s")) {
+      const Json& moments = one.json()["moments_s"];
+      movement.moments_s =
+          one.numbers("moments_s", moments.is_array() ? moments.size() : 1).value_or(std::vector<double>());
+      const bool good = std::all_of(movement.moments_s.begin(), movement.moments_s.end(),
+                                    [](double moment) { return moment >= 0 && moment <= 600; });
+      if (!good || movement.moments_s.size() > 32)
+        one.complain("rulebook.moment", "At most 32 moments, each of 0 to 600 seconds.", "moments_s");
+    }
+    one.refuseOthers({"id", "title", "loops", "moments_s"});
+    s.movements.push_back(std::move(movement));
+  }
+  refuseRepeats(*movements, "list", s.movements);
+  movements->refuseOthers({"file", "list"});
 }
 
 Skeleton readSkeleton(JsonFields& in) {
@@ -244,7 +279,7 @@ Skeleton readSkeleton(JsonFields& in) {
   if (s.bones.empty()) in.complain("rulebook.bone", "A skeleton needs bones.", "bones");
   refuseRepeats(in, "bones", s.bones);
   for (JsonFields& one : in.objects("chains")) {
-    Chain chain{readId(one, "id"), one.requiredText("title"), one.texts("bones")};
+    Chain chain{readId(one, "id"), one.requiredText("title"), one.texts("bones"), one.flag("plants")};
     for (size_t i = 0; i < chain.bones.size(); ++i) {
       const Bone* bone = s.findBone(chain.bones[i]);
       if (bone == nullptr || (i > 0 && bone->parent != chain.bones[i - 1]))
@@ -252,11 +287,12 @@ Skeleton readSkeleton(JsonFields& in) {
                      "A chain names bones of the skeleton, each the child of the one before.",
                      "bones/" + std::to_string(i));
     }
-    one.refuseOthers({"id", "title", "bones"});
+    one.refuseOthers({"id", "title", "bones", "plants"});
     s.chains.push_back(std::move(chain));
   }
   refuseRepeats(in, "chains", s.chains);
-  in.refuseOthers({"id", "title", "bones", "chains"});
+  readMovements(in, s);
+  in.refuseOthers({"id", "title", "bones", "chains", "movements"});
   return s;
 }
 

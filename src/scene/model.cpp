@@ -5,6 +5,7 @@
 
 #include <glm/gtc/matrix_transform.hpp>
 
+#include "scene/pose.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::scene {
@@ -77,15 +78,7 @@ std::vector<NodeIndex> reachedNodes(const Model& model) {
   return out;
 }
 
-std::vector<glm::mat4> worldMatrices(const Model& model) {
-  std::vector<glm::mat4> out(model.nodes.size(), glm::mat4(1));
-  for (const NodeIndex i : reachedNodes(model)) {
-    const Node& node = model.node(i);
-    const glm::mat4 local = node.local.matrix();
-    out[i.value()] = node.parent.valid() ? out[node.parent.value()] * local : local;
-  }
-  return out;
-}
+std::vector<glm::mat4> worldMatrices(const Model& model) { return worldMatrices(model, restPose(model)); }
 
 geometry::Bounds partBounds(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world) {
   geometry::Bounds out;

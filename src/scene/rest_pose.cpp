@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "geometry/skinning.h"
 #include "scene/influences.h"
 
 namespace rakugo::scene {
@@ -75,6 +76,36 @@ std::shared_ptr<const Mesh> restMesh(const Model& model, NodeIndex part,
         for (auto* list : {&morph.positions, &morph.normals, &morph.tangents})
           if (v < list->size()) (*list)[v] = linear * (*list)[v];
     }
+  }
+  return out;
+}
+
+std::vector<glm::vec3> placedPositions(const Model& model, NodeIndex part,
+                                       const std::vector<glm::mat4>& world) {
+  std::vector<glm::vec3> out;
+  const Node& node = model.node(part);
+  if (!node.mesh.valid()) return out;
+  const std::vector<glm::mat4> matrices =
+      node.skin.valid() ? skinMatrices(model, node.skin, world) : std::vector<glm::mat4>();
+  for (const Primitive& p : model.mesh(node.mesh).primitives) {
+    std::vector<glm::vec3> places(p.positions.size(), glm::vec3(0));
+    if (!node.skin.valid()) {
+      for (size_t v = 0; v < places.size(); ++v)
+        places[v] = glm::vec3(world[part.value()] * glm::vec4(p.positions[v], 1));
+    } else {
+      geometry::addSkinned(p.positions, p.joints, p.weights, matrices, places);
+      geometry::addSkinned(p.positions, p.more_joints, p.more_weights, matrices, places);
+      // Sums that are not one are scaled to it, and what follows nothing stays where it is stored.
+      for (size_t v = 0; v < places.size(); ++v) {
+        float sum = 0;
+        eachInfluence(p, v, [&](uint32_t joint, float weight) { sum += joint < matrices.size() ? weight : 0; });
+        if (!(sum > 0))
+          places[v] = p.positions[v];
+        else if (std::abs(sum - 1) > 1e-5F)
+          places[v] /= sum;
+      }
+    }
+    out.insert(out.end(), places.begin(), places.end());
   }
   return out;
 }

@@ -17,6 +17,12 @@ std::vector<glm::mat4> skinMatrices(const Model& model, SkinIndex skin, const st
 /// matrix a vertex.
 std::shared_ptr<const Mesh> restMesh(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world);
 
+/// Where the vertices of a part are when nodes stand as `world` says (`worldMatrices` of a pose), in the
+/// model's space, of all primitives one after another; empty for a part without a mesh. As `placedMesh`, but
+/// nothing besides positions is worked out. Cost: linear, on all cores.
+std::vector<glm::vec3> placedPositions(const Model& model, NodeIndex part,
+                                       const std::vector<glm::mat4>& world);
+
 /// Where the vertices of one part stand: matrices from the mesh as stored to the model's space.
 class Standing {
  public:

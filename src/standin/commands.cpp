@@ -51,6 +51,11 @@ Commands::Act Commands::understood(const std::string& what, base::JsonFields& in
       play_.pass(seconds);
     };
   }
+  if (what == "act") return [this, movement = in.text("movement")] { play_.act(movement); };
+  if (what == "build") {
+    const auto broad = static_cast<float>(in.number("broad"));
+    return [this, broad] { play_.setBuild(broad); };
+  }
   if (what == "eyes") return [this, on = in.flag("on", true)] { play_.lookThroughEyes(on); };
   return nullptr;
 }

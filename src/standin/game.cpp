@@ -160,6 +160,31 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
     }
     out.meshes.emplace(mesh_id, std::move(mesh).value());
   }
+  for (const bundle::ObjectRig& rig : out.record.rigs) {
+    const auto skeleton_bytes = raw(rig.skeleton, bundle::EntryKind::skeleton);
+    if (!skeleton_bytes) return fail(why);
+    auto skeleton = bundle::decodeSkeleton(*skeleton_bytes, rig.skeleton);
+    if (!skeleton) return fail(skeleton.error().message);
+    out.skeletons.insert_or_assign(rig.skeleton, std::move(skeleton).value());
+    for (const auto& [name, id] : rig.animations) {
+      const auto animation_bytes = raw(id, bundle::EntryKind::animation);
+      if (!animation_bytes) return fail(why);
+      auto animation = bundle::decodeAnimation(*animation_bytes, id);
+      if (!animation) return fail(animation.error().message);
+      out.animations.insert_or_assign(id, std::move(animation).value());
+    }
+  }
+  // What follows a bone that is not there would be drawn from nowhere.
+  for (const bundle::ObjectPiece& piece : out.record.pieces) {
+    if (piece.rig < 0) continue;
+    const size_t bones =
+        out.skeletons.at(out.record.rigs[static_cast<size_t>(piece.rig)].skeleton).bones.size();
+    bool good = piece.bone < static_cast<int>(bones);
+    for (const auto& [id, mesh] : out.meshes)
+      good = good && (id != piece.mesh || mesh.jointCount() <= bones);
+    for (const auto& [far, from] : piece.lighter) good = good && out.meshes.at(far).jointCount() <= bones;
+    if (!good) return fail("its piece " + piece.name + " follows bones that it does not have.");
+  }
   if (!accepted(bundle, out)) return false;
   const std::string key = out.mod + "/" + out.record.id;
   objects_.insert_or_assign(key, std::move(out));

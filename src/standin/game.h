@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "bundle/animation_payload.h"
 #include "bundle/bundle_reader.h"
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
@@ -32,6 +33,8 @@ struct LoadedThing {
   std::map<std::string, bundle::MeshPayload> meshes;
   std::map<std::string, bundle::MaterialRecord> materials;
   std::map<std::string, bundle::Ktx2Picture> pictures;
+  std::map<std::string, bundle::SkeletonRecord> skeletons;
+  std::map<std::string, bundle::AnimationPayload> animations;
   uint64_t generation = 0;  ///< grows with every load, so that a view knows what is new
 };
 

@@ -166,7 +166,7 @@ void GameWindow::paintWords(QPainter& painter) {
   line(top + 1, QColor(255, 250, 235), whatEnterDoes() + doing);
   line(top + 24, QColor(215, 214, 204),
        tr("Tab: the next thing   ·   Arrows: walk or steer   ·   Backspace: leave off   ·   E eyes   ·   "
-          "N night   ·   C colour   ·   L log"));
+          "M move   ·   B build   ·   N night   ·   C colour   ·   L log"));
 }
 
 void GameWindow::placeLog() {
@@ -243,6 +243,18 @@ void GameWindow::keyPressEvent(QKeyEvent* event) {
       break;
     case Qt::Key_E:
       play_.lookThroughEyes(!play_.throughEyes());
+      break;
+    case Qt::Key_M: {
+      // What the figure does, one after the other, and then stands about again.
+      const std::vector<std::string> names = Movements::keepers().names();
+      const auto at = std::find(names.begin(), names.end(), play_.acting());
+      play_.act(at == names.end()              ? names.front()
+                : std::next(at) == names.end() ? std::string()
+                                               : *std::next(at));
+      break;
+    }
+    case Qt::Key_B:
+      play_.setBuild(play_.build() >= 1 ? 0 : play_.build() + 0.5F);
       break;
     case Qt::Key_Return:
     case Qt::Key_Enter:

@@ -124,6 +124,9 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
   for (const bundle::ObjectPiece& piece : object.record.pieces) {
     Loaded::Piece own;
     own.region = piece.region;
+    own.rig = piece.rig;
+    own.bone = piece.bone;
+    own.name = piece.name;
     const glm::quat turn(piece.turn[3], piece.turn[0], piece.turn[1], piece.turn[2]);
     const auto wear = [&](const std::string& id, float from_m) {
       const auto mesh = object.meshes.find(id);
@@ -140,6 +143,8 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
                     glm::scale(glm::mat4(1), {piece.scale[0], piece.scale[1], piece.scale[2]});
       own.items.push_back(std::move(item));
       own.from_m.push_back(from_m);
+      own.meshes.push_back(id);
+      own.morphs.emplace_back();
     };
     wear(piece.mesh, 0);
     for (const auto& [mesh, from] : piece.lighter) wear(mesh, from);
@@ -149,6 +154,51 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
     for (const bundle::ObjectPoint& point : object.record.points)
       if (point.name == "light")
         out.lights.emplace_back(point.position[0], point.position[1], point.position[2]);
+}
+
+// Morph targets: by the thing's own animation, else as the mesh says; sizes that it comes in are called as the
+// harbour calls them.
+void HarbourView::shape(const LoadedThing& object, const Shown& shown, Loaded::Piece& piece) {
+  for (size_t i = 0; i < piece.items.size(); ++i) {
+    const bundle::MeshPayload& mesh = object.meshes.at(piece.meshes[i]);
+    if (mesh.morphs.empty()) continue;
+    std::vector<float> weights = morphsOf(object, shown, piece.rig, piece.name);
+    for (size_t m = weights.size(); m < mesh.morphs.size(); ++m) weights.push_back(mesh.morphs[m].weight);
+    for (size_t m = 0; m < mesh.morphs.size(); ++m)
+      if (mesh.morphs[m].name == "broad") weights[m] = shown.build;
+    if (weights == piece.morphs[i]) continue;
+    piece.items[i].mesh->setVertices(bundle::morphed(mesh, weights));
+    piece.morphs[i] = std::move(weights);
+  }
+}
+
+void HarbourView::addShown(const LoadedThing& object, Loaded& loaded, const Shown& shown,
+                           std::vector<render::DrawItem>& items) {
+  std::vector<std::shared_ptr<const std::vector<glm::mat4>>> bent;
+  for (const bundle::ObjectRig& rig : object.record.rigs)
+    bent.push_back(std::make_shared<const std::vector<glm::mat4>>(
+        bentBy(object.skeletons.at(rig.skeleton), poseOf(object, rig, shown))));
+  for (Loaded::Piece& piece : loaded.pieces) {
+    if (!piece.region.empty() && std::count(shown.covered.begin(), shown.covered.end(), piece.region) > 0)
+      continue;
+    shape(object, shown, piece);
+    // The last version whose distance is reached.
+    const float away = glm::distance(camera.position(), glm::vec3(shown.matrix[3]));
+    size_t far = 0;
+    while (far + 1 < piece.items.size() && away >= piece.from_m[far + 1]) ++far;
+    render::DrawItem item = piece.items[far];
+    for (const bundle::Submesh& one : item.submeshes) drawn_triangles_ += one.index_count / 3;
+    glm::mat4 carried(1);
+    if (piece.rig >= 0 && piece.bone >= 0) {
+      const glm::mat4 at = rigPlace(object.record.rigs[static_cast<size_t>(piece.rig)]);
+      carried = at * (*bent[static_cast<size_t>(piece.rig)])[static_cast<size_t>(piece.bone)] *
+                glm::inverse(at);
+    } else if (piece.rig >= 0) {
+      item.bones = bent[static_cast<size_t>(piece.rig)];
+    }
+    item.matrix = shown.matrix * carried * item.matrix;
+    items.push_back(std::move(item));
+  }
 }
 
 void HarbourView::follow(const Play& play, float aside_rad, float down_rad) {
@@ -201,18 +251,7 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
   for (const Shown& shown : play.shown()) {
     const auto found = loaded_.find(shown.object);
     if (found == loaded_.end()) continue;
-    for (const Loaded::Piece& piece : found->second.pieces) {
-      if (!piece.region.empty() && std::count(shown.covered.begin(), shown.covered.end(), piece.region) > 0)
-        continue;
-      // The last version whose distance is reached.
-      const float away = glm::distance(camera.position(), glm::vec3(shown.matrix[3]));
-      size_t far = 0;
-      while (far + 1 < piece.items.size() && away >= piece.from_m[far + 1]) ++far;
-      render::DrawItem item = piece.items[far];
-      for (const bundle::Submesh& one : item.submeshes) drawn_triangles_ += one.index_count / 3;
-      item.matrix = shown.matrix * item.matrix;
-      items.push_back(std::move(item));
-    }
+    addShown(game.objects().at(shown.object), found->second, shown, items);
     for (const glm::vec3& light : found->second.lights)
       ambience.lights.push_back(
           {glm::vec3(shown.matrix * glm::vec4(light, 1)), render::linear(ambience.glow) * 7.5F * night});

@@ -36,11 +36,18 @@ class HarbourView {
       std::vector<render::DrawItem> items;  ///< the nearest first; matrices are relative to the object
       std::vector<float> from_m;            ///< by item: the distance it is drawn from
       std::string region;                   ///< of the body it covers, or empty
+      int rig = -1, bone = -1;              ///< as the object's record says
+      std::vector<std::string> meshes;      ///< by item: the id of its mesh
+      std::string name;
+      std::vector<std::vector<float>> morphs;  ///< by item: what its vertices were made with
     };
     std::vector<Piece> pieces;
     std::vector<glm::vec3> lights;
   };
   void load(const LoadedThing& object, Loaded& out);
+  static void shape(const LoadedThing& object, const Shown& shown, Loaded::Piece& piece);
+  void addShown(const LoadedThing& object, Loaded& loaded, const Shown& shown,
+                std::vector<render::DrawItem>& items);
   void drawWater(const render::Ambience& ambience, float aspect);
   std::vector<render::DrawItem> itemsOf(const std::vector<struct HarbourPart>& parts);
 

@@ -88,9 +88,11 @@ bool Play::use(const std::string& name) {
   if (r.kind == "keeper") {
     keeper_ = name;
     begin();
+    judgeBones(name, *thing);
     say("info", "walks", name, "", r.name + " walks the quay.");
   } else if (r.kind == "coat") {
     coat_ = name;
+    judgeBones(name, *thing);
     say("info", "wears", name, "", r.name + " is put on.");
   } else if (r.kind == "gear") {
     gear_ = name;
@@ -160,13 +162,15 @@ void Play::pass(float seconds) {
     const float step = std::min(seconds, 1.0F / 30);
     seconds -= step;
     time_s_ += step;
+    act_s_ += step;
     if (doing_ == Doing::walking) walk(step);
     if (doing_ == Doing::sailing) sail(step);
   }
 }
 
 bool Play::moving() const {
-  return doing_ != Doing::looking && (ahead_ != 0 || turn_ != 0 || std::abs(speed_) > 0.05F);
+  return !act_.empty() ||
+         (doing_ != Doing::looking && (ahead_ != 0 || turn_ != 0 || std::abs(speed_) > 0.05F));
 }
 
 void Play::refresh() {
@@ -226,8 +230,103 @@ void Play::sail(float seconds) {
   speed_ *= -0.2F;
 }
 
+bool Play::act(const std::string& movement) {
+  if (!movement.empty() && Movements::keepers().find(movement) == nullptr) {
+    std::string known;
+    for (const std::string& name : Movements::keepers().names()) known += (known.empty() ? "" : ", ") + name;
+    say("error", "unknown", "", "", "Keepers do not know how to " + movement + "; they know " + known + ".");
+    return false;
+  }
+  act_ = movement;
+  act_s_ = 0;
+  return true;
+}
+
+void Play::setBuild(float build) { build_ = std::clamp(build, 0.0F, 1.0F); }
+
+// What the game finds of the bones it moves.
+void Play::judgeBones(const std::string& name, const LoadedThing& thing) const {
+  const bundle::ObjectRecord& r = thing.record;
+  size_t found = 0;
+  std::vector<std::string> missing;
+  for (const bundle::ObjectRig& rig : r.rigs) {
+    const bundle::SkeletonRecord& skeleton = thing.skeletons.at(rig.skeleton);
+    const std::vector<std::string> lacks = Movements::keepers().missingIn(skeleton);
+    const size_t has = Movements::keepers().skeleton().bones.size() - lacks.size();
+    if (has >= found) found = has, missing = lacks;
+  }
+  if (found == 0)
+    return say("warning", "stiff", name, "",
+               r.name + " has none of the bones that the harbour moves; it stands stiff.");
+  if (missing.empty()) return;
+  std::string list;
+  for (size_t i = 0; i < std::min<size_t>(missing.size(), 4); ++i) list += (i > 0 ? ", " : "") + missing[i];
+  if (missing.size() > 4) list += " and " + std::to_string(missing.size() - 4) + " more";
+  say("warning", "limps", name, "", r.name + " lacks bones that the harbour moves: " + list + ".");
+}
+
+std::vector<Moving> Play::figureMoves() const {
+  // A cycle of the walk is two strides, however fast one goes; backwards it runs backwards.
+  if (doing_ == Doing::walking && ahead_ != 0) {
+    const bundle::AnimationPayload* walk = Movements::keepers().find("walk");
+    const float cycles = walked_m_ / (2 * kStride_m), length = walk != nullptr ? walk->length_s : 1;
+    const float share = cycles - std::floor(cycles);
+    std::vector<Moving> out = {{"walk", (ahead_ > 0 ? share : 1 - share) * length, {}}};
+    if (!gear_.empty()) out.push_back({"hold", 0, {"arm.starboard", "elbow.starboard", "hand.starboard"}});
+    return out;
+  }
+  if (!act_.empty()) return {{act_, act_s_, {}}};
+  return {{gear_.empty() ? "idle" : "hold", time_s_, {}}};
+}
+
+glm::mat4 Play::carried(const Shown& shown, const std::string& bone) const {
+  const LoadedThing* thing = find(shown.object);
+  if (thing == nullptr) return glm::mat4(1);
+  for (const bundle::ObjectRig& rig : thing->record.rigs) {
+    const bundle::SkeletonRecord& skeleton = thing->skeletons.at(rig.skeleton);
+    for (size_t i = 0; i < skeleton.bones.size(); ++i)
+      if (skeleton.bones[i].name == bone) {
+        const glm::mat4 at = rigPlace(rig);
+        return at * bentBy(skeleton, poseOf(*thing, rig, shown))[i] * glm::inverse(at);
+      }
+  }
+  return glm::mat4(1);
+}
+
+BonePose poseOf(const LoadedThing& thing, const bundle::ObjectRig& rig, const Shown& shown) {
+  const bundle::SkeletonRecord& skeleton = thing.skeletons.at(rig.skeleton);
+  BonePose pose = restPose(skeleton);
+  // Its own first, the harbour's over it.
+  if (!rig.animations.empty()) {
+    const bundle::AnimationPayload& own = thing.animations.at(rig.animations.front().second);
+    play(own, looped(shown.at_s, own), skeleton, nullptr, pose);
+  }
+  const Movements& keepers = Movements::keepers();
+  for (const Moving& moving : shown.moving)
+    if (const bundle::AnimationPayload* movement = keepers.find(moving.movement))
+      play(*movement, looped(moving.at_s, *movement), skeleton, &keepers.skeleton(), pose, moving.only);
+  return pose;
+}
+
+std::vector<float> morphsOf(const LoadedThing& thing, const Shown& shown, int rig, const std::string& piece) {
+  if (rig < 0 || thing.record.rigs[static_cast<size_t>(rig)].animations.empty()) return {};
+  const bundle::AnimationPayload& own =
+      thing.animations.at(thing.record.rigs[static_cast<size_t>(rig)].animations.front().second);
+  for (const bundle::Track& track : own.tracks)
+    if (track.path == bundle::TrackPath::weights && track.bone == piece)
+      return bundle::valueAt(track, looped(shown.at_s, own));
+  return {};
+}
+
+glm::mat4 rigPlace(const bundle::ObjectRig& rig) {
+  return glm::translate(glm::mat4(1), {rig.position[0], rig.position[1], rig.position[2]}) *
+         glm::mat4_cast(glm::quat(rig.turn[3], rig.turn[0], rig.turn[1], rig.turn[2]));
+}
+
 glm::mat4 Play::figureMatrix() const {
-  // Steps: the body rises twice a stride and leans to the standing leg.
+  // Steps of what has no bones: the body rises twice a stride and leans to the standing leg.
+  const LoadedThing* keeper = find(keeper_);
+  if (keeper != nullptr && !keeper->record.rigs.empty()) return placed(figure_, figure_heading_);
   const float phase = walked_m_ / kStride_m * 3.14159265F;
   const bool moving = doing_ == Doing::walking && ahead_ != 0;
   const float rise = moving ? 0.022F * std::abs(std::sin(phase)) : 0,
@@ -254,11 +353,16 @@ std::vector<Shown> Play::shown() const {
       keeper_taken = true;
     } else if (!boat_taken && name == craft_) {
       boat_taken = true;
-      out.push_back({name, boatMatrix(), {}});
+      out.push_back({name, boatMatrix(), {}, {}, time_s_, 0});
     } else if (name == coat_ || name == gear_) {
       continue;
     } else {
-      out.push_back({name, placed(p.position, p.turn_rad), {}});
+      Shown standing{name, placed(p.position, p.turn_rad), {}, {}, time_s_, 0};
+      // Who stands about does so in their own time.
+      const LoadedThing* thing = find(name);
+      if (thing != nullptr && (thing->record.kind == "keeper" || thing->record.kind == "coat"))
+        standing.moving = {{"idle", time_s_ + 1.3F * static_cast<float>(out.size()), {}}};
+      out.push_back(std::move(standing));
     }
   }
   // A hand is seen before one's own eyes, the rest of the figure is not.
@@ -269,13 +373,14 @@ std::vector<Shown> Play::shown() const {
       if (!piece.region.empty()) covered.push_back(piece.region);
   const glm::mat4 figure = figureMatrix();
   if (figureSeen()) {
-    if (!keeper_.empty()) out.push_back({keeper_, figure, covered});
-    if (!coat_.empty()) out.push_back({coat_, figure, {}});
+    if (!keeper_.empty()) out.push_back({keeper_, figure, covered, figureMoves(), time_s_, build_});
+    if (!coat_.empty()) out.push_back({coat_, figure, {}, figureMoves(), time_s_, build_});
   }
   if (!gear_.empty()) {
+    const Shown held{keeper_, figure, {}, figureMoves(), time_s_, build_};
     const glm::mat4 hand =
-        pointOf(keeper_, "grip-right", glm::translate(glm::mat4(1), {0.02F, -0.27F, 0.74F}));
-    out.push_back({gear_, figure * hand * glm::inverse(pointOf(gear_, "grip", glm::mat4(1))), {}});
+        carried(held, "hand.starboard") * pointOf(keeper_, "grip-right", glm::translate(glm::mat4(1), {0.02F, -0.27F, 0.74F}));
+    out.push_back({gear_, figure * hand * glm::inverse(pointOf(gear_, "grip", glm::mat4(1))), {}, {}, time_s_, 0});
   }
   return out;
 }

@@ -5,8 +5,16 @@
 #include <optional>
 
 #include "standin/game.h"
+#include "standin/motion.h"
 
 namespace rakugo::standin {
+
+/// A movement in one moment.
+struct Moving {
+  std::string movement;
+  float at_s = 0;
+  std::vector<std::string> only;  ///< bones that it moves; empty: all
+};
 
 /// An object as it is seen in this moment. Pieces that cover a region named in `covered` are under a coat and
 /// not drawn.
@@ -14,6 +22,10 @@ struct Shown {
   std::string object;  ///< "mod/object"
   glm::mat4 matrix{1};
   std::vector<std::string> covered;
+  /// Movements of the harbour's keepers on its bones, one over the other; empty: its own, if it has any.
+  std::vector<Moving> moving;
+  float at_s = 0;   ///< for its own movements
+  float build = 0;  ///< from slim, 0, to broad, 1
 };
 
 /// Where the player looks from, and which way: the angle about up, 0 looking along +X.
@@ -44,6 +56,13 @@ class Play {
   /// Whether the figure's own eyes are looked through while walking; who only looks round begins to walk.
   void lookThroughEyes(bool on);
   [[nodiscard]] bool throughEyes() const { return eyes_; }
+  /// What the figure does while it stands, over and over; empty: it stands about. False, with a line in the
+  /// log, when the harbour's keepers have no such movement.
+  bool act(const std::string& movement);
+  /// How broad the figure is, and its coat: 0 slim to 1 broad, where they come in sizes.
+  void setBuild(float build);
+  [[nodiscard]] const std::string& acting() const { return act_; }
+  [[nodiscard]] float build() const { return build_; }
   /// Lets `seconds` pass, in steps of at most a thirtieth.
   void pass(float seconds);
   /// After the game has scanned: lets go of what is gone.
@@ -58,13 +77,16 @@ class Play {
   [[nodiscard]] float speed_mps() const { return speed_; }
   [[nodiscard]] glm::vec3 boatAt() const { return boat_; }
 
-  /// Whether the figure or the boat is under way.
+  /// Whether the figure or the boat is under way, or does what it was told to.
   [[nodiscard]] bool moving() const;
 
   /// All objects of mods that are seen, the player's included.
   [[nodiscard]] std::vector<Shown> shown() const;
   /// Where the harbour's own keeper stands; nothing while another's figure is walked as, or at the helm.
   [[nodiscard]] std::optional<glm::mat4> ownKeeper() const;
+  /// How a bone of an object has carried what goes with it since its rest, in the object's space; the same
+  /// for what has no such bone.
+  [[nodiscard]] glm::mat4 carried(const Shown& shown, const std::string& bone) const;
   /// Where the player looks from; nothing while only looking round.
   [[nodiscard]] std::optional<Sight> sight() const;
 
@@ -75,6 +97,8 @@ class Play {
   [[nodiscard]] glm::mat4 figureMatrix() const;
   [[nodiscard]] glm::mat4 boatMatrix() const;
   [[nodiscard]] bool figureSeen() const;
+  [[nodiscard]] std::vector<Moving> figureMoves() const;
+  void judgeBones(const std::string& name, const LoadedThing& thing) const;
   void walk(float seconds);
   void sail(float seconds);
   bool takeHelm(const std::string& name, const LoadedThing& craft);
@@ -89,7 +113,18 @@ class Play {
   float figure_heading_ = -0.5F, boat_heading_ = 0, speed_ = 0, rudder_ = 0;
   float ahead_ = 0, turn_ = 0, walked_m_ = 0, time_s_ = 0;
   bool eyes_ = false;
+  std::string act_;
+  float act_s_ = 0, build_ = 0;
 };
+
+/// How the bones of one rig of an object stand: at rest, moved by its own first animation, then by the
+/// harbour's.
+BonePose poseOf(const LoadedThing& thing, const bundle::ObjectRig& rig, const Shown& shown);
+/// How much the morph targets of a piece count by the first animation of its rig; empty where that says
+/// nothing of them.
+std::vector<float> morphsOf(const LoadedThing& thing, const Shown& shown, int rig, const std::string& piece);
+/// Where a rig's skeleton lies in its object.
+glm::mat4 rigPlace(const bundle::ObjectRig& rig);
 
 /// Where a person can stand: on the quay and the jetty, not in the shed or the crates. The height of the
 /// ground there, or nothing.

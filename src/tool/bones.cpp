@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "commands.h"
 #include "prepare/bone_match.h"
+#include "prepare/families.h"
 #include "scene/weights.h"
 #include "subject.h"
 
@@ -47,6 +48,8 @@ int match(const Common& common, const std::string& subject, const std::string& b
   const prepare::BoneMatch found = prepare::matchBones(*model->model, *skeleton, *book);
   size_t empty = 0;
   for (const prepare::SlotMatch& slot : found.slots) empty += slot.required && !slot.bone.valid() ? 1 : 0;
+  const std::vector<prepare::Habit> habits = prepare::loadHabits(prepare::habitsFolder());
+  const auto family = prepare::familyOf(*model->model, habits, book->id);
   if (common.json) {
     Json slots = Json::array();
     for (const prepare::SlotMatch& slot : found.slots)
@@ -59,7 +62,7 @@ int match(const Common& common, const std::string& subject, const std::string& b
     fmt::print("{}", base::jsonText(Json{{"slots", slots},
                                          {"surplus", namesOf(*model->model, found.surplus)},
                                          {"sides_swapped", found.sides_swapped},
-                                         {"family", Json()}}));
+                                         {"family", family ? Json(habits[family->habit].name) : Json()}}));
     return empty == 0 ? kGood : kStops;
   }
   for (const prepare::SlotMatch& slot : found.slots)
@@ -70,6 +73,12 @@ int match(const Common& common, const std::string& subject, const std::string& b
                slot.slot, slot.bone.valid() ? model->model->node(slot.bone).name : "none",
                slot.confidence * 100, slot.reason);
   if (!found.surplus.empty()) fmt::print("Surplus: {}\n", namesText(*model->model, found.surplus));
+  if (family) {
+    fmt::print("Its bones are those of \"{}\"", habits[family->habit].name);
+    if (!family->missing.empty()) fmt::print(", without {}", base::listText(family->missing, 6));
+    if (!family->extra.empty()) fmt::print(", and beside them {}", base::listText(family->extra, 6));
+    fmt::print(".\n");
+  }
   if (found.sides_swapped)
     fmt::print("The names' left is the model's right: either they are wrong, or it faces backwards.\n");
   return empty == 0 ? kGood : kStops;

@@ -61,6 +61,10 @@ int match(const Common& common, const std::string& subject, const std::string& b
 /// What the vertices of a model follow; `limit`: how many bones each may, 0: any number. kStops where
 /// something is wrong with the weights.
 int weights(const Common& common, const std::string& subject, int limit);
+/// A prepared model of a mod in a movement of the game at so many seconds: where each bone is once the
+/// movement is carried over to it, and how far off the game itself will have it.
+int pose(const Common& common, const std::string& mod, const std::string& model, const std::string& movement,
+         double at_s);
 int checks(const Common& common, bool markdown);
 
 /// Says faults of a file, each with its place, and returns the exit code that fits.

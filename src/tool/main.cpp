@@ -17,6 +17,7 @@ int run(int argc, char** argv) {
   int exit = kGood;
   std::string file, other, output, game, book, title, format = "text";
   int limit = 0;
+  double at_s = 0;
   bool flag = false;
   std::vector<std::string> files;
   const auto command = [&](const char* name, const char* help) {
@@ -96,6 +97,12 @@ int run(int argc, char** argv) {
   sub->add_option("MODEL", file, "A model file, a mod's folder, or MOD:MODEL")->required();
   sub->add_option("--limit", limit, "How many bones a vertex may follow")->check(CLI::Range(0, 64));
   sub->callback([&] { exit = weights(common, file, limit); });
+  sub = command("pose", "Say where a model's bones are in one of the game's movements, and how far off");
+  sub->add_option("MOD", file, "The mod's folder")->required();
+  sub->add_option("MODEL", other, "The model's name in the mod")->required();
+  sub->add_option("--movement", book, "The movement's id in the rulebook")->required();
+  sub->add_option("--at", at_s, "Seconds from its beginning")->check(CLI::Range(0.0, 600.0));
+  sub->callback([&] { exit = pose(common, file, other, book, at_s); });
   sub = command("verify", "Compare every byte of a bundle or zip with what it promises");
   sub->add_option("PACKAGE", file)->required();
   sub->callback([&] { exit = verify(common, file); });

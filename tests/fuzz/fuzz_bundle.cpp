@@ -1,3 +1,4 @@
+#include "bundle/animation_payload.h"
 #include "bundle/bundle_reader.h"
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
@@ -12,6 +13,9 @@ extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   (void)bundle::decodeKtx2(bytes, "fuzz");
   (void)bundle::decodeObject(bytes, "fuzz");
   (void)bundle::decodeMaterial(bytes, "fuzz");
+  if (const auto moves = bundle::decodeAnimation(bytes, "fuzz"))
+    for (const bundle::Track& track : moves->tracks) (void)bundle::valueAt(track, 0.3F);
+  (void)bundle::decodeSkeleton(bytes, "fuzz");
   (void)bundle::decodeManifest(bytes, "fuzz");
   return 0;
 }

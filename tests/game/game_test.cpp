@@ -8,7 +8,9 @@
 #include <unistd.h>
 
 #include <QImage>
+#include <algorithm>
 #include <random>
+#include <tuple>
 
 #include "base/files.h"
 #include "build/build_bundle.h"
@@ -244,6 +246,59 @@ TEST_F(GameTest, FarAwayALighterVersionIsDrawn) {
   EXPECT_LT(drawn[1], drawn[0] * 3 / 4);
   EXPECT_LT(drawn[2], drawn[1]);
   EXPECT_GT(drawn[2], 0);
+}
+
+// The keeper from elsewhere: as it came the harbour cannot move it; mended mend by mend it walks.
+TEST_F(GameTest, AForeignKeeperIsMendedAndWalksTheQuay) {
+  const fs::path folder = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/newcomer";
+  const auto newcomer = [&](const std::vector<std::string>& checks) {
+    mod::ModState state = std::move(mod::loadMod(folder)).value();
+    for (const std::string& check : checks) {
+      const auto x = test::examined(folder, [&](mod::ModState& s) { s = state; });
+      const auto found = std::find_if(x->findings.begin(), x->findings.end(),
+                                      [&](const check::Finding& f) { return f.check == check; });
+      EXPECT_NE(found, x->findings.end()) << check;
+      if (found != x->findings.end()) found->mends.front().apply(state);
+    }
+    auto bytes = build::buildPackage(*test::examined(folder, [&](mod::ModState& s) { s = state; }));
+    EXPECT_TRUE(bytes) << bytes.error().text();
+    return *bytes;
+  };
+  const char* const kScript = R"({"do":"use","object":"newcomer-7p3dzk/boatswain"}
+{"do":"frames","count":1}
+{"do":"follow"}
+{"do":"look","distance":4,"yaw_deg":40,"pitch_deg":8}
+{"do":"shot","file":"stand.png"}
+{"do":"act","movement":"crouch"}
+{"do":"move","ahead":0,"turn":0,"seconds":1.2}
+{"do":"shot","file":"crouch.png"}
+{"do":"act","movement":""}
+{"do":"move","ahead":1,"turn":0,"seconds":0.2}
+{"do":"follow"}
+{"do":"look","distance":4,"yaw_deg":40,"pitch_deg":8}
+{"do":"shot","file":"step.png"}
+)";
+  const auto share = [&](const char* a, const char* b) {
+    const QImage one(QString::fromStdString((root_ / "shots" / a).string())),
+        other(QString::fromStdString((root_ / "shots" / b).string()));
+    EXPECT_EQ(one.size(), QSize(1280, 800));
+    int differs = 0;
+    // The middle, where the figure is; water and clouds go by beside it.
+    for (int y = 250; y < 650; ++y)
+      for (int x = 540; x < 740; ++x) differs += one.pixel(x, y) != other.pixel(x, y) ? 1 : 0;
+    return static_cast<double>(differs) / (400 * 200);
+  };
+  put("n.rkb", newcomer({}));
+  auto [exit, log] = playHeadless(kScript);
+  ASSERT_EQ(exit, 0) << log;
+  EXPECT_THAT(log, HasSubstr("none of the bones that the harbour moves"));
+  const double stiff = share("stand.png", "crouch.png");
+  put("n.rkb", newcomer({"bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}));
+  std::tie(exit, log) = playHeadless(kScript);
+  ASSERT_EQ(exit, 0) << log;
+  EXPECT_THAT(log, testing::Not(HasSubstr("harbour moves")));
+  EXPECT_GT(share("stand.png", "crouch.png"), stiff + 0.1) << "it crouches";
+  EXPECT_GT(share("stand.png", "step.png"), 0.1);
 }
 
 TEST_F(GameTest, ScriptsThatMakeNoSenseAreSaid) {

@@ -396,7 +396,7 @@ TEST_F(ToolTest, DemoDataIsWhatTheGeneratorDraws) {
   fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick/rulebook.json",
            root_ / "rulebooks/kelpwick/rulebook.json");
   ASSERT_EQ(std::system(("'" RAKUGO_BIN_DIR "/make-demo' " + root_.string()).c_str()), 0);
-  for (const char* part : {"examples/mods", "examples/downloads", "rulebooks"})
+  for (const char* part : {"examples/mods", "examples/downloads", "rulebooks", "src/standin/data"})
     for (const std::string& file : base::listFiles(root_ / part))
       EXPECT_EQ(*base::readFile(root_ / part / file),
                 *base::readFile(fs::path(RAKUGO_SOURCE_DIR) / part / file))

@@ -1,14 +1,20 @@
-// take-screenshots DIR : pictures of each main view, from the demo data, and the icon that the bench takes.
+// take-screenshots DIR [newcomer|slipway|sources]: pictures of each main view, from the demo data, and the
+// icon that the bench takes; or one part of them.
 #include <QAction>
+#include <QCheckBox>
+#include <QComboBox>
 #include <QDialog>
 #include <QDir>
 #include <QLineEdit>
+#include <QProcess>
 #include <QScrollArea>
+#include <QSlider>
 #include <QTimer>
 
 #include "app/match_board.h"
 #include "app/theme.h"
 #include "base/files.h"
+#include "build/build_bundle.h"
 #include "formats/zip.h"
 #include "prepare/edit_steps.h"
 #include "prepare/step.h"
@@ -102,6 +108,67 @@ bool shootSlipway(app::MainWindow& window, const QTemporaryDir& folder, const QS
   return good;
 }
 
+// The keeper of the open mod as the stand-in game walks it along the quay.
+bool walkTheQuay(app::Session& session, const QTemporaryDir& folder, const QString& out) {
+  const std::filesystem::path mods = std::filesystem::path(folder.path().toStdString()) / "walk/mods";
+  const auto bytes = build::buildPackage(*session.examination());
+  const QString script = folder.path() + QStringLiteral("/walk/script");
+  const char* const commands = R"({"do":"use","object":"newcomer-7p3dzk/boatswain"}
+{"do":"move","ahead":1,"turn":0.12,"seconds":1.52}
+{"do":"follow"}
+{"do":"look","distance":3.6,"yaw_deg":-62,"pitch_deg":9}
+{"do":"shot","file":"game-walk.png"}
+)";
+  if (!bytes || !base::makeFolder(mods) || !base::writeFileAtomic(mods / "newcomer.rkb", *bytes) ||
+      !base::writeFileAtomic(script.toStdString(), std::string_view(commands)))
+    return false;
+  QProcess game;
+  game.start(QApplication::applicationDirPath() + QStringLiteral("/kelpwick"),
+             {QStringLiteral("--mods"), QString::fromStdString(mods.string()), QStringLiteral("--headless"),
+              QStringLiteral("--script"), script, QStringLiteral("--shots"), out});
+  return game.waitForFinished(test::kPatience_ms) && game.exitCode() == 0;
+}
+
+// Skeleton: a keeper from elsewhere as it came, then put right mend by mend, walking, and with what follows
+// one of its bones.
+bool shootNewcomer(app::MainWindow& window, const QTemporaryDir& folder, const QString& out) {
+  bool good = window.openMod(test::copyOfMod(folder, "newcomer")) && test::settle(window);
+  app::Session& session = window.session();
+  window.setStation(app::Station::skeleton);
+  auto* board = window.findChild<app::MatchBoard*>();
+  if (board != nullptr) board->choose(QStringLiteral("elbow.port"));
+  QTest::qWait(200);
+  good = good && test::shoot(window, out + QStringLiteral("/newcomer-skeleton.png"));
+  for (const char* check : {"bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}) {
+    for (const check::Finding& finding : session.examination()->findings)
+      if (finding.check == check) {
+        const check::Mend mend = finding.mends.front();
+        session.edit(QString::fromStdString(mend.label), mend.apply);
+        break;
+      }
+    good = good && test::settle(window);
+  }
+  if (auto* movement = test::find<QComboBox>(window, "movement"))
+    movement->setCurrentIndex(movement->findText(QStringLiteral("Walk")));
+  if (auto* moment = window.findChild<QSlider*>(QStringLiteral("moment"))) moment->setValue(6);
+  window.bench().fit();
+  scrollTo(window, "try-said");
+  QTest::qWait(600);
+  good = good && test::shoot(window, out + QStringLiteral("/newcomer-walk.png"));
+  if (board != nullptr) board->choose(QStringLiteral("arm.port"));
+  if (auto* see = window.findChild<QCheckBox*>(QStringLiteral("see-weights"))) see->setChecked(true);
+  if (auto* movement = window.findChild<QComboBox*>(QStringLiteral("movement")))
+    movement->setCurrentIndex(movement->findText(QStringLiteral("Reach up")));
+  test::click(window, "all-moments");
+  scrollTo(window, "see-weights");
+  QTest::qWait(600);
+  good = good && test::shoot(window, out + QStringLiteral("/newcomer-weights.png"));
+  if (auto* see = window.findChild<QCheckBox*>(QStringLiteral("see-weights"))) see->setChecked(false);
+  good = walkTheQuay(session, folder, out) && good;
+  if (session.isOpen()) session.history().markSaved();  // nobody is there to be asked
+  return good;
+}
+
 // Sources: pictures missing in what was just taken in, and a newer version that waits.
 bool shootSources(app::MainWindow& window, const QTemporaryDir& folder, const QString& out) {
   const std::filesystem::path crate =
@@ -151,6 +218,12 @@ int main(int argc, char** argv) {
   window.move(0, 0);
   window.show();
   bool good = QTest::qWaitForWindowExposed(&window);
+  if (argc > 2) {  // one of the parts alone
+    const std::string part = argv[2];
+    if (part == "newcomer") return good && shootNewcomer(window, folder, out) ? 0 : 1;
+    if (part == "slipway") return good && shootSlipway(window, folder, out) ? 0 : 1;
+    return good && part == "sources" && shootSources(window, folder, out) ? 0 : 1;
+  }
   good = good && window.openMod(test::copyOfMod(folder, "first-lamp")) && test::settle(window);
   good = good && test::shoot(window, out + QStringLiteral("/first-lamp-shape.png"));
   window.setStation(app::Station::sources);
@@ -198,11 +271,7 @@ int main(int argc, char** argv) {
   test::click(window, "start-game");
   QTest::qWait(1500);
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-tryout.png"));
-  good = good && window.openMod(test::copyOfMod(folder, "newcomer")) && test::settle(window);
-  window.setStation(app::Station::skeleton);
-  if (auto* board = window.findChild<app::MatchBoard*>()) board->choose(QStringLiteral("elbow.port"));
-  QTest::qWait(200);
-  good = good && test::shoot(window, out + QStringLiteral("/newcomer-skeleton.png"));
+  good = shootNewcomer(window, folder, out) && good;
   good = good && window.openMod(folder.path() + QStringLiteral("/first-lamp")) && test::settle(window);
   window.setStation(app::Station::surface);
   good = good && test::shoot(window, out + QStringLiteral("/first-lamp-surface.png"));

@@ -1,0 +1,247 @@
+// The Skeleton station in the real window: the game's movements on a keeper from elsewhere, limbs that are
+// pulled, bones that are turned, weights that are seen, and a family that is known again.
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLineEdit>
+#include <QSlider>
+
+#include "app/match_board.h"
+#include "prepare/families.h"
+#include "window_fixture.h"
+
+using namespace rakugo;
+using app::Station;
+
+class MovementWindowTest : public test::WindowFixture {
+  Q_OBJECT
+
+  QString text(const char* name) {
+    auto* label = test::find<QLabel>(*window_, name);
+    return label != nullptr ? label->text() : QString();
+  }
+  bool has(const char* check) {
+    for (const auto& f : session().examination()->findings)
+      if (f.check == check) return true;
+    return false;
+  }
+  void chooseMovement(const QString& title) {
+    auto* box = test::find<QComboBox>(*window_, "movement");
+    QVERIFY(box);
+    const int wanted = box->findText(title);
+    QVERIFY2(wanted >= 0, qPrintable(title));
+    box->setFocus();
+    QTest::keyClick(box, Qt::Key_Home);
+    for (int i = 0; i < wanted; ++i) QTest::keyClick(box, Qt::Key_Down);
+    QCOMPARE(box->currentText(), title);
+  }
+  // The newcomer, mend by mend as its findings offer them.
+  void openMended() {
+    QVERIFY(open(test::copyOfMod(*folder_, "newcomer")));
+    window_->setStation(Station::skeleton);
+    for (const char* check : {"bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}) {
+      QVERIFY2(has(check), check);
+      QVERIFY2(test::click(*window_, (std::string("mend-") + check).c_str()), check);
+      QVERIFY(test::settle(*window_));
+    }
+    QVERIFY(!has("bones.missing") && !has("bones.turned"));
+  }
+  glm::vec3 carried(const char* bone) {
+    for (const app::BenchBone& one : session().scene()->bones)
+      if (one.name == bone && window_->bench().pose())
+        return glm::vec3(window_->bench().pose()->bones[static_cast<size_t>(one.number)] *
+                         glm::vec4(one.head_m, 1));
+    return glm::vec3(0);
+  }
+  size_t stepsOf(const char* kind) {
+    size_t out = 0;
+    for (const mod::StepDoc& step : session().state().models.at("boatswain").steps) out += step.kind == kind;
+    return out;
+  }
+
+ private Q_SLOTS:
+  void init() { begin(); }
+  void cleanup() { end(); }
+
+  void aForeignKeeperIsSeenMovingBeforeAnythingIsMended() {
+    QVERIFY(open(test::copyOfMod(*folder_, "newcomer")));
+    window_->setStation(Station::skeleton);
+    QVERIFY(!window_->bench().pose());
+    chooseMovement(QStringLiteral("Walk"));
+    QVERIFY(window_->bench().pose() != nullptr);
+    QVERIFY(text("try-said").contains(QStringLiteral("No bone bears the game's name yet")));
+    QVERIFY(carried("Figur_Hand_links").z < 1.1F);
+    // Just as the game plays it, nothing moves.
+    QVERIFY(test::click(*window_, "as-game"));
+    QVERIFY(carried("Figur_Hand_links").z > 1.3F);
+    // Another station shows the model at rest.
+    window_->setStation(Station::shape);
+    QVERIFY(!window_->bench().pose());
+  }
+
+  void theMendedOneWalksPlaysAndStops() {
+    openMended();
+    chooseMovement(QStringLiteral("Crouch"));
+    QVERIFY(text("try-said").startsWith(QStringLiteral("✓")));
+    QVERIFY(carried("head").z < 1.35F);
+    // As the game plays it, it is the same.
+    const glm::vec3 fitted = carried("hand.port");
+    QVERIFY(test::click(*window_, "as-game"));
+    QVERIFY(glm::distance(fitted, carried("hand.port")) < 0.02F);
+    QVERIFY(test::click(*window_, "as-game"));
+    chooseMovement(QStringLiteral("Walk"));
+    auto* moment = test::find<QSlider>(*window_, "moment");
+    const glm::vec3 before = carried("foot.port");
+    QVERIFY(test::click(*window_, "play"));
+    QTRY_VERIFY_WITH_TIMEOUT(glm::distance(before, carried("foot.port")) > 0.02F, test::kPatience_ms);
+    QVERIFY(test::click(*window_, "play"));
+    const int stopped = moment->value();
+    QTest::qWait(150);
+    QCOMPARE(moment->value(), stopped);
+    // By keys, a tick at a time.
+    moment->setFocus();
+    moment->setValue(0);
+    QTest::keyClick(moment, Qt::Key_Right);
+    QCOMPARE(moment->value(), 1);
+    QVERIFY(test::find<QLabel>(*window_, "try-said")->text().contains(QStringLiteral("The game has every bone")));
+  }
+
+  void aHandIsPulledInTheBench() {
+    openMended();
+    chooseMovement(QStringLiteral("Stand about"));
+    window_->bench().lookFrom(QStringLiteral("forward"));
+    QTest::qWait(100);
+    QVERIFY(window_->bench().pose() != nullptr);
+    const auto ends = window_->bench().pose()->ends;
+    QCOMPARE(ends.size(), size_t{6});
+    QCOMPARE(ends[5].second, std::string("Hips"));
+    size_t arm = 0;
+    while (arm + 1 < ends.size() && ends[arm].second != "Left arm") ++arm;
+    QCOMPARE(ends[arm].second, std::string("Left arm"));
+    const glm::vec3 from = ends[arm].first, to = from + glm::vec3(0, 0.15F, 0.35F);
+    const auto a = window_->bench().project(from), b = window_->bench().project(to);
+    QVERIFY(a && b);
+    QTest::mousePress(&window_->bench(), Qt::LeftButton, {}, a->toPoint());
+    QTest::mouseMove(&window_->bench(), ((*a + *b) / 2).toPoint());
+    QTest::mouseMove(&window_->bench(), b->toPoint());
+    QTest::mouseRelease(&window_->bench(), Qt::LeftButton, {}, b->toPoint());
+    QVERIFY(glm::distance(carried("hand.port"), to) < 0.03F);
+    // The elbow bends to the back, and the other hand stays.
+    QVERIFY(carried("elbow.port").x < 0.05F);
+    QVERIFY(test::find<QPushButton>(*window_, "let-go"));
+    QVERIFY(test::click(*window_, "let-go"));
+    QVERIFY(glm::distance(carried("hand.port"), from) < 0.01F);
+    QCOMPARE(stepsOf("turn_bone"), size_t{0});
+  }
+
+  void aBoneIsCorrectedByAnAngleAndSeenAtOnce() {
+    openMended();
+    auto* board = window_->findChild<app::MatchBoard*>();
+    board->choose(QStringLiteral("arm.port"));
+    chooseMovement(QStringLiteral("Arms forward"));
+    const glm::vec3 before = carried("hand.port");
+    auto* angle = test::find<QDoubleSpinBox>(*window_, "turn-up_deg");
+    QVERIFY(angle);
+    angle->setFocus();
+    angle->selectAll();
+    QTest::keyClicks(angle, QStringLiteral("-20"));
+    QTest::keyClick(angle, Qt::Key_Return);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(stepsOf("turn_bone"), size_t{1});
+    QTRY_VERIFY_WITH_TIMEOUT(window_->bench().pose() != nullptr, test::kPatience_ms);
+    // By the arrows, a degree more; one step still.
+    QTest::keyClick(test::find<QDoubleSpinBox>(*window_, "turn-up_deg"), Qt::Key_Down);
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(stepsOf("turn_bone"), size_t{1});
+    // As the game plays it the skin stands otherwise by that.
+    QVERIFY(test::click(*window_, "as-game"));
+    QVERIFY(glm::distance(before, carried("hand.port")) > 0.1F);
+    session().undo();
+    session().undo();
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(stepsOf("turn_bone"), size_t{0});
+  }
+
+  void everyMomentIsListedAndLedTo() {
+    openMended();
+    QVERIFY(test::find<QPushButton>(*window_, "moment-0") == nullptr);
+    QVERIFY(test::click(*window_, "all-moments"));
+    auto* row = test::find<QPushButton>(*window_, "moment-0");
+    QVERIFY(row != nullptr);
+    QVERIFY2(row->text().startsWith(QStringLiteral("✓ Stand about, 1 s:")), qPrintable(row->text()));
+    // The crouch's row shows the crouch.
+    int crouch = 0;
+    for (int i = 0; i < 20; ++i)
+      if (auto* one = test::find<QPushButton>(*window_, ("moment-" + std::to_string(i)).c_str());
+          one != nullptr && one->text().contains(QStringLiteral("Crouch")))
+        crouch = i;
+    QVERIFY(test::click(*window_, ("moment-" + std::to_string(crouch)).c_str()));
+    QCOMPARE(test::find<QComboBox>(*window_, "movement")->currentText(), QStringLiteral("Crouch"));
+    QVERIFY(carried("head").z < 1.35F);
+    QVERIFY(test::click(*window_, "all-moments"));
+    QVERIFY(test::find<QPushButton>(*window_, "moment-0") == nullptr);
+  }
+
+  void anArmThatPointsElsewhereIsTurnedAsProposed() {
+    openMended();
+    window_->findChild<app::MatchBoard*>()->choose(QStringLiteral("arm.port"));
+    QVERIFY(test::find<QPushButton>(*window_, "turn-proposed") == nullptr);
+    auto* angle = test::find<QDoubleSpinBox>(*window_, "turn-up_deg");
+    angle->setFocus();
+    angle->selectAll();
+    QTest::keyClicks(angle, QStringLiteral("15"));
+    QTest::keyClick(angle, Qt::Key_Return);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(test::find<QPushButton>(*window_, "turn-proposed") != nullptr);
+    QVERIFY(has("bones.pose"));
+    QVERIFY(test::click(*window_, "turn-proposed"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(!has("bones.pose"));
+    QVERIFY(test::find<QPushButton>(*window_, "turn-proposed") == nullptr);
+  }
+
+  void whatFollowsABoneIsSeen() {
+    openMended();
+    window_->findChild<app::MatchBoard*>()->choose(QStringLiteral("arm.port"));
+    QVERIFY(window_->bench().weightsOf().empty());
+    QTest::qWait(200);
+    const QImage plain = window_->bench().grabFramebuffer();
+    QVERIFY(test::click(*window_, "see-weights"));
+    QVERIFY(!window_->bench().weightsOf().empty());
+    QTest::qWait(200);
+    QVERIFY(plain != window_->bench().grabFramebuffer());
+    window_->setStation(Station::shape);
+    QVERIFY(window_->bench().weightsOf().empty());
+  }
+
+  void aFamilyIsKnownAgain() {
+    qputenv("XDG_DATA_HOME", (folder_->path() + QStringLiteral("/data")).toUtf8());
+    openMended();
+    // Kept under a name, as the Preparation's menu does.
+    const prepare::Prepared& p = session().prepared()->prepared;
+    QVERIFY(prepare::saveHabit(prepare::habitsFolder(),
+                               {"Imke's figures", session().book().id,
+                                prepare::portableSteps(session().state().models.at("boatswain").steps),
+                                prepare::boneKeys(*p.before.front())})
+                .ok());
+    session().history().markSaved();
+    const QTemporaryDir other;
+    QVERIFY(open(test::copyOfMod(other, "newcomer")));
+    window_->setStation(Station::shape);
+    window_->setStation(Station::skeleton);
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "use-family") != nullptr, test::kPatience_ms);
+    QVERIFY(text("family-said").contains(QStringLiteral("Imke's figures")));
+    QVERIFY(test::click(*window_, "use-family"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(text("bones-found").startsWith(QStringLiteral("20 of the game's 20 bones")));
+    QVERIFY(!has("bones.turned") && !has("bones.weights") && !has("bones.ends"));
+    QVERIFY(test::find<QPushButton>(*window_, "use-family") == nullptr);
+    session().undo();
+    QVERIFY(test::settle(*window_));
+    QVERIFY(has("bones.missing"));
+  }
+};
+
+int main(int argc, char** argv) { return test::runTests<MovementWindowTest>(argc, argv); }
+
+#include "movement_window_test.moc"
