@@ -11,7 +11,7 @@
 #include "prepare/pulls.h"
 #include "prepare/weight_ops.h"
 #include "scene/rest_pose.h"
-#include "support/made_rig.h"
+#include "support/game_rig.h"
 
 namespace {
 
@@ -37,13 +37,7 @@ const rulebook::Skeleton& keeper() { return book().skeletons[0]; }
 
 // The game's twenty bones a tenth larger, and seventy more that hang on them.
 scene::Model ninetyBones() {
-  std::vector<test::RigBone> rig;
-  std::map<std::string, int> number;
-  for (const rulebook::Bone& bone : keeper().bones) {
-    number[bone.id] = static_cast<int>(rig.size());
-    rig.push_back({bone.id, bone.parent.empty() ? -1 : number.at(bone.parent),
-                   glm::vec3(bone.at_m[0], bone.at_m[1], bone.at_m[2]) * 1.1F});
-  }
+  std::vector<test::RigBone> rig = test::gameRig(keeper(), 1.1F);
   while (rig.size() < 90) {
     const size_t on = rig.size() % 20;
     rig.push_back({"more" + std::to_string(rig.size()), static_cast<int>(on), rig[on].at + glm::vec3(0.01F, 0, 0)});

@@ -48,9 +48,12 @@ class Figure {
   // An arm hanging down: `out` degrees away from the body, then swung forward, the elbow bent.
   void arm(bool left, float out, float swing, float bend) {
     const float side = left ? 1.0F : -1.0F;
-    turn(name("arm", left), about(kLeft, -swing) * about(kForward, side * (out - 90)));
-    // The elbow's axis goes along with the arm.
-    turn(name("elbow", left), about(kUp, -side * bend));
+    const glm::quat whole = about(kLeft, -swing) * about(kForward, side * (out - 90));
+    const glm::vec3 rest = kLeft * side, upper = whole * rest, fore = whole * about(kUp, -side * bend) * rest;
+    // Where both bones point, reached without turning them about their own length.
+    const glm::quat arm = geometry::turnFromTo(rest, upper);
+    turn(name("arm", left), arm);
+    turn(name("elbow", left), glm::conjugate(arm) * geometry::turnFromTo(upper, fore) * arm);
   }
 
   // Bends the leg so that the foot stands `moved` from where it is at rest, pitched by so many degrees.

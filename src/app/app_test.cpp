@@ -77,7 +77,8 @@ TEST(AddCoarse, LightModelsStayAsTheyAre) {
 TEST(Route, EveryCheckHasAStation) {
   EXPECT_EQ(stationOf("source.unreadable"), Station::sources);
   EXPECT_EQ(stationOf("picture.missing"), Station::surface);
-  EXPECT_EQ(stationOf("bones.missing"), Station::skeleton);
+  for (const char* check : {"bones.missing", "weights.loose", "skin.breaks", "animation.tracks"})
+    EXPECT_EQ(stationOf(check), Station::skeleton);
   EXPECT_EQ(stationOf("size.unit"), Station::shape);
   EXPECT_EQ(stationOf("icon.size"), Station::objects);
   EXPECT_EQ(stationOf("mod.card"), Station::bundle);

@@ -79,6 +79,8 @@ class Bench : public QOpenGLWidget {
   /// In the drawing look: how far each vertex follows the bone of that key; empty: as materials are.
   void showWeightsOf(const std::string& bone);
   [[nodiscard]] const std::string& weightsOf() const { return weights_of_; }
+  /// How far what lies under the pointer follows that bone, 0 to 1; nothing beside the model.
+  [[nodiscard]] std::optional<float> weightUnder(QPointF at) const;
   /// Draws the skeleton over the mesh; `chosen` is the key of the bone that is named there.
   void setBones(bool shown, const std::string& chosen = {});
   /// A circle to turn by: the model's three while that tool is chosen, or that of what was picked.
@@ -218,6 +220,7 @@ class Bench : public QOpenGLWidget {
   std::string chosen_bone_, weights_of_;
   std::shared_ptr<const BenchPose> pose_;
   std::optional<int> end_;  ///< of a limb, that is pulled or pointed at
+  std::optional<std::pair<QPointF, float>> hovered_weight_;
   bool end_pulled_ = false;
   std::vector<glm::vec3> picked_;
   std::optional<glm::vec3> handle_;

@@ -21,6 +21,22 @@ void Bench::showWeightsOf(const std::string& bone) {
   update();
 }
 
+std::optional<float> Bench::weightUnder(QPointF at) const {
+  if (!scene_ || weights_of_.empty()) return std::nullopt;
+  int bone = -1;
+  for (const BenchBone& one : scene_->bones)
+    if (one.key == weights_of_) bone = one.number;
+  glm::vec3 origin, direction;
+  camera_.ray({at.x(), at.y()}, viewSize(), origin, direction);
+  const bool fits = pose_ && pose_->bones.size() == scene_->rig.nodes.size();
+  const auto found = hit(*scene_, origin, direction, fits ? pose_.get() : nullptr);
+  if (!found || bone < 0) return std::nullopt;
+  float out = 0;
+  for (int k = 0; k < 3; ++k)
+    out += found->share[k] * weightAt(scene_->parts[found->part], found->vertices[static_cast<size_t>(k)], bone);
+  return out;
+}
+
 void Bench::poseItems(std::vector<render::DrawItem>& items, std::vector<render::DrawItem>& behind) {
   if (!scene_) return;
   const auto apply = [&](const std::vector<BenchPart>& parts, std::vector<render::DrawItem>& list,
@@ -111,6 +127,9 @@ void Bench::paintWeightsLegend(QPainter& painter) {
   for (const BenchBone& bone : scene_->bones)
     if (bone.key == weights_of_) name = q(bone.name);
   if (name.isEmpty()) return;
+  if (hovered_weight_)
+    label(painter, hovered_weight_->first + QPointF(0, -18),
+          tr("%1 %").arg(std::lround(hovered_weight_->second * 100)), theme().ink, true);
   painter.setFont(font());
   const int line = painter.fontMetrics().height();
   const QString said = tr("Follows %1").arg(name);

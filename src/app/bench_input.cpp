@@ -220,6 +220,12 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
   } else if (tool_ == Tool::pick_point || tool_ == Tool::measure || tool_ == Tool::measure_angle) {
     hovered_ = snapUnder(event->position());
   }
+  if (!weights_of_.empty() && event->buttons() == Qt::NoButton) {
+    const auto share = weightUnder(event->position());
+    hovered_weight_.reset();
+    if (share) hovered_weight_ = std::pair(event->position(), *share);
+    update();
+  }
   last_ = event->position();
   if (event->buttons() != Qt::NoButton && moved_ && !drawsOutline() && !handle_dragged_ && !ring_dragged_ &&
       !end_pulled_)
@@ -353,6 +359,7 @@ void Bench::keyPressEvent(QKeyEvent* event) {
 
 void Bench::leaveEvent(QEvent*) {
   hovered_side_.reset();
+  hovered_weight_.reset();
   update();
 }
 

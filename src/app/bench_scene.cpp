@@ -297,15 +297,60 @@ void addCoarse(std::vector<BenchPart>& parts, size_t most) {
   });
 }
 
-std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction) {
+float weightAt(const BenchPart& part, uint32_t vertex, int bone) {
+  const bundle::Attribute* joints = part.mesh.find(bundle::Semantic::joints);
+  const bundle::Attribute* weights = part.mesh.find(bundle::Semantic::weights);
+  if (joints == nullptr || weights == nullptr || bone < 0) return 0;
+  using Four = std::array<uint16_t, 4>;
+  const size_t at = size_t{vertex} * part.mesh.stride;
+  const auto bones = base::loadAt<Four>(part.mesh.vertices, at + joints->offset),
+             shares = base::loadAt<Four>(part.mesh.vertices, at + weights->offset);
+  uint32_t out = 0;
+  for (size_t k = 0; k < 4; ++k) out += bones[k] == bone ? shares[k] : 0U;
+  return static_cast<float>(out) / 65'535;
+}
+
+namespace {
+
+// Where a part's vertices are, in its own space or, with a pose, in the model's.
+std::vector<glm::vec3> placesOf(const BenchPart& part, const BenchPose* pose) {
+  std::vector<glm::vec3> out(part.mesh.vertex_count);
+  const bundle::Attribute* joints = part.mesh.find(bundle::Semantic::joints);
+  const bundle::Attribute* weights = part.mesh.find(bundle::Semantic::weights);
+  using Four = std::array<uint16_t, 4>;
+  for (uint32_t v = 0; v < part.mesh.vertex_count; ++v) {
+    const size_t at = size_t{v} * part.mesh.stride;
+    const glm::vec4 p(base::loadAt<glm::vec3>(part.mesh.vertices, at), 1);
+    out[v] = glm::vec3(p);
+    if (pose == nullptr || joints == nullptr || weights == nullptr) continue;
+    const auto bones = base::loadAt<Four>(part.mesh.vertices, at + joints->offset),
+               shares = base::loadAt<Four>(part.mesh.vertices, at + weights->offset);
+    glm::vec3 sum(0);
+    for (size_t k = 0; k < 4; ++k)
+      if (shares[k] > 0 && bones[k] < pose->bones.size())
+        sum += glm::vec3(pose->bones[bones[k]] * p) * (static_cast<float>(shares[k]) / 65'535);
+    out[v] = sum;
+  }
+  return out;
+}
+
+}  // namespace
+
+std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction,
+                            const BenchPose* pose) {
   std::optional<BenchHit> best;
   float nearest = std::numeric_limits<float>::max();
   for (size_t i = 0; i < scene.parts.size(); ++i) {
     const BenchPart& part = scene.parts[i];
-    const glm::mat4 back = glm::inverse(part.world);
+    glm::mat4 world = part.world;
+    if (pose != nullptr && part.bone >= 0 && static_cast<size_t>(part.bone) < pose->bones.size())
+      world = pose->bones[static_cast<size_t>(part.bone)] * world;
+    const glm::mat4 back = glm::inverse(world);
     const glm::vec3 o(back * glm::vec4(origin, 1)), d(back * glm::vec4(direction, 0));
+    const std::vector<glm::vec3> places = pose != nullptr ? placesOf(part, pose) : std::vector<glm::vec3>();
     const auto at = [&](uint32_t v) {
-      return base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride);
+      return places.empty() ? base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride)
+                            : places[v];
     };
     for (size_t t = 0; t + 2 < part.mesh.indices.size(); t += 3) {
       // Moeller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection" (1997).
@@ -323,9 +368,11 @@ std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3
       nearest = distance;
       glm::vec3 normal = glm::normalize(glm::transpose(glm::mat3(back)) * glm::cross(e1, e2));
       if (glm::dot(normal, direction) > 0) normal = -normal;
-      best = BenchHit{i, origin + direction * distance, normal, {}};
-      for (size_t k = 0; k < 3; ++k)
-        best->corners[k] = glm::vec3(part.world * glm::vec4(at(part.mesh.indices[t + k]), 1));
+      best = BenchHit{i, origin + direction * distance, normal, {}, {}, {1 - u - v, u, v}};
+      for (size_t k = 0; k < 3; ++k) {
+        best->vertices[k] = part.mesh.indices[t + k];
+        best->corners[k] = glm::vec3(world * glm::vec4(at(part.mesh.indices[t + k]), 1));
+      }
     }
   }
   return best;

@@ -107,11 +107,14 @@ std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& exa
 void addCoarse(std::vector<BenchPart>& parts, size_t most);
 inline constexpr size_t kHeavyTriangles = 150'000;
 
-/// The first part that a ray meets, and where; nothing when it meets none. Cost: linear in triangles.
+/// The first part that a ray meets, and where; nothing when it meets none. With a pose, where that has put
+/// everything. Cost: linear in triangles, with a pose in vertices too.
 struct BenchHit {
   size_t part = 0;
   glm::vec3 position{0}, normal{0};
   std::array<glm::vec3, 3> corners{};  ///< of the triangle that was hit
+  std::array<uint32_t, 3> vertices{};  ///< of the part's mesh, the same
+  glm::vec3 share{1, 0, 0};            ///< of the corners, at the place
 };
 /// What of a triangle lies nearest to a place.
 enum class SnapTo : unsigned char { surface, vertex, edge_middle, face_centre };
@@ -119,6 +122,9 @@ struct Snap {
   SnapTo to = SnapTo::surface;
   glm::vec3 position{0};
 };
-std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction);
+std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction,
+                            const BenchPose* pose = nullptr);
+/// How far a vertex of a part follows a bone of the scene's rig, 0 to 1; 0 for what names no bones.
+float weightAt(const BenchPart& part, uint32_t vertex, int bone);
 
 }  // namespace rakugo::app

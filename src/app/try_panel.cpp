@@ -395,13 +395,17 @@ void TryPanel::fillMoments() {
   moments_->setVisible(some && all_->isChecked());
   if (!some || !all_->isChecked()) return;
   const rulebook::Skeleton& skeleton = *stage_->skeleton;
-  const auto row = [&](const QString& text, const QString& name, size_t movement, double at_s,
+  const auto row = [&](const QString& what, const QString& text, const QString& name, size_t movement, double at_s,
                        std::optional<glm::vec3> mark) {
-    auto* button = new QPushButton(text, moments_);
+    // What the movement is called gives way to what is said of it.
+    auto* button = new QPushButton(moments_);
+    const QFontMetrics metrics = button->fontMetrics();
+    constexpr int kWide = 226;
+    button->setText(metrics.elidedText(what, Qt::ElideRight, kWide - metrics.horizontalAdvance(text)) + text);
     button->setObjectName(name);
     button->setProperty("quiet", true);
     button->setStyleSheet(QStringLiteral("text-align: left;"));
-    button->setToolTip(text);
+    button->setToolTip(what + text);
     connect(button, &QPushButton::clicked, this, [this, movement, at_s, mark] {
       goTo(movement, at_s);
       bench_.showMarks(mark ? std::vector<glm::vec3>{*mark} : std::vector<glm::vec3>());
@@ -409,7 +413,7 @@ void TryPanel::fillMoments() {
     rows_->addWidget(button);
   };
   const auto when = [&](size_t movement, double at_s) {
-    return tr("%1, %2 s").arg(q(skeleton.movements[movement].title), q(base::numberText(at_s, 2)));
+    return tr("%1 %2 s").arg(q(skeleton.movements[movement].title), q(base::numberText(at_s, 2)));
   };
   int number = 0;
   for (const prepare::MomentOff& moment : *state->moments) {
@@ -423,9 +427,9 @@ void TryPanel::fillMoments() {
           feet_m = std::max(feet_m, std::abs(bone.risen_m));
     }
     const bool good = degrees < 3 && feet_m < 0.01 && !back;
-    row(tr("%1 %2: %3°, feet %4 mm")
-            .arg(good ? QStringLiteral("✓") : QStringLiteral("◆"), when(moment.movement, moment.at_s),
-                 q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),
+    row((good ? QStringLiteral("✓ ") : QStringLiteral("◆ ")) + when(moment.movement, moment.at_s),
+        tr(" · %1°, feet %2 mm")
+            .arg(q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),
         QStringLiteral("moment-%1").arg(number++), moment.movement, moment.at_s, std::nullopt);
   }
   number = 0;
@@ -434,10 +438,10 @@ void TryPanel::fillMoments() {
       using Sort = prepare::SkinFaultSort;
       const QString much = fault.sort == Sort::stretched   ? tr("stretched %1 ×").arg(q(base::numberText(fault.much, 1)))
                            : fault.sort == Sort::collapsed ? tr("pinched to a %1th").arg(q(base::numberText(fault.much, 0)))
-                           : fault.sort == Sort::twisted   ? tr("twisted %1°").arg(q(base::numberText(fault.much, 0)))
+                           : fault.sort == Sort::twisted   ? tr("wrung %1 ×").arg(q(base::numberText(fault.much, 1)))
                                                            : tr("left behind %1").arg(q(base::lengthText(fault.much)));
-      row(tr("◆ Skin %1: %2").arg(much, when(fault.movement, fault.at_s)), QStringLiteral("skin-%1").arg(number++),
-          fault.movement, fault.at_s, fault.place_m);
+      row(QStringLiteral("◆ ") + when(fault.movement, fault.at_s), tr(" · skin %1").arg(much),
+          QStringLiteral("skin-%1").arg(number++), fault.movement, fault.at_s, fault.place_m);
     }
 }
 

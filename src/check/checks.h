@@ -7,6 +7,7 @@ namespace rakugo::check {
 
 using Findings = std::vector<Finding>;
 
+void checkBonesUnequal(const Context&, const CheckRow&, Findings&);
 void checkBonesBend(const Context&, const CheckRow&, Findings&);
 void checkBonesFloor(const Context&, const CheckRow&, Findings&);
 void checkBonesAim(const Context&, const CheckRow&, Findings&);

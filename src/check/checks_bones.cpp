@@ -8,6 +8,7 @@
 #include "check/checks.h"
 #include "prepare/bone_ops.h"
 #include "prepare/edit_steps.h"
+#include "prepare/weight_faults.h"
 #include "scene/bones.h"
 #include "scene/influences.h"
 #include "scene/rest_pose.h"
@@ -332,6 +333,41 @@ void checkInfluences(const Context& context, const CheckRow& row, Findings& out)
     f.expected = "1 to " + std::to_string(kind.max_influences);
     f.mends.push_back(weightMend(name, kind));
     markInfluences(model, kind.max_influences, f.place.marks_m);
+    out.push_back(std::move(f));
+  });
+}
+
+void checkBonesUnequal(const Context& context, const CheckRow& row, Findings& out) {
+  constexpr double kSlack = 0.08;  // nobody is built quite alike
+  eachBoned(context, [&](const std::string& name, const ModelState&, const scene::Model& model,
+                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
+    std::map<NodeIndex, NodeIndex> right_of;
+    for (const auto& [left, right] : prepare::mirrorPairs(model, skeleton)) right_of[left] = right;
+    const auto world = scene::worldMatrices(model);
+    const auto named = scene::bonesByName(model);
+    const auto apart = [&](NodeIndex a, NodeIndex b) {
+      return double{glm::distance(glm::vec3(world[a.value()][3]), glm::vec3(world[b.value()][3]))};
+    };
+    double most = kSlack;
+    std::string what, measured;
+    for (const rulebook::Chain& chain : skeleton.chains)
+      for (size_t k = 0; k + 1 < chain.bones.size(); ++k) {
+        const auto a = named.find(chain.bones[k]), b = named.find(chain.bones[k + 1]);
+        if (a == named.end() || b == named.end()) continue;
+        const auto c = right_of.find(a->second), d = right_of.find(b->second);
+        if (c == right_of.end() || d == right_of.end()) continue;
+        const double left = apart(a->second, b->second), right = apart(c->second, d->second);
+        const double longer = std::max(left, right);
+        if (!(longer > 1e-6) || std::abs(left - right) / longer <= most) continue;
+        most = std::abs(left - right) / longer;
+        what = (left > right ? chain.bones[k] : model.node(c->second).name);
+        measured = base::lengthText(std::abs(left - right));
+      }
+    if (what.empty()) return;
+    Finding f = aboutModel(context, row, name,
+                           what + " of " + name + " is " + measured + " longer than that of the other side.");
+    f.measured = measured;
+    f.expected = "alike on both sides";
     out.push_back(std::move(f));
   });
 }

@@ -195,7 +195,7 @@ void checkSkinFaults(const Context& context, const CheckRow& row, Findings& out)
     const std::string much =
         worst.sort == Sort::stretched   ? base::numberText(worst.much, 1) + " times its length"
         : worst.sort == Sort::collapsed ? "to a " + base::numberText(worst.much, 0) + "th of its surface"
-        : worst.sort == Sort::twisted   ? base::numberText(worst.much, 0) + " degrees"
+        : worst.sort == Sort::twisted   ? "and " + base::numberText(worst.much, 1) + " times thinner"
                                         : base::lengthText(worst.much);
     const rulebook::Movement& movement = skeleton->movements[worst.movement];
     const std::string when = "\"" + movement.title + "\" at " + base::numberText(worst.at_s, 2) + " s";

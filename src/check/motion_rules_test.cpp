@@ -4,12 +4,13 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "check/checks.h"
 #include "prepare/edit_steps.h"
 #include "support/examined.h"
-#include "support/made_rig.h"
-#include "support/mended_mod.h"
+#include "support/game_rig.h"
+#include "support/test_folder.h"
 
 namespace rakugo::check {
 namespace {
@@ -33,6 +34,7 @@ Findings run(const char* check, const scene::Model& model) {
   made.prepared.model = std::make_shared<const scene::Model>(model);
   made.kind = book().findKind("keeper");
   const rulebook::Skeleton& skeleton = *book().findSkeleton(made.kind->skeleton);
+  made.bones = std::make_shared<const prepare::BoneMatch>(prepare::matchBones(model, skeleton, book()));
   made.moments = std::make_shared<const std::vector<prepare::MomentOff>>(
       prepare::momentsOff(model, skeleton, book(), prepare::gameFigure(book(), skeleton).value()));
   Findings out;
@@ -43,15 +45,8 @@ Findings run(const char* check, const scene::Model& model) {
 
 // A body with the game's bones, so much larger.
 scene::Model body(float size = 1) {
-  std::vector<test::RigBone> bones;
-  for (const rulebook::Bone& bone : book().skeletons[0].bones) {
-    int parent = -1;
-    for (size_t i = 0; i < bones.size(); ++i)
-      if (bones[i].name == bone.parent) parent = static_cast<int>(i);
-    bones.push_back({bone.id, parent, glm::vec3(bone.at_m[0], bone.at_m[1], bone.at_m[2]) * size});
-  }
   scene::Model out = test::standingModel();
-  test::addRig(out, bones);
+  test::addRig(out, test::gameRig(book().skeletons[0], size));
   scene::Primitive skin;
   skin.positions = {{0, 0, 0}, {0, 0, 1}, {0, 1, 0}};
   skin.joints.assign(3, glm::u16vec4(16, 0, 0, 0));
@@ -141,6 +136,48 @@ TEST(MotionRules, AMovementOfWhatIsNotThereIsTidiedUp) {
   const Findings found = run("animation.tracks", model);
   ASSERT_EQ(found.size(), 1u);
   EXPECT_EQ(found[0].sentence, "The movement flap of mate moves cape, which is not there.");
+}
+
+TEST(MotionRules, ALegThatIsLongerIsNamed) {
+  EXPECT_TRUE(run("bones.unequal", body()).empty());
+  scene::Model model = body();
+  model.node(bone(model, "foot.starboard")).local.position *= 1.2F;
+  const Findings found = run("bones.unequal", model);
+  ASSERT_EQ(found.size(), 1u);
+  EXPECT_THAT(found[0].sentence, HasSubstr("knee.starboard of mate is 8"));
+  EXPECT_THAT(found[0].sentence, HasSubstr("longer than that of the other side."));
+}
+
+TEST(MotionRules, LooseAndLopsidedWeightsAndBrokenSkinsAreTold) {
+  test::TestFolder own;
+  const auto x = test::examined(own.copyOfMod("newcomer", "n"));
+  Context context = x->context;
+  ModelState& state = context.models.at("boatswain");
+  prepare::WeightFaults weights;
+  weights.stray.push_back({NodeIndex(0), 5, 1, {0, 0, 1}});
+  weights.islands.push_back({NodeIndex(0), 6, 1, {0, 0, 1}});
+  weights.islands.push_back({NodeIndex(0), 6, 2, {0, 0, 1}});
+  weights.mirrored = 100;
+  weights.lopsided = 10;
+  state.weight_faults = std::make_shared<const prepare::WeightFaults>(weights);
+  prepare::SkinFault fault;
+  fault.movement = 1;
+  fault.at_s = 0.25;
+  fault.much = 4.26;
+  state.skin_faults = std::make_shared<const std::vector<prepare::SkinFault>>(3, fault);
+  std::map<std::string, Finding> found;
+  for (const CheckRow& row : checkTable()) {
+    Findings out;
+    row.run(context, row, out);
+    for (Finding& f : out) found[f.check] = std::move(f);
+  }
+  EXPECT_EQ(found.at("weights.loose").sentence,
+            "1 vertex follows bones far away and 1 vertex follows a bone that nothing beside does in boatswain.");
+  EXPECT_EQ(found.at("weights.loose").place.marks_m.size(), 3u);
+  EXPECT_THAT(found.at("weights.sides").sentence, HasSubstr("10 vertices follow other bones"));
+  EXPECT_EQ(found.at("weights.sides").mends.size(), 2u);
+  EXPECT_EQ(found.at("skin.breaks").sentence,
+            "The skin of boatswain is stretched 4.3 times its length in \"Walk\" at 0.25 s, and 2 other places too.");
 }
 
 // What lies otherwise at rest is told once, not again by each of its consequences.

@@ -18,6 +18,13 @@ float along(glm::vec3 p, glm::vec3 a, glm::vec3 b) {
 
 }  // namespace
 
+float distanceFromLine(glm::vec3 p, glm::vec3 a, glm::vec3 b) {
+  const glm::vec3 d = b - a;
+  const float length2 = glm::dot(d, d);
+  const float t = length2 > 0 ? std::clamp(glm::dot(p - a, d) / length2, 0.0F, 1.0F) : 0;
+  return glm::distance(p, a + d * t);
+}
+
 glm::vec3 nearestInTriangle(glm::vec3 p, glm::vec3 a, glm::vec3 b, glm::vec3 c) {
   const glm::vec3 ab = b - a, ac = c - a, n = glm::cross(ab, ac);
   const float area2 = glm::dot(n, n);

@@ -11,6 +11,9 @@
 
 namespace rakugo::geometry {
 
+/// How far a place is from the line between two others.
+float distanceFromLine(glm::vec3 p, glm::vec3 a, glm::vec3 b);
+
 /// The place of a triangle (a, b, c) that is nearest to `p`, as shares of its corners; they add up to 1
 /// (C. Ericson, "Real-Time Collision Detection", 2004, section 5.1.5). A triangle without a surface counts
 /// as its sides.

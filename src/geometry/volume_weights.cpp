@@ -8,6 +8,7 @@
 #include <queue>
 
 #include "geometry/bounds.h"
+#include "geometry/nearest.h"
 
 namespace rakugo::geometry {
 namespace {
@@ -95,13 +96,6 @@ struct Inner {
   std::vector<uint32_t> cells;  // by number
 };
 
-float awayFromLine(glm::vec3 p, const BoneLine& line) {
-  const glm::vec3 d = line.b - line.a;
-  const float length2 = glm::dot(d, d);
-  const float t = length2 > 0 ? std::clamp(glm::dot(p - line.a, d) / length2, 0.0F, 1.0F) : 0;
-  return glm::distance(p, line.a + d * t);
-}
-
 template <class Body>
 void alongLine(const Cells& cells, const BoneLine& line, Body body) {
   const int n =
@@ -127,7 +121,7 @@ std::vector<float> distances(const Cells& cells, const Inner& inner, std::span<c
     alongLine(cells, line, [&](glm::vec3 p) {
       const glm::ivec3 c = cells.at(p);
       if (const int32_t i = inner.of[cells.number(c)]; i >= 0) {
-        begin(static_cast<uint32_t>(i), awayFromLine(cells.middle(c), line));
+        begin(static_cast<uint32_t>(i), distanceFromLine(cells.middle(c), line.a, line.b));
         any = true;
       }
     });
@@ -136,7 +130,7 @@ std::vector<float> distances(const Cells& cells, const Inner& inner, std::span<c
     uint32_t nearest = 0;
     float least = kFar;
     for (uint32_t i = 0; i < inner.cells.size(); ++i)
-      if (const float away = awayFromLine(cells.middle(cells.place(inner.cells[i])), line); away < least)
+      if (const float away = distanceFromLine(cells.middle(cells.place(inner.cells[i])), line.a, line.b); away < least)
         least = away, nearest = i;
     if (least < kFar) begin(nearest, least);
   }

@@ -6,6 +6,7 @@
 #include <limits>
 #include <map>
 
+#include "geometry/nearest.h"
 #include "prepare/edit_steps.h"
 #include "prepare/influence_list.h"
 #include "prepare/part_ops.h"
@@ -30,13 +31,6 @@ uint32_t needJoint(Skin& skin, NodeIndex node, uint32_t beside, const std::vecto
   return static_cast<uint32_t>(skin.joints.size() - 1);
 }
 
-float awayFrom(glm::vec3 p, glm::vec3 a, glm::vec3 b) {
-  const glm::vec3 d = b - a;
-  const float length2 = glm::dot(d, d);
-  const float t = length2 > 0 ? std::clamp(glm::dot(p - a, d) / length2, 0.0F, 1.0F) : 0;
-  return glm::distance(p, a + d * t);
-}
-
 // Which of a skin's joints runs nearest by a place: along the lines from each to those that hang on it.
 class Nearest {
  public:
@@ -59,7 +53,7 @@ class Nearest {
     uint32_t best = kNoJoint;
     float nearest = std::numeric_limits<float>::max();
     for (const Line& line : lines_)
-      if (const float away = awayFrom(place, line.a, line.b); away < nearest)
+      if (const float away = geometry::distanceFromLine(place, line.a, line.b); away < nearest)
         nearest = away, best = line.joint;
     return best;
   }

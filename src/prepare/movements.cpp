@@ -7,7 +7,7 @@
 #include "base/text.h"
 #include "formats/read_model.h"
 #include "prepare/bone_ops.h"
-#include "scene/bones.h"
+#include "scene/pose.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -31,8 +31,7 @@ base::Result<std::shared_ptr<const GameFigure>> readFigure(const std::filesystem
   // A figure whose bones lie otherwise than the rulebook says would move models by axes that are not the game's.
   const auto world = scene::worldMatrices(out->model);
   for (size_t s = 0; s < skeleton.bones.size(); ++s) {
-    bool exact = true;
-    const glm::quat turn = scene::placementOf(world[out->bones[s].value()], exact).turn;
+    const glm::quat turn = scene::turnOf(world[out->bones[s].value()]);
     if (std::abs(glm::dot(turn, slotTurn(skeleton.bones[s]))) < 0.999F)
       return base::Error{"movements.turn",
                          "The bone \"" + skeleton.bones[s].id + "\" is turned otherwise in the movements than in the skeleton.",

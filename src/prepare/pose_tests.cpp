@@ -12,9 +12,7 @@ using scene::NodeIndex;
 
 // The angle between two turns that matrices make, whatever they scale.
 double angleBetween(const glm::mat4& a, const glm::mat4& b) {
-  bool exact = true;
-  const glm::quat more =
-      glm::conjugate(scene::placementOf(a, exact).turn) * scene::placementOf(b, exact).turn;
+  const glm::quat more = glm::conjugate(scene::turnOf(a)) * scene::turnOf(b);
   return 2 * std::atan2(static_cast<double>(glm::length(glm::vec3(more.x, more.y, more.z))),
                         std::abs(static_cast<double>(more.w)));
 }

@@ -19,16 +19,11 @@ std::vector<size_t> slotsOf(const SlotBones& bones, const rulebook::Skeleton& sk
   return out;
 }
 
-glm::quat turnOf(const glm::mat4& m) {
-  bool exact = true;
-  return scene::placementOf(m, exact).turn;
-}
-
 // Turns a node in the model's space by so much, about its own place; what hangs on it goes along.
 void turnNode(const scene::Model& model, NodeIndex node, glm::quat by, scene::Pose& pose) {
   const auto world = scene::worldMatrices(model, pose);
   const NodeIndex parent = model.node(node).parent;
-  const glm::quat above = parent.valid() ? turnOf(world[parent.value()]) : glm::quat(1, 0, 0, 0);
+  const glm::quat above = parent.valid() ? scene::turnOf(world[parent.value()]) : glm::quat(1, 0, 0, 0);
   glm::quat& own = pose[node.value()].turn;
   own = glm::normalize(glm::conjugate(above) * by * above * own);
 }
@@ -83,7 +78,7 @@ scene::Pose pulled(const scene::Model& model, const Retarget& retarget, const ru
     std::vector<glm::vec3> joints;
     for (const size_t slot : slots) joints.emplace_back(world[bones[slot].value()][3]);
     const NodeIndex end = bones[slots.back()];
-    const glm::quat end_turn = turnOf(world[end.value()]);
+    const glm::quat end_turn = scene::turnOf(world[end.value()]);
     if (limb) {
       const geometry::LimbTurns turns = geometry::reachWithLimb(
           joints[0], joints[1], joints[2], pull.target_m, retarget.bendOf(slots[0], slots[1], slots[2]));
@@ -104,7 +99,7 @@ scene::Pose pulled(const scene::Model& model, const Retarget& retarget, const ru
     }
     // The end itself is not turned by where it was pulled to.
     const auto now = scene::worldMatrices(model, pose);
-    turnNode(model, end, end_turn * glm::conjugate(turnOf(now[end.value()])), pose);
+    turnNode(model, end, end_turn * glm::conjugate(scene::turnOf(now[end.value()])), pose);
   }
   return pose;
 }

@@ -14,16 +14,10 @@ using scene::NodeIndex;
 
 glm::vec3 headOf(const std::vector<glm::mat4>& world, NodeIndex i) { return glm::vec3(world[i.value()][3]); }
 
-// The turn of a matrix, whatever it scales.
-glm::quat turnOf(const glm::mat4& m) {
-  bool exact = true;
-  return scene::placementOf(m, exact).turn;
-}
-
 std::vector<glm::quat> turnsOf(const std::vector<glm::mat4>& world) {
   std::vector<glm::quat> out;
   out.reserve(world.size());
-  for (const glm::mat4& m : world) out.push_back(turnOf(m));
+  for (const glm::mat4& m : world) out.push_back(scene::turnOf(m));
   return out;
 }
 
@@ -170,7 +164,7 @@ scene::Pose Retarget::of(const scene::Pose& figure) const {
       continue;
     }
     const NodeIndex bone = figure_->bones[static_cast<size_t>(slot)];
-    const glm::quat moved = turnOf(figure_world[bone.value()]) * glm::conjugate(figure_turn_[bone.value()]);
+    const glm::quat moved = scene::turnOf(figure_world[bone.value()]) * glm::conjugate(figure_turn_[bone.value()]);
     turn[i.value()] = glm::normalize(to_model_ * moved * glm::conjugate(to_model_) * laid_[i.value()] *
                                      turn_[i.value()]);
     // What the movement moves by itself, beside what comes of turning its parents.

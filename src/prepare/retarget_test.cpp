@@ -7,7 +7,7 @@
 
 #include "prepare/pose_tests.h"
 #include "prepare/pulls.h"
-#include "support/made_rig.h"
+#include "support/game_rig.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -29,16 +29,8 @@ size_t slot(const char* id) { return static_cast<size_t>(keeper().findBone(id) -
 // A body with the game's bones: every place through `place` (metres, the game's axes), all bones turned.
 template <class Place>
 scene::Model bodyWith(const Place& place, glm::quat turn = glm::quat(1, 0, 0, 0)) {
-  std::vector<test::RigBone> bones;
-  for (const rulebook::Bone& bone : keeper().bones) {
-    int parent = -1;
-    for (size_t i = 0; i < bones.size(); ++i)
-      if (bones[i].name == bone.parent) parent = static_cast<int>(i);
-    bones.push_back({bone.id, parent,
-                     place(bone, glm::vec3(bone.at_m[0], bone.at_m[1], bone.at_m[2]))});
-  }
   scene::Model out = test::standingModel();
-  test::addRig(out, bones, turn);
+  test::addRig(out, test::gameRig(keeper(), place), turn);
   scene::Primitive skin;
   skin.positions = {{0, 0, 0}, {0, 0, 1}, {0, 1, 0}};
   skin.joints.assign(3, glm::u16vec4(0));

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "geometry/welding.h"
+#include "scene/influences.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::prepare {
@@ -11,7 +12,12 @@ namespace {
 
 using scene::NodeIndex;
 
-constexpr double kDegrees = 180 / 3.14159265358979;
+// A bone of a chain between the one before it and the next, and the vertices that follow both of the first two
+// by a quarter or more.
+struct Joint {
+  NodeIndex before, bone, next;
+  std::vector<uint32_t> vertices;
+};
 
 // A skinned part as it is at rest, and which of its places are beside each other.
 struct Skinned {
@@ -20,11 +26,40 @@ struct Skinned {
   std::vector<uint32_t> place;       // by vertex
   std::vector<uint32_t> first;       // by place: a vertex of it
   std::vector<std::vector<uint32_t>> beside;  // by place
+  std::vector<Joint> joints;
 };
 
 float areaOf(glm::vec3 a, glm::vec3 b, glm::vec3 c) { return glm::length(glm::cross(b - a, c - a)) * 0.5F; }
 
-std::vector<Skinned> skinnedParts(const scene::Model& model) {
+std::vector<Joint> jointsOf(const scene::Model& model, NodeIndex part, const Retarget& retarget,
+                            const rulebook::Skeleton& skeleton) {
+  const auto& joints = model.skins[model.node(part).skin.value()].joints;
+  std::vector<Joint> out;
+  for (const rulebook::Chain& chain : skeleton.chains)
+    for (size_t k = 0; k + 2 < chain.bones.size(); ++k) {
+      const auto bone = [&](size_t at) {
+        return retarget.bones()[static_cast<size_t>(skeleton.findBone(chain.bones[at]) - skeleton.bones.data())];
+      };
+      Joint joint{bone(k), bone(k + 1), bone(k + 2), {}};
+      if (!joint.before.valid() || !joint.bone.valid() || !joint.next.valid()) continue;
+      uint32_t whole = 0;
+      for (const scene::Primitive& p : model.mesh(model.node(part).mesh).primitives)
+        for (size_t v = 0; v < p.positions.size(); ++v, ++whole) {
+          float first = 0, second = 0;
+          scene::eachInfluence(p, v, [&](uint32_t number, float weight) {
+            if (number >= joints.size()) return;
+            if (joints[number] == joint.before) first += weight;
+            if (joints[number] == joint.bone) second += weight;
+          });
+          if (first >= 0.25F && second >= 0.25F) joint.vertices.push_back(whole);
+        }
+      if (joint.vertices.size() >= 3) out.push_back(std::move(joint));
+    }
+  return out;
+}
+
+std::vector<Skinned> skinnedParts(const scene::Model& model, const Retarget& retarget,
+                                  const rulebook::Skeleton& skeleton) {
   const auto world = scene::worldMatrices(model);
   std::vector<Skinned> out;
   for (const NodeIndex i : scene::reachedNodes(model)) {
@@ -32,6 +67,7 @@ std::vector<Skinned> skinnedParts(const scene::Model& model) {
     Skinned one;
     one.part = i;
     one.rest = scene::placedMesh(model, i, world);
+    one.joints = jointsOf(model, i, retarget, skeleton);
     const geometry::Welding welding = geometry::weldEqual(one.rest.positions);
     one.place = welding.of;
     one.first = welding.first;
@@ -77,7 +113,7 @@ class Worst {
       case SkinFaultSort::collapsed:
         return fault.much / limits_.collapse;
       case SkinFaultSort::twisted:
-        return fault.much / limits_.twist_deg;
+        return fault.much / limits_.wring;
       case SkinFaultSort::left_behind:
         return fault.much / limits_.behind_m;
     }
@@ -146,36 +182,49 @@ void lookForLeftBehind(const Skinned& part, const std::vector<glm::vec3>& now, S
   }
 }
 
-// How far the second bone of each pair of a chain is turned about its own length against the first.
-void lookForTwists(const Retarget& retarget, const rulebook::Skeleton& skeleton,
-                   const std::vector<glm::mat4>& rest, const std::vector<glm::mat4>& now, SkinFault fault,
-                   Worst& worst) {
-  fault.sort = SkinFaultSort::twisted;
-  const auto turn = [](const glm::mat4& m) {
-    bool exact = true;
-    return scene::placementOf(m, exact).turn;
+// How far a bone is turned about its own length since rest, against the one before it; radians.
+double twistOf(const Joint& joint, const std::vector<glm::mat4>& rest, const std::vector<glm::mat4>& now) {
+  const auto since = [&](NodeIndex i) {
+    return scene::turnOf(now[i.value()]) * glm::conjugate(scene::turnOf(rest[i.value()]));
   };
-  for (const rulebook::Chain& chain : skeleton.chains)
-    for (size_t k = 0; k + 2 < chain.bones.size(); ++k) {
-      const auto bone = [&](size_t at) {
-        return retarget.bones()[static_cast<size_t>(skeleton.findBone(chain.bones[at]) - skeleton.bones.data())];
-      };
-      const NodeIndex a = bone(k), b = bone(k + 1), c = bone(k + 2);
-      if (!a.valid() || !b.valid() || !c.valid()) continue;
-      const glm::vec3 head(rest[b.value()][3]), along = glm::vec3(rest[c.value()][3]) - head;
-      if (glm::length(along) < 1e-5F) continue;
-      // Each bone's turn since rest, in the model's space; the second's against the first's.
-      const glm::quat first = turn(now[a.value()]) * glm::conjugate(turn(rest[a.value()])),
-                      second = turn(now[b.value()]) * glm::conjugate(turn(rest[b.value()]));
-      const glm::quat more = glm::conjugate(first) * second;
-      // Swing and twist about the bone's length.
-      const float about = glm::dot(glm::vec3(more.x, more.y, more.z), glm::normalize(along));
-      fault.much = std::abs(2 * std::atan2(double{about}, double{more.w})) * kDegrees;
-      if (fault.much > 180) fault.much = 360 - fault.much;
-      fault.rest_m = head;
-      fault.place_m = glm::vec3(now[b.value()][3]);
-      worst.add(fault);
-    }
+  const glm::vec3 along = glm::vec3(rest[joint.next.value()][3]) - glm::vec3(rest[joint.bone.value()][3]);
+  if (glm::length(along) < 1e-5F) return 0;
+  // Swing and twist: what of the turn is about the bone's length.
+  const glm::quat more = glm::conjugate(since(joint.before)) * since(joint.bone);
+  const double angle = std::abs(
+      2 * std::atan2(double{glm::dot(glm::vec3(more.x, more.y, more.z), glm::normalize(along))}, double{more.w}));
+  return std::min(angle, 2 * 3.14159265358979 - angle);
+}
+
+// Mean distance of vertices from the line of a bone, where they and it are now.
+double thickness(const std::vector<uint32_t>& vertices, const std::vector<glm::vec3>& places, glm::vec3 head,
+                 glm::vec3 next) {
+  const glm::vec3 along = glm::normalize(next - head);
+  double sum = 0;
+  for (const uint32_t v : vertices) {
+    const glm::vec3 off = places[v] - head;
+    sum += double{glm::length(off - along * glm::dot(off, along))};
+  }
+  return sum / static_cast<double>(vertices.size());
+}
+
+// Joints at which a bone is turned about its own length, and the skin between the two is wrung thin.
+void lookForTwists(const Skinned& part, const std::vector<glm::vec3>& places, const std::vector<glm::mat4>& rest,
+                   const std::vector<glm::mat4>& now, SkinFault fault, Worst& worst) {
+  constexpr double kTurned_rad = 1;
+  fault.part = part.part;
+  fault.sort = SkinFaultSort::twisted;
+  for (const Joint& joint : part.joints) {
+    if (twistOf(joint, rest, now) < kTurned_rad) continue;
+    const auto at = [](const std::vector<glm::mat4>& world, NodeIndex i) { return glm::vec3(world[i.value()][3]); };
+    const double was = thickness(joint.vertices, part.rest.positions, at(rest, joint.bone), at(rest, joint.next)),
+                 is = thickness(joint.vertices, places, at(now, joint.bone), at(now, joint.next));
+    if (!(was > 1e-5)) continue;
+    fault.much = was / std::max(is, was * 1e-3);
+    fault.rest_m = at(rest, joint.bone);
+    fault.place_m = at(now, joint.bone);
+    worst.add(fault);
+  }
 }
 
 }  // namespace
@@ -196,7 +245,7 @@ const char* sortName(SkinFaultSort sort) {
 
 std::vector<SkinFault> skinFaults(const scene::Model& model, const Retarget& retarget,
                                   const rulebook::Skeleton& skeleton, const SkinFaultLimits& limits) {
-  const std::vector<Skinned> parts = skinnedParts(model);
+  const std::vector<Skinned> parts = skinnedParts(model, retarget, skeleton);
   const auto rest = scene::worldMatrices(model);
   geometry::Bounds box;
   for (const Skinned& part : parts)
@@ -208,11 +257,11 @@ std::vector<SkinFault> skinFaults(const scene::Model& model, const Retarget& ret
       SkinFault fault;
       fault.movement = m;
       fault.at_s = at_s;
-      lookForTwists(retarget, skeleton, rest, now, fault, worst);
       for (const Skinned& part : parts) {
         const auto places = scene::placedPositions(model, part.part, now);
         lookAtTriangles(part, places, fault, worst);
         lookForLeftBehind(part, places, fault, worst);
+        lookForTwists(part, places, rest, now, fault, worst);
       }
     }
   return worst.take();

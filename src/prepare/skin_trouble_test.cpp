@@ -11,7 +11,7 @@
 #include "scene/rest_pose.h"
 #include "scene/weights.h"
 #include "support/applied_steps.h"
-#include "support/made_rig.h"
+#include "support/game_rig.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -28,13 +28,7 @@ const rulebook::Skeleton& keeper() { return book().skeletons[0]; }
 // The game's bones, and along both arms a strip of quads; what each vertex follows is asked for.
 template <class Follow>
 scene::Model arms(const Follow& follow) {
-  std::vector<test::RigBone> bones;
-  for (const rulebook::Bone& bone : keeper().bones) {
-    int parent = -1;
-    for (size_t i = 0; i < bones.size(); ++i)
-      if (bones[i].name == bone.parent) parent = static_cast<int>(i);
-    bones.push_back({bone.id, parent, glm::vec3(bone.at_m[0], bone.at_m[1], bone.at_m[2])});
-  }
+  const std::vector<test::RigBone> bones = test::gameRig(keeper());
   const auto number = [&](const std::string& name) {
     for (size_t i = 0; i < bones.size(); ++i)
       if (bones[i].name == name) return static_cast<uint16_t>(i);
@@ -147,7 +141,7 @@ TEST(WeightFaults, ASideThatFollowsOtherBonesIsCounted) {
 TEST(SkinFaults, AWellWeightedBodyIsWhole) {
   scene::Model hand = *weightDonor(book(), "keeper").value();
   hand.frame.turned = true;
-  for (const SkinFault& fault : faultsOf(hand, {8, 400, 150, 0.3, 10}))
+  for (const SkinFault& fault : faultsOf(hand, {8, 400, 4, 0.3, 10}))
     ADD_FAILURE() << sortName(fault.sort) << " " << fault.much << " in "
                   << keeper().movements[fault.movement].id;
 }
@@ -167,7 +161,7 @@ TEST(SkinFaults, AVertexThatStaysBehindIsStretchedAndNamedWithItsMoment) {
   EXPECT_TRUE(stretched);
   EXPECT_TRUE(behind);
   EXPECT_LE(found.size(), 10u);
-  EXPECT_EQ(faultsOf(model, {3, 25, 110, 0.12, 1}).size(), 1u) << "as many as are asked for";
+  EXPECT_EQ(faultsOf(model, {3, 25, 1.8, 0.12, 1}).size(), 1u) << "as many as are asked for";
 }
 
 TEST(SkinFaults, EachSortIsFoundByItsOwnLimit) {
@@ -179,13 +173,46 @@ TEST(SkinFaults, EachSortIsFoundByItsOwnLimit) {
   ASSERT_FALSE(collapsed.empty());
   for (const SkinFault& fault : collapsed) EXPECT_EQ(fault.sort, SkinFaultSort::collapsed);
   for (size_t i = 1; i < collapsed.size(); ++i) EXPECT_LE(collapsed[i].much, collapsed[i - 1].much);
-  const auto twisted = faultsOf(hand, {kNever, kNever, 20, kNever, 10});
-  ASSERT_FALSE(twisted.empty());
-  for (const SkinFault& fault : twisted) {
-    EXPECT_EQ(fault.sort, SkinFaultSort::twisted);
-    EXPECT_GT(fault.much, 20);
-    EXPECT_LE(fault.much, 180);
+}
+
+// A sleeve round the elbow that follows both bones by halves: turned half about, it is wrung to nothing.
+TEST(SkinFaults, ATwistedSleeveIsWrungThin) {
+  scene::Model model = arms(kPlain);
+  scene::Primitive p;
+  const glm::vec3 elbow(-0.03F, 0.46F, 1.39F), hand(-0.01F, 0.71F, 1.39F), along = glm::normalize(hand - elbow);
+  const glm::vec3 up = glm::normalize(glm::cross(along, glm::vec3(1, 0, 0))), side = glm::cross(up, along);
+  for (int i = 0; i < 12; ++i) {
+    const float a = static_cast<float>(i) / 12 * 6.2831853F;
+    p.positions.push_back(elbow + (up * std::cos(a) + side * std::sin(a)) * 0.05F);
+    p.joints.push_back({7, 8, 0, 0});
+    p.weights.push_back({0.5F, 0.5F, 0, 0});
   }
+  ASSERT_EQ(keeper().bones[7].id, "arm.port");
+  ASSERT_EQ(keeper().bones[8].id, "elbow.port");
+  p.indices = {0, 1, 2};
+  test::wearRig(model, "cuff", std::move(p));
+  // A game whose only movement turns the forearm by 150 degrees about its length.
+  const auto own = gameFigure(book(), keeper()).value();
+  auto figure = std::make_shared<GameFigure>(*own);
+  rulebook::Skeleton skeleton = keeper();
+  skeleton.movements = {{"wring", "Wring", false, {0}}};
+  const glm::quat turn = glm::angleAxis(2.618F, along);
+  figure->model.animations = {
+      {"wring", {{figure->bones[8], scene::AnimatedPath::turn, scene::Interpolation::linear, {0},
+                  {turn.x, turn.y, turn.z, turn.w}}}, ""}};
+  figure->animations = {0};
+  const Retarget retarget(model, bonesByGameName(model, skeleton), skeleton, book(), figure);
+  const auto found = skinFaults(model, retarget, skeleton);
+  ASSERT_FALSE(found.empty());
+  // Half of a turn by 150 degrees: the radius shrinks by the cosine of 75.
+  bool wrung = false;
+  for (const SkinFault& fault : found)
+    if (fault.sort == SkinFaultSort::twisted) {
+      wrung = true;
+      EXPECT_NEAR(fault.much, 1 / std::cos(1.309), 0.1);
+      EXPECT_LT(glm::distance(fault.place_m, elbow), 1e-3F);
+    }
+  EXPECT_TRUE(wrung);
 }
 
 TEST(SkinFaults, WithoutASkinOrBonesThereIsNothingToSay) {

@@ -7,6 +7,7 @@
 #include <set>
 #include <tuple>
 
+#include "geometry/nearest.h"
 #include "geometry/welding.h"
 #include "prepare/edit_steps.h"
 #include "prepare/influence_list.h"
@@ -26,13 +27,6 @@ constexpr float kStrayWeight = 0.05F, kIslandWeight = 0.1F;
 struct Line {
   glm::vec3 a, b;
 };
-
-float awayFrom(glm::vec3 p, const Line& line) {
-  const glm::vec3 d = line.b - line.a;
-  const float length2 = glm::dot(d, d);
-  const float t = length2 > 0 ? std::clamp(glm::dot(p - line.a, d) / length2, 0.0F, 1.0F) : 0;
-  return glm::distance(p, line.a + d * t);
-}
 
 // A skinned part with all its primitives as one.
 struct Worn {
@@ -66,7 +60,7 @@ Worn wornPart(const Model& model, NodeIndex part, const std::vector<glm::mat4>& 
 
 float awayFromBone(const Worn& worn, uint32_t joint, glm::vec3 p) {
   float out = 1e30F;
-  for (const Line& line : worn.lines[joint]) out = std::min(out, awayFrom(p, line));
+  for (const Line& line : worn.lines[joint]) out = std::min(out, geometry::distanceFromLine(p, line.a, line.b));
   return out;
 }
 

@@ -72,6 +72,11 @@ bool sampleTurn(const Channel& channel, float at_s, glm::quat& out) {
 
 }  // namespace
 
+glm::quat turnOf(const glm::mat4& matrix) {
+  bool exact = true;
+  return placementOf(matrix, exact).turn;
+}
+
 Pose restPose(const Model& model) {
   Pose out;
   out.reserve(model.nodes.size());

@@ -11,6 +11,9 @@ namespace rakugo::scene {
 /// unit.
 using Pose = std::vector<Placement>;
 
+/// The turn that a matrix makes, whatever it scales; unit.
+glm::quat turnOf(const glm::mat4& matrix);
+
 /// As the model stores it.
 Pose restPose(const Model& model);
 

@@ -6,7 +6,9 @@
 #include <unistd.h>
 
 #include <cstdio>
+#include <cstdlib>
 #include <filesystem>
+#include <map>
 
 #include "base/files.h"
 #include "base/json.h"
@@ -379,6 +381,53 @@ TEST_F(ToolTest, FindingsAreToldInOpenFormats) {
   EXPECT_THAT(junit, HasSubstr("<testsuite name=\"First lamp\" tests="));
   EXPECT_THAT(junit, HasSubstr("<failure message=\"The lengths look like centimetres"));
   EXPECT_EQ(run("check --format poem " + mod).exit, 2);
+}
+
+TEST_F(ToolTest, AModelIsPosedInTheGamesMovements) {
+  const std::string newcomer = mod("newcomer");
+  const auto walk = run("pose --json " + newcomer + " boatswain --movement walk --at 0.3").json();
+  EXPECT_EQ(walk["movement"], "walk");
+  EXPECT_NEAR(walk["scale"].get<double>(), 1, 0.01);
+  ASSERT_EQ(walk["slots"].size(), 20u);
+  std::map<std::string, base::Json> slots;
+  for (const auto& slot : walk["slots"]) slots[slot["slot"].get<std::string>()] = slot;
+  // The foot that stands: on the ground, where the treadmill has carried it.
+  EXPECT_EQ(slots["foot.port"]["bone"], "Figur_Fuss_links");
+  EXPECT_NEAR(slots["foot.port"]["position"][0].get<double>(), 0.42 - 1.4 * 0.3 - 0.02, 0.01);
+  EXPECT_NEAR(slots["foot.port"]["position"][2].get<double>(), 0.09, 0.005);
+  double length = 0;
+  for (const auto& c : slots["hand.port"]["turn"]) length += c.get<double>() * c.get<double>();
+  EXPECT_NEAR(length, 1, 1e-4);
+  EXPECT_TRUE(slots["hand.port"]["degrees_off"].is_null()) << "the game does not find it";
+  EXPECT_TRUE(slots["neck"]["bone"].is_null());
+  EXPECT_THAT(run("pose " + newcomer + " boatswain --movement crouch --at 1.2").out, HasSubstr("not called as"));
+  const auto unknown = run("pose --json " + newcomer + " boatswain --movement swim");
+  EXPECT_EQ(unknown.exit, 2);
+  EXPECT_THAT(unknown.json()["error"]["cure"], HasSubstr("walk"));
+  EXPECT_EQ(run("pose " + newcomer + " nobody --movement walk").exit, 2);
+  EXPECT_EQ(run("pose " + mod("lamplight") + " quay-lamp --movement walk").exit, 2) << "a lamp has no skeleton";
+  EXPECT_EQ(run("pose " + newcomer + " boatswain --movement walk --at -1").exit, 2);
+}
+
+TEST_F(ToolTest, AFamilyOfBonesIsKnown) {
+  const std::string newcomer = mod("newcomer");
+  const std::string ask = "match --json " + newcomer + " --rulebook kelpwick --kind keeper";
+  setenv("XDG_DATA_HOME", (root_ / "data").c_str(), 1);
+  const base::Json found = run(ask).json();
+  EXPECT_TRUE(found["family"].is_null());
+  base::Json bones = base::Json::array();
+  for (const auto& slot : found["slots"])
+    if (!slot["bone"].is_null()) bones.push_back(slot["bone"]);
+  for (const auto& name : found["surplus"]) bones.push_back(name);
+  const base::Json habit{{"format", 1}, {"name", "Imke's"}, {"rulebook", "kelpwick"}, {"steps", base::Json::array()},
+                         {"bones", bones}};
+  ASSERT_TRUE(base::makeFolder(root_ / "data/rakugo/habits"));
+  ASSERT_TRUE(base::writeFileAtomic(root_ / "data/rakugo/habits/imke-s.habit.json", base::jsonText(habit)));
+  EXPECT_EQ(run(ask).json()["family"], "Imke's");
+  EXPECT_THAT(run("match " + newcomer + " --rulebook kelpwick --kind keeper").out,
+              HasSubstr("Its bones are those of \"Imke's\""));
+  EXPECT_TRUE(run("match --json " + mod("deckhand") + " --rulebook kelpwick --kind keeper").json()["family"].is_null());
+  unsetenv("XDG_DATA_HOME");
 }
 
 TEST_F(ToolTest, QtIsNotLinked) {

@@ -4,9 +4,13 @@
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLineEdit>
+#include <QProcess>
+#include <QSignalSpy>
 #include <QSlider>
 
 #include "app/match_board.h"
+#include "base/files.h"
+#include "mod/store.h"
 #include "prepare/families.h"
 #include "window_fixture.h"
 
@@ -168,7 +172,7 @@ class MovementWindowTest : public test::WindowFixture {
     QVERIFY(test::click(*window_, "all-moments"));
     auto* row = test::find<QPushButton>(*window_, "moment-0");
     QVERIFY(row != nullptr);
-    QVERIFY2(row->text().startsWith(QStringLiteral("✓ Stand about, 1 s:")), qPrintable(row->text()));
+    QVERIFY2(row->text().startsWith(QStringLiteral("✓ Stand about 1 s · ")), qPrintable(row->text()));
     // The crouch's row shows the crouch.
     int crouch = 0;
     for (int i = 0; i < 20; ++i)
@@ -210,8 +214,93 @@ class MovementWindowTest : public test::WindowFixture {
     QVERIFY(!window_->bench().weightsOf().empty());
     QTest::qWait(200);
     QVERIFY(plain != window_->bench().grabFramebuffer());
+    // The number under the pointer: all of it in the middle of the upper arm, nothing at a foot; in movement too.
+    const auto under = [&](glm::vec3 place) {
+      const auto at = window_->bench().project(place);
+      return at ? window_->bench().weightUnder(*at) : std::nullopt;
+    };
+    window_->bench().lookFrom(QStringLiteral("forward"));
+    const auto arm = under({0, 0.33F, 1.4F}), foot = under({0, 0.11F, 0.06F});
+    QVERIFY(arm && *arm > 0.7F);
+    QVERIFY(foot && *foot < 0.05F);
+    QVERIFY(!under({0, 0.8F, 0.3F}));
+    chooseMovement(QStringLiteral("Crouch"));
+    const auto lowered = under((carried("arm.port") + carried("elbow.port")) * 0.5F);
+    QVERIFY(lowered && *lowered > 0.5F);
+    chooseMovement(QStringLiteral("At rest"));
     window_->setStation(Station::shape);
     QVERIFY(window_->bench().weightsOf().empty());
+  }
+
+  // From the file to the quay: taken in, matched, mended, built, installed, and walked in the game.
+  void fromImportToWalkingOnTheQuay() {
+    const std::filesystem::path root = folder_->path().toStdString();
+    mod::ModState blank;
+    blank.card.id = "journey-1a2b3c";
+    blank.card.title = "Journey";
+    blank.card.author = "Somebody";
+    blank.card.version = "1.0.0";
+    blank.card.rulebook = "kelpwick";
+    blank.card.rulebook_version = session().isOpen() ? session().book().version : std::string();
+    QVERIFY(base::makeFolder(root / "journey").ok());
+    QVERIFY(mod::saveMod(root / "journey", blank, blank).ok());
+    QVERIFY(open(QString::fromStdString((root / "journey").string())));
+    window_->openPath(QStringLiteral(RAKUGO_SOURCE_DIR "/examples/mods/newcomer/sources/boatswain/boatswain.glb"));
+    QTRY_VERIFY_WITH_TIMEOUT(session().state().models.count("boatswain") == 1, test::kPatience_ms);
+    QVERIFY(test::settle(*window_));
+    window_->setStation(Station::objects);
+    QTest::qWait(50);
+    auto* kind = test::find<QComboBox>(*window_, "object-kind");
+    QVERIFY(kind);
+    kind->setFocus();
+    QTest::keyClick(kind, Qt::Key_Home);
+    while (kind->currentText() != QStringLiteral("Keeper")) {
+      const int before = kind->currentIndex();
+      QTest::keyClick(kind, Qt::Key_Down);
+      QTest::qWait(40);
+      kind = test::find<QComboBox>(*window_, "object-kind");
+      QVERIFY(kind && kind->currentIndex() != before);
+    }
+    QVERIFY(test::settle(*window_));
+    QVERIFY(has("axes.differ"));
+    for (const char* check : {"axes.differ", "bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}) {
+      QVERIFY2(has(check), check);
+      QVERIFY2(test::click(*window_, (std::string("mend-") + check).c_str()), check);
+      QVERIFY(test::settle(*window_));
+    }
+    // Seen before the game starts.
+    window_->setStation(Station::skeleton);
+    chooseMovement(QStringLiteral("Walk"));
+    QVERIFY(text("try-said").startsWith(QStringLiteral("✓")));
+    for (const auto& f : session().examination()->findings)
+      QVERIFY2(f.severity != check::Severity::stops || f.check.rfind("field.", 0) == 0, f.sentence.c_str());
+    // What the card asks for, as a person would type it.
+    session().edit(QStringLiteral("Card"), [](mod::ModState& state) {
+      state.objects.begin()->second.card = base::Json{{"nickname", "Knots"}, {"temper", "sunny"}, {"wage", 16}};
+    });
+    QVERIFY(test::settle(*window_));
+    QSignalSpy built(&session(), &app::Session::built), installed(&session(), &app::Session::installed);
+    QVERIFY(test::click(*window_, "build"));
+    QTRY_COMPARE_WITH_TIMEOUT(built.size(), 1, test::kPatience_ms);
+    QVERIFY2(built.at(0).at(0).toBool(), qPrintable(built.at(0).at(1).toString()));
+    session().install(root / "game");
+    QTRY_COMPARE_WITH_TIMEOUT(installed.size(), 1, test::kPatience_ms);
+    QVERIFY2(installed.at(0).at(0).toBool(), qPrintable(installed.at(0).at(1).toString()));
+    const std::string object = "journey-1a2b3c/" + session().state().objects.begin()->first;
+    const std::string script = "{\"do\":\"use\",\"object\":\"" + object +
+                               "\"}\n{\"do\":\"move\",\"ahead\":1,\"turn\":0,\"seconds\":1}\n"
+                               "{\"do\":\"frames\",\"count\":2}\n{\"do\":\"shot\",\"file\":\"walk.png\"}\n";
+    QVERIFY(base::writeFileAtomic(root / "script", std::string_view(script)).ok());
+    QProcess game;
+    game.start(QApplication::applicationDirPath() + QStringLiteral("/kelpwick"),
+               {QStringLiteral("--mods"), QString::fromStdString((root / "game/mods").string()),
+                QStringLiteral("--headless"), QStringLiteral("--script"), QString::fromStdString((root / "script").string()),
+                QStringLiteral("--shots"), QString::fromStdString((root / "shots").string())});
+    QVERIFY(game.waitForFinished(test::kPatience_ms));
+    const QByteArray log = game.readAllStandardOutput();
+    QVERIFY2(game.exitCode() == 0, log.constData());
+    QVERIFY2(log.contains("walks the quay"), log.constData());
+    QVERIFY2(!log.contains("\"stiff\"") && !log.contains("\"limps\"") && !log.contains("refused"), log.constData());
   }
 
   void aFamilyIsKnownAgain() {
