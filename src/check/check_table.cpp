@@ -146,7 +146,7 @@ const std::vector<CheckRow>& checkTable() {
       {"point.missing", S::shows, "An attachment point is missing",
        "What the game hangs there appears at the origin, or not at all.", "Place the point.", checkPoints},
       {"bones.none", S::stops, "The model has no bones", "The game's movements have nothing to move.",
-       "Export the model with its skeleton, or choose another kind.", checkBonesNone},
+       "Export the model with its skeleton, take the game's bones, or choose another kind.", checkBonesNone},
       {"bones.missing", S::shows, "Bones that the game looks for are missing",
        "The game finds bones by their exact names; a limb whose bone is missing does not move.",
        "Give the bones the game's names, and add those that are not there.", checkBonesMissing},

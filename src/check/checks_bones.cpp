@@ -8,6 +8,7 @@
 #include "check/checks.h"
 #include "prepare/bone_ops.h"
 #include "prepare/edit_steps.h"
+#include "prepare/ghosts.h"
 #include "prepare/weight_faults.h"
 #include "scene/bones.h"
 #include "scene/influences.h"
@@ -108,6 +109,14 @@ void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) 
                                std::to_string(skeleton.bones.size()) + ".");
     f.measured = "none";
     f.expected = std::to_string(skeleton.bones.size()) + " bones";
+    // Both put the game's bones in, where the model lies as the game has it.
+    if (state.prepared.model->frame.turned) {
+      if (prepare::weightDonor(*context.book, {}))
+        f.mends.push_back(stepMend(name, "copy_weights", Json{{"kind", ""}, {"most_mm", 100.0}},
+                                   "Take bones and weights from the game's example"));
+      f.mends.push_back(stepMend(name, "first_weights", Json{{"skeleton", kind.skeleton}},
+                                 "Put the game's bones in and make first weights"));
+    }
     out.push_back(std::move(f));
   });
 }

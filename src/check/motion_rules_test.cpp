@@ -8,6 +8,9 @@
 
 #include "check/checks.h"
 #include "prepare/edit_steps.h"
+#include "prepare/ghosts.h"
+#include "scene/bones.h"
+#include "support/applied_steps.h"
 #include "support/examined.h"
 #include "support/game_rig.h"
 #include "support/test_folder.h"
@@ -178,6 +181,44 @@ TEST(MotionRules, LooseAndLopsidedWeightsAndBrokenSkinsAreTold) {
   EXPECT_EQ(found.at("weights.sides").mends.size(), 2u);
   EXPECT_EQ(found.at("skin.breaks").sentence,
             "The skin of boatswain is stretched 4.3 times its length in \"Walk\" at 0.25 s, and 2 other places too.");
+}
+
+// A figure without any bones gets the game's, in either of two ways.
+TEST(MotionRules, WithoutBonesTheGamesArePutIn) {
+  const scene::Model donor = *prepare::weightDonor(book(), "keeper").value();
+  scene::Model bare = test::standingModel();
+  for (const std::shared_ptr<const scene::Mesh>& mesh : donor.meshes) {
+    auto plain = std::make_shared<scene::Mesh>(*mesh);
+    for (scene::Primitive& p : plain->primitives) {
+      p.joints.clear();
+      p.weights.clear();
+      p.material = {};
+    }
+    scene::Node node;
+    node.name = "body";
+    node.mesh = scene::MeshIndex(bare.meshes.size());
+    bare.meshes.push_back(std::move(plain));
+    bare.roots.emplace_back(bare.nodes.size());
+    bare.nodes.push_back(std::move(node));
+  }
+  scene::assignKeys(bare);
+  const Findings found = run("bones.none", bare);
+  ASSERT_EQ(found.size(), 1u);
+  ASSERT_EQ(found[0].mends.size(), 2u);
+  for (const Mend& mend : found[0].mends) {
+    mod::ModState state;
+    state.models["mate"].source = "mate";
+    mend.apply(state);
+    ASSERT_EQ(state.models["mate"].steps.size(), 1u) << mend.label;
+    const mod::StepDoc& step = state.models["mate"].steps[0];
+    scene::Model own = bare;
+    EXPECT_EQ(test::applyStep(own, step.kind.c_str(), step.values, book()).state, prepare::StepState::good);
+    EXPECT_EQ(scene::bonesByName(own).count("hand.port"), 1u) << mend.label;
+    EXPECT_TRUE(run("bones.none", own).empty()) << mend.label;
+    EXPECT_EQ(scene::weightsOf(own, 4).without_weight, 0u) << mend.label;
+  }
+  bare.frame.turned = false;
+  EXPECT_TRUE(run("bones.none", bare)[0].mends.empty()) << "where it lies otherwise, nothing would fit";
 }
 
 // What lies otherwise at rest is told once, not again by each of its consequences.
