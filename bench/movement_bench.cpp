@@ -30,7 +30,8 @@ double median(std::vector<double> list) {
 
 const rulebook::Rulebook& book() {
   static const rulebook::Rulebook kBook =
-      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")).value();
+      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
+          .value();
   return kBook;
 }
 const rulebook::Skeleton& keeper() { return book().skeletons[0]; }
@@ -40,7 +41,8 @@ scene::Model ninetyBones() {
   std::vector<test::RigBone> rig = test::gameRig(keeper(), 1.1F);
   while (rig.size() < 90) {
     const size_t on = rig.size() % 20;
-    rig.push_back({"more" + std::to_string(rig.size()), static_cast<int>(on), rig[on].at + glm::vec3(0.01F, 0, 0)});
+    rig.push_back(
+        {"more" + std::to_string(rig.size()), static_cast<int>(on), rig[on].at + glm::vec3(0.01F, 0, 0)});
   }
   scene::Model out = test::standingModel();
   test::addRig(out, rig, glm::normalize(glm::quat(0.8F, 0.1F, 0.5F, -0.2F)));
@@ -56,7 +58,8 @@ scene::Model ninetyBones() {
 void BM_Retarget(benchmark::State& state) {
   const scene::Model model = ninetyBones();
   const auto figure = prepare::gameFigure(book(), keeper()).value();
-  const prepare::Retarget retarget(model, prepare::bonesByGameName(model, keeper()), keeper(), book(), figure);
+  const prepare::Retarget retarget(model, prepare::bonesByGameName(model, keeper()), keeper(), book(),
+                                   figure);
   const auto walk = static_cast<size_t>(keeper().findMovement("walk") - keeper().movements.data());
   if (std::abs(retarget.scale() - 1.1F) > 0.01F) return state.SkipWithError("the body is not measured right");
   std::vector<double> whole, one;
@@ -68,7 +71,8 @@ void BM_Retarget(benchmark::State& state) {
     const double took = seconds(begin);
     const auto pose = Clock::now();
     benchmark::DoNotOptimize(scene::worldMatrices(
-        model, prepare::pulled(model, retarget, keeper(), retarget.at(walk, 0.3F), {{1, {0.4F, 0.3F, 1.3F}}})));
+        model,
+        prepare::pulled(model, retarget, keeper(), retarget.at(walk, 0.3F), {{1, {0.4F, 0.3F, 1.3F}}})));
     one.push_back(seconds(pose) / 0.001);
     whole.push_back(took / 0.010);
     state.SetIterationTime(took);
@@ -181,8 +185,10 @@ double meanOff_mm() {
   size_t count = 0;
   for (size_t m = 0; m < keeper().movements.size(); ++m)
     for (const double at_s : keeper().movements[m].moments_s) {
-      const auto p = places(hand, a.at(m, static_cast<float>(at_s))), q = places(own, b.at(m, static_cast<float>(at_s)));
-      for (size_t v = 0; v < std::min(p.size(), q.size()); ++v, ++count) sum += double{glm::distance(p[v], q[v])};
+      const auto p = places(hand, a.at(m, static_cast<float>(at_s))),
+                 q = places(own, b.at(m, static_cast<float>(at_s)));
+      for (size_t v = 0; v < std::min(p.size(), q.size()); ++v, ++count)
+        sum += double{glm::distance(p[v], q[v])};
     }
   return sum / static_cast<double>(count) * 1000;
 }

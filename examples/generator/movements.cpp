@@ -248,14 +248,16 @@ scene::Model keeperMovements(const rulebook::Skeleton& skeleton) {
           static_cast<float>(bone.at_m[i] - (parent != nullptr ? parent->at_m[i] : 0));
     }
   }
-  const Made kMade[] = {{"idle", 4, idle},       {"walk", kWalk_s, walk}, {"reach-up", 2.4F, reach},
-                        {"crouch", 2.4F, crouch}, {"sit", 2, sit},         {"look", 4, look},
-                        {"hold", 3, hold},       {"both-hands", 2, bothHands},
-                        {"arms-up", 0, armsUp},  {"arms-forward", 0, armsForward}};
+  const Made kMade[] = {{"idle", 4, idle},         {"walk", kWalk_s, walk},
+                        {"reach-up", 2.4F, reach}, {"crouch", 2.4F, crouch},
+                        {"sit", 2, sit},           {"look", 4, look},
+                        {"hold", 3, hold},         {"both-hands", 2, bothHands},
+                        {"arms-up", 0, armsUp},    {"arms-forward", 0, armsForward}};
   for (const Made& made : kMade) {
     scene::Animation animation;
     animation.name = made.id;
-    scene::Channel hips{nodes.at("ballast"), scene::AnimatedPath::position, scene::Interpolation::linear, {}, {}};
+    scene::Channel hips{
+        nodes.at("ballast"), scene::AnimatedPath::position, scene::Interpolation::linear, {}, {}};
     std::vector<scene::Channel> turns;
     for (const rulebook::Bone& bone : skeleton.bones)
       turns.push_back({nodes.at(bone.id), scene::AnimatedPath::turn, scene::Interpolation::linear, {}, {}});
@@ -299,7 +301,8 @@ base::Bytes movementsBundle(const scene::Model& movements) {
                   bundle::encodeSkeleton(build::skeletonRecord(movements, rig, space)), false));
   for (const scene::Animation& animation : movements.animations)
     must(writer.add(bundle::EntryKind::animation, "animation/" + animation.name,
-                    bundle::encodeAnimation(build::runtimeAnimation(movements, animation, rig, space)), false));
+                    bundle::encodeAnimation(build::runtimeAnimation(movements, animation, rig, space)),
+                    false));
   auto out = writer.finish();
   if (!out) must(out.error());
   return std::move(out).value();

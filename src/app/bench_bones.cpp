@@ -33,7 +33,8 @@ std::optional<float> Bench::weightUnder(QPointF at) const {
   if (!found || bone < 0) return std::nullopt;
   float out = 0;
   for (int k = 0; k < 3; ++k)
-    out += found->share[k] * weightAt(scene_->parts[found->part], found->vertices[static_cast<size_t>(k)], bone);
+    out +=
+        found->share[k] * weightAt(scene_->parts[found->part], found->vertices[static_cast<size_t>(k)], bone);
   return out;
 }
 

@@ -278,10 +278,11 @@ void Preparation::keepHabit() {
     // With steps on bones, those of the source are remembered: the next model of its family is known by them.
     const prepare::Prepared* p = prepared();
     std::vector<std::string> bones;
-    if (p != nullptr && p->model) bones = prepare::boneKeys(p->before.empty() ? *p->model : *p->before.front());
+    if (p != nullptr && p->model)
+      bones = prepare::boneKeys(p->before.empty() ? *p->model : *p->before.front());
     background_.post([this, habit = prepare::Habit{s(name.trimmed()), session_.book().id,
-                                                   prepare::portableSteps(model->steps), std::move(bones)}](
-                         base::Progress&) -> Background::Finish {
+                                                   prepare::portableSteps(model->steps),
+                                                   std::move(bones)}](base::Progress&) -> Background::Finish {
       const base::Status kept = prepare::saveHabit(prepare::habitsFolder(), habit);
       return [this, kept, habit] {
         Q_EMIT tell(kept ? tr("Kept as the habit \"%1\": %2.")

@@ -32,7 +32,8 @@ QString stationTitle(Station station) {
 Station stationOf(const std::string& check) {
   const auto begins = [&](const char* word) { return check.rfind(word, 0) == 0; };
   if (begins("source.") || begins("file.") || begins("credit.")) return Station::sources;
-  if (begins("bones.") || begins("weights.") || begins("skin.") || begins("animation.")) return Station::skeleton;
+  if (begins("bones.") || begins("weights.") || begins("skin.") || begins("animation."))
+    return Station::skeleton;
   if (begins("picture.") || begins("role.") || begins("materials.")) return Station::surface;
   if (begins("object.") || begins("field.") || begins("icon.") || begins("point.")) return Station::objects;
   if (begins("mod.") || begins("rulebook.")) return Station::bundle;

@@ -174,8 +174,9 @@ void TryPanel::refresh() {
 void TryPanel::setUp() {
   const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
   const std::shared_ptr<const BenchScene>& scene = session_.scene();
-  const rulebook::Skeleton* skeleton =
-      state != nullptr && state->kind != nullptr ? session_.book().findSkeleton(state->kind->skeleton) : nullptr;
+  const rulebook::Skeleton* skeleton = state != nullptr && state->kind != nullptr
+                                           ? session_.book().findSkeleton(state->kind->skeleton)
+                                           : nullptr;
   if (skeleton == nullptr || !state->bones || !state->prepared.model || !scene ||
       scene->made_from != state->prepared.model || scene->rig.empty()) {
     stage_.reset();
@@ -216,7 +217,8 @@ void TryPanel::choose() {
         atRest() ? 0 : double{scene::durationOf(stage_->figure->animation(static_cast<size_t>(movement_)))};
     time_->setRange(0, static_cast<int>(std::lround(length * kTicks_s)));
     // What is looked at first is what the game's rules look at.
-    const auto* moments = atRest() ? nullptr : &stage_->skeleton->movements[static_cast<size_t>(movement_)].moments_s;
+    const auto* moments =
+        atRest() ? nullptr : &stage_->skeleton->movements[static_cast<size_t>(movement_)].moments_s;
     time_->setValue(moments != nullptr && !moments->empty()
                         ? static_cast<int>(std::lround(moments->front() * kTicks_s))
                         : 0);
@@ -240,11 +242,13 @@ void TryPanel::show() {
   const std::shared_ptr<const BenchScene>& scene = session_.scene();
   if (!scene || scene->made_from != stage_->model) return;
   scene::Pose figure = scene::restPose(stage_->figure->model);
-  scene::poseAt(stage_->figure->animation(static_cast<size_t>(movement_)), static_cast<float>(moment()), figure);
+  scene::poseAt(stage_->figure->animation(static_cast<size_t>(movement_)), static_cast<float>(moment()),
+                figure);
   const bool as_game = as_game_->isChecked();
   scene::Pose pose = as_game ? prepare::playedByGame(*stage_->model, stage_->named, *stage_->figure, figure)
                              : stage_->retarget->of(figure);
-  if (!as_game) pose = prepare::pulled(*stage_->model, *stage_->retarget, *stage_->skeleton, std::move(pose), pulls_);
+  if (!as_game)
+    pose = prepare::pulled(*stage_->model, *stage_->retarget, *stage_->skeleton, std::move(pose), pulls_);
   auto shown = std::make_shared<BenchPose>();
   shown->bones = bent(*stage_->model, scene->rig, pose);
   if (stage_->ghost)
@@ -257,7 +261,8 @@ void TryPanel::show() {
       const scene::NodeIndex end = prepare::endOfChain(stage_->retarget->bones(), *stage_->skeleton, chain);
       shown->ends.emplace_back(glm::vec3(world[end.value()][3]), stage_->skeleton->chains[chain].title);
     }
-    if (const scene::NodeIndex hips = prepare::hipsOf(stage_->retarget->bones(), *stage_->skeleton); hips.valid())
+    if (const scene::NodeIndex hips = prepare::hipsOf(stage_->retarget->bones(), *stage_->skeleton);
+        hips.valid())
       shown->ends.emplace_back(glm::vec3(world[hips.value()][3]), s(tr("Hips")));
   }
   bench_.setPose(std::move(shown));
@@ -269,7 +274,8 @@ QString TryPanel::said(double at_s) const {
       prepare::momentOff(*stage_->model, *stage_->retarget, *stage_->skeleton, *stage_->figure, stage_->named,
                          static_cast<size_t>(movement_), at_s);
   if (off.bones.empty())
-    return tr("◆ No bone bears the game's name yet: the game would move nothing. Here it is shown as matched.");
+    return tr(
+        "◆ No bone bears the game's name yet: the game would move nothing. Here it is shown as matched.");
   const prepare::BoneOff* worst = nullptr;
   QStringList back;
   for (const prepare::BoneOff& one : off.bones) {
@@ -279,16 +285,17 @@ QString TryPanel::said(double at_s) const {
   QStringList out;
   const double degrees = worst->turned_rad * kDegrees;
   if (degrees < 3)
-    out << tr("✓ The game has every bone within %1° of this.").arg(q(base::numberText(std::ceil(degrees), 0)));
+    out << tr("✓ The game has every bone within %1° of this.")
+               .arg(q(base::numberText(std::ceil(degrees), 0)));
   else
     out << tr("◆ In the game %1 is %2° off.")
                .arg(q(stage_->skeleton->bones[worst->slot].title), q(base::numberText(degrees, 0)));
   if (!back.isEmpty()) out << tr("◆ Bent backwards: %1.").arg(back.join(QStringLiteral(", ")));
   for (const prepare::BoneOff& one : off.bones) {
-    const bool foot = std::any_of(stage_->skeleton->chains.begin(), stage_->skeleton->chains.end(),
-                                  [&](const rulebook::Chain& chain) {
-                                    return chain.plants && chain.bones.back() == stage_->skeleton->bones[one.slot].id;
-                                  });
+    const bool foot = std::any_of(
+        stage_->skeleton->chains.begin(), stage_->skeleton->chains.end(), [&](const rulebook::Chain& chain) {
+          return chain.plants && chain.bones.back() == stage_->skeleton->bones[one.slot].id;
+        });
     if (foot && std::abs(one.risen_m) > 0.01) {
       out << tr("◆ A foot is %1 mm %2.")
                  .arg(q(base::numberText(std::abs(one.risen_m) * 1000, 0)),
@@ -342,7 +349,8 @@ void TryPanel::fillTurns() {
   const mod::StepDoc* step = prepare::boneTurn(session_.state().models.at(session_.model()), bone_);
   for (int i = 0; i < 3; ++i) {
     const QSignalBlocker quiet(angles_[i]);
-    angles_[i]->setValue(step != nullptr && step->values.contains(kTurns[i]) && step->values[kTurns[i]].is_number()
+    angles_[i]->setValue(step != nullptr && step->values.contains(kTurns[i]) &&
+                                 step->values[kTurns[i]].is_number()
                              ? step->values[kTurns[i]].get<double>()
                              : 0);
   }
@@ -357,9 +365,10 @@ void TryPanel::propose() {
     const mod::StepDoc* known = prepare::boneTurn(doc, bone_);
     // On top of what the step turns it by already: near enough for small angles, and seen at once.
     for (int i = 0; i < 3; ++i) {
-      const double had = known != nullptr && known->values.contains(kTurns[i]) && known->values[kTurns[i]].is_number()
-                             ? known->values[kTurns[i]].get<double>()
-                             : 0;
+      const double had =
+          known != nullptr && known->values.contains(kTurns[i]) && known->values[kTurns[i]].is_number()
+              ? known->values[kTurns[i]].get<double>()
+              : 0;
       prepare::turnBone(doc, bone_, kTurns[i],
                         std::round(std::clamp(had + (*angles)[i], -180.0, 180.0) * 10) / 10);
       known = prepare::boneTurn(doc, bone_);
@@ -395,8 +404,8 @@ void TryPanel::fillMoments() {
   moments_->setVisible(some && all_->isChecked());
   if (!some || !all_->isChecked()) return;
   const rulebook::Skeleton& skeleton = *stage_->skeleton;
-  const auto row = [&](const QString& what, const QString& text, const QString& name, size_t movement, double at_s,
-                       std::optional<glm::vec3> mark) {
+  const auto row = [&](const QString& what, const QString& text, const QString& name, size_t movement,
+                       double at_s, std::optional<glm::vec3> mark) {
     // What the movement is called gives way to what is said of it.
     auto* button = new QPushButton(moments_);
     const QFontMetrics metrics = button->fontMetrics();
@@ -428,18 +437,18 @@ void TryPanel::fillMoments() {
     }
     const bool good = degrees < 3 && feet_m < 0.01 && !back;
     row((good ? QStringLiteral("✓ ") : QStringLiteral("◆ ")) + when(moment.movement, moment.at_s),
-        tr(" · %1°, feet %2 mm")
-            .arg(q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),
+        tr(" · %1°, feet %2 mm").arg(q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),
         QStringLiteral("moment-%1").arg(number++), moment.movement, moment.at_s, std::nullopt);
   }
   number = 0;
   if (state->skin_faults)
     for (const prepare::SkinFault& fault : *state->skin_faults) {
       using Sort = prepare::SkinFaultSort;
-      const QString much = fault.sort == Sort::stretched   ? tr("stretched %1 ×").arg(q(base::numberText(fault.much, 1)))
-                           : fault.sort == Sort::collapsed ? tr("pinched to a %1th").arg(q(base::numberText(fault.much, 0)))
-                           : fault.sort == Sort::twisted   ? tr("wrung %1 ×").arg(q(base::numberText(fault.much, 1)))
-                                                           : tr("left behind %1").arg(q(base::lengthText(fault.much)));
+      const QString much =
+          fault.sort == Sort::stretched   ? tr("stretched %1 ×").arg(q(base::numberText(fault.much, 1)))
+          : fault.sort == Sort::collapsed ? tr("pinched to a %1th").arg(q(base::numberText(fault.much, 0)))
+          : fault.sort == Sort::twisted   ? tr("wrung %1 ×").arg(q(base::numberText(fault.much, 1)))
+                                          : tr("left behind %1").arg(q(base::lengthText(fault.much)));
       row(QStringLiteral("◆ ") + when(fault.movement, fault.at_s), tr(" · skin %1").arg(much),
           QStringLiteral("skin-%1").arg(number++), fault.movement, fault.at_s, fault.place_m);
     }

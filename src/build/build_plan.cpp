@@ -236,7 +236,8 @@ class Planner {
         const scene::Primitive& q = other->primitives[i];
         p.morphs.resize(out->morph_names.size());
         scene::MorphTarget ways;
-        for (size_t v = 0; v < p.positions.size(); ++v) ways.positions.push_back(q.positions[v] - p.positions[v]);
+        for (size_t v = 0; v < p.positions.size(); ++v)
+          ways.positions.push_back(q.positions[v] - p.positions[v]);
         for (size_t v = 0; v < p.normals.size(); ++v) ways.normals.push_back(q.normals[v] - p.normals[v]);
         p.morphs.push_back(std::move(ways));
       }

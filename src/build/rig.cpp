@@ -92,10 +92,10 @@ bundle::AnimationPayload runtimeAnimation(const scene::Model& model, const scene
     track.bone = model.node(channel.node).name;
     track.path = static_cast<bundle::TrackPath>(channel.path);
     track.blend = static_cast<bundle::TrackBlend>(channel.interpolation);
-    track.width = static_cast<uint32_t>(
-        channel.path == scene::AnimatedPath::turn      ? 4
-        : channel.path == scene::AnimatedPath::weights ? channel.values.size() / channel.times_s.size() / parts
-                                                       : 3);
+    track.width = static_cast<uint32_t>(channel.path == scene::AnimatedPath::turn ? 4
+                                        : channel.path == scene::AnimatedPath::weights
+                                            ? channel.values.size() / channel.times_s.size() / parts
+                                            : 3);
     const size_t stride = track.width * parts;
     if (track.width == 0 || track.width > 256) continue;
     for (size_t k = 0; k < channel.times_s.size() && (k + 1) * stride <= channel.values.size(); ++k) {

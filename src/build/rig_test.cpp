@@ -57,9 +57,14 @@ scene::Model armed() {
   add("post", {}, {2, 0, 0});
   const float h = std::sqrt(0.5F);
   model.animations.push_back(
-      {"swing", {{sign, scene::AnimatedPath::turn, scene::Interpolation::linear, {0, 1}, {0, 0, 0, 1, h, 0, 0, h}},
-                 {NodeIndex(0), scene::AnimatedPath::position, scene::Interpolation::linear, {0, 1, 1},
-                  {0, 0, 1, 0, 0, 2, 0, 0, 3}}}, ""});
+      {"swing",
+       {{sign, scene::AnimatedPath::turn, scene::Interpolation::linear, {0, 1}, {0, 0, 0, 1, h, 0, 0, h}},
+        {NodeIndex(0),
+         scene::AnimatedPath::position,
+         scene::Interpolation::linear,
+         {0, 1, 1},
+         {0, 0, 1, 0, 0, 2, 0, 0, 3}}},
+       ""});
   scene::assignKeys(model);
   return model;
 }

@@ -23,9 +23,10 @@ struct RuntimePart {
   int bone = -1;  ///< of the model's `Rig`: the part goes with it; -1: none, or the mesh names its bones
 };
 
-/// All drawing parts, their bones numbered as `rigOf` does, in the order of the tree. Vertices are interleaved (position, normal, then tangent,
-/// uv0, uv1 and colour where any primitive has them), ordered for the vertex cache; vertices that no triangle
-/// uses are left out. Metres. Normals that are missing become (0, 0, 1).
+/// All drawing parts, their bones numbered as `rigOf` does, in the order of the tree. Vertices are
+/// interleaved (position, normal, then tangent, uv0, uv1 and colour where any primitive has them), ordered
+/// for the vertex cache; vertices that no triangle uses are left out. Metres. Normals that are missing become
+/// (0, 0, 1).
 std::vector<RuntimePart> runtimeParts(const scene::Model& model);
 
 /// Parts that draw something, in the order of the tree, with the materials of their submeshes. Cheap: no

@@ -61,9 +61,10 @@ std::vector<float> blendTurns(std::vector<float> a, std::vector<float> b, float 
 
 std::vector<float> valueAt(const Track& track, float at_s) {
   const auto after = std::upper_bound(track.times_s.begin(), track.times_s.end(), at_s);
-  const size_t second = std::min<size_t>(static_cast<size_t>(after - track.times_s.begin()),
-                                         track.times_s.size() - 1);
-  const size_t first = after == track.times_s.begin() ? 0 : static_cast<size_t>(after - track.times_s.begin()) - 1;
+  const size_t second =
+      std::min<size_t>(static_cast<size_t>(after - track.times_s.begin()), track.times_s.size() - 1);
+  const size_t first =
+      after == track.times_s.begin() ? 0 : static_cast<size_t>(after - track.times_s.begin()) - 1;
   const size_t stride = valuesOfKey(track), middle = track.blend == TrackBlend::cubic ? track.width : 0;
   const auto part = [&](size_t key, size_t from) {
     const float* begin = track.values.data() + key * stride + from;
@@ -139,9 +140,8 @@ base::Result<AnimationPayload> decodeAnimation(base::ByteSpan bytes, const std::
     track.values.reserve(values);
     for (uint64_t k = 0; k < values; ++k) track.values.push_back(in.read<float>());
     if (!finite(track.times_s) || !finite(track.values)) return bad("a key that is not a number");
-    if (track.times_s[0] < 0 ||
-        std::adjacent_find(track.times_s.begin(), track.times_s.end(), std::greater_equal<>()) !=
-            track.times_s.end())
+    if (track.times_s[0] < 0 || std::adjacent_find(track.times_s.begin(), track.times_s.end(),
+                                                   std::greater_equal<>()) != track.times_s.end())
       return bad("keys that do not ascend");
     out.tracks.push_back(std::move(track));
   }

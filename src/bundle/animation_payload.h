@@ -10,8 +10,8 @@
 
 namespace rakugo::bundle {
 
-/// What a track moves. Positions are in the game's units, turns unit quaternions x y z w; weights are those of
-/// the morph targets of meshes that go with the bone.
+/// What a track moves. Positions are in the game's units, turns unit quaternions x y z w; weights are those
+/// of the morph targets of meshes that go with the bone.
 enum class TrackPath : uint16_t { position = 0, turn = 1, scale = 2, weights = 3 };
 /// How a value between two keys is found, as in glTF 2.0, appendix C. Cubic keys have three values: the
 /// tangent in, the value, the tangent out.

@@ -262,10 +262,9 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
         for (const std::string& mesh : meshes) need(entry.id, mesh, EntryKind::mesh);
         if (piece.rig < 0) continue;
         const size_t count = held(bones, object->rigs[static_cast<size_t>(piece.rig)].skeleton);
-        const bool beyond =
-            (piece.bone >= 0 && static_cast<size_t>(piece.bone) >= count) ||
-            std::any_of(meshes.begin(), meshes.end(),
-                        [&](const std::string& mesh) { return held(joints, mesh) > count; });
+        const bool beyond = (piece.bone >= 0 && static_cast<size_t>(piece.bone) >= count) ||
+                            std::any_of(meshes.begin(), meshes.end(),
+                                        [&](const std::string& mesh) { return held(joints, mesh) > count; });
         if (beyond)
           faults.push_back({"bundle.dangling", entry.id + " follows bones that its skeleton does not have.",
                             base::Place{name_, entry.id}, "Build the bundle again."});

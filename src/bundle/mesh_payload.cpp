@@ -218,7 +218,8 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
     const auto semantic = in.read<uint16_t>();
     const auto format = in.read<uint16_t>();
     const auto offset = in.read<uint32_t>();
-    if (semantic > (version < 2 ? 5 : 7) || format > (version < 2 ? 3 : 5)) return bad("an unknown attribute");
+    if (semantic > (version < 2 ? 5 : 7) || format > (version < 2 ? 3 : 5))
+      return bad("an unknown attribute");
     Attribute a{static_cast<Semantic>(semantic), static_cast<AttributeFormat>(format), offset};
     if (a.format != requiredFormat(a.semantic)) return bad("the format of an attribute");
     if (static_cast<int>(semantic) <= last || offset < end || offset > out.stride ||

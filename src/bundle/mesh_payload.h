@@ -23,7 +23,14 @@ enum class Semantic : uint16_t {
   weights = 7  ///< of those bones; they sum to one
 };
 /// How it is stored.
-enum class AttributeFormat : uint16_t { f32x2 = 0, f32x3 = 1, f32x4 = 2, unorm8x4 = 3, u16x4 = 4, unorm16x4 = 5 };
+enum class AttributeFormat : uint16_t {
+  f32x2 = 0,
+  f32x3 = 1,
+  f32x4 = 2,
+  unorm8x4 = 3,
+  u16x4 = 4,
+  unorm16x4 = 5
+};
 
 struct Attribute {
   Semantic semantic = Semantic::position;
@@ -41,7 +48,7 @@ struct Submesh {
 /// How far the vertices go when the target counts whole.
 struct MorphPayload {
   std::string name;
-  float weight = 0;                              ///< how much it counts where nobody says otherwise
+  float weight = 0;                             ///< how much it counts where nobody says otherwise
   std::vector<std::array<float, 3>> positions;  ///< one a vertex, in the game's units
   std::vector<std::array<float, 3>> normals;    ///< one a vertex
 };

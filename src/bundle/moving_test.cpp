@@ -50,7 +50,8 @@ MeshPayload bentTriangle() {
   for (size_t v = 0; v < 3; ++v) {
     for (const float c : {static_cast<float>(v), 0.0F, 0.0F, 0.0F, 0.0F, 1.0F}) out.write<float>(c);
     for (const uint16_t bone : {1, 2, 900, 0}) out.write<uint16_t>(bone);
-    for (const uint16_t share : {shares[v][0], shares[v][1], uint16_t{0}, uint16_t{0}}) out.write<uint16_t>(share);
+    for (const uint16_t share : {shares[v][0], shares[v][1], uint16_t{0}, uint16_t{0}})
+      out.write<uint16_t>(share);
   }
   mesh.vertices = out.take();
   mesh.morphs = {{"broad", 0.25F, {{0, 0, 1}, {0, 0, 2}, {0, 0, 0}}, {{1, 0, 0}, {0, 0, 0}, {0, 0, 0}}}};
@@ -161,8 +162,7 @@ TEST(Morphed, AddsSharesOfTheTargets) {
 // Whatever is cut off or changed: an error or a payload that holds what it promises; never more.
 TEST(MovingPayloads, CutOffAnywhereAreRefused) {
   const Bytes mesh = encodeMesh(bentTriangle()), moves = encodeAnimation(animation());
-  for (size_t n = 0; n < mesh.size(); ++n)
-    EXPECT_FALSE(decodeMesh(base::ByteSpan(mesh).first(n), "m")) << n;
+  for (size_t n = 0; n < mesh.size(); ++n) EXPECT_FALSE(decodeMesh(base::ByteSpan(mesh).first(n), "m")) << n;
   for (size_t n = 0; n < moves.size(); ++n) {
     const auto read = decodeAnimation(base::ByteSpan(moves).first(n), "a");
     ASSERT_FALSE(read) << n;

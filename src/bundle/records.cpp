@@ -126,7 +126,8 @@ base::Bytes encodeObject(const ObjectRecord& r) {
     if (!p.region.empty()) piece["region"] = p.region;
     if (p.rig >= 0) piece["rig"] = p.rig;
     if (p.bone >= 0) piece["bone"] = p.bone;
-    for (const auto& [mesh, from] : p.lighter) piece["lighter"].push_back(Json{{"mesh", mesh}, {"from", from}});
+    for (const auto& [mesh, from] : p.lighter)
+      piece["lighter"].push_back(Json{{"mesh", mesh}, {"from", from}});
     out["pieces"].push_back(piece);
   }
   out["points"] = Json::array();

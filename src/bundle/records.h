@@ -1,5 +1,5 @@
-// The JSON records a game reads beside meshes and pictures: objects, materials and skeletons. docs/bundle-format.md
-// section 6.
+// The JSON records a game reads beside meshes and pictures: objects, materials and skeletons.
+// docs/bundle-format.md section 6.
 #pragma once
 
 #include <array>
@@ -17,7 +17,8 @@ namespace rakugo::bundle {
 struct ObjectPiece {
   std::string name;
   std::string mesh;  ///< entry id, or empty for a bare node
-  /// Entry ids of meshes drawn in place of it from so far away on, by distance, ascending; in the game's unit.
+  /// Entry ids of meshes drawn in place of it from so far away on, by distance, ascending; in the game's
+  /// unit.
   std::vector<std::pair<std::string, float>> lighter;
   std::array<float, 3> position{0, 0, 0};
   std::array<float, 4> turn{0, 0, 0, 1};  ///< unit quaternion x y z w
@@ -29,7 +30,7 @@ struct ObjectPiece {
 
 /// A skeleton in an object. The placement of pieces is that of the rest pose.
 struct ObjectRig {
-  std::string skeleton;                  ///< entry id
+  std::string skeleton;                    ///< entry id
   std::array<float, 3> position{0, 0, 0};  ///< of the skeleton's space in the object
   std::array<float, 4> turn{0, 0, 0, 1};
   std::vector<std::pair<std::string, std::string>> animations;  ///< name and entry id

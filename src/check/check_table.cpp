@@ -157,7 +157,8 @@ const std::vector<CheckRow>& checkTable() {
        "It waves with the other hand, and walks as before a mirror.",
        "Turn the model round, or give the bones the right names.", checkBonesSides},
       {"bones.pose", S::shows, "Another rest pose than the game's",
-       "The game's movements begin from its own rest pose: from another, arms cut through the body or stand off.",
+       "The game's movements begin from its own rest pose: from another, arms cut through the body or stand "
+       "off.",
        "Change the rest pose to the game's.", checkBonesPose},
       {"bones.turned", S::shows, "Bones lie along other axes than the game's",
        "The game's movements turn each bone about its own axes: with others, limbs bend sideways.",
@@ -183,7 +184,8 @@ const std::vector<CheckRow>& checkTable() {
        checkLopsidedWeights},
       {"skin.breaks", S::shows, "The skin breaks in the game's movements",
        "Stretched triangles, pinched joints and spikes are seen as soon as the game moves it.",
-       "Look at the place in its moment; smooth the weights there, or give what was picked to the right bone.",
+       "Look at the place in its moment; smooth the weights there, or give what was picked to the right "
+       "bone.",
        checkSkinFaults},
       {"animation.tracks", S::tidy, "A movement of the model's own moves what is not there",
        "Nothing happens, but the game keeps the keys in memory.",

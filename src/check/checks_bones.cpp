@@ -280,8 +280,8 @@ void checkBonesTurned(const Context& context, const CheckRow& row, Findings& out
     Finding f = aboutModel(context, row, name, what);
     f.measured = turned == 0 ? "a scale" : base::numberText(most, 0) + " degrees";
     f.expected = "along the game's axes, scale one";
-    f.mends.push_back(
-        stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}}, "Set all bones straight; the mesh stays"));
+    f.mends.push_back(stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}},
+                                     "Set all bones straight; the mesh stays"));
     out.push_back(std::move(f));
   });
 }

@@ -73,13 +73,12 @@ void checkBonesBend(const Context& context, const CheckRow& row, Findings& out) 
     if (first == nullptr) return;
     const std::vector<std::string> list(joints.begin(), joints.end());
     Finding f = aboutModel(context, row, name,
-                           base::listText(list, 3) + " of " + name +
-                               (list.size() == 1 ? " bends" : " bend") + " backwards in " +
-                               momentText(skeleton, *first) + ".");
+                           base::listText(list, 3) + " of " + name + (list.size() == 1 ? " bends" : " bend") +
+                               " backwards in " + momentText(skeleton, *first) + ".");
     f.measured = "backwards";
     f.expected = "as the game's own";
-    f.mends.push_back(
-        stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}}, "Set all bones straight; the mesh stays"));
+    f.mends.push_back(stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}},
+                                     "Set all bones straight; the mesh stays"));
     out.push_back(std::move(f));
   });
 }
@@ -105,8 +104,8 @@ void checkBonesAim(const Context& context, const CheckRow& row, Findings& out) {
                                " elsewhere in " + momentText(skeleton, *moment) + ".");
     f.measured = degrees;
     f.expected = "at most " + base::numberText(kSlack_deg, 0) + " degrees";
-    f.mends.push_back(
-        stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}}, "Set all bones straight; the mesh stays"));
+    f.mends.push_back(stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}},
+                                     "Set all bones straight; the mesh stays"));
     f.mends.push_back(stepOrEditMend(name, "game_pose", Json{{"skeleton", skeleton.id}},
                                      "Change the rest pose; the skin follows"));
     out.push_back(std::move(f));
@@ -154,9 +153,10 @@ void checkBonesGone(const Context& context, const CheckRow& row, Findings& out) 
     }
     if (gone.empty()) return;
     const std::vector<std::string> list(gone.begin(), gone.end());
-    Finding f = aboutModel(context, row, name,
-                           "Vertices of " + name + " follow " + base::listText(list, 3) +
-                               (list.size() == 1 ? ", which is" : ", which are") + " not in the model any more.");
+    Finding f =
+        aboutModel(context, row, name,
+                   "Vertices of " + name + " follow " + base::listText(list, 3) +
+                       (list.size() == 1 ? ", which is" : ", which are") + " not in the model any more.");
     f.measured = base::countText(list.size(), "bone", "bones");
     f.expected = "none";
     out.push_back(std::move(f));
@@ -171,7 +171,8 @@ void checkTracks(const Context& context, const CheckRow& row, Findings& out) {
     for (const scene::Animation& animation : model.animations) {
       std::set<std::string> gone;
       for (const scene::Channel& channel : animation.channels)
-        if (channel.node.valid() && !reached[channel.node.value()]) gone.insert(model.node(channel.node).name);
+        if (channel.node.valid() && !reached[channel.node.value()])
+          gone.insert(model.node(channel.node).name);
       if (gone.empty()) continue;
       const std::vector<std::string> list(gone.begin(), gone.end());
       Finding f = aboutModel(context, row, name,
@@ -201,11 +202,12 @@ void checkSkinFaults(const Context& context, const CheckRow& row, Findings& out)
     const std::string when = "\"" + movement.title + "\" at " + base::numberText(worst.at_s, 2) + " s";
     const std::string others =
         state.skin_faults->size() > 1
-            ? ", and " + base::countText(state.skin_faults->size() - 1, "other place", "other places") + " too"
+            ? ", and " + base::countText(state.skin_faults->size() - 1, "other place", "other places") +
+                  " too"
             : "";
     Finding f = aboutModel(context, row, name,
-                           "The skin of " + name + " is " + prepare::sortName(worst.sort) + " " + much + " in " +
-                               when + others + ".");
+                           "The skin of " + name + " is " + prepare::sortName(worst.sort) + " " + much +
+                               " in " + when + others + ".");
     f.measured = much;
     f.expected = "skin that follows its bones";
     for (const prepare::SkinFault& one : *state.skin_faults) f.place.marks_m.push_back(one.rest_m);

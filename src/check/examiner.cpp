@@ -130,8 +130,8 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
           facts.skin_faults = std::make_shared<const std::vector<prepare::SkinFault>>(
               prepare::skinFaults(prepared, retarget, *skeleton));
         }
-      facts.weight_faults = std::make_shared<const prepare::WeightFaults>(
-          prepare::weightFaults(prepared, *skeleton, *book_));
+      facts.weight_faults =
+          std::make_shared<const prepare::WeightFaults>(prepare::weightFaults(prepared, *skeleton, *book_));
       facts.weights = std::make_shared<const scene::WeightReport>(
           scene::weightsOf(prepared, static_cast<int>(state.kind->max_influences)));
     }

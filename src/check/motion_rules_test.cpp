@@ -133,7 +133,11 @@ TEST(MotionRules, AMovementOfWhatIsNotThereIsTidiedUp) {
   model.nodes.push_back(lost);
   model.animations.push_back(
       {"flap",
-       {{NodeIndex(model.nodes.size() - 1), scene::AnimatedPath::turn, scene::Interpolation::linear, {0}, {0, 0, 0, 1}},
+       {{NodeIndex(model.nodes.size() - 1),
+         scene::AnimatedPath::turn,
+         scene::Interpolation::linear,
+         {0},
+         {0, 0, 0, 1}},
         {bone(model, "head"), scene::AnimatedPath::turn, scene::Interpolation::linear, {0}, {0, 0, 0, 1}}},
        ""});
   const Findings found = run("animation.tracks", model);
@@ -174,13 +178,15 @@ TEST(MotionRules, LooseAndLopsidedWeightsAndBrokenSkinsAreTold) {
     row.run(context, row, out);
     for (Finding& f : out) found[f.check] = std::move(f);
   }
-  EXPECT_EQ(found.at("weights.loose").sentence,
-            "1 vertex follows bones far away and 1 vertex follows a bone that nothing beside does in boatswain.");
+  EXPECT_EQ(
+      found.at("weights.loose").sentence,
+      "1 vertex follows bones far away and 1 vertex follows a bone that nothing beside does in boatswain.");
   EXPECT_EQ(found.at("weights.loose").place.marks_m.size(), 3u);
   EXPECT_THAT(found.at("weights.sides").sentence, HasSubstr("10 vertices follow other bones"));
   EXPECT_EQ(found.at("weights.sides").mends.size(), 2u);
   EXPECT_EQ(found.at("skin.breaks").sentence,
-            "The skin of boatswain is stretched 4.3 times its length in \"Walk\" at 0.25 s, and 2 other places too.");
+            "The skin of boatswain is stretched 4.3 times its length in \"Walk\" at 0.25 s, and 2 other "
+            "places too.");
 }
 
 // A figure without any bones gets the game's, in either of two ways.

@@ -10,9 +10,7 @@ constexpr float kTiny = 1e-6F;
 
 bool finite(glm::vec3 v) { return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z); }
 
-float angleOf(glm::quat q) {
-  return 2 * std::atan2(glm::length(glm::vec3(q.x, q.y, q.z)), std::abs(q.w));
-}
+float angleOf(glm::quat q) { return 2 * std::atan2(glm::length(glm::vec3(q.x, q.y, q.z)), std::abs(q.w)); }
 
 // What is left of `v` across a unit direction.
 glm::vec3 across(glm::vec3 v, glm::vec3 direction) { return v - direction * glm::dot(v, direction); }
@@ -36,8 +34,8 @@ LimbTurns reachWithLimb(glm::vec3 root, glm::vec3 middle, glm::vec3 end, glm::ve
   LimbTurns out;
   const float upper = glm::distance(root, middle), lower = glm::distance(middle, end);
   const float away = glm::distance(root, target);
-  if (!finite(root) || !finite(middle) || !finite(end) || !finite(target) || upper < kTiny ||
-      lower < kTiny || away < kTiny) {
+  if (!finite(root) || !finite(middle) || !finite(end) || !finite(target) || upper < kTiny || lower < kTiny ||
+      away < kTiny) {
     out.reached = false;
     return out;
   }
@@ -51,9 +49,8 @@ LimbTurns reachWithLimb(glm::vec3 root, glm::vec3 middle, glm::vec3 end, glm::ve
   if (glm::length(side) < kTiny) side = anyAcross(now);
   side = turnFromTo(now, towards) * glm::normalize(side);
   side = glm::normalize(across(side, towards));
-  const float cosine =
-      std::clamp((upper * upper + reach * reach - lower * lower) / (2 * upper * std::max(reach, kTiny)), -1.0F,
-                 1.0F);
+  const float cosine = std::clamp(
+      (upper * upper + reach * reach - lower * lower) / (2 * upper * std::max(reach, kTiny)), -1.0F, 1.0F);
   const glm::vec3 joint =
       root + upper * (towards * cosine + side * std::sqrt(std::max(1 - cosine * cosine, 0.0F)));
   const glm::vec3 hand = root + towards * reach;

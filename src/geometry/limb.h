@@ -38,9 +38,9 @@ struct ChainReach {
 
 /// Turns a chain of joints (at least 2 points) so that its end comes as near to `target` as limits allow:
 /// cyclic coordinate descent from the end to the root, each joint held within its limit of its own turn in
-/// the chain (against the bone before it). `limits` has one value a joint but the last, or none. Ends when the
-/// end is within a thousandth of the chain's length, or after 60 rounds. Deterministic. Source: L.-C. T. Wang
-/// and C. C. Chen, "A combined optimization method for solving the inverse kinematics problem" (1991).
+/// the chain (against the bone before it). `limits` has one value a joint but the last, or none. Ends when
+/// the end is within a thousandth of the chain's length, or after 60 rounds. Deterministic. Source: L.-C. T.
+/// Wang and C. C. Chen, "A combined optimization method for solving the inverse kinematics problem" (1991).
 ChainReach reachWithChain(std::span<const glm::vec3> joints, glm::vec3 target,
                           std::span<const JointLimit> limits);
 

@@ -81,10 +81,9 @@ TEST(ReachWithLimb, LengthsStayAndWhatCanBeReachedIs) {
 }
 
 TEST(ReachWithLimb, WhatIsNoLimbStaysAsItIs) {
-  for (const LimbTurns& turns :
-       {reachWithLimb({0, 0, 0}, {0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 0, 1}),
-        reachWithLimb({0, 0, 0}, {1, 0, 0}, {2, 0, 0}, {0, 0, 0}, {0, 0, 1}),
-        reachWithLimb({0, 0, 0}, {1, 0, 0}, {NAN, 0, 0}, {0, 1, 0}, {0, 0, 1})}) {
+  for (const LimbTurns& turns : {reachWithLimb({0, 0, 0}, {0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 0, 1}),
+                                 reachWithLimb({0, 0, 0}, {1, 0, 0}, {2, 0, 0}, {0, 0, 0}, {0, 0, 1}),
+                                 reachWithLimb({0, 0, 0}, {1, 0, 0}, {NAN, 0, 0}, {0, 1, 0}, {0, 0, 1})}) {
     EXPECT_FALSE(turns.reached);
     EXPECT_EQ(turns.first, glm::quat(1, 0, 0, 0));
     EXPECT_EQ(turns.second, glm::quat(1, 0, 0, 0));

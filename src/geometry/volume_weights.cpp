@@ -26,8 +26,8 @@ class Cells {
     cell_ = longest / static_cast<float>(along);
     low_ = box.min - glm::vec3(1.5F * cell_);
     for (int c = 0; c < 3; ++c) count_[c] = static_cast<int>(std::ceil(size[c] / cell_)) + 3;
-    inside_.assign(static_cast<size_t>(count_.x) * static_cast<size_t>(count_.y) * static_cast<size_t>(count_.z),
-                   0);
+    inside_.assign(
+        static_cast<size_t>(count_.x) * static_cast<size_t>(count_.y) * static_cast<size_t>(count_.z), 0);
   }
   [[nodiscard]] float cell() const { return cell_; }
   [[nodiscard]] size_t size() const { return inside_.size(); }
@@ -98,8 +98,8 @@ struct Inner {
 
 template <class Body>
 void alongLine(const Cells& cells, const BoneLine& line, Body body) {
-  const int n =
-      static_cast<int>(std::clamp(std::ceil(glm::distance(line.a, line.b) / cells.cell() * 2), 1.0F, 4096.0F));
+  const int n = static_cast<int>(
+      std::clamp(std::ceil(glm::distance(line.a, line.b) / cells.cell() * 2), 1.0F, 4096.0F));
   for (int i = 0; i <= n; ++i)
     body(line.a + (line.b - line.a) * (static_cast<float>(i) / static_cast<float>(n)));
 }
@@ -130,7 +130,8 @@ std::vector<float> distances(const Cells& cells, const Inner& inner, std::span<c
     uint32_t nearest = 0;
     float least = kFar;
     for (uint32_t i = 0; i < inner.cells.size(); ++i)
-      if (const float away = distanceFromLine(cells.middle(cells.place(inner.cells[i])), line.a, line.b); away < least)
+      if (const float away = distanceFromLine(cells.middle(cells.place(inner.cells[i])), line.a, line.b);
+          away < least)
         least = away, nearest = i;
     if (least < kFar) begin(nearest, least);
   }

@@ -31,14 +31,13 @@ struct VertexWeights {
 };
 
 /// Weights of vertices by their distances to bones, measured inside the body, so that what lies close in the
-/// air but far through the flesh (a hand beside a hip) does not pull. The body is filled with cells: those its
-/// surface runs through and those that no way from outside reaches; distances go from cell to cell, around
-/// corners. A mesh with holes is measured along its surface. Bones whose lines run mostly outside (a ground
-/// bone) get nothing, unless all do.
-/// `positions`: n vertices; `corners`: 3 x m numbers below n; places that are not finite get the first bone.
-/// Without bones: no result is meaningful, all weights are 0. Errors: job.cancelled. Cost: bones x cells log
-/// cells, on all cores. Source: O. Dionne and M. de Lasa, "Geodesic voxel binding" (2013), with our own
-/// fall-off.
+/// air but far through the flesh (a hand beside a hip) does not pull. The body is filled with cells: those
+/// its surface runs through and those that no way from outside reaches; distances go from cell to cell,
+/// around corners. A mesh with holes is measured along its surface. Bones whose lines run mostly outside (a
+/// ground bone) get nothing, unless all do. `positions`: n vertices; `corners`: 3 x m numbers below n; places
+/// that are not finite get the first bone. Without bones: no result is meaningful, all weights are 0. Errors:
+/// job.cancelled. Cost: bones x cells log cells, on all cores. Source: O. Dionne and M. de Lasa, "Geodesic
+/// voxel binding" (2013), with our own fall-off.
 base::Result<std::vector<VertexWeights>> volumeWeights(std::span<const glm::vec3> positions,
                                                        std::span<const uint32_t> corners,
                                                        std::span<const BoneLine> lines,

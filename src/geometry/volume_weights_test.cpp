@@ -86,8 +86,7 @@ TEST(VolumeWeights, ABoneOutsideTheBodyGetsNothing) {
   // All outside: somebody has to carry the mesh.
   const std::vector<BoneLine> far = {{0, {5, 0, 0}, {6, 0, 0}}, {1, {7, 0, 0}, {8, 0, 0}}};
   const auto carried = volumeWeights(body.positions, body.corners, far);
-  for (const VertexWeights& w : *carried)
-    EXPECT_NEAR(weightOf(w, 0) + weightOf(w, 1), 1, 1e-5);
+  for (const VertexWeights& w : *carried) EXPECT_NEAR(weightOf(w, 0) + weightOf(w, 1), 1, 1e-5);
 }
 
 TEST(VolumeWeights, AMeshWithHolesIsMeasuredAlongItsSurface) {

@@ -36,9 +36,9 @@ MendedWeights mendWeights(scene::Model& model, int most);
 /// The turn of a slot's own axes at rest, in the game's axes.
 glm::quat slotTurn(const rulebook::Bone& bone);
 
-/// Turns bones that bear a skeleton's names to the axes that it has for them, all others to those of the model's
-/// space (null: all of them), and gives them scale one, each where it is: the mesh does
-/// not move, animations are carried over. `scaled`: a bone had a scale, which an animation cannot carry.
+/// Turns bones that bear a skeleton's names to the axes that it has for them, all others to those of the
+/// model's space (null: all of them), and gives them scale one, each where it is: the mesh does not move,
+/// animations are carried over. `scaled`: a bone had a scale, which an animation cannot carry.
 struct StraightenedBones {
   uint64_t bones = 0;      ///< that were turned or scaled
   double largest_rad = 0;  ///< the widest turn among them

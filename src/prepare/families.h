@@ -15,8 +15,8 @@ std::vector<std::string> boneKeys(const scene::Model& source);
 
 /// How well a source's bones are those that a habit was made for.
 struct FamilyFit {
-  size_t habit = 0;  ///< in the list
-  double alike = 0;  ///< bones of both by all bones, by name: 0 to 1
+  size_t habit = 0;                  ///< in the list
+  double alike = 0;                  ///< bones of both by all bones, by name: 0 to 1
   std::vector<std::string> missing;  ///< names that the habit knows and the source lacks
   std::vector<std::string> extra;    ///< names that the source has beside them
 };

@@ -31,7 +31,8 @@ Habit habitOf(const scene::Model& source, const char* name = "Imke's") {
   return {name, "kelpwick", doc.steps, boneKeys(source)};
 }
 
-const std::vector<std::string> kBones = {"Arm_L", "Arm_R", "Kopf", "End1", "End2", "Bauch", "Bein_L", "Bein_R"};
+const std::vector<std::string> kBones = {"Arm_L", "Arm_R", "Kopf",   "End1",
+                                         "End2",  "Bauch", "Bein_L", "Bein_R"};
 
 TEST(Families, AreKnownByTheNamesOfTheirBones) {
   const scene::Model first = body("rig", kBones);

@@ -91,9 +91,9 @@ base::Status saveHabit(const fs::path& folder, const Habit& habit) {
   doc.source = "s";
   doc.steps = habit.steps;
   Json out{{"format", kFormat},
-                 {"name", habit.name},
-                 {"rulebook", habit.rulebook},
-                 {"steps", mod::toJson(doc).value("steps", Json::array())}};
+           {"name", habit.name},
+           {"rulebook", habit.rulebook},
+           {"steps", mod::toJson(doc).value("steps", Json::array())}};
   if (!habit.bones.empty()) out["bones"] = habit.bones;
   if (const base::Status made = base::makeFolder(folder); !made) return made;
   return base::writeFileAtomic(fileOf(folder, habit.name), base::jsonText(out));

@@ -19,8 +19,7 @@ base::Result<std::shared_ptr<const GameFigure>> readFigure(const std::filesystem
   out->model = std::move(read.model);
   out->model.frame.turned = true;  // it lies in the game's axes as it is
   std::map<std::string, scene::NodeIndex> named;
-  for (const scene::NodeIndex i : scene::reachedNodes(out->model))
-    named.emplace(out->model.node(i).name, i);
+  for (const scene::NodeIndex i : scene::reachedNodes(out->model)) named.emplace(out->model.node(i).name, i);
   for (const rulebook::Bone& bone : skeleton.bones) {
     const auto found = named.find(bone.id);
     if (found == named.end())
@@ -28,13 +27,15 @@ base::Result<std::shared_ptr<const GameFigure>> readFigure(const std::filesystem
                          base::Place{path.string()}, "Name its nodes as the skeleton's bones."};
     out->bones.push_back(found->second);
   }
-  // A figure whose bones lie otherwise than the rulebook says would move models by axes that are not the game's.
+  // A figure whose bones lie otherwise than the rulebook says would move models by axes that are not the
+  // game's.
   const auto world = scene::worldMatrices(out->model);
   for (size_t s = 0; s < skeleton.bones.size(); ++s) {
     const glm::quat turn = scene::turnOf(world[out->bones[s].value()]);
     if (std::abs(glm::dot(turn, slotTurn(skeleton.bones[s]))) < 0.999F)
       return base::Error{"movements.turn",
-                         "The bone \"" + skeleton.bones[s].id + "\" is turned otherwise in the movements than in the skeleton.",
+                         "The bone \"" + skeleton.bones[s].id +
+                             "\" is turned otherwise in the movements than in the skeleton.",
                          base::Place{path.string()}, "Give the skeleton's bone the turn that the file has."};
   }
   for (const rulebook::Movement& movement : skeleton.movements) {
@@ -53,9 +54,11 @@ base::Result<std::shared_ptr<const GameFigure>> readFigure(const std::filesystem
 base::Result<std::shared_ptr<const GameFigure>> gameFigure(const rulebook::Rulebook& book,
                                                            const rulebook::Skeleton& skeleton) {
   if (skeleton.movements_file.empty())
-    return base::Error{"movements.none", "The rulebook " + book.title + " ships no movements for the " +
-                                             base::lowerAscii(skeleton.title) + ".",
-                       {}, {}};
+    return base::Error{"movements.none",
+                       "The rulebook " + book.title + " ships no movements for the " +
+                           base::lowerAscii(skeleton.title) + ".",
+                       {},
+                       {}};
   // A rulebook's files do not change while a program runs.
   static std::mutex lock;
   static std::map<std::string, std::shared_ptr<const GameFigure>> read;

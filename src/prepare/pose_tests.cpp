@@ -42,8 +42,8 @@ MomentOff momentOff(const scene::Model& model, const Retarget& retarget, const r
     if (!bones[s].valid()) continue;
     const uint32_t i = bones[s].value();
     const glm::vec3 off = glm::vec3(played[i][3]) - glm::vec3(wanted[i][3]);
-    out.bones.push_back({s, angleBetween(wanted[i], played[i]), double{glm::length(off)},
-                         double{glm::dot(off, up)}, false});
+    out.bones.push_back(
+        {s, angleBetween(wanted[i], played[i]), double{glm::length(off)}, double{glm::dot(off, up)}, false});
   }
   for (const rulebook::Chain& chain : skeleton.chains)
     for (size_t k = 1; k + 1 < chain.bones.size(); ++k) {
@@ -54,7 +54,8 @@ MomentOff momentOff(const scene::Model& model, const Retarget& retarget, const r
       if (!a.valid() || !b.valid() || !c.valid()) continue;
       const glm::vec3 right = bendOf(wanted, a, b, c), has = bendOf(played, a, b, c);
       // A twentieth of the limb: less is no bend that anyone sees.
-      const float least = 0.05F * glm::distance(glm::vec3(wanted[a.value()][3]), glm::vec3(wanted[b.value()][3]));
+      const float least =
+          0.05F * glm::distance(glm::vec3(wanted[a.value()][3]), glm::vec3(wanted[b.value()][3]));
       if (glm::length(right) < least || glm::length(has) < least || glm::dot(right, has) >= 0) continue;
       for (BoneOff& one : out.bones)
         if (one.slot == slot(k)) one.bends_back = true;
@@ -88,7 +89,8 @@ std::optional<double> farthestInMovements(const scene::Model& a, const scene::Mo
         const auto world = scene::worldMatrices(a, pose);
         for (const NodeIndex part : scene::reachedNodes(a)) {
           if (!a.node(part).skin.valid()) continue;
-          const auto own = scene::placedPositions(a, part, world), other = scene::placedPositions(b, part, world);
+          const auto own = scene::placedPositions(a, part, world),
+                     other = scene::placedPositions(b, part, world);
           for (size_t v = 0; v < std::min(own.size(), other.size()); ++v)
             farthest = std::max(farthest, double{glm::distance(own[v], other[v])});
         }

@@ -10,10 +10,10 @@ namespace rakugo::prepare {
 
 /// One bone in one moment of a movement as the game plays it, against the same bone as it should be.
 struct BoneOff {
-  size_t slot = 0;        ///< in the skeleton's list
-  double turned_rad = 0;  ///< how far it is turned off, 0 to pi
-  double moved_m = 0;     ///< how far its head is from where it should be
-  double risen_m = 0;     ///< of that, upwards (below 0: down)
+  size_t slot = 0;          ///< in the skeleton's list
+  double turned_rad = 0;    ///< how far it is turned off, 0 to pi
+  double moved_m = 0;       ///< how far its head is from where it should be
+  double risen_m = 0;       ///< of that, upwards (below 0: down)
   bool bends_back = false;  ///< a middle joint that bends to the other side than it should
 };
 

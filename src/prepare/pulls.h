@@ -28,8 +28,8 @@ scene::NodeIndex endOfChain(const SlotBones& bones, const rulebook::Skeleton& sk
 
 /// Bends the model's limbs so that the ends of pulled chains come to their targets, or as near as they reach.
 /// Of a chain of four or fewer, the last three bones are a limb, which bends to the side that the game's own
-/// does; longer ones (a back) turn at each joint by at most what the rulebook lets the bone, else `most_rad`. Other bones keep their placement
-/// against their parents, ends their turns in the model's space.
+/// does; longer ones (a back) turn at each joint by at most what the rulebook lets the bone, else `most_rad`.
+/// Other bones keep their placement against their parents, ends their turns in the model's space.
 scene::Pose pulled(const scene::Model& model, const Retarget& retarget, const rulebook::Skeleton& skeleton,
                    scene::Pose pose, const std::vector<Pull>& pulls, float most_rad = 0.6F);
 

@@ -134,7 +134,8 @@ void turnBoneAtRest(scene::Model& model, NodeIndex bone, glm::quat by) {
   put(straight);
   for (scene::Skin& skin : model.skins)
     for (size_t j = 0; j < skin.joints.size(); ++j)
-      if (moved[skin.joints[j].value()]) skin.inverse_bind[j] = glm::inverse(straight[skin.joints[j].value()]);
+      if (moved[skin.joints[j].value()])
+        skin.inverse_bind[j] = glm::inverse(straight[skin.joints[j].value()]);
 }
 
 }  // namespace rakugo::prepare

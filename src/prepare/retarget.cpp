@@ -79,9 +79,8 @@ void Retarget::layIntoGamePose(const rulebook::Skeleton& skeleton) {
     const int slot = slot_of_[i.value()];
     if (slot < 0 || next[static_cast<size_t>(slot)] < 0) continue;
     const auto other = static_cast<size_t>(next[static_cast<size_t>(slot)]);
-    const glm::vec3 wanted =
-        to_model_ * (headOf(figure_world_, figure_->bones[other]) -
-                     headOf(figure_world_, figure_->bones[static_cast<size_t>(slot)]));
+    const glm::vec3 wanted = to_model_ * (headOf(figure_world_, figure_->bones[other]) -
+                                          headOf(figure_world_, figure_->bones[static_cast<size_t>(slot)]));
     const glm::vec3 has = above * (headOf(world_, bones_[other]) - headOf(world_, i));
     if (glm::length(wanted) > 1e-5F && glm::length(has) > 1e-5F)
       laid_[i.value()] =
@@ -95,7 +94,7 @@ void Retarget::findLegs(const rulebook::Skeleton& skeleton) {
   for (const NodeIndex i : order_) {
     const NodeIndex parent = model_.node(i).parent;
     head[i.value()] = parent.valid() ? head[parent.value()] + laid_[parent.value()] *
-                                                                   (headOf(world_, i) - headOf(world_, parent))
+                                                                  (headOf(world_, i) - headOf(world_, parent))
                                      : headOf(world_, i);
   }
   float own = 0, game = 0, risen = 0;
@@ -110,8 +109,8 @@ void Retarget::findLegs(const rulebook::Skeleton& skeleton) {
     for (size_t i = 0; i + 1 < leg.slots.size(); ++i) {
       const size_t a = leg.slots[i], b = leg.slots[i + 1];
       own += glm::distance(headOf(world_, bones_[a]), headOf(world_, bones_[b]));
-      game += glm::distance(headOf(figure_world_, figure_->bones[a]),
-                            headOf(figure_world_, figure_->bones[b]));
+      game +=
+          glm::distance(headOf(figure_world_, figure_->bones[a]), headOf(figure_world_, figure_->bones[b]));
     }
     const NodeIndex foot = bones_[leg.slots.back()];
     leg.stands_m = head[foot.value()];
@@ -157,21 +156,22 @@ scene::Pose Retarget::of(const scene::Pose& figure) const {
     const glm::quat rest_above = parent.valid() ? turn_[parent.value()] : glm::quat(1, 0, 0, 0);
     const glm::quat above = parent.valid() ? turn[parent.value()] : glm::quat(1, 0, 0, 0);
     const glm::vec3 way = parent.valid() ? headOf(world_, i) - headOf(world_, parent) : headOf(world_, i);
-    head[i.value()] = (parent.valid() ? head[parent.value()] : glm::vec3(0)) +
-                      above * glm::conjugate(rest_above) * way;
+    head[i.value()] =
+        (parent.valid() ? head[parent.value()] : glm::vec3(0)) + above * glm::conjugate(rest_above) * way;
     if (slot < 0) {
       turn[i.value()] = above * glm::conjugate(rest_above) * turn_[i.value()];
       continue;
     }
     const NodeIndex bone = figure_->bones[static_cast<size_t>(slot)];
-    const glm::quat moved = scene::turnOf(figure_world[bone.value()]) * glm::conjugate(figure_turn_[bone.value()]);
-    turn[i.value()] = glm::normalize(to_model_ * moved * glm::conjugate(to_model_) * laid_[i.value()] *
-                                     turn_[i.value()]);
+    const glm::quat moved =
+        scene::turnOf(figure_world[bone.value()]) * glm::conjugate(figure_turn_[bone.value()]);
+    turn[i.value()] =
+        glm::normalize(to_model_ * moved * glm::conjugate(to_model_) * laid_[i.value()] * turn_[i.value()]);
     // What the movement moves by itself, beside what comes of turning its parents.
     const NodeIndex figure_parent = figure_->model.node(bone).parent;
-    const glm::vec3 shift =
-        figure[bone.value()].position - figure_rest_[bone.value()].position;
-    const glm::mat3 in = figure_parent.valid() ? glm::mat3(figure_world[figure_parent.value()]) : glm::mat3(1);
+    const glm::vec3 shift = figure[bone.value()].position - figure_rest_[bone.value()].position;
+    const glm::mat3 in =
+        figure_parent.valid() ? glm::mat3(figure_world[figure_parent.value()]) : glm::mat3(1);
     head[i.value()] += to_model_ * (in * shift) * scale_;
     if (!lifted) head[i.value()] += lift_;
     lifted = true;
@@ -229,8 +229,8 @@ void Retarget::plant(const std::vector<glm::mat4>& figure_world, std::vector<glm
     const NodeIndex parent = model_.node(i).parent;
     if (parent.valid()) {
       turned[i.value()] = turned[parent.value()];
-      head[i.value()] = head[parent.value()] +
-                        turned[parent.value()] * (before[i.value()] - before[parent.value()]);
+      head[i.value()] =
+          head[parent.value()] + turned[parent.value()] * (before[i.value()] - before[parent.value()]);
     }
     const glm::quat& own = more[i.value()];
     if (ends[i.value()])

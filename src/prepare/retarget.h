@@ -53,9 +53,9 @@ class Retarget {
  private:
   struct Leg {
     std::vector<size_t> slots;
-    glm::vec3 stands_m{0};    ///< of its last bone at rest, laid into the game's pose; the model's space
-    glm::vec3 figure_m{0};    ///< the same of the figure; the game's space
-    glm::vec3 bend{0};        ///< where its middle joint goes when it is straight; the model's space
+    glm::vec3 stands_m{0};  ///< of its last bone at rest, laid into the game's pose; the model's space
+    glm::vec3 figure_m{0};  ///< the same of the figure; the game's space
+    glm::vec3 bend{0};      ///< where its middle joint goes when it is straight; the model's space
   };
   void layIntoGamePose(const rulebook::Skeleton& skeleton);
   void findLegs(const rulebook::Skeleton& skeleton);
@@ -70,11 +70,11 @@ class Retarget {
   float scale_ = 1;
   glm::vec3 lift_{0};  ///< so that feet stand as high as at rest once laid into the game's pose
   scene::Pose rest_, figure_rest_;
-  std::vector<glm::mat4> world_, figure_world_;    ///< at rest
-  std::vector<glm::quat> turn_, figure_turn_;      ///< of the rest worlds
-  std::vector<glm::quat> laid_;                    ///< a node's own turn into the game's pose
-  std::vector<int> slot_of_;                       ///< of each node; -1: none
-  std::vector<scene::NodeIndex> order_;            ///< reached nodes, parents first
+  std::vector<glm::mat4> world_, figure_world_;  ///< at rest
+  std::vector<glm::quat> turn_, figure_turn_;    ///< of the rest worlds
+  std::vector<glm::quat> laid_;                  ///< a node's own turn into the game's pose
+  std::vector<int> slot_of_;                     ///< of each node; -1: none
+  std::vector<scene::NodeIndex> order_;          ///< reached nodes, parents first
   std::vector<Leg> legs_;
 };
 

@@ -16,7 +16,8 @@ using scene::NodeIndex;
 
 const rulebook::Rulebook& book() {
   static const rulebook::Rulebook kBook =
-      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")).value();
+      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
+          .value();
   return kBook;
 }
 const rulebook::Skeleton& keeper() { return book().skeletons[0]; }
@@ -48,8 +49,7 @@ Retarget retargetTo(const scene::Model& model) {
 }
 
 glm::vec3 headAt(const scene::Model& model, const scene::Pose& pose, const char* id) {
-  return glm::vec3(
-      scene::worldMatrices(model, pose)[bonesByGameName(model, keeper())[slot(id)].value()][3]);
+  return glm::vec3(scene::worldMatrices(model, pose)[bonesByGameName(model, keeper())[slot(id)].value()][3]);
 }
 
 TEST(GameFigure, HasEveryMovementThatTheRulebookNames) {
@@ -80,7 +80,8 @@ TEST(Retarget, OntoTheFigureItselfChangesNothing) {
     for (const float at_s : {0.0F, 0.33F, 1.21F}) {
       scene::Pose wanted = scene::restPose(model);
       scene::poseAt(own->animation(m), at_s, wanted);
-      const auto a = scene::worldMatrices(model, wanted), b = scene::worldMatrices(model, retarget.at(m, at_s));
+      const auto a = scene::worldMatrices(model, wanted),
+                 b = scene::worldMatrices(model, retarget.at(m, at_s));
       for (const NodeIndex bone : own->bones)
         for (int c = 0; c < 4; ++c)
           EXPECT_LT(glm::distance(a[bone.value()][c], b[bone.value()][c]), 2e-4F)
@@ -90,8 +91,7 @@ TEST(Retarget, OntoTheFigureItselfChangesNothing) {
 
 TEST(Retarget, BonesThatLieOtherwiseMoveTheSame) {
   // Every bone of the model turned by some odd angle: nothing of that is seen.
-  const scene::Model plain = sameBody(),
-                     odd = sameBody(glm::normalize(glm::quat(0.3F, 0.5F, -0.7F, 0.2F)));
+  const scene::Model plain = sameBody(), odd = sameBody(glm::normalize(glm::quat(0.3F, 0.5F, -0.7F, 0.2F)));
   const Retarget a = retargetTo(plain), b = retargetTo(odd);
   for (const char* id : {"walk", "crouch", "reach-up"})
     for (const rulebook::Bone& bone : keeper().bones)
@@ -134,8 +134,8 @@ TEST(Retarget, AFootThatStandsDoesNotSlide) {
 TEST(Retarget, ShorterLegsCrouchAsDeepForTheirLength) {
   // Legs of half the length, the trunk as the game's.
   const scene::Model model = bodyWith([](const rulebook::Bone& bone, glm::vec3 at) {
-    const bool leg = bone.id.rfind("leg", 0) == 0 || bone.id.rfind("knee", 0) == 0 ||
-                     bone.id.rfind("foot", 0) == 0;
+    const bool leg =
+        bone.id.rfind("leg", 0) == 0 || bone.id.rfind("knee", 0) == 0 || bone.id.rfind("foot", 0) == 0;
     if (bone.id == "stand") return at;
     return leg ? glm::vec3(at.x, at.y, 0.09F + (at.z - 0.09F) * 0.5F) : at - glm::vec3(0, 0, 0.405F);
   });
@@ -246,7 +246,8 @@ TEST(Pulls, AHandComesWhereItIsPulledAndTheElbowGoesBack) {
   const glm::vec3 line = glm::normalize(c - a);
   EXPECT_LT((b - a - line * glm::dot(b - a, line)).x, 0);
   // The rest of the body stays.
-  EXPECT_LT(glm::distance(headAt(model, pose, "hand.starboard"), headAt(model, rest, "hand.starboard")), 1e-5F);
+  EXPECT_LT(glm::distance(headAt(model, pose, "hand.starboard"), headAt(model, rest, "hand.starboard")),
+            1e-5F);
   EXPECT_LT(glm::distance(headAt(model, pose, "collar.port"), headAt(model, rest, "collar.port")), 1e-5F);
 }
 
@@ -258,7 +259,8 @@ TEST(Pulls, HipsGoDownAndFeetStay) {
       pulled(model, retarget, keeper(), retarget.atRest(), {{kPullHips, {0.05F, 0, 0.7F}}});
   EXPECT_LT(glm::distance(headAt(model, pose, "ballast"), glm::vec3(0.05F, 0, 0.7F)), 1e-4F);
   for (const char* foot : {"foot.port", "foot.starboard"})
-    EXPECT_LT(glm::distance(headAt(model, pose, foot), headAt(model, retarget.atRest(), foot)), 3e-3F) << foot;
+    EXPECT_LT(glm::distance(headAt(model, pose, foot), headAt(model, retarget.atRest(), foot)), 3e-3F)
+        << foot;
   EXPECT_GT(headAt(model, pose, "knee.port").x, 0.1F) << "knees go forward";
   rulebook::Skeleton floating = keeper();
   for (rulebook::Chain& chain : floating.chains) chain.plants = false;
@@ -271,11 +273,13 @@ TEST(Pulls, AHeadIsFollowedByTheBackWithinItsLimits) {
   size_t back = 0;
   while (keeper().chains[back].id != "back") ++back;
   const glm::vec3 rest = headAt(model, retarget.atRest(), "head");
-  const scene::Pose pose = pulled(model, retarget, keeper(), retarget.atRest(), {{back, rest + glm::vec3(0.2F, 0.1F, -0.05F)}});
+  const scene::Pose pose =
+      pulled(model, retarget, keeper(), retarget.atRest(), {{back, rest + glm::vec3(0.2F, 0.1F, -0.05F)}});
   const glm::vec3 head = headAt(model, pose, "head");
   EXPECT_LT(glm::distance(head, rest + glm::vec3(0.2F, 0.1F, -0.05F)), 0.02F);
   // What lies far beyond is not reached, and nothing breaks.
-  const scene::Pose far = pulled(model, retarget, keeper(), retarget.atRest(), {{back, glm::vec3(5, 0, 0)}}, 0.2F);
+  const scene::Pose far =
+      pulled(model, retarget, keeper(), retarget.atRest(), {{back, glm::vec3(5, 0, 0)}}, 0.2F);
   EXPECT_LT(headAt(model, far, "head").x, 0.6F);
 }
 

@@ -129,9 +129,15 @@ Words copyWeightsSentence(const Json& v, const Model*, const rulebook::Rulebook*
 }
 
 Words giveToBoneSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  return {plainWord("Let "), pickWord(v), plainWord(" follow "), choiceWord(v, "bone", boneChoices(before)),
-          plainWord(" by "), numberWord(v, "percent", 100, 0), plainWord(" %, soft over "),
-          numberWord(v, "soft_mm", 0, 1), plainWord(" mm")};
+  return {plainWord("Let "),
+          pickWord(v),
+          plainWord(" follow "),
+          choiceWord(v, "bone", boneChoices(before)),
+          plainWord(" by "),
+          numberWord(v, "percent", 100, 0),
+          plainWord(" %, soft over "),
+          numberWord(v, "soft_mm", 0, 1),
+          plainWord(" mm")};
 }
 
 Words dropLooseSentence(const Json& v, const Model*, const rulebook::Rulebook* book) {
@@ -140,9 +146,15 @@ Words dropLooseSentence(const Json& v, const Model*, const rulebook::Rulebook* b
 }
 
 Words turnBoneSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
-  return {plainWord("Turn "), choiceWord(v, "bone", boneChoices(before)), plainWord(" by "),
-          numberWord(v, "forward_deg", 0, 1), plainWord("° about forward, "), numberWord(v, "side_deg", 0, 1),
-          plainWord("° about the side, "), numberWord(v, "up_deg", 0, 1), plainWord("° about up")};
+  return {plainWord("Turn "),
+          choiceWord(v, "bone", boneChoices(before)),
+          plainWord(" by "),
+          numberWord(v, "forward_deg", 0, 1),
+          plainWord("° about forward, "),
+          numberWord(v, "side_deg", 0, 1),
+          plainWord("° about the side, "),
+          numberWord(v, "up_deg", 0, 1),
+          plainWord("° about up")};
 }
 
 }  // namespace rakugo::prepare

@@ -12,8 +12,8 @@ namespace {
 
 using scene::NodeIndex;
 
-// A bone of a chain between the one before it and the next, and the vertices that follow both of the first two
-// by a quarter or more.
+// A bone of a chain between the one before it and the next, and the vertices that follow both of the first
+// two by a quarter or more.
 struct Joint {
   NodeIndex before, bone, next;
   std::vector<uint32_t> vertices;
@@ -23,8 +23,8 @@ struct Joint {
 struct Skinned {
   NodeIndex part;
   scene::WholeMesh rest;
-  std::vector<uint32_t> place;       // by vertex
-  std::vector<uint32_t> first;       // by place: a vertex of it
+  std::vector<uint32_t> place;                // by vertex
+  std::vector<uint32_t> first;                // by place: a vertex of it
   std::vector<std::vector<uint32_t>> beside;  // by place
   std::vector<Joint> joints;
 };
@@ -38,7 +38,8 @@ std::vector<Joint> jointsOf(const scene::Model& model, NodeIndex part, const Ret
   for (const rulebook::Chain& chain : skeleton.chains)
     for (size_t k = 0; k + 2 < chain.bones.size(); ++k) {
       const auto bone = [&](size_t at) {
-        return retarget.bones()[static_cast<size_t>(skeleton.findBone(chain.bones[at]) - skeleton.bones.data())];
+        return retarget
+            .bones()[static_cast<size_t>(skeleton.findBone(chain.bones[at]) - skeleton.bones.data())];
       };
       Joint joint{bone(k), bone(k + 1), bone(k + 2), {}};
       if (!joint.before.valid() || !joint.bone.valid() || !joint.next.valid()) continue;
@@ -74,7 +75,8 @@ std::vector<Skinned> skinnedParts(const scene::Model& model, const Retarget& ret
     one.beside.resize(welding.places());
     for (size_t t = 0; t + 2 < one.rest.indices.size(); t += 3)
       for (size_t k = 0; k < 3; ++k) {
-        const uint32_t a = one.place[one.rest.indices[t + k]], b = one.place[one.rest.indices[t + (k + 1) % 3]];
+        const uint32_t a = one.place[one.rest.indices[t + k]],
+                       b = one.place[one.rest.indices[t + (k + 1) % 3]];
         if (a == b) continue;
         one.beside[a].push_back(b);
         one.beside[b].push_back(a);
@@ -145,8 +147,9 @@ void lookAtTriangles(const Skinned& part, const std::vector<glm::vec3>& now, Ski
       worst.add(fault);
     }
     const float was = areaOf(rest[v[0]], rest[v[1]], rest[v[2]]);
-    const float longest = std::max({glm::distance(rest[v[0]], rest[v[1]]), glm::distance(rest[v[1]], rest[v[2]]),
-                                    glm::distance(rest[v[2]], rest[v[0]])});
+    const float longest =
+        std::max({glm::distance(rest[v[0]], rest[v[1]]), glm::distance(rest[v[1]], rest[v[2]]),
+                  glm::distance(rest[v[2]], rest[v[0]])});
     // A sliver has no surface to lose.
     if (was < 0.05F * longest * longest || was < 1e-8F) continue;
     fault.sort = SkinFaultSort::collapsed;
@@ -157,7 +160,8 @@ void lookAtTriangles(const Skinned& part, const std::vector<glm::vec3>& now, Ski
   }
 }
 
-void lookForLeftBehind(const Skinned& part, const std::vector<glm::vec3>& now, SkinFault fault, Worst& worst) {
+void lookForLeftBehind(const Skinned& part, const std::vector<glm::vec3>& now, SkinFault fault,
+                       Worst& worst) {
   fault.part = part.part;
   fault.sort = SkinFaultSort::left_behind;
   const auto& rest = part.rest.positions;
@@ -168,7 +172,8 @@ void lookForLeftBehind(const Skinned& part, const std::vector<glm::vec3>& now, S
   for (uint32_t p = 0; p < part.first.size(); ++p) {
     if (part.beside[p].empty()) continue;
     glm::vec3 mean(0);
-    for (const uint32_t other : part.beside[p]) mean += way(other) / static_cast<float>(part.beside[p].size());
+    for (const uint32_t other : part.beside[p])
+      mean += way(other) / static_cast<float>(part.beside[p].size());
     // It hardly moves itself, while all beside it go the same way.
     if (glm::length(way(p)) > 0.2F * glm::length(mean)) continue;
     const bool together = std::all_of(part.beside[p].begin(), part.beside[p].end(), [&](uint32_t other) {
@@ -191,8 +196,9 @@ double twistOf(const Joint& joint, const std::vector<glm::mat4>& rest, const std
   if (glm::length(along) < 1e-5F) return 0;
   // Swing and twist: what of the turn is about the bone's length.
   const glm::quat more = glm::conjugate(since(joint.before)) * since(joint.bone);
-  const double angle = std::abs(
-      2 * std::atan2(double{glm::dot(glm::vec3(more.x, more.y, more.z), glm::normalize(along))}, double{more.w}));
+  const double angle =
+      std::abs(2 * std::atan2(double{glm::dot(glm::vec3(more.x, more.y, more.z), glm::normalize(along))},
+                              double{more.w}));
   return std::min(angle, 2 * 3.14159265358979 - angle);
 }
 
@@ -209,15 +215,19 @@ double thickness(const std::vector<uint32_t>& vertices, const std::vector<glm::v
 }
 
 // Joints at which a bone is turned about its own length, and the skin between the two is wrung thin.
-void lookForTwists(const Skinned& part, const std::vector<glm::vec3>& places, const std::vector<glm::mat4>& rest,
-                   const std::vector<glm::mat4>& now, SkinFault fault, Worst& worst) {
+void lookForTwists(const Skinned& part, const std::vector<glm::vec3>& places,
+                   const std::vector<glm::mat4>& rest, const std::vector<glm::mat4>& now, SkinFault fault,
+                   Worst& worst) {
   constexpr double kTurned_rad = 1;
   fault.part = part.part;
   fault.sort = SkinFaultSort::twisted;
   for (const Joint& joint : part.joints) {
     if (twistOf(joint, rest, now) < kTurned_rad) continue;
-    const auto at = [](const std::vector<glm::mat4>& world, NodeIndex i) { return glm::vec3(world[i.value()][3]); };
-    const double was = thickness(joint.vertices, part.rest.positions, at(rest, joint.bone), at(rest, joint.next)),
+    const auto at = [](const std::vector<glm::mat4>& world, NodeIndex i) {
+      return glm::vec3(world[i.value()][3]);
+    };
+    const double was = thickness(joint.vertices, part.rest.positions, at(rest, joint.bone),
+                                 at(rest, joint.next)),
                  is = thickness(joint.vertices, places, at(now, joint.bone), at(now, joint.next));
     if (!(was > 1e-5)) continue;
     fault.much = was / std::max(is, was * 1e-3);

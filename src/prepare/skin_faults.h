@@ -9,10 +9,10 @@
 namespace rakugo::prepare {
 
 enum class SkinFaultSort : unsigned char {
-  stretched,    ///< a triangle's edge becomes much longer than at rest
-  collapsed,    ///< a triangle loses nearly all of its surface
-  twisted,      ///< a bone is turned about its own length, and the skin at its joint is wrung thin
-  left_behind   ///< a vertex stays where it is while all beside it go
+  stretched,   ///< a triangle's edge becomes much longer than at rest
+  collapsed,   ///< a triangle loses nearly all of its surface
+  twisted,     ///< a bone is turned about its own length, and the skin at its joint is wrung thin
+  left_behind  ///< a vertex stays where it is while all beside it go
 };
 /// "stretched", "collapsed"...
 const char* sortName(SkinFaultSort sort);
@@ -22,17 +22,17 @@ struct SkinFault {
   size_t movement = 0;  ///< in the skeleton's list
   double at_s = 0;
   scene::NodeIndex part;
-  glm::vec3 rest_m{0};    ///< where it is at rest, in the model's space
-  glm::vec3 place_m{0};   ///< where it is in that moment
+  glm::vec3 rest_m{0};   ///< where it is at rest, in the model's space
+  glm::vec3 place_m{0};  ///< where it is in that moment
   /// How much: times its length, times less of its surface, times thinner, or metres left behind.
   double much = 0;
 };
 
 struct SkinFaultLimits {
-  double stretch = 3;       ///< times the length
-  double collapse = 25;     ///< times less surface
-  double wring = 1.8;       ///< times thinner at a joint that is twisted
-  double behind_m = 0.12;   ///< that a vertex lags, with all its neighbours going on
+  double stretch = 3;      ///< times the length
+  double collapse = 25;    ///< times less surface
+  double wring = 1.8;      ///< times thinner at a joint that is twisted
+  double behind_m = 0.12;  ///< that a vertex lags, with all its neighbours going on
   size_t most = 10;
 };
 

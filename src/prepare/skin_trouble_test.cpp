@@ -20,7 +20,8 @@ using scene::NodeIndex;
 
 const rulebook::Rulebook& book() {
   static const rulebook::Rulebook kBook =
-      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")).value();
+      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
+          .value();
   return kBook;
 }
 const rulebook::Skeleton& keeper() { return book().skeletons[0]; }
@@ -123,13 +124,14 @@ TEST(WeightFaults, TheLargestWeightOfAVertexStays) {
 }
 
 TEST(WeightFaults, ASideThatFollowsOtherBonesIsCounted) {
-  const scene::Model model = arms([](uint32_t v, const auto& number, glm::u16vec4& joints, glm::vec4& weights) {
-    // On the right the elbow begins later.
-    if (v >= 42 && v < 84 && joints[0] == number("elbow.starboard") && v < 74) {
-      joints[1] = number("arm.starboard");
-      weights = {0.5F, 0.5F, 0, 0};
-    }
-  });
+  const scene::Model model =
+      arms([](uint32_t v, const auto& number, glm::u16vec4& joints, glm::vec4& weights) {
+        // On the right the elbow begins later.
+        if (v >= 42 && v < 84 && joints[0] == number("elbow.starboard") && v < 74) {
+          joints[1] = number("arm.starboard");
+          weights = {0.5F, 0.5F, 0, 0};
+        }
+      });
   const WeightFaults found = weightFaults(model, keeper(), book());
   EXPECT_EQ(found.mirrored, 84u);
   EXPECT_GT(found.lopsided, 4u);
@@ -179,7 +181,8 @@ TEST(SkinFaults, EachSortIsFoundByItsOwnLimit) {
 TEST(SkinFaults, ATwistedSleeveIsWrungThin) {
   scene::Model model = arms(kPlain);
   scene::Primitive p;
-  const glm::vec3 elbow(-0.03F, 0.46F, 1.39F), hand(-0.01F, 0.71F, 1.39F), along = glm::normalize(hand - elbow);
+  const glm::vec3 elbow(-0.03F, 0.46F, 1.39F), hand(-0.01F, 0.71F, 1.39F),
+      along = glm::normalize(hand - elbow);
   const glm::vec3 up = glm::normalize(glm::cross(along, glm::vec3(1, 0, 0))), side = glm::cross(up, along);
   for (int i = 0; i < 12; ++i) {
     const float a = static_cast<float>(i) / 12 * 6.2831853F;
@@ -197,9 +200,13 @@ TEST(SkinFaults, ATwistedSleeveIsWrungThin) {
   rulebook::Skeleton skeleton = keeper();
   skeleton.movements = {{"wring", "Wring", false, {0}}};
   const glm::quat turn = glm::angleAxis(2.618F, along);
-  figure->model.animations = {
-      {"wring", {{figure->bones[8], scene::AnimatedPath::turn, scene::Interpolation::linear, {0},
-                  {turn.x, turn.y, turn.z, turn.w}}}, ""}};
+  figure->model.animations = {{"wring",
+                               {{figure->bones[8],
+                                 scene::AnimatedPath::turn,
+                                 scene::Interpolation::linear,
+                                 {0},
+                                 {turn.x, turn.y, turn.z, turn.w}}},
+                               ""}};
   figure->animations = {0};
   const Retarget retarget(model, bonesByGameName(model, skeleton), skeleton, book(), figure);
   const auto found = skinFaults(model, retarget, skeleton);

@@ -75,7 +75,8 @@ StepOutcome applySmoothWeights(Model& model, const Json& values, const StepConte
   const auto count = static_cast<int>(rounds);
   const auto share = static_cast<float>(percent / 100);
   uint64_t changed = 0;
-  if (const Json pick_values = values.value("pick", Json()); pick_values.is_object() && !pick_values.empty()) {
+  if (const Json pick_values = values.value("pick", Json());
+      pick_values.is_object() && !pick_values.empty()) {
     std::string why;
     const auto selection = selectionFrom(pick_values, why);
     if (!selection) return wrongValues(why);
@@ -97,7 +98,8 @@ StepOutcome applyMirrorWeights(Model& model, const Json& values, const StepConte
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
   if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
   const std::string from = textValue(values, "from");
-  if (from != "left" && from != "right") return wrongValues("They are taken from the left or from the right.");
+  if (from != "left" && from != "right")
+    return wrongValues("They are taken from the left or from the right.");
   const double most_mm = numberValue(values, "most_mm", 50);
   if (!(most_mm >= 0 && most_mm <= 1e6)) return wrongValues("A distance is 0 to 1,000,000 mm.");
   const auto pairs = mirrorPairs(model, *skeleton);

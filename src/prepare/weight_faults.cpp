@@ -60,7 +60,8 @@ Worn wornPart(const Model& model, NodeIndex part, const std::vector<glm::mat4>& 
 
 float awayFromBone(const Worn& worn, uint32_t joint, glm::vec3 p) {
   float out = 1e30F;
-  for (const Line& line : worn.lines[joint]) out = std::min(out, geometry::distanceFromLine(p, line.a, line.b));
+  for (const Line& line : worn.lines[joint])
+    out = std::min(out, geometry::distanceFromLine(p, line.a, line.b));
   return out;
 }
 
@@ -109,7 +110,8 @@ void findIslands(const Worn& worn, std::vector<LooseInfluence>& out) {
   Joined patches(begin[places]);
   for (size_t t = 0; t + 2 < worn.mesh.indices.size(); t += 3)
     for (size_t k = 0; k < 3; ++k) {
-      const uint32_t a = welding.of[worn.mesh.indices[t + k]], b = welding.of[worn.mesh.indices[t + (k + 1) % 3]];
+      const uint32_t a = welding.of[worn.mesh.indices[t + k]],
+                     b = welding.of[worn.mesh.indices[t + (k + 1) % 3]];
       pieces.join(a, b);
       for (uint32_t i = 0; i < strong[a].size(); ++i)
         for (uint32_t j = 0; j < strong[b].size(); ++j)
@@ -231,9 +233,9 @@ uint64_t dropLooseWeights(Model& model, const rulebook::Skeleton& skeleton, cons
         if (found == by_vertex.end()) continue;
         Influences list;
         readInfluences(p, v, list);
-        const auto largest = std::max_element(list.begin(), list.end(), [](const Influence& a, const Influence& b) {
-          return a.weight < b.weight;
-        });
+        const auto largest =
+            std::max_element(list.begin(), list.end(),
+                             [](const Influence& a, const Influence& b) { return a.weight < b.weight; });
         const uint32_t keeps = largest->joint;
         const size_t had = list.size();
         std::erase_if(list, [&](const Influence& one) {

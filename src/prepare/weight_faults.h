@@ -12,8 +12,8 @@ namespace rakugo::prepare {
 /// One influence of a vertex.
 struct LooseInfluence {
   scene::NodeIndex part;
-  uint32_t vertex = 0;  ///< of the whole mesh
-  uint32_t joint = 0;   ///< in the part's skin
+  uint32_t vertex = 0;   ///< of the whole mesh
+  uint32_t joint = 0;    ///< in the part's skin
   glm::vec3 place_m{0};  ///< of the vertex at rest, in the model's space
 };
 
@@ -24,8 +24,10 @@ struct WeightFaults {
   /// Of at least a tenth, in patches that nothing joins to the largest patch of the same bone on the same
   /// piece of the mesh.
   std::vector<LooseInfluence> islands;
-  uint64_t mirrored = 0;  ///< vertices that have a partner on the other side, within a thousandth of the height
-  uint64_t lopsided = 0;  ///< of those, that follow other bones than the partner's mirror image by a fifth or more
+  uint64_t mirrored =
+      0;  ///< vertices that have a partner on the other side, within a thousandth of the height
+  uint64_t lopsided =
+      0;  ///< of those, that follow other bones than the partner's mirror image by a fifth or more
 };
 
 /// Looks at all reached skinned parts. Sides are those of bones that bear the game's names; nothing is

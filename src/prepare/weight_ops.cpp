@@ -102,9 +102,9 @@ uint32_t jointFor(Model& model, NodeIndex part, NodeIndex bone, const std::vecto
   if (const uint32_t known = jointOf(skin, bone); known != kNoJoint) return known;
   // Where the others put the mesh's space, so that what follows it stands where it stood.
   const glm::mat4 stands =
-      skin.joints.empty() ? glm::mat4(1)
-                          : world[skin.joints[0].value()] *
-                                (skin.inverse_bind.empty() ? glm::mat4(1) : skin.inverse_bind[0]);
+      skin.joints.empty()
+          ? glm::mat4(1)
+          : world[skin.joints[0].value()] * (skin.inverse_bind.empty() ? glm::mat4(1) : skin.inverse_bind[0]);
   skin.inverse_bind.resize(skin.joints.size(), glm::mat4(1));
   skin.joints.push_back(bone);
   skin.inverse_bind.push_back(glm::inverse(world[bone.value()]) * stands);
@@ -117,8 +117,7 @@ NodeIndex addGameBones(Model& model, const rulebook::Skeleton& skeleton, const r
   const geometry::Bounds box = scene::boundsOf(model);
   const GameAxes axes = gameAxes(model.frame, book);
   const float height = box.empty() ? 0 : std::abs(glm::dot(box.size(), axes.up));
-  const float scale =
-      height > 1e-5F ? height / static_cast<float>(std::max(book.person_height_m, 0.01)) : 1;
+  const float scale = height > 1e-5F ? height / static_cast<float>(std::max(book.person_height_m, 0.01)) : 1;
   glm::vec3 floor(0);
   if (!box.empty()) floor = box.center() - axes.up * (height / 2);
   std::map<std::string, NodeIndex> made;
@@ -126,12 +125,13 @@ NodeIndex addGameBones(Model& model, const rulebook::Skeleton& skeleton, const r
   NodeIndex first;
   for (const rulebook::Bone& bone : skeleton.bones) {
     const NodeIndex parent = bone.parent.empty() ? NodeIndex() : made.at(bone.parent);
-    at[bone.id] = floor + (axes.forward * static_cast<float>(bone.at_m[0]) +
-                           axes.side * static_cast<float>(bone.at_m[1]) +
-                           axes.up * static_cast<float>(bone.at_m[2])) *
-                              scale;
+    at[bone.id] =
+        floor + (axes.forward * static_cast<float>(bone.at_m[0]) +
+                 axes.side * static_cast<float>(bone.at_m[1]) + axes.up * static_cast<float>(bone.at_m[2])) *
+                    scale;
     const NodeIndex own = addPart(model, bone.id, parent);
-    const glm::quat above = parent.valid() ? slotTurn(*skeleton.findBone(bone.parent)) : glm::quat(1, 0, 0, 0);
+    const glm::quat above =
+        parent.valid() ? slotTurn(*skeleton.findBone(bone.parent)) : glm::quat(1, 0, 0, 0);
     model.node(own).local.position =
         glm::conjugate(above) * (at[bone.id] - (parent.valid() ? at[bone.parent] : glm::vec3(0)));
     model.node(own).local.turn = glm::normalize(glm::conjugate(above) * slotTurn(bone));
@@ -163,8 +163,8 @@ base::Result<FirstWeights> firstWeights(Model& model, const std::vector<NodeInde
     if (bare) wearSkin(model, part, bones, world);
     const Skin& skin = model.skins[model.node(part).skin.value()];
     RAKUGO_ASSIGN(const std::vector<geometry::VertexWeights> weights,
-                  geometry::volumeWeights(whole.positions, whole.indices,
-                                          linesOf(model, skin.joints, world), {}, progress));
+                  geometry::volumeWeights(whole.positions, whole.indices, linesOf(model, skin.joints, world),
+                                          {}, progress));
     eachVertex(mesh, [&](Primitive& p, size_t v, size_t i) {
       makeRoom(p);
       if (!needs[i]) return;
@@ -216,7 +216,8 @@ uint64_t smoothWeights(Model& model, NodeIndex part, int rounds, float share,
     std::vector<Influences> next = now;
     for (size_t i = 0; i < now.size(); ++i) {
       if (reached[i] <= 0 || beside[i].empty()) continue;
-      const float own = 1 - share * reached[i], each = share * reached[i] / static_cast<float>(beside[i].size());
+      const float own = 1 - share * reached[i],
+                  each = share * reached[i] / static_cast<float>(beside[i].size());
       Influences& list = next[i];
       for (Influence& one : list) one.weight *= own;
       for (const uint32_t other : beside[i])
@@ -363,7 +364,8 @@ CopiedWeights copyWeights(Model& model, const Model& donor, float most_m) {
       if (!near) return void(++out.left);
       Influences list;
       for (int k = 0; k < 3; ++k)
-        for (const auto& [bone, weight] : follows[corners[size_t{near->triangle} * 3 + static_cast<size_t>(k)]])
+        for (const auto& [bone, weight] :
+             follows[corners[size_t{near->triangle} * 3 + static_cast<size_t>(k)]])
           if (near->share[k] > 0)
             addInfluence(list, jointFor(model, part, known.at(bone.value()), world), weight * near->share[k]);
       settleInfluences(list, 4);

@@ -25,7 +25,8 @@ using scene::NodeIndex;
 
 const rulebook::Rulebook& book() {
   static const rulebook::Rulebook kBook =
-      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick")).value();
+      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
+          .value();
   return kBook;
 }
 
@@ -123,8 +124,10 @@ TEST(CopyWeights, ABareMeshTakesThoseOfTheGamesExample) {
 // Two bones along x and a strip of vertices between them, in the first game's axes.
 scene::Model strip(bool weights = true) {
   scene::Model model = test::standingModel();
-  test::addRig(model, {{"arm.port", -1, {0, 0.2F, 1}}, {"elbow.port", 0, {0, 0.5F, 1}},
-                       {"arm.starboard", -1, {0, -0.2F, 1}}, {"elbow.starboard", 2, {0, -0.5F, 1}}});
+  test::addRig(model, {{"arm.port", -1, {0, 0.2F, 1}},
+                       {"elbow.port", 0, {0, 0.5F, 1}},
+                       {"arm.starboard", -1, {0, -0.2F, 1}},
+                       {"elbow.starboard", 2, {0, -0.5F, 1}}});
   scene::Primitive p;
   for (int side : {1, -1})
     for (int i = 0; i <= 10; ++i)
@@ -206,8 +209,9 @@ Json picked(float from, float to) {
 TEST(GiveToBone, WhatWasPickedFollowsItAndTheEdgeIsSoft) {
   scene::Model model = strip();
   const std::string key = model.node(NodeIndex(1)).key;
-  ASSERT_EQ(apply(model, "give_to_bone", {{"pick", picked(0.19F, 0.27F)}, {"bone", key}, {"soft_mm", 120.0}}).state,
-            StepState::good);
+  ASSERT_EQ(
+      apply(model, "give_to_bone", {{"pick", picked(0.19F, 0.27F)}, {"bone", key}, {"soft_mm", 120.0}}).state,
+      StepState::good);
   const scene::Primitive& p = sleeves(model);
   EXPECT_NEAR(shareOf(p, 0, 1), 1, 1e-4);
   EXPECT_NEAR(shareOf(p, 2, 1), 1, 1e-4);
@@ -224,8 +228,9 @@ TEST(GiveToBone, WhatWasPickedFollowsItAndTheEdgeIsSoft) {
 TEST(GiveToBone, AHalfLeavesTheOtherHalfAsItWas) {
   scene::Model model = strip();
   const std::string key = model.node(NodeIndex(3)).key;
-  ASSERT_EQ(apply(model, "give_to_bone", {{"pick", picked(0.19F, 0.27F)}, {"bone", key}, {"percent", 50.0}}).state,
-            StepState::good);
+  ASSERT_EQ(
+      apply(model, "give_to_bone", {{"pick", picked(0.19F, 0.27F)}, {"bone", key}, {"percent", 50.0}}).state,
+      StepState::good);
   EXPECT_NEAR(shareOf(sleeves(model), 0, 3), 0.5, 1e-4);
   EXPECT_NEAR(shareOf(sleeves(model), 0, 0), 0.5, 1e-4);
 }
@@ -248,7 +253,8 @@ TEST(TurnBone, TurnsTheSkinAndLeavesTheAxes) {
   // What the skin does when the game turns the bone is the same turn more.
   scene::Pose pose = scene::restPose(model);
   pose[0].turn = glm::angleAxis(0.5236F, glm::vec3(1, 0, 0));
-  const auto raised = scene::placedMesh(model, scene::findPart(model, "sleeves"), scene::worldMatrices(model, pose));
+  const auto raised =
+      scene::placedMesh(model, scene::findPart(model, "sleeves"), scene::worldMatrices(model, pose));
   EXPECT_LT(glm::distance(raised.positions[20], other[20]), 1e-4F) << "turned back up";
   EXPECT_EQ(apply(model, "turn_bone", {{"bone", "gone"}}).state, StepState::missed);
   EXPECT_EQ(apply(model, "turn_bone", {{"bone", key}, {"up_deg", 500.0}}).state, StepState::wrong);

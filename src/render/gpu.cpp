@@ -54,7 +54,8 @@ GpuMesh::GpuMesh(Gl* gl, const bundle::MeshPayload& mesh) : gl_(gl) {
                                bytes    ? GL_UNSIGNED_BYTE
                                : shorts ? GL_UNSIGNED_SHORT
                                         : GL_FLOAT,
-                               bytes || shorts ? GL_TRUE : GL_FALSE, static_cast<GLsizei>(mesh.stride), offset);
+                               bytes || shorts ? GL_TRUE : GL_FALSE, static_cast<GLsizei>(mesh.stride),
+                               offset);
   }
   gl_->glBindVertexArray(0);
 }

@@ -60,7 +60,8 @@ TEST(PoseAt, CubicKeysFollowTheStandardsCurve) {
 TEST(PoseAt, TurnsTakeTheShortWay) {
   const float h = std::sqrt(0.5F);
   // A quarter turn about Z, stored with the other sign.
-  const Channel turn{NodeIndex(0), AnimatedPath::turn, Interpolation::linear, {0, 1}, {0, 0, 0, 1, 0, 0, -h, -h}};
+  const Channel turn{
+      NodeIndex(0), AnimatedPath::turn, Interpolation::linear, {0, 1}, {0, 0, 0, 1, 0, 0, -h, -h}};
   Pose pose = restPose(pair());
   poseAt({"", {turn}, ""}, 0.5F, pose);
   const glm::quat eighth(std::cos(3.14159265F / 8), 0, 0, std::sin(3.14159265F / 8));

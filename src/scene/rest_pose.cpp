@@ -98,7 +98,8 @@ std::vector<glm::vec3> placedPositions(const Model& model, NodeIndex part,
       // Sums that are not one are scaled to it, and what follows nothing stays where it is stored.
       for (size_t v = 0; v < places.size(); ++v) {
         float sum = 0;
-        eachInfluence(p, v, [&](uint32_t joint, float weight) { sum += joint < matrices.size() ? weight : 0; });
+        eachInfluence(p, v,
+                      [&](uint32_t joint, float weight) { sum += joint < matrices.size() ? weight : 0; });
         if (!(sum > 0))
           places[v] = p.positions[v];
         else if (std::abs(sum - 1) > 1e-5F)

@@ -180,8 +180,7 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
     const size_t bones =
         out.skeletons.at(out.record.rigs[static_cast<size_t>(piece.rig)].skeleton).bones.size();
     bool good = piece.bone < static_cast<int>(bones);
-    for (const auto& [id, mesh] : out.meshes)
-      good = good && (id != piece.mesh || mesh.jointCount() <= bones);
+    for (const auto& [id, mesh] : out.meshes) good = good && (id != piece.mesh || mesh.jointCount() <= bones);
     for (const auto& [far, from] : piece.lighter) good = good && out.meshes.at(far).jointCount() <= bones;
     if (!good) return fail("its piece " + piece.name + " follows bones that it does not have.");
   }

@@ -335,54 +335,78 @@ std::vector<HarbourPart> buildHarbour() {
 }
 
 std::vector<HarbourPart> buildPerson(bool own_coat) {
-  Builder cloth("cloth");
-  cloth.place(glm::scale(glm::mat4(1), {0.8F, 1.1F, 1}));
-  cloth.tone({0.17F, 0.2F, 0.26F});
-  for (const float y : {-0.09F, 0.09F})
-    cloth.lathe({{0, 0}, {0.085F, 0}, {0.095F, 0.06F}, {0.075F, 0.12F}, {0.085F, 0.5F}, {0.1F, 0.85F}}, 14,
-                {0.01F, y, 0});
-  if (own_coat) {
-    cloth.tone({0.84F, 0.62F, 0.16F});  // an oilskin coat
-    cloth.lathe({{0.235F, 0.58F},
-                 {0.225F, 0.7F},
-                 {0.19F, 1.0F},
-                 {0.2F, 1.2F},
-                 {0.2F, 1.34F},
-                 {0.15F, 1.43F},
-                 {0.075F, 1.47F},
-                 {0.07F, 1.5F},
-                 {0, 1.5F}},
-                20, {0, 0, 0});
-  } else {
-    cloth.tone({0.3F, 0.34F, 0.42F});  // a jersey
-    cloth.lathe({{0, 0.84F},
-                 {0.17F, 0.85F},
-                 {0.155F, 1.0F},
-                 {0.165F, 1.2F},
-                 {0.165F, 1.34F},
-                 {0.12F, 1.42F},
-                 {0.07F, 1.46F},
-                 {0.06F, 1.5F},
-                 {0, 1.5F}},
-                20, {0, 0, 0});
-  }
+  std::vector<HarbourPart> out;
+  const auto part = [&](glm::vec3 tone, std::vector<std::string> bones,
+                        const std::function<void(Builder&)>& build) {
+    Builder cloth("cloth");
+    cloth.place(glm::scale(glm::mat4(1), {0.8F, 1.1F, 1}));
+    cloth.tone(tone);
+    build(cloth);
+    out.push_back(cloth.finish());
+    out.back().bones = std::move(bones);
+  };
   const float thin = own_coat ? 1.0F : 0.72F;
-  for (const float y : {-0.235F, 0.235F})
-    cloth.lathe({{0, 0.72F},
-                 {0.05F * thin, 0.73F},
-                 {0.062F * thin, 0.8F},
-                 {0.06F * thin, 1.05F},
-                 {0.078F * thin, 1.36F},
-                 {0.05F * thin, 1.42F},
-                 {0, 1.43F}},
-                12, {0.02F, y * (own_coat ? 1.0F : 0.86F), 0});
-  cloth.tone({0.8F, 0.6F, 0.48F});
-  cloth.lathe({{0.05F, 1.46F}, {0.085F, 1.5F}, {0.105F, 1.57F}, {0.1F, 1.63F}, {0.08F, 1.66F}}, 16,
-              {0.015F, 0, 0});
-  cloth.tone({0.78F, 0.55F, 0.13F});
-  cloth.lathe({{0.2F, 1.6F}, {0.17F, 1.625F}, {0.108F, 1.645F}, {0.1F, 1.69F}, {0.06F, 1.715F}, {0, 1.72F}},
-              18, {-0.01F, 0, 0});
-  return {cloth.finish()};
+  // An oilskin coat, or a jersey.
+  const glm::vec3 worn = own_coat ? glm::vec3(0.84F, 0.62F, 0.16F) : glm::vec3(0.3F, 0.34F, 0.42F);
+  for (const auto& [end, side] : {std::pair(".port", 1.0F), std::pair(".starboard", -1.0F)}) {
+    const std::string of = end;
+    const float y = side;
+    part({0.17F, 0.2F, 0.26F}, {"leg" + of, "knee" + of, "foot" + of}, [&](Builder& cloth) {
+      cloth.lathe({{0, 0},
+                   {0.085F, 0},
+                   {0.095F, 0.06F},
+                   {0.075F, 0.12F},
+                   {0.08F, 0.4F},
+                   {0.085F, 0.5F},
+                   {0.09F, 0.6F},
+                   {0.1F, 0.85F}},
+                  14, {0.01F, 0.09F * y, 0});
+    });
+    part(worn, {"arm" + of, "elbow" + of, "hand" + of}, [&](Builder& cloth) {
+      cloth.lathe({{0, 0.72F},
+                   {0.05F * thin, 0.73F},
+                   {0.062F * thin, 0.8F},
+                   {0.06F * thin, 0.95F},
+                   {0.06F * thin, 1.1F},
+                   {0.07F * thin, 1.25F},
+                   {0.078F * thin, 1.36F},
+                   {0.05F * thin, 1.42F},
+                   {0, 1.43F}},
+                  12, {0.02F, 0.235F * y * (own_coat ? 1.0F : 0.86F), 0});
+    });
+  }
+  part(worn, {"ballast", "waist", "chest"}, [&](Builder& cloth) {
+    if (own_coat)
+      cloth.lathe({{0.235F, 0.58F},
+                   {0.225F, 0.7F},
+                   {0.19F, 1.0F},
+                   {0.2F, 1.2F},
+                   {0.2F, 1.34F},
+                   {0.15F, 1.43F},
+                   {0.075F, 1.47F},
+                   {0.07F, 1.5F},
+                   {0, 1.5F}},
+                  20, {0, 0, 0});
+    else
+      cloth.lathe({{0, 0.84F},
+                   {0.17F, 0.85F},
+                   {0.155F, 1.0F},
+                   {0.165F, 1.2F},
+                   {0.165F, 1.34F},
+                   {0.12F, 1.42F},
+                   {0.07F, 1.46F},
+                   {0.06F, 1.5F},
+                   {0, 1.5F}},
+                  20, {0, 0, 0});
+  });
+  part({0.8F, 0.6F, 0.48F}, {"head"}, [&](Builder& cloth) {
+    cloth.lathe({{0.05F, 1.46F}, {0.085F, 1.5F}, {0.105F, 1.57F}, {0.1F, 1.63F}, {0.08F, 1.66F}}, 16,
+                {0.015F, 0, 0});
+    cloth.tone({0.78F, 0.55F, 0.13F});
+    cloth.lathe({{0.2F, 1.6F}, {0.17F, 1.625F}, {0.108F, 1.645F}, {0.1F, 1.69F}, {0.06F, 1.715F}, {0, 1.72F}},
+                18, {-0.01F, 0, 0});
+  });
+  return out;
 }
 
 bundle::Ktx2Picture drawSurface(const std::string& surface) {

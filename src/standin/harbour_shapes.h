@@ -14,11 +14,14 @@ namespace rakugo::standin {
 struct HarbourPart {
   bundle::MeshPayload mesh;
   std::string surface;  ///< "stone", "planks", "roof", "plaster", "iron", "far", "cloth", "window"
+  /// Of a figure: bones of the harbour's keepers that the part goes with, as it stands in the first moment of
+  /// standing about; empty: none.
+  std::vector<std::string> bones;
 };
 
 std::vector<HarbourPart> buildHarbour();
 /// The harbour's own keeper, 1.72 m, at the origin, facing +X; in an oilskin coat, or in a jersey that fits
-/// under any coat.
+/// under any coat; arms hanging. Its parts go with bones.
 std::vector<HarbourPart> buildPerson(bool own_coat);
 /// The picture of a surface, or an empty one. Drawn by rule, 256 x 256, tiling.
 bundle::Ktx2Picture drawSurface(const std::string& surface);

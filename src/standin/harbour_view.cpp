@@ -74,7 +74,10 @@ std::vector<render::DrawItem> HarbourView::itemsOf(const std::vector<HarbourPart
   std::vector<render::DrawItem> out;
   for (const HarbourPart& part : parts) {
     render::DrawItem item;
-    item.mesh = std::make_shared<render::GpuMesh>(gl_, part.mesh);
+    const Movements& keepers = Movements::keepers();
+    item.mesh = std::make_shared<render::GpuMesh>(
+        gl_, part.bones.empty() ? part.mesh
+                                : followBones(part.mesh, keepers.skeleton(), Play::ownBind(), part.bones));
     item.submeshes = part.mesh.submeshes;
     auto material = std::make_shared<render::DrawMaterial>();
     material->record.metallic = part.surface == "iron" ? 0.4F : 0;
@@ -156,8 +159,8 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
         out.lights.emplace_back(point.position[0], point.position[1], point.position[2]);
 }
 
-// Morph targets: by the thing's own animation, else as the mesh says; sizes that it comes in are called as the
-// harbour calls them.
+// Morph targets: by the thing's own animation, else as the mesh says; sizes that it comes in are called as
+// the harbour calls them.
 void HarbourView::shape(const LoadedThing& object, const Shown& shown, Loaded::Piece& piece) {
   for (size_t i = 0; i < piece.items.size(); ++i) {
     const bundle::MeshPayload& mesh = object.meshes.at(piece.meshes[i]);
@@ -191,8 +194,8 @@ void HarbourView::addShown(const LoadedThing& object, Loaded& loaded, const Show
     glm::mat4 carried(1);
     if (piece.rig >= 0 && piece.bone >= 0) {
       const glm::mat4 at = rigPlace(object.record.rigs[static_cast<size_t>(piece.rig)]);
-      carried = at * (*bent[static_cast<size_t>(piece.rig)])[static_cast<size_t>(piece.bone)] *
-                glm::inverse(at);
+      carried =
+          at * (*bent[static_cast<size_t>(piece.rig)])[static_cast<size_t>(piece.bone)] * glm::inverse(at);
     } else if (piece.rig >= 0) {
       item.bones = bent[static_cast<size_t>(piece.rig)];
     }
@@ -243,11 +246,14 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
   ambience.tint = paint;
   for (const auto& window : windows_) window->record.emissive = {0.9F * night, 0.55F * night, 0.22F * night};
   std::vector<render::DrawItem> items = harbour_;
-  if (const auto person = play.ownKeeper())
+  if (const auto person = play.ownKeeper()) {
+    const auto bones = std::make_shared<const std::vector<glm::mat4>>(play.ownBones());
     for (render::DrawItem item : play.coat().empty() ? person_ : person_without_coat_) {
       item.matrix = *person * item.matrix;
+      item.bones = bones;
       items.push_back(std::move(item));
     }
+  }
   for (const Shown& shown : play.shown()) {
     const auto found = loaded_.find(shown.object);
     if (found == loaded_.end()) continue;

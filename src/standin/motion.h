@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "bundle/animation_payload.h"
+#include "bundle/mesh_payload.h"
 #include "bundle/records.h"
 
 namespace rakugo::standin {
@@ -46,6 +47,16 @@ void play(const bundle::AnimationPayload& movement, float at_s, const bundle::Sk
 
 /// Matrices that carry what stands at rest to where the bones are, in the skeleton's space; one a bone.
 std::vector<glm::mat4> bentBy(const bundle::SkeletonRecord& skeleton, const BonePose& pose);
+
+/// The same for what stands where `bind` puts the bones.
+std::vector<glm::mat4> bentFrom(const bundle::SkeletonRecord& skeleton, const BonePose& bind,
+                                const BonePose& pose);
+
+/// The mesh with bones and weights: each vertex follows the nearest of those bones, and the next one near a
+/// joint. It stands where `bind` puts the bones; a mesh that has bones already, and one for which none of
+/// those is there, is given back as it is.
+bundle::MeshPayload followBones(const bundle::MeshPayload& mesh, const bundle::SkeletonRecord& skeleton,
+                                const BonePose& bind, const std::vector<std::string>& bones);
 
 /// A moment of a movement that goes on and on.
 float looped(float at_s, const bundle::AnimationPayload& movement);

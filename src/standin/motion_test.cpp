@@ -79,7 +79,8 @@ TEST(Play, OnlySomeBonesCanBeMoved) {
   BonePose pose = restPose(own);
   play(*keepers.find("hold"), 0, own, &keepers.skeleton(), pose, {"arm.starboard"});
   for (size_t i = 0; i < pose.size(); ++i)
-    EXPECT_EQ(pose[i].turn == restPose(own)[i].turn, own.bones[i].name != "arm.starboard") << own.bones[i].name;
+    EXPECT_EQ(pose[i].turn == restPose(own)[i].turn, own.bones[i].name != "arm.starboard")
+        << own.bones[i].name;
 }
 
 TEST(Play, AMovementGoesOn) {
@@ -161,6 +162,45 @@ TEST_F(MotionTest, WhatIsCarriedIsInTheHandWhereverThatIs) {
   const glm::vec3 hand(mate.matrix * play_.carried(mate, "hand.starboard") * glm::vec4(0, -0.75F, 1.39F, 1));
   EXPECT_LT(glm::distance(hand, glm::vec3(seen("m/lantern")->matrix[3])), 1e-4F);
   EXPECT_LT(hand.z, 1.25F) << "not where the arm was at rest";
+}
+
+TEST_F(MotionTest, TheHarboursOwnKeeperMovesToo) {
+  put(body(1), 0);
+  play_.lookThroughEyes(false);
+  play_.move(1, 0);
+  play_.pass(0.1F);
+  const std::vector<glm::mat4> first = play_.ownBones();
+  ASSERT_EQ(first.size(), 20u);
+  play_.pass(0.3F);
+  const std::vector<glm::mat4> later = play_.ownBones();
+  bool moved = false;
+  for (size_t i = 0; i < first.size(); ++i) moved = moved || glm::distance(first[i][3], later[i][3]) > 0.05F;
+  EXPECT_TRUE(moved);
+  // As it is built it stands in the first moment of standing about.
+  Play still(game_, say_);
+  for (const glm::mat4& m : still.ownBones())
+    for (int c = 0; c < 4; ++c) EXPECT_LT(glm::distance(m[c], glm::mat4(1)[c]), 1e-4F);
+  // What it carries comes along with the hand, upright.
+  still.use("m/lantern");
+  still.act("crouch");
+  still.pass(1.2F);
+  for (const Shown& one : still.shown())
+    if (one.object == "m/lantern") {
+      EXPECT_LT(one.matrix[3].z, 0.6F);
+      EXPECT_NEAR(one.matrix[2].z, 1, 1e-4);
+    }
+}
+
+TEST(FollowBones, EachVertexGoesWithTheNearestBone) {
+  const bundle::SkeletonRecord own = body(1);
+  const bundle::MeshPayload plain = test::triangle();
+  const bundle::MeshPayload bent = followBones(plain, own, restPose(own), {"leg.port", "knee.port"});
+  EXPECT_EQ(bent.stride, plain.stride + 16);
+  EXPECT_EQ(bent.jointCount(), 16u) << "the shin is the sixteenth";
+  EXPECT_TRUE(bundle::decodeMesh(bundle::encodeMesh(bent), "m"));
+  EXPECT_EQ(followBones(plain, own, restPose(own), {"tail"}).stride, plain.stride);
+  EXPECT_EQ(followBones(bent, own, restPose(own), {"leg.port"}).stride, bent.stride)
+      << "it has bones already";
 }
 
 TEST_F(MotionTest, BonesOfOtherNamesStandStiffAndTheLogSaysSo) {

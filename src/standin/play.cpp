@@ -281,6 +281,13 @@ std::vector<Moving> Play::figureMoves() const {
 
 glm::mat4 Play::carried(const Shown& shown, const std::string& bone) const {
   const LoadedThing* thing = find(shown.object);
+  if (shown.object.empty()) {
+    // The harbour's own keeper.
+    const auto& bones = Movements::keepers().skeleton().bones;
+    const auto at =
+        std::find_if(bones.begin(), bones.end(), [&](const auto& one) { return one.name == bone; });
+    return at != bones.end() ? ownBones()[static_cast<size_t>(at - bones.begin())] : glm::mat4(1);
+  }
   if (thing == nullptr) return glm::mat4(1);
   for (const bundle::ObjectRig& rig : thing->record.rigs) {
     const bundle::SkeletonRecord& skeleton = thing->skeletons.at(rig.skeleton);
@@ -326,7 +333,7 @@ glm::mat4 rigPlace(const bundle::ObjectRig& rig) {
 glm::mat4 Play::figureMatrix() const {
   // Steps of what has no bones: the body rises twice a stride and leans to the standing leg.
   const LoadedThing* keeper = find(keeper_);
-  if (keeper != nullptr && !keeper->record.rigs.empty()) return placed(figure_, figure_heading_);
+  if (keeper == nullptr || !keeper->record.rigs.empty()) return placed(figure_, figure_heading_);
   const float phase = walked_m_ / kStride_m * 3.14159265F;
   const bool moving = doing_ == Doing::walking && ahead_ != 0;
   const float rise = moving ? 0.022F * std::abs(std::sin(phase)) : 0,
@@ -378,9 +385,11 @@ std::vector<Shown> Play::shown() const {
   }
   if (!gear_.empty()) {
     const Shown held{keeper_, figure, {}, figureMoves(), time_s_, build_};
-    const glm::mat4 hand =
-        carried(held, "hand.starboard") * pointOf(keeper_, "grip-right", glm::translate(glm::mat4(1), {0.02F, -0.27F, 0.74F}));
-    out.push_back({gear_, figure * hand * glm::inverse(pointOf(gear_, "grip", glm::mat4(1))), {}, {}, time_s_, 0});
+    // In the hand wherever that is, and upright whichever way it is turned: what hangs, hangs.
+    glm::mat4 hand = pointOf(keeper_, "grip-right", glm::translate(glm::mat4(1), {0.02F, -0.27F, 0.74F}));
+    hand[3] = carried(held, "hand.starboard") * hand[3];
+    out.push_back(
+        {gear_, figure * hand * glm::inverse(pointOf(gear_, "grip", glm::mat4(1))), {}, {}, time_s_, 0});
   }
   return out;
 }
@@ -388,6 +397,23 @@ std::vector<Shown> Play::shown() const {
 std::optional<glm::mat4> Play::ownKeeper() const {
   if (!figureSeen() || !keeper_.empty()) return std::nullopt;
   return figureMatrix();
+}
+
+BonePose Play::ownBind() {
+  const Movements& keepers = Movements::keepers();
+  BonePose out = restPose(keepers.skeleton());
+  if (const bundle::AnimationPayload* idle = keepers.find("idle"))
+    play(*idle, 0, keepers.skeleton(), nullptr, out);
+  return out;
+}
+
+std::vector<glm::mat4> Play::ownBones() const {
+  const Movements& keepers = Movements::keepers();
+  BonePose pose = restPose(keepers.skeleton());
+  for (const Moving& moving : figureMoves())
+    if (const bundle::AnimationPayload* movement = keepers.find(moving.movement))
+      play(*movement, looped(moving.at_s, *movement), keepers.skeleton(), nullptr, pose, moving.only);
+  return bentFrom(keepers.skeleton(), ownBind(), pose);
 }
 
 std::optional<Sight> Play::sight() const {

@@ -87,6 +87,9 @@ class Play {
   /// How a bone of an object has carried what goes with it since its rest, in the object's space; the same
   /// for what has no such bone.
   [[nodiscard]] glm::mat4 carried(const Shown& shown, const std::string& bone) const;
+  /// How its bones are moved from how it is built, `ownBind`; one a bone of the harbour's keepers.
+  [[nodiscard]] std::vector<glm::mat4> ownBones() const;
+  static BonePose ownBind();
   /// Where the player looks from; nothing while only looking round.
   [[nodiscard]] std::optional<Sight> sight() const;
 

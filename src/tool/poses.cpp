@@ -49,7 +49,8 @@ base::Result<Posed> posed(const std::string& folder, const std::string& model, c
   for (const rulebook::Movement& one : out.skeleton->movements) known.push_back(one.id);
   const rulebook::Movement* wanted = out.skeleton->findMovement(movement);
   if (wanted == nullptr)
-    return base::Error{"movement.unknown", "The game has no movement " + base::presentable(movement, 60) + ".",
+    return base::Error{"movement.unknown",
+                       "The game has no movement " + base::presentable(movement, 60) + ".",
                        base::Place{folder}, "Its movements are " + base::listText(known, 24) + "."};
   out.movement = static_cast<size_t>(wanted - out.skeleton->movements.data());
   return out;
@@ -68,10 +69,9 @@ int pose(const Common& common, const std::string& folder, const std::string& mod
   for (size_t s = 0; s < bones.size() && found->state->bones; ++s)
     if (!bones[s].valid()) bones[s] = found->state->bones->slots[s].bone;
   const prepare::Retarget retarget(model, bones, *found->skeleton, *found->x->book, found->figure);
-  const auto world = scene::worldMatrices(
-      model, retarget.at(found->movement, static_cast<float>(at_s)));
-  const prepare::MomentOff off = prepare::momentOff(model, retarget, *found->skeleton, *found->figure, named,
-                                                    found->movement, at_s);
+  const auto world = scene::worldMatrices(model, retarget.at(found->movement, static_cast<float>(at_s)));
+  const prepare::MomentOff off =
+      prepare::momentOff(model, retarget, *found->skeleton, *found->figure, named, found->movement, at_s);
   const auto off_of = [&](size_t slot) -> const prepare::BoneOff* {
     for (const prepare::BoneOff& one : off.bones)
       if (one.slot == slot) return &one;

@@ -400,12 +400,14 @@ TEST_F(ToolTest, AModelIsPosedInTheGamesMovements) {
   EXPECT_NEAR(length, 1, 1e-4);
   EXPECT_TRUE(slots["hand.port"]["degrees_off"].is_null()) << "the game does not find it";
   EXPECT_TRUE(slots["neck"]["bone"].is_null());
-  EXPECT_THAT(run("pose " + newcomer + " boatswain --movement crouch --at 1.2").out, HasSubstr("not called as"));
+  EXPECT_THAT(run("pose " + newcomer + " boatswain --movement crouch --at 1.2").out,
+              HasSubstr("not called as"));
   const auto unknown = run("pose --json " + newcomer + " boatswain --movement swim");
   EXPECT_EQ(unknown.exit, 2);
   EXPECT_THAT(unknown.json()["error"]["cure"], HasSubstr("walk"));
   EXPECT_EQ(run("pose " + newcomer + " nobody --movement walk").exit, 2);
-  EXPECT_EQ(run("pose " + mod("lamplight") + " quay-lamp --movement walk").exit, 2) << "a lamp has no skeleton";
+  EXPECT_EQ(run("pose " + mod("lamplight") + " quay-lamp --movement walk").exit, 2)
+      << "a lamp has no skeleton";
   EXPECT_EQ(run("pose " + newcomer + " boatswain --movement walk --at -1").exit, 2);
 }
 
@@ -419,14 +421,19 @@ TEST_F(ToolTest, AFamilyOfBonesIsKnown) {
   for (const auto& slot : found["slots"])
     if (!slot["bone"].is_null()) bones.push_back(slot["bone"]);
   for (const auto& name : found["surplus"]) bones.push_back(name);
-  const base::Json habit{{"format", 1}, {"name", "Imke's"}, {"rulebook", "kelpwick"}, {"steps", base::Json::array()},
+  const base::Json habit{{"format", 1},
+                         {"name", "Imke's"},
+                         {"rulebook", "kelpwick"},
+                         {"steps", base::Json::array()},
                          {"bones", bones}};
   ASSERT_TRUE(base::makeFolder(root_ / "data/rakugo/habits"));
   ASSERT_TRUE(base::writeFileAtomic(root_ / "data/rakugo/habits/imke-s.habit.json", base::jsonText(habit)));
   EXPECT_EQ(run(ask).json()["family"], "Imke's");
   EXPECT_THAT(run("match " + newcomer + " --rulebook kelpwick --kind keeper").out,
               HasSubstr("Its bones are those of \"Imke's\""));
-  EXPECT_TRUE(run("match --json " + mod("deckhand") + " --rulebook kelpwick --kind keeper").json()["family"].is_null());
+  EXPECT_TRUE(run("match --json " + mod("deckhand") + " --rulebook kelpwick --kind keeper")
+                  .json()["family"]
+                  .is_null());
   unsetenv("XDG_DATA_HOME");
 }
 

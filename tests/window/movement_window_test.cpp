@@ -43,7 +43,8 @@ class MovementWindowTest : public test::WindowFixture {
   void openMended() {
     QVERIFY(open(test::copyOfMod(*folder_, "newcomer")));
     window_->setStation(Station::skeleton);
-    for (const char* check : {"bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}) {
+    for (const char* check :
+         {"bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}) {
       QVERIFY2(has(check), check);
       QVERIFY2(test::click(*window_, (std::string("mend-") + check).c_str()), check);
       QVERIFY(test::settle(*window_));
@@ -107,7 +108,8 @@ class MovementWindowTest : public test::WindowFixture {
     moment->setValue(0);
     QTest::keyClick(moment, Qt::Key_Right);
     QCOMPARE(moment->value(), 1);
-    QVERIFY(test::find<QLabel>(*window_, "try-said")->text().contains(QStringLiteral("The game has every bone")));
+    QVERIFY(
+        test::find<QLabel>(*window_, "try-said")->text().contains(QStringLiteral("The game has every bone")));
   }
 
   void aHandIsPulledInTheBench() {
@@ -214,7 +216,8 @@ class MovementWindowTest : public test::WindowFixture {
     QVERIFY(!window_->bench().weightsOf().empty());
     QTest::qWait(200);
     QVERIFY(plain != window_->bench().grabFramebuffer());
-    // The number under the pointer: all of it in the middle of the upper arm, nothing at a foot; in movement too.
+    // The number under the pointer: all of it in the middle of the upper arm, nothing at a foot; in movement
+    // too.
     const auto under = [&](glm::vec3 place) {
       const auto at = window_->bench().project(place);
       return at ? window_->bench().weightUnder(*at) : std::nullopt;
@@ -245,7 +248,8 @@ class MovementWindowTest : public test::WindowFixture {
     QVERIFY(base::makeFolder(root / "journey").ok());
     QVERIFY(mod::saveMod(root / "journey", blank, blank).ok());
     QVERIFY(open(QString::fromStdString((root / "journey").string())));
-    window_->openPath(QStringLiteral(RAKUGO_SOURCE_DIR "/examples/mods/newcomer/sources/boatswain/boatswain.glb"));
+    window_->openPath(
+        QStringLiteral(RAKUGO_SOURCE_DIR "/examples/mods/newcomer/sources/boatswain/boatswain.glb"));
     QTRY_VERIFY_WITH_TIMEOUT(session().state().models.count("boatswain") == 1, test::kPatience_ms);
     QVERIFY(test::settle(*window_));
     window_->setStation(Station::objects);
@@ -263,7 +267,8 @@ class MovementWindowTest : public test::WindowFixture {
     }
     QVERIFY(test::settle(*window_));
     QVERIFY(has("axes.differ"));
-    for (const char* check : {"axes.differ", "bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}) {
+    for (const char* check :
+         {"axes.differ", "bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}) {
       QVERIFY2(has(check), check);
       QVERIFY2(test::click(*window_, (std::string("mend-") + check).c_str()), check);
       QVERIFY(test::settle(*window_));
@@ -276,7 +281,8 @@ class MovementWindowTest : public test::WindowFixture {
       QVERIFY2(f.severity != check::Severity::stops || f.check.rfind("field.", 0) == 0, f.sentence.c_str());
     // What the card asks for, as a person would type it.
     session().edit(QStringLiteral("Card"), [](mod::ModState& state) {
-      state.objects.begin()->second.card = base::Json{{"nickname", "Knots"}, {"temper", "sunny"}, {"wage", 16}};
+      state.objects.begin()->second.card =
+          base::Json{{"nickname", "Knots"}, {"temper", "sunny"}, {"wage", 16}};
     });
     QVERIFY(test::settle(*window_));
     QSignalSpy built(&session(), &app::Session::built), installed(&session(), &app::Session::installed);
@@ -294,13 +300,15 @@ class MovementWindowTest : public test::WindowFixture {
     QProcess game;
     game.start(QApplication::applicationDirPath() + QStringLiteral("/kelpwick"),
                {QStringLiteral("--mods"), QString::fromStdString((root / "game/mods").string()),
-                QStringLiteral("--headless"), QStringLiteral("--script"), QString::fromStdString((root / "script").string()),
-                QStringLiteral("--shots"), QString::fromStdString((root / "shots").string())});
+                QStringLiteral("--headless"), QStringLiteral("--script"),
+                QString::fromStdString((root / "script").string()), QStringLiteral("--shots"),
+                QString::fromStdString((root / "shots").string())});
     QVERIFY(game.waitForFinished(test::kPatience_ms));
     const QByteArray log = game.readAllStandardOutput();
     QVERIFY2(game.exitCode() == 0, log.constData());
     QVERIFY2(log.contains("walks the quay"), log.constData());
-    QVERIFY2(!log.contains("\"stiff\"") && !log.contains("\"limps\"") && !log.contains("refused"), log.constData());
+    QVERIFY2(!log.contains("\"stiff\"") && !log.contains("\"limps\"") && !log.contains("refused"),
+             log.constData());
   }
 
   void aFamilyIsKnownAgain() {

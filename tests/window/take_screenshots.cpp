@@ -139,7 +139,8 @@ bool shootNewcomer(app::MainWindow& window, const QTemporaryDir& folder, const Q
   if (board != nullptr) board->choose(QStringLiteral("elbow.port"));
   QTest::qWait(200);
   good = good && test::shoot(window, out + QStringLiteral("/newcomer-skeleton.png"));
-  for (const char* check : {"bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}) {
+  for (const char* check :
+       {"bones.missing", "bones.missing", "bones.turned", "bones.weights", "bones.ends"}) {
     for (const check::Finding& finding : session.examination()->findings)
       if (finding.check == check) {
         const check::Mend mend = finding.mends.front();
