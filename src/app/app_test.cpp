@@ -258,5 +258,52 @@ TEST(Tint, NeighboursAreToldApartAndInkIsReadOnAll) {
   }
 }
 
+// A post whose upper half goes with a bone: a ray finds it where the pose has put it.
+TEST(BenchHit, IsWhereAPoseHasPutThings) {
+  BenchScene scene;
+  BenchPart part;
+  part.key = "flag";
+  part.mesh.vertex_count = 3;
+  part.mesh.stride = 28;
+  part.mesh.attributes = {{bundle::Semantic::position, bundle::AttributeFormat::f32x3, 0},
+                          {bundle::Semantic::joints, bundle::AttributeFormat::u16x4, 12},
+                          {bundle::Semantic::weights, bundle::AttributeFormat::unorm16x4, 20}};
+  base::ByteWriter out;
+  for (const glm::vec3 p : {glm::vec3(0, -1, 0), glm::vec3(0, 1, 0), glm::vec3(0, 0, 2)}) {
+    for (int c = 0; c < 3; ++c) out.write<float>(p[c]);
+    for (const uint16_t bone : {0, 1, 0, 0}) out.write<uint16_t>(bone);
+    // The tip follows the second bone whole, the foot by a quarter.
+    const uint16_t second = p.z > 1 ? 65'535 : 16'384;
+    for (const uint16_t share : {static_cast<uint16_t>(65'535 - second), second, uint16_t{0}, uint16_t{0}})
+      out.write<uint16_t>(share);
+  }
+  part.mesh.vertices = out.take();
+  part.mesh.indices = {0, 1, 2};
+  part.mesh.submeshes = {{0, 3, 0}};
+  scene.parts.push_back(part);
+  BenchPose pose;
+  pose.bones = {glm::mat4(1), glm::mat4(1)};
+  pose.bones[1][3] = glm::vec4(0, 4, 0, 1);
+  const auto rest = hit(scene, {5, 0, 1.5F}, {-1, 0, 0});
+  ASSERT_TRUE(rest);
+  EXPECT_NEAR(rest->share[2], 0.75F, 1e-5) << "three quarters up";
+  EXPECT_FALSE(hit(scene, {5, 0, 1.5F}, {-1, 0, 0}, &pose)) << "its tip has gone aside";
+  // The foot goes a quarter of the way, the tip all of it.
+  const auto moved = hit(scene, {5, 3.985F, 1.99F}, {-1, 0, 0}, &pose);
+  ASSERT_TRUE(moved);
+  EXPECT_NEAR(moved->position.z, 1.99, 1e-4);
+  EXPECT_GT(moved->share[2], 0.99F);
+  EXPECT_EQ(weightAt(scene.parts[0], 2, 1), 1);
+  EXPECT_NEAR(weightAt(scene.parts[0], 0, 1), 0.25, 1e-4);
+  EXPECT_NEAR(weightAt(scene.parts[0], 0, 0), 0.75, 1e-4);
+  EXPECT_EQ(weightAt(scene.parts[0], 0, 7), 0);
+  // What goes with one bone as a whole.
+  scene.parts[0].mesh.attributes.resize(1);
+  scene.parts[0].bone = 1;
+  EXPECT_FALSE(hit(scene, {5, 0, 0.5F}, {-1, 0, 0}, &pose));
+  EXPECT_TRUE(hit(scene, {5, 4, 0.5F}, {-1, 0, 0}, &pose));
+  EXPECT_EQ(weightAt(scene.parts[0], 0, 1), 0) << "it names no bones";
+}
+
 }  // namespace
 }  // namespace rakugo::app

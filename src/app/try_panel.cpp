@@ -420,6 +420,7 @@ void TryPanel::fillMoments() {
       bench_.showMarks(mark ? std::vector<glm::vec3>{*mark} : std::vector<glm::vec3>());
     });
     rows_->addWidget(button);
+    return button;
   };
   const auto when = [&](size_t movement, double at_s) {
     return tr("%1 %2 s").arg(q(skeleton.movements[movement].title), q(base::numberText(at_s, 2)));
@@ -428,17 +429,28 @@ void TryPanel::fillMoments() {
   for (const prepare::MomentOff& moment : *state->moments) {
     double degrees = 0, feet_m = 0;
     bool back = false;
+    QStringList details;
     for (const prepare::BoneOff& bone : moment.bones) {
       degrees = std::max(degrees, bone.turned_rad * kDegrees);
       back = back || bone.bends_back;
+      if (bone.turned_rad * kDegrees >= 3 || bone.moved_m >= 0.01 || bone.bends_back)
+        details << tr("%1: %2°, %3 mm%4")
+                       .arg(q(skeleton.bones[bone.slot].title),
+                            q(base::numberText(bone.turned_rad * kDegrees, 1)),
+                            q(base::numberText(bone.moved_m * 1000, 0)),
+                            bone.bends_back ? tr(", bent backwards") : QString());
       for (const rulebook::Chain& chain : skeleton.chains)
         if (chain.plants && chain.bones.back() == skeleton.bones[bone.slot].id)
           feet_m = std::max(feet_m, std::abs(bone.risen_m));
     }
     const bool good = degrees < 3 && feet_m < 0.01 && !back;
-    row((good ? QStringLiteral("✓ ") : QStringLiteral("◆ ")) + when(moment.movement, moment.at_s),
+    QPushButton* made = row(
+        (good ? QStringLiteral("✓ ") : QStringLiteral("◆ ")) + when(moment.movement, moment.at_s),
         tr(" · %1°, feet %2 mm").arg(q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),
         QStringLiteral("moment-%1").arg(number++), moment.movement, moment.at_s, std::nullopt);
+    // Bone by bone what is off, for who wants to know which.
+    if (!details.isEmpty())
+      made->setToolTip(made->toolTip() + QLatin1Char('\n') + details.join(QLatin1Char('\n')));
   }
   number = 0;
   if (state->skin_faults)

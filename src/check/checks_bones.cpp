@@ -121,6 +121,28 @@ void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) 
   });
 }
 
+namespace {
+
+// The names of a chain that lacks one bone, given from the bone above its first on: each bone has the name of
+// the one that followed it, up to the one that is missing. Empty where the chain is whole, or nothing of the
+// model's own is above it.
+Json oneBoneUp(const scene::Model& model, const rulebook::Skeleton& skeleton, const rulebook::Chain& chain,
+               const std::map<std::string, NodeIndex>& there) {
+  Json names = Json::object();
+  size_t missing = 0;
+  while (missing < chain.bones.size() && there.count(chain.bones[missing]) != 0) ++missing;
+  if (missing == 0 || missing == chain.bones.size()) return names;
+  const NodeIndex above = model.node(there.at(chain.bones.front())).parent;
+  if (!above.valid() || model.node(above).mesh.valid() || !scene::boneNodes(model)[above.value()] ||
+      skeleton.findBone(model.node(above).name) != nullptr || !model.node(above).parent.valid())
+    return names;
+  names[chain.bones[0]] = model.node(above).key;
+  for (size_t k = 1; k <= missing; ++k) names[chain.bones[k]] = model.node(there.at(chain.bones[k - 1])).key;
+  return names;
+}
+
+}  // namespace
+
 void checkBonesMissing(const Context& context, const CheckRow& row, Findings& out) {
   eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
                          const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
@@ -162,6 +184,11 @@ void checkBonesMissing(const Context& context, const CheckRow& row, Findings& ou
       f.mends.push_back(stepOrEditMend(
           name, "add_bones", Json{{"skeleton", skeleton.id}, {"slots", empty}},
           "Add " + base::countText(empty.size(), "bone", "bones") + " between their neighbours"));
+    if (found.empty())
+      for (const rulebook::Chain& chain : skeleton.chains)
+        if (const Json names = oneBoneUp(model, skeleton, chain, there); !names.empty())
+          give(names, "Start the chain \"" + chain.title + "\" one bone up, at " +
+                          model.node(model.node(there.at(chain.bones.front())).parent).name);
     out.push_back(std::move(f));
   });
 }

@@ -189,6 +189,36 @@ TEST(MotionRules, LooseAndLopsidedWeightsAndBrokenSkinsAreTold) {
             "places too.");
 }
 
+// An arm whose bones are called from one too low on: it has as many as the game asks for, one bone up.
+TEST(MotionRules, AChainThatIsShortIsStartedOneBoneUp) {
+  scene::Model model = body();
+  putBetween(model, "collar.port", glm::quat(1, 0, 0, 0));
+  const NodeIndex hand = bone(model, "hand.port"), elbow = model.node(hand).parent;
+  std::erase(model.node(elbow).children, hand);
+  const Findings found = run("bones.missing", model);
+  ASSERT_EQ(found.size(), 1u);
+  const auto mend = std::find_if(found[0].mends.begin(), found[0].mends.end(), [](const Mend& one) {
+    return one.label == "Start the chain \"Left arm\" one bone up, at twist";
+  });
+  ASSERT_NE(mend, found[0].mends.end());
+  mod::ModState state;
+  state.models["mate"].source = "mate";
+  mend->apply(state);
+  const mod::StepDoc& step = state.models["mate"].steps.at(0);
+  const NodeIndex above = bone(model, "twist"), collar = bone(model, "collar.port");
+  EXPECT_EQ(test::applyStep(model, step.kind.c_str(), step.values, book()).state, prepare::StepState::good);
+  EXPECT_EQ(model.node(above).name, "collar.port");
+  EXPECT_EQ(model.node(collar).name, "arm.port");
+  EXPECT_EQ(model.node(elbow).name, "hand.port");
+  EXPECT_TRUE(run("bones.missing", model).empty());
+  // Nothing is above a chain that hangs where the game's does.
+  scene::Model plain = body();
+  std::erase(plain.node(bone(plain, "elbow.port")).children, bone(plain, "hand.port"));
+  const Findings others = run("bones.missing", plain);
+  for (const Mend& one : others.at(0).mends)
+    EXPECT_THAT(one.label, testing::Not(HasSubstr("one bone up")));
+}
+
 // A figure without any bones gets the game's, in either of two ways.
 TEST(MotionRules, WithoutBonesTheGamesArePutIn) {
   const scene::Model donor = *prepare::weightDonor(book(), "keeper").value();

@@ -122,7 +122,12 @@ void Retarget::findLegs(const rulebook::Skeleton& skeleton) {
   if (legs_.empty()) return;
   if (own > 1e-5F && game > 1e-5F) scale_ = own / game;
   lift_ = up_ * (risen / static_cast<float>(legs_.size()));
-  for (Leg& leg : legs_) leg.stands_m += lift_;
+  // Legs of unequal length stand on one ground: each foot as high as it is at rest.
+  for (Leg& leg : legs_) {
+    const glm::vec3 foot = headOf(world_, bones_[leg.slots.back()]);
+    leg.stands_m += lift_;
+    leg.stands_m += up_ * glm::dot(foot - leg.stands_m, up_);
+  }
 }
 
 glm::quat Retarget::proposedTurn(size_t slot) const {

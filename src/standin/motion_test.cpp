@@ -203,6 +203,40 @@ TEST(FollowBones, EachVertexGoesWithTheNearestBone) {
       << "it has bones already";
 }
 
+// A weathercock: it turns by an animation of its own, and its tail swells.
+TEST(OwnMovements, GoOnByThemselves) {
+  LoadedThing cock;
+  cock.record = test::thing("cock", "fitting");
+  cock.record.rigs.push_back({"skeleton/cock", {0, 0, 2}, {0, 0, 0, 1}, {{"turn", "animation/cock"}}});
+  bundle::SkeletonRecord skeleton;
+  skeleton.bones.push_back({"body", -1, {0, 0, 0}, {0, 0, 0, 1}, {1, 1, 1}});
+  cock.skeletons["skeleton/cock"] = skeleton;
+  bundle::AnimationPayload turn;
+  turn.length_s = 2;
+  turn.tracks.push_back({"body",
+                         bundle::TrackPath::turn,
+                         bundle::TrackBlend::linear,
+                         4,
+                         {0, 1, 2},
+                         {0, 0, 0, 1, 0, 0, 1, 0, 0, 0, 0, -1}});
+  turn.tracks.push_back(
+      {"tail", bundle::TrackPath::weights, bundle::TrackBlend::linear, 1, {0, 1, 2}, {0, 1, 0}});
+  cock.animations["animation/cock"] = turn;
+  Shown shown{"m/cock", glm::mat4(1), {}, {}, 0.5F, 0};
+  const BonePose half = poseOf(cock, cock.record.rigs[0], shown);
+  EXPECT_NEAR(std::abs(half[0].turn.z), std::sqrt(0.5F), 1e-5);
+  EXPECT_NEAR(morphsOf(cock, shown, 0, "tail").at(0), 0.5, 1e-6);
+  EXPECT_TRUE(morphsOf(cock, shown, 0, "beak").empty());
+  EXPECT_TRUE(morphsOf(cock, shown, -1, "tail").empty());
+  // Over and over.
+  shown.at_s = 4.5F;
+  EXPECT_NEAR(std::abs(glm::dot(poseOf(cock, cock.record.rigs[0], shown)[0].turn, half[0].turn)), 1, 1e-5);
+  EXPECT_EQ(rigPlace(cock.record.rigs[0])[3].z, 2);
+  // A movement of the harbour's that it has no bones for changes nothing.
+  shown.moving = {{"walk", 0.3F, {}}};
+  EXPECT_NEAR(std::abs(glm::dot(poseOf(cock, cock.record.rigs[0], shown)[0].turn, half[0].turn)), 1, 1e-5);
+}
+
 TEST_F(MotionTest, BonesOfOtherNamesStandStiffAndTheLogSaysSo) {
   put(body(1, "bone_"), 0);
   play_.use("m/mate");
