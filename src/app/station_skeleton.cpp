@@ -10,6 +10,8 @@
 #include "app/try_panel.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
+#include "prepare/ghosts.h"
+#include "prepare/step.h"
 
 namespace rakugo::app {
 namespace {
@@ -73,6 +75,21 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
   weights->addWidget(see_weights_);
   connect(see_weights_, &QCheckBox::toggled, this, &SkeletonStation::showWeightsOf);
   column_->addWidget(weights_);
+  donor_row_ = new QWidget(this);
+  auto* donor = new QHBoxLayout(donor_row_);
+  donor->setContentsMargins(0, 0, 0, 0);
+  donors_ = new QComboBox(donor_row_);
+  donors_->setObjectName(QStringLiteral("weights-donor"));
+  donors_->setAccessibleName(tr("Whose weights are taken"));
+  donors_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  donors_->setMinimumContentsLength(10);
+  auto* take_weights = new QPushButton(tr("Take weights"), donor_row_);
+  take_weights->setObjectName(QStringLiteral("take-weights"));
+  take_weights->setToolTip(tr("Each vertex takes those of the nearest place, and the bones they speak of"));
+  donor->addWidget(donors_, 1);
+  donor->addWidget(take_weights);
+  column_->addWidget(donor_row_);
+  connect(take_weights, &QPushButton::clicked, this, &SkeletonStation::takeWeights);
   try_ = new TryPanel(session_, bench_, this);
   column_->addWidget(try_);
   column_->addWidget(hairline(this));
@@ -173,6 +190,32 @@ void SkeletonStation::useFamily() {
   });
 }
 
+void SkeletonStation::fillDonors() {
+  const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
+  const bool some = state != nullptr && state->prepared.model && skeleton() != nullptr &&
+                    state->prepared.model->frame.turned;
+  donor_row_->setVisible(some);
+  if (!some) return;
+  const QString kept = donors_->currentData().toString();
+  donors_->clear();
+  if (!prepare::donorKinds(session_.book()).empty()) donors_->addItem(tr("The game's example"), QString());
+  for (const auto& [name, other] : session_.examination()->context.models)
+    if (name != session_.model() && other.prepared.model && !scene::usedJoints(*other.prepared.model).empty())
+      donors_->addItem(q(name), q(name));
+  donors_->setCurrentIndex(std::max(0, donors_->findData(kept)));
+  donor_row_->setVisible(donors_->count() > 0);
+}
+
+void SkeletonStation::takeWeights() {
+  const std::string donor = s(donors_->currentData().toString());
+  session_.edit(tr("Take weights"), [&](mod::ModState& mod) {
+    mod::ModelDoc& doc = mod.models[session_.model()];
+    base::Json values{{"kind", ""}, {"most_mm", 100.0}};
+    if (!donor.empty()) values["model"] = donor;
+    prepare::insertByRank(doc, prepare::makeStep(doc, "copy_weights", std::move(values)));
+  });
+}
+
 void SkeletonStation::showWeightsOf() {
   bench_.showWeightsOf(here_ && see_weights_->isChecked() ? chosen_ : std::string());
 }
@@ -209,6 +252,7 @@ void SkeletonStation::refresh() {
   }
   try_->refresh();
   showFamily();
+  fillDonors();
   showWeightsOf();
   if (some) addBones(*state->prepared.model, matched ? wanted : nullptr);
   for (QPushButton* row : findChildren<QPushButton*>())

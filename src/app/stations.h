@@ -162,6 +162,9 @@ class SkeletonStation : public StationPanel {
   /// Says when the model's bones are those of a family that is known, and offers its steps.
   void showFamily();
   void useFamily();
+  /// Whose weights can be taken: the game's example, and models of the mod that have bones.
+  void fillDonors();
+  void takeWeights();
   /// Shows in the bench what follows the chosen bone, where that is asked for.
   void showWeightsOf();
   void showWeights(const scene::WeightReport& weights, const rulebook::Kind& kind);
@@ -177,6 +180,8 @@ class SkeletonStation : public StationPanel {
   QCheckBox* see_weights_;
   QLabel* family_said_;
   QPushButton* use_family_;
+  QWidget* donor_row_;
+  QComboBox* donors_;
   std::vector<prepare::Habit> habits_;
   QWidget* weights_;
   QVBoxLayout* rows_;

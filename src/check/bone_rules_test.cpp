@@ -80,6 +80,39 @@ TEST_F(BoneRules, StepsKeptAsAHabitDoTheSameForTheNextOfItsMaker) {
   for (const Finding& f : x_->findings) EXPECT_NE(f.check.rfind("bones.", 0), 0u) << f.sentence;
 }
 
+// Another model of the mod gives its weights; a change of it is followed, and two do not wait for each other.
+TEST_F(BoneRules, WeightsAreTakenFromAnotherModelOfTheMod) {
+  for (const char* check : {"bones.missing", "bones.missing", "bones.turned", "bones.weights"})
+    ASSERT_TRUE(mend(check)) << check;
+  state_.models["twin"] = state_.models["boatswain"];
+  const auto sum = [&] {
+    double out = 0;
+    const auto& twin = *x_->context.models.at("twin").prepared.model;
+    for (const scene::NodeIndex i : scene::reachedNodes(twin))
+      if (twin.node(i).mesh.valid())
+        for (const scene::Primitive& p : twin.mesh(twin.node(i).mesh).primitives)
+          for (const glm::vec4& w : p.weights) out += double{w[0]} * double{w[0]};
+    return out;
+  };
+  const auto take = [&](const char* to, const char* from) {
+    mod::ModelDoc& doc = state_.models[to];
+    prepare::insertByRank(
+        doc, prepare::makeStep(doc, "copy_weights", Json{{"kind", ""}, {"most_mm", 50.0}, {"model", from}}));
+    examine();
+    return x_->context.models.at(to).prepared.outcomes.back();
+  };
+  EXPECT_EQ(take("twin", "boatswain").state, prepare::StepState::good);
+  const double before = sum();
+  // The donor's own weights are smoothed: the twin follows.
+  step("smooth_weights", Json{{"rounds", 6.0}});
+  EXPECT_LT(sum(), before - 1);
+  EXPECT_EQ(take("twin", "nobody").state, prepare::StepState::missed);
+  EXPECT_THAT(x_->context.models.at("twin").prepared.outcomes.back().misses.at(0),
+              HasSubstr("no model \"nobody\""));
+  // Each from the other: as that is without taking from the one that asks.
+  EXPECT_EQ(take("boatswain", "twin").state, prepare::StepState::good);
+}
+
 TEST_F(BoneRules, ABoneThatHangsElsewhereIsHungBack) {
   ASSERT_TRUE(mend("bones.missing"));
   EXPECT_EQ(find("bones.parent"), nullptr) << "what is missing between two is another fault";

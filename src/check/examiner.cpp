@@ -151,8 +151,8 @@ base::Status Examiner::prepareVariants(const std::string& model, const mod::Mode
     const auto fetch = fetchFromSource(folder_, context.mod->sources.at(source), source);
     // No name of a model holds a slash.
     const std::string key = model + "/" + variant;
-    auto prepared =
-        replayers_[key].replay(found->second.read, doc.steps, *book_, fetch, progress, &state.prepared);
+    auto prepared = replayers_[key].replay(found->second.read, doc.steps, *book_, fetch, progress,
+                                           &state.prepared, donors_);
     if (!prepared) return prepared.error();
     KeptVariant& kept = variants_[key];
     if (kept.first != state.prepared.model || kept.other != prepared->model)
@@ -196,6 +196,20 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     context.sources[name] = kept->second.state;
   }
 
+  donors_ = [&](const std::string& other) -> std::shared_ptr<const scene::Model> {
+    const auto doc = mod->models.find(other);
+    if (doc == mod->models.end() || !preparing_.insert(other).second) return nullptr;
+    const auto source = context.sources.find(doc->second.source);
+    std::shared_ptr<const scene::Model> given;
+    if (source != context.sources.end() && source->second.read) {
+      const auto fetch = fetchFromSource(folder_, mod->sources.at(doc->second.source), doc->second.source);
+      if (auto prepared = replayers_[other].replay(source->second.read, doc->second.steps, *book_, fetch,
+                                                   progress, nullptr, donors_))
+        given = prepared->model;
+    }
+    preparing_.erase(other);
+    return given;
+  };
   for (const auto& [name, doc] : mod->models) {
     if (cancelled()) return base::cancelledError();
     if (progress != nullptr) progress->say("Preparing " + name, 0.5);
@@ -210,8 +224,9 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const auto source = context.sources.find(doc.source);
     if (source == context.sources.end() || !source->second.read) continue;
     const auto fetch = fetchFromSource(folder_, mod->sources.at(doc.source), doc.source);
-    RAKUGO_ASSIGN(state.prepared,
-                  replayers_[name].replay(source->second.read, doc.steps, *book_, fetch, progress));
+    preparing_ = {name};
+    RAKUGO_ASSIGN(state.prepared, replayers_[name].replay(source->second.read, doc.steps, *book_, fetch,
+                                                          progress, nullptr, donors_));
     if (const base::Status sizes = prepareVariants(name, doc, context, state, progress); !sizes)
       return sizes.error();
     if (const base::Status facts = findFacts(name, state, progress); !facts) return facts.error();
@@ -236,6 +251,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     if (cancelled()) return base::cancelledError();
     if (context.models.at(name).prepared.model) propose(name, doc, context);
   }
+  donors_ = nullptr;  // it knows this call's context
   if (progress != nullptr) progress->say("Checking", 0.9);
   out->findings = runChecks(context);
   return std::shared_ptr<const Examination>(std::move(out));

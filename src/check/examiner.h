@@ -4,6 +4,7 @@
 #include <filesystem>
 #include <map>
 #include <memory>
+#include <set>
 
 #include "check/context.h"
 
@@ -60,6 +61,10 @@ class Examiner {
     ModelFacts facts;
   };
   std::map<std::string, KeptFacts> facts_;
+  /// Who gives weights to other models of the mod that is examined; models that are being prepared give
+  /// nothing, so that two cannot wait for each other.
+  prepare::DonorModels donors_;
+  std::set<std::string> preparing_;
   /// Fills in the facts of a state that is prepared already.
   base::Status findFacts(const std::string& model, ModelState& state, base::Progress* progress);
   /// By model and variant, the comparison with the first size and what was compared.

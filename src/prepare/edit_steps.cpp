@@ -85,7 +85,7 @@ bool boneNamedAs(const mod::ModelDoc& doc, const std::string& name) {
 
 const mod::StepDoc* boneTurn(const mod::ModelDoc& doc, const std::string& bone) {
   for (const mod::StepDoc& step : doc.steps)
-    if (step.enabled && step.kind == "turn_bone" && step.values.value("bone", Json()) == bone) return &step;
+    if (step.enabled && step.kind == "turn_bone" && textValue(step.values, "bone") == bone) return &step;
   return nullptr;
 }
 

@@ -1,10 +1,13 @@
 #include "prepare/replay.h"
 
+#include "prepare/steps.h"
+
 namespace rakugo::prepare {
 
 base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps,
                                         const rulebook::Rulebook& book, const formats::Fetch& fetch,
-                                        base::Progress* progress, const Prepared* first) {
+                                        base::Progress* progress, const Prepared* first,
+                                        const DonorModels& donors) {
   const std::string book_key = book.id + " " + book.version;
   if (source != source_ || book_key != book_) {
     kept_.clear();
@@ -17,8 +20,14 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     return first != nullptr && i < first->before.size() && steps[i].kind == "like_first" ? first->before[i]
                                                                                          : nullptr;
   };
+  const auto donor = [&](size_t i) -> std::shared_ptr<const scene::Model> {
+    const mod::StepDoc& step = steps[i];
+    if (!donors || !step.enabled || step.kind != "copy_weights" || !step.values.is_object()) return nullptr;
+    const std::string name = textValue(step.values, "model");
+    return name.empty() ? nullptr : donors(name);
+  };
   while (same < kept_.size() && same < steps.size() && kept_[same].step == steps[same] &&
-         kept_[same].like == like(same))
+         kept_[same].like == like(same) && kept_[same].donor == donor(same))
     ++same;
   kept_.resize(same);
   steps_run_ = 0;
@@ -26,8 +35,9 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
   context.progress = progress;
   for (size_t i = same; i < steps.size(); ++i) {
     if (progress != nullptr && progress->cancelled()) return base::cancelledError();
-    Kept kept{steps[i], kept_.empty() ? start_ : kept_.back().after, nullptr, {}, like(i)};
+    Kept kept{steps[i], kept_.empty() ? start_ : kept_.back().after, nullptr, {}, like(i), donor(i)};
     context.like = kept.like.get();
+    context.donor = kept.donor.get();
     const StepKind* kind = findStepKind(steps[i].kind);
     if (!steps[i].enabled) {
       kept.outcome.state = StepState::off;

@@ -124,6 +124,13 @@ Words copyWeightsSentence(const Json& v, const Model*, const rulebook::Rulebook*
   if (book != nullptr)
     for (const std::string& id : donorKinds(*book))
       kinds.emplace_back(id, "the example of a " + base::lowerAscii(book->findKind(id)->title));
+  // Another model of the mod goes before the game's own.
+  if (const Json model = v.value("model", Json()); model.is_string() && !model.get<std::string>().empty())
+    return {plainWord("Take weights from the model "),
+            {model.get<std::string>(), "model", ValueType::text, {}},
+            plainWord(", where it lies within "),
+            numberWord(v, "most_mm", 100, 1),
+            plainWord(" mm")};
   return {plainWord("Take weights from "), choiceWord(v, "kind", std::move(kinds)),
           plainWord(", where it lies within "), numberWord(v, "most_mm", 100, 1), plainWord(" mm")};
 }

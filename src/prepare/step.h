@@ -34,6 +34,9 @@ struct StepContext {
   formats::Fetch fetch;                      ///< files beside the source
   /// For another size of a model: the first size as this step sees it. Null for the first size itself.
   const scene::Model* like = nullptr;
+  /// Another model of the mod, prepared, that the step takes something from; null: there is none of that
+  /// name.
+  const scene::Model* donor = nullptr;
   /// Of the replay; a step that takes long ends soon when it is cancelled. May be null.
   base::Progress* progress = nullptr;
 };

@@ -115,10 +115,23 @@ StepOutcome applyMirrorWeights(Model& model, const Json& values, const StepConte
 StepOutcome applyCopyWeights(Model& model, const Json& values, const StepContext& context) {
   const double most_mm = numberValue(values, "most_mm", 100);
   if (!(most_mm >= 0 && most_mm <= 1e6)) return wrongValues("A distance is 0 to 1,000,000 mm.");
-  const auto donor = weightDonor(*context.book, textValue(values, "kind"));
-  if (!donor) return missed(donor.error().message);
   if (!model.frame.turned) return missed("The model has to be turned to the game's axes first.");
-  const CopiedWeights copied = copyWeights(model, **donor, static_cast<float>(most_mm / 1000));
+  const std::string name = textValue(values, "model");
+  std::shared_ptr<const Model> example;
+  const Model* donor = context.donor;
+  if (name.empty()) {
+    auto found = weightDonor(*context.book, textValue(values, "kind"));
+    if (!found) return missed(found.error().message);
+    example = std::move(found).value();
+    donor = example.get();
+  } else if (donor == nullptr) {
+    return missed("The mod has no model \"" + base::presentable(name, 60) +
+                  "\" that it could take them from.");
+  } else if (!donor->frame.turned || scene::usedJoints(*donor).empty()) {
+    return missed(base::presentable(name, 60) +
+                  (donor->frame.turned ? " has no bones." : " has to be turned to the game's axes first."));
+  }
+  const CopiedWeights copied = copyWeights(model, *donor, static_cast<float>(most_mm / 1000));
   if (copied.vertices == 0) return missed("Nothing lies that near to it.");
   StepOutcome out;
   out.did = vertices(copied.vertices);

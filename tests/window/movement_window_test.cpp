@@ -235,6 +235,22 @@ class MovementWindowTest : public test::WindowFixture {
     QVERIFY(window_->bench().weightsOf().empty());
   }
 
+  void weightsAreTakenFromTheGamesExample() {
+    openMended();
+    auto* donors = test::find<QComboBox>(*window_, "weights-donor");
+    QVERIFY(donors);
+    QCOMPARE(donors->count(), 1);
+    QVERIFY(test::click(*window_, "take-weights"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(stepsOf("copy_weights"), size_t{1});
+    for (const auto& outcome : session().prepared()->prepared.outcomes)
+      QVERIFY2(outcome.misses.empty(), outcome.misses.empty() ? "" : outcome.misses[0].c_str());
+    QVERIFY(!has("bones.weights") && !has("weights.loose"));
+    session().undo();
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(stepsOf("copy_weights"), size_t{0});
+  }
+
   // From the file to the quay: taken in, matched, mended, built, installed, and walked in the game.
   void fromImportToWalkingOnTheQuay() {
     const std::filesystem::path root = folder_->path().toStdString();
