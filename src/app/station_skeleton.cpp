@@ -198,7 +198,7 @@ void SkeletonStation::fillDonors() {
   if (!some) return;
   const QString kept = donors_->currentData().toString();
   donors_->clear();
-  if (!prepare::donorKinds(session_.book()).empty()) donors_->addItem(tr("The game's example"), QString());
+  if (!prepare::donorKinds(session_.book()).empty()) donors_->addItem(tr("The game's own"), QString());
   for (const auto& [name, other] : session_.examination()->context.models)
     if (name != session_.model() && other.prepared.model && !scene::usedJoints(*other.prepared.model).empty())
       donors_->addItem(q(name), q(name));
