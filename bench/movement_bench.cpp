@@ -12,6 +12,7 @@
 #include "prepare/weight_ops.h"
 #include "scene/rest_pose.h"
 #include "support/game_rig.h"
+#include "support/kelpwick.h"
 
 namespace {
 
@@ -28,13 +29,8 @@ double median(std::vector<double> list) {
   return list.empty() ? 0 : list[list.size() / 2];
 }
 
-const rulebook::Rulebook& book() {
-  static const rulebook::Rulebook kBook =
-      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
-          .value();
-  return kBook;
-}
-const rulebook::Skeleton& keeper() { return book().skeletons[0]; }
+using test::book;
+using test::keeper;
 
 // The game's twenty bones a tenth larger, and seventy more that hang on them.
 scene::Model ninetyBones() {

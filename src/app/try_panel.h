@@ -73,7 +73,6 @@ class TryPanel : public QWidget {
   QVBoxLayout* rows_;
   QDoubleSpinBox* angles_[3];
   std::optional<Stage> stage_;
-  QString why_not_;
   int movement_ = -1;  ///< in the skeleton's list; -1: at rest
   std::vector<prepare::Pull> pulls_;
   std::string bone_;

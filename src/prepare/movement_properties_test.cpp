@@ -11,19 +11,15 @@
 #include "prepare/pulls.h"
 #include "scene/rest_pose.h"
 #include "support/game_rig.h"
+#include "support/kelpwick.h"
 
 namespace rakugo::prepare {
 namespace {
 
 using scene::NodeIndex;
 
-const rulebook::Rulebook& book() {
-  static const rulebook::Rulebook kBook =
-      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
-          .value();
-  return kBook;
-}
-const rulebook::Skeleton& keeper() { return book().skeletons[0]; }
+using test::book;
+using test::keeper;
 
 // Every bone a little elsewhere than the game's, of any size, its axes anyhow; one vertex a bone.
 scene::Model randomBody(unsigned seed) {

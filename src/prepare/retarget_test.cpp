@@ -8,19 +8,15 @@
 #include "prepare/pose_tests.h"
 #include "prepare/pulls.h"
 #include "support/game_rig.h"
+#include "support/kelpwick.h"
 
 namespace rakugo::prepare {
 namespace {
 
 using scene::NodeIndex;
 
-const rulebook::Rulebook& book() {
-  static const rulebook::Rulebook kBook =
-      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
-          .value();
-  return kBook;
-}
-const rulebook::Skeleton& keeper() { return book().skeletons[0]; }
+using test::book;
+using test::keeper;
 std::shared_ptr<const GameFigure> figure() { return std::move(gameFigure(book(), keeper())).value(); }
 size_t movement(const char* id) {
   return static_cast<size_t>(keeper().findMovement(id) - keeper().movements.data());

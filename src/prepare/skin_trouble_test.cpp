@@ -12,19 +12,15 @@
 #include "scene/weights.h"
 #include "support/applied_steps.h"
 #include "support/game_rig.h"
+#include "support/kelpwick.h"
 
 namespace rakugo::prepare {
 namespace {
 
 using scene::NodeIndex;
 
-const rulebook::Rulebook& book() {
-  static const rulebook::Rulebook kBook =
-      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
-          .value();
-  return kBook;
-}
-const rulebook::Skeleton& keeper() { return book().skeletons[0]; }
+using test::book;
+using test::keeper;
 
 // The game's bones, and along both arms a strip of quads; what each vertex follows is asked for.
 template <class Follow>

@@ -12,7 +12,6 @@
 #include "prepare/edit_steps.h"
 #include "prepare/influence_list.h"
 #include "prepare/part_ops.h"
-#include "prepare/worn_meshes.h"
 #include "scene/bones.h"
 #include "scene/rest_pose.h"
 
@@ -211,7 +210,6 @@ uint64_t smoothWeights(Model& model, NodeIndex part, int rounds, float share,
       link(b, a);
     }
   for (size_t i = 0; i < now.size(); ++i) settleInfluences(now[i], 64);
-  const std::vector<Influences> before = now;
   for (int round = 0; round < rounds; ++round) {
     std::vector<Influences> next = now;
     for (size_t i = 0; i < now.size(); ++i) {

@@ -15,6 +15,7 @@
 #include "scene/rest_pose.h"
 #include "scene/weights.h"
 #include "support/applied_steps.h"
+#include "support/kelpwick.h"
 #include "support/made_rig.h"
 
 namespace rakugo::prepare {
@@ -23,12 +24,7 @@ namespace {
 using base::Json;
 using scene::NodeIndex;
 
-const rulebook::Rulebook& book() {
-  static const rulebook::Rulebook kBook =
-      std::move(rulebook::loadRulebook(std::filesystem::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick"))
-          .value();
-  return kBook;
-}
+using test::book;
 
 // The game's keeper without its bones: its mesh alone.
 scene::Model bareKeeper() {
