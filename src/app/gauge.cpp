@@ -59,7 +59,11 @@ void Gauge::setValue(double value, std::optional<rulebook::Band> band, std::opti
   update();
 }
 
-void Gauge::resizeEvent(QResizeEvent*) { edit_->setGeometry(width() - 96, 0, 96, 27); }
+void Gauge::resizeEvent(QResizeEvent*) {
+  // What is only read has no frame to keep in line with others, and a volume in litres can be a long number.
+  const int wide = edit_->isReadOnly() ? 170 : 96;
+  edit_->setGeometry(width() - wide, 0, wide, 27);
+}
 
 void Gauge::paintEvent(QPaintEvent*) {
   const Theme& t = theme();

@@ -111,6 +111,16 @@ class ShapeWindowTest : public test::WindowFixture {
     QCOMPARE(session().state().models.at("quay-lamp").points.size(), size_t{1});
   }
 
+  void aLongVolumeIsReadWhole() {
+    QVERIFY(open(test::copyOfMod(*folder_, "first-lamp")));
+    window_->setStation(app::Station::shape);
+    QVERIFY(test::settle(*window_));
+    auto* volume = window_->findChild<QLineEdit*>(QStringLiteral("gauge-volume"));
+    QVERIFY(volume != nullptr);
+    QVERIFY2(volume->text().size() > 12, "a lamp in centimetres holds millions of litres");
+    QVERIFY(volume->fontMetrics().horizontalAdvance(volume->text()) < volume->contentsRect().width());
+  }
+
   void aLengthIsFittedAloneWhereProportionsAreNotKept() {
     QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
     window_->setStation(app::Station::shape);
