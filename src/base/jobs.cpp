@@ -1,6 +1,8 @@
 #include "base/jobs.h"
 
+#include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
+#include <tbb/partitioner.h>
 
 #include <condition_variable>
 #include <deque>
@@ -93,7 +95,13 @@ void Worker::finish() {
 }
 
 void parallelFor(size_t count, const std::function<void(size_t)>& body) {
-  tbb::parallel_for(size_t{0}, count, [&](size_t i) { body(i); });
+  // One by one: each is much, and how much differs.
+  tbb::parallel_for(
+      tbb::blocked_range<size_t>(0, count, 1),
+      [&](const tbb::blocked_range<size_t>& some) {
+        for (size_t i = some.begin(); i < some.end(); ++i) body(i);
+      },
+      tbb::simple_partitioner());
 }
 
 }  // namespace rakugo::base

@@ -2,6 +2,7 @@
 // cancelled.
 #pragma once
 
+#include <algorithm>
 #include <atomic>
 #include <functional>
 #include <memory>
@@ -60,7 +61,19 @@ class Worker {
   std::thread thread_;
 };
 
-/// Calls body(i) for i in [0, count) on all cores, in no order. The body must not throw.
+/// Calls body(i) for i in [0, count) on all cores, in no order. Each call should be worth a thread's while
+/// (ten microseconds or more); the body must not throw.
 void parallelFor(size_t count, const std::function<void(size_t)>& body);
+
+/// How many pieces of `size` [0, count) falls into; the last may be shorter.
+inline size_t piecesOf(size_t count, size_t size) { return (count + size - 1) / size; }
+
+/// Calls body(piece, begin, end) for each such piece on all cores, in no order. What is put together in the
+/// order of the pieces is the same on any number of cores.
+template <class Body>
+void parallelPieces(size_t count, size_t size, Body body) {
+  parallelFor(piecesOf(count, size),
+              [&](size_t piece) { body(piece, piece * size, std::min(count, (piece + 1) * size)); });
+}
 
 }  // namespace rakugo::base

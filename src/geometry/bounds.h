@@ -1,6 +1,7 @@
 // Axis-aligned boxes.
 #pragma once
 
+#include <cmath>
 #include <glm/glm.hpp>
 #include <limits>
 #include <span>
@@ -17,7 +18,8 @@ struct Bounds {
   [[nodiscard]] glm::vec3 center() const { return empty() ? glm::vec3(0) : (min + max) * 0.5F; }
   /// Takes in a point; a point that is not finite is ignored.
   void add(glm::vec3 p) {
-    if (!(glm::all(glm::lessThan(glm::abs(p), glm::vec3(std::numeric_limits<float>::max()))))) return;
+    constexpr float kMost = std::numeric_limits<float>::max();
+    if (!(std::abs(p.x) < kMost && std::abs(p.y) < kMost && std::abs(p.z) < kMost)) return;
     min = glm::min(min, p);
     max = glm::max(max, p);
   }
@@ -28,7 +30,9 @@ struct Bounds {
   }
 };
 
-/// The box of `positions` (n x 3) moved by `matrix`. NaN and infinite positions are ignored. Cost: linear.
-Bounds boundsOf(std::span<const glm::vec3> positions, const glm::mat4& matrix = glm::mat4(1));
+/// The box of `positions` (n x 3). NaN and infinite positions are ignored. Cost: linear.
+Bounds boundsOf(std::span<const glm::vec3> positions);
+/// The same, of positions moved by `matrix`.
+Bounds boundsOf(std::span<const glm::vec3> positions, const glm::mat4& matrix);
 
 }  // namespace rakugo::geometry

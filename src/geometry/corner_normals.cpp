@@ -32,23 +32,22 @@ std::vector<glm::vec3> cornerNormals(std::span<const glm::vec3> positions, const
   const float least = std::cos(crease_rad) - 1e-6F;
   std::vector<uint32_t> parent(n * 3);
   std::iota(parent.begin(), parent.end(), 0U);
-  for (const Edge& edge : topology.edges) {
-    if (edge.count != 2) continue;
-    const uint32_t s = topology.sides[edge.first], o = topology.sides[edge.first + 1];
+  for (uint32_t s = 0; s < n * 3; ++s) {
+    const uint32_t o = topology.mate[s];
+    if (!topology.mated(s) || o < s) continue;
     const glm::vec3 a = faces[s / 3], b = faces[o / 3];
     const float lengths = glm::length(a) * glm::length(b);
     if (!(lengths > 0) || glm::dot(a, b) < least * lengths) continue;
     // The two corners at each end are of one face; sides of one edge may run the same way or against each
     // other.
-    const auto next = [](uint32_t c) { return c - c % 3 + (c + 1) % 3; };
     const bool against = topology.from(s) == topology.to(o);
     const auto unite = [&](uint32_t x, uint32_t y) {
       x = find(parent, x);
       y = find(parent, y);
       parent[std::max(x, y)] = std::min(x, y);
     };
-    unite(s, against ? next(o) : o);
-    unite(next(s), against ? o : next(o));
+    unite(s, against ? Topology::nextSide(o) : o);
+    unite(Topology::nextSide(s), against ? o : Topology::nextSide(o));
   }
   std::vector<glm::vec3> sums(n * 3, glm::vec3(0)), all(topology.places, glm::vec3(0));
   for (uint32_t c = 0; c < n * 3; ++c) {

@@ -1,76 +1,139 @@
 #include "geometry/flatness.h"
 
+#include <algorithm>
 #include <cmath>
+#include <iterator>
+
+#include "base/jobs.h"
 
 namespace rakugo::geometry {
 namespace {
 
-using dvec3 = glm::dvec3;
+constexpr size_t kMany = 1 << 16;  // sides that are worth a core of its own
 
-// Normals of triangles, of any length; zero for those without a surface.
-std::vector<dvec3> normalsOf(std::span<const glm::vec3> positions, const Topology& topology) {
-  std::vector<dvec3> out(topology.triangles());
-  for (size_t t = 0; t < out.size(); ++t) {
-    const dvec3 a(positions[topology.corners[t * 3]]), b(positions[topology.corners[t * 3 + 1]]),
-        c(positions[topology.corners[t * 3 + 2]]);
-    const dvec3 n = glm::cross(b - a, c - a);
-    out[t] = std::isfinite(glm::dot(n, n)) ? n : dvec3(0);
+// Whether two neighbours lie in one plane. Of two directions of length 1 the distance of their ends tells the
+// angle, even a small one.
+class Planes {
+ public:
+  Planes(const Topology& topology, std::span<const glm::vec3> normals, double angle_rad)
+      : topology_(topology),
+        normals_(normals),
+        most_apart2_(static_cast<float>(std::pow(2 * std::sin(angle_rad / 2), 2))) {}
+  [[nodiscard]] bool same(uint32_t side, uint32_t mate) const {
+    const glm::vec3 &one = normals_[side / 3], &two = normals_[mate / 3];
+    const float way = !topology_.alike && topology_.from(side) == topology_.from(mate) ? 1.0F : -1.0F;
+    const float x = one.x + way * two.x, y = one.y + way * two.y, z = one.z + way * two.z;
+    return x * x + y * y + z * z <= most_apart2_ || one == glm::vec3(0) || two == glm::vec3(0);
   }
+
+ private:
+  const Topology& topology_;
+  std::span<const glm::vec3> normals_;
+  float most_apart2_;
+};
+
+// Whether a side runs along one of the axes, or has no length.
+bool alongAxis(const glm::vec3& a, const glm::vec3& b, float sine2) {
+  const float x = (b.x - a.x) * (b.x - a.x), y = (b.y - a.y) * (b.y - a.y), z = (b.z - a.z) * (b.z - a.z);
+  return !(std::min(x + y, std::min(y + z, z + x)) > sine2 * (x + y + z));
+}
+
+// The edges that show: borders, and those between triangles in different planes; each by its first side.
+// Those that run askew are listed once more.
+struct SeenEdges {
+  std::vector<uint32_t> sides, askew;
+};
+
+SeenEdges seenEdges(std::span<const glm::vec3> positions, const Topology& topology, const Planes& planes,
+                    float sine2, size_t begin, size_t end) {
+  // First the sides that are the first of their edge: which of two is, nobody can guess.
+  const std::span<const uint32_t> mates(topology.mate);
+  SeenEdges out;
+  out.sides.resize(end - begin);
+  size_t count = 0;
+  for (auto side = static_cast<uint32_t>(begin); side < end; ++side) {
+    const uint32_t mate = mates[side];
+    out.sides[count] = side;
+    count += mate > side && mate != Topology::kCrowded && mate != Topology::kCollapsed ? 1 : 0;
+  }
+  out.sides.resize(count);
+  std::erase_if(out.sides, [&](uint32_t side) {
+    return mates[side] != Topology::kBorder && planes.same(side, mates[side]);
+  });
+  std::copy_if(out.sides.begin(), out.sides.end(), std::back_inserter(out.askew), [&](uint32_t side) {
+    return !alongAxis(positions[topology.from(side)], positions[topology.to(side)], sine2);
+  });
   return out;
 }
 
-// Whether the angle between two directions of any length is within that of a positive cosine.
-bool within(const dvec3& one, const dvec3& other, double cosine) {
-  const double dot = glm::dot(one, other);
-  return dot > 0 && dot * dot >= cosine * cosine * glm::dot(one, one) * glm::dot(other, other);
+// How many seen edges each place has, counted up to three; kUnused where no triangle is, kStays at an edge of
+// three triangles or more.
+constexpr uint16_t kMostSeen = 3, kStays = 4, kUnused = 5;
+std::vector<uint16_t> seenAtPlaces(const Topology& topology, const std::vector<SeenEdges>& seen) {
+  std::vector<uint16_t> out(topology.places, kUnused);
+  for (uint32_t c = 0; c < topology.corners.size(); ++c)
+    if (topology.mate[c] != Topology::kCollapsed) out[topology.corners[c]] = 0;
+  const auto add = [&](uint32_t place) { out[place] += out[place] < kMostSeen ? 1 : 0; };
+  for (const SeenEdges& piece : seen)
+    for (const uint32_t side : piece.sides) {
+      add(topology.from(side));
+      add(topology.to(side));
+    }
+  for (const OddEdge& edge : topology.odd)
+    if (edge.count > 2) out[edge.a] = out[edge.b] = kStays;
+  return out;
 }
 
-// The seen edges at a place: none, two that may go straight on, or others.
-struct At {
-  uint32_t ends[2] = {0, 0};
-  uint32_t seen = 0;
-  bool used = false, crowded = false;
-  void add(uint32_t end) {
-    if (seen < 2) ends[seen] = end;
-    ++seen;
+// Whether the way from one place over another to a third is straight.
+bool straight(const glm::vec3& from, const glm::vec3& over, const glm::vec3& to, double cosine) {
+  const glm::dvec3 one = glm::dvec3(over) - glm::dvec3(from), two = glm::dvec3(to) - glm::dvec3(over);
+  const double dot = glm::dot(one, two);
+  return dot > 0 && dot * dot >= cosine * cosine * glm::dot(one, one) * glm::dot(two, two);
+}
+
+// Places inside a face, or where a seen edge goes straight on.
+std::vector<uint32_t> shapelessPlaces(std::span<const glm::vec3> positions, const Topology& topology,
+                                      const std::vector<SeenEdges>& seen, double cosine) {
+  std::vector<uint16_t> at = seenAtPlaces(topology, seen);
+  if (std::find(at.begin(), at.end(), 2) != at.end()) {
+    std::vector<uint32_t> other(topology.places, UINT32_MAX);  // the end of the first of two edges
+    const auto add = [&](uint32_t place, uint32_t end) {
+      if (at[place] != 2) return;
+      if (other[place] == UINT32_MAX)
+        other[place] = end;
+      else if (straight(positions[other[place]], positions[place], positions[end], cosine))
+        at[place] = 0;
+    };
+    for (const SeenEdges& piece : seen)
+      for (const uint32_t side : piece.sides) {
+        add(topology.from(side), topology.to(side));
+        add(topology.to(side), topology.from(side));
+      }
   }
-};
+  std::vector<uint32_t> out;
+  for (uint32_t p = 0; p < topology.places; ++p)
+    if (at[p] == 0) out.push_back(p);
+  return out;
+}
 
 }  // namespace
 
 Flatness flatnessOf(std::span<const glm::vec3> positions, const Topology& topology,
-                    const FlatOptions& options) {
+                    std::span<const glm::vec3> normals, const FlatOptions& options) {
   Flatness out;
-  const double cosine = std::cos(static_cast<double>(options.angle_rad));
-  const std::vector<dvec3> normals = normalsOf(positions, topology);
-  std::vector<At> at(topology.places);
-  for (uint32_t e = 0; e < topology.edges.size(); ++e) {
-    const Edge& edge = topology.edges[e];
-    At &a = at[edge.a], &b = at[edge.b];
-    a.used = b.used = true;
-    if (edge.count > 2) a.crowded = b.crowded = true;
-    if (edge.count == 2) {
-      const uint32_t side = topology.sides[edge.first], other = topology.sides[edge.first + 1];
-      const dvec3 one = normals[side / 3], two = topology.from(side) == topology.from(other)
-                                                     ? -normals[other / 3]
-                                                     : normals[other / 3];
-      if (one == dvec3(0) || two == dvec3(0) || within(one, two, cosine)) continue;
-    }
-    a.add(edge.b);
-    b.add(edge.a);
-    const dvec3 along = glm::abs(dvec3(positions[edge.b]) - dvec3(positions[edge.a]));
-    const double most = std::max(along.x, std::max(along.y, along.z)), length2 = glm::dot(along, along);
-    if (length2 > 0 && most * most < cosine * cosine * length2) out.unaligned.push_back(e);
-  }
-  for (uint32_t p = 0; p < topology.places; ++p) {
-    const At& here = at[p];
-    if (!here.used || here.crowded) continue;
-    if (here.seen == 0) out.shapeless.push_back(p);
-    if (here.seen != 2) continue;
-    const dvec3 one = dvec3(positions[here.ends[0]]) - dvec3(positions[p]),
-                two = dvec3(positions[here.ends[1]]) - dvec3(positions[p]);
-    if (within(one, -two, cosine)) out.shapeless.push_back(p);
-  }
+  const auto angle = static_cast<double>(options.angle_rad);
+  const Planes planes(topology, normals, angle);
+  const auto sine2 = static_cast<float>(std::pow(std::sin(angle), 2));
+  std::vector<SeenEdges> seen(base::piecesOf(topology.corners.size(), kMany));
+  base::parallelPieces(topology.corners.size(), kMany, [&](size_t piece, size_t begin, size_t end) {
+    seen[piece] = seenEdges(positions, topology, planes, sine2, begin, end);
+  });
+  for (const SeenEdges& piece : seen)
+    out.unaligned.insert(out.unaligned.end(), piece.askew.begin(), piece.askew.end());
+  for (const OddEdge& edge : topology.odd)
+    if (edge.count > 2 && !alongAxis(positions[edge.a], positions[edge.b], sine2))
+      out.unaligned.push_back(topology.odd_sides[edge.first]);
+  out.shapeless = shapelessPlaces(positions, topology, seen, std::cos(angle));
   return out;
 }
 

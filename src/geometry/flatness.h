@@ -21,13 +21,14 @@ struct Flatness {
   /// straight ridge between two flat faces goes on. Ascending. Places at an edge of three or more triangles
   /// stay.
   std::vector<uint32_t> shapeless;
-  /// Edges (numbers in `Topology::edges`) that are borders or ridges and run along none of the box's three
-  /// axes, the ones positions are in. Edges inside a flat face are of no account: a square is cut somewhere.
+  /// Edges, each by its first side and in the order of those, that are borders or ridges and run along none
+  /// of the box's three axes, the ones positions are in. Edges inside a flat face are of no account: a square
+  /// is cut somewhere.
   std::vector<uint32_t> unaligned;
 };
-/// `positions` (n x 3, any unit) are by place. How triangles are wound does not matter, and one without a
-/// surface bends nothing. Cost: linear.
+/// `positions` (n x 3, any unit) are by place; `normals` by triangle, of length 1 or zero (`unitNormals`).
+/// How triangles are wound does not matter, and one without a surface bends nothing. Cost: linear.
 Flatness flatnessOf(std::span<const glm::vec3> positions, const Topology& topology,
-                    const FlatOptions& options = {});
+                    std::span<const glm::vec3> normals, const FlatOptions& options = {});
 
 }  // namespace rakugo::geometry

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <unordered_set>
 
 #include "geometry/simplify.h"
 #include "geometry/topology.h"
@@ -14,10 +15,10 @@ namespace {
 // A side is short when it is below this share of the longest.
 constexpr double kShort = 0.05;
 
-size_t nextCorner(size_t c) { return c % 3 == 2 ? c - 2 : c + 1; }
-size_t lastCorner(size_t c) { return c % 3 == 0 ? c + 2 : c - 1; }
+uint32_t nextCorner(uint32_t c) { return Topology::nextSide(c); }
+uint32_t lastCorner(uint32_t c) { return Topology::sideBefore(c); }
 
-double sideLength(std::span<const glm::vec3> positions, const std::vector<uint32_t>& indices, size_t c) {
+double sideLength(std::span<const glm::vec3> positions, const std::vector<uint32_t>& indices, uint32_t c) {
   return glm::distance(glm::dvec3(positions[indices[c]]), glm::dvec3(positions[indices[nextCorner(c)]]));
 }
 
@@ -26,25 +27,39 @@ glm::dvec3 face(std::span<const glm::vec3> positions, uint32_t a, uint32_t b, ui
   return glm::cross(glm::dvec3(positions[b]) - o, glm::dvec3(positions[c]) - o);
 }
 
+uint64_t edgeKey(uint32_t a, uint32_t b) { return uint64_t{std::min(a, b)} << 32 | std::max(a, b); }
+
+// The edges at any corner of some triangles.
+std::unordered_set<uint64_t> edgesAt(const Topology& topology, std::span<const uint32_t> triangles) {
+  std::vector<bool> there(topology.places, false);
+  for (const uint32_t t : triangles)
+    for (uint32_t c = t * 3; c < t * 3 + 3; ++c) there[topology.corners[c]] = true;
+  std::unordered_set<uint64_t> out;
+  for (uint32_t side = 0; side < topology.corners.size(); ++side) {
+    const uint32_t a = topology.from(side), b = topology.to(side);
+    if (a != b && (there[a] || there[b])) out.insert(edgeKey(a, b));
+  }
+  return out;
+}
+
 // Cuts the neighbour over the longest side of each needle whose third corner lies on that side. Returns how
 // many were cut.
 size_t cutNeighbours(std::span<const glm::vec3> positions, std::vector<uint32_t>& indices, float ratio) {
   const Topology topology = topologyOf(indices, static_cast<uint32_t>(positions.size()));
+  const std::vector<uint32_t> needles = needleTriangles(positions, indices, ratio);
+  std::unordered_set<uint64_t> edges = edgesAt(topology, needles);
   std::vector<bool> touched(indices.size() / 3, false);
   size_t count = 0;
-  for (const uint32_t t : needleTriangles(positions, indices, ratio)) {
+  for (const uint32_t t : needles) {
     if (touched[t] || topology.collapsed(t)) continue;
-    size_t longest = t * 3, shortest = t * 3;
-    for (size_t c = t * 3; c < t * 3 + 3; ++c) {
+    uint32_t longest = t * 3, shortest = t * 3;
+    for (uint32_t c = t * 3; c < t * 3 + 3; ++c) {
       if (sideLength(positions, indices, c) > sideLength(positions, indices, longest)) longest = c;
       if (sideLength(positions, indices, c) < sideLength(positions, indices, shortest)) shortest = c;
     }
     if (sideLength(positions, indices, shortest) < kShort * sideLength(positions, indices, longest)) continue;
-    const Edge& edge = topology.edges[topology.edge_of[longest]];
-    if (edge.count != 2) continue;
-    const uint32_t other =
-        topology.sides[edge.first] == longest ? topology.sides[edge.first + 1] : topology.sides[edge.first];
-    if (touched[other / 3]) continue;
+    const uint32_t other = topology.mate[longest];
+    if (!topology.mated(longest) || touched[other / 3]) continue;
     const uint32_t a = indices[longest], b = indices[nextCorner(longest)], c = indices[lastCorner(longest)],
                    d = indices[lastCorner(other)];
     if (indices[other] != b || c == d) continue;
@@ -58,14 +73,11 @@ size_t cutNeighbours(std::span<const glm::vec3> positions, std::vector<uint32_t>
       good = good && needleTriangles(positions, h, ratio).empty();
     }
     // The edge that comes must not be there already.
-    const auto ends = std::pair(std::min(c, d), std::max(c, d));
-    const auto there =
-        std::lower_bound(topology.edges.begin(), topology.edges.end(), ends,
-                         [](const Edge& e, const auto& key) { return std::pair(e.a, e.b) < key; });
-    good = good && (there == topology.edges.end() || std::pair(there->a, there->b) != ends);
+    good = good && !edges.contains(edgeKey(c, d));
     if (!good) continue;
     std::copy(halves[0].begin(), halves[0].end(), indices.begin() + t * 3);
     std::copy(halves[1].begin(), halves[1].end(), indices.begin() + other / 3 * 3);
+    edges.insert(edgeKey(c, d));
     touched[t] = touched[other / 3] = true;
     ++count;
   }
@@ -78,8 +90,8 @@ size_t closeShortSides(std::span<const glm::vec3> positions, std::vector<uint32_
   std::vector<uint32_t> only_to(positions.size(), UINT32_MAX);
   float longest_way = 0;
   for (const uint32_t t : needleTriangles(positions, indices, ratio)) {
-    size_t shortest = t * 3, longest = t * 3;
-    for (size_t c = t * 3; c < t * 3 + 3; ++c) {
+    uint32_t shortest = t * 3, longest = t * 3;
+    for (uint32_t c = t * 3; c < t * 3 + 3; ++c) {
       if (sideLength(positions, indices, c) < sideLength(positions, indices, shortest)) shortest = c;
       if (sideLength(positions, indices, c) > sideLength(positions, indices, longest)) longest = c;
     }

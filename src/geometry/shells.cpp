@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/jobs.h"
 #include "geometry/bvh.h"
 #include "geometry/finite.h"
 
@@ -71,7 +72,7 @@ class Insides {
     if (of_.empty()) {
       of_.resize(shells_.count);
       for (uint32_t t = 0; t < topology_.triangles(); ++t)
-        if (shells_.of[t] != Topology::kNoEdge) of_[shells_.of[t]].triangles.push_back(t);
+        if (shells_.of[t] != Topology::kCollapsed) of_[shells_.of[t]].triangles.push_back(t);
     }
     return of_[shell];
   }
@@ -95,34 +96,83 @@ Bvh closedShells(const std::vector<ShellFacts>& facts) {
 
 }  // namespace
 
+namespace {
+
+// What single triangles tell of their shells: how many there are, the box, whether every side has a mate, and
+// the volume seen from a corner of the shell.
+class ShellSums {
+ public:
+  ShellSums(std::span<const glm::vec3> positions, const Topology& topology, const Shells& shells)
+      : positions_(positions), topology_(topology), shells_(shells), about_(shells.count) {
+    uint32_t found = 0;
+    for (uint32_t t = 0; found < shells.count; ++t)
+      if (shells.of[t] == found) about_[found++] = glm::dvec3(positions[topology.corners[t * 3]]);
+  }
+
+  [[nodiscard]] std::vector<ShellFacts> ofTriangles(size_t begin, size_t end) const {
+    ShellFacts fresh;
+    fresh.closed = true;
+    std::vector<ShellFacts> out(shells_.count, fresh);
+    // Neighbours in the list are of one shell, mostly: what is summed up of those stays at hand.
+    ShellFacts now = fresh;
+    uint32_t shell = Topology::kCollapsed;
+    for (auto t = static_cast<uint32_t>(begin); t < end; ++t) {
+      if (topology_.collapsed(t)) continue;
+      if (shells_.of[t] != shell) {
+        if (shell != Topology::kCollapsed) out[shell] = now;
+        shell = shells_.of[t];
+        now = out[shell];
+      }
+      add(t, about_[shell], now);
+    }
+    if (shell != Topology::kCollapsed) out[shell] = now;
+    return out;
+  }
+
+ private:
+  void add(uint32_t t, const dvec3& about, ShellFacts& to) const {
+    const uint32_t* c = topology_.corners.data() + size_t{t} * 3;
+    const glm::vec3 &a = positions_[c[0]], &b = positions_[c[1]], &d = positions_[c[2]];
+    ++to.triangles;
+    if (finite(a) && finite(b) && finite(d)) {
+      to.box.min = glm::min(to.box.min, glm::min(a, glm::min(b, d)));
+      to.box.max = glm::max(to.box.max, glm::max(a, glm::max(b, d)));
+    } else {
+      to.closed = false;
+      for (const glm::vec3& one : {a, b, d}) to.box.add(one);
+    }
+    to.closed =
+        to.closed && topology_.mated(t * 3) && topology_.mated(t * 3 + 1) && topology_.mated(t * 3 + 2);
+    if (!to.closed) return;
+    const double six = glm::dot(dvec3(a) - about, glm::cross(dvec3(b) - about, dvec3(d) - about));
+    to.volume += (shells_.flipped[t] ? -six : six) / 6;
+  }
+  std::span<const glm::vec3> positions_;
+  const Topology& topology_;
+  const Shells& shells_;
+  std::vector<dvec3> about_;
+};
+
+}  // namespace
+
 std::vector<ShellFacts> shellFacts(std::span<const glm::vec3> positions, const Topology& topology,
                                    const Shells& shells) {
+  const ShellSums sums(positions, topology, shells);
+  // Pieces of the list where shells are few beside them.
+  constexpr size_t kMany = 1 << 15;
+  const size_t n = topology.triangles(), size = shells.count < kMany / 16 ? kMany : std::max<size_t>(n, 1);
+  std::vector<std::vector<ShellFacts>> pieces(base::piecesOf(n, size));
+  base::parallelPieces(
+      n, size, [&](size_t piece, size_t begin, size_t end) { pieces[piece] = sums.ofTriangles(begin, end); });
   std::vector<ShellFacts> out(shells.count);
-  std::vector<glm::vec3> about(shells.count);  // a corner of the shell
-  for (uint32_t t = 0; t < topology.triangles(); ++t) {
-    if (topology.collapsed(t)) continue;
-    ShellFacts& s = out[shells.of[t]];
-    const uint32_t* c = topology.corners.data() + size_t{t} * 3;
-    const glm::vec3 p[] = {positions[c[0]], positions[c[1]], positions[c[2]]};
-    if (s.triangles++ == 0) {
-      s.closed = true;
-      about[shells.of[t]] = p[0];
+  for (ShellFacts& s : out) s.closed = true;
+  for (const auto& piece : pieces)
+    for (uint32_t i = 0; i < shells.count; ++i) {
+      out[i].triangles += piece[i].triangles;
+      out[i].box.add(piece[i].box);
+      out[i].closed = out[i].closed && piece[i].closed;
+      out[i].volume += piece[i].volume;
     }
-    if (finite(p[0]) && finite(p[1]) && finite(p[2])) {
-      s.box.min = glm::min(s.box.min, glm::min(p[0], glm::min(p[1], p[2])));
-      s.box.max = glm::max(s.box.max, glm::max(p[0], glm::max(p[1], p[2])));
-    } else {
-      s.closed = false;
-      for (const glm::vec3& one : p) s.box.add(one);
-    }
-    const uint32_t* mate = topology.mate.data() + size_t{t} * 3;
-    s.closed = s.closed && mate[0] != Topology::kNoEdge && mate[1] != Topology::kNoEdge &&
-               mate[2] != Topology::kNoEdge;
-    if (!s.closed) continue;
-    const dvec3 from(about[shells.of[t]]);
-    const double six = glm::dot(dvec3(p[0]) - from, glm::cross(dvec3(p[1]) - from, dvec3(p[2]) - from));
-    s.volume += (shells.flipped[t] ? -six : six) / 6;
-  }
   for (ShellFacts& s : out)
     if (!s.closed) s.volume = 0;
   Insides insides(positions, topology, shells);

@@ -105,12 +105,15 @@ class Tangents {
   // Over each side at most one neighbour that runs against it.
   void pairSides() {
     beyond_.assign(indices_.size(), kNone);
-    for (const Edge& edge : topology_.edges)
+    for (uint32_t s = 0; s < beyond_.size(); ++s)
+      if (topology_.mated(s) && topology_.from(topology_.mate[s]) == topology_.to(s))
+        beyond_[s] = topology_.mate[s];
+    for (const OddEdge& edge : topology_.odd)
       for (uint32_t i = edge.first; i < edge.first + edge.count; ++i) {
-        const uint32_t s = topology_.sides[i];
+        const uint32_t s = topology_.odd_sides[i];
         if (beyond_[s] != kNone) continue;
         for (uint32_t j = i + 1; j < edge.first + edge.count; ++j) {
-          const uint32_t o = topology_.sides[j];
+          const uint32_t o = topology_.odd_sides[j];
           if (beyond_[o] != kNone || topology_.from(o) != topology_.to(s)) continue;
           beyond_[s] = o;
           beyond_[o] = s;

@@ -1,45 +1,96 @@
 #include "geometry/topology.h"
 
 #include <algorithm>
-#include <numeric>
+#include <array>
 #include <span>
 #include <utility>
 
 #include "base/jobs.h"
+#include "base/memory.h"
+#include "geometry/buckets.h"
 
 namespace rakugo::geometry {
 namespace {
 
-// A side of a triangle: of a bucket of sides whose edges have their lower place in common.
-struct Side {
-  uint32_t high, side;
-  bool operator<(const Side& o) const { return high != o.high ? high < o.high : side < o.side; }
-};
+// Enough to be worth a core of its own.
+constexpr size_t kManyPlaces = 1 << 15;
 
-// Few, mostly, and already in the order of their sides.
-void sortBucket(std::span<Side> bucket) {
-  if (bucket.size() > 24) return std::sort(bucket.begin(), bucket.end());
-  for (size_t i = 1; i < bucket.size(); ++i) {
-    const Side one = bucket[i];
-    size_t at = i;
-    for (; at > 0 && one < bucket[at - 1]; --at) bucket[at] = bucket[at - 1];
-    bucket[at] = one;
+// Calls body(side, a, b) for the sides of triangles [begin, end), a and b being its ends.
+template <class Body>
+void eachSide(const std::vector<uint32_t>& corners, size_t begin, size_t end, Body body) {
+  for (auto t = static_cast<uint32_t>(begin * 3); t < end * 3; t += 3) {
+    const uint32_t a = corners[t], b = corners[t + 1], c = corners[t + 2];
+    if (a == b || b == c || c == a) continue;
+    body(t, a, b);
+    body(t + 1, b, c);
+    body(t + 2, c, a);
   }
 }
 
-uint32_t nextSide(uint32_t side) { return side % 3 == 2 ? side - 2 : side + 1; }
-uint32_t sideBefore(uint32_t side) { return side % 3 == 0 ? side + 2 : side - 1; }
+// What is found of the edges of some places; those of three triangles and more, and borders, are listed.
+struct Found {
+  std::vector<OddEdge> odd;
+  std::vector<uint32_t> odd_sides;
+  size_t edges = 0;
+  bool alike = true;
+};
 
-uint32_t find(std::vector<uint32_t>& parent, uint32_t i) {
-  while (parent[i] != i) i = parent[i] = parent[parent[i]];
-  return i;
-}
+// Pairs the sides of some places' buckets.
+class Pairing {
+ public:
+  Pairing(const std::vector<uint32_t>& corners, std::vector<uint32_t>& mate)
+      : corners_(corners), mate_(mate) {}
 
-void unite(std::vector<uint32_t>& parent, uint32_t a, uint32_t b) {
-  a = find(parent, a);
-  b = find(parent, b);
-  if (a != b) parent[std::max(a, b)] = std::min(a, b);
-}
+  void bucket(uint32_t low, std::span<const uint32_t> sides) {
+    keys_.clear();
+    for (const uint32_t side : sides) {
+      const uint32_t from = corners_[side];
+      const uint32_t high = from == low ? corners_[Topology::nextSide(side)] : from;
+      keys_.push_back(uint64_t{high} << 32 | side);
+    }
+    sortKeys();
+    for (size_t i = 0, end = 0; i < keys_.size(); i = end, ++found_.edges) {
+      for (end = i + 1; end < keys_.size() && high(end) == high(i);) ++end;
+      if (end - i != 2) {
+        oddEdge(low, i, end);
+        continue;
+      }
+      mate_[side(i)] = side(i + 1);
+      mate_[side(i + 1)] = side(i);
+      found_.alike = found_.alike && corners_[side(i)] != corners_[side(i + 1)];
+    }
+  }
+  Found found() { return std::move(found_); }
+
+ private:
+  [[nodiscard]] uint32_t high(size_t i) const { return static_cast<uint32_t>(keys_[i] >> 32); }
+  [[nodiscard]] uint32_t side(size_t i) const { return static_cast<uint32_t>(keys_[i]); }
+  void oddEdge(uint32_t low, size_t begin, size_t end) {
+    found_.odd.push_back({low, high(begin), static_cast<uint32_t>(found_.odd_sides.size()),
+                          static_cast<uint32_t>(end - begin)});
+    for (size_t i = begin; i < end; ++i) {
+      found_.odd_sides.push_back(side(i));
+      mate_[side(i)] = end - begin == 1 ? Topology::kBorder : Topology::kCrowded;
+    }
+  }
+  // Few, mostly: each goes where as many are before it as are less, which is nothing to guess about.
+  void sortKeys() {
+    constexpr size_t kFew = 12;
+    const size_t n = keys_.size();
+    if (n > kFew) return std::sort(keys_.begin(), keys_.end());
+    std::array<uint64_t, kFew> sorted;
+    for (size_t i = 0; i < n; ++i) {
+      size_t less = 0;
+      for (size_t k = 0; k < n; ++k) less += keys_[k] < keys_[i] ? 1 : 0;
+      sorted[less] = keys_[i];
+    }
+    std::copy_n(sorted.begin(), n, keys_.begin());
+  }
+  const std::vector<uint32_t>& corners_;
+  std::vector<uint32_t>& mate_;
+  std::vector<uint64_t> keys_;  // the higher place of each side's edge, and the side
+  Found found_;
+};
 
 }  // namespace
 
@@ -47,97 +98,69 @@ Topology topologyOf(std::vector<uint32_t> corners, uint32_t places) {
   Topology out;
   out.places = places;
   out.corners = std::move(corners);
-  const size_t n = out.triangles();
-  const auto eachSide = [&](auto&& body) {
-    for (uint32_t t = 0; t < n * 3; t += 3) {
-      const uint32_t a = out.corners[t], b = out.corners[t + 1], c = out.corners[t + 2];
-      if (a == b || b == c || c == a) continue;
-      body(t, a, b);
-      body(t + 1, b, c);
-      body(t + 2, c, a);
-    }
-  };
-  // Buckets by the lower place; each begins where the one before it ends, once it is filled.
-  std::vector<uint32_t> ends(size_t{places} + 1, 0);
-  eachSide([&](uint32_t, uint32_t a, uint32_t b) { ++ends[std::min(a, b) + 1]; });
-  std::partial_sum(ends.begin(), ends.end(), ends.begin());
-  std::vector<Side> sides(ends.back());
-  eachSide([&](uint32_t side, uint32_t a, uint32_t b) {
-    sides[ends[std::min(a, b)]++] = {std::max(a, b), side};
-  });
-  // Buckets are by themselves: some at a time on all cores, once how many edges come before them is known.
-  struct Some {
-    uint32_t begin, end;
-    size_t edges = 0;
-  };
-  std::vector<Some> some;
-  constexpr uint32_t kSome = 1 << 16;
-  for (uint32_t low = 0; low < places; low += kSome) some.push_back({low, std::min(places, low + kSome)});
-  const auto beginOf = [&](uint32_t low) { return low == 0 ? 0 : ends[low - 1]; };
-  base::parallelFor(some.size(), [&](size_t k) {
-    for (uint32_t low = some[k].begin; low < some[k].end; ++low) {
-      const size_t begin = beginOf(low);
-      sortBucket(std::span(sides).subspan(begin, ends[low] - begin));
-      for (size_t i = begin; i < ends[low]; ++i)
-        some[k].edges += i == begin || sides[i].high != sides[i - 1].high ? 1 : 0;
+  Buckets buckets;
+  base::parallelFor(2, [&](size_t i) {
+    if (i == 0) {
+      // Sides by the lower place of their edge.
+      buckets = bucketsOf(out.triangles(), places, [&](size_t begin, size_t end, auto give) {
+        eachSide(out.corners, begin, end,
+                 [&](uint32_t side, uint32_t a, uint32_t b) { give(std::min(a, b), side); });
+      });
+    } else {
+      base::reserveLarge(out.mate, out.corners.size());
+      out.mate.assign(out.corners.size(), Topology::kCollapsed);
     }
   });
-  size_t edges = 0;
-  for (Some& one : some) edges += std::exchange(one.edges, edges);
-  out.edges.resize(edges);
-  out.sides.resize(sides.size());
-  out.edge_of.assign(n * 3, Topology::kNoEdge);
-  out.mate.assign(n * 3, Topology::kNoEdge);
-  base::parallelFor(some.size(), [&](size_t k) {
-    auto number = static_cast<uint32_t>(some[k].edges);
-    for (uint32_t low = some[k].begin, i = beginOf(low); low < some[k].end; ++low)
-      while (i < ends[low]) {
-        Edge edge{low, sides[i].high, i, 0};
-        for (; i < ends[low] && sides[i].high == edge.b; ++i, ++edge.count) {
-          out.sides[i] = sides[i].side;
-          out.edge_of[sides[i].side] = number;
-        }
-        if (edge.count == 2) {
-          out.mate[sides[i - 1].side] = sides[i - 2].side;
-          out.mate[sides[i - 2].side] = sides[i - 1].side;
-        }
-        out.edges[number++] = edge;
-      }
+  std::vector<Found> found(base::piecesOf(places, kManyPlaces));
+  base::parallelPieces(places, kManyPlaces, [&](size_t piece, size_t begin, size_t end) {
+    Pairing pairing(out.corners, out.mate);
+    for (auto low = static_cast<uint32_t>(begin); low < end; ++low)
+      pairing.bucket(
+          low, std::span(buckets.values).subspan(buckets.begin(low), buckets.ends[low] - buckets.begin(low)));
+    found[piece] = pairing.found();
   });
+  for (const Found& some : found) {
+    const auto first = static_cast<uint32_t>(out.odd_sides.size());
+    for (OddEdge edge : some.odd) {
+      edge.first += first;
+      out.odd.push_back(edge);
+    }
+    out.odd_sides.insert(out.odd_sides.end(), some.odd_sides.begin(), some.odd_sides.end());
+    out.edges += some.edges;
+    out.alike = out.alike && some.alike;
+  }
   return out;
 }
 
 std::vector<BorderLoop> borderLoops(const Topology& topology) {
   std::vector<BorderLoop> out;
-  std::vector<bool> walked(topology.edges.size(), false);
-  // From a border edge's end round the fan of triangles to the next border edge there; kNoEdge where the fan
-  // ends at an edge of three triangles.
+  if (topology.odd.empty()) return out;
+  std::vector<bool> walked(topology.corners.size(), false);  // by side
+  // From a border's end round the fan of triangles to the next border there; kCollapsed where the fan ends at
+  // an edge of three triangles.
   const auto next = [&](uint32_t side, uint32_t place) {
     for (size_t guard = 0; guard <= topology.corners.size(); ++guard) {
-      const uint32_t t = side / 3 * 3;
-      uint32_t other = Topology::kNoEdge;
-      for (uint32_t s = t; s < t + 3; ++s)
-        if (s != side && (topology.from(s) == place || topology.to(s) == place)) other = s;
-      const Edge& edge = topology.edges[topology.edge_of[other]];
-      if (edge.count == 1) return other;
-      if (edge.count != 2) return Topology::kNoEdge;
-      side =
-          topology.sides[edge.first] == other ? topology.sides[edge.first + 1] : topology.sides[edge.first];
+      const uint32_t after = Topology::nextSide(side);
+      const uint32_t other =
+          topology.from(after) == place || topology.to(after) == place ? after : Topology::sideBefore(side);
+      if (topology.mate[other] == Topology::kBorder) return other;
+      if (!topology.mated(other)) break;
+      side = topology.mate[other];
     }
-    return Topology::kNoEdge;
+    return Topology::kCollapsed;
   };
-  for (uint32_t e = 0; e < topology.edges.size(); ++e) {
-    if (topology.edges[e].count != 1 || walked[e]) continue;
-    const uint32_t begin = topology.sides[topology.edges[e].first];
+  for (const OddEdge& edge : topology.odd) {
+    const uint32_t begin = topology.odd_sides[edge.first];
+    if (edge.count != 1 || walked[begin]) continue;
     BorderLoop loop;
     loop.places = {topology.from(begin)};
     uint32_t side = begin, place = topology.to(begin);
     while (true) {
-      walked[topology.edge_of[side]] = true;
+      walked[side] = true;
       const uint32_t after = next(side, place);
-      if (after != Topology::kNoEdge && topology.edge_of[after] == e) break;
+      if (after == begin) break;
       loop.places.push_back(place);
-      if (after == Topology::kNoEdge || walked[topology.edge_of[after]]) {
+      if (after == Topology::kCollapsed || walked[after]) {
         loop.closed = false;
         break;
       }
@@ -149,10 +172,10 @@ std::vector<BorderLoop> borderLoops(const Topology& topology) {
       std::vector<uint32_t> before;
       side = begin;
       place = topology.from(begin);
-      for (uint32_t after = next(side, place); after != Topology::kNoEdge && !walked[topology.edge_of[after]];
+      for (uint32_t after = next(side, place); after != Topology::kCollapsed && !walked[after];
            after = next(side, place)) {
         side = after;
-        walked[topology.edge_of[side]] = true;
+        walked[side] = true;
         place = topology.from(side) == place ? topology.to(side) : topology.from(side);
         before.push_back(place);
       }
@@ -163,114 +186,161 @@ std::vector<BorderLoop> borderLoops(const Topology& topology) {
   return out;
 }
 
+namespace {
+
+// How many corners of one fan a place has, walked from a corner there. Round by the one side of the corner,
+// and from a border back to it, and on by the other.
+uint32_t fanSize(const Topology& topology, uint32_t place, uint32_t corner) {
+  uint32_t seen = 1;
+  for (const bool back : {false, true}) {
+    uint32_t side = back ? Topology::sideBefore(corner) : corner;
+    while (topology.mated(side)) {
+      const uint32_t other = topology.mate[side];
+      // Where all are wound alike, what comes in over there goes out here.
+      const bool leaves = topology.alike ? back : topology.from(other) == place;
+      if ((leaves ? other : Topology::nextSide(other)) == corner) return seen;
+      ++seen;
+      side = leaves ? Topology::sideBefore(other) : Topology::nextSide(other);
+    }
+  }
+  return seen;
+}
+
+}  // namespace
+
 std::vector<uint32_t> nonManifoldPlaces(const Topology& topology) {
   // How many corners each place has, and one of them; a fan walked from there that has fewer is not the only
   // one.
   struct At {
-    uint32_t corner = Topology::kNoEdge, corners = 0;
-    bool crowded = false;
+    uint32_t corner, corners;
   };
-  std::vector<At> at(topology.places);
+  std::vector<At> at(topology.places, {0, 0});
   for (uint32_t c = 0; c < topology.corners.size(); ++c) {
-    if (topology.collapsed(c / 3)) continue;
+    if (topology.mate[c] == Topology::kCollapsed) continue;
     At& here = at[topology.corners[c]];
-    if (here.corners++ == 0) here.corner = c;
-    if (topology.mate[c] == Topology::kNoEdge && topology.edges[topology.edge_of[c]].count > 2)
-      here.crowded = at[topology.to(c)].crowded = true;
+    here.corner = c;
+    ++here.corners;
   }
+  for (const OddEdge& edge : topology.odd)
+    if (edge.count > 2) at[edge.a].corners = at[edge.b].corners = 0;
+  std::vector<std::vector<uint32_t>> found(base::piecesOf(topology.places, kManyPlaces));
+  base::parallelPieces(topology.places, kManyPlaces, [&](size_t piece, size_t begin, size_t end) {
+    for (auto p = static_cast<uint32_t>(begin); p < end; ++p)
+      if (at[p].corners > 1 && fanSize(topology, p, at[p].corner) < at[p].corners) found[piece].push_back(p);
+  });
   std::vector<uint32_t> out;
-  for (uint32_t p = 0; p < topology.places; ++p) {
-    const At& here = at[p];
-    if (here.corners < 2 || here.crowded) continue;
-    // Round by the one side of the corner, and from a border back to it, and on by the other.
-    uint32_t seen = 1;
-    bool round = false;
-    for (const uint32_t first : {here.corner, sideBefore(here.corner)}) {
-      for (uint32_t side = first; !round && seen <= here.corners;) {
-        const uint32_t other = topology.mate[side];
-        if (other == Topology::kNoEdge) break;
-        const bool leaves = topology.from(other) == p;
-        round = (leaves ? other : nextSide(other)) == here.corner;
-        seen += round ? 0 : 1;
-        side = leaves ? sideBefore(other) : nextSide(other);
-      }
-      if (round) break;
-    }
-    if (seen < here.corners) out.push_back(p);
-  }
+  for (const auto& some : found) out.insert(out.end(), some.begin(), some.end());
   return out;
 }
 
 std::vector<uint32_t> duplicateTriangles(const Topology& topology) {
-  // They have all their edges in common; of those, the one between the two lower places tells.
   std::vector<uint32_t> out;
-  std::vector<std::pair<uint32_t, uint32_t>> at;  // the third place, and the triangle
-  for (const Edge& edge : topology.edges) {
-    if (edge.count < 2) continue;
-    const auto third = [&](uint32_t i) { return topology.to(nextSide(topology.sides[edge.first + i])); };
-    if (edge.count == 2) {
-      if (third(0) > edge.b && third(0) == third(1)) out.push_back(topology.sides[edge.first + 1] / 3);
-      continue;
-    }
+  // Two that have all three edges to themselves.
+  const std::vector<uint32_t>& mate = topology.mate;
+  for (uint32_t t = 0; t < topology.triangles(); ++t) {
+    const uint32_t other = mate[t * 3] / 3;
+    if (topology.mated(t * 3) && other < t && mate[t * 3 + 1] / 3 == other && mate[t * 3 + 2] / 3 == other)
+      out.push_back(t);
+  }
+  // Others meet at an edge of three triangles or more; there the third place tells.
+  std::vector<std::pair<uint32_t, uint32_t>> at;  // that, and the triangle
+  for (const OddEdge& edge : topology.odd) {
+    if (edge.count < 3) continue;
     at.clear();
-    for (uint32_t i = 0; i < edge.count; ++i)
-      if (third(i) > edge.b) at.emplace_back(third(i), topology.sides[edge.first + i] / 3);
+    for (uint32_t i = edge.first; i < edge.first + edge.count; ++i) {
+      const uint32_t side = topology.odd_sides[i];
+      at.emplace_back(topology.from(Topology::sideBefore(side)), side / 3);
+    }
     std::sort(at.begin(), at.end());
     for (size_t i = 1; i < at.size(); ++i)
       if (at[i].first == at[i - 1].first) out.push_back(at[i].second);
   }
   std::sort(out.begin(), out.end());
+  out.erase(std::unique(out.begin(), out.end()), out.end());
   return out;
 }
 
-Shells shellsOf(const Topology& topology) {
+namespace {
+
+uint32_t find(std::vector<uint32_t>& parent, uint32_t i) {
+  while (parent[i] != i) i = parent[i] = parent[parent[i]];
+  return i;
+}
+
+// By triangle, another of its shell that is not after it; the first of each is its own.
+std::vector<uint32_t> parents(const Topology& topology) {
   const auto n = static_cast<uint32_t>(topology.triangles());
-  Shells out;
-  out.of.assign(n, Topology::kNoEdge);
-  std::vector<uint8_t> against(n, 0);
-  std::vector<uint32_t> open;
-  uint32_t pieces = 0;
+  std::vector<uint32_t> out(n);
   for (uint32_t t = 0; t < n; ++t) {
-    if (out.of[t] != Topology::kNoEdge || topology.collapsed(t)) continue;
-    out.of[t] = pieces;
+    uint32_t first = out[t] = t;
+    for (uint32_t s = t * 3; s < t * 3 + 3; ++s) {
+      if (!topology.mated(s) || topology.mate[s] / 3 >= t) continue;
+      const uint32_t other = find(out, topology.mate[s] / 3);
+      if (other == first) continue;
+      out[std::max(first, other)] = std::min(first, other);
+      first = std::min(first, other);
+    }
+    out[t] = first;
+  }
+  for (const OddEdge& edge : topology.odd)
+    for (uint32_t i = 1; i < edge.count; ++i) {
+      const uint32_t a = find(out, topology.odd_sides[edge.first] / 3),
+                     b = find(out, topology.odd_sides[edge.first + i] / 3);
+      out[std::max(a, b)] = std::min(a, b);
+    }
+  return out;
+}
+
+// Flags of triangles wound against the first of those that hang together by edges of two.
+std::vector<uint8_t> againstFirst(const Topology& topology) {
+  const auto n = static_cast<uint32_t>(topology.triangles());
+  std::vector<uint8_t> out(n, 0), seen(n, 0);
+  std::vector<uint32_t> open;
+  for (uint32_t t = 0; t < n; ++t) {
+    if (seen[t] != 0) continue;
+    seen[t] = 1;
     open.push_back(t);
     while (!open.empty()) {
       const uint32_t now = open.back();
       open.pop_back();
       for (uint32_t s = now * 3; s < now * 3 + 3; ++s) {
         const uint32_t mate = topology.mate[s];
-        if (mate == Topology::kNoEdge || out.of[mate / 3] != Topology::kNoEdge) continue;
-        out.of[mate / 3] = pieces;
+        if (!topology.mated(s) || seen[mate / 3] != 0) continue;
+        seen[mate / 3] = 1;
         // Neighbours wound alike run along their edge in opposite directions.
-        const bool same_way = topology.from(mate) == topology.from(s);
-        against[mate / 3] = against[now] ^ static_cast<uint8_t>(same_way);
+        out[mate / 3] = out[now] ^ static_cast<uint8_t>(topology.from(mate) == topology.from(s));
         open.push_back(mate / 3);
       }
     }
-    ++pieces;
   }
-  // Pieces that meet at edges of three triangles or more are one shell; each was walked by itself, and the
-  // majority of the whole counts.
-  std::vector<uint32_t> parent(pieces);
-  std::iota(parent.begin(), parent.end(), 0U);
-  for (const Edge& edge : topology.edges)
-    for (uint32_t i = 1; edge.count > 2 && i < edge.count; ++i)
-      unite(parent, out.of[topology.sides[edge.first] / 3], out.of[topology.sides[edge.first + i] / 3]);
-  std::vector<uint32_t> number(pieces);
-  for (uint32_t piece = 0; piece < pieces; ++piece) {
-    const uint32_t root = find(parent, piece);  // the lowest of its shell
-    number[piece] = root == piece ? out.count++ : number[root];
-  }
-  std::vector<uint32_t> of_shell(out.count, 0), turned(out.count, 0);
+  return out;
+}
+
+}  // namespace
+
+Shells shellsOf(const Topology& topology) {
+  const auto n = static_cast<uint32_t>(topology.triangles());
+  Shells out;
+  out.of = parents(topology);
   for (uint32_t t = 0; t < n; ++t) {
-    if (out.of[t] == Topology::kNoEdge) continue;
-    const uint32_t shell = out.of[t] = number[out.of[t]];
-    ++of_shell[shell];
-    turned[shell] += against[t];
+    if (topology.collapsed(t))
+      out.of[t] = Topology::kCollapsed;
+    else
+      out.of[t] = out.of[t] == t ? out.count++ : out.of[out.of[t]];
   }
   out.flipped.assign(n, false);
+  if (topology.alike) return out;
+  // Pieces that meet at edges of three triangles or more are one shell; each was walked by itself, and the
+  // majority of the whole counts.
+  const std::vector<uint8_t> against = againstFirst(topology);
+  std::vector<uint32_t> of_shell(out.count, 0), turned(out.count, 0);
+  for (uint32_t t = 0; t < n; ++t) {
+    if (topology.collapsed(t)) continue;
+    ++of_shell[out.of[t]];
+    turned[out.of[t]] += against[t];
+  }
   for (uint32_t t = 0; t < n; ++t)
-    if (const uint32_t shell = out.of[t]; shell != Topology::kNoEdge)
+    if (const uint32_t shell = out.of[t]; shell != Topology::kCollapsed)
       out.flipped[t] = (against[t] != 0) != (turned[shell] * 2 > of_shell[shell]);
   return out;
 }

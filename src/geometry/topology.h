@@ -9,33 +9,43 @@
 
 namespace rakugo::geometry {
 
-/// An edge and the triangles at it: `sides` [first, first + count) are corner numbers 3t + k, whose edge runs
-/// from corner k of triangle t to the next one.
-struct Edge {
+/// An edge that has not two triangles, and its sides: `Topology::odd_sides` [first, first + count).
+struct OddEdge {
   uint32_t a = 0, b = 0;  ///< places, a < b
   uint32_t first = 0, count = 0;
 };
 
-/// Triangles over places (3 x n), their edges in the order of (a, b). Triangles with two equal corners have
-/// no edges here; `edge_of` is then `kNoEdge`.
+/// Triangles over places (3 x n) and what lies over each of their sides. A side is named by the number of
+/// its first corner, 3t + k, and runs from corner k of triangle t to the next one. Triangles with two equal
+/// corners have no edges.
 struct Topology {
-  static constexpr uint32_t kNoEdge = UINT32_MAX;
-  std::vector<uint32_t> corners;  ///< 3 x n places
-  std::vector<Edge> edges;
-  std::vector<uint32_t> sides;    ///< corner numbers, by edge
-  std::vector<uint32_t> edge_of;  ///< by corner number
-  std::vector<uint32_t> mate;     ///< by corner number: the other side of an edge of two; else `kNoEdge`
+  /// In `mate`, of sides that have no other: the triangle has two equal corners; the edge is a border; it has
+  /// three triangles or more.
+  static constexpr uint32_t kCollapsed = UINT32_MAX, kBorder = kCollapsed - 1, kCrowded = kCollapsed - 2;
+  std::vector<uint32_t> corners;    ///< 3 x n places
+  std::vector<uint32_t> mate;       ///< by side: the other side of an edge of two; else one of the above
+  std::vector<OddEdge> odd;         ///< in the order of (a, b)
+  std::vector<uint32_t> odd_sides;  ///< by edge, ascending in each
+  size_t edges = 0;                 ///< how many, of any number of triangles
   uint32_t places = 0;
+  bool alike = true;  ///< no two triangles of an edge of two are wound against each other
 
   [[nodiscard]] size_t triangles() const { return corners.size() / 3; }
   [[nodiscard]] uint32_t from(uint32_t side) const { return corners[side]; }
-  [[nodiscard]] uint32_t to(uint32_t side) const { return corners[side - side % 3 + (side + 1) % 3]; }
-  /// Keeps the triangles alone: what else is here takes five times as much memory as they do.
-  void dropNeighbours() { edges = {}, sides = {}, edge_of = {}, mate = {}; }
-  [[nodiscard]] bool collapsed(size_t triangle) const { return edge_of[triangle * 3] == kNoEdge; }
+  [[nodiscard]] uint32_t to(uint32_t side) const { return corners[nextSide(side)]; }
+  [[nodiscard]] bool mated(uint32_t side) const { return mate[side] < kCrowded; }
+  [[nodiscard]] bool collapsed(size_t triangle) const { return mate[triangle * 3] == kCollapsed; }
+  /// Every edge has two triangles, and there is one.
+  [[nodiscard]] bool closed() const { return edges > 0 && odd.empty(); }
+  /// Keeps the triangles alone.
+  void dropNeighbours() { mate = {}, odd = {}, odd_sides = {}; }
+
+  /// The sides of the same triangle after and before one.
+  static uint32_t nextSide(uint32_t side) { return side % 3 == 2 ? side - 2 : side + 1; }
+  static uint32_t sideBefore(uint32_t side) { return side % 3 == 0 ? side + 2 : side - 1; }
 };
 
-/// `corners`: 3 x n numbers below `places`. Cost: n log n.
+/// `corners`: 3 x n numbers below `places`, n below 2^30. Cost: n log n, on all cores where it is much.
 Topology topologyOf(std::vector<uint32_t> corners, uint32_t places);
 
 /// A border, walked from edge to edge; the places along it. `closed` when it comes back to its beginning, as
@@ -57,7 +67,7 @@ std::vector<uint32_t> nonManifoldPlaces(const Topology& topology);
 std::vector<uint32_t> duplicateTriangles(const Topology& topology);
 
 /// Triangles that hang together by edges: a shell's number for each, shells in the order of their first
-/// triangle; `kNoEdge` for collapsed triangles. `flipped`: wound against the others of their shell: of two
+/// triangle; `kCollapsed` for collapsed triangles. `flipped`: wound against the others of their shell: of two
 /// ways to wind a shell alike, the one that turns fewer triangles (in a tie, the one that keeps the first). A
 /// shell that cannot be wound alike (a Moebius band) is walked from its first triangle.
 struct Shells {

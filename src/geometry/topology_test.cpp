@@ -8,6 +8,8 @@
 #include <random>
 #include <set>
 
+#include "geometry/shells.h"
+
 namespace rakugo::geometry {
 namespace {
 
@@ -33,24 +35,69 @@ TEST(Topology, IsWhatAMapOfEdgesSays) {
       const std::set<uint32_t> own(corners.begin() + first, corners.begin() + first + 3);
       if (own.size() < 3) {
         EXPECT_TRUE(t.collapsed(side / 3));
-        EXPECT_EQ(t.mate[side], Topology::kNoEdge);
+        EXPECT_EQ(t.mate[side], Topology::kCollapsed);
         continue;
       }
       wanted[std::minmax(t.from(side), t.to(side))].push_back(side);
     }
-    ASSERT_EQ(t.edges.size(), wanted.size());
+    EXPECT_EQ(t.edges, wanted.size());
+    bool alike = true;
     size_t e = 0;
     for (const auto& [ends, sides] : wanted) {
-      const Edge& edge = t.edges[e];
-      EXPECT_EQ(std::pair(edge.a, edge.b), ends) << "edges go by their places";
-      EXPECT_EQ(std::vector(t.sides.begin() + edge.first, t.sides.begin() + edge.first + edge.count), sides);
-      for (size_t i = 0; i < sides.size(); ++i) {
-        EXPECT_EQ(t.edge_of[sides[i]], e);
-        EXPECT_EQ(t.mate[sides[i]], sides.size() == 2 ? sides[1 - i] : Topology::kNoEdge);
+      for (size_t i = 0; i < sides.size(); ++i)
+        EXPECT_EQ(t.mate[sides[i]], sides.size() == 2   ? sides[1 - i]
+                                    : sides.size() == 1 ? Topology::kBorder
+                                                        : Topology::kCrowded);
+      if (sides.size() == 2) {
+        alike = alike && t.from(sides[0]) == t.to(sides[1]);
+        continue;
       }
-      ++e;
+      ASSERT_LT(e, t.odd.size());
+      const OddEdge& edge = t.odd[e++];
+      EXPECT_EQ(std::pair(edge.a, edge.b), ends) << "edges go by their places";
+      EXPECT_EQ(std::vector(t.odd_sides.begin() + edge.first, t.odd_sides.begin() + edge.first + edge.count),
+                sides);
     }
+    EXPECT_EQ(t.odd.size(), e);
+    EXPECT_EQ(t.alike, alike);
+    EXPECT_EQ(t.closed(), e == 0 && t.edges > 0);
   }
+}
+
+TEST(Topology, IsTheSameInManyPieces) {
+  // Enough for several cores; the reference sorts all sides by their edge.
+  constexpr uint32_t kTriangles = 600'000, kPlaces = 150'000;
+  // Each among some places that lie together, so that edges of every kind come up.
+  auto corners = randomTriangles(kTriangles, 9, 21);
+  std::mt19937 random(4);
+  for (size_t c = 0; c < corners.size(); c += 3) {
+    const uint32_t by = random() % (kPlaces - 9);
+    for (size_t k = 0; k < 3; ++k) corners[c + k] += by;
+  }
+  const Topology t = topologyOf(corners, kPlaces);
+  std::vector<std::array<uint32_t, 3>> sides;
+  for (uint32_t s = 0; s < corners.size(); ++s) {
+    const uint32_t a = t.from(s), b = t.to(s);
+    if (!t.collapsed(s / 3)) sides.push_back({std::min(a, b), std::max(a, b), s});
+  }
+  std::sort(sides.begin(), sides.end());
+  size_t edges = 0, odd = 0;
+  for (size_t i = 0, end = 0; i < sides.size(); i = end, ++edges) {
+    for (end = i + 1; end < sides.size() && sides[end][0] == sides[i][0] && sides[end][1] == sides[i][1];)
+      ++end;
+    if (end - i == 2) {
+      ASSERT_EQ(t.mate[sides[i][2]], sides[i + 1][2]);
+      ASSERT_EQ(t.mate[sides[i + 1][2]], sides[i][2]);
+      continue;
+    }
+    ASSERT_LT(odd, t.odd.size());
+    const OddEdge& edge = t.odd[odd++];
+    ASSERT_EQ((std::array{edge.a, edge.b, edge.count}),
+              (std::array{sides[i][0], sides[i][1], static_cast<uint32_t>(end - i)}));
+    for (size_t k = i; k < end; ++k) ASSERT_EQ(t.odd_sides[edge.first + k - i], sides[k][2]);
+  }
+  EXPECT_EQ(t.odd.size(), odd);
+  EXPECT_EQ(t.edges, edges);
 }
 
 TEST(Topology, DuplicatesAreThoseWithTheSamePlaces) {
@@ -96,8 +143,8 @@ TEST(Topology, FansAreWhatWalkingFromCornerToCornerFinds) {
         std::set<uint32_t> own;
         for (uint32_t s = c / 3 * 3; s < c / 3 * 3 + 3; ++s)
           if (t.from(s) == p || t.to(s) == p) {
-            own.insert(t.edge_of[s]);
-            crowded = crowded || t.edges[t.edge_of[s]].count > 2;
+            own.insert(t.mated(s) ? std::min(s, t.mate[s]) : s);  // names an edge of two
+            crowded = crowded || t.mate[s] == Topology::kCrowded;
           }
         std::vector<std::set<uint32_t>> apart;
         for (auto& fan : fans)
@@ -124,6 +171,39 @@ TEST(Topology, ShellsMeetAtEdgesOfThreeAndTheMajorityTellsTheWinding) {
   // Parted by the edge of three: {0}, {1, 2, 3} and {4} are walked by themselves.
   EXPECT_EQ(shells.flipped[1], shells.flipped[3]);
   EXPECT_NE(shells.flipped[1], shells.flipped[2]);
+}
+
+TEST(ShellFacts, AreOfEachShellHoweverManyThereAre) {
+  // Corners of unit cubes cut off, each twice as large as the one before modulo 4; every third lacks a face,
+  // every fifth is wound inward.
+  for (const uint32_t count : {1U, 7U, 20'000U}) {
+    std::vector<glm::vec3> places;
+    std::vector<uint32_t> corners;
+    for (uint32_t i = 0; i < count; ++i) {
+      const auto o = static_cast<uint32_t>(places.size());
+      const float size = static_cast<float>(1U << (i % 4));
+      const glm::vec3 at(20.0F * static_cast<float>(i), 0, 0);
+      for (const glm::vec3 c : {glm::vec3(0), {size, 0, 0}, {0, size, 0}, {0, 0, size}})
+        places.push_back(at + c);
+      std::vector<std::array<uint32_t, 3>> faces = {{1, 2, 3}, {0, 2, 1}, {0, 3, 2}, {0, 1, 3}};
+      if (i % 3 == 2) faces.pop_back();
+      for (auto f : faces) {
+        if (i % 5 == 4) std::swap(f[1], f[2]);
+        for (const uint32_t c : f) corners.push_back(o + c);
+      }
+    }
+    const Topology t = topologyOf(corners, static_cast<uint32_t>(places.size()));
+    const auto facts = shellFacts(places, t, shellsOf(t));
+    ASSERT_EQ(facts.size(), count);
+    for (uint32_t i = 0; i < count; ++i) {
+      const double size = 1U << (i % 4), volume = size * size * size / 6;
+      EXPECT_EQ(facts[i].triangles, i % 3 == 2 ? 3U : 4U);
+      EXPECT_EQ(facts[i].closed, i % 3 != 2) << i;
+      EXPECT_NEAR(facts[i].volume, i % 3 == 2 ? 0 : i % 5 == 4 ? -volume : volume, 1e-9) << i;
+      EXPECT_EQ(facts[i].inside_out, i % 3 != 2 && i % 5 == 4) << i;
+      EXPECT_EQ(facts[i].box.size(), glm::vec3(static_cast<float>(size)));
+    }
+  }
 }
 
 }  // namespace

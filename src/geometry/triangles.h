@@ -19,11 +19,16 @@ std::vector<uint32_t> degenerateTriangles(std::span<const glm::vec3> positions,
 std::vector<uint32_t> needleTriangles(std::span<const glm::vec3> positions, std::span<const uint32_t> indices,
                                       float ratio);
 
-/// Both of the above in one walk (a triangle without a surface is no needle), and the area of all triangles
-/// in squared units; those with a corner that is not finite count nothing.
+/// The directions triangles face, of length 1; zero for those without a surface and those with a corner that
+/// is not finite. Computed in double.
+std::vector<glm::vec3> unitNormals(std::span<const glm::vec3> positions, std::span<const uint32_t> indices);
+
+/// All of the above in one walk on all cores (a triangle without a surface is no needle), and the area of all
+/// triangles in squared units; those with a corner that is not finite count nothing.
 struct Slivers {
   double area = 0;
   std::vector<uint32_t> degenerate, needles;
+  std::vector<glm::vec3> normals;
 };
 Slivers sliversOf(std::span<const glm::vec3> positions, std::span<const uint32_t> indices, float ratio);
 

@@ -20,13 +20,6 @@ struct Welding {
 /// not finite has a place of its own. Places are numbered in the order of their first vertex. Cost: linear.
 Welding weldEqual(std::span<const glm::vec3> positions);
 
-/// The same vertices share the same places as by weldEqual, but places are numbered along a Z-order curve
-/// through a grid of 1024 cells a side about them (Morton, "A computer oriented geodetic data base", 1966),
-/// those of positions that are not finite last: anything that walks places and their neighbours finds most of
-/// them in the processor's cache, in whatever order a file has its vertices. Cost: linear; n log n where many
-/// vertices crowd in few cells.
-Welding weldAlongCurve(std::span<const glm::vec3> positions);
-
 /// Vertices no farther than `tolerance` (> 0, same unit) from the first vertex of a place share it; each goes
 /// to the nearest such place that was there before it. Numbered as by weldEqual. Cost: linear while few
 /// vertices crowd in a cell of that size.

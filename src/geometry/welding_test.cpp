@@ -6,6 +6,7 @@
 #include <limits>
 #include <random>
 
+#include "geometry/curve_order.h"
 #include "geometry/finite.h"
 
 namespace rakugo::geometry {
@@ -21,7 +22,7 @@ TEST(WeldEqual, PlacesAreNumberedByTheirFirstVertex) {
   EXPECT_EQ(weldEqual({}).places(), 0U);
 }
 
-TEST(WeldAlongCurve, PutsTheSameVerticesTogetherAndNeighboursSideBySide) {
+TEST(CurveOrder, PutsTheSameVerticesTogetherAndNeighboursSideBySide) {
   const float nan = std::numeric_limits<float>::quiet_NaN(), endless = std::numeric_limits<float>::infinity();
   for (const float stray : {1.0F, 1e7F, 3e38F}) {
     std::mt19937 random(11);
@@ -33,7 +34,7 @@ TEST(WeldAlongCurve, PutsTheSameVerticesTogetherAndNeighboursSideBySide) {
     }
     p.insert(p.end(), 300, glm::vec3(0.25F));
     p.emplace_back(nan, 0, 0);
-    const Welding plain = weldEqual(p), curve = weldAlongCurve(p);
+    const Welding plain = weldEqual(p), curve = CurveOrder(p, boundsOf(p)).weld();
     ASSERT_EQ(curve.places(), plain.places()) << stray;
     double apart = 0, apart_plain = 0;
     for (uint32_t place = 0; place < curve.places(); ++place) {
@@ -55,7 +56,36 @@ TEST(WeldAlongCurve, PutsTheSameVerticesTogetherAndNeighboursSideBySide) {
     for (uint32_t v = 0; v < p.size(); ++v)
       EXPECT_EQ(finite(p[v]), curve.of[v] < curve.places() - static_cast<size_t>(nowhere));
   }
-  EXPECT_EQ(weldAlongCurve({}).places(), 0U);
+  EXPECT_EQ(CurveOrder({}, {}).weld().places(), 0U);
+}
+
+TEST(CurveOrder, NamesAllThatHaveAnotherCloseByAndFewThatHaveNot) {
+  const float nan = std::numeric_limits<float>::quiet_NaN();
+  for (const float stray : {0.0F, 1e4F, 3e38F})
+    for (const float tolerance : {0.0F, 1e-5F, 2e-4F, 0.01F}) {
+      std::mt19937 random(5);
+      const auto real = [&] { return static_cast<float>(random() % 1'000'001) / 1'000'000; };
+      std::vector<glm::vec3> p = {{nan, 0, 0}, {stray, 0, 0}};
+      for (int i = 0; i < 2000; ++i) {
+        p.emplace_back(real(), real(), i % 2 == 0 ? 0.5F : real());
+        // One at the distance or nearer, in whatever direction, many of them over the side of a cell.
+        if (i % 5 == 0) p.push_back(p.back() + tolerance * 0.57F * glm::vec3(real(), real(), -real()));
+      }
+      const std::vector<uint32_t> named = CurveOrder(p, boundsOf(p)).company(tolerance);
+      EXPECT_TRUE(std::is_sorted(named.begin(), named.end()));
+      size_t wanted = 0;
+      for (uint32_t v = 0; v < p.size(); ++v) {
+        bool has = false;
+        for (uint32_t o = 0; o < p.size() && !has; ++o)
+          has = o != v && glm::distance(p[o], p[v]) <= tolerance;
+        wanted += has ? 1 : 0;
+        EXPECT_TRUE(!has || std::binary_search(named.begin(), named.end(), v)) << v;
+      }
+      if (stray == 0 && tolerance < 1e-3F) {
+        EXPECT_LE(named.size(), wanted + wanted / 50);
+      }
+    }
+  EXPECT_TRUE(CurveOrder({}, {}).company(1).empty());
 }
 
 // The rule as it stands in the header, tried against every place.

@@ -127,6 +127,64 @@ TEST(SimplifyStep, WhatItSaysItIsOffIsWhatItIsOff) {
   EXPECT_NEAR(said, off_mm, off_mm * 0.02 + 0.01) << out.did;
 }
 
+// A flat sheet of n x n squares, a metre wide; each morph target lifts a round hill of it by 10 cm.
+scene::Model hills(uint32_t n, uint32_t count) {
+  scene::Primitive p;
+  for (uint32_t y = 0; y <= n; ++y)
+    for (uint32_t x = 0; x <= n; ++x)
+      p.positions.emplace_back(static_cast<float>(x) / static_cast<float>(n),
+                               static_cast<float>(y) / static_cast<float>(n), 0);
+  for (uint32_t y = 0; y < n; ++y)
+    for (uint32_t x = 0; x < n; ++x) {
+      const uint32_t a = y * (n + 1) + x;
+      p.indices.insert(p.indices.end(), {a, a + 1, a + n + 2, a, a + n + 2, a + n + 1});
+    }
+  for (uint32_t m = 0; m < count; ++m) {
+    const glm::vec3 top(0.3F + 0.4F * static_cast<float>(m % 2), 0.3F + 0.4F * static_cast<float>(m / 2 % 2),
+                        0);
+    scene::MorphTarget& morph = p.morphs.emplace_back();
+    for (const glm::vec3& at : p.positions) {
+      const float away = glm::distance(at, top) * (6 + static_cast<float>(m % 3));
+      morph.positions.emplace_back(0, 0, away < 1 ? 0.1F * (1 - away * away) * (1 - away * away) : 0);
+    }
+  }
+  return modelOf({std::move(p)});
+}
+
+TEST(SimplifyStep, MorphTargetsKeepTheirShapesThoughTheRestIsFlat) {
+  for (const uint32_t count : {1U, 3U, 24U}) {
+    scene::Model model = hills(60, count);
+    const scene::Primitive before = model.mesh(scene::MeshIndex(0)).primitives[0];
+    const StepOutcome out = applyStep(model, "simplify", Json{{"triangles", 900.0}});
+    const scene::Primitive& after = model.mesh(scene::MeshIndex(0)).primitives[0];
+    ASSERT_LE(after.indices.size() / 3, 900U);
+    ASSERT_EQ(after.morphs.size(), count);
+    double largest = 0;
+    for (uint32_t m = 0; m < count; ++m) {
+      std::vector<glm::vec3> was = before.positions, is = after.positions;
+      for (size_t v = 0; v < was.size(); ++v) was[v] += before.morphs[m].positions[v];
+      for (size_t v = 0; v < is.size(); ++v) is[v] += after.morphs[m].positions[v];
+      largest = std::max(largest, geometry::distancesFrom(geometry::Surface(is, after.indices), was).largest);
+    }
+    EXPECT_LT(largest, count > 3 ? 0.025 : 0.012) << count << " hills of a decimetre; flat, they would be off by one";
+    const double said = std::stod(out.did.substr(out.did.find("at most ") + 8)) / 1000;
+    EXPECT_GE(said, largest - 1e-5) << out.did;
+    EXPECT_LT(said, largest * 2 + 1e-5) << out.did;
+  }
+}
+
+TEST(DissolveStep, AVertexThatOnlyAMorphTargetMovesStays) {
+  for (const std::string where : {"same_picture", "everywhere"}) {
+    scene::Model model = hills(12, 1);
+    applyStep(model, "dissolve", Json{{"where", where}});
+    const scene::Primitive& after = model.mesh(scene::MeshIndex(0)).primitives[0];
+    float highest = 0;
+    for (const glm::vec3& delta : after.morphs[0].positions) highest = std::max(highest, delta.z);
+    EXPECT_GT(highest, 0.07F);
+    EXPECT_LT(after.positions.size(), 80U) << "of 169: outside the hill nothing is held";
+  }
+}
+
 TEST(SimplifyStep, ADistanceHoldsItBackAndItSaysSo) {
   scene::Model model = tube(64);
   const StepOutcome out = applyStep(model, "simplify", Json{{"triangles", 10.0}, {"most_mm", 1.0}});

@@ -11,6 +11,7 @@
 #include "geometry/topology.h"
 #include "geometry/triangles.h"
 #include "geometry/welding.h"
+#include "prepare/carried.h"
 #include "prepare/mesh_ops.h"
 #include "prepare/steps.h"
 #include "scene/primitive_edit.h"
@@ -22,54 +23,6 @@ namespace {
 
 using scene::Mesh;
 using scene::Primitive;
-
-constexpr uint32_t kAttributes = 7;  // two of coordinates each, three that stand for bones
-
-// A number for each bone, so that mixtures of bones can be told apart by mixing these.
-glm::vec3 boneMark(uint32_t joint) {
-  const auto part = [&](uint32_t salt) {
-    uint32_t h = (joint + 1) * 2654435761U + salt;
-    h = (h ^ (h >> 15)) * 2246822519U;
-    return static_cast<float>(h >> 8) / 16777216.0F - 0.5F;
-  };
-  return {part(1), part(77), part(4099)};
-}
-
-// What the surface carries, so scaled that a shift of the picture by a metre counts as much as a metre.
-std::vector<float> attributesOf(const Mesh& mesh, float diagonal) {
-  std::vector<float> out;
-  for (const Primitive& p : mesh.primitives) {
-    const size_t first = out.size();
-    const size_t n = p.positions.size();
-    out.resize(first + n * kAttributes, 0);
-    for (uint32_t set = 0; set < 2; ++set) {
-      if (p.uvs[set].size() != n) continue;
-      double shown = 0;
-      for (size_t i = 0; i + 2 < p.indices.size(); i += 3) {
-        const glm::dvec2 a(p.uvs[set][p.indices[i]]), b(p.uvs[set][p.indices[i + 1]]),
-            c(p.uvs[set][p.indices[i + 2]]);
-        shown += std::abs((b.x - a.x) * (c.y - a.y) - (c.x - a.x) * (b.y - a.y)) * 0.5;
-      }
-      const double area = geometry::areaOf(p.positions, p.indices);
-      const auto metres =
-          static_cast<float>(shown > 0 && std::isfinite(area / shown) ? std::sqrt(area / shown) : 0);
-      for (size_t v = 0; v < n; ++v)
-        for (uint32_t k = 0; k < 2; ++k)
-          out[first + v * kAttributes + set * 2 + k] = p.uvs[set][v][static_cast<int>(k)] * metres;
-    }
-    const auto bones = [&](const auto& joints, const auto& weights) {
-      if (joints.size() != n || weights.size() != n) return;
-      for (size_t v = 0; v < n; ++v)
-        for (int k = 0; k < 4; ++k) {
-          const glm::vec3 mark = boneMark(joints[v][k]) * weights[v][k] * (0.2F * diagonal);
-          for (int i = 0; i < 3; ++i) out[first + v * kAttributes + 4 + static_cast<size_t>(i)] += mark[i];
-        }
-    };
-    bones(p.joints, p.weights);
-    bones(p.more_joints, p.more_weights);
-  }
-  return out;
-}
 
 float diagonalOf(const scene::WholeMesh& whole) {
   return glm::length(geometry::boundsOf(whole.positions).size());
@@ -97,17 +50,19 @@ Lighter simplifyMesh(Mesh& mesh, size_t budget, double most_m, bool anew, float 
   const scene::WholeMesh before = scene::wholeMesh(mesh);
   if (anew) mergeOverNormals(mesh);
   const scene::WholeMesh whole = scene::wholeMesh(mesh);
-  const std::vector<float> attributes = attributesOf(mesh, diagonalOf(whole));
+  const Carried carried = carriedBy(mesh, {});
   geometry::SimplifyOptions options;
   options.triangles = budget;
   if (most_m > 0) options.max_error = static_cast<float>(most_m) / scale;
-  const auto made = geometry::simplify({whole.positions, whole.indices, attributes, kAttributes}, options);
+  const auto made = geometry::simplify(carried.over(whole), options);
   if (!made) return {};
+  const geometry::Surface surface(whole.positions, made->indices);
+  double largest = geometry::distancesFrom(surface, before.positions).largest;
+  if (hasMorphs(mesh)) largest = std::max(largest, morphsOff(mesh, whole, surface, made->indices));
   scene::replaceTriangles(mesh, whole, made->indices);
   if (anew && normals) makeCornerNormals(mesh, crease_rad);
   if (anew && tangents) makeTangents(mesh);
-  const geometry::Surface surface(whole.positions, made->indices);
-  return {made->triangles.size(), geometry::distancesFrom(surface, before.positions).largest * double{scale}};
+  return {made->triangles.size(), largest * double{scale}};
 }
 
 uint64_t trianglesOf(const Mesh& mesh) {
@@ -239,23 +194,23 @@ StepOutcome applyDissolve(scene::Model& model, const base::Json& values, const S
       std::vector<glm::vec3> at;
       for (const uint32_t v : welding.first) at.push_back(whole.positions[v]);
       const auto topology = geometry::topologyOf(std::move(places), static_cast<uint32_t>(at.size()));
-      const auto shapeless = geometry::flatnessOf(at, topology).shapeless;
+      const auto shapeless =
+          geometry::flatnessOf(at, topology, geometry::unitNormals(at, topology.corners)).shapeless;
       remaining = shapeless.size();
       if (shapeless.empty()) break;
       std::vector<uint8_t> goes(at.size(), 0), may_go(whole.positions.size());
       for (const uint32_t p : shapeless) goes[p] = 1;
       for (size_t v = 0; v < may_go.size(); ++v) may_go[v] = goes[welding.of[v]];
       const float diagonal = diagonalOf(whole);
-      const std::vector<float> attributes =
-          where == "everywhere" ? std::vector<float>() : attributesOf(mesh, diagonal);
+      const Carried carried = carriedBy(mesh, {.others = where != "everywhere", .morph_weight = 10});
       geometry::SimplifyOptions options;
-      // A tenth of a degree over the whole part.
+      // A tenth of a degree over the whole part; of what the surface carries ten times that, but for the
+      // shapes it takes, which count so much more.
       options.max_error = diagonal * 1e-4F;
       options.max_attribute_error = diagonal * 1e-3F;
       options.may_go = may_go;
       options.every_way = true;
-      const auto made = geometry::simplify(
-          {whole.positions, whole.indices, attributes, attributes.empty() ? 0 : kAttributes}, options);
+      const auto made = geometry::simplify(carried.over(whole), options);
       if (!made || made->triangles.size() == whole.indices.size() / 3) break;
       scene::replaceTriangles(mesh, whole, made->indices);
       const geometry::Welding now = geometry::weldEqual(scene::wholeMesh(mesh).positions);
@@ -299,30 +254,30 @@ StepOutcome applyRemoveSpecks(scene::Model& model, const base::Json& values, con
   const double size_mm = numberValue(values, "size_mm", 10);
   if (!(size_mm > 0 && size_mm <= 1e6)) return wrongValues("A size lies between 0 and 1,000,000 mm.");
   const std::vector<float> scales = meshScales(model);
-  return countedOutcome(eachMesh(model,
-                                 [&](Mesh& mesh, size_t m) {
-                                   const MeshPlaces all = meshPlaces(mesh);
-                                   const geometry::Shells shells = geometry::shellsOf(all.topology);
-                                   std::vector<geometry::Bounds> boxes(shells.count);
-                                   for (size_t t = 0; t < shells.of.size(); ++t)
-                                     if (shells.of[t] != geometry::Topology::kNoEdge)
-                                       for (size_t k = 0; k < 3; ++k)
-                                         boxes[shells.of[t]].add(all.places[all.topology.corners[t * 3 + k]]);
-                                   std::vector<uint32_t> list;
-                                   uint64_t count = 0;
-                                   std::vector<bool> speck(shells.count);
-                                   for (uint32_t s = 0; s < shells.count; ++s) {
-                                     speck[s] =
-                                         double{glm::length(boxes[s].size()) * scales[m]} * 1000 < size_mm;
-                                     count += speck[s] ? 1 : 0;
-                                   }
-                                   for (uint32_t t = 0; t < shells.of.size(); ++t)
-                                     if (shells.of[t] != geometry::Topology::kNoEdge && speck[shells.of[t]])
-                                       list.push_back(t);
-                                   dropTriangles(mesh, all, list);
-                                   return count;
-                                 }),
-                        "piece", "pieces");
+  return countedOutcome(
+      eachMesh(model,
+               [&](Mesh& mesh, size_t m) {
+                 const MeshPlaces all = meshPlaces(mesh);
+                 const geometry::Shells shells = geometry::shellsOf(all.topology);
+                 std::vector<geometry::Bounds> boxes(shells.count);
+                 for (size_t t = 0; t < shells.of.size(); ++t)
+                   if (shells.of[t] != geometry::Topology::kCollapsed)
+                     for (size_t k = 0; k < 3; ++k)
+                       boxes[shells.of[t]].add(all.places[all.topology.corners[t * 3 + k]]);
+                 std::vector<uint32_t> list;
+                 uint64_t count = 0;
+                 std::vector<bool> speck(shells.count);
+                 for (uint32_t s = 0; s < shells.count; ++s) {
+                   speck[s] = double{glm::length(boxes[s].size()) * scales[m]} * 1000 < size_mm;
+                   count += speck[s] ? 1 : 0;
+                 }
+                 for (uint32_t t = 0; t < shells.of.size(); ++t)
+                   if (shells.of[t] != geometry::Topology::kCollapsed && speck[shells.of[t]])
+                     list.push_back(t);
+                 dropTriangles(mesh, all, list);
+                 return count;
+               }),
+      "piece", "pieces");
 }
 
 StepOutcome applyRemoveHidden(scene::Model& model, const base::Json&, const StepContext&) {

@@ -37,27 +37,33 @@ bool alike(const Primitive& p, uint32_t a, uint32_t b) {
 
 }  // namespace
 
+std::vector<uint8_t> usedVertices(const Primitive& primitive) {
+  std::vector<uint8_t> out(primitive.positions.size(), 0);
+  for (const uint32_t i : primitive.indices) out[i] = 1;
+  return out;
+}
+
 std::vector<VertexTwin> coincidentTwins(const Primitive& primitive, std::span<const glm::vec3> placed,
-                                        float tolerance) {
+                                        std::span<const uint32_t> among, float tolerance) {
+  std::vector<glm::vec3> at(among.size());
+  for (size_t i = 0; i < at.size(); ++i) at[i] = placed[among[i]];
   const geometry::Welding welding =
-      tolerance > 0 ? geometry::weldNear(placed, tolerance) : geometry::weldEqual(placed);
-  std::vector<bool> used(placed.size(), false);
-  for (const uint32_t i : primitive.indices) used[i] = true;
-  // By place, the vertices that are unlike each other: few. Kept as chains through the vertices.
-  std::vector<uint32_t> first(welding.places(), UINT32_MAX), next(placed.size(), UINT32_MAX);
+      tolerance > 0 ? geometry::weldNear(at, tolerance) : geometry::weldEqual(at);
+  // By place, the vertices that are unlike each other: few. Kept as chains through the list.
+  std::vector<uint32_t> first(welding.places(), UINT32_MAX), next(among.size(), UINT32_MAX);
   std::vector<VertexTwin> out;
-  for (uint32_t v = 0; v < placed.size(); ++v) {
-    if (!used[v] || !geometry::finite(placed[v])) continue;
-    uint32_t* link = &first[welding.of[v]];
+  for (uint32_t i = 0; i < among.size(); ++i) {
+    if (!geometry::finite(at[i])) continue;
+    uint32_t* link = &first[welding.of[i]];
     int tried = 0;
-    while (*link != UINT32_MAX && tried < kMostUnlike && !alike(primitive, *link, v)) {
+    while (*link != UINT32_MAX && tried < kMostUnlike && !alike(primitive, among[*link], among[i])) {
       link = &next[*link];
       ++tried;
     }
     if (*link == UINT32_MAX)
-      *link = v;
+      *link = i;
     else if (tried < kMostUnlike)
-      out.push_back({v, *link});
+      out.push_back({among[i], among[*link]});
   }
   return out;
 }

@@ -15,12 +15,16 @@ struct VertexTwin {
   uint32_t vertex = 0, earlier = 0;
 };
 
-/// Vertices that could be one with an earlier vertex of the primitive: used by a triangle as that one is, no
-/// farther from its place than `tolerance` (> 0; else exactly equal), and alike in everything else: normals
-/// and tangents to a degree, coordinates to 1e-5, colours to 1/512, bones and weights to 1e-3. `placed`: the
-/// positions to measure by, one a vertex. Ascending; the earlier one is never a twin itself.
+/// Flags of the vertices that a triangle names.
+std::vector<uint8_t> usedVertices(const Primitive& primitive);
+
+/// Vertices that could be one with an earlier vertex: no farther from its place than `tolerance` (> 0; else
+/// exactly equal), and alike in everything else: normals and tangents to a degree, coordinates to 1e-5,
+/// colours to 1/512, bones and weights to 1e-3. `among`: the vertices that are looked at, ascending; those that
+/// no triangle uses should not be among them, and those far from all others need not. `placed`: the positions
+/// to measure by, one a vertex. Ascending; the earlier one is never a twin itself.
 std::vector<VertexTwin> coincidentTwins(const Primitive& primitive, std::span<const glm::vec3> placed,
-                                        float tolerance);
+                                        std::span<const uint32_t> among, float tolerance);
 
 /// Vertices whose normal is not finite, more than a hundredth off from unit length, or turned away from the
 /// area-weighted mean of the faces round it. Nothing where there are no normals. `triangles` (3 x n): the

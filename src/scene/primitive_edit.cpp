@@ -94,7 +94,11 @@ void dropTriangles(Primitive& p, const std::vector<uint32_t>& triangles) {
 }
 
 size_t weldVertices(Primitive& p, float tolerance) {
-  const std::vector<VertexTwin> twins = coincidentTwins(p, p.positions, tolerance);
+  const std::vector<uint8_t> used = usedVertices(p);
+  std::vector<uint32_t> among;
+  for (uint32_t v = 0; v < used.size(); ++v)
+    if (used[v] != 0) among.push_back(v);
+  const std::vector<VertexTwin> twins = coincidentTwins(p, p.positions, among, tolerance);
   if (twins.empty()) return 0;
   std::vector<uint32_t> instead(p.positions.size());
   for (uint32_t v = 0; v < instead.size(); ++v) instead[v] = v;

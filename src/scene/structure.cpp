@@ -6,13 +6,15 @@
 #include <glm/gtc/matrix_transform.hpp>
 #include <numeric>
 
+#include "base/memory.h"
+#include "geometry/buckets.h"
 #include "geometry/crossings.h"
+#include "geometry/curve_order.h"
 #include "geometry/finite.h"
 #include "geometry/flatness.h"
 #include "geometry/shells.h"
 #include "geometry/topology.h"
 #include "geometry/triangles.h"
-#include "geometry/welding.h"
 #include "scene/attribute_faults.h"
 #include "scene/rest_pose.h"
 
@@ -21,25 +23,31 @@ namespace {
 
 using geometry::Topology;
 
+// Enough to be worth a core of its own.
+constexpr size_t kMany = 1 << 15;
+
 // The numbers of triangles in the order of their lowest place, `of` being the place of each vertex.
 std::vector<uint32_t> alongPlaces(std::span<const uint32_t> indices, std::span<const uint32_t> of,
                                   uint32_t places) {
   const size_t count = indices.size() / 3;
-  std::vector<uint32_t> lowest(count), out(count);
-  for (size_t t = 0; t < count; ++t)
-    lowest[t] = std::min({of[indices[t * 3]], of[indices[t * 3 + 1]], of[indices[t * 3 + 2]]});
+  std::vector<uint32_t> lowest(count);
+  base::parallelPieces(count, kMany, [&](size_t, size_t begin, size_t end) {
+    for (size_t t = begin; t < end; ++t)
+      lowest[t] = std::min({of[indices[t * 3]], of[indices[t * 3 + 1]], of[indices[t * 3 + 2]]});
+  });
   if (count < places / 32) {
     // A small primitive among many does not pay for a count of all places.
+    std::vector<uint32_t> out(count);
     std::iota(out.begin(), out.end(), 0U);
     std::sort(out.begin(), out.end(),
               [&](uint32_t a, uint32_t b) { return lowest[a] != lowest[b] ? lowest[a] < lowest[b] : a < b; });
     return out;
   }
-  std::vector<uint32_t> begins(size_t{places} + 1, 0);
-  for (const uint32_t p : lowest) ++begins[p + 1];
-  std::partial_sum(begins.begin(), begins.end(), begins.begin());
-  for (uint32_t t = 0; t < count; ++t) out[begins[lowest[t]]++] = t;
-  return out;
+  return geometry::bucketsOf(count, places,
+                             [&](size_t begin, size_t end, auto give) {
+                               for (size_t t = begin; t < end; ++t) give(lowest[t], static_cast<uint32_t>(t));
+                             })
+      .values;
 }
 
 class PartReader {
@@ -55,10 +63,11 @@ class PartReader {
   base::Result<PartStructure> run() {
     if (cancelled()) return base::cancelledError();
     gather();
-    // Side by side, each counts faults of its own sorts; what the first finds the second line is built on.
+    // Side by side, each counts faults of its own sorts; what the first find the next are built on.
+    each({[this] { order_.emplace(positions_, out_.box); }, [this] { unused(); }, [this] { outside(); }});
     each({[this] { weld(); }, [this] { twins(); }});
-    each({[this] { attributes(); }, [this] { shells(); }, [this] { flatness(); }, [this] { edges(); },
-          [this] { triangles(); }});
+    each({[this] { triangles(); }, [this] { shells(); }, [this] { edges(); }, [this] { normals(); },
+          [this] { mirrored(); }});
     topology_.dropNeighbours();
     // These take all cores by themselves.
     each({[this] { overlaps(); }});
@@ -80,28 +89,41 @@ class PartReader {
     ++f.count;
     if (f.marks.size() < kMostMarks) f.marks.push_back(at);
   }
+  // All of a list, `at` being where one is.
+  template <class List, class At>
+  void markAll(FaultCode code, const List& list, At at) {
+    Fault& f = fault(code);
+    f.count += list.size();
+    for (size_t i = 0; i < list.size() && f.marks.size() < kMostMarks; ++i) f.marks.push_back(at(list[i]));
+  }
   [[nodiscard]] glm::vec3 middle(size_t t) const {
     return (place(topology_.corners[t * 3]) + place(topology_.corners[t * 3 + 1]) +
             place(topology_.corners[t * 3 + 2])) /
            3.0F;
   }
   [[nodiscard]] glm::vec3 place(uint32_t p) const { return by_place_[p]; }
+  [[nodiscard]] glm::vec3 middleOfEdge(uint32_t a, uint32_t b) const { return (place(a) + place(b)) / 2.0F; }
 
   // All vertices in one list, in the model's space.
   void gather() {
-    size_t vertices = 0, corners = 0;
     for (const Primitive& p : mesh_->primitives) {
-      vertices += p.positions.size();
-      corners += p.indices.size() / 3 * 3;
+      out_.vertices += p.positions.size();
+      out_.triangles += p.indices.size() / 3;
     }
-    positions_.resize(vertices);
-    corners_.resize(corners);
-    out_.vertices = vertices;
-    out_.triangles = corners / 3;
+    base::reserveLarge(positions_, out_.vertices);
+    positions_.resize(out_.vertices);
     size_t first = 0;
-    for (const Primitive& p : mesh_->primitives)
-      for (const glm::vec3& at : p.positions) positions_[first++] = glm::vec3(matrix_ * glm::vec4(at, 1));
-    for (const glm::vec3& at : positions_) out_.box.add(at);
+    for (const Primitive& p : mesh_->primitives) {
+      std::vector<geometry::Bounds> boxes(base::piecesOf(p.positions.size(), kMany));
+      base::parallelPieces(p.positions.size(), kMany, [&](size_t piece, size_t begin, size_t end) {
+        geometry::Bounds box;
+        for (size_t v = begin; v < end; ++v)
+          box.add(positions_[first + v] = glm::vec3(matrix_ * glm::vec4(p.positions[v], 1)));
+        boxes[piece] = box;
+      });
+      for (const geometry::Bounds& box : boxes) out_.box.add(box);
+      first += p.positions.size();
+    }
   }
 
   // Places, and triangles over them, in an order of their own: what lies together stands together, however a
@@ -109,26 +131,34 @@ class PartReader {
   // together. A mirroring placement turns triangles round, as it does in a game.
   void weld() {
     const bool mirrored = glm::determinant(glm::mat3(matrix_)) < 0;
-    const geometry::Welding welding = geometry::weldAlongCurve(positions_);
+    const geometry::Welding welding = order_->weld();
     const auto places = static_cast<uint32_t>(welding.places());
     by_place_.resize(places);
-    for (uint32_t p = 0; p < places; ++p) by_place_[p] = positions_[welding.first[p]];
-    std::vector<uint32_t> sorted(corners_.size());
-    uint32_t first = 0, triangles = 0;
+    base::parallelPieces(places, kMany, [&](size_t, size_t begin, size_t end) {
+      for (size_t p = begin; p < end; ++p) by_place_[p] = positions_[welding.first[p]];
+    });
+    std::vector<uint32_t> sorted;
+    base::reserveLarge(sorted, out_.triangles * 3);
+    base::reserveLarge(corners_, out_.triangles * 3);
+    sorted.resize(out_.triangles * 3);
+    corners_.resize(out_.triangles * 3);
+    size_t first = 0, triangles = 0;
     for (const Primitive& p : mesh_->primitives) {
-      const auto count = static_cast<uint32_t>(p.indices.size() / 3);
+      const size_t count = p.indices.size() / 3;
       const std::span<const uint32_t> of(welding.of.data() + first, p.positions.size());
       const std::vector<uint32_t> order = alongPlaces(p.indices, of, places);
-      for (uint32_t t = 0; t < count; ++t) {
-        const uint32_t* from = p.indices.data() + size_t{order[t]} * 3;
-        const size_t to = (size_t{triangles} + t) * 3;
-        for (size_t k = 0; k < 3; ++k) corners_[to + k] = from[k];
-        sorted[to] = of[from[0]];
-        sorted[to + 1] = of[from[mirrored ? 2 : 1]];
-        sorted[to + 2] = of[from[mirrored ? 1 : 2]];
-      }
+      base::parallelPieces(count, kMany, [&](size_t, size_t begin, size_t end) {
+        for (size_t t = begin; t < end; ++t) {
+          const uint32_t* from = p.indices.data() + size_t{order[t]} * 3;
+          const size_t to = (triangles + t) * 3;
+          for (size_t k = 0; k < 3; ++k) corners_[to + k] = from[k];
+          sorted[to] = of[from[0]];
+          sorted[to + 1] = of[from[mirrored ? 2 : 1]];
+          sorted[to + 2] = of[from[mirrored ? 1 : 2]];
+        }
+      });
       triangles += count;
-      first += static_cast<uint32_t>(p.positions.size());
+      first += p.positions.size();
     }
     topology_ = geometry::topologyOf(std::move(sorted), places);
   }
@@ -137,21 +167,23 @@ class PartReader {
     const geometry::Slivers slivers =
         geometry::sliversOf(by_place_, topology_.corners, options_.needle_ratio);
     out_.area_m2 = slivers.area;
-    for (const uint32_t t : slivers.degenerate) mark(FaultCode::degenerate_triangles, middle(t));
-    for (const uint32_t t : slivers.needles) mark(FaultCode::needle_triangles, middle(t));
-    for (const uint32_t t : geometry::duplicateTriangles(topology_))
-      mark(FaultCode::duplicate_triangles, middle(t));
+    const auto at = [this](uint32_t t) { return middle(t); };
+    markAll(FaultCode::degenerate_triangles, slivers.degenerate, at);
+    markAll(FaultCode::needle_triangles, slivers.needles, at);
+    const geometry::Flatness flatness = geometry::flatnessOf(by_place_, topology_, slivers.normals);
+    markAll(FaultCode::shapeless_vertices, flatness.shapeless, [this](uint32_t p) { return place(p); });
+    markAll(FaultCode::unaligned_edges, flatness.unaligned,
+            [this](uint32_t side) { return middleOfEdge(topology_.from(side), topology_.to(side)); });
   }
 
   void edges() {
-    for (const geometry::Edge& e : topology_.edges)
-      if (e.count != 2)
-        mark(e.count == 1 ? FaultCode::open_edges : FaultCode::nonmanifold_edges,
-             (place(e.a) + place(e.b)) / 2.0F);
-    out_.closed = !topology_.edges.empty() && fault(FaultCode::open_edges).count == 0 &&
-                  fault(FaultCode::nonmanifold_edges).count == 0;
-    for (const uint32_t p : geometry::nonManifoldPlaces(topology_))
-      mark(FaultCode::nonmanifold_vertices, place(p));
+    for (const geometry::OddEdge& e : topology_.odd)
+      mark(e.count == 1 ? FaultCode::open_edges : FaultCode::nonmanifold_edges, middleOfEdge(e.a, e.b));
+    out_.closed = topology_.closed();
+    markAll(FaultCode::duplicate_triangles, geometry::duplicateTriangles(topology_),
+            [this](uint32_t t) { return middle(t); });
+    markAll(FaultCode::nonmanifold_vertices, geometry::nonManifoldPlaces(topology_),
+            [this](uint32_t p) { return place(p); });
     for (const geometry::BorderLoop& border : geometry::borderLoops(topology_)) {
       OpenLoop loop;
       const size_t n = border.places.size();
@@ -169,8 +201,7 @@ class PartReader {
       ++faces;
       for (size_t k = 0; k < 3; ++k) used[topology_.corners[t * 3 + k]] = 1;
     }
-    out_.euler =
-        std::count(used.begin(), used.end(), 1) - static_cast<int64_t>(topology_.edges.size()) + faces;
+    out_.euler = std::count(used.begin(), used.end(), 1) - static_cast<int64_t>(topology_.edges) + faces;
   }
 
   void shells() {
@@ -189,8 +220,8 @@ class PartReader {
         mark(FaultCode::specks, s.box.center());
     }
     if (!options_.thorough) return;
-    for (const uint32_t t : geometry::hiddenTriangles(by_place_, topology_, shells, facts))
-      mark(FaultCode::hidden_triangles, middle(t));
+    markAll(FaultCode::hidden_triangles, geometry::hiddenTriangles(by_place_, topology_, shells, facts),
+            [this](uint32_t t) { return middle(t); });
   }
 
   void crossings() {
@@ -199,26 +230,33 @@ class PartReader {
       mark(FaultCode::self_intersections, (middle(a) + middle(b)) / 2.0F);
   }
 
-  void flatness() {
-    const geometry::Flatness flatness = geometry::flatnessOf(by_place_, topology_);
-    for (const uint32_t p : flatness.shapeless) mark(FaultCode::shapeless_vertices, place(p));
-    for (const uint32_t e : flatness.unaligned)
-      mark(FaultCode::unaligned_edges, (place(topology_.edges[e].a) + place(topology_.edges[e].b)) / 2.0F);
+  // Vertices that no triangle names, a primitive after another; and the others.
+  void unused() {
+    used_.reserve(mesh_->primitives.size());
+    size_t first = 0;
+    for (const Primitive& p : mesh_->primitives) {
+      used_.push_back(usedVertices(p));
+      for (size_t v = 0; v < p.positions.size(); ++v)
+        if (used_.back()[v] == 0) mark(FaultCode::unused_vertices, positions_[first + v]);
+      first += p.positions.size();
+    }
   }
 
-  // Of single vertices, a primitive after another; each by what it has that others have too.
+  // Vertices that could be one, of those that have another close by.
   void twins() {
     const float tolerance = glm::length(out_.box.size()) * options_.coincident_ratio;
-    uint32_t first = 0;
-    for (const Primitive& p : mesh_->primitives) {
+    const std::vector<uint32_t> company = order_->company(tolerance);
+    size_t first = 0;
+    auto next = company.begin();
+    for (size_t k = 0; k < mesh_->primitives.size(); ++k) {
+      const Primitive& p = mesh_->primitives[k];
       const std::span<const glm::vec3> placed(positions_.data() + first, p.positions.size());
-      std::vector<uint8_t> used(p.positions.size(), 0);
-      for (const uint32_t c : p.indices) used[c] = 1;
-      for (size_t v = 0; v < used.size(); ++v)
-        if (used[v] == 0) mark(FaultCode::unused_vertices, placed[v]);
-      for (const VertexTwin& twin : coincidentTwins(p, placed, tolerance))
-        mark(FaultCode::coincident_vertices, placed[twin.vertex]);
-      first += static_cast<uint32_t>(p.positions.size());
+      std::vector<uint32_t> among;
+      for (; next != company.end() && *next < first + placed.size(); ++next)
+        if (used_[k][*next - first] != 0) among.push_back(static_cast<uint32_t>(*next - first));
+      markAll(FaultCode::coincident_vertices, coincidentTwins(p, placed, among, tolerance),
+              [&](const VertexTwin& twin) { return placed[twin.vertex]; });
+      first += placed.size();
     }
   }
 
@@ -237,7 +275,7 @@ class PartReader {
   void markFaces(FaultCode code, const std::vector<uint32_t>& list, std::span<const uint32_t> indices,
                  uint32_t first) {
     const auto at = [&](uint32_t i) { return positions_[first + indices[i]]; };
-    for (const uint32_t t : list) mark(code, (at(t * 3) + at(t * 3 + 1) + at(t * 3 + 2)) / 3.0F);
+    markAll(code, list, [&](uint32_t t) { return (at(t * 3) + at(t * 3 + 1) + at(t * 3 + 2)) / 3.0F; });
   }
 
   void overlaps() {
@@ -251,24 +289,30 @@ class PartReader {
   }
 
   // Of normals and pictures, in the mesh's own space.
-  void attributes() {
+  void normals() {
     eachPrimitive([&](const Primitive& p, std::span<const uint32_t> indices, uint32_t first) {
       const auto at = [&](uint32_t v) { return positions_[first + v]; };
-      const auto vertices = [&](FaultCode code, const std::vector<uint32_t>& list) {
-        for (const uint32_t v : list) mark(code, at(v));
-      };
-      const auto all = [&](FaultCode code) {
-        for (uint32_t v = 0; v < p.positions.size(); ++v) mark(code, at(v));
-      };
-      vertices(FaultCode::normals_bad, badNormals(p, indices));
-      if (!indices.empty() && p.normals.size() != p.positions.size()) all(FaultCode::normals_missing);
-      if (!indices.empty() && p.uvs[0].size() != p.positions.size()) {
-        all(FaultCode::uvs_missing);
-      } else if (!indices.empty()) {
-        vertices(FaultCode::uvs_outside, uvsOutside(p));
-        markFaces(FaultCode::uvs_mirrored, mirroredUvs(p, indices), indices, first);
-      }
+      markAll(FaultCode::normals_bad, badNormals(p, indices), at);
+      if (!indices.empty() && p.normals.size() != p.positions.size())
+        for (uint32_t v = 0; v < p.positions.size(); ++v) mark(FaultCode::normals_missing, at(v));
     });
+  }
+  void mirrored() {
+    eachPrimitive([&](const Primitive& p, std::span<const uint32_t> indices, uint32_t first) {
+      if (p.uvs[0].size() == p.positions.size())
+        markFaces(FaultCode::uvs_mirrored, mirroredUvs(p, indices), indices, first);
+    });
+  }
+  void outside() {
+    size_t first = 0;
+    for (const Primitive& p : mesh_->primitives) {
+      const std::span<const glm::vec3> placed(positions_.data() + first, p.positions.size());
+      if (p.indices.size() >= 3 && p.uvs[0].size() != p.positions.size())
+        for (const glm::vec3& at : placed) mark(FaultCode::uvs_missing, at);
+      else if (p.indices.size() >= 3)
+        markAll(FaultCode::uvs_outside, uvsOutside(p), [&](uint32_t v) { return placed[v]; });
+      first += placed.size();
+    }
   }
 
   StructureOptions options_;
@@ -277,7 +321,9 @@ class PartReader {
   std::shared_ptr<const Mesh> mesh_;
   glm::mat4 matrix_{1};
   std::vector<glm::vec3> positions_, by_place_;  // by vertex, by place
-  std::vector<uint32_t> corners_;  // as `topology_` has its triangles: vertices of their primitive
+  std::optional<geometry::CurveOrder> order_;
+  std::vector<std::vector<uint8_t>> used_;  // by primitive, flags of its vertices
+  std::vector<uint32_t> corners_;           // as `topology_` has its triangles: vertices of their primitive
   Topology topology_;
   PartStructure out_;
 };

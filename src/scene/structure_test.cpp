@@ -302,8 +302,10 @@ TEST(AttributeFaults, NormalsAndCoordinates) {
   // The first shows its picture rightly; the second's second corner lies to the left of its first.
   EXPECT_EQ(mirroredUvs(p, p.indices), (std::vector<uint32_t>{1}));
   // 0 and 3 are alike in everything; 1 and 4 are not.
+  const std::vector<uint32_t> all = {0, 1, 2, 3, 4, 5};
+  EXPECT_TRUE(coincidentTwins(p, p.positions, std::span(all).first(3), 1e-6F).empty());
   for (const float tolerance : {1e-6F, 0.0F}) {
-    const auto twins = coincidentTwins(p, p.positions, tolerance);
+    const auto twins = coincidentTwins(p, p.positions, all, tolerance);
     ASSERT_EQ(twins.size(), 1U);
     EXPECT_EQ(twins[0].vertex, 3U);
     EXPECT_EQ(twins[0].earlier, 0U);
