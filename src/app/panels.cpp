@@ -7,7 +7,9 @@
 #include <QLineEdit>
 #include <QPainter>
 #include <QScreen>
+#include <QScrollArea>
 #include <QSvgRenderer>
+#include <QTimer>
 
 namespace rakugo::app {
 namespace {
@@ -103,6 +105,16 @@ QScrollArea* scrollColumn(QVBoxLayout*& column, QWidget* parent) {
   column->setSpacing(8);
   area->setWidget(inner);
   return area;
+}
+
+void reveal(QWidget* widget) {
+  QTimer::singleShot(0, widget, [widget] {
+    for (QWidget* around = widget->parentWidget(); around != nullptr; around = around->parentWidget())
+      if (auto* area = qobject_cast<QScrollArea*>(around)) {
+        if (area->widget()->layout() != nullptr) area->widget()->layout()->activate();
+        return area->ensureWidgetVisible(widget, 0, 12);
+      }
+  });
 }
 
 ValuePopup::ValuePopup(const QString& text, const QString& hint, QWidget* parent)

@@ -36,6 +36,9 @@ QPushButton* signButton(Sign sign, const QString& name, QWidget* parent = nullpt
 /// A scroll area with a vertical column inside, no frame; `column` receives the layout.
 QScrollArea* scrollColumn(QVBoxLayout*& column, QWidget* parent = nullptr);
 
+/// Scrolls the area that a widget lies in, if any, until it is seen: once what was put there has its place.
+void reveal(QWidget* widget);
+
 /// A popup with one line to type a value; Enter takes it, Esc leaves it.
 class ValuePopup : public QFrame {
   Q_OBJECT

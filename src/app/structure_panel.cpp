@@ -5,6 +5,7 @@
 
 #include "app/panels.h"
 #include "base/text.h"
+#include "check/fault_meaning.h"
 #include "prepare/edit_steps.h"
 #include "prepare/fault_mends.h"
 
@@ -64,7 +65,12 @@ constexpr Words kWords[] = {
     {FaultCode::uvs_overlapping, QT_TRANSLATE_NOOP("StructurePanel", "triangle that shares its UVs"),
      QT_TRANSLATE_NOOP("StructurePanel", "triangles that share their UVs"), true, true},
     {FaultCode::uvs_mirrored, QT_TRANSLATE_NOOP("StructurePanel", "triangle mirrored on its picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles mirrored on their picture"), true, false}};
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles mirrored on their picture"), true, false},
+    {FaultCode::uvs_collapsed,
+     QT_TRANSLATE_NOOP("StructurePanel", "triangle that shows one point of its picture"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles that show one point of their picture"), true, false},
+    {FaultCode::uvs_stretched, QT_TRANSLATE_NOOP("StructurePanel", "triangle whose picture is drawn out"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles whose picture is drawn out"), true, false}};
 
 QString sentence(FaultCode code, uint64_t count) {
   for (const Words& w : kWords)
@@ -114,7 +120,8 @@ void StructurePanel::refresh(const std::string& part) {
   const bool thorough = thorough_of_ == model_;
   structure_ = thorough ? thorough_ : state->structure;
 
-  uint64_t shells = 0, borders = 0;
+  uint64_t shells = 0, borders = 0, most_triangles = 0;
+  uint32_t index_bits = 16;
   double area_m2 = 0;
   std::optional<double> volume_m3;
   bool known = false;
@@ -124,6 +131,8 @@ void StructurePanel::refresh(const std::string& part) {
     shells += s.shells;
     borders += s.open_loops.size();
     area_m2 += s.area_m2;
+    most_triangles = std::max(most_triangles, s.triangles);
+    index_bits = std::max(index_bits, s.index_bits);
     if (s.volume_m3) volume_m3 = volume_m3.value_or(0) + *s.volume_m3;
   }
   setVisible(known);
@@ -132,6 +141,12 @@ void StructurePanel::refresh(const std::string& part) {
       borders == 0 ? tr("closed") : q(base::countText(borders, "open border", "open borders")),
       tr("%1 m² of surface").arg(q(base::numberText(area_m2, 3)))};
   if (volume_m3) facts << tr("holds %1 litres").arg(q(base::numberText(*volume_m3 * 1000, 2)));
+  // A budget that each part has for itself, and how its vertices are numbered.
+  if (state->kind != nullptr && state->kind->max_part_triangles > 0)
+    facts << tr("%1 of %2 triangles in a part")
+                 .arg(q(base::groupedText(most_triangles)),
+                      q(base::groupedText(static_cast<uint64_t>(state->kind->max_part_triangles))));
+  facts << tr("indices of %1 bits").arg(index_bits);
   facts_->setText(facts.join(QStringLiteral(" · ")));
 
   clearLayout(rows_);
@@ -181,10 +196,34 @@ void StructurePanel::addRow(FaultCode code, const scene::Fault& fault) {
   name->setStyleSheet(QStringLiteral("text-align: left;"));
   connect(name, &QPushButton::clicked, this, [this, code] { walk(code, walked_ == code ? 0 : 1); });
   rows_->addWidget(name);
-  if (!here) return;
-  for (const prepare::FaultMend& mend :
-       prepare::mendsOf(code, glm::length(session_.prepared()->box_m.size()))) {
-    auto* button = new QPushButton(q(mend.label), this);
+  if (here) addWalk(code, fault.marks.size());
+}
+
+// Under the fault that is walked: where one is, what mends it, and what it does in the game.
+void StructurePanel::addWalk(FaultCode code, size_t places) {
+  walk_ = new QWidget(this);
+  auto* column = new QVBoxLayout(walk_);
+  column->setContentsMargins(8, 0, 0, 4);
+  column->setSpacing(4);
+  if (places > 1) {
+    auto* row = new QHBoxLayout;
+    row->setSpacing(2);
+    QLabel* where = quietText(tr("Place %1 of %2").arg(at_ + 1).arg(places), walk_);
+    where->setObjectName(QStringLiteral("fault-place"));
+    where->setWordWrap(false);
+    row->addWidget(where, 1);
+    for (const bool on : {false, true}) {
+      QPushButton* step =
+          signButton(on ? Sign::later : Sign::earlier, on ? tr("Next place") : tr("Place before"), walk_);
+      step->setObjectName(on ? QStringLiteral("fault-next") : QStringLiteral("fault-before"));
+      connect(step, &QPushButton::clicked, this, [this, code, on] { walk(code, on ? 1 : -1); });
+      row->addWidget(step);
+    }
+    column->addLayout(row);
+  }
+  const auto mends = prepare::mendsOf(code, glm::length(session_.prepared()->box_m.size()));
+  for (const prepare::FaultMend& mend : mends) {
+    auto* button = new QPushButton(q(mend.label), walk_);
     button->setObjectName(QStringLiteral("mend-") + QLatin1String(scene::faultName(code)));
     connect(button, &QPushButton::clicked, this, [this, mend] {
       if (session_.prepared() == nullptr || session_.prepared()->prepared.model != model_) return;
@@ -192,25 +231,17 @@ void StructurePanel::addRow(FaultCode code, const scene::Fault& fault) {
         prepare::setOrAddStep(mod.models[session_.model()], mend.step, mend.values);
       });
     });
-    rows_->addWidget(button, 0, Qt::AlignLeft);
+    column->addWidget(button, 0, Qt::AlignLeft);
   }
-  if (fault.marks.size() < 2) return;
-  auto* row = new QWidget(this);
-  auto* layout = new QHBoxLayout(row);
-  layout->setContentsMargins(8, 0, 0, 0);
-  layout->setSpacing(2);
-  QLabel* where = quietText(tr("Place %1 of %2").arg(at_ + 1).arg(fault.marks.size()), row);
-  where->setObjectName(QStringLiteral("fault-place"));
-  where->setWordWrap(false);
-  layout->addWidget(where, 1);
-  for (const bool on : {false, true}) {
-    QPushButton* step =
-        signButton(on ? Sign::later : Sign::earlier, on ? tr("Next place") : tr("Place before"), row);
-    step->setObjectName(on ? QStringLiteral("fault-next") : QStringLiteral("fault-before"));
-    connect(step, &QPushButton::clicked, this, [this, code, on] { walk(code, on ? 1 : -1); });
-    layout->addWidget(step);
-  }
-  rows_->addWidget(row);
+  const check::FaultMeaning meaning = check::meaningOf(code, session_.book());
+  QString text = q(meaning.reason);
+  // Where a button mends it, that says what to do.
+  for (const std::string& more : {mends.empty() ? meaning.cure : std::string(), meaning.fine})
+    if (!more.empty()) text += QLatin1Char(' ') + q(more);
+  QLabel* words = quietText(text, walk_);
+  words->setObjectName(QStringLiteral("fault-meaning"));
+  column->addWidget(words);
+  rows_->addWidget(walk_);
 }
 
 // By 0 ends the walk; otherwise to the next place or the one before, round and round.
@@ -226,6 +257,7 @@ void StructurePanel::walk(FaultCode code, int by) {
     bench_.showMarks(marks, at_);
   }
   refresh(part_);
+  if (walked_ && walk_) reveal(walk_);
 }
 
 void StructurePanel::lookThoroughly() {

@@ -2,6 +2,7 @@
 // its places.
 #pragma once
 
+#include <QPointer>
 #include <QWidget>
 
 #include "app/background.h"
@@ -29,6 +30,7 @@ class StructurePanel : public QWidget {
 
  private:
   void addRow(scene::FaultCode code, const scene::Fault& fault);
+  void addWalk(scene::FaultCode code, size_t places);
   void walk(scene::FaultCode code, int by);
   void lookThoroughly();
   [[nodiscard]] scene::Fault sumOf(scene::FaultCode code) const;
@@ -37,6 +39,7 @@ class StructurePanel : public QWidget {
   Bench& bench_;
   QLabel* facts_;
   QVBoxLayout* rows_;
+  QPointer<QWidget> walk_;  // under the fault that is walked
   QPushButton* look_;
   std::string part_;
   /// What is shown, and the model it is of.

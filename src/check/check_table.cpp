@@ -84,6 +84,12 @@ const std::vector<CheckRow>& checkTable() {
        checkTriangleLimit},
       {"mesh.vertices", S::stops, "More vertices than the game takes",
        "The game refuses meshes beyond its budget.", "Drop parts, or simplify the model.", checkVertexLimit},
+      {"mesh.part_triangles", S::stops, "A part with more triangles than the game takes",
+       "The game refuses meshes beyond its budget.", "Split the part, or simplify the model.",
+       checkPartTriangles},
+      {"mesh.indices", S::stops, "More vertices in one draw than the game can number",
+       "The game numbers vertices with 16 bits: what lies beyond is drawn from the wrong ones, in shards.",
+       "Split the part, or simplify the model.", checkIndices},
       {"lighter.missing", S::tidy, "A heavy model has no lighter version",
        "The game draws every triangle of it even where it is a speck on the horizon.",
        "Make lighter versions for the distance.", checkLighter},
@@ -333,10 +339,14 @@ Finding begin(const Context& context, const CheckRow& row, std::string sentence)
   f.check = row.id;
   f.severity = row.severity;
   f.sentence = std::move(sentence);
-  f.reason = row.reason;
-  for (const auto& [id, reason] : context.book->reasons)
-    if (id == row.id) f.reason = reason;
+  f.reason = reasonOf(row, *context.book);
   return f;
+}
+
+std::string reasonOf(const CheckRow& row, const rulebook::Rulebook& book) {
+  for (const auto& [id, reason] : book.reasons)
+    if (id == row.id) return reason;
+  return row.reason;
 }
 
 void overLimit(const Context& context, const CheckRow& row, Findings& out, const std::string& name,

@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "check/examiner.h"
+#include "check/fault_meaning.h"
 #include "formats/gltf.h"
 #include "mod/store.h"
 #include "prepare/edit_steps.h"
@@ -203,6 +204,47 @@ TEST_F(CheckTest, TriangleAndVertexLimits) {
   book->kinds[0].max_triangles = 0;
   book->kinds[0].max_vertices = 100;
   expectOnly("mesh.vertices", false);
+  book->kinds[0].max_vertices = 0;
+  book->kinds[0].max_part_triangles = 2000;  // of 6,000 in all, since the first mend
+  const auto x = examine();
+  ASSERT_EQ(x->findings.size(), 1u) << "of five parts the one that has more";
+  expectOnly("mesh.part_triangles", true);
+}
+
+TEST_F(CheckTest, VerticesThatTheGameCannotNumber) {
+  changeSource([](scene::Model& m) {
+    // Strips of 70,000 vertices beside the lamp's own.
+    scene::Primitive p;
+    for (uint32_t v = 0; v < 70'000; ++v)
+      p.positions.emplace_back(0.1F + 0.0001F * static_cast<float>(v % 700), 1.2F,
+                               0.0001F * static_cast<float>(v / 700));
+    p.normals.assign(p.positions.size(), {0, 1, 0});
+    p.uvs[0].assign(p.positions.size(), {0.5F, 0.5F});
+    for (uint32_t v = 0; v + 701 < p.positions.size(); v += 2)
+      p.indices.insert(p.indices.end(), {v, v + 700, v + 1});
+    m.editMesh(scene::MeshIndex(0)).primitives.push_back(std::move(p));
+  });
+  const auto found = [&] {
+    const auto x = examine();
+    return std::count_if(x->findings.begin(), x->findings.end(),
+                         [](const Finding& f) { return f.check == "mesh.indices"; });
+  };
+  EXPECT_EQ(found(), 0) << "this game numbers them with 32 bits";
+  auto book = std::make_shared<rulebook::Rulebook>(*kelpwick());
+  book->index_bits = 16;
+  book_ = book;
+  EXPECT_EQ(found(), 1);
+}
+
+TEST(FaultMeaning, IsSaidOfEverySortInTheWordsOfItsCheckOrOfTheRulebook) {
+  rulebook::Rulebook book;
+  for (size_t i = 0; i < scene::kFaultCodes; ++i) {
+    const FaultMeaning meaning = meaningOf(static_cast<scene::FaultCode>(i), book);
+    EXPECT_FALSE(meaning.reason.empty()) << scene::faultName(static_cast<scene::FaultCode>(i));
+    EXPECT_FALSE(meaning.cure.empty()) << scene::faultName(static_cast<scene::FaultCode>(i));
+  }
+  book.reasons = {{"mesh.flipped", "Moths fly in."}};
+  EXPECT_EQ(meaningOf(scene::FaultCode::flipped_triangles, book).reason, "Moths fly in.");
 }
 
 TEST_F(CheckTest, DegenerateTrianglesAreRemoved) {

@@ -28,6 +28,8 @@ void checkOrigin(const Context&, const CheckRow&, Findings&);
 void checkBaked(const Context&, const CheckRow&, Findings&);
 void checkTriangleLimit(const Context&, const CheckRow&, Findings&);
 void checkLighter(const Context&, const CheckRow&, Findings&);
+void checkPartTriangles(const Context&, const CheckRow&, Findings&);
+void checkIndices(const Context&, const CheckRow&, Findings&);
 void checkVertexLimit(const Context&, const CheckRow&, Findings&);
 void checkNotFinite(const Context&, const CheckRow&, Findings&);
 void checkDegenerate(const Context&, const CheckRow&, Findings&);

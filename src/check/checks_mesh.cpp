@@ -87,6 +87,71 @@ void checkVertexLimit(const Context& context, const CheckRow& row, Findings& out
               "vertices", false);
 }
 
+namespace {
+
+// All parts of a model share its budget by their triangles: as many in all as bring one of them to `most`.
+void mendBySimplifying(Finding& f, const std::string& model, const scene::Model& prepared, uint64_t most,
+                       uint64_t has) {
+  const auto all = static_cast<double>(scene::countsOf(prepared).triangles);
+  const double budget = std::floor(all * static_cast<double>(most) / static_cast<double>(has));
+  if (budget < 1) return;
+  f.mends.push_back(
+      stepOrEditMend(model, "simplify", Json{{"triangles", budget}},
+                     "Simplify all to " + base::groupedText(static_cast<uint64_t>(budget)) + " triangles"));
+}
+
+}  // namespace
+
+void checkPartTriangles(const Context& context, const CheckRow& row, Findings& out) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    if (kind.max_part_triangles <= 0) return;
+    const scene::Model& model = *state.prepared.model;
+    const auto most = static_cast<uint64_t>(kind.max_part_triangles);
+    for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+      if (!model.node(i).mesh.valid()) continue;
+      uint64_t has = 0;
+      for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives) has += p.indices.size() / 3;
+      if (has <= most) continue;
+      Finding f =
+          begin(context, row,
+                partName(model, i) + " has " + countText(has, "triangle", "triangles") + "; a part of a " +
+                    base::lowerAscii(kind.title) + " may have " + base::groupedText(most) + ".");
+      f.measured = base::groupedText(has);
+      f.expected = "at most " + base::groupedText(most);
+      placeIn(f, name, model, i);
+      mendBySimplifying(f, name, model, most, has);
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkIndices(const Context& context, const CheckRow& row, Findings& out) {
+  if (context.book->index_bits != 16) return;
+  constexpr size_t kMost = 1 << 16;
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    const scene::Model& model = *state.prepared.model;
+    for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+      if (!model.node(i).mesh.valid()) continue;
+      for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives) {
+        if (p.positions.size() <= kMost) continue;
+        Finding f = begin(context, row,
+                          partName(model, i) + " has " + countText(p.positions.size(), "vertex", "vertices") +
+                              (p.material.valid() ? " of " + model.materials[p.material.value()].name : "") +
+                              "; the game can number " + base::groupedText(kMost) + " at once.");
+        f.measured = base::groupedText(p.positions.size());
+        f.expected = "at most " + base::groupedText(kMost);
+        placeIn(f, name, model, i);
+        if (p.material.valid()) f.place.material = model.materials[p.material.value()].name;
+        // Vertices go with the triangles, about; a tenth for seams.
+        const uint64_t has = p.indices.size() / 3;
+        mendBySimplifying(f, name, model, has * kMost / p.positions.size() * 9 / 10, has);
+        out.push_back(std::move(f));
+      }
+    }
+  });
+}
+
 void checkLighter(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state,
                              const rulebook::Kind& kind) {

@@ -115,6 +115,8 @@ struct CheckRow {
 
 /// All checks, in the order in which they run.
 const std::vector<CheckRow>& checkTable();
+/// Why a check matters in the game of a rulebook: in its own words where it has some.
+std::string reasonOf(const CheckRow& row, const rulebook::Rulebook& book);
 /// Runs the whole table. Findings are sorted: stops, shows, tidy; then by table order; then by place. Those
 /// that the mod sets aside are marked and come last.
 std::vector<Finding> runChecks(const Context& context);

@@ -215,8 +215,7 @@ TEST(MotionRules, AChainThatIsShortIsStartedOneBoneUp) {
   scene::Model plain = body();
   std::erase(plain.node(bone(plain, "elbow.port")).children, bone(plain, "hand.port"));
   const Findings others = run("bones.missing", plain);
-  for (const Mend& one : others.at(0).mends)
-    EXPECT_THAT(one.label, testing::Not(HasSubstr("one bone up")));
+  for (const Mend& one : others.at(0).mends) EXPECT_THAT(one.label, testing::Not(HasSubstr("one bone up")));
 }
 
 // A figure without any bones gets the game's, in either of two ways.

@@ -49,6 +49,8 @@ std::vector<FaultMend> mendsOf(FaultCode fault, double diagonal_m) {
     case FaultCode::uvs_outside:
     case FaultCode::uvs_overlapping:
     case FaultCode::uvs_mirrored:
+    case FaultCode::uvs_collapsed:
+    case FaultCode::uvs_stretched:
     case FaultCode::unaligned_edges:
       return {};
   }

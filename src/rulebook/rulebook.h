@@ -152,6 +152,7 @@ struct Kind {
   double origin_tolerance_m = 0.02;
   bool baked = false;                           ///< every part must be at rest: placement in the mesh
   int64_t max_triangles = 0, max_vertices = 0;  ///< 0 = no limit
+  int64_t max_part_triangles = 0;               ///< of any one part; 0 = no limit
   int64_t max_parts = 0, max_materials = 0;     ///< 0 = no limit
   std::string skeleton;                         ///< id of a skeleton, or empty: the kind needs none
   int64_t max_bones = 0, max_influences = 0;    ///< of a skinned model; 0 = no limit
@@ -204,6 +205,7 @@ struct Rulebook {
   std::vector<Skeleton> skeletons;
   std::vector<Sample> samples;
   Packaging packaging = Packaging::bundle;
+  uint32_t index_bits = 32;       ///< 16: no more than 65,536 vertices are drawn at once
   uint32_t picture_max_side = 0;  ///< 0 = no limit
   bool picture_power_of_two = false;
   std::vector<SharedAsset> shared_assets;

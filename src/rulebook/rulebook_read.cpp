@@ -323,12 +323,13 @@ Kind readKind(JsonFields& in) {
   k.baked = in.flag("baked");
   k.max_triangles = in.integer("max_triangles");
   k.max_vertices = in.integer("max_vertices");
+  k.max_part_triangles = in.integer("max_part_triangles");
   k.max_parts = in.integer("max_parts");
   k.max_materials = in.integer("max_materials");
   k.max_bones = in.integer("max_bones");
   k.max_influences = in.integer("max_influences");
-  for (const char* limit :
-       {"max_triangles", "max_vertices", "max_parts", "max_materials", "max_bones", "max_influences"})
+  for (const char* limit : {"max_triangles", "max_vertices", "max_part_triangles", "max_parts",
+                            "max_materials", "max_bones", "max_influences"})
     if (in.integer(limit) < 0)
       in.complain("rulebook.limit", "A limit is not negative; 0 is no limit.", limit);
   k.skeleton = in.text("skeleton");
@@ -396,33 +397,20 @@ Kind readKind(JsonFields& in) {
       in.complain("rulebook.propose", "The proposal names a role that the kind does not have.",
                   "points/" + std::to_string(i) + "/propose/role");
   }
-  in.refuseOthers({"id",
-                   "title",
-                   "help",
-                   "size_m",
-                   "origin",
-                   "origin_tolerance_m",
-                   "baked",
-                   "max_triangles",
-                   "max_vertices",
-                   "max_parts",
-                   "max_materials",
-                   "max_bones",
-                   "max_influences",
-                   "skeleton",
-                   "volume_l",
-                   "texels_per_m",
-                   "parts",
-                   "regions",
-                   "body",
-                   "variants",
-                   "grid",
-                   "lighter",
-                   "roles",
-                   "points",
-                   "fields",
-                   "ghost",
-                   "icon"});
+  in.refuseOthers({"id",           "title",
+                   "help",         "size_m",
+                   "origin",       "origin_tolerance_m",
+                   "baked",        "max_triangles",
+                   "max_vertices", "max_part_triangles",
+                   "max_parts",    "max_materials",
+                   "max_bones",    "max_influences",
+                   "skeleton",     "volume_l",
+                   "texels_per_m", "parts",
+                   "regions",      "body",
+                   "variants",     "grid",
+                   "lighter",      "roles",
+                   "points",       "fields",
+                   "ghost",        "icon"});
   return k;
 }
 
@@ -477,6 +465,13 @@ Rulebook readRulebook(JsonFields& in) {
   r.packaging = packaging == "zip" ? Packaging::zip : Packaging::bundle;
   if (packaging != "zip" && packaging != "bundle")
     in.complain("rulebook.packaging", "Packaging is bundle or zip.", "packaging");
+  if (auto meshes = in.object("meshes")) {
+    const int64_t bits = meshes->integer("index_bits", 32);
+    if (bits != 16 && bits != 32)
+      meshes->complain("rulebook.meshes", "Indices have 16 or 32 bits.", "index_bits");
+    r.index_bits = bits == 16 ? 16 : 32;
+    meshes->refuseOthers({"index_bits"});
+  }
   if (auto pictures = in.object("pictures")) {
     r.picture_max_side = static_cast<uint32_t>(std::clamp<int64_t>(pictures->integer("max_side"), 0, 16384));
     r.picture_power_of_two = pictures->flag("power_of_two");
@@ -491,7 +486,7 @@ Rulebook readRulebook(JsonFields& in) {
   if (auto reasons = in.object("reasons"); reasons && reasons->json().is_object())
     for (const auto& [key, value] : reasons->json().items())
       r.reasons.emplace_back(key, reasons->text(key.c_str()));
-  in.refuseOthers({"format", "id", "version", "title", "description", "space", "kinds", "pictures",
+  in.refuseOthers({"format", "id", "version", "title", "description", "space", "kinds", "meshes", "pictures",
                    "shared_assets", "target", "reasons", "skeletons", "samples", "packaging"});
   return r;
 }

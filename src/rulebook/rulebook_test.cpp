@@ -91,6 +91,8 @@ INSTANTIATE_TEST_SUITE_P(
                 "/skeletons/0/chains/0/bones/1"},
         Mistake{R"("cells": [4, 4, 4])", R"("cells": [4, 0, 4])", "rulebook.grid", "/kinds/5/grid/cells/1"},
         Mistake{R"("cell_m": 0.5)", R"("cell_m": 0)", "rulebook.grid", "/kinds/5/grid/cell_m"},
+        Mistake{R"("target": "desktop")", R"("target": "desktop", "meshes": { "index_bits": 24 })",
+                "rulebook.meshes", "/meshes/index_bits"},
         Mistake{R"("max_parts": 1)", R"("max_parts": -1)", "rulebook.limit", "/kinds/5/max_parts"},
         Mistake{R"("folder": "samples/bollard")", R"("folder": "../bollard")", "rulebook.path",
                 "/samples/0/folder"},

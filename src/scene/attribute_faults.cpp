@@ -99,13 +99,33 @@ std::vector<uint32_t> uvsOutside(const Primitive& primitive) {
   return out;
 }
 
-std::vector<uint32_t> mirroredUvs(const Primitive& primitive, std::span<const uint32_t> triangles) {
-  std::vector<uint32_t> out;
+PictureFaults pictureFaults(const Primitive& primitive, std::span<const uint32_t> triangles) {
+  constexpr double kStretched = 8, kCollapsed = 1000, kNeedle = 1e-3;
+  // Of the ratio r of singular values, (r + 1/r)^2.
+  constexpr auto limit = [](double r) { return (r + 1 / r) * (r + 1 / r); };
+  PictureFaults out;
   for (uint32_t t = 0; t < triangles.size() / 3; ++t) {
-    const auto at = [&](size_t k) { return glm::dvec2(primitive.uvs[0][triangles[t * 3 + k]]); };
-    const glm::dvec2 u = at(1) - at(0), v = at(2) - at(0);
+    const uint32_t* c = triangles.data() + size_t{t} * 3;
+    const glm::dvec2 from(primitive.uvs[0][c[0]]), u = glm::dvec2(primitive.uvs[0][c[1]]) - from,
+                                                   v = glm::dvec2(primitive.uvs[0][c[2]]) - from;
+    const double twice = u.x * v.y - u.y * v.x;
     // V runs downwards, so that what is right turns clockwise in numbers.
-    if (u.x * v.y - u.y * v.x > 1e-12) out.push_back(t);
+    if (twice > 1e-12) out.mirrored.push_back(t);
+    const glm::dvec3 at(primitive.positions[c[0]]), d = glm::dvec3(primitive.positions[c[1]]) - at,
+                                                    e = glm::dvec3(primitive.positions[c[2]]) - at;
+    const glm::dvec3 normal = glm::cross(d, e), f = e - d;
+    const double twice_area2 = glm::dot(normal, normal),
+                 longest2 = std::max({glm::dot(d, d), glm::dot(e, e), glm::dot(f, f)});
+    if (!(twice_area2 > kNeedle * kNeedle * longest2 * longest2) || !std::isfinite(twice)) continue;
+    // Both directions of the picture on the surface, each times the triangle's double area on the picture.
+    const glm::dvec3 along = d * v.y - e * u.y, across = e * u.x - d * v.x;
+    const double sum = glm::dot(along, along) + glm::dot(across, across), shape = sum * sum;
+    // The product of both singular values is what the one area is times the other.
+    const double product2 = twice_area2 * twice * twice;
+    if (!(shape <= limit(kCollapsed) * product2) || product2 == 0)
+      out.collapsed.push_back(t);
+    else if (shape > limit(kStretched) * product2)
+      out.stretched.push_back(t);
   }
   return out;
 }

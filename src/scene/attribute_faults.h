@@ -20,9 +20,9 @@ std::vector<uint8_t> usedVertices(const Primitive& primitive);
 
 /// Vertices that could be one with an earlier vertex: no farther from its place than `tolerance` (> 0; else
 /// exactly equal), and alike in everything else: normals and tangents to a degree, coordinates to 1e-5,
-/// colours to 1/512, bones and weights to 1e-3. `among`: the vertices that are looked at, ascending; those that
-/// no triangle uses should not be among them, and those far from all others need not. `placed`: the positions
-/// to measure by, one a vertex. Ascending; the earlier one is never a twin itself.
+/// colours to 1/512, bones and weights to 1e-3. `among`: the vertices that are looked at, ascending; those
+/// that no triangle uses should not be among them, and those far from all others need not. `placed`: the
+/// positions to measure by, one a vertex. Ascending; the earlier one is never a twin itself.
 std::vector<VertexTwin> coincidentTwins(const Primitive& primitive, std::span<const glm::vec3> placed,
                                         std::span<const uint32_t> among, float tolerance);
 
@@ -34,8 +34,16 @@ std::vector<uint32_t> badNormals(const Primitive& primitive, std::span<const uin
 /// Vertices with a texture coordinate that is not finite or more than 1e-4 outside 0..1.
 std::vector<uint32_t> uvsOutside(const Primitive& primitive);
 
-/// Triangles that show their picture mirrored: seen from their front, the coordinates run the other way
-/// round. Their numbers in `triangles`, as above; ascending.
-std::vector<uint32_t> mirroredUvs(const Primitive& primitive, std::span<const uint32_t> triangles);
+/// What is wrong with how triangles lie on their picture, by their numbers in `triangles` (as above);
+/// ascending.
+struct PictureFaults {
+  std::vector<uint32_t> mirrored;   ///< seen from their front, the coordinates run the other way round
+  std::vector<uint32_t> collapsed;  ///< they have a surface, but on the picture a point or a line
+  std::vector<uint32_t> stretched;  ///< others drawn out more than eight times as far one way as across
+};
+/// Needs coordinates for all vertices. How far a picture is drawn out is the ratio of the singular values of
+/// the map from picture to surface (P. Sander, J. Snyder, S. Gortler and H. Hoppe, "Texture Mapping
+/// Progressive Meshes", 2001), as if the picture were square. Triangles as thin as needles tell nothing.
+PictureFaults pictureFaults(const Primitive& primitive, std::span<const uint32_t> triangles);
 
 }  // namespace rakugo::scene

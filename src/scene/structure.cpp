@@ -67,7 +67,7 @@ class PartReader {
     each({[this] { order_.emplace(positions_, out_.box); }, [this] { unused(); }, [this] { outside(); }});
     each({[this] { weld(); }, [this] { twins(); }});
     each({[this] { triangles(); }, [this] { shells(); }, [this] { edges(); }, [this] { normals(); },
-          [this] { mirrored(); }});
+          [this] { pictures(); }});
     topology_.dropNeighbours();
     // These take all cores by themselves.
     each({[this] { overlaps(); }});
@@ -108,6 +108,7 @@ class PartReader {
   void gather() {
     for (const Primitive& p : mesh_->primitives) {
       out_.vertices += p.positions.size();
+      if (p.positions.size() > size_t{1} << 16) out_.index_bits = 32;
       out_.triangles += p.indices.size() / 3;
     }
     base::reserveLarge(positions_, out_.vertices);
@@ -297,10 +298,13 @@ class PartReader {
         for (uint32_t v = 0; v < p.positions.size(); ++v) mark(FaultCode::normals_missing, at(v));
     });
   }
-  void mirrored() {
+  void pictures() {
     eachPrimitive([&](const Primitive& p, std::span<const uint32_t> indices, uint32_t first) {
-      if (p.uvs[0].size() == p.positions.size())
-        markFaces(FaultCode::uvs_mirrored, mirroredUvs(p, indices), indices, first);
+      if (p.uvs[0].size() != p.positions.size()) return;
+      const PictureFaults faults = pictureFaults(p, indices);
+      markFaces(FaultCode::uvs_mirrored, faults.mirrored, indices, first);
+      markFaces(FaultCode::uvs_collapsed, faults.collapsed, indices, first);
+      markFaces(FaultCode::uvs_stretched, faults.stretched, indices, first);
     });
   }
   void outside() {
@@ -331,14 +335,29 @@ class PartReader {
 }  // namespace
 
 const char* faultName(FaultCode code) {
-  static constexpr std::array<const char*, kFaultCodes> kNames = {
-      "degenerate_triangles", "needle_triangles",     "duplicate_triangles",
-      "unused_vertices",      "coincident_vertices",  "open_edges",
-      "nonmanifold_edges",    "nonmanifold_vertices", "flipped_triangles",
-      "inside_out_shells",    "self_intersections",   "hidden_triangles",
-      "normals_missing",      "normals_bad",          "uvs_missing",
-      "uvs_outside",          "uvs_overlapping",      "uvs_mirrored",
-      "shapeless_vertices",   "unaligned_edges",      "specks"};
+  static constexpr std::array<const char*, kFaultCodes> kNames = {"degenerate_triangles",
+                                                                  "needle_triangles",
+                                                                  "duplicate_triangles",
+                                                                  "unused_vertices",
+                                                                  "coincident_vertices",
+                                                                  "open_edges",
+                                                                  "nonmanifold_edges",
+                                                                  "nonmanifold_vertices",
+                                                                  "flipped_triangles",
+                                                                  "inside_out_shells",
+                                                                  "self_intersections",
+                                                                  "hidden_triangles",
+                                                                  "normals_missing",
+                                                                  "normals_bad",
+                                                                  "uvs_missing",
+                                                                  "uvs_outside",
+                                                                  "uvs_overlapping",
+                                                                  "uvs_mirrored",
+                                                                  "uvs_collapsed",
+                                                                  "uvs_stretched",
+                                                                  "shapeless_vertices",
+                                                                  "unaligned_edges",
+                                                                  "specks"};
   return kNames[static_cast<size_t>(code)];
 }
 
@@ -369,6 +388,9 @@ const char* faultRule(FaultCode code) {
       "Vertices with a coordinate that is not finite, or more than 1e-4 outside 0 to 1.",
       "Triangles that cover, on their picture, an area that another triangle of the primitive covers too.",
       "Triangles that show their picture mirrored.",
+      "Triangles that have a surface but none on their picture: a point or a line of it is drawn over them.",
+      "Other triangles whose picture is drawn out more than eight times as far one way as across, as if it "
+      "were square.",
       "Places that could go without changing the shape: inside a flat face, or where a straight border or "
       "ridge goes on "
       "(to a tenth of a degree).",

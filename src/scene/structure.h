@@ -33,11 +33,13 @@ enum class FaultCode : unsigned char {
   uvs_outside,
   uvs_overlapping,
   uvs_mirrored,
+  uvs_collapsed,
+  uvs_stretched,
   shapeless_vertices,
   unaligned_edges,
   specks
 };
-inline constexpr size_t kFaultCodes = 21;
+inline constexpr size_t kFaultCodes = 23;
 /// "degenerate_triangles"...
 const char* faultName(FaultCode code);
 /// The rule by which it is counted, as a sentence; docs/checks.md lists them.
@@ -68,6 +70,7 @@ struct StructureOptions {
 struct PartStructure {
   NodeIndex node;
   uint64_t vertices = 0, triangles = 0;  ///< as stored
+  uint32_t index_bits = 16;  ///< 32 when what is drawn at once has more vertices than 16 bits can number
   geometry::Bounds box;
   double area_m2 = 0;
   std::optional<double> volume_m3;  ///< of its closed shells, hollows taken off; nothing when there is none

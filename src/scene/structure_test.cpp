@@ -291,6 +291,36 @@ TEST(Structure, WhateverTheOrderTheCountsAreTheSame) {
   }
 }
 
+TEST(AttributeFaults, PicturesThatAreDrawnOutOrMissOneWay) {
+  // A triangle of 2 by 1 m; on its picture the long side is `wide`, the short one `high`.
+  const auto of = [](float wide, float high, float lean = 0, float metres = 2) {
+    Primitive p;
+    p.positions = {{1, 1, 1}, {1 + metres, 1, 1}, {1, 2, 1}};
+    p.indices = {0, 1, 2};
+    p.uvs[0] = {{0.1F, 0.8F}, {0.1F + wide, 0.8F}, {0.1F + lean, 0.8F - high}};
+    return pictureFaults(p, p.indices);
+  };
+  for (const auto& [wide, high] : {std::pair(0.2F, 0.1F), {0.2F, 0.013F}, {0.2F, 0.7F}}) {
+    EXPECT_TRUE(of(wide, high).stretched.empty()) << high;
+    EXPECT_TRUE(of(wide, high).collapsed.empty()) << high;
+  }
+  // A metre takes 0.1 of the picture one way; across, 0.012 of it is more than eight times as much of it, and
+  // 0.85 as much less.
+  for (const auto& [wide, high] : {std::pair(0.2F, 0.012F), {0.2F, 0.85F}, {0.002F, 0.01F}}) {
+    EXPECT_EQ(of(wide, high).stretched.size(), 1U) << high;
+    EXPECT_TRUE(of(wide, high).collapsed.empty()) << high;
+  }
+  EXPECT_EQ(of(0.1F, 0.1F, 1).stretched.size(), 1U) << "a picture that leans is drawn out as well";
+  for (const auto& [wide, high] : {std::pair(0.2F, 0.0F), {0.0F, 0.0F}, {0.0F, 0.3F}, {0.2F, 5e-5F}}) {
+    EXPECT_EQ(of(wide, high).collapsed.size(), 1U) << wide << " " << high;
+    EXPECT_TRUE(of(wide, high).stretched.empty()) << wide << " " << high;
+  }
+  EXPECT_TRUE(of(0.2F, 0.0F, 0, 1e-4F).collapsed.empty()) << "what has no surface shows no picture";
+  const float nan = std::numeric_limits<float>::quiet_NaN();
+  EXPECT_TRUE(of(nan, 0.1F).collapsed.empty());
+  EXPECT_TRUE(of(0.1F, 0.1F, 0, nan).stretched.empty());
+}
+
 TEST(AttributeFaults, NormalsAndCoordinates) {
   Primitive p;
   p.positions = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 0}, {1, 0, 0}, {1, 1, 0}};
@@ -300,7 +330,7 @@ TEST(AttributeFaults, NormalsAndCoordinates) {
   EXPECT_EQ(badNormals(p, p.indices), (std::vector<uint32_t>{1, 2}));
   EXPECT_EQ(uvsOutside(p), (std::vector<uint32_t>{4}));
   // The first shows its picture rightly; the second's second corner lies to the left of its first.
-  EXPECT_EQ(mirroredUvs(p, p.indices), (std::vector<uint32_t>{1}));
+  EXPECT_EQ(pictureFaults(p, p.indices).mirrored, (std::vector<uint32_t>{1}));
   // 0 and 3 are alike in everything; 1 and 4 are not.
   const std::vector<uint32_t> all = {0, 1, 2, 3, 4, 5};
   EXPECT_TRUE(coincidentTwins(p, p.positions, std::span(all).first(3), 1e-6F).empty());

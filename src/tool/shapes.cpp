@@ -29,6 +29,7 @@ Json structureJson(const scene::PartStructure& s) {
     faults[scene::faultName(static_cast<scene::FaultCode>(i))] = s.faults[i].count;
   return Json{{"vertices", s.vertices},
               {"triangles", s.triangles},
+              {"index_bits", s.index_bits},
               {"extents", extentsJson(s.box.size())},
               {"area_m2", s.area_m2},
               {"volume_m3", s.volume_m3 ? Json(*s.volume_m3) : Json()},
@@ -45,6 +46,7 @@ scene::PartStructure totalOf(const std::vector<scene::PartStructure>& parts) {
   out.closed = !parts.empty();
   for (const scene::PartStructure& s : parts) {
     out.vertices += s.vertices;
+    out.index_bits = std::max(out.index_bits, s.index_bits);
     out.triangles += s.triangles;
     out.box.add(s.box);
     out.area_m2 += s.area_m2;

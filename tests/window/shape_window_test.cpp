@@ -35,6 +35,10 @@ class ShapeWindowTest : public test::WindowFixture {
     const auto marks = window_->bench().marks();
     QCOMPARE(marks.size(), scene::kMostMarks);
     QCOMPARE(text("fault-place"), QStringLiteral("Place 1 of 200"));
+    // What it does in the game; a button says what to do.
+    QVERIFY(text("fault-meaning").startsWith(QStringLiteral("From behind one looks through")));
+    QVERIFY(!text("fault-meaning").contains(QStringLiteral("Fill the holes")));
+    QCOMPARE(button("mend-open_edges"), QStringLiteral("Fill the holes"));
     QVERIFY(window_->bench().lookedAt() == marks[0]);
     QVERIFY(test::click(*window_, "fault-next"));
     QCOMPARE(text("fault-place"), QStringLiteral("Place 2 of 200"));
@@ -47,6 +51,7 @@ class ShapeWindowTest : public test::WindowFixture {
     QCOMPARE(button("fault-open_edges"), QStringLiteral("24 open edges"));
     QVERIFY(text("fault-place").isEmpty());
     QVERIFY(text("structure-facts").startsWith(QStringLiteral("1 shell · 1 open border")));
+    QVERIFY(text("structure-facts").endsWith(QStringLiteral("indices of 16 bits")));
   }
 
   void aThoroughLookFindsWhatCostsMoreAndHoldsUntilTheModelChanges() {
