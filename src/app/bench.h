@@ -23,6 +23,7 @@ class Bench : public QOpenGLWidget {
     point_front,
     measure,
     pick_point,
+    pick_pivot,
     pick_box,
     pick_outline,
     pick_piece,
@@ -127,6 +128,7 @@ class Bench : public QOpenGLWidget {
   void partClicked(const QString& key);
   void frontChosen(glm::vec3 direction);  ///< in the prepared model's space
   void pointPicked(glm::vec3 point);      ///< the same; metres
+  void pivotPicked(glm::vec3 point);      ///< the same, for the part that is selected
   /// An outline was drawn: places on a plane across the line of sight, and the eye, or the direction of sight
   /// of a view without perspective.
   void outlinePicked(const std::vector<glm::vec3>& outline, std::optional<glm::vec3> eye, glm::vec3 toward);
@@ -192,6 +194,11 @@ class Bench : public QOpenGLWidget {
   void turnRing(QPointF at);
   void letRingGo();
   void paintRings(QPainter& painter);
+  /// Whether the tool takes places: vertices, edges and faces catch the pointer.
+  [[nodiscard]] bool snaps() const {
+    return tool_ == Tool::measure || tool_ == Tool::measure_angle || tool_ == Tool::pick_point ||
+           tool_ == Tool::pick_pivot;
+  }
   [[nodiscard]] bool drawsOutline() const { return tool_ == Tool::pick_box || tool_ == Tool::pick_outline; }
   void pullEnd(QPointF at, bool done);
   void finishOutline();

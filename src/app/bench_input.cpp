@@ -217,7 +217,7 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
     handle_axis_ = axis;
   } else if (tool_ == Tool::point_front) {
     hovered_side_ = sideUnder(event->position());
-  } else if (tool_ == Tool::pick_point || tool_ == Tool::measure || tool_ == Tool::measure_angle) {
+  } else if (snaps()) {
     hovered_ = snapUnder(event->position());
   }
   if (!weights_of_.empty() && event->buttons() == Qt::NoButton) {
@@ -302,10 +302,14 @@ void Bench::mouseReleaseEvent(QMouseEvent* event) {
         Q_EMIT gapAsked(from, key);
       }
     }
-  } else if (tool_ == Tool::pick_point) {
+  } else if (tool_ == Tool::pick_point || tool_ == Tool::pick_pivot) {
     if (const auto found = snapUnder(event->position())) {
+      const bool pivot = tool_ == Tool::pick_pivot;
       setTool(Tool::look_round);
-      Q_EMIT pointPicked(found->position);
+      if (pivot)
+        Q_EMIT pivotPicked(found->position);
+      else
+        Q_EMIT pointPicked(found->position);
     }
   } else if (tool_ == Tool::pick_piece) {
     if (const auto found = under(event->position())) {

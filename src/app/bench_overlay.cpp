@@ -290,7 +290,7 @@ void Bench::paintTool(QPainter& painter) {
       }
     }
   }
-  if (hovered_ && (tool_ == Tool::measure || tool_ == Tool::measure_angle || tool_ == Tool::pick_point))
+  if (hovered_ && snaps())
     if (const auto p = project(hovered_->position)) {
       const QString what = hovered_->to == SnapTo::vertex        ? tr("vertex")
                            : hovered_->to == SnapTo::edge_middle ? tr("middle of an edge")
@@ -301,9 +301,11 @@ void Bench::paintTool(QPainter& painter) {
       painter.drawRect(QRectF(p->x() - 6, p->y() - 6, 12, 12));
       label(painter, *p + QPointF(0, -22), what, theme().click);
     }
-  if (tool_ == Tool::pick_point)
+  if (tool_ == Tool::pick_point || tool_ == Tool::pick_pivot)
     label(painter, {width() / 2.0, height() - 22.0},
-          tr("Click where the origin is to be. Esc leaves it as it is."), theme().click, true);
+          tool_ == Tool::pick_point ? tr("Click where the origin is to be. Esc leaves it as it is.")
+                                    : tr("Click where the part's pivot is to be. Esc leaves it as it is."),
+          theme().click, true);
   if (drawsOutline() || tool_ == Tool::pick_piece)
     label(painter, {width() / 2.0, height() - 22.0},
           tool_ == Tool::pick_box       ? tr("Drag a box round the vertices. Esc leaves it.")

@@ -103,6 +103,9 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   connect(floor_, &QPushButton::clicked, this, &ShapeStation::dropToFloor);
   connect(whole_, &QPushButton::clicked, this, &ShapeStation::offerWholeFactors);
   connect(&bench_, &Bench::pointPicked, this, &ShapeStation::putOriginAt);
+  connect(&bench_, &Bench::pivotPicked, this, [this](glm::vec3 at) {
+    putPivot(base::Json{{"to", "point"}, {"point", {at.x, at.y, at.z}}});
+  });
   connect(&bench_, &Bench::frontChosen, this, &ShapeStation::faceForward);
   connect(&bench_, &Bench::quarterTurned, this, &ShapeStation::turnQuarters);
   connect(&bench_, &Bench::partClicked, this, [this](const QString& key) { choosePart(s(key)); });
@@ -234,6 +237,7 @@ void ShapeStation::refresh() {
         });
     layout->addWidget(drop);
     parts_->addWidget(row);
+    if (node.key == chosen_ && node.mesh.valid() && !node.skin.valid()) addPivotRow(std::min(depth, 6) * 12);
   }
   if (state->same_parts)
     for (const scene::SameParts& same : *state->same_parts) addSameParts(model, same);
@@ -254,6 +258,64 @@ void ShapeStation::addSameParts(const scene::Model& model, const scene::SamePart
     });
   });
   parts_->addWidget(keep);
+}
+
+// Under the part that is chosen: where what turns or places it takes hold.
+void ShapeStation::addPivotRow(int indent) {
+  auto* row = new QWidget(this);
+  auto* layout = new QHBoxLayout(row);
+  layout->setContentsMargins(indent + 8, 0, 0, 4);
+  layout->setSpacing(4);
+  QLabel* title = quietText(tr("Pivot"), row);
+  title->setToolTip(tr("The point that the part is turned about and placed by; the part stays where it is"));
+  title->setWordWrap(false);
+  layout->addWidget(title);
+  const auto button = [&](const char* name, const QString& text, const QString& tip) {
+    auto* one = new QPushButton(text, row);
+    one->setObjectName(QLatin1String(name));
+    one->setToolTip(tip);
+    layout->addWidget(one);
+    return one;
+  };
+  connect(button("pivot-centre", tr("Centre"), tr("At the middle of the part's box")), &QPushButton::clicked,
+          this, [this] {
+            putPivot(base::Json{{"to", "centre"}});
+          });
+  connect(button("pivot-floor", tr("Floor"), tr("At the middle of the side the part stands on")),
+          &QPushButton::clicked, this, [this] {
+            putPivot(base::Json{{"to", "floor_centre"}});
+          });
+  connect(button("pick-pivot", tr("Click it"), tr("Click a vertex, an edge or a face in the bench")),
+          &QPushButton::clicked, this, [this] {
+            bench_.setTool(bench_.tool() == Bench::Tool::pick_pivot ? Bench::Tool::look_round
+                                                                    : Bench::Tool::pick_pivot);
+            bench_.setFocus();
+          });
+  layout->addStretch();
+  parts_->addWidget(row);
+}
+
+void ShapeStation::putPivot(const base::Json& values) {
+  if (session_.prepared() == nullptr || chosen_.empty()) return;
+  session_.edit(tr("Put a part's pivot"), [&](mod::ModState& mod) {
+    prepare::setPivot(mod.models[session_.model()], chosen_, values);
+  });
+}
+
+// The axes of the part that is chosen, a fifth of its size: where they cross is its pivot.
+std::vector<Bench::Line> ShapeStation::pivotLines(const check::ModelState& state) const {
+  const scene::Model& model = *state.prepared.model;
+  const scene::NodeIndex part = scene::findPart(model, chosen_);
+  if (chosen_.empty() || !part.valid() || model.node(part).skin.valid()) return {};
+  const auto world = scene::worldMatrices(model);
+  const float size = glm::length(scene::partBounds(model, part, world).size()) * 0.2F;
+  std::vector<Bench::Line> out;
+  for (int axis = 0; axis < 3 && size > 0; ++axis) {
+    const glm::vec3 at(world[part.value()][3]), way(world[part.value()][axis]);
+    const float length = glm::length(way);
+    if (length > 0) out.push_back({{at - way * (size / length), at + way * (size / length)}, false, true});
+  }
+  return out;
 }
 
 void ShapeStation::choosePart(const std::string& key) {
@@ -377,6 +439,7 @@ void ShapeStation::drawInBench() {
     return;
   }
   std::vector<Bench::Line> lines = cellLines(*state);
+  for (Bench::Line& line : pivotLines(*state)) lines.push_back(std::move(line));
   lines.insert(lines.end(), outfit_->lines().begin(), outfit_->lines().end());
   bench_.showLines(std::move(lines));
   bench_.showNames(outfit_->names());

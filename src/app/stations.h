@@ -113,6 +113,9 @@ class ShapeStation : public StationPanel {
   void drawInBench();
   void addSameParts(const scene::Model& model, const scene::SameParts& same);
   void choosePart(const std::string& key);
+  void addPivotRow(int indent);
+  void putPivot(const base::Json& values);
+  [[nodiscard]] std::vector<Bench::Line> pivotLines(const check::ModelState& state) const;
   void turnQuarters(int axis, int quarters);
   Gauge* gauges_[3];
   Gauge *reach_, *volume_;

@@ -196,6 +196,20 @@ TEST_F(CheckTest, PlacementNotBaked) {
   expectOnly("placement.not_baked", true);
 }
 
+TEST_F(CheckTest, APivotThatTheKindBakesAwayIsTakenBackOrBaked) {
+  const mod::ModState whole = state_;
+  for (const size_t mend : {0, 1}) {
+    state_ = whole;
+    prepare::setPivot(state_.models["quay-lamp"], "quay_lamp/lantern", Json{{"to", "centre"}});
+    const auto x = examine();
+    ASSERT_EQ(x->findings.size(), 1u);
+    EXPECT_EQ(x->findings[0].check, "placement.not_baked");
+    ASSERT_EQ(x->findings[0].mends.size(), 2u);
+    x->findings[0].mends[mend].apply(state_);
+    EXPECT_THAT(ids(), testing::IsEmpty()) << mend;
+  }
+}
+
 TEST_F(CheckTest, TriangleAndVertexLimits) {
   auto book = std::make_shared<rulebook::Rulebook>(*kelpwick());
   book->kinds[0].max_triangles = 6000;

@@ -189,7 +189,8 @@ void checkOrigin(const Context& context, const CheckRow& row, Findings& out) {
 }
 
 void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
-  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+  const auto moves_pivot = [](const mod::StepDoc& s) { return s.kind == "pivot" && s.enabled; };
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
     if (state.kind == nullptr || !state.kind->baked) return;
     const scene::Model& model = *state.prepared.model;
     std::vector<std::string> names;
@@ -214,14 +215,24 @@ void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
     f.place.model = name;
     f.place.part = first_key;
     f.place.document = "models/" + name + ".model.json";
-    f.mends.push_back({"Bake position, turn and scale", [name](mod::ModState& mod) {
-                         const auto doc = mod.models.find(name);
-                         if (doc == mod.models.end()) return;
+    if (std::any_of(doc.steps.begin(), doc.steps.end(), moves_pivot))
+      f.mends.push_back({"Leave pivots where they were", [name, moves_pivot](mod::ModState& mod) {
+                           if (const auto at = mod.models.find(name); at != mod.models.end())
+                             std::erase_if(at->second.steps, moves_pivot);
+                         }});
+    f.mends.push_back({"Bake position, turn and scale", [name, moves_pivot](mod::ModState& mod) {
+                         const auto at = mod.models.find(name);
+                         if (at == mod.models.end()) return;
                          // An origin step before the bake moved roots; baking must come after every step that
                          // moves parts.
-                         std::erase_if(doc->second.steps,
-                                       [](const mod::StepDoc& s) { return s.kind == "bake"; });
-                         prepare::insertByRank(doc->second, prepare::makeStep(doc->second, "bake"));
+                         auto& steps = at->second.steps;
+                         std::erase_if(steps, [](const mod::StepDoc& s) { return s.kind == "bake"; });
+                         prepare::insertByRank(at->second, prepare::makeStep(at->second, "bake"));
+                         const auto bake =
+                             std::find_if(steps.begin(), steps.end(),
+                                          [](const mod::StepDoc& s) { return s.kind == "bake"; });
+                         const auto last = std::find_if(steps.rbegin(), steps.rend(), moves_pivot).base();
+                         if (bake < last) std::rotate(bake, bake + 1, last);
                        }});
     out.push_back(std::move(f));
   });

@@ -183,6 +183,65 @@ TEST(AssemblySteps, OneWheelIsKeptAndFreed) {
   EXPECT_LT(glm::distance(before.min, after.min) + glm::distance(before.max, after.max), 1e-4F);
 }
 
+TEST(PivotStep, ThePartAndWhatHangsOnItStay) {
+  for (const auto& [to, point] : std::vector<std::pair<std::string, glm::vec3>>{
+           {"centre", {}}, {"floor_centre", {}}, {"point", {4, -1, 2}}}) {
+    scene::Model model = cart();
+    // A hub hangs on the wheel; the wheel's mesh is worn twice.
+    const NodeIndex wheel = scene::findPart(model, "frame/wheel");
+    add(model, "hub", wheel, {block({0, 2.4F, 0}, {1, 2.6F, 1})});
+    const NodeIndex other = add(model, "spare", {}, {});
+    model.node(other).mesh = model.node(wheel).mesh;
+    scene::assignKeys(model);
+    const auto world_before = scene::worldMatrices(model);
+    const geometry::Bounds box = scene::partBounds(model, wheel, world_before);
+    geometry::Bounds whole = box;
+    whole.add(scene::partBounds(model, scene::findPart(model, "frame/wheel/hub"), world_before));
+    const auto boundsOfAll = [&] {
+      const auto world = scene::worldMatrices(model);
+      std::vector<glm::vec3> out;
+      for (const NodeIndex i : scene::reachedNodes(model))
+        if (model.node(i).mesh.valid()) {
+          out.push_back(scene::partBounds(model, i, world).min);
+          out.push_back(scene::partBounds(model, i, world).max);
+        }
+      return out;
+    };
+    const std::vector<glm::vec3> before = boundsOfAll();
+    Json values{{"part", "frame/wheel"}, {"to", to}};
+    if (to == "point") values["point"] = {point.x, point.y, point.z};
+    ASSERT_EQ(applyStep(model, "pivot", values).state, StepState::good) << to;
+    const std::vector<glm::vec3> after = boundsOfAll();
+    for (size_t i = 0; i < before.size(); ++i) EXPECT_LT(glm::distance(before[i], after[i]), 1e-5F) << to;
+    glm::vec3 wanted = point;
+    if (to != "point") wanted = whole.center();
+    if (to == "floor_centre") wanted.y = whole.min.y;  // not turned to the game yet: Y is up
+    const glm::vec3 pivot(scene::worldMatrices(model)[wheel.value()][3]);
+    EXPECT_LT(glm::distance(pivot, wanted), 1e-5F) << to;
+    EXPECT_EQ(glm::mat3(scene::worldMatrices(model)[wheel.value()]), glm::mat3(world_before[wheel.value()]));
+    // Once more: nothing left to do.
+    const scene::Model once = model;
+    EXPECT_EQ(applyStep(model, "pivot", values).did, "already there");
+    EXPECT_EQ(model.meshes, once.meshes);
+  }
+}
+
+TEST(PivotStep, SaysWhenItCannot) {
+  scene::Model model = cart();
+  EXPECT_EQ(applyStep(model, "pivot", Json{{"part", "mast"}, {"to", "centre"}}).state, StepState::missed);
+  EXPECT_EQ(applyStep(model, "pivot", Json{{"part", "frame"}, {"to", "mast"}}).state, StepState::wrong);
+  EXPECT_EQ(applyStep(model, "pivot", Json{{"part", "frame"}, {"to", "point"}}).state, StepState::wrong);
+  const NodeIndex wheel = scene::findPart(model, "frame/wheel");
+  scene::Animation turning;
+  turning.channels.push_back({wheel, {}, {}, {}, {}});
+  model.animations.push_back(turning);
+  const scene::Model before = model;
+  const StepOutcome out = applyStep(model, "pivot", Json{{"part", "frame/wheel"}, {"to", "centre"}});
+  EXPECT_EQ(out.state, StepState::missed);
+  EXPECT_NE(out.misses.at(0).find("follows bones or moves"), std::string::npos);
+  EXPECT_EQ(model.meshes, before.meshes);
+}
+
 TEST(StretchStep, EveryVertexStandsWhereTheStretchPutsIt) {
   static const rulebook::Rulebook kBook;  // up +Z, forward +X; the model is not turned yet: up +Y, forward +Z
   for (const auto& [along, axis] : {std::pair("length", 2), std::pair("width", 0), std::pair("height", 1)}) {

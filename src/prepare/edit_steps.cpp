@@ -56,6 +56,17 @@ void setRole(mod::ModelDoc& doc, const std::string& material, const std::string&
   insertByRank(doc, makeStep(doc, "role", base::Json{{"material", material}, {"role", role}}));
 }
 
+void setPivot(mod::ModelDoc& doc, const std::string& part, const Json& values) {
+  Json all = values;
+  all["part"] = part;
+  for (mod::StepDoc& step : doc.steps)
+    if (step.enabled && step.kind == "pivot" && textValue(step.values, "part") == part) {
+      step.values = all;
+      return;
+    }
+  insertByRank(doc, makeStep(doc, "pivot", all));
+}
+
 void scaleBy(mod::ModelDoc& doc, double factor) {
   const auto step = enabledStep(doc, "scale");
   const double present = step != doc.steps.end() ? numberValue(step->values, "factor", 1) : 1;

@@ -78,6 +78,9 @@ double reachOf(const scene::Model& model);
 /// speaks of the space before it, or in a new one.
 void originAt(mod::ModelDoc& doc, const Prepared& prepared, glm::vec3 point);
 
+/// Puts a part's pivot where `values` say (`to`, `point`): in its first enabled pivot step, or in a new one.
+void setPivot(mod::ModelDoc& doc, const std::string& part, const base::Json& values);
+
 /// Extents of the model along the game's forward, side and up, in metres.
 glm::vec3 gameExtents(const scene::Model& model, const rulebook::Rulebook& book);
 /// The same of a box that is known already.

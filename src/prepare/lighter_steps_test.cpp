@@ -166,7 +166,8 @@ TEST(SimplifyStep, MorphTargetsKeepTheirShapesThoughTheRestIsFlat) {
       for (size_t v = 0; v < is.size(); ++v) is[v] += after.morphs[m].positions[v];
       largest = std::max(largest, geometry::distancesFrom(geometry::Surface(is, after.indices), was).largest);
     }
-    EXPECT_LT(largest, count > 3 ? 0.025 : 0.012) << count << " hills of a decimetre; flat, they would be off by one";
+    EXPECT_LT(largest, count > 3 ? 0.025 : 0.012)
+        << count << " hills of a decimetre; flat, they would be off by one";
     const double said = std::stod(out.did.substr(out.did.find("at most ") + 8)) / 1000;
     EXPECT_GE(said, largest - 1e-5) << out.did;
     EXPECT_LT(said, largest * 2 + 1e-5) << out.did;

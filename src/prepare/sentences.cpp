@@ -148,6 +148,19 @@ Words originSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
   return out;
 }
 
+Words pivotSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
+  Words out = {
+      plainWord("Put the pivot of "), partWord(v, before), plainWord(" at "),
+      choiceWord(
+          v, "to",
+          {{"centre", "its centre"}, {"floor_centre", "the centre of its floor"}, {"point", "the point"}})};
+  if (textValue(v, "to") == "point") {
+    out.push_back(plainWord(" "));
+    out.push_back(pointWord(v, "point"));
+  }
+  return out;
+}
+
 Words dropSentence(const Json& v, const Model* before, const rulebook::Rulebook*) {
   return {plainWord("Drop "), partsWord(v, before)};
 }

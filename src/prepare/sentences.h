@@ -44,6 +44,7 @@ Words keepSentence(const base::Json& values, const scene::Model* before, const r
 Words splitSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words joinSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words duplicateSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
+Words pivotSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words mirrorSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words freeSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);
 Words renameSentence(const base::Json& values, const scene::Model* before, const rulebook::Rulebook* book);

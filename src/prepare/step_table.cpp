@@ -241,6 +241,11 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"to", "floor_centre"}};
        },
        applyOrigin, originSentence},
+      {"pivot", "Put a part's pivot", StepGroup::parts, 40,
+       [] {
+         return Json{{"part", ""}, {"to", "centre"}};
+       },
+       applyPivot, pivotSentence},
       {"role", "Give a role", StepGroup::surface, 41,
        [] {
          return Json{{"material", ""}, {"role", ""}};

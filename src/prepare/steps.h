@@ -68,6 +68,7 @@ StepOutcome applyKeep(scene::Model& model, const base::Json& values, const StepC
 StepOutcome applySplit(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyJoin(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyDuplicate(scene::Model& model, const base::Json& values, const StepContext& context);
+StepOutcome applyPivot(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyMirror(scene::Model& model, const base::Json& values, const StepContext& context);
 StepOutcome applyFree(scene::Model& model, const base::Json& values, const StepContext& context);
 

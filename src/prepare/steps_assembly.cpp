@@ -1,7 +1,10 @@
 // Steps that take parts apart, put them together, copy, mirror and free them.
 #include <algorithm>
+#include <cmath>
+#include <glm/gtc/matrix_transform.hpp>
 
 #include "base/text.h"
+#include "prepare/edit_steps.h"
 #include "prepare/part_ops.h"
 #include "prepare/space_ops.h"
 #include "prepare/steps.h"
@@ -45,6 +48,12 @@ NodeIndex giveMesh(Model& model, NodeIndex part, Mesh mesh) {
   model.node(part).mesh = MeshIndex(model.meshes.size());
   model.meshes.push_back(std::make_shared<const Mesh>(std::move(mesh)));
   return part;
+}
+
+// Whether a part is another or hangs below it.
+bool isBelow(const Model& model, NodeIndex part, NodeIndex other) {
+  while (part.valid() && part != other) part = model.node(part).parent;
+  return part == other;
 }
 
 // A mirror image across the plane through the model's origin that one axis stands on.
@@ -220,6 +229,55 @@ StepOutcome applyMirror(Model& model, const base::Json& values, const StepContex
   model.node(copy).region = model.node(part).region;
   model.node(copy).morph_weights = model.node(part).morph_weights;
   return {};
+}
+
+StepOutcome applyPivot(Model& model, const base::Json& values, const StepContext& context) {
+  const std::string key = textValue(values, "part"), to = textValue(values, "to");
+  if (to != "centre" && to != "floor_centre" && to != "point")
+    return wrongValues("A pivot is put at centre, floor_centre or point.");
+  const NodeIndex part = findReached(model, key);
+  if (!part.valid()) return missed(missing(key));
+  const std::string name = model.node(part).name;
+  if (heldInPlace(model)[part.value()] || model.node(part).skin.valid())
+    return missed("The part \"" + name + "\" follows bones or moves, and turns about what they say.");
+  const auto world = scene::worldMatrices(model);
+  geometry::Bounds box;
+  for (const NodeIndex i : scene::reachedNodes(model))
+    if (isBelow(model, i, part)) box.add(scene::partBounds(model, i, world));
+  if (box.empty()) return missed("The part \"" + name + "\" has no vertices.");
+  glm::vec3 place = box.center();
+  if (to == "floor_centre") {
+    const glm::vec3 up = gameAxes(model.frame, *context.book).up;
+    place -= up * (std::abs(glm::dot(box.size(), up)) * 0.5F);
+  } else if (to == "point") {
+    const auto point = pointValue(values, "point");
+    if (!point) return wrongValues("A point has three numbers.");
+    place = *point;
+  }
+  const glm::vec3 was(world[part.value()][3]);
+  const glm::vec3 inside(glm::inverse(world[part.value()]) * glm::vec4(place, 1));
+  if (!std::isfinite(glm::dot(inside, inside)))
+    return missed("The part \"" + name + "\" is scaled to nothing; bake its placement first.");
+  StepOutcome out;
+  const float distance = glm::distance(was, place);
+  if (distance < 1e-6F) {
+    out.did = "already there";
+    return out;
+  }
+  // The part goes, what it holds goes back.
+  scene::Node& node = model.node(part);
+  node.local.position = glm::vec3(node.local.matrix() * glm::vec4(inside, 1));
+  for (const NodeIndex child : node.children) model.node(child).local.position -= inside;
+  const auto moved = [&](MeshIndex from) {
+    Mesh mesh = model.mesh(from);
+    moveMesh(mesh, glm::translate(glm::mat4(1), -inside));
+    model.meshes.push_back(std::make_shared<const Mesh>(std::move(mesh)));
+    return MeshIndex(model.meshes.size() - 1);
+  };
+  if (node.mesh.valid()) node.mesh = moved(node.mesh);
+  for (scene::LighterMesh& far : node.lighter) far.mesh = moved(far.mesh);
+  out.did = "moved " + base::lengthText(static_cast<double>(distance));
+  return out;
 }
 
 StepOutcome applyFree(Model& model, const base::Json& values, const StepContext&) {

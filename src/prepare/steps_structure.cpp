@@ -98,7 +98,8 @@ StepOutcome applyFillHoles(scene::Model& model, const base::Json& values, const 
                  std::map<std::pair<uint32_t, uint32_t>, glm::vec3> faces;
                  for (const geometry::OddEdge& edge : all.topology.odd) {
                    if (edge.count != 1) continue;
-                   const uint32_t* t = all.topology.corners.data() + all.topology.odd_sides[edge.first] / 3 * 3;
+                   const uint32_t* t =
+                       all.topology.corners.data() + all.topology.odd_sides[edge.first] / 3 * 3;
                    const glm::vec3 n =
                        glm::cross(all.places[t[1]] - all.places[t[0]], all.places[t[2]] - all.places[t[0]]);
                    const float length = glm::length(n);

@@ -54,6 +54,53 @@ class ShapeWindowTest : public test::WindowFixture {
     QVERIFY(text("structure-facts").endsWith(QStringLiteral("indices of 16 bits")));
   }
 
+  void aPartsPivotIsPutWhereItIsClicked() {
+    QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
+    window_->setStation(app::Station::shape);
+    QVERIFY(test::settle(*window_));
+    QVERIFY(test::find<QPushButton>(*window_, "pivot-centre") == nullptr);
+    QVERIFY(test::click(*window_, "part-quay_lamp/lantern"));
+    const auto pivot = [&] {
+      const auto& model = *window_->session().prepared()->prepared.model;
+      return glm::vec3(scene::worldMatrices(model)[scene::findPart(model, "quay_lamp/lantern").value()][3]);
+    };
+    const auto box = [&] {
+      const auto& model = *window_->session().prepared()->prepared.model;
+      return scene::partBounds(model, scene::findPart(model, "quay_lamp/lantern"),
+                               scene::worldMatrices(model));
+    };
+    const geometry::Bounds stood = box();
+    QVERIFY(pivot() == glm::vec3(0));
+    QVERIFY(test::click(*window_, "pivot-centre"));
+    QVERIFY(test::settle(*window_));
+    QVERIFY(glm::distance(pivot(), stood.center()) < 1e-4F);
+    QVERIFY(glm::distance(box().center(), stood.center()) < 1e-4F);
+    // The axes of the part cross there.
+    const auto crosses = [&](const app::Bench::Line& line) {
+      return line.places.size() == 2 &&
+             glm::distance((line.places[0] + line.places[1]) / 2.0F, pivot()) < 1e-3F;
+    };
+    QCOMPARE(std::count_if(window_->bench().lines().begin(), window_->bench().lines().end(), crosses), 3);
+    // Clicked in the bench: the same step says another place.
+    QVERIFY(test::click(*window_, "pick-pivot"));
+    QVERIFY(window_->bench().tool() == app::Bench::Tool::pick_pivot);
+    for (int y = -60; y < 160 && window_->bench().tool() == app::Bench::Tool::pick_pivot; y += 4) {
+      const QPoint at = window_->bench().rect().center() - QPoint(0, y);
+      QTest::mouseMove(&window_->bench(), at);
+      QTest::mouseClick(&window_->bench(), Qt::LeftButton, {}, at);
+    }
+    QVERIFY(window_->bench().tool() == app::Bench::Tool::look_round);
+    QVERIFY(test::settle(*window_));
+    const auto& steps = window_->session().state().models.at("quay-lamp").steps;
+    QCOMPARE(std::count_if(steps.begin(), steps.end(), [](const auto& s) { return s.kind == "pivot"; }), 1);
+    QVERIFY(glm::distance(pivot(), stood.center()) > 1e-3F);
+    QVERIFY(glm::distance(box().center(), stood.center()) < 1e-4F);
+    window_->session().undo();
+    window_->session().undo();
+    QVERIFY(test::settle(*window_));
+    QVERIFY(pivot() == glm::vec3(0));
+  }
+
   void aThoroughLookFindsWhatCostsMoreAndHoldsUntilTheModelChanges() {
     QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
     window_->setStation(app::Station::shape);
