@@ -151,19 +151,38 @@ std::vector<std::string> bakeAll(Model& model) {
   return kept;
 }
 
-bool stretchAll(Model& model, glm::vec3 factors) {
-  if (!model.skins.empty() || !model.animations.empty()) return false;
+void stretchAll(Model& model, glm::vec3 factors) {
   const auto before = scene::worldMatrices(model);
   const glm::mat4 stretch(glm::vec4(factors.x, 0, 0, 0), glm::vec4(0, factors.y, 0, 0),
                           glm::vec4(0, 0, factors.z, 0), glm::vec4(0, 0, 0, 1));
   const auto reached = scene::reachedNodes(model);
-  for (const NodeIndex i : reached) {
-    scene::Node& node = model.node(i);
-    // As seen from the part above, which keeps its turn and scale.
-    const glm::mat3 above = node.parent.valid() ? glm::mat3(before[node.parent.value()]) : glm::mat3(1);
-    node.local.position = glm::inverse(above) * (glm::mat3(stretch) * (above * node.local.position));
-  }
+  // As seen from the part above, which keeps its turn and scale; one scaled to nothing shows nothing.
+  const auto seenFromAbove = [&](NodeIndex i) {
+    const NodeIndex parent = model.node(i).parent;
+    const glm::mat3 above = parent.valid() ? glm::mat3(before[parent.value()]) : glm::mat3(1);
+    return glm::determinant(above) == 0 ? glm::mat3(1) : glm::inverse(above) * glm::mat3(stretch) * above;
+  };
+  for (const NodeIndex i : reached)
+    model.node(i).local.position = seenFromAbove(i) * model.node(i).local.position;
+  for (scene::Animation& animation : model.animations)
+    for (scene::Channel& channel : animation.channels) {
+      if (channel.path != scene::AnimatedPath::position || !channel.node.valid()) continue;
+      // Tangents of cubic keys go along; the map is linear.
+      const glm::mat3 map = seenFromAbove(channel.node);
+      for (size_t k = 0; k + 3 <= channel.values.size(); k += 3) {
+        float* v = &channel.values[k];
+        const glm::vec3 at = map * glm::vec3(v[0], v[1], v[2]);
+        v[0] = at.x, v[1] = at.y, v[2] = at.z;
+      }
+    }
   const auto after = scene::worldMatrices(model);
+  // What a bone does to its vertices at rest is done to where those stand now.
+  for (scene::Skin& skin : model.skins)
+    for (size_t j = 0; j < skin.joints.size() && j < skin.inverse_bind.size(); ++j) {
+      const size_t joint = skin.joints[j].value();
+      skin.inverse_bind[j] =
+          glm::inverse(after[joint]) * stretch * before[joint] * skin.inverse_bind[j] * glm::inverse(stretch);
+    }
   std::set<uint32_t> used;
   for (const NodeIndex i : reached) {
     scene::Node& node = model.node(i);
@@ -178,8 +197,8 @@ bool stretchAll(Model& model, glm::vec3 factors) {
   for (const NodeIndex i : reached)
     if (model.node(i).mesh.valid())
       moveMesh(model.editMesh(model.node(i).mesh),
-               glm::inverse(after[i.value()]) * stretch * before[i.value()]);
-  return true;
+               model.node(i).skin.valid() ? stretch
+                                          : glm::inverse(after[i.value()]) * stretch * before[i.value()]);
 }
 
 }  // namespace rakugo::prepare

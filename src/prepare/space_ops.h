@@ -18,9 +18,9 @@ void transformAll(scene::Model& model, const glm::mat3& turn, float factor);
 void moveMesh(scene::Mesh& mesh, const glm::mat4& matrix);
 
 /// Stretches the model along its own axes by factors (not 0). Every vertex comes to stand where the stretch
-/// puts it; parts keep their turn and scale, and what that cannot hold goes into their meshes. Models with
-/// bones or animations are left alone: false.
-bool stretchAll(scene::Model& model, glm::vec3 factors);
+/// puts it; parts and bones keep their turn and scale, and what that cannot hold goes into the meshes. Ways
+/// that animations move parts by are stretched as they lie at rest.
+void stretchAll(scene::Model& model, glm::vec3 factors);
 
 /// Moves the model by `shift` in its own space. Models at rest have their vertices moved, so that they stay
 /// at rest; others have their roots moved.

@@ -87,8 +87,7 @@ StepOutcome applyStretch(scene::Model& model, const base::Json& values, const St
   if (along != "length" && along != "width" && along != "height")
     return wrongValues("A model is stretched along its length, width or height.");
   const glm::vec3 axis = glm::abs(along == "length" ? axes.forward : along == "width" ? axes.side : axes.up);
-  if (!stretchAll(model, glm::vec3(1) + axis * (static_cast<float>(factor) - 1)))
-    return {StepState::missed, {"A model with bones or movements keeps its proportions."}, {}};
+  stretchAll(model, glm::vec3(1) + axis * (static_cast<float>(factor) - 1));
   return {};
 }
 
