@@ -171,8 +171,15 @@ std::optional<double> litresOf(const std::shared_ptr<const scene::Model>& model)
 
 struct Ghost {
   std::shared_ptr<const scene::Model> model;  // null when there is none
+  std::vector<scene::NamedPlace> points;
   std::string title, problem;
 };
+
+// A thing that is no model of the mod: its empties are what it says of points.
+Ghost found(std::shared_ptr<const scene::Model> model, const std::string& title) {
+  auto points = model ? scene::emptiesOf(*model) : std::vector<scene::NamedPlace>();
+  return {std::move(model), std::move(points), title, {}};
+}
 
 Ghost ghostOf(const check::Examination& x, const rulebook::Kind* kind, const GhostChoice& choice) {
   using Sort = GhostChoice::Sort;
@@ -182,24 +189,26 @@ Ghost ghostOf(const check::Examination& x, const rulebook::Kind* kind, const Gho
       const rulebook::Kind* of = choice.sort == Sort::kind ? x.book->findKind(choice.name) : kind;
       if (of == nullptr) return {};
       const auto ghost = x.context.ghosts.find(of->id);
-      return {ghost != x.context.ghosts.end() ? ghost->second.model : nullptr, of->ghost_title, {}};
+      return found(ghost != x.context.ghosts.end() ? ghost->second.model : nullptr, of->ghost_title);
     }
     case Sort::body: {
       const rulebook::Kind* of = x.book->findKind(choice.name);
       if (of == nullptr) return {};
       const auto body = prepare::gameBody(*x.book, choice.name);
-      if (!body) return {nullptr, of->body_title, body.error().text()};
-      return {*body, of->body_title, {}};
+      if (!body) return {nullptr, {}, of->body_title, body.error().text()};
+      return found(*body, of->body_title);
     }
     case Sort::model: {
       const auto other = x.context.models.find(choice.name);
-      return {other != x.context.models.end() ? other->second.prepared.model : nullptr, choice.name, {}};
+      if (other == x.context.models.end()) return {nullptr, {}, choice.name, {}};
+      return {
+          other->second.prepared.model, prepare::pointsOf(x.mod->models.at(choice.name)), choice.name, {}};
     }
     case Sort::file: {
       const std::string title = std::filesystem::path(choice.name).filename().string();
       const auto read = ghostFile(choice.name, *x.book);
-      if (!read) return {nullptr, title, read.error().text()};
-      return {*read, title, {}};
+      if (!read) return {nullptr, {}, title, read.error().text()};
+      return found(*read, title);
     }
   }
   return {};
@@ -227,6 +236,7 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->ghost_title = std::move(ghost.title);
   out->ghost_problem = std::move(ghost.problem);
   out->ghost_model = std::move(ghost.model);
+  out->ghost_points = std::move(ghost.points);
   if (out->ghost_model) {
     addParts(*out->ghost_model, out->ghost, out->materials, nullptr, pictures);
     out->ghost_rig = build::rigOf(*out->ghost_model);

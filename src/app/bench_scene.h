@@ -8,6 +8,7 @@
 #include "build/runtime.h"
 #include "bundle/records.h"
 #include "check/examiner.h"
+#include "scene/named_places.h"
 
 namespace rakugo::app {
 
@@ -75,6 +76,7 @@ struct BenchScene {
   std::string ghost_title;
   std::string ghost_problem;                            ///< why the ghost that was chosen is not there
   std::shared_ptr<const scene::Model> ghost_model;      ///< null when there is no ghost
+  std::vector<scene::NamedPlace> ghost_points;          ///< its attachment points; a file's empties
   std::optional<glm::vec3> ghost_extents_m;             ///< along the game's forward, side and up
   std::optional<double> ghost_reach_m, ghost_volume_l;  ///< the volume only where it has closed shells
   std::vector<BenchPoint> points;

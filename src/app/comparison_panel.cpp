@@ -1,6 +1,7 @@
 #include "app/comparison_panel.h"
 
 #include <QGridLayout>
+#include <algorithm>
 #include <cmath>
 
 #include "app/panels.h"
@@ -34,7 +35,14 @@ void ComparisonPanel::refresh() {
   setVisible(some);
   if (!some) return;
   title_->setText(tr("Beside %1").arg(q(scene->ghost_title)));
-  if (of_ != scene->made_from || beside_ != scene->ghost_model) compare(scene);
+  const auto doc = session_.state().models.find(session_.model());
+  std::vector<scene::NamedPlace> points = doc != session_.state().models.end()
+                                              ? prepare::pointsOf(doc->second)
+                                              : std::vector<scene::NamedPlace>();
+  if (of_ != scene->made_from || beside_ != scene->ghost_model || points_ != points) {
+    points_ = std::move(points);
+    compare(scene);
+  }
   list();
 }
 
@@ -42,10 +50,11 @@ void ComparisonPanel::compare(std::shared_ptr<const BenchScene> scene) {
   of_ = scene->made_from;
   beside_ = scene->ghost_model;
   found_.reset();
-  background_.post([this, own = of_, other = beside_](base::Progress&) -> Background::Finish {
-    auto found = std::make_shared<const scene::ModelComparison>(scene::compareModels(*own, *other));
-    return [this, own, other, found] {
-      if (of_ != own || beside_ != other) return;  // another pair is on its way
+  background_.post([this, own = of_, points = points_, scene](base::Progress&) -> Background::Finish {
+    auto found = std::make_shared<const scene::ModelComparison>(
+        scene::compareModels({*own, 1, points}, {*scene->ghost_model, 1, scene->ghost_points}));
+    return [this, own, points, other = scene->ghost_model, found] {
+      if (of_ != own || beside_ != other || points_ != points) return;  // another pair is on its way
       found_ = found;
       list();
     };
@@ -65,6 +74,32 @@ void ComparisonPanel::offerHeight() {
   connect(take, &QPushButton::clicked, this, [this, factor = other / own] {
     session_.edit(tr("Take a height"),
                   [&](mod::ModState& mod) { prepare::scaleBy(mod.models[session_.model()], factor); });
+  });
+  rows_->addWidget(take, 0, Qt::AlignLeft);
+}
+
+// Attachment points that the kind knows and only the other has, where it has them.
+void ComparisonPanel::offerPoints() {
+  const check::ModelState* state = session_.prepared();
+  const auto& scene = session_.scene();
+  if (state == nullptr || state->kind == nullptr || !scene) return;
+  std::vector<scene::NamedPlace> taken;
+  for (const scene::NamedPlace& place : scene->ghost_points)
+    if (state->kind->findPoint(place.name) != nullptr &&
+        std::none_of(points_.begin(), points_.end(), [&](const auto& own) { return own.name == place.name; }))
+      taken.push_back(place);
+  if (taken.empty()) return;
+  std::vector<std::string> names;
+  for (const scene::NamedPlace& place : taken)
+    names.push_back(base::lowerAscii(state->kind->findPoint(place.name)->title));
+  auto* take = new QPushButton(tr("Take its attachment points"), this);
+  take->setObjectName(QStringLiteral("beside-points"));
+  take->setToolTip(tr("At the same places: %1").arg(q(base::listText(names, 8))));
+  connect(take, &QPushButton::clicked, this, [this, taken] {
+    session_.edit(tr("Take attachment points"), [&](mod::ModState& mod) {
+      if (const auto doc = mod.models.find(session_.model()); doc != mod.models.end())
+        prepare::putPoints(doc->second, taken);
+    });
   });
   rows_->addWidget(take, 0, Qt::AlignLeft);
 }
@@ -104,8 +139,13 @@ void ComparisonPanel::list() {
   row(tr("triangles"), found_->a.triangles, found_->b.triangles);
   row(tr("vertices"), found_->a.vertices, found_->b.vertices);
   if (found_->a.bones + found_->b.bones > 0) row(tr("bones"), found_->a.bones, found_->b.bones);
+  if (const size_t own = found_->points.only_a.size() + found_->points.both.size(),
+      other = found_->points.only_b.size() + found_->points.both.size();
+      own + other > 0)
+    row(tr("attachment points"), own, other);
   rows_->addWidget(table);
   offerHeight();
+  offerPoints();
   const size_t count = found_->differences.size(), shown = all_ ? count : 0;
   for (size_t i = 0; i < shown; ++i) {
     // "The first" and "the second" of the core are the model and what stands behind it.

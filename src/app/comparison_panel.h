@@ -27,6 +27,7 @@ class ComparisonPanel : public QWidget {
  private:
   void compare(std::shared_ptr<const BenchScene> scene);
   void offerHeight();
+  void offerPoints();
   void list();
 
   Session& session_;
@@ -35,7 +36,9 @@ class ComparisonPanel : public QWidget {
   QPushButton* more_;
   bool all_ = false;
   std::shared_ptr<const scene::ModelComparison> found_;
-  std::shared_ptr<const scene::Model> of_, beside_;  ///< what was compared, or is
+  /// What was compared, or is.
+  std::shared_ptr<const scene::Model> of_, beside_;
+  std::vector<scene::NamedPlace> points_;
   Background background_;  ///< last, so that it ends before what its results are put into
 };
 

@@ -325,7 +325,8 @@ std::string checksDocument() {
       "volume is that of "
       "its closed shells, hollows taken off, by their own winding; Euler's number is places − edges + "
       "triangles, without "
-      "triangles that have two corners in one place.\n\n"
+      "triangles that have two corners in one place. With `--json` the codes stand under `faults`; how the "
+      "picture lies, `uvs_collapsed` and `uvs_stretched`, under `pictures`.\n\n"
       "| code | what is counted |\n| --- | --- |\n";
   for (size_t i = 0; i < scene::kFaultCodes; ++i) {
     const auto code = static_cast<scene::FaultCode>(i);

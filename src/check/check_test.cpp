@@ -413,6 +413,32 @@ TEST_F(CheckTest, PointMissingIsProposedAtTheLamp) {
   EXPECT_GT(state_.models["quay-lamp"].points.at(0).position_m[2], 1.5);
 }
 
+TEST_F(CheckTest, APointIsTakenFromTheEmptyThatMeansIt) {
+  const std::string id = state_.models["quay-lamp"].points.at(0).id;
+  state_.models["quay-lamp"].points.clear();
+  changeSource([&](scene::Model& m) {
+    scene::Node empty;
+    empty.name = "_" + id;  // as programs put signs before and between words
+    for (char& c : empty.name) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+    empty.local.position = {30, 120, 45};  // centimetres, Y up, as the source is written
+    m.roots.emplace_back(m.nodes.size());
+    m.nodes.push_back(empty);
+    scene::assignKeys(m);
+  });
+  const auto x = examine();
+  const auto found = std::find_if(x->findings.begin(), x->findings.end(),
+                                  [](const Finding& f) { return f.check == "point.missing"; });
+  ASSERT_NE(found, x->findings.end());
+  ASSERT_EQ(found->mends.size(), 2u) << "beside what the rulebook proposes";
+  EXPECT_THAT(found->mends[0].label, testing::HasSubstr("where the model has _"));
+  found->mends[0].apply(state_);
+  const auto& at = state_.models["quay-lamp"].points.at(0);
+  EXPECT_EQ(at.id, id);
+  EXPECT_NEAR(at.position_m[0], found->place.marks_m.at(0).x, 5e-4);
+  EXPECT_NEAR(at.position_m[2], found->place.marks_m.at(0).z, 5e-4);
+  EXPECT_GT(at.position_m[2], 0.5);
+}
+
 TEST_F(CheckTest, CardFieldsEmptyOrOutOfLimits) {
   card().erase("price");
   expectOnly("field.empty", true);

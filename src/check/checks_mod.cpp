@@ -5,6 +5,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "prepare/edit_steps.h"
 
 namespace rakugo::check {
 namespace {
@@ -128,6 +129,23 @@ std::optional<glm::vec3> proposedPlace(const Context& context, const ModelState&
   if (point.propose_at == "top") return box.center() + up * half;
   if (point.propose_at == "floor_centre") return box.center() - up * half;
   return box.center();
+}
+
+Mend placeMend(const std::string& model, scene::NamedPlace place, std::string label) {
+  return {std::move(label), [model, place = std::move(place)](mod::ModState& mod) {
+            if (const auto found = mod.models.find(model); found != mod.models.end())
+              prepare::putPoints(found->second, {place});
+          }};
+}
+
+// Whether an empty means a point: it is called as that is, in whatever case and with whatever between words.
+bool means(const std::string& name, const rulebook::Point& point) {
+  const auto plain = [](const std::string& text) {
+    std::string out = base::lowerAscii(text);
+    std::erase_if(out, [](char c) { return c == ' ' || c == '-' || c == '_' || c == '.'; });
+    return out;
+  };
+  return plain(name) == plain(point.id) || plain(name) == plain(point.title);
 }
 
 // The point on the other side of the plane of symmetry through the origin: what is left becomes right. The
@@ -325,21 +343,19 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
                                found->second.points.push_back(image);
                            }});
       }
+      for (const scene::NamedPlace& empty : scene::emptiesOf(*state.prepared.model)) {
+        if (!means(empty.name, point)) continue;
+        f.place.marks_m = {empty.position};
+        f.mends.push_back(placeMend(name, {point.id, empty.position, empty.turn},
+                                    "Place it where the model has " + empty.name));
+        break;
+      }
       if (const auto place = proposedPlace(context, state, point)) {
-        f.place.marks_m = {*place};
-        const glm::vec3 at = glm::round(*place * 1000.0F) / 1000.0F;
-        f.mends.push_back({"Place it at " + base::numberText(at.x, 2) + ", " + base::numberText(at.y, 2) +
-                               ", " + base::numberText(at.z, 2) + " m",
-                           [name, id = point.id, at](mod::ModState& mod) {
-                             if (const auto found = mod.models.find(name); found != mod.models.end())
-                               // Through a float's three decimals, so that the file reads 1.234 and
-                               // not 1.23399996.
-                               found->second.points.push_back(
-                                   {id,
-                                    {std::round(at.x * 1000.0) / 1000, std::round(at.y * 1000.0) / 1000,
-                                     std::round(at.z * 1000.0) / 1000},
-                                    {0, 0, 0, 1}});
-                           }});
+        if (f.place.marks_m.empty()) f.place.marks_m = {*place};
+        f.mends.push_back(placeMend(name, {point.id, *place},
+                                    "Place it at " + base::numberText(place->x, 2) + ", " +
+                                        base::numberText(place->y, 2) + ", " + base::numberText(place->z, 2) +
+                                        " m"));
       }
       out.push_back(std::move(f));
     }

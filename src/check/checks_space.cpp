@@ -195,10 +195,10 @@ void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
     const scene::Model& model = *state.prepared.model;
     std::vector<std::string> names;
     std::string first_key, uneven;
-    const std::vector<bool> held = prepare::heldInPlace(model);
+    const std::vector<bool> held = prepare::heldInPlace(model), carries = prepare::carriesMesh(model);
     for (const auto i : scene::reachedNodes(model)) {
       const scene::Node& node = model.node(i);
-      if (node.local.atRest() || held[i.value()]) continue;
+      if (node.local.atRest() || held[i.value()] || !carries[i.value()]) continue;
       if (names.empty()) first_key = node.key;
       names.push_back(node.name.empty() ? node.key : node.name);
       const glm::vec3 s = glm::abs(node.local.scale);

@@ -1,17 +1,12 @@
 #include "geometry/corner_normals.h"
 
 #include <cmath>
-#include <numeric>
 
 #include "geometry/finite.h"
+#include "geometry/groups.h"
 
 namespace rakugo::geometry {
 namespace {
-
-uint32_t find(std::vector<uint32_t>& parent, uint32_t i) {
-  while (parent[i] != i) i = parent[i] = parent[parent[i]];
-  return i;
-}
 
 glm::vec3 unitOr(glm::vec3 v, glm::vec3 otherwise) {
   const float length = glm::length(v);
@@ -30,8 +25,7 @@ std::vector<glm::vec3> cornerNormals(std::span<const glm::vec3> positions, const
     faces[t] = finite(face) ? face : glm::vec3(0);
   }
   const float least = std::cos(crease_rad) - 1e-6F;
-  std::vector<uint32_t> parent(n * 3);
-  std::iota(parent.begin(), parent.end(), 0U);
+  Groups smooth(n * 3);
   for (uint32_t s = 0; s < n * 3; ++s) {
     const uint32_t o = topology.mate[s];
     if (!topology.mated(s) || o < s) continue;
@@ -41,22 +35,17 @@ std::vector<glm::vec3> cornerNormals(std::span<const glm::vec3> positions, const
     // The two corners at each end are of one face; sides of one edge may run the same way or against each
     // other.
     const bool against = topology.from(s) == topology.to(o);
-    const auto unite = [&](uint32_t x, uint32_t y) {
-      x = find(parent, x);
-      y = find(parent, y);
-      parent[std::max(x, y)] = std::min(x, y);
-    };
-    unite(s, against ? Topology::nextSide(o) : o);
-    unite(Topology::nextSide(s), against ? o : Topology::nextSide(o));
+    smooth.join(s, against ? Topology::nextSide(o) : o);
+    smooth.join(Topology::nextSide(s), against ? o : Topology::nextSide(o));
   }
   std::vector<glm::vec3> sums(n * 3, glm::vec3(0)), all(topology.places, glm::vec3(0));
   for (uint32_t c = 0; c < n * 3; ++c) {
-    sums[find(parent, c)] += faces[c / 3];
+    sums[smooth.first(c)] += faces[c / 3];
     all[topology.corners[c]] += faces[c / 3];
   }
   std::vector<glm::vec3> out(n * 3);
   for (uint32_t c = 0; c < n * 3; ++c)
-    out[c] = unitOr(sums[find(parent, c)], unitOr(all[topology.corners[c]], {0, 0, 1}));
+    out[c] = unitOr(sums[smooth.first(c)], unitOr(all[topology.corners[c]], {0, 0, 1}));
   return out;
 }
 

@@ -7,12 +7,26 @@
 
 #include "geometry/axes.h"
 #include "geometry/bounds.h"
+#include "geometry/groups.h"
 #include "geometry/silhouette.h"
 #include "geometry/triangles.h"
 #include "geometry/vertex_cache.h"
 
 namespace rakugo::geometry {
 namespace {
+
+TEST(Groups, AreNumberedByTheirLowestAndWhatDoesNotCountIsLeftOut) {
+  Groups groups(8);
+  EXPECT_EQ(groups.join(5, 3), 3U);
+  EXPECT_EQ(groups.join(7, 5), 3U);
+  EXPECT_EQ(groups.join(1, 6), 1U);
+  EXPECT_EQ(groups.join(6, 1), 1U);
+  EXPECT_EQ(groups.first(7), 3U);
+  uint32_t count = 0;
+  const auto numbers = std::move(groups).numbers(count, [](uint32_t i) { return i != 2; });
+  EXPECT_EQ(count, 4U);
+  EXPECT_EQ(numbers, (std::vector<uint32_t>{0, 1, Groups::kNone, 2, 3, 2, 1, 2}));
+}
 
 // A grid of n x n squares in the XY plane.
 void grid(int n, std::vector<glm::vec3>& positions, std::vector<uint32_t>& indices) {

@@ -8,6 +8,7 @@
 #include "base/jobs.h"
 #include "base/memory.h"
 #include "geometry/buckets.h"
+#include "geometry/groups.h"
 
 namespace rakugo::geometry {
 namespace {
@@ -262,35 +263,6 @@ std::vector<uint32_t> duplicateTriangles(const Topology& topology) {
 
 namespace {
 
-uint32_t find(std::vector<uint32_t>& parent, uint32_t i) {
-  while (parent[i] != i) i = parent[i] = parent[parent[i]];
-  return i;
-}
-
-// By triangle, another of its shell that is not after it; the first of each is its own.
-std::vector<uint32_t> parents(const Topology& topology) {
-  const auto n = static_cast<uint32_t>(topology.triangles());
-  std::vector<uint32_t> out(n);
-  for (uint32_t t = 0; t < n; ++t) {
-    uint32_t first = out[t] = t;
-    for (uint32_t s = t * 3; s < t * 3 + 3; ++s) {
-      if (!topology.mated(s) || topology.mate[s] / 3 >= t) continue;
-      const uint32_t other = find(out, topology.mate[s] / 3);
-      if (other == first) continue;
-      out[std::max(first, other)] = std::min(first, other);
-      first = std::min(first, other);
-    }
-    out[t] = first;
-  }
-  for (const OddEdge& edge : topology.odd)
-    for (uint32_t i = 1; i < edge.count; ++i) {
-      const uint32_t a = find(out, topology.odd_sides[edge.first] / 3),
-                     b = find(out, topology.odd_sides[edge.first + i] / 3);
-      out[std::max(a, b)] = std::min(a, b);
-    }
-  return out;
-}
-
 // Flags of triangles wound against the first of those that hang together by edges of two.
 std::vector<uint8_t> againstFirst(const Topology& topology) {
   const auto n = static_cast<uint32_t>(topology.triangles());
@@ -321,13 +293,14 @@ std::vector<uint8_t> againstFirst(const Topology& topology) {
 Shells shellsOf(const Topology& topology) {
   const auto n = static_cast<uint32_t>(topology.triangles());
   Shells out;
-  out.of = parents(topology);
-  for (uint32_t t = 0; t < n; ++t) {
-    if (topology.collapsed(t))
-      out.of[t] = Topology::kCollapsed;
-    else
-      out.of[t] = out.of[t] == t ? out.count++ : out.of[out.of[t]];
-  }
+  Groups groups(n);
+  for (uint32_t side = 0; side < n * 3; ++side)
+    if (topology.mated(side) && topology.mate[side] < side) groups.join(side / 3, topology.mate[side] / 3);
+  for (const OddEdge& edge : topology.odd)
+    for (uint32_t i = 1; i < edge.count; ++i)
+      groups.join(topology.odd_sides[edge.first] / 3, topology.odd_sides[edge.first + i] / 3);
+  static_assert(Groups::kNone == Topology::kCollapsed);
+  out.of = std::move(groups).numbers(out.count, [&](uint32_t t) { return !topology.collapsed(t); });
   out.flipped.assign(n, false);
   if (topology.alike) return out;
   // Pieces that meet at edges of three triangles or more are one shell; each was walked by itself, and the

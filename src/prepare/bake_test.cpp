@@ -30,19 +30,27 @@ std::vector<glm::vec3> seen(const scene::Model& model, NodeIndex part) {
 }
 
 TEST(BakeAnything, NothingThatIsSeenMoves) {
-  int rested = 0, kept = 0;
-  for (uint32_t seed = 0; seed < 120; ++seed) {
+  int rested = 0, kept = 0, empties = 0;
+  for (uint32_t seed = 0; seed < 240; ++seed) {
     test::ModelMaker maker(seed);
     const scene::Model before = maker.make();
     scene::Model after = before;
     const std::vector<std::string> names = bakeAll(after);
     kept += names.empty() ? 0 : 1;
-    const std::vector<bool> held = heldInPlace(before);
+    const std::vector<bool> held = heldInPlace(before), carries = carriesMesh(before);
+    const auto world_before = scene::worldMatrices(before), world_after = scene::worldMatrices(after);
     for (const NodeIndex i : scene::reachedNodes(before)) {
       const auto was = seen(before, i), is = seen(after, i);
       ASSERT_EQ(was.size(), is.size()) << "seed " << seed;
       for (size_t v = 0; v < was.size(); ++v)
         ASSERT_LT(glm::distance(was[v], is[v]), 1e-3F * (1 + glm::length(was[v]))) << "seed " << seed;
+      // What has no mesh stays where it is, too.
+      if (!carries[i.value()]) {
+        const glm::vec3 stood(world_before[i.value()][3]), stands(world_after[i.value()][3]);
+        EXPECT_LT(glm::distance(stood, stands), 1e-3F * (1 + glm::length(stood))) << "seed " << seed;
+        ++empties;
+        continue;
+      }
       if (held[i.value()]) continue;
       EXPECT_TRUE(after.node(i).local.atRest()) << "seed " << seed << ", " << before.node(i).name;
       ++rested;
@@ -53,6 +61,30 @@ TEST(BakeAnything, NothingThatIsSeenMoves) {
   }
   EXPECT_GT(rested, 100);
   EXPECT_GT(kept, 10);
+  EXPECT_GT(empties, 30);
+}
+
+TEST(ShiftAll, EmptiesGoAlongAndMeshesStayAtRest) {
+  scene::Model model = test::modelOf({test::block({0, 0, 0}, {1, 1, 1})});
+  const auto add = [&](const char* name, NodeIndex parent, glm::vec3 at) {
+    scene::Node node;
+    node.name = name;
+    node.parent = parent;
+    node.local.position = at;
+    const NodeIndex index(model.nodes.size());
+    (parent.valid() ? model.node(parent).children : model.roots).push_back(index);
+    model.nodes.push_back(node);
+    return index;
+  };
+  const NodeIndex loose = add("loose", {}, {1, 2, 3}), below = add("below", loose, {1, 0, 0}),
+                  hung = add("hung", model.roots[0], {0, 5, 0});
+  shiftAll(model, {10, 0, -1});
+  const auto world = scene::worldMatrices(model);
+  EXPECT_EQ(glm::vec3(world[loose.value()][3]), glm::vec3(11, 2, 2));
+  EXPECT_EQ(glm::vec3(world[below.value()][3]), glm::vec3(12, 2, 2));
+  EXPECT_EQ(glm::vec3(world[hung.value()][3]), glm::vec3(10, 5, -1));
+  EXPECT_TRUE(model.node(model.roots[0]).local.atRest());
+  EXPECT_EQ(scene::boundsOf(model).min, glm::vec3(10, 0, -1));
 }
 
 TEST(RotateStep, TurnsEverythingAboutTheOriginByAnyAngle) {

@@ -224,6 +224,34 @@ glm::dvec3 anglesOf(const GameAxes& axes, glm::quat turn) {
   return glm::dvec3(std::atan2(r[1][2], r[2][2]), side, std::atan2(r[0][1], r[0][0])) * kDegrees;
 }
 
+std::vector<scene::NamedPlace> pointsOf(const mod::ModelDoc& doc) {
+  std::vector<scene::NamedPlace> out;
+  for (const mod::PointDoc& p : doc.points)
+    out.push_back({p.id, glm::vec3(glm::dvec3(p.position_m[0], p.position_m[1], p.position_m[2])),
+                   glm::quat(glm::dquat(p.turn[3], p.turn[0], p.turn[1], p.turn[2]))});
+  return out;
+}
+
+void putPoints(mod::ModelDoc& doc, const std::vector<scene::NamedPlace>& points) {
+  // Rounded as doubles, so that the file reads 1.234 and not 1.23399996.
+  const auto round = [](float value, double places) {
+    return std::round(static_cast<double>(value) * places) / places;
+  };
+  for (const scene::NamedPlace& place : points) {
+    mod::PointDoc made{place.name,
+                       {},
+                       {round(place.turn.x, 1e6), round(place.turn.y, 1e6), round(place.turn.z, 1e6),
+                        round(place.turn.w, 1e6)}};
+    for (int i = 0; i < 3; ++i) made.position_m[static_cast<size_t>(i)] = round(place.position[i], 1e3);
+    const auto known = std::find_if(doc.points.begin(), doc.points.end(),
+                                    [&](const mod::PointDoc& p) { return p.id == place.name; });
+    if (known != doc.points.end())
+      *known = made;
+    else
+      doc.points.push_back(made);
+  }
+}
+
 double reachOf(const scene::Model& model) {
   const auto world = scene::worldMatrices(model);
   double out = 0;

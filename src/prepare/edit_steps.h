@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "prepare/replay.h"
+#include "scene/named_places.h"
 #include "scene/same_parts.h"
 
 namespace rakugo::prepare {
@@ -70,6 +71,11 @@ GameAxes gameAxes(const scene::Frame& frame, const rulebook::Rulebook& book);
 /// Degrees about the game's forward, side and up that make that turn when they are done in this order, as the
 /// step `turn_bone` does; each from -180 to 180.
 glm::dvec3 anglesOf(const GameAxes& axes, glm::quat turn);
+
+/// A model's attachment points, in the prepared model's space.
+std::vector<scene::NamedPlace> pointsOf(const mod::ModelDoc& doc);
+/// Adds attachment points, or moves those that are there already, to a millimetre.
+void putPoints(mod::ModelDoc& doc, const std::vector<scene::NamedPlace>& points);
 
 /// How far the farthest vertex of the model lies from its origin, in metres.
 double reachOf(const scene::Model& model);

@@ -1,9 +1,9 @@
 #include "prepare/part_ops.h"
 
 #include <algorithm>
-#include <numeric>
 #include <set>
 
+#include "geometry/groups.h"
 #include "geometry/welding.h"
 #include "scene/primitive_edit.h"
 
@@ -86,24 +86,16 @@ LoosePieces loosePieces(const Mesh& mesh) {
     for (const uint32_t i : p.indices) corners.push_back(first + i);
   }
   const geometry::Welding welding = geometry::weldEqual(positions);
-  std::vector<uint32_t> parent(welding.places());
-  std::iota(parent.begin(), parent.end(), 0U);
-  const auto find = [&](uint32_t i) {
-    while (parent[i] != i) i = parent[i] = parent[parent[i]];
-    return i;
-  };
+  geometry::Groups groups(welding.places());
   for (size_t i = 0; i + 2 < corners.size(); i += 3)
-    for (size_t k = 1; k < 3; ++k) {
-      const uint32_t a = find(welding.of[corners[i]]), b = find(welding.of[corners[i + k]]);
-      parent[std::max(a, b)] = std::min(a, b);
-    }
+    for (size_t k = 1; k < 3; ++k) groups.join(welding.of[corners[i]], welding.of[corners[i + k]]);
   LoosePieces out;
   std::vector<uint32_t> number(welding.places(), UINT32_MAX);
   size_t corner = 0;
   for (const Primitive& p : mesh.primitives) {
     std::vector<uint32_t>& of = out.of.emplace_back();
     for (size_t t = 0; t < p.indices.size() / 3; ++t, corner += 3) {
-      uint32_t& known = number[find(welding.of[corners[corner]])];
+      uint32_t& known = number[groups.first(welding.of[corners[corner]])];
       if (known == UINT32_MAX) known = out.count++;
       of.push_back(known);
     }

@@ -90,12 +90,20 @@ void transformAll(Model& model, const glm::mat3& turn, float factor) {
 
 void shiftAll(Model& model, glm::vec3 shift) {
   const auto reached = scene::reachedNodes(model);
-  const bool at_rest =
-      model.skins.empty() && model.animations.empty() &&
-      std::all_of(reached.begin(), reached.end(), [&](NodeIndex i) { return model.node(i).local.atRest(); });
+  const std::vector<bool> carries = carriesMesh(model);
+  const bool at_rest = model.skins.empty() && model.animations.empty() &&
+                       std::all_of(reached.begin(), reached.end(), [&](NodeIndex i) {
+                         return !carries[i.value()] || model.node(i).local.atRest();
+                       });
   if (!at_rest) {
     for (const NodeIndex root : model.roots) model.node(root).local.position += shift;
     return;
+  }
+  // What has no vertices goes by itself, with what hangs on it.
+  for (const NodeIndex i : reached) {
+    const NodeIndex parent = model.node(i).parent;
+    if (!carries[i.value()] && (!parent.valid() || carries[parent.value()]))
+      model.node(i).local.position += shift;
   }
   std::set<uint32_t> moved;
   for (const NodeIndex i : reached) {
@@ -118,19 +126,45 @@ std::vector<bool> heldInPlace(const Model& model) {
   return held;
 }
 
+std::vector<bool> carriesMesh(const Model& model) {
+  std::vector<bool> out(model.nodes.size(), false);
+  const auto reached = scene::reachedNodes(model);
+  // Parents come before their children.
+  for (auto i = reached.rbegin(); i != reached.rend(); ++i) {
+    const scene::Node& node = model.node(*i);
+    if (node.mesh.valid()) out[i->value()] = true;
+    if (out[i->value()] && node.parent.valid()) out[node.parent.value()] = true;
+  }
+  return out;
+}
+
 std::vector<std::string> bakeAll(Model& model) {
-  const std::vector<bool> held = heldInPlace(model);
+  const std::vector<bool> held = heldInPlace(model), carries = carriesMesh(model);
   const auto before = scene::worldMatrices(model);
   const auto reached = scene::reachedNodes(model);
   std::vector<std::string> kept;
   for (const NodeIndex i : reached) {
     scene::Node& node = model.node(i);
-    if (!held[i.value()])
+    if (held[i.value()]) {
+      if (!node.local.atRest()) kept.push_back(node.name);
+    } else if (carries[i.value()]) {
       node.local = {};
-    else if (!node.local.atRest())
-      kept.push_back(node.name);
+    }
   }
   const auto after = scene::worldMatrices(model);
+  // What has no mesh to put its placement into stays where it is: a lamp, a camera, an empty that means a
+  // place. One by one, for a turned part above an uneven scale leaves a slant that no placement holds.
+  std::vector<glm::mat4> world = after;
+  for (const NodeIndex i : reached) {
+    scene::Node& node = model.node(i);
+    if (held[i.value()] || carries[i.value()] || !node.parent.valid()) continue;
+    const size_t parent = node.parent.value();
+    if (world[parent] != before[parent]) {
+      bool exact = true;
+      node.local = scene::placementOf(glm::inverse(world[parent]) * before[i.value()], exact);
+    }
+    world[i.value()] = world[parent] * node.local.matrix();
+  }
   std::set<uint32_t> used;
   for (const NodeIndex i : reached) {
     scene::Node& node = model.node(i);

@@ -22,14 +22,18 @@ void moveMesh(scene::Mesh& mesh, const glm::mat4& matrix);
 /// that animations move parts by are stretched as they lie at rest.
 void stretchAll(scene::Model& model, glm::vec3 factors);
 
-/// Moves the model by `shift` in its own space. Models at rest have their vertices moved, so that they stay
-/// at rest; others have their roots moved.
+/// Moves the model by `shift` in its own space. Models whose meshes are at rest have their vertices moved, so
+/// that they stay at rest; others have their roots moved.
 void shiftAll(scene::Model& model, glm::vec3 shift);
 
-/// Puts the placement of every part into its mesh and leaves the part at rest. World positions stay; winding,
-/// normals and tangents are put right under negative and uneven scale. Bones, animated parts and what they
-/// hang on keep their placement; their names are returned.
+/// Puts the placement of every part into its mesh and leaves the part at rest; parts without one, below which
+/// there is none, stay where they are. World positions stay; winding, normals and tangents are put right
+/// under negative and uneven scale. Bones, animated parts and what they hang on keep their placement; their
+/// names are returned.
 std::vector<std::string> bakeAll(scene::Model& model);
+
+/// Flags of the reached parts that have a mesh, or one below them.
+std::vector<bool> carriesMesh(const scene::Model& model);
 
 /// Parts that bones, animations or skins need where they are: joints, animated parts, and all parts above
 /// them.

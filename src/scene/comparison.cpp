@@ -52,6 +52,23 @@ void sayNames(const char* one, const char* many, const NameComparison& names, st
   say(names.only_b, "second");
 }
 
+void comparePoints(const Compared& a, const Compared& b, ModelComparison& out) {
+  const auto namesOf = [](const Compared& one) {
+    std::vector<std::string> names;
+    for (const NamedPlace& p : one.points) names.push_back(p.name);
+    return names;
+  };
+  const auto placeOf = [](const Compared& one, const std::string& name) {
+    return std::find_if(one.points.begin(), one.points.end(),
+                        [&](const NamedPlace& p) { return p.name == name; })
+               ->position *
+           static_cast<float>(one.unit_m);
+  };
+  out.points = compareNames(namesOf(a), namesOf(b));
+  for (const std::string& name : out.points.both)
+    out.point_pairs.push_back({name, placeOf(a, name), placeOf(b, name)});
+}
+
 }  // namespace
 
 NameComparison compareNames(std::vector<std::string> a, std::vector<std::string> b) {
@@ -66,9 +83,10 @@ NameComparison compareNames(std::vector<std::string> a, std::vector<std::string>
   return out;
 }
 
-ModelComparison compareModels(const Model& a, const Model& b, double unit_a_m, double unit_b_m) {
+ModelComparison compareModels(const Compared& first, const Compared& second) {
   ModelComparison out;
-  const auto scale_a = static_cast<float>(unit_a_m), scale_b = static_cast<float>(unit_b_m);
+  const Model &a = first.model, &b = second.model;
+  const auto scale_a = static_cast<float>(first.unit_m), scale_b = static_cast<float>(second.unit_m);
   out.extents_a_m = boundsOf(a).size() * scale_a;
   out.extents_b_m = boundsOf(b).size() * scale_b;
   out.a = countsOf(a);
@@ -93,8 +111,14 @@ ModelComparison compareModels(const Model& a, const Model& b, double unit_a_m, d
                          partBounds(a, ia, world_a).size() * scale_a,
                          partBounds(b, ib, world_b).size() * scale_b});
   }
+  comparePoints(first, second, out);
   sayNames("bone", "bones", out.bones, out.differences);
   sayNames("region", "regions", out.regions, out.differences);
+  sayNames("attachment point", "attachment points", out.points, out.differences);
+  for (const PlacePair& p : out.point_pairs)
+    if (const float apart = glm::distance(p.a_m, p.b_m); apart > 1e-3F)
+      out.differences.push_back("The attachment point " + p.name + " of the first lies " +
+                                base::lengthText(apart) + " from that of the second.");
   sayNames("part", "parts", out.parts, out.differences);
   static constexpr const char* kAxes[] = {"x", "y", "z"};
   for (int i = 0; i < 3; ++i) {

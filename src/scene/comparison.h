@@ -2,10 +2,12 @@
 #pragma once
 
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
 #include "scene/model.h"
+#include "scene/named_places.h"
 
 namespace rakugo::scene {
 
@@ -23,18 +25,32 @@ struct PartPair {
   glm::vec3 extents_a_m{0}, extents_b_m{0};
 };
 
+/// An attachment point that both have, by name.
+struct PlacePair {
+  std::string name;
+  glm::vec3 a_m{0}, b_m{0};
+};
+
+/// What is compared, and what belongs to it that its model does not say.
+struct Compared {
+  const Model& model;
+  double unit_m = 1;                   ///< metres of one of its units
+  std::span<const NamedPlace> points;  ///< its attachment points, in its space and unit
+};
+
 struct ModelComparison {
   glm::vec3 extents_a_m{0}, extents_b_m{0};
   Counts a, b;
-  NameComparison parts, materials, bones, regions, roles, morphs, animations;
-  std::vector<PartPair> pairs;  ///< one a name in `parts.both`, in that order
-  /// What differs, as sentences, the ones that matter most first: bones, regions, parts, sizes, counts,
-  /// materials.
+  NameComparison parts, materials, bones, regions, points, roles, morphs, animations;
+  std::vector<PartPair> pairs;         ///< one a name in `parts.both`, in that order
+  std::vector<PlacePair> point_pairs;  ///< one a name in `points.both`, in that order
+  /// What differs, as sentences, the ones that matter most first: bones, regions, attachment points, parts,
+  /// sizes, counts, materials.
   std::vector<std::string> differences;
 };
 
-/// Compares what the reached parts are. `unit_a_m`, `unit_b_m`: metres of one unit of each. Extents count as
-/// equal within a thousandth.
-ModelComparison compareModels(const Model& a, const Model& b, double unit_a_m = 1, double unit_b_m = 1);
+/// Compares what the reached parts are. Extents count as equal within a thousandth, attachment points within
+/// a millimetre.
+ModelComparison compareModels(const Compared& a, const Compared& b);
 
 }  // namespace rakugo::scene

@@ -188,11 +188,39 @@ TEST(Seams, LengthsAreReadInTheUnitOfTheFile) {
   EXPECT_NEAR(glm::length(glm::vec2(borders[0].places_m[0])), 0.1, 1e-6);
 }
 
+TEST(EmptiesOf, AreWhatHoldsNothing) {
+  Model m = modelOf({{"hull", tube(8, 2, 1, 0)}});
+  const auto add = [&](const char* name, NodeIndex parent) {
+    Node node;
+    node.name = name;
+    node.parent = parent;
+    node.local.position = {1, 2, 3};
+    const NodeIndex at(m.nodes.size());
+    (parent.valid() ? m.node(parent).children : m.roots).push_back(at);
+    m.nodes.push_back(node);
+    return at;
+  };
+  const NodeIndex group = add("group", {});
+  add("grip", group);
+  const NodeIndex bone = add("bone", {}), eye = add("eye", {});
+  m.skins.emplace_back().joints = {bone};
+  m.cameras.emplace_back();
+  m.node(eye).camera = CameraIndex(0);
+  m.node(group).local.turn = glm::angleAxis(1.0F, glm::vec3(0, 0, 1));
+  const auto found = emptiesOf(m);
+  ASSERT_EQ(found.size(), 1U);
+  EXPECT_EQ(found[0].name, "grip");
+  EXPECT_LT(
+      glm::distance(found[0].position, glm::vec3(1, 2, 3) + m.node(group).local.turn * glm::vec3(1, 2, 3)),
+      1e-5F);
+  EXPECT_NEAR(std::abs(glm::dot(found[0].turn, m.node(group).local.turn)), 1, 1e-5);
+}
+
 TEST(CompareModels, NamesSizesAndCountsDifferencesFirst) {
   Model a = modelOf({{"hull", tube(8, 2, 1, 0)}, {"mast", tube(4, 2, 0.1F, 0)}}),
         b = modelOf({{"hull", tube(8, 2, 2, 0)}, {"keel", tube(4, 2, 0.1F, 0)}});
   a.nodes[0].region = "torso";
-  const ModelComparison c = compareModels(a, b);
+  const ModelComparison c = compareModels({a}, {b});
   EXPECT_THAT(c.parts.only_a, ElementsAre("mast"));
   EXPECT_THAT(c.parts.only_b, ElementsAre("keel"));
   EXPECT_THAT(c.parts.both, ElementsAre("hull"));
@@ -202,9 +230,23 @@ TEST(CompareModels, NamesSizesAndCountsDifferencesFirst) {
               ElementsAre("Only the first has the region torso.", "Only the first has the part mast.",
                           "Only the second has the part keel.", testing::HasSubstr("Along x"),
                           testing::HasSubstr("Along y")));
-  EXPECT_THAT(compareModels(a, a).differences, IsEmpty());
-  EXPECT_THAT(compareModels(a, a, 1, 1).differences, IsEmpty());
-  EXPECT_THAT(compareModels(a, a, 1, 0.01).differences, testing::SizeIs(3));
+  EXPECT_THAT(compareModels({a}, {a}).differences, IsEmpty());
+  // Attachment points, in the unit of each: at the same place, elsewhere, and only in one.
+  const std::vector<NamedPlace> of_a = {{"lamp", {1, 0, 2}}, {"bell", {0, 0, 1}}},
+                                of_b = {
+                                    {"lamp", {100, 0, 200.05F}}, {"bell", {0, 30, 100}}, {"flag", {0, 0, 0}}};
+  const ModelComparison points = compareModels({a, 1, of_a}, {a, 0.01, of_b});
+  EXPECT_THAT(points.points.only_b, ElementsAre("flag"));
+  ASSERT_EQ(points.point_pairs.size(), 2U);
+  EXPECT_EQ(points.point_pairs[0].name, "bell");
+  EXPECT_NEAR(points.point_pairs[0].b_m.y, 0.3, 1e-6);
+  EXPECT_THAT(points.differences, testing::Contains("Only the second has the attachment point flag."));
+  EXPECT_THAT(
+      points.differences,
+      testing::Contains("The attachment point bell of the first lies 30 cm from that of the second."));
+  EXPECT_THAT(points.differences, testing::Not(testing::Contains(testing::HasSubstr("lamp"))));
+  EXPECT_THAT(compareModels({a, 1}, {a, 1}).differences, IsEmpty());
+  EXPECT_THAT(compareModels({a, 1}, {a, 0.01}).differences, testing::SizeIs(3));
 }
 
 }  // namespace

@@ -22,22 +22,23 @@ namespace fs = std::filesystem;
 Json extentsJson(glm::vec3 size) { return Json{{"x", size.x}, {"y", size.y}, {"z", size.z}}; }
 
 Json structureJson(const scene::PartStructure& s) {
-  Json loops = Json::array(), faults = Json::object();
+  // How the picture lies stands by itself: scripts read `faults` as the list of those of the mesh.
+  const auto ofPicture = [](scene::FaultCode code) {
+    return code == scene::FaultCode::uvs_collapsed || code == scene::FaultCode::uvs_stretched;
+  };
+  Json loops = Json::array(), faults = Json::object(), pictures = Json::object();
   for (const scene::OpenLoop& loop : s.open_loops)
     loops.push_back(Json{{"edges", loop.edges}, {"length_m", loop.length_m}});
-  for (size_t i = 0; i < scene::kFaultCodes; ++i)
-    faults[scene::faultName(static_cast<scene::FaultCode>(i))] = s.faults[i].count;
-  return Json{{"vertices", s.vertices},
-              {"triangles", s.triangles},
-              {"index_bits", s.index_bits},
-              {"extents", extentsJson(s.box.size())},
-              {"area_m2", s.area_m2},
-              {"volume_m3", s.volume_m3 ? Json(*s.volume_m3) : Json()},
-              {"shells", s.shells},
-              {"closed", s.closed},
-              {"euler", s.euler},
-              {"open_loops", loops},
-              {"faults", faults}};
+  for (size_t i = 0; i < scene::kFaultCodes; ++i) {
+    const auto code = static_cast<scene::FaultCode>(i);
+    (ofPicture(code) ? pictures : faults)[scene::faultName(code)] = s.faults[i].count;
+  }
+  return Json{{"vertices", s.vertices},     {"triangles", s.triangles},
+              {"index_bits", s.index_bits}, {"extents", extentsJson(s.box.size())},
+              {"area_m2", s.area_m2},       {"volume_m3", s.volume_m3 ? Json(*s.volume_m3) : Json()},
+              {"shells", s.shells},         {"closed", s.closed},
+              {"euler", s.euler},           {"open_loops", loops},
+              {"faults", faults},           {"pictures", pictures}};
 }
 
 // The parts as one: sums, and closed when every part is.
@@ -86,13 +87,20 @@ int compareShapes(const Common& common, const std::string& a, const std::string&
   const auto one = subjectOf(a), other = subjectOf(b);
   if (!one) return failed(common, one.error());
   if (!other) return failed(common, other.error());
-  const auto c = scene::compareModels(*one->model, *other->model, one->unit_m, other->unit_m);
-  const auto points = scene::compareNames(one->points, other->points);
+  const auto c = scene::compareModels({*one->model, one->unit_m, one->points},
+                                      {*other->model, other->unit_m, other->points});
   if (!common.json) {
     for (const std::string& line : c.differences) fmt::print("{}\n", line);
     if (c.differences.empty()) fmt::print("Nothing differs.\n");
     return kGood;
   }
+  Json points = namesJson(c.points), places = Json::array();
+  for (const scene::PlacePair& p : c.point_pairs)
+    places.push_back(Json{{"name", p.name},
+                          {"a_m", extentsJson(p.a_m)},
+                          {"b_m", extentsJson(p.b_m)},
+                          {"apart_m", glm::distance(p.a_m, p.b_m)}});
+  points["places"] = std::move(places);
   Json pairs = Json::array();
   for (const scene::PartPair& p : c.pairs)
     pairs.push_back(Json{{"name", p.name},
@@ -109,7 +117,7 @@ int compareShapes(const Common& common, const std::string& a, const std::string&
                                        {"bones", namesJson(c.bones)},
                                        {"regions", namesJson(c.regions)},
                                        {"parts", namesJson(c.parts)},
-                                       {"points", namesJson(points)},
+                                       {"points", points},
                                        {"roles", namesJson(c.roles)},
                                        {"materials", namesJson(c.materials)},
                                        {"morph_targets", namesJson(c.morphs)},

@@ -5,6 +5,7 @@
 #include "base/text.h"
 #include "examine.h"
 #include "formats/read_model.h"
+#include "prepare/edit_steps.h"
 
 namespace rakugo::tool {
 namespace fs = std::filesystem;
@@ -19,8 +20,11 @@ base::Result<std::vector<Subject>> subjectsOf(const std::string& text) {
     }
   if (!fs::is_directory(folder, error)) {
     RAKUGO_ASSIGN(formats::ReadModel read, formats::readModelFile(text));
-    return std::vector<Subject>{
-        {{}, std::make_shared<const scene::Model>(std::move(read.model)), read.unit_m.value_or(1), {}}};
+    auto points = scene::emptiesOf(read.model);
+    return std::vector<Subject>{{{},
+                                 std::make_shared<const scene::Model>(std::move(read.model)),
+                                 read.unit_m.value_or(1),
+                                 std::move(points)}};
   }
   RAKUGO_ASSIGN(const auto x, examineFolder(folder, {}));
   std::vector<Subject> out;
@@ -29,9 +33,7 @@ base::Result<std::vector<Subject>> subjectsOf(const std::string& text) {
     if (!state.prepared.model) continue;
     known.push_back(name);
     if (!wanted.empty() && name != wanted) continue;
-    Subject one{name, state.prepared.model, 1, {}};
-    for (const mod::PointDoc& point : x->context.mod->models.at(name).points) one.points.push_back(point.id);
-    out.push_back(std::move(one));
+    out.push_back({name, state.prepared.model, 1, prepare::pointsOf(x->context.mod->models.at(name))});
   }
   if (out.empty())
     return base::Error{"model.unknown",

@@ -7,6 +7,7 @@
 
 #include "base/result.h"
 #include "scene/model.h"
+#include "scene/named_places.h"
 
 namespace rakugo::tool {
 
@@ -15,7 +16,7 @@ struct Subject {
   std::string name;  ///< of the model in its mod; empty for a file
   std::shared_ptr<const scene::Model> model;
   double unit_m = 1;
-  std::vector<std::string> points;
+  std::vector<scene::NamedPlace> points;  ///< attachment points of a mod's model, empties of a file
 };
 
 /// "FILE", "MOD" (all its models) or "MOD:MODEL". A file's lengths are what it says of its unit, or metres.

@@ -175,6 +175,8 @@ TEST_F(ToolTest, ABoxIsMeasuredInMetresPartByPart) {
   EXPECT_EQ(open["open_loops"][0]["edges"], 4);
   EXPECT_EQ(open["faults"]["open_edges"], 4);
   EXPECT_EQ(open["faults"].size(), 21U);
+  EXPECT_EQ(open["pictures"].size(), 2U);
+  EXPECT_EQ(open["index_bits"], 16);
   EXPECT_EQ(ran.json()["total"]["shells"], 2);
   EXPECT_EQ(run("measure --json --part open " + at("boxes.obj")).json()["parts"].size(), 1U);
   const auto none = run("measure --json --part lid " + at("boxes.obj"));

@@ -101,6 +101,45 @@ class ShapeWindowTest : public test::WindowFixture {
     QVERIFY(pivot() == glm::vec3(0));
   }
 
+  void attachmentPointsAreTakenFromWhatStandsBehind() {
+    QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
+    window_->setStation(app::Station::shape);
+    QVERIFY(test::settle(*window_));
+    auto& session = window_->session();
+    const auto points = [&]() -> const auto& { return session.state().models.at("quay-lamp").points; };
+    // Another maker's lamp: a file in the game's axes, with an empty where the light is and one of its own.
+    scene::Model other = *session.prepared()->prepared.model;
+    for (const auto& [name, at] : {std::pair("light", glm::vec3(0.4F, 0.1F, 2)), {"maker", glm::vec3(1)}}) {
+      scene::Node empty;
+      empty.name = name;
+      empty.local.position = at;
+      other.roots.emplace_back(other.nodes.size());
+      other.nodes.push_back(empty);
+    }
+    const auto file = session.folder().parent_path() / "other.glb";
+    QVERIFY(base::writeFileAtomic(file, formats::writeGlb(other)).ok());
+    session.setGhost({app::GhostChoice::Sort::file, file.string()});
+    QTRY_VERIFY_WITH_TIMEOUT(window_->bench().scene()->ghost_title == "other.glb", test::kPatience_ms);
+    QVERIFY(test::settle(*window_));
+    // Both have a light, elsewhere: that is said, and nothing is to be taken.
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "beside-more") != nullptr, test::kPatience_ms);
+    QVERIFY(test::find<QPushButton>(*window_, "beside-points") == nullptr);
+    session.edit(QStringLiteral("Clear"),
+                 [](mod::ModState& mod) { mod.models.at("quay-lamp").points.clear(); });
+    QVERIFY(test::settle(*window_));
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "beside-points") != nullptr,
+                             test::kPatience_ms);
+    QVERIFY(test::click(*window_, "beside-points"));
+    QVERIFY(test::settle(*window_));
+    QCOMPARE(points().size(), size_t{1});  // the game knows no "maker"
+    QCOMPARE(points()[0].id, std::string("light"));
+    const auto& at = window_->bench().scene()->ghost_points.at(0).position;
+    for (size_t i = 0; i < 3; ++i)
+      QVERIFY(std::abs(points()[0].position_m[i] - static_cast<double>(at[static_cast<int>(i)])) < 1e-3);
+    QTRY_VERIFY_WITH_TIMEOUT(test::find<QPushButton>(*window_, "beside-points") == nullptr,
+                             test::kPatience_ms);
+  }
+
   void aThoroughLookFindsWhatCostsMoreAndHoldsUntilTheModelChanges() {
     QVERIFY(open(test::copyOfMod(*folder_, "lamplight")));
     window_->setStation(app::Station::shape);
