@@ -66,9 +66,8 @@ constexpr Words kWords[] = {
      QT_TRANSLATE_NOOP("StructurePanel", "triangles that share their UVs"), true, true},
     {FaultCode::uvs_mirrored, QT_TRANSLATE_NOOP("StructurePanel", "triangle mirrored on its picture"),
      QT_TRANSLATE_NOOP("StructurePanel", "triangles mirrored on their picture"), true, false},
-    {FaultCode::uvs_collapsed,
-     QT_TRANSLATE_NOOP("StructurePanel", "triangle that shows one point of its picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles that show one point of their picture"), true, false},
+    {FaultCode::uvs_collapsed, QT_TRANSLATE_NOOP("StructurePanel", "triangle on one point of its picture"),
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles on one point of a picture"), true, false},
     {FaultCode::uvs_stretched, QT_TRANSLATE_NOOP("StructurePanel", "triangle whose picture is drawn out"),
      QT_TRANSLATE_NOOP("StructurePanel", "triangles whose picture is drawn out"), true, false}};
 

@@ -17,6 +17,17 @@ namespace {
 
 namespace fs = std::filesystem;
 
+TEST(Result, WhatGoesHandsItsValueOver) {
+  const auto make = [] {
+    return Result(std::vector<std::string>{"a text too long to be kept in place", "b"});
+  };
+  static_assert(std::is_same_v<decltype(make().value()), std::vector<std::string>>);
+  static_assert(std::is_same_v<decltype(*make()), std::vector<std::string>>);
+  size_t letters = 0;
+  for (const std::string& one : make().value()) letters += one.size();
+  EXPECT_EQ(letters, 36U);
+}
+
 TEST(Result, AbortsOnMisuseWithTheMessage) {
   const Result<int> bad = Error{"a.b", "It went wrong.", Place{"f.txt", "/x", 12}, "Do this."};
   EXPECT_DEATH((void)bad.value(), "It went wrong");

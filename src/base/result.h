@@ -57,12 +57,14 @@ class [[nodiscard]] Result {
   explicit operator bool() const { return ok(); }
   T& value() & { return check(), *held_; }
   const T& value() const& { return check(), *held_; }
-  T&& value() && { return check(), std::move(*held_); }
+  /// Of a Result that goes, the value itself: what only refers into it would be gone in `for (x :
+  /// f().value())`.
+  T value() && { return check(), std::move(*held_); }
   T* operator->() { return check(), &*held_; }
   const T* operator->() const { return check(), &*held_; }
   T& operator*() & { return value(); }
   const T& operator*() const& { return value(); }
-  T&& operator*() && { return std::move(*this).value(); }
+  T operator*() && { return std::move(*this).value(); }
   [[nodiscard]] const Error& error() const {
     if (ok()) brokenPromise("error() of a Result that holds a value");
     return held_.error();
