@@ -3,6 +3,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QMenu>
+#include <QScrollArea>
 #include <QSlider>
 #include <cmath>
 #include <set>
@@ -504,6 +505,12 @@ class SlipwayWindowTest : public test::WindowFixture {
     for (const QLabel* label : window_->findChildren<QLabel*>())
       if (label->isVisible() && label->wordWrap() && !label->text().isEmpty())
         QVERIFY2(label->height() + 1 >= label->heightForWidth(label->width()), qPrintable(label->text()));
+    // The column is as wide as what it is seen through: nothing long pushes it over the edge.
+    for (QWidget* around = test::find<QLabel>(*window_, "structure-facts"); around != nullptr;
+         around = around->parentWidget())
+      if (const auto* area = qobject_cast<QScrollArea*>(around))
+        QVERIFY2(area->widget()->width() <= area->viewport()->width(),
+                 qPrintable(QString::number(area->widget()->width())));
     session().setGhost({app::GhostChoice::Sort::model, "quay-block"});
     QTRY_COMPARE_WITH_TIMEOUT(QString::fromStdString(window_->bench().scene()->ghost_title),
                               QStringLiteral("quay-block"), test::kPatience_ms);
