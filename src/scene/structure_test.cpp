@@ -291,6 +291,50 @@ TEST(Structure, WhateverTheOrderTheCountsAreTheSame) {
   }
 }
 
+TEST(Structure, PlantedFaultsOfAMillionTrianglesAreFoundAndNoneInvented) {
+  constexpr int kSide = 288;
+  Shape shape = box({0, 0, 0}, {1, 2, 4}, kSide);
+  const size_t all = shape.indices.size() / 3;
+  ASSERT_GT(all, 990'000U);
+  // Far from each other: triangles that are turned, and others that are missing.
+  std::vector<uint32_t> kept;
+  uint64_t turned = 0, missing = 0;
+  double area = 2 * (1.0 * 2 + 2 * 4 + 4 * 1);
+  for (size_t t = 0; t < all; ++t) {
+    uint32_t* c = shape.indices.data() + t * 3;
+    if (t % 4001 == 1000) {
+      std::swap(c[1], c[2]);
+      ++turned;
+    } else if (t % 4001 == 3000) {
+      ++missing;
+      const glm::dvec3 a(shape.positions[c[0]]), b(shape.positions[c[1]]), d(shape.positions[c[2]]);
+      area -= glm::length(glm::cross(b - a, d - a)) / 2;
+      continue;
+    }
+    kept.insert(kept.end(), c, c + 3);
+  }
+  shape.indices = std::move(kept);
+  for (int i = 0; i < 77; ++i) shape.positions.emplace_back(0.5F, 0.5F, 0.1F);  // no triangle names these
+  const PartStructure found = of(shape);
+  EXPECT_EQ(found.triangles, all - missing);
+  EXPECT_EQ(found.fault(FaultCode::flipped_triangles).count, turned);
+  EXPECT_EQ(found.fault(FaultCode::open_edges).count, missing * 3);
+  EXPECT_EQ(found.fault(FaultCode::unused_vertices).count, 77U);
+  EXPECT_EQ(found.open_loops.size(), missing);
+  for (const OpenLoop& loop : found.open_loops) ASSERT_EQ(loop.edges, 3U);
+  EXPECT_EQ(found.fault(FaultCode::unaligned_edges).count, missing) << "a square's diagonal, now a border";
+  EXPECT_EQ(found.shells, 1U);
+  EXPECT_EQ(found.euler, 2 - static_cast<int64_t>(missing));
+  EXPECT_NEAR(found.area_m2, area, 1e-4);
+  EXPECT_FALSE(found.volume_m3.has_value());
+  EXPECT_EQ(found.index_bits, 32U);
+  for (const FaultCode none :
+       {FaultCode::degenerate_triangles, FaultCode::needle_triangles, FaultCode::duplicate_triangles,
+        FaultCode::nonmanifold_edges, FaultCode::nonmanifold_vertices, FaultCode::inside_out_shells,
+        FaultCode::self_intersections, FaultCode::hidden_triangles, FaultCode::specks})
+    EXPECT_EQ(found.fault(none).count, 0U) << faultName(none);
+}
+
 TEST(AttributeFaults, PicturesThatAreDrawnOutOrMissOneWay) {
   // A triangle of 2 by 1 m; on its picture the long side is `wide`, the short one `high`.
   const auto of = [](float wide, float high, float lean = 0, float metres = 2) {
