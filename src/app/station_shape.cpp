@@ -104,7 +104,7 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   connect(whole_, &QPushButton::clicked, this, &ShapeStation::offerWholeFactors);
   connect(&bench_, &Bench::pointPicked, this, &ShapeStation::putOriginAt);
   connect(&bench_, &Bench::pivotPicked, this, [this](glm::vec3 at) {
-    putPivot(base::Json{{"to", "point"}, {"point", {at.x, at.y, at.z}}});
+    putPivot(base::Json{{"to", "point"}, {"point", prepare::pointJson(at)}});
   });
   connect(&bench_, &Bench::frontChosen, this, &ShapeStation::faceForward);
   connect(&bench_, &Bench::quarterTurned, this, &ShapeStation::turnQuarters);
@@ -306,9 +306,13 @@ void ShapeStation::putPivot(const base::Json& values) {
 std::vector<Bench::Line> ShapeStation::pivotLines(const check::ModelState& state) const {
   const scene::Model& model = *state.prepared.model;
   const scene::NodeIndex part = scene::findPart(model, chosen_);
-  if (chosen_.empty() || !part.valid() || model.node(part).skin.valid()) return {};
+  if (!state.structure || !part.valid() || model.node(part).skin.valid()) return {};
+  // Its box was found with its structure, off this thread.
+  const auto known = std::find_if(state.structure->begin(), state.structure->end(),
+                                  [&](const scene::PartStructure& one) { return one.node == part; });
+  if (known == state.structure->end()) return {};
+  const float size = glm::length(known->box.size()) * 0.2F;
   const auto world = scene::worldMatrices(model);
-  const float size = glm::length(scene::partBounds(model, part, world).size()) * 0.2F;
   std::vector<Bench::Line> out;
   for (int axis = 0; axis < 3 && size > 0; ++axis) {
     const glm::vec3 at(world[part.value()][3]), way(world[part.value()][axis]);

@@ -14,62 +14,61 @@ namespace {
 
 using scene::FaultCode;
 
-// What a sort of fault is called, for one and for several; whether it may well be meant.
+// What a sort of fault is called, for one and for several; whether only a thorough look finds it.
 struct Words {
   FaultCode code;
   const char* one;
   const char* many;
-  bool may_be_meant;
   bool thorough;
 };
 
 constexpr Words kWords[] = {
     {FaultCode::flipped_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle faces the wrong way"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles face the wrong way"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles face the wrong way"), false},
     {FaultCode::inside_out_shells, QT_TRANSLATE_NOOP("StructurePanel", "shell faces inward"),
-     QT_TRANSLATE_NOOP("StructurePanel", "shells face inward"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "shells face inward"), false},
     {FaultCode::duplicate_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle is there twice"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles are there twice"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles are there twice"), false},
     {FaultCode::nonmanifold_edges, QT_TRANSLATE_NOOP("StructurePanel", "edge of three faces or more"),
-     QT_TRANSLATE_NOOP("StructurePanel", "edges of three faces or more"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "edges of three faces or more"), false},
     {FaultCode::nonmanifold_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex where surfaces only touch"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices where surfaces only touch"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices where surfaces only touch"), false},
     {FaultCode::degenerate_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle without a surface"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles without a surface"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles without a surface"), false},
     {FaultCode::needle_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle thin as a needle"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles thin as needles"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles thin as needles"), false},
     {FaultCode::normals_missing, QT_TRANSLATE_NOOP("StructurePanel", "vertex without a normal"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices without a normal"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices without a normal"), false},
     {FaultCode::normals_bad, QT_TRANSLATE_NOOP("StructurePanel", "wrong normal"),
-     QT_TRANSLATE_NOOP("StructurePanel", "wrong normals"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "wrong normals"), false},
     {FaultCode::unused_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that nothing uses"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices that nothing uses"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices that nothing uses"), false},
     {FaultCode::coincident_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that could be joined"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices that could be joined"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices that could be joined"), false},
     {FaultCode::specks, QT_TRANSLATE_NOOP("StructurePanel", "speck"),
-     QT_TRANSLATE_NOOP("StructurePanel", "specks"), false, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "specks"), false},
     {FaultCode::self_intersections, QT_TRANSLATE_NOOP("StructurePanel", "pair of triangles that cross"),
-     QT_TRANSLATE_NOOP("StructurePanel", "pairs of triangles that cross"), true, true},
+     QT_TRANSLATE_NOOP("StructurePanel", "pairs of triangles that cross"), true},
     {FaultCode::hidden_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle hidden inside"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles hidden inside"), true, true},
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles hidden inside"), true},
     {FaultCode::open_edges, QT_TRANSLATE_NOOP("StructurePanel", "open edge"),
-     QT_TRANSLATE_NOOP("StructurePanel", "open edges"), true, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "open edges"), false},
     {FaultCode::shapeless_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that carries no shape"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices that carry no shape"), true, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices that carry no shape"), false},
     {FaultCode::unaligned_edges, QT_TRANSLATE_NOOP("StructurePanel", "edge off the block's axes"),
-     QT_TRANSLATE_NOOP("StructurePanel", "edges off the block's axes"), true, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "edges off the block's axes"), false},
     {FaultCode::uvs_missing, QT_TRANSLATE_NOOP("StructurePanel", "vertex without UVs"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices without UVs"), true, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices without UVs"), false},
     {FaultCode::uvs_outside, QT_TRANSLATE_NOOP("StructurePanel", "vertex beyond its picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices beyond their picture"), true, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "vertices beyond their picture"), false},
     {FaultCode::uvs_overlapping, QT_TRANSLATE_NOOP("StructurePanel", "triangle that shares its UVs"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles that share their UVs"), true, true},
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles that share their UVs"), true},
     {FaultCode::uvs_mirrored, QT_TRANSLATE_NOOP("StructurePanel", "triangle mirrored on its picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles mirrored on their picture"), true, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles mirrored on their picture"), false},
     {FaultCode::uvs_collapsed, QT_TRANSLATE_NOOP("StructurePanel", "triangle on one point of its picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles on one point of a picture"), true, false},
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles on one point of a picture"), false},
     {FaultCode::uvs_stretched, QT_TRANSLATE_NOOP("StructurePanel", "triangle whose picture is drawn out"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles whose picture is drawn out"), true, false}};
+     QT_TRANSLATE_NOOP("StructurePanel", "triangles whose picture is drawn out"), false}};
 
 QString sentence(FaultCode code, uint64_t count) {
   for (const Words& w : kWords)
@@ -158,7 +157,8 @@ void StructurePanel::refresh(const std::string& part) {
       // Where a kind asks for flat faces along its cells, these are faults.
       const bool asked =
           linear && (w.code == FaultCode::shapeless_vertices || w.code == FaultCode::unaligned_edges);
-      if ((w.may_be_meant && !asked) != meant || (w.thorough && !thorough)) continue;
+      const bool may_be = !check::meaningOf(w.code, session_.book()).fine.empty();
+      if ((may_be && !asked) != meant || (w.thorough && !thorough)) continue;
       // Off a block's axes is everything that is no block.
       if (w.code == FaultCode::unaligned_edges && !grid) continue;
       const scene::Fault fault = sumOf(w.code);

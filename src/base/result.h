@@ -57,8 +57,7 @@ class [[nodiscard]] Result {
   explicit operator bool() const { return ok(); }
   T& value() & { return check(), *held_; }
   const T& value() const& { return check(), *held_; }
-  /// Of a Result that goes, the value itself: what only refers into it would be gone in `for (x :
-  /// f().value())`.
+  /// By value: a loop over what a temporary Result holds would read what is gone.
   T value() && { return check(), std::move(*held_); }
   T* operator->() { return check(), &*held_; }
   const T* operator->() const { return check(), &*held_; }

@@ -208,6 +208,11 @@ TEST_F(CheckTest, APivotThatTheKindBakesAwayIsTakenBackOrBaked) {
     x->findings[0].mends[mend].apply(state_);
     EXPECT_THAT(ids(), testing::IsEmpty()) << mend;
   }
+  // Never baked: taking the pivot back would cure nothing.
+  state_ = whole;
+  removeStep("bake");
+  prepare::setPivot(state_.models["quay-lamp"], "quay_lamp/lantern", Json{{"to", "centre"}});
+  expectOnly("placement.not_baked", true);
 }
 
 TEST_F(CheckTest, TriangleAndVertexLimits) {

@@ -92,6 +92,7 @@ namespace {
 // All parts of a model share its budget by their triangles: as many in all as bring one of them to `most`.
 void mendBySimplifying(Finding& f, const std::string& model, const scene::Model& prepared, uint64_t most,
                        uint64_t has) {
+  if (has == 0) return;
   const auto all = static_cast<double>(scene::countsOf(prepared).triangles);
   const double budget = std::floor(all * static_cast<double>(most) / static_cast<double>(has));
   if (budget < 1) return;

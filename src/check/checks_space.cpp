@@ -215,7 +215,10 @@ void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
     f.place.model = name;
     f.place.part = first_key;
     f.place.document = "models/" + name + ".model.json";
-    if (std::any_of(doc.steps.begin(), doc.steps.end(), moves_pivot))
+    // Where it was baked, and a pivot was put elsewhere after that, the pivot is what stands beside the mesh.
+    const auto baked = std::find_if(doc.steps.begin(), doc.steps.end(),
+                                    [](const mod::StepDoc& s) { return s.kind == "bake" && s.enabled; });
+    if (std::any_of(baked, doc.steps.end(), moves_pivot))
       f.mends.push_back({"Leave pivots where they were", [name, moves_pivot](mod::ModState& mod) {
                            if (const auto at = mod.models.find(name); at != mod.models.end())
                              std::erase_if(at->second.steps, moves_pivot);

@@ -12,24 +12,24 @@ using scene::FaultCode;
 // Of faults that a check looks for, its id alone.
 struct Words {
   FaultCode code;
-  const char* check;
-  const char *reason, *cure, *fine;
+  const char* check = "";
+  const char *reason = "", *cure = "", *fine = "";
 };
 constexpr Words kWords[] = {
-    {FaultCode::degenerate_triangles, "mesh.degenerate", "", "", ""},
-    {FaultCode::needle_triangles, "mesh.needles", "", "", ""},
-    {FaultCode::duplicate_triangles, "mesh.duplicates", "", "", ""},
-    {FaultCode::unused_vertices, "mesh.unused", "", "", ""},
-    {FaultCode::coincident_vertices, "mesh.coincident", "", "", ""},
-    {FaultCode::flipped_triangles, "mesh.flipped", "", "", ""},
-    {FaultCode::inside_out_shells, "mesh.inside_out", "", "", ""},
-    {FaultCode::normals_missing, "mesh.normals", "", "", ""},
-    {FaultCode::normals_bad, "mesh.normals_wrong", "", "", ""},
+    {FaultCode::degenerate_triangles, "mesh.degenerate"},
+    {FaultCode::needle_triangles, "mesh.needles"},
+    {FaultCode::duplicate_triangles, "mesh.duplicates"},
+    {FaultCode::unused_vertices, "mesh.unused"},
+    {FaultCode::coincident_vertices, "mesh.coincident"},
+    {FaultCode::flipped_triangles, "mesh.flipped"},
+    {FaultCode::inside_out_shells, "mesh.inside_out"},
+    {FaultCode::normals_missing, "mesh.normals"},
+    {FaultCode::normals_bad, "mesh.normals_wrong"},
     {FaultCode::uvs_missing, "mesh.uvs", "", "", "Surfaces of one plain colour need none."},
     {FaultCode::shapeless_vertices, "mesh.shapeless", "", "",
      "Elsewhere than in blocks they only cost memory, and may hold the picture or a bend in place."},
     {FaultCode::unaligned_edges, "mesh.unaligned", "", "", "Only blocks have to be square."},
-    {FaultCode::specks, "mesh.specks", "", "", ""},
+    {FaultCode::specks, "mesh.specks"},
     {FaultCode::open_edges, "",
      "From behind one looks through the surface there: most games draw one side only. Shadows leak, and "
      "nothing floats on it.",

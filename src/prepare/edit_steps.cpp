@@ -56,6 +56,12 @@ void setRole(mod::ModelDoc& doc, const std::string& material, const std::string&
   insertByRank(doc, makeStep(doc, "role", base::Json{{"material", material}, {"role", role}}));
 }
 
+Json pointJson(glm::vec3 point) {
+  Json out = Json::array();
+  for (int i = 0; i < 3; ++i) out.push_back(std::round(static_cast<double>(point[i]) * 1e6) / 1e6);
+  return out;
+}
+
 void setPivot(mod::ModelDoc& doc, const std::string& part, const Json& values) {
   Json all = values;
   all["part"] = part;
@@ -270,9 +276,7 @@ void originAt(mod::ModelDoc& doc, const Prepared& prepared, glm::vec3 point) {
     moved = scene::boundsOf(*prepared.before[i]).min - scene::boundsOf(after).min;
     break;
   }
-  Json at = Json::array();
-  for (int i = 0; i < 3; ++i) at.push_back(std::round(static_cast<double>(point[i] + moved[i]) * 1e6) / 1e6);
-  setOrAddStep(doc, "origin", Json{{"to", "point"}, {"point", at}});
+  setOrAddStep(doc, "origin", Json{{"to", "point"}, {"point", pointJson(point + moved)}});
 }
 
 }  // namespace rakugo::prepare

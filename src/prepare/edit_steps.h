@@ -84,6 +84,9 @@ double reachOf(const scene::Model& model);
 /// speaks of the space before it, or in a new one.
 void originAt(mod::ModelDoc& doc, const Prepared& prepared, glm::vec3 point);
 
+/// A place as steps keep it: three numbers, to a thousandth of a millimetre.
+base::Json pointJson(glm::vec3 point);
+
 /// Puts a part's pivot where `values` say (`to`, `point`): in its first enabled pivot step, or in a new one.
 void setPivot(mod::ModelDoc& doc, const std::string& part, const base::Json& values);
 
