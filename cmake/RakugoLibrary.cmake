@@ -20,6 +20,30 @@ function(rakugo_precompiled target first)
   endif()
 endfunction()
 
+# rakugo_unity(<target>): several files are compiled as one, so that what all of them instantiate (JSON above all) is
+# instantiated and optimised once. Names in the anonymous namespaces of a library must differ for that.
+function(rakugo_unity target)
+  if(RAKUGO_UNITY)
+    set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE ${ARGV1})
+  endif()
+endfunction()
+
+# Kernels over vertices and pixels are optimised fully. What reads documents, judges and draws windows is not worth the
+# time it takes to compile so.
+set(RAKUGO_LIGHTLY_OPTIMISED rulebook mod check app standin)
+function(rakugo_optimise_lightly target)
+  if(CMAKE_BUILD_TYPE STREQUAL "Release")
+    target_compile_options(${target} PRIVATE -O1)
+  endif()
+endfunction()
+
+# rakugo_test_build(<target>): a test program spends its time in the libraries; its own code is not worth optimising.
+function(rakugo_test_build target)
+  if(CMAKE_BUILD_TYPE STREQUAL "Release")
+    target_compile_options(${target} PRIVATE -O0)
+  endif()
+endfunction()
+
 # rakugo_library(<name> [DEPS <lib>...] [LINK <target>...] [LINK_PRIVATE <target>...])
 #
 # One folder src/<name> is one target. Its headers are reached only through its own include root
@@ -41,9 +65,15 @@ function(rakugo_library name)
   file(GLOB headers CONFIGURE_DEPENDS ${dir}/*.h)
   add_library(rakugo_${name} STATIC ${sources} ${headers})
   target_include_directories(rakugo_${name} PUBLIC ${root})
+  rakugo_unity(rakugo_${name} 12)
+  if(name IN_LIST RAKUGO_LIGHTLY_OPTIMISED)
+    rakugo_optimise_lightly(rakugo_${name})
+  endif()
   target_link_libraries(rakugo_${name} PUBLIC ${deps} ${A_LINK} PRIVATE ${A_LINK_PRIVATE} rakugo_flags)
   if(name IN_LIST RAKUGO_WINDOW_LIBRARIES)
     rakugo_precompiled(rakugo_${name} rakugo_${name} ${RAKUGO_WINDOW_HEADERS})
+  elseif(name IN_LIST RAKUGO_LIGHTLY_OPTIMISED)  # a precompiled header holds the optimisation it was made with
+    rakugo_precompiled(rakugo_${name} rakugo_rulebook)
   elseif(NOT name MATCHES "^(bundle|render)$")  # few files, and other headers
     rakugo_precompiled(rakugo_${name} rakugo_base)
   endif()
@@ -53,6 +83,10 @@ function(rakugo_library name)
     target_compile_definitions(${name}_test PRIVATE RAKUGO_SOURCE_DIR="${PROJECT_SOURCE_DIR}")
     if(NOT name IN_LIST RAKUGO_WINDOW_LIBRARIES AND NOT name MATCHES "^(bundle|render)$")
       rakugo_precompiled(${name}_test base_test <gtest/gtest.h> <gmock/gmock.h>)
+    endif()
+    rakugo_test_build(${name}_test)
+    if(NOT name MATCHES "^(formats|prepare)$")  # their tests each have a `read` or `book` of their own
+      rakugo_unity(${name}_test 8)
     endif()
     # tests/support: headers alone, so that a library's test still links that library only.
     target_include_directories(${name}_test PRIVATE ${PROJECT_SOURCE_DIR}/tests)

@@ -30,6 +30,7 @@
 #include "formats/sounds.h"
 #include "mod/copy.h"
 #include "mod/store.h"
+#include "prepare/step.h"
 
 namespace rakugo::app {
 
@@ -555,7 +556,7 @@ base::Result<QString> MainWindow::copyFirstMod(const std::string& title, const Q
   QString name = QStringLiteral("my-first-lamp");
   for (int n = 2; mods.exists(name); ++n) name = QStringLiteral("my-first-lamp-%1").arg(n);
   const mod::CopyPlan plan = mod::planCopy(from, state, title, mod::freshModId(title, {state.card.id}),
-                                           [](const std::string&, const std::string&) { return false; });
+                                           {nullptr, prepare::namesModel});
   RAKUGO_TRY(mod::makeCopy(from, s(mods.filePath(name)), plan));
   return mods.filePath(name);
 }

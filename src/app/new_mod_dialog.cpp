@@ -13,6 +13,7 @@
 #include "base/text.h"
 #include "build/install.h"
 #include "mod/store.h"
+#include "prepare/naming.h"
 
 namespace rakugo::app {
 namespace {
@@ -186,12 +187,8 @@ void NewModDialog::replan() {
   taken.insert(copied_->state->card.id);
   if (id_.rfind(base::slug(title) + "-", 0) != 0 || taken.count(id_) != 0)
     id_ = mod::freshModId(title, taken);
-  plan_ = mod::planCopy(
-      copied_->folder, *copied_->state, title, id_,
-      [this](const std::string& kind, const std::string& field) {
-        return copied_->book->namesThings(kind, field);
-      },
-      chosen_);
+  plan_ = mod::planCopy(copied_->folder, *copied_->state, title, id_, prepare::namingValues(*copied_->book),
+                        chosen_);
   filling_ = true;
   names_->setRowCount(static_cast<int>(plan_->renames.size()));
   int row = 0;

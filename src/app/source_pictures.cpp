@@ -7,7 +7,7 @@
 namespace rakugo::app {
 namespace {
 
-constexpr int kSide = 86, kAllRound = 12;
+constexpr int kPictureSide = 86, kAllRound = 12;
 
 QImage smallPicture(const std::filesystem::path& file) {
   const auto bytes = base::readFile(file);
@@ -17,11 +17,12 @@ QImage smallPicture(const std::filesystem::path& file) {
   const QImage whole(reinterpret_cast<const uchar*>(picture->pixels.data()), static_cast<int>(picture->width),
                      static_cast<int>(picture->height), static_cast<qsizetype>(picture->width) * 4,
                      QImage::Format_RGBA8888);
-  const QImage scaled = whole.scaled(kSide, kSide, Qt::KeepAspectRatio, Qt::SmoothTransformation);
-  QImage square(kSide, kSide, QImage::Format_RGBA8888);
+  const QImage scaled =
+      whole.scaled(kPictureSide, kPictureSide, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  QImage square(kPictureSide, kPictureSide, QImage::Format_RGBA8888);
   square.fill(Qt::transparent);
   QPainter p(&square);
-  p.drawImage((kSide - scaled.width()) / 2, (kSide - scaled.height()) / 2, scaled);
+  p.drawImage((kPictureSide - scaled.width()) / 2, (kPictureSide - scaled.height()) / 2, scaled);
   return square;
 }
 
@@ -119,7 +120,7 @@ void SourcePictures::takeNext() {
         PictureCache pictures;
         auto scene = makeBenchScene(*x, model, pictures);
         return [this, scene, count, done] {
-          done(scene ? bench_.takePicturesOf(*scene, QSize(kSide, kSide), theme().sheet, count)
+          done(scene ? bench_.takePicturesOf(*scene, QSize(kPictureSide, kPictureSide), theme().sheet, count)
                      : QVector<QImage>());
         };
       });

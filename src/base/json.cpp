@@ -130,16 +130,43 @@ std::string jsonText(const Json& json) {
 }
 std::string jsonLine(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
 
+const Json* memberOf(const Json& json, const char* key) {
+  if (!json.is_object()) return nullptr;
+  const auto at = json.find(key);
+  return at == json.end() ? nullptr : &*at;
+}
+
+std::string textOf(const Json& json, const char* key) {
+  const Json* found = memberOf(json, key);
+  return found != nullptr && found->is_string() ? found->get<std::string>() : std::string();
+}
+
+std::string nearMiss(std::string_view name, const std::vector<std::string>& known) {
+  const std::string* nearest = nullptr;
+  size_t least = std::max<size_t>(1, (name.size() + 1) / 3) + 1;
+  for (const std::string& one : known)
+    if (const auto distance = static_cast<size_t>(editDistance(one, name)); distance < least) {
+      least = distance;
+      nearest = &one;
+    }
+  return nearest != nullptr ? *nearest : std::string();
+}
+
 JsonFields::JsonFields(const Json& json, std::string file, std::string pointer,
                        std::vector<Error>& complaints)
     : json_(&json), file_(std::move(file)), pointer_(std::move(pointer)), complaints_(&complaints) {
   if (!json.is_object()) complain("json.type", "An object is expected here.");
 }
 
-const Json* JsonFields::find(const char* key) const {
-  if (!json_->is_object()) return nullptr;
-  const auto at = json_->find(key);
-  return at == json_->end() ? nullptr : &*at;
+const Json* JsonFields::find(const char* key) const { return memberOf(*json_, key); }
+
+Json JsonFields::others(std::initializer_list<const char*> known) const {
+  Json out = Json::object();
+  if (json_->is_object())
+    for (const auto& [key, value] : json_->items())
+      if (std::none_of(known.begin(), known.end(), [&, k = key](const char* name) { return k == name; }))
+        out[key] = value;
+  return out;
 }
 
 bool JsonFields::has(const char* key) const { return find(key) != nullptr; }
@@ -242,12 +269,9 @@ void JsonFields::refuseOthers(std::initializer_list<const char*> known) {
   for (const auto& [key, value] : json_->items()) {
     if (std::any_of(known.begin(), known.end(), [&, k = key](const char* name) { return k == name; }))
       continue;
-    const auto nearest = std::min_element(
-        known.begin(), known.end(),
-        [&, k = key](const char* a, const char* b) { return editDistance(a, k) < editDistance(b, k); });
-    const bool near = nearest != known.end() && editDistance(*nearest, key) <= 3;
+    const std::string near = nearMiss(key, {known.begin(), known.end()});
     complain("json.unknown_key", "The key \"" + presentable(key) + "\" is not known here.", key,
-             near ? std::string("Is \"") + *nearest + "\" meant?" : "");
+             near.empty() ? "" : "Is \"" + near + "\" meant?");
   }
 }
 

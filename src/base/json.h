@@ -26,6 +26,14 @@ std::string jsonText(const Json& json);
 /// One line, for logs and protocols.
 std::string jsonLine(const Json& json);
 
+/// The text of a member, or "" when `json` is no object, has no such member, or it is no text. Never throws.
+std::string textOf(const Json& json, const char* key);
+/// The member, or null when `json` is no object or has no such member. Never throws.
+const Json* memberOf(const Json& json, const char* key);
+/// The known name that `name` is most likely a slip of: at most a third of its letters differ (one for short
+/// names). Empty when none is that near.
+std::string nearMiss(std::string_view name, const std::vector<std::string>& known);
+
 /// Reads fields of one JSON value and collects complaints instead of stopping at the first.
 /// Every getter returns its fallback when the field is absent or of the wrong type; wrong types are
 /// complained of.
@@ -47,6 +55,8 @@ class JsonFields {
   /// The members of an array of objects, or of an object of objects; empty when absent.
   std::vector<JsonFields> objects(const char* key);
   std::optional<JsonFields> object(const char* key);
+  /// The members whose keys are not in `known`, in their order; an empty object when this is no object.
+  [[nodiscard]] Json others(std::initializer_list<const char*> known) const;
   /// Complains of every key that is not in `known`, with the nearest known one as the cure.
   void refuseOthers(std::initializer_list<const char*> known);
   void complain(const std::string& code, const std::string& message, const std::string& key = {},

@@ -4,13 +4,13 @@
 #include <cmath>
 
 #include "base/limits.h"
+#include "bundle/layout.h"
 
 namespace rakugo::bundle {
 namespace {
 
-constexpr uint32_t kMagic = 0x414B5221;  // "!RKA"
+constexpr uint32_t kAnimationMagic = 0x414B5221;  // "!RKA"
 constexpr uint32_t kVersion = 1;
-constexpr uint32_t kMostMorphs = 256;
 
 uint32_t valuesOfKey(const Track& track) { return track.width * (track.blend == TrackBlend::cubic ? 3 : 1); }
 
@@ -91,7 +91,7 @@ std::vector<float> valueAt(const Track& track, float at_s) {
 
 base::Bytes encodeAnimation(const AnimationPayload& animation) {
   base::ByteWriter out;
-  out.write<uint32_t>(kMagic);
+  out.write<uint32_t>(kAnimationMagic);
   out.write<uint32_t>(kVersion);
   out.write<float>(animation.length_s);
   out.write<uint32_t>(static_cast<uint32_t>(animation.tracks.size()));
@@ -115,7 +115,8 @@ base::Result<AnimationPayload> decodeAnimation(base::ByteSpan bytes, const std::
     return base::Error{"bundle.animation", "The animation " + id + " is not well formed: " + what + ".",
                        base::Place{id, "", static_cast<int64_t>(in.at())}, "Build the bundle again."};
   };
-  if (in.read<uint32_t>() != kMagic || in.read<uint32_t>() != kVersion) return bad("unknown mark or version");
+  if (in.read<uint32_t>() != kAnimationMagic || in.read<uint32_t>() != kVersion)
+    return bad("unknown mark or version");
   AnimationPayload out;
   out.length_s = in.read<float>();
   const auto count = in.read<uint32_t>();

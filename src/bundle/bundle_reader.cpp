@@ -14,8 +14,6 @@
 namespace rakugo::bundle {
 namespace {
 
-uint64_t aligned(uint64_t value) { return (value + kAlignment - 1) / kAlignment * kAlignment; }
-
 bool allZero(base::ByteSpan bytes) {
   return std::all_of(bytes.begin(), bytes.end(), [](std::byte b) { return b == std::byte{0}; });
 }

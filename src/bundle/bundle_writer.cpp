@@ -5,8 +5,6 @@
 namespace rakugo::bundle {
 namespace {
 
-uint64_t aligned(uint64_t value) { return (value + kAlignment - 1) / kAlignment * kAlignment; }
-
 bool goodId(const std::string& id) {
   if (id.empty() || id.size() > base::BundleLimits{}.id_bytes) return false;
   for (const char c : id)

@@ -18,6 +18,10 @@ inline constexpr size_t kHeaderBytes = 192;
 inline constexpr size_t kHeaderHashedBytes = 160;
 inline constexpr size_t kRecordBytes = 80;
 inline constexpr size_t kAlignment = 64;
+/// Of one mesh, and so of one track of an animation.
+inline constexpr uint32_t kMostMorphs = 256;
+/// The offset at which the next entry begins: `value` rounded up to a multiple of `kAlignment`.
+constexpr uint64_t aligned(uint64_t value) { return (value + kAlignment - 1) / kAlignment * kAlignment; }
 
 /// What an entry holds. Zero is never used.
 enum class EntryKind : uint16_t {

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/limits.h"
+#include "bundle/layout.h"
 
 namespace rakugo::bundle {
 namespace {
@@ -11,7 +12,6 @@ namespace {
 constexpr uint32_t kMeshMagic = 0x4D4B5221;  // "!RKM"
 // 2: with bones or morph targets.
 constexpr uint32_t kHighestMeshVersion = 2;
-constexpr uint32_t kMostMorphs = 256;
 
 uint32_t indexWidth(uint32_t vertex_count) { return vertex_count <= 65'535 ? 2 : 4; }
 

@@ -3,6 +3,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "mod/set_aside_place.h"
 #include "prepare/edit_steps.h"
 #include "scene/structure.h"
 
@@ -27,12 +28,8 @@ std::string FindingPlace::text() const {
   return out.empty() ? document : out;
 }
 
-std::string placeKey(const FindingPlace& place) {
-  std::string out;
-  for (const std::string* part : {&place.document, &place.model, &place.object, &place.source, &place.part,
-                                  &place.material, &place.field, &place.point})
-    out += *part + "|";
-  return out;
+std::string placeKey(const FindingPlace& p) {
+  return mod::placeText({p.document, p.model, p.object, p.source, p.part, p.material, p.field, p.point});
 }
 
 Mend setAside(const Finding& finding, std::string reason) {
@@ -64,6 +61,10 @@ const std::vector<CheckRow>& checkTable() {
       {"step.misses", S::shows, "A step no longer finds what it names",
        "The step does nothing, so what it cured is wrong again.",
        "Choose another part in its sentence, or switch it off.", checkStepFits},
+      {"step.recovered", S::shows, "A step was damaged by an earlier version",
+       "Its kind was lost when it was saved and is guessed from its values: a wrong guess does something "
+       "else.",
+       "Look at its sentence, and say whether it is right.", checkStepRecovered},
       {"object.none", S::stops, "The mod holds no object", "The game finds nothing to load.",
        "Make an object from a model.", checkObjects},
       {"object.kind", S::stops, "An object's kind is not in the rulebook",
@@ -269,6 +270,9 @@ const std::vector<CheckRow>& checkTable() {
       {"file.unused", S::tidy, "A file that nothing uses",
        "It is not shipped, but it makes the mod harder to keep.", "Remove it from the folder.",
        checkFileUnused},
+      {"document.unknown_key", S::tidy, "A key that no one knows",
+       "It is kept and does nothing; a misspelt one leaves what it should set as it was.",
+       "Correct its spelling in the file, or take it out.", checkUnknownKeys},
       {"credit.missing", S::tidy, "A source without author or licence",
        "Whoever made it is owed the credit, and without a licence the mod may not be shared.",
        "Fill in where it comes from, at the Sources station.", checkCredit},

@@ -19,6 +19,8 @@ void checkLopsidedWeights(const Context&, const CheckRow&, Findings&);
 void checkSourceReadable(const Context&, const CheckRow&, Findings&);
 void checkSourceChanged(const Context&, const CheckRow&, Findings&);
 void checkStepFits(const Context&, const CheckRow&, Findings&);
+void checkStepRecovered(const Context&, const CheckRow&, Findings&);
+void checkUnknownKeys(const Context&, const CheckRow&, Findings&);
 void checkUnit(const Context&, const CheckRow&, Findings&);
 void checkSize(const Context&, const CheckRow&, Findings&);
 void checkReach(const Context&, const CheckRow&, Findings&);

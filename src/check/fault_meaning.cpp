@@ -10,12 +10,12 @@ namespace {
 using scene::FaultCode;
 
 // Of faults that a check looks for, its id alone.
-struct Words {
+struct MeaningWords {
   FaultCode code;
   const char* check = "";
   const char *reason = "", *cure = "", *fine = "";
 };
-constexpr Words kWords[] = {
+constexpr MeaningWords kMeaningWords[] = {
     {FaultCode::degenerate_triangles, "mesh.degenerate"},
     {FaultCode::needle_triangles, "mesh.needles"},
     {FaultCode::duplicate_triangles, "mesh.duplicates"},
@@ -68,7 +68,7 @@ constexpr Words kWords[] = {
 
 FaultMeaning meaningOf(FaultCode fault, const rulebook::Rulebook& book) {
   FaultMeaning out;
-  for (const Words& words : kWords) {
+  for (const MeaningWords& words : kMeaningWords) {
     if (words.code != fault) continue;
     out = {words.reason, words.cure, words.fine};
     for (const CheckRow& row : checkTable())

@@ -19,7 +19,7 @@ constexpr size_t kPiece = 128 << 10;  // of a text that one core reads at a time
 constexpr char kMark = 1;             // no character of XML
 
 // One comparison, so that counting is many characters a step; XML has no other characters below the blank.
-bool isBlank(char c) { return static_cast<unsigned char>(c) <= ' '; }
+bool isListBlank(char c) { return static_cast<unsigned char>(c) <= ' '; }
 
 bool holdsLists(std::string_view name) {
   static constexpr std::array<std::string_view, 5> kNames = {"p", "float_array", "v", "vcount", "int_array"};
@@ -34,14 +34,14 @@ bool closed(std::string_view tag) {
 
 // Words in a text: where a character is none of the blanks and the one before it is.
 size_t countWords(std::string_view text) {
-  size_t count = !text.empty() && !isBlank(text[0]) ? 1 : 0;
+  size_t count = !text.empty() && !isListBlank(text[0]) ? 1 : 0;
   // In blocks whose count a byte holds.
   for (size_t begin = 1; begin < text.size(); begin += 255) {
     const size_t end = std::min(begin + 255, text.size());
     uint8_t block = 0;
     for (size_t i = begin; i < end; ++i)
-      block = static_cast<uint8_t>(
-          block + (static_cast<uint8_t>(!isBlank(text[i])) & static_cast<uint8_t>(isBlank(text[i - 1]))));
+      block = static_cast<uint8_t>(block + (static_cast<uint8_t>(!isListBlank(text[i])) &
+                                            static_cast<uint8_t>(isListBlank(text[i - 1]))));
     count += block;
   }
   return count;
@@ -49,7 +49,7 @@ size_t countWords(std::string_view text) {
 
 bool special(const char*& at, const char* end, float& out) {
   const char* stop = at;
-  while (stop != end && !isBlank(*stop)) ++stop;
+  while (stop != end && !isListBlank(*stop)) ++stop;
   const std::string word = base::lowerAscii(std::string_view(at, static_cast<size_t>(stop - at)));
   constexpr float kInfinity = std::numeric_limits<float>::infinity();
   if (word == "inf" || word == "+inf")
@@ -87,10 +87,10 @@ template <class T>
 size_t readPiece(std::string_view text, T* out) {
   const char *at = text.data(), *end = at + text.size();
   for (;;) {
-    while (at != end && isBlank(*at)) ++at;
+    while (at != end && isListBlank(*at)) ++at;
     if (at == end) return std::string_view::npos;
     const char* next = take(at, end, *out);
-    if (next == nullptr || (next != end && !isBlank(*next))) return static_cast<size_t>(at - text.data());
+    if (next == nullptr || (next != end && !isListBlank(*next))) return static_cast<size_t>(at - text.data());
     ++out;
     at = next;
   }
@@ -102,7 +102,7 @@ bool readList(std::string_view text, std::vector<T>& out, size_t& bad) {
   std::vector<size_t> cuts = {0}, counts(pieces), faults(pieces, std::string_view::npos);
   for (size_t i = 1; i < pieces; ++i) {
     size_t cut = std::max(cuts.back(), text.size() / pieces * i);
-    while (cut < text.size() && !isBlank(text[cut])) ++cut;
+    while (cut < text.size() && !isListBlank(text[cut])) ++cut;
     cuts.push_back(cut);
   }
   cuts.push_back(text.size());

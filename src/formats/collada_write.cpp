@@ -24,13 +24,13 @@ constexpr float kDegrees = 57.29577951308232F;
 // Cubic keys have no counterpart for turns; motions with them are taken this often.
 constexpr float kSpacing_s = 1.0F / 30;
 
-std::string number(float v) {
+std::string xmlNumber(float v) {
   return std::isfinite(v) ? fmt::format("{}", v) : std::isnan(v) ? "NaN" : v > 0 ? "INF" : "-INF";
 }
 
 std::string list(const float* values, size_t count) {
   std::string out;
-  for (size_t i = 0; i < count; ++i) (out += i > 0 ? " " : "") += number(values[i]);
+  for (size_t i = 0; i < count; ++i) (out += i > 0 ? " " : "") += xmlNumber(values[i]);
   return out;
 }
 
@@ -53,9 +53,9 @@ void set(xml_node node, const char* key, const std::string& value) {
   node.append_attribute(key) = value.c_str();
 }
 
-class Writer {
+class ColladaWriter {
  public:
-  Writer(const scene::Model& model, const std::vector<std::string>& pictures)
+  ColladaWriter(const scene::Model& model, const std::vector<std::string>& pictures)
       : model_(model),
         pictures_(pictures),
         animated_(model.nodes.size(), false),
@@ -121,12 +121,12 @@ class Writer {
       xml_node common = camera.append_child("optics").append_child("technique_common");
       xml_node kind = common.append_child(c.perspective ? "perspective" : "orthographic");
       if (c.perspective)
-        add(kind, "yfov", number(c.fov_y_rad * kDegrees));
+        add(kind, "yfov", xmlNumber(c.fov_y_rad * kDegrees));
       else
-        add(kind, "ymag", number(c.size_y));
-      if (c.aspect > 0) add(kind, "aspect_ratio", number(c.aspect));
-      add(kind, "znear", number(c.near_m));
-      add(kind, "zfar", number(c.far_m));
+        add(kind, "ymag", xmlNumber(c.size_y));
+      if (c.aspect > 0) add(kind, "aspect_ratio", xmlNumber(c.aspect));
+      add(kind, "znear", xmlNumber(c.near_m));
+      add(kind, "zfar", xmlNumber(c.far_m));
     }
   }
 
@@ -142,7 +142,8 @@ class Writer {
       xml_node kind =
           light.append_child("technique_common").append_child(kKinds[static_cast<size_t>(l.kind)]);
       add(kind, "color", list(&l.color[0], 3));
-      if (l.kind == scene::Light::Kind::spot) add(kind, "falloff_angle", number(l.outer_rad * 2 * kDegrees));
+      if (l.kind == scene::Light::Kind::spot)
+        add(kind, "falloff_angle", xmlNumber(l.outer_rad * 2 * kDegrees));
     }
   }
 
@@ -217,7 +218,7 @@ class Writer {
         xml_node transparent = shader.append_child("transparent");
         set(transparent, "opaque", "A_ONE");
         add(transparent, "color", "1 1 1 1");
-        add(shader.append_child("transparency"), "float", number(m.base_color.w));
+        add(shader.append_child("transparency"), "float", xmlNumber(m.base_color.w));
       }
       writeOwn(profile, technique, m);
     }
@@ -227,27 +228,27 @@ class Writer {
   void writeOwn(xml_node profile, xml_node technique, const scene::Material& m) {
     xml_node own = technique.append_child("extra").append_child("technique");
     set(own, "profile", "rakugo");
-    add(own, "metallic", number(m.metallic));
-    add(own, "roughness", number(m.roughness));
+    add(own, "metallic", xmlNumber(m.metallic));
+    add(own, "roughness", xmlNumber(m.roughness));
     add(own, "base_color", list(&m.base_color[0], 4));
     add(own, "emissive", list(&m.emissive[0], 3));
-    add(own, "emissive_strength", number(m.emissive_strength));
+    add(own, "emissive_strength", xmlNumber(m.emissive_strength));
     add(own, "alpha",
         m.alpha == scene::AlphaMode::mask    ? "mask"
         : m.alpha == scene::AlphaMode::blend ? "blend"
                                              : "opaque");
-    add(own, "alpha_cutoff", number(m.alpha_cutoff));
+    add(own, "alpha_cutoff", xmlNumber(m.alpha_cutoff));
     add(own, "double_sided", m.double_sided ? "1" : "0");
     if (m.unlit && hasPicture(m.base_color_texture))
       texture(profile, own.append_child("base_color_picture"), "base", m.base_color_texture);
     if (hasPicture(m.normal_texture)) {
-      add(own, "normal_scale", number(m.normal_scale));
+      add(own, "normal_scale", xmlNumber(m.normal_scale));
       texture(profile, own.append_child("bump"), "bump", m.normal_texture);
     }
     if (hasPicture(m.metallic_roughness_texture))
       texture(profile, own.append_child("metallic_roughness_picture"), "metal", m.metallic_roughness_texture);
     if (hasPicture(m.occlusion_texture)) {
-      add(own, "occlusion_strength", number(m.occlusion_strength));
+      add(own, "occlusion_strength", xmlNumber(m.occlusion_strength));
       texture(profile, own.append_child("occlusion_picture"), "occlusion", m.occlusion_texture);
     }
   }
@@ -478,7 +479,7 @@ class Writer {
           if (v >= bones.size() || v >= amounts.size()) return;
           for (int k = 0; k < 4; ++k) {
             if (!(amounts[v][k] > 0)) continue;
-            (weights += weights.empty() ? "" : " ") += number(amounts[v][k]);
+            (weights += weights.empty() ? "" : " ") += xmlNumber(amounts[v][k]);
             (pairs += pairs.empty() ? "" : " ") +=
                 std::to_string(bones[v][k]) + " " + std::to_string(number_of++);
             ++count;
@@ -618,7 +619,7 @@ class Writer {
       set(clip, "id", id("clip", a));
       set(clip, "name", xmlText(model_.animations[a].name));
       set(clip, "start", "0");
-      set(clip, "end", number(end));
+      set(clip, "end", xmlNumber(end));
       set(clip.append_child("instance_animation"), "url", "#" + id("animation", a));
     }
   }
@@ -686,7 +687,7 @@ class Writer {
     std::vector<float> now(count);
     for (const float t : times) {
       scene::valueAt(c, t, now);
-      for (size_t i = 0; i < count; ++i) (outputs[i] += outputs[i].empty() ? "" : " ") += number(now[i]);
+      for (size_t i = 0; i < count; ++i) (outputs[i] += outputs[i].empty() ? "" : " ") += xmlNumber(now[i]);
     }
     for (size_t i = 0; i < count; ++i)
       sampler(animation, id("a", a) + "-" + id("w", c.node.value()) + "-" + std::to_string(i), times,
@@ -704,7 +705,7 @@ class Writer {
 }  // namespace
 
 std::string writeCollada(const scene::Model& model, const std::vector<std::string>& pictures) {
-  return Writer(model, pictures).run();
+  return ColladaWriter(model, pictures).run();
 }
 
 }  // namespace rakugo::formats

@@ -23,7 +23,7 @@ base::Bytes bytesOf(const std::string& text) {
 }
 
 // The shortest text that reads back as this very float.
-std::string number(float v) { return std::isfinite(v) ? fmt::format("{}", v) : std::string("nan"); }
+std::string shortestNumber(float v) { return std::isfinite(v) ? fmt::format("{}", v) : std::string("nan"); }
 
 // Where a part stands: its points and directions, and whether it is turned inside out there.
 struct Stand {
@@ -115,15 +115,17 @@ class ObjWriter {
     if (p.material.valid()) text_ += "usemtl " + names_[p.material.value()] + "\n";
     for (size_t v = 0; v < p.positions.size(); ++v) {
       const glm::vec3 at = stand.at(p.positions[v]);
-      text_ += "v " + number(at.x) + " " + number(at.y) + " " + number(at.z);
+      text_ += "v " + shortestNumber(at.x) + " " + shortestNumber(at.y) + " " + shortestNumber(at.z);
       if (!p.colors.empty())
-        for (int c = 0; c < 4; ++c) text_ += " " + number(p.colors[v][c]);
+        for (int c = 0; c < 4; ++c) text_ += " " + shortestNumber(p.colors[v][c]);
       text_ += "\n";
     }
-    for (const glm::vec2& uv : p.uvs[0]) text_ += "vt " + number(uv.x) + " " + number(1 - uv.y) + "\n";
+    for (const glm::vec2& uv : p.uvs[0])
+      text_ += "vt " + shortestNumber(uv.x) + " " + shortestNumber(1 - uv.y) + "\n";
     for (const glm::vec3& n : p.normals) {
       const glm::vec3 turned = stand.normal(n);
-      text_ += "vn " + number(turned.x) + " " + number(turned.y) + " " + number(turned.z) + "\n";
+      text_ += "vn " + shortestNumber(turned.x) + " " + shortestNumber(turned.y) + " " +
+               shortestNumber(turned.z) + "\n";
     }
     for (size_t t = 0; t + 2 < p.indices.size(); t += 3) {
       text_ += "f";
@@ -144,10 +146,11 @@ class ObjWriter {
     std::string text;
     for (size_t i = 0; i < model_.materials.size(); ++i) {
       const scene::Material& m = model_.materials[i];
-      text += "newmtl " + names_[i] + "\nKd " + number(m.base_color.x) + " " + number(m.base_color.y) + " " +
-              number(m.base_color.z) + "\nd " + number(m.base_color.w) + "\nKe " + number(m.emissive.x) +
-              " " + number(m.emissive.y) + " " + number(m.emissive.z) + "\nPr " + number(m.roughness) +
-              "\nPm " + number(m.metallic) + "\n";
+      text += "newmtl " + names_[i] + "\nKd " + shortestNumber(m.base_color.x) + " " +
+              shortestNumber(m.base_color.y) + " " + shortestNumber(m.base_color.z) + "\nd " +
+              shortestNumber(m.base_color.w) + "\nKe " + shortestNumber(m.emissive.x) + " " +
+              shortestNumber(m.emissive.y) + " " + shortestNumber(m.emissive.z) + "\nPr " +
+              shortestNumber(m.roughness) + "\nPm " + shortestNumber(m.metallic) + "\n";
       map(text, "map_Kd", m.base_color_texture, out);
       map(text, "norm", m.normal_texture, out);
       map(text, "map_Ke", m.emissive_texture, out);
@@ -164,8 +167,8 @@ class ObjWriter {
     std::string moved;
     // A library counts from the picture's lower edge, and knows no turning.
     if (!use.plain() && use.turn_rad == 0)
-      moved = "-o " + number(use.offset.x) + " " + number(1 - use.scale.y - use.offset.y) + " 0 -s " +
-              number(use.scale.x) + " " + number(use.scale.y) + " 1 ";
+      moved = "-o " + shortestNumber(use.offset.x) + " " + shortestNumber(1 - use.scale.y - use.offset.y) +
+              " 0 -s " + shortestNumber(use.scale.x) + " " + shortestNumber(use.scale.y) + " 1 ";
     text += std::string(what) + (clamp ? " -clamp on " : " ") + moved + file + "\n";
     if (image.bytes) out.files[file] = *image.bytes;
   }

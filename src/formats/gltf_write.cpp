@@ -29,11 +29,11 @@ std::string percentEncoded(const std::string& path) {
   return out;
 }
 
-class Writer {
+class GltfWriter {
  public:
   // `pictures`: file names by image; those with one are named instead of embedded. `binary`: the name of a
   // file of its own for the buffer; empty for one that goes into the container.
-  Writer(const Model& model, std::vector<std::string> pictures, std::string binary)
+  GltfWriter(const Model& model, std::vector<std::string> pictures, std::string binary)
       : model_(model), pictures_(std::move(pictures)), binary_name_(std::move(binary)) {}
 
   void run() {
@@ -402,7 +402,7 @@ class Writer {
 }  // namespace
 
 base::Bytes writeGlb(const Model& model) {
-  Writer writer(model, {}, "");
+  GltfWriter writer(model, {}, "");
   writer.run();
   std::string text = base::jsonLine(writer.json());
   while (text.size() % 4 != 0) text += ' ';
@@ -428,7 +428,7 @@ base::Bytes writeGlb(const Model& model) {
 
 std::string writeGltf(const Model& model, const std::vector<std::string>& pictures,
                       const std::string& binary_name, base::Bytes& binary) {
-  Writer writer(model, pictures, binary_name);
+  GltfWriter writer(model, pictures, binary_name);
   writer.run();
   binary.assign(writer.binary().begin(), writer.binary().end());
   return base::jsonText(writer.json());

@@ -7,7 +7,7 @@
 namespace rakugo::formats {
 namespace {
 
-struct Header {
+struct TgaHeader {
   uint8_t id_bytes = 0, map_type = 0, kind = 0;
   uint16_t map_first = 0, map_count = 0;
   uint8_t map_bits = 0;
@@ -18,8 +18,8 @@ struct Header {
   [[nodiscard]] size_t pixelBytes() const { return (size_t{bits} + 7) / 8; }
 };
 
-Header headerOf(base::ByteReader& in) {
-  Header h;
+TgaHeader headerOf(base::ByteReader& in) {
+  TgaHeader h;
   h.id_bytes = in.read<uint8_t>();
   h.map_type = in.read<uint8_t>();
   h.kind = in.read<uint8_t>();
@@ -35,7 +35,7 @@ Header headerOf(base::ByteReader& in) {
   return h;
 }
 
-bool sound(const Header& h) {
+bool sound(const TgaHeader& h) {
   const auto color = [](uint8_t bits) { return bits == 15 || bits == 16 || bits == 24 || bits == 32; };
   if (h.map_type > 1 || (h.kind & ~0x0BU) != 0 || h.width == 0 || h.height == 0 ||
       (h.descriptor & 0xC0U) != 0)
@@ -71,14 +71,14 @@ Pixel colorAt(base::ByteSpan bytes, size_t at, uint8_t bits, bool grey, bool alp
 
 bool isTga(base::ByteSpan bytes) {
   base::ByteReader in(bytes);
-  const Header h = headerOf(in);
+  const TgaHeader h = headerOf(in);
   return in.ok() && sound(h);
 }
 
 base::Result<Picture> readTga(base::ByteSpan bytes, const std::string& name, bool pixels_too,
                               const base::Limits& limits) {
   base::ByteReader in(bytes);
-  const Header h = headerOf(in);
+  const TgaHeader h = headerOf(in);
   if (!in.ok() || !sound(h)) return damagedPicture(name, "its header is not one of a TGA picture");
   RAKUGO_TRY(checkPictureSize(h.width, h.height, name, limits));
   Picture out{h.width, h.height, {}};

@@ -27,7 +27,7 @@ struct Element {
   std::vector<Property> properties;
 };
 enum class Encoding : unsigned char { text, little, big };
-struct Header {
+struct PlyHeader {
   Encoding encoding = Encoding::text;
   std::string version;
   std::vector<Element> elements;
@@ -61,8 +61,8 @@ size_t bytesOf(Type type) {
   }
 }
 
-base::Result<Header> readHeader(std::string_view text, const std::string& name) {
-  Header out;
+base::Result<PlyHeader> readHeader(std::string_view text, const std::string& name) {
+  PlyHeader out;
   const auto fault = [&](const char* code, const std::string& message) {
     return base::Error{code, message, base::Place{name, "", -1, out.lines}, "Export the model again."};
   };
@@ -134,7 +134,7 @@ base::Result<Header> readHeader(std::string_view text, const std::string& name) 
 // The numbers behind the header, one after the other, however they are written.
 class Numbers {
  public:
-  Numbers(base::ByteSpan bytes, const Header& header)
+  Numbers(base::ByteSpan bytes, const PlyHeader& header)
       : bytes_(bytes), at_(header.end), encoding_(header.encoding), line_(header.lines) {}
   [[nodiscard]] bool text() const { return encoding_ == Encoding::text; }
   // The next number; `ok` becomes false at the end or where there is none.
@@ -232,7 +232,8 @@ float linearOf(double value, Type type) {
 
 class PlyReader {
  public:
-  PlyReader(base::ByteSpan bytes, const std::string& name, const ReadOptions& options, const Header& header)
+  PlyReader(base::ByteSpan bytes, const std::string& name, const ReadOptions& options,
+            const PlyHeader& header)
       : name_(name), options_(options), header_(header), numbers_(bytes, header) {}
 
   base::Result<ReadModel> run() {
@@ -431,7 +432,7 @@ class PlyReader {
 
   const std::string& name_;
   const ReadOptions& options_;
-  const Header& header_;
+  const PlyHeader& header_;
   Numbers numbers_;
   ReadModel out_;
   scene::Primitive primitive_;
@@ -447,7 +448,7 @@ bool isPly(base::ByteSpan bytes) {
 }
 
 base::Result<ReadModel> readPly(base::ByteSpan bytes, const std::string& name, const ReadOptions& options) {
-  RAKUGO_ASSIGN(const Header header, readHeader(base::asText(bytes), name));
+  RAKUGO_ASSIGN(const PlyHeader header, readHeader(base::asText(bytes), name));
   return PlyReader(bytes, name, options, header).run();
 }
 

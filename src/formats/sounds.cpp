@@ -54,7 +54,7 @@ bool begins(base::ByteSpan bytes, std::string_view mark) {
   return bytes.size() >= mark.size() && base::asText(bytes.first(mark.size())) == mark;
 }
 
-const char* formatOf(base::ByteSpan bytes) {
+const char* soundFormatOf(base::ByteSpan bytes) {
   if (begins(bytes, "RIFF") && bytes.size() >= 12 && base::asText(bytes.subspan(8, 4)) == "WAVE")
     return "WAV";
   if (begins(bytes, "OggS")) return "OGG";
@@ -64,10 +64,10 @@ const char* formatOf(base::ByteSpan bytes) {
 
 }  // namespace
 
-bool isSound(base::ByteSpan bytes) { return formatOf(bytes) != nullptr; }
+bool isSound(base::ByteSpan bytes) { return soundFormatOf(bytes) != nullptr; }
 
 base::Result<Sound> decodeSound(base::ByteSpan bytes, const std::string& name, const base::Limits& limits) {
-  const char* format = formatOf(bytes);
+  const char* format = soundFormatOf(bytes);
   if (format == nullptr)
     return base::Error{"sound.unknown_format", "This is no sound that Rakugo reads.", base::Place{name},
                        "Save it as WAV, OGG or FLAC."};

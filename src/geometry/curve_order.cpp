@@ -11,7 +11,7 @@ namespace rakugo::geometry {
 namespace {
 
 constexpr uint32_t kDigit = 1024, kPasses = 3;
-constexpr size_t kMany = 1 << 15;  // enough to be worth a core of its own
+constexpr size_t kManyItems = 1 << 15;  // enough to be worth a core of its own
 // More in one cell are not compared each with each.
 constexpr size_t kFew = 16;
 
@@ -38,7 +38,7 @@ CurveOrder::CurveOrder(std::span<const glm::vec3> positions, const Bounds& box)
   // A box too large or too small for a float's reciprocal is one cell: any order is right, only slower.
   if (longest > 1e-30F && longest < 1e30F) scale_ = static_cast<float>(kCells) / longest;
   std::vector<Item> cells(positions.size());
-  base::parallelPieces(positions.size(), kMany, [&](size_t, size_t begin, size_t end) {
+  base::parallelPieces(positions.size(), kManyItems, [&](size_t, size_t begin, size_t end) {
     for (size_t v = begin; v < end; ++v) {
       const glm::vec3 p = positions[v];
       const uint32_t cell =
@@ -168,7 +168,7 @@ std::vector<uint32_t> CurveOrder::company(float tolerance) const {
   // What a sum of floats loses is small beside this.
   tolerance *= 1.001F;
   std::vector<uint8_t> has(positions_.size(), 0);
-  base::parallelPieces(items_.size(), kMany, [&](size_t, size_t first, size_t last) {
+  base::parallelPieces(items_.size(), kManyItems, [&](size_t, size_t first, size_t last) {
     // From the first cell that begins in this piece to the end of the last one that does.
     while (first > 0 && first < last && items_[first].cell == items_[first - 1].cell) ++first;
     for (size_t begin = first, end = 0; begin < last && items_[begin].cell != kNowhere; begin = end) {

@@ -9,7 +9,7 @@
 namespace rakugo::geometry {
 namespace {
 
-constexpr size_t kMany = 1 << 16;  // sides that are worth a core of its own
+constexpr size_t kManySides = 1 << 16;  // sides that are worth a core of its own
 
 // Whether two neighbours lie in one plane. Of two directions of length 1 the distance of their ends tells the
 // angle, even a small one.
@@ -124,8 +124,8 @@ Flatness flatnessOf(std::span<const glm::vec3> positions, const Topology& topolo
   const auto angle = static_cast<double>(options.angle_rad);
   const Planes planes(topology, normals, angle);
   const auto sine2 = static_cast<float>(std::pow(std::sin(angle), 2));
-  std::vector<SeenEdges> seen(base::piecesOf(topology.corners.size(), kMany));
-  base::parallelPieces(topology.corners.size(), kMany, [&](size_t piece, size_t begin, size_t end) {
+  std::vector<SeenEdges> seen(base::piecesOf(topology.corners.size(), kManySides));
+  base::parallelPieces(topology.corners.size(), kManySides, [&](size_t piece, size_t begin, size_t end) {
     seen[piece] = seenEdges(positions, topology, planes, sine2, begin, end);
   });
   for (const SeenEdges& piece : seen)

@@ -3,12 +3,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "geometry/finite.h"
+
 namespace rakugo::geometry {
 namespace {
 
 constexpr float kTiny = 1e-6F;
-
-bool finite(glm::vec3 v) { return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z); }
 
 float angleOf(glm::quat q) { return 2 * std::atan2(glm::length(glm::vec3(q.x, q.y, q.z)), std::abs(q.w)); }
 

@@ -14,7 +14,7 @@
 namespace rakugo::geometry {
 namespace {
 
-constexpr uint32_t kNone = UINT32_MAX;
+constexpr uint32_t kNoIndex = UINT32_MAX;
 constexpr float kEndless = std::numeric_limits<float>::max();
 // How much heavier than surface a border or seam is held, per square of its length.
 constexpr float kBorderWeight = 10, kSeamWeight = 2;
@@ -33,7 +33,7 @@ enum class PlaceKind : unsigned char { free, border, seam, fixed };
 struct Candidate {
   float cost = kEndless;  // what it is ordered by
   float off2 = 0;         // the square of how far the surface goes
-  uint32_t to = kNone;
+  uint32_t to = kNoIndex;
 };
 
 class Simplifier {
@@ -77,7 +77,7 @@ class Simplifier {
     for (const uint32_t v : first_) at_.push_back(in_.positions[v]);
     const size_t places = at_.size();
     kind_.assign(places, PlaceKind::free);
-    line_.assign(places, {kNone, kNone});
+    line_.assign(places, {kNoIndex, kNoIndex});
     remap_.resize(places);
     std::iota(remap_.begin(), remap_.end(), 0U);
     vertex_map_.resize(in_.positions.size());
@@ -173,27 +173,27 @@ class Simplifier {
                                                                                : PlaceKind::fixed;
       if (!finite(at_[p])) kind = PlaceKind::fixed;
       // Two vertices without a seam, or three: fans that touch in a point.
-      uint32_t v = kNone, w = kNone;
+      uint32_t v = kNoIndex, w = kNoIndex;
       bool third = false;
       for (const uint32_t c : around(static_cast<uint32_t>(p))) {
         const uint32_t here = corners_[c];
-        if (v == kNone || here == v)
+        if (v == kNoIndex || here == v)
           v = here;
-        else if (w == kNone || here == w)
+        else if (w == kNoIndex || here == w)
           w = here;
         else
           third = true;
       }
-      if (third || (w != kNone) != (kind == PlaceKind::seam)) kind = PlaceKind::fixed;
+      if (third || (w != kNoIndex) != (kind == PlaceKind::seam)) kind = PlaceKind::fixed;
       kind_[p] = kind;
     });
     if (!options_.may_go.empty())
       for (size_t v = 0; v < place_.size(); ++v)
         if (options_.may_go[v] == 0) kind_[place_[v]] = PlaceKind::fixed;
     if (!options_.only_to.empty()) {
-      only_to_.assign(at_.size(), kNone);
+      only_to_.assign(at_.size(), kNoIndex);
       for (size_t v = 0; v < place_.size(); ++v)
-        if (options_.only_to[v] != kNone) only_to_[place_[v]] = place_[options_.only_to[v]];
+        if (options_.only_to[v] != kNoIndex) only_to_[place_[v]] = place_[options_.only_to[v]];
     }
   }
 
@@ -258,13 +258,13 @@ class Simplifier {
   [[nodiscard]] float attributeCost(uint32_t p, uint32_t q) const {
     if (in_.attribute_count == 0) return 0;
     float worst = 0;
-    uint32_t seen = kNone;
+    uint32_t seen = kNoIndex;
     for (const uint32_t c : around(p)) {
       if (corners_[c] == seen) continue;
       // A seam's place has two vertices; their fans are told apart by the vertex.
       const uint32_t v = corners_[c];
       const uint32_t target = wedgeToward(p, v, q);
-      if (target == kNone) return kEndless;
+      if (target == kNoIndex) return kEndless;
       worst = std::max(worst, fanChange(p, q, v, target));
       seen = v;
     }
@@ -312,7 +312,7 @@ class Simplifier {
       if (placeAt(nextCorner(c)) == q) return corners_[nextCorner(c)];
       if (placeAt(lastCorner(c)) == q) return corners_[lastCorner(c)];
     }
-    return kNone;
+    return kNoIndex;
   }
 
   [[nodiscard]] bool anyTurns(uint32_t p, uint32_t q) const {
@@ -328,7 +328,7 @@ class Simplifier {
                                       ? options_.max_attribute_error * options_.max_attribute_error
                                       : kEndless;
     const auto look = [&](uint32_t q, bool closely) {
-      if (!only_to_.empty() && only_to_[p] != kNone && only_to_[p] != q) return;
+      if (!only_to_.empty() && only_to_[p] != kNoIndex && only_to_[p] != q) return;
       const float off2 = offBy(p, q);
       if (!(off2 <= limit)) return;
       const float way = reach(p, q);
@@ -348,11 +348,11 @@ class Simplifier {
         for (const uint32_t c : around(p)) look(placeAt(nextCorner(c)), closely);
       } else {
         for (const uint32_t q : line_[p])
-          if (q != kNone) look(q, closely);
+          if (q != kNoIndex) look(q, closely);
       }
     };
     lookAtAll(options_.every_way);
-    if (best.to == kNone || options_.every_way) return best;
+    if (best.to == kNoIndex || options_.every_way) return best;
     // Mostly the way that moves the surface least can be gone; only else are the others worth a closer look.
     const float attributes = attributeCost(p, best.to);
     if (!(attributes <= attribute_limit) || anyTurns(p, best.to))
@@ -372,7 +372,7 @@ class Simplifier {
     });
     std::vector<uint64_t> order;
     for (uint32_t p = 0; p < places; ++p)
-      if (candidates_[p].to != kNone)
+      if (candidates_[p].to != kNoIndex)
         order.push_back(uint64_t{std::bit_cast<uint32_t>(candidates_[p].cost) >> kCostBits} << 32 | p);
     if (order.empty()) return false;
     const size_t wanted = (triangles_.size() - options_.triangles + 1) / 2;
@@ -431,7 +431,7 @@ class Simplifier {
       const uint32_t v = corners_[c];
       if (vertex_map_[v] != v) continue;
       const uint32_t to = wedgeToward(p, v, q);
-      vertex_map_[v] = to != kNone ? to : v;
+      vertex_map_[v] = to != kNoIndex ? to : v;
     }
     remap_[p] = q;
     busy_[p] = busy_[q] = round_;
@@ -446,9 +446,9 @@ class Simplifier {
   // a vertex of p has no counterpart at q.
   bool carryLine(uint32_t p, uint32_t q) {
     const uint32_t other = line_[p][0] == q ? line_[p][1] : line_[p][0];
-    if (other == kNone || other == q) return false;
+    if (other == kNoIndex || other == q) return false;
     for (const uint32_t c : around(p))
-      if (wedgeToward(p, corners_[c], q) == kNone) return false;
+      if (wedgeToward(p, corners_[c], q) == kNoIndex) return false;
     const auto replace = [&](uint32_t in, uint32_t old, uint32_t now) {
       for (uint32_t& n : line_[in])
         if (n == old) n = now;

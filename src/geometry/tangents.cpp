@@ -11,7 +11,7 @@
 namespace rakugo::geometry {
 namespace {
 
-constexpr uint32_t kNone = UINT32_MAX;
+constexpr uint32_t kNoCorner = UINT32_MAX;
 
 size_t nextCorner(size_t c) { return c % 3 == 2 ? c - 2 : c + 1; }
 size_t lastCorner(size_t c) { return c % 3 == 0 ? c + 2 : c - 1; }
@@ -21,7 +21,7 @@ glm::vec3 unit(glm::vec3 v) {
   const float length = glm::length(v);
   return counts(length) && std::isfinite(length) ? v / length : glm::vec3(0);
 }
-glm::vec3 across(glm::vec3 v, glm::vec3 normal) { return unit(v - normal * glm::dot(normal, v)); }
+glm::vec3 unitAcross(glm::vec3 v, glm::vec3 normal) { return unit(v - normal * glm::dot(normal, v)); }
 
 // How the picture lies on one triangle.
 struct Lay {
@@ -104,17 +104,17 @@ class Tangents {
 
   // Over each side at most one neighbour that runs against it.
   void pairSides() {
-    beyond_.assign(indices_.size(), kNone);
+    beyond_.assign(indices_.size(), kNoCorner);
     for (uint32_t s = 0; s < beyond_.size(); ++s)
       if (topology_.mated(s) && topology_.from(topology_.mate[s]) == topology_.to(s))
         beyond_[s] = topology_.mate[s];
     for (const OddEdge& edge : topology_.odd)
       for (uint32_t i = edge.first; i < edge.first + edge.count; ++i) {
         const uint32_t s = topology_.odd_sides[i];
-        if (beyond_[s] != kNone) continue;
+        if (beyond_[s] != kNoCorner) continue;
         for (uint32_t j = i + 1; j < edge.first + edge.count; ++j) {
           const uint32_t o = topology_.odd_sides[j];
-          if (beyond_[o] != kNone || topology_.from(o) != topology_.to(s)) continue;
+          if (beyond_[o] != kNoCorner || topology_.from(o) != topology_.to(s)) continue;
           beyond_[s] = o;
           beyond_[o] = s;
           break;
@@ -123,29 +123,29 @@ class Tangents {
   }
 
   void group() {
-    group_.assign(indices_.size(), kNone);
+    group_.assign(indices_.size(), kNoCorner);
     uint32_t count = 0;
     std::vector<uint32_t> open;
     for (uint32_t c = 0; c < indices_.size(); ++c) {
-      if (empty_[c / 3] || lay_[c / 3].none || group_[c] != kNone) continue;
+      if (empty_[c / 3] || lay_[c / 3].none || group_[c] != kNoCorner) continue;
       const bool upright = lay_[c / 3].upright;
       upright_.push_back(upright);
       open = {c};
       while (!open.empty()) {
         const uint32_t now = open.back();
         open.pop_back();
-        if (group_[now] != kNone) continue;
+        if (group_[now] != kNoCorner) continue;
         Lay& lay = lay_[now / 3];
         const uint32_t t = now / 3 * 3;
         // One that could lie either way goes with the first that takes it in.
-        if (lay.none && group_[t] == kNone && group_[t + 1] == kNone && group_[t + 2] == kNone)
+        if (lay.none && group_[t] == kNoCorner && group_[t + 1] == kNoCorner && group_[t + 2] == kNoCorner)
           lay.upright = upright;
         if (lay.upright != upright) continue;
         group_[now] = count;
         // The one over its own side is looked at first, with all that lies behind it.
         const auto before = static_cast<uint32_t>(lastCorner(now));
-        if (beyond_[before] != kNone) open.push_back(beyond_[before]);
-        if (beyond_[now] != kNone) open.push_back(static_cast<uint32_t>(nextCorner(beyond_[now])));
+        if (beyond_[before] != kNoCorner) open.push_back(beyond_[before]);
+        if (beyond_[now] != kNoCorner) open.push_back(static_cast<uint32_t>(nextCorner(beyond_[now])));
       }
       ++count;
     }
@@ -154,26 +154,27 @@ class Tangents {
   std::vector<glm::vec4> evaluate() {
     std::vector<glm::vec3> sums(upright_.size(), glm::vec3(0));
     for (size_t c = 0; c < indices_.size(); ++c) {
-      if (group_[c] == kNone || lay_[c / 3].none) continue;
+      if (group_[c] == kNoCorner || lay_[c / 3].none) continue;
       const glm::vec3 n = normals_[indices_[c]];
-      const glm::vec3 back = across(at(lastCorner(c)) - at(c), n), on = across(at(nextCorner(c)) - at(c), n);
+      const glm::vec3 back = unitAcross(at(lastCorner(c)) - at(c), n),
+                      on = unitAcross(at(nextCorner(c)) - at(c), n);
       const float angle = std::acos(std::clamp(glm::dot(back, on), -1.0F, 1.0F));
-      if (std::isfinite(angle)) sums[group_[c]] += across(lay_[c / 3].u, n) * angle;
+      if (std::isfinite(angle)) sums[group_[c]] += unitAcross(lay_[c / 3].u, n) * angle;
     }
     std::vector<glm::vec4> out(indices_.size());
     std::vector<uint32_t> good(positions_.size() + 1,
-                               kNone);  // by welded vertex, the first corner that knows
+                               kNoCorner);  // by welded vertex, the first corner that knows
     for (uint32_t c = 0; c < indices_.size(); ++c) {
-      if (group_[c] == kNone) continue;
+      if (group_[c] == kNoCorner) continue;
       out[c] = glm::vec4(unit(sums[group_[c]]), upright_[group_[c]] ? 1 : -1);
-      if (good[welded_[c]] == kNone) good[welded_[c]] = c;
+      if (good[welded_[c]] == kNoCorner) good[welded_[c]] = c;
     }
     for (size_t c = 0; c < indices_.size(); ++c) {
-      if (group_[c] == kNone && good[welded_[c]] != kNone) out[c] = out[good[welded_[c]]];
+      if (group_[c] == kNoCorner && good[welded_[c]] != kNoCorner) out[c] = out[good[welded_[c]]];
       if (glm::vec3(out[c]) != glm::vec3(0)) continue;
       const glm::vec3 n = normals_[indices_[c]];
       const glm::vec3 axis = std::abs(n.x) < 0.7F ? glm::vec3(1, 0, 0) : glm::vec3(0, 1, 0);
-      const glm::vec3 any = across(axis, n);
+      const glm::vec3 any = unitAcross(axis, n);
       out[c] = glm::vec4(any == glm::vec3(0) ? glm::vec3(1, 0, 0) : any, out[c].w == 0 ? 1 : out[c].w);
     }
     return out;

@@ -13,7 +13,7 @@ namespace rakugo::geometry {
 namespace {
 
 // Enough to be worth a core of its own.
-constexpr size_t kMany = 1 << 15;
+constexpr size_t kManyTriangles = 1 << 15;
 
 // Squares, for a root costs more than the rest. Twice the area is the longest side times the least height.
 struct Shape {
@@ -79,8 +79,8 @@ Slivers sliversOf(std::span<const glm::vec3> positions, std::span<const uint32_t
   Slivers out;
   base::reserveLarge(out.normals, n);
   out.normals.resize(n);
-  std::vector<Slivers> pieces(base::piecesOf(n, kMany));
-  base::parallelPieces(n, kMany, [&](size_t piece, size_t begin, size_t end) {
+  std::vector<Slivers> pieces(base::piecesOf(n, kManyTriangles));
+  base::parallelPieces(n, kManyTriangles, [&](size_t piece, size_t begin, size_t end) {
     Slivers own;
     for (size_t t = begin; t < end; ++t) {
       const Shape shape = shapeOf(positions, indices.data() + t * 3);

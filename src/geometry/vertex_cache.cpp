@@ -9,7 +9,7 @@
 namespace rakugo::geometry {
 namespace {
 
-constexpr uint32_t kNone = 0xFFFFFFFFu;
+constexpr uint32_t kNoTriangle = 0xFFFFFFFFu;
 
 // How many vertices back a fan may still be begun from. A little more than the 16 of the smallest caches:
 // rows of fans then come out as wide as such a cache can carry to the next row.
@@ -99,9 +99,9 @@ std::vector<uint32_t> orderForVertexCache(std::span<const uint32_t> indices, uin
   std::vector<uint32_t> out, touched;  // touched: where to go on from when a walk comes to its end
   out.reserve(indices.size());
   touched.reserve(indices.size());
-  uint32_t time = kReach + 1, scan = 0, at = kNone;
+  uint32_t time = kReach + 1, scan = 0, at = kNoTriangle;
   while (true) {
-    if (at == kNone) {
+    if (at == kNoTriangle) {
       while (!touched.empty() && fans.vertices[touched.back()].left == 0) touched.pop_back();
       if (!touched.empty()) {
         at = touched.back();
@@ -126,7 +126,7 @@ std::vector<uint32_t> orderForVertexCache(std::span<const uint32_t> indices, uin
     }
     fans.vertices[at].fanned = 1;
     // On from the one that has been in the cache longest, and whose fan still fits.
-    at = kNone;
+    at = kNoTriangle;
     int64_t best = -1;
     for (size_t i = before; i < out.size(); ++i) {
       const Walked& w = fans.vertices[out[i]];
@@ -146,10 +146,10 @@ std::vector<uint32_t> orderForVertexCache(std::span<const uint32_t> indices, uin
 
 std::vector<uint32_t> orderOfFirstUse(std::span<const uint32_t> indices, uint32_t vertex_count,
                                       uint32_t& used) {
-  std::vector<uint32_t> out(vertex_count, kNone);
+  std::vector<uint32_t> out(vertex_count, kNoTriangle);
   used = 0;
   for (const uint32_t v : indices)
-    if (out[v] == kNone) out[v] = used++;
+    if (out[v] == kNoTriangle) out[v] = used++;
   return out;
 }
 

@@ -8,14 +8,13 @@
 #include <queue>
 
 #include "geometry/bounds.h"
+#include "geometry/finite.h"
 #include "geometry/nearest.h"
 
 namespace rakugo::geometry {
 namespace {
 
 constexpr float kFar = std::numeric_limits<float>::max();
-
-bool finite(glm::vec3 v) { return std::isfinite(v.x) && std::isfinite(v.y) && std::isfinite(v.z); }
 
 // The box of a mesh in cubes, one more all round.
 class Cells {

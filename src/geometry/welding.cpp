@@ -20,9 +20,9 @@ uint64_t mixed(uint64_t a, uint64_t b, uint64_t c) {
 
 // A grid whose cells are wider than the distance asked for, so that most positions lie far enough from the
 // sides of theirs to need no look into the next one.
-class Cells {
+class WeldCells {
  public:
-  Cells(std::span<const glm::vec3> positions, float tolerance)
+  WeldCells(std::span<const glm::vec3> positions, float tolerance)
       : per_cell_(1 / (static_cast<double>(tolerance) * kWide)) {
     Bounds box;
     for (const glm::vec3& p : positions) box.add(p);
@@ -73,7 +73,7 @@ class Cells {
 // Flags of vertices that have no other in their own cell or in one that reaches within the distance: most, in
 // most models. By two bits for each of the keys' last bits, which may only flag too few; those without a cell
 // are alone too.
-std::vector<uint8_t> aloneInCells(std::span<const glm::vec3> positions, const Cells& cells) {
+std::vector<uint8_t> aloneInCells(std::span<const glm::vec3> positions, const WeldCells& cells) {
   size_t size = 1024;
   while (size < positions.size() * 16) size *= 2;
   std::vector<uint64_t> any(size / 64, 0), many(size / 64, 0);
@@ -127,7 +127,7 @@ Welding weldEqual(std::span<const glm::vec3> positions) {
 }
 
 Welding weldNear(std::span<const glm::vec3> positions, float tolerance) {
-  const Cells cells(positions, tolerance);
+  const WeldCells cells(positions, tolerance);
   const std::vector<uint8_t> alone = aloneInCells(positions, cells);
   Welding out;
   out.of.resize(positions.size());

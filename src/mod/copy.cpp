@@ -7,6 +7,7 @@
 
 #include "base/files.h"
 #include "base/text.h"
+#include "mod/set_aside_place.h"
 
 namespace rakugo::mod {
 namespace fs = std::filesystem;
@@ -77,20 +78,20 @@ std::string withStem(const std::string& name, const std::string& stem, const std
          padded.substr(at + 1 + stem.size(), padded.size() - at - stem.size() - 2);
 }
 
-// Keys that a document's own fields write; the rest is unknown to us and searched for names.
-Json unknownKeys(const Json& seen, std::initializer_list<const char*> known) {
+// Keys of a document that are not its own fields; they are searched for names.
+Json othersOf(const Json& seen, DocumentSort sort) {
+  const std::vector<std::string>& known = knownKeys(sort);
   Json out = Json::object();
   if (seen.is_object())
     for (const auto& [key, value] : seen.items())
-      if (std::none_of(known.begin(), known.end(), [&, k = key](const char* one) { return k == one; }))
-        out[key] = value;
+      if (std::find(known.begin(), known.end(), key) == known.end()) out[key] = value;
   return out;
 }
 
 class Planner {
  public:
-  Planner(const fs::path& folder, const ModState& from, const NamesThings& names_things, CopyPlan& plan)
-      : folder_(folder), from_(from), names_things_(names_things), plan_(plan) {}
+  Planner(const fs::path& folder, const ModState& from, const NamingValues& naming, CopyPlan& plan)
+      : folder_(folder), from_(from), naming_(naming), plan_(plan) {}
 
   void run(const Names& chosen) {
     chooseNames(chosen);
@@ -168,13 +169,23 @@ class Planner {
     plan_.state.card.title = plan_.title;
     plan_.state.card.id = plan_.id;
     counts_[from_.card.id] = 1;
-    putUnknown(plan_.state.card.seen,
-               unknownKeys(from_.card.seen, {"format", "id", "title", "author", "version", "description",
-                                             "rulebook", "set_aside"}));
+    putOthers(plan_.state.card.seen, DocumentSort::card);
+    for (SetAside& aside : plan_.state.card.set_aside) {
+      rename(aside);
+      replaceInside(aside.more, names_, counts_);
+    }
     for (const auto& [name, doc] : from_.sources) {
       SourceDoc next = doc;
-      putUnknown(next.seen, unknownKeys(doc.seen, {"format", "file", "files", "author", "licence", "address",
-                                                   "note", "added", "older"}));
+      putOthers(next.seen, DocumentSort::source);
+      // What lies inside a source keeps its name, so only keys that no one knows are looked at.
+      const auto others = [&](std::vector<SourceFile>& files) {
+        for (SourceFile& file : files) replaceInside(file.more, names_, counts_);
+      };
+      others(next.files);
+      for (SourceVersion& version : next.older) {
+        others(version.files);
+        replaceInside(version.more, names_, counts_);
+      }
       plan_.state.sources[plan_.sources.at(name)] = std::move(next);
     }
     for (const auto& [name, doc] : from_.models) {
@@ -188,7 +199,9 @@ class Planner {
           ++counts_[source];
           source = found->second;
         }
-      putUnknown(next.seen, unknownKeys(doc.seen, {"format", "source", "steps", "points", "variants"}));
+      for (StepDoc& step : next.steps) rename(step);
+      for (PointDoc& point : next.points) replaceInside(point.more, names_, counts_);
+      putOthers(next.seen, DocumentSort::model);
       plan_.state.models[plan_.models.at(name)] = std::move(next);
     }
     for (const auto& [path, bytes] : from_.icons) plan_.state.icons[newPath(path)] = bytes;
@@ -199,12 +212,46 @@ class Planner {
   }
 
   // What a document's `seen` holds beyond its own keys, with the names inside replaced.
-  void putUnknown(Json& seen, Json unknown) {
-    if (unknown.empty()) return;
-    const Json before = unknown;
-    replaceInside(unknown, names_, counts_);
-    for (const auto& [key, value] : before.items()) seen.erase(key);
-    for (const auto& [key, value] : unknown.items()) seen[key] = value;
+  void putOthers(Json& seen, DocumentSort sort) {
+    Json others = othersOf(seen, sort);
+    for (const auto& [key, value] : others.items()) seen.erase(key);
+    replaceInside(others, names_, counts_);
+    for (const auto& [key, value] : others.items()) seen[key] = value;
+  }
+
+  // The name that something of the mod has in the copy.
+  std::string renamed(const Names& names, const std::string& name) {
+    const auto found = names.find(name);
+    if (found == names.end()) return name;
+    ++counts_[name];
+    return found->second;
+  }
+
+  // A finding stays set aside: its place names the same things by their new names.
+  void rename(SetAside& aside) {
+    SetAsidePlace place = placeFrom(aside.place);
+    if (placeText(place) != aside.place) return;  // written by hand; it fits no finding
+    const DocumentPath what = documentPath(place.document);
+    if ((what.sort == DocumentSort::model && plan_.models.count(what.name) != 0) ||
+        (what.sort == DocumentSort::object && plan_.objects.count(what.name) != 0) ||
+        (what.sort != DocumentSort::model && what.sort != DocumentSort::object))
+      place.document = newPath(place.document);
+    place.model = renamed(plan_.models, place.model);
+    place.object = renamed(plan_.objects, place.object);
+    place.source = renamed(plan_.sources, place.source);
+    aside.place = placeText(place);
+  }
+
+  void rename(StepDoc& step) {
+    for (auto& [key, value] : step.values.items()) {
+      if (!naming_.in_step || !naming_.in_step(step.kind, key)) continue;
+      // A model's own name first: a name that a model and an object share may change differently for each.
+      if (value.is_string() && plan_.models.count(value.get<std::string>()) != 0)
+        value = renamed(plan_.models, value.get<std::string>());
+      else
+        replaceInside(value, names_, counts_);
+    }
+    replaceInside(step.more, names_, counts_);
   }
 
   ObjectDoc renamed(const std::string& name, const ObjectDoc& doc) {
@@ -216,17 +263,19 @@ class Planner {
         ++counts_[piece.model];
         piece.model = model->second;
       }
+      replaceInside(piece.more, names_, counts_);
     }
     if (!next.icon.empty()) next.icon = newPath(next.icon);
     for (auto& [field, value] : next.card.items())
-      if (!value.is_string() || names_things_(doc.kind, field)) replaceInside(value, names_, counts_);
+      if (!value.is_string() || (naming_.in_card && naming_.in_card(doc.kind, field)))
+        replaceInside(value, names_, counts_);
     // The title people see: the mod's own title inside it, or the name it was made of.
     if (const size_t at = doc.title.find(from_.card.title);
         at != std::string::npos && !from_.card.title.empty())
       next.title.replace(at, from_.card.title.size(), plan_.title);
     else if (base::slug(doc.title) == name && plan_.objects.at(name) == base::slug(plan_.title))
       next.title = plan_.title;
-    putUnknown(next.seen, unknownKeys(doc.seen, {"format", "kind", "title", "pieces", "card", "icon"}));
+    putOthers(next.seen, DocumentSort::object);
     return next;
   }
 
@@ -252,7 +301,7 @@ class Planner {
 
   const fs::path& folder_;
   const ModState& from_;
-  const NamesThings& names_things_;
+  const NamingValues& naming_;
   CopyPlan& plan_;
   Names names_;
   std::map<std::string, size_t> counts_;
@@ -276,11 +325,11 @@ const char* renameSortName(Rename::Sort sort) {
 }
 
 CopyPlan planCopy(const fs::path& folder, const ModState& from, const std::string& title,
-                  const std::string& id, const NamesThings& names_things, const Names& chosen) {
+                  const std::string& id, const NamingValues& naming, const Names& chosen) {
   CopyPlan plan;
   plan.title = title;
   plan.id = id;
-  Planner(folder, from, names_things, plan).run(chosen);
+  Planner(folder, from, naming, plan).run(chosen);
   return plan;
 }
 

@@ -18,9 +18,14 @@ namespace rakugo::mod {
 /// A mod id made from a title: its slug and a short random tail, and in none of `taken`.
 std::string freshModId(const std::string& title, const std::set<std::string>& taken = {});
 
-/// What of a card's text names things rather than speaks to people. Asked for each text of an object's card
-/// with the object's kind and the field's id.
-using NamesThings = std::function<bool(const std::string& kind, const std::string& field)>;
+/// Which values name things of the mod, rather than speak to people or name parts of a source. Rulebook and
+/// steps know that; this library does not.
+struct NamingValues {
+  /// Texts in an object's card, by the object's kind and the field's id.
+  std::function<bool(const std::string& kind, const std::string& field)> in_card;
+  /// Values of a step, by the step's kind and the value's key. None: no step names anything.
+  std::function<bool(const std::string& step, const std::string& key)> in_step;
+};
 
 /// One name that changes, and how often it is written.
 struct Rename {
@@ -43,9 +48,10 @@ struct CopyPlan {
 
 /// Plans a copy called `title` with that id. Names that hold the old mod's name get the new one in its place;
 /// a mod's only object gets the new name itself; others get it in front. `chosen` (object's old name -> new
-/// name) overrides that. Texts of cards and unknown keys are searched for names where `names_things` says so.
+/// name) overrides that. Every reference follows: of models, pieces, icons, steps and findings set aside;
+/// texts of cards and steps' values where `naming` says so; what stands under keys that no one knows.
 CopyPlan planCopy(const std::filesystem::path& folder, const ModState& from, const std::string& title,
-                  const std::string& id, const NamesThings& names_things,
+                  const std::string& id, const NamingValues& naming,
                   const std::map<std::string, std::string>& chosen = {});
 
 /// Makes the planned copy of `from` at `to`, which must be new or empty: it is there whole or not at all.

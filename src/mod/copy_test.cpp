@@ -11,7 +11,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
-const NamesThings kTextId = [](const std::string&, const std::string& field) { return field == "text_id"; };
+const NamingValues kTextId = {[](const std::string&, const std::string& field) { return field == "text_id"; },
+                              [](const std::string&, const std::string& key) { return key == "model"; }};
 
 class CopyTest : public testing::Test {
  protected:
@@ -28,6 +29,16 @@ class CopyTest : public testing::Test {
     state_.models["quay-lamp"].source = "quay-lamp";
     state_.models["quay-lamp"].steps.push_back(
         {"s1", "drop", true, base::Json{{"parts", {"quay-lamp/camera"}}}});
+    state_.models["quay-lamp"].steps.push_back({"s2", "copy_weights", true,
+                                                base::Json{{"kind", ""}, {"model", "quay-lamp"}},
+                                                base::Json{{"later", {{"see", "quay-lamp/s1"}}}}});
+    state_.models["quay-lamp"].variants["broad"] = "quay-lamp";
+    state_.models["quay-lamp"].points.push_back(
+        {"light", {0, 0, 0}, {0, 0, 0, 1}, base::Json{{"of", "quay-lamp"}}});
+    state_.card.set_aside = {
+        {"mesh.unused", "models/quay-lamp.model.json|quay-lamp|quay-lamp|quay-lamp||iron|||", "meant"},
+        {"file.unused", "sounds/quay-lamp.wav||||||||", "later"},
+        {"mod.card", "mod.json||||||description||", "soon"}};
     ObjectDoc object;
     object.kind = "fitting";
     object.title = "Quay lamp";
@@ -35,6 +46,7 @@ class CopyTest : public testing::Test {
     object.card = base::Json{{"text_id", "text/quay-lamp/blurb"}, {"blurb", "quay-lamp"}};
     object.icon = "icons/quay-lamp.png";
     object.seen["sound"] = "sounds/quay-lamp.wav";
+    object.pieces[0].more["twin"] = "quay-lamp";
     state_.objects["quay-lamp"] = object;
     state_.icons["icons/quay-lamp.png"] = std::make_shared<const base::Bytes>(base::Bytes(5));
     ASSERT_TRUE(saveMod(from_, state_, state_));
@@ -80,6 +92,42 @@ TEST_F(CopyTest, RenamesEveryNameAndReferenceInside) {
     EXPECT_EQ(text.find("abc234"), std::string::npos) << path;
   // And the mod it was made from is untouched.
   EXPECT_EQ(documentTexts(*loadMod(from_)), documentTexts(state_));
+}
+
+// Every text of a JSON value, with its pointer.
+std::vector<std::pair<std::string, std::string>> textsIn(const base::Json& json) {
+  std::vector<std::pair<std::string, std::string>> out;
+  const base::Json flat = json.flatten();
+  for (const auto& [pointer, value] : flat.items())
+    if (value.is_string()) out.emplace_back(pointer, value.get<std::string>());
+  return out;
+}
+
+TEST_F(CopyTest, NoTextAnywhereIsStillAnOldName) {
+  const CopyPlan plan = planCopy(from_, state_, "Storm light", "storm-light-xyz", kTextId);
+  ASSERT_TRUE(makeCopy(from_, to_, plan));
+  const auto copy = loadMod(to_);
+  ASSERT_TRUE(copy) << copy.error().text();
+  size_t looked = 0;
+  for (const auto& [path, text] : documentTexts(*copy))
+    for (const auto& [pointer, value] : textsIn(*base::parseJson(text, path))) {
+      ++looked;
+      // Parts are named by the source's own file, which is copied as it is; the blurb speaks to people.
+      if (pointer.find("/parts/") != std::string::npos || pointer == "/card/blurb") continue;
+      for (const std::string old : {"quay-lamp", "quay-lamp-abc234"}) {
+        const std::string padded = "/" + value + "/";
+        for (const char end : {'/', '|', '.'})
+          for (const char begin : {'/', '|'})
+            EXPECT_EQ(padded.find(begin + old + end), std::string::npos) << path << pointer << ": " << value;
+      }
+    }
+  EXPECT_GT(looked, 40U);
+  // What was set aside is found at the same things by their new names.
+  EXPECT_EQ(copy->card.set_aside[0].place,
+            "models/storm-light.model.json|storm-light|storm-light|storm-light||iron|||");
+  EXPECT_EQ(copy->card.set_aside[1].place, "sounds/storm-light.wav||||||||");
+  EXPECT_EQ(copy->card.set_aside[2].place, state_.card.set_aside[2].place);
+  EXPECT_EQ(copy->models.at("storm-light").steps[1].values["model"], "storm-light");
 }
 
 TEST_F(CopyTest, ShowsWhatItWillRename) {

@@ -1,10 +1,10 @@
 #include "mod/documents.h"
 
 #include <algorithm>
-#include <set>
 
 #include "base/files.h"
 #include "base/text.h"
+#include "mod/step_documents.h"
 
 namespace rakugo::mod {
 namespace {
@@ -26,22 +26,32 @@ void read(JsonFields& in, const char* key, std::array<double, N>& values) {
 }
 
 // The document as it was seen, so that unknown keys and the order of keys survive.
-Json begin(const Json& seen) {
+Json begin(const Json& seen, int format = kFormat) {
   Json out = seen.is_object() ? seen : Json::object();
-  out["format"] = kFormat;
+  out["format"] = format;
   return out;
 }
 
-void checkFormat(JsonFields& in) {
+// One entry of a list, with the keys it had that are not ours behind its own.
+Json entry(Json own, const Json& more) {
+  for (const auto& [key, value] : more.items())
+    if (!own.contains(key)) own[key] = value;
+  return own;
+}
+
+// The format that the document says, which is at most `newest`.
+int64_t checkFormat(JsonFields& in, int newest = kFormat) {
   const int64_t format = in.integer("format", 0);
-  if (format > kFormat)
+  if (format > newest)
     in.complain("mod.newer_format",
                 "This file has format " + std::to_string(format) +
-                    " and was written by a newer Rakugo; this one knows format " + std::to_string(kFormat) +
+                    " and was written by a newer Rakugo; this one knows format " + std::to_string(newest) +
                     ".",
                 "format", "Open it with the newer Rakugo. Nothing was changed.");
   else if (format < 1)
-    in.complain("mod.format", "The file does not say its format.", "format", "Add \"format\": 1.");
+    in.complain("mod.format", "The file does not say its format.", "format",
+                "Add \"format\": " + std::to_string(newest) + ".");
+  return format;
 }
 
 // A field that is written only where it says something.
@@ -54,13 +64,14 @@ void setOrDrop(Json& out, const char* key, Json value) {
 
 Json filesJson(const std::vector<SourceFile>& files) {
   Json out = Json::array();
-  for (const SourceFile& f : files) out.push_back(Json{{"path", f.path}, {"sha256", f.sha256}});
+  for (const SourceFile& f : files) out.push_back(entry({{"path", f.path}, {"sha256", f.sha256}}, f.more));
   return out;
 }
 
 std::vector<SourceFile> filesFrom(JsonFields& in) {
   std::vector<SourceFile> out;
-  for (JsonFields& one : in.objects("files")) out.push_back({one.requiredText("path"), one.text("sha256")});
+  for (JsonFields& one : in.objects("files"))
+    out.push_back({one.requiredText("path"), one.text("sha256"), one.others({"path", "sha256"})});
   return out;
 }
 
@@ -78,7 +89,7 @@ Json toJson(const ModCard& doc) {
   out["rulebook"]["version"] = doc.rulebook_version;
   Json aside = Json::array();
   for (const SetAside& a : doc.set_aside)
-    aside.push_back(Json{{"check", a.check}, {"place", a.place}, {"reason", a.reason}});
+    aside.push_back(entry({{"check", a.check}, {"place", a.place}, {"reason", a.reason}}, a.more));
   if (!aside.empty() || out.contains("set_aside")) out["set_aside"] = std::move(aside);
   return out;
 }
@@ -99,7 +110,8 @@ ModCard modCardFrom(const Json& json, const std::string& file, std::vector<base:
     in.complain("json.missing", "The mod does not say which rulebook it follows.", "rulebook");
   }
   for (JsonFields& one : in.objects("set_aside"))
-    out.set_aside.push_back({one.requiredText("check"), one.text("place"), one.text("reason")});
+    out.set_aside.push_back({one.requiredText("check"), one.text("place"), one.text("reason"),
+                             one.others({"check", "place", "reason"})});
   out.seen = json;
   return out;
 }
@@ -120,7 +132,7 @@ Json toJson(const SourceDoc& doc) {
   out["added"] = doc.added;
   Json older = Json::array();
   for (const SourceVersion& v : doc.older)
-    older.push_back(Json{{"file", v.file}, {"files", filesJson(v.files)}, {"added", v.added}});
+    older.push_back(entry({{"file", v.file}, {"files", filesJson(v.files)}, {"added", v.added}}, v.more));
   setOrDrop(out, "older", older.empty() ? Json() : std::move(older));
   return out;
 }
@@ -145,6 +157,7 @@ SourceDoc sourceFrom(const Json& json, const std::string& file, std::vector<base
       one.complain("mod.path", "The path must lie inside the source's folder.", "file");
     version.files = filesFrom(one);
     version.added = one.text("added");
+    version.more = one.others({"file", "files", "added"});
     out.older.push_back(std::move(version));
   }
   if (out.older.size() > kKeptVersions) out.older.resize(kKeptVersions);
@@ -153,19 +166,13 @@ SourceDoc sourceFrom(const Json& json, const std::string& file, std::vector<base
 }
 
 Json toJson(const ModelDoc& doc) {
-  Json out = begin(doc.seen);
+  Json out = begin(doc.seen, kModelFormat);
   out["source"] = doc.source;
-  Json steps = Json::array();
-  for (const StepDoc& s : doc.steps) {
-    Json one{{"id", s.id}, {"kind", s.kind}};
-    if (!s.enabled) one["enabled"] = false;
-    for (const auto& [key, value] : s.values.items()) one[key] = value;
-    steps.push_back(std::move(one));
-  }
-  out["steps"] = std::move(steps);
+  out["steps"] = stepsJson(doc.steps);
   Json points = Json::array();
   for (const PointDoc& p : doc.points)
-    points.push_back(Json{{"id", p.id}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}});
+    points.push_back(
+        entry({{"id", p.id}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}}, p.more));
   out["points"] = std::move(points);
   out.erase("variants");
   for (const auto& [variant, source] : doc.variants) out["variants"][variant] = source;
@@ -174,27 +181,16 @@ Json toJson(const ModelDoc& doc) {
 
 ModelDoc modelFrom(const Json& json, const std::string& file, std::vector<base::Error>& complaints) {
   JsonFields in(json, file, "", complaints);
-  checkFormat(in);
+  const int64_t format = checkFormat(in, kModelFormat);
   ModelDoc out;
   out.source = in.requiredText("source");
-  std::set<std::string> ids;
-  for (JsonFields& one : in.objects("steps")) {
-    StepDoc step;
-    step.id = one.requiredText("id");
-    if (!ids.insert(step.id).second)
-      one.complain("mod.repeated", "Two steps have the id \"" + base::presentable(step.id) + "\".", "id");
-    step.kind = one.requiredText("kind");
-    step.enabled = one.flag("enabled", true);
-    if (one.json().is_object())
-      for (const auto& [key, value] : one.json().items())
-        if (key != "id" && key != "kind" && key != "enabled") step.values[key] = value;
-    out.steps.push_back(std::move(step));
-  }
+  out.steps = stepsFrom(in, format);
   for (JsonFields& one : in.objects("points")) {
     PointDoc point;
     point.id = one.requiredText("id");
     read(one, "position_m", point.position_m);
     read(one, "turn", point.turn);
+    point.more = one.others({"id", "position_m", "turn"});
     out.points.push_back(point);
   }
   if (json.is_object() && json.contains("variants")) {
@@ -218,8 +214,9 @@ Json toJson(const ObjectDoc& doc) {
   out["title"] = doc.title;
   Json pieces = Json::array();
   for (const PieceDoc& p : doc.pieces)
-    pieces.push_back(Json{
-        {"name", p.name}, {"model", p.model}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}});
+    pieces.push_back(entry(
+        {{"name", p.name}, {"model", p.model}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}},
+        p.more));
   out["pieces"] = std::move(pieces);
   out["card"] = doc.card;
   out["icon"] = doc.icon;
@@ -238,6 +235,7 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
     piece.model = one.requiredText("model");
     read(one, "position_m", piece.position_m);
     read(one, "turn", piece.turn);
+    piece.more = one.others({"name", "model", "position_m", "turn"});
     out.pieces.push_back(piece);
   }
   if (auto card = in.object("card"); card && card->json().is_object()) out.card = card->json();
@@ -245,6 +243,68 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
   if (!out.icon.empty() && !base::isInnerPath(out.icon))
     in.complain("mod.path", "The path must lie inside the mod.", "icon");
   out.seen = json;
+  return out;
+}
+
+const std::vector<std::string>& knownKeys(DocumentSort sort) {
+  static const std::vector<std::string> kNone,
+      kCard = {"format", "id", "title", "author", "version", "description", "rulebook", "set_aside"},
+      kSource = {"format", "file", "files", "author", "licence", "address", "note", "added", "older"},
+      kModel = {"format", "source", "steps", "points", "variants"},
+      kObject = {"format", "kind", "title", "pieces", "card", "icon"};
+  switch (sort) {
+    case DocumentSort::card:
+      return kCard;
+    case DocumentSort::source:
+      return kSource;
+    case DocumentSort::model:
+      return kModel;
+    case DocumentSort::object:
+      return kObject;
+    default:
+      return kNone;
+  }
+}
+
+std::vector<UnknownKey> unknownKeys(const ModState& state) {
+  std::vector<UnknownKey> out;
+  std::string document;
+  const auto say = [&](const Json& json, const std::string& pointer, const std::vector<std::string>& known) {
+    if (!json.is_object()) return;
+    for (const auto& [key, value] : json.items())
+      if (std::find(known.begin(), known.end(), key) == known.end())
+        out.push_back({document, pointer + "/" + key, key, base::nearMiss(key, known)});
+  };
+  const auto eachMore = [&](const auto& list, const std::string& pointer,
+                            const std::vector<std::string>& known) {
+    for (size_t i = 0; i < list.size(); ++i) say(list[i].more, pointer + "/" + std::to_string(i), known);
+  };
+  document = "mod.json";
+  say(state.card.seen, "", knownKeys(DocumentSort::card));
+  if (const Json* book = base::memberOf(state.card.seen, "rulebook"))
+    say(*book, "/rulebook", {"id", "version"});
+  eachMore(state.card.set_aside, "/set_aside", {"check", "place", "reason"});
+  for (const auto& [name, doc] : state.models) {
+    document = "models/" + name + ".model.json";
+    say(doc.seen, "", knownKeys(DocumentSort::model));
+    eachMore(doc.steps, "/steps", {"id", "kind", "enabled", "values", kRecoveredKey});
+    eachMore(doc.points, "/points", {"id", "position_m", "turn"});
+  }
+  for (const auto& [name, doc] : state.objects) {
+    document = "objects/" + name + ".object.json";
+    say(doc.seen, "", knownKeys(DocumentSort::object));
+    eachMore(doc.pieces, "/pieces", {"name", "model", "position_m", "turn"});
+  }
+  for (const auto& [name, doc] : state.sources) {
+    document = "sources/" + name + "/source.json";
+    say(doc.seen, "", knownKeys(DocumentSort::source));
+    eachMore(doc.files, "/files", {"path", "sha256"});
+    for (size_t i = 0; i < doc.older.size(); ++i) {
+      const std::string at = "/older/" + std::to_string(i);
+      say(doc.older[i].more, at, {"file", "files", "added"});
+      eachMore(doc.older[i].files, at + "/files", {"path", "sha256"});
+    }
+  }
   return out;
 }
 

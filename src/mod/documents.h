@@ -1,7 +1,7 @@
 // The documents of a mod as values. docs/mod-folder.md is the specification of their files.
 //
-// Each document keeps the JSON it was read from (`seen`), so that keys this version does not know survive a
-// save.
+// Keys that this version does not know survive a save: each document keeps the JSON it was read from
+// (`seen`), and each entry of its lists the keys beside its own (`more`).
 #pragma once
 
 #include <array>
@@ -16,13 +16,15 @@
 
 namespace rakugo::mod {
 
-inline constexpr int kFormat = 1;  ///< of every document; a newer one is refused
+inline constexpr int kFormat = 1;       ///< of every document but those of models; a newer one is refused
+inline constexpr int kModelFormat = 2;  ///< of model documents; format 1 is read too (step_documents.h)
 
 /// A finding that the person has looked at and lives with, and why.
 struct SetAside {
   std::string check;  ///< id of the check
-  std::string place;  ///< `check::placeKey` of the finding
+  std::string place;  ///< of the finding (set_aside_place.h)
   std::string reason;
+  base::Json more = base::Json::object();
   bool operator==(const SetAside&) const = default;
 };
 
@@ -39,6 +41,7 @@ struct ModCard {
 struct SourceFile {
   std::string path;  ///< below the source's folder
   std::string sha256;
+  base::Json more = base::Json::object();
   bool operator==(const SourceFile&) const = default;
 };
 
@@ -47,6 +50,7 @@ struct SourceVersion {
   std::string file;
   std::vector<SourceFile> files;
   std::string added;
+  base::Json more = base::Json::object();
   bool operator==(const SourceVersion&) const = default;
 };
 inline constexpr size_t kKeptVersions = 3;  ///< older ones of each source
@@ -71,6 +75,7 @@ struct StepDoc {
   std::string kind;
   bool enabled = true;
   base::Json values = base::Json::object();
+  base::Json more = base::Json::object();
   bool operator==(const StepDoc&) const = default;
 };
 
@@ -79,6 +84,7 @@ struct PointDoc {
   std::string id;
   std::array<double, 3> position_m{0, 0, 0};
   std::array<double, 4> turn{0, 0, 0, 1};
+  base::Json more = base::Json::object();
   bool operator==(const PointDoc&) const = default;
 };
 
@@ -100,6 +106,7 @@ struct PieceDoc {
   std::string model;  ///< name of a model
   std::array<double, 3> position_m{0, 0, 0};
   std::array<double, 4> turn{0, 0, 0, 1};
+  base::Json more = base::Json::object();
   bool operator==(const PieceDoc&) const = default;
 };
 
@@ -137,8 +144,22 @@ SourceDoc sourceFrom(const base::Json& json, const std::string& file, std::vecto
 ModelDoc modelFrom(const base::Json& json, const std::string& file, std::vector<base::Error>& complaints);
 ObjectDoc objectFrom(const base::Json& json, const std::string& file, std::vector<base::Error>& complaints);
 
-/// What a path inside a mod folder is: nothing else is ever read into a ModState or written from one.
 enum class DocumentSort : unsigned char { none, card, source, model, object, icon };
+
+/// A key of a document that this version does not know.
+struct UnknownKey {
+  std::string document;  ///< path in the mod
+  std::string pointer;   ///< JSON pointer of the key
+  std::string key;
+  std::string near_miss;  ///< the known key that is probably meant, or empty
+};
+/// All such keys, in the order of `contentPaths`. Keys inside cards and inside steps' values are not among
+/// them: what they may be is known to rulebook and steps.
+std::vector<UnknownKey> unknownKeys(const ModState& state);
+/// The keys that Rakugo writes at the top of a document of that sort; empty for `none` and `icon`.
+const std::vector<std::string>& knownKeys(DocumentSort sort);
+
+/// What a path inside a mod folder is: nothing else is ever read into a ModState or written from one.
 struct DocumentPath {
   DocumentSort sort = DocumentSort::none;
   std::string name;  ///< of the source, model or object; empty for the others

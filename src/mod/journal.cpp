@@ -67,10 +67,10 @@ base::Error writeError(const fs::path& path) {
 
 JournalEdit editFrom(const Json& json) {
   JournalEdit out;
-  out.label = json.value("edit", std::string());
-  out.at = json.value("at", std::string());
-  const auto changes = json.find("documents");
-  if (changes == json.end() || !changes->is_object()) return out;
+  out.label = base::textOf(json, "edit");
+  out.at = base::textOf(json, "at");
+  const Json* changes = base::memberOf(json, "documents");
+  if (changes == nullptr || !changes->is_object()) return out;
   for (const auto& [path, content] : changes->items()) {
     if (documentPath(path).sort == DocumentSort::none) continue;
     std::shared_ptr<const base::Bytes> bytes;

@@ -47,7 +47,7 @@ TEST_F(ModTest, UnknownKeysAndTheirOrderSurviveASave) {
   EXPECT_THAT(keys, testing::ElementsAre("format", "zeta", "id", "title", "author", "version", "description",
                                          "rulebook"));
   const auto model = base::parseJson(read("models/a.model.json"), "a");
-  EXPECT_EQ((*model)["steps"][0]["depth"], 3);
+  EXPECT_EQ((*model)["steps"][0]["values"]["depth"], 3);
   EXPECT_EQ((*model)["later"]["x"], 1);
 }
 

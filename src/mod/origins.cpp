@@ -11,10 +11,7 @@ using base::Json;
 
 fs::path pathOf(const fs::path& mod_folder) { return mod_folder / "build" / "origins.json"; }
 
-std::string textOf(const Json& object, const char* key) {
-  const auto found = object.find(key);
-  return found != object.end() && found->is_string() ? found->get<std::string>() : std::string();
-}
+using base::textOf;
 
 base::Status write(const fs::path& mod_folder, const Origins& origins) {
   Json sources = Json::object(), made = Json::array();

@@ -36,7 +36,7 @@ const std::map<std::string, Meanings, std::less<>>& lexicon() {
   return kWords;
 }
 
-const std::map<std::string_view, Side>& sides() {
+const std::map<std::string_view, Side>& sideWords() {
   static const std::map<std::string_view, Side> kSides = {
       {"l", Side::left},        {"left", Side::left},      {"lf", Side::left},
       {"lft", Side::left},      {"links", Side::left},     {"linke", Side::left},
@@ -107,7 +107,7 @@ bool isNumber(const std::string& word) { return signOf(word[0]) == Sign::digit; 
 
 // A side that is glued to a word of the body: "lforearm", "leftarm", "handr".
 bool unglue(const std::string& word, BoneName& name, std::vector<std::string>& out) {
-  for (const auto& [said, side] : sides()) {
+  for (const auto& [said, side] : sideWords()) {
     if (word.size() <= said.size()) continue;
     const bool front = word.compare(0, said.size(), said) == 0,
                back = word.compare(word.size() - said.size(), said.size(), said) == 0;
@@ -131,7 +131,8 @@ void understand(const std::vector<std::string>& words, BoneName& out) {
       out.helper = out.end = true;
     } else if (helps(word)) {
       out.helper = true;
-    } else if (const auto side = sides().find(word); side != sides().end() && lexicon().count(word) == 0) {
+    } else if (const auto side = sideWords().find(word);
+               side != sideWords().end() && lexicon().count(word) == 0) {
       out.side = side->second;
       out.sided = true;
     } else if (lexicon().count(word) != 0 || !unglue(word, out, out.words)) {
@@ -187,7 +188,7 @@ std::vector<BoneName> readBoneNames(std::span<const std::string> names) {
     const auto most = std::max_element(first.begin(), first.end(),
                                        [](const auto& a, const auto& b) { return a.second < b.second; });
     if (most == first.end() || most->second * 10 < all.size() * 7 || lexicon().count(most->first) != 0 ||
-        sides().count(most->first) != 0)
+        sideWords().count(most->first) != 0)
       break;
     for (auto& words : all)
       if (words.size() > 1 && words[0] == most->first) words.erase(words.begin());

@@ -11,7 +11,7 @@ namespace {
 
 using base::Json;
 
-constexpr double kAlike = 0.8;
+constexpr double kSameFamily = 0.8;
 
 // The last part of a key: the name that the bone has in its file.
 std::string nameOf(const std::string& key) { return key.substr(key.rfind('/') + 1); }
@@ -50,7 +50,7 @@ std::optional<FamilyFit> familyOf(const scene::Model& source, const std::vector<
     FamilyFit fit{i, 0, without(theirs, own), without(own, theirs)};
     const auto both = static_cast<double>(theirs.size() - fit.missing.size());
     fit.alike = both / (both + static_cast<double>(fit.missing.size() + fit.extra.size()));
-    if (fit.alike >= kAlike && (!best || fit.alike > best->alike)) best = std::move(fit);
+    if (fit.alike >= kSameFamily && (!best || fit.alike > best->alike)) best = std::move(fit);
   }
   return best;
 }

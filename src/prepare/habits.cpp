@@ -6,6 +6,7 @@
 #include "base/json.h"
 #include "base/places.h"
 #include "base/text.h"
+#include "mod/step_documents.h"
 #include "prepare/step.h"
 
 namespace rakugo::prepare {
@@ -14,7 +15,6 @@ namespace {
 
 using base::Json;
 
-constexpr int kFormat = 1;
 constexpr size_t kMostHabits = 200;
 
 fs::path fileOf(const fs::path& folder, const std::string& name) {
@@ -27,7 +27,10 @@ std::vector<mod::StepDoc> portableSteps(const std::vector<mod::StepDoc>& steps) 
   std::vector<mod::StepDoc> out;
   for (const mod::StepDoc& step : steps) {
     const StepKind* kind = findStepKind(step.kind);
-    if (kind != nullptr && !needsPick(*kind)) out.push_back(step);
+    if (kind == nullptr || needsPick(*kind)) continue;
+    const Json* pick = base::memberOf(step.values, "pick");
+    const bool picked = pick != nullptr && pick->is_object() && !pick->empty();
+    if (!picked && base::textOf(step.values, "model").empty()) out.push_back(step);
   }
   return out;
 }
@@ -49,35 +52,32 @@ size_t addSteps(mod::ModelDoc& doc, const std::vector<mod::StepDoc>& steps) {
 
 fs::path habitsFolder() { return base::dataHome() / "rakugo" / "habits"; }
 
+base::Result<Habit> habitFrom(const Json& json, const std::string& file) {
+  std::vector<base::Error> complaints;
+  base::JsonFields in(json, file, "", complaints);
+  const int64_t format = in.integer("format");
+  if (format < 1 || format > mod::kStepsFormat)
+    in.complain("habit.unknown", "This habit is of another format.", "format");
+  Habit habit;
+  habit.name = base::presentable(in.requiredText("name"), 80);
+  habit.rulebook = base::presentable(in.text("rulebook"), 80);
+  habit.steps = mod::stepsFrom(in, format);
+  habit.bones = in.texts("bones");
+  if (!complaints.empty()) return complaints.front();
+  return habit;
+}
+
 std::vector<Habit> loadHabits(const fs::path& folder) {
   std::vector<Habit> out;
   std::error_code error;
   for (fs::directory_iterator at(folder, error), end; !error && at != end && out.size() < kMostHabits;
        at.increment(error)) {
-    const std::string name = at->path().filename().string();
-    if (!name.ends_with(".habit.json")) continue;
+    if (!at->path().filename().string().ends_with(".habit.json")) continue;
     const auto bytes = base::readFile(at->path(), base::Limits{}.json_bytes);
     if (!bytes) continue;
     const auto json = base::parseJson(base::asText(*bytes), at->path().string());
-    if (!json || !json->is_object()) continue;
-    // The steps are read as those of a model are.
-    std::vector<base::Error> complaints;
-    const Json model{
-        {"format", mod::kFormat}, {"source", "s"}, {"steps", json->value("steps", Json::array())}};
-    const mod::ModelDoc doc = mod::modelFrom(model, at->path().string(), complaints);
-    const auto text = [&](const char* key) {
-      return json->contains(key) && (*json)[key].is_string()
-                 ? base::presentable((*json)[key].get<std::string>(), 80)
-                 : std::string();
-    };
-    Habit habit{text("name"), text("rulebook"), doc.steps, {}};
-    if (json->contains("bones") && (*json)["bones"].is_array())
-      for (const Json& bone : (*json)["bones"])
-        if (bone.is_string()) habit.bones.push_back(bone.get<std::string>());
-    const Json format = json->value("format", Json());
-    if (!complaints.empty() || habit.name.empty() || !format.is_number_integer() || format != kFormat)
-      continue;
-    out.push_back(std::move(habit));
+    if (!json) continue;
+    if (auto habit = habitFrom(*json, at->path().string())) out.push_back(std::move(habit).value());
   }
   std::sort(out.begin(), out.end(), [](const Habit& a, const Habit& b) { return a.name < b.name; });
   return out;
@@ -87,13 +87,10 @@ base::Status saveHabit(const fs::path& folder, const Habit& habit) {
   if (habit.name != base::presentable(habit.name, 80) ||
       habit.name.find_first_not_of(' ') == std::string::npos)
     return base::Error{"habit.name", "A habit needs a name of at most 80 letters.", {}, {}};
-  mod::ModelDoc doc;
-  doc.source = "s";
-  doc.steps = habit.steps;
-  Json out{{"format", kFormat},
+  Json out{{"format", mod::kStepsFormat},
            {"name", habit.name},
            {"rulebook", habit.rulebook},
-           {"steps", mod::toJson(doc).value("steps", Json::array())}};
+           {"steps", mod::stepsJson(habit.steps)}};
   if (!habit.bones.empty()) out["bones"] = habit.bones;
   if (const base::Status made = base::makeFolder(folder); !made) return made;
   return base::writeFileAtomic(fileOf(folder, habit.name), base::jsonText(out));

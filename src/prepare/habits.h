@@ -19,7 +19,8 @@ struct Habit {
   std::vector<std::string> bones;
 };
 
-/// Steps that mean something on another model: those that pick by place alone are left out.
+/// Steps that mean something in another mod: those that pick by place alone, or take something from another
+/// model of their mod, are left out.
 std::vector<mod::StepDoc> portableSteps(const std::vector<mod::StepDoc>& steps);
 
 /// Adds steps to a preparation, each by its rank, with ids of its own. A step that stands there already with
@@ -29,6 +30,9 @@ size_t addSteps(mod::ModelDoc& doc, const std::vector<mod::StepDoc>& steps);
 /// Where a person's habits lie: below `base::dataHome()`.
 std::filesystem::path habitsFolder();
 
+/// One habit from its file's JSON. Never throws. Errors: habit.unknown with the place when a field is missing
+/// or of another type, or the format is newer.
+base::Result<Habit> habitFrom(const base::Json& json, const std::string& file);
 /// Habits of a folder, by name. Files that are no habits are left out. A folder that is not there has none.
 std::vector<Habit> loadHabits(const std::filesystem::path& folder);
 /// Writes one, in place of another of the same name. Errors: those of writing files; habit.name when the name

@@ -69,7 +69,7 @@ TEST(Habits, RubbishIsNoHabit) {
                                  "[]",
                                  "{",
                                  R"({"format": "1", "name": "x"})",
-                                 R"({"format": 2, "name": "x"})",
+                                 R"({"format": 3, "name": "x"})",
                                  R"({"format": 1, "name": 3})",
                                  R"({"format": 1, "name": "x", "steps": 7})",
                                  R"({"format": 1, "name": "x", "steps": [{"id": "s1"}]})"};

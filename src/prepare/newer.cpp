@@ -15,7 +15,7 @@ using base::Json;
 using scene::Model;
 using scene::NodeIndex;
 
-constexpr double kAlike = 0.6;
+constexpr double kSameName = 0.6;
 // More pairs than this are not compared: the work is their product.
 constexpr size_t kMostCompared = 400;
 
@@ -87,7 +87,7 @@ std::vector<Renamed> pairUp(std::vector<std::string>& gone, std::vector<std::str
   if (gone.size() > kMostCompared || fresh.size() > kMostCompared) return out;
   for (const std::string& g : gone)
     for (const std::string& n : fresh)
-      if (const double l = alike(g, n); l > kAlike) all.push_back({g, n, l});
+      if (const double l = alike(g, n); l > kSameName) all.push_back({g, n, l});
   std::stable_sort(all.begin(), all.end(),
                    [](const Renamed& a, const Renamed& b) { return a.likeness > b.likeness; });
   std::set<std::string> from, to;

@@ -11,8 +11,8 @@ namespace rakugo::prepare {
 namespace fs = std::filesystem;
 namespace {
 
-constexpr int kDepth = 3;
-constexpr size_t kMostFiles = 5000, kMostFound = 8;
+constexpr int kSearchDepth = 3;
+constexpr size_t kMostSearched = 5000, kMostFound = 8;
 
 // The last name of a path of any system: models carry paths of the machine they were made on.
 std::string leafOf(const std::string& path) {
@@ -36,8 +36,8 @@ void lookInFolder(const fs::path& folder, const std::string& wanted, const fs::p
   for (auto at =
            fs::recursive_directory_iterator(folder, fs::directory_options::skip_permission_denied, error);
        !error && at != fs::recursive_directory_iterator(); at.increment(error)) {
-    if (++seen > kMostFiles) return;
-    if (at.depth() + 1 >= kDepth) at.disable_recursion_pending();
+    if (++seen > kMostSearched) return;
+    if (at.depth() + 1 >= kSearchDepth) at.disable_recursion_pending();
     std::error_code own;
     if (!fs::is_regular_file(at->symlink_status(own))) continue;
     const auto likeness = likenessOf(at->path().filename().string(), wanted);
@@ -86,7 +86,7 @@ std::vector<FoundPicture> findPictures(const std::string& wanted, const mod::Ori
          end;
          !error && at != end; at.increment(error)) {
       std::error_code own;
-      if (++seen > kMostFiles) break;
+      if (++seen > kMostSearched) break;
       if (at->path() != folder && fs::is_directory(at->symlink_status(own)))
         lookInFolder(at->path(), wanted, folder, seen, known, out);
     }

@@ -18,7 +18,7 @@ using base::Json;
 
 constexpr size_t kMostCorners = 500;  // of an outline
 
-Json pointJson(glm::vec3 p) { return Json::array({p.x, p.y, p.z}); }
+Json exactPoint(glm::vec3 p) { return Json::array({p.x, p.y, p.z}); }
 
 // An outline laid flat, for questions about what lies inside.
 class FlatOutline {
@@ -97,16 +97,16 @@ Json toJson(const Selection& s) {
   out["part"] = s.part;
   if (!s.outline.empty()) {
     out["outline"] = Json::array();
-    for (const glm::vec3& p : s.outline) out["outline"].push_back(pointJson(p));
-    if (s.eye) out["eye"] = pointJson(*s.eye);
-    if (s.toward && !s.eye) out["toward"] = pointJson(*s.toward);
+    for (const glm::vec3& p : s.outline) out["outline"].push_back(exactPoint(p));
+    if (s.eye) out["eye"] = exactPoint(*s.eye);
+    if (s.toward && !s.eye) out["toward"] = exactPoint(*s.toward);
     out["front_only"] = s.front_only;
   }
-  if (s.piece_at) out["piece_at"] = pointJson(*s.piece_at);
+  if (s.piece_at) out["piece_at"] = exactPoint(*s.piece_at);
   if (!s.material.empty()) out["material"] = s.material;
   if (!s.seen.empty()) {
-    out["seen_min"] = pointJson(s.seen.min);
-    out["seen_max"] = pointJson(s.seen.max);
+    out["seen_min"] = exactPoint(s.seen.min);
+    out["seen_max"] = exactPoint(s.seen.max);
   }
   return out;
 }

@@ -15,7 +15,7 @@ std::string shownAxis(const std::string& axis) {
   return axis.empty() ? "…" : axis[0] == '-' ? "−" + axis.substr(1) : axis;
 }
 
-Choices sides() {
+Choices axisSides() {
   Choices out;
   for (const geometry::Axis a : geometry::kAxes)
     out.emplace_back(geometry::axisName(a), "the " + shownAxis(geometry::axisName(a)) + " side");
@@ -121,8 +121,8 @@ Words lengthsSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
 }
 
 Words turnSentence(const Json& v, const Model*, const rulebook::Rulebook*) {
-  return {plainWord("Turn so that "), choiceWord(v, "forward", sides()), plainWord(" faces forward and "),
-          choiceWord(v, "up", sides()), plainWord(" faces up")};
+  return {plainWord("Turn so that "), choiceWord(v, "forward", axisSides()), plainWord(" faces forward and "),
+          choiceWord(v, "up", axisSides()), plainWord(" faces up")};
 }
 
 Words scaleSentence(const Json& v, const Model*, const rulebook::Rulebook*) {

@@ -78,10 +78,18 @@ struct StepKind {
   StepOutcome (*apply)(scene::Model& model, const base::Json& values, const StepContext& context);
   std::vector<Word> (*sentence)(const base::Json& values, const scene::Model* before,
                                 const rulebook::Rulebook* book);
+  /// Keys of values that may be absent, beside those of `defaults`.
+  std::vector<std::string> optional = {};
 };
+
+/// The keys of all values that the step has or may have.
+std::vector<std::string> valueKeys(const StepKind& kind);
 
 /// Whether the step needs something picked in the bench, and so cannot be added from a menu.
 bool needsPick(const StepKind& kind);
+
+/// Whether that value of a step names a model of the mod. Values of a kind of step that is not known may.
+bool namesModel(const std::string& kind, const std::string& key);
 
 /// All kinds of steps, by rank.
 const std::vector<StepKind>& stepKinds();

@@ -201,11 +201,16 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"most", 4.0}};
        },
        applyMendWeights, mendWeightsSentence},
-      {"copy_weights", "Take weights from the game's example", StepGroup::bones, 39,
+      {"copy_weights",
+       "Take weights from the game's example",
+       StepGroup::bones,
+       39,
        [] {
          return Json{{"kind", ""}, {"most_mm", 100.0}};
        },
-       applyCopyWeights, copyWeightsSentence},
+       applyCopyWeights,
+       copyWeightsSentence,
+       {"model"}},
       {"first_weights", "Make first weights", StepGroup::bones, 39,
        [] {
          return Json{{"skeleton", ""}};
@@ -221,11 +226,16 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"skeleton", ""}};
        },
        applyDropLooseWeights, dropLooseSentence},
-      {"smooth_weights", "Smooth weights", StepGroup::bones, 39,
+      {"smooth_weights",
+       "Smooth weights",
+       StepGroup::bones,
+       39,
        [] {
          return Json{{"rounds", 3.0}, {"percent", 50.0}};
        },
-       applySmoothWeights, smoothWeightsSentence},
+       applySmoothWeights,
+       smoothWeightsSentence,
+       {"pick", "soft_mm"}},
       {"mirror_weights", "Mirror weights", StepGroup::bones, 39,
        [] {
          return Json{{"skeleton", ""}, {"from", "left"}, {"most_mm", 50.0}};
@@ -236,16 +246,26 @@ const std::vector<StepKind>& stepKinds() {
          return Json{{"bone", ""}, {"forward_deg", 0.0}, {"side_deg", 0.0}, {"up_deg", 0.0}};
        },
        applyTurnBone, turnBoneSentence},
-      {"origin", "Put the origin", StepGroup::space, 40,
+      {"origin",
+       "Put the origin",
+       StepGroup::space,
+       40,
        [] {
          return Json{{"to", "floor_centre"}};
        },
-       applyOrigin, originSentence},
-      {"pivot", "Put a part's pivot", StepGroup::parts, 40,
+       applyOrigin,
+       originSentence,
+       {"point"}},
+      {"pivot",
+       "Put a part's pivot",
+       StepGroup::parts,
+       40,
        [] {
          return Json{{"part", ""}, {"to", "centre"}};
        },
-       applyPivot, pivotSentence},
+       applyPivot,
+       pivotSentence,
+       {"point"}},
       {"role", "Give a role", StepGroup::surface, 41,
        [] {
          return Json{{"material", ""}, {"role", ""}};
@@ -304,6 +324,17 @@ const char* groupTitle(StepGroup group) {
 }
 
 bool needsPick(const StepKind& kind) { return kind.defaults().contains("pick"); }
+
+std::vector<std::string> valueKeys(const StepKind& kind) {
+  std::vector<std::string> out = kind.optional;
+  const Json defaults = kind.defaults();
+  for (const auto& [key, value] : defaults.items()) out.push_back(key);
+  return out;
+}
+
+bool namesModel(const std::string& kind, const std::string& key) {
+  return key == "model" || findStepKind(kind) == nullptr;
+}
 
 const StepKind* findStepKind(const std::string& id) {
   for (const StepKind& kind : stepKinds())

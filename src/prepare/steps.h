@@ -78,6 +78,8 @@ std::string textValue(const base::Json& values, const char* key);
 double numberValue(const base::Json& values, const char* key, double fallback);
 /// Three finite numbers, or nothing.
 std::optional<glm::vec3> pointValue(const base::Json& values, const char* key);
+/// An outcome of a step that found nothing to do, and why.
+StepOutcome missed(std::string why);
 /// An outcome that says the values cannot be used.
 StepOutcome wrongValues(const std::string& why);
 

@@ -42,8 +42,6 @@ StepOutcome finished(StepOutcome out, size_t done) {
   return out;
 }
 
-StepOutcome missed(const std::string& why) { return {StepState::missed, {why}, {}}; }
-
 NodeIndex giveMesh(Model& model, NodeIndex part, Mesh mesh) {
   model.node(part).mesh = MeshIndex(model.meshes.size());
   model.meshes.push_back(std::make_shared<const Mesh>(std::move(mesh)));

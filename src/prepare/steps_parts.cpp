@@ -44,7 +44,7 @@ StepOutcome applyRename(scene::Model& model, const base::Json& values, const Ste
   const std::string key = textValue(values, "part"), name = textValue(values, "name");
   if (name.empty()) return wrongValues("A name must not be empty.");
   const scene::NodeIndex part = scene::findPart(model, key);
-  if (!part.valid() || !isReached(model, part)) return {StepState::missed, {missing("part", key)}, {}};
+  if (!part.valid() || !isReached(model, part)) return missed(missing("part", key));
   model.node(part).name = name;
   return {};
 }
@@ -52,7 +52,7 @@ StepOutcome applyRename(scene::Model& model, const base::Json& values, const Ste
 StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepContext& context) {
   const std::string key = textValue(values, "material"), role = textValue(values, "role");
   const scene::MaterialIndex material = scene::findMaterial(model, key);
-  if (!material.valid()) return {StepState::missed, {missing("material", key)}, {}};
+  if (!material.valid()) return missed(missing("material", key));
   const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
                                  [&](const rulebook::Kind& k) { return k.findRole(role) != nullptr; });
   if (!known) return wrongValues("The rulebook has no role \"" + base::presentable(role, 40) + "\".");
@@ -63,7 +63,7 @@ StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepC
 StepOutcome applyRegion(scene::Model& model, const base::Json& values, const StepContext& context) {
   const std::string key = textValue(values, "part"), region = textValue(values, "region");
   const scene::NodeIndex part = scene::findPart(model, key);
-  if (!part.valid()) return {StepState::missed, {missing("part", key)}, {}};
+  if (!part.valid()) return missed(missing("part", key));
   const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
                                  [&](const rulebook::Kind& k) { return k.findRegion(region) != nullptr; });
   if (!known) return wrongValues("The rulebook has no region \"" + base::presentable(region, 40) + "\".");
@@ -75,8 +75,8 @@ StepOutcome applyUsePicture(scene::Model& model, const base::Json& values, const
   const std::string picture = textValue(values, "picture"), file = textValue(values, "file");
   const auto image = std::find_if(model.images.begin(), model.images.end(),
                                   [&](const scene::Image& i) { return i.uri == picture; });
-  if (image == model.images.end()) return {StepState::missed, {missing("picture", picture)}, {}};
-  if (!context.fetch) return {StepState::missed, {"The source's folder cannot be read."}, {}};
+  if (image == model.images.end()) return missed(missing("picture", picture));
+  if (!context.fetch) return missed("The source's folder cannot be read.");
   auto bytes = context.fetch(file);
   if (!bytes)
     return {StepState::missed,

@@ -93,7 +93,7 @@ StepOutcome correct(Model& model, const base::Json& values,
   if (!(soft_mm >= 0 && soft_mm <= kMostLength_m))
     return wrongValues("A soft edge is 0 to 1,000,000 mm wide.");
   const auto picked = pick(model, *selection, why);
-  if (!picked) return {StepState::missed, {why}, {}};
+  if (!picked) return missed(why);
   const std::vector<float> weights = softened(*picked, static_cast<float>(soft_mm / 1000));
   Grip grip;
   for (const glm::vec3& place : pickedPlaces(*picked)) {

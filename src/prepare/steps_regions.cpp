@@ -84,15 +84,15 @@ StepOutcome takePicked(Model& model, const base::Json& values, const std::string
   const auto selection = selectionFrom(values.contains("pick") ? values["pick"] : none, why);
   if (!selection) return wrongValues(why);
   const auto picked = pick(model, *selection, why);
-  if (!picked) return {StepState::missed, {why}, {}};
+  if (!picked) return missed(why);
   const std::vector<bool> goes =
       wholeTriangles(scene::wholeMesh(model.mesh(model.node(picked->part).mesh)), picked->vertices);
   const auto count = static_cast<uint64_t>(std::count(goes.begin(), goes.end(), true));
-  if (count == 0) return {StepState::missed, {"No triangle lies wholly in what was picked."}, {}};
+  if (count == 0) return missed("No triangle lies wholly in what was picked.");
   if (count == goes.size() && !region.empty())
     model.node(picked->part).region = region;
   else if (!takeOff(model, picked->part, goes, name, region))
-    return {StepState::missed, {"All of the part was picked; nothing would be left of it."}, {}};
+    return missed("All of the part was picked; nothing would be left of it.");
   StepOutcome out;
   out.did = base::countText(count, "triangle", "triangles");
   return out;
@@ -134,8 +134,7 @@ StepOutcome applyRegionMaterial(Model& model, const base::Json& values, const St
     else
       takeOff(model, part, goes, region, region);
   }
-  if (count == 0)
-    return {StepState::missed, {"No part wears the material \"" + base::presentable(key, 60) + "\"."}, {}};
+  if (count == 0) return missed("No part wears the material \"" + base::presentable(key, 60) + "\".");
   StepOutcome out;
   out.did = base::countText(count, "triangle", "triangles");
   return out;
@@ -153,8 +152,7 @@ StepOutcome applyHandOver(Model& model, const base::Json& values, const StepCont
       model.node(part).region = to;
       ++count;
     }
-  if (count == 0)
-    return {StepState::missed, {"No part covers the region \"" + base::presentable(from, 40) + "\"."}, {}};
+  if (count == 0) return missed("No part covers the region \"" + base::presentable(from, 40) + "\".");
   out.did = base::countText(count, "part", "parts");
   return out;
 }

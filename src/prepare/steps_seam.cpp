@@ -86,8 +86,7 @@ StepOutcome applyLikeFirst(Model& model, const base::Json&, const StepContext& c
     return out;
   }
   if (!report.only_order)
-    return {
-        StepState::missed, {"This size differs from the first in more than the order of its vertices."}, {}};
+    return missed("This size differs from the first in more than the order of its vertices.");
   scene::orderLike(model, *context.like, report);
   out.did = base::countText(report.vertices[1], "vertex", "vertices");
   return out;
@@ -102,8 +101,7 @@ StepOutcome applySnapSeam(Model& model, const base::Json& values, const StepCont
   const scene::SeamReport report = scene::seamsBetween(model, body);
   const auto &outfit_borders = report.outfit, &body_borders = report.body;
   const scene::Seams& seams = report.seams;
-  if (seams.pairs.empty())
-    return {StepState::missed, {"No border of the model lies at one of the body's."}, {}};
+  if (seams.pairs.empty()) return missed("No border of the model lies at one of the body's.");
   const auto stand = bodyVertices(body);
   // Each place of the outfit's borders goes to the nearest of the border it is paired with.
   std::map<std::pair<uint32_t, glm::vec3>, const BodyVertex*, decltype([](const auto& a, const auto& b) {

@@ -41,6 +41,8 @@ std::optional<glm::vec3> pointValue(const base::Json& values, const char* key) {
   return out;
 }
 
+StepOutcome missed(std::string why) { return {StepState::missed, {std::move(why)}, {}}; }
+
 StepOutcome wrongValues(const std::string& why) { return {StepState::wrong, {why}, {}}; }
 
 StepOutcome applyReadLengths(scene::Model& model, const base::Json& values, const StepContext&) {
@@ -114,7 +116,7 @@ StepOutcome applyRotate(scene::Model& model, const base::Json& values, const Ste
 
 StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context) {
   const geometry::Bounds box = scene::boundsOf(model);
-  if (box.empty()) return {StepState::missed, {"The model has no vertices."}, {}};
+  if (box.empty()) return missed("The model has no vertices.");
   const std::string to = textValue(values, "to");
   glm::vec3 origin = box.center();
   if (to == "floor_centre") {

@@ -23,8 +23,6 @@ using scene::NodeIndex;
 
 constexpr double kDegree = 3.14159265358979 / 180;
 
-StepOutcome missed(std::string why) { return {StepState::missed, {std::move(why)}, {}}; }
-
 std::string vertices(uint64_t count) { return base::countText(count, "vertex", "vertices"); }
 
 // The bones that a game's skeleton names, or those that parts follow already.

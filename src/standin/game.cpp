@@ -12,18 +12,23 @@ namespace {
 // What the harbour asks of each kind, whatever an editor's rulebook said.
 struct KindRule {
   const char* kind;
-  uint64_t most_triangles;
+  uint64_t most_triangles, most_vertices;
+  size_t most_materials;  ///< 0: any
   const char* price_field;
   const char* seller;
   int most_price;
   float most_height_m;
+  bool has_bones;  ///< it moves as the harbour's keepers do
 };
-constexpr KindRule kRules[] = {{"fitting", 12'000, "price", "the chandler", 9999, 4.5F},
-                               {"craft", 60'000, "price", "the broker", 99999, 9},
-                               {"keeper", 24'000, "wage", "a keeper", 500, 2.2F},
-                               {"coat", 14'000, "price", "the slop shop", 9999, 2.2F},
-                               {"gear", 5'000, "price", "the chandler", 9999, 3.2F},
-                               {"pier-block", 400, "cost", "the mason", 999, 2}};
+constexpr size_t kMostBones = 32;
+constexpr KindRule kRules[] = {{"fitting", 12'000, 20'000, 0, "price", "the chandler", 9999, 4.5F, false},
+                               {"craft", 60'000, 90'000, 12, "price", "the broker", 99999, 9, false},
+                               {"keeper", 24'000, 30'000, 8, "wage", "a keeper", 500, 2.2F, true},
+                               {"coat", 14'000, 18'000, 6, "price", "the slop shop", 9999, 1.9F, true},
+                               {"gear", 5'000, 8'000, 4, "price", "the chandler", 9999, 3.2F, false},
+                               {"pier-block", 400, 900, 2, "cost", "the mason", 999, 2, false}};
+// What a coat may cover; the harbour's wardrobe knows no other shelf.
+constexpr const char* kRegions[] = {"trunk", "sleeve-left", "sleeve-right", "collar", "skirts"};
 
 const KindRule* ruleOf(const std::string& kind) {
   for (const KindRule& rule : kRules)
@@ -200,16 +205,34 @@ bool Game::accepted(const bundle::Bundle& bundle, const LoadedThing& object) {
   if (rule == nullptr)
     return say("error", "refused", "kind", r.id + " is a " + r.kind + "; this harbour knows no such thing."),
            false;
-  uint64_t triangles = 0;
+  uint64_t triangles = 0, vertices = 0;
   for (const bundle::ObjectPiece& piece : r.pieces)
-    if (const auto mesh = object.meshes.find(piece.mesh); mesh != object.meshes.end())
+    if (const auto mesh = object.meshes.find(piece.mesh); mesh != object.meshes.end()) {
       triangles += mesh->second.indices.size() / 3;
-  if (triangles == 0) return say("error", "refused", "", r.id + " has nothing to show."), false;
-  if (triangles > rule->most_triangles)
-    return say("error", "refused", "",
-               r.id + " has " + std::to_string(triangles) + " triangles; the harbour takes " +
-                   std::to_string(rule->most_triangles) + "."),
-           false;
+      vertices += mesh->second.vertex_count;
+    }
+  if (triangles == 0) return say("error", "refused", "triangles", r.id + " has nothing to show."), false;
+  const auto tooMany = [&](uint64_t has, uint64_t most, const char* what) {
+    if (most == 0 || has <= most) return false;
+    say("error", "refused", what,
+        r.id + " has " + std::to_string(has) + " " + what + "; the harbour takes " + std::to_string(most) + ".");
+    return true;
+  };
+  if (tooMany(triangles, rule->most_triangles, "triangles") || tooMany(vertices, rule->most_vertices, "vertices") ||
+      tooMany(object.materials.size(), rule->most_materials, "materials"))
+    return false;
+  if (rule->has_bones && r.rigs.empty())
+    return say("error", "refused", "bones", r.id + " has no bones; it would stand like a post."), false;
+  if (rule->has_bones)
+    for (const auto& [id, skeleton] : object.skeletons)
+      if (tooMany(skeleton.bones.size(), kMostBones, "bones")) return false;
+  if (r.kind == "coat")
+    for (const bundle::ObjectPiece& piece : r.pieces)
+      if (!piece.region.empty() && std::none_of(std::begin(kRegions), std::end(kRegions),
+                                                [&](const char* known) { return piece.region == known; }))
+        return say("error", "refused", "regions",
+                   r.id + " covers " + piece.region + "; nobody here has such a place on the body."),
+               false;
   const double price = r.card.contains(rule->price_field) && r.card[rule->price_field].is_number()
                            ? r.card[rule->price_field].get<double>()
                            : 0.0;

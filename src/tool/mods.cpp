@@ -5,6 +5,7 @@
 #include "commands.h"
 #include "mod/changes.h"
 #include "mod/copy.h"
+#include "prepare/naming.h"
 #include "rulebook/rulebook.h"
 
 namespace rakugo::tool {
@@ -43,9 +44,8 @@ int copyMod(const Common& common, const std::string& from, const std::string& fo
   if (!state) return failed(common, state.error());
   const auto book = rulebook::findRulebook(state->card.rulebook);
   if (!book) return failed(common, book.error());
-  const mod::CopyPlan plan = mod::planCopy(
-      from, *state, title, mod::freshModId(title, {state->card.id}),
-      [&](const std::string& kind, const std::string& field) { return book->namesThings(kind, field); });
+  const mod::CopyPlan plan = mod::planCopy(from, *state, title, mod::freshModId(title, {state->card.id}),
+                                           prepare::namingValues(*book));
   if (!only_show)
     if (const auto made = mod::makeCopy(from, folder, plan); !made) return failed(common, made.error());
   Json renames = Json::array();

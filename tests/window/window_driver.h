@@ -1,11 +1,15 @@
 // Drives the real window with mouse and keys.
 #pragma once
 
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
 #include <QApplication>
 #include <QTemporaryDir>
 #include <QTest>
 
 #include "app/main_window.h"
+#include "qt_printing.h"
 
 namespace rakugo::test {
 

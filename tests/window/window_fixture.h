@@ -12,16 +12,12 @@
 
 namespace rakugo::test {
 
-/// A program for the tests of one class; returns what main() returns.
-template <class Tests>
-int runTests(int argc, char** argv) {
-  const auto program = startProgram(argc, argv);
-  Tests tests;
-  return QTest::qExec(&tests, argc, argv);
-}
-
-class WindowFixture : public QObject {
+/// A window and a folder of its own for each test. What tests need before the window is there, they do in a
+/// SetUp of their own.
+class WindowFixture : public testing::Test {
  protected:
+  void SetUp() override { begin(); }
+  void TearDown() override { end(); }
   void begin() {
     folder_ = std::make_unique<QTemporaryDir>();
     qputenv("RAKUGO_GAME", (folder_->path() + QStringLiteral("/game")).toUtf8());
@@ -31,7 +27,7 @@ class WindowFixture : public QObject {
     window_ = std::make_unique<app::MainWindow>();
     window_->move(0, 0);
     window_->show();
-    QVERIFY(QTest::qWaitForWindowExposed(window_.get(), kPatience_ms));
+    ASSERT_TRUE(QTest::qWaitForWindowExposed(window_.get(), kPatience_ms));
     // No window manager runs in the test's X server; shortcuts need an active window.
     QApplication::setActiveWindow(window_.get());
   }
@@ -74,7 +70,7 @@ class WindowFixture : public QObject {
   }
   static void press(QWidget& root, const char* button) {
     auto* found = find<QPushButton>(root, button);
-    QVERIFY2(found != nullptr, button);
+    ASSERT_TRUE(found != nullptr) << button;
     QTest::mouseClick(found, Qt::LeftButton);
   }
   std::unique_ptr<QTemporaryDir> folder_;

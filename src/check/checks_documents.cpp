@@ -1,0 +1,112 @@
+// Checks of what stands in a mod's documents: keys that no one knows, steps that an earlier save damaged.
+#include <algorithm>
+
+#include "base/text.h"
+#include "check/checks.h"
+#include "mod/step_documents.h"
+
+namespace rakugo::check {
+namespace {
+
+using base::Json;
+
+// An edit of one step of a model, which does nothing once either is gone.
+Mend editStep(const std::string& model, const std::string& step, std::string label,
+              std::function<void(mod::StepDoc&)> edit) {
+  return {std::move(label), [model, step, edit = std::move(edit)](mod::ModState& mod) {
+            if (const auto found = mod.models.find(model); found != mod.models.end())
+              for (mod::StepDoc& one : found->second.steps)
+                if (one.id == step) edit(one);
+          }};
+}
+
+Finding unknownKey(const Context& context, const CheckRow& row, const std::string& document,
+                   const std::string& where, const std::string& key, const std::string& near) {
+  Finding f =
+      begin(context, row,
+            "Rakugo does not know the key \"" + base::presentable(key, 60) + "\" (" + where +
+                "); it is kept and does nothing." + (near.empty() ? "" : " Is \"" + near + "\" meant?"));
+  f.measured = base::presentable(key, 60);
+  f.expected = near;
+  f.place.document = document;
+  f.place.field = where;
+  return f;
+}
+
+}  // namespace
+
+void checkStepRecovered(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, doc] : context.mod->models)
+    for (size_t i = 0; i < doc.steps.size(); ++i) {
+      const mod::StepDoc& step = doc.steps[i];
+      const Json* others = base::memberOf(step.more, mod::kRecoveredKey);
+      if (others == nullptr) continue;
+      Finding f = begin(context, row,
+                        "Step " + std::to_string(i + 1) + " of " + name +
+                            " was damaged when an earlier Rakugo saved it. By its values it was: " +
+                            prepare::sentenceText(step, nullptr, context.book) + ".");
+      f.place.model = name;
+      f.place.step = step.id;
+      f.place.field = step.id;
+      f.place.document = "models/" + name + ".model.json";
+      f.mends.push_back(editStep(name, step.id, "Keep it so",
+                                 [](mod::StepDoc& one) { one.more.erase(mod::kRecoveredKey); }));
+      if (others->is_array())
+        for (const Json& other : *others) {
+          const prepare::StepKind* kind =
+              other.is_string() ? prepare::findStepKind(other.get<std::string>()) : nullptr;
+          if (kind == nullptr) continue;
+          f.mends.push_back(editStep(name, step.id, std::string("It was \"") + kind->title + "\"",
+                                     [id = std::string(kind->id)](mod::StepDoc& one) {
+                                       one.kind = id;
+                                       one.more.erase(mod::kRecoveredKey);
+                                     }));
+        }
+      out.push_back(std::move(f));
+    }
+}
+
+void checkUnknownKeys(const Context& context, const CheckRow& row, Findings& out) {
+  for (const mod::UnknownKey& one : mod::unknownKeys(*context.mod))
+    out.push_back(unknownKey(context, row, one.document, one.pointer, one.key, one.near_miss));
+  for (const auto& [name, doc] : context.mod->models)
+    for (size_t i = 0; i < doc.steps.size(); ++i) {
+      const prepare::StepKind* kind = prepare::findStepKind(doc.steps[i].kind);
+      if (kind == nullptr) continue;
+      const std::vector<std::string> known = prepare::valueKeys(*kind);
+      for (const auto& [key, value] : doc.steps[i].values.items()) {
+        if (std::find(known.begin(), known.end(), key) != known.end()) continue;
+        Finding f =
+            unknownKey(context, row, "models/" + name + ".model.json",
+                       "/steps/" + std::to_string(i) + "/values/" + key, key, base::nearMiss(key, known));
+        f.place.model = name;
+        f.place.step = doc.steps[i].id;
+        out.push_back(std::move(f));
+      }
+    }
+  for (const auto& [name, doc] : context.mod->objects) {
+    const rulebook::Kind* kind = context.book->findKind(doc.kind);
+    if (kind == nullptr) continue;
+    std::vector<std::string> known;
+    for (const rulebook::Field& field : kind->fields) known.push_back(field.id);
+    for (const auto& [key, value] : doc.card.items()) {
+      if (std::find(known.begin(), known.end(), key) != known.end()) continue;
+      const std::string near = base::nearMiss(key, known);
+      // A field of its own is kept for whoever reads it; only what looks like a slip is worth a word.
+      if (near.empty() || doc.card.contains(near)) continue;
+      Finding f = unknownKey(context, row, "objects/" + name + ".object.json", "/card/" + key, key, near);
+      f.place.object = name;
+      f.mends.push_back({"Call it \"" + near + "\"", [name = name, key = key, near](mod::ModState& mod) {
+                           const auto found = mod.objects.find(name);
+                           if (found == mod.objects.end() || !found->second.card.contains(key)) return;
+                           Json renamed = Json::object();
+                           for (const auto& [k, v] : found->second.card.items())
+                             renamed[k == key ? near : k] = v;
+                           found->second.card = std::move(renamed);
+                         }});
+      out.push_back(std::move(f));
+    }
+  }
+}
+
+}  // namespace rakugo::check
