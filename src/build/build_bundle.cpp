@@ -71,7 +71,7 @@ base::Result<base::Bytes> buildBundle(const check::Examination& examination, con
 }  // namespace
 
 base::Result<base::Bytes> buildPackage(const check::Examination& examination, const BuildOptions& options) {
-  if (examination.count(check::Severity::stops) > 0) return refusal(examination);
+  if (!options.despite_findings && examination.count(check::Severity::stops) > 0) return refusal(examination);
   if (options.cache != nullptr) options.cache->beginBuild();
   auto out = examination.book->packaging == rulebook::Packaging::zip ? buildZip(examination, options.progress)
                                                                      : buildBundle(examination, options);

@@ -9,6 +9,7 @@
 #include "build/runtime.h"
 #include "bundle/manifest.h"
 #include "bundle/records.h"
+#include "prepare/pieces.h"
 
 namespace rakugo::build {
 namespace fs = std::filesystem;
@@ -32,6 +33,7 @@ class Planner {
     std::vector<bundle::ObjectPiece> pieces;
     std::optional<bundle::ObjectRig> rig;
     geometry::Bounds bounds_m;
+    std::set<std::string> sizes;  ///< other sizes that went in
   };
   // A size of a model besides the one that is built, as a morph target of its meshes.
   struct Size {
@@ -64,7 +66,12 @@ class Planner {
     for (const auto& [name, doc] : x_.mod->objects) out.objects.push_back("object/" + base::slug(name));
     std::set<std::string> used;
     for (const auto& [name, doc] : x_.mod->models)
-      if (models_.count(name) != 0) used.insert(doc.source);
+      if (const auto built = models_.find(name); built != models_.end()) {
+        used.insert(doc.source);
+        // Of the other sizes, those that went in.
+        for (const auto& [variant, source] : doc.variants)
+          if (built->second.sizes.count(variant) != 0) used.insert(source);
+      }
     for (const std::string& name : used) {
       const mod::SourceDoc& source = x_.mod->sources.at(name);
       if (!source.author.empty() || !source.licence.empty() || !source.address.empty())
@@ -72,14 +79,6 @@ class Planner {
                                source.licence, source.address});
     }
     return out;
-  }
-
-  glm::mat4 pieceMatrix(const mod::PieceDoc& piece) const {
-    scene::Placement p;
-    for (int i = 0; i < 3; ++i) p.position[i] = static_cast<float>(piece.position_m[static_cast<size_t>(i)]);
-    p.turn = glm::normalize(glm::quat(static_cast<float>(piece.turn[3]), static_cast<float>(piece.turn[0]),
-                                      static_cast<float>(piece.turn[1]), static_cast<float>(piece.turn[2])));
-    return p.matrix();
   }
 
   template <size_t N, class V>
@@ -98,7 +97,7 @@ class Planner {
     geometry::Bounds box;
     for (const mod::PieceDoc& piece : doc.pieces) {
       RAKUGO_TRY(addModel(piece.model, name));
-      const glm::mat4 place = pieceMatrix(piece);
+      const glm::mat4 place = prepare::pieceMatrix(piece);
       const BuiltModel& built = models_.at(piece.model);
       const int rig = built.rig ? static_cast<int>(record.rigs.size()) : -1;
       if (built.rig) {
@@ -152,11 +151,19 @@ class Planner {
 
   base::Status addModel(const std::string& name, const std::string& object) {
     if (models_.count(name) != 0) return {};
+    const auto state = x_.context.models.find(name);
+    if (state == x_.context.models.end() || !state->second.prepared.model)
+      return base::Error{"build.model",
+                         "The model \"" + base::presentable(name, 60) + "\" could not be prepared.",
+                         base::Place{"objects/" + object + ".object.json"}, "Look at the findings about it."};
     BuiltModel& built = models_[name];
-    const auto shared = x_.context.models.at(name).prepared.model;
+    const auto shared = state->second.prepared.model;
     const scene::Model& model = *shared;
     built.bounds_m = scene::boundsOf(model);
-    const std::string stem = base::slug(name), why = object + ", model " + name;
+    std::string stem = base::slug(name);
+    // Two names can differ only by what a name in the game cannot hold.
+    while (!stems_.insert(stem).second) stem += "-2";
+    const std::string why = object + ", model " + name;
     const auto world = scene::worldMatrices(model);
     const Rig rig = rigOf(model);
     if (!rig.empty()) built.rig = addRig(stem, model, rig, why);
@@ -164,6 +171,7 @@ class Planner {
     for (const auto& [variant, other] : x_.context.models.at(name).variants)
       if (other.report && other.report->same && other.prepared.model)
         sizes.push_back({variant, scene::blendedVariants(model, *other.prepared.model, 1)});
+    for (const Size& size : sizes) built.sizes.insert(size.name);
     int number = 0;
     for (const DrawnPart& part : drawnParts(model)) {
       const scene::Node& node = model.node(part.node);
@@ -350,7 +358,7 @@ class Planner {
   const GameSpace space_;
   std::vector<PlannedEntry> entries_;
   std::map<std::string, BuiltModel> models_;
-  std::set<std::string> added_;
+  std::set<std::string> added_, stems_;
 };
 
 }  // namespace

@@ -1,8 +1,10 @@
 // The one table of checks.
 #include <algorithm>
+#include <set>
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "check/consequence.h"
 #include "mod/set_aside_place.h"
 #include "prepare/edit_steps.h"
 #include "scene/structure.h"
@@ -72,9 +74,12 @@ const std::vector<CheckRow>& checkTable() {
        checkObjectKind},
       {"object.pieces", S::stops, "An object has no model", "The game would place an invisible thing.",
        "Choose a model for it.", checkObjectPieces},
-      {"file.missing", S::stops, "A file that is named does not exist",
-       "The build cannot take in what is not there.", "Put the file back, or change the name.",
-       checkFileMissing},
+      {"object.same_id", S::stops, "Two objects have one name in the game",
+       "The game tells things apart by their names; letters that a name cannot hold are left out of it.",
+       "Rename one of them.", checkObjectSameId},
+      {"file.missing", S::shows, "A file that is named does not exist",
+       "The build leaves out what is not there, and what shows it stays blank.",
+       "Put the file back, or change the name.", checkFileMissing},
       {"mesh.no_triangles", S::stops, "A model has no triangles", "The game would load an invisible thing.",
        "Check what the steps dropped, or export the model again.", checkNoTriangles},
       {"mesh.not_finite", S::stops, "Vertices that are not numbers",
@@ -292,7 +297,17 @@ const std::vector<CheckRow>& checkTable() {
 
 std::vector<Finding> runChecks(const Context& context) {
   std::vector<Finding> out;
-  for (const CheckRow& row : checkTable()) row.run(context, row, out);
+  for (const CheckRow& row : checkTable()) {
+    const auto before = static_cast<std::ptrdiff_t>(out.size());
+    row.run(context, row, out);
+    // Held against several kinds a model can give the same finding twice.
+    std::set<std::pair<std::string, std::string>> said;
+    out.erase(
+        std::remove_if(out.begin() + before, out.end(),
+                       [&](const Finding& f) { return !said.emplace(placeKey(f.place), f.sentence).second; }),
+        out.end());
+    for (size_t i = static_cast<size_t>(before); i < out.size(); ++i) settle(context, row, out[i]);
+  }
   for (Finding& f : out) {
     if (f.severity == Severity::stops) continue;
     const std::string key = placeKey(f.place);
@@ -381,7 +396,66 @@ void eachModel(const Context& context,
                const std::function<void(const std::string&, const mod::ModelDoc&, const ModelState&)>& body) {
   for (const auto& [name, doc] : context.mod->models) {
     const auto state = context.models.find(name);
-    if (state != context.models.end() && state->second.prepared.model) body(name, doc, state->second);
+    if (state == context.models.end() || !state->second.prepared.model) continue;
+    body(name, doc, state->second);
+    if (const auto further = context.further_kinds.find(name); further != context.further_kinds.end())
+      for (const ModelState& other : further->second) body(name, doc, other);
+  }
+}
+
+ObjectCounts modelCounts(const scene::Model& model) {
+  ObjectCounts out;
+  const scene::Counts counts = scene::countsOf(model);
+  out.triangles = counts.triangles, out.vertices = counts.vertices, out.parts = counts.parts;
+  out.materials = scene::usedMaterials(model).size();
+  for (const scene::NodeIndex i : scene::reachedNodes(model))
+    if (model.node(i).mesh.valid())
+      for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives)
+        if (!p.material.valid() && !p.indices.empty()) return ++out.materials, out;
+  return out;
+}
+
+ObjectCounts objectCounts(const Context& context, const mod::ObjectDoc& object) {
+  ObjectCounts out;
+  for (const mod::PieceDoc& piece : object.pieces) {
+    const auto state = context.models.find(piece.model);
+    if (state == context.models.end() || !state->second.prepared.model) continue;
+    const ObjectCounts one = modelCounts(*state->second.prepared.model);
+    out.triangles += one.triangles, out.vertices += one.vertices, out.parts += one.parts;
+    if (std::find(out.models.begin(), out.models.end(), piece.model) != out.models.end()) continue;
+    out.models.push_back(piece.model);
+    out.materials += one.materials;
+  }
+  return out;
+}
+
+bool holdsForAny(const Context& context, const ModelState& state, const rulebook::Condition& when) {
+  if (state.objects.empty()) return true;
+  return std::any_of(state.objects.begin(), state.objects.end(),
+                     [&](const std::string& name) { return when.holds(context.mod->objects.at(name).card); });
+}
+
+void overLimitTogether(const Context& context, const CheckRow& row, Findings& out,
+                       int64_t rulebook::Kind::*limit,
+                       const std::function<uint64_t(const ObjectCounts&)>& count, const char* one,
+                       const char* many) {
+  for (const auto& [name, doc] : context.mod->objects) {
+    const rulebook::Kind* kind = context.book->findKind(doc.kind);
+    if (kind == nullptr || kind->*limit <= 0 || doc.pieces.size() < 2) continue;
+    const auto most = static_cast<uint64_t>(kind->*limit);
+    const ObjectCounts all = objectCounts(context, doc);
+    const bool told = std::any_of(all.models.begin(), all.models.end(), [&](const std::string& model) {
+      return count(modelCounts(*context.models.at(model).prepared.model)) > most;
+    });
+    if (told || count(all) <= most) continue;
+    Finding f = begin(context, row,
+                      name + " has " + base::countText(count(all), one, many) + " in all its pieces; a " +
+                          base::lowerAscii(kind->title) + " may have " + base::groupedText(most) + ".");
+    f.measured = base::groupedText(count(all));
+    f.expected = "at most " + base::groupedText(most);
+    f.place.object = name;
+    f.place.document = "objects/" + name + ".object.json";
+    out.push_back(std::move(f));
   }
 }
 

@@ -57,6 +57,7 @@ void checkRoleUnknown(const Context&, const CheckRow&, Findings&);
 void checkStray(const Context&, const CheckRow&, Findings&);
 void checkObjects(const Context&, const CheckRow&, Findings&);
 void checkObjectKind(const Context&, const CheckRow&, Findings&);
+void checkObjectSameId(const Context&, const CheckRow&, Findings&);
 void checkObjectPieces(const Context&, const CheckRow&, Findings&);
 void checkFieldEmpty(const Context&, const CheckRow&, Findings&);
 void checkFieldLimits(const Context&, const CheckRow&, Findings&);
@@ -93,7 +94,20 @@ Finding aboutModel(const Context& context, const CheckRow& row, const std::strin
                    std::string sentence);
 /// Extents of a prepared model along the game's forward, side and up; metres.
 glm::vec3 extentsOf(const ModelState& state, const Context& context);
-/// Calls body(name, doc, state) for every model whose source could be read.
+/// What an object is made of, over all its pieces; a model that is placed twice counts twice.
+struct ObjectCounts {
+  uint64_t triangles = 0, vertices = 0, parts = 0;
+  size_t materials = 0;             ///< of each model once; what wears none counts as one
+  std::vector<std::string> models;  ///< names, each once, in the order of the pieces
+};
+ObjectCounts objectCounts(const Context& context, const mod::ObjectDoc& object);
+/// Counts of one model as an object of a single piece has them.
+ObjectCounts modelCounts(const scene::Model& model);
+/// Whether a rule with such a condition holds for any of the objects that the state stands for; always when
+/// there are none.
+bool holdsForAny(const Context& context, const ModelState& state, const rulebook::Condition& when);
+/// Calls body(name, doc, state) for every model whose source could be read; where objects of several kinds
+/// use it, once for each kind. Findings that come out alike are said once.
 void eachModel(const Context& context,
                const std::function<void(const std::string&, const mod::ModelDoc&, const ModelState&)>& body);
 /// Calls body(name, doc, state, kind) for every model that an object of a known kind uses.
@@ -106,6 +120,11 @@ void eachKindModel(const Context& context, const Body& body) {
 /// A limit that a model is over: one finding with measured and expected value. 0 or less: no limit.
 void overLimit(const Context& context, const CheckRow& row, Findings& out, const std::string& name,
                int64_t most, uint64_t count, const char* one, const char* many);
+/// The same for what an object has in all its pieces, where none of its models alone is over the limit.
+void overLimitTogether(const Context& context, const CheckRow& row, Findings& out,
+                       int64_t rulebook::Kind::*limit,
+                       const std::function<uint64_t(const ObjectCounts&)>& count, const char* one,
+                       const char* many);
 /// A mend that adds a step by rank.
 Mend stepMend(const std::string& model, const std::string& kind, base::Json values, std::string label);
 /// The same, but changing the first enabled step of that kind when there is one.

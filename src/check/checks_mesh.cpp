@@ -1,4 +1,5 @@
 // Checks of meshes and parts.
+#include <algorithm>
 #include <set>
 
 #include "base/text.h"
@@ -56,15 +57,16 @@ struct Tally {
 };
 
 void checkBudget(const Context& context, const CheckRow& row, Findings& out, int64_t rulebook::Kind::*limit,
-                 uint64_t scene::Counts::*count, const char* one, const char* many, bool simplify) {
-  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
-    if (state.kind == nullptr || state.kind->*limit <= 0) return;
-    const scene::Counts counts = scene::countsOf(*state.prepared.model);
-    const auto most = static_cast<uint64_t>(state.kind->*limit);
+                 uint64_t ObjectCounts::*count, const char* one, const char* many, bool simplify) {
+  eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
+                             const rulebook::Kind& kind) {
+    if (kind.*limit <= 0) return;
+    const ObjectCounts counts = modelCounts(*state.prepared.model);
+    const auto most = static_cast<uint64_t>(kind.*limit);
     if (counts.*count <= most) return;
     Finding f = begin(context, row,
                       name + " has " + countText(counts.*count, one, many) + "; a " +
-                          base::lowerAscii(state.kind->title) + " may have " + base::groupedText(most) + ".");
+                          base::lowerAscii(kind.title) + " may have " + base::groupedText(most) + ".");
     f.measured = base::groupedText(counts.*count);
     f.expected = "at most " + base::groupedText(most);
     placeIn(f, name, *state.prepared.model, {});
@@ -73,18 +75,20 @@ void checkBudget(const Context& context, const CheckRow& row, Findings& out, int
                                        "Simplify to " + base::groupedText(most) + " triangles"));
     out.push_back(std::move(f));
   });
+  overLimitTogether(
+      context, row, out, limit, [&](const ObjectCounts& all) { return all.*count; }, one, many);
 }
 
 }  // namespace
 
 void checkTriangleLimit(const Context& context, const CheckRow& row, Findings& out) {
-  checkBudget(context, row, out, &rulebook::Kind::max_triangles, &scene::Counts::triangles, "triangle",
+  checkBudget(context, row, out, &rulebook::Kind::max_triangles, &ObjectCounts::triangles, "triangle",
               "triangles", true);
 }
 
 void checkVertexLimit(const Context& context, const CheckRow& row, Findings& out) {
-  checkBudget(context, row, out, &rulebook::Kind::max_vertices, &scene::Counts::vertices, "vertex",
-              "vertices", false);
+  checkBudget(context, row, out, &rulebook::Kind::max_vertices, &ObjectCounts::vertices, "vertex", "vertices",
+              false);
 }
 
 namespace {
@@ -183,6 +187,12 @@ void checkNoTriangles(const Context& context, const CheckRow& row, Findings& out
     if (scene::countsOf(*state.prepared.model).triangles > 0) return;
     Finding f = begin(context, row, name + " has no triangles left.");
     placeIn(f, name, *state.prepared.model, {});
+    // An object that has others to show is loaded without it.
+    const bool alone =
+        std::any_of(state.objects.begin(), state.objects.end(), [&](const std::string& object) {
+          return objectCounts(context, context.mod->objects.at(object)).triangles == 0;
+        });
+    if (!alone && !state.objects.empty()) f.severity = Severity::shows;
     out.push_back(std::move(f));
   });
 }

@@ -1,6 +1,7 @@
 // Checks of the mod's documents, objects and files.
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include "base/text.h"
@@ -236,6 +237,30 @@ void checkObjectKind(const Context& context, const CheckRow& row, Findings& out)
                               context.book->title + " does not know."));
 }
 
+void checkObjectSameId(const Context& context, const CheckRow& row, Findings& out) {
+  std::map<std::string, std::string> taken;
+  for (const auto& [name, doc] : context.mod->objects) {
+    const auto [first, fresh] = taken.emplace(base::slug(name), name);
+    if (fresh) continue;
+    Finding f =
+        about(context, row, name,
+              "Both " + first->second + " and " + name + " are called " + first->first + " in the game.");
+    f.measured = first->first;
+    f.mends.push_back({"Call the second one otherwise", [name = name](mod::ModState& mod) {
+                         const auto found = mod.objects.find(name);
+                         if (found == mod.objects.end()) return;
+                         std::set<std::string> ids;
+                         for (const auto& [other, object] : mod.objects) ids.insert(base::slug(other));
+                         std::string next = base::slug(name);
+                         for (int n = 2; ids.count(next) != 0; ++n)
+                           next = base::slug(name) + "-" + std::to_string(n);
+                         mod.objects[next] = found->second;
+                         mod.objects.erase(name);
+                       }});
+    out.push_back(std::move(f));
+  }
+}
+
 void checkObjectPieces(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects) {
     if (doc.pieces.empty()) out.push_back(about(context, row, name, name + " is made of no model."));
@@ -319,10 +344,8 @@ void checkFieldLimits(const Context& context, const CheckRow& row, Findings& out
 void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
     if (state.kind == nullptr) return;
-    const auto object = context.mod->objects.find(state.object);
     for (const rulebook::Point& point : state.kind->points) {
-      if (!point.required || (object != context.mod->objects.end() && !point.when.holds(object->second.card)))
-        continue;
+      if (!point.required || !holdsForAny(context, state, point.when)) continue;
       if (std::any_of(doc.points.begin(), doc.points.end(),
                       [&](const mod::PointDoc& p) { return p.id == point.id; }))
         continue;

@@ -15,17 +15,23 @@ using base::Json;
 void checkPartLimit(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind& kind) {
-    overLimit(context, row, out, name, kind.max_parts, scene::countsOf(*state.prepared.model).parts, "part",
+    overLimit(context, row, out, name, kind.max_parts, modelCounts(*state.prepared.model).parts, "part",
               "parts");
   });
+  overLimitTogether(
+      context, row, out, &rulebook::Kind::max_parts, [](const ObjectCounts& all) { return all.parts; },
+      "part", "parts");
 }
 
 void checkMaterialLimit(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind& kind) {
-    overLimit(context, row, out, name, kind.max_materials, scene::usedMaterials(*state.prepared.model).size(),
+    overLimit(context, row, out, name, kind.max_materials, modelCounts(*state.prepared.model).materials,
               "material", "materials");
   });
+  overLimitTogether(
+      context, row, out, &rulebook::Kind::max_materials,
+      [](const ObjectCounts& all) { return static_cast<uint64_t>(all.materials); }, "material", "materials");
 }
 
 void checkGrid(const Context& context, const CheckRow& row, Findings& out) {

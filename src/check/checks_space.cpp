@@ -6,6 +6,7 @@
 #include "check/checks.h"
 #include "check/space_guess.h"
 #include "prepare/edit_steps.h"
+#include "prepare/pieces.h"
 #include "prepare/space_ops.h"
 
 namespace rakugo::check {
@@ -40,6 +41,49 @@ double factorIntoBands(glm::dvec3 extents, const rulebook::Kind& kind) {
 
 }  // namespace
 
+namespace {
+
+// What an object is as a whole, where it is more than one model at its origin.
+void checkSizeOfObjects(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, doc] : context.mod->objects) {
+    const rulebook::Kind* kind = context.book->findKind(doc.kind);
+    const bool alone = doc.pieces.size() == 1 && prepare::pieceMatrix(doc.pieces[0]) == glm::mat4(1);
+    if (kind == nullptr || alone) continue;
+    geometry::Bounds box;
+    for (const mod::PieceDoc& piece : doc.pieces)
+      if (const auto state = context.models.find(piece.model);
+          state != context.models.end() && !state->second.box_m.empty())
+        for (int corner = 0; corner < 8; ++corner) {
+          const geometry::Bounds& own = state->second.box_m;
+          box.add(glm::vec3(prepare::pieceMatrix(piece) * glm::vec4((corner & 1) != 0 ? own.max.x : own.min.x,
+                                                                    (corner & 2) != 0 ? own.max.y : own.min.y,
+                                                                    (corner & 4) != 0 ? own.max.z : own.min.z,
+                                                                    1)));
+        }
+    if (box.empty()) continue;
+    const auto along = [&](glm::vec3 axis) { return std::abs(glm::dot(box.size(), axis)); };
+    const double extents[3] = {along(geometry::axisVector(context.book->forward)),
+                               along(context.book->side()), along(geometry::axisVector(context.book->up))};
+    const auto bands = bandsOf(*kind);
+    for (size_t i = 0; i < 3; ++i) {
+      const auto& band = bands[i];
+      if (!band || (extents[i] <= band->max * 1.0005 && extents[i] >= band->min * 0.9995)) continue;
+      Finding f = begin(context, row,
+                        "With all its pieces the " + std::string(kExtentNames[i]) + " of " + name + " is " +
+                            lengthText(extents[i]) + "; a " + base::lowerAscii(kind->title) + " is " +
+                            bandText(*band) + ".");
+      f.measured = lengthText(extents[i]);
+      f.expected = bandText(*band);
+      f.place.object = name;
+      f.place.document = "objects/" + name + ".object.json";
+      f.place.field = kExtentNames[i];
+      out.push_back(std::move(f));
+    }
+  }
+}
+
+}  // namespace
+
 void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     const std::optional<Proposal>& unit = state.unit;
@@ -60,6 +104,7 @@ void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
 }
 
 void checkSize(const Context& context, const CheckRow& row, Findings& out) {
+  checkSizeOfObjects(context, row, out);
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     if (state.kind == nullptr) return;
     // A wrong unit explains the size; it is told once.

@@ -184,12 +184,10 @@ void checkRoles(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     if (state.kind == nullptr) return;
     const scene::Model& model = *state.prepared.model;
-    const auto object = context.mod->objects.find(state.object);
     std::vector<uint32_t> used;
     for (const scene::MaterialIndex m : scene::usedMaterials(model)) used.push_back(m.value());
     for (const rulebook::Role& role : state.kind->roles) {
-      if (!role.required || (object != context.mod->objects.end() && !role.when.holds(object->second.card)))
-        continue;
+      if (!role.required || !holdsForAny(context, state, role.when)) continue;
       if (std::any_of(used.begin(), used.end(),
                       [&](uint32_t m) { return model.materials[m].role == role.id; }))
         continue;

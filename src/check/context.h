@@ -69,9 +69,10 @@ struct ModelFacts {
 struct ModelState : ModelFacts {
   prepare::Prepared prepared;          ///< model is null when the source could not be read
   std::vector<PictureState> pictures;  ///< one an image of the model
-  /// The kind of the first object that uses the model, and that object's name; null when none does.
+  /// The kind that it is held against here: of the first object that uses the model; null when none does.
   const rulebook::Kind* kind = nullptr;
-  std::string object;
+  std::string object;                ///< the first object of that kind that uses it
+  std::vector<std::string> objects;  ///< all objects of that kind that use it
   /// Other sizes of it that could be read, by variant, each through the same steps, and how it compares with
   /// the model.
   struct Variant {
@@ -98,6 +99,8 @@ struct Context {
   const rulebook::Rulebook* book = nullptr;
   std::map<std::string, SourceState> sources;
   std::map<std::string, ModelState> models;
+  /// The same models held against the other kinds of the objects that use them; most have none.
+  std::map<std::string, std::vector<ModelState>> further_kinds;
   std::map<std::string, Ghost> ghosts;  ///< by kind id
   std::vector<std::string> files;       ///< of the mod folder, relative, sorted
   std::vector<InstalledMod> installed;  ///< in the game's order; empty when no game folder is known

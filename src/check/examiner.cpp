@@ -214,12 +214,19 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     if (cancelled()) return base::cancelledError();
     if (progress != nullptr) progress->say("Preparing " + name, 0.5);
     ModelState& state = context.models[name];
+    // One state for each kind of object that uses it, in the order of the objects.
+    std::vector<ModelState> further;
     for (const auto& [object, object_doc] : mod->objects) {
       const bool uses = std::any_of(object_doc.pieces.begin(), object_doc.pieces.end(),
                                     [&, n = name](const mod::PieceDoc& p) { return p.model == n; });
-      if (!uses || !state.object.empty()) continue;
-      state.object = object;
-      state.kind = book_->findKind(object_doc.kind);
+      if (!uses) continue;
+      const rulebook::Kind* kind = book_->findKind(object_doc.kind);
+      ModelState* into = state.objects.empty() || state.kind == kind ? &state : nullptr;
+      for (ModelState& other : further)
+        if (other.kind == kind) into = &other;
+      if (into == nullptr) into = &further.emplace_back();
+      if (into->objects.empty()) into->object = object, into->kind = kind;
+      into->objects.push_back(object);
     }
     const auto source = context.sources.find(doc.source);
     if (source == context.sources.end() || !source->second.read) continue;
@@ -246,10 +253,24 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
       }
       state.pictures.push_back(std::move(picture));
     }
+    for (size_t i = 0; i < further.size(); ++i) {
+      ModelState& other = further[i];
+      if (other.kind == nullptr) continue;
+      other.prepared = state.prepared;
+      other.pictures = state.pictures;
+      other.variants = state.variants;
+      if (const base::Status facts = findFacts(name + "/" + other.kind->id, other, progress); !facts)
+        return facts.error();
+      context.further_kinds[name].push_back(std::move(other));
+    }
   }
   for (const auto& [name, doc] : mod->models) {
     if (cancelled()) return base::cancelledError();
-    if (context.models.at(name).prepared.model) propose(name, doc, context);
+    if (!context.models.at(name).prepared.model) continue;
+    propose(name, doc, context);
+    if (const auto further = context.further_kinds.find(name); further != context.further_kinds.end())
+      for (ModelState& other : further->second)
+        other.unit = context.models.at(name).unit, other.axes = context.models.at(name).axes;
   }
   donors_ = nullptr;  // it knows this call's context
   if (progress != nullptr) progress->say("Checking", 0.9);

@@ -3,10 +3,12 @@
 
 #include <functional>
 #include <glm/glm.hpp>
+#include <optional>
 #include <string>
 #include <vector>
 
 #include "mod/documents.h"
+#include "rulebook/rulebook.h"
 
 namespace rakugo::check {
 
@@ -41,9 +43,10 @@ struct Mend {
 struct Finding {
   std::string check;  ///< id in the table
   Severity severity = Severity::shows;
-  std::string sentence;            ///< "The height is 241 m; a fitting is 0.3 to 6 m."
-  std::string measured, expected;  ///< "241 m", "0.3 to 6 m"; may be empty
-  std::string reason;              ///< why it matters in this game
+  std::string sentence;                      ///< "The height is 241 m; a fitting is 0.3 to 6 m."
+  std::string measured, expected;            ///< "241 m", "0.3 to 6 m"; may be empty
+  std::string reason;                        ///< why it matters in this game
+  std::optional<rulebook::Outcome> outcome;  ///< what the game does, where the rulebook says it
   FindingPlace place;
   std::vector<Mend> mends;   ///< best first
   bool set_aside = false;    ///< looked at, and lived with

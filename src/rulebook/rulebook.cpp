@@ -5,6 +5,33 @@
 namespace rakugo::rulebook {
 namespace {
 
+constexpr std::pair<Outcome, const char*> kOutcomeNames[] = {
+    {Outcome::refuses_mod, "refuses_mod"},     {Outcome::refuses_object, "refuses_object"},
+    {Outcome::shows_wrong, "shows_wrong"},     {Outcome::shows_blank, "shows_blank"},
+    {Outcome::takes_default, "takes_default"}, {Outcome::ignores, "ignores"}};
+
+}  // namespace
+
+const char* outcomeName(Outcome outcome) { return kOutcomeNames[static_cast<size_t>(outcome)].second; }
+
+std::optional<Outcome> outcomeFromName(std::string_view name) {
+  for (const auto& [outcome, said] : kOutcomeNames)
+    if (name == said) return outcome;
+  return std::nullopt;
+}
+
+std::optional<Outcome> outcomeOf(const Rulebook& book, const Kind* kind, const Field* field,
+                                 const std::string& check) {
+  if (field != nullptr && check == "field.empty" && field->when_empty) return field->when_empty;
+  if (field != nullptr && check == "field.limits" && field->when_outside) return field->when_outside;
+  for (const std::map<std::string, Outcome>* outcomes :
+       {kind != nullptr ? &kind->outcomes : nullptr, &book.outcomes})
+    if (outcomes != nullptr)
+      if (const auto found = outcomes->find(check); found != outcomes->end()) return found->second;
+  return std::nullopt;
+}
+namespace {
+
 template <class List>
 auto findById(const List& list, const std::string& id) {
   const auto at = std::find_if(list.begin(), list.end(), [&](const auto& one) { return one.id == id; });

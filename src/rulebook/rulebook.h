@@ -3,6 +3,7 @@
 
 #include <array>
 #include <filesystem>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -20,6 +21,19 @@ struct Band {
   bool operator==(const Band&) const = default;
 };
 
+/// What the game does where a rule is broken.
+enum class Outcome : unsigned char {
+  refuses_mod,     ///< loads nothing of the mod, or crashes
+  refuses_object,  ///< does not load the object; others load
+  shows_wrong,     ///< loads it, and players see that something is wrong
+  shows_blank,     ///< shows nothing, or a blank, where something should be
+  takes_default,   ///< takes a value of its own instead
+  ignores          ///< nothing that a player sees
+};
+/// As rulebooks write it: "refuses_mod".
+const char* outcomeName(Outcome outcome);
+std::optional<Outcome> outcomeFromName(std::string_view name);
+
 /// text_id: a name by which the game looks a text up; it is no prose, and is renamed with the things it
 /// names.
 enum class FieldType : unsigned char { text, long_text, number, integer, choice, flag, text_id };
@@ -33,6 +47,8 @@ struct Field {
   int64_t max_length = 0;            ///< of a text, in characters; 0 = no limit
   std::vector<std::string> choices;  ///< of a choice
   base::Json default_value;          ///< null when there is none
+  /// What the game does when it is empty though it is required, and when it is outside its limits.
+  std::optional<Outcome> when_empty, when_outside;
 };
 
 /// A rule that holds only when a card field has a value. No field: it always holds.
@@ -173,6 +189,9 @@ struct Kind {
   std::string ghost;  ///< path of a GLB inside the rulebook, in the game's axes, metres; may be empty
   std::string ghost_title;
   uint32_t icon_width = 0, icon_height = 0;  ///< 0 = no icon wanted
+  /// What the game does with a thing of this kind where a rule is broken, by check id; before those of the
+  /// rulebook.
+  std::map<std::string, Outcome> outcomes;
 
   [[nodiscard]] const Role* findRole(const std::string& role) const;
   [[nodiscard]] const Field* findField(const std::string& field) const;
@@ -210,6 +229,9 @@ struct Rulebook {
   bool picture_power_of_two = false;
   std::vector<SharedAsset> shared_assets;
   std::string target = "desktop";
+  /// What the game does where a rule is broken, by check id. Where it says nothing, the check's own severity
+  /// holds.
+  std::map<std::string, Outcome> outcomes;
   /// Why a rule matters in this game, by check id; used in place of the check's own reason.
   std::vector<std::pair<std::string, std::string>> reasons;
 
@@ -220,6 +242,12 @@ struct Rulebook {
   /// The side axis: up x forward, so that (forward, side, up) is right-handed; +Y for forward +X, up +Z.
   [[nodiscard]] glm::vec3 side() const;
 };
+
+/// What the game does where a check finds something: the field's own word for `field.empty` and
+/// `field.limits`, then the kind's, then the rulebook's; nothing where none says it. `kind` and `field` may
+/// be null.
+std::optional<Outcome> outcomeOf(const Rulebook& book, const Kind* kind, const Field* field,
+                                 const std::string& check);
 
 /// Loads and validates `folder`/rulebook.json. On failure all mistakes, each with file and JSON pointer, are
 /// in `mistakes` (which may be null) and the first one is the error.

@@ -65,6 +65,27 @@ Condition readCondition(JsonFields& in, const char* key) {
   return out;
 }
 
+std::optional<Outcome> readOutcome(JsonFields& in, const char* key) {
+  if (!in.has(key)) return std::nullopt;
+  const auto outcome = outcomeFromName(in.text(key));
+  if (!outcome)
+    in.complain("rulebook.outcome",
+                "What the game does is refuses_mod, refuses_object, shows_wrong, shows_blank, takes_default "
+                "or ignores.",
+                key);
+  return outcome;
+}
+
+std::map<std::string, Outcome> readOutcomes(JsonFields& in) {
+  std::map<std::string, Outcome> out;
+  const auto outcomes = in.object("outcomes");
+  if (!outcomes || !outcomes->json().is_object()) return out;
+  JsonFields fields = *outcomes;
+  for (const auto& [check, value] : fields.json().items())
+    if (const auto outcome = readOutcome(fields, check.c_str())) out[check] = *outcome;
+  return out;
+}
+
 bool fitsField(const Field& f, const Json& value) {
   switch (f.type) {
     case FieldType::text:
@@ -115,8 +136,10 @@ Field readField(JsonFields& in) {
     if (!fitsField(f, f.default_value))
       in.complain("rulebook.default", "The default does not fit the field.", "default");
   }
-  in.refuseOthers(
-      {"id", "title", "help", "unit", "type", "required", "min", "max", "max_length", "choices", "default"});
+  f.when_empty = readOutcome(in, "when_empty");
+  f.when_outside = readOutcome(in, "when_outside");
+  in.refuseOthers({"id", "title", "help", "unit", "type", "required", "min", "max", "max_length", "choices",
+                   "default", "when_empty", "when_outside"});
   return f;
 }
 
@@ -369,6 +392,7 @@ Kind readKind(JsonFields& in) {
       ghost->complain("rulebook.path", "The path must lie inside the rulebook's folder.", "file");
     ghost->refuseOthers({"file", "title"});
   }
+  k.outcomes = readOutcomes(in);
   if (auto icon = in.object("icon")) {
     const int64_t width = icon->integer("width"), height = icon->integer("height");
     if (width < 8 || height < 8 || width > 2048 || height > 2048)
@@ -410,7 +434,8 @@ Kind readKind(JsonFields& in) {
                    "variants",     "grid",
                    "lighter",      "roles",
                    "points",       "fields",
-                   "ghost",        "icon"});
+                   "ghost",        "icon",
+                   "outcomes"});
   return k;
 }
 
@@ -483,11 +508,12 @@ Rulebook readRulebook(JsonFields& in) {
   }
   refuseRepeats(in, "shared_assets", r.shared_assets);
   r.target = in.text("target", "desktop");
+  r.outcomes = readOutcomes(in);
   if (auto reasons = in.object("reasons"); reasons && reasons->json().is_object())
     for (const auto& [key, value] : reasons->json().items())
       r.reasons.emplace_back(key, reasons->text(key.c_str()));
   in.refuseOthers({"format", "id", "version", "title", "description", "space", "kinds", "meshes", "pictures",
-                   "shared_assets", "target", "reasons", "skeletons", "samples", "packaging"});
+                   "shared_assets", "target", "reasons", "outcomes", "skeletons", "samples", "packaging"});
   return r;
 }
 

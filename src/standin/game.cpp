@@ -13,7 +13,7 @@ namespace {
 struct KindRule {
   const char* kind;
   uint64_t most_triangles, most_vertices;
-  size_t most_materials;  ///< 0: any
+  size_t most_parts, most_materials;  ///< 0: any
   const char* price_field;
   const char* seller;
   int most_price;
@@ -21,12 +21,12 @@ struct KindRule {
   bool has_bones;  ///< it moves as the harbour's keepers do
 };
 constexpr size_t kMostBones = 32;
-constexpr KindRule kRules[] = {{"fitting", 12'000, 20'000, 0, "price", "the chandler", 9999, 4.5F, false},
-                               {"craft", 60'000, 90'000, 12, "price", "the broker", 99999, 9, false},
-                               {"keeper", 24'000, 30'000, 8, "wage", "a keeper", 500, 2.2F, true},
-                               {"coat", 14'000, 18'000, 6, "price", "the slop shop", 9999, 1.9F, true},
-                               {"gear", 5'000, 8'000, 4, "price", "the chandler", 9999, 3.2F, false},
-                               {"pier-block", 400, 900, 2, "cost", "the mason", 999, 2, false}};
+constexpr KindRule kRules[] = {{"fitting", 12'000, 20'000, 0, 0, "price", "the chandler", 9999, 4.5F, false},
+                               {"craft", 60'000, 90'000, 0, 12, "price", "the broker", 99999, 9, false},
+                               {"keeper", 24'000, 30'000, 0, 8, "wage", "a keeper", 500, 2.2F, true},
+                               {"coat", 14'000, 18'000, 0, 6, "price", "the slop shop", 9999, 1.9F, true},
+                               {"gear", 5'000, 8'000, 0, 4, "price", "the chandler", 9999, 3.2F, false},
+                               {"pier-block", 400, 900, 1, 2, "cost", "the mason", 999, 2, false}};
 // What a coat may cover; the harbour's wardrobe knows no other shelf.
 constexpr const char* kRegions[] = {"trunk", "sleeve-left", "sleeve-right", "collar", "skirts"};
 
@@ -215,10 +215,13 @@ bool Game::accepted(const bundle::Bundle& bundle, const LoadedThing& object) {
   const auto tooMany = [&](uint64_t has, uint64_t most, const char* what) {
     if (most == 0 || has <= most) return false;
     say("error", "refused", what,
-        r.id + " has " + std::to_string(has) + " " + what + "; the harbour takes " + std::to_string(most) + ".");
+        r.id + " has " + std::to_string(has) + " " + what + "; the harbour takes " + std::to_string(most) +
+            ".");
     return true;
   };
-  if (tooMany(triangles, rule->most_triangles, "triangles") || tooMany(vertices, rule->most_vertices, "vertices") ||
+  if (tooMany(triangles, rule->most_triangles, "triangles") ||
+      tooMany(vertices, rule->most_vertices, "vertices") ||
+      tooMany(r.pieces.size(), rule->most_parts, "parts") ||
       tooMany(object.materials.size(), rule->most_materials, "materials"))
     return false;
   if (rule->has_bones && r.rigs.empty())
@@ -233,7 +236,8 @@ bool Game::accepted(const bundle::Bundle& bundle, const LoadedThing& object) {
         return say("error", "refused", "regions",
                    r.id + " covers " + piece.region + "; nobody here has such a place on the body."),
                false;
-  const double price = r.card.contains(rule->price_field) && r.card[rule->price_field].is_number()
+  // Whole pennies; anything else is no price.
+  const double price = r.card.contains(rule->price_field) && r.card[rule->price_field].is_number_integer()
                            ? r.card[rule->price_field].get<double>()
                            : 0.0;
   if (price < 1 || price > rule->most_price)
@@ -257,7 +261,7 @@ bool Game::accepted(const bundle::Bundle& bundle, const LoadedThing& object) {
     say("warning", "slips", "grip", r.id + " has no grip; a hand would close on its origin.");
   if (r.icon.empty()) say("warning", "no_icon", "icon", r.id + " has no icon.");
   const float height = r.bounds_max[2] - r.bounds_min[2];
-  if (height > rule->most_height_m)
+  if (height > rule->most_height_m * 1.001F)
     say("warning", "giant", "",
         r.id + " is " + std::to_string(height) + " m high and will not fit under the shed's eaves.");
   return true;

@@ -1,0 +1,83 @@
+#include "check/consequence.h"
+
+#include <algorithm>
+
+namespace rakugo::check {
+namespace {
+
+using rulebook::Outcome;
+
+// Objects that a finding is about: the one it names, or all that use its model.
+std::vector<const mod::ObjectDoc*> objectsOf(const Context& context, const FindingPlace& place) {
+  std::vector<const mod::ObjectDoc*> out;
+  if (!place.object.empty()) {
+    if (const auto found = context.mod->objects.find(place.object); found != context.mod->objects.end())
+      out.push_back(&found->second);
+  } else if (!place.model.empty()) {
+    for (const auto& [name, doc] : context.mod->objects)
+      if (std::any_of(doc.pieces.begin(), doc.pieces.end(),
+                      [&](const mod::PieceDoc& piece) { return piece.model == place.model; }))
+        out.push_back(&doc);
+  }
+  return out;
+}
+
+}  // namespace
+
+Severity severityOf(Outcome outcome) {
+  switch (outcome) {
+    case Outcome::refuses_mod:
+    case Outcome::refuses_object:
+      return Severity::stops;
+    case Outcome::shows_wrong:
+    case Outcome::shows_blank:
+    case Outcome::takes_default:
+      return Severity::shows;
+    case Outcome::ignores:
+      return Severity::tidy;
+  }
+  return Severity::shows;
+}
+
+std::string outcomeText(Outcome outcome, const rulebook::Rulebook& book) {
+  switch (outcome) {
+    case Outcome::refuses_mod:
+      return book.title + " refuses the whole mod.";
+    case Outcome::refuses_object:
+      return book.title + " does not load this object.";
+    case Outcome::shows_wrong:
+      return book.title + " loads it, and players see that something is wrong.";
+    case Outcome::shows_blank:
+      return book.title + " shows a blank there.";
+    case Outcome::takes_default:
+      return book.title + " takes a value of its own instead.";
+    case Outcome::ignores:
+      return book.title + " takes no notice of it.";
+  }
+  return {};
+}
+
+void settle(const Context& context, const CheckRow& row, Finding& f) {
+  const std::vector<const mod::ObjectDoc*> objects = objectsOf(context, f.place);
+  const bool about_model = f.place.object.empty() && !f.place.model.empty();
+  if (about_model && objects.empty() && !context.mod->objects.empty()) {
+    if (f.severity == Severity::stops) f.severity = Severity::tidy;
+    return;
+  }
+  std::optional<Outcome> worst;
+  const auto weigh = [&](const rulebook::Kind* kind) {
+    const rulebook::Field* field = kind != nullptr ? kind->findField(f.place.field) : nullptr;
+    const auto outcome = rulebook::outcomeOf(*context.book, kind, field, f.check);
+    if (outcome && (!worst || *outcome < *worst)) worst = outcome;
+  };
+  if (objects.empty()) weigh(nullptr);
+  for (const mod::ObjectDoc* object : objects) weigh(context.book->findKind(object->kind));
+  if (!worst) return;
+  f.outcome = worst;
+  f.severity = severityOf(*worst);
+  f.reason = outcomeText(*worst, *context.book);
+  for (const auto& [id, reason] : context.book->reasons)
+    if (id == row.id) f.reason += " " + reason;
+}
+
+}  // namespace rakugo::check

@@ -1,0 +1,18 @@
+// What the game does where a rule is broken, as the rulebook says it; severity and words follow from that.
+#pragma once
+
+#include "check/context.h"
+
+namespace rakugo::check {
+
+/// The severity that goes with what the game does.
+Severity severityOf(rulebook::Outcome outcome);
+/// A sentence for people: "Kelpwick does not load this object."
+std::string outcomeText(rulebook::Outcome outcome, const rulebook::Rulebook& book);
+
+/// Gives a finding of that row the severity and the reason that the rulebook's outcome asks for: the gravest
+/// over the kinds of the objects that it is about. Where the rulebook says nothing, both stay. What is wrong
+/// with a model that no object uses never stops the game: it is not shipped.
+void settle(const Context& context, const CheckRow& row, Finding& finding);
+
+}  // namespace rakugo::check
