@@ -37,6 +37,7 @@ class SeverityMark : public QWidget {
 }  // namespace
 
 FindingsPanel::FindingsPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+  connect(&session, &Session::mendsTried, this, &FindingsPanel::refresh);
   setObjectName(QStringLiteral("findings"));
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(1, 0, 0, 0);
@@ -89,6 +90,7 @@ void FindingsPanel::makeHead(QVBoxLayout* layout) {
 }
 
 bool FindingsPanel::wanted(const check::Finding& f) const {
+  if (f.caused_by && words_->text().trimmed().isEmpty()) return false;  // below its cause
   const size_t sort = f.set_aside ? 3 : static_cast<size_t>(f.severity);
   if (!narrow_[sort]->isChecked()) return false;
   const QString words = words_->text().trimmed();
@@ -98,7 +100,8 @@ bool FindingsPanel::wanted(const check::Finding& f) const {
 
 void FindingsPanel::refreshHead(const std::vector<check::Finding>& findings) {
   std::array<int, 4> counts{};
-  for (const check::Finding& f : findings) ++counts[f.set_aside ? 3 : static_cast<size_t>(f.severity)];
+  for (const check::Finding& f : findings)
+    if (!f.caused_by) ++counts[f.set_aside ? 3 : static_cast<size_t>(f.severity)];
   const QString texts[] = {tr("%1 stop").arg(counts[0]), tr("%1 show").arg(counts[1]),
                            tr("%1 to tidy").arg(counts[2]), tr("%1 set aside").arg(counts[3])};
   for (size_t i = 0; i < narrow_.size(); ++i) {
@@ -180,9 +183,48 @@ void FindingsPanel::addRow(const check::Finding& finding, bool line_above) {
                                       : plainText(q(finding.sentence), row));
   column->addWidget(quietText(
       finding.set_aside ? tr("Set aside: %1").arg(q(finding.aside_reason)) : q(finding.reason), row));
+  if (finding.mends.empty() && !finding.set_aside && !finding.cure.empty())
+    column->addWidget(quietText(tr("What to do: %1").arg(q(finding.cure)), row));
   addButtons(finding, row, column);
+  addEffects(finding, row, column);
   layout->addLayout(column, 1);
   column_->addWidget(row);
+}
+
+void FindingsPanel::addEffects(const check::Finding& cause, QWidget* row, QVBoxLayout* column) {
+  if (cause.causes == 0) return;
+  const std::string key = check::findingKey(cause);
+  const bool open = unfolded_.count(key) != 0;
+  auto* fold = new QPushButton(
+      cause.causes == 1 ? tr("1 more goes with it") : tr("%1 more go with it").arg(cause.causes), row);
+  fold->setObjectName(QStringLiteral("with-") + q(cause.check));
+  fold->setProperty("quiet", true);
+  fold->setCheckable(true);
+  fold->setChecked(open);
+  fold->setToolTip(tr("What vanishes together with this finding"));
+  connect(fold, &QPushButton::clicked, this, [this, key] {
+    if (unfolded_.erase(key) == 0) unfolded_.insert(key);
+    refresh();
+  });
+  column->addWidget(fold, 0, Qt::AlignLeft);
+  if (!open) return;
+  const auto& all = session_.examination()->findings;
+  for (const check::Finding& effect : all) {
+    if (!effect.caused_by || &all[*effect.caused_by] != &cause) continue;
+    auto* line = new QWidget(row);
+    line->setObjectName(QStringLiteral("effect-") + q(effect.check));
+    auto* layout = new QHBoxLayout(line);
+    layout->setContentsMargins(8, 2, 0, 2);
+    layout->setSpacing(4);
+    layout->addWidget(new SeverityMark(effect.severity, line), 0, Qt::AlignTop);
+    layout->addWidget(plainText(q(effect.sentence), line), 1);
+    auto* show = new QPushButton(tr("Show"), line);
+    show->setObjectName(QStringLiteral("show-") + q(effect.check));
+    show->setAccessibleName(tr("Show: %1").arg(q(effect.sentence)));
+    connect(show, &QPushButton::clicked, this, [this, effect] { Q_EMIT showAsked(effect); });
+    layout->addWidget(show, 0, Qt::AlignTop);
+    column->addWidget(line);
+  }
 }
 
 void FindingsPanel::addButtons(const check::Finding& finding, QWidget* row, QVBoxLayout* column) {

@@ -3,6 +3,8 @@
 
 #include <QWidget>
 #include <array>
+#include <set>
+#include <string>
 
 #include "app/session.h"
 
@@ -30,6 +32,8 @@ class FindingsPanel : public QWidget {
   void makeHead(QVBoxLayout* layout);
   void refreshHead(const std::vector<check::Finding>& findings);
   void addRow(const check::Finding& finding, bool line_above);
+  /// What goes with a finding: a button that unfolds it.
+  void addEffects(const check::Finding& cause, QWidget* row, QVBoxLayout* column);
   void addButtons(const check::Finding& finding, QWidget* row, QVBoxLayout* column);
   void addMore(const check::Finding& finding, QWidget* row, QHBoxLayout* buttons);
   [[nodiscard]] bool wanted(const check::Finding& finding) const;
@@ -43,6 +47,7 @@ class FindingsPanel : public QWidget {
   std::array<QPushButton*, 4> narrow_{};  ///< stops, shows, tidy, set aside
   QPushButton* by_thing_;
   QLineEdit* words_;
+  std::set<std::string> unfolded_;  ///< keys of findings whose effects are shown
 };
 
 }  // namespace rakugo::app

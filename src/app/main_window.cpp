@@ -120,6 +120,13 @@ MainWindow::MainWindow() {
     if (session_.found())  // asked once the window shows the mod as it was saved
       QTimer::singleShot(0, this, [this] { offerFound(); });
   });
+  session_.setGame(s(gameFolder()));
+  connect(&session_, &Session::workFailed, this, [this](const QString& details) {
+    notice_->say(
+        tr("Something in Rakugo failed, and that work was not done. The mod is as it was."), details,
+        {{"notice-copy", tr("Copy details"), [details] { QApplication::clipboard()->setText(details); }},
+         {"notice-close", tr("Close"), [] {}}});
+  });
   connect(&session_, &Session::edited, this, &MainWindow::refreshEdited);
   connect(&session_, &Session::selectionChanged, this, &MainWindow::refresh);
   connect(&session_, &Session::examined, this, [this] {

@@ -90,6 +90,7 @@ void Session::finishOpen(Opened opened) {
   }
   examiner_ = std::make_shared<check::Examiner>(
       folder_, std::make_shared<const rulebook::Rulebook>(std::move(opened.book).value()));
+  *installed_stale_ = true;
   pictures_ = std::make_shared<PictureCache>();
   cache_ = std::make_shared<build::BuildCache>(build::cacheFolder(folder_));
   examination_.reset();
@@ -289,14 +290,25 @@ void Session::run(std::function<T(base::Progress&)> work, std::function<void(T)>
   tasks_->post([this, number = ++last_task_, cancelled = cancelled_tasks_, work = std::move(work),
                 done = std::move(done)](base::Progress& progress) {
     if (number <= cancelled->load()) progress.cancel();
-    auto result = std::make_shared<T>(work(progress));
-    QMetaObject::invokeMethod(
-        this,
-        [this, result, done] {
-          --working_;
-          done(std::move(*result));
-        },
-        Qt::QueuedConnection);
+    // The border of all work: what a library threw in spite of its promise ends that work, not the program.
+    try {
+      auto result = std::make_shared<T>(work(progress));
+      QMetaObject::invokeMethod(
+          this,
+          [this, result, done] {
+            --working_;
+            done(std::move(*result));
+          },
+          Qt::QueuedConnection);
+    } catch (const std::exception& fault) {
+      QMetaObject::invokeMethod(
+          this,
+          [this, what = q(fault.what())] {
+            --working_;
+            Q_EMIT workFailed(what);
+          },
+          Qt::QueuedConnection);
+    }
   });
 }
 
@@ -319,11 +331,20 @@ void Session::setGhost(GhostChoice choice) {
   if (isOpen()) examine();
 }
 
+void Session::setGame(const std::filesystem::path& game) {
+  if (game == game_) return;
+  game_ = game;
+  *installed_stale_ = true;
+  if (isOpen()) examine();
+}
+
 void Session::examine() {
   const uint64_t generation = ++wanted_;
   examiner_thread_->post(
       [this, generation, examiner = examiner_, pictures = pictures_, state = history_->current(),
-       model = model_, shown = scene_, ghost = ghost_](base::Progress& progress) {
+       model = model_, shown = scene_, ghost = ghost_, game = game_,
+       stale = installed_stale_](base::Progress& progress) {
+        if (!game.empty() && stale->exchange(false)) examiner->setInstalled(build::installedMods(game));
         auto x = examiner->examine(state, &progress);
         if (!x) return;  // cancelled: a newer state is on its way
         auto scene = makeBenchScene(**x, model, *pictures, shown, ghost);
@@ -351,6 +372,24 @@ void Session::finishExamination(uint64_t generation, std::shared_ptr<const check
   scene_ = std::move(scene);
   if (other) Q_EMIT sceneChanged();
   Q_EMIT examined();
+  tryMends();
+}
+
+void Session::tryMends() {
+  // Behind the examination on the same worker, so that the examiner has one user; the next edit cancels it.
+  examiner_thread_->post(
+      [this, generation = wanted_, examiner = examiner_, x = examination_](base::Progress& progress) {
+        const auto tried = examiner->tryMends(x, &progress);
+        if (!tried) return;
+        QMetaObject::invokeMethod(
+            this,
+            [this, generation, tried = *tried] {
+              if (generation != wanted_) return;
+              examination_ = tried;
+              Q_EMIT mendsTried();
+            },
+            Qt::QueuedConnection);
+      });
 }
 
 void Session::look(const QString& file, std::function<void(LookedInto)> done) {
@@ -389,6 +428,7 @@ void Session::install(const std::filesystem::path& game) {
       },
       [this](const base::Result<build::Installed>& done) {
         if (!done) return Q_EMIT installed(false, q(done.error().text()));
+        *installed_stale_ = true;
         const QString name = q(done->path.filename().string());
         Q_EMIT installed(true, done->kept.empty()
                                    ? tr("Installed %1").arg(name)

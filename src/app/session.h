@@ -3,6 +3,7 @@
 
 #include <QObject>
 #include <QTimer>
+#include <atomic>
 #include <filesystem>
 #include <memory>
 
@@ -33,6 +34,10 @@ class Session : public QObject {
   /// The last finished examination; null until the first is done.
   [[nodiscard]] const std::shared_ptr<const check::Examination>& examination() const { return examination_; }
   [[nodiscard]] const std::shared_ptr<const BenchScene>& scene() const { return scene_; }
+  /// The game's folder, whose installed mods the examination knows: clashing ids, things defined twice.
+  void setGame(const std::filesystem::path& game);
+  /// True once the examination is of the present state and its mends were tried.
+  [[nodiscard]] bool triedMends() const { return !busy() && examination_ && examination_->mends_tried; }
   /// True while the examination lags behind the state.
   [[nodiscard]] bool busy() const { return finished_ != wanted_; }
   /// The chosen model as prepared; null when there is none or its source could not be read.
@@ -113,6 +118,7 @@ class Session : public QObject {
   void journalFailed(const QString& message);
   void edited();        ///< the state changed
   void examined();      ///< examination() is of the present state
+  void mendsTried();    ///< examination() is the same, its mends tried and its causes known
   void sceneChanged();  ///< scene() is another one; an edit that it does not show keeps it
   void selectionChanged();
   void progressed(const QString& what, double fraction);
@@ -121,12 +127,15 @@ class Session : public QObject {
   void gameRefreshed(bool good, const QString& message);
   void lookedInto();
   void workEnded();  ///< of `post`
+  /// Work broke off with a fault of ours; nothing of it was done. `details` are for a report.
+  void workFailed(const QString& details);
 
  private:
   struct Opened;
   void finishOpen(Opened opened);
   void beginDiskSide(mod::Footprint footprint);
   void afterEdit(const QString& label);
+  void tryMends();
   void examine();
   /// Runs `work` behind the tasks that wait, then `done` with its result on the window's thread.
   template <class T>
@@ -139,6 +148,9 @@ class Session : public QObject {
   std::shared_ptr<PictureCache> pictures_;
   std::shared_ptr<build::BuildCache> cache_;
   std::shared_ptr<const check::Examination> examination_;
+  std::filesystem::path game_;
+  /// Set when what is installed may have changed; the next examination reads it anew.
+  std::shared_ptr<std::atomic<bool>> installed_stale_ = std::make_shared<std::atomic<bool>>(true);
   std::shared_ptr<const BenchScene> scene_;
   std::vector<build::PlannedEntry> plan_;
   std::string model_, object_;

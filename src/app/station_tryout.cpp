@@ -23,7 +23,10 @@ TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
   folder_ = new QLineEdit(gameFolder(), this);
   folder_->setObjectName(QStringLiteral("game-folder"));
   folder_->setAccessibleName(tr("The game's folder"));
-  connect(folder_, &QLineEdit::editingFinished, this, [this] { setGameFolder(folder_->text()); });
+  connect(folder_, &QLineEdit::editingFinished, this, [this] {
+    setGameFolder(folder_->text());
+    session_.setGame(s(gameFolder()));
+  });
   column_->addWidget(folder_);
   start_ = new QPushButton(tr("Install and start the game"), this);
   start_->setObjectName(QStringLiteral("start-game"));

@@ -34,6 +34,12 @@ std::string placeKey(const FindingPlace& p) {
   return mod::placeText({p.document, p.model, p.object, p.source, p.part, p.material, p.field, p.point});
 }
 
+std::string findingKey(const Finding& f) {
+  std::string words = f.sentence;
+  std::erase_if(words, [](char c) { return (c >= '0' && c <= '9') || c == '.' || c == ','; });
+  return f.check + " " + placeKey(f.place) + " " + words;
+}
+
 Mend setAside(const Finding& finding, std::string reason) {
   return {"Set aside: " + finding.check, [check = finding.check, place = placeKey(finding.place),
                                           reason = std::move(reason)](mod::ModState& mod) {
@@ -281,6 +287,9 @@ const std::vector<CheckRow>& checkTable() {
       {"credit.missing", S::tidy, "A source without author or licence",
        "Whoever made it is owed the credit, and without a licence the mod may not be shared.",
        "Fill in where it comes from, at the Sources station.", checkCredit},
+      {"rulebook.unreadable", S::shows, "A file of the rulebook cannot be read",
+       "What is checked by it is not checked: faults of that sort are passed in silence.",
+       "Put the rulebook's file back, or install the rulebook again.", checkRulebookReadable},
       {"rulebook.version", S::tidy, "The mod follows another version of the rulebook",
        "Rules may have changed since the mod was made.",
        "Adopt the present version and look through the findings.", checkRulebookVersion},
@@ -311,8 +320,12 @@ std::vector<Finding> runChecks(const Context& context) {
   for (Finding& f : out) {
     if (f.severity == Severity::stops) continue;
     const std::string key = placeKey(f.place);
+    // Sizes got their field later than mods that set them aside.
+    FindingPlace whole = f.place;
+    if (f.check == "size.range") whole.field.clear();
+    const std::string without_field = placeKey(whole);
     for (const mod::SetAside& a : context.mod->card.set_aside)
-      if (a.check == f.check && a.place == key) {
+      if (a.check == f.check && (a.place == key || a.place == without_field)) {
         f.set_aside = true;
         f.aside_reason = a.reason;
       }
@@ -360,6 +373,7 @@ Finding begin(const Context& context, const CheckRow& row, std::string sentence)
   f.severity = row.severity;
   f.sentence = std::move(sentence);
   f.reason = reasonOf(row, *context.book);
+  f.cure = row.cure;
   return f;
 }
 

@@ -67,6 +67,7 @@ void checkIconSize(const Context&, const CheckRow&, Findings&);
 void checkFileMissing(const Context&, const CheckRow&, Findings&);
 void checkFileUnused(const Context&, const CheckRow&, Findings&);
 void checkCredit(const Context& context, const CheckRow& row, Findings& out);
+void checkRulebookReadable(const Context&, const CheckRow&, Findings&);
 void checkRulebookVersion(const Context&, const CheckRow&, Findings&);
 void checkBonesNone(const Context&, const CheckRow&, Findings&);
 void checkBonesParent(const Context&, const CheckRow&, Findings&);

@@ -66,6 +66,16 @@ void checkStepRecovered(const Context& context, const CheckRow& row, Findings& o
     }
 }
 
+void checkRulebookReadable(const Context& context, const CheckRow& row, Findings& out) {
+  for (const base::Error& error : context.rulebook_errors) {
+    Finding f = begin(context, row, "Of the rulebook " + context.book->title + ": " + error.text());
+    f.measured = error.place.text();
+    f.place.document = "mod.json";
+    f.place.field = error.place.file;
+    out.push_back(std::move(f));
+  }
+}
+
 void checkUnknownKeys(const Context& context, const CheckRow& row, Findings& out) {
   for (const mod::UnknownKey& one : mod::unknownKeys(*context.mod))
     out.push_back(unknownKey(context, row, one.document, one.pointer, one.key, one.near_miss));

@@ -124,6 +124,7 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
       f.expected = bandText(*band);
       f.place.model = name;
       f.place.document = "models/" + name + ".model.json";
+      f.place.field = what;
       if (misfit(extents * factor, *state.kind) < 1e-9)
         f.mends.push_back(
             {"Scale everything by " + base::numberText(factor, 5), [name, factor](mod::ModState& mod) {

@@ -103,6 +103,8 @@ struct Context {
   std::map<std::string, std::vector<ModelState>> further_kinds;
   std::map<std::string, Ghost> ghosts;  ///< by kind id
   std::vector<std::string> files;       ///< of the mod folder, relative, sorted
+  /// Files of the rulebook that could not be read: what is checked by them is not checked.
+  std::vector<base::Error> rulebook_errors;
   std::vector<InstalledMod> installed;  ///< in the game's order; empty when no game folder is known
 };
 

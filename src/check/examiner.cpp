@@ -27,13 +27,18 @@ formats::Fetch fetchFromSource(const fs::path& mod_folder, const mod::SourceDoc&
 Examiner::Examiner(fs::path folder, std::shared_ptr<const rulebook::Rulebook> book)
     : folder_(std::move(folder)), book_(std::move(book)) {}
 
+void Examiner::noteError(const base::Error& error) { rulebook_errors_.emplace(error.text(), error); }
+
 void Examiner::readGhosts() {
   if (ghosts_read_) return;
   ghosts_read_ = true;
   for (const rulebook::Kind& kind : book_->kinds) {
     if (kind.ghost.empty()) continue;
     auto read = formats::readModelFile(book_->folder / kind.ghost);
-    if (read) ghosts_[kind.id] = {std::make_shared<const scene::Model>(std::move(read->model))};
+    if (read)
+      ghosts_[kind.id] = {std::make_shared<const scene::Model>(std::move(read->model))};
+    else
+      noteError(read.error());
   }
 }
 
@@ -114,22 +119,30 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
     facts.structure = std::make_shared<const std::vector<scene::PartStructure>>(std::move(structure));
     facts.same_parts = std::make_shared<const std::vector<scene::SameParts>>(scene::sameParts(prepared));
     facts.regions = std::make_shared<const std::vector<scene::RegionCover>>(scene::regionCovers(prepared));
-    if (state.kind != nullptr && !state.kind->body.empty() && prepared.frame.turned)
-      if (const auto body = prepare::gameBody(*book_, state.kind->id))
+    if (state.kind != nullptr && !state.kind->body.empty() && prepared.frame.turned) {
+      const auto body = prepare::gameBody(*book_, state.kind->id);
+      if (body)
         facts.seams = std::make_shared<const scene::SeamReport>(scene::seamsBetween(prepared, **body));
+      else
+        noteError(body.error());
+    }
     if (const rulebook::Skeleton* skeleton =
             state.kind != nullptr ? book_->findSkeleton(state.kind->skeleton) : nullptr) {
       facts.bones =
           std::make_shared<const prepare::BoneMatch>(prepare::matchBones(prepared, *skeleton, *book_));
-      if (state.prepared.model->frame.turned)
-        if (const auto figure = prepare::gameFigure(*book_, *skeleton)) {
+      if (state.prepared.model->frame.turned) {
+        const auto figure = prepare::gameFigure(*book_, *skeleton);
+        if (figure) {
           facts.moments = std::make_shared<const std::vector<prepare::MomentOff>>(
               prepare::momentsOff(prepared, *skeleton, *book_, *figure));
           const prepare::Retarget retarget(prepared, prepare::bonesByGameName(prepared, *skeleton), *skeleton,
                                            *book_, *figure);
           facts.skin_faults = std::make_shared<const std::vector<prepare::SkinFault>>(
               prepare::skinFaults(prepared, retarget, *skeleton));
+        } else if (figure.error().code != "movements.none") {
+          noteError(figure.error());
         }
+      }
       facts.weight_faults =
           std::make_shared<const prepare::WeightFaults>(prepare::weightFaults(prepared, *skeleton, *book_));
       facts.weights = std::make_shared<const scene::WeightReport>(
@@ -164,6 +177,26 @@ base::Status Examiner::prepareVariants(const std::string& model, const mod::Mode
   return {};
 }
 
+namespace {
+
+// A mend that does nothing where it was applied already, to the very mod that it was made for: pressed twice,
+// or by two findings that offer the same, it does what it does once.
+Mend onlyOnce(Mend mend, std::shared_ptr<const mod::ModState> made_for) {
+  return {std::move(mend.label),
+          [apply = std::move(mend.apply), made_for = std::move(made_for)](mod::ModState& state) {
+            mod::ModState mended = *made_for;
+            apply(mended);
+            const std::vector<std::string> changed = mod::changedPaths(*made_for, mended);
+            const bool done =
+                !changed.empty() && std::all_of(changed.begin(), changed.end(), [&](const std::string& path) {
+                  return mod::documentContent(state, path) == mod::documentContent(mended, path);
+                });
+            if (!done) apply(state);
+          }};
+}
+
+}  // namespace
+
 base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
   auto out = std::make_shared<Examination>();
@@ -176,7 +209,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   context.installed = installed_;
   readGhosts();
   context.ghosts = ghosts_;
-  context.files = mod::modFiles(folder_);
+  context.files = files_ ? *files_ : mod::modFiles(folder_);
   const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
 
   for (const auto& [name, doc] : mod->sources) {
@@ -273,8 +306,11 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
         other.unit = context.models.at(name).unit, other.axes = context.models.at(name).axes;
   }
   donors_ = nullptr;  // it knows this call's context
+  for (const auto& [said, error] : rulebook_errors_) context.rulebook_errors.push_back(error);
   if (progress != nullptr) progress->say("Checking", 0.9);
   out->findings = runChecks(context);
+  for (Finding& f : out->findings)
+    for (Mend& m : f.mends) m = onlyOnce(std::move(m), mod);
   return std::shared_ptr<const Examination>(std::move(out));
 }
 

@@ -17,6 +17,9 @@ struct Examination {
   std::shared_ptr<const rulebook::Rulebook> book;
   Context context;
   std::vector<Finding> findings;
+  /// Whether each mend was tried: it takes its finding away and brings nothing that stops the game; causes
+  /// are known.
+  bool mends_tried = false;
 
   /// Findings of a severity that are not set aside.
   [[nodiscard]] size_t count(Severity severity) const;
@@ -30,6 +33,13 @@ class Examiner {
   /// Errors: job.cancelled. A source that cannot be read is a finding, not an error.
   base::Result<std::shared_ptr<const Examination>> examine(const std::shared_ptr<const mod::ModState>& mod,
                                                            base::Progress* progress = nullptr);
+  /// Tries each mend of each finding on a copy of what hangs together with it, by really replaying and
+  /// checking. In the result only those are left that take their own finding away and bring none that stops
+  /// the game; findings that vanish along with another's first mend are folded under it
+  /// (`Finding::caused_by`). Cost: about an examination of the models concerned for each mend; meant for the
+  /// background. Errors: job.cancelled.
+  base::Result<std::shared_ptr<const Examination>> tryMends(const std::shared_ptr<const Examination>& x,
+                                                            base::Progress* progress = nullptr);
   /// The mods installed in the game, for the checks that look beyond this one.
   void setInstalled(std::vector<InstalledMod> installed) { installed_ = std::move(installed); }
   [[nodiscard]] const std::shared_ptr<const rulebook::Rulebook>& book() const { return book_; }
@@ -43,6 +53,10 @@ class Examiner {
   std::filesystem::path folder_;
   std::shared_ptr<const rulebook::Rulebook> book_;
   std::vector<InstalledMod> installed_;
+  std::unique_ptr<Examiner> trier_;  ///< tries mends; remembers what it replayed for the last one
+  std::map<std::string, base::Error> rulebook_errors_;  ///< by file and message
+  void noteError(const base::Error& error);
+  std::optional<std::vector<std::string>> files_;  ///< the folder's files, where they are known already
   std::map<std::string, KeptSource> sources_;
   std::map<std::string, prepare::Replayer> replayers_;
   /// The axes of each model's source and what they were worked out from: finding them looks at every

@@ -48,13 +48,21 @@ struct Finding {
   std::string reason;                        ///< why it matters in this game
   std::optional<rulebook::Outcome> outcome;  ///< what the game does, where the rulebook says it
   FindingPlace place;
-  std::vector<Mend> mends;   ///< best first
+  std::string cure;         ///< in words: what a mend does, or what the person can do
+  std::vector<Mend> mends;  ///< best first
+  /// Once mends were tried (`Examiner::tryMends`): the finding, by its place in the list, whose first mend
+  /// takes this one away too; and how many this one takes along.
+  std::optional<size_t> caused_by;
+  size_t causes = 0;
   bool set_aside = false;    ///< looked at, and lived with
   std::string aside_reason;  ///< why, in the person's words
 };
 
 /// What tells a place from others, for ever: without positions and sentences, which change with the numbers.
 std::string placeKey(const FindingPlace& place);
+/// What makes a finding the same one after an edit: what is looked for, where, and what is said but for its
+/// numbers.
+std::string findingKey(const Finding& finding);
 /// An edit that sets a finding aside with a reason, or takes it up again. What stops the game cannot be set
 /// aside.
 Mend setAside(const Finding& finding, std::string reason);

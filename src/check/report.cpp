@@ -43,6 +43,7 @@ std::string reportText(const Examination& x) {
   std::string out;
   size_t aside = 0;
   for (const Finding& f : x.findings) {
+    if (f.caused_by) continue;  // said with its cause
     std::string word = f.set_aside ? "aside" : severityName(f.severity);
     word.resize(5, ' ');
     out += word + "  " + f.sentence + "  [" + f.place.text() + "]\n";
@@ -51,6 +52,14 @@ std::string reportText(const Examination& x) {
       out += "       set aside: " + f.aside_reason + "\n";
     } else if (!f.mends.empty()) {
       out += "       cure: " + f.mends.front().label + "\n";
+    } else if (!f.cure.empty()) {
+      out += "       what to do: " + f.cure + "\n";
+    }
+    if (f.causes > 0) {
+      out += "       " + base::countText(f.causes, "other goes", "others go") + " with it:\n";
+      for (const Finding& effect : x.findings)
+        if (effect.caused_by && &x.findings[*effect.caused_by] == &f)
+          out += "         " + effect.sentence + "\n";
     }
   }
   out += std::to_string(x.count(Severity::stops)) + " stop, " + std::to_string(x.count(Severity::shows)) +
@@ -61,10 +70,20 @@ std::string reportText(const Examination& x) {
 
 Json reportJson(const Examination& x) {
   Json out{{"mod", x.mod->card.id}, {"rulebook", x.book->id}, {"findings", Json::array()}};
-  for (const Finding& f : x.findings) {
+  for (size_t i = 0; i < x.findings.size(); ++i) {
+    const Finding& f = x.findings[i];
     Json one{{"check", f.check},       {"severity", severityName(f.severity)},
              {"sentence", f.sentence}, {"measured", f.measured},
-             {"expected", f.expected}, {"reason", f.reason}};
+             {"expected", f.expected}, {"reason", f.reason},
+             {"cure", f.cure}};
+    if (f.outcome) one["outcome"] = rulebook::outcomeName(*f.outcome);
+    // By their places in this list.
+    if (f.caused_by) one["caused_by"] = *f.caused_by;
+    if (f.causes > 0) {
+      one["causes"] = Json::array();
+      for (size_t k = 0; k < x.findings.size(); ++k)
+        if (x.findings[k].caused_by == i) one["causes"].push_back(k);
+    }
     Json place{{"document", f.place.document}};
     const auto add = [&](const char* key, const std::string& value) {
       if (!value.empty()) place[key] = value;
@@ -101,7 +120,10 @@ Json reportSarif(const Examination& x, const std::string& version) {
   Json results = Json::array();
   for (const Finding& f : x.findings) {
     std::string message = f.sentence;
-    if (!f.mends.empty()) message += " Cure: " + f.mends.front().label + ".";
+    if (!f.mends.empty())
+      message += " Cure: " + f.mends.front().label + ".";
+    else if (!f.cure.empty())
+      message += " What to do: " + f.cure;
     Json location{{"physicalLocation",
                    {{"artifactLocation", {{"uri", uriPath(documentOf(f))}, {"uriBaseId", "MOD"}}}}}};
     location["logicalLocations"] = Json::array({Json{{"fullyQualifiedName", f.place.text()}}});
@@ -111,6 +133,8 @@ Json reportSarif(const Examination& x, const std::string& version) {
              {"message", {{"text", std::move(message)}}},
              {"locations", Json::array({std::move(location)})},
              {"partialFingerprints", {{"place/v1", placeKey(f.place)}}}};
+    // SARIF 2.1.0, section 3.8: a property bag for what the standard has no word for; indices of results.
+    if (f.caused_by) one["properties"] = Json{{"causedByResultIndex", *f.caused_by}};
     if (f.set_aside)
       one["suppressions"] = Json::array({Json{{"kind", "external"}, {"justification", f.aside_reason}}});
     results.push_back(std::move(one));

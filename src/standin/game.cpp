@@ -79,7 +79,7 @@ bool Game::scan() {
     auto known = files_.find(name);
     if (known != files_.end() && known->second.time == time && known->second.bytes == bytes) continue;
     if (known != files_.end()) forget(known->second.mod);
-    KnownFile file{time, bytes, {}};
+    KnownFile file{time, bytes, {}, {}};
     load(path, file);
     files_[name] = file;
     changed = true;
@@ -90,7 +90,10 @@ bool Game::scan() {
 
 void Game::load(const fs::path& path, KnownFile& known) {
   const std::string file = path.filename().string();
+  last_refusal_.clear();
   const auto refuse = [&](const std::string& why, const std::string& mod = {}) {
+    // What an object was refused for says more than that none could be loaded.
+    known.refused = last_refusal_.empty() ? why : last_refusal_;
     say_({"error", "refused", file, mod, "", "", file + " is refused: " + why});
   };
   const auto bundle = bundle::Bundle::open(path);
@@ -116,6 +119,7 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
   out.title = bundle.manifest().title;
   out.generation = ++generation_;
   const auto fail = [&](const std::string& why) {
+    last_refusal_ = why;
     say_({"error", "refused", bundle.name(), out.mod, out.record.id.empty() ? entry : out.record.id, "",
           "The object " + entry + " is refused: " + why});
     return false;
@@ -199,6 +203,7 @@ bool Game::accepted(const bundle::Bundle& bundle, const LoadedThing& object) {
   const bundle::ObjectRecord& r = object.record;
   const auto say = [&](const char* level, const char* event, const std::string& field,
                        const std::string& message) {
+    if (std::string_view(event) == "refused") last_refusal_ = message;
     say_({level, event, bundle.name(), object.mod, r.id, field, message});
   };
   const KindRule* rule = ruleOf(r.kind);
@@ -281,6 +286,13 @@ bool Game::place(const std::string& name, glm::vec3 position, float turn_rad) {
 void Game::add(const std::string& name, glm::vec3 position, float turn_rad) {
   if (const auto found = objects_.find(name); found != objects_.end())
     placed_.push_back({found->second.mod, found->second.record.id, position, turn_rad, true});
+}
+
+std::vector<std::pair<std::string, std::string>> Game::refused() const {
+  std::vector<std::pair<std::string, std::string>> out;
+  for (const auto& [file, known] : files_)
+    if (!known.refused.empty()) out.emplace_back(file, known.refused);
+  return out;
 }
 
 void Game::moveTo(size_t which, glm::vec3 position, float turn_rad) {

@@ -62,6 +62,8 @@ class Game {
   void clearPlaced() { placed_.clear(), placed_by_hand_ = true; }
   /// One more of an object that is there, beside what the harbour puts out by itself.
   void add(const std::string& name, glm::vec3 position, float turn_rad);
+  /// Files that are installed and of which nothing was loaded, with the reason, in the mods' order.
+  [[nodiscard]] std::vector<std::pair<std::string, std::string>> refused() const;
   /// Moves what stands at that place of `placed`.
   void moveTo(size_t which, glm::vec3 position, float turn_rad);
 
@@ -70,6 +72,7 @@ class Game {
     std::filesystem::file_time_type time;
     uint64_t bytes = 0;
     std::string mod;
+    std::string refused;  ///< why nothing of it was loaded; empty when something was
   };
   void load(const std::filesystem::path& path, KnownFile& known);
   bool loadObject(const bundle::Bundle& bundle, const std::string& entry);
@@ -81,6 +84,7 @@ class Game {
   std::map<std::string, KnownFile> files_;
   std::map<std::string, LoadedThing> objects_;  // "mod/object"
   std::vector<Placed> placed_;
+  std::string last_refusal_;  ///< of an object of the file that is being loaded
   bool placed_by_hand_ = false;
   uint64_t generation_ = 0;
 };

@@ -141,7 +141,14 @@ void GameWindow::drawHarbour() {
 
 QString GameWindow::whatEnterDoes() const {
   const auto found = game_.objects().find(chosen_);
-  if (found == game_.objects().end()) return tr("Nothing is installed yet: build a mod and install it.");
+  if (found == game_.objects().end()) {
+    const auto refused = game_.refused();
+    if (refused.empty()) return tr("Nothing is installed yet: build a mod and install it.");
+    const QString why = QString::fromStdString(refused.front().second);
+    return refused.size() == 1
+               ? tr("One mod is installed and was refused: %1").arg(why)
+               : tr("%1 mods are installed and all were refused, the first: %2").arg(refused.size()).arg(why);
+  }
   const std::string& kind = found->second.record.kind;
   return tr("%1 of %2   ·   Enter: %3")
       .arg(QString::fromStdString(found->second.record.name), QString::fromStdString(found->second.title),

@@ -16,12 +16,14 @@ namespace rakugo::tool {
 using base::Json;
 
 base::Result<std::shared_ptr<const rakugo::check::Examination>> examineFolder(const std::string& folder,
-                                                                              const std::string& game) {
+                                                                              const std::string& game,
+                                                                              bool try_mends) {
   RAKUGO_ASSIGN(mod::ModState state, mod::loadMod(folder));
   RAKUGO_ASSIGN(rulebook::Rulebook book, rulebook::findRulebook(state.card.rulebook));
   rakugo::check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(std::move(book)));
   if (!game.empty()) examiner.setInstalled(build::installedMods(game));
-  return examiner.examine(std::make_shared<const mod::ModState>(std::move(state)));
+  RAKUGO_ASSIGN(auto x, examiner.examine(std::make_shared<const mod::ModState>(std::move(state))));
+  return try_mends ? examiner.tryMends(x) : x;
 }
 
 Json errorJson(const base::Error& e) {
@@ -56,7 +58,7 @@ int failed(const Common& common, const base::Error& error) {
 
 int check(const Common& common, const std::string& folder, const std::string& format,
           const std::string& game) {
-  const auto x = examineFolder(folder, game);
+  const auto x = examineFolder(folder, game, true);
   if (!x) return failed(common, x.error());
   if (common.json || format == "json")
     fmt::print("{}", base::jsonText(rakugo::check::reportJson(**x)));

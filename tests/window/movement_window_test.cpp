@@ -243,7 +243,7 @@ TEST_F(MovementWindowTest, WeightsAreTakenFromTheGamesExample) {
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_EQ(stepsOf("copy_weights"), size_t{1});
   for (const auto& outcome : session().prepared()->prepared.outcomes)
-    ASSERT_TRUE(outcome.misses.empty()) << outcome.misses.empty() ? "" : outcome.misses[0].c_str();
+    ASSERT_TRUE(outcome.misses.empty()) << (outcome.misses.empty() ? "" : outcome.misses[0].c_str());
   ASSERT_TRUE(!has("bones.weights") && !has("weights.loose"));
   session().undo();
   ASSERT_TRUE(test::settle(*window_));

@@ -640,7 +640,7 @@ TEST_F(SlipwayWindowTest, ANewerSourceGoesThroughEverythingAgain) {
                  [&](mod::ModState& mod) { prepare::takeNewer(mod, *version, *doc, {}); });
   ASSERT_TRUE(test::settle(*window_));
   for (const prepare::StepOutcome& outcome : session().prepared()->prepared.outcomes)
-    ASSERT_TRUE(outcome.misses.empty()) << outcome.misses.empty() ? "" : outcome.misses[0].c_str();
+    ASSERT_TRUE(outcome.misses.empty()) << (outcome.misses.empty() ? "" : outcome.misses[0].c_str());
   ASSERT_TRUE(!found("tug", "step.misses"));
   ASSERT_TRUE(std::abs(part("tug/funnel").size().z - bent) < 0.01F);
   ASSERT_TRUE(std::abs(part("tug/funnel").min.z - flat.min.z - 0.4F) < 0.05F);
@@ -732,7 +732,7 @@ TEST_F(SlipwayWindowTest, EveryCorrectionIsAddedByItsNumbersAndWrongOnesAreSaid)
   }
   ASSERT_EQ(session().state().models.at("tug").steps.size(), before + 4);
   for (const prepare::StepOutcome& outcome : session().prepared()->prepared.outcomes)
-    ASSERT_TRUE(outcome.misses.empty()) << outcome.misses.empty() ? "" : outcome.misses[0].c_str();
+    ASSERT_TRUE(outcome.misses.empty()) << (outcome.misses.empty() ? "" : outcome.misses[0].c_str());
   ASSERT_TRUE(part("tug/funnel").size().z < 1e-4F || part("tug/funnel").size().x < 1e-4F);
   // Let go: nothing is marked any more.
   ASSERT_TRUE(test::click(*window_, "pick-forget"));

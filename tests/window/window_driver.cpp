@@ -29,7 +29,7 @@ bool settle(app::MainWindow& window) {
   const bool good = QTest::qWaitFor(
       [&] {
         if (window.session().working() || window.session().background().busy()) return false;
-        return !window.session().isOpen() || !window.session().busy();
+        return !window.session().isOpen() || window.session().triedMends();
       },
       kPatience_ms);
   QTest::qWait(120);
