@@ -131,6 +131,20 @@ std::string listText(const std::vector<std::string>& items, size_t most) {
   return out;
 }
 
+std::string withoutDots(std::string_view path) {
+  std::string out;
+  for (size_t at = 0; at <= path.size();) {
+    const size_t end = std::min(path.find('/', at), path.size());
+    const std::string_view segment = path.substr(at, end - at);
+    if (segment != ".") {
+      out += segment;
+      if (end < path.size()) out += '/';
+    }
+    at = end + 1;
+  }
+  return out;
+}
+
 int editDistance(std::string_view a, std::string_view b) {
   a = a.substr(0, 64);
   b = b.substr(0, 64);

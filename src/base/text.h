@@ -30,6 +30,9 @@ std::string sizeText(uint64_t bytes);
 std::string slug(std::string_view title);
 /// `a, b and c`.
 std::string listText(const std::vector<std::string>& items, size_t most = 4);
+/// A relative path without its "." segments: "./textures/./a.png" is "textures/a.png". Nothing else is
+/// changed.
+std::string withoutDots(std::string_view path);
 /// Edit distance in bytes (Levenshtein); for proposals of a near name. Inputs are cut to 64 bytes.
 int editDistance(std::string_view a, std::string_view b);
 

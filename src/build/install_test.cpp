@@ -3,6 +3,8 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include <regex>
+
 #include "base/files.h"
 #include "build/build_bundle.h"
 #include "build/runtime.h"
@@ -164,6 +166,30 @@ TEST_F(ZipTest, ModelsStandInGltfsAxesAndRecordsInTheGames) {
   EXPECT_EQ(record["roles"]["felt cover"], "wallpaper");
   EXPECT_EQ(record["pieces"][0]["model"], "models/stool.glb");
   EXPECT_NEAR(record["points"][0]["position"][1].get<double>(), 4.7, 1e-4) << "centimetres, the game's unit";
+}
+
+TEST_F(ZipTest, OneUnreadablePictureDoesNotFailTheBuildAndNumbersAreShort) {
+  auto book = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
+  book->packaging = rulebook::Packaging::zip;
+  const fs::path lamp = own_.copyOfMod("lamplight", "lamp");
+  size_t spoilt = 0;
+  for (const std::string& file : base::listFiles(lamp / "sources"))
+    if (file.ends_with(".png")) {
+      ASSERT_TRUE(base::writeFileAtomic(lamp / "sources" / file, std::string_view("no picture")));
+      ++spoilt;
+    }
+  ASSERT_GT(spoilt, 0U);
+  const auto x = test::examined(lamp, nullptr, book);
+  EXPECT_EQ(x->count(check::Severity::stops), 0U);
+  const fs::path out = own_.path() / "lamp.zip";
+  const auto built = buildToFile(*x, out);
+  ASSERT_TRUE(built) << built.error().text();
+  EXPECT_TRUE(verifyPackage(out).empty());
+  const auto files = *formats::readZip(*base::readFile(out), "z");
+  const std::string record(base::asText(files.at("objects/quay-lamp.json")));
+  EXPECT_FALSE(std::regex_search(record, std::regex("[0-9]\\.[0-9]{9}"))) << record;
+  EXPECT_EQ(record.find("-0.0,"), std::string::npos) << record;
+  EXPECT_EQ(record.find("skeleton/"), std::string::npos);
 }
 
 TEST_F(ZipTest, DamageIsFoundAndExplained) {

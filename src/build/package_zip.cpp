@@ -1,5 +1,7 @@
 #include "build/package_zip.h"
 
+#include <fmt/format.h>
+
 #include <map>
 #include <set>
 
@@ -63,6 +65,7 @@ class ZipBuilder {
   // An object's record with the paths of this archive in place of a bundle's ids.
   base::Status addObject(const std::string& id, base::ByteSpan raw) {
     RAKUGO_ASSIGN(Json json, base::parseJson(base::asText(raw), id));
+    json.erase("rigs");  // bones and movements lie in the models' own files
     const std::string name = id.substr(std::string("object/").size());
     if (json.value("icon", std::string()).size() > 5)
       json["icon"] = "icons/" + json["icon"].get<std::string>().substr(5) + ".png";
@@ -75,6 +78,7 @@ class ZipBuilder {
     }
     json["pieces"] = std::move(pieces);
     json["roles"] = std::move(roles);
+    shortenNumbers(json);
     const std::string text = base::jsonText(json);
     const auto bytes = base::asBytes(text);
     files_["objects/" + name + ".json"] = base::Bytes(bytes.begin(), bytes.end());
@@ -109,9 +113,14 @@ class ZipBuilder {
       scene::Image& image = model.images[i];
       if (!image.bytes) continue;
       const std::string called = image.uri.empty() ? image.name : image.uri;
-      RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*image.bytes, called));
-      const auto runtime =
-          runtimePicture(picture, true, x_.book->picture_max_side, x_.book->picture_power_of_two);
+      const auto picture = formats::decodePicture(*image.bytes, called);
+      if (!picture) {
+        // A finding has said so; the rest of the model is built.
+        dropPicture(model, scene::ImageIndex(i));
+        continue;
+      }
+      const auto runtime = runtimePicture(*picture, isColor(model, scene::ImageIndex(i)),
+                                          x_.book->picture_max_side, x_.book->picture_power_of_two);
       const std::string file = "pictures/" + stem + "-" + std::to_string(i) + "-" +
                                base::slug(fs::path(called).stem().string()) + ".png";
       files_[file] = formats::encodePng({runtime.width, runtime.height, runtime.levels[0]});
@@ -121,6 +130,42 @@ class ZipBuilder {
     turnToGltf(model);
     files_[path] = formats::writeGlb(model);
     return {};
+  }
+
+  // Whether any material shows the picture as a colour; a picture that is data alone is made smaller as
+  // numbers are.
+  static bool isColor(const scene::Model& model, scene::ImageIndex image) {
+    bool used = false;
+    for (const scene::Material& m : model.materials)
+      for (const scene::TextureSlot& slot : scene::kTextureSlots)
+        if ((m.*slot.use).image == image) {
+          if (slot.color) return true;
+          used = true;
+        }
+    return !used;
+  }
+  static void dropPicture(scene::Model& model, scene::ImageIndex image) {
+    for (scene::Material& m : model.materials)
+      for (const scene::TextureSlot& slot : scene::kTextureSlots)
+        if ((m.*slot.use).image == image) m.*slot.use = {};
+    model.images[image.value()].bytes = nullptr;
+    model.images[image.value()].uri.clear();
+  }
+  // Numbers of single precision as the shortest text that means them, and no zero with a sign.
+  static void shortenNumbers(Json& json) {
+    std::vector<Json*> open = {&json};
+    while (!open.empty()) {
+      Json* now = open.back();
+      open.pop_back();
+      if (now->is_structured()) {
+        for (auto& [key, value] : now->items()) open.push_back(&value);
+      } else if (now->is_number_float()) {
+        const auto whole = now->get<double>();
+        const auto single = static_cast<float>(whole);
+        if (static_cast<double>(single) == whole)
+          *now = whole == 0 ? 0.0 : std::stod(fmt::format("{}", single));
+      }
+    }
   }
 
   // A root of its own carries the turn, so that no mesh and no skin has to be touched.

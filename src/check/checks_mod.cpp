@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "check/checks.h"
 #include "prepare/edit_steps.h"
+#include "prepare/incoming.h"
 
 namespace rakugo::check {
 namespace {
@@ -451,6 +452,22 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
       continue;
     Finding f = begin(context, row, "Nothing uses " + file + ".");
     f.place.document = file;
+    out.push_back(std::move(f));
+  }
+  for (const auto& [name, doc] : context.mod->sources) {
+    const auto sort = prepare::sourceSortOf(doc.file);
+    const bool wanted =
+        std::any_of(context.mod->models.begin(), context.mod->models.end(),
+                    [&, n = name](const auto& model) { return mod::usesSource(model.second, n); });
+    if (wanted) continue;
+    const char* what = sort == prepare::SourceSort::sound     ? "sound"
+                       : sort == prepare::SourceSort::picture ? "picture"
+                                                              : "source";
+    Finding f =
+        begin(context, row,
+              std::string("Nothing uses the ") + what + " " + name + "; it is not built into the package.");
+    f.place.source = name;
+    f.place.document = "sources/" + name + "/source.json";
     out.push_back(std::move(f));
   }
   for (const auto& entry : context.mod->models) {

@@ -180,6 +180,39 @@ void checkSeams(const Context& context, const CheckRow& row, Findings& out) {
           "Close the seams to " + kind.body_title));
       out.push_back(std::move(f));
     }
+    // A border of the body that an outfit's border lies near, too far off for a seam: where a seam was torn
+    // away.
+    const auto around = [](const scene::Border& border) {
+      geometry::Bounds box;
+      for (const glm::vec3& p : border.places_m) box.add(p);
+      return box;
+    };
+    for (const size_t b : report.seams.loose_body) {
+      const geometry::Bounds body = around(report.body[b]);
+      const float size = glm::length(body.size());
+      std::optional<size_t> nearest;
+      float least = 3 * size;
+      for (const size_t o : report.seams.loose_outfit) {
+        const geometry::Bounds own = around(report.outfit[o]);
+        const float ratio = glm::length(own.size()) / std::max(size, 1e-6F);
+        const float away = glm::distance(own.center(), body.center());
+        if (ratio > 0.33F && ratio < 3 && away < least) least = away, nearest = o;
+      }
+      if (!nearest) continue;
+      const std::string &part = report.outfit_parts[*nearest], &at = report.body_parts[b];
+      const std::string off = base::numberText(static_cast<double>(least) * 1000, 0) + " mm";
+      Finding f = aboutModel(context, row, name,
+                             "The border of " + part + " stands " + off + " off the body's " + at +
+                                 ", where a seam is expected.");
+      f.measured = off;
+      f.expected = "at most " + base::numberText(kind.seam_mm, 1) + " mm";
+      f.place.part = state.prepared.model->node(report.outfit[*nearest].part).key;
+      f.place.field = at;
+      f.place.marks_m = report.outfit[*nearest].places_m;
+      if (f.place.marks_m.size() > 200) f.place.marks_m.resize(200);
+      f.cure = "Move or scale the outfit so that its border meets the body's, then close the seam.";
+      out.push_back(std::move(f));
+    }
   });
 }
 

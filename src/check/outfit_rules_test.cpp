@@ -114,6 +114,54 @@ TEST_F(OutfitRules, SeamsToTheBodyAreMeasuredAndClosed) {
   EXPECT_EQ(find("bones.weights"), nullptr);
 }
 
+// The worst seams are those too wide to be taken for any.
+TEST_F(OutfitRules, ASeamTornFarFromTheBodyIsSaidToo) {
+  ASSERT_TRUE(mend("seam.gap"));
+  ASSERT_EQ(find("seam.gap"), nullptr);
+  // Half as high again: the collar stands a hand above the neck.
+  state_.models["sea-coat"].steps.push_back({mod::freshStepId(state_.models["sea-coat"]), "stretch", true,
+                                             Json{{"along", "height"}, {"factor", 1.08}}});
+  for (mod::StepDoc& step : state_.models["sea-coat"].steps)
+    if (step.kind == "snap_seam") step.enabled = false;
+  ASSERT_TRUE(mod::saveMod(folder_, state_, {}));
+  state_ = *mod::loadMod(folder_);
+  examine();
+  const Finding* f = find("seam.gap", "head");
+  ASSERT_NE(f, nullptr);
+  EXPECT_GT(std::stod(f->measured), 60) << f->sentence;
+  EXPECT_THAT(f->cure, HasSubstr("border"));
+}
+
+TEST_F(OutfitRules, AModelOfTwoKindsIsHeldAgainstBoth) {
+  mod::ObjectDoc second = state_.objects["tug"];
+  second.kind = "gear";
+  state_.objects["tug-toy"] = second;
+  ASSERT_TRUE(mod::saveMod(folder_, state_, {}));
+  state_ = *mod::loadMod(folder_);
+  examine();
+  const auto says = [&](const char* check, const std::string& words) {
+    for (const Finding& one : x_->findings)
+      if (one.check == check && one.place.model == "tug" && one.sentence.find(words) != std::string::npos)
+        return true;
+    return false;
+  };
+  EXPECT_TRUE(says("size.range", "a craft is"));
+  EXPECT_TRUE(says("size.range", "a gear is"));
+  EXPECT_TRUE(says("point.missing", "attachment point helm"));
+  EXPECT_TRUE(says("point.missing", "attachment point grip"));
+}
+
+TEST_F(OutfitRules, SourcesThatNothingUsesAreFound) {
+  state_.sources["spare"] = state_.sources["tug"];
+  ASSERT_TRUE(mod::saveMod(folder_, state_, {}));
+  state_ = *mod::loadMod(folder_);
+  examine();
+  bool said = false;
+  for (const Finding& one : x_->findings)
+    said = said || (one.check == "file.unused" && one.place.source == "spare");
+  EXPECT_TRUE(said);
+}
+
 TEST_F(OutfitRules, APartIsCalledAsTheGameLooksForIt) {
   EXPECT_EQ(find("part.name"), nullptr) << "its hull is called so";
   state_.models["tug"].steps.push_back({mod::freshStepId(state_.models["tug"]), "rename", true,

@@ -23,7 +23,7 @@ base::Status ToScene::readImages() {
       RAKUGO_ASSIGN(bytes, decodeDataUri(uri, image.mime, file_, pointerTo("images", i) + "/uri"));
       found = true;
     } else if (!uri.empty()) {
-      image.uri = percentDecoded(uri);
+      image.uri = base::withoutDots(percentDecoded(uri));
       auto got = fetch_(image.uri);
       if (got) {
         bytes = std::move(got).value();

@@ -122,6 +122,8 @@ base::Status ToScene::readScene(const std::vector<uint32_t>& parents) {
   const size_t nodes = out_.model.nodes.size();
   const Json& scenes = listOf(file_.json, "scenes");
   if (scenes.empty()) {
+    if (file_.json.contains("scene"))
+      return file_.error("gltf.reference", "The default scene does not exist.", "/scene");
     for (size_t i = 0; i < nodes; ++i)
       if (parents[i] == UINT32_MAX) out_.model.roots.push_back(scene::NodeIndex(i));
     return {};

@@ -132,6 +132,27 @@ TEST(ReadGltf, AMissingPictureIsANoteAndNotAnError) {
   EXPECT_EQ(read->notes.at(0).code, "gltf.image_missing");
 }
 
+TEST(ReadGltf, ADotInFrontOfAPathIsTheFolderItself) {
+  const std::string text = triangle(R"("meshes":)", R"("images": [{"uri": "./tex/./a.png"}], "meshes":)");
+  std::string asked;
+  const auto read =
+      readModel(base::asBytes(text), "m.gltf", [&](const std::string& path) -> base::Result<Bytes> {
+        asked = path;
+        return Bytes(4, std::byte{1});
+      });
+  ASSERT_TRUE(read);
+  EXPECT_EQ(asked, "tex/a.png");
+  EXPECT_EQ(read->model.images[0].uri, "tex/a.png");
+  EXPECT_THAT(read->named_files, testing::ElementsAre("tex/a.png"));
+}
+
+TEST(ReadGltf, ASceneThatIsNotThereIsRefusedWithItsPlace) {
+  const auto read = readText(R"({"asset": {"version": "2.0"}, "scene": 2, "nodes": [{}]})");
+  ASSERT_FALSE(read);
+  EXPECT_EQ(read.error().code, "gltf.reference");
+  EXPECT_EQ(read.error().place.path, "/scene");
+}
+
 TEST(ReadGltf, NamesTheFilesThatBelongToItOnceEach) {
   const auto read = readModel(
       base::asBytes(
@@ -205,6 +226,20 @@ scene::Model richModel() {
   m.animations.push_back(animation);
   scene::assignKeys(m);
   return m;
+}
+
+TEST(WriteGlb, APictureIsDeclaredAsWhatItsBytesAre) {
+  scene::Model m = richModel();
+  ASSERT_FALSE(m.images.empty());
+  // A JPEG that its maker called PNG.
+  m.images[0].name = "wood.png";
+  m.images[0].mime = "image/png";
+  m.images[0].uri.clear();
+  m.images[0].bytes = std::make_shared<const Bytes>(
+      Bytes{std::byte{0xFF}, std::byte{0xD8}, std::byte{0xFF}, std::byte{0xE0}, std::byte{0}, std::byte{16}});
+  const auto read = readModel(writeGlb(m), "m.glb", nothing);
+  ASSERT_TRUE(read) << read.error().text();
+  EXPECT_EQ(read->model.images[0].mime, "image/jpeg");
 }
 
 TEST(WriteGlb, ReadsBackEqual) {

@@ -3,6 +3,7 @@
 
 #include "base/json.h"
 #include "formats/gltf.h"
+#include "formats/pictures.h"
 
 namespace rakugo::formats {
 namespace {
@@ -27,6 +28,13 @@ std::string percentEncoded(const std::string& path) {
     out += kDigits[byte & 15];
   }
   return out;
+}
+
+// What its bytes are; a name or a source may say otherwise.
+std::string mediaType(const scene::Image& image) {
+  std::string known = image.bytes ? mediaTypeOf(*image.bytes) : std::string();
+  if (known.empty()) known = image.mime.empty() ? "image/png" : image.mime;
+  return known;
 }
 
 class GltfWriter {
@@ -228,7 +236,7 @@ class GltfWriter {
     };
     const size_t s = place(samplers_, sampler);
     Json picture{{"sampler", s}};
-    if (model_.images[use.image.value()].mime == "image/webp")
+    if (mediaType(model_.images[use.image.value()]) == "image/webp")
       extend(picture, "EXT_texture_webp", Json{{"source", use.image.value()}});
     else
       picture["source"] = use.image.value();
@@ -289,10 +297,10 @@ class GltfWriter {
         out["uri"] = percentEncoded(pictures_[i]);
       } else if (image.bytes && image.bytes->empty()) {
         // A picture of no bytes: a buffer view must have some, and a file may have no buffer at all.
-        out["uri"] = "data:" + (image.mime.empty() ? std::string("image/png") : image.mime) + ";base64,";
+        out["uri"] = "data:" + mediaType(image) + ";base64,";
       } else if (image.bytes) {
         out["bufferView"] = view(*image.bytes, 0);
-        out["mimeType"] = image.mime.empty() ? "image/png" : image.mime;
+        out["mimeType"] = mediaType(image);
       } else {
         out["uri"] = percentEncoded(image.uri);
       }

@@ -144,6 +144,18 @@ base::Result<Picture> decodePicture(base::ByteSpan bytes, const std::string& nam
   return format->read(bytes, name, true, limits);
 }
 
+std::string mediaTypeOf(base::ByteSpan bytes) {
+  static const std::pair<const char*, const char*> kTypes[] = {{"PNG", "image/png"},
+                                                               {"JPEG", "image/jpeg"},
+                                                               {"WebP", "image/webp"},
+                                                               {"KTX2", "image/ktx2"},
+                                                               {"DDS", "image/vnd-ms.dds"}};
+  if (const Format* format = formatOf(bytes))
+    for (const auto& [name, type] : kTypes)
+      if (std::string_view(format->name) == name) return type;
+  return {};
+}
+
 const std::vector<std::string>& pictureEndings() {
   static const std::vector<std::string> kEndings = {"png", "jpg", "jpeg", "webp", "ktx2", "dds", "tga"};
   return kEndings;

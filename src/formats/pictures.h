@@ -35,4 +35,7 @@ const std::vector<std::string>& pictureEndings();
 /// A PNG of the picture. Equal pictures give equal bytes with one libpng and zlib.
 base::Bytes encodePng(const Picture& picture);
 
+/// The media type of a picture by its first bytes ("image/jpeg"), or "" for one that is not known here.
+std::string mediaTypeOf(base::ByteSpan bytes);
+
 }  // namespace rakugo::formats

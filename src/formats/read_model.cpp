@@ -75,7 +75,8 @@ base::Result<ReadModel> readModelFile(const fs::path& path, const ReadOptions& o
 base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name, const Fetch& fetch,
                                   const ReadOptions& options) {
   std::vector<std::string> named;
-  const Fetch noting = [&](const std::string& relative) -> base::Result<base::Bytes> {
+  const Fetch noting = [&](const std::string& said) -> base::Result<base::Bytes> {
+    const std::string relative = base::withoutDots(said);
     if (std::find(named.begin(), named.end(), relative) == named.end()) named.push_back(relative);
     if (!fetch) return base::Error{"file.missing", "The file is not at hand.", base::Place{relative}, ""};
     return fetch(relative);

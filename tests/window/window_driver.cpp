@@ -25,16 +25,24 @@ std::unique_ptr<QApplication> startProgram(int& argc, char** argv, int samples) 
   return program;
 }
 
-bool settle(app::MainWindow& window) {
+namespace {
+
+bool waited(app::MainWindow& window, bool tried) {
   const bool good = QTest::qWaitFor(
       [&] {
-        if (window.session().working() || window.session().background().busy()) return false;
-        return !window.session().isOpen() || window.session().triedMends();
+        const app::Session& session = window.session();
+        if (session.working() || window.session().background().busy()) return false;
+        return !session.isOpen() || (tried ? session.triedMends() : !session.busy());
       },
       kPatience_ms);
   QTest::qWait(120);
   return good;
 }
+
+}  // namespace
+
+bool settle(app::MainWindow& window) { return waited(window, true); }
+bool examined(app::MainWindow& window) { return waited(window, false); }
 
 bool click(app::MainWindow& window, const char* name) {
   QWidget* widget = find<QWidget>(window, name);

@@ -25,6 +25,8 @@ inline std::string s8(const QString& text) { return text.toStdString(); }
 /// Waits until the examination is of the present state and everything is painted. False when that takes too
 /// long.
 bool settle(app::MainWindow& window);
+/// The same without waiting until all mends were tried, which takes long where a step does.
+bool examined(app::MainWindow& window);
 /// The visible widget of that object name; fails loudly with null when there is none.
 template <class T = QWidget>
 T* find(QWidget& root, const char* name) {
