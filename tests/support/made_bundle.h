@@ -1,6 +1,7 @@
 // Small bundles made by hand, for tests of the stand-in game.
 #pragma once
 
+#include <algorithm>
 #include <glm/glm.hpp>
 #include <string>
 #include <vector>
@@ -52,6 +53,8 @@ inline std::vector<bundle::ObjectRecord> harbourThings() {
   keeper.pieces.push_back({"chest", "mesh/one"});
   keeper.pieces.back().region = "trunk";
   auto coat = thing("coat", "coat");
+  // What moves has bones, if only the one it stands on.
+  for (auto* one : {&keeper, &coat}) one->rigs.push_back({"skeleton/one"});
   coat.pieces[0].region = "trunk";
   auto lantern = thing("lantern", "gear");
   lantern.points = {{"grip", {0, 0, 0.25F}}};
@@ -72,6 +75,8 @@ inline base::Bytes madeBundle(const std::vector<bundle::ObjectRecord>& things) {
   }
   add(bundle::EntryKind::manifest, bundle::kManifestId, bundle::encodeManifest(manifest));
   add(bundle::EntryKind::mesh, "mesh/one", bundle::encodeMesh(triangle()));
+  if (std::any_of(things.begin(), things.end(), [](const auto& r) { return !r.rigs.empty(); }))
+    add(bundle::EntryKind::skeleton, "skeleton/one", bundle::encodeSkeleton({{{"stand"}}}));
   add(bundle::EntryKind::icon, "icon/x", base::Bytes(8, std::byte{1}));
   add(bundle::EntryKind::material, "material/plain",
       bundle::encodeMaterial(bundle::MaterialRecord{.name = "plain"}));

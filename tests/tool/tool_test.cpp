@@ -247,9 +247,15 @@ TEST_F(ToolTest, BonesAreMatchedAndWeightsCounted) {
 
 TEST_F(ToolTest, CheckCountsAndExitsByWhatStops) {
   const auto first = run("check --json " + mod("first-lamp"));
-  EXPECT_EQ(first.exit, 0) << "nothing stops, much shows";
+  EXPECT_EQ(first.exit, 1) << "the game refuses a lamp without a price";
   EXPECT_EQ(first.json()["findings"].size(), 13u);
-  EXPECT_EQ(first.json()["findings"][0]["mends"][0], "Read lengths as centimetres");
+  const auto findings = first.json()["findings"];
+  EXPECT_EQ(findings[0]["outcome"], "refuses_object");
+  EXPECT_EQ(findings[0]["reason"], "Kelpwick does not load this object.");
+  EXPECT_EQ(findings[1]["mends"][0], "Read lengths as centimetres");
+  // Where the origin lies is told with the wrong unit, which moves it.
+  ASSERT_EQ(findings[1]["causes"].size(), 1U);
+  EXPECT_EQ(findings[findings[1]["causes"][0].get<size_t>()]["check"], "origin.place");
   EXPECT_EQ(run("check " + mod("lamplight")).exit, 0);
   fs::remove(root_ / "lamplight/sources/quay-lamp/quay_lamp.glb");
   const auto broken = run("check " + at("lamplight"));
