@@ -20,10 +20,10 @@ function(rakugo_precompiled target first)
   endif()
 endfunction()
 
-# rakugo_unity(<target>): several files are compiled as one, so that what all of them instantiate (JSON above all) is
+# rakugo_joined(<target>): several files are compiled as one, so that what all of them instantiate (JSON above all) is
 # instantiated and optimised once. Names in the anonymous namespaces of a library must differ for that.
-function(rakugo_unity target)
-  if(RAKUGO_UNITY)
+function(rakugo_joined target)
+  if(RAKUGO_JOINED)
     set_target_properties(${target} PROPERTIES UNITY_BUILD ON UNITY_BUILD_BATCH_SIZE ${ARGV1})
   endif()
 endfunction()
@@ -65,7 +65,7 @@ function(rakugo_library name)
   file(GLOB headers CONFIGURE_DEPENDS ${dir}/*.h)
   add_library(rakugo_${name} STATIC ${sources} ${headers})
   target_include_directories(rakugo_${name} PUBLIC ${root})
-  rakugo_unity(rakugo_${name} 12)
+  rakugo_joined(rakugo_${name} 12)
   if(name IN_LIST RAKUGO_LIGHTLY_OPTIMISED)
     rakugo_optimise_lightly(rakugo_${name})
   endif()
@@ -86,7 +86,7 @@ function(rakugo_library name)
     endif()
     rakugo_test_build(${name}_test)
     if(NOT name MATCHES "^(formats|prepare)$")  # their tests each have a `read` or `book` of their own
-      rakugo_unity(${name}_test 8)
+      rakugo_joined(${name}_test 8)
     endif()
     # tests/support: headers alone, so that a library's test still links that library only.
     target_include_directories(${name}_test PRIVATE ${PROJECT_SOURCE_DIR}/tests)

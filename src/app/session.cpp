@@ -14,7 +14,8 @@ namespace rakugo::app {
 Session::Session(QObject* parent)
     : QObject(parent),
       examiner_thread_(std::make_unique<base::Worker>()),
-      tasks_(std::make_unique<base::Worker>()) {
+      tasks_(std::make_unique<base::Worker>()),
+      trials_(std::make_unique<base::Worker>()) {
   connect(&progress_, &QTimer::timeout, this, [this] {
     const auto running = tasks_->running();
     if (!running) return;
@@ -27,6 +28,7 @@ Session::Session(QObject* parent)
 Session::~Session() {
   // The workers' jobs hold no pointer to this but for the bridge call; they are joined before anything else
   // goes.
+  trials_.reset();
   examiner_thread_.reset();
   tasks_.reset();
   disk_.reset();
@@ -72,6 +74,7 @@ void Session::finishOpen(Opened opened) {
   if (!opened.state) return Q_EMIT openFailed(q(opened.state.error().text()));
   if (!opened.book) return Q_EMIT openFailed(q(opened.book.error().text()));
   examiner_thread_->cancelAll();
+  trials_->cancelAll();
   close();
   if (isOpen()) kept_[folder_] = std::move(history_);
   disk_.reset();
@@ -340,6 +343,7 @@ void Session::setGame(const std::filesystem::path& game) {
 
 void Session::examine() {
   const uint64_t generation = ++wanted_;
+  trials_->cancelAll();
   examiner_thread_->post(
       [this, generation, examiner = examiner_, pictures = pictures_, state = history_->current(),
        model = model_, shown = scene_, ghost = ghost_, game = game_,
@@ -376,8 +380,8 @@ void Session::finishExamination(uint64_t generation, std::shared_ptr<const check
 }
 
 void Session::tryMends() {
-  // Behind the examination on the same worker, so that the examiner has one user; the next edit cancels it.
-  examiner_thread_->post(
+  // The next edit cancels it.
+  trials_->post(
       [this, generation = wanted_, examiner = examiner_, x = examination_](base::Progress& progress) {
         const auto tried = examiner->tryMends(x, &progress);
         if (!tried) return;
@@ -389,7 +393,8 @@ void Session::tryMends() {
               Q_EMIT mendsTried();
             },
             Qt::QueuedConnection);
-      });
+      },
+      true);
 }
 
 void Session::look(const QString& file, std::function<void(LookedInto)> done) {

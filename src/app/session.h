@@ -167,6 +167,7 @@ class Session : public QObject {
   QTimer progress_;
   Background background_;
   std::unique_ptr<base::Worker> examiner_thread_, tasks_;
+  std::unique_ptr<base::Worker> trials_;  ///< of mends; never in the way of the next examination
 };
 
 }  // namespace rakugo::app

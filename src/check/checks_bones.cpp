@@ -103,6 +103,16 @@ void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) 
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind& kind) {
     if (kind.skeleton.empty() || !scene::usedJoints(*state.prepared.model).empty()) return;
+    // What an object carries besides its moving model need not move by itself.
+    const auto boneless = [&](const std::string& object) {
+      const auto& pieces = context.mod->objects.at(object).pieces;
+      return std::none_of(pieces.begin(), pieces.end(), [&](const mod::PieceDoc& piece) {
+        const auto found = context.models.find(piece.model);
+        return found != context.models.end() && found->second.prepared.model &&
+               !scene::usedJoints(*found->second.prepared.model).empty();
+      });
+    };
+    if (!state.objects.empty() && std::none_of(state.objects.begin(), state.objects.end(), boneless)) return;
     const rulebook::Skeleton& skeleton = *context.book->findSkeleton(kind.skeleton);
     Finding f = aboutModel(context, row, name,
                            name + " has no bones; a " + base::lowerAscii(kind.title) + " needs " +

@@ -67,6 +67,12 @@ void readOther(const fs::path& file, prepare::SourceSort sort, SourceState& stat
 
 }  // namespace
 
+std::string Examiner::sourceKey(const mod::SourceDoc& doc) {
+  std::string key = doc.file;
+  for (const mod::SourceFile& f : doc.files) key += "\n" + f.path + " " + f.sha256;
+  return key;
+}
+
 SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& doc,
                                  base::Progress* progress) {
   SourceState state;
@@ -215,8 +221,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   for (const auto& [name, doc] : mod->sources) {
     if (cancelled()) return base::cancelledError();
     if (progress != nullptr) progress->say("Reading " + name, 0.1);
-    std::string key = doc.file;
-    for (const mod::SourceFile& f : doc.files) key += "\n" + f.path + " " + f.sha256;
+    const std::string key = sourceKey(doc);
     auto kept = sources_.find(name);
     // A source that failed is tried again: the person may just have put the missing file there.
     const bool fresh = kept == sources_.end() || kept->second.key != key || kept->second.state.error ||

@@ -37,7 +37,7 @@ class Examiner {
   /// checking. In the result only those are left that take their own finding away and bring none that stops
   /// the game; findings that vanish along with another's first mend are folded under it
   /// (`Finding::caused_by`). Cost: about an examination of the models concerned for each mend; meant for the
-  /// background. Errors: job.cancelled.
+  /// background: one call at a time, which may run beside `examine`. Errors: job.cancelled.
   base::Result<std::shared_ptr<const Examination>> tryMends(const std::shared_ptr<const Examination>& x,
                                                             base::Progress* progress = nullptr);
   /// The mods installed in the game, for the checks that look beyond this one.
@@ -49,6 +49,7 @@ class Examiner {
     std::string key;  ///< file names and digests it was read for
     SourceState state;
   };
+  static std::string sourceKey(const mod::SourceDoc& doc);
   SourceState readSource(const std::string& name, const mod::SourceDoc& doc, base::Progress* progress);
   std::filesystem::path folder_;
   std::shared_ptr<const rulebook::Rulebook> book_;

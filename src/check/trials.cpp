@@ -78,7 +78,10 @@ void foldUnderCauses(std::vector<Finding>& findings, const std::vector<std::set<
 base::Result<std::shared_ptr<const Examination>> Examiner::tryMends(
     const std::shared_ptr<const Examination>& x, base::Progress* progress) {
   if (!trier_) trier_ = std::make_unique<Examiner>(folder_, book_);
-  trier_->sources_ = sources_;
+  trier_->sources_.clear();
+  for (const auto& [name, doc] : x->mod->sources)
+    if (const auto state = x->context.sources.find(name); state != x->context.sources.end())
+      trier_->sources_[name] = {sourceKey(doc), state->second};
   trier_->installed_ = x->context.installed;
   trier_->files_ = x->context.files;
   auto out = std::make_shared<Examination>(*x);

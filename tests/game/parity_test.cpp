@@ -38,6 +38,7 @@ const std::map<std::string, std::set<std::string>>& counterparts() {
       {"refused/parts", {"parts.limit"}},
       {"refused/bones", {"bones.none", "bones.limit"}},
       {"refused/regions", {"region.surplus"}},
+      {"refused/", {"object.kind", "object.pieces", "mesh.not_finite"}},
       {"refused/kind", {"object.kind"}},
       {"refused/price", {"field.empty", "field.limits"}},
       {"refused/wage", {"field.empty", "field.limits"}},
@@ -47,7 +48,9 @@ const std::map<std::string, std::set<std::string>>& counterparts() {
   return kMap;
 }
 
-bool speaksOf(const check::Examination& x, const check::Finding& f, const std::string& object) {
+bool speaksOf(const check::Examination& x, const check::Finding& f, std::string object) {
+  // Of an object whose record cannot be read the game knows the entry alone.
+  if (object.starts_with("object/")) object.erase(0, 7);
   for (const auto& [name, doc] : x.mod->objects) {
     if (base::slug(name) != object) continue;
     if (f.place.object == name) return true;
