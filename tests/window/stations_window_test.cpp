@@ -292,6 +292,8 @@ TEST_F(StationsWindowTest, ACopyIsShownBeforeItIsMadeAndHasNamesOfItsOwn) {
     title->setFocus();
     QTest::keyClicks(title, QStringLiteral("Storm light"));
     auto* names = test::find<QTableWidget>(dialog, "new-names");
+    // The mod to copy is read by a job.
+    ASSERT_TRUE(QTest::qWaitFor([&] { return names->rowCount() > 0; }, test::kPatience_ms));
     for (int r = 0; r < names->rowCount(); ++r) {
       renamed << names->item(r, 0)->text() + QLatin1Char(' ') + names->item(r, 2)->text();
       if (names->item(r, 0)->text() == QStringLiteral("object"))

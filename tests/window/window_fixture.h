@@ -1,6 +1,7 @@
 // What the window's tests share: a folder of their own, a window on it, and ways to look at what it says.
 #pragma once
 
+#include <QDialog>
 #include <QFloat16>
 #include <QLabel>
 #include <QLineEdit>
@@ -65,6 +66,9 @@ class WindowFixture : public testing::Test {
       wait->stop();
       wait->deleteLater();
       act(*top);
+      // A dialog that is still open after a failure would hold the test until its time runs out.
+      if (::testing::Test::HasFatalFailure())
+        if (auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget())) dialog->reject();
     });
     wait->start(20);
   }
