@@ -119,17 +119,17 @@ TEST(BenchScene, ShowsWhatWillBeBuilt) {
   EXPECT_EQ(scene->points.at(0).title, "Light");
   size_t tinted = 0, glowing = 0, painted = 0;
   for (const BenchMaterial& m : scene->materials) {
-    tinted += m.tinted ? 1 : 0;
+    tinted += m.tint ? 1 : 0;
     glowing += m.glows ? 1 : 0;
-    painted += m.base_color ? 1 : 0;
+    painted += m.pictures[0] ? 1 : 0;
   }
   EXPECT_EQ(tinted, 1u);
   EXPECT_EQ(glowing, 1u);
   EXPECT_EQ(painted, 4u);
   // A second scene of the same pictures takes them from the cache.
   const size_t known = pictures.size();
-  EXPECT_EQ(makeBenchScene(*x, "quay-lamp", pictures)->materials[0].base_color,
-            scene->materials[0].base_color);
+  EXPECT_EQ(makeBenchScene(*x, "quay-lamp", pictures)->materials[0].pictures[0],
+            scene->materials[0].pictures[0]);
   EXPECT_EQ(pictures.size(), known);
   EXPECT_EQ(makeBenchScene(*x, "none", pictures), nullptr);
 }

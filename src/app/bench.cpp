@@ -247,18 +247,15 @@ std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const 
   for (const BenchMaterial& m : scene.materials) {
     auto made = std::make_shared<render::DrawMaterial>();
     made->record = m.record;
-    made->tinted = m.tinted;
+    made->tint = m.tint;
     made->glows = m.glows;
     const auto picture = [&](const BenchPicture& p) -> std::shared_ptr<render::GpuPicture> {
       if (!p) return nullptr;
       auto& gpu = pictures[p.get()];
-      if (!gpu) gpu = std::make_shared<render::GpuPicture>(gl, *p, m.record.filter == "nearest");
+      if (!gpu) gpu = std::make_shared<render::GpuPicture>(gl, *p);
       return gpu;
     };
-    made->base_color = picture(m.base_color);
-    made->metallic_roughness = picture(m.metallic_roughness);
-    made->normal = picture(m.normal);
-    made->emissive = picture(m.emissive);
+    for (size_t i = 0; i < m.pictures.size(); ++i) made->pictures[i] = picture(m.pictures[i]);
     materials.push_back(std::move(made));
   }
   const auto add = [&](const std::vector<BenchPart>& parts, std::vector<render::DrawItem>& items) {

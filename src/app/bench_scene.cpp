@@ -22,16 +22,29 @@ BenchPicture picture(const scene::Model& model, const scene::TextureUse& use, bo
   if (!use.image.valid()) return nullptr;
   const auto& bytes = model.images[use.image.value()].bytes;
   if (!bytes) return nullptr;
-  if (const auto known = cache.find(bytes.get()); known != cache.end()) return known->second.second;
+  const std::pair key(bytes, color);
+  if (const auto known = cache.find(key); known != cache.end()) return known->second;
   BenchPicture made;
   if (const auto decoded = formats::decodePicture(*bytes, "picture"))
     made = std::make_shared<const bundle::Ktx2Picture>(build::runtimePicture(*decoded, color, 1024, false));
-  cache.emplace(bytes.get(), std::make_pair(bytes, made));
+  cache.emplace(key, made);
   return made;
 }
 
+// Roles that glow in the game: where the card of an object says so.
+std::set<std::string> glowingRoles(const check::ModelState& state, const mod::ModState& mod) {
+  std::set<std::string> out;
+  if (state.kind == nullptr) return out;
+  for (const rulebook::Role& role : state.kind->roles)
+    if (role.effect == "glow" &&
+        std::any_of(state.objects.begin(), state.objects.end(),
+                    [&](const std::string& object) { return role.when.holds(mod.objects.at(object).card); }))
+      out.insert(role.id);
+  return out;
+}
+
 BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, const rulebook::Kind* kind,
-                       PictureCache& cache) {
+                       const std::set<std::string>& glowing, PictureCache& cache) {
   BenchMaterial out;
   if (!index.valid()) {
     out.record.metallic = 0;
@@ -39,33 +52,18 @@ BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, co
   }
   const scene::Material& m = model.materials[index.value()];
   out.key = m.key;
-  out.record.name = m.name;
-  out.record.role = m.role;
-  for (int i = 0; i < 4; ++i) out.record.base_color[static_cast<size_t>(i)] = m.base_color[i];
-  for (int i = 0; i < 3; ++i) out.record.emissive[static_cast<size_t>(i)] = m.emissive[i];
-  out.record.metallic = m.metallic;
-  out.record.roughness = m.roughness;
-  out.record.normal_scale = m.normal_scale;
-  out.record.alpha = m.alpha == scene::AlphaMode::blend  ? "blend"
-                     : m.alpha == scene::AlphaMode::mask ? "mask"
-                                                         : "opaque";
-  out.record.alpha_cutoff = m.alpha_cutoff;
-  out.record.double_sided = m.double_sided;
-  out.record.filter = m.base_color_texture.filter == scene::Filter::nearest ? "nearest" : "linear";
-  out.base_color = picture(model, m.base_color_texture, true, cache);
-  out.metallic_roughness = picture(model, m.metallic_roughness_texture, false, cache);
-  out.normal = picture(model, m.normal_texture, false, cache);
-  out.emissive = picture(model, m.emissive_texture, true, cache);
-  if (kind != nullptr)
-    if (const rulebook::Role* role = kind->findRole(m.role)) {
-      out.tinted = role->effect == "tint";
-      out.glows = role->effect == "glow";
-    }
+  out.record = build::materialRecord(m);
+  for (size_t i = 0; i < out.pictures.size(); ++i)
+    out.pictures[i] = picture(model, m.*scene::kTextureSlots[i].use, scene::kTextureSlots[i].color, cache);
+  const rulebook::Role* role = kind != nullptr ? kind->findRole(m.role) : nullptr;
+  if (role == nullptr) return out;
+  if (role->effect == "tint") out.tint = glm::vec3(role->swatch[0], role->swatch[1], role->swatch[2]);
+  out.glows = glowing.count(role->id) != 0;
   return out;
 }
 
 void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vector<BenchMaterial>& materials,
-              const rulebook::Kind* kind, PictureCache& cache) {
+              const rulebook::Kind* kind, const std::set<std::string>& glowing, PictureCache& cache) {
   std::map<uint32_t, size_t> known;
   for (build::RuntimePart& part : build::runtimeParts(model)) {
     BenchPart made;
@@ -75,7 +73,7 @@ void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vecto
     made.bone = part.bone;
     for (const scene::MaterialIndex m : part.materials) {
       const auto [at, fresh] = known.emplace(m.value(), materials.size());
-      if (fresh) materials.push_back(material(model, m, kind, cache));
+      if (fresh) materials.push_back(material(model, m, kind, glowing, cache));
       made.materials.push_back(at->second);
     }
     made.mesh = std::move(part.mesh);
@@ -147,6 +145,8 @@ base::Result<std::shared_ptr<const scene::Model>> ghostFile(const std::string& p
   prepare::transformAll(model,
                         geometry::quarterTurn(model.frame.forward, model.frame.up, book.forward, book.up), 1);
   model.frame.turned = true;
+  // A person looks at few files by turns.
+  if (kept.size() >= 8) kept.clear();
   return (kept[key] = {time, std::make_shared<const scene::Model>(std::move(model))}).model;
 }
 
@@ -228,7 +228,8 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->forward = geometry::axisVector(x.book->forward);
   out->frame = model.frame;
   out->bounds_m = scene::boundsOf(model);
-  addParts(model, out->parts, out->materials, kind, pictures);
+  out->glowing = glowingRoles(state, *x.mod);
+  addParts(model, out->parts, out->materials, kind, out->glowing, pictures);
   addCoarse(out->parts, kHeavyTriangles);
   out->rig = build::rigOf(model);
   out->bones = benchBones(model, out->rig, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
@@ -238,7 +239,7 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->ghost_model = std::move(ghost.model);
   out->ghost_points = std::move(ghost.points);
   if (out->ghost_model) {
-    addParts(*out->ghost_model, out->ghost, out->materials, nullptr, pictures);
+    addParts(*out->ghost_model, out->ghost, out->materials, nullptr, {}, pictures);
     out->ghost_rig = build::rigOf(*out->ghost_model);
     scene::Frame frame = out->ghost_model->frame;
     // What the rulebook ships lies in the game's axes as it is.
@@ -248,6 +249,8 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
     out->ghost_volume_l = litresOf(out->ghost_model);
     out->ghost_extents_m = prepare::gameExtents(scene::boundsOf(*out->ghost_model), frame, *x.book);
   }
+  // What only the cache still holds is shown nowhere.
+  std::erase_if(pictures, [](const auto& one) { return one.second.use_count() <= 1; });
   return out;
 }
 
@@ -262,7 +265,7 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, co
   Ghost ghost = ghostOf(x, state->second.kind, choice);
   if (known && known->model == name && known->made_from == state->second.prepared.model &&
       known->made_for == state->second.kind && known->ghost_model == ghost.model &&
-      known->ghost_problem == ghost.problem &&
+      known->ghost_problem == ghost.problem && known->glowing == glowingRoles(state->second, *x.mod) &&
       known->points == benchPoints(x.mod->models.at(name), state->second.kind))
     return known;
   return sceneOf(x, name, state->second.prepared.model, pictures, choice, std::move(ghost));

@@ -4,6 +4,7 @@
 #include <array>
 #include <map>
 #include <memory>
+#include <set>
 
 #include "build/runtime.h"
 #include "bundle/records.h"
@@ -14,14 +15,15 @@ namespace rakugo::app {
 
 /// A picture of the card, shared between scenes of the same image.
 using BenchPicture = std::shared_ptr<const bundle::Ktx2Picture>;
-using PictureCache =
-    std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, BenchPicture>>;
+/// By the picture's bytes, and whether they are a colour: the same file can be both.
+using PictureCache = std::map<std::pair<std::shared_ptr<const base::Bytes>, bool>, BenchPicture>;
 
 struct BenchMaterial {
   std::string key;
   bundle::MaterialRecord record;
-  BenchPicture base_color, metallic_roughness, normal, emissive;
-  bool tinted = false, glows = false;
+  std::array<BenchPicture, 5> pictures;  ///< in the order of `MaterialRecord::pictures`
+  std::optional<glm::vec3> tint;         ///< sRGB: a tone of its role, in place of its own colour
+  bool glows = false;
 };
 
 struct BenchPart {
@@ -88,10 +90,12 @@ struct BenchScene {
   /// What it was made from: equal ones need no new scene.
   std::shared_ptr<const scene::Model> made_from;
   const rulebook::Kind* made_for = nullptr;
+  std::set<std::string> glowing;  ///< roles that glow, as the cards of its objects say
 };
 
+/// Pictures that no scene shows any more leave `pictures`.
 /// The scene of a model of the examination; null when it has none of that name or its source could not be
-/// read. `known` is handed back when it shows just that already (an edit of a card changes nothing in the
+/// read. `known` is handed back when it shows just that already (most edits of a card change nothing in the
 /// bench); may be null.
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& examination,
                                                  const std::string& model, PictureCache& pictures,

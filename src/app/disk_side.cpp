@@ -46,6 +46,7 @@ QStringList pathsToWatch(const std::filesystem::path& mod) {
 DiskSide::DiskSide(std::filesystem::path folder, mod::Footprint footprint, QObject* parent)
     : QObject(parent), folder_(std::move(folder)), kept_(std::make_shared<Kept>()) {
   kept_->footprint = std::move(footprint);
+  worker_.onFault([this](const std::string& what) { Q_EMIT journalFailed(q(what)); });
   soon_.setSingleShot(true);
   soon_.setInterval(250);  // a version control tool changes many files in one go
   connect(&soon_, &QTimer::timeout, this, &DiskSide::checkNow);
@@ -100,7 +101,13 @@ void DiskSide::record(const QString& label, State state) {
 
 void DiskSide::save(State state, State before) {
   worker_.post([this, kept = kept_, folder = folder_, state, before](base::Progress&) {
-    const base::Status done = mod::saveMod(folder, *state, *before, &kept->footprint);
+    base::Status done;
+    // Whoever asked waits for an answer, also when a library throws.
+    try {
+      done = mod::saveMod(folder, *state, *before, &kept->footprint);
+    } catch (const std::exception& fault) {
+      done = base::Error{"mod.save", fault.what(), base::Place{folder.string()}, "Save again."};
+    }
     if (done && kept->journal.isOpen()) {
       if (const auto again = kept->journal.restart(*state, kept->footprint); !again)
         Q_EMIT journalFailed(q(again.error().text()));

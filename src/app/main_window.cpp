@@ -121,7 +121,12 @@ MainWindow::MainWindow() {
       QTimer::singleShot(0, this, [this] { offerFound(); });
   });
   session_.setGame(s(gameFolder()));
+  Background::onFault([window = QPointer<MainWindow>(this)](const QString& details) {
+    if (window) Q_EMIT window->session_.workFailed(details);
+  });
   connect(&session_, &Session::workFailed, this, [this](const QString& details) {
+    progress_->hide();
+    cancel_->hide();
     notice_->say(
         tr("Something in Rakugo failed, and that work was not done. The mod is as it was."), details,
         {{"notice-copy", tr("Copy details"), [details] { QApplication::clipboard()->setText(details); }},
@@ -543,9 +548,9 @@ void MainWindow::askNew(const QString& copy_of, const QString& title) {
 void MainWindow::startFirstMod() {
   if (std::exchange(copying_first_, true)) return;  // one copy for two clicks
   const QString title = tr("My first lamp");
-  session_.background().post([=, this](base::Progress&) -> Background::Finish {
+  session_.background().post([=, this](base::Progress& progress) -> Background::Finish {
     const QString home = QDir::home().filePath(QStringLiteral("mods"));
-    const auto made = copyFirstMod(s(title), home);
+    const auto made = copyFirstMod(s(title), home, &progress);
     return [=, this] {
       copying_first_ = false;
       if (!made) return tell(q(made.error().text()), false);
@@ -555,16 +560,17 @@ void MainWindow::startFirstMod() {
   });
 }
 
-base::Result<QString> MainWindow::copyFirstMod(const std::string& title, const QString& home) {
+base::Result<QString> MainWindow::copyFirstMod(const std::string& title, const QString& home,
+                                               const base::Progress* progress) {
   const auto from = firstModFolder();
-  RAKUGO_ASSIGN(const mod::ModState state, mod::loadMod(from));
+  RAKUGO_ASSIGN(const mod::ModState state, mod::loadMod(from, nullptr, progress));
   // A folder of the person's own, under a name that is free.
   const QDir mods(home);
   QString name = QStringLiteral("my-first-lamp");
   for (int n = 2; mods.exists(name); ++n) name = QStringLiteral("my-first-lamp-%1").arg(n);
   const mod::CopyPlan plan = mod::planCopy(from, state, title, mod::freshModId(title, {state.card.id}),
                                            {nullptr, prepare::namesModel});
-  RAKUGO_TRY(mod::makeCopy(from, s(mods.filePath(name)), plan));
+  RAKUGO_TRY(mod::makeCopy(from, s(mods.filePath(name)), plan, progress));
   return mods.filePath(name);
 }
 

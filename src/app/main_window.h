@@ -76,7 +76,8 @@ class MainWindow : public QMainWindow {
   /// Copies the first mod's model into a folder of the person's own and goes along with what they do.
   void startFirstMod();
   static std::filesystem::path firstModFolder();
-  static base::Result<QString> copyFirstMod(const std::string& title, const QString& home);
+  static base::Result<QString> copyFirstMod(const std::string& title, const QString& home,
+                                            const base::Progress* progress);
   /// Keeps the open mod's state and picture for the start page.
   void remember();
   void setNight(bool night);

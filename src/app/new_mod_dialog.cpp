@@ -148,10 +148,10 @@ void NewModDialog::chooseCopy(const QString& folder) {
   make_->setEnabled(folder.isEmpty());
   say({});
   if (folder.isEmpty()) return showRows();
-  background_.post([this, folder](base::Progress&) -> Background::Finish {
+  background_.post([this, folder](base::Progress& progress) -> Background::Finish {
     auto copied = std::make_shared<Copied>();
     copied->folder = s(folder);
-    copied->state = mod::loadMod(copied->folder);
+    copied->state = mod::loadMod(copied->folder, nullptr, &progress);
     if (copied->state) copied->book = rulebook::findRulebook(copied->state->card.rulebook);
     return [this, folder, copied] {
       if (folder == std::exchange(reading_, QString())) takeCopy(copied);
@@ -214,9 +214,10 @@ void NewModDialog::make() {
   setEnabled(false);
   const std::filesystem::path folder = s(folder_->text());
   background_.post([this, folder, title = s(title), book = s(book_->currentData().toString()),
-                    copied = copied_, plan = plan_, taken = taken_](base::Progress&) -> Background::Finish {
+                    copied = copied_, plan = plan_,
+                    taken = taken_](base::Progress& progress) -> Background::Finish {
     const auto make = [&]() -> base::Status {
-      if (copied) return mod::makeCopy(copied->folder, folder, *plan);
+      if (copied) return mod::makeCopy(copied->folder, folder, *plan, &progress);
       RAKUGO_ASSIGN(const rulebook::Rulebook rules, rulebook::findRulebook(book));
       const auto made = mod::newMod(folder, title, rules.id, rules.version, taken);
       return made ? base::Status() : base::Status(made.error());

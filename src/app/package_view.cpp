@@ -105,9 +105,9 @@ void addLook(QVBoxLayout* column, const LookedInto& looked, const build::Package
   addEntries(column, *looked.package, {}, parent);
 }
 
-LookedInto lookInto(const QString& file) {
+LookedInto lookInto(const QString& file, const base::Progress* progress) {
   LookedInto out{file, build::lookInto(std::filesystem::path(s(file))), {}};
-  if (out.package) out.faults = build::verifyPackage(s(file));
+  if (out.package) out.faults = build::verifyPackage(s(file), progress);
   return out;
 }
 

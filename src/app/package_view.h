@@ -22,7 +22,7 @@ struct LookedInto {
   std::vector<base::Error> faults;
 };
 /// Reads and verifies a package; for a job.
-LookedInto lookInto(const QString& file);
+LookedInto lookInto(const QString& file, const base::Progress* progress = nullptr);
 void addLook(QVBoxLayout* column, const LookedInto& looked, const build::Package* mine, QWidget* parent);
 
 }  // namespace rakugo::app

@@ -16,6 +16,17 @@ Session::Session(QObject* parent)
       examiner_thread_(std::make_unique<base::Worker>()),
       tasks_(std::make_unique<base::Worker>()),
       trials_(std::make_unique<base::Worker>()) {
+  // The border of all work: what a library threw in spite of its promise ends that work, not the program.
+  for (base::Worker* worker : {examiner_thread_.get(), tasks_.get(), trials_.get()})
+    worker->onFault([this, examines = worker == examiner_thread_.get()](const std::string& what) {
+      QMetaObject::invokeMethod(
+          this,
+          [this, what = q(what), examines] {
+            if (examines) finished_ = wanted_;  // nothing more comes of it
+            Q_EMIT workFailed(what);
+          },
+          Qt::QueuedConnection);
+    });
   connect(&progress_, &QTimer::timeout, this, [this] {
     const auto running = tasks_->running();
     if (!running) return;
@@ -55,10 +66,14 @@ void Session::open(const std::filesystem::path& folder) {
         out.folder = std::filesystem::weakly_canonical(folder, error);
         if (error) out.folder = folder;
         base::removeLeftovers(out.folder, {"build", ".git"});
-        out.state = mod::loadMod(out.folder, &out.footprint);
+        out.state = mod::loadMod(out.folder, &out.footprint, &progress);
         if (!out.state) return out;
         const bool first = known.count(out.folder) == 0;
         out.book = rulebook::findRulebook(out.state->card.rulebook);
+        if (progress.cancelled()) {
+          out.state = base::cancelledError();
+          return out;
+        }
         const auto journal = DiskSide::journalOf(out.folder);
         if (mod::journalInUse(journal)) return out;
         if (auto read = mod::readJournal(journal); read && !read->edits.empty())
@@ -75,6 +90,7 @@ void Session::finishOpen(Opened opened) {
   if (!opened.book) return Q_EMIT openFailed(q(opened.book.error().text()));
   examiner_thread_->cancelAll();
   trials_->cancelAll();
+  background_.cancel();
   close();
   if (isOpen()) kept_[folder_] = std::move(history_);
   disk_.reset();
@@ -353,11 +369,19 @@ void Session::examine() {
         if (!x) return;  // cancelled: a newer state is on its way
         auto scene = makeBenchScene(**x, model, *pictures, shown, ghost);
         std::vector<build::PlannedEntry> plan;
-        if ((*x)->count(check::Severity::stops) == 0)
-          if (auto planned = build::planBundle(**x)) plan = std::move(planned).value();
+        QString problem;
+        if ((*x)->count(check::Severity::stops) == 0) {
+          auto planned = build::planBundle(**x, &progress);
+          if (progress.cancelled()) return;
+          if (planned)
+            plan = std::move(planned).value();
+          else
+            problem = q(planned.error().text());
+        }
         QMetaObject::invokeMethod(
             this,
-            [this, generation, x = *x, scene, plan = std::move(plan)]() mutable {
+            [this, generation, x = *x, scene, plan = std::move(plan), problem]() mutable {
+              if (generation == wanted_) plan_problem_ = problem;
               finishExamination(generation, x, scene, std::move(plan));
             },
             Qt::QueuedConnection);
@@ -401,7 +425,7 @@ void Session::look(const QString& file, std::function<void(LookedInto)> done) {
   run<LookedInto>(
       [file](base::Progress& progress) {
         progress.say("Looking into it", 0.5);
-        return lookInto(file);
+        return lookInto(file, &progress);
       },
       [this, done = std::move(done)](LookedInto looked) {
         done(std::move(looked));
@@ -428,8 +452,7 @@ void Session::build() {
 void Session::install(const std::filesystem::path& game) {
   run<base::Result<build::Installed>>(
       [bundle = output(), game](base::Progress& progress) {
-        progress.say("Installing", 0.5);
-        return build::installPackage(bundle, game);
+        return build::installPackage(bundle, game, &progress);
       },
       [this](const base::Result<build::Installed>& done) {
         if (!done) return Q_EMIT installed(false, q(done.error().text()));
@@ -452,7 +475,7 @@ void Session::refreshGame(const std::filesystem::path& game) {
     const auto built = build::buildToFile(*x, target, {&progress, cache.get()});
     if (!built) {
       problem = built.error();
-    } else if (const auto installed = build::installPackage(target, game); !installed) {
+    } else if (const auto installed = build::installPackage(target, game, &progress); !installed) {
       problem = installed.error();
     }
     QMetaObject::invokeMethod(
@@ -469,6 +492,7 @@ void Session::uninstall(const std::string& mod, const std::filesystem::path& gam
       },
       [this, mod](const base::Result<std::filesystem::path>& done) {
         if (!done) return Q_EMIT installed(false, q(done.error().text()));
+        *installed_stale_ = true;
         Q_EMIT installed(
             true, done->empty() ? tr("Took %1 out of the game").arg(q(mod))
                                 : tr("Took %1 out of the game; what was there before is back").arg(q(mod)));

@@ -102,6 +102,8 @@ class Session : public QObject {
   void cancelWork();
   /// What a build of the examined state would hold, and why; empty while findings stop it.
   [[nodiscard]] const std::vector<build::PlannedEntry>& plan() const { return plan_; }
+  /// Why there is no plan though nothing stops the game; empty when there is one.
+  [[nodiscard]] const QString& planProblem() const { return plan_problem_; }
   /// Looks into a package in the background.
   void look(const QString& file, std::function<void(LookedInto)> done);
   /// True while a mod is opened or saved, a source is read, a build or an install runs.
@@ -153,6 +155,7 @@ class Session : public QObject {
   std::shared_ptr<std::atomic<bool>> installed_stale_ = std::make_shared<std::atomic<bool>>(true);
   std::shared_ptr<const BenchScene> scene_;
   std::vector<build::PlannedEntry> plan_;
+  QString plan_problem_;
   std::string model_, object_;
   GhostChoice ghost_;
   uint64_t wanted_ = 0, finished_ = 0;

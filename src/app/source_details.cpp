@@ -211,7 +211,7 @@ void SourceDetails::showModel(const formats::ReadModel& read, const check::Model
 }
 
 void SourceDetails::showSpace(const formats::ReadModel& read, const check::ModelState* prepared) {
-  const glm::vec3 size = scene::boundsOf(read.model).size();
+  const glm::vec3 size = formats::boundsWithOthers(read).size();
   fact(tr("Lengths as written"),
        q(base::lengthText(size.x) + " × " + base::lengthText(size.y) + " × " + base::lengthText(size.z)) +
            tr(" (x, y, z)"));

@@ -12,7 +12,16 @@ namespace rakugo::app {
 namespace fs = std::filesystem;
 namespace {
 constexpr size_t kAtOnce = 8;  // sources that are read side by side
+
+// Each of them, one a line.
+QString problemsText(const std::vector<base::Error>& problems) {
+  constexpr size_t kMost = 12;
+  QStringList out;
+  for (size_t i = 0; i < std::min(kMost, problems.size()); ++i) out << q(problems[i].text());
+  if (problems.size() > kMost) out << QObject::tr("And %1 more.").arg(problems.size() - kMost);
+  return out.join(QLatin1Char('\n'));
 }
+}  // namespace
 
 // Copied into the mod's folder but not yet in its documents.
 struct SourceWork::Taken {
@@ -73,7 +82,7 @@ void SourceWork::give(std::vector<fs::path> paths) {
       }
     }
     return [this, all, unlisted, problems, several]() mutable {
-      if (all.empty()) return Q_EMIT added(false, problems.empty() ? QString() : q(problems.front().text()));
+      if (all.empty()) return Q_EMIT added(false, problemsText(problems));
       // The others come; what is wrong with these is said when they are read.
       all.insert(all.end(), unlisted.begin(), unlisted.end());
       if (several) return Q_EMIT choiceAsked(all);
@@ -109,14 +118,22 @@ void SourceWork::take(std::vector<prepare::Given> given) {
           taken->problems.push_back(copied.error());
       }
     }
-    if (progress.cancelled() && taken->all.empty()) taken->problems = {base::cancelledError()};
+    if (progress.cancelled()) {
+      // Nothing of it comes: what was copied until now is nobody's.
+      for (const Taken::One& one : taken->all) {
+        std::error_code ignored;
+        fs::remove_all(folder / "sources" / one.name, ignored);
+      }
+      taken->all.clear();
+      taken->problems = {base::cancelledError()};
+    }
     taken->origins = mod::loadOrigins(folder);
     return [this, taken] { finishTake(*taken); };
   });
 }
 
 void SourceWork::finishTake(const Taken& taken) {
-  const QString problem = taken.problems.empty() ? QString() : q(taken.problems.front().text());
+  const QString problem = problemsText(taken.problems);
   if (taken.all.empty()) return Q_EMIT added(false, problem);
   origins_ = taken.origins;
   std::string model, object;

@@ -148,7 +148,7 @@ void SourceWork::takeWaiting(const std::string& source,
                  state = session_.snapshot()](base::Progress& progress) -> Session::Finish {
     progress.say("Copying " + newer->incoming.name, 0.5);
     auto doc = state->sources.count(newer->source) != 0
-                   ? prepare::copyNewer(folder, *state, *newer)
+                   ? prepare::copyNewer(folder, *state, *newer, &progress)
                    : base::Result<mod::SourceDoc>(
                          base::Error{"mod.no_source", "The source is not there any more.", {}, ""});
     return [this, newer, adopted, doc, origins = mod::loadOrigins(folder)] {
@@ -216,8 +216,8 @@ void SourceWork::searchPictures() {
         !found_.emplace(wanted, std::vector<prepare::FoundPicture>()).second)
       continue;
     session_.background().post([this, wanted, origin = origin->second,
-                                folder = session_.folder()](base::Progress&) -> Background::Finish {
-      auto found = prepare::findPictures(wanted.second, origin);
+                                folder = session_.folder()](base::Progress& progress) -> Background::Finish {
+      auto found = prepare::findPictures(wanted.second, origin, &progress);
       return [this, wanted, found = std::move(found), folder] {
         if (folder != session_.folder() || found.empty()) return;
         found_[wanted] = found;
@@ -243,7 +243,8 @@ void SourceWork::takePicture(const std::string& source, const std::string& wante
         fs::path(from.inside.empty() ? from.file.string() : from.inside).filename().string();
     const auto copy = [&]() -> base::Result<std::pair<mod::SourceDoc, std::string>> {
       RAKUGO_ASSIGN(const base::Bytes bytes, prepare::readGiven(from));
-      RAKUGO_TRY(formats::pictureInfo(bytes, name));  // what cannot be shown is not taken
+      RAKUGO_TRY(formats::decodePicture(bytes, name));  // what cannot be shown is not taken
+      if (progress.cancelled()) return base::cancelledError();
       const auto known = state->sources.find(source);
       if (known == state->sources.end())
         return base::Error{"mod.no_source", "The source is not there any more.", {}, ""};
@@ -284,7 +285,8 @@ void SourceWork::exportModel(const std::string& model, const fs::path& file) {
   session_.post([this, file, prepared = state->prepared.model](base::Progress& progress) -> Session::Finish {
     progress.say("Writing " + file.filename().string(), 0.4);
     const auto write = [&]() -> base::Result<std::vector<std::string>> {
-      RAKUGO_ASSIGN(const formats::Exported made, formats::exportModel(*prepared, file.filename().string()));
+      RAKUGO_ASSIGN(const formats::Exported made,
+                    formats::exportModel(*prepared, file.filename().string(), &progress));
       for (const auto& [name, bytes] : made.files) {
         RAKUGO_TRY(base::makeFolder((file.parent_path() / name).parent_path()));
         RAKUGO_TRY(base::writeFileAtomic(file.parent_path() / name, bytes));

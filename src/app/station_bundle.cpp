@@ -107,25 +107,28 @@ void BundleStation::listEntries() {
   const size_t stops = x ? x->count(check::Severity::stops) : 0;
   const QString stamp = (there ? path + QString::number(QFileInfo(path).lastModified().toMSecsSinceEpoch())
                                : QStringLiteral("plan")) +
-                        QString::number(session_.plan().size()) + QString::number(stops);
+                        QString::number(session_.plan().size()) + QString::number(stops) +
+                        session_.planProblem();
   listInstalled();
   if (stamp == listed_) return;
   listed_ = stamp;
   if (stops > 0)
     state_->setText(tr("The build is refused while %1.")
                         .arg(q(base::countText(stops, "finding stops", "findings stop")) + tr(" the game")));
+  if (!session_.planProblem().isEmpty()) state_->setText(session_.planProblem());
   if (there) {
     session_.background().post([this, path, stamp, stops](base::Progress&) -> Background::Finish {
       auto package = build::lookInto(std::filesystem::path(s(path)));
       return [this, stamp, stops, package = std::move(package)] {
-        if (stamp == listed_) showBuilt(package, stops == 0);
+        if (stamp == listed_) showBuilt(package, stops == 0 && session_.planProblem().isEmpty());
       };
     });
     return;
   }
   clearLayout(entries_);
   mine_.reset();
-  if (stops == 0) state_->setText(tr("Not built yet. This will be in it:"));
+  if (stops == 0 && session_.planProblem().isEmpty())
+    state_->setText(tr("Not built yet. This will be in it:"));
   for (const build::PlannedEntry& e : session_.plan())
     entries_->addWidget(quietText(tr("%1, for %2").arg(q(e.id), q(e.why)), this));
 }

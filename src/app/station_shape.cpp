@@ -14,6 +14,7 @@
 #include "app/stations.h"
 #include "app/structure_panel.h"
 #include "base/text.h"
+#include "check/verdicts.h"
 #include "prepare/edit_steps.h"
 #include "scene/gap.h"
 
@@ -382,11 +383,9 @@ void ShapeStation::offerWholeFactors() {
   const rulebook::Grid& grid = state->kind->grid;
   const glm::vec3 extents = prepare::gameExtents(state->box_m, state->prepared.model->frame, session_.book());
   for (int factor = 2; factor <= 8; ++factor) {
-    bool fits = true;
-    for (int a = 0; a < 3; ++a)
-      fits = fits && static_cast<double>(extents[a]) * factor <=
-                         grid.cell_m * grid.cells[static_cast<size_t>(a)] * 1.001;
-    if (!fits) break;
+    const auto fits = check::gridFit(grid, extents * static_cast<float>(factor));
+    if (std::any_of(fits.begin(), fits.end(), [](const check::GridFit& f) { return f.cells > f.most; }))
+      break;
     connect(menu->addAction(tr("%1 times as large").arg(factor)), &QAction::triggered, this, [this, factor] {
       session_.edit(tr("Scale by a whole factor"),
                     [&](mod::ModState& mod) { prepare::scaleBy(mod.models[session_.model()], factor); });
@@ -394,6 +393,15 @@ void ShapeStation::offerWholeFactors() {
   }
   if (menu->isEmpty()) menu->addAction(tr("It is as large as the grid allows"))->setEnabled(false);
   menu->popup(whole_->mapToGlobal(QPoint(0, whole_->height())));
+}
+
+// Whether the examination says that the model's origin is not where it should be.
+bool ShapeStation::originFound() const {
+  const auto& examination = session_.examination();
+  return examination && std::any_of(examination->findings.begin(), examination->findings.end(),
+                                    [&](const check::Finding& f) {
+                                      return f.check == "origin.place" && f.place.model == session_.model();
+                                    });
 }
 
 // The cells that the model should fill, and whether it does.
@@ -405,19 +413,17 @@ std::vector<Bench::Line> ShapeStation::cellLines(const check::ModelState& state)
     return lines;
   const prepare::GameAxes axes = prepare::gameAxes(state.prepared.model->frame, session_.book());
   const glm::vec3 way[3] = {axes.forward, axes.side, axes.up};
+  const glm::vec3 extents = prepare::gameExtents(box, state.prepared.model->frame, session_.book());
+  const auto fits = check::gridFit(kind->grid, extents);
+  // Where its origin is off it stands beside its cells, however large it is.
+  const bool good =
+      std::all_of(fits.begin(), fits.end(), [](const check::GridFit& fit) { return fit.fits; }) &&
+      !originFound();
   glm::vec3 half[3], middle(0);
-  bool good = true;
   for (size_t a = 0; a < 3; ++a) {
-    const double extent = static_cast<double>(std::abs(glm::dot(box.size(), way[a])));
-    const double cells =
-        std::clamp(std::round(extent / kind->grid.cell_m), 1.0, static_cast<double>(kind->grid.cells[a]));
-    half[a] = way[a] * static_cast<float>(cells * kind->grid.cell_m / 2);
+    half[a] = way[a] * static_cast<float>(fits[a].wanted_m / 2);
     if (a == 2 && kind->origin == rulebook::OriginRule::floor_centre) middle += half[a];
   }
-  for (const glm::vec3& corner : {box.min, box.max})
-    for (size_t a = 0; a < 3; ++a)
-      good = good && std::abs(glm::dot(corner - middle, way[a])) <=
-                         glm::length(half[a]) + static_cast<float>(kind->grid.cell_m * 0.001);
   for (size_t a = 0; a < 3; ++a) {
     const glm::vec3 b = half[(a + 1) % 3], c = half[(a + 2) % 3];
     for (const float s : {-1.0F, 1.0F})

@@ -282,6 +282,8 @@ QString SkeletonStation::saying(const check::ModelState& state, const rulebook::
   QString out = tr("%1 of the game's %2 bones are found by name").arg(named).arg(wanted->bones.size());
   if (sure > 0) out += tr(", %1 more are sure").arg(sure);
   if (unsure > 0) out += tr(", %1 perhaps").arg(unsure);
+  if (state.bones && state.bones->facing == prepare::BoneMatch::Facing::backward)
+    out += tr(". ◆ The body faces backwards");
   if (state.bones && state.bones->sides_swapped)
     out += tr(". ◆ What their names call left lies on the right");
   return out + QLatin1Char('.');

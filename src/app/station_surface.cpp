@@ -132,7 +132,7 @@ void SurfaceStation::addCard(const scene::Model& model, const scene::Material& m
   const glm::vec4 c = glm::clamp(material.base_color, 0.0F, 1.0F);
   // The factor is linear light (glTF 2.0, section 3.9.2); screens want it encoded.
   const auto encoded = [](float v) { return std::pow(v, 1 / 2.2F); };
-  layout->addWidget(new Swatch(drawn != nullptr ? slotPicture(drawn->base_color) : QImage(),
+  layout->addWidget(new Swatch(drawn != nullptr ? slotPicture(drawn->pictures[0]) : QImage(),
                                QColor::fromRgbF(encoded(c.x), encoded(c.y), encoded(c.z)),
                                role != nullptr ? shown(role->swatch) : QColor(), missing, card),
                     0, Qt::AlignTop);

@@ -109,6 +109,7 @@ class ShapeStation : public StationPanel {
   void dropToFloor();
   void measureGap(const std::string& part, const std::string& beside);
   void offerWholeFactors();
+  [[nodiscard]] bool originFound() const;
   [[nodiscard]] std::vector<Bench::Line> cellLines(const check::ModelState& state) const;
   void drawInBench();
   void addSameParts(const scene::Model& model, const scene::SameParts& same);

@@ -1,81 +1,20 @@
 #include "app/structure_panel.h"
 
-#include <QCoreApplication>
 #include <QHBoxLayout>
 
 #include "app/panels.h"
 #include "base/text.h"
-#include "check/fault_meaning.h"
+#include "check/structure_faults.h"
 #include "prepare/edit_steps.h"
-#include "prepare/fault_mends.h"
 
 namespace rakugo::app {
 namespace {
 
 using scene::FaultCode;
 
-// What a sort of fault is called, for one and for several; whether only a thorough look finds it.
-struct Words {
-  FaultCode code;
-  const char* one;
-  const char* many;
-  bool thorough;
-};
-
-constexpr Words kWords[] = {
-    {FaultCode::flipped_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle faces the wrong way"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles face the wrong way"), false},
-    {FaultCode::inside_out_shells, QT_TRANSLATE_NOOP("StructurePanel", "shell faces inward"),
-     QT_TRANSLATE_NOOP("StructurePanel", "shells face inward"), false},
-    {FaultCode::duplicate_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle is there twice"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles are there twice"), false},
-    {FaultCode::nonmanifold_edges, QT_TRANSLATE_NOOP("StructurePanel", "edge of three faces or more"),
-     QT_TRANSLATE_NOOP("StructurePanel", "edges of three faces or more"), false},
-    {FaultCode::nonmanifold_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex where surfaces only touch"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices where surfaces only touch"), false},
-    {FaultCode::degenerate_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle without a surface"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles without a surface"), false},
-    {FaultCode::needle_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle thin as a needle"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles thin as needles"), false},
-    {FaultCode::normals_missing, QT_TRANSLATE_NOOP("StructurePanel", "vertex without a normal"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices without a normal"), false},
-    {FaultCode::normals_bad, QT_TRANSLATE_NOOP("StructurePanel", "wrong normal"),
-     QT_TRANSLATE_NOOP("StructurePanel", "wrong normals"), false},
-    {FaultCode::unused_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that nothing uses"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices that nothing uses"), false},
-    {FaultCode::coincident_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that could be joined"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices that could be joined"), false},
-    {FaultCode::specks, QT_TRANSLATE_NOOP("StructurePanel", "speck"),
-     QT_TRANSLATE_NOOP("StructurePanel", "specks"), false},
-    {FaultCode::self_intersections, QT_TRANSLATE_NOOP("StructurePanel", "pair of triangles that cross"),
-     QT_TRANSLATE_NOOP("StructurePanel", "pairs of triangles that cross"), true},
-    {FaultCode::hidden_triangles, QT_TRANSLATE_NOOP("StructurePanel", "triangle hidden inside"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles hidden inside"), true},
-    {FaultCode::open_edges, QT_TRANSLATE_NOOP("StructurePanel", "open edge"),
-     QT_TRANSLATE_NOOP("StructurePanel", "open edges"), false},
-    {FaultCode::shapeless_vertices, QT_TRANSLATE_NOOP("StructurePanel", "vertex that carries no shape"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices that carry no shape"), false},
-    {FaultCode::unaligned_edges, QT_TRANSLATE_NOOP("StructurePanel", "edge off the block's axes"),
-     QT_TRANSLATE_NOOP("StructurePanel", "edges off the block's axes"), false},
-    {FaultCode::uvs_missing, QT_TRANSLATE_NOOP("StructurePanel", "vertex without UVs"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices without UVs"), false},
-    {FaultCode::uvs_outside, QT_TRANSLATE_NOOP("StructurePanel", "vertex beyond its picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "vertices beyond their picture"), false},
-    {FaultCode::uvs_overlapping, QT_TRANSLATE_NOOP("StructurePanel", "triangle that shares its UVs"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles that share their UVs"), true},
-    {FaultCode::uvs_mirrored, QT_TRANSLATE_NOOP("StructurePanel", "triangle mirrored on its picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles mirrored on their picture"), false},
-    {FaultCode::uvs_collapsed, QT_TRANSLATE_NOOP("StructurePanel", "triangle on one point of its picture"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles on one point of a picture"), false},
-    {FaultCode::uvs_stretched, QT_TRANSLATE_NOOP("StructurePanel", "triangle whose picture is drawn out"),
-     QT_TRANSLATE_NOOP("StructurePanel", "triangles whose picture is drawn out"), false}};
-
 QString sentence(FaultCode code, uint64_t count) {
-  for (const Words& w : kWords)
-    if (w.code == code)
-      return q(base::groupedText(count)) + QLatin1Char(' ') +
-             QCoreApplication::translate("StructurePanel", count == 1 ? w.one : w.many);
-  return {};
+  const check::FaultRow& row = check::faultRow(code);
+  return q(base::groupedText(count) + " " + (count == 1 ? row.label_one : row.label_many));
 }
 
 }  // namespace
@@ -115,8 +54,8 @@ void StructurePanel::refresh(const std::string& part) {
   if (model_ != state->prepared.model || part_ != part) walked_.reset();
   model_ = state->prepared.model;
   part_ = part;
-  const bool thorough = thorough_of_ == model_;
-  structure_ = thorough ? thorough_ : state->structure;
+  const bool looked = thorough_of_ == model_, thorough = looked || state->thorough;
+  structure_ = looked ? thorough_ : state->structure;
 
   uint64_t shells = 0, borders = 0, most_triangles = 0;
   uint32_t index_bits = 16;
@@ -148,25 +87,19 @@ void StructurePanel::refresh(const std::string& part) {
   facts_->setText(facts.join(QStringLiteral(" · ")));
 
   clearLayout(rows_);
-  const bool grid = state->kind != nullptr && state->kind->grid.cell_m > 0;
-  const bool linear = grid && state->kind->grid.linear;
   size_t faults = 0;
   for (const bool meant : {false, true}) {
     bool first = true;
-    for (const Words& w : kWords) {
-      // Where a kind asks for flat faces along its cells, these are faults.
-      const bool asked =
-          linear && (w.code == FaultCode::shapeless_vertices || w.code == FaultCode::unaligned_edges);
-      const bool may_be = !check::meaningOf(w.code, session_.book()).fine.empty();
-      if ((may_be && !asked) != meant || (w.thorough && !thorough)) continue;
+    for (const check::FaultRow& row : check::faultTable()) {
+      if (scene::needsThoroughLook(row.code) && !thorough) continue;
+      const check::FoundFault found = foundOf(row.code);
+      if (found.count == 0 || found.asked == meant) continue;
       // Off a block's axes is everything that is no block.
-      if (w.code == FaultCode::unaligned_edges && !grid) continue;
-      const scene::Fault fault = sumOf(w.code);
-      if (fault.count == 0) continue;
+      if (row.code == FaultCode::unaligned_edges && meant) continue;
       if (meant && first) rows_->addWidget(quietText(tr("As it may be meant:"), this));
       first = false;
       faults += meant ? 0 : 1;
-      addRow(w.code, fault);
+      addRow(found);
     }
     if (!meant && faults == 0) rows_->addWidget(quietText(tr("No faults."), this));
   }
@@ -174,18 +107,14 @@ void StructurePanel::refresh(const std::string& part) {
   look_->setText(looking_ ? tr("Looking… click to cancel") : tr("Look thoroughly"));
 }
 
-scene::Fault StructurePanel::sumOf(FaultCode code) const {
-  scene::Fault out;
-  for (const scene::PartStructure& s : *structure_) {
-    if (!part_.empty() && model_->node(s.node).key != part_) continue;
-    out.count += s.fault(code).count;
-    for (const glm::vec3& at : s.fault(code).marks)
-      if (out.marks.size() < scene::kMostMarks) out.marks.push_back(at);
-  }
-  return out;
+check::FoundFault StructurePanel::foundOf(FaultCode code) const {
+  const check::ModelState* state = session_.prepared();
+  return check::foundFault(code, *model_, *structure_, session_.book(),
+                           state != nullptr ? state->kind : nullptr, part_);
 }
 
-void StructurePanel::addRow(FaultCode code, const scene::Fault& fault) {
+void StructurePanel::addRow(const check::FoundFault& fault) {
+  const FaultCode code = fault.code;
   const bool here = walked_ == code;
   auto* name = new QPushButton(sentence(code, fault.count), this);
   name->setObjectName(QStringLiteral("fault-") + QLatin1String(scene::faultName(code)));
@@ -195,7 +124,7 @@ void StructurePanel::addRow(FaultCode code, const scene::Fault& fault) {
   name->setStyleSheet(QStringLiteral("text-align: left;"));
   connect(name, &QPushButton::clicked, this, [this, code] { walk(code, walked_ == code ? 0 : 1); });
   rows_->addWidget(name);
-  if (here) addWalk(code, fault.marks.size());
+  if (here) addWalk(code, fault.marks_m.size());
 }
 
 // Under the fault that is walked: where one is, what mends it, and what it does in the game.
@@ -220,8 +149,8 @@ void StructurePanel::addWalk(FaultCode code, size_t places) {
     }
     column->addLayout(row);
   }
-  const auto mends = prepare::mendsOf(code, glm::length(session_.prepared()->box_m.size()));
-  for (const prepare::FaultMend& mend : mends) {
+  const auto mends = check::mendsOf(code, glm::length(session_.prepared()->box_m.size()));
+  for (const check::FaultMend& mend : mends) {
     auto* button = new QPushButton(q(mend.label), walk_);
     button->setObjectName(QStringLiteral("mend-") + QLatin1String(scene::faultName(code)));
     connect(button, &QPushButton::clicked, this, [this, mend] {
@@ -245,7 +174,7 @@ void StructurePanel::addWalk(FaultCode code, size_t places) {
 
 // By 0 ends the walk; otherwise to the next place or the one before, round and round.
 void StructurePanel::walk(FaultCode code, int by) {
-  const std::vector<glm::vec3> marks = sumOf(code).marks;
+  const std::vector<glm::vec3> marks = foundOf(code).marks_m;
   if (by == 0 || marks.empty()) {
     walked_.reset();
     bench_.showMarks({});

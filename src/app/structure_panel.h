@@ -8,7 +8,7 @@
 #include "app/background.h"
 #include "app/bench.h"
 #include "app/session.h"
-#include "scene/structure.h"
+#include "check/structure_faults.h"
 
 class QLabel;
 class QPushButton;
@@ -29,11 +29,11 @@ class StructurePanel : public QWidget {
   void refresh(const std::string& part);
 
  private:
-  void addRow(scene::FaultCode code, const scene::Fault& fault);
+  void addRow(const check::FoundFault& fault);
   void addWalk(scene::FaultCode code, size_t places);
   void walk(scene::FaultCode code, int by);
   void lookThoroughly();
-  [[nodiscard]] scene::Fault sumOf(scene::FaultCode code) const;
+  [[nodiscard]] check::FoundFault foundOf(scene::FaultCode code) const;
 
   Session& session_;
   Bench& bench_;

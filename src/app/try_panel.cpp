@@ -10,6 +10,7 @@
 
 #include "app/panels.h"
 #include "base/text.h"
+#include "check/verdicts.h"
 #include "prepare/edit_steps.h"
 
 namespace rakugo::app {
@@ -277,32 +278,24 @@ QString TryPanel::said(double at_s) const {
     return tr(
         "◆ No bone bears the game's name yet: the game would move nothing. Here it is shown as matched.");
   const prepare::BoneOff* worst = nullptr;
-  QStringList back;
-  for (const prepare::BoneOff& one : off.bones) {
+  for (const prepare::BoneOff& one : off.bones)
     if (worst == nullptr || one.turned_rad > worst->turned_rad) worst = &one;
-    if (one.bends_back) back << q(stage_->skeleton->bones[one.slot].title);
-  }
+  const check::MomentVerdict verdict = check::verdictOf(off, *stage_->skeleton);
   QStringList out;
-  const double degrees = worst->turned_rad * kDegrees;
-  if (degrees < 3)
-    out << tr("✓ The game has every bone within %1° of this.")
-               .arg(q(base::numberText(std::ceil(degrees), 0)));
-  else
+  if (verdict.turned_off != nullptr)
     out << tr("◆ In the game %1 is %2° off.")
-               .arg(q(stage_->skeleton->bones[worst->slot].title), q(base::numberText(degrees, 0)));
+               .arg(q(stage_->skeleton->bones[verdict.turned_off->slot].title),
+                    q(base::numberText(verdict.turned_off->turned_rad * kDegrees, 0)));
+  else
+    out << tr("✓ The game has every bone within %1° of this.")
+               .arg(q(base::numberText(std::ceil(worst->turned_rad * kDegrees), 0)));
+  QStringList back;
+  for (const prepare::BoneOff* one : verdict.bent_back) back << q(stage_->skeleton->bones[one->slot].title);
   if (!back.isEmpty()) out << tr("◆ Bent backwards: %1.").arg(back.join(QStringLiteral(", ")));
-  for (const prepare::BoneOff& one : off.bones) {
-    const bool foot = std::any_of(
-        stage_->skeleton->chains.begin(), stage_->skeleton->chains.end(), [&](const rulebook::Chain& chain) {
-          return chain.plants && chain.bones.back() == stage_->skeleton->bones[one.slot].id;
-        });
-    if (foot && std::abs(one.risen_m) > 0.01) {
-      out << tr("◆ A foot is %1 mm %2.")
-                 .arg(q(base::numberText(std::abs(one.risen_m) * 1000, 0)),
-                      one.risen_m > 0 ? tr("too high") : tr("too low"));
-      break;
-    }
-  }
+  if (verdict.off_floor != nullptr)
+    out << tr("◆ A foot is %1 mm %2.")
+               .arg(q(base::numberText(std::abs(verdict.off_floor->risen_m) * 1000, 0)),
+                    verdict.off_floor->risen_m > 0 ? tr("too high") : tr("too low"));
   return out.join(QLatin1Char(' '));
 }
 
@@ -428,11 +421,10 @@ void TryPanel::fillMoments() {
   int number = 0;
   for (const prepare::MomentOff& moment : *state->moments) {
     double degrees = 0, feet_m = 0;
-    bool back = false;
     QStringList details;
     for (const prepare::BoneOff& bone : moment.bones) {
       degrees = std::max(degrees, bone.turned_rad * kDegrees);
-      back = back || bone.bends_back;
+      // Less is not seen, and no news.
       if (bone.turned_rad * kDegrees >= 3 || bone.moved_m >= 0.01 || bone.bends_back)
         details << tr("%1: %2°, %3 mm%4")
                        .arg(q(skeleton.bones[bone.slot].title),
@@ -443,7 +435,7 @@ void TryPanel::fillMoments() {
         if (chain.plants && chain.bones.back() == skeleton.bones[bone.slot].id)
           feet_m = std::max(feet_m, std::abs(bone.risen_m));
     }
-    const bool good = degrees < 3 && feet_m < 0.01 && !back;
+    const bool good = check::verdictOf(moment, skeleton).good();
     QPushButton* made = row(
         (good ? QStringLiteral("✓ ") : QStringLiteral("◆ ")) + when(moment.movement, moment.at_s),
         tr(" · %1°, feet %2 mm").arg(q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),

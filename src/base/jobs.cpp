@@ -28,6 +28,7 @@ struct Worker::State {
   std::deque<Work> waiting;
   std::shared_ptr<Progress> running;
   bool stop = false;
+  std::function<void(const std::string&)> told;
 };
 
 Worker::Worker() : state_(std::make_shared<State>()) {
@@ -46,7 +47,8 @@ Worker::Worker() : state_(std::make_shared<State>()) {
       try {
         work(*progress);
       } catch (const std::exception& e) {
-        brokenPromise("a job threw", e.what());
+        if (!state->told) brokenPromise("a job threw", e.what());
+        state->told(e.what());
       }
       const std::lock_guard guard(state->lock);
       state->running.reset();
@@ -87,6 +89,11 @@ void Worker::cancelAll() {
   const std::lock_guard guard(state_->lock);
   state_->waiting.clear();
   if (state_->running) state_->running->cancel();
+}
+
+void Worker::onFault(std::function<void(const std::string&)> told) {
+  const std::lock_guard guard(state_->lock);
+  state_->told = std::move(told);
 }
 
 void Worker::finish() {

@@ -39,7 +39,8 @@ class Progress {
 Error cancelledError();
 
 /// Runs jobs one after another on one thread of its own; the destructor cancels and joins.
-/// A job that throws breaks its promise: the process ends with what it threw, never with a half-done state.
+/// A job that throws breaks its promise. What it threw is told to `onFault`, on the worker's thread, and the
+/// next job runs; without one the process ends with it.
 class Worker {
  public:
   using Work = std::function<void(Progress&)>;
@@ -52,6 +53,8 @@ class Worker {
   /// The progress of what runs now; null when idle.
   [[nodiscard]] std::shared_ptr<Progress> running() const;
   void cancelAll();
+  /// Set before the first job is posted.
+  void onFault(std::function<void(const std::string& what)> told);
   /// Waits until all that was posted is done.
   void finish();
 

@@ -47,7 +47,7 @@ base::Result<Stored> makeEntry(const PlannedEntry& entry, BuildCache* cache) {
 }
 
 base::Result<base::Bytes> buildBundle(const check::Examination& examination, const BuildOptions& options) {
-  RAKUGO_ASSIGN(const std::vector<PlannedEntry> plan, planBundle(examination));
+  RAKUGO_ASSIGN(const std::vector<PlannedEntry> plan, planBundle(examination, options.progress));
   std::vector<base::Result<Stored>> made(plan.size(), base::cancelledError());
   std::atomic<size_t> done{0};
   std::atomic<bool> failed{false};
@@ -64,7 +64,8 @@ base::Result<base::Bytes> buildBundle(const check::Examination& examination, con
   for (const auto& one : made)
     if (!one && one.error().code != "job.cancelled") return one.error();
   bundle::BundleWriter writer;
-  for (size_t i = 0; i < plan.size(); ++i) RAKUGO_TRY(writer.addStored(plan[i].kind, plan[i].id, *made[i]));
+  for (size_t i = 0; i < plan.size(); ++i)
+    RAKUGO_TRY(writer.addStored(plan[i].kind, plan[i].id, *made[i], plan[i].minor));
   return writer.finish();
 }
 
@@ -73,7 +74,7 @@ base::Result<base::Bytes> buildBundle(const check::Examination& examination, con
 base::Result<base::Bytes> buildPackage(const check::Examination& examination, const BuildOptions& options) {
   if (!options.despite_findings && examination.count(check::Severity::stops) > 0) return refusal(examination);
   if (options.cache != nullptr) options.cache->beginBuild();
-  auto out = examination.book->packaging == rulebook::Packaging::zip ? buildZip(examination, options.progress)
+  auto out = examination.book->packaging == rulebook::Packaging::zip ? buildZip(examination, options)
                                                                      : buildBundle(examination, options);
   if (out && options.cache != nullptr) options.cache->endBuild();
   return out;

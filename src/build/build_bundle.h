@@ -13,7 +13,7 @@ namespace rakugo::build {
 struct BuildOptions {
   base::Progress* progress = nullptr;  ///< says each item; cancelling leaves no trace
   BuildCache* cache = nullptr;         ///< null: everything is made
-  bool despite_findings = false;       ///< for tests of what the game does with a mod that should not be built
+  bool despite_findings = false;  ///< for tests of what the game does with a mod that should not be built
 };
 
 /// The package's bytes. Equal mods and rulebooks give equal bytes, wherever they lie and whatever the cache

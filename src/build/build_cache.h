@@ -20,7 +20,7 @@
 
 namespace rakugo::build {
 
-inline constexpr const char* kBuilder = "rakugo-builder-3";
+inline constexpr const char* kBuilder = "rakugo-builder-4";
 
 /// May be used from several threads. One per mod folder and process; the files are shared by all.
 class BuildCache {

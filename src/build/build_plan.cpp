@@ -19,10 +19,17 @@ using bundle::EntryKind;
 
 class Planner {
  public:
-  explicit Planner(const check::Examination& examination) : x_(examination), space_(*examination.book) {}
+  Planner(const check::Examination& examination, const base::Progress* progress)
+      : x_(examination),
+        progress_(progress),
+        space_(*examination.book),
+        unreadable_(unreadablePictures(examination)) {}
 
   base::Result<std::vector<PlannedEntry>> run() {
-    for (const auto& [name, doc] : x_.mod->objects) RAKUGO_TRY(addObject(name, doc));
+    for (const auto& [name, doc] : x_.mod->objects) {
+      if (progress_ != nullptr && progress_->cancelled()) return base::cancelledError();
+      RAKUGO_TRY(addObject(name, doc));
+    }
     add(EntryKind::manifest, bundle::kManifestId, "every bundle", bundle::encodeManifest(manifest()));
     return std::move(entries_);
   }
@@ -44,7 +51,7 @@ class Planner {
   // A small entry whose bytes are made already.
   void add(EntryKind kind, std::string id, std::string why, base::Bytes bytes, bool compress = true) {
     auto shared = std::make_shared<const base::Bytes>(std::move(bytes));
-    PlannedEntry entry{kind, std::move(id), std::move(why), compress, {}, {}};
+    PlannedEntry entry{kind, std::move(id), std::move(why), compress, 0, {}, {}};
     entry.key = [shared, compress](BuildCache&) {
       return cacheKey({kBuilder, compress ? "packed" : "plain", base::asText(*shared)});
     };
@@ -236,22 +243,8 @@ class Planner {
     std::shared_ptr<const scene::Mesh> mesh = drawnMesh(model, part, *around.world);
     if (around.sizes == nullptr || around.sizes->empty()) return mesh;
     auto out = std::make_shared<scene::Mesh>(*mesh);
-    out->morph_weights.resize(out->morph_names.size(), 0);
-    for (const Size& size : *around.sizes) {
-      const std::shared_ptr<const scene::Mesh> other = drawnMesh(size.model, part, *around.world);
-      for (size_t i = 0; i < out->primitives.size(); ++i) {
-        scene::Primitive& p = out->primitives[i];
-        const scene::Primitive& q = other->primitives[i];
-        p.morphs.resize(out->morph_names.size());
-        scene::MorphTarget ways;
-        for (size_t v = 0; v < p.positions.size(); ++v)
-          ways.positions.push_back(q.positions[v] - p.positions[v]);
-        for (size_t v = 0; v < p.normals.size(); ++v) ways.normals.push_back(q.normals[v] - p.normals[v]);
-        p.morphs.push_back(std::move(ways));
-      }
-      out->morph_names.push_back(size.name);
-      out->morph_weights.push_back(0);
-    }
+    for (const Size& size : *around.sizes)
+      addSize(*out, *drawnMesh(size.model, part, *around.world), size.name);
     return out;
   }
 
@@ -263,7 +256,7 @@ class Planner {
       RAKUGO_ASSIGN(std::string id, addMaterial(stem, shared, material, why));
       materials.push_back(std::move(id));
     }
-    PlannedEntry entry{EntryKind::mesh, mesh_id, why, true, {}, {}};
+    PlannedEntry entry{EntryKind::mesh, mesh_id, why, true, 0, {}, {}};
     const std::shared_ptr<const scene::Mesh> mesh = meshWithSizes(*shared, part.node, around);
     std::vector<uint16_t> bones;
     if (const scene::SkinIndex skin = shared->node(part.node).skin; skin.valid())
@@ -296,20 +289,7 @@ class Planner {
     bundle::MaterialRecord record;
     if (index.valid()) {
       const scene::Material& m = model.materials[index.value()];
-      record.name = m.name;
-      record.role = m.role;
-      record.base_color = numbers<4>(m.base_color);
-      record.metallic = m.metallic;
-      record.roughness = m.roughness;
-      record.emissive = numbers<3>(m.emissive * m.emissive_strength);
-      record.normal_scale = m.normal_scale;
-      record.occlusion_strength = m.occlusion_strength;
-      record.alpha = m.alpha == scene::AlphaMode::mask    ? "mask"
-                     : m.alpha == scene::AlphaMode::blend ? "blend"
-                                                          : "opaque";
-      record.alpha_cutoff = m.alpha_cutoff;
-      record.double_sided = m.double_sided;
-      record.filter = m.base_color_texture.filter == scene::Filter::nearest ? "nearest" : "linear";
+      record = materialRecord(m);
       const std::array<std::string*, 5> slots = {&record.base_color_picture,
                                                  &record.metallic_roughness_picture, &record.normal_picture,
                                                  &record.occlusion_picture, &record.emissive_picture};
@@ -324,6 +304,7 @@ class Planner {
       record.metallic = 0;
     }
     add(EntryKind::material, id, why, bundle::encodeMaterial(record));
+    entries_.back().minor = bundle::minorOf(record);
     return id;
   }
 
@@ -335,13 +316,13 @@ class Planner {
     const scene::Image& image = model->images[index.value()];
     if (!image.bytes) return std::string();
     const std::string name = image.uri.empty() ? image.name : image.uri;
-    if (!formats::pictureInfo(*image.bytes, name)) return std::string();
+    if (unreadable_.count(image.bytes.get()) != 0) return std::string();
     const std::string id = "picture/" + stem + "/" + std::to_string(index.value()) + "-" +
                            base::slug(fs::path(name).stem().string()) + (color ? "" : "-data");
     if (!added_.insert(id).second) return id;
     const uint32_t side = x_.book->picture_max_side;
     const bool power = x_.book->picture_power_of_two;
-    PlannedEntry entry{EntryKind::picture, id, why, true, {}, {}};
+    PlannedEntry entry{EntryKind::picture, id, why, true, 0, {}, {}};
     entry.key = [bytes = image.bytes, color, side, power](BuildCache& cache) {
       return cacheKey({kBuilder, "picture", cache.digestOf(bytes), color ? "colour" : "data",
                        std::to_string(side), power ? "powers" : "any"});
@@ -355,7 +336,9 @@ class Planner {
   }
 
   const check::Examination& x_;
+  const base::Progress* progress_;
   const GameSpace space_;
+  const std::set<const base::Bytes*> unreadable_;
   std::vector<PlannedEntry> entries_;
   std::map<std::string, BuiltModel> models_;
   std::set<std::string> added_, stems_;
@@ -363,8 +346,17 @@ class Planner {
 
 }  // namespace
 
-base::Result<std::vector<PlannedEntry>> planBundle(const check::Examination& examination) {
-  return Planner(examination).run();
+std::set<const base::Bytes*> unreadablePictures(const check::Examination& examination) {
+  std::set<const base::Bytes*> out;
+  for (const auto& [name, state] : examination.context.models)
+    for (size_t i = 0; i < state.pictures.size(); ++i)
+      if (state.pictures[i].error) out.insert(state.prepared.model->images[i].bytes.get());
+  return out;
+}
+
+base::Result<std::vector<PlannedEntry>> planBundle(const check::Examination& examination,
+                                                   const base::Progress* progress) {
+  return Planner(examination, progress).run();
 }
 
 }  // namespace rakugo::build

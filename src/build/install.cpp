@@ -4,62 +4,13 @@
 #include <map>
 
 #include "base/files.h"
-#include "base/json.h"
 #include "base/sha256.h"
 #include "base/text.h"
+#include "build/ledger.h"
 
 namespace rakugo::build {
 namespace fs = std::filesystem;
 namespace {
-
-using base::Json;
-
-// One line of the ledger: a file that we put there, or are about to.
-struct LedgerEntry {
-  std::string mod, sha256, kept;
-  std::string before;  ///< SHA-256 of our own file that it replaces; until the new one is in place, either
-                       ///< may lie there
-};
-using Ledger = std::map<std::string, LedgerEntry>;  // by file name
-
-fs::path ours(const fs::path& mods) { return mods / ".rakugo"; }
-
-base::Result<Ledger> readLedger(const fs::path& mods) {
-  const fs::path path = ours(mods) / "ledger.json";
-  const auto bytes = base::readFile(path, 16 << 20);
-  if (!bytes) {
-    if (bytes.error().code == "file.missing") return Ledger();
-    return bytes.error();
-  }
-  const auto damaged = [&](const base::Error& why) {
-    return base::Error{"install.ledger", "The list of what Rakugo installed is damaged: " + why.message,
-                       base::Place{path.string(), why.place.path},
-                       "Remove that file; what is installed then counts as another's."};
-  };
-  const auto json = base::parseJson(base::asText(*bytes), path.string());
-  if (!json) return damaged(json.error());
-  std::vector<base::Error> complaints;
-  base::JsonFields in(*json, path.string(), "", complaints);
-  Ledger out;
-  for (base::JsonFields& one : in.objects("installed"))
-    out[one.requiredText("file")] = {one.text("mod"), one.requiredText("sha256"), one.text("kept"),
-                                     one.text("before")};
-  if (!complaints.empty()) return damaged(complaints.front());
-  return out;
-}
-
-base::Status writeLedger(const fs::path& mods, const Ledger& ledger) {
-  Json list = Json::array();
-  for (const auto& [file, e] : ledger) {
-    Json one{{"file", file}, {"mod", e.mod}, {"sha256", e.sha256}};
-    if (!e.kept.empty()) one["kept"] = e.kept;
-    if (!e.before.empty()) one["before"] = e.before;
-    list.push_back(std::move(one));
-  }
-  RAKUGO_TRY(base::makeFolder(ours(mods)));
-  return base::writeFileAtomic(ours(mods) / "ledger.json",
-                               base::jsonText(Json{{"format", 1}, {"installed", std::move(list)}}));
-}
 
 std::string shaOf(const fs::path& path) {
   const auto bytes = base::readFile(path);
@@ -72,12 +23,17 @@ bool isOurs(const LedgerEntry& entry, const std::string& sha) {
 
 }  // namespace
 
-base::Result<Installed> installPackage(const fs::path& path, const fs::path& game) {
+base::Result<Installed> installPackage(const fs::path& path, const fs::path& game, base::Progress* progress) {
+  const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
+  if (progress != nullptr) progress->say("Reading " + path.filename().string(), 0.2);
   RAKUGO_ASSIGN(const Package read, lookInto(path));
-  if (const auto faults = verifyPackage(path); !faults.empty())
+  if (const auto faults = verifyPackage(path, progress); cancelled())
+    return base::cancelledError();
+  else if (!faults.empty())
     return base::Error{"build.verify",
                        "The package does not hold what it promises: " + faults.front().message,
                        faults.front().place, faults.front().cure};
+  if (cancelled()) return base::cancelledError();
   const fs::path mods = game / "mods";
   RAKUGO_TRY(base::makeFolder(mods));
   base::removeLeftovers(mods);
@@ -86,6 +42,8 @@ base::Result<Installed> installPackage(const fs::path& path, const fs::path& gam
   out.path = mods / file;
   RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(path));
   RAKUGO_ASSIGN(Ledger ledger, readLedger(mods));
+  if (cancelled()) return base::cancelledError();
+  if (progress != nullptr) progress->say("Installing " + file, 0.8);
   const std::string now = shaOf(out.path), next = base::hex(base::sha256(bytes));
   LedgerEntry entry{read.manifest.mod_id, next, {}, {}};
   const auto known = ledger.find(file);
@@ -96,15 +54,15 @@ base::Result<Installed> installPackage(const fs::path& path, const fs::path& gam
     // Another's file, also one that took the place of ours: kept beside it, never written over.
     RAKUGO_ASSIGN(const base::Bytes others, base::readFile(out.path));
     entry.kept = now.substr(0, 12) + "-" + file;
-    RAKUGO_TRY(base::makeFolder(ours(mods) / "kept"));
-    RAKUGO_TRY(base::writeFileAtomic(ours(mods) / "kept" / entry.kept, others));
+    RAKUGO_TRY(base::makeFolder(oursIn(mods) / "kept"));
+    RAKUGO_TRY(base::writeFileAtomic(oursIn(mods) / "kept" / entry.kept, others));
   }
   ledger[file] = entry;
   RAKUGO_TRY(writeLedger(mods, ledger));
   RAKUGO_TRY(base::writeFileAtomic(out.path, bytes));
   ledger[file].before.clear();
   RAKUGO_TRY(writeLedger(mods, ledger));
-  if (!entry.kept.empty()) out.kept = ours(mods) / "kept" / entry.kept;
+  if (!entry.kept.empty()) out.kept = oursIn(mods) / "kept" / entry.kept;
   return out;
 }
 
@@ -119,7 +77,7 @@ base::Result<fs::path> uninstallMod(const std::string& mod_id, const fs::path& g
                        base::Place{mods.string()}, "rakugo-tool list --game shows what is installed."};
   const fs::path path = mods / found->first;
   const std::string now = shaOf(path);
-  const fs::path kept = found->second.kept.empty() ? fs::path() : ours(mods) / "kept" / found->second.kept;
+  const fs::path kept = found->second.kept.empty() ? fs::path() : oursIn(mods) / "kept" / found->second.kept;
   const std::string kept_sha = kept.empty() ? std::string() : shaOf(kept);
   // The kept one may lie in place already, when an earlier try was stopped half way.
   if (!now.empty() && !isOurs(found->second, now) && (kept_sha.empty() || now != kept_sha))

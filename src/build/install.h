@@ -25,9 +25,9 @@ struct Installed {
 };
 
 /// Verifies the package and copies it to <game>/mods/<mod id>.<suffix>. Errors: build.verify, file.*,
-/// bundle.*, zip.*, install.ledger.
+/// bundle.*, zip.*, install.ledger, job.cancelled (until the first byte is written; then it goes on).
 base::Result<Installed> installPackage(const std::filesystem::path& package,
-                                       const std::filesystem::path& game);
+                                       const std::filesystem::path& game, base::Progress* progress = nullptr);
 
 /// Takes a mod that Rakugo installed out again and puts back what was there before. The result is what was
 /// put back, or an empty path. Errors: install.unknown (no such mod of ours there), install.changed (another

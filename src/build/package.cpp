@@ -53,13 +53,13 @@ base::Result<Package> lookInto(const std::filesystem::path& path) {
   return lookInto(file.bytes(), path.string());
 }
 
-std::vector<base::Error> verifyPackage(const std::filesystem::path& path) {
+std::vector<base::Error> verifyPackage(const std::filesystem::path& path, const base::Progress* progress) {
   const auto file = base::MappedFile::open(path);
   if (!file) return {file.error()};
-  if (formats::isZip(file->bytes())) return verifyZip(file->bytes(), path.string());
+  if (formats::isZip(file->bytes())) return verifyZip(file->bytes(), path.string(), progress);
   const auto read = bundle::Bundle::parse(file->bytes(), path.string());
   if (!read) return {read.error()};
-  return read->verify();
+  return read->verify(progress);
 }
 
 std::vector<EntryDifference> comparePackages(const Package& a, const Package& b) {

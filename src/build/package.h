@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "base/bytes.h"
+#include "base/jobs.h"
 #include "bundle/manifest.h"
 #include "rulebook/rulebook.h"
 
@@ -33,8 +34,10 @@ const char* packageSuffix(rulebook::Packaging packaging);
 /// json.*.
 base::Result<Package> lookInto(const std::filesystem::path& path);
 base::Result<Package> lookInto(base::ByteSpan bytes, const std::string& name);
-/// All faults of a package, read to its last byte; empty when it is whole.
-std::vector<base::Error> verifyPackage(const std::filesystem::path& path);
+/// All faults of a package, read to its last byte; empty when it is whole. Cancelled: job.cancelled among
+/// them.
+std::vector<base::Error> verifyPackage(const std::filesystem::path& path,
+                                       const base::Progress* progress = nullptr);
 
 /// An entry that two packages do not share. One of the two is null where only the other has it.
 struct EntryDifference {

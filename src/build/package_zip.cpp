@@ -2,10 +2,13 @@
 
 #include <fmt/format.h>
 
+#include <atomic>
+#include <functional>
 #include <map>
 #include <set>
 
 #include "base/files.h"
+#include "base/sha256.h"
 #include "base/text.h"
 #include "build/build_plan.h"
 #include "build/runtime.h"
@@ -13,7 +16,8 @@
 #include "bundle/records.h"
 #include "formats/gltf.h"
 #include "formats/zip.h"
-#include "scene/model.h"
+#include "scene/variants.h"
+#include "scene/written_model.h"
 
 namespace rakugo::build {
 namespace fs = std::filesystem;
@@ -29,27 +33,66 @@ glm::mat3 toGltfAxes(const rulebook::Rulebook& book) {
   return to * glm::transpose(from);
 }
 
+// A file of the archive that costs something to make.
+struct FileJob {
+  std::string path;
+  std::function<std::string(BuildCache& cache)> key;
+  std::function<base::Result<base::Bytes>()> make;
+};
+
 class ZipBuilder {
  public:
-  ZipBuilder(const check::Examination& x, base::Progress* progress) : x_(x), progress_(progress) {}
+  ZipBuilder(const check::Examination& x, const BuildOptions& options)
+      : x_(x), options_(options), unreadable_(unreadablePictures(x)) {}
 
   base::Result<base::Bytes> run() {
     // The plan knows the manifest and the objects' records; meshes, materials and pictures become files of
     // their own.
-    RAKUGO_ASSIGN(const std::vector<PlannedEntry> plan, planBundle(x_));
+    RAKUGO_ASSIGN(const std::vector<PlannedEntry> plan, planBundle(x_, options_.progress));
     for (const auto& [name, doc] : x_.mod->objects)
       for (const mod::PieceDoc& piece : doc.pieces) {
-        if (progress_ != nullptr) {
-          if (progress_->cancelled()) return base::cancelledError();
-          progress_->say("Building " + piece.model, 0.5);
-        }
-        RAKUGO_TRY(addModel(piece.model));
+        if (cancelled()) return base::cancelledError();
+        addModel(piece.model);
       }
     for (const PlannedEntry& entry : plan) RAKUGO_TRY(addEntry(entry));
+    RAKUGO_TRY(runJobs());
     return formats::writeZip(files_);
   }
 
  private:
+  [[nodiscard]] bool cancelled() const {
+    return options_.progress != nullptr && options_.progress->cancelled();
+  }
+
+  // On all cores; what was made before under the same key is taken from the cache.
+  base::Status runJobs() {
+    std::vector<base::Result<base::Bytes>> made(jobs_.size(), base::cancelledError());
+    std::atomic<size_t> done{0};
+    base::parallelFor(jobs_.size(), [&](size_t i) {
+      if (cancelled()) return;
+      made[i] = makeFile(jobs_[i]);
+      if (options_.progress != nullptr)
+        options_.progress->say("Building " + jobs_[i].path,
+                               0.9 * static_cast<double>(++done) / static_cast<double>(jobs_.size()));
+    });
+    if (cancelled()) return base::cancelledError();
+    for (size_t i = 0; i < jobs_.size(); ++i) {
+      if (!made[i]) return made[i].error();
+      files_[jobs_[i].path] = std::move(*made[i]);
+    }
+    return {};
+  }
+
+  base::Result<base::Bytes> makeFile(const FileJob& job) const {
+    if (options_.cache == nullptr) return job.make();
+    const std::string key = job.key(*options_.cache);
+    if (const auto known = options_.cache->find(key)) return known->bytes;
+    RAKUGO_ASSIGN(base::Bytes bytes, job.make());
+    RAKUGO_ASSIGN(bundle::StoredEntry stored, bundle::storeEntry(bytes, false));
+    options_.cache->put(key, std::make_shared<const bundle::StoredEntry>(std::move(stored)));
+    return bytes;
+  }
+
   base::Status addEntry(const PlannedEntry& entry) {
     if (entry.kind == bundle::EntryKind::manifest || entry.kind == bundle::EntryKind::object ||
         entry.kind == bundle::EntryKind::icon) {
@@ -74,7 +117,7 @@ class ZipBuilder {
       if (base::slug(object) != name) continue;
       pieces = placements(doc);
       for (const mod::PieceDoc& piece : doc.pieces)
-        for (const auto& [material, role] : roles_[base::slug(piece.model)]) roles[material] = role;
+        for (const auto& [material, role] : roles_[piece.model]) roles[material] = role;
     }
     json["pieces"] = std::move(pieces);
     json["roles"] = std::move(roles);
@@ -96,40 +139,100 @@ class ZipBuilder {
           glm::normalize(glm::quat(static_cast<float>(piece.turn[3]), static_cast<float>(piece.turn[0]),
                                    static_cast<float>(piece.turn[1]), static_cast<float>(piece.turn[2]))));
       out.push_back(Json{{"name", piece.name},
-                         {"model", "models/" + base::slug(piece.model) + ".glb"},
+                         {"model", "models/" + stems_.at(piece.model) + ".glb"},
                          {"position", {at.x, at.y, at.z}},
                          {"turn", {turn.x, turn.y, turn.z, turn.w}}});
     }
     return out;
   }
 
-  base::Status addModel(const std::string& name) {
-    const std::string stem = base::slug(name), path = "models/" + stem + ".glb";
-    if (files_.count(path) != 0) return {};
-    scene::Model model = *x_.context.models.at(name).prepared.model;
-    for (const scene::Material& m : model.materials)
-      if (!m.role.empty()) roles_[stem][m.name] = m.role;
-    for (size_t i = 0; i < model.images.size(); ++i) {
-      scene::Image& image = model.images[i];
+  void addModel(const std::string& name) {
+    if (stems_.count(name) != 0) return;
+    std::string stem = base::slug(name);
+    // Two names can differ only by what a name in the archive cannot hold.
+    while (!taken_.insert(stem).second) stem += "-2";
+    stems_[name] = stem;
+    const check::ModelState& state = x_.context.models.at(name);
+    scene::Model whole = *state.prepared.model;
+    // What cannot be decoded: a finding has said so, and the rest of the model is built.
+    for (size_t i = 0; i < whole.images.size(); ++i)
+      if (unreadable_.count(whole.images[i].bytes.get()) != 0) dropPicture(whole, scene::ImageIndex(i));
+    addSizes(whole, state);
+    auto model = std::make_shared<scene::Model>(scene::writtenModel(whole));
+    for (const scene::Material& m : model->materials)
+      if (!m.role.empty()) roles_[name][m.name] = m.role;
+    for (size_t i = 0; i < model->images.size(); ++i) {
+      scene::Image& image = model->images[i];
       if (!image.bytes) continue;
       const std::string called = image.uri.empty() ? image.name : image.uri;
-      const auto picture = formats::decodePicture(*image.bytes, called);
-      if (!picture) {
-        // A finding has said so; the rest of the model is built.
-        dropPicture(model, scene::ImageIndex(i));
-        continue;
-      }
-      const auto runtime = runtimePicture(*picture, isColor(model, scene::ImageIndex(i)),
-                                          x_.book->picture_max_side, x_.book->picture_power_of_two);
       const std::string file = "pictures/" + stem + "-" + std::to_string(i) + "-" +
                                base::slug(fs::path(called).stem().string()) + ".png";
-      files_[file] = formats::encodePng({runtime.width, runtime.height, runtime.levels[0]});
+      addPicture(file, called, image.bytes, isColor(*model, scene::ImageIndex(i)));
       image.uri = "../" + file;
       image.bytes = nullptr;
     }
-    turnToGltf(model);
-    files_[path] = formats::writeGlb(model);
-    return {};
+    turnToGltf(*model);
+    const std::shared_ptr<const scene::Model> ready = std::move(model);
+    jobs_.push_back({"models/" + stem + ".glb",
+                     [ready](BuildCache& cache) {
+                       return cacheKey({kBuilder, "glb", digestOf(*ready, cache)});
+                     },
+                     [ready]() -> base::Result<base::Bytes> { return formats::writeGlb(*ready); }});
+  }
+
+  void addPicture(const std::string& file, const std::string& called,
+                  const std::shared_ptr<const base::Bytes>& bytes, bool color) {
+    const uint32_t side = x_.book->picture_max_side;
+    const bool power = x_.book->picture_power_of_two;
+    jobs_.push_back({file,
+                     [=](BuildCache& cache) {
+                       return cacheKey({kBuilder, "png", cache.digestOf(bytes), color ? "colour" : "data",
+                                        std::to_string(side), power ? "powers" : "any"});
+                     },
+                     [=]() -> base::Result<base::Bytes> {
+                       RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*bytes, called));
+                       const auto runtime = runtimePicture(picture, color, side, power);
+                       return formats::encodePng({runtime.width, runtime.height, runtime.levels[0]});
+                     }});
+  }
+
+  // Other sizes of the model as morph targets of its meshes, as in a bundle.
+  static void addSizes(scene::Model& model, const check::ModelState& state) {
+    for (const auto& [variant, other] : state.variants) {
+      if (!other.report || !other.report->same || !other.prepared.model) continue;
+      const scene::Model size = scene::blendedVariants(*state.prepared.model, *other.prepared.model, 1);
+      for (const scene::NodeIndex i : scene::reachedNodes(*state.prepared.model)) {
+        if (!model.node(i).mesh.valid()) continue;
+        // A mesh of its own: the other size may differ where the first shares one.
+        scene::Mesh mesh = model.mesh(model.node(i).mesh);
+        addSize(mesh, size.mesh(size.node(i).mesh), variant);
+        model.node(i).mesh = scene::MeshIndex(model.meshes.size());
+        model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
+      }
+    }
+  }
+
+  // Everything a model file is made of: its meshes by their own digests, all else as it would be written.
+  static std::string digestOf(const scene::Model& model, BuildCache& cache) {
+    scene::Model rest = model;
+    std::string out;
+    for (std::shared_ptr<const scene::Mesh>& mesh : rest.meshes) {
+      out += cache.digestOf(mesh);
+      auto bare = std::make_shared<scene::Mesh>();
+      bare->name = mesh->name;
+      bare->kept = mesh->kept;
+      for (const scene::Primitive& p : mesh->primitives) {
+        out += " " + std::to_string(p.material.valid() ? p.material.value() : UINT32_MAX) + " " + p.kept;
+        scene::Primitive one;
+        one.positions.assign(3, glm::vec3(0));
+        one.indices = {0, 1, 2};
+        one.material = p.material;
+        bare->primitives.push_back(std::move(one));
+      }
+      out += "\n";
+      mesh = std::move(bare);
+    }
+    return out + base::hex(base::sha256(formats::writeGlb(rest)));
   }
 
   // Whether any material shows the picture as a colour; a picture that is data alone is made smaller as
@@ -183,15 +286,19 @@ class ZipBuilder {
   }
 
   const check::Examination& x_;
-  base::Progress* progress_;
+  const BuildOptions& options_;
+  const std::set<const base::Bytes*> unreadable_;
+  std::vector<FileJob> jobs_;
   std::map<std::string, base::Bytes> files_;
+  std::map<std::string, std::string> stems_;  // by model
+  std::set<std::string> taken_;
   std::map<std::string, std::map<std::string, std::string>> roles_;  // model -> material -> role
 };
 
 }  // namespace
 
-base::Result<base::Bytes> buildZip(const check::Examination& examination, base::Progress* progress) {
-  return ZipBuilder(examination, progress).run();
+base::Result<base::Bytes> buildZip(const check::Examination& examination, const BuildOptions& options) {
+  return ZipBuilder(examination, options).run();
 }
 
 std::string zipKind(const std::string& path) {
@@ -203,7 +310,8 @@ std::string zipKind(const std::string& path) {
   return "other";
 }
 
-std::vector<base::Error> verifyZip(base::ByteSpan bytes, const std::string& name) {
+std::vector<base::Error> verifyZip(base::ByteSpan bytes, const std::string& name,
+                                   const base::Progress* progress) {
   const auto files = formats::readZip(bytes, name);
   if (!files) return {files.error()};
   std::vector<base::Error> faults;
@@ -215,6 +323,7 @@ std::vector<base::Error> verifyZip(base::ByteSpan bytes, const std::string& name
   };
   if (files->count(kZipManifest) == 0) fault(kZipManifest, "There is no manifest.json.");
   for (const auto& [path, content] : *files) {
+    if (progress != nullptr && progress->cancelled()) return {base::cancelledError()};
     const std::string kind = zipKind(path);
     if (kind == "manifest") {
       if (const auto manifest = bundle::decodeManifest(content, path); !manifest)

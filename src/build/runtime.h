@@ -8,6 +8,7 @@
 #include "build/rig.h"
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
+#include "bundle/records.h"
 #include "formats/pictures.h"
 #include "scene/model.h"
 
@@ -45,12 +46,20 @@ std::vector<scene::MaterialIndex> drawnMaterials(const scene::Model& model, scen
 bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space,
                                 const std::vector<uint16_t>& bones = {});
 /// The mesh that a part draws: where its bones put it at rest, with texture coordinates as its materials look
-/// them up. Its own mesh, shared, where neither changes anything. Where pictures of a material move the same
-/// coordinates differently, the base colour's way counts, else the first one's.
+/// them up. Its own mesh, shared, where neither changes anything. Where pictures of a material look the same
+/// coordinates up in different ways, those stay as they are, and `materialRecord` says how.
 std::shared_ptr<const scene::Mesh> drawnMesh(const scene::Model& model, scene::NodeIndex part,
                                              const std::vector<glm::mat4>& world);
 /// Where a part's mesh stands in the model's space; skinned parts are placed by their bones alone.
 glm::mat4 partWorld(const scene::Model& model, const std::vector<glm::mat4>& world, scene::NodeIndex node);
+
+/// Adds another size of a mesh as a morph target of that name, not worn at rest: how far each vertex and
+/// normal goes. `other` has the same primitives with as many vertices.
+void addSize(scene::Mesh& mesh, const scene::Mesh& other, const std::string& name);
+
+/// A material as a game draws it, its pictures left empty: factors, role, and how each picture is looked up
+/// on the coordinates of `drawnMesh`.
+bundle::MaterialRecord materialRecord(const scene::Material& material);
 
 /// A picture for the graphics card: sides brought to `max_side` and powers of two where asked, all mip levels
 /// down to 1 x 1. sRGB pictures are averaged in linear light, weighted by nothing else; data as it is.

@@ -110,6 +110,21 @@ void addMorph(const scene::Primitive& p, size_t m, uint32_t v, const GameSpace& 
   out.normals.push_back(numbers(space.direction(at(morph.normals, v, glm::vec3(0)))));
 }
 
+// How all pictures of a material look a set of coordinates up; null where they do it in different ways, or
+// none does.
+const scene::TextureUse* commonUse(const scene::Material& material, uint32_t set) {
+  const scene::TextureUse* out = nullptr;
+  for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+    const scene::TextureUse& use = material.*slot.use;
+    if (!use.image.valid() || use.uv_set != set) continue;
+    if (out != nullptr &&
+        (out->offset != use.offset || out->scale != use.scale || out->turn_rad != use.turn_rad))
+      return nullptr;
+    out = &use;
+  }
+  return out;
+}
+
 }  // namespace
 
 bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space,
@@ -181,17 +196,66 @@ std::shared_ptr<const scene::Mesh> drawnMesh(const scene::Model& model, scene::N
   for (size_t i = 0; i < mesh->primitives.size(); ++i) {
     const scene::MaterialIndex worn = mesh->primitives[i].material;
     if (!worn.valid()) continue;
-    std::array<bool, 2> done{};
-    for (const scene::TextureSlot& slot : scene::kTextureSlots) {
-      const scene::TextureUse& use = model.materials[worn.value()].*slot.use;
-      if (!use.image.valid() || use.uv_set > 1 || done[use.uv_set]) continue;
-      done[use.uv_set] = true;
-      if (use.plain()) continue;
+    for (uint32_t set = 0; set < 2; ++set) {
+      const scene::TextureUse* use = commonUse(model.materials[worn.value()], set);
+      if (use == nullptr || use->plain()) continue;
       if (!moved) moved = std::make_shared<scene::Mesh>(*mesh);
-      for (glm::vec2& uv : moved->primitives[i].uvs[use.uv_set]) uv = use.lookedUp(uv);
+      for (glm::vec2& uv : moved->primitives[i].uvs[set]) uv = use->lookedUp(uv);
     }
   }
   return moved ? moved : mesh;
+}
+
+void addSize(scene::Mesh& mesh, const scene::Mesh& other, const std::string& name) {
+  mesh.morph_weights.resize(mesh.morph_names.size(), 0);
+  for (size_t i = 0; i < mesh.primitives.size(); ++i) {
+    scene::Primitive& p = mesh.primitives[i];
+    const scene::Primitive& q = other.primitives[i];
+    p.morphs.resize(mesh.morph_names.size());
+    scene::MorphTarget ways;
+    for (size_t v = 0; v < p.positions.size(); ++v) ways.positions.push_back(q.positions[v] - p.positions[v]);
+    for (size_t v = 0; v < p.normals.size(); ++v) ways.normals.push_back(q.normals[v] - p.normals[v]);
+    p.morphs.push_back(std::move(ways));
+  }
+  mesh.morph_names.push_back(name);
+  mesh.morph_weights.push_back(0);
+}
+
+bundle::MaterialRecord materialRecord(const scene::Material& m) {
+  using Lookup = bundle::PictureLookup;
+  bundle::MaterialRecord out;
+  out.name = m.name;
+  out.role = m.role;
+  for (int i = 0; i < 4; ++i) out.base_color[static_cast<size_t>(i)] = m.base_color[i];
+  for (int i = 0; i < 3; ++i) out.emissive[static_cast<size_t>(i)] = m.emissive[i] * m.emissive_strength;
+  out.metallic = m.metallic;
+  out.roughness = m.roughness;
+  out.normal_scale = m.normal_scale;
+  out.occlusion_strength = m.occlusion_strength;
+  out.alpha = m.alpha == scene::AlphaMode::mask    ? "mask"
+              : m.alpha == scene::AlphaMode::blend ? "blend"
+                                                   : "opaque";
+  out.alpha_cutoff = m.alpha_cutoff;
+  out.double_sided = m.double_sided;
+  out.filter = m.base_color_texture.filter == scene::Filter::nearest ? "nearest" : "linear";
+  out.unlit = m.unlit;
+  const auto wrap = [](scene::Wrap w) {
+    return w == scene::Wrap::clamp    ? Lookup::Wrap::clamp
+           : w == scene::Wrap::mirror ? Lookup::Wrap::mirror
+                                      : Lookup::Wrap::repeat;
+  };
+  for (size_t i = 0; i < out.lookups.size(); ++i) {
+    const scene::TextureUse& use = m.*scene::kTextureSlots[i].use;
+    if (!use.image.valid() || use.uv_set > 1) continue;
+    Lookup& lookup = out.lookups[i];
+    lookup.uv = use.uv_set;
+    lookup.wrap = {wrap(use.wrap_u), wrap(use.wrap_v)};
+    if (commonUse(m, use.uv_set) != nullptr) continue;  // in the mesh's coordinates already
+    lookup.offset = {use.offset.x, use.offset.y};
+    lookup.scale = {use.scale.x, use.scale.y};
+    lookup.turn = use.turn_rad;
+  }
+  return out;
 }
 
 glm::mat4 partWorld(const scene::Model& model, const std::vector<glm::mat4>& world, scene::NodeIndex node) {

@@ -183,7 +183,7 @@ base::Result<base::Bytes> Bundle::read(const Entry& entry) const {
   return raw;
 }
 
-std::vector<base::Error> Bundle::verify() const {
+std::vector<base::Error> Bundle::verify(const base::Progress* progress) const {
   std::vector<base::Error> faults;
   uint64_t end = kHeaderBytes;
   const auto checkPadding = [&](uint64_t upto) {
@@ -192,6 +192,7 @@ std::vector<base::Error> Bundle::verify() const {
   };
   end = kHeaderBytes + base::loadAt<uint64_t>(bytes_, 32);
   for (const Entry& entry : entries_) {
+    if (progress != nullptr && progress->cancelled()) return {base::cancelledError()};
     checkPadding(entry.offset);
     end = entry.offset + entry.stored_bytes;
     auto raw = read(entry);

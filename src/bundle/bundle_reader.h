@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "base/files.h"
+#include "base/jobs.h"
 #include "bundle/layout.h"
 #include "bundle/manifest.h"
 
@@ -35,7 +36,7 @@ class Bundle {
   /// Compares every byte of the file, padding included, with what the header promises, then reads every entry
   /// and decodes meshes, pictures, objects, materials, skeletons
   /// and animations. Returns all faults, empty when the bundle is whole.
-  [[nodiscard]] std::vector<base::Error> verify() const;
+  [[nodiscard]] std::vector<base::Error> verify(const base::Progress* progress = nullptr) const;
 
  private:
   base::Status readHeader();

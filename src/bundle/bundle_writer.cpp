@@ -1,5 +1,6 @@
 #include "bundle/bundle_writer.h"
 
+#include <algorithm>
 #include <vector>
 
 namespace rakugo::bundle {
@@ -36,24 +37,25 @@ const char* kindName(EntryKind kind) {
   return "unknown";
 }
 
-base::Status BundleWriter::add(EntryKind kind, const std::string& id, base::Bytes raw, bool compress) {
+base::Status BundleWriter::add(EntryKind kind, const std::string& id, base::Bytes raw, bool compress,
+                               uint16_t minor) {
   auto stored = storeEntry(std::move(raw), compress);
   if (!stored) {
     base::Error e = stored.error();
     e.message += " (" + id + ")";
     return e;
   }
-  return addStored(kind, id, std::make_shared<const StoredEntry>(std::move(stored).value()));
+  return addStored(kind, id, std::make_shared<const StoredEntry>(std::move(stored).value()), minor);
 }
 
 base::Status BundleWriter::addStored(EntryKind kind, const std::string& id,
-                                     std::shared_ptr<const StoredEntry> entry) {
+                                     std::shared_ptr<const StoredEntry> entry, uint16_t minor) {
   if (!goodId(id))
     return base::Error{"bundle.bad_id",
                        "An entry's id must be 1 to 512 printable ASCII characters: \"" + id + "\".",
                        {},
                        ""};
-  if (!items_.emplace(id, Item{kind, std::move(entry)}).second)
+  if (!items_.emplace(id, Item{kind, std::move(entry), minor}).second)
     return base::Error{"bundle.repeated_id", "Two entries have the id " + id + ".", {}, ""};
   return {};
 }
@@ -90,10 +92,11 @@ base::Result<base::Bytes> BundleWriter::finish() const {
   out.reserve(file_bytes);
   out.bytes(std::as_bytes(std::span(kMagic)));
   out.write<uint16_t>(kMajor);
-  const bool moves = std::any_of(placed.begin(), placed.end(), [](const Placed& p) {
-    return static_cast<uint16_t>(p.kind) > kHighestKind[0];
-  });
-  out.write<uint16_t>(moves ? 1 : 0);
+  uint16_t minor = 0;
+  for (const auto& [id, item] : items_)
+    minor = std::max({minor, item.minor,
+                      static_cast<uint16_t>(static_cast<uint16_t>(item.kind) > kHighestKind[0] ? 1 : 0)});
+  out.write<uint16_t>(minor);
   out.write<uint32_t>(0);
   out.write<uint64_t>(file_bytes);
   out.write<uint64_t>(kHeaderBytes);

@@ -58,6 +58,29 @@ void readTurn(JsonFields& in, std::array<float, 4>& turn) {
     in.complain("bundle.record", "A turn must be a unit quaternion.", "turn");
 }
 
+constexpr std::array<const char*, 3> kWrapNames = {"repeat", "clamp", "mirror"};
+constexpr std::array<const char*, 5> kSlotNames = {"base_color", "metallic_roughness", "normal", "occlusion",
+                                                   "emissive"};
+
+PictureLookup readLookup(JsonFields& in) {
+  PictureLookup out;
+  const int64_t uv = in.integer("uv", 0);
+  if (uv != 0 && uv != 1) in.complain("bundle.record", "Texture coordinates are 0 or 1.", "uv");
+  out.uv = uv == 1 ? 1 : 0;
+  const std::vector<std::string> wrap = in.texts("wrap");
+  for (size_t i = 0; i < wrap.size() && i < 2; ++i) {
+    const auto name = std::find(kWrapNames.begin(), kWrapNames.end(), wrap[i]);
+    if (name == kWrapNames.end())
+      in.complain("bundle.record", "A picture is wrapped by repeat, clamp or mirror.", "wrap");
+    else
+      out.wrap[i] = static_cast<PictureLookup::Wrap>(name - kWrapNames.begin());
+  }
+  readNumbers(in, "offset", out.offset);
+  readNumbers(in, "scale", out.scale);
+  out.turn = static_cast<float>(in.number("turn", 0));
+  return out;
+}
+
 base::Bytes toBytes(const Json& json) {
   const std::string text = base::jsonText(json);
   const base::ByteSpan view = base::asBytes(text);
@@ -225,6 +248,19 @@ base::Result<SkeletonRecord> decodeSkeleton(base::ByteSpan bytes, const std::str
   });
 }
 
+std::array<std::array<float, 3>, 2> PictureLookup::rows() const {
+  const float s = std::sin(turn), c = std::cos(turn);
+  return {{{c * scale[0], s * scale[1], offset[0]}, {-s * scale[0], c * scale[1], offset[1]}}};
+}
+
+const char* wrapName(PictureLookup::Wrap wrap) { return kWrapNames[static_cast<size_t>(wrap)]; }
+
+uint16_t minorOf(const MaterialRecord& r) {
+  const bool plain = std::all_of(r.lookups.begin(), r.lookups.end(),
+                                 [](const PictureLookup& l) { return l == PictureLookup(); });
+  return r.unlit || !plain ? 2 : 0;
+}
+
 base::Bytes encodeMaterial(const MaterialRecord& r) {
   Json out = Json::object();
   out["format"] = 1;
@@ -245,6 +281,14 @@ base::Bytes encodeMaterial(const MaterialRecord& r) {
                          {"normal", r.normal_picture},
                          {"occlusion", r.occlusion_picture},
                          {"emissive", r.emissive_picture}};
+  for (size_t i = 0; i < kSlotNames.size(); ++i)
+    if (const PictureLookup& lookup = r.lookups[i]; !(lookup == PictureLookup()))
+      out["lookups"][kSlotNames[i]] = Json{{"uv", lookup.uv},
+                                           {"wrap", {wrapName(lookup.wrap[0]), wrapName(lookup.wrap[1])}},
+                                           {"offset", numbers(lookup.offset)},
+                                           {"turn", lookup.turn},
+                                           {"scale", numbers(lookup.scale)}};
+  if (r.unlit) out["unlit"] = true;
   return toBytes(out);
 }
 
@@ -273,6 +317,10 @@ base::Result<MaterialRecord> decodeMaterial(base::ByteSpan bytes, const std::str
       r.occlusion_picture = pictures->text("occlusion");
       r.emissive_picture = pictures->text("emissive");
     }
+    r.unlit = in.flag("unlit");
+    if (auto lookups = in.object("lookups"))
+      for (size_t i = 0; i < kSlotNames.size(); ++i)
+        if (auto one = lookups->object(kSlotNames[i])) r.lookups[i] = readLookup(*one);
   });
 }
 

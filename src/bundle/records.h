@@ -70,6 +70,22 @@ struct ObjectRecord {
   std::array<float, 3> bounds_min{0, 0, 0}, bounds_max{0, 0, 0};
 };
 
+/// How a material looks a picture up. From format 1.2 on where it is not as it stands here.
+struct PictureLookup {
+  enum class Wrap : unsigned char { repeat, clamp, mirror };
+  uint32_t uv = 0;  ///< which texture coordinates: 0 or 1
+  std::array<Wrap, 2> wrap{Wrap::repeat, Wrap::repeat};
+  /// Coordinates are scaled, turned (counter-clockwise on the picture, in radians), then moved before they
+  /// are looked up: KHR_texture_transform of glTF 2.0.
+  std::array<float, 2> offset{0, 0}, scale{1, 1};
+  float turn = 0;
+  bool operator==(const PictureLookup&) const = default;
+  /// u' = row[0].(u, v, 1), v' = row[1].(u, v, 1)
+  [[nodiscard]] std::array<std::array<float, 3>, 2> rows() const;
+};
+/// As records write it: "repeat", "clamp", "mirror".
+const char* wrapName(PictureLookup::Wrap wrap);
+
 /// Metallic-roughness material (as in the glTF 2.0 specification, section 3.9), with the role the game acts
 /// on.
 struct MaterialRecord {
@@ -85,6 +101,9 @@ struct MaterialRecord {
   std::string filter = "linear";  ///< linear | nearest
   std::string base_color_picture, metallic_roughness_picture, normal_picture, occlusion_picture,
       emissive_picture;
+  /// Of the pictures, in the order of `pictures()`.
+  std::array<PictureLookup, 5> lookups{};
+  bool unlit = false;  ///< drawn as it is, whatever the light; from format 1.2
   [[nodiscard]] std::array<std::string, 5> pictures() const {
     return {base_color_picture, metallic_roughness_picture, normal_picture, occlusion_picture,
             emissive_picture};
@@ -98,6 +117,8 @@ base::Bytes encodeSkeleton(const SkeletonRecord& record);
 /// Errors: as above; at most 65,535 bones, parents before their children.
 base::Result<SkeletonRecord> decodeSkeleton(base::ByteSpan bytes, const std::string& file);
 base::Bytes encodeMaterial(const MaterialRecord& record);
+/// The least minor version of a bundle that a reader of this material must know.
+uint16_t minorOf(const MaterialRecord& record);
 base::Result<MaterialRecord> decodeMaterial(base::ByteSpan bytes, const std::string& file);
 
 }  // namespace rakugo::bundle

@@ -126,13 +126,15 @@ TEST_F(BoneRules, ABoneThatHangsElsewhereIsHungBack) {
   EXPECT_THAT(find("bones.parent")->sentence, HasSubstr("knee.port hangs on ballast, not on leg.port"));
 }
 
-TEST_F(BoneRules, LeftThatLiesOnTheRightIsSaid) {
+TEST_F(BoneRules, AFigureThatFacesBackwardsIsTurnedRound) {
   EXPECT_EQ(find("bones.sides"), nullptr);
   step("rotate", Json{{"about", "up"}, {"degrees", 180.0}});
   ASSERT_NE(find("bones.sides"), nullptr);
+  EXPECT_THAT(find("bones.sides")->sentence, HasSubstr("faces backwards"));
+  // Its names go by the body's own left: they are right, it is turned the wrong way.
   const auto& match = *x_->context.models.at("boatswain").bones;
-  for (const prepare::SlotMatch& slot : match.slots)
-    EXPECT_FALSE(slot.sure && slot.slot.find(".") != std::string::npos) << slot.slot << " is sure, and sided";
+  EXPECT_EQ(match.facing, prepare::BoneMatch::Facing::backward);
+  EXPECT_FALSE(match.sides_swapped);
   ASSERT_TRUE(mend("bones.sides"));
   EXPECT_EQ(find("bones.sides"), nullptr);
 }

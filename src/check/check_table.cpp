@@ -5,9 +5,9 @@
 #include "base/text.h"
 #include "check/checks.h"
 #include "check/consequence.h"
+#include "check/structure_faults.h"
 #include "mod/set_aside_place.h"
 #include "prepare/edit_steps.h"
-#include "scene/structure.h"
 
 namespace rakugo::check {
 
@@ -124,26 +124,60 @@ const std::vector<CheckRow>& checkTable() {
        "The game ignores or doubles what parts carry beside their mesh: sizes and directions come out wrong.",
        "Bake position, turn and scale.", checkBaked},
       {"mesh.normals", S::shows, "Normals are missing", "The surface looks black or flat in the light.",
-       "Make them from the faces.", checkNormals},
+       "Make them from the faces.", checkFault},
       {"mesh.flipped", S::shows, "Triangles that face the wrong way",
        "Games draw one side only: one looks through a hole there.", "Turn them the way their shell faces.",
-       checkFault<scene::FaultCode::flipped_triangles>},
+       checkFault},
       {"mesh.inside_out", S::shows, "A closed shell that faces inward",
        "Games draw one side only: its front is missing and one sees the back of its far side.",
-       "Turn it outward.", checkFault<scene::FaultCode::inside_out_shells>},
+       "Turn it outward.", checkFault},
       {"mesh.duplicates", S::shows, "Triangles that are there twice",
        "Two faces in one place fight for every pixel and flicker when the view moves.", "Remove the doubles.",
-       checkFault<scene::FaultCode::duplicate_triangles>},
+       checkFault},
       {"mesh.normals_wrong", S::shows, "Normals that are wrong",
        "Light falls on the surface from the wrong side: dark or glaring spots.",
-       "Make them anew from the faces.", checkFault<scene::FaultCode::normals_bad>},
+       "Make them anew from the faces.", checkFault},
       {"mesh.shapeless", S::shows, "Vertices that carry no shape",
        "The game takes blocks of flat faces alone and reads each vertex as a corner; one without a shape "
        "tears the face it lies in.",
-       "Remove them.", checkFault<scene::FaultCode::shapeless_vertices>},
+       "Remove them.", checkFault},
       {"mesh.unaligned", S::shows, "Edges off the axes of a block",
        "The game joins blocks face to face along its grid; a slanted face leaves a wedge open.",
-       "Move the vertices onto the grid.", checkFault<scene::FaultCode::unaligned_edges>},
+       "Move the vertices onto the grid.", checkFault},
+      {"mesh.open_edges", S::shows, "Open edges where the game wants closed surfaces",
+       "From behind one looks through the surface there: most games draw one side only. Shadows leak, and "
+       "nothing floats on it.",
+       "Fill the holes.", checkFault},
+      {"mesh.nonmanifold_edges", S::shows, "Edges of three triangles or more",
+       "What is inside and what outside cannot be told there: light flickers along the edge, and the shape "
+       "does not bend or get lighter as it should.",
+       "Take the face that is one too many away, or part the surfaces, in the modelling program.",
+       checkFault},
+      {"mesh.nonmanifold_vertices", S::shows, "Vertices where surfaces only touch",
+       "Surfaces that meet in one point only are shaded as one there, and tear apart when they move.",
+       "Part or join them in the modelling program.", checkFault},
+      {"mesh.crossings", S::shows, "Triangles that cross",
+       "A ragged line flickers where the faces cross, and what lies behind them is drawn for nothing.",
+       "Move the vertices apart (Corrections), or join the shapes in the modelling program.", checkFault},
+      {"mesh.hidden", S::tidy, "Triangles hidden inside",
+       "Nobody sees them, and the game draws them in every frame.", "Remove them.", checkFault},
+      {"mesh.uvs_outside", S::shows, "UVs outside the picture",
+       "The picture is repeated there; where the game does not repeat it, its last row of pixels is drawn "
+       "out.",
+       "Move the coordinates into the picture in the modelling program.", checkFault},
+      {"mesh.uvs_overlapping", S::shows, "UVs that overlap",
+       "What is painted on one appears on the other as well: letters, dirt, baked shadows.",
+       "Give each its own place on the picture in the modelling program.", checkFault},
+      {"mesh.uvs_mirrored", S::shows, "Mirrored UVs",
+       "Letters read backwards there, and light on a normal map comes from below.",
+       "Turn the coordinates over in the modelling program.", checkFault},
+      {"mesh.uvs_collapsed", S::shows, "UVs without an area",
+       "One point or one line of the picture is drawn over the whole surface, and a normal map has no "
+       "direction there.",
+       "Unwrap those faces in the modelling program.", checkFault},
+      {"mesh.uvs_stretched", S::shows, "UVs that draw the picture out",
+       "The picture looks drawn out, its pixels as long stripes.",
+       "Unwrap those faces anew in the modelling program.", checkFault},
       {"mesh.uvs", S::shows, "A picture but no UVs", "The surface shows one single colour of its picture.",
        "Unwrap the mesh in the modelling program.", checkUvs},
       {"picture.missing", S::shows, "A picture is missing", "The surface is plain white in the game.",
@@ -262,19 +296,18 @@ const std::vector<CheckRow>& checkTable() {
       {"part.stray", S::tidy, "Cameras, lights or empties left behind",
        "They are carried along for nothing, and some games trip over them.", "Drop them.", checkStray},
       {"mesh.degenerate", S::tidy, "Triangles without a surface",
-       "They cost work, draw nothing, and can flicker.", "Remove them.", checkDegenerate},
+       "They cost work, draw nothing, and can flicker.", "Remove them.", checkFault},
       {"mesh.unused", S::tidy, "Vertices that no triangle uses",
        "They are shipped for nothing, and make the thing's box larger than what is seen.", "Remove them.",
-       checkFault<scene::FaultCode::unused_vertices>},
+       checkFault},
       {"mesh.coincident", S::tidy, "Vertices that could be one",
        "They cost memory and work, and a surface that is not joined can tear when it is bent.",
-       "Make them one.", checkFault<scene::FaultCode::coincident_vertices>},
+       "Make them one.", checkFault},
       {"mesh.needles", S::tidy, "Triangles as thin as needles",
-       "They shade in streaks and cost as much as any other.", "Remove them.",
-       checkFault<scene::FaultCode::needle_triangles>},
+       "They shade in streaks and cost as much as any other.", "Remove them.", checkFault},
       {"mesh.specks", S::tidy, "Loose pieces too small to see",
        "They cost work for nothing, and often are what was left behind by mistake.", "Remove them.",
-       checkFault<scene::FaultCode::specks>},
+       checkFault},
       {"mesh.tangents", S::tidy, "A normal map without tangents",
        "The game makes its own, and the surface may be lit otherwise than where the map was made.",
        "Make them.", checkTangents},
@@ -304,9 +337,10 @@ const std::vector<CheckRow>& checkTable() {
   return kTable;
 }
 
-std::vector<Finding> runChecks(const Context& context) {
+std::vector<Finding> runChecks(const Context& context, const base::Progress* progress) {
   std::vector<Finding> out;
   for (const CheckRow& row : checkTable()) {
+    if (progress != nullptr && progress->cancelled()) break;
     const auto before = static_cast<std::ptrdiff_t>(out.size());
     row.run(context, row, out);
     // Held against several kinds a model can give the same finding twice.
@@ -316,6 +350,7 @@ std::vector<Finding> runChecks(const Context& context) {
                        [&](const Finding& f) { return !said.emplace(placeKey(f.place), f.sentence).second; }),
         out.end());
     for (size_t i = static_cast<size_t>(before); i < out.size(); ++i) settle(context, row, out[i]);
+    std::erase_if(out, [](const Finding& f) { return f.outcome == rulebook::Outcome::meant; });
   }
   for (Finding& f : out) {
     if (f.severity == Severity::stops) continue;
@@ -359,10 +394,16 @@ std::string checksDocument() {
       "triangles, without "
       "triangles that have two corners in one place. With `--json` the codes stand under `faults`; how the "
       "picture lies, `uvs_collapsed` and `uvs_stretched`, under `pictures`.\n\n"
-      "| code | what is counted |\n| --- | --- |\n";
+      "A rulebook asks for a fault by giving its check an outcome (`outcomes` in docs/rulebook.md), at the "
+      "severity that goes with it, or says that it is `meant`. Without a word of the rulebook, those marked "
+      "*always* are asked for; of `grid` kinds of flat faces, `mesh.shapeless` and `mesh.unaligned` too. The "
+      "Shape station lists the others under \"As it may be meant\".\n\n"
+      "| code | check | asked for | what is counted |\n| --- | --- | --- | --- |\n";
   for (size_t i = 0; i < scene::kFaultCodes; ++i) {
     const auto code = static_cast<scene::FaultCode>(i);
-    out += std::string("| `") + scene::faultName(code) + "` | " + scene::faultRule(code) + " |\n";
+    const FaultRow& row = faultRow(code);
+    out += std::string("| `") + scene::faultName(code) + "` | `" + row.check + "` | " +
+           (row.asked ? "always" : "by rulebooks") + " | " + scene::faultRule(code) + " |\n";
   }
   return out;
 }

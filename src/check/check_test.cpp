@@ -4,7 +4,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "check/examiner.h"
-#include "check/fault_meaning.h"
+#include "check/structure_faults.h"
 #include "formats/gltf.h"
 #include "mod/store.h"
 #include "prepare/edit_steps.h"

@@ -34,8 +34,6 @@ void checkPartTriangles(const Context&, const CheckRow&, Findings&);
 void checkIndices(const Context&, const CheckRow&, Findings&);
 void checkVertexLimit(const Context&, const CheckRow&, Findings&);
 void checkNotFinite(const Context&, const CheckRow&, Findings&);
-void checkDegenerate(const Context&, const CheckRow&, Findings&);
-void checkNormals(const Context&, const CheckRow&, Findings&);
 void checkRegionSurplus(const Context&, const CheckRow&, Findings&);
 void checkRegionOrder(const Context&, const CheckRow&, Findings&);
 void checkSeams(const Context&, const CheckRow&, Findings&);
@@ -43,8 +41,8 @@ void checkVariants(const Context&, const CheckRow&, Findings&);
 void checkVariantMissing(const Context&, const CheckRow&, Findings&);
 void checkPartNames(const Context&, const CheckRow&, Findings&);
 void checkTexelDensity(const Context&, const CheckRow&, Findings&);
-/// One sort of fault of meshes that `scene/structure.h` counts, with the steps that mend it.
-template <scene::FaultCode Code>
+/// The sort of fault of meshes that the row's id names in the table of `structure_faults.h`, with the steps
+/// that mend it.
 void checkFault(const Context&, const CheckRow&, Findings&);
 void checkTangents(const Context&, const CheckRow&, Findings&);
 void checkUvs(const Context&, const CheckRow&, Findings&);

@@ -226,20 +226,58 @@ void checkBonesParent(const Context& context, const CheckRow& row, Findings& out
   });
 }
 
+namespace {
+
+// The game's names for sided bones, each for the bone that its counterpart was matched to: slot to key.
+base::Json sidesExchanged(const scene::Model& model, const rulebook::Skeleton& skeleton,
+                          const prepare::BoneMatch& match) {
+  base::Json out = base::Json::object();
+  for (const rulebook::Bone& bone : skeleton.bones) {
+    if (bone.side == rulebook::Side::centre) continue;
+    // Its counterpart lies where it does, mirrored.
+    for (const rulebook::Bone& other : skeleton.bones) {
+      const prepare::SlotMatch* found = match.find(other.id);
+      if (other.side == bone.side || other.side == rulebook::Side::centre || found == nullptr ||
+          !found->bone.valid() || std::abs(other.at_m[0] - bone.at_m[0]) > 1e-3 ||
+          std::abs(other.at_m[1] + bone.at_m[1]) > 1e-3 || std::abs(other.at_m[2] - bone.at_m[2]) > 1e-3)
+        continue;
+      out[bone.id] = model.node(found->bone).key;
+      break;
+    }
+  }
+  return out;
+}
+
+}  // namespace
+
 void checkBonesSides(const Context& context, const CheckRow& row, Findings& out) {
-  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model&,
-                         const rulebook::Kind&, const rulebook::Skeleton&) {
-    if (!state.bones->sides_swapped) return;
-    Finding f = aboutModel(context, row, name,
-                           "The bones that " + name +
-                               " calls left lie on its right: their names are wrong, or it "
-                               "faces backwards.");
-    f.measured = "left is right";
-    f.expected = "left is left";
-    f.mends.push_back({"Turn it half round", [name](mod::ModState& mod) {
-                         if (const auto doc = mod.models.find(name); doc != mod.models.end())
-                           prepare::rotateBy(doc->second, "up", 180);
-                       }});
+  eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
+                         const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
+    using Facing = prepare::BoneMatch::Facing;
+    const Facing facing = state.bones->facing;
+    const bool backward = facing == Facing::backward;
+    if (!state.bones->sides_swapped && !backward) return;
+    Finding f = aboutModel(
+        context, row, name,
+        backward
+            ? name + " faces backwards, as its feet, knees, elbows and head tell" +
+                  (state.bones->sides_swapped ? "; and the bones that it calls left lie on its right." : ".")
+        : facing == Facing::forward
+            ? "The bones that " + name +
+                  " calls left lie on its right, as its body tells: their names are wrong."
+            : "The bones that " + name +
+                  " calls left lie on its right: their names are wrong, or it faces backwards.");
+    f.measured = backward ? "backwards" : "left is right";
+    f.expected = backward ? "forward" : "left is left";
+    if (facing != Facing::forward)
+      f.mends.push_back({"Turn it half round", [name](mod::ModState& mod) {
+                           if (const auto doc = mod.models.find(name); doc != mod.models.end())
+                             prepare::rotateBy(doc->second, "up", 180);
+                         }});
+    if (facing == Facing::forward)
+      if (base::Json names = sidesExchanged(model, skeleton, *state.bones); !names.empty())
+        f.mends.push_back(stepMend(name, "name_bones", base::Json{{"names", std::move(names)}},
+                                   "Give the bones of both sides each other's names"));
     out.push_back(std::move(f));
   });
 }

@@ -215,51 +215,6 @@ void checkNotFinite(const Context& context, const CheckRow& row, Findings& out) 
   });
 }
 
-void checkDegenerate(const Context& context, const CheckRow& row, Findings& out) {
-  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
-    const scene::Model& model = *state.prepared.model;
-    Tally tally;
-    eachPrimitive(model, [&](scene::NodeIndex part, const scene::Primitive& p, const glm::mat4& world) {
-      const auto bad = geometry::degenerateTriangles(p.positions, p.indices);
-      tally.add(model, part, bad.size());
-      for (const uint32_t t : bad) tally.mark(glm::vec3(world * glm::vec4(p.positions[p.indices[3 * t]], 1)));
-    });
-    if (tally.count == 0) return;
-    Finding f = begin(context, row,
-                      countText(tally.count, "triangle", "triangles") + " of " + base::listText(tally.parts) +
-                          (tally.count == 1 ? " has" : " have") + " no surface.");
-    f.measured = base::groupedText(tally.count);
-    f.expected = "none";
-    placeIn(f, name, model, tally.first);
-    f.place.marks_m = tally.marks;
-    f.mends.push_back(stepMend(name, "remove_degenerate", Json::object(), "Remove them"));
-    out.push_back(std::move(f));
-  });
-}
-
-void checkNormals(const Context& context, const CheckRow& row, Findings& out) {
-  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
-    const scene::Model& model = *state.prepared.model;
-    Tally tally;
-    eachPrimitive(model, [&](scene::NodeIndex part, const scene::Primitive& p, const glm::mat4&) {
-      if (p.normals.size() != p.positions.size())
-        tally.add(model, part, p.positions.size());
-      else
-        tally.add(model, part, geometry::nonFiniteVertices(p.normals).size());
-    });
-    if (tally.count == 0) return;
-    Finding f = begin(context, row,
-                      countText(tally.count, "vertex", "vertices") + " of " + base::listText(tally.parts) +
-                          (tally.count == 1 ? " has" : " have") + " no normal.");
-    f.measured = base::groupedText(tally.count);
-    f.expected = "none";
-    placeIn(f, name, model, tally.first);
-    f.mends.push_back(
-        stepMend(name, "make_normals", Json{{"which", "missing"}, {"crease_deg", 40.0}}, "Make normals"));
-    out.push_back(std::move(f));
-  });
-}
-
 void checkUvs(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     const scene::Model& model = *state.prepared.model;

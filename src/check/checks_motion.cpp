@@ -5,6 +5,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "check/verdicts.h"
 #include "scene/influences.h"
 
 namespace rakugo::check {
@@ -27,14 +28,15 @@ void eachMoved(const Context& context, const Body& body) {
   });
 }
 
-// The one of a list that `much` says most of; null when that is nowhere above `least`.
+// The moment of a list in which a bone is most off, as `which` says it of each; null where it is in none.
 template <class Much>
-std::pair<const MomentOff*, const BoneOff*> worst(const std::vector<MomentOff>& moments, double least,
-                                                  const Much& much) {
+std::pair<const MomentOff*, const BoneOff*> worst(const std::vector<MomentOff>& moments,
+                                                  const rulebook::Skeleton& skeleton,
+                                                  const BoneOff* MomentVerdict::*which, const Much& much) {
   std::pair<const MomentOff*, const BoneOff*> out{nullptr, nullptr};
   for (const MomentOff& moment : moments)
-    for (const BoneOff& bone : moment.bones)
-      if (const double own = much(bone); own > least) least = own, out = {&moment, &bone};
+    if (const BoneOff* bone = verdictOf(moment, skeleton).*which)
+      if (out.second == nullptr || much(*bone) > much(*out.second)) out = {&moment, bone};
   return out;
 }
 
@@ -50,12 +52,6 @@ std::string momentText(const rulebook::Skeleton& skeleton, const MomentOff& mome
   return "\"" + movement.title + "\" at " + base::numberText(moment.at_s, 2) + " s";
 }
 
-bool stands(const rulebook::Skeleton& skeleton, size_t slot) {
-  return std::any_of(skeleton.chains.begin(), skeleton.chains.end(), [&](const rulebook::Chain& chain) {
-    return chain.plants && !chain.bones.empty() && chain.bones.back() == skeleton.bones[slot].id;
-  });
-}
-
 }  // namespace
 
 void checkBonesBend(const Context& context, const CheckRow& row, Findings& out) {
@@ -65,11 +61,10 @@ void checkBonesBend(const Context& context, const CheckRow& row, Findings& out) 
     std::set<std::string> joints;
     const MomentOff* first = nullptr;
     for (const MomentOff& moment : moments)
-      for (const BoneOff& bone : moment.bones)
-        if (bone.bends_back) {
-          joints.insert(skeleton.bones[bone.slot].title);
-          if (first == nullptr) first = &moment;
-        }
+      for (const BoneOff* bone : verdictOf(moment, skeleton).bent_back) {
+        joints.insert(skeleton.bones[bone->slot].title);
+        if (first == nullptr) first = &moment;
+      }
     if (first == nullptr) return;
     const std::vector<std::string> list(joints.begin(), joints.end());
     Finding f = aboutModel(context, row, name,
@@ -84,26 +79,18 @@ void checkBonesBend(const Context& context, const CheckRow& row, Findings& out) 
 }
 
 void checkBonesAim(const Context& context, const CheckRow& row, Findings& out) {
-  constexpr double kSlack_deg = 20;
   eachMoved(context, [&](const std::string& name, const scene::Model&, const rulebook::Skeleton& skeleton,
                          const std::vector<MomentOff>& moments) {
     if (causeTold(out, name)) return;
-    // Ends of chains: what holds, looks and stands.
-    const auto much = [&](const BoneOff& bone) {
-      const bool end =
-          std::any_of(skeleton.chains.begin(), skeleton.chains.end(), [&](const rulebook::Chain& chain) {
-            return !chain.bones.empty() && chain.bones.back() == skeleton.bones[bone.slot].id;
-          });
-      return end ? bone.turned_rad * kDegrees : 0;
-    };
-    const auto [moment, bone] = worst(moments, kSlack_deg, much);
+    const auto [moment, bone] = worst(moments, skeleton, &MomentVerdict::turned_off,
+                                      [](const BoneOff& one) { return one.turned_rad; });
     if (moment == nullptr) return;
     const std::string degrees = base::numberText(bone->turned_rad * kDegrees, 0) + " degrees";
     Finding f = aboutModel(context, row, name,
                            skeleton.bones[bone->slot].title + " of " + name + " is turned " + degrees +
                                " elsewhere in " + momentText(skeleton, *moment) + ".");
     f.measured = degrees;
-    f.expected = "at most " + base::numberText(kSlack_deg, 0) + " degrees";
+    f.expected = "at most " + base::numberText(kMostTurnedOff_deg, 0) + " degrees";
     f.mends.push_back(stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}},
                                      "Set all bones straight; the mesh stays"));
     f.mends.push_back(stepOrEditMend(name, "game_pose", Json{{"skeleton", skeleton.id}},
@@ -113,12 +100,10 @@ void checkBonesAim(const Context& context, const CheckRow& row, Findings& out) {
 }
 
 void checkBonesFloor(const Context& context, const CheckRow& row, Findings& out) {
-  constexpr double kSlack_m = 0.03;
   eachMoved(context, [&](const std::string& name, const scene::Model&, const rulebook::Skeleton& skeleton,
                          const std::vector<MomentOff>& moments) {
-    const auto [moment, bone] = worst(moments, kSlack_m, [&](const BoneOff& one) {
-      return stands(skeleton, one.slot) ? std::abs(one.risen_m) : 0;
-    });
+    const auto [moment, bone] = worst(moments, skeleton, &MomentVerdict::off_floor,
+                                      [](const BoneOff& one) { return std::abs(one.risen_m); });
     if (moment == nullptr) return;
     const std::string off = base::lengthText(std::abs(bone->risen_m));
     Finding f = aboutModel(context, row, name,
@@ -127,7 +112,7 @@ void checkBonesFloor(const Context& context, const CheckRow& row, Findings& out)
                                (bone->risen_m > 0 ? " above" : " into") + " the floor in " +
                                momentText(skeleton, *moment) + ".");
     f.measured = off;
-    f.expected = "within " + base::lengthText(kSlack_m);
+    f.expected = "within " + base::lengthText(kMostOffFloor_m);
     out.push_back(std::move(f));
   });
 }

@@ -5,6 +5,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "check/verdicts.h"
 #include "mod/copy.h"
 #include "prepare/edit_steps.h"
 #include "scene/rest_pose.h"
@@ -39,23 +40,18 @@ void checkGrid(const Context& context, const CheckRow& row, Findings& out) {
                              const rulebook::Kind& kind) {
     if (kind.grid.cell_m <= 0) return;
     if (state.box_m.empty()) return;
-    const glm::vec3 extents = extentsOf(state, context);
     static constexpr const char* kWays[] = {"long", "wide", "high"};
-    // A thousandth of a cell is what a float and an exporter's rounding cost; a gap of that size is not seen.
-    const double slack = kind.grid.cell_m * 0.001;
-    for (int a = 0; a < 3; ++a) {
-      const double extent = extents[a];
-      const double cells = std::max(1.0, std::round(extent / kind.grid.cell_m));
-      const int most = kind.grid.cells[static_cast<size_t>(a)];
-      const bool fits = std::abs(extent - cells * kind.grid.cell_m) <= slack;
-      if (fits && cells <= most) continue;
+    const std::array<GridFit, 3> fits = gridFit(kind.grid, extentsOf(state, context));
+    for (size_t a = 0; a < 3; ++a) {
+      const GridFit& fit = fits[a];
+      if (fit.fits) continue;
+      const double extent = fit.extent_m, wanted = fit.wanted_m;
       Finding f = aboutModel(context, row, name,
                              name + " is " + base::lengthText(extent) + " " + kWays[a] + ", that is " +
                                  base::numberText(extent / kind.grid.cell_m, 2) + " cells of " +
                                  base::lengthText(kind.grid.cell_m) + "; a " + base::lowerAscii(kind.title) +
-                                 " fills whole cells, " + std::to_string(most) + " at most.");
+                                 " fills whole cells, " + std::to_string(fit.most) + " at most.");
       f.measured = base::lengthText(extent);
-      const double wanted = std::min<double>(cells, most) * kind.grid.cell_m;
       f.expected = base::lengthText(wanted);
       f.place.field = kWays[a];
       if (extent > 1e-9)

@@ -34,6 +34,7 @@ Severity severityOf(Outcome outcome) {
     case Outcome::takes_default:
       return Severity::shows;
     case Outcome::ignores:
+    case Outcome::meant:
       return Severity::tidy;
   }
   return Severity::shows;
@@ -53,6 +54,8 @@ std::string outcomeText(Outcome outcome, const rulebook::Rulebook& book) {
       return book.title + " takes a value of its own instead.";
     case Outcome::ignores:
       return book.title + " takes no notice of it.";
+    case Outcome::meant:
+      return book.title + " has it so.";
   }
   return {};
 }

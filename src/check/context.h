@@ -44,8 +44,9 @@ struct PictureState {
 /// What is found of a prepared model once, as long as it stays the same: each costs a look at every vertex.
 /// Pointers are null where there is no model.
 struct ModelFacts {
-  /// How its parts hang together, without what only a thorough look finds.
+  /// How its parts hang together.
   std::shared_ptr<const std::vector<scene::PartStructure>> structure;
+  bool thorough = false;  ///< whether `structure` has what only a thorough look finds
   /// Its parts that are copies of each other.
   std::shared_ptr<const std::vector<scene::SameParts>> same_parts;
   /// What covers which region.
@@ -123,8 +124,8 @@ const std::vector<CheckRow>& checkTable();
 /// Why a check matters in the game of a rulebook: in its own words where it has some.
 std::string reasonOf(const CheckRow& row, const rulebook::Rulebook& book);
 /// Runs the whole table. Findings are sorted: stops, shows, tidy; then by table order; then by place. Those
-/// that the mod sets aside are marked and come last.
-std::vector<Finding> runChecks(const Context& context);
+/// that the mod sets aside are marked and come last. Once cancelled, what is left of the table is not run.
+std::vector<Finding> runChecks(const Context& context, const base::Progress* progress = nullptr);
 /// docs/checks.md, generated.
 std::string checksDocument();
 

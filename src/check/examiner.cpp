@@ -5,6 +5,7 @@
 #include "base/files.h"
 #include "base/sha256.h"
 #include "check/proposals.h"
+#include "check/structure_faults.h"
 #include "mod/store.h"
 #include "prepare/body.h"
 #include "prepare/edit_steps.h"
@@ -92,10 +93,13 @@ SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& 
   formats::ReadOptions options;
   options.progress = progress;
   auto read = formats::readModelFile(folder / doc.file, options);
-  if (read)
+  const base::Status within = read ? scene::drawnWithin(read->model, options.limits) : read.error();
+  if (within) {
     state.read = std::make_shared<const formats::ReadModel>(std::move(read).value());
-  else
-    state.error = read.error();
+  } else {
+    state.error = within.error();
+    if (state.error->place.file.empty()) state.error->place.file = (folder / doc.file).string();
+  }
   return state;
 }
 
@@ -104,14 +108,13 @@ void Examiner::propose(const std::string& model, const mod::ModelDoc& doc, Conte
   state.unit = proposeUnit(context, model);
   const auto source = context.sources.find(doc.source);
   if (source == context.sources.end() || !source->second.read) return;
-  // The address tells sources apart as long as this holds them.
-  std::string key = std::to_string(reinterpret_cast<uintptr_t>(source->second.read.get())) + " " +
-                    (state.kind != nullptr ? state.kind->id : std::string());
+  std::string key = state.kind != nullptr ? state.kind->id : std::string();
   for (const mod::StepDoc& step : doc.steps)
     if (step.kind == "turn" && step.enabled) key += " " + base::jsonLine(step.values);
-  auto& known = axes_[model];
-  if (known.first != key) known = {key, proposeAxes(context, model)};
-  state.axes = known.second;
+  KeptAxes& known = axes_[model];
+  if (known.of != source->second.read || known.key != key)
+    known = {source->second.read, key, proposeAxes(context, model)};
+  state.axes = known.axes;
 }
 
 base::Status Examiner::findFacts(const std::string& model, ModelState& state, base::Progress* progress) {
@@ -119,10 +122,11 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
   if (kept.of != state.prepared.model || kept.kind != state.kind) {
     const scene::Model& prepared = *state.prepared.model;
     ModelFacts facts;
-    scene::StructureOptions quick;
-    quick.thorough = false;
-    RAKUGO_ASSIGN(auto structure, scene::structureOf(prepared, 1, quick, progress));
+    scene::StructureOptions look;
+    look.thorough = facts.thorough = asksThoroughLook(*book_, state.kind);
+    RAKUGO_ASSIGN(auto structure, scene::structureOf(prepared, 1, look, progress));
     facts.structure = std::make_shared<const std::vector<scene::PartStructure>>(std::move(structure));
+    const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
     facts.same_parts = std::make_shared<const std::vector<scene::SameParts>>(scene::sameParts(prepared));
     facts.regions = std::make_shared<const std::vector<scene::RegionCover>>(scene::regionCovers(prepared));
     if (state.kind != nullptr && !state.kind->body.empty() && prepared.frame.turned) {
@@ -132,11 +136,13 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
       else
         noteError(body.error());
     }
+    if (cancelled()) return base::cancelledError();
     if (const rulebook::Skeleton* skeleton =
             state.kind != nullptr ? book_->findSkeleton(state.kind->skeleton) : nullptr) {
       facts.bones =
           std::make_shared<const prepare::BoneMatch>(prepare::matchBones(prepared, *skeleton, *book_));
       if (state.prepared.model->frame.turned) {
+        if (cancelled()) return base::cancelledError();
         const auto figure = prepare::gameFigure(*book_, *skeleton);
         if (figure) {
           facts.moments = std::make_shared<const std::vector<prepare::MomentOff>>(
@@ -149,6 +155,7 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
           noteError(figure.error());
         }
       }
+      if (cancelled()) return base::cancelledError();
       facts.weight_faults =
           std::make_shared<const prepare::WeightFaults>(prepare::weightFaults(prepared, *skeleton, *book_));
       facts.weights = std::make_shared<const scene::WeightReport>(
@@ -202,6 +209,45 @@ Mend onlyOnce(Mend mend, std::shared_ptr<const mod::ModState> made_for) {
 }
 
 }  // namespace
+
+std::vector<PictureState> Examiner::examinePictures(const scene::Model& model) {
+  // To the last pixel: what cannot be decoded is not built, and has to be said before.
+  std::vector<std::pair<const scene::Image*, PictureState>> fresh;
+  for (const scene::Image& image : model.images)
+    if (image.bytes && pictures_.count(image.bytes) == 0) fresh.emplace_back(&image, PictureState());
+  base::parallelFor(fresh.size(), [&](size_t i) {
+    const scene::Image& image = *fresh[i].first;
+    const std::string name = image.uri.empty() ? image.name : image.uri;
+    auto info = formats::pictureInfo(*image.bytes, name);
+    const auto decoded = info ? formats::decodePicture(*image.bytes, name) : info.error();
+    if (decoded)
+      fresh[i].second.info = *info;
+    else
+      fresh[i].second.error = decoded.error();
+  });
+  for (auto& [image, state] : fresh) pictures_.emplace(image->bytes, std::move(state));
+  std::vector<PictureState> out;
+  for (const scene::Image& image : model.images)
+    out.push_back(image.bytes ? pictures_.at(image.bytes) : PictureState());
+  return out;
+}
+
+void Examiner::forgetWhatIsGone(const Context& context) {
+  // Keys are "model", "model/variant" or "model/kind".
+  const auto gone = [&](const auto& kept) {
+    return context.mod->models.count(kept.first.substr(0, kept.first.find('/'))) == 0;
+  };
+  std::erase_if(replayers_, gone);
+  std::erase_if(axes_, gone);
+  std::erase_if(facts_, gone);
+  std::erase_if(variants_, gone);
+  std::erase_if(sources_, [&](const auto& kept) { return context.mod->sources.count(kept.first) == 0; });
+  std::set<const base::Bytes*> shown;
+  for (const auto& [name, state] : context.models)
+    if (state.prepared.model)
+      for (const scene::Image& image : state.prepared.model->images) shown.insert(image.bytes.get());
+  std::erase_if(pictures_, [&](const auto& kept) { return shown.count(kept.first.get()) == 0; });
+}
 
 base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
@@ -275,22 +321,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     if (const base::Status sizes = prepareVariants(name, doc, context, state, progress); !sizes)
       return sizes.error();
     if (const base::Status facts = findFacts(name, state, progress); !facts) return facts.error();
-    for (const scene::Image& image : state.prepared.model->images) {
-      PictureState picture;
-      if (image.bytes) {
-        auto known = pictures_.find(image.bytes.get());
-        if (known == pictures_.end()) {
-          auto info = formats::pictureInfo(*image.bytes, image.uri.empty() ? image.name : image.uri);
-          if (info)
-            picture.info = *info;
-          else
-            picture.error = info.error();
-          known = pictures_.emplace(image.bytes.get(), std::make_pair(image.bytes, picture)).first;
-        }
-        picture = known->second.second;
-      }
-      state.pictures.push_back(std::move(picture));
-    }
+    state.pictures = examinePictures(*state.prepared.model);
     for (size_t i = 0; i < further.size(); ++i) {
       ModelState& other = further[i];
       if (other.kind == nullptr) continue;
@@ -312,8 +343,10 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   }
   donors_ = nullptr;  // it knows this call's context
   for (const auto& [said, error] : rulebook_errors_) context.rulebook_errors.push_back(error);
+  if (!trying_) forgetWhatIsGone(context);
   if (progress != nullptr) progress->say("Checking", 0.9);
-  out->findings = runChecks(context);
+  out->findings = runChecks(context, progress);
+  if (cancelled()) return base::cancelledError();
   for (Finding& f : out->findings)
     for (Mend& m : f.mends) m = onlyOnce(std::move(m), mod);
   return std::shared_ptr<const Examination>(std::move(out));

@@ -55,6 +55,7 @@ class Examiner {
   std::shared_ptr<const rulebook::Rulebook> book_;
   std::vector<InstalledMod> installed_;
   std::unique_ptr<Examiner> trier_;  ///< tries mends; remembers what it replayed for the last one
+  bool trying_ = false;              ///< this is such a one: the mods it sees are parts of one mod
   std::map<std::string, base::Error> rulebook_errors_;  ///< by file and message
   void noteError(const base::Error& error);
   std::optional<std::vector<std::string>> files_;  ///< the folder's files, where they are known already
@@ -62,13 +63,22 @@ class Examiner {
   std::map<std::string, prepare::Replayer> replayers_;
   /// The axes of each model's source and what they were worked out from: finding them looks at every
   /// triangle.
-  std::map<std::string, std::pair<std::string, std::optional<Proposal>>> axes_;
+  struct KeptAxes {
+    prepare::SourceModel of;
+    std::string key;
+    std::optional<Proposal> axes;
+  };
+  std::map<std::string, KeptAxes> axes_;
+  /// Lets go of what was kept for models, sources and pictures that the mod of `context` no longer has.
+  void forgetWhatIsGone(const Context& context);
   void propose(const std::string& model, const mod::ModelDoc& doc, Context& context);
   /// Reading is left to the first examination: whoever makes an Examiner need not wait for it.
   void readGhosts();
   std::map<std::string, Ghost> ghosts_;
   bool ghosts_read_ = false;
-  std::map<const base::Bytes*, std::pair<std::shared_ptr<const base::Bytes>, PictureState>> pictures_;
+  /// By the bytes of a picture, which it owns: an address is another picture's only after they are let go.
+  std::map<std::shared_ptr<const base::Bytes>, PictureState> pictures_;
+  std::vector<PictureState> examinePictures(const scene::Model& model);
   /// By model name, what was found of the prepared model, and the model and kind it was found for.
   struct KeptFacts {
     std::shared_ptr<const scene::Model> of;

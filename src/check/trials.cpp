@@ -78,6 +78,8 @@ void foldUnderCauses(std::vector<Finding>& findings, const std::vector<std::set<
 base::Result<std::shared_ptr<const Examination>> Examiner::tryMends(
     const std::shared_ptr<const Examination>& x, base::Progress* progress) {
   if (!trier_) trier_ = std::make_unique<Examiner>(folder_, book_);
+  trier_->trying_ = true;
+  trier_->forgetWhatIsGone(x->context);
   trier_->sources_.clear();
   for (const auto& [name, doc] : x->mod->sources)
     if (const auto state = x->context.sources.find(name); state != x->context.sources.end())

@@ -24,6 +24,7 @@ base::Result<ReadModel> readCollada(base::ByteSpan bytes, const std::string& nam
 
 /// The model as COLLADA 1.4.1, lengths in metres; pictures are named by `pictures`, one an image, empty for
 /// those that are not there. Cubic keys are sampled. Equal models give equal bytes.
-std::string writeCollada(const scene::Model& model, const std::vector<std::string>& pictures);
+std::string writeCollada(const scene::Model& model, const std::vector<std::string>& pictures,
+                         const base::Progress* progress = nullptr);
 
 }  // namespace rakugo::formats

@@ -55,9 +55,11 @@ void set(xml_node node, const char* key, const std::string& value) {
 
 class ColladaWriter {
  public:
-  ColladaWriter(const scene::Model& model, const std::vector<std::string>& pictures)
+  ColladaWriter(const scene::Model& model, const std::vector<std::string>& pictures,
+                const base::Progress* progress)
       : model_(model),
         pictures_(pictures),
+        progress_(progress),
         animated_(model.nodes.size(), false),
         joint_(model.nodes.size(), false) {
     for (const scene::Animation& a : model.animations)
@@ -322,6 +324,7 @@ class ColladaWriter {
     if (model_.meshes.empty()) return;
     xml_node all = library("library_geometries");
     for (size_t m = 0; m < model_.meshes.size(); ++m) {
+      if (progress_ != nullptr && progress_->cancelled()) return;
       const scene::Mesh& from = *model_.meshes[m];
       const std::string name = id("mesh", m);
       xml_node geometry = all.append_child("geometry");
@@ -697,6 +700,7 @@ class ColladaWriter {
 
   const scene::Model& model_;
   const std::vector<std::string>& pictures_;
+  const base::Progress* progress_;
   std::vector<bool> animated_, joint_;
   pugi::xml_document document_;
   xml_node root_;
@@ -704,8 +708,9 @@ class ColladaWriter {
 
 }  // namespace
 
-std::string writeCollada(const scene::Model& model, const std::vector<std::string>& pictures) {
-  return ColladaWriter(model, pictures).run();
+std::string writeCollada(const scene::Model& model, const std::vector<std::string>& pictures,
+                         const base::Progress* progress) {
+  return ColladaWriter(model, pictures, progress).run();
 }
 
 }  // namespace rakugo::formats

@@ -11,6 +11,7 @@
 #include "formats/collada.h"
 #include "formats/gltf.h"
 #include "scene/rest_pose.h"
+#include "scene/written_model.h"
 
 namespace rakugo::formats {
 namespace {
@@ -49,7 +50,7 @@ struct Stand {
 
 // Calls visit(node, primitive, stand) for all that is drawn.
 template <class Visit>
-void eachPrimitive(const scene::Model& model, Visit visit) {
+void eachPrimitive(const scene::Model& model, const base::Progress* progress, Visit visit) {
   const auto world = scene::worldMatrices(model);
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
     const scene::Node& node = model.node(i);
@@ -57,7 +58,10 @@ void eachPrimitive(const scene::Model& model, Visit visit) {
     // A skinned part stands where its bones put it, not where its node is.
     const Stand stand(node.skin.valid() ? glm::mat4(1) : world[i.value()]);
     const std::shared_ptr<const scene::Mesh> mesh = scene::restMesh(model, i, world);
-    for (const Primitive& p : mesh->primitives) visit(node, p, stand);
+    for (const Primitive& p : mesh->primitives) {
+      if (progress != nullptr && progress->cancelled()) return;
+      visit(node, p, stand);
+    }
   }
 }
 
@@ -81,14 +85,15 @@ std::string pictureFile(const scene::Image& image, size_t number_of, const std::
 
 class ObjWriter {
  public:
-  ObjWriter(const scene::Model& model, std::string stem) : model_(model), stem_(std::move(stem)) {}
+  ObjWriter(const scene::Model& model, std::string stem, const base::Progress* progress)
+      : model_(model), stem_(std::move(stem)), progress_(progress) {}
 
   Exported run() {
     name();
     text_ = "# lengths in metres\n";
     if (!model_.materials.empty()) text_ += "mtllib " + stem_ + ".mtl\n";
     size_t part = SIZE_MAX;
-    eachPrimitive(model_, [&](const scene::Node& node, const Primitive& p, const Stand& stand) {
+    eachPrimitive(model_, progress_, [&](const scene::Node& node, const Primitive& p, const Stand& stand) {
       const size_t now = static_cast<size_t>(&node - model_.nodes.data());
       if (now != part) text_ += "o " + lineName(node.name) + "\n";
       part = now;
@@ -175,16 +180,17 @@ class ObjWriter {
 
   const scene::Model& model_;
   const std::string stem_;
+  const base::Progress* progress_;
   std::string text_;
   std::vector<std::string> names_;
   size_t positions_ = 1, uvs_ = 1, normals_ = 1;
 };
 
-base::Bytes writePly(const scene::Model& model) {
+base::Bytes writePly(const scene::Model& model, const base::Progress* progress) {
   // One mesh: an attribute is there when all parts have it.
   uint64_t vertices = 0, faces = 0;
   bool normals = true, uvs = true, colors = true;
-  eachPrimitive(model, [&](const scene::Node&, const Primitive& p, const Stand&) {
+  eachPrimitive(model, progress, [&](const scene::Node&, const Primitive& p, const Stand&) {
     vertices += p.positions.size();
     faces += p.indices.size() / 3;
     normals = normals && !p.normals.empty();
@@ -207,7 +213,7 @@ base::Bytes writePly(const scene::Model& model) {
   const auto put = [&](auto v, int count) {
     for (int i = 0; i < count; ++i) out.write<float>(v[i]);
   };
-  eachPrimitive(model, [&](const scene::Node&, const Primitive& p, const Stand& stand) {
+  eachPrimitive(model, progress, [&](const scene::Node&, const Primitive& p, const Stand& stand) {
     for (size_t v = 0; v < p.positions.size(); ++v) {
       put(stand.at(p.positions[v]), 3);
       if (normals) put(stand.normal(p.normals[v]), 3);
@@ -216,7 +222,7 @@ base::Bytes writePly(const scene::Model& model) {
     }
   });
   uint32_t base = 0;
-  eachPrimitive(model, [&](const scene::Node&, const Primitive& p, const Stand& stand) {
+  eachPrimitive(model, progress, [&](const scene::Node&, const Primitive& p, const Stand& stand) {
     for (size_t t = 0; t + 2 < p.indices.size(); t += 3) {
       out.write<uint8_t>(3);
       for (size_t k = 0; k < 3; ++k) out.write<uint32_t>(base + p.indices[t + (stand.mirrored ? 2 - k : k)]);
@@ -226,9 +232,9 @@ base::Bytes writePly(const scene::Model& model) {
   return out.take();
 }
 
-base::Bytes writeStl(const scene::Model& model) {
+base::Bytes writeStl(const scene::Model& model, const base::Progress* progress) {
   uint32_t count = 0;
-  eachPrimitive(model, [&](const scene::Node&, const Primitive& p, const Stand&) {
+  eachPrimitive(model, progress, [&](const scene::Node&, const Primitive& p, const Stand&) {
     count += static_cast<uint32_t>(p.indices.size() / 3);
   });
   base::ByteWriter out;
@@ -236,7 +242,7 @@ base::Bytes writeStl(const scene::Model& model) {
   head.resize(80, ' ');
   out.bytes(base::asBytes(head));
   out.write<uint32_t>(count);
-  eachPrimitive(model, [&](const scene::Node&, const Primitive& p, const Stand& stand) {
+  eachPrimitive(model, progress, [&](const scene::Node&, const Primitive& p, const Stand& stand) {
     for (size_t t = 0; t + 2 < p.indices.size(); t += 3) {
       glm::vec3 c[3];
       for (size_t k = 0; k < 3; ++k)
@@ -369,33 +375,40 @@ const std::vector<std::string>& exportEndings() {
   return kEndings;
 }
 
-base::Result<Exported> exportModel(const scene::Model& model, const std::string& name) {
+base::Result<Exported> exportModel(const scene::Model& whole, const std::string& name,
+                                   const base::Progress* progress) {
+  const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
+  // What nothing uses does not go out.
+  const scene::Model model = scene::reachedModel(whole);
+  if (cancelled()) return base::cancelledError();
   const size_t dot = name.rfind('.');
   const std::string ending =
       dot == std::string::npos ? std::string() : base::lowerAscii(name.substr(dot + 1));
   const std::string stem = name.substr(0, dot);
   Exported out;
   if (ending == "glb") {
-    out.files[name] = writeGlb(standingUp(model));
+    out.files[name] = writeGlb(standingUp(scene::writtenModel(model)), progress);
   } else if (ending == "gltf") {
-    const std::vector<std::string> pictures = putPictures(model, stem, out);
+    const scene::Model written = scene::writtenModel(model);
+    const std::vector<std::string> pictures = putPictures(written, stem, out);
     out.files[name] =
-        bytesOf(writeGltf(standingUp(model), pictures, stem + ".bin", out.files[stem + ".bin"]));
+        bytesOf(writeGltf(standingUp(written), pictures, stem + ".bin", out.files[stem + ".bin"], progress));
   } else if (ending == "dae") {
     const std::vector<std::string> pictures = putPictures(model, stem, out);
-    out.files[name] = bytesOf(writeCollada(model, pictures));
+    out.files[name] = bytesOf(writeCollada(model, pictures, progress));
   } else if (ending == "obj")
-    out = ObjWriter(model, stem).run();
+    out = ObjWriter(model, stem, progress).run();
   else if (ending == "ply")
-    out.files[name] = writePly(model);
+    out.files[name] = writePly(model, progress);
   else if (ending == "stl")
-    out.files[name] = writeStl(model);
+    out.files[name] = writeStl(model, progress);
   else
     return base::Error{"export.unknown_format",
                        "\"" + base::presentable(name, 80) + "\" names no format that can be written.",
                        {},
                        "End the name in .glb, .gltf, .dae, .obj, .ply or .stl."};
-  out.lost = lostIn(model, ending);
+  if (cancelled()) return base::cancelledError();
+  out.lost = lostIn(whole, ending);
   return out;
 }
 

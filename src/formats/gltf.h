@@ -21,12 +21,14 @@ base::Result<ReadModel> readGltf(base::ByteSpan bytes, const std::string& name, 
                                  const ReadOptions& options);
 
 /// The model as binary glTF. Pictures with bytes are embedded, those with a uri alone stay references.
-/// Equal models give equal bytes.
-base::Bytes writeGlb(const scene::Model& model);
+/// Equal models give equal bytes. What the model holds is written as it is: `scene::writtenModel` makes it
+/// such that any reader takes it. A writer that is cancelled stops early; what it gives then is of no use.
+base::Bytes writeGlb(const scene::Model& model, const base::Progress* progress = nullptr);
 
 /// The model as .gltf text. `pictures` are file names by image, empty for those to be embedded; the vertices
 /// go into `binary`, to be stored as `binary_name`.
 std::string writeGltf(const scene::Model& model, const std::vector<std::string>& pictures,
-                      const std::string& binary_name, base::Bytes& binary);
+                      const std::string& binary_name, base::Bytes& binary,
+                      const base::Progress* progress = nullptr);
 
 }  // namespace rakugo::formats

@@ -228,6 +228,10 @@ base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer
     if (mode == 1) out_.lines += corners / 2;
     if (mode == 2) out_.lines += corners;
     if (mode == 3) out_.lines += corners > 0 ? corners - 1 : 0;
+    RAKUGO_ASSIGN(const auto positions,
+                  accessors_.vectors<glm::vec3>(unsignedOf(attributes, "POSITION", UINT64_MAX),
+                                                pointer + "/attributes/POSITION"));
+    out_.other_boxes[static_cast<uint32_t>(mesh_number_)].add(geometry::boundsOf(positions));
     note("gltf.not_triangles", mode == 0 ? "Points are left out." : "Lines are left out.", pointer);
     return {};
   }
@@ -285,6 +289,7 @@ base::Status ToScene::readMeshes() {
   std::vector<AwaitedMesh> awaited(meshes.size());
   for (size_t i = 0; i < meshes.size(); ++i) {
     if (cancelled()) return base::cancelledError();
+    mesh_number_ = i;
     const Json& primitives = listOf(meshes[i], "primitives");
     for (size_t k = 0; k < primitives.size(); ++k)
       RAKUGO_TRY(readPrimitive(primitives[k], pointerTo("meshes", i) + "/primitives/" + std::to_string(k),

@@ -89,6 +89,7 @@ class ToScene {
   };
   using AwaitedMesh = std::vector<std::unique_ptr<Awaited>>;
   base::Status readMeshes();
+  size_t mesh_number_ = 0;  ///< of the mesh whose primitives are read
   base::Status readPrimitive(const base::Json& json, const std::string& pointer, AwaitedMesh& mesh);
   base::Status readAttributes(const base::Json& attributes, const std::string& pointer,
                               const Decompressed* packed, scene::Primitive& p);

@@ -41,8 +41,9 @@ class GltfWriter {
  public:
   // `pictures`: file names by image; those with one are named instead of embedded. `binary`: the name of a
   // file of its own for the buffer; empty for one that goes into the container.
-  GltfWriter(const Model& model, std::vector<std::string> pictures, std::string binary)
-      : model_(model), pictures_(std::move(pictures)), binary_name_(std::move(binary)) {}
+  GltfWriter(const Model& model, std::vector<std::string> pictures, std::string binary,
+             const base::Progress* progress)
+      : model_(model), pictures_(std::move(pictures)), binary_name_(std::move(binary)), progress_(progress) {}
 
   void run() {
     json_["asset"] = Json{{"version", "2.0"}, {"generator", "Rakugo"}};
@@ -72,6 +73,7 @@ class GltfWriter {
   [[nodiscard]] base::ByteSpan binary() const { return binary_.view(); }
 
  private:
+  [[nodiscard]] bool cancelled() const { return progress_ != nullptr && progress_->cancelled(); }
   void put(const char* key, Json&& list) {
     if (!list.empty()) json_[key] = std::move(list);
   }
@@ -152,7 +154,10 @@ class GltfWriter {
     Json meshes = Json::array();
     for (const auto& mesh : model_.meshes) {
       Json primitives = Json::array();
-      for (const scene::Primitive& p : mesh->primitives) primitives.push_back(primitive(p));
+      for (const scene::Primitive& p : mesh->primitives) {
+        if (cancelled()) return;
+        primitives.push_back(primitive(p));
+      }
       Json out{{"primitives", primitives}};
       if (!mesh->name.empty()) out["name"] = mesh->name;
       if (!mesh->morph_names.empty()) {
@@ -400,6 +405,7 @@ class GltfWriter {
   const Model& model_;
   const std::vector<std::string> pictures_;
   const std::string binary_name_;
+  const base::Progress* progress_;
   std::set<std::string> extensions_;
   Json json_ = Json::object();
   Json accessors_ = Json::array(), views_ = Json::array(), textures_ = Json::array(),
@@ -409,8 +415,8 @@ class GltfWriter {
 
 }  // namespace
 
-base::Bytes writeGlb(const Model& model) {
-  GltfWriter writer(model, {}, "");
+base::Bytes writeGlb(const Model& model, const base::Progress* progress) {
+  GltfWriter writer(model, {}, "", progress);
   writer.run();
   std::string text = base::jsonLine(writer.json());
   while (text.size() % 4 != 0) text += ' ';
@@ -435,8 +441,8 @@ base::Bytes writeGlb(const Model& model) {
 }
 
 std::string writeGltf(const Model& model, const std::vector<std::string>& pictures,
-                      const std::string& binary_name, base::Bytes& binary) {
-  GltfWriter writer(model, pictures, binary_name);
+                      const std::string& binary_name, base::Bytes& binary, const base::Progress* progress) {
+  GltfWriter writer(model, pictures, binary_name, progress);
   writer.run();
   binary.assign(writer.binary().begin(), writer.binary().end());
   return base::jsonText(writer.json());

@@ -168,11 +168,13 @@ TEST(ReadObj, LinesPointsAndCurvesAreSaidAndLeftOut) {
   ASSERT_TRUE(got);
   EXPECT_EQ(got->lines, 3u);  // two pieces of one line, and a face of two corners
   EXPECT_EQ(got->points, 1u);
-  ASSERT_EQ(got->notes.size(), 3u);
+  ASSERT_EQ(got->notes.size(), 4u);
   EXPECT_THAT(got->notes[0].message, HasSubstr("\"curv\""));
   EXPECT_EQ(got->notes[0].place.line, 9);
   EXPECT_THAT(got->notes[1].message, HasSubstr("2 lines that begin with \"vp\""));
   EXPECT_EQ(got->notes[2].code, "obj.no_triangles");
+  EXPECT_EQ(got->notes[3].code, "obj.unused_vertices");
+  EXPECT_EQ(got->unused_vertices, 1u) << "the fourth corner of the square";
   EXPECT_EQ(error(std::string(kSquare) + "l 1 2 3\n"), "obj.empty@0");
 }
 

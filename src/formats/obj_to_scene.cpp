@@ -108,8 +108,10 @@ class Pieces {
 
 class BatchBuilder {
  public:
-  BatchBuilder(const File& file, Pieces& pieces, const Batch& batch, bool smooth_by_groups)
-      : file_(file), pieces_(pieces), batch_(batch), by_groups_(smooth_by_groups) {}
+  // `used`: one a position of the file, set for those that a face names.
+  BatchBuilder(const File& file, Pieces& pieces, const Batch& batch, bool smooth_by_groups,
+               std::vector<std::atomic<uint8_t>>& used)
+      : file_(file), pieces_(pieces), batch_(batch), by_groups_(smooth_by_groups), used_(used) {}
 
   scene::Primitive build() {
     const size_t corners = cornerCount();
@@ -118,6 +120,7 @@ class BatchBuilder {
     addFaces(table);
     const std::vector<Corner> known = std::move(table.known);
     table = CornerTable(0);
+    for (const Corner& c : known) used_[static_cast<size_t>(c.position)].store(1, std::memory_order_relaxed);
     bool any_uv = false, any_normal = false;
     for (const Corner& c : known) {
       any_uv = any_uv || c.uv != kNone;
@@ -223,6 +226,7 @@ class BatchBuilder {
   Pieces& pieces_;
   const Batch& batch_;
   bool by_groups_;
+  std::vector<std::atomic<uint8_t>>& used_;
   scene::Primitive out_;
   std::vector<uint32_t> numbers_, cut_;
   std::vector<glm::vec3> corners_;
@@ -340,11 +344,19 @@ base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, c
                                           [](const obj::State& s) { return s.kind == StateKind::smoothing; });
   std::vector<scene::Primitive> primitives(batches.size());
   Pieces pieces(file, batches);
+  std::vector<std::atomic<uint8_t>> used(file.positions.size());
   base::parallelFor(batches.size(), [&](size_t i) {
     if (options.progress == nullptr || !options.progress->cancelled())
-      primitives[i] = BatchBuilder(file, pieces, batches[i], by_groups).build();
+      primitives[i] = BatchBuilder(file, pieces, batches[i], by_groups, used).build();
   });
   if (options.progress != nullptr && options.progress->cancelled()) return base::cancelledError();
+
+  for (const std::atomic<uint8_t>& one : used) out.unused_vertices += one.load() == 0 ? 1 : 0;
+  if (out.unused_vertices > 0)
+    out.notes.push_back({"obj.unused_vertices",
+                         base::countText(out.unused_vertices, "vertex is", "vertices are") +
+                             " named by no face and left out.",
+                         base::Place{name}});
 
   scene::Model& model = out.model;
   std::map<std::string, scene::MaterialIndex> materials;

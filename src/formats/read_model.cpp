@@ -107,4 +107,20 @@ const std::vector<std::string>& archiveEndings() {
   return kEndings;
 }
 
+geometry::Bounds boundsWithOthers(const ReadModel& read) {
+  geometry::Bounds out = scene::boundsOf(read.model);
+  if (read.other_boxes.empty()) return out;
+  const auto world = scene::worldMatrices(read.model);
+  for (const scene::NodeIndex i : scene::reachedNodes(read.model)) {
+    const scene::MeshIndex mesh = read.model.node(i).mesh;
+    const auto box = mesh.valid() ? read.other_boxes.find(mesh.value()) : read.other_boxes.end();
+    if (box == read.other_boxes.end() || box->second.empty()) continue;
+    for (const float x : {box->second.min.x, box->second.max.x})
+      for (const float y : {box->second.min.y, box->second.max.y})
+        for (const float z : {box->second.min.z, box->second.max.z})
+          out.add(glm::vec3(world[i.value()] * glm::vec4(x, y, z, 1)));
+  }
+  return out;
+}
+
 }  // namespace rakugo::formats

@@ -3,6 +3,7 @@
 
 #include <filesystem>
 #include <functional>
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -23,8 +24,11 @@ struct ReadModel {
   uint32_t cameras = 0, lights = 0;  ///< as the file defines them, in use or not
   /// As the file counts them, before anything is cut to triangles or welded; 0 where the Model's are those.
   uint64_t stored_vertices = 0, stored_primitives = 0, stored_meshes = 0, stored_triangles = 0;
+  uint64_t unused_vertices = 0;    ///< of the file, named by no face and left out (OBJ)
   uint32_t added_nodes = 0;        ///< nodes of the Model that stand for none of the file's
   uint64_t lines = 0, points = 0;  ///< elements that are no triangles and were left out
+  /// By the number of their mesh, the box of those elements, in the mesh's space.
+  std::map<uint32_t, geometry::Bounds> other_boxes;
   std::optional<double>
       unit_m;  ///< what the file says of its unit; nothing where the format has no word for it
   std::optional<geometry::Axis> up;  ///< the same of the axis that points up
@@ -33,6 +37,9 @@ struct ReadModel {
   /// which they were asked for, whether they are there or not.
   std::vector<std::string> named_files;
 };
+
+/// The box of all that the file draws, in the model's space: `scene::boundsOf`, and around lines and points.
+geometry::Bounds boundsWithOthers(const ReadModel& read);
 
 /// Gives the bytes of a file that the model names, by its decoded relative path. Must not leave the source's
 /// folder.

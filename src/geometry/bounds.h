@@ -28,6 +28,10 @@ struct Bounds {
     add(other.min);
     add(other.max);
   }
+  /// Whether all of the other box lies within this one.
+  [[nodiscard]] bool contains(const Bounds& other) const {
+    return glm::all(glm::lessThanEqual(min, other.min)) && glm::all(glm::greaterThanEqual(max, other.max));
+  }
 };
 
 /// The box of `positions` (n x 3). NaN and infinite positions are ignored. Cost: linear.

@@ -333,7 +333,8 @@ CopyPlan planCopy(const fs::path& folder, const ModState& from, const std::strin
   return plan;
 }
 
-base::Status makeCopy(const fs::path& from, const fs::path& to, const CopyPlan& plan) {
+base::Status makeCopy(const fs::path& from, const fs::path& to, const CopyPlan& plan,
+                      const base::Progress* progress) {
   if (!plan.mistakes.empty()) return plan.mistakes.front();
   std::error_code error;
   if (fs::exists(to, error) && !fs::is_empty(to, error))
@@ -343,6 +344,7 @@ base::Status makeCopy(const fs::path& from, const fs::path& to, const CopyPlan& 
   const fs::path half = to.string() + ".half-" + std::to_string(::getpid());
   const auto make = [&]() -> base::Status {
     for (const auto& [old_path, new_path] : plan.files) {
+      if (progress != nullptr && progress->cancelled()) return base::cancelledError();
       RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(from / old_path));
       RAKUGO_TRY(base::makeFolder((half / new_path).parent_path()));
       RAKUGO_TRY(base::writeFileAtomic(half / new_path, bytes));

@@ -57,6 +57,6 @@ CopyPlan planCopy(const std::filesystem::path& folder, const ModState& from, con
 /// Makes the planned copy of `from` at `to`, which must be new or empty: it is there whole or not at all.
 /// Errors: mod.exists, the plan's first mistake, file.*.
 base::Status makeCopy(const std::filesystem::path& from, const std::filesystem::path& to,
-                      const CopyPlan& plan);
+                      const CopyPlan& plan, const base::Progress* progress = nullptr);
 
 }  // namespace rakugo::mod

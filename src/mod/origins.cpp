@@ -29,10 +29,13 @@ base::Status write(const fs::path& mod_folder, const Origins& origins) {
 }  // namespace
 
 Origins loadOrigins(const fs::path& mod_folder) {
-  Origins out;
   const auto bytes = base::readFile(pathOf(mod_folder), base::Limits{}.json_bytes);
-  if (!bytes) return out;
-  const auto json = base::parseJson(base::asText(*bytes), "origins.json");
+  return bytes ? parseOrigins(base::asText(*bytes)) : Origins();
+}
+
+Origins parseOrigins(std::string_view text) {
+  Origins out;
+  const auto json = base::parseJson(text, "origins.json");
   if (!json || !json->is_object()) return out;
   if (const auto sources = json->find("sources"); sources != json->end() && sources->is_object())
     for (const auto& [name, one] : sources->items()) {

@@ -29,6 +29,8 @@ struct Origins {
   std::set<std::string> made;             ///< paths in the mod of files that were copied in here
 };
 
+/// From the record's text. Never throws; what is not well formed is left out.
+Origins parseOrigins(std::string_view text);
 /// Empty when nothing is known. What cannot be read is as unknown as what is not there.
 Origins loadOrigins(const std::filesystem::path& mod_folder);
 /// Remembers where a source is from. Errors: file.unwritable.

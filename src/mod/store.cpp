@@ -38,7 +38,7 @@ std::vector<std::string> documentFiles(const fs::path& folder) {
   return out;
 }
 
-base::Result<ModState> loadMod(const fs::path& folder, Footprint* footprint) {
+base::Result<ModState> loadMod(const fs::path& folder, Footprint* footprint, const base::Progress* progress) {
   std::error_code error;
   if (!fs::is_regular_file(folder / "mod.json", error))
     return base::Error{"mod.not_a_mod", "This folder is not a mod: it has no mod.json.",
@@ -47,6 +47,7 @@ base::Result<ModState> loadMod(const fs::path& folder, Footprint* footprint) {
   ModState state;
   Footprint seen;
   for (const std::string& path : documentFiles(folder)) {
+    if (progress != nullptr && progress->cancelled()) return base::cancelledError();
     const bool icon = documentPath(path).sort == DocumentSort::icon;
     auto bytes = base::readFile(folder / path, icon ? kMostIconBytes : base::Limits{}.json_bytes);
     if (!bytes) {

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "base/jobs.h"
 #include "base/result.h"
 #include "mod/documents.h"
 
@@ -19,8 +20,10 @@ using Footprint = std::map<std::string, std::string>;
 std::vector<std::string> documentFiles(const std::filesystem::path& folder);
 
 /// Reads every document of a mod, and what the files held into `footprint` when one is given. Errors:
-/// mod.not_a_mod, mod.newer_format, json.*, with file and place. On failure nothing is changed.
-base::Result<ModState> loadMod(const std::filesystem::path& folder, Footprint* footprint = nullptr);
+/// mod.not_a_mod, mod.newer_format, json.*, with file and place; job.cancelled. On failure nothing is
+/// changed.
+base::Result<ModState> loadMod(const std::filesystem::path& folder, Footprint* footprint = nullptr,
+                               const base::Progress* progress = nullptr);
 
 /// Writes what differs from disk: documents and icons, each atomically; removes documents and icons that
 /// `before` had and `state` no longer has. Sources' own files are never written. With a `footprint`, a file

@@ -37,9 +37,10 @@ fs::path findAnyCase(const fs::path& path) {
 
 // Writes files below sources/<name>/ and notes each in `into`, by its path there.
 base::Status put(const fs::path& folder, const std::string& name, const std::string& below,
-                 const Files& files, std::vector<SourceFile>& into) {
+                 const Files& files, std::vector<SourceFile>& into, const base::Progress* progress = nullptr) {
   std::vector<std::string> made;
   for (const auto& [relative, content] : files) {
+    if (progress != nullptr && progress->cancelled()) return base::cancelledError();
     const fs::path target = folder / "sources" / name / (below + relative);
     RAKUGO_TRY(base::makeFolder(target.parent_path()));
     RAKUGO_TRY(base::writeFileAtomic(target, content));
@@ -52,12 +53,12 @@ base::Status put(const fs::path& folder, const std::string& name, const std::str
 // A model with the files it names; the model first, whatever the others are called.
 base::Status putModel(const fs::path& folder, const std::string& name, const std::string& below,
                       const std::string& file, const base::Bytes& bytes, const Files& named,
-                      std::vector<SourceFile>& into) {
-  RAKUGO_TRY(put(folder, name, below, {{file, bytes}}, into));
+                      std::vector<SourceFile>& into, const base::Progress* progress = nullptr) {
+  RAKUGO_TRY(put(folder, name, below, {{file, bytes}}, into, progress));
   Files inner;
   for (const auto& [relative, content] : named)
     if (base::isInnerPath(relative) && relative != file) inner[relative] = content;
-  return put(folder, name, below, inner, into);
+  return put(folder, name, below, inner, into, progress);
 }
 
 }  // namespace
@@ -100,7 +101,7 @@ base::Result<std::string> takeSource(const fs::path& folder, ModState& state, co
 
 base::Result<SourceDoc> takeVersion(const fs::path& folder, const std::string& name, const SourceDoc& doc,
                                     const std::string& file, const base::Bytes& bytes, const Files& named,
-                                    const std::vector<std::string>& keep) {
+                                    const std::vector<std::string>& keep, const base::Progress* progress) {
   std::string below;
   std::error_code error;
   for (int n = 2; below.empty(); ++n) {
@@ -117,7 +118,10 @@ base::Result<SourceDoc> takeVersion(const fs::path& folder, const std::string& n
   out.file = below + file;
   out.files.clear();
   out.added = today();
-  RAKUGO_TRY(putModel(folder, name, below, file, bytes, all, out.files));
+  if (const base::Status put = putModel(folder, name, below, file, bytes, all, out.files, progress); !put) {
+    fs::remove_all(folder / "sources" / name / below, error);  // made here, just now
+    return put.error();
+  }
   out.older.insert(out.older.begin(), SourceVersion{doc.file, doc.files, doc.added});
   if (out.older.size() > kKeptVersions) out.older.resize(kKeptVersions);
   return out;

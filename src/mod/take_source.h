@@ -6,6 +6,7 @@
 #include <utility>
 #include <vector>
 
+#include "base/jobs.h"
 #include "base/result.h"
 #include "mod/documents.h"
 
@@ -32,11 +33,13 @@ base::Result<std::map<std::string, base::Bytes>> filesBeside(const std::filesyst
 /// Copies a newer version of the source `name` into a folder of its own below the source's, v2, v3 and so on,
 /// and gives the record that has it in place of `doc`, with `doc`'s version first among the older ones. Files
 /// of the present version that `keep` lists (relative to its folder) and that the newer one does not bring
-/// are copied along. Nothing that is there is written over. Errors: file.*.
+/// are copied along. Nothing that is there is written over. Errors: file.*, job.cancelled; what was copied
+/// until then is taken away again.
 base::Result<SourceDoc> takeVersion(const std::filesystem::path& folder, const std::string& name,
                                     const SourceDoc& doc, const std::string& file, const base::Bytes& bytes,
                                     const std::map<std::string, base::Bytes>& named,
-                                    const std::vector<std::string>& keep);
+                                    const std::vector<std::string>& keep,
+                                    const base::Progress* progress = nullptr);
 
 /// Makes a model of a source, and an object of that kind which is placed with it, each under a name that is
 /// free. The result is the two names.

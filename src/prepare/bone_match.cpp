@@ -4,12 +4,15 @@
 #include <bit>
 #include <cmath>
 #include <map>
+#include <optional>
 #include <set>
 
 #include "base/text.h"
 #include "prepare/bone_names.h"
 #include "prepare/edit_steps.h"
 #include "scene/bones.h"
+#include "scene/influences.h"
+#include "scene/rest_pose.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -75,12 +78,17 @@ class Matcher {
 
   BoneMatch run() {
     BoneMatch out;
-    out.sides_swapped = swapped_;
-    std::vector<int> chosen(slots_.size(), -1);
-    if (!bones_.empty() && !slots_.empty()) {
-      fillTables();
-      trace(chosen);
+    std::vector<int> chosen = settle();
+    // What faces where is known once hands and feet are; which of them is left does not matter for it.
+    facing_ = facingOf(chosen);
+    if (facing_ == BoneMatch::Facing::backward) {
+      for (OwnBone& bone : bones_) bone.at.forward = -bone.at.forward, bone.at.left = -bone.at.left;
+      findSwapped();
+      score();
+      chosen = settle();
     }
+    out.facing = facing_;
+    out.sides_swapped = swapped_;
     std::vector<bool> taken(bones_.size(), false);
     for (const int b : chosen)
       if (b >= 0) taken[static_cast<size_t>(b)] = true;
@@ -160,6 +168,152 @@ class Matcher {
     scaleToPerson(book);
   }
 
+  std::vector<int> settle() {
+    std::vector<int> chosen(slots_.size(), -1);
+    if (bones_.empty() || slots_.empty()) return chosen;
+    fillTables();
+    trace(chosen);
+    return chosen;
+  }
+
+  // The bone of the slot that means a part, on a side.
+  [[nodiscard]] const OwnBone* chosenFor(const std::vector<int>& chosen, BodyPart part, Side side) const {
+    const OwnBone* out = nullptr;
+    float most = 0.5F;
+    for (size_t s = 0; s < slots_.size(); ++s) {
+      const float said = slots_[s].parts[static_cast<size_t>(part)];
+      if (chosen[s] < 0 || slots_[s].bone->side != side || said <= most) continue;
+      // One that means another part more is no such bone.
+      if (*std::max_element(slots_[s].parts.begin(), slots_[s].parts.end()) > said) continue;
+      most = said;
+      out = &bones_[static_cast<size_t>(chosen[s])];
+    }
+    return out;
+  }
+
+  // How far a joint lies before the line from one end of a limb to the other; shares of a person's height.
+  [[nodiscard]] static std::optional<float> bulge(const OwnBone* from, const OwnBone* joint,
+                                                  const OwnBone* to) {
+    if (from == nullptr || joint == nullptr || to == nullptr) return std::nullopt;
+    const glm::vec3 a(from->at.forward, from->at.left, from->at.up),
+        b(joint->at.forward, joint->at.left, joint->at.up), c(to->at.forward, to->at.left, to->at.up);
+    const glm::vec3 along = c - a;
+    const float length2 = glm::dot(along, along);
+    if (!(length2 > 1e-6F)) return std::nullopt;
+    return (b - a - along * (glm::dot(b - a, along) / length2)).x;
+  }
+
+  // Everything below a bone.
+  template <class Visit>
+  void eachBelow(const OwnBone& bone, const Visit& visit) const {
+    std::vector<int> open = bone.children;
+    while (!open.empty()) {
+      const OwnBone& now = bones_[static_cast<size_t>(open.back())];
+      open.pop_back();
+      visit(now);
+      open.insert(open.end(), now.children.begin(), now.children.end());
+    }
+  }
+
+  [[nodiscard]] BoneMatch::Facing facingOf(const std::vector<int>& chosen) const {
+    // Above 0: forward. Each sort of evidence counts once, as the mean of what speaks of it; at most its
+    // weight.
+    float told = 0;
+    std::vector<float> values;
+    const auto weigh = [&](float weight, float scale) {
+      if (values.empty()) return;
+      float mean = 0;
+      for (const float v : values) mean += v / static_cast<float>(values.size());
+      told += weight * std::clamp(mean / scale, -1.0F, 1.0F);
+      values.clear();
+    };
+    const auto sides = {Side::left, Side::right};
+    for (const Side side : sides)
+      if (const OwnBone* foot = chosenFor(chosen, BodyPart::foot, side)) {
+        float farthest = 0;
+        eachBelow(*foot, [&](const OwnBone& below) {
+          const float way = below.at.forward - foot->at.forward;
+          if (std::abs(way) > std::abs(farthest)) farthest = way;
+        });
+        if (farthest != 0) values.push_back(farthest);
+      }
+    weigh(1.5F, 0.03F);
+    for (const Side side : sides)
+      if (const auto knee =
+              bulge(chosenFor(chosen, BodyPart::thigh, side), chosenFor(chosen, BodyPart::shin, side),
+                    chosenFor(chosen, BodyPart::foot, side)))
+        values.push_back(*knee);
+    weigh(0.6F, 0.01F);
+    for (const Side side : sides)
+      if (const auto elbow =
+              bulge(chosenFor(chosen, BodyPart::upper_arm, side), chosenFor(chosen, BodyPart::forearm, side),
+                    chosenFor(chosen, BodyPart::hand, side)))
+        values.push_back(-*elbow);
+    weigh(0.5F, 0.01F);
+    if (const OwnBone* head = chosenFor(chosen, BodyPart::head, Side::centre))
+      eachBelow(*head, [&](const OwnBone& below) {
+        const auto& parts = below.name.parts;
+        if (parts[static_cast<size_t>(BodyPart::eye)] > 0.5F ||
+            parts[static_cast<size_t>(BodyPart::jaw)] > 0.5F)
+          values.push_back(below.at.forward - head->at.forward);
+      });
+    weigh(0.8F, 0.02F);
+    for (const Side side : sides)
+      if (const OwnBone* hand = chosenFor(chosen, BodyPart::hand, side)) {
+        float thumb = 0, others = 0;
+        int thumbs = 0, fingers = 0;
+        eachBelow(*hand, [&](const OwnBone& below) {
+          if (below.name.parts[static_cast<size_t>(BodyPart::finger)] <= 0) return;
+          (below.name.thumb ? thumb : others) += below.at.forward;
+          ++(below.name.thumb ? thumbs : fingers);
+        });
+        if (thumbs > 0 && fingers > 0)
+          values.push_back(thumb / static_cast<float>(thumbs) - others / static_cast<float>(fingers));
+      }
+    weigh(0.5F, 0.01F);
+    constexpr float kEnough = 0.3F;
+    if (std::abs(told) < kEnough) told += footOf(chosen);
+    return told >= kEnough    ? BoneMatch::Facing::forward
+           : told <= -kEnough ? BoneMatch::Facing::backward
+                              : BoneMatch::Facing::unknown;
+  }
+
+  // Where the vertices that follow the feet lie before the ankles: a foot is longer before than behind.
+  [[nodiscard]] float footOf(const std::vector<int>& chosen) const {
+    std::map<uint32_t, float> ankles;  // by node, how far forward
+    for (const Side side : {Side::left, Side::right})
+      if (const OwnBone* foot = chosenFor(chosen, BodyPart::foot, side)) {
+        ankles[foot->node.value()] = foot->at.forward;
+        eachBelow(*foot, [&](const OwnBone& below) { ankles[below.node.value()] = foot->at.forward; });
+      }
+    if (ankles.empty() || !(height_ > 0)) return 0;
+    const auto world = scene::worldMatrices(model_);
+    double sum = 0;
+    size_t count = 0;
+    for (const NodeIndex i : scene::reachedNodes(model_)) {
+      const scene::Node& node = model_.node(i);
+      if (!node.mesh.valid() || !node.skin.valid()) continue;
+      const auto& joints = model_.skins[node.skin.value()].joints;
+      if (std::none_of(joints.begin(), joints.end(),
+                       [&](NodeIndex joint) { return ankles.count(joint.value()) != 0; }))
+        continue;
+      const auto mesh = scene::restMesh(model_, i, world);
+      const auto& stored = model_.mesh(node.mesh).primitives;
+      for (size_t k = 0; k < stored.size(); ++k)
+        for (size_t v = 0; v < stored[k].positions.size(); ++v)
+          scene::eachInfluence(stored[k], v, [&](uint32_t joint, float weight) {
+            if (weight <= 0.5F || joint >= joints.size()) return;
+            const auto ankle = ankles.find(joints[joint].value());
+            if (ankle == ankles.end()) return;
+            sum += static_cast<double>(glm::dot(mesh->primitives[k].positions[v], forward_) / height_ -
+                                       ankle->second);
+            ++count;
+          });
+    }
+    if (count < 8) return 0;
+    return std::clamp(static_cast<float>(sum / static_cast<double>(count)) / 0.015F, -1.0F, 1.0F);
+  }
+
   // The floor and the height of what the bones move, or of the bones themselves.
   void scaleToPerson(const rulebook::Rulebook& book) {
     const geometry::Bounds box = scene::boundsOf(model_);
@@ -172,7 +326,8 @@ class Matcher {
     }
     if (!(high - low > 1e-6F))
       for (const OwnBone& bone : bones_) low = std::min(low, bone.at.up), high = std::max(high, bone.at.up);
-    const float height = std::max(high - low, 1e-6F);
+    const float height = height_ = std::max(high - low, 1e-6F);
+    forward_ = axes.forward;
     float middle = 0;
     for (const OwnBone& bone : bones_) middle += bone.at.left / static_cast<float>(bones_.size());
     // A little off the middle is how it stands, not which side it is on.
@@ -337,6 +492,8 @@ class Matcher {
   }
 
   void fillTables() {
+    roots_.clear();
+    tables_.clear();
     for (size_t b = 0; b < bones_.size(); ++b)
       if (bones_[b].parent < 0) roots_.push_back(static_cast<int>(b));
     tables_.resize(slots_.size());
@@ -486,12 +643,16 @@ class Matcher {
     if (sided && !said.side_by_name) {
       sure = false;
       value *= 0.8;
-      reasons.emplace_back("its side is known by its place alone");
+      reasons.emplace_back(facing_ == BoneMatch::Facing::unknown
+                               ? "its side is known by its place alone"
+                               : "its side is known by where the body faces");
     }
     if (sided && (swapped_ || said.side_against)) {
       sure = false;
       value *= 0.5;
-      reasons.emplace_back("but its name and its place say different sides");
+      reasons.emplace_back(facing_ == BoneMatch::Facing::unknown
+                               ? "but its name and its place say different sides"
+                               : "but its name and its body say different sides");
     }
     if (bone.name.helper) sure = false;
     out.confidence = std::clamp(value, 0.0, 1.0);
@@ -521,6 +682,9 @@ class Matcher {
   std::vector<Table> tables_;
   size_t speaking_ = 0, sided_ = 0;
   bool swapped_ = false;
+  BoneMatch::Facing facing_ = BoneMatch::Facing::unknown;
+  float height_ = 0;  // of a person, in the model's lengths
+  glm::vec3 forward_{0};
 };
 
 }  // namespace

@@ -23,8 +23,13 @@ struct SlotMatch {
 struct BoneMatch {
   std::vector<SlotMatch> slots;           ///< one a bone of the rulebook's skeleton, in its order
   std::vector<scene::NodeIndex> surplus;  ///< bones that no slot has taken, in the model's order
-  /// The names say left where the model's own left is right, or the other way: either the names are wrong or
-  /// the model faces backwards. Nothing sided is sure then.
+  /// Where the figure faces, as its body says: toes, feet, knees, elbows, thumbs, eyes and jaw. `backward`:
+  /// against the model's forward, so that its own left lies on the model's right.
+  enum class Facing : unsigned char { unknown, forward, backward };
+  Facing facing = Facing::unknown;
+  /// The names say left where the figure's own left is right, or the other way; where its body does not tell
+  /// where it faces, the model's left counts: either the names are wrong or it faces backwards. Nothing sided
+  /// is sure then.
   bool sides_swapped = false;
   [[nodiscard]] const SlotMatch* find(const std::string& slot) const;
 };
@@ -33,9 +38,9 @@ struct BoneMatch {
 /// tree of slots is laid into the tree of bones so that what hangs on what is kept (bones may lie between,
 /// slots may be missing), with the greatest sum over all slots of what names, places and sides say: exact, by
 /// dynamic programming over pairs of slots and bones, siblings told apart by all ways to share them among
-/// branches. `decided` (slot, key of a bone; an empty key: none) were settled by a person and are kept.
-/// Deterministic. Cost: slots x bones x 3^(children of a slot, at most 8; of more, the rest is left
-/// unmatched).
+/// branches. Which side is left is worked out from the body where names do not say it. `decided` (slot, key
+/// of a bone; an empty key: none) were settled by a person and are kept. Deterministic. Cost: slots x bones x
+/// 3^(children of a slot, at most 8; of more, the rest is left unmatched).
 BoneMatch matchBones(const scene::Model& model, const rulebook::Skeleton& skeleton,
                      const rulebook::Rulebook& book,
                      const std::vector<std::pair<std::string, std::string>>& decided = {});

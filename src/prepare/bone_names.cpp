@@ -5,116 +5,155 @@
 #include <sstream>
 #include <string_view>
 
-#include "prepare/body_words.h"
+#include "bone_words.h"
+#include "prepare/letters.h"
 
 namespace rakugo::prepare {
 namespace {
 
 using rulebook::Side;
 
+// The parts, in the order of `BodyPart`, as the file of words calls them.
+constexpr std::array<const char*, kBodyParts> kBodyPartNames = {
+    "root",   "hips",  "spine", "chest", "neck", "head", "collarbone", "upper-arm", "forearm", "hand",
+    "finger", "thigh", "shin",  "foot",  "toe",  "eye",  "jaw",        "hair",      "tail"};
+
 struct Meaning {
   BodyPart part;
   float weight;
 };
-using Meanings = std::vector<Meaning>;
 
-// Parsed once from the table of words.
-const std::map<std::string, Meanings, std::less<>>& lexicon() {
-  static const auto kWords = [] {
-    std::map<std::string, Meanings, std::less<>> out;
-    std::istringstream lines(kBodyWords);
+// What one word means.
+struct Word {
+  std::vector<Meaning> parts;
+  bool thumb = false, sided = false, helps = false, ends = false, neutral = false;
+  Side side = Side::centre;
+};
+
+// Parsed once from the file of words.
+class Lexicon {
+ public:
+  static const Lexicon& all() {
+    static const Lexicon kAll;
+    return kAll;
+  }
+  [[nodiscard]] const Word* find(std::string_view word) const {
+    const auto at = words_.find(word);
+    return at == words_.end() ? nullptr : &at->second;
+  }
+  // A part of the body.
+  [[nodiscard]] bool names(std::string_view word) const {
+    const Word* known = find(word);
+    return known != nullptr && !known->parts.empty();
+  }
+  [[nodiscard]] const std::map<std::string, Side>& sides() const { return sides_; }
+  // The letters of the longest word.
+  [[nodiscard]] size_t longest() const { return longest_; }
+
+ private:
+  Lexicon() {
+    std::istringstream lines(kBoneWords);
     for (std::string line; std::getline(lines, line);) {
       std::istringstream in(line);
-      size_t part = 0;
+      std::string language, meaning;
       int weight = 0;
-      if (!(in >> part >> weight) || part >= kBodyParts) continue;
-      for (std::string word; in >> word;)
-        out[word].push_back({static_cast<BodyPart>(part), static_cast<float>(weight) / 100});
+      if (line.empty() || line[0] == '#' || !(in >> language >> meaning >> weight)) continue;
+      for (std::string said; in >> said;) add(foldedWord(said), meaning, static_cast<float>(weight) / 100);
     }
-    return out;
-  }();
-  return kWords;
-}
+  }
+  void add(const std::string& said, const std::string& meaning, float weight) {
+    Word& word = words_[said];
+    longest_ = std::max(longest_, lettersOf(said).size());
+    const bool thumb = meaning == "thumb";
+    for (size_t p = 0; p < kBodyParts; ++p)
+      if (meaning == kBodyPartNames[p] || (thumb && p == static_cast<size_t>(BodyPart::finger)))
+        word.parts.push_back({static_cast<BodyPart>(p), weight});
+    word.thumb = word.thumb || thumb;
+    word.helps = word.helps || meaning == "helper";
+    word.ends = word.ends || meaning == "end";
+    word.neutral = word.neutral || meaning == "neutral";
+    if (meaning == "left" || meaning == "right") {
+      word.sided = true;
+      word.side = meaning == "left" ? Side::left : Side::right;
+      sides_[said] = word.side;
+    }
+  }
+  std::map<std::string, Word, std::less<>> words_;
+  std::map<std::string, Side> sides_;
+  size_t longest_ = 1;
+};
 
-const std::map<std::string_view, Side>& sideWords() {
-  static const std::map<std::string_view, Side> kSides = {
-      {"l", Side::left},        {"left", Side::left},      {"lf", Side::left},
-      {"lft", Side::left},      {"links", Side::left},     {"linke", Side::left},
-      {"linker", Side::left},   {"linkes", Side::left},    {"gauche", Side::left},
-      {"izq", Side::left},      {"izquierda", Side::left}, {"izquierdo", Side::left},
-      {"sinistra", Side::left}, {"sinistro", Side::left},  {"sx", Side::left},
-      {"port", Side::left},     {"r", Side::right},        {"right", Side::right},
-      {"rt", Side::right},      {"rgt", Side::right},      {"rechts", Side::right},
-      {"rechte", Side::right},  {"rechter", Side::right},  {"rechtes", Side::right},
-      {"droite", Side::right},  {"droit", Side::right},    {"der", Side::right},
-      {"derecha", Side::right}, {"derecho", Side::right},  {"destra", Side::right},
-      {"destro", Side::right},  {"dx", Side::right},       {"starboard", Side::right}};
-  return kSides;
-}
-
-// Words that say only that it is a bone.
-bool neutral(std::string_view word) {
-  static constexpr std::string_view kNeutral[] = {"bone", "joint",   "jnt", "def",   "deform",
-                                                  "bind", "sk",      "rig", "bn",    "b",
-                                                  "j",    "knochen", "os",  "hueso", "osso"};
-  return std::find(std::begin(kNeutral), std::end(kNeutral), word) != std::end(kNeutral);
-}
-
-bool helps(std::string_view word) {
-  static constexpr std::string_view kHelpers[] = {
-      "twist", "roll",  "ik",     "fk",     "pole", "target", "ctrl", "control", "helper", "effector",
-      "aux",   "bendy", "socket", "attach", "prop", "weapon", "cam",  "camera",  "ziel",   "cible"};
-  return std::find(std::begin(kHelpers), std::end(kHelpers), word) != std::end(kHelpers);
-}
-bool ends(std::string_view word) {
-  static constexpr std::string_view kEnds[] = {"end", "nub", "tip", "leaf", "ende", "fin"};
-  return std::find(std::begin(kEnds), std::end(kEnds), word) != std::end(kEnds);
-}
-
-enum class Sign : unsigned char { lower, upper, digit, other };
-Sign signOf(char c) {
-  if ((c >= 'a' && c <= 'z') || static_cast<unsigned char>(c) >= 0x80) return Sign::lower;
-  if (c >= 'A' && c <= 'Z') return Sign::upper;
-  return c >= '0' && c <= '9' ? Sign::digit : Sign::other;
+// A run of letters without gaps between words, parted so that as much as possible is known, in as few words
+// as can be.
+void partUnparted(const std::u32string& run, std::vector<std::string>& out) {
+  const Lexicon& lexicon = Lexicon::all();
+  struct Best {
+    size_t unknown = 0, words = 0, from = 0;
+  };
+  std::vector<Best> best(run.size() + 1);
+  const auto better = [](const Best& a, const Best& b) {
+    return std::pair(a.unknown, a.words) < std::pair(b.unknown, b.words);
+  };
+  for (size_t end = 1; end <= run.size(); ++end) {
+    // A letter that is no word by itself stands alone.
+    best[end] = {best[end - 1].unknown + 1, best[end - 1].words + 1, end - 1};
+    for (size_t length = std::min(end, lexicon.longest()); length > 0; --length) {
+      const Best next = {best[end - length].unknown, best[end - length].words + 1, end - length};
+      if (better(next, best[end]) && lexicon.find(textOf(run.substr(end - length, length))) != nullptr)
+        best[end] = next;
+    }
+  }
+  std::vector<std::string> words;
+  for (size_t end = run.size(); end > 0; end = best[end].from)
+    words.push_back(textOf(run.substr(best[end].from, end - best[end].from)));
+  out.insert(out.end(), words.rbegin(), words.rend());
 }
 
 // Words in lower case, parted at signs, numbers and capitals: "Rig:LUpperArm01" is rig, l, upper, arm, 01.
 std::vector<std::string> wordsOf(const std::string& name) {
   std::vector<std::string> out;
-  std::string word;
+  std::u32string word;
+  bool gapless = false;
   const auto part = [&] {
-    if (!word.empty()) out.push_back(std::exchange(word, {}));
+    if (word.empty()) return;
+    if (gapless)
+      partUnparted(word, out);
+    else
+      out.push_back(textOf(word));
+    word.clear();
   };
-  for (size_t i = 0; i < name.size(); ++i) {
-    const Sign sign = signOf(name[i]), before = i > 0 ? signOf(name[i - 1]) : Sign::other;
+  const std::vector<Letter> letters = lettersOf(name);
+  for (size_t i = 0; i < letters.size(); ++i) {
+    const Sign sign = letters[i].sign, before = i > 0 ? letters[i - 1].sign : Sign::other;
     if (sign == Sign::other) {
       part();
       continue;
     }
-    const bool letters = sign != Sign::digit, letters_before = before != Sign::digit;
     const bool hump = sign == Sign::upper && before == Sign::lower;
     // Of several capitals the last begins the next word.
-    const bool last_capital = sign == Sign::upper && before == Sign::upper && i + 1 < name.size() &&
-                              signOf(name[i + 1]) == Sign::lower;
-    if (hump || last_capital || (before != Sign::other && letters != letters_before)) part();
-    word += sign == Sign::upper ? static_cast<char>(name[i] - 'A' + 'a') : name[i];
+    const bool last_capital = sign == Sign::upper && before == Sign::upper && i + 1 < letters.size() &&
+                              letters[i + 1].sign == Sign::lower;
+    const auto sort = [](Sign s) { return s == Sign::digit ? 1 : s == Sign::unparted ? 2 : 0; };
+    if (hump || last_capital || (before != Sign::other && sort(sign) != sort(before))) part();
+    gapless = sign == Sign::unparted;
+    word += letters[i].folded;
   }
   part();
   return out;
 }
 
-bool isNumber(const std::string& word) { return signOf(word[0]) == Sign::digit; }
+bool isNumber(const std::string& word) { return word[0] >= '0' && word[0] <= '9'; }
 
 // A side that is glued to a word of the body: "lforearm", "leftarm", "handr".
 bool unglue(const std::string& word, BoneName& name, std::vector<std::string>& out) {
-  for (const auto& [said, side] : sideWords()) {
+  for (const auto& [said, side] : Lexicon::all().sides()) {
     if (word.size() <= said.size()) continue;
     const bool front = word.compare(0, said.size(), said) == 0,
                back = word.compare(word.size() - said.size(), said.size(), said) == 0;
     const std::string without_front = word.substr(said.size()),
                       without_back = word.substr(0, word.size() - said.size());
     for (const auto& [glued, rest] : {std::pair(front, without_front), std::pair(back, without_back)})
-      if (glued && lexicon().count(rest) != 0) {
+      if (glued && Lexicon::all().names(rest)) {
         name.side = side;
         name.sided = true;
         out.push_back(rest);
@@ -126,16 +165,16 @@ bool unglue(const std::string& word, BoneName& name, std::vector<std::string>& o
 
 void understand(const std::vector<std::string>& words, BoneName& out) {
   for (const std::string& word : words) {
-    if (isNumber(word) || neutral(word)) continue;
-    if (ends(word)) {
+    const Word* known = isNumber(word) ? nullptr : Lexicon::all().find(word);
+    if (isNumber(word) || (known != nullptr && known->neutral)) continue;
+    if (known != nullptr && known->ends) {
       out.helper = out.end = true;
-    } else if (helps(word)) {
+    } else if (known != nullptr && known->helps) {
       out.helper = true;
-    } else if (const auto side = sideWords().find(word);
-               side != sideWords().end() && lexicon().count(word) == 0) {
-      out.side = side->second;
+    } else if (known != nullptr && known->sided && known->parts.empty()) {
+      out.side = known->side;
       out.sided = true;
-    } else if (lexicon().count(word) != 0 || !unglue(word, out, out.words)) {
+    } else if (known != nullptr || !unglue(word, out, out.words)) {
       out.words.push_back(word);
     }
   }
@@ -145,10 +184,11 @@ void understand(const std::vector<std::string>& words, BoneName& out) {
     for (size_t i = 0; i + length <= out.words.size(); ++i) {
       std::string joined;
       for (size_t k = i; k < i + length; ++k) joined += out.words[k];
-      const auto known = lexicon().find(joined);
-      if (known == lexicon().end()) continue;
+      const Word* known = Lexicon::all().find(joined);
+      if (known == nullptr || known->parts.empty()) continue;
       any = true;
-      for (const Meaning& m : known->second) {
+      out.thumb = out.thumb || known->thumb;
+      for (const Meaning& m : known->parts) {
         float& there = out.parts[static_cast<size_t>(m.part)];
         there = std::max(there, m.weight);
       }
@@ -166,9 +206,7 @@ void understand(const std::vector<std::string>& words, BoneName& out) {
 }  // namespace
 
 std::string bodyPartName(BodyPart part) {
-  std::istringstream in(kBodyPartNames);
-  std::string out;
-  for (size_t i = 0; i <= static_cast<size_t>(part); ++i) in >> out;
+  std::string out = kBodyPartNames[static_cast<size_t>(part)];
   std::replace(out.begin(), out.end(), '-', ' ');
   return out;
 }
@@ -187,8 +225,8 @@ std::vector<BoneName> readBoneNames(std::span<const std::string> names) {
       if (words.size() > 1) ++first[words[0]];
     const auto most = std::max_element(first.begin(), first.end(),
                                        [](const auto& a, const auto& b) { return a.second < b.second; });
-    if (most == first.end() || most->second * 10 < all.size() * 7 || lexicon().count(most->first) != 0 ||
-        sideWords().count(most->first) != 0)
+    if (most == first.end() || most->second * 10 < all.size() * 7 || Lexicon::all().names(most->first) ||
+        Lexicon::all().sides().count(most->first) != 0)
       break;
     for (auto& words : all)
       if (words.size() > 1 && words[0] == most->first) words.erase(words.begin());

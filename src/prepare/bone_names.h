@@ -46,13 +46,14 @@ struct BoneName {
   bool sided = false;   ///< it names a side
   bool helper = false;  ///< a twist, a target of IK, an end without a body part of its own, a control
   bool end = false;     ///< among those: the end that an exporter adds to a chain
+  bool thumb = false;   ///< a finger, and which: the one that shows where a figure faces
   [[nodiscard]] bool speaks() const;
 };
 
 /// Reads all names of a skeleton together, so that what they have in common (a prefix, the name of the rig)
-/// is left out. Words are parted at signs, at capitals and at numbers; sides are words, letters or glued to
-/// another word, in several languages; parts of the body are found in several languages too. Cost: linear in
-/// the length of the names.
+/// is left out. Words are parted at signs, at capitals and at numbers, and where a script has no gaps, by the
+/// words that are known; sides are words, letters or glued to another word, before it or behind. The
+/// languages are those of data/bone_words.txt. Cost: linear in the length of the names.
 std::vector<BoneName> readBoneNames(std::span<const std::string> names);
 
 /// The same of a single phrase, as a rulebook's hint: "upper arm".

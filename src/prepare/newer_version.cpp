@@ -38,7 +38,7 @@ base::Result<NewerVersion> readNewer(const fs::path& mod_folder, const mod::ModS
 }
 
 base::Result<mod::SourceDoc> copyNewer(const fs::path& mod_folder, const mod::ModState& state,
-                                       const NewerVersion& newer) {
+                                       const NewerVersion& newer, const base::Progress* progress) {
   std::vector<std::string> keep;
   for (const auto& [name, model] : state.models) {
     if (!mod::usesSource(model, newer.source)) continue;
@@ -49,7 +49,7 @@ base::Result<mod::SourceDoc> copyNewer(const fs::path& mod_folder, const mod::Mo
   }
   const Incoming& in = newer.incoming;
   RAKUGO_ASSIGN(mod::SourceDoc doc, mod::takeVersion(mod_folder, newer.source, state.sources.at(newer.source),
-                                                     in.name, in.bytes, in.files, keep));
+                                                     in.name, in.bytes, in.files, keep, progress));
   RAKUGO_TRY(
       mod::rememberOrigin(mod_folder, newer.source, {in.given.file, in.given.inside, in.digest, in.stamp}));
   return doc;

@@ -25,7 +25,7 @@ base::Result<NewerVersion> readNewer(const std::filesystem::path& mod_folder, co
 /// files that a preparation takes pictures from are copied along. The result is the source's record with it.
 /// The documents are as they were. Errors: file.*.
 base::Result<mod::SourceDoc> copyNewer(const std::filesystem::path& mod_folder, const mod::ModState& state,
-                                       const NewerVersion& newer);
+                                       const NewerVersion& newer, const base::Progress* progress = nullptr);
 
 /// Puts the record in and lets the preparations name the proposals that are `adopted`; the others stay as
 /// they are, and their steps say what they miss.

@@ -31,12 +31,12 @@ std::string bare(const std::string& text) {
 }
 
 void lookInFolder(const fs::path& folder, const std::string& wanted, const fs::path& base, size_t& seen,
-                  std::set<fs::path>& known, std::vector<FoundPicture>& out) {
+                  std::set<fs::path>& known, std::vector<FoundPicture>& out, const base::Progress* progress) {
   std::error_code error;
   for (auto at =
            fs::recursive_directory_iterator(folder, fs::directory_options::skip_permission_denied, error);
        !error && at != fs::recursive_directory_iterator(); at.increment(error)) {
-    if (++seen > kMostSearched) return;
+    if (++seen > kMostSearched || (progress != nullptr && progress->cancelled())) return;
     if (at.depth() + 1 >= kSearchDepth) at.disable_recursion_pending();
     std::error_code own;
     if (!fs::is_regular_file(at->symlink_status(own))) continue;
@@ -63,7 +63,8 @@ std::optional<Likeness> likenessOf(const std::string& file, const std::string& w
   return std::nullopt;
 }
 
-std::vector<FoundPicture> findPictures(const std::string& wanted, const mod::Origin& origin) {
+std::vector<FoundPicture> findPictures(const std::string& wanted, const mod::Origin& origin,
+                                       const base::Progress* progress) {
   std::vector<FoundPicture> out;
   if (leafOf(wanted).empty()) return out;
   if (!origin.inside.empty())
@@ -77,7 +78,7 @@ std::vector<FoundPicture> findPictures(const std::string& wanted, const mod::Ori
   const fs::path folder = origin.file.parent_path();
   size_t seen = 0;
   std::set<fs::path> known;
-  lookInFolder(folder, wanted, folder, seen, known, out);
+  lookInFolder(folder, wanted, folder, seen, known, out, progress);
   // Beside it: a download often has its models in one folder and its pictures in another.
   std::error_code error;
   if (folder.has_parent_path() && folder != folder.root_path())
@@ -88,7 +89,7 @@ std::vector<FoundPicture> findPictures(const std::string& wanted, const mod::Ori
       std::error_code own;
       if (++seen > kMostSearched) break;
       if (at->path() != folder && fs::is_directory(at->symlink_status(own)))
-        lookInFolder(at->path(), wanted, folder, seen, known, out);
+        lookInFolder(at->path(), wanted, folder, seen, known, out, progress);
     }
   std::stable_sort(out.begin(), out.end(), [](const FoundPicture& a, const FoundPicture& b) {
     return a.likeness != b.likeness ? a.likeness < b.likeness : a.shown.size() < b.shown.size();

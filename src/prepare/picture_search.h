@@ -19,7 +19,8 @@ struct FoundPicture {
 /// it is from and below it, and in the folders beside that one; at most three levels and some thousand files.
 /// The best first, at most eight. Cost: reads the folders and decompresses the archive. Nothing is found for
 /// an empty name.
-std::vector<FoundPicture> findPictures(const std::string& wanted, const mod::Origin& origin);
+std::vector<FoundPicture> findPictures(const std::string& wanted, const mod::Origin& origin,
+                                       const base::Progress* progress = nullptr);
 
 /// How `file` is called beside `wanted`, by their last names; nothing when they have nothing in common or
 /// `file` is no picture.

@@ -50,6 +50,8 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
       kept.outcome = kind->apply(*model, steps[i].values, context);
       // What a cancelled step has left is half done, and not remembered.
       if (progress != nullptr && progress->cancelled()) return base::cancelledError();
+      if (const base::Status within = scene::drawnWithin(*model, base::Limits{}); !within)
+        kept.outcome = {StepState::wrong, {within.error().message}, {}};
       const bool unchanged =
           kept.outcome.state == StepState::wrong || kept.outcome.state == StepState::missed;
       kept.after = unchanged ? kept.before : std::shared_ptr<const scene::Model>(std::move(model));

@@ -104,7 +104,7 @@ void GpuBones::use(const std::vector<glm::mat4>& matrices, int unit) {
   gl_->glTexBuffer(GL_TEXTURE_BUFFER, GL_RGBA32F, buffer_);
 }
 
-GpuPicture::GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture, bool nearest) : gl_(gl) {
+GpuPicture::GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture) : gl_(gl) {
   gl_->glGenTextures(1, &texture_);
   gl_->glBindTexture(GL_TEXTURE_2D, texture_);
   for (size_t level = 0; level < picture.levels.size(); ++level)
@@ -113,16 +113,22 @@ GpuPicture::GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture, bool nearest)
                       static_cast<GLsizei>(std::max(1u, picture.height >> level)), 0, GL_RGBA,
                       GL_UNSIGNED_BYTE, picture.levels[level].data());
   gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAX_LEVEL, static_cast<GLint>(picture.levels.size() - 1));
-  gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER,
-                       nearest ? GL_NEAREST_MIPMAP_NEAREST : GL_LINEAR_MIPMAP_LINEAR);
-  gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, nearest ? GL_NEAREST : GL_LINEAR);
 }
 
 GpuPicture::~GpuPicture() { gl_->glDeleteTextures(1, &texture_); }
 
-void GpuPicture::bind(int unit) const {
+void GpuPicture::bind(int unit, const bundle::PictureLookup& lookup, bool nearest) const {
+  using Wrap = bundle::PictureLookup::Wrap;
   gl_->glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(unit));
   gl_->glBindTexture(GL_TEXTURE_2D, texture_);
+  gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER,
+                       nearest ? GL_NEAREST_MIPMAP_NEAREST : GL_LINEAR_MIPMAP_LINEAR);
+  gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, nearest ? GL_NEAREST : GL_LINEAR);
+  const auto wrap = [](Wrap w) {
+    return w == Wrap::clamp ? GL_CLAMP_TO_EDGE : w == Wrap::mirror ? GL_MIRRORED_REPEAT : GL_REPEAT;
+  };
+  gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_S, wrap(lookup.wrap[0]));
+  gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_T, wrap(lookup.wrap[1]));
 }
 
 Program::Program(Gl* gl, const char* vertex, const char* fragment) : gl_(gl) {

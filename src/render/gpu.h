@@ -11,6 +11,7 @@
 
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
+#include "bundle/records.h"
 
 namespace rakugo::render {
 
@@ -60,11 +61,12 @@ class GpuBones {
 /// A texture with its mip levels.
 class GpuPicture {
  public:
-  GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture, bool nearest);
+  GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture);
   ~GpuPicture();
   GpuPicture(const GpuPicture&) = delete;
   GpuPicture& operator=(const GpuPicture&) = delete;
-  void bind(int unit) const;
+  /// To a unit, for a material that looks it up so.
+  void bind(int unit, const bundle::PictureLookup& lookup, bool nearest) const;
 
  private:
   Gl* gl_;

@@ -11,7 +11,7 @@ namespace rakugo::render {
 namespace {
 
 constexpr int kShadowSide = 1536;
-constexpr int kBonesUnit = 7;
+constexpr int kOcclusionUnit = 5, kBonesUnit = 7;
 
 glm::mat4 viewProjection(const Camera& camera, float aspect) {
   return camera.projection(aspect) * camera.view();
@@ -107,7 +107,7 @@ void Renderer::placeItem(Program& program, const DrawItem& item) {
 void Renderer::useMaterial(Program& program, const DrawMaterial& material, const Ambience& ambience) {
   const bundle::MaterialRecord& r = material.record;
   glm::vec4 base(r.base_color[0], r.base_color[1], r.base_color[2], r.base_color[3]);
-  if (material.tinted) base = glm::vec4(linear(ambience.tint), base.w);
+  if (material.tint) base = glm::vec4(linear(*material.tint), base.w);
   glm::vec3 emissive(r.emissive[0], r.emissive[1], r.emissive[2]);
   if (material.glows) emissive += linear(ambience.glow) * (0.04F + 5.5F * ambience.night);
   program.set("base", base);
@@ -117,16 +117,30 @@ void Renderer::useMaterial(Program& program, const DrawMaterial& material, const
   program.set("cutoff", r.alpha == "mask" ? r.alpha_cutoff : 0.0F);
   program.set("normal_scale", r.normal_scale);
   program.set("blend", r.alpha == "blend" ? 1 : 0);
-  const auto map = [&](const char* sampler, const char* flag, const std::shared_ptr<GpuPicture>& picture,
-                       int unit) {
-    program.set(sampler, unit);
-    program.set(flag, picture ? 1 : 0);
-    if (picture) picture->bind(unit);
+  program.set("occlusion_strength", r.occlusion_strength);
+  program.set("unlit", r.unlit ? 1 : 0);
+  struct Map {
+    const char *sampler, *flag, *set, *row_u, *row_v;
+    int unit;
   };
-  map("base_map", "has_base", material.base_color, 0);
-  map("mr_map", "has_mr", material.metallic_roughness, 1);
-  map("normal_map", "has_normal", material.normal, 2);
-  map("emissive_map", "has_emissive", material.emissive, 3);
+  static constexpr std::array<Map, 5> kMaps = {
+      {{"base_map", "has_base", "sets[0]", "rows[0]", "rows[1]", 0},
+       {"mr_map", "has_mr", "sets[1]", "rows[2]", "rows[3]", 1},
+       {"normal_map", "has_normal", "sets[2]", "rows[4]", "rows[5]", 2},
+       {"occlusion_map", "has_occlusion", "sets[3]", "rows[6]", "rows[7]", kOcclusionUnit},
+       {"emissive_map", "has_emissive", "sets[4]", "rows[8]", "rows[9]", 3}}};
+  for (size_t i = 0; i < kMaps.size(); ++i) {
+    const Map& map = kMaps[i];
+    program.set(map.sampler, map.unit);
+    program.set(map.flag, material.pictures[i] ? 1 : 0);
+    if (!material.pictures[i]) continue;
+    const bundle::PictureLookup& lookup = r.lookups[i];
+    material.pictures[i]->bind(map.unit, lookup, r.filter == "nearest");
+    const auto rows = lookup.rows();
+    program.set(map.set, static_cast<int>(lookup.uv));
+    program.set(map.row_u, glm::vec3(rows[0][0], rows[0][1], rows[0][2]));
+    program.set(map.row_v, glm::vec3(rows[1][0], rows[1][1], rows[1][2]));
+  }
   if (r.double_sided || r.alpha == "blend")
     gl_->glDisable(GL_CULL_FACE);
   else

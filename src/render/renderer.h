@@ -14,11 +14,13 @@
 namespace rakugo::render {
 
 /// A material ready to draw. `tint` replaces the base colour factor's RGB when it is set (a painted role);
-/// `glow` is added as emitted light, times the night.
+/// what glows has the ambience's glow added as emitted light, times the night.
 struct DrawMaterial {
   bundle::MaterialRecord record;
-  std::shared_ptr<GpuPicture> base_color, metallic_roughness, normal, emissive;
-  bool tinted = false, glows = false;
+  /// In the order of `MaterialRecord::pictures`; null where there is none.
+  std::array<std::shared_ptr<GpuPicture>, 5> pictures;
+  std::optional<glm::vec3> tint;  ///< sRGB
+  bool glows = false;
 };
 
 /// A mesh somewhere.
@@ -47,8 +49,7 @@ struct Ambience {
   glm::vec3 sun{2.9F, 2.6F, 2.2F}, sky{0.48F, 0.58F, 0.7F}, ground{0.3F, 0.27F, 0.23F};
   glm::vec3 fog{0.75F, 0.82F, 0.86F};
   float fog_density = 0;
-  float night = 0;                      ///< 0 day .. 1 night
-  glm::vec3 tint{0.24F, 0.42F, 0.45F};  ///< of tinted materials, sRGB
+  float night = 0;  ///< 0 day .. 1 night
   glm::vec3 glow{1.0F, 0.72F, 0.36F};
   glm::vec3 up{0, 0, 1};
   std::vector<PointLight> lights;  ///< the first eight are used

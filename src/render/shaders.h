@@ -4,11 +4,11 @@
 namespace rakugo::render::glsl {
 
 inline constexpr const char* kMeshVertex = R"(#version 330 core
-layout(location=0) in vec3 position; layout(location=1) in vec3 normal; layout(location=3) in vec2 uv0; layout(location=5) in vec4 color;
+layout(location=0) in vec3 position; layout(location=1) in vec3 normal; layout(location=3) in vec2 uv0; layout(location=4) in vec2 uv1; layout(location=5) in vec4 color;
 layout(location=6) in uvec4 joints; layout(location=7) in vec4 weights;
 uniform samplerBuffer bones; uniform int bent; uniform int weights_of;
 uniform mat4 model; uniform mat4 view_projection; uniform mat4 shadow_matrix;
-out vec3 world; out vec3 world_normal; out vec2 uv; out vec4 tone; out vec4 in_shadow_space; out float share;
+out vec3 world; out vec3 world_normal; out vec2 uv; out vec2 uv_second; out vec4 tone; out vec4 in_shadow_space; out float share;
 mat4 boneAt(uint i) {
   int t = int(i) * 4;
   return mat4(texelFetch(bones, t), texelFetch(bones, t + 1), texelFetch(bones, t + 2), texelFetch(bones, t + 3));
@@ -21,27 +21,32 @@ void main() {
   vec4 w = place * vec4(position, 1.0);
   world = w.xyz;
   world_normal = transpose(inverse(mat3(place))) * normal;
-  uv = uv0; tone = color;
+  uv = uv0; uv_second = uv1; tone = color;
   in_shadow_space = shadow_matrix * w;
   gl_Position = view_projection * w;
 })";
 
 // Metallic-roughness with one sun, sky and ground light, eight lamps, fog; GGX as in glTF 2.0, appendix B.
 inline constexpr const char* kLitFragment = R"(#version 330 core
-in vec3 world; in vec3 world_normal; in vec2 uv; in vec4 tone; in vec4 in_shadow_space;
+in vec3 world; in vec3 world_normal; in vec2 uv; in vec2 uv_second; in vec4 tone; in vec4 in_shadow_space;
 out vec4 result;
 uniform vec3 eye; uniform vec4 base; uniform float metallic; uniform float roughness; uniform vec3 emissive; uniform float cutoff;
 uniform sampler2D base_map; uniform int has_base; uniform sampler2D mr_map; uniform int has_mr; uniform sampler2D normal_map; uniform int has_normal; uniform sampler2D emissive_map; uniform int has_emissive;
+uniform sampler2D occlusion_map; uniform int has_occlusion; uniform float occlusion_strength; uniform int unlit;
+// How each picture is looked up: base colour, metal and roughness, normal, occlusion, glow.
+uniform int sets[5]; uniform vec3 rows[10];
+vec2 at(int i) { vec3 c = vec3(sets[i] == 1 ? uv_second : uv, 1.0); return vec2(dot(rows[i * 2], c), dot(rows[i * 2 + 1], c)); }
 uniform float normal_scale; uniform int blend; uniform float selected;
 uniform vec3 sun_direction; uniform vec3 sun; uniform vec3 sky; uniform vec3 ground; uniform vec3 fog; uniform float fog_density; uniform vec3 up;
 uniform sampler2D shadow_map; uniform int has_shadow; uniform float shadow_texel;
 uniform int light_count; uniform vec3 light_position[8]; uniform vec3 light_color[8];
 vec3 bumped(vec3 n) {
   if (has_normal == 0) return n;
-  vec3 dp1 = dFdx(world), dp2 = dFdy(world); vec2 duv1 = dFdx(uv), duv2 = dFdy(uv);
+  vec2 uvn = at(2);
+  vec3 dp1 = dFdx(world), dp2 = dFdy(world); vec2 duv1 = dFdx(uvn), duv2 = dFdy(uvn);
   vec3 t = dp1 * duv2.y - dp2 * duv1.y; vec3 b = dp2 * duv1.x - dp1 * duv2.x;
   float s = inversesqrt(max(max(dot(t,t), dot(b,b)), 1e-20));
-  vec3 m = texture(normal_map, uv).xyz * 2.0 - 1.0; m.xy *= normal_scale;
+  vec3 m = texture(normal_map, uvn).xyz * 2.0 - 1.0; m.xy *= normal_scale;
   return normalize(t * s * m.x - b * s * m.y + n * m.z);
 }
 float sunlight() {
@@ -67,10 +72,16 @@ vec3 lightFrom(vec3 l, vec3 strength, vec3 n, vec3 v, vec3 albedo, vec3 f0, floa
 }
 void main() {
   vec4 c = base * tone;
-  if (has_base == 1) c *= texture(base_map, uv);
+  if (has_base == 1) c *= texture(base_map, at(0));
   if (c.a < cutoff) discard;
+  if (unlit == 1) {
+    vec3 plain = mix(c.rgb + emissive, fog, 1.0 - exp(-fog_density * length(eye - world)));
+    plain = clamp(mix(plain, vec3(0.10, 0.22, 0.60), selected * 0.35), 0.0, 1.0);
+    result = vec4(mix(plain * 12.92, 1.055 * pow(plain, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, plain)), blend == 1 ? c.a : 1.0);
+    return;
+  }
   float rough = roughness, metal = metallic;
-  if (has_mr == 1) { vec4 m = texture(mr_map, uv); rough *= m.g; metal *= m.b; }
+  if (has_mr == 1) { vec4 m = texture(mr_map, at(1)); rough *= m.g; metal *= m.b; }
   vec3 v = normalize(eye - world);
   vec3 n = normalize(world_normal);
   if (!gl_FrontFacing) n = -n;
@@ -82,14 +93,16 @@ void main() {
   vec3 r = reflect(-v, n);
   vec3 mirrored = mix(ground, sky * 1.25, smoothstep(-0.25 - rough, 0.35 + rough, dot(r, up)));
   vec3 fresnel = f0 + (max(vec3(1.0 - rough), f0) - f0) * pow(clamp(1.0 - dot(n, v), 0.0, 1.0), 5.0);
-  vec3 light = around * albedo + mirrored * fresnel * (1.0 - 0.5 * rough);
+  // Occlusion keeps off what comes from all round, not what comes straight (glTF 2.0, section 3.9.3).
+  float open = has_occlusion == 1 ? 1.0 + occlusion_strength * (texture(occlusion_map, at(3)).r - 1.0) : 1.0;
+  vec3 light = (around * albedo + mirrored * fresnel * (1.0 - 0.5 * rough)) * open;
   light += lightFrom(sun_direction, sun, n, v, albedo, f0, a) * sunlight();
   for (int i = 0; i < light_count; ++i) {
     vec3 to = light_position[i] - world; float d2 = dot(to, to);
     light += lightFrom(to * inversesqrt(d2), light_color[i] / (d2 + 0.06), n, v, albedo, f0, a);
   }
   vec3 e = emissive;
-  if (has_emissive == 1) e *= texture(emissive_map, uv).rgb;
+  if (has_emissive == 1) e *= texture(emissive_map, at(4)).rgb;
   light += e;
   float away = 1.0 - exp(-fog_density * length(eye - world));
   light = mix(light, fog, away);
@@ -105,13 +118,14 @@ in vec2 uv; in vec4 tone;
 void main() {})";
 
 inline constexpr const char* kGbufferFragment = R"(#version 330 core
-in vec3 world; in vec3 world_normal; in vec2 uv; in vec4 tone; in float share;
-uniform int weights_of;
+in vec3 world; in vec3 world_normal; in vec2 uv; in vec2 uv_second; in vec4 tone; in float share;
+uniform int weights_of; uniform int sets[5]; uniform vec3 rows[10];
+vec2 at(int i) { vec3 c = vec3(sets[i] == 1 ? uv_second : uv, 1.0); return vec2(dot(rows[i * 2], c), dot(rows[i * 2 + 1], c)); }
 layout(location=0) out vec4 wash; layout(location=1) out vec4 form;
 uniform vec4 base; uniform sampler2D base_map; uniform int has_base; uniform float cutoff; uniform vec3 eye; uniform float part; uniform float selected;
 void main() {
   vec4 c = base * tone;
-  if (has_base == 1) c *= texture(base_map, uv);
+  if (has_base == 1) c *= texture(base_map, at(0));
   if (c.a < cutoff) discard;
   vec3 srgb = pow(max(c.rgb, 0.0), vec3(1.0 / 2.2));
   if (weights_of >= 0) {

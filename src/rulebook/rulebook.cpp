@@ -5,10 +5,13 @@
 namespace rakugo::rulebook {
 namespace {
 
-constexpr std::pair<Outcome, const char*> kOutcomeNames[] = {
-    {Outcome::refuses_mod, "refuses_mod"},     {Outcome::refuses_object, "refuses_object"},
-    {Outcome::shows_wrong, "shows_wrong"},     {Outcome::shows_blank, "shows_blank"},
-    {Outcome::takes_default, "takes_default"}, {Outcome::ignores, "ignores"}};
+constexpr std::pair<Outcome, const char*> kOutcomeNames[] = {{Outcome::refuses_mod, "refuses_mod"},
+                                                             {Outcome::refuses_object, "refuses_object"},
+                                                             {Outcome::shows_wrong, "shows_wrong"},
+                                                             {Outcome::shows_blank, "shows_blank"},
+                                                             {Outcome::takes_default, "takes_default"},
+                                                             {Outcome::ignores, "ignores"},
+                                                             {Outcome::meant, "meant"}};
 
 }  // namespace
 

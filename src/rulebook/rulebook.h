@@ -28,7 +28,8 @@ enum class Outcome : unsigned char {
   shows_wrong,     ///< loads it, and players see that something is wrong
   shows_blank,     ///< shows nothing, or a blank, where something should be
   takes_default,   ///< takes a value of its own instead
-  ignores          ///< nothing that a player sees
+  ignores,         ///< nothing that a player sees
+  meant            ///< things of this game are made so: the check reports nothing
 };
 /// As rulebooks write it: "refuses_mod".
 const char* outcomeName(Outcome outcome);

@@ -92,9 +92,10 @@ std::vector<uint32_t> badNormals(const Primitive& primitive, std::span<const uin
 std::vector<uint32_t> uvsOutside(const Primitive& primitive) {
   std::vector<uint32_t> out;
   constexpr float kLow = -1e-4F, kHigh = 1 + 1e-4F;
-  for (uint32_t v = 0; v < primitive.uvs[0].size(); ++v) {
-    const glm::vec2 uv = primitive.uvs[0][v];
-    if (!(uv.x >= kLow && uv.x <= kHigh && uv.y >= kLow && uv.y <= kHigh)) out.push_back(v);
+  const size_t corners = primitive.indices.size() / 3 * 3;
+  for (uint32_t c = 0; c < corners; ++c) {
+    const glm::vec2 uv = primitive.uvs[0][primitive.indices[c]];
+    if (!(uv.x >= kLow && uv.x <= kHigh && uv.y >= kLow && uv.y <= kHigh)) out.push_back(c);
   }
   return out;
 }

@@ -31,7 +31,9 @@ std::vector<VertexTwin> coincidentTwins(const Primitive& primitive, std::span<co
 /// primitive's, in any order: one that keeps neighbours together is walked faster.
 std::vector<uint32_t> badNormals(const Primitive& primitive, std::span<const uint32_t> triangles);
 
-/// Vertices with a texture coordinate that is not finite or more than 1e-4 outside 0..1.
+/// Corners of triangles, by their place in `primitive.indices`, whose texture coordinate is not finite or
+/// more than 1e-4 outside 0..1; ascending. Vertices that no triangle uses are none. Needs coordinates for all
+/// vertices.
 std::vector<uint32_t> uvsOutside(const Primitive& primitive);
 
 /// What is wrong with how triangles lie on their picture, by their numbers in `triangles` (as above);

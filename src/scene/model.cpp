@@ -1,10 +1,13 @@
 #include "scene/model.h"
 
+#include <algorithm>
 #include <map>
 #include <set>
 
 #include <glm/gtc/matrix_transform.hpp>
 
+#include "base/text.h"
+#include "geometry/finite.h"
 #include "scene/pose.h"
 #include "scene/rest_pose.h"
 
@@ -90,14 +93,70 @@ geometry::Bounds partBounds(const Model& model, NodeIndex part, const std::vecto
   return out;
 }
 
-geometry::Bounds unbentBounds(const Model& model) {
-  const auto world = worldMatrices(model);
-  geometry::Bounds out;
-  for (const NodeIndex i : reachedNodes(model))
-    if (model.node(i).mesh.valid())
+namespace {
+
+// The box of many placed meshes. A part whose own box, placed, lies within what is known already cannot widen
+// it, so that of a mesh that is used a hundred thousand times few uses are looked at vertex by vertex.
+geometry::Bounds placedBounds(const Model& model, const std::vector<NodeIndex>& parts,
+                              const std::vector<glm::mat4>& world) {
+  std::map<uint32_t, geometry::Bounds> own;
+  struct Placed {
+    NodeIndex part;
+    geometry::Bounds box;
+  };
+  std::vector<Placed> placed;
+  for (const NodeIndex i : parts) {
+    const auto [mesh, fresh] = own.try_emplace(model.node(i).mesh.value());
+    if (fresh)
       for (const Primitive& p : model.mesh(model.node(i).mesh).primitives)
-        out.add(geometry::boundsOf(p.positions, world[i.value()]));
+        mesh->second.add(geometry::boundsOf(p.positions));
+    if (mesh->second.empty()) continue;
+    geometry::Bounds box;
+    int corners = 0;
+    for (const float x : {mesh->second.min.x, mesh->second.max.x})
+      for (const float y : {mesh->second.min.y, mesh->second.max.y})
+        for (const float z : {mesh->second.min.z, mesh->second.max.z})
+          if (const glm::vec3 at(world[i.value()] * glm::vec4(x, y, z, 1)); geometry::finite(at))
+            box.add(at), ++corners;
+    // Where a corner goes beyond all numbers the box says nothing of the part.
+    if (corners < 8)
+      box = {glm::vec3(std::numeric_limits<float>::lowest()), glm::vec3(std::numeric_limits<float>::max())};
+    placed.push_back({i, box});
+  }
+  geometry::Bounds out;
+  std::vector<bool> looked(placed.size(), false);
+  const auto look = [&](size_t k) {
+    if (looked[k] || (!out.empty() && out.contains(placed[k].box))) return;
+    looked[k] = true;
+    for (const Primitive& q : model.mesh(model.node(placed[k].part).mesh).primitives)
+      out.add(geometry::boundsOf(q.positions, world[placed[k].part.value()]));
+  };
+  // Those that may reach farthest each way come first: they make what the others lie within.
+  constexpr size_t kOutermost = 32;
+  std::vector<size_t> order(placed.size());
+  for (int axis = 0; axis < 3; ++axis)
+    for (const bool high : {false, true}) {
+      for (size_t k = 0; k < order.size(); ++k) order[k] = k;
+      const auto farther = [&](size_t i, size_t k) {
+        return high ? placed[i].box.max[axis] > placed[k].box.max[axis]
+                    : placed[i].box.min[axis] < placed[k].box.min[axis];
+      };
+      const size_t some = std::min(kOutermost, order.size());
+      std::partial_sort(order.begin(), order.begin() + static_cast<std::ptrdiff_t>(some), order.end(),
+                        farther);
+      for (size_t k = 0; k < some; ++k) look(order[k]);
+    }
+  for (size_t k = 0; k < placed.size(); ++k) look(k);
   return out;
+}
+
+}  // namespace
+
+geometry::Bounds unbentBounds(const Model& model) {
+  std::vector<NodeIndex> parts;
+  for (const NodeIndex i : reachedNodes(model))
+    if (model.node(i).mesh.valid()) parts.push_back(i);
+  return placedBounds(model, parts, worldMatrices(model));
 }
 
 glm::vec2 TextureUse::lookedUp(glm::vec2 uv) const {
@@ -109,32 +168,65 @@ glm::vec2 TextureUse::lookedUp(glm::vec2 uv) const {
 geometry::Bounds boundsOf(const Model& model) {
   const auto world = worldMatrices(model);
   geometry::Bounds out;
-  for (const NodeIndex i : reachedNodes(model)) out.add(partBounds(model, i, world));
+  std::vector<NodeIndex> still;
+  std::set<std::pair<uint32_t, uint32_t>>
+      bent;  // one that wears the same mesh by the same bones stands where it does
+  for (const NodeIndex i : reachedNodes(model)) {
+    const Node& node = model.node(i);
+    if (!node.mesh.valid()) continue;
+    if (!node.skin.valid())
+      still.push_back(i);
+    else if (bent.emplace(node.mesh.value(), node.skin.value()).second)
+      out.add(partBounds(model, i, world));
+  }
+  out.add(placedBounds(model, still, world));
   return out;
 }
 
 Counts countsOf(const Model& model) {
   Counts out;
-  std::set<uint32_t> bones;
+  // Each mesh and skin is looked at once, however many parts use it.
+  std::set<uint32_t> bones, skins;
+  std::map<uint32_t, std::pair<uint64_t, uint64_t>> meshes;  // triangles and vertices
   for (const NodeIndex i : reachedNodes(model)) {
     const Node& node = model.node(i);
-    if (node.skin.valid())
+    if (node.skin.valid() && skins.insert(node.skin.value()).second)
       for (const NodeIndex joint : model.skins[node.skin.value()].joints) bones.insert(joint.value());
     if (!node.mesh.valid()) continue;
     ++out.parts;
-    for (const Primitive& p : model.mesh(node.mesh).primitives) {
-      out.triangles += p.indices.size() / 3;
-      out.vertices += p.positions.size();
-    }
+    const auto [mesh, fresh] = meshes.try_emplace(node.mesh.value());
+    if (fresh)
+      for (const Primitive& p : model.mesh(node.mesh).primitives) {
+        mesh->second.first += p.indices.size() / 3;
+        mesh->second.second += p.positions.size();
+      }
+    out.triangles += mesh->second.first;
+    out.vertices += mesh->second.second;
   }
   out.bones = bones.size();
   return out;
 }
 
+base::Status drawnWithin(const Model& model, const base::Limits& limits) {
+  const Counts counts = countsOf(model);
+  if (counts.triangles <= limits.drawn_triangles && counts.vertices <= limits.drawn_vertices &&
+      counts.parts <= limits.drawn_parts)
+    return {};
+  return base::Error{"model.too_large",
+                     "The model draws " + base::countText(counts.triangles, "triangle", "triangles") +
+                         " and " + base::countText(counts.vertices, "vertex", "vertices") + " in " +
+                         base::countText(counts.parts, "part", "parts") +
+                         "; Rakugo prepares models of up to " + base::groupedText(limits.drawn_triangles) +
+                         " triangles, " + base::groupedText(limits.drawn_vertices) + " vertices and " +
+                         base::groupedText(limits.drawn_parts) + " parts.",
+                     {},
+                     "Drop parts or simplify the meshes in the modelling program, and export again."};
+}
+
 std::vector<MaterialIndex> usedMaterials(const Model& model) {
-  std::set<uint32_t> used;
+  std::set<uint32_t> used, meshes;
   for (const NodeIndex i : reachedNodes(model))
-    if (model.node(i).mesh.valid())
+    if (model.node(i).mesh.valid() && meshes.insert(model.node(i).mesh.value()).second)
       for (const Primitive& p : model.mesh(model.node(i).mesh).primitives)
         if (p.material.valid()) used.insert(p.material.value());
   std::vector<MaterialIndex> out;
@@ -143,9 +235,9 @@ std::vector<MaterialIndex> usedMaterials(const Model& model) {
 }
 
 std::vector<NodeIndex> usedJoints(const Model& model) {
-  std::set<uint32_t> used;
+  std::set<uint32_t> used, skins;
   for (const NodeIndex i : reachedNodes(model))
-    if (model.node(i).skin.valid())
+    if (model.node(i).skin.valid() && skins.insert(model.node(i).skin.value()).second)
       for (const NodeIndex joint : model.skins[model.node(i).skin.value()].joints) used.insert(joint.value());
   std::vector<NodeIndex> out;
   for (const uint32_t j : used) out.emplace_back(j);

@@ -11,6 +11,8 @@
 
 #include "base/bytes.h"
 #include "base/index.h"
+#include "base/limits.h"
+#include "base/result.h"
 #include "geometry/axes.h"
 #include "geometry/bounds.h"
 
@@ -251,7 +253,8 @@ std::vector<glm::mat4> worldMatrices(const Model& model);
 /// Nodes reached from the roots, parents before children.
 std::vector<NodeIndex> reachedNodes(const Model& model);
 /// The box of all reached parts in the model's space. Skinned parts are taken where their bones put them at
-/// rest.
+/// rest. Positions that are not finite count for nothing. Cost: linear in stored vertices and parts, where
+/// most parts lie between others.
 geometry::Bounds boundsOf(const Model& model);
 /// The box of one part (its own mesh only) in the model's space.
 geometry::Bounds partBounds(const Model& model, NodeIndex part, const std::vector<glm::mat4>& world);
@@ -263,6 +266,9 @@ struct Counts {
 };
 /// What the reached parts draw; a mesh used twice counts twice. `parts` counts nodes with a mesh.
 Counts countsOf(const Model& model);
+
+/// Good when what the model draws in all is within the limits. Errors: model.too_large, with the counts.
+base::Status drawnWithin(const Model& model, const base::Limits& limits);
 
 /// Materials that reached parts really wear, in the model's order.
 std::vector<MaterialIndex> usedMaterials(const Model& model);

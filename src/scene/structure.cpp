@@ -314,7 +314,7 @@ class PartReader {
       if (p.indices.size() >= 3 && p.uvs[0].size() != p.positions.size())
         for (const glm::vec3& at : placed) mark(FaultCode::uvs_missing, at);
       else if (p.indices.size() >= 3)
-        markAll(FaultCode::uvs_outside, uvsOutside(p), [&](uint32_t v) { return placed[v]; });
+        markAll(FaultCode::uvs_outside, uvsOutside(p), [&](uint32_t c) { return placed[p.indices[c]]; });
       first += placed.size();
     }
   }
@@ -333,73 +333,6 @@ class PartReader {
 };
 
 }  // namespace
-
-const char* faultName(FaultCode code) {
-  static constexpr std::array<const char*, kFaultCodes> kNames = {
-      "degenerate_triangles",
-      "needle_triangles",
-      "duplicate_triangles",
-      "unused_vertices",
-      "coincident_vertices",
-      "open_edges",
-      "nonmanifold_edges",
-      "nonmanifold_vertices",
-      "flipped_triangles",
-      "inside_out_shells",
-      "self_intersections",
-      "hidden_triangles",
-      "normals_missing",
-      "normals_bad",
-      "uvs_missing",
-      "uvs_outside",
-      "uvs_overlapping",
-      "uvs_mirrored",
-      "uvs_collapsed",
-      "uvs_stretched",
-      "shapeless_vertices",
-      "unaligned_edges",
-      "specks",
-  };
-  return kNames[static_cast<size_t>(code)];
-}
-
-const char* faultRule(FaultCode code) {
-  static constexpr std::array<const char*, kFaultCodes> kRules = {
-      "Triangles with two corners at one place, or with an area below 1e-12 of the square of the part's "
-      "longest extent.",
-      "Other triangles whose least height is below a thousandth of their longest side.",
-      "Triangles with the same three places as an earlier one, whichever way they are wound.",
-      "Vertices that no triangle names.",
-      "Vertices that could be one with an earlier vertex of the same primitive: within 1e-5 of the part's "
-      "diagonal, and "
-      "alike in normal, coordinates, colour, bones and weights. Vertices of a seam are not.",
-      "Edges with one triangle.",
-      "Edges with three triangles or more.",
-      "Places where the triangles form more than one fan, not counting the ends of edges with three "
-      "triangles.",
-      "Triangles wound against the majority of their shell.",
-      "Closed shells wound inward that are no hollows (a hollow lies within an odd number of others).",
-      "Pairs of triangles that pass through each other, or cover a common area of one plane. Touching does "
-      "not count, "
-      "nor do duplicates; a triangle is paired with 64 others at most.",
-      "Triangles that lie wholly within a closed shell of the same part other than their own.",
-      "Vertices of primitives without normals.",
-      "Vertices whose normal is not finite, a hundredth off unit length, or turned away from the mean of its "
-      "faces.",
-      "Vertices of primitives without texture coordinates.",
-      "Vertices with a coordinate that is not finite, or more than 1e-4 outside 0 to 1.",
-      "Triangles that cover, on their picture, an area that another triangle of the primitive covers too.",
-      "Triangles that show their picture mirrored.",
-      "Triangles that have a surface but none on their picture: a point or a line of it is drawn over them.",
-      "Other triangles whose picture is drawn out more than eight times as far one way as across, as if it "
-      "were square.",
-      "Places that could go without changing the shape: inside a flat face, or where a straight border or "
-      "ridge goes on "
-      "(to a tenth of a degree).",
-      "Borders and ridges that run along none of the three axes (to a tenth of a degree).",
-      "Shells whose diagonal is below a hundredth of the model's."};
-  return kRules[static_cast<size_t>(code)];
-}
 
 base::Result<PartStructure> partStructure(const Model& model, NodeIndex part,
                                           const std::vector<glm::mat4>& world, float model_diagonal_m,

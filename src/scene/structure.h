@@ -44,6 +44,8 @@ inline constexpr size_t kFaultCodes = 23;
 const char* faultName(FaultCode code);
 /// The rule by which it is counted, as a sentence; docs/checks.md lists them.
 const char* faultRule(FaultCode code);
+/// Whether it is looked for only with `StructureOptions::thorough`.
+bool needsThoroughLook(FaultCode code);
 
 /// One sort of fault in one part.
 struct Fault {

@@ -7,6 +7,7 @@
 #include <glm/gtc/quaternion.hpp>
 
 #include "standin/harbour_shapes.h"
+#include "standin/role_effects.h"
 
 namespace rakugo::standin {
 namespace {
@@ -90,8 +91,8 @@ std::vector<render::DrawItem> HarbourView::itemsOf(const std::vector<HarbourPart
     auto& picture = surfaces_[part.surface];
     if (!picture)
       if (const auto drawn = drawSurface(part.surface); drawn.width > 0)
-        picture = std::make_shared<render::GpuPicture>(gl_, drawn, false);
-    material->base_color = picture;
+        picture = std::make_shared<render::GpuPicture>(gl_, drawn);
+    material->pictures[0] = picture;
     item.materials = {material};
     out.push_back(std::move(item));
   }
@@ -102,6 +103,7 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
   out.generation = object.generation;
   out.pieces.clear();
   out.lights.clear();
+  out.painted.clear();
   std::map<std::string, std::shared_ptr<render::GpuPicture>> pictures;
   std::map<std::string, std::shared_ptr<render::DrawMaterial>> materials;
   const bool lit = object.record.card.contains("lit") && object.record.card["lit"] == true;
@@ -112,15 +114,18 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
       const auto found = object.pictures.find(name);
       if (found == object.pictures.end()) return nullptr;
       auto& gpu = pictures[name];
-      if (!gpu) gpu = std::make_shared<render::GpuPicture>(gl_, found->second, record.filter == "nearest");
+      if (!gpu) gpu = std::make_shared<render::GpuPicture>(gl_, found->second);
       return gpu;
     };
-    material->base_color = picture(record.base_color_picture);
-    material->metallic_roughness = picture(record.metallic_roughness_picture);
-    material->normal = picture(record.normal_picture);
-    material->emissive = picture(record.emissive_picture);
-    material->tinted = record.role == "paint" || record.role == "hull-paint";
-    material->glows = record.role == "nav-lamp" || (record.role == "lamp" && lit);
+    const std::array<std::string, 5> names = record.pictures();
+    for (size_t i = 0; i < names.size(); ++i) material->pictures[i] = picture(names[i]);
+    if (const RoleEffect* effect = effectOf(object.record.kind, record.role, object.record.card)) {
+      material->glows = effect->act == RoleEffect::Act::glow;
+      if (effect->act == RoleEffect::Act::tint) {
+        material->tint = effect->tone;
+        if (effect->chosen) out.painted.emplace_back(material, effect->tone);
+      }
+    }
     materials[id] = std::move(material);
   }
   std::map<std::string, std::shared_ptr<render::GpuMesh>> meshes;
@@ -243,7 +248,6 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
   drawn_triangles_ = 0;
   render::Ambience ambience = render::Ambience::at(night);
   ambience.fog_density = 0.0052F;
-  ambience.tint = paint;
   for (const auto& window : windows_) window->record.emissive = {0.9F * night, 0.55F * night, 0.22F * night};
   std::vector<render::DrawItem> items = harbour_;
   if (const auto person = play.ownKeeper()) {
@@ -257,6 +261,7 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
   for (const Shown& shown : play.shown()) {
     const auto found = loaded_.find(shown.object);
     if (found == loaded_.end()) continue;
+    for (const auto& [material, own] : found->second.painted) material->tint = paint.value_or(own);
     addShown(game.objects().at(shown.object), found->second, shown, items);
     for (const glm::vec3& light : found->second.lights)
       ambience.lights.push_back(

@@ -4,6 +4,7 @@
 
 #include <map>
 #include <memory>
+#include <optional>
 
 #include "render/renderer.h"
 #include "standin/play.h"
@@ -15,9 +16,9 @@ class HarbourView {
   explicit HarbourView(render::Gl* gl);
   ~HarbourView();
   render::Camera camera;
-  float night = 0;                       ///< 0 day .. 1 night
-  glm::vec3 paint{0.24F, 0.42F, 0.45F};  ///< the harbour's colour, sRGB
-  float time_s = 0;                      ///< moves the water
+  float night = 0;                 ///< 0 day .. 1 night
+  std::optional<glm::vec3> paint;  ///< the player's choice, sRGB; nothing: each thing has its own
+  float time_s = 0;                ///< moves the water
 
   /// Puts the camera where the player looks from, turned aside by what was dragged; nothing changes while the
   /// player only looks round.
@@ -43,6 +44,8 @@ class HarbourView {
     };
     std::vector<Piece> pieces;
     std::vector<glm::vec3> lights;
+    /// What takes the player's paint, and its own tone without.
+    std::vector<std::pair<std::shared_ptr<render::DrawMaterial>, glm::vec3>> painted;
   };
   void load(const LoadedThing& object, Loaded& out);
   static void shape(const LoadedThing& object, const Shown& shown, Loaded::Piece& piece);

@@ -11,6 +11,11 @@
 namespace rakugo::tool {
 namespace {
 
+const char* facingName(prepare::BoneMatch::Facing facing) {
+  using Facing = prepare::BoneMatch::Facing;
+  return facing == Facing::forward ? "forward" : facing == Facing::backward ? "backward" : "unknown";
+}
+
 using base::Json;
 
 Json namesOf(const scene::Model& model, const std::vector<scene::NodeIndex>& nodes) {
@@ -62,6 +67,7 @@ int match(const Common& common, const std::string& subject, const std::string& b
     fmt::print("{}", base::jsonText(Json{{"slots", slots},
                                          {"surplus", namesOf(*model->model, found.surplus)},
                                          {"sides_swapped", found.sides_swapped},
+                                         {"facing", facingName(found.facing)},
                                          {"family", family ? Json(habits[family->habit].name) : Json()}}));
     return empty == 0 ? kGood : kStops;
   }
@@ -79,8 +85,13 @@ int match(const Common& common, const std::string& subject, const std::string& b
     if (!family->extra.empty()) fmt::print(", and beside them {}", base::listText(family->extra, 6));
     fmt::print(".\n");
   }
+  using Facing = prepare::BoneMatch::Facing;
+  if (found.facing == Facing::backward) fmt::print("By its body it faces backwards.\n");
   if (found.sides_swapped)
-    fmt::print("The names' left is the model's right: either they are wrong, or it faces backwards.\n");
+    fmt::print("{}",
+               found.facing == Facing::unknown
+                   ? "The names' left is the model's right: either they are wrong, or it faces backwards.\n"
+                   : "The names' left is the body's right: they are wrong.\n");
   return empty == 0 ? kGood : kStops;
 }
 

@@ -59,6 +59,7 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
   out["scene_triangles"] = scene::countsOf(model).triangles;
   out["lines"] = read.lines;
   out["points"] = read.points;
+  out["unused_vertices"] = read.unused_vertices;
   out["materials"] = Json::array();
   for (const scene::Material& m : model.materials) {
     Json textures = Json::array();
@@ -104,7 +105,7 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
 
 void print(const std::string& file, const formats::ReadModel& read) {
   const scene::Model& model = read.model;
-  const glm::vec3 size = scene::boundsOf(model).size();
+  const glm::vec3 size = formats::boundsWithOthers(read).size();
   const scene::Counts counts = scene::countsOf(model);
   fmt::print("{}: {} {}\n", file, read.format, read.version);
   fmt::print("  {}, {}, {}\n", base::countText(counts.parts, "part", "parts"),

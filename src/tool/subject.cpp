@@ -20,6 +20,11 @@ base::Result<std::vector<Subject>> subjectsOf(const std::string& text) {
     }
   if (!fs::is_directory(folder, error)) {
     RAKUGO_ASSIGN(formats::ReadModel read, formats::readModelFile(text));
+    if (const base::Status within = scene::drawnWithin(read.model, base::Limits{}); !within) {
+      base::Error too_large = within.error();
+      too_large.place.file = text;
+      return too_large;
+    }
     auto points = scene::emptiesOf(read.model);
     return std::vector<Subject>{{{},
                                  std::make_shared<const scene::Model>(std::move(read.model)),
