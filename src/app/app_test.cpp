@@ -82,8 +82,25 @@ TEST(Route, EveryCheckHasAStation) {
   EXPECT_EQ(stationOf("size.unit"), Station::shape);
   EXPECT_EQ(stationOf("icon.size"), Station::objects);
   EXPECT_EQ(stationOf("mod.card"), Station::bundle);
-  for (const check::CheckRow& row : check::checkTable())
-    EXPECT_NE(stationOf(row.id), Station::tryout) << row.id;
+  // A sort of check that is new has to be thought of: each of the table's is one of these.
+  const std::map<std::string, Station> sorts = {
+      {"source", Station::sources},     {"file", Station::sources},     {"credit", Station::sources},
+      {"bones", Station::skeleton},     {"weights", Station::skeleton}, {"skin", Station::skeleton},
+      {"animation", Station::skeleton}, {"picture", Station::surface},  {"role", Station::surface},
+      {"materials", Station::surface},  {"model", Station::surface},    {"object", Station::objects},
+      {"field", Station::objects},      {"icon", Station::objects},     {"point", Station::objects},
+      {"mod", Station::bundle},         {"rulebook", Station::bundle},  {"document", Station::bundle},
+      {"step", Station::shape},         {"mesh", Station::shape},       {"lighter", Station::shape},
+      {"size", Station::shape},         {"axes", Station::shape},       {"origin", Station::shape},
+      {"placement", Station::shape},    {"parts", Station::shape},      {"part", Station::shape},
+      {"grid", Station::shape},         {"region", Station::shape},     {"variant", Station::shape},
+      {"seam", Station::shape}};
+  for (const check::CheckRow& row : check::checkTable()) {
+    const std::string id = row.id;
+    const auto sort = sorts.find(id.substr(0, id.find('.')));
+    ASSERT_NE(sort, sorts.end()) << id << " leads to no station that was thought of";
+    EXPECT_EQ(stationOf(id), sort->second) << id;
+  }
 }
 
 // Relative luminance and contrast, WCAG 2.1, section 1.4.3.

@@ -64,6 +64,7 @@ MainWindow::MainWindow() {
   progress_->setRange(0, 100);
   progress_->hide();
   cancel_ = new QPushButton(tr("Cancel"), this);
+  cancel_->setObjectName(QStringLiteral("cancel-work"));
   cancel_->setProperty("quiet", true);
   cancel_->hide();
   statusBar()->setSizeGripEnabled(false);

@@ -34,9 +34,10 @@ Station stationOf(const std::string& check) {
   if (begins("source.") || begins("file.") || begins("credit.")) return Station::sources;
   if (begins("bones.") || begins("weights.") || begins("skin.") || begins("animation."))
     return Station::skeleton;
-  if (begins("picture.") || begins("role.") || begins("materials.")) return Station::surface;
+  if (begins("picture.") || begins("role.") || begins("materials.") || check == "model.not_carried")
+    return Station::surface;
   if (begins("object.") || begins("field.") || begins("icon.") || begins("point.")) return Station::objects;
-  if (begins("mod.") || begins("rulebook.")) return Station::bundle;
+  if (begins("mod.") || begins("rulebook.") || begins("document.")) return Station::bundle;
   return Station::shape;
 }
 

@@ -6,11 +6,13 @@
 #include "base/files.h"
 #include "build/build_bundle.h"
 #include "build/build_plan.h"
+#include "build/package_zip.h"
 #include "build/runtime.h"
 #include "bundle/bundle_reader.h"
 #include "bundle/bundle_writer.h"
 #include "bundle/mesh_payload.h"
 #include "bundle/records.h"
+#include "formats/zip.h"
 #include "geometry/vertex_cache.h"
 #include "mod/store.h"
 #include "prepare/edit_steps.h"
@@ -263,6 +265,118 @@ TEST(RuntimePicture, BringsSidesToPowersOfTwoWithinTheLimit) {
   EXPECT_EQ(k.levels.size(), 8u);
   EXPECT_EQ(k.levels[0][0], std::byte{90});
   EXPECT_EQ(runtimePicture(p, true, 0, false).width, 300u);
+}
+
+// A square that shows two pictures, each looked up in a way of its own.
+scene::Model twoPictures() {
+  scene::Model m;
+  auto mesh = std::make_shared<scene::Mesh>();
+  scene::Primitive& p = mesh->primitives.emplace_back();
+  p.positions = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}};
+  p.uvs[0] = {{0.5F, 0.25F}, {1, 0}, {0, 1}};
+  p.uvs[1] = p.uvs[0];
+  p.indices = {0, 1, 2};
+  p.material = scene::MaterialIndex(0);
+  m.meshes.push_back(mesh);
+  m.images.resize(2);
+  scene::Material& worn = m.materials.emplace_back();
+  worn.base_color_texture.image = scene::ImageIndex(0);
+  worn.normal_texture.image = scene::ImageIndex(1);
+  scene::Node& node = m.nodes.emplace_back();
+  node.mesh = scene::MeshIndex(0);
+  m.roots = {scene::NodeIndex(0)};
+  return m;
+}
+
+TEST(MaterialRecord, WhatAllPicturesShareLiesInTheMeshAndWhatDiffersIsSaid) {
+  scene::Model m = twoPictures();
+  scene::Material& worn = m.materials[0];
+  worn.base_color_texture.offset = worn.normal_texture.offset = {0.5F, 0};
+  const auto world = scene::worldMatrices(m);
+  EXPECT_EQ(drawnMesh(m, scene::NodeIndex(0), world)->primitives[0].uvs[0][0], glm::vec2(1, 0.25F));
+  EXPECT_EQ(materialRecord(worn).lookups[0], bundle::PictureLookup());
+  EXPECT_EQ(bundle::minorOf(materialRecord(worn)), 0) << "readers of 1.0 draw it right";
+  // Now the normal map lies elsewhere.
+  worn.normal_texture.scale = {3, 3};
+  EXPECT_EQ(drawnMesh(m, scene::NodeIndex(0), world)->primitives[0].uvs[0][0], glm::vec2(0.5F, 0.25F));
+  bundle::MaterialRecord record = materialRecord(worn);
+  EXPECT_EQ(record.lookups[0].offset, (std::array<float, 2>{0.5F, 0}));
+  EXPECT_EQ(record.lookups[2].scale, (std::array<float, 2>{3, 3}));
+  EXPECT_EQ(bundle::minorOf(record), 2);
+  // On its own coordinates it does not disturb the other.
+  worn.normal_texture.uv_set = 1;
+  worn.normal_texture.wrap_u = scene::Wrap::clamp;
+  worn.unlit = true;
+  record = materialRecord(worn);
+  EXPECT_EQ(record.lookups[0], bundle::PictureLookup());
+  EXPECT_EQ(record.lookups[2].uv, 1u);
+  EXPECT_EQ(record.lookups[2].wrap[0], bundle::PictureLookup::Wrap::clamp);
+  EXPECT_TRUE(record.unlit);
+  EXPECT_EQ(drawnMesh(m, scene::NodeIndex(0), world)->primitives[0].uvs[1][0], glm::vec2(2, 0.75F));
+}
+
+TEST_F(BuildTest, AZipHasSizesAsMorphTargetsAndNothingThatNothingUses) {
+  const fs::path folder = copy("slipway", "slipway");
+  auto zip = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
+  zip->packaging = rulebook::Packaging::zip;
+  const auto x = test::examined(
+      folder,
+      [](mod::ModState& s) {
+        s.models["sea-coat"].variants["broad"] = "sea-coat-broad";
+        prepare::setOrAddStep(s.models["sea-coat"], "like_first", base::Json::object());
+        s.models["tug"].steps.push_back(
+            {"d", "drop", true, base::Json{{"parts", base::Json::array({"tug/wheelhouse"})}}});
+      },
+      zip);
+  BuildCache cache(root_ / "cache");
+  BuildOptions options;
+  options.cache = &cache;
+  options.despite_findings = true;
+  const auto bytes = buildPackage(*x, options);
+  ASSERT_TRUE(bytes) << bytes.error().text();
+  const auto files = formats::readZip(*bytes, "a.zip");
+  ASSERT_TRUE(files);
+  EXPECT_TRUE(verifyZip(*bytes, "a.zip").empty());
+  const auto none = [](const std::string&) {
+    return base::Result<base::Bytes>(base::Error{"x", "x", {}, ""});
+  };
+  const auto coat = formats::readModel(files->at("models/sea-coat.glb"), "c.glb", none);
+  ASSERT_TRUE(coat);
+  for (const auto& mesh : coat->model.meshes) EXPECT_THAT(mesh->morph_names, testing::ElementsAre("broad"));
+  float farthest = 0;
+  for (const scene::Primitive& p : coat->model.meshes[0]->primitives)
+    for (const glm::vec3& way : p.morphs.at(0).positions) farthest = std::max(farthest, glm::length(way));
+  EXPECT_GT(farthest, 0.01F) << "the broad size is another than the slim one";
+  const auto tug = formats::readModel(files->at("models/tug.glb"), "t.glb", none);
+  ASSERT_TRUE(tug);
+  for (const scene::Node& node : tug->model.nodes) EXPECT_NE(node.name, "wheelhouse");
+  EXPECT_EQ(tug->model.meshes.size(), scene::countsOf(tug->model).parts) << "the screws are one mesh each";
+  // Once more: nothing is made anew, and it is the same to the byte.
+  EXPECT_EQ(cache.hits(), 0u);
+  const auto again = buildPackage(*x, options);
+  EXPECT_EQ(*again, *bytes);
+  EXPECT_GT(cache.hits(), 0u);
+  EXPECT_EQ(cache.misses(), 0u);
+  // Another process finds it on the disk.
+  BuildCache other(root_ / "cache");
+  options.cache = &other;
+  EXPECT_EQ(*buildPackage(*x, options), *bytes);
+  EXPECT_EQ(other.misses(), 0u);
+}
+
+TEST_F(BuildTest, APictureThatEndsInTheMiddleIsLeftOutOfTheBundle) {
+  const fs::path folder = copy("lamplight", "a"), file = folder / "sources/quay-lamp/textures/hemp.png";
+  base::Bytes bytes = *base::readFile(file);
+  bytes.resize(bytes.size() / 2);
+  ASSERT_TRUE(base::writeFileAtomic(file, bytes));
+  const auto x = test::examined(folder, [](mod::ModState& s) {
+    for (mod::SourceFile& f : s.sources["quay-lamp"].files) f.sha256.clear();
+  });
+  EXPECT_TRUE(std::any_of(x->findings.begin(), x->findings.end(),
+                          [](const check::Finding& f) { return f.check == "picture.damaged"; }));
+  const auto built = buildPackage(*x);
+  ASSERT_TRUE(built) << built.error().text() << ": nothing stops the game, so that it is built";
+  EXPECT_TRUE(bundle::Bundle::parse(*built, "a.rkb")->verify().empty());
 }
 
 }  // namespace

@@ -277,5 +277,45 @@ TEST(Records, RoundTripAndRefuseWithThePlace) {
   EXPECT_EQ(bad.error().place.path, "/pieces/0/turn");
 }
 
+TEST(Records, AMaterialSaysHowPicturesAreLookedUpAndTheFileStatesTheVersionItNeeds) {
+  using Wrap = PictureLookup::Wrap;
+  MaterialRecord m;
+  EXPECT_EQ(minorOf(m), 0);
+  EXPECT_EQ(base::asText(encodeMaterial(m)).find("lookups"), std::string_view::npos)
+      << "as it was written before where nothing is new";
+  m.unlit = true;
+  m.lookups[2] = {1, {Wrap::clamp, Wrap::mirror}, {0.25F, -1}, {2, 0.5F}, 1.5F};
+  EXPECT_EQ(minorOf(m), 2);
+  const auto read = decodeMaterial(encodeMaterial(m), "material/m");
+  ASSERT_TRUE(read) << read.error().text();
+  EXPECT_EQ(read->lookups, m.lookups);
+  EXPECT_TRUE(read->unlit);
+  // By hand: u' = 0.25 + cos 1.5 * 2 u + sin 1.5 * 0.5 v.
+  const auto rows = m.lookups[2].rows();
+  EXPECT_NEAR(rows[0][0], 2 * 0.0707372F, 1e-5F);
+  EXPECT_NEAR(rows[0][1], 0.5F * 0.9974950F, 1e-5F);
+  EXPECT_NEAR(rows[1][0], -2 * 0.9974950F, 1e-5F);
+  EXPECT_EQ(rows[1][2], -1);
+  for (const char* bad : {R"({"format":1,"lookups":{"normal":{"uv":2}}})",
+                          R"({"format":1,"lookups":{"normal":{"wrap":["round","clamp"]}}})",
+                          R"({"format":1,"lookups":{"normal":{"offset":[1]}}})",
+                          R"({"format":1,"lookups":{"normal":3}})", R"({"format":1,"unlit":"yes"})"}) {
+    const auto refused = decodeMaterial(bytesOf(bad), "material/m");
+    ASSERT_FALSE(refused) << bad;
+    EXPECT_FALSE(refused.error().place.path.empty()) << bad;
+  }
+  for (const uint16_t minor : {uint16_t{0}, uint16_t{2}}) {
+    BundleWriter w;
+    Manifest manifest;
+    manifest.mod_id = "m";
+    ASSERT_TRUE(w.add(EntryKind::manifest, kManifestId, encodeManifest(manifest)));
+    ASSERT_TRUE(w.add(EntryKind::material, "material/m", encodeMaterial(m), true, minor));
+    const auto file = w.finish();
+    ASSERT_TRUE(file);
+    EXPECT_EQ(base::loadAt<uint16_t>(*file, 10), minor);
+    EXPECT_TRUE(Bundle::parse(*file, "m.rkb"));
+  }
+}
+
 }  // namespace
 }  // namespace rakugo::bundle

@@ -31,7 +31,8 @@ std::string FindingPlace::text() const {
 }
 
 std::string placeKey(const FindingPlace& p) {
-  return mod::placeText({p.document, p.model, p.object, p.source, p.part, p.material, p.field, p.point});
+  return mod::placeText(
+      {p.document, p.model, p.object, p.source, p.part, p.material, p.field, p.point, p.step});
 }
 
 std::string findingKey(const Finding& f) {
@@ -49,12 +50,26 @@ Mend setAside(const Finding& finding, std::string reason) {
           }};
 }
 
+namespace {
+
+// Whether what was set aside is such a finding: at its place, or at that place as earlier versions wrote it,
+// without the step, and for sizes without the field.
+bool isAside(const mod::SetAside& aside, const std::string& check, const FindingPlace& place) {
+  if (aside.check != check) return false;
+  FindingPlace older = place;
+  older.step.clear();
+  FindingPlace oldest = older;
+  if (check == "size.range") oldest.field.clear();
+  return aside.place == placeKey(place) || aside.place == placeKey(older) || aside.place == placeKey(oldest);
+}
+
+}  // namespace
+
 Mend takeUp(const Finding& finding) {
-  return {"Take up again: " + finding.check,
-          [check = finding.check, place = placeKey(finding.place)](mod::ModState& mod) {
-            std::erase_if(mod.card.set_aside,
-                          [&](const mod::SetAside& a) { return a.check == check && a.place == place; });
-          }};
+  return {
+      "Take up again: " + finding.check, [check = finding.check, place = finding.place](mod::ModState& mod) {
+        std::erase_if(mod.card.set_aside, [&](const mod::SetAside& a) { return isAside(a, check, place); });
+      }};
 }
 
 const std::vector<CheckRow>& checkTable() {
@@ -311,6 +326,14 @@ const std::vector<CheckRow>& checkTable() {
       {"mesh.tangents", S::tidy, "A normal map without tangents",
        "The game makes its own, and the surface may be lit otherwise than where the map was made.",
        "Make them.", checkTangents},
+      {"source.left_out", S::tidy, "A source that is not read as it stands",
+       "What is left out does not reach the game, and what is taken otherwise may look otherwise.",
+       "Look whether it matters; else change it in the modelling program and take the new version in.",
+       checkSourceLeftOut},
+      {"model.not_carried", S::tidy, "Descriptions that the package does not carry",
+       "The game draws the model without them.",
+       "Put what they do into pictures, materials or the mesh in the modelling program, or do without.",
+       checkNotCarried},
       {"file.unused", S::tidy, "A file that nothing uses",
        "It is not shipped, but it makes the mod harder to keep.", "Remove it from the folder.",
        checkFileUnused},
@@ -354,13 +377,8 @@ std::vector<Finding> runChecks(const Context& context, const base::Progress* pro
   }
   for (Finding& f : out) {
     if (f.severity == Severity::stops) continue;
-    const std::string key = placeKey(f.place);
-    // Sizes got their field later than mods that set them aside.
-    FindingPlace whole = f.place;
-    if (f.check == "size.range") whole.field.clear();
-    const std::string without_field = placeKey(whole);
     for (const mod::SetAside& a : context.mod->card.set_aside)
-      if (a.check == f.check && (a.place == key || a.place == without_field)) {
+      if (isAside(a, f.check, f.place)) {
         f.set_aside = true;
         f.aside_reason = a.reason;
       }

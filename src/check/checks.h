@@ -18,6 +18,8 @@ void checkStrayWeights(const Context&, const CheckRow&, Findings&);
 void checkLopsidedWeights(const Context&, const CheckRow&, Findings&);
 void checkSourceReadable(const Context&, const CheckRow&, Findings&);
 void checkSourceChanged(const Context&, const CheckRow&, Findings&);
+void checkSourceLeftOut(const Context&, const CheckRow&, Findings&);
+void checkNotCarried(const Context&, const CheckRow&, Findings&);
 void checkStepFits(const Context&, const CheckRow&, Findings&);
 void checkStepRecovered(const Context&, const CheckRow&, Findings&);
 void checkUnknownKeys(const Context&, const CheckRow&, Findings&);

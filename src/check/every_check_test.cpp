@@ -181,6 +181,27 @@ std::vector<Case> cases() {
            p.indices.insert(p.indices.end(), {put({0, 0, 0}), put({0, 0, 4}), put({0, 4, 4})});
          });
        }},
+      {{"model.not_carried"},
+       "lamplight",
+       [](Broken& b) {
+         b.source([](scene::Model& m) {
+           m.materials[primitive(m).material.value()].kept = R"({"extensions":{"EX_varnish":{"coats":2}}})";
+         });
+       }},
+      {{"source.left_out"},
+       "lamplight",
+       [](Broken& b) {
+         // One triangle, on a node whose matrix shears.
+         ASSERT_TRUE(base::writeFileAtomic(
+             b.folder / "sources/quay-lamp/quay_lamp.glb",
+             std::string_view(R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],
+             "nodes":[{"mesh":0,"matrix":[1,0,0,0,0.5,1,0,0,0,0,1,0,0,0,0,1]}],
+             "meshes":[{"primitives":[{"attributes":{"POSITION":0}}]}],
+             "accessors":[{"bufferView":0,"componentType":5126,"count":3,"type":"VEC3"}],
+             "bufferViews":[{"buffer":0,"byteLength":36}],"buffers":[{"byteLength":36,
+             "uri":"data:application/octet-stream;base64,AAAAAAAAAAAAAAAAAACAPwAAAAAAAAAAAAAAAAAAgD8AAAAA"}]})")));
+         b.forget();
+       }},
       {{"mesh.inside_out"},
        "lamplight",
        [](Broken& b) {

@@ -163,7 +163,8 @@ std::string reportJUnit(const Examination& x) {
     one.append_attribute("time") = "0";
     std::string failed, said;
     for (const Finding* f : by_check[row.id]) {
-      const std::string line = f->sentence + " [" + f->place.text() + "]";
+      std::string line = f->sentence + " [" + f->place.text() + "]";
+      if (f->caused_by) line += " (goes with: " + x.findings[*f->caused_by].sentence + ")";
       if (f->set_aside)
         said += line + " set aside: " + f->aside_reason + "\n";
       else if (f->severity == Severity::tidy)

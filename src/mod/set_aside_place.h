@@ -11,10 +11,12 @@ struct SetAsidePlace {
   std::string document;                      ///< path in the mod
   std::string model, object, source;         ///< names
   std::string part, material, field, point;  ///< keys
+  std::string step;                          ///< id
   bool operator==(const SetAsidePlace&) const = default;
 };
 
-/// The fields in that order, each followed by '|': what `SetAside::place` holds.
+/// The fields in that order, each followed by '|': what `SetAside::place` holds. The step is left out where
+/// there is none; what was set aside before steps were told apart has none.
 std::string placeText(const SetAsidePlace& place);
 /// Reads such a text; fields that are missing stay empty. A '|' inside a name ends the field (names of
 /// documents hold none).

@@ -1,6 +1,7 @@
 #include "prepare/bone_names.h"
 
 #include <algorithm>
+#include <iterator>
 #include <map>
 #include <sstream>
 #include <string_view>
@@ -14,9 +15,15 @@ namespace {
 using rulebook::Side;
 
 // The parts, in the order of `BodyPart`, as the file of words calls them.
-constexpr std::array<const char*, kBodyParts> kBodyPartNames = {
-    "root",   "hips",  "spine", "chest", "neck", "head", "collarbone", "upper-arm", "forearm", "hand",
-    "finger", "thigh", "shin",  "foot",  "toe",  "eye",  "jaw",        "hair",      "tail"};
+const std::vector<std::string>& bodyPartNames() {
+  static const std::vector<std::string> kNames = [] {
+    std::istringstream in(
+        "root hips spine chest neck head collarbone upper-arm forearm hand finger thigh shin foot toe eye jaw "
+        "hair tail");
+    return std::vector<std::string>(std::istream_iterator<std::string>(in), {});
+  }();
+  return kNames;
+}
 
 struct Meaning {
   BodyPart part;
@@ -66,7 +73,7 @@ class Lexicon {
     longest_ = std::max(longest_, lettersOf(said).size());
     const bool thumb = meaning == "thumb";
     for (size_t p = 0; p < kBodyParts; ++p)
-      if (meaning == kBodyPartNames[p] || (thumb && p == static_cast<size_t>(BodyPart::finger)))
+      if (meaning == bodyPartNames()[p] || (thumb && p == static_cast<size_t>(BodyPart::finger)))
         word.parts.push_back({static_cast<BodyPart>(p), weight});
     word.thumb = word.thumb || thumb;
     word.helps = word.helps || meaning == "helper";
@@ -206,7 +213,7 @@ void understand(const std::vector<std::string>& words, BoneName& out) {
 }  // namespace
 
 std::string bodyPartName(BodyPart part) {
-  std::string out = kBodyPartNames[static_cast<size_t>(part)];
+  std::string out = bodyPartNames()[static_cast<size_t>(part)];
   std::replace(out.begin(), out.end(), '-', ' ');
   return out;
 }

@@ -1,0 +1,41 @@
+// What the game does with materials by their role, held against its rulebook.
+#include <gmock/gmock.h>
+#include <gtest/gtest.h>
+
+#include "standin/role_effects.h"
+#include "support/examined.h"
+
+namespace rakugo {
+namespace {
+
+using standin::RoleEffect;
+
+TEST(RoleEffects, AreThoseOfTheRulebookWithItsTonesAndConditions) {
+  const auto book = test::kelpwick();
+  size_t expected = 0;
+  for (const rulebook::Kind& kind : book->kinds)
+    for (const rulebook::Role& role : kind.roles) {
+      SCOPED_TRACE(kind.id + " " + role.id);
+      // A card on which it acts, and one on which it does not.
+      base::Json card = base::Json::object();
+      if (!role.when.field.empty()) card[role.when.field] = role.when.is;
+      const RoleEffect* effect = standin::effectOf(kind.id, role.id, card);
+      if (role.effect.empty()) {
+        EXPECT_EQ(effect, nullptr);
+        continue;
+      }
+      ++expected;
+      ASSERT_NE(effect, nullptr) << "the bench shows it, and the game does nothing";
+      EXPECT_EQ(effect->act == RoleEffect::Act::glow, role.effect == "glow");
+      for (int c = 0; c < 3 && role.effect == "tint"; ++c)
+        EXPECT_FLOAT_EQ(effect->tone[c], role.swatch[static_cast<size_t>(c)]);
+      if (!role.when.field.empty()) {
+        EXPECT_EQ(standin::effectOf(kind.id, role.id, base::Json::object()), nullptr);
+        EXPECT_EQ(standin::effectOf(kind.id, role.id, base::Json{{role.when.field, "otherwise"}}), nullptr);
+      }
+    }
+  EXPECT_EQ(standin::roleEffects().size(), expected) << "the game does what no rulebook says";
+}
+
+}  // namespace
+}  // namespace rakugo
