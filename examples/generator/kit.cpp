@@ -9,12 +9,6 @@
 namespace rakugo::demo {
 namespace {
 
-// Where a bone begins.
-glm::vec3 at(const rulebook::Bone& bone) {
-  return {static_cast<float>(bone.at_m[0]), static_cast<float>(bone.at_m[1]),
-          static_cast<float>(bone.at_m[2])};
-}
-
 // Distance from a point to a segment.
 float distance(glm::vec3 p, glm::vec3 a, glm::vec3 b) {
   const glm::vec3 d = b - a;

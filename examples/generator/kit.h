@@ -10,6 +10,11 @@
 
 namespace rakugo::demo {
 
+/// Where a bone begins, in the game's space.
+inline glm::vec3 at(const rulebook::Bone& bone) {
+  return {static_cast<float>(bone.at_m[0]), static_cast<float>(bone.at_m[1]),
+          static_cast<float>(bone.at_m[2])};
+}
 /// A node without a mesh, below `parent` or a root.
 scene::NodeIndex addNode(scene::Model& model, const std::string& name, scene::NodeIndex parent);
 /// Shapes are put together from pieces: vertices that are alike where those meet become one, and those that

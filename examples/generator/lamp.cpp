@@ -10,8 +10,6 @@
 namespace rakugo::demo {
 namespace {
 
-constexpr float kPi = 3.14159265F;
-
 using scene::MaterialIndex;
 
 // How large and how finely a lamp is made.

@@ -10,13 +10,12 @@
 #include "bundle/manifest.h"
 #include "geometry/limb.h"
 #include "kit.h"
+#include "shapes.h"
 
 namespace rakugo::demo {
 namespace {
 
 using scene::NodeIndex;
-
-constexpr float kPi = 3.14159265F;
 
 glm::quat about(glm::vec3 axis, float degrees) { return glm::angleAxis(degrees * kPi / 180, axis); }
 constexpr glm::vec3 kForward{1, 0, 0}, kLeft{0, 1, 0}, kUp{0, 0, 1};
@@ -218,8 +217,6 @@ struct Made {
 };
 
 // Numbers that come out the same whatever library of mathematics made them.
-float rounded(float v) { return std::round(v * 65536) / 65536; }
-
 void key(scene::Channel& channel, float at_s, std::initializer_list<float> values) {
   channel.times_s.push_back(at_s);
   for (const float v : values) channel.values.push_back(rounded(v));

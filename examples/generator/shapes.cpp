@@ -3,11 +3,7 @@
 #include <cmath>
 
 namespace rakugo::demo {
-namespace {
-
-constexpr float kPi = 3.14159265F;
-
-}  // namespace
+namespace {}  // namespace
 
 uint32_t Shape::vertex(glm::vec3 p, glm::vec3 n, glm::vec2 uv) {
   primitive_.positions.push_back(p);

@@ -1,12 +1,17 @@
 // Building blocks of the demo's models: lathes, tubes, boxes. Metres, Z up, +X forward.
 #pragma once
 
+#include <cmath>
 #include <functional>
 #include <vector>
 
 #include "scene/model.h"
 
 namespace rakugo::demo {
+
+inline constexpr float kPi = 3.14159265F;
+/// A number that every library of mathematics gives alike: files made here are compared byte by byte.
+inline float rounded(float v) { return std::round(v * 65536.0F) / 65536.0F; }
 
 /// Collects triangles with smooth or sharp normals and UVs.
 class Shape {

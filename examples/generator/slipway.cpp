@@ -18,8 +18,6 @@ namespace fs = std::filesystem;
 using base::Json;
 using scene::NodeIndex;
 
-constexpr float kPi = 3.14159265F;
-
 // An open pipe of rings: each row a circle (an ellipse, seen along its axis) of `sides` corners; the
 // picture's seam is where it begins.
 struct Ring {

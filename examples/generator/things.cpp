@@ -9,11 +9,6 @@
 namespace rakugo::demo {
 namespace {
 
-constexpr float kPi = 3.14159265F;
-
-// A smooth number that every library of mathematics gives alike: files made here are compared byte by byte.
-float rounded(float v) { return std::round(v * 65536.0F) / 65536.0F; }
-
 scene::Primitive plain(const Shape& shape, const glm::mat4& to, scene::MaterialIndex material = {}) {
   scene::Primitive p = shape.finish(to, material);
   for (glm::vec3& v : p.positions) v = {rounded(v.x), rounded(v.y), rounded(v.z)};
@@ -54,12 +49,6 @@ Shape hull(float length, float beam, float depth, bool inside) {
   }
   out.sheet(rows, 0.5F, !inside);
   return out;
-}
-
-// The four bones of a limb as points, from the skeleton.
-glm::vec3 at(const rulebook::Bone& bone) {
-  return {static_cast<float>(bone.at_m[0]), static_cast<float>(bone.at_m[1]),
-          static_cast<float>(bone.at_m[2])};
 }
 
 Shape body(const rulebook::Skeleton& skeleton) {

@@ -90,9 +90,14 @@ void FindingsPanel::makeHead(QVBoxLayout* layout) {
 }
 
 bool FindingsPanel::wanted(const check::Finding& f) const {
-  if (f.caused_by && words_->text().trimmed().isEmpty()) return false;  // below its cause
-  const size_t sort = f.set_aside ? 3 : static_cast<size_t>(f.severity);
-  if (!narrow_[sort]->isChecked()) return false;
+  const auto chosen = [&](const check::Finding& one) {
+    return narrow_[one.set_aside ? 3 : static_cast<size_t>(one.severity)]->isChecked();
+  };
+  // Below its cause, where that one is shown.
+  if (f.caused_by && words_->text().trimmed().isEmpty() &&
+      chosen(session_.examination()->findings[*f.caused_by]))
+    return false;
+  if (!chosen(f)) return false;
   const QString words = words_->text().trimmed();
   return words.isEmpty() || q(f.sentence).contains(words, Qt::CaseInsensitive) ||
          q(f.place.text()).contains(words, Qt::CaseInsensitive);
@@ -100,8 +105,8 @@ bool FindingsPanel::wanted(const check::Finding& f) const {
 
 void FindingsPanel::refreshHead(const std::vector<check::Finding>& findings) {
   std::array<int, 4> counts{};
-  for (const check::Finding& f : findings)
-    if (!f.caused_by) ++counts[f.set_aside ? 3 : static_cast<size_t>(f.severity)];
+  // All of them, also those below their causes: the same numbers as the route's and the tool's.
+  for (const check::Finding& f : findings) ++counts[f.set_aside ? 3 : static_cast<size_t>(f.severity)];
   const QString texts[] = {tr("%1 stop").arg(counts[0]), tr("%1 show").arg(counts[1]),
                            tr("%1 to tidy").arg(counts[2]), tr("%1 set aside").arg(counts[3])};
   for (size_t i = 0; i < narrow_.size(); ++i) {

@@ -83,7 +83,9 @@ void writeVertex(base::ByteWriter& out, const scene::Primitive& p, uint32_t i, c
   const auto write = [&](auto v, int n, float fallback) {
     for (int c = 0; c < n; ++c) out.write<float>(finiteOr(v[c], fallback));
   };
-  write(space.position(p.positions[i]), 3, 0);
+  // A position that is not a number goes in as it is: the game refuses it, and so does a finding before.
+  const glm::vec3 position = space.position(p.positions[i]);
+  for (int c = 0; c < 3; ++c) out.write<float>(position[c]);
   write(space.direction(at(p.normals, i, glm::vec3(0, 0, 1))), 3, 0);
   if (layout.tangent) {
     const glm::vec4 tangent = at(p.tangents, i, glm::vec4(1, 0, 0, 1));

@@ -8,6 +8,7 @@
 #include "formats/gltf.h"
 #include "mod/store.h"
 #include "prepare/edit_steps.h"
+#include "support/broken_mod.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
@@ -230,19 +231,45 @@ TEST_F(CheckTest, TriangleAndVertexLimits) {
   expectOnly("mesh.part_triangles", true);
 }
 
-TEST_F(CheckTest, VerticesThatTheGameCannotNumber) {
+TEST_F(CheckTest, AnUnreadableSourceStopsOnlyWhatIsMadeOfIt) {
+  const auto severityOfIt = [&]() -> std::optional<Severity> {
+    const auto x = examine();
+    for (const Finding& f : x->findings)
+      if (f.check == "source.unreadable") return f.severity;
+    return std::nullopt;
+  };
+  EXPECT_EQ(severityOfIt(), std::nullopt);
+  ASSERT_TRUE(base::makeFolder(root_ / "sources/horn"));
+  ASSERT_TRUE(base::writeFileAtomic(root_ / "sources/horn/horn.wav", base::Bytes(3)));
+  state_.sources["horn"].file = "horn.wav";
+  EXPECT_EQ(severityOfIt(), Severity::tidy) << "no object has it";
+  state_.models["quay-lamp"].variants["tall"] = "horn";
+  EXPECT_EQ(severityOfIt(), Severity::shows) << "players miss that size";
+  state_.models["quay-lamp"].variants.clear();
+  state_.models["quay-lamp"].source = "horn";
+  EXPECT_EQ(severityOfIt(), Severity::stops);
+}
+
+TEST_F(CheckTest, VerticesAreCountedWhereTheGameHasThem) {
+  // The second of two is used by no triangle, and is not shipped.
   changeSource([](scene::Model& m) {
-    // Strips of 70,000 vertices beside the lamp's own.
-    scene::Primitive p;
-    for (uint32_t v = 0; v < 70'000; ++v)
-      p.positions.emplace_back(0.1F + 0.0001F * static_cast<float>(v % 700), 1.2F,
-                               0.0001F * static_cast<float>(v / 700));
-    p.normals.assign(p.positions.size(), {0, 1, 0});
-    p.uvs[0].assign(p.positions.size(), {0.5F, 0.5F});
-    for (uint32_t v = 0; v + 701 < p.positions.size(); v += 2)
-      p.indices.insert(p.indices.end(), {v, v + 700, v + 1});
-    m.editMesh(scene::MeshIndex(0)).primitives.push_back(std::move(p));
+    scene::Primitive& p = m.editMesh(scene::MeshIndex(0)).primitives[0];
+    for (int i = 0; i < 2; ++i) {
+      p.positions.emplace_back(std::numeric_limits<float>::quiet_NaN());
+      p.normals.emplace_back(0, 1, 0);
+      p.uvs[0].emplace_back(0.5F, 0.5F);
+    }
+    p.indices[0] = static_cast<uint32_t>(p.positions.size() - 2);
   });
+  const auto x = examine();
+  const auto found = std::find_if(x->findings.begin(), x->findings.end(),
+                                  [](const Finding& f) { return f.check == "mesh.not_finite"; });
+  ASSERT_NE(found, x->findings.end());
+  EXPECT_EQ(found->measured, "1");
+}
+
+TEST_F(CheckTest, VerticesThatTheGameCannotNumber) {
+  changeSource(test::addManyVertices);
   const auto found = [&] {
     const auto x = examine();
     return std::count_if(x->findings.begin(), x->findings.end(),

@@ -7,6 +7,7 @@
 #include "geometry/triangles.h"
 #include "prepare/edit_steps.h"
 #include "prepare/space_ops.h"
+#include "scene/rest_pose.h"
 
 namespace rakugo::check {
 namespace {
@@ -201,9 +202,26 @@ void checkNotFinite(const Context& context, const CheckRow& row, Findings& out) 
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     const scene::Model& model = *state.prepared.model;
     Tally tally;
-    eachPrimitive(model, [&](scene::NodeIndex part, const scene::Primitive& p, const glm::mat4&) {
-      tally.add(model, part, geometry::nonFiniteVertices(p.positions).size());
-    });
+    const auto world = scene::worldMatrices(model);
+    for (const scene::NodeIndex part : scene::reachedNodes(model)) {
+      const scene::Node& node = model.node(part);
+      if (!node.mesh.valid()) continue;
+      // What has bones is shipped as they put it, anything else as it is stored.
+      std::vector<glm::vec3> placed;
+      if (node.skin.valid()) placed = scene::placedPositions(model, part, world);
+      size_t first = 0, bad = 0;
+      for (const scene::Primitive& p : model.mesh(node.mesh).primitives) {
+        const std::span<const glm::vec3> shipped =
+            placed.empty() ? std::span(p.positions) : std::span(placed).subspan(first, p.positions.size());
+        first += p.positions.size();
+        const std::vector<uint32_t> wrong = geometry::nonFiniteVertices(shipped);
+        if (wrong.empty()) continue;
+        std::vector<bool> used(p.positions.size(), false);  // the others are not shipped
+        for (const uint32_t v : p.indices) used[v] = true;
+        for (const uint32_t v : wrong) bad += used[v] ? 1 : 0;
+      }
+      tally.add(model, part, bad);
+    }
     if (tally.count == 0) return;
     Finding f = begin(context, row,
                       countText(tally.count, "vertex", "vertices") + " of " + base::listText(tally.parts) +

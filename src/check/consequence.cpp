@@ -22,6 +22,20 @@ std::vector<const mod::ObjectDoc*> objectsOf(const Context& context, const Findi
   return out;
 }
 
+// What is wrong with a source stops the game only where a model of an object is made of it; a size of such a
+// model is missed by players; anything else is not shipped.
+Severity mostOfSource(const Context& context, const std::string& source) {
+  Severity out = Severity::tidy;
+  for (const auto& [name, doc] : context.mod->models) {
+    if (!mod::usesSource(doc, source)) continue;
+    FindingPlace place;
+    place.model = name;
+    if (objectsOf(context, place).empty() && !context.mod->objects.empty()) continue;
+    out = std::min(out, doc.source == source ? Severity::stops : Severity::shows);
+  }
+  return out;
+}
+
 }  // namespace
 
 Severity severityOf(Outcome outcome) {
@@ -67,6 +81,9 @@ void settle(const Context& context, const CheckRow& row, Finding& f) {
     if (f.severity == Severity::stops) f.severity = Severity::tidy;
     return;
   }
+  if (f.place.object.empty() && f.place.model.empty() && !f.place.source.empty() &&
+      f.severity == Severity::stops)
+    f.severity = mostOfSource(context, f.place.source);
   std::optional<Outcome> worst;
   const auto weigh = [&](const rulebook::Kind* kind) {
     const rulebook::Field* field = kind != nullptr ? kind->findField(f.place.field) : nullptr;

@@ -120,17 +120,7 @@ std::vector<Case> cases() {
        "lamplight",
        [](Broken& b) {
          b.book->index_bits = 16;
-         b.source([](scene::Model& m) {
-           scene::Primitive p;
-           for (uint32_t v = 0; v < 70'000; ++v)
-             p.positions.emplace_back(0.1F + 0.0001F * static_cast<float>(v % 700), 1.2F,
-                                      0.0001F * static_cast<float>(v / 700));
-           p.normals.assign(p.positions.size(), {0, 1, 0});
-           p.uvs[0].assign(p.positions.size(), {0.5F, 0.5F});
-           for (uint32_t v = 0; v + 701 < p.positions.size(); v += 2)
-             p.indices.insert(p.indices.end(), {v, v + 700, v + 1});
-           m.editMesh(scene::MeshIndex(0)).primitives.push_back(std::move(p));
-         });
+         b.source(test::addManyVertices);
        }},
       {{"size.reach", "picture.size", "picture.density"},
        "lamplight",
@@ -163,24 +153,7 @@ std::vector<Case> cases() {
        [](Broken& b) { b.source([](scene::Model& m) { primitive(m).uvs[0].clear(); }); }},
       {{"mesh.degenerate", "mesh.needles", "mesh.unused", "mesh.coincident"},
        "lamplight",
-       [](Broken& b) {
-         b.source([](scene::Model& m) {
-           scene::Primitive& p = primitive(m);
-           const auto put = [&](glm::vec3 way) {
-             p.positions.push_back(p.positions[p.indices[0]] + way);
-             p.normals.push_back(p.normals[p.indices[0]]);
-             p.uvs[0].push_back(p.uvs[0][p.indices[0]]);
-             return static_cast<uint32_t>(p.positions.size() - 1);
-           };
-           const uint32_t a = p.indices[0];
-           // Centimetres: a triangle of two corners, one a thousandth as high as it is long, a vertex beside
-           // all and one that is another once more.
-           p.indices.insert(p.indices.end(), {a, a, p.indices[1]});
-           p.indices.insert(p.indices.end(), {put({0, 3, 0}), put({10, 3, 0}), put({5, 3.0005F, 0})});
-           put({0, 5, 0});
-           p.indices.insert(p.indices.end(), {put({0, 0, 0}), put({0, 0, 4}), put({0, 4, 4})});
-         });
-       }},
+       [](Broken& b) { b.source(test::plantSmallFaults); }},
       {{"model.not_carried"},
        "lamplight",
        [](Broken& b) {

@@ -27,22 +27,7 @@ struct StepCase {
 Json whole(const char* part) { return Json{{"part", part}}; }
 
 // Faults that the demo's sources do not have, planted into the lamp's.
-void plant(Broken& b) {
-  b.source([](scene::Model& m) {
-    scene::Primitive& p = primitive(m);
-    const auto put = [&](glm::vec3 way) {
-      p.positions.push_back(p.positions[p.indices[0]] + way);
-      p.normals.push_back(p.normals[p.indices[0]]);
-      p.uvs[0].push_back(p.uvs[0][p.indices[0]]);
-      return static_cast<uint32_t>(p.positions.size() - 1);
-    };
-    const uint32_t a = p.indices[0];
-    p.indices.insert(p.indices.end(), {a, a, p.indices[1]});
-    p.indices.insert(p.indices.end(), {put({0, 3, 0}), put({10, 3, 0}), put({5, 3.0005F, 0})});
-    put({0, 5, 0});
-    p.indices.insert(p.indices.end(), {put({0, 0, 0}), put({0, 0, 4}), put({0, 4, 4})});
-  });
-}
+void plant(Broken& b) { b.source(test::plantSmallFaults); }
 // A corner on the longest side of a triangle, a hundred-thousandth beside it.
 void needled(Broken& b) {
   b.source([](scene::Model& m) {

@@ -11,6 +11,7 @@
 #include "prepare/ghosts.h"
 #include "scene/bones.h"
 #include "support/applied_steps.h"
+#include "support/broken_mod.h"
 #include "support/examined.h"
 #include "support/game_rig.h"
 #include "support/test_folder.h"
@@ -59,30 +60,6 @@ scene::Model body(float size = 1) {
   return out;
 }
 
-NodeIndex bone(const scene::Model& model, const char* name) {
-  for (size_t i = 0; i < model.nodes.size(); ++i)
-    if (model.nodes[i].name == name) return NodeIndex(i);
-  return {};
-}
-
-// A bone of the maker's own between a bone and what it hangs on, turned by so much; everything stands where
-// it stood.
-void putBetween(scene::Model& model, const char* name, glm::quat turn) {
-  const NodeIndex own = bone(model, name), parent = model.node(own).parent;
-  const NodeIndex between(model.nodes.size());
-  scene::Node node;
-  node.name = "twist";
-  node.key = "twist";
-  node.parent = parent;
-  node.children = {own};
-  node.local.turn = turn;
-  std::replace(model.node(parent).children.begin(), model.node(parent).children.end(), own, between);
-  model.nodes.push_back(node);
-  model.node(own).parent = between;
-  model.node(own).local.position = glm::conjugate(turn) * model.node(own).local.position;
-  model.node(own).local.turn = glm::conjugate(turn);
-}
-
 TEST(MotionRules, ABodyAsTheGamesIsInOrder) {
   for (const char* check : {"bones.bends", "bones.aims", "bones.floor", "bones.gone", "animation.tracks"})
     EXPECT_TRUE(run(check, body()).empty()) << check;
@@ -90,7 +67,7 @@ TEST(MotionRules, ABodyAsTheGamesIsInOrder) {
 
 TEST(MotionRules, AHandOnATwistedBoneAimsElsewhere) {
   scene::Model model = body();
-  putBetween(model, "hand.port", glm::angleAxis(1.0F, glm::vec3(0, 1, 0)));
+  test::insertAbove(model, "hand.port", glm::angleAxis(1.0F, glm::vec3(0, 1, 0)));
   const Findings found = run("bones.aims", model);
   ASSERT_EQ(found.size(), 1u);
   EXPECT_THAT(found[0].sentence, HasSubstr("Left hand of mate is turned 57 degrees elsewhere in"));
@@ -100,7 +77,7 @@ TEST(MotionRules, AHandOnATwistedBoneAimsElsewhere) {
 
 TEST(MotionRules, AKneeThatFoldsBackIsNamed) {
   scene::Model model = body();
-  putBetween(model, "knee.port", glm::angleAxis(3.14159265F, glm::vec3(0, 0, 1)));
+  test::insertAbove(model, "knee.port", glm::angleAxis(3.14159265F, glm::vec3(0, 0, 1)));
   const Findings found = run("bones.bends", model);
   ASSERT_EQ(found.size(), 1u);
   EXPECT_THAT(found[0].sentence, HasSubstr("Left shin of mate bends backwards in \""));
@@ -138,7 +115,7 @@ TEST(MotionRules, AMovementOfWhatIsNotThereIsTidiedUp) {
          scene::Interpolation::linear,
          {0},
          {0, 0, 0, 1}},
-        {bone(model, "head"), scene::AnimatedPath::turn, scene::Interpolation::linear, {0}, {0, 0, 0, 1}}},
+        {test::boneOf(model, "head"), scene::AnimatedPath::turn, scene::Interpolation::linear, {0}, {0, 0, 0, 1}}},
        ""});
   const Findings found = run("animation.tracks", model);
   ASSERT_EQ(found.size(), 1u);
@@ -148,7 +125,7 @@ TEST(MotionRules, AMovementOfWhatIsNotThereIsTidiedUp) {
 TEST(MotionRules, ALegThatIsLongerIsNamed) {
   EXPECT_TRUE(run("bones.unequal", body()).empty());
   scene::Model model = body();
-  model.node(bone(model, "foot.starboard")).local.position *= 1.2F;
+  model.node(test::boneOf(model, "foot.starboard")).local.position *= 1.2F;
   const Findings found = run("bones.unequal", model);
   ASSERT_EQ(found.size(), 1u);
   EXPECT_THAT(found[0].sentence, HasSubstr("knee.starboard of mate is 8"));
@@ -192,8 +169,8 @@ TEST(MotionRules, LooseAndLopsidedWeightsAndBrokenSkinsAreTold) {
 // An arm whose bones are called from one too low on: it has as many as the game asks for, one bone up.
 TEST(MotionRules, AChainThatIsShortIsStartedOneBoneUp) {
   scene::Model model = body();
-  putBetween(model, "collar.port", glm::quat(1, 0, 0, 0));
-  const NodeIndex hand = bone(model, "hand.port"), elbow = model.node(hand).parent;
+  test::insertAbove(model, "collar.port", glm::quat(1, 0, 0, 0));
+  const NodeIndex hand = test::boneOf(model, "hand.port"), elbow = model.node(hand).parent;
   std::erase(model.node(elbow).children, hand);
   const Findings found = run("bones.missing", model);
   ASSERT_EQ(found.size(), 1u);
@@ -205,7 +182,7 @@ TEST(MotionRules, AChainThatIsShortIsStartedOneBoneUp) {
   state.models["mate"].source = "mate";
   mend->apply(state);
   const mod::StepDoc& step = state.models["mate"].steps.at(0);
-  const NodeIndex above = bone(model, "twist"), collar = bone(model, "collar.port");
+  const NodeIndex above = test::boneOf(model, "twist"), collar = test::boneOf(model, "collar.port");
   EXPECT_EQ(test::applyStep(model, step.kind.c_str(), step.values, book()).state, prepare::StepState::good);
   EXPECT_EQ(model.node(above).name, "collar.port");
   EXPECT_EQ(model.node(collar).name, "arm.port");
@@ -213,7 +190,7 @@ TEST(MotionRules, AChainThatIsShortIsStartedOneBoneUp) {
   EXPECT_TRUE(run("bones.missing", model).empty());
   // Nothing is above a chain that hangs where the game's does.
   scene::Model plain = body();
-  std::erase(plain.node(bone(plain, "elbow.port")).children, bone(plain, "hand.port"));
+  std::erase(plain.node(test::boneOf(plain, "elbow.port")).children, test::boneOf(plain, "hand.port"));
   const Findings others = run("bones.missing", plain);
   for (const Mend& one : others.at(0).mends) EXPECT_THAT(one.label, testing::Not(HasSubstr("one bone up")));
 }

@@ -171,45 +171,8 @@ std::vector<Body> bodies() {
   return out;
 }
 
-struct Tally {
-  size_t slots = 0, right = 0, sure = 0, bodies = 0, facing = 0;
-  std::vector<std::string> wrong;
-  void add(const Habit& habit, const Body& body) {
-    const test::Naming name = test::naming(habit);
-    const Built built = test::Builder(body, name).build();
-    const BoneMatch match = matchBones(built.model, keeper(), book());
-    const std::string where = std::string(habit.name) + ", " + body.name + ", " +
-                              std::to_string(body.spines) + " spine bones" +
-                              (body.backward ? ", backward: " : ": ");
-    EXPECT_FALSE(match.sides_swapped) << where;
-    ++bodies;
-    facing +=
-        match.facing == (body.backward ? BoneMatch::Facing::backward : BoneMatch::Facing::forward) ? 1 : 0;
-    for (size_t s = 0; s < keeper().bones.size(); ++s) {
-      const rulebook::Bone& slot = keeper().bones[s];
-      const SlotMatch& found = match.slots[s];
-      const auto at = built.bones.find(test::truth(slot));
-      const NodeIndex wanted = at != built.bones.end() ? at->second : NodeIndex();
-      ++slots;
-      sure += found.sure ? 1 : 0;
-      if (found.bone == wanted || (!found.bone.valid() && !wanted.valid())) {
-        ++right;
-        continue;
-      }
-      wrong.push_back(where + slot.id + " is " +
-                      (found.bone.valid() ? built.model.node(found.bone).name : "none") + ", not " +
-                      (wanted.valid() ? built.model.node(wanted).name : "none") + ". " + found.reason);
-      EXPECT_FALSE(found.sure) << wrong.back();
-      for (const auto& [tag, bone] : built.bones)
-        EXPECT_FALSE(found.bone == bone && slot.side != rulebook::Side::centre &&
-                     tag.side == (slot.side == rulebook::Side::left ? 2 : 1))
-            << wrong.back();
-    }
-  }
-};
-
 TEST(BoneLanguages, BodiesThatFaceEitherWayAreFoundInSixteenOfThem) {
-  Tally tally;
+  test::SlotTally tally(book());
   for (const Language& language : kLanguages)
     for (const Body& body : bodies()) tally.add(habitOf(language), body);
   EXPECT_EQ(tally.bodies, 160u);
@@ -224,7 +187,7 @@ TEST(BoneLanguages, BodiesThatFaceEitherWayAreFoundInSixteenOfThem) {
 }
 
 TEST(BoneLanguages, TheTenHabitsAreFoundOnBodiesThatFaceEitherWay) {
-  Tally tally;
+  test::SlotTally tally(book());
   for (const Habit& habit : test::habits())
     for (const Body& body : bodies()) tally.add(habit, body);
   EXPECT_GE(static_cast<double>(tally.right), 0.98 * static_cast<double>(tally.slots))

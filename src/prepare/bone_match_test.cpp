@@ -37,43 +37,15 @@ using test::Tag;
 using test::truth;
 
 TEST(BoneMatch, FortySkeletonsInTenHabitsAreFoundAndNothingWrongIsCalledSure) {
-  size_t slots = 0, right = 0, sure = 0, skeletons = 0;
-  std::vector<std::string> wrong;
+  test::SlotTally tally(book());
   for (const Habit& habit : habits())
-    for (const Body& body : kBodies) {
-      const Naming name = naming(habit);
-      const Built built = Builder(body, name).build();
-      const BoneMatch match = matchBones(built.model, keeper(), book());
-      ++skeletons;
-      EXPECT_FALSE(match.sides_swapped) << habit.name << ", " << body.name;
-      for (size_t s = 0; s < keeper().bones.size(); ++s) {
-        const rulebook::Bone& slot = keeper().bones[s];
-        const SlotMatch& found = match.slots[s];
-        const auto at = built.bones.find(truth(slot));
-        const NodeIndex wanted = at != built.bones.end() ? at->second : NodeIndex();
-        ++slots;
-        sure += found.sure ? 1 : 0;
-        if (found.bone == wanted || (!found.bone.valid() && !wanted.valid())) {
-          ++right;
-          continue;
-        }
-        const std::string text = std::string(habit.name) + ", " + body.name + ": " + slot.id + " is " +
-                                 (found.bone.valid() ? built.model.node(found.bone).name : "none") +
-                                 ", not " + (wanted.valid() ? built.model.node(wanted).name : "none") + ". " +
-                                 found.reason;
-        wrong.push_back(text);
-        EXPECT_FALSE(found.sure) << text;
-        // A left one for a right one is the worst of all.
-        for (const auto& [tag, bone] : built.bones) {
-          const bool taken = found.bone == bone && slot.side != rulebook::Side::centre;
-          EXPECT_FALSE(taken && tag.side == (slot.side == rulebook::Side::left ? 2 : 1)) << text;
-        }
-      }
-    }
-  EXPECT_EQ(skeletons, 40u);
-  EXPECT_GE(static_cast<double>(right), 0.98 * static_cast<double>(slots)) << right << " of " << slots << "\n"
-                                                                           << testing::PrintToString(wrong);
-  EXPECT_GE(static_cast<double>(sure), 0.7 * static_cast<double>(slots)) << "much is sure, or it is no help";
+    for (const Body& body : kBodies) tally.add(habit, body);
+  EXPECT_EQ(tally.bodies, 40u);
+  EXPECT_GE(static_cast<double>(tally.right), 0.98 * static_cast<double>(tally.slots))
+      << tally.right << " of " << tally.slots << "\n"
+      << testing::PrintToString(tally.wrong);
+  EXPECT_GE(static_cast<double>(tally.sure), 0.7 * static_cast<double>(tally.slots))
+      << "much is sure, or it is no help";
 }
 
 Built usual(const Naming& name) { return Builder(kBodies[1], name).build(); }

@@ -21,7 +21,7 @@ bool keepsExtensions(const Model& model) {
                      [&](const auto& mesh) { return saysExtensions(mesh->kept) || in(mesh->primitives); });
 }
 
-// Which of a list are kept, and the new number of each.
+// Which of a list are kept, and the new number of each; all are kept before the first number is asked for.
 class Places {
  public:
   Places(size_t count, bool all) : kept_(count, all) {}
@@ -30,7 +30,12 @@ class Places {
   template <class Index>
   [[nodiscard]] Index moved(Index i) const {
     if (!i.valid() || !kept_[i.value()]) return {};
-    return Index(static_cast<uint32_t>(std::count(kept_.begin(), kept_.begin() + i.value(), true)));
+    if (numbers_.empty()) {
+      numbers_.reserve(kept_.size());
+      uint32_t next = 0;
+      for (const bool kept : kept_) numbers_.push_back(kept ? next++ : next);
+    }
+    return Index(numbers_[i.value()]);
   }
   template <class T>
   void apply(std::vector<T>& list) const {
@@ -45,6 +50,7 @@ class Places {
 
  private:
   std::vector<bool> kept_;
+  mutable std::vector<uint32_t> numbers_;
 };
 
 bool unit(glm::vec3 v) { return geometry::finite(v) && std::abs(glm::dot(v, v) - 1) < 1e-4F; }

@@ -29,12 +29,13 @@ std::multiset<std::string> allOf(const check::Examination& x) {
 }
 
 TEST(Mends, CureTheirOwnFindingBringNoStopAndCanBeTakenBack) {
+  const test::TestFolder own;
   std::mt19937 random(16);
   const size_t wanted = test::mutantCount(280);
   std::map<std::string, size_t> applied;
   size_t failures = 0;
   for (const char* name : test::kKelpwickMods) {
-    const std::filesystem::path folder = std::filesystem::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name;
+    const std::filesystem::path folder = own.copyOfMod(name, name);
     const mod::ModState state = test::loadedDemoMod(folder);
     check::Examiner examiner(folder, test::shippedBook(state.card.rulebook));
     const auto examine = [&](const mod::ModState& one) {
@@ -44,7 +45,7 @@ TEST(Mends, CureTheirOwnFindingBringNoStopAndCanBeTakenBack) {
     for (size_t i = 0; i < (wanted + std::size(test::kKelpwickMods) - 1) / std::size(test::kKelpwickMods);
          ++i) {
       mod::ModState mutant = state;
-      const std::string what = std::string(name) + test::mutate(mutant, *whole, random);
+      const std::string what = std::string(name) + test::mutate(mutant, *whole, random, folder);
       const auto x = *examiner.tryMends(examine(mutant));
       std::vector<const check::Finding*> mendable;
       for (const check::Finding& f : x->findings)

@@ -89,7 +89,7 @@ TEST(Parity, TheGameRefusesIfAndOnlyIfAFindingStops) {
                             ? fs::path("/dev/shm") / ("rakugo-parity-" + std::to_string(::getpid()))
                             : own.path() / "mods";
   for (const char* name : test::kKelpwickMods) {
-    const fs::path folder = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods" / name;
+    const fs::path folder = own.copyOfMod(name, std::string(name) + "-mod");
     const mod::ModState state = test::loadedDemoMod(folder);
     check::Examiner examiner(folder, test::shippedBook(state.card.rulebook));
     build::BuildCache cache(own.path() / name);
@@ -97,7 +97,7 @@ TEST(Parity, TheGameRefusesIfAndOnlyIfAFindingStops) {
     for (size_t i = 0; i < (wanted + std::size(test::kKelpwickMods) - 1) / std::size(test::kKelpwickMods);
          ++i) {
       mod::ModState mutant = state;
-      const std::string what = std::string(name) + test::mutate(mutant, *whole, random);
+      const std::string what = std::string(name) + test::mutate(mutant, *whole, random, folder);
       const auto x = *examiner.examine(std::make_shared<const mod::ModState>(mutant));
       build::BuildOptions options;
       options.cache = &cache;

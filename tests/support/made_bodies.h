@@ -2,6 +2,8 @@
 // bones.
 #pragma once
 
+#include <gtest/gtest.h>
+
 #include <cmath>
 #include <functional>
 #include <map>
@@ -10,6 +12,7 @@
 #include <tuple>
 #include <vector>
 
+#include "prepare/bone_match.h"
 #include "rulebook/rulebook.h"
 #include "support/made_rig.h"
 
@@ -353,5 +356,52 @@ inline Tag truth(const rulebook::Bone& slot) {
   const std::string& part = kParts.at(id);
   return {part, side, part == "spine" || part == "neck" ? 1 : 0};
 }
+
+// How many of the keeper's slots are matched to the right bones, over all bodies that are added.
+struct SlotTally {
+  explicit SlotTally(const rulebook::Rulebook& of) : book(of), skeleton(*of.findSkeleton("keeper")) {}
+
+  const rulebook::Rulebook& book;
+  const rulebook::Skeleton& skeleton;
+  size_t slots = 0, right = 0, sure = 0, bodies = 0, facing = 0;
+  std::vector<std::string> wrong;
+
+  void add(const Habit& habit, const Body& body) {
+    using Facing = prepare::BoneMatch::Facing;
+    const Built built = Builder(body, naming(habit)).build();
+    const prepare::BoneMatch match = prepare::matchBones(built.model, skeleton, book);
+    const std::string where = std::string(habit.name) + ", " + body.name + ", " +
+                              std::to_string(body.spines) + " spine bones" +
+                              (body.backward ? ", backward: " : ": ");
+    EXPECT_FALSE(match.sides_swapped) << where;
+    ++bodies;
+    facing += match.facing == (body.backward ? Facing::backward : Facing::forward) ? 1 : 0;
+    for (size_t s = 0; s < skeleton.bones.size(); ++s)
+      addSlot(built, skeleton.bones[s], match.slots[s], where);
+  }
+
+  void addSlot(const Built& built, const rulebook::Bone& slot, const prepare::SlotMatch& found,
+               const std::string& where) {
+    const auto at = built.bones.find(truth(slot));
+    const NodeIndex wanted = at != built.bones.end() ? at->second : NodeIndex();
+    ++slots;
+    sure += found.sure ? 1 : 0;
+    if (found.bone == wanted || (!found.bone.valid() && !wanted.valid())) {
+      ++right;
+      return;
+    }
+    const auto nameOf = [&](NodeIndex bone) {
+      return bone.valid() ? built.model.node(bone).name : std::string("none");
+    };
+    wrong.push_back(where + slot.id + " is " + nameOf(found.bone) + ", not " + nameOf(wanted) + ". " +
+                    found.reason);
+    EXPECT_FALSE(found.sure) << wrong.back();
+    // A left one for a right one is the worst of all.
+    for (const auto& [tag, bone] : built.bones)
+      EXPECT_FALSE(found.bone == bone && slot.side != rulebook::Side::centre &&
+                   tag.side == (slot.side == rulebook::Side::left ? 2 : 1))
+          << wrong.back();
+  }
+};
 
 }  // namespace rakugo::test

@@ -9,6 +9,7 @@
 #include "check/examiner.h"
 #include "mod/store.h"
 #include "prepare/step.h"
+#include "support/broken_sources.h"
 #include "support/examined.h"
 
 namespace rakugo::test {
@@ -41,10 +42,12 @@ struct Mutation {
 
 class Mutator {
  public:
-  Mutator(std::mt19937& random, const check::Examination& x) : random_(random), x_(x), mod_(*x.mod) {}
+  /// `folder` is a copy of the mod that broken sources may be written into.
+  Mutator(std::mt19937& random, const check::Examination& x, std::filesystem::path folder)
+      : random_(random), x_(x), mod_(*x.mod), folder_(std::move(folder)) {}
 
   Mutation next() {
-    switch (random_() % 16) {
+    switch (random_() % 20) {
       case 0:
       case 1:
       case 2:
@@ -72,6 +75,13 @@ class Mutator {
         return copies();
       case 14:
         return documents();
+      case 15:
+      case 16:
+        return brokenFile();
+      case 17:
+        return sound();
+      case 18:
+        return names();
       default:
         return parts();
     }
@@ -314,16 +324,79 @@ class Mutator {
     }
   }
 
+  Mutation brokenFile() {
+    const std::string source = nameIn(mod_.sources);
+    const SourceFault& fault = sourceFaults()[below(sourceFaults().size())];
+    if (source.empty()) return names();
+    return {source + " " + fault.name, [=, folder = folder_](mod::ModState& m) {
+              const auto doc = m.sources.find(source);
+              if (doc != m.sources.end()) doc->second = brokenSource(folder, source, doc->second, fault);
+            }};
+  }
+  Mutation sound() {
+    // One that can be heard for a moment, one that is cut short, and one that is none.
+    base::Bytes bytes;
+    for (const unsigned char c :
+         std::string("RIFF\x2c\0\0\0WAVEfmt \x10\0\0\0\1\0\1\0\x40\x1f\0\0\x80\x3e\0\0"
+                     "\2\0\x10\0data\x8\0\0\0\0\0\1\0\2\0\3\0",
+                     52))
+      bytes.push_back(std::byte{c});
+    static const char* const kWhich[] = {"horn", "cut-horn", "no-horn"};
+    const size_t which = below(3);
+    bytes.resize(which == 0 ? bytes.size() : which == 1 ? 46 : 3);
+    const std::string name = kWhich[which];
+    return {"sound " + name, [=, folder = folder_](mod::ModState& m) {
+              const std::filesystem::path path = folder / "sources" / name / "horn.wav";
+              if (!base::makeFolder(path.parent_path()) || !base::writeFileAtomic(path, bytes)) return;
+              mod::SourceDoc doc;
+              doc.file = "horn.wav";
+              doc.files = {{"horn.wav", base::hex(base::sha256(bytes))}};
+              m.sources[name] = doc;
+            }};
+  }
+  Mutation names() {
+    static const char* const kNames[] = {"UPPER", "two words", "\xC3\xBC\xC3\xB1", "a.b", "-", "x"};
+    static const char* const kTexts[] = {"", " ", "\xC3\xBC\xE4\xBD\xA0", "\x01\n\t", "\xFF\xFE", "a/b", "x"};
+    const std::string object = nameIn(mod_.objects), name = kNames[below(std::size(kNames))];
+    std::string text = kTexts[below(std::size(kTexts))];
+    if (below(6) == 0) text = std::string(500, 'n');
+    switch (below(6)) {
+      case 0:
+        return {"object called " + name, [=](mod::ModState& m) {
+                  auto doc = m.objects.extract(object);
+                  if (doc.empty()) return;
+                  doc.key() = name;
+                  m.objects.insert(std::move(doc));
+                }};
+      case 1:
+        return {"object titled " + text, [=](mod::ModState& m) {
+                  if (m.objects.count(object) != 0) m.objects[object].title = text;
+                }};
+      case 2:
+        // One without an id is not even read.
+        return {"mod id " + text, [=](mod::ModState& m) { m.card.id = text.empty() ? "x" : text; }};
+      case 3:
+        return {"mod version " + text, [=](mod::ModState& m) { m.card.version = text; }};
+      case 4:
+        return {"mod titled " + text, [=](mod::ModState& m) { m.card.title = text; }};
+      default:
+        return {"for rulebook version " + text, [=](mod::ModState& m) { m.card.rulebook_version = text; }};
+    }
+  }
+
   std::mt19937& random_;
   const check::Examination& x_;
   const mod::ModState& mod_;
+  std::filesystem::path folder_;
 };
 
-/// Changes `mutant`, a copy of the mod that was examined, in one to three ways; says how.
-inline std::string mutate(mod::ModState& mutant, const check::Examination& whole, std::mt19937& random) {
+/// Changes `mutant`, a copy of the mod in `folder` that was examined, in one to three ways; says how. Sources
+/// that it breaks are written there under new names.
+inline std::string mutate(mod::ModState& mutant, const check::Examination& whole, std::mt19937& random,
+                          const std::filesystem::path& folder) {
   std::string what;
   for (size_t n = 0; n < 1 + random() % 3; ++n) {
-    const Mutation mutation = Mutator(random, whole).next();
+    const Mutation mutation = Mutator(random, whole, folder).next();
     what += "; " + mutation.what;
     mutation.apply(mutant);
   }

@@ -213,6 +213,8 @@ TEST_F(StationsWindowTest, FindingsAreNarrowedGroupedAndSetAside) {
   };
   QTest::qWait(50);
   ASSERT_EQ(rows(), 12) << "where the origin lies is said with the wrong unit";
+  EXPECT_EQ(test::find<QPushButton>(*window_, "only-shows")->text(), QStringLiteral("11 show"))
+      << "all of them, as the route and the tool count";
   ASSERT_TRUE(test::click(*window_, "with-size.unit"));
   QTest::qWait(30);
   ASSERT_TRUE(test::find<QWidget>(*window_, "effect-origin.place"));
