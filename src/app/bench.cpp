@@ -204,16 +204,19 @@ void Bench::showMarks(std::vector<glm::vec3> marks, std::optional<size_t> chosen
 }
 
 void Bench::fit() {
-  if (!scene_ || scene_->bounds_m.empty()) return;
+  if (!scene_) return;
   geometry::Bounds box = scene_->bounds_m;
-  // The ghost is taken in as long as it is of a like size; a speck or a mountain is left out.
+  const float own_m = box.empty() ? 0 : glm::length(box.size());
+  // The ghost is taken in as long as it is of a like size; a speck or a mountain is left out. Where there is
+  // nothing of the model, the ghost is what one sees.
   if (ghost_)
     for (const BenchPart& part : scene_->ghost) {
       const glm::vec3 low(part.mesh.bounds_min[0], part.mesh.bounds_min[1], part.mesh.bounds_min[2]),
           high(part.mesh.bounds_max[0], part.mesh.bounds_max[1], part.mesh.bounds_max[2]);
-      const float ratio = glm::length(high - low) / std::max(glm::length(scene_->bounds_m.size()), 1e-6F);
-      if (ratio < 4 && ratio > 0.25F) box.add({low, high});
+      const float ratio = glm::length(high - low) / std::max(own_m, 1e-6F);
+      if (own_m < 1e-6F || (ratio < 4 && ratio > 0.25F)) box.add({low, high});
     }
+  if (box.empty()) box = {glm::vec3(-0.5F), glm::vec3(0.5F)};
   camera_.fit(box.min, box.max, static_cast<float>(width()) / static_cast<float>(std::max(height(), 1)));
   // Room for the dimension lines beside the model.
   camera_.distance_m *= 1.1F;

@@ -247,7 +247,7 @@ void FindingsPanel::addButtons(const check::Finding& finding, QWidget* row, QVBo
     connect(up, &QPushButton::clicked, this, [this, m = check::takeUp(finding)] { mend(m); });
     buttons->addWidget(up);
   } else if (!finding.mends.empty()) {
-    auto* button = new QPushButton(q(finding.mends.front().label), row);
+    auto* button = new NameButton(q(finding.mends.front().label), row, 400);
     button->setObjectName(QStringLiteral("mend-") + q(finding.check));
     button->setAccessibleName(tr("Mend: %1").arg(q(finding.mends.front().label)));
     connect(button, &QPushButton::clicked, this, [this, m = finding.mends.front()] { mend(m); });

@@ -8,14 +8,32 @@
 #include <QPainter>
 #include <QScreen>
 #include <QScrollArea>
+#include <QStyleOptionButton>
+#include <QStylePainter>
 #include <QSvgRenderer>
 #include <QTimer>
 
 namespace rakugo::app {
 namespace {
 
+// The text with places in long words where a line may end: names are of any length, and would widen a column.
+QString breakable(const QString& text) {
+  constexpr int kLongest = 30;
+  QString out;
+  int run = 0;
+  for (const QChar c : text) {
+    run = c.isSpace() ? 0 : run + 1;
+    if (run > kLongest && !c.isLowSurrogate()) {
+      out += QChar(0x200B);
+      run = 1;
+    }
+    out += c;
+  }
+  return out;
+}
+
 QLabel* toned(const QString& text, const char* tone, const QFont& font, QWidget* parent) {
-  auto* label = new QLabel(text, parent);
+  auto* label = new QLabel(breakable(text), parent);
   label->setFont(font);
   label->setWordWrap(true);
   label->setTextFormat(Qt::PlainText);
@@ -55,6 +73,25 @@ QLabel* heading(const QString& text, QWidget* parent) {
 QLabel* quietText(const QString& text, QWidget* parent) { return toned(text, "quiet", typeface(12), parent); }
 QLabel* plainText(const QString& text, QWidget* parent) { return toned(text, "ink", typeface(13), parent); }
 
+NameButton::NameButton(const QString& name, QWidget* parent, int most_px)
+    : QPushButton(name, parent), most_px_(most_px) {
+  setToolTip(name);
+  setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+}
+QSize NameButton::sizeHint() const {
+  const QSize whole = QPushButton::sizeHint();
+  return {std::min(whole.width(), most_px_), whole.height()};
+}
+QSize NameButton::minimumSizeHint() const { return {40, QPushButton::minimumSizeHint().height()}; }
+void NameButton::paintEvent(QPaintEvent*) {
+  QStyleOptionButton option;
+  initStyleOption(&option);
+  const QRect room = style()->subElementRect(QStyle::SE_PushButtonContents, &option, this);
+  const int icon = option.icon.isNull() ? 0 : option.iconSize.width() + 4;
+  option.text = fontMetrics().elidedText(text(), Qt::ElideRight, room.width() - icon);
+  QStylePainter(this).drawControl(QStyle::CE_PushButton, option);
+}
+
 QFrame* hairline(QWidget* parent) {
   auto* line = new QFrame(parent);
   line->setFixedHeight(1);
@@ -80,7 +117,7 @@ QString shownPath(const std::filesystem::path& path) {
              : whole;
 }
 
-QString escaped(const std::string& text) { return q(text).toHtmlEscaped(); }
+QString escaped(const std::string& text) { return breakable(q(text)).toHtmlEscaped(); }
 
 QPushButton* signButton(Sign sign, const QString& name, QWidget* parent) {
   auto* button = new QPushButton(parent);

@@ -22,11 +22,26 @@ QLabel* quietText(const QString& text, QWidget* parent = nullptr);
 QLabel* plainText(const QString& text, QWidget* parent = nullptr);
 /// A hairline.
 QFrame* hairline(QWidget* parent = nullptr);
+/// A button with the name of a thing in it: as wide as its text, up to `most_px`; a longer one, or one that
+/// finds less room, is cut with dots and said whole by its tip.
+class NameButton : public QPushButton {
+  Q_OBJECT
+ public:
+  explicit NameButton(const QString& name, QWidget* parent = nullptr, int most_px = 200);
+  [[nodiscard]] QSize sizeHint() const override;
+  [[nodiscard]] QSize minimumSizeHint() const override;
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+
+ private:
+  int most_px_;
+};
 /// Removes and deletes everything in a layout.
 void clearLayout(QLayout* layout);
 /// A path for people: the home folder is "~".
 QString shownPath(const std::filesystem::path& path);
-/// Escapes text for rich labels.
+/// Escapes text for rich labels; long words may be broken.
 QString escaped(const std::string& text);
 
 /// Signs on small buttons, drawn by us.

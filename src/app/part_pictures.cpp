@@ -18,15 +18,17 @@ constexpr size_t kMostKept = 400;  // pictures
 
 // A triangle filled into the picture where it is nearer than what is there.
 void fill(QImage& picture, std::vector<float>& depth, const glm::vec3 (&at)[3], QRgb color) {
+  const glm::vec2 u = glm::vec2(at[1]) - glm::vec2(at[0]), v = glm::vec2(at[2]) - glm::vec2(at[0]);
+  const float area = u.x * v.y - u.y * v.x;
+  if (!std::isfinite(area) || std::abs(area) < 1e-9F) return;
   const int side = picture.width();
-  const auto cut = [side](float v) { return std::clamp(static_cast<int>(std::floor(v)), 0, side - 1); };
+  const auto cut = [side](float at_px) {
+    return std::clamp(static_cast<int>(std::floor(at_px)), 0, side - 1);
+  };
   const int left = cut(std::min({at[0].x, at[1].x, at[2].x})),
             right = cut(std::max({at[0].x, at[1].x, at[2].x})),
             top = cut(std::min({at[0].y, at[1].y, at[2].y})),
             bottom = cut(std::max({at[0].y, at[1].y, at[2].y}));
-  const glm::vec2 u = glm::vec2(at[1]) - glm::vec2(at[0]), v = glm::vec2(at[2]) - glm::vec2(at[0]);
-  const float area = u.x * v.y - u.y * v.x;
-  if (std::abs(area) < 1e-9F) return;
   for (int y = top; y <= bottom; ++y)
     for (int x = left; x <= right; ++x) {
       const glm::vec2 p =

@@ -298,7 +298,7 @@ void SourceDetails::showNotes(const formats::ReadModel& read) {
 
 void SourceDetails::fact(const QString& what, const QString& value) {
   auto* label = new QLabel(QStringLiteral("<span style='color:%1'>%2</span> &nbsp;%3")
-                               .arg(theme().quiet.name(), what.toHtmlEscaped(), value.toHtmlEscaped()),
+                               .arg(theme().quiet.name(), what.toHtmlEscaped(), escaped(s(value))),
                            this);
   label->setWordWrap(true);
   column_->addWidget(label);

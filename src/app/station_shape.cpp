@@ -211,7 +211,7 @@ void ShapeStation::refresh() {
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(std::min(depth, 6) * 12, 0, 0, 0);
     layout->setSpacing(2);
-    auto* name = new QPushButton(q(node.name.empty() ? node.key : node.name), row);
+    auto* name = new NameButton(q(node.name.empty() ? node.key : node.name), row);
     name->setObjectName(QStringLiteral("part-") + q(node.key));
     name->setProperty("quiet", true);
     name->setCheckable(true);

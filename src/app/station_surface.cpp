@@ -108,14 +108,15 @@ void SurfaceStation::refresh() {
         tr("Roles of a %1: %2").arg(q(base::lowerAscii(kind->title)), wanted.join(QStringLiteral("   "))),
         this));
   }
-  for (const scene::MaterialIndex m : used) addCard(model, model.materials[m.value()], kind);
+  for (const scene::MaterialIndex m : used) addCard(*state, model.materials[m.value()]);
   column_->addStretch();
   for (QWidget* w : findChildren<QWidget*>())
     if (!focused.isEmpty() && w->objectName() == focused && w->isVisibleTo(this)) w->setFocus();
 }
 
-void SurfaceStation::addCard(const scene::Model& model, const scene::Material& material,
-                             const rulebook::Kind* kind) {
+void SurfaceStation::addCard(const check::ModelState& state, const scene::Material& material) {
+  const scene::Model& model = *state.prepared.model;
+  const rulebook::Kind* kind = state.kind;
   const BenchMaterial* drawn = nullptr;
   if (session_.scene())
     for (const BenchMaterial& one : session_.scene()->materials)
@@ -128,7 +129,8 @@ void SurfaceStation::addCard(const scene::Model& model, const scene::Material& m
   layout->setContentsMargins(10, 9, 10, 9);
   layout->setSpacing(10);
   const scene::TextureUse& base_color = material.base_color_texture;
-  const bool missing = base_color.image.valid() && !model.images[base_color.image.value()].bytes;
+  const bool missing = base_color.image.valid() && (!model.images[base_color.image.value()].bytes ||
+                                                    state.pictures[base_color.image.value()].error);
   const glm::vec4 c = glm::clamp(material.base_color, 0.0F, 1.0F);
   // The factor is linear light (glTF 2.0, section 3.9.2); screens want it encoded.
   const auto encoded = [](float v) { return std::pow(v, 1 / 2.2F); };
@@ -138,11 +140,11 @@ void SurfaceStation::addCard(const scene::Model& model, const scene::Material& m
                     0, Qt::AlignTop);
   auto* column = new QVBoxLayout;
   column->setSpacing(4);
-  auto* name = new QPushButton(q(material.name.empty() ? material.key : material.name), card);
+  auto* name = new NameButton(q(material.name.empty() ? material.key : material.name), card);
   name->setObjectName(QStringLiteral("show-material-") + q(material.key));
   name->setProperty("quiet", true);
   name->setStyleSheet(QStringLiteral("text-align: left; font-weight: bold; padding-left: 0;"));
-  name->setToolTip(tr("Show a part that wears it"));
+  name->setToolTip(tr("Show a part that wears %1").arg(name->text()));
   connect(name, &QPushButton::clicked, this, [this, key = material.key] {
     if (!session_.scene()) return;
     for (const BenchPart& part : session_.scene()->parts)
@@ -178,10 +180,11 @@ void SurfaceStation::addCard(const scene::Model& model, const scene::Material& m
     any = true;
     const scene::Image& image = model.images[use.image.value()];
     const QString file = image.uri.empty() ? tr("inside the model file") : q(image.uri);
-    QLabel* line = image.bytes
-                       ? quietText(QStringLiteral("%1: %2").arg(q(slot.name), file), card)
-                       : plainText(QStringLiteral("◆ %1: %2 is missing").arg(q(slot.name), file), card);
-    if (!image.bytes) line->setProperty("tone", QByteArray("stops"));
+    const bool damaged = state.pictures[use.image.value()].error.has_value();
+    QLabel* line = !image.bytes ? plainText(tr("◆ %1: %2 is missing").arg(q(slot.name), file), card)
+                   : damaged    ? plainText(tr("◆ %1: %2 is damaged").arg(q(slot.name), file), card)
+                                : quietText(QStringLiteral("%1: %2").arg(q(slot.name), file), card);
+    if (!image.bytes || damaged) line->setProperty("tone", QByteArray("stops"));
     column->addWidget(line);
   }
   if (!any) column->addWidget(quietText(tr("no pictures: a plain colour"), card));

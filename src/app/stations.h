@@ -203,7 +203,7 @@ class SurfaceStation : public StationPanel {
   void showPlace(const check::FindingPlace& place) override;
 
  private:
-  void addCard(const scene::Model& model, const scene::Material& material, const rulebook::Kind* kind);
+  void addCard(const check::ModelState& state, const scene::Material& material);
   void giveRole(const std::string& material, const std::string& role, const QString& title);
   std::map<std::string, QWidget*> cards_;
 };

@@ -116,7 +116,7 @@ check::FoundFault StructurePanel::foundOf(FaultCode code) const {
 void StructurePanel::addRow(const check::FoundFault& fault) {
   const FaultCode code = fault.code;
   const bool here = walked_ == code;
-  auto* name = new QPushButton(sentence(code, fault.count), this);
+  auto* name = new NameButton(sentence(code, fault.count), this);
   name->setObjectName(QStringLiteral("fault-") + QLatin1String(scene::faultName(code)));
   name->setProperty("quiet", true);
   name->setCheckable(true);
@@ -151,7 +151,7 @@ void StructurePanel::addWalk(FaultCode code, size_t places) {
   }
   const auto mends = check::mendsOf(code, glm::length(session_.prepared()->box_m.size()));
   for (const check::FaultMend& mend : mends) {
-    auto* button = new QPushButton(q(mend.label), walk_);
+    auto* button = new NameButton(q(mend.label), walk_);
     button->setObjectName(QStringLiteral("mend-") + QLatin1String(scene::faultName(code)));
     connect(button, &QPushButton::clicked, this, [this, mend] {
       if (session_.prepared() == nullptr || session_.prepared()->prepared.model != model_) return;

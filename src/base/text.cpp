@@ -67,6 +67,7 @@ std::string presentable(std::string_view text, size_t most) {
 
 std::string numberText(double value, int digits) {
   if (!std::isfinite(value)) return "not a number";
+  if (std::abs(value) >= 1e12) return fmt::format("{:.2e}", value);  // no one counts so many digits
   std::string out = fmt::format("{:.{}f}", value, digits);
   if (out.find('.') != std::string::npos) {
     while (out.back() == '0') out.pop_back();
@@ -79,6 +80,7 @@ std::string lengthText(double length_m) {
   if (!std::isfinite(length_m)) return "not a number";
   const double size = std::abs(length_m);
   if (size == 0) return "0 m";
+  if (size >= 1e7) return fmt::format("{:.2e} m", length_m);
   if (size >= 100) return fmt::format("{:.0f} m", length_m);
   if (size >= 10) return fmt::format("{:.1f} m", length_m);
   if (size >= 0.995) return fmt::format("{:.2f} m", length_m);

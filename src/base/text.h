@@ -16,6 +16,7 @@ bool isUtf8(std::string_view text);
 std::string presentable(std::string_view text, size_t most = 200);
 /// A length for people: "2.41 m", "38 cm", "4.2 mm"; never more than three significant digits below a
 /// kilometre.
+/// From 10,000 km and for plain numbers from 10^12: "3.04e+30 m".
 std::string lengthText(double length_m);
 /// A plain number with at most `digits` decimals and no trailing zeros: "0.01", "90".
 std::string numberText(double value, int digits = 3);

@@ -35,6 +35,7 @@ void checkLighter(const Context&, const CheckRow&, Findings&);
 void checkPartTriangles(const Context&, const CheckRow&, Findings&);
 void checkIndices(const Context&, const CheckRow&, Findings&);
 void checkVertexLimit(const Context&, const CheckRow&, Findings&);
+void checkNoSurface(const Context&, const CheckRow&, Findings&);
 void checkNotFinite(const Context&, const CheckRow&, Findings&);
 void checkRegionSurplus(const Context&, const CheckRow&, Findings&);
 void checkRegionOrder(const Context&, const CheckRow&, Findings&);

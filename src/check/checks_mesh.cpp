@@ -198,6 +198,25 @@ void checkNoTriangles(const Context& context, const CheckRow& row, Findings& out
   });
 }
 
+void checkNoSurface(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
+    if (!state.structure || state.structure->empty()) return;
+    uint64_t triangles = 0;
+    for (const scene::PartStructure& s : *state.structure) {
+      if (s.fault(scene::FaultCode::degenerate_triangles).count < s.triangles) return;
+      triangles += s.triangles;
+    }
+    if (triangles == 0) return;  // said by another check
+    Finding f = begin(context, row,
+                      "None of the " + countText(triangles, "triangle", "triangles") + " of " + name +
+                          " has a surface: nothing of it can be seen.");
+    f.measured = "0";
+    f.expected = "a triangle with a surface";
+    placeIn(f, name, *state.prepared.model, {});
+    out.push_back(std::move(f));
+  });
+}
+
 void checkNotFinite(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     const scene::Model& model = *state.prepared.model;

@@ -109,13 +109,13 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
     if (state.kind == nullptr) return;
     // A wrong unit explains the size; it is told once.
     if (state.unit && !state.unit->taken && state.unit->confidence != Confidence::guess) return;
+    if (state.box_m.empty()) return;  // there is nothing of it
     const glm::dvec3 extents = extentsOf(state, context);
     const auto bands = bandsOf(*state.kind);
     const double factor = factorIntoBands(extents, *state.kind);
     for (int i = 0; i < 3; ++i) {
       const auto& band = bands[static_cast<size_t>(i)];
-      if (!band || extents[i] <= 0 || (extents[i] <= band->max * 1.0005 && extents[i] >= band->min * 0.9995))
-        continue;
+      if (!band || (extents[i] <= band->max * 1.0005 && extents[i] >= band->min * 0.9995)) continue;
       const char* what = kExtentNames[static_cast<size_t>(i)];
       Finding f = begin(context, row,
                         "The " + std::string(what) + " of " + name + " is " + lengthText(extents[i]) +

@@ -31,8 +31,12 @@ void eachShownPicture(const scene::Model& model, const Body& body) {
     }
 }
 
-std::string pictureName(const scene::Image& image) {
-  return !image.uri.empty() ? image.uri : !image.name.empty() ? image.name : "an embedded picture";
+// Of a picture without a name, by a material that shows it.
+std::string pictureName(const scene::Image& image, const scene::Material& material) {
+  if (!image.uri.empty()) return image.uri;
+  if (!image.name.empty()) return image.name;
+  return "The picture of " + (material.name.empty() ? material.key : material.name) +
+         " inside the model file";
 }
 
 bool powerOfTwo(uint32_t n) { return n != 0 && (n & (n - 1)) == 0; }
@@ -68,7 +72,9 @@ void checkPictureMissing(const Context& context, const CheckRow& row, Findings& 
         else if (likeness == prepare::Likeness::other_ending)
           alike.push_back(relative);
       }
-      std::string sentence = "The picture " + pictureName(image) + " of " + material.name + " is not there";
+      std::string sentence = (image.uri.empty() ? pictureName(image, material)
+                                                : "The picture " + image.uri + " of " + material.name) +
+                             " is not there";
       if (!same.empty())
         sentence += base::lowerAscii(same[0]) == wanted
                         ? "; there is one with other letter case: " + same[0] + "."
@@ -78,7 +84,7 @@ void checkPictureMissing(const Context& context, const CheckRow& row, Findings& 
       else
         sentence += ".";
       Finding f = begin(context, row, sentence);
-      f.measured = pictureName(image);
+      f.measured = pictureName(image, material);
       if (!same.empty()) f.expected = same[0];
       placeIn(f, name, material.key);
       same.insert(same.end(), alike.begin(), alike.end());
@@ -95,7 +101,8 @@ void checkPictureDamaged(const Context& context, const CheckRow& row, Findings& 
     const scene::Model& model = *state.prepared.model;
     eachShownPicture(model, [&](uint32_t i, const scene::Material& material) {
       if (!model.images[i].bytes || !state.pictures[i].error) return;
-      Finding f = begin(context, row, pictureName(model.images[i]) + ": " + state.pictures[i].error->message);
+      Finding f = begin(context, row,
+                        pictureName(model.images[i], material) + ": " + state.pictures[i].error->message);
       placeIn(f, name, material.key);
       out.push_back(std::move(f));
     });
@@ -116,7 +123,8 @@ void checkPictureSize(const Context& context, const CheckRow& row, Findings& out
       const std::string size = std::to_string(info->width) + " × " + std::to_string(info->height);
       Finding f = begin(
           context, row,
-          pictureName(model.images[i]) + " is " + size + " pixels; " + context.book->title + " takes " +
+          pictureName(model.images[i], material) + " is " + size + " pixels; " + context.book->title +
+              " takes " +
               (large ? "at most " + std::to_string(most) + " a side." : "sides that are powers of two."));
       f.measured = size;
       f.expected = large ? "at most " + std::to_string(most) : "powers of two";

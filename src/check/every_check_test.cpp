@@ -142,6 +142,13 @@ std::vector<Case> cases() {
          for (mod::StepDoc& s : b.model().steps)
            if (s.kind == "drop") s.values["parts"] = Json::array({"quay_lamp", "view", "sun"});
        }},
+      {{"mesh.no_surface"},
+       "lamplight",
+       [](Broken& b) {
+         b.source([](scene::Model& m) {
+           for (const scene::NodeIndex root : m.roots) m.node(root).local.scale = glm::vec3(0);
+         });
+       }},
       {{"mesh.not_finite"},
        "lamplight",
        [](Broken& b) { b.source([](scene::Model& m) { primitive(m).positions[3].y = std::nanf(""); }); }},

@@ -108,15 +108,18 @@ TEST(MotionRules, AMovementOfWhatIsNotThereIsTidiedUp) {
   scene::Node lost;
   lost.name = "cape";
   model.nodes.push_back(lost);
-  model.animations.push_back(
-      {"flap",
-       {{NodeIndex(model.nodes.size() - 1),
-         scene::AnimatedPath::turn,
-         scene::Interpolation::linear,
-         {0},
-         {0, 0, 0, 1}},
-        {test::boneOf(model, "head"), scene::AnimatedPath::turn, scene::Interpolation::linear, {0}, {0, 0, 0, 1}}},
-       ""});
+  model.animations.push_back({"flap",
+                              {{NodeIndex(model.nodes.size() - 1),
+                                scene::AnimatedPath::turn,
+                                scene::Interpolation::linear,
+                                {0},
+                                {0, 0, 0, 1}},
+                               {test::boneOf(model, "head"),
+                                scene::AnimatedPath::turn,
+                                scene::Interpolation::linear,
+                                {0},
+                                {0, 0, 0, 1}}},
+                              ""});
   const Findings found = run("animation.tracks", model);
   ASSERT_EQ(found.size(), 1u);
   EXPECT_EQ(found[0].sentence, "The movement flap of mate moves cape, which is not there.");

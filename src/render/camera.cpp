@@ -33,6 +33,7 @@ std::optional<glm::vec3> Camera::project(glm::vec3 point, glm::vec2 size) const 
   const glm::vec4 clip = projection(size.x / size.y) * view() * glm::vec4(point, 1);
   if (clip.w <= 1e-6F) return std::nullopt;
   const glm::vec3 ndc = glm::vec3(clip) / clip.w;
+  if (!std::isfinite(ndc.x) || !std::isfinite(ndc.y) || !std::isfinite(ndc.z)) return std::nullopt;
   return glm::vec3((ndc.x * 0.5F + 0.5F) * size.x, (0.5F - ndc.y * 0.5F) * size.y, ndc.z * 0.5F + 0.5F);
 }
 

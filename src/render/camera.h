@@ -21,7 +21,7 @@ class Camera {
   [[nodiscard]] glm::mat4 view() const;
   [[nodiscard]] glm::mat4 projection(float aspect) const;
   /// Where a point appears in a picture of that size (pixels, y down), with depth 0..1; nothing when it is
-  /// behind.
+  /// behind, or where it is beyond all numbers.
   [[nodiscard]] std::optional<glm::vec3> project(glm::vec3 point, glm::vec2 size) const;
   /// The ray through a pixel: origin and unit direction.
   void ray(glm::vec2 pixel, glm::vec2 size, glm::vec3& origin, glm::vec3& direction) const;
