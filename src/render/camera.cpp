@@ -69,7 +69,8 @@ void Camera::zoomAt(float factor, glm::vec2 pixel, glm::vec2 size) {
 }
 
 void Camera::fit(glm::vec3 min, glm::vec3 max, float aspect) {
-  target = (min + max) * 0.5F;
+  target = min + (max - min) * 0.5F;
+  distance_m = 1;  // the way it looks is what matters; from beyond all numbers it would look nowhere
   // Each corner asks for a distance at which it lies inside the middle 86 % of the picture; the largest wins.
   constexpr float kInside = 0.86F;
   const glm::mat4 v = view();

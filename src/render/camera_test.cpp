@@ -26,6 +26,15 @@ TEST(Camera, StandsOnTheForwardSideAtYawZero) {
   expectNear(c.position(), {0, 0, 5}, 1e-5F);
 }
 
+TEST(Camera, FindsBackFromBeyondAllNumbers) {
+  Camera fresh, lost;
+  fresh.fit({-1, -1, 0}, {1, 1, 2}, 1.3F);
+  lost.fit(glm::vec3(-1e30F), glm::vec3(1e30F), 1.3F);
+  EXPECT_FALSE(lost.project({1, 2, 3}, kSize) && !std::isfinite(lost.project({1, 2, 3}, kSize)->x));
+  lost.fit({-1, -1, 0}, {1, 1, 2}, 1.3F);
+  expectNear(lost.position(), fresh.position(), 1e-5F);
+}
+
 TEST(Camera, ProjectsItsTargetToTheMiddle) {
   Camera c;
   c.target = {1, 2, 3};
