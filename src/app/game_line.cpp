@@ -1,6 +1,7 @@
 #include "app/game_line.h"
 
 #include "app/theme.h"
+#include "base/json.h"
 
 namespace rakugo::app {
 GameLine::GameLine(QObject* parent) : QObject(parent) {

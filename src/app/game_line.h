@@ -8,7 +8,7 @@
 #include <QTemporaryDir>
 #include <map>
 
-#include "base/json.h"
+#include "base/json_fwd.h"
 #include "base/line_buffer.h"
 
 namespace rakugo::app {

@@ -17,17 +17,23 @@ namespace rakugo::app {
 namespace {
 
 // The text with places in long words where a line may end: names are of any length, and would widen a column.
+// A path may end a line behind each folder, so that a file's name stays whole.
 QString breakable(const QString& text) {
   constexpr int kLongest = 30;
+  const QChar zeroWidthSpace(0x200B);
   QString out;
   int run = 0;
   for (const QChar c : text) {
     run = c.isSpace() ? 0 : run + 1;
     if (run > kLongest && !c.isLowSurrogate()) {
-      out += QChar(0x200B);
+      out += zeroWidthSpace;
       run = 1;
     }
     out += c;
+    if (c == QLatin1Char('/') && run > 1) {
+      out += zeroWidthSpace;
+      run = 0;
+    }
   }
   return out;
 }

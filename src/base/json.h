@@ -8,13 +8,11 @@
 #include <string_view>
 #include <vector>
 
+#include "base/json_fwd.h"
 #include "base/limits.h"
 #include "base/result.h"
 
 namespace rakugo::base {
-
-/// Keys keep the order in which they were read or set, so that a saved file differs only where it was edited.
-using Json = nlohmann::ordered_json;
 
 /// Parses UTF-8 text. Refuses: ill-formed text (with line), nesting above `limits.json_depth`, repeated keys.
 /// Errors: json.syntax, json.depth, json.too_large, json.repeated_key.

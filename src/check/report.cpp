@@ -4,6 +4,7 @@
 #include <pugixml.hpp>
 #include <sstream>
 
+#include "base/json.h"
 #include "base/text.h"
 
 namespace rakugo::check {

@@ -3,7 +3,7 @@
 
 #include <string>
 
-#include "base/json.h"
+#include "base/json_fwd.h"
 #include "check/examiner.h"
 
 namespace rakugo::check {

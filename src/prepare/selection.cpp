@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/json.h"
 #include "base/text.h"
 #include "geometry/bvh.h"
 #include "geometry/finite.h"

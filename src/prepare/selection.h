@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-#include "base/json.h"
+#include "base/json_fwd.h"
 #include "scene/model.h"
 
 namespace rakugo::prepare {

@@ -1,6 +1,7 @@
 // `rakugo-tool match`, `weights`: the bones of a model.
 #include <fmt/core.h>
 
+#include "base/json.h"
 #include "base/text.h"
 #include "commands.h"
 #include "prepare/bone_match.h"

@@ -1,4 +1,5 @@
 #include "commands.h"
+#include "base/json.h"
 
 #include <fmt/core.h>
 

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "base/json.h"
+#include "base/json_fwd.h"
 #include "base/result.h"
 
 namespace rakugo::tool {

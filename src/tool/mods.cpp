@@ -1,6 +1,7 @@
 // Starting, copying and comparing mods.
 #include <fmt/core.h>
 
+#include "base/json.h"
 #include "base/text.h"
 #include "commands.h"
 #include "mod/changes.h"

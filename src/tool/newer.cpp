@@ -1,6 +1,7 @@
 // `rakugo-tool newer` and `add`: sources taken into a mod, and newer exports of them.
 #include <fmt/core.h>
 
+#include "base/json.h"
 #include "base/text.h"
 #include "check/kind_guess.h"
 #include "commands.h"

@@ -1,6 +1,7 @@
 // What was built: looking in, comparing, installing.
 #include <fmt/core.h>
 
+#include "base/json.h"
 #include "base/text.h"
 #include "build/install.h"
 #include "commands.h"

@@ -1,6 +1,7 @@
 // `rakugo-tool pose`: a model of a mod in one of the game's movements.
 #include <fmt/core.h>
 
+#include "base/json.h"
 #include "base/text.h"
 #include "commands.h"
 #include "examine.h"

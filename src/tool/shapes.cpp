@@ -4,6 +4,7 @@
 #include <filesystem>
 
 #include "base/files.h"
+#include "base/json.h"
 #include "base/text.h"
 #include "commands.h"
 #include "formats/read_model.h"

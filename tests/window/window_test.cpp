@@ -105,7 +105,7 @@ TEST_F(WindowTest, ALampIsPreparedBuiltAndInstalled) {
   ASSERT_TRUE(window_->openMod(test::copyOfMod(*folder_, "first-lamp")));
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_EQ(findings().size(), 13);
-  ASSERT_TRUE(test::find<QPushButton>(*window_, "only-shows")->text() == QStringLiteral("10 show"))
+  ASSERT_TRUE(test::find<QPushButton>(*window_, "only-shows")->text() == QStringLiteral("11 show"))
       << "one of them goes with the wrong unit, and without its price the game refuses the lamp";
 
   // Mend what can be mended, each by its own button.
