@@ -48,7 +48,7 @@ prepare::SourceModel source() {
 std::vector<mod::StepDoc> steps() {
   std::vector<mod::StepDoc> out;
   const auto add = [&](const char* kind, const Json& values) {
-    Json all = prepare::findStepKind(kind)->defaults();
+    Json all = prepare::initialValues(*prepare::findStepKind(kind));
     all.update(values);
     out.push_back({"s" + std::to_string(out.size()), kind, true, all});
   };
@@ -90,7 +90,7 @@ void BM_EditAStep(benchmark::State& state) {
       for (const mod::StepDoc& step : list) {
         auto next = std::make_shared<scene::Model>(*own);
         const auto begin = Clock::now();
-        prepare::findStepKind(step.kind)->apply(*next, step.values, context);
+        prepare::applyStep(*prepare::findStepKind(step.kind), *next, step.values, context);
         alone += seconds(begin);
         own = next;
       }

@@ -30,7 +30,7 @@ endfunction()
 
 # Kernels over vertices and pixels are optimised fully. What reads documents, judges and draws windows is not worth the
 # time it takes to compile so.
-set(RAKUGO_LIGHTLY_OPTIMISED rulebook mod check app standin)
+set(RAKUGO_LIGHTLY_OPTIMISED rulebook mod check tool app standin)
 function(rakugo_optimise_lightly target)
   if(CMAKE_BUILD_TYPE STREQUAL "Release")
     target_compile_options(${target} PRIVATE -O1)

@@ -7,16 +7,20 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check plan build export newer add list prepare measure compare variants seam match weights pose verify install uninstall new copy differences rulebook checks manual --help --version" ;;
+    "") words="inspect check checks plan build export prepare newer add list verify install uninstall measure compare variants seam match weights pose new copy differences rulebook step manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
+    "checks") words="--help --json --markdown" ;;
     "plan") words="--help --json" ;;
     "build") words="--help --json --output --afresh" ;;
     "export") words="--help --json" ;;
+    "prepare") words="--help --json --output" ;;
     "newer") words="--help --json --take" ;;
     "add") words="--help --json --all" ;;
     "list") words="--help --json --game" ;;
-    "prepare") words="--help --json --output" ;;
+    "verify") words="--help --json" ;;
+    "install") words="--help --json --game" ;;
+    "uninstall") words="--help --json --game" ;;
     "measure") words="--help --json --part" ;;
     "compare") words="--help --json" ;;
     "variants") words="--help --json" ;;
@@ -24,17 +28,22 @@ _rakugo_tool() {
     "match") words="--help --json --rulebook --kind" ;;
     "weights") words="--help --json --limit" ;;
     "pose") words="--help --json --movement --at" ;;
-    "verify") words="--help --json" ;;
-    "install") words="--help --json --game" ;;
-    "uninstall") words="--help --json --game" ;;
     "new") words="--help --json --rulebook --title --sample" ;;
     "copy") words="--help --json --title --show" ;;
     "differences") words="--help --json" ;;
     "rulebook check") words="--help --json" ;;
     "rulebook list") words="--help --json" ;;
-    "checks") words="--help --json --markdown" ;;
+    "step list") words="--help --json" ;;
+    "step add") words="--help --json --at" ;;
+    "step set") words="--help --json" ;;
+    "step move") words="--help --json" ;;
+    "step off") words="--help --json" ;;
+    "step on") words="--help --json" ;;
+    "step remove") words="--help --json" ;;
+    "step kinds") words="--help --json --markdown" ;;
     "manual") words="--help --bash" ;;
     "rulebook") words="check list" ;;
+    "step") words="list add set move off on remove kinds" ;;
     *) command="${command% *}"; continue ;;
     esac
     break

@@ -11,19 +11,6 @@
 #include "prepare/picked_edits.h"
 
 namespace rakugo::app {
-namespace {
-
-// "1.5" and "1,5" are the same to a person.
-std::optional<double> typedNumber(QString text) {
-  bool good = false;
-  const double value = text.trimmed()
-                           .replace(QLatin1Char(','), QLatin1Char('.'))
-                           .replace(QChar(0x2212), QLatin1Char('-'))
-                           .toDouble(&good);
-  return good ? std::optional<double>(value) : std::nullopt;
-}
-
-}  // namespace
 
 Preparation::Preparation(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName(QStringLiteral("preparation"));
@@ -174,10 +161,10 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
   const auto word =
       std::find_if(words.begin(), words.end(), [&](const prepare::Word& w) { return w.value_key == s(key); });
   if (word == words.end()) return;
-  using prepare::ValueType;
+  using prepare::Editor;
   auto choices = word->choices;
   const auto source = session_.state().sources.find(model->source);
-  if (word->type == ValueType::picture_file && source != session_.state().sources.end()) {
+  if (word->editor == Editor::file && source != session_.state().sources.end()) {
     // Names in a preparation are relative to the folder of the source's present version.
     const size_t folder =
         mod::versionFolder(source->first, source->second).size() - ("sources/" + source->first + "/").size();
@@ -185,31 +172,13 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
       if (file.path != source->second.file && file.path.size() > folder)
         choices.emplace_back(file.path.substr(folder), file.path.substr(folder));
   }
-  if (word->type == ValueType::pick) return showPick(*step, index);
-  if (word->type == ValueType::number || word->type == ValueType::text || word->type == ValueType::point) {
-    const QString hint = word->type == ValueType::number  ? tr("A number. Enter takes it.")
-                         : word->type == ValueType::point ? tr("Three numbers in metres: x, y, z.")
-                                                          : tr("Enter takes it.");
-    auto* popup = new ValuePopup(q(word->text), hint, this);
-    connect(popup, &ValuePopup::accepted, this,
-            [this, step_id, key = s(key), type = word->type](const QString& typed) {
-              if (type == ValueType::text) return setValue(step_id, key, s(typed));
-              if (type == ValueType::number) {
-                if (const auto number = typedNumber(typed)) setValue(step_id, key, *number);
-                return;
-              }
-              base::Json point = base::Json::array();
-              for (const QString& one : typed.split(QLatin1Char(','), Qt::SkipEmptyParts))
-                if (const auto number = typedNumber(one)) point.push_back(*number);
-              if (point.size() == 3) setValue(step_id, key, point);
-            });
-    popup->openAt(at);
-    return;
-  }
+  if (word->editor == Editor::pick) return showPick(*step, index);
+  if (word->editor == Editor::number || word->editor == Editor::text || word->editor == Editor::point)
+    return typeValue(*step, s(key), q(word->text), at);
   auto* menu = new QMenu(this);
   menu->setAttribute(Qt::WA_DeleteOnClose);
   menu->setObjectName(QStringLiteral("value-menu"));
-  if (word->type == ValueType::parts) {
+  if (word->editor == Editor::several) {
     const base::Json chosen = step->values.contains(s(key)) ? step->values[s(key)] : base::Json::array();
     for (const auto& [id, title] : choices) {
       QAction* action = menu->addAction(q(title));
@@ -230,6 +199,25 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
   }
   if (menu->isEmpty()) menu->addAction(tr("Nothing to choose from"))->setEnabled(false);
   menu->popup(at);
+}
+
+void Preparation::typeValue(const mod::StepDoc& step, const std::string& key, const QString& shown,
+                            QPoint at) {
+  const prepare::StepKind* kind = prepare::findStepKind(step.kind);
+  const prepare::Parameter* parameter = kind != nullptr ? kind->find(key) : nullptr;
+  if (parameter == nullptr) return;
+  QString hint = q(prepare::rangeText(*parameter));
+  hint = tr("%1. Enter takes it.").arg(hint.left(1).toUpper() + hint.mid(1));
+  auto* popup = new ValuePopup(shown, hint, this);
+  connect(popup, &ValuePopup::accepted, this,
+          [this, id = step.id, parameter = *parameter](const QString& typed) {
+            const auto value = prepare::typedValue(parameter, s(typed));
+            if (value)
+              setValue(id, parameter.key, *value);
+            else
+              Q_EMIT tell(q(value.error().message), false);
+          });
+  popup->openAt(at);
 }
 
 void Preparation::offerSteps() {

@@ -28,6 +28,7 @@ class Preparation : public QWidget {
  private:
   void addRow(size_t index, const mod::StepDoc& step);
   void changeValue(const std::string& step_id, const QString& key, QPoint at);
+  void typeValue(const mod::StepDoc& step, const std::string& key, const QString& shown, QPoint at);
   void setValue(const std::string& step_id, const std::string& key, const base::Json& value);
   void editSteps(const QString& label, const std::function<void(std::vector<mod::StepDoc>&)>& change);
   void offerSteps();

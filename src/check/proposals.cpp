@@ -257,8 +257,8 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
   if (turn == subject->doc.steps.end())
     out.taken = at_game && best->up == frame.up;
   else
-    out.taken = prepare::textValue(turn->values, "forward") == geometry::axisName(forward) &&
-                prepare::textValue(turn->values, "up") == geometry::axisName(best->up);
+    out.taken = base::textOf(turn->values, "forward") == geometry::axisName(forward) &&
+                base::textOf(turn->values, "up") == geometry::axisName(best->up);
   if (!out.taken)
     out.mend = stepOrEditMend(model, "turn", values,
                               "Turn so that the " + sideName(forward) + " side faces forward");

@@ -3,41 +3,12 @@
 
 #include "base/text.h"
 #include "check/examiner.h"
+#include "check/related.h"
 
 namespace rakugo::check {
 namespace {
 
 constexpr size_t kMostMends = 60;  // of one finding
-
-// The part of a mod that an edit at that place can change: the models and objects that hang together with it.
-// The whole mod where the place names none of them.
-mod::ModState relatedTo(const mod::ModState& mod, const FindingPlace& place) {
-  std::set<std::string> models, objects;
-  if (!place.model.empty()) models.insert(place.model);
-  if (!place.object.empty()) objects.insert(place.object);
-  if (!place.source.empty())
-    for (const auto& [name, doc] : mod.models)
-      if (mod::usesSource(doc, place.source)) models.insert(name);
-  if (models.empty() && objects.empty()) return mod;
-  // Objects of the models, models of those objects, and models that give weights to them; until nothing is
-  // added.
-  for (size_t before = 0; before != models.size() + objects.size();) {
-    before = models.size() + objects.size();
-    for (const auto& [name, doc] : mod.objects)
-      for (const mod::PieceDoc& piece : doc.pieces)
-        if (objects.count(name) != 0 || models.count(piece.model) != 0)
-          objects.insert(name), models.insert(piece.model);
-    for (const auto& [name, doc] : mod.models)
-      if (models.count(name) != 0)
-        for (const mod::StepDoc& step : doc.steps)
-          if (const std::string giver = base::textOf(step.values, "model"); mod.models.count(giver) != 0)
-            models.insert(giver);
-  }
-  mod::ModState out = mod;
-  std::erase_if(out.models, [&](const auto& one) { return models.count(one.first) == 0; });
-  std::erase_if(out.objects, [&](const auto& one) { return objects.count(one.first) == 0; });
-  return out;
-}
 
 std::set<std::string> keysOf(const Examination& x) {
   std::set<std::string> out;

@@ -42,7 +42,7 @@ void dropParts(mod::ModelDoc& doc, const std::vector<std::string>& keys) {
 
 void setRole(mod::ModelDoc& doc, const std::string& material, const std::string& role) {
   const auto names = [&](const mod::StepDoc& step) {
-    return step.kind == "role" && textValue(step.values, "material") == material;
+    return step.kind == "role" && base::textOf(step.values, "material") == material;
   };
   if (role.empty()) {
     std::erase_if(doc.steps, names);
@@ -66,7 +66,7 @@ void setPivot(mod::ModelDoc& doc, const std::string& part, const Json& values) {
   Json all = values;
   all["part"] = part;
   for (mod::StepDoc& step : doc.steps)
-    if (step.enabled && step.kind == "pivot" && textValue(step.values, "part") == part) {
+    if (step.enabled && step.kind == "pivot" && base::textOf(step.values, "part") == part) {
       step.values = all;
       return;
     }
@@ -102,7 +102,7 @@ bool boneNamedAs(const mod::ModelDoc& doc, const std::string& name) {
 
 const mod::StepDoc* boneTurn(const mod::ModelDoc& doc, const std::string& bone) {
   for (const mod::StepDoc& step : doc.steps)
-    if (step.enabled && step.kind == "turn_bone" && textValue(step.values, "bone") == bone) return &step;
+    if (step.enabled && step.kind == "turn_bone" && base::textOf(step.values, "bone") == bone) return &step;
   return nullptr;
 }
 
@@ -125,7 +125,7 @@ void rotateBy(mod::ModelDoc& doc, const std::string& about, double degrees) {
   const auto last = std::find_if(doc.steps.rbegin(), doc.steps.rend(), [](const mod::StepDoc& step) {
     return step.enabled && step.kind == "rotate";
   });
-  if (last == doc.steps.rend() || textValue(last->values, "about") != about) {
+  if (last == doc.steps.rend() || base::textOf(last->values, "about") != about) {
     insertByRank(doc, makeStep(doc, "rotate", Json{{"about", about}, {"degrees", degrees}}));
     return;
   }
@@ -138,7 +138,7 @@ void rotateBy(mod::ModelDoc& doc, const std::string& about, double degrees) {
 
 void stretchBy(mod::ModelDoc& doc, const std::string& along, double factor) {
   for (mod::StepDoc& step : doc.steps)
-    if (step.enabled && step.kind == "stretch" && textValue(step.values, "along") == along) {
+    if (step.enabled && step.kind == "stretch" && base::textOf(step.values, "along") == along) {
       step.values["factor"] = numberValue(step.values, "factor", 1) * factor;
       return;
     }
@@ -163,7 +163,7 @@ void keepFirst(mod::ModelDoc& doc, const scene::Model& prepared, const rulebook:
   }
   glm::vec3 origin(0);
   if (const auto step = enabledStep(doc, "origin"); step != doc.steps.end() && !left.empty()) {
-    const std::string to = textValue(step->values, "to");
+    const std::string to = base::textOf(step->values, "to");
     if (to == "centre" || to == "floor_centre") origin = left.center();
     const glm::vec3 up = geometry::axisVector(book.up);
     if (to == "floor_centre") origin -= up * (std::abs(glm::dot(left.size(), up)) * 0.5F);
@@ -191,8 +191,8 @@ void keepFirst(mod::ModelDoc& doc, const scene::Model& prepared, const rulebook:
 Json turnToFace(const mod::ModelDoc& doc, const scene::Frame& frame, const rulebook::Rulebook& book,
                 glm::vec3 direction) {
   if (const auto step = enabledStep(doc, "turn"); step != doc.steps.end()) {
-    const auto forward = geometry::axisFromName(textValue(step->values, "forward"));
-    const auto up = geometry::axisFromName(textValue(step->values, "up"));
+    const auto forward = geometry::axisFromName(base::textOf(step->values, "forward"));
+    const auto up = geometry::axisFromName(base::textOf(step->values, "up"));
     if (forward && up) {
       const glm::mat3 back = glm::transpose(geometry::quarterTurn(*forward, *up, book.forward, book.up));
       return Json{{"forward", geometry::axisName(geometry::nearestAxis(back * direction))},

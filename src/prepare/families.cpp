@@ -4,6 +4,7 @@
 #include <map>
 #include <set>
 
+#include "prepare/step.h"
 #include "scene/bones.h"
 
 namespace rakugo::prepare {
@@ -65,23 +66,27 @@ std::vector<mod::StepDoc> stepsFor(const Habit& habit, const scene::Model& sourc
     const auto found = own.find(nameOf(value.get<std::string>()));
     return found != own.end() ? Json(found->second) : Json();
   };
+  // A list loses what is not there; a single bone stays, and the step says what it misses.
+  const auto follow = [&](Json& value) {
+    if (value.is_string())
+      if (const Json to = translated(value); !to.is_null()) value = to;
+    if (!value.is_array() && !value.is_object()) return;
+    Json kept = value.is_array() ? Json::array() : Json::object();
+    for (const auto& [name, one] : value.items()) {
+      const Json to = translated(one);
+      if (to.is_null()) continue;
+      if (value.is_array())
+        kept.push_back(to);
+      else
+        kept[name] = to;
+    }
+    value = std::move(kept);
+  };
   std::vector<mod::StepDoc> out;
   for (mod::StepDoc step : habit.steps) {
-    for (const auto& [key, value] : step.values.items()) {
-      if (value.is_string()) {
-        if (const Json to = translated(value); !to.is_null()) step.values[key] = to;
-      } else if (value.is_array() || value.is_object()) {
-        Json list = value.is_array() ? Json::array() : Json::object();
-        for (const auto& [name, one] : value.items())
-          if (const Json to = translated(one); one.is_null() || !to.is_null()) {
-            if (value.is_array())
-              list.push_back(to);
-            else
-              list[name] = to;
-          }
-        step.values[key] = std::move(list);
-      }
-    }
+    const StepKind* kind = findStepKind(step.kind);
+    for (const Parameter& p : kind != nullptr ? kind->parameters : std::vector<Parameter>{})
+      if (referenceOf(p.type) == Reference::bone && step.values.contains(p.key)) follow(step.values[p.key]);
     out.push_back(std::move(step));
   }
   return out;

@@ -21,16 +21,23 @@ fs::path fileOf(const fs::path& folder, const std::string& name) {
   return folder / (base::slug(name) + ".habit.json");
 }
 
+// Places that were picked and models of the mod mean nothing to another mod.
+bool meansSomethingElsewhere(const StepKind& kind, const Json& values) {
+  if (needsPick(kind)) return false;
+  return std::none_of(kind.parameters.begin(), kind.parameters.end(), [&](const Parameter& p) {
+    if (p.type == ParameterType::model) return !base::textOf(values, p.key.c_str()).empty();
+    const Json* pick = p.type == ParameterType::pick ? base::memberOf(values, p.key.c_str()) : nullptr;
+    return pick != nullptr && pick->is_object() && !pick->empty();
+  });
+}
+
 }  // namespace
 
 std::vector<mod::StepDoc> portableSteps(const std::vector<mod::StepDoc>& steps) {
   std::vector<mod::StepDoc> out;
   for (const mod::StepDoc& step : steps) {
     const StepKind* kind = findStepKind(step.kind);
-    if (kind == nullptr || needsPick(*kind)) continue;
-    const Json* pick = base::memberOf(step.values, "pick");
-    const bool picked = pick != nullptr && pick->is_object() && !pick->empty();
-    if (!picked && base::textOf(step.values, "model").empty()) out.push_back(step);
+    if (kind != nullptr && meansSomethingElsewhere(*kind, step.values)) out.push_back(step);
   }
   return out;
 }

@@ -67,12 +67,6 @@ double likeness(const Shape& a, const Shape& b, float whole, const std::string& 
   return 0.3 * mesh + 0.3 * size + 0.3 * place + 0.1 * name;
 }
 
-std::set<std::string> partKeys(const Model& model) {
-  std::set<std::string> out;
-  for (const NodeIndex i : scene::reachedNodes(model)) out.insert(model.node(i).key);
-  return out;
-}
-
 template <class Set>
 std::vector<std::string> without(const Set& a, const Set& b) {
   std::vector<std::string> out;
@@ -156,6 +150,119 @@ void sayCount(std::vector<std::string>& out, uint64_t was, uint64_t is, const ch
     out.push_back(base::groupedText(is) + " " + what + "; there were " + base::groupedText(was) + ".");
 }
 
+// A bone as it stands among all bones of its model.
+struct BoneShape {
+  glm::vec3 place{0}, share{0};  // in the model's space; in the box of all bones, 0 to 1
+  size_t children = 0, depth = 0;
+};
+
+std::map<std::string, BoneShape> boneShapes(const Model& model) {
+  const auto world = scene::worldMatrices(model);
+  const std::vector<NodeIndex> joints = scene::usedJoints(model);
+  geometry::Bounds box;
+  for (const NodeIndex j : joints) box.add(glm::vec3(world[j.value()][3]));
+  std::map<std::string, BoneShape> out;
+  for (const NodeIndex j : joints) {
+    BoneShape shape;
+    shape.place = glm::vec3(world[j.value()][3]);
+    const glm::vec3 size = box.size();
+    for (int i = 0; i < 3; ++i) shape.share[i] = size[i] > 0 ? (shape.place[i] - box.min[i]) / size[i] : 0;
+    shape.children = model.node(j).children.size();
+    for (NodeIndex up = model.node(j).parent; up.valid(); up = model.node(up).parent) ++shape.depth;
+    out.emplace(model.node(j).key, shape);
+  }
+  return out;
+}
+
+double boneLikeness(const BoneShape& a, const BoneShape& b, float whole, const std::string& from,
+                    const std::string& to) {
+  const double name = nameLikeness(from, to);
+  // Where it stands, or where it stands among the others: a model may come back larger, or elsewhere.
+  const double apart =
+      std::min(glm::length(a.place - b.place) / std::max(whole, 1e-9F), glm::length(a.share - b.share));
+  const double place = std::max(0.0, 1 - 4 * apart);
+  const double tree = (a.children == b.children ? 0.5 : 0) + (a.depth == b.depth ? 0.5 : 0);
+  const double all = 0.5 * place + 0.25 * name + 0.25 * tree;
+  return name == 1 ? std::max(all, 0.9) : all;
+}
+
+std::set<std::string> keysOf(const std::map<std::string, BoneShape>& shapes) {
+  std::set<std::string> out;
+  for (const auto& [key, shape] : shapes) out.insert(key);
+  return out;
+}
+
+// Parts are what is no bone.
+std::set<std::string> partKeys(const Model& model, const std::map<std::string, BoneShape>& bones) {
+  std::set<std::string> out;
+  for (const NodeIndex i : scene::reachedNodes(model))
+    if (bones.count(model.node(i).key) == 0) out.insert(model.node(i).key);
+  return out;
+}
+
+std::string lastName(const std::string& key) { return key.substr(key.rfind('/') + 1); }
+
+// Takes the names of renamed bones out of the lists of those that are gone and new.
+void forgetRenamed(NewerDifference& out) {
+  const auto forget = [](std::vector<std::string>& names, const std::string& key) {
+    std::erase(names, lastName(key));
+  };
+  for (const Renamed& r : out.bones) forget(out.bones_gone, r.from), forget(out.bones_new, r.to);
+}
+
+// What keys of a preparation mean in the newer model.
+class References {
+ public:
+  References(const Model& is, const NewerDifference& difference) : is_(is), difference_(difference) {}
+
+  [[nodiscard]] bool has(const std::string& key, Reference what) const {
+    if (what == Reference::material) return scene::findMaterial(is_, key).valid();
+    if (scene::findPart(is_, key).valid()) return true;
+    // A bone may be meant by its name.
+    return what == Reference::bone && key.find('/') == std::string::npos &&
+           std::any_of(is_.nodes.begin(), is_.nodes.end(),
+                       [&](const scene::Node& node) { return node.name == key; });
+  }
+
+  // The pair whose first is the key, or begins it: a piece of a part goes with the part.
+  [[nodiscard]] Renamed proposalFor(const std::string& key, Reference what) const {
+    Renamed best;
+    size_t longest = 0;
+    const auto look = [&](const std::vector<Renamed>& pairs) {
+      for (const Renamed& r : pairs) {
+        const bool begins =
+            key.starts_with(r.from) && key.size() > r.from.size() && key[r.from.size()] == '/';
+        if ((key != r.from && !begins) || r.from.size() < longest) continue;
+        longest = r.from.size();
+        best = {key, r.to + key.substr(r.from.size()), r.likeness};
+      }
+    };
+    if (what == Reference::material) {
+      for (const Renamed& r : difference_.materials)
+        if (r.from == key) return r;
+      return {};
+    }
+    look(difference_.parts);
+    look(difference_.bones);
+    return best;
+  }
+
+  // Whether the older model had it, or what it is a piece of.
+  [[nodiscard]] bool wasThere(const std::string& key, Reference what) const {
+    const auto among = [&](const std::vector<std::string>& gone, bool by_name) {
+      return std::any_of(gone.begin(), gone.end(), [&](const std::string& one) {
+        return key == one || (by_name && lastName(key) == one) || key.starts_with(one + "/");
+      });
+    };
+    if (what == Reference::material) return among(difference_.materials_gone, false);
+    return among(difference_.parts_gone, false) || among(difference_.bones_gone, true);
+  }
+
+ private:
+  const Model& is_;
+  const NewerDifference& difference_;
+};
+
 }  // namespace
 
 bool NewerDifference::none() const { return sentences().empty(); }
@@ -163,9 +270,12 @@ bool NewerDifference::none() const { return sentences().empty(); }
 std::vector<std::string> NewerDifference::sentences() const {
   std::vector<std::string> out;
   for (const Renamed& r : parts)
-    out.push_back("Part " + r.from.substr(r.from.rfind('/') + 1) + " is most likely " +
-                  r.to.substr(r.to.rfind('/') + 1) + " now (" + base::numberText(r.likeness * 100, 0) +
-                  " % alike).");
+    out.push_back("Part " + lastName(r.from) + " is most likely " + lastName(r.to) + " now (" +
+                  base::numberText(r.likeness * 100, 0) + " % alike).");
+  for (const Renamed& r : bones)
+    if (lastName(r.from) != lastName(r.to))
+      out.push_back("Bone " + lastName(r.from) + " is most likely " + lastName(r.to) + " now (" +
+                    base::numberText(r.likeness * 100, 0) + " % alike).");
   for (const Renamed& r : materials)
     out.push_back("Material " + r.from + " is most likely " + r.to + " now (" +
                   base::numberText(r.likeness * 100, 0) + " % alike).");
@@ -188,7 +298,8 @@ NewerDifference differenceOf(const Model& was, const Model& is) {
   out.is = scene::countsOf(is);
   out.animations_was = was.animations.size();
   out.animations_is = is.animations.size();
-  const std::set<std::string> old_parts = partKeys(was), new_parts = partKeys(is);
+  const auto old_bones = boneShapes(was), new_bones = boneShapes(is);
+  const std::set<std::string> old_parts = partKeys(was, old_bones), new_parts = partKeys(is, new_bones);
   out.parts_gone = without(old_parts, new_parts);
   out.parts_new = without(new_parts, old_parts);
   const auto old_world = scene::worldMatrices(was), new_world = scene::worldMatrices(is);
@@ -206,6 +317,12 @@ NewerDifference differenceOf(const Model& was, const Model& is) {
       out.parts_changed.push_back(key);
   out.bones_gone = without(boneNames(was), boneNames(is));
   out.bones_new = without(boneNames(is), boneNames(was));
+  std::vector<std::string> gone = without(keysOf(old_bones), keysOf(new_bones)),
+                           fresh = without(keysOf(new_bones), keysOf(old_bones));
+  out.bones = pairUp(gone, fresh, [&](const std::string& g, const std::string& n) {
+    return boneLikeness(old_bones.at(g), new_bones.at(n), whole, g, n);
+  });
+  forgetRenamed(out);
   out.materials_gone = without(materialKeys(was), materialKeys(is));
   out.materials_new = without(materialKeys(is), materialKeys(was));
   out.materials =
@@ -216,42 +333,45 @@ NewerDifference differenceOf(const Model& was, const Model& is) {
 
 std::vector<Misfit> misfitsOf(const mod::ModelDoc& doc, const Model& is, const NewerDifference& difference) {
   std::vector<Misfit> out;
-  const auto proposal = [](const std::vector<Renamed>& pairs, const std::string& key) -> const Renamed* {
-    for (const Renamed& r : pairs)
-      if (r.from == key) return &r;
-    return nullptr;
-  };
+  const References references(is, difference);
+  std::set<std::string> made;  // names that steps give to bones
   for (const mod::StepDoc& step : doc.steps) {
-    const auto look = [&](const Json& value, bool material) {
-      if (!value.is_string()) return;
-      const auto key = value.get<std::string>();
-      if (key.empty() || (material ? scene::findMaterial(is, key).valid() : scene::findPart(is, key).valid()))
-        return;
-      const Renamed* r = proposal(material ? difference.materials : difference.parts, key);
-      out.push_back({step.id, sentenceText(step), key, r != nullptr ? r->to : std::string(),
-                     r != nullptr ? r->likeness : 0, material});
-    };
-    if (!step.values.is_object()) continue;
-    if (step.values.contains("part")) look(step.values["part"], false);
-    if (step.values.contains("material")) look(step.values["material"], true);
-    if (step.values.contains("parts") && step.values["parts"].is_array())
-      for (const Json& one : step.values["parts"]) look(one, false);
+    const StepKind* kind = findStepKind(step.kind);
+    if (kind == nullptr || !step.values.is_object()) continue;
+    Json values = step.values;
+    for (const Parameter& parameter : kind->parameters) {
+      if (!values.contains(parameter.key)) continue;
+      Json& value = values[parameter.key];
+      eachReference(parameter, value, [&](Json& one, Reference what) {
+        const auto key = one.get<std::string>();
+        if (key.empty() || made.count(key) != 0 || references.has(key, what)) return;
+        const Renamed now = references.proposalFor(key, what);
+        if (now.to.empty() && !references.wasThere(key, what)) return;
+        out.push_back({step.id, sentenceText(step), key, now.to, now.likeness, what});
+      });
+      if (parameter.type == ParameterType::bone_names && value.is_object())
+        for (const auto& [name, key] : value.items()) made.insert(name);
+      if (parameter.type == ParameterType::slots && value.is_array())
+        for (const Json& slot : value)
+          if (slot.is_string()) made.insert(slot.get<std::string>());
+    }
   }
   return out;
 }
 
 void follow(mod::ModelDoc& doc, const std::vector<Misfit>& misfits) {
-  for (const Misfit& m : misfits) {
-    if (m.proposal.empty()) continue;
-    for (mod::StepDoc& step : doc.steps) {
-      if (step.id != m.step) continue;
-      const auto change = [&](Json& value) {
-        if (value.is_string() && value.get<std::string>() == m.missing) value = m.proposal;
-      };
-      if (m.material && step.values.contains("material")) change(step.values["material"]);
-      if (!m.material && step.values.contains("part")) change(step.values["part"]);
-      if (!m.material && step.values.contains("parts") && step.values["parts"].is_array())
-        for (Json& one : step.values["parts"]) change(one);
+  for (mod::StepDoc& step : doc.steps) {
+    const StepKind* kind = findStepKind(step.kind);
+    if (kind == nullptr || !step.values.is_object()) continue;
+    for (const Parameter& parameter : kind->parameters) {
+      if (!step.values.contains(parameter.key)) continue;
+      eachReference(parameter, step.values[parameter.key], [&](Json& one, Reference what) {
+        for (const Misfit& m : misfits)
+          if (m.step == step.id && m.what == what && !m.proposal.empty() && one == Json(m.missing)) {
+            one = m.proposal;
+            break;
+          }
+      });
     }
   }
 }

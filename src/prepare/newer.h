@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "mod/documents.h"
+#include "prepare/parameter.h"
 #include "scene/model.h"
 
 namespace rakugo::prepare {
@@ -22,7 +23,7 @@ struct NewerDifference {
   std::vector<std::string> bones_gone, bones_new;          ///< names
   std::vector<std::string> materials_gone, materials_new;  ///< keys
   std::vector<std::string> parts_changed;                  ///< keys of parts whose mesh is another one
-  std::vector<Renamed> parts, materials;  ///< likeliest pairs of those that were gone and new
+  std::vector<Renamed> parts, bones, materials;  ///< likeliest pairs of those that were gone and new
   size_t animations_was = 0, animations_is = 0;
   /// Nothing at all: what was exported is the same model.
   [[nodiscard]] bool none() const;
@@ -31,7 +32,9 @@ struct NewerDifference {
 };
 
 /// Compares two models as read. A gone part and a new one are a pair when their triangles, sizes and places
-/// are alike by more than 0.6 of 1; each part is in one pair at most, the likeliest first.
+/// are alike by more than 0.6 of 1; each part is in one pair at most, the likeliest first. Bones are paired
+/// by where they stand among all bones, their names and their place in the tree; materials by colour, picture
+/// and name.
 NewerDifference differenceOf(const scene::Model& was, const scene::Model& is);
 
 /// A step that names something which the newer model does not have.
@@ -41,14 +44,17 @@ struct Misfit {
   std::string missing;   ///< key
   std::string proposal;  ///< key of the likeliest; empty when nothing is alike
   double likeness = 0;
-  bool material = false;
+  Reference what = Reference::part;
 };
 
-/// What of a preparation no longer fits.
+/// What of a preparation no longer fits. Every reference of every step is looked at, by the rows of the table
+/// of steps: parts, bones and materials, those inside of picks too. Keys that start with one that is called
+/// otherwise now (pieces that a step splits off) have a proposal with the same end. What an earlier step
+/// makes or names, and neither source has, is no misfit.
 std::vector<Misfit> misfitsOf(const mod::ModelDoc& doc, const scene::Model& is,
                               const NewerDifference& difference);
 
-/// Lets the steps name the proposals instead. Only steps that `misfits` lists are changed.
+/// Lets the steps name the proposals instead. Only references that `misfits` lists are changed.
 void follow(mod::ModelDoc& doc, const std::vector<Misfit>& misfits);
 
 }  // namespace rakugo::prepare

@@ -4,6 +4,8 @@
 #include <gtest/gtest.h>
 
 #include "prepare/step.h"
+#include "support/applied_steps.h"
+#include "support/made_rig.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -92,7 +94,7 @@ TEST(Newer, StepsFollowWhatWasRenamedAndNothingElse) {
   EXPECT_EQ(misfits[0].missing, "mast");
   EXPECT_EQ(misfits[0].proposal, "Cylinder.004");
   EXPECT_EQ(misfits[2].proposal, "Red paint");
-  EXPECT_TRUE(misfits[2].material);
+  EXPECT_EQ(misfits[2].what, Reference::material);
   follow(doc, misfits);
   EXPECT_EQ(doc.steps[0].values["parts"], base::Json({"rudder", "Cylinder.004"}));
   EXPECT_EQ(doc.steps[1].values["part"], "Cylinder.004");
@@ -100,6 +102,92 @@ TEST(Newer, StepsFollowWhatWasRenamedAndNothingElse) {
   EXPECT_EQ(doc.steps[2].values["material"], "Red paint");
   EXPECT_THAT(misfitsOf(doc, is, d), IsEmpty());
   EXPECT_THAT(misfitsOf(before, was, d), IsEmpty());
+}
+
+// A figure of four bones, each called so, at that scale.
+scene::Model figure(const std::vector<std::string>& names, float scale = 1) {
+  scene::Model model;
+  std::vector<test::RigBone> bones = {{names[0], -1, glm::vec3(0, 0, 1) * scale},
+                                      {names[1], 0, glm::vec3(0, 0, 1.5F) * scale},
+                                      {names[2], 1, glm::vec3(0, 0.4F, 1.4F) * scale},
+                                      {names[3], 1, glm::vec3(0, -0.4F, 1.4F) * scale}};
+  test::addRig(model, bones);
+  scene::Primitive p =
+      test::block(glm::vec3(-0.2F, -0.5F, 0.8F) * scale, glm::vec3(0.2F, 0.5F, 1.6F) * scale);
+  for (size_t v = 0; v < p.positions.size(); ++v) {
+    p.joints.emplace_back(v % 4, 0, 0, 0);
+    p.weights.emplace_back(1, 0, 0, 0);
+  }
+  test::wearRig(model, "tunic", std::move(p));
+  return model;
+}
+
+TEST(Newer, RenamedBonesAreFoundByPlaceAndTree) {
+  const scene::Model was = figure({"Hips", "Chest", "Arm.L", "Arm.R"});
+  for (const float scale : {1.0F, 100.0F}) {
+    const scene::Model is = figure({"rig:Bone", "rig:Bone.001", "rig:Bone.002", "rig:Bone.003"}, scale);
+    const NewerDifference d = differenceOf(was, is);
+    ASSERT_EQ(d.bones.size(), 4U) << scale;
+    for (const Renamed& r : d.bones)
+      EXPECT_EQ(r.to, r.from == "Hips"               ? "rig:Bone"
+                      : r.from == "Hips/Chest"       ? "rig:Bone/rig:Bone.001"
+                      : r.from == "Hips/Chest/Arm.L" ? "rig:Bone/rig:Bone.001/rig:Bone.002"
+                                                     : "rig:Bone/rig:Bone.001/rig:Bone.003")
+          << scale;
+    EXPECT_THAT(d.bones_gone, IsEmpty());
+    EXPECT_THAT(d.bones_new, IsEmpty());
+    EXPECT_THAT(d.sentences(), Contains(HasSubstr("Bone Arm.L is most likely rig:Bone.002")));
+  }
+}
+
+TEST(Newer, StepsOnBonesFollowThem) {
+  const scene::Model was = figure({"Hips", "Chest", "Arm.L", "Arm.R"}),
+                     is = figure({"Pelvis", "Chest", "Upper.L", "Arm.R"});
+  mod::ModelDoc doc;
+  doc.steps.push_back(
+      makeStep(doc, "name_bones", {{"names", {{"hip", "Hips"}, {"arm.port", "Hips/Chest/Arm.L"}}}}));
+  doc.steps.push_back(makeStep(doc, "drop_bones", {{"bones", {"Hips/Chest/Arm.R"}}}));
+  doc.steps.push_back(makeStep(doc, "turn_bone", {{"bone", "Hips/Chest"}}));
+  doc.steps.push_back(
+      makeStep(doc, "turn_bone", {{"bone", "arm.port"}}));  // by the name that the first step gives
+  doc.steps.push_back(makeStep(doc, "give_to_bone", {{"bone", "Chest"}, {"pick", {{"part", "tunic"}}}}));
+  const auto misfits = misfitsOf(doc, is, differenceOf(was, is));
+  ASSERT_EQ(misfits.size(), 4U);
+  for (const Misfit& m : misfits) EXPECT_EQ(m.what, Reference::bone);
+  follow(doc, misfits);
+  EXPECT_EQ(doc.steps[0].values["names"],
+            base::Json({{"hip", "Pelvis"}, {"arm.port", "Pelvis/Chest/Upper.L"}}));
+  EXPECT_EQ(doc.steps[1].values["bones"], base::Json({"Pelvis/Chest/Arm.R"}));
+  EXPECT_EQ(doc.steps[2].values["bone"], "Pelvis/Chest");
+  EXPECT_EQ(doc.steps[3].values["bone"], "arm.port");
+  EXPECT_EQ(doc.steps[4].values["bone"], "Chest") << "meant by its name, which is still there";
+  EXPECT_THAT(misfitsOf(doc, is, differenceOf(was, is)), IsEmpty());
+}
+
+TEST(Newer, PicksAndPiecesFollowTheirPart) {
+  const NewerDifference d = differenceOf(boat("mast", "red"), boat("Cylinder.004", "Red paint"));
+  mod::ModelDoc doc;
+  doc.steps.push_back(makeStep(doc, "split", {{"part", "mast"}}));
+  doc.steps.push_back(makeStep(doc, "drop", {{"parts", {"mast/piece 2", "hull/piece 1"}}}));
+  doc.steps.push_back(makeStep(doc, "move_picked", {{"pick", {{"part", "mast"}, {"material", "red"}}}}));
+  const auto misfits = misfitsOf(doc, boat("Cylinder.004", "Red paint"), d);
+  ASSERT_EQ(misfits.size(), 4U) << "pieces of a hull that is there are made by the steps";
+  follow(doc, misfits);
+  EXPECT_EQ(doc.steps[0].values["part"], "Cylinder.004");
+  EXPECT_EQ(doc.steps[1].values["parts"], base::Json({"Cylinder.004/piece 2", "hull/piece 1"}));
+  EXPECT_EQ(doc.steps[2].values["pick"], base::Json({{"part", "Cylinder.004"}, {"material", "Red paint"}}));
+}
+
+TEST(Newer, APartThatIsGoneIsSaidWithoutAProposal) {
+  scene::Model is = boat("mast", "red");
+  is.roots.pop_back();
+  is.nodes.pop_back();
+  mod::ModelDoc doc;
+  doc.steps.push_back(makeStep(doc, "drop", {{"parts", {"rudder", "rudder/blade"}}}));
+  const auto misfits = misfitsOf(doc, is, differenceOf(boat("mast", "red"), is));
+  ASSERT_EQ(misfits.size(), 2U);
+  EXPECT_EQ(misfits[0].missing, "rudder");
+  EXPECT_TRUE(misfits[0].proposal.empty() && misfits[1].proposal.empty());
 }
 
 }  // namespace

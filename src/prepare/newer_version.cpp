@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "mod/origins.h"
 #include "mod/take_source.h"
+#include "prepare/step.h"
 
 namespace rakugo::prepare {
 namespace fs = std::filesystem;
@@ -42,10 +43,13 @@ base::Result<mod::SourceDoc> copyNewer(const fs::path& mod_folder, const mod::Mo
   std::vector<std::string> keep;
   for (const auto& [name, model] : state.models) {
     if (!mod::usesSource(model, newer.source)) continue;
-    for (const mod::StepDoc& step : model.steps)
-      if (step.kind == "use_picture" && step.values.is_object() && step.values.contains("file") &&
-          step.values["file"].is_string())
-        keep.push_back(step.values["file"].get<std::string>());
+    for (const mod::StepDoc& step : model.steps) {
+      const StepKind* kind = findStepKind(step.kind);
+      for (const Parameter& p : kind != nullptr ? kind->parameters : std::vector<Parameter>{})
+        if (p.type == ParameterType::file)
+          if (std::string file = base::textOf(step.values, p.key.c_str()); !file.empty())
+            keep.push_back(std::move(file));
+    }
   }
   const Incoming& in = newer.incoming;
   RAKUGO_ASSIGN(mod::SourceDoc doc, mod::takeVersion(mod_folder, newer.source, state.sources.at(newer.source),

@@ -292,13 +292,24 @@ TEST(Sentences, ReadAsSentences) {
 TEST(Sentences, EveryValueOfEveryStepCanBeChanged) {
   mod::ModelDoc doc;
   for (const StepKind& kind : stepKinds()) {
-    const mod::StepDoc step = makeStep(doc, kind.id);
+    mod::StepDoc step = makeStep(doc, kind.id);
     std::set<std::string> offered;
-    for (const Word& word : sentence(step, nullptr, nullptr))
-      if (!word.value_key.empty()) offered.insert(word.value_key);
-    for (const auto& [key, value] : step.values.items())
-      // Which picture is meant is what the step is for; which bone is whose is said on the match board.
-      EXPECT_TRUE(key == "picture" || key == "names" || offered.count(key) != 0) << kind.id << " " << key;
+    // What is shown by the value of another is offered where that value is.
+    for (const Json& to : {Json(), Json("point")}) {
+      if (!to.is_null() && kind.find("to") != nullptr) step.values["to"] = to;
+      for (const Parameter& p : kind.parameters)
+        if (p.type == ParameterType::pick || p.type == ParameterType::model)
+          step.values[p.key] = p.type == ParameterType::pick ? Json{{"part", "a"}} : Json("tunic");
+      for (const Word& word : sentence(step, nullptr, nullptr))
+        if (!word.value_key.empty()) offered.insert(word.value_key);
+      step = makeStep(doc, kind.id);
+      for (const Word& word : sentence(step, nullptr, nullptr))
+        if (!word.value_key.empty()) offered.insert(word.value_key);
+    }
+    // Which bone is whose is said on the match board.
+    for (const Parameter& p : kind.parameters)
+      EXPECT_TRUE(p.type == ParameterType::bone_names || offered.count(p.key) != 0)
+          << kind.id << " " << p.key;
   }
 }
 

@@ -17,13 +17,16 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
   }
   size_t same = 0;
   const auto like = [&](size_t i) -> std::shared_ptr<const scene::Model> {
-    return first != nullptr && i < first->before.size() && steps[i].kind == "like_first" ? first->before[i]
-                                                                                         : nullptr;
+    const StepKind* kind = findStepKind(steps[i].kind);
+    return first != nullptr && i < first->before.size() && kind != nullptr && kind->follows_first_size
+               ? first->before[i]
+               : nullptr;
   };
   const auto donor = [&](size_t i) -> std::shared_ptr<const scene::Model> {
-    const mod::StepDoc& step = steps[i];
-    if (!donors || !step.enabled || step.kind != "copy_weights" || !step.values.is_object()) return nullptr;
-    const std::string name = textValue(step.values, "model");
+    const StepKind* kind = findStepKind(steps[i].kind);
+    const Parameter* model = kind != nullptr ? kind->findType(ParameterType::model) : nullptr;
+    if (!donors || !steps[i].enabled || model == nullptr) return nullptr;
+    const std::string name = base::textOf(steps[i].values, model->key.c_str());
     return name.empty() ? nullptr : donors(name);
   };
   while (same < kept_.size() && same < steps.size() && kept_[same].step == steps[same] &&
@@ -47,7 +50,7 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
       kept.after = kept.before;
     } else {
       auto model = std::make_shared<scene::Model>(*kept.before);
-      kept.outcome = kind->apply(*model, steps[i].values, context);
+      kept.outcome = applyStep(*kind, *model, steps[i].values, context);
       // What a cancelled step has left is half done, and not remembered.
       if (progress != nullptr && progress->cancelled()) return base::cancelledError();
       if (const base::Status within = scene::drawnWithin(*model, base::Limits{}); !within)

@@ -116,8 +116,8 @@ std::optional<Selection> selectionFrom(const Json& values, std::string& why) {
   why = "The step does not say what was picked.";
   if (!values.is_object()) return std::nullopt;
   Selection s;
-  s.part = textValue(values, "part");
-  s.material = textValue(values, "material");
+  s.part = base::textOf(values, "part");
+  s.material = base::textOf(values, "material");
   s.eye = pointValue(values, "eye");
   s.toward = pointValue(values, "toward");
   s.piece_at = pointValue(values, "piece_at");

@@ -18,14 +18,15 @@ using base::Json;
 
 // A step of that kind with random values of the right types.
 mod::StepDoc randomStep(const StepKind& kind, std::mt19937& random, const std::string& id) {
-  mod::StepDoc step{id, kind.id, random() % 3 != 0, kind.defaults()};
+  mod::StepDoc step{id, kind.id, random() % 3 != 0, initialValues(kind)};
   for (auto& [key, value] : step.values.items()) value = test::randomLike(value, random);
-  for (const std::string& key : kind.optional)
-    if (random() % 2 == 0)
-      step.values[key] = key == "point"     ? test::randomLike(Json::array({0.0, 0.0, 0.0}), random)
-                         : key == "pick"    ? test::randomObject(random)
-                         : key == "soft_mm" ? Json(test::randomNumber(random))
-                                            : Json(test::randomText(random));
+  for (const Parameter& p : kind.parameters)
+    if (p.optional && random() % 2 == 0)
+      step.values[p.key] = p.type == ParameterType::point
+                               ? test::randomLike(Json::array({0.0, 0.0, 0.0}), random)
+                           : p.type == ParameterType::pick   ? test::randomObject(random)
+                           : p.type == ParameterType::number ? Json(test::randomNumber(random))
+                                                             : Json(test::randomText(random));
   return step;
 }
 

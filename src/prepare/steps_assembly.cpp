@@ -19,27 +19,16 @@ using scene::NodeIndex;
 
 constexpr uint32_t kMostPieces = 500;
 
-std::string missing(const std::string& key) {
-  return "The part \"" + base::presentable(key, 60) + "\" is not in the model any more.";
-}
-
 // The parts that a list of keys names; what is not there becomes a miss.
 std::vector<NodeIndex> findAll(const Model& model, const base::Json& values, StepOutcome& out) {
   std::vector<NodeIndex> parts;
-  if (!values.contains("parts") || !values["parts"].is_array()) return parts;
-  for (const base::Json& one : values["parts"]) {
-    const std::string key = one.is_string() ? one.get<std::string>() : std::string();
+  for (const std::string& key : listValue(values, "parts")) {
     if (const NodeIndex part = findReached(model, key); part.valid())
       parts.push_back(part);
     else
-      out.misses.push_back(missing(key));
+      out.misses.push_back(goneText("part", key));
   }
   return parts;
-}
-
-StepOutcome finished(StepOutcome out, size_t done) {
-  if (!out.misses.empty()) out.state = done > 0 ? StepState::partly : StepState::missed;
-  return out;
 }
 
 NodeIndex giveMesh(Model& model, NodeIndex part, Mesh mesh) {
@@ -61,8 +50,6 @@ glm::mat4 mirrorAcross(const std::string& axis) {
   out[i][i] = -1;
   return out;
 }
-
-}  // namespace
 
 StepOutcome applyKeep(Model& model, const base::Json& values, const StepContext&) {
   StepOutcome out;
@@ -97,11 +84,9 @@ StepOutcome applyKeep(Model& model, const base::Json& values, const StepContext&
 }
 
 StepOutcome applySplit(Model& model, const base::Json& values, const StepContext&) {
-  const std::string key = textValue(values, "part"), by = textValue(values, "by");
-  if (by != "material" && by != "piece")
-    return wrongValues("A part is split by its materials or its loose pieces.");
+  const std::string key = base::textOf(values, "part"), by = base::textOf(values, "by");
   const NodeIndex part = findReached(model, key);
-  if (!part.valid()) return missed(missing(key));
+  if (!part.valid()) return missed(goneText("part", key));
   if (!model.node(part).mesh.valid())
     return missed("The part \"" + model.node(part).name + "\" has no mesh.");
   const std::shared_ptr<const Mesh> mesh = model.meshes[model.node(part).mesh.value()];
@@ -186,11 +171,10 @@ StepOutcome applyJoin(Model& model, const base::Json& values, const StepContext&
 }
 
 StepOutcome applyDuplicate(Model& model, const base::Json& values, const StepContext&) {
-  const std::string key = textValue(values, "part");
+  const std::string key = base::textOf(values, "part");
   const NodeIndex part = findReached(model, key);
-  if (!part.valid()) return missed(missing(key));
-  const auto by = pointValue(values, "by");
-  if (!by) return wrongValues("Three numbers say how far the copy stands.");
+  if (!part.valid()) return missed(goneText("part", key));
+  const glm::vec3 by = pointValue(values, "by").value_or(glm::vec3(0));
   if (!model.node(part).mesh.valid())
     return missed("The part \"" + model.node(part).name + "\" has no mesh.");
   if (model.node(part).skin.valid())
@@ -204,15 +188,14 @@ StepOutcome applyDuplicate(Model& model, const base::Json& values, const StepCon
   made.morph_weights = model.node(part).morph_weights;
   made.local = model.node(part).local;
   const glm::mat4 above = parent.valid() ? world[parent.value()] : glm::mat4(1);
-  made.local.position += glm::vec3(glm::inverse(above) * glm::vec4(*by, 0));
+  made.local.position += glm::vec3(glm::inverse(above) * glm::vec4(by, 0));
   return {};
 }
 
 StepOutcome applyMirror(Model& model, const base::Json& values, const StepContext&) {
-  const std::string key = textValue(values, "part"), axis = textValue(values, "axis");
-  if (axis != "x" && axis != "y" && axis != "z") return wrongValues("The mirror stands on x, y or z.");
+  const std::string key = base::textOf(values, "part"), axis = base::textOf(values, "axis");
   const NodeIndex part = findReached(model, key);
-  if (!part.valid()) return missed(missing(key));
+  if (!part.valid()) return missed(goneText("part", key));
   if (!model.node(part).mesh.valid())
     return missed("The part \"" + model.node(part).name + "\" has no mesh.");
   if (model.node(part).skin.valid())
@@ -230,11 +213,9 @@ StepOutcome applyMirror(Model& model, const base::Json& values, const StepContex
 }
 
 StepOutcome applyPivot(Model& model, const base::Json& values, const StepContext& context) {
-  const std::string key = textValue(values, "part"), to = textValue(values, "to");
-  if (to != "centre" && to != "floor_centre" && to != "point")
-    return wrongValues("A pivot is put at centre, floor_centre or point.");
+  const std::string key = base::textOf(values, "part"), to = base::textOf(values, "to");
   const NodeIndex part = findReached(model, key);
-  if (!part.valid()) return missed(missing(key));
+  if (!part.valid()) return missed(goneText("part", key));
   const std::string name = model.node(part).name;
   if (heldInPlace(model)[part.value()] || model.node(part).skin.valid())
     return missed("The part \"" + name + "\" follows bones or moves, and turns about what they say.");
@@ -306,6 +287,75 @@ StepOutcome applyFree(Model& model, const base::Json& values, const StepContext&
   }
   out.did = base::countText(done, "part", "parts");
   return finished(std::move(out), done);
+}
+
+}  // namespace
+
+std::vector<StepKind> assemblySteps() {
+  const auto part = [] { return referenceParameter("part", "part", ParameterType::part); };
+  const auto parts = [] { return referenceParameter("parts", "parts", ParameterType::parts); };
+  return {
+      {"keep",
+       "Keep only some parts",
+       StepGroup::parts,
+       5,
+       "Keep {parts} and drop everything else",
+       {parts()},
+       applyKeep,
+       "What they hang on, and bones, stay too."},
+      {"free",
+       "Free parts",
+       StepGroup::parts,
+       6,
+       "Free {parts} from what they hang on, in place",
+       {parts()},
+       applyFree,
+       "They become roots."},
+      {"split",
+       "Split a part",
+       StepGroup::parts,
+       7,
+       "Split {part} by {by}",
+       {part(), choiceParameter("by", "way", {{"piece", "its loose pieces"}, {"material", "its materials"}})},
+       applySplit,
+       "Each becomes a part below it, `PART/MATERIAL` or `PART/piece 1`… in the order of their first "
+       "triangle."},
+      {"join",
+       "Join parts",
+       StepGroup::parts,
+       8,
+       "Join {parts} into one part",
+       {parts()},
+       applyJoin,
+       "All go into the first one."},
+      {"duplicate",
+       "Copy a part",
+       StepGroup::parts,
+       10,
+       "Put a copy of {part} at {by} m from it",
+       {part(), pointParameter("by", "way from the part to its copy").in("metres")},
+       applyDuplicate},
+      {"mirror",
+       "Mirror a part",
+       StepGroup::parts,
+       11,
+       "Add a mirror image of {part} across {axis}",
+       {part(), axisParameter("axis", "axis that the mirror stands on", "y")},
+       applyMirror,
+       "The mirror goes through the origin."},
+      {"pivot",
+       "Put a part's pivot",
+       StepGroup::parts,
+       40,
+       "Put the pivot of {part} at {to}[to=point| {point}]",
+       {part(),
+        choiceParameter(
+            "to", "place of the pivot",
+            {{"centre", "its centre"}, {"floor_centre", "the centre of its floor"}, {"point", "the point"}}),
+        pointParameter("point", "point").in("metres").means("In the model's space.").orAbsent()},
+       applyPivot,
+       "The part and what hangs on it stay where they are."},
+  };
 }
 
 }  // namespace rakugo::prepare

@@ -16,35 +16,15 @@ namespace {
 using base::Json;
 using scene::NodeIndex;
 
-std::string goneText(const std::string& key) {
-  return "The bone \"" + base::presentable(key, 60) + "\" is not in the model any more.";
-}
-
-// How many did what a list of misses leaves: all, some, none.
-void judge(StepOutcome& out, uint64_t done) {
-  if (!out.misses.empty()) out.state = done > 0 ? StepState::partly : StepState::missed;
-}
-
-}  // namespace
-
-const rulebook::Skeleton* skeletonOf(const Json& values, const StepContext& context) {
-  const std::string id = textValue(values, "skeleton");
-  if (!id.empty()) return context.book->findSkeleton(id);
-  return context.book->skeletons.empty() ? nullptr : &context.book->skeletons.front();
-}
-
 StepOutcome applyNameBones(scene::Model& model, const Json& values, const StepContext&) {
   StepOutcome out;
-  const Json names = values.value("names", Json::object());
-  if (!names.is_object()) return wrongValues("Names are an object: the game's name, and the bone's key.");
   std::vector<std::pair<NodeIndex, std::string>> given;
-  for (const auto& [name, key] : names.items()) {
-    if (!key.is_string()) return wrongValues("Names are an object: the game's name, and the bone's key.");
+  for (const auto& [name, key] : values["names"].items()) {
     const NodeIndex bone = findReached(model, key.get<std::string>());
     if (bone.valid())
       given.emplace_back(bone, name);
     else
-      out.misses.push_back(goneText(key.get<std::string>()));
+      out.misses.push_back(goneText("bone", key.get<std::string>()));
   }
   uint64_t renamed = 0;
   for (const auto& [bone, name] : given) {
@@ -55,7 +35,7 @@ StepOutcome applyNameBones(scene::Model& model, const Json& values, const StepCo
     model.node(bone).name = name;
     ++renamed;
   }
-  judge(out, given.size());
+  out = finished(std::move(out), given.size());
   out.did = base::countText(given.size(), "bone", "bones") +
             (renamed < given.size() ? ", some called so already" : "");
   return out;
@@ -65,23 +45,21 @@ StepOutcome applyAddBones(scene::Model& model, const Json& values, const StepCon
   StepOutcome out;
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
   if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
-  const Json slots = values.value("slots", Json::array());
-  if (!slots.is_array()) return wrongValues("Bones are a list of the game's names.");
+  const std::vector<std::string> slots = listValue(values, "slots");
   uint64_t added = 0;
   // Parents before children, whatever the order of the list: a whole chain may be missing.
   for (const rulebook::Bone& bone : skeleton->bones) {
-    if (std::find(slots.begin(), slots.end(), Json(bone.id)) == slots.end()) continue;
+    if (std::find(slots.begin(), slots.end(), bone.id) == slots.end()) continue;
     if (addBone(model, *skeleton, bone.id, *context.book))
       ++added;
     else if (scene::bonesByName(model).count(bone.id) == 0)
       out.misses.push_back("No neighbour of the bone " + bone.id +
                            " bears the game's name, so that its place is not known.");
   }
-  for (const Json& slot : slots)
-    if (slot.is_string() && skeleton->findBone(slot.get<std::string>()) == nullptr)
-      out.misses.push_back("The game has no bone \"" + base::presentable(slot.get<std::string>(), 60) +
-                           "\".");
-  judge(out, added);
+  for (const std::string& slot : slots)
+    if (skeleton->findBone(slot) == nullptr)
+      out.misses.push_back("The game has no bone \"" + base::presentable(slot, 60) + "\".");
+  out = finished(std::move(out), added);
   out.did = base::countText(added, "bone", "bones");
   return out;
 }
@@ -105,24 +83,19 @@ StepOutcome applyHangBones(scene::Model& model, const Json& values, const StepCo
     else
       out.misses.push_back(bone.parent + " hangs on " + bone.id + " itself.");
   }
-  judge(out, hung);
+  out = finished(std::move(out), hung);
   out.did = base::countText(hung, "bone", "bones") + " hung elsewhere";
   return out;
 }
 
 StepOutcome applyDropBones(scene::Model& model, const Json& values, const StepContext&) {
   StepOutcome out;
-  const std::string to = textValue(values, "to");
-  if (to != "parent" && to != "nearest")
-    return wrongValues("Weights go to the parent or to the nearest bone.");
-  const Json list = values.value("bones", Json::array());
-  if (!list.is_array()) return wrongValues("Bones are a list of keys.");
+  const std::string to = base::textOf(values, "to");
   std::vector<NodeIndex> bones;
-  for (const Json& key : list) {
-    if (!key.is_string()) return wrongValues("Bones are a list of keys.");
-    const NodeIndex bone = findReached(model, key.get<std::string>());
+  for (const std::string& key : listValue(values, "bones")) {
+    const NodeIndex bone = findReached(model, key);
     if (!bone.valid())
-      out.misses.push_back(goneText(key.get<std::string>()));
+      out.misses.push_back(goneText("bone", key));
     else if (model.node(bone).mesh.valid())
       out.misses.push_back(model.node(bone).name + " has a mesh: it is a part, and stays.");
     else
@@ -135,18 +108,15 @@ StepOutcome applyDropBones(scene::Model& model, const Json& values, const StepCo
       out.misses.push_back(model.node(bone).name +
                            " stays: something has to carry what followed all of them.");
   std::erase_if(bones, stayed);
-  judge(out, bones.size());
+  out = finished(std::move(out), bones.size());
   out.did = base::countText(bones.size(), "bone", "bones");
   if (changed > 0) out.did += ", " + base::countText(changed, "vertex", "vertices") + " handed over";
   return out;
 }
 
 StepOutcome applyMendWeights(scene::Model& model, const Json& values, const StepContext& context) {
-  const double most = numberValue(values, "most", 4);
-  if (!(most >= 1 && most <= 8 && most == std::floor(most)))
-    return wrongValues("A vertex follows 1 to 8 bones.");
   const scene::Model before = model;
-  const MendedWeights mended = mendWeights(model, static_cast<int>(most));
+  const MendedWeights mended = mendWeights(model, static_cast<int>(numberValue(values, "most", 4)));
   StepOutcome out;
   std::vector<std::string> said;
   if (mended.over > 0) {
@@ -168,14 +138,12 @@ StepOutcome applyMendWeights(scene::Model& model, const Json& values, const Step
 StepOutcome applyGamePose(scene::Model& model, const Json& values, const StepContext& context) {
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
   if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
-  const double least = numberValue(values, "least_deg", 3);
-  if (!(least >= 0 && least <= 90)) return wrongValues("An angle lies between 0 and 90 degrees.");
-  constexpr double kDegree = 3.14159265358979 / 180;
   const auto [turned, widest] =
-      poseAsGame(model, *skeleton, *context.book, static_cast<float>(least * kDegree));
+      poseAsGame(model, *skeleton, *context.book, radians(numberValue(values, "least_deg", 3)));
   StepOutcome out;
   out.did = base::countText(turned, "bone", "bones");
-  if (turned > 0) out.did += ", by up to " + base::numberText(widest / kDegree, 1) + " degrees";
+  if (turned > 0)
+    out.did += ", by up to " + base::numberText(glm::degrees(static_cast<double>(widest)), 1) + " degrees";
   if (poseOff(model, *skeleton, *context.book).empty()) {
     out.state = StepState::missed;
     out.misses.emplace_back("No bones bear the game's names.");
@@ -188,12 +156,77 @@ StepOutcome applyStraightenBones(scene::Model& model, const Json& values, const 
   StepOutcome out;
   out.did = base::countText(made.bones, "bone", "bones");
   if (made.bones > 0)
-    out.did += ", by up to " + base::numberText(made.largest_rad * 180 / 3.14159265358979, 1) + " degrees";
+    out.did +=
+        ", by up to " + base::numberText(glm::degrees(static_cast<double>(made.largest_rad)), 1) + " degrees";
   if (made.scaled && !model.animations.empty()) {
     out.state = StepState::partly;
     out.misses.emplace_back("Bones had a scale; movements of the model itself may differ by it.");
   }
   return out;
+}
+
+}  // namespace
+
+std::vector<StepKind> boneSteps() {
+  const auto skeleton = [] { return referenceParameter("skeleton", "skeleton", ParameterType::skeleton); };
+  return {
+      {"name_bones",
+       "Give bones the game's names",
+       StepGroup::bones,
+       36,
+       "Give {names} the game's names",
+       {referenceParameter("names", "names", ParameterType::bone_names)},
+       applyNameBones},
+      {"add_bones",
+       "Add missing bones",
+       StepGroup::bones,
+       37,
+       "Add the bones {slots} where {skeleton} has them",
+       {skeleton(), referenceParameter("slots", "bones", ParameterType::slots)},
+       applyAddBones,
+       "Each is put between its neighbours."},
+      {"hang_bones",
+       "Hang bones as the game does",
+       StepGroup::bones,
+       37,
+       "Hang each bone where {skeleton} has it hang",
+       {skeleton()},
+       applyHangBones,
+       "Bones that bear the game's names, in place."},
+      {"drop_bones",
+       "Drop bones",
+       StepGroup::bones,
+       38,
+       "Drop the bones {bones} and hand their weights to {to}",
+       {referenceParameter("bones", "bones", ParameterType::bones),
+        choiceParameter("to", "bone that gets the weights",
+                        {{"parent", "the bone they hang on"}, {"nearest", "the nearest bone"}})},
+       applyDropBones},
+      {"game_pose",
+       "Change the rest pose",
+       StepGroup::bones,
+       39,
+       "Change the rest pose to that of {skeleton}, bones that point more than {least_deg} degrees elsewhere",
+       {skeleton(), numberParameter("least_deg", "angle", 3).between(0, 90).in("degrees").shown(1)},
+       applyGamePose,
+       "The skin is turned along."},
+      {"straighten_bones",
+       "Set bones straight",
+       StepGroup::bones,
+       39,
+       "Set all bones straight, along the axes of {skeleton} and without scale; the mesh stays",
+       {skeleton()},
+       applyStraightenBones,
+       "Bones that the game does not have lie along the axes of the model's space."},
+      {"mend_weights",
+       "Mend weights",
+       StepGroup::bones,
+       39,
+       "Let each vertex follow {most} bones at most, with weights that sum to one",
+       {countParameter("most", "number of bones", 4).between(1, 8)},
+       applyMendWeights,
+       "Vertices without weights follow the nearest bone."},
+  };
 }
 
 }  // namespace rakugo::prepare

@@ -71,17 +71,10 @@ uint64_t trianglesOf(const Mesh& mesh) {
   return out;
 }
 
-}  // namespace
-
 StepOutcome applySimplify(scene::Model& model, const base::Json& values, const StepContext&) {
   const double wanted = numberValue(values, "triangles", 10000), most_mm = numberValue(values, "most_mm", 0),
                crease_deg = numberValue(values, "crease_deg", 40);
-  const std::string normals = textValue(values, "normals");
-  if (!(wanted >= 1 && wanted <= 1e8))
-    return wrongValues("A budget lies between 1 and 100,000,000 triangles.");
-  if (!(most_mm >= 0 && most_mm <= 1e6)) return wrongValues("A distance lies between 0 and 1,000,000 mm.");
-  if (!(crease_deg >= 0 && crease_deg <= 180)) return wrongValues("An angle lies between 0 and 180 degrees.");
-  if (normals != "anew" && normals != "keep") return wrongValues("Normals are kept or made anew.");
+  const std::string normals = base::textOf(values, "normals");
   // Each mesh has its share of the budget, as large as its share of the triangles; worn twice it counts
   // twice.
   std::vector<uint64_t> worn(model.meshes.size(), 0);
@@ -103,9 +96,8 @@ StepOutcome applySimplify(scene::Model& model, const base::Json& values, const S
     if (worn[m] == 0) continue;
     const uint64_t has = trianglesOf(*model.meshes[m]);
     const auto share = static_cast<size_t>(static_cast<double>(has) * wanted / static_cast<double>(all));
-    const Lighter made =
-        simplifyMesh(model.editMesh(scene::MeshIndex(m)), share, most_mm / 1000, normals == "anew",
-                     static_cast<float>(crease_deg * 3.14159265358979 / 180), scales[m]);
+    const Lighter made = simplifyMesh(model.editMesh(scene::MeshIndex(m)), share, most_mm / 1000,
+                                      normals == "anew", radians(crease_deg), scales[m]);
     left += made.triangles * worn[m];
     largest_m = std::max(largest_m, made.largest_m);
   }
@@ -123,10 +115,6 @@ StepOutcome applySimplify(scene::Model& model, const base::Json& values, const S
 StepOutcome applyMakeLighter(scene::Model& model, const base::Json& values, const StepContext&) {
   const double levels = numberValue(values, "levels", 2), share = numberValue(values, "share", 0.4),
                from_m = numberValue(values, "from_m", 12);
-  if (!(levels >= 1 && levels <= 4 && levels == std::floor(levels)))
-    return wrongValues("Lighter versions are 1 to 4.");
-  if (!(share >= 0.05 && share <= 0.9)) return wrongValues("A share lies between 0.05 and 0.9.");
-  if (!(from_m > 0 && from_m <= 1e5)) return wrongValues("A distance lies between 0 and 100,000 m.");
   // Fewer triangles than this cost less than a version of their own.
   constexpr uint64_t kLeast = 64;
   const std::vector<float> scales = meshScales(model);
@@ -179,9 +167,7 @@ StepOutcome applyMakeLighter(scene::Model& model, const base::Json& values, cons
 }
 
 StepOutcome applyDissolve(scene::Model& model, const base::Json& values, const StepContext&) {
-  const std::string where = textValue(values, "where");
-  if (where != "same_picture" && where != "everywhere")
-    return wrongValues("Vertices go where the picture stays as it is, or everywhere.");
+  const std::string where = base::textOf(values, "where");
   uint64_t stay = 0;
   const uint64_t gone = eachMesh(model, [&](Mesh& mesh, size_t) {
     uint64_t count = 0, remaining = 0;
@@ -252,7 +238,6 @@ StepOutcome applyRemoveNeedles(scene::Model& model, const base::Json&, const Ste
 
 StepOutcome applyRemoveSpecks(scene::Model& model, const base::Json& values, const StepContext&) {
   const double size_mm = numberValue(values, "size_mm", 10);
-  if (!(size_mm > 0 && size_mm <= 1e6)) return wrongValues("A size lies between 0 and 1,000,000 mm.");
   const std::vector<float> scales = meshScales(model);
   return countedOutcome(
       eachMesh(model,
@@ -314,6 +299,82 @@ StepOutcome applyMakeTangents(scene::Model& model, const base::Json&, const Step
                          " no normal or no texture coordinates, and so no tangent.");
   }
   return out;
+}
+
+}  // namespace
+
+std::vector<StepKind> lighterSteps() {
+  return {
+      {"remove_hidden",
+       "Remove hidden triangles",
+       StepGroup::mesh,
+       18,
+       "Remove triangles that lie inside a closed shell",
+       {},
+       applyRemoveHidden},
+      {"remove_specks",
+       "Remove specks",
+       StepGroup::mesh,
+       19,
+       "Remove loose pieces smaller than {size_mm} mm",
+       {numberParameter("size_mm", "size", 10)
+            .above(0, 1e6)
+            .in("mm")
+            .means("The diagonal of the piece's box.")},
+       applyRemoveSpecks},
+      {"remove_needles",
+       "Remove needles",
+       StepGroup::mesh,
+       20,
+       "Remove triangles as thin as needles",
+       {},
+       applyRemoveNeedles},
+      {"dissolve",
+       "Remove shapeless vertices",
+       StepGroup::mesh,
+       21,
+       "Remove vertices that carry no shape, {where}",
+       {choiceParameter(
+           "where", "place",
+           {{"same_picture", "where the picture stays as it is"}, {"everywhere", "everywhere"}})},
+       applyDissolve},
+      {"simplify",
+       "Simplify",
+       StepGroup::mesh,
+       22,
+       "Simplify to {triangles} triangles, no more than {most_mm} mm off (0: however far), normals "
+       "{normals}, smooth "
+       "up to {crease_deg} degrees",
+       {numberParameter("triangles", "number of triangles", 10000)
+            .between(1, 1e8)
+            .shown(0)
+            .means("Of all parts together."),
+        numberParameter("most_mm", "distance", 0).between(0, 1e6).in("mm").means("0: however far."),
+        choiceParameter("normals", "normals", {{"anew", "made anew"}, {"keep", "kept"}}),
+        numberParameter("crease_deg", "angle", 40).between(0, 180).in("degrees").shown(1)},
+       applySimplify},
+      {"make_tangents",
+       "Make tangents",
+       StepGroup::mesh,
+       35,
+       "Make tangents for normal maps",
+       {},
+       applyMakeTangents},
+      {"make_lighter",
+       "Make lighter versions",
+       StepGroup::mesh,
+       60,
+       "Make {levels} lighter versions, each {share} of the one before, seen from {from_m} m on, each next "
+       "from twice "
+       "as far",
+       {countParameter("levels", "number of versions", 2).between(1, 4),
+        numberParameter("share", "share", 0.4)
+            .between(0.05, 0.9)
+            .shown(2)
+            .means("Triangles of each, of those of the one before."),
+        numberParameter("from_m", "distance", 12).above(0, 1e5).in("m").shown(1)},
+       applyMakeLighter},
+  };
 }
 
 }  // namespace rakugo::prepare

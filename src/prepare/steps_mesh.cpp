@@ -11,6 +11,7 @@
 #include "scene/primitive_edit.h"
 
 namespace rakugo::prepare {
+namespace {
 
 StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json&, const StepContext&) {
   uint64_t removed = 0;
@@ -34,12 +35,8 @@ StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json&, const 
 }
 
 StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, const StepContext&) {
-  const double crease_deg = numberValue(values, "crease_deg", 40);
-  if (!(crease_deg >= 0 && crease_deg <= 180)) return wrongValues("An angle lies between 0 and 180 degrees.");
   // Steps of an older Rakugo do not say which: those that are missing.
-  const std::string which = values.contains("which") ? textValue(values, "which") : "missing";
-  if (which != "missing" && which != "wrong" && which != "all")
-    return wrongValues("Normals are made where they are missing, wrong, or everywhere.");
+  const std::string which = base::textOf(values, "which");
   // The vertices of a primitive whose normals are to be made; all of them where it has none.
   const auto wanted = [&](const scene::Primitive& p) {
     std::vector<uint32_t> out;
@@ -50,7 +47,7 @@ StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, cons
     }
     return which == "wrong" ? scene::badNormals(p, p.indices) : out;
   };
-  const auto crease_rad = static_cast<float>(crease_deg * 3.14159265358979 / 180);
+  const float crease_rad = radians(numberValue(values, "crease_deg", 40));
   const uint64_t made = eachMesh(model, [&](scene::Mesh& mesh, size_t) {
     uint64_t count = 0;
     std::optional<MeshPlaces> all;
@@ -83,6 +80,30 @@ StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, cons
   StepOutcome out;
   out.did = made == 0 ? "all had them" : base::countText(made, "normal", "normals");
   return out;
+}
+
+}  // namespace
+
+std::vector<StepKind> meshSteps() {
+  return {
+      {"remove_degenerate",
+       "Remove empty triangles",
+       StepGroup::mesh,
+       12,
+       "Remove triangles without a surface",
+       {},
+       applyRemoveDegenerate},
+      {"make_normals",
+       "Make normals",
+       StepGroup::mesh,
+       34,
+       "Make {which} normals, smooth up to {crease_deg} degrees",
+       {choiceParameter("which", "choice",
+                        {{"missing", "missing"}, {"wrong", "missing and wrong"}, {"all", "all"}}),
+        numberParameter("crease_deg", "angle", 40).between(0, 180).in("degrees").shown(1)},
+       applyMakeNormals,
+       "Where all of a mesh are made, vertices are split at harder edges."},
+  };
 }
 
 }  // namespace rakugo::prepare

@@ -9,24 +9,14 @@
 namespace rakugo::prepare {
 namespace {
 
-std::string missing(const char* what, const std::string& key) {
-  return std::string("The ") + what + " \"" + base::presentable(key, 60) + "\" is not in the model any more.";
-}
-
-}  // namespace
-
 StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepContext&) {
-  if (!values.contains("parts") || !values["parts"].is_array())
-    return wrongValues("The step names no parts.");
   const std::vector<bool> held = heldInPlace(model);
   StepOutcome out;
   size_t dropped = 0;
-  for (const base::Json& one : values["parts"]) {
-    if (!one.is_string()) return wrongValues("A part is named by a text.");
-    const auto key = one.get<std::string>();
+  for (const std::string& key : listValue(values, "parts")) {
     const scene::NodeIndex part = scene::findPart(model, key);
     if (!part.valid()) {
-      out.misses.push_back(missing("part", key));
+      out.misses.push_back(goneText("part", key));
     } else if (held[part.value()]) {
       out.misses.push_back("The part \"" + model.node(part).name + "\" is a bone or moves one, and stays.");
     } else {
@@ -36,23 +26,22 @@ StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepC
     }
   }
   out.did = base::countText(dropped, "part", "parts");
-  if (!out.misses.empty()) out.state = dropped > 0 ? StepState::partly : StepState::missed;
-  return out;
+  return finished(std::move(out), dropped);
 }
 
 StepOutcome applyRename(scene::Model& model, const base::Json& values, const StepContext&) {
-  const std::string key = textValue(values, "part"), name = textValue(values, "name");
+  const std::string key = base::textOf(values, "part"), name = base::textOf(values, "name");
   if (name.empty()) return wrongValues("A name must not be empty.");
   const scene::NodeIndex part = scene::findPart(model, key);
-  if (!part.valid() || !isReached(model, part)) return missed(missing("part", key));
+  if (!part.valid() || !isReached(model, part)) return missed(goneText("part", key));
   model.node(part).name = name;
   return {};
 }
 
 StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepContext& context) {
-  const std::string key = textValue(values, "material"), role = textValue(values, "role");
+  const std::string key = base::textOf(values, "material"), role = base::textOf(values, "role");
   const scene::MaterialIndex material = scene::findMaterial(model, key);
-  if (!material.valid()) return missed(missing("material", key));
+  if (!material.valid()) return missed(goneText("material", key));
   const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
                                  [&](const rulebook::Kind& k) { return k.findRole(role) != nullptr; });
   if (!known) return wrongValues("The rulebook has no role \"" + base::presentable(role, 40) + "\".");
@@ -61,9 +50,9 @@ StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepC
 }
 
 StepOutcome applyRegion(scene::Model& model, const base::Json& values, const StepContext& context) {
-  const std::string key = textValue(values, "part"), region = textValue(values, "region");
+  const std::string key = base::textOf(values, "part"), region = base::textOf(values, "region");
   const scene::NodeIndex part = scene::findPart(model, key);
-  if (!part.valid()) return missed(missing("part", key));
+  if (!part.valid()) return missed(goneText("part", key));
   const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
                                  [&](const rulebook::Kind& k) { return k.findRegion(region) != nullptr; });
   if (!known) return wrongValues("The rulebook has no region \"" + base::presentable(region, 40) + "\".");
@@ -72,10 +61,10 @@ StepOutcome applyRegion(scene::Model& model, const base::Json& values, const Ste
 }
 
 StepOutcome applyUsePicture(scene::Model& model, const base::Json& values, const StepContext& context) {
-  const std::string picture = textValue(values, "picture"), file = textValue(values, "file");
+  const std::string picture = base::textOf(values, "picture"), file = base::textOf(values, "file");
   const auto image = std::find_if(model.images.begin(), model.images.end(),
                                   [&](const scene::Image& i) { return i.uri == picture; });
-  if (image == model.images.end()) return missed(missing("picture", picture));
+  if (image == model.images.end()) return missed(goneText("picture", picture));
   if (!context.fetch) return missed("The source's folder cannot be read.");
   auto bytes = context.fetch(file);
   if (!bytes)
@@ -85,6 +74,51 @@ StepOutcome applyUsePicture(scene::Model& model, const base::Json& values, const
   image->bytes = std::make_shared<const base::Bytes>(std::move(bytes).value());
   image->mime.clear();
   return {};
+}
+
+}  // namespace
+
+std::vector<StepKind> partSteps() {
+  return {
+      {"use_picture",
+       "Take a picture from",
+       StepGroup::surface,
+       1,
+       "Take the picture {picture} from {file}",
+       {referenceParameter("picture", "picture", ParameterType::picture),
+        referenceParameter("file", "file", ParameterType::file)},
+       applyUsePicture},
+      {"drop",
+       "Drop parts",
+       StepGroup::parts,
+       4,
+       "Drop {parts}",
+       {referenceParameter("parts", "parts", ParameterType::parts)},
+       applyDrop},
+      {"rename",
+       "Rename a part",
+       StepGroup::parts,
+       9,
+       "Call the part {part} from now on {name}",
+       {referenceParameter("part", "part", ParameterType::part), textParameter("name", "name")},
+       applyRename},
+      {"role",
+       "Give a role",
+       StepGroup::surface,
+       41,
+       "Give {material} the role {role}",
+       {referenceParameter("material", "material", ParameterType::material),
+        referenceParameter("role", "role", ParameterType::role)},
+       applyRole},
+      {"region",
+       "Name a region",
+       StepGroup::surface,
+       43,
+       "Let {part} cover the region {region}",
+       {referenceParameter("part", "part", ParameterType::part),
+        referenceParameter("region", "region", ParameterType::region)},
+       applyRegion},
+  };
 }
 
 }  // namespace rakugo::prepare

@@ -19,14 +19,12 @@ using scene::Mesh;
 using scene::Model;
 using scene::Primitive;
 
-constexpr double kMostLength_m = 1e6;
+constexpr double kMostLength_m = 1e6;  // that anything is moved
 
-std::optional<int> axisValue(const base::Json& values, const char* key) {
-  const std::string axis = textValue(values, key);
-  if (axis == "x") return 0;
-  if (axis == "y") return 1;
-  if (axis == "z") return 2;
-  return std::nullopt;
+// The number of an axis value: "x" is 0.
+int axisValue(const base::Json& values, const char* key) {
+  const std::string axis = base::textOf(values, key);
+  return axis == "y" ? 1 : axis == "z" ? 2 : 0;
 }
 
 // What was picked, in the model's space.
@@ -90,8 +88,6 @@ StepOutcome correct(Model& model, const base::Json& values,
   const auto selection = selectionFrom(values.contains("pick") ? values["pick"] : none, why);
   if (!selection) return wrongValues(why);
   const double soft_mm = numberValue(values, "soft_mm", 0);
-  if (!(soft_mm >= 0 && soft_mm <= kMostLength_m))
-    return wrongValues("A soft edge is 0 to 1,000,000 mm wide.");
   const auto picked = pick(model, *selection, why);
   if (!picked) return missed(why);
   const std::vector<float> weights = softened(*picked, static_cast<float>(soft_mm / 1000));
@@ -119,47 +115,37 @@ StepOutcome correct(Model& model, const base::Json& values,
   return out;
 }
 
-}  // namespace
-
 StepOutcome applyMovePicked(Model& model, const base::Json& values, const StepContext&) {
-  const auto by = pointValue(values, "by");
-  if (!by || glm::length(*by) > kMostLength_m) return wrongValues("Three numbers in metres say how far.");
-  return correct(model, values, [&](const Grip&, glm::vec3 p, float w) { return p + *by * w; });
+  const glm::vec3 by = pointValue(values, "by").value_or(glm::vec3(0));
+  return correct(model, values, [&](const Grip&, glm::vec3 p, float w) { return p + by * w; });
 }
 
 StepOutcome applyTurnPicked(Model& model, const base::Json& values, const StepContext&) {
-  const auto axis = axisValue(values, "axis");
   const double degrees = numberValue(values, "degrees", 0);
-  if (!axis) return wrongValues("It turns about x, y or z.");
-  if (!(std::abs(degrees) <= 3600)) return wrongValues("An angle lies between -3600 and 3600 degrees.");
   glm::vec3 about(0);
-  about[*axis] = 1;
+  about[axisValue(values, "axis")] = 1;
   return correct(model, values, [&](const Grip& grip, glm::vec3 p, float w) {
-    const auto turn = glm::angleAxis(static_cast<float>(degrees * 3.14159265358979 / 180) * w, about);
+    const auto turn = glm::angleAxis(radians(degrees) * w, about);
     return grip.middle + turn * (p - grip.middle);
   });
 }
 
 StepOutcome applyScalePicked(Model& model, const base::Json& values, const StepContext&) {
-  const auto factors = pointValue(values, "factors");
-  if (!factors || glm::length(*factors) > 1e4F) return wrongValues("Three factors say how much larger.");
+  const glm::vec3 factors = pointValue(values, "factors").value_or(glm::vec3(1));
   return correct(model, values, [&](const Grip& grip, glm::vec3 p, float w) {
-    return grip.middle + (p - grip.middle) * glm::mix(glm::vec3(1), *factors, w);
+    return grip.middle + (p - grip.middle) * glm::mix(glm::vec3(1), factors, w);
   });
 }
 
 StepOutcome applyBendPicked(Model& model, const base::Json& values, const StepContext&) {
-  const auto along = axisValue(values, "along"), toward = axisValue(values, "toward");
+  const int a = axisValue(values, "along"), b = axisValue(values, "toward");
   const double degrees = numberValue(values, "degrees", 0);
-  const std::string fixed = textValue(values, "fixed");
-  if (!along || !toward || *along == *toward) return wrongValues("It bends along one axis towards another.");
-  if (!(std::abs(degrees) <= 720)) return wrongValues("An angle lies between -720 and 720 degrees.");
-  if (fixed != "low" && fixed != "high") return wrongValues("Its low or its high end stays.");
-  const int a = *along, b = *toward;
+  const std::string fixed = base::textOf(values, "fixed");
+  if (a == b) return wrongValues("It bends along one axis towards another.");
   return correct(model, values, [&](const Grip& grip, glm::vec3 p, float w) {
     // The middle line becomes an arc of the same length that leaves the fixed end straight on.
     const float length = grip.box.size()[a], way = fixed == "low" ? 1.0F : -1.0F;
-    const float angle = static_cast<float>(degrees * 3.14159265358979 / 180) * w;
+    const float angle = radians(degrees) * w;
     if (!(length > 0) || std::abs(angle) < 1e-7F) return p;
     const float base = fixed == "low" ? grip.box.min[a] : grip.box.max[a];
     const float s = std::clamp((p[a] - base) * way / length, 0.0F, 1.0F) * angle;
@@ -173,21 +159,62 @@ StepOutcome applyBendPicked(Model& model, const base::Json& values, const StepCo
 }
 
 StepOutcome applyFlattenPicked(Model& model, const base::Json& values, const StepContext&) {
-  const auto axis = axisValue(values, "axis");
-  if (!axis) return wrongValues("It is made flat across x, y or z.");
+  const int axis = axisValue(values, "axis");
   return correct(model, values, [&](const Grip& grip, glm::vec3 p, float w) {
-    p[*axis] = glm::mix(p[*axis], grip.middle[*axis], w);
+    p[axis] = glm::mix(p[axis], grip.middle[axis], w);
     return p;
   });
 }
 
 StepOutcome applySnapPicked(Model& model, const base::Json& values, const StepContext&) {
-  const double grid_mm = numberValue(values, "grid_mm", 10);
-  if (!(grid_mm > 0 && grid_mm <= kMostLength_m)) return wrongValues("A grid is 0 to 1,000,000 mm wide.");
-  const auto grid = static_cast<float>(grid_mm / 1000);
+  const auto grid = static_cast<float>(numberValue(values, "grid_mm", 10) / 1000);
   return correct(model, values, [&](const Grip&, glm::vec3 p, float w) {
     return glm::mix(p, glm::round(p / grid) * grid, w);
   });
+}
+
+// A correction of what was picked; every one ends with how far round it the surface follows.
+StepKind correction(const char* id, const char* title, const std::string& sentence,
+                    std::vector<Parameter> own, decltype(StepKind::apply) apply, const char* about = "") {
+  own.insert(own.begin(), pickParameter());
+  own.push_back(softParameter());
+  return {id,
+          title,
+          StepGroup::mesh,
+          32,
+          sentence + ", the surface following up to {soft_mm} mm round it",
+          std::move(own),
+          apply,
+          about};
+}
+
+}  // namespace
+
+std::vector<StepKind> pickedSteps() {
+  Parameter by = pointParameter("by", "way").in("metres");
+  by.most = kMostLength_m;
+  Parameter factors = pointParameter("factors", "factors", 1);
+  factors.most = 1e4;
+  return {
+      correction("move_picked", "Move what is picked", "Move {pick} by {by} m", {by}, applyMovePicked),
+      correction("turn_picked", "Turn what is picked", "Turn {pick} about {axis} by {degrees} degrees",
+                 {axisParameter("axis", "axis", "z"),
+                  numberParameter("degrees", "angle", 0).between(-3600, 3600).in("degrees").shown(2)},
+                 applyTurnPicked, "About the middle of what is picked."),
+      correction("scale_picked", "Scale what is picked", "Scale {pick} by {factors}", {factors},
+                 applyScalePicked),
+      correction("bend_picked", "Bend what is picked",
+                 "Bend {pick} along {along} towards {toward} by {degrees} degrees; its {fixed} end stays",
+                 {axisParameter("along", "axis along which it bends", "x"),
+                  axisParameter("toward", "axis towards which it bends", "z"),
+                  numberParameter("degrees", "angle", 0).between(-720, 720).in("degrees").shown(2),
+                  choiceParameter("fixed", "end that stays", {{"low", "low"}, {"high", "high"}})},
+                 applyBendPicked),
+      correction("flatten_picked", "Flatten what is picked", "Make {pick} flat across {axis}",
+                 {axisParameter("axis", "axis", "z")}, applyFlattenPicked),
+      correction("snap_picked", "Put what is picked on a grid", "Put {pick} on a grid of {grid_mm} mm",
+                 {numberParameter("grid_mm", "grid", 10).above(0, 1e6).in("mm")}, applySnapPicked),
+  };
 }
 
 }  // namespace rakugo::prepare

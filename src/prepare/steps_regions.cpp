@@ -98,28 +98,23 @@ StepOutcome takePicked(Model& model, const base::Json& values, const std::string
   return out;
 }
 
-}  // namespace
-
 StepOutcome applySplitPicked(Model& model, const base::Json& values, const StepContext&) {
-  const std::string name = textValue(values, "name");
+  const std::string name = base::textOf(values, "name");
   if (name.empty()) return wrongValues("The new part needs a name.");
   return takePicked(model, values, name, {});
 }
 
 StepOutcome applyRegionPicked(Model& model, const base::Json& values, const StepContext& context) {
-  const std::string region = textValue(values, "region");
+  const std::string region = base::textOf(values, "region");
   if (!knownRegion(*context.book, region)) return wrongValues(unknownRegion(region));
   return takePicked(model, values, region, region);
 }
 
 StepOutcome applyRegionMaterial(Model& model, const base::Json& values, const StepContext& context) {
-  const std::string region = textValue(values, "region"), key = textValue(values, "material");
+  const std::string region = base::textOf(values, "region"), key = base::textOf(values, "material");
   if (!knownRegion(*context.book, region)) return wrongValues(unknownRegion(region));
   const scene::MaterialIndex material = scene::findMaterial(model, key);
-  if (!material.valid())
-    return {StepState::missed,
-            {"The material \"" + base::presentable(key, 60) + "\" is not in the model any more."},
-            {}};
+  if (!material.valid()) return missed(goneText("material", key));
   uint64_t count = 0;
   for (const NodeIndex part : scene::reachedNodes(model)) {
     if (!model.node(part).mesh.valid()) continue;
@@ -141,7 +136,7 @@ StepOutcome applyRegionMaterial(Model& model, const base::Json& values, const St
 }
 
 StepOutcome applyHandOver(Model& model, const base::Json& values, const StepContext& context) {
-  const std::string from = textValue(values, "from"), to = textValue(values, "to");
+  const std::string from = base::textOf(values, "from"), to = base::textOf(values, "to");
   // A region the game does not know may be handed over: that is how one gets rid of it.
   if (!to.empty() && !knownRegion(*context.book, to)) return wrongValues(unknownRegion(to));
   if (from.empty() || to.empty() || from == to) return wrongValues("One region is handed over to another.");
@@ -158,7 +153,7 @@ StepOutcome applyHandOver(Model& model, const base::Json& values, const StepCont
 }
 
 StepOutcome applyOrderRegions(Model& model, const base::Json& values, const StepContext& context) {
-  const std::string id = textValue(values, "kind");
+  const std::string id = base::textOf(values, "kind");
   const rulebook::Kind* kind = nullptr;
   for (const rulebook::Kind& k : context.book->kinds)
     if (!k.regions.empty() && (id.empty() ? kind == nullptr : k.id == id)) kind = &k;
@@ -193,10 +188,9 @@ StepOutcome applyOrderRegions(Model& model, const base::Json& values, const Step
 }
 
 StepOutcome applyRegionNearest(Model& model, const base::Json& values, const StepContext& context) {
-  const auto body = gameBody(*context.book, textValue(values, "kind"));
+  const auto body = gameBody(*context.book, base::textOf(values, "kind"));
   if (!body) return wrongValues(body.error().message);
   const double most_mm = numberValue(values, "most_mm", 100);
-  if (!(most_mm > 0 && most_mm <= 1e6)) return wrongValues("A distance lies between 0 and 1,000,000 mm.");
   const scene::Model& donor = **body;
   const auto donor_world = scene::worldMatrices(donor);
   // The body's surface, and the region of each of its triangles.
@@ -257,6 +251,60 @@ StepOutcome applyRegionNearest(Model& model, const base::Json& values, const Ste
                          " farther from the body than that, and got no region of their own.");
   }
   return out;
+}
+
+}  // namespace
+
+std::vector<StepKind> regionSteps() {
+  const auto region = [] { return referenceParameter("region", "region", ParameterType::region); };
+  return {
+      {"split_picked",
+       "Part off what is picked",
+       StepGroup::parts,
+       31,
+       "Make {pick} a part of its own, called {name}",
+       {pickParameter(), textParameter("name", "name")},
+       applySplitPicked},
+      {"region_nearest",
+       "Take regions from the body",
+       StepGroup::surface,
+       42,
+       "Take regions from {kind} where it is no farther than {most_mm} mm",
+       {referenceParameter("kind", "kind", ParameterType::body_kind),
+        numberParameter("most_mm", "distance", 100).above(0, 1e6).in("mm")},
+       applyRegionNearest,
+       "Each triangle gets the region of the game's body nearest to it."},
+      {"region_material",
+       "Name a material's region",
+       StepGroup::surface,
+       42,
+       "Let all of {material} cover the region {region}",
+       {referenceParameter("material", "material", ParameterType::material), region()},
+       applyRegionMaterial},
+      {"region_picked",
+       "Name the region of what is picked",
+       StepGroup::surface,
+       44,
+       "Let {pick} cover the region {region}",
+       {pickParameter(), region()},
+       applyRegionPicked,
+       "Triangles that lie wholly in it become a part of that region below theirs, or join the one there."},
+      {"hand_over",
+       "Hand a region over",
+       StepGroup::surface,
+       45,
+       "Hand the region {from} over to {to}",
+       {referenceParameter("from", "region that is handed over", ParameterType::any_region),
+        referenceParameter("to", "region that gets it", ParameterType::region)},
+       applyHandOver},
+      {"order_regions",
+       "Order regions",
+       StepGroup::surface,
+       46,
+       "Put regions in the order of the game's record for {kind}",
+       {referenceParameter("kind", "kind", ParameterType::region_kind)},
+       applyOrderRegions},
+  };
 }
 
 }  // namespace rakugo::prepare

@@ -72,8 +72,6 @@ void takeWeights(const Model& model, scene::SkinIndex skin, const BodyVertex& fr
   if (v < p.more_weights.size()) p.more_weights[v] = glm::vec4(0);
 }
 
-}  // namespace
-
 StepOutcome applyLikeFirst(Model& model, const base::Json&, const StepContext& context) {
   StepOutcome out;
   if (context.like == nullptr) {
@@ -93,10 +91,9 @@ StepOutcome applyLikeFirst(Model& model, const base::Json&, const StepContext& c
 }
 
 StepOutcome applySnapSeam(Model& model, const base::Json& values, const StepContext& context) {
-  const auto found = gameBody(*context.book, textValue(values, "kind"));
+  const auto found = gameBody(*context.book, base::textOf(values, "kind"));
   if (!found) return wrongValues(found.error().message);
   const double most_mm = numberValue(values, "most_mm", 30);
-  if (!(most_mm > 0 && most_mm <= 1e6)) return wrongValues("A distance lies between 0 and 1,000,000 mm.");
   const Model& body = **found;
   const scene::SeamReport report = scene::seamsBetween(model, body);
   const auto &outfit_borders = report.outfit, &body_borders = report.body;
@@ -164,6 +161,31 @@ StepOutcome applySnapSeam(Model& model, const base::Json& values, const StepCont
     out.misses.push_back(base::countText(far, "vertex lies", "vertices lie") + " farther off than that.");
   }
   return out;
+}
+
+}  // namespace
+
+std::vector<StepKind> outfitSteps() {
+  return {
+      {"like_first",
+       "Order sizes alike",
+       StepGroup::surface,
+       46,
+       "In every other size, put vertices in the order of the first",
+       {},
+       applyLikeFirst,
+       "",
+       true},
+      {"snap_seam",
+       "Close seams",
+       StepGroup::surface,
+       47,
+       "Close the seams to {kind} where they gape no more than {most_mm} mm",
+       {referenceParameter("kind", "kind", ParameterType::body_kind),
+        numberParameter("most_mm", "gap", 30).above(0, 1e6).in("mm")},
+       applySnapSeam,
+       "Borders paired with the body's are put onto them."},
+  };
 }
 
 }  // namespace rakugo::prepare

@@ -17,36 +17,10 @@ const std::vector<LengthUnit>& lengthUnits() {
   return kUnits;
 }
 
-std::string textValue(const base::Json& values, const char* key) {
-  return values.is_object() && values.contains(key) && values[key].is_string()
-             ? values[key].get<std::string>()
-             : std::string();
-}
-
-double numberValue(const base::Json& values, const char* key, double fallback) {
-  if (!values.is_object() || !values.contains(key) || !values[key].is_number()) return fallback;
-  const auto value = values[key].get<double>();
-  return std::isfinite(value) ? value : fallback;
-}
-
-std::optional<glm::vec3> pointValue(const base::Json& values, const char* key) {
-  if (!values.is_object() || !values.contains(key) || !values[key].is_array() || values[key].size() != 3)
-    return std::nullopt;
-  glm::vec3 out(0);
-  for (int i = 0; i < 3; ++i) {
-    const base::Json& one = values[key][static_cast<size_t>(i)];
-    if (!one.is_number() || !std::isfinite(one.get<float>())) return std::nullopt;
-    out[i] = one.get<float>();
-  }
-  return out;
-}
-
-StepOutcome missed(std::string why) { return {StepState::missed, {std::move(why)}, {}}; }
-
-StepOutcome wrongValues(const std::string& why) { return {StepState::wrong, {why}, {}}; }
+namespace {
 
 StepOutcome applyReadLengths(scene::Model& model, const base::Json& values, const StepContext&) {
-  const std::string unit = textValue(values, "unit");
+  const std::string unit = base::textOf(values, "unit");
   for (const LengthUnit& u : lengthUnits()) {
     if (unit != u.id) continue;
     const double factor = u.metres / model.frame.read_unit_m;
@@ -61,9 +35,8 @@ StepOutcome applyReadLengths(scene::Model& model, const base::Json& values, cons
 }
 
 StepOutcome applyTurn(scene::Model& model, const base::Json& values, const StepContext& context) {
-  const auto forward = geometry::axisFromName(textValue(values, "forward"));
-  const auto up = geometry::axisFromName(textValue(values, "up"));
-  if (!forward || !up) return wrongValues("A side is one of +X, -X, +Y, -Y, +Z, -Z.");
+  const auto forward = geometry::axisFromName(base::textOf(values, "forward"));
+  const auto up = geometry::axisFromName(base::textOf(values, "up"));
   if (geometry::parallel(*forward, *up))
     return wrongValues("Forward and up lie on one line; choose two sides that meet.");
   const glm::mat3 turn = geometry::quarterTurn(*forward, *up, context.book->forward, context.book->up);
@@ -75,34 +48,25 @@ StepOutcome applyTurn(scene::Model& model, const base::Json& values, const StepC
 }
 
 StepOutcome applyScale(scene::Model& model, const base::Json& values, const StepContext&) {
-  const double factor = numberValue(values, "factor", 0);
-  if (!(factor >= 1e-6 && factor <= 1e6)) return wrongValues("A factor lies between 0.000001 and 1,000,000.");
-  transformAll(model, glm::mat3(1), static_cast<float>(factor));
+  transformAll(model, glm::mat3(1), static_cast<float>(numberValue(values, "factor", 1)));
   return {};
 }
 
 StepOutcome applyStretch(scene::Model& model, const base::Json& values, const StepContext& context) {
-  const double factor = numberValue(values, "factor", 0);
-  if (!(factor >= 1e-3 && factor <= 1e3)) return wrongValues("A factor lies between 0.001 and 1,000.");
+  const double factor = numberValue(values, "factor", 1);
   const GameAxes axes = gameAxes(model.frame, *context.book);
-  const std::string along = textValue(values, "along");
-  if (along != "length" && along != "width" && along != "height")
-    return wrongValues("A model is stretched along its length, width or height.");
+  const std::string along = base::textOf(values, "along");
   const glm::vec3 axis = glm::abs(along == "length" ? axes.forward : along == "width" ? axes.side : axes.up);
   stretchAll(model, glm::vec3(1) + axis * (static_cast<float>(factor) - 1));
   return {};
 }
 
 StepOutcome applyRotate(scene::Model& model, const base::Json& values, const StepContext& context) {
-  const std::string about = textValue(values, "about");
+  const std::string about = base::textOf(values, "about");
   const double degrees = numberValue(values, "degrees", 0);
-  if (about != "up" && about != "forward" && about != "side")
-    return wrongValues("It is turned about the game's up, forward or side.");
-  if (!(std::abs(degrees) <= 3600)) return wrongValues("An angle lies between -3600 and 3600 degrees.");
   const GameAxes axes = gameAxes(model.frame, *context.book);
   const glm::vec3 axis = about == "up" ? axes.up : about == "forward" ? axes.forward : axes.side;
-  const glm::mat4 turn =
-      glm::mat4_cast(glm::angleAxis(static_cast<float>(degrees * 3.14159265358979 / 180), axis));
+  const glm::mat4 turn = glm::mat4_cast(glm::angleAxis(radians(degrees), axis));
   // Roots are turned about the origin; meshes, bones and what hangs on them go along.
   for (const scene::NodeIndex root : model.roots) {
     bool exact = true;
@@ -117,7 +81,7 @@ StepOutcome applyRotate(scene::Model& model, const base::Json& values, const Ste
 StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context) {
   const geometry::Bounds box = scene::boundsOf(model);
   if (box.empty()) return missed("The model has no vertices.");
-  const std::string to = textValue(values, "to");
+  const std::string to = base::textOf(values, "to");
   glm::vec3 origin = box.center();
   if (to == "floor_centre") {
     const glm::vec3 up = geometry::axisVector(context.book->up);
@@ -130,8 +94,6 @@ StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const Ste
     const auto point = pointValue(values, "point");
     if (!point) return wrongValues("A point has three numbers.");
     origin = *point;
-  } else if (to != "centre") {
-    return wrongValues("An origin is floor_centre, floor, centre or point.");
   }
   shiftAll(model, -origin);
   const float distance = glm::length(origin);
@@ -146,6 +108,105 @@ StepOutcome applyBake(scene::Model& model, const base::Json&, const StepContext&
     out.misses.push_back(base::listText(kept) + " carry bones or movement and keep their placement.");
   }
   return out;
+}
+
+// The minus sign of print; files keep the ASCII one.
+Choices sides() {
+  Choices out;
+  for (const geometry::Axis axis : geometry::kAxes) {
+    const std::string name = geometry::axisName(axis);
+    out.emplace_back(name, "the " + (name[0] == '-' ? "−" + name.substr(1) : name) + " side");
+  }
+  return out;
+}
+
+Parameter sideParameter(const char* key, const char* title, const char* first) {
+  Parameter out = choiceParameter(key, title, sides());
+  out.initial = first;
+  return out;
+}
+
+Parameter unitParameter() {
+  Choices units;
+  for (const LengthUnit& unit : lengthUnits()) units.emplace_back(unit.id, unit.title);
+  Parameter out = choiceParameter("unit", "unit", std::move(units));
+  out.initial = "cm";
+  return out;
+}
+
+Parameter alongParameter() {
+  Parameter out =
+      choiceParameter("along", "direction", {{"length", "length"}, {"width", "width"}, {"height", "height"}});
+  out.initial = "height";
+  return out;
+}
+
+}  // namespace
+
+std::vector<StepKind> spaceSteps() {
+  return {
+      {"read_lengths",
+       "Read lengths",
+       StepGroup::space,
+       0,
+       "Read lengths as {unit}",
+       {unitParameter()},
+       applyReadLengths},
+      {"turn",
+       "Turn",
+       StepGroup::space,
+       2,
+       "Turn so that {forward} faces forward and {up} faces up",
+       {sideParameter("forward", "side that faces forward", "+Z"),
+        sideParameter("up", "side that faces up", "+Y")},
+       applyTurn,
+       "The sides of the model that are to face the game's forward and up."},
+      {"rotate",
+       "Turn by an angle",
+       StepGroup::space,
+       2,
+       "Turn everything about {about} by {degrees} degrees",
+       {choiceParameter("about", "axis", {{"up", "up"}, {"forward", "forward"}, {"side", "the left"}})
+            .means("The game's; counter-clockwise as seen from that side."),
+        numberParameter("degrees", "angle", 15).between(-3600, 3600).in("degrees")},
+       applyRotate},
+      {"scale",
+       "Scale",
+       StepGroup::space,
+       3,
+       "Scale everything by {factor}",
+       {numberParameter("factor", "factor", 1).between(1e-6, 1e6).shown(6)},
+       applyScale},
+      {"stretch",
+       "Stretch one way",
+       StepGroup::space,
+       3,
+       "Stretch the {along} alone by {factor}",
+       {alongParameter().means("The game's."),
+        numberParameter("factor", "factor", 1).between(1e-3, 1e3).shown(6)},
+       applyStretch},
+      {"bake",
+       "Bake placement",
+       StepGroup::space,
+       13,
+       "Bake position, turn and scale of every part into its mesh",
+       {},
+       applyBake,
+       "Parts without a mesh, and with none below them (lamps, cameras, empties), stay where they are."},
+      {"origin",
+       "Put the origin",
+       StepGroup::space,
+       40,
+       "Put the origin at {to}[to=point| {point}]",
+       {choiceParameter("to", "place of the origin",
+                        {{"floor_centre", "the centre of the floor"},
+                         {"floor", "the floor, straight below"},
+                         {"centre", "the centre"},
+                         {"point", "the point"}}),
+        pointParameter("point", "point").in("metres").orAbsent()},
+       applyOrigin,
+       "`floor` changes the height alone."},
+  };
 }
 
 }  // namespace rakugo::prepare

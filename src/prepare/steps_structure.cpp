@@ -19,12 +19,8 @@ namespace {
 using scene::Mesh;
 using scene::Primitive;
 
-}  // namespace
-
 StepOutcome applyWeld(scene::Model& model, const base::Json& values, const StepContext&) {
   const double distance_mm = numberValue(values, "distance_mm", 0.01);
-  if (!(distance_mm >= 0 && distance_mm <= 1000))
-    return wrongValues("A distance lies between 0 and 1000 mm.");
   const std::vector<float> scales = meshScales(model);
   return countedOutcome(eachMesh(model,
                                  [&](Mesh& mesh, size_t m) {
@@ -36,8 +32,6 @@ StepOutcome applyWeld(scene::Model& model, const base::Json& values, const StepC
                                  }),
                         "vertex", "vertices");
 }
-
-namespace {
 
 // The corner of a place on a border: in which primitive, and which of its vertices.
 struct BorderCorner {
@@ -84,11 +78,8 @@ bool closeBorder(Mesh& mesh, const MeshPlaces& all, const std::vector<BorderCorn
   return true;
 }
 
-}  // namespace
-
 StepOutcome applyFillHoles(scene::Model& model, const base::Json& values, const StepContext&) {
   const double most = numberValue(values, "most_edges", 64);
-  if (!(most >= 3 && most <= 2000)) return wrongValues("A hole has 3 to 2,000 edges.");
   return countedOutcome(
       eachMesh(model,
                [&](Mesh& mesh, size_t) {
@@ -165,6 +156,49 @@ StepOutcome applyOrient(scene::Model& model, const base::Json&, const StepContex
                                    return uint64_t{list.size()};
                                  }),
                         "triangle", "triangles");
+}
+
+}  // namespace
+
+std::vector<StepKind> structureSteps() {
+  return {
+      {"weld",
+       "Make vertices one",
+       StepGroup::mesh,
+       14,
+       "Make vertices one that are alike and no farther apart than {distance_mm} mm",
+       {numberParameter("distance_mm", "distance", 0.01).between(0, 1000).in("mm").shown(4)},
+       applyWeld},
+      {"remove_duplicates",
+       "Remove double triangles",
+       StepGroup::mesh,
+       15,
+       "Remove triangles that are there twice",
+       {},
+       applyRemoveDuplicates},
+      {"orient",
+       "Turn triangles outward",
+       StepGroup::mesh,
+       16,
+       "Turn triangles that face another way than the rest of their shell",
+       {},
+       applyOrient},
+      {"fill_holes",
+       "Fill holes",
+       StepGroup::mesh,
+       17,
+       "Fill holes of up to {most_edges} edges",
+       {countParameter("most_edges", "number of edges", 64).between(3, 2000)},
+       applyFillHoles,
+       "The outlines of flat sheets stay open."},
+      {"remove_unused",
+       "Remove unused vertices",
+       StepGroup::mesh,
+       30,
+       "Remove vertices that no triangle uses",
+       {},
+       applyRemoveUnused},
+  };
 }
 
 }  // namespace rakugo::prepare

@@ -21,8 +21,6 @@ using base::Json;
 using scene::Model;
 using scene::NodeIndex;
 
-constexpr double kDegree = 3.14159265358979 / 180;
-
 std::string vertices(uint64_t count) { return base::countText(count, "vertex", "vertices"); }
 
 // The bones that a game's skeleton names, or those that parts follow already.
@@ -36,15 +34,13 @@ std::vector<NodeIndex> bonesOf(const Model& model, const rulebook::Skeleton& ske
 }
 
 NodeIndex boneOf(const Model& model, const Json& values) {
-  const std::string key = textValue(values, "bone");
+  const std::string key = base::textOf(values, "bone");
   if (const NodeIndex found = findReached(model, key); found.valid()) return found;
   // A bone that a step adds has the game's name.
   for (const NodeIndex i : scene::reachedNodes(model))
     if (!key.empty() && model.node(i).name == key) return i;
   return {};
 }
-
-}  // namespace
 
 StepOutcome applyFirstWeights(Model& model, const Json& values, const StepContext& context) {
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
@@ -67,9 +63,6 @@ StepOutcome applyFirstWeights(Model& model, const Json& values, const StepContex
 
 StepOutcome applySmoothWeights(Model& model, const Json& values, const StepContext&) {
   const double rounds = numberValue(values, "rounds", 3), percent = numberValue(values, "percent", 50);
-  if (!(rounds >= 1 && rounds <= 100 && rounds == std::floor(rounds)))
-    return wrongValues("It is done 1 to 100 times.");
-  if (!(percent > 0 && percent <= 100)) return wrongValues("A share is above 0 and at most 100 percent.");
   const auto count = static_cast<int>(rounds);
   const auto share = static_cast<float>(percent / 100);
   uint64_t changed = 0;
@@ -95,11 +88,8 @@ StepOutcome applySmoothWeights(Model& model, const Json& values, const StepConte
 StepOutcome applyMirrorWeights(Model& model, const Json& values, const StepContext& context) {
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
   if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
-  const std::string from = textValue(values, "from");
-  if (from != "left" && from != "right")
-    return wrongValues("They are taken from the left or from the right.");
+  const std::string from = base::textOf(values, "from");
   const double most_mm = numberValue(values, "most_mm", 50);
-  if (!(most_mm >= 0 && most_mm <= 1e6)) return wrongValues("A distance is 0 to 1,000,000 mm.");
   const auto pairs = mirrorPairs(model, *skeleton);
   if (pairs.empty()) return missed("No bones of two sides bear the game's names.");
   const uint64_t changed = mirrorWeights(model, gameAxes(model.frame, *context.book).side, from == "left",
@@ -112,13 +102,12 @@ StepOutcome applyMirrorWeights(Model& model, const Json& values, const StepConte
 
 StepOutcome applyCopyWeights(Model& model, const Json& values, const StepContext& context) {
   const double most_mm = numberValue(values, "most_mm", 100);
-  if (!(most_mm >= 0 && most_mm <= 1e6)) return wrongValues("A distance is 0 to 1,000,000 mm.");
   if (!model.frame.turned) return missed("The model has to be turned to the game's axes first.");
-  const std::string name = textValue(values, "model");
+  const std::string name = base::textOf(values, "model");
   std::shared_ptr<const Model> example;
   const Model* donor = context.donor;
   if (name.empty()) {
-    auto found = weightDonor(*context.book, textValue(values, "kind"));
+    auto found = weightDonor(*context.book, base::textOf(values, "kind"));
     if (!found) return missed(found.error().message);
     example = std::move(found).value();
     donor = example.get();
@@ -147,12 +136,8 @@ StepOutcome applyGiveToBone(Model& model, const Json& values, const StepContext&
   const auto selection = selectionFrom(values.contains("pick") ? values["pick"] : none, why);
   if (!selection) return wrongValues(why);
   const double percent = numberValue(values, "percent", 100), soft_mm = numberValue(values, "soft_mm", 0);
-  if (!(percent > 0 && percent <= 100)) return wrongValues("A share is above 0 and at most 100 percent.");
-  if (!(soft_mm >= 0 && soft_mm <= 1e6)) return wrongValues("A soft edge is 0 to 1,000,000 mm wide.");
   const NodeIndex bone = boneOf(model, values);
-  if (!bone.valid())
-    return missed("The bone \"" + base::presentable(textValue(values, "bone"), 60) +
-                  "\" is not in the model any more.");
+  if (!bone.valid()) return missed(goneText("bone", base::textOf(values, "bone")));
   const auto picked = pick(model, *selection, why);
   if (!picked) return missed(why);
   std::vector<float> amount = softened(*picked, static_cast<float>(soft_mm / 1000));
@@ -164,9 +149,7 @@ StepOutcome applyGiveToBone(Model& model, const Json& values, const StepContext&
 
 StepOutcome applyTurnBone(Model& model, const Json& values, const StepContext& context) {
   const NodeIndex bone = boneOf(model, values);
-  if (!bone.valid())
-    return missed("The bone \"" + base::presentable(textValue(values, "bone"), 60) +
-                  "\" is not in the model any more.");
+  if (!bone.valid()) return missed(goneText("bone", base::textOf(values, "bone")));
   const GameAxes axes = gameAxes(model.frame, *context.book);
   glm::quat turn(1, 0, 0, 0);
   double most = 0;
@@ -174,9 +157,8 @@ StepOutcome applyTurnBone(Model& model, const Json& values, const StepContext& c
   for (const auto& [key, axis] : {std::pair("forward_deg", axes.forward), std::pair("side_deg", axes.side),
                                   std::pair("up_deg", axes.up)}) {
     const double degrees = numberValue(values, key, 0);
-    if (!(std::abs(degrees) <= 180)) return wrongValues("An angle lies between -180 and 180 degrees.");
     most = std::max(most, std::abs(degrees));
-    turn = glm::angleAxis(static_cast<float>(degrees * kDegree), axis) * turn;
+    turn = glm::angleAxis(radians(degrees), axis) * turn;
   }
   StepOutcome out;
   if (most > 0) turnBoneAtRest(model, bone, turn);
@@ -190,6 +172,89 @@ StepOutcome applyDropLooseWeights(Model& model, const Json& values, const StepCo
   StepOutcome out;
   out.did = vertices(dropLooseWeights(model, *skeleton, *context.book));
   return out;
+}
+
+Parameter angleParameter(const char* key, const char* title) {
+  return numberParameter(key, title, 0).between(-180, 180).in("degrees").shown(1);
+}
+
+}  // namespace
+
+std::vector<StepKind> weightSteps() {
+  const auto skeleton = [] { return referenceParameter("skeleton", "skeleton", ParameterType::skeleton); };
+  const auto bone = [] { return referenceParameter("bone", "bone", ParameterType::bone); };
+  const auto distance = [](double initial) {
+    return numberParameter("most_mm", "distance", initial).between(0, 1e6).in("mm").shown(1);
+  };
+  const auto share = [](double initial) {
+    return numberParameter("percent", "share", initial).above(0, 100).in("%").shown(0);
+  };
+  return {
+      {"copy_weights",
+       "Take weights from the game's example",
+       StepGroup::bones,
+       39,
+       "Take weights from [!model|{kind}][model|the model {model}], where it lies within {most_mm} mm",
+       {referenceParameter("kind", "kind", ParameterType::weight_kind),
+        referenceParameter("model", "model", ParameterType::model)
+            .orAbsent()
+            .means("It goes before the kind."),
+        distance(100)},
+       applyCopyWeights,
+       "Each vertex takes those of the nearest place; bones that the model lacks are added."},
+      {"first_weights",
+       "Make first weights",
+       StepGroup::bones,
+       39,
+       "Give what follows no bone first weights, by the bones of {skeleton}",
+       {skeleton()},
+       applyFirstWeights,
+       "By how far each bone is through the body; a model without bones gets the game's, on its own "
+       "measure."},
+      {"give_to_bone",
+       "Let what is picked follow a bone",
+       StepGroup::bones,
+       39,
+       "Let {pick} follow {bone} by {percent} %, soft over {soft_mm} mm",
+       {pickParameter(), bone(), share(100), softParameter().shown(1)},
+       applyGiveToBone},
+      {"drop_loose_weights",
+       "Let go of far bones",
+       StepGroup::bones,
+       39,
+       "Let go of bones that are far away, or that nothing beside follows, by the bones of {skeleton}",
+       {skeleton()},
+       applyDropLooseWeights,
+       "What stays sums to one."},
+      {"smooth_weights",
+       "Smooth weights",
+       StepGroup::bones,
+       39,
+       "Smooth weights [pick|of {pick}, soft over {soft_mm} mm, ]{rounds} times, {percent} % of the way to "
+       "what is "
+       "beside",
+       {countParameter("rounds", "number of times", 3).between(1, 100), share(50), pickParameter().orAbsent(),
+        softParameter().shown(1).orAbsent()},
+       applySmoothWeights},
+      {"mirror_weights",
+       "Mirror weights",
+       StepGroup::bones,
+       39,
+       "Give the other side the weights of the {from}, where it lies within {most_mm} mm of its mirror "
+       "image, by the "
+       "sides of {skeleton}",
+       {skeleton(), choiceParameter("from", "side", {{"left", "left"}, {"right", "right"}}), distance(50)},
+       applyMirrorWeights},
+      {"turn_bone",
+       "Turn a bone",
+       StepGroup::bones,
+       39,
+       "Turn {bone} by {forward_deg}° about forward, {side_deg}° about the side, {up_deg}° about up",
+       {bone(), angleParameter("forward_deg", "angle about forward"),
+        angleParameter("side_deg", "angle about the side"), angleParameter("up_deg", "angle about up")},
+       applyTurnBone,
+       "At rest, about the game's axes one after the other, the skin with it; the bone's own axes stay."},
+  };
 }
 
 }  // namespace rakugo::prepare

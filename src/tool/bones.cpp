@@ -3,11 +3,11 @@
 
 #include "base/json.h"
 #include "base/text.h"
-#include "commands.h"
 #include "prepare/bone_match.h"
 #include "prepare/families.h"
 #include "scene/weights.h"
-#include "subject.h"
+#include "tool/commands.h"
+#include "tool/subject.h"
 
 namespace rakugo::tool {
 namespace {
@@ -30,8 +30,6 @@ std::string namesText(const scene::Model& model, const std::vector<scene::NodeIn
   for (const scene::NodeIndex i : nodes) names.push_back(model.node(i).name);
   return base::listText(names, 8);
 }
-
-}  // namespace
 
 int match(const Common& common, const std::string& subject, const std::string& book_id,
           const std::string& kind_id) {
@@ -123,6 +121,26 @@ int weights(const Common& common, const std::string& subject, int limit) {
   if (!r.bones_without_weight.empty())
     fmt::print("  nothing follows {}\n", namesText(*model->model, r.bones_without_weight));
   return good ? kGood : kStops;
+}
+
+struct BoneOptions {
+  std::string model, book, kind;
+  int limit = 0;
+};
+
+}  // namespace
+
+void addBoneCommands(Tool& tool) {
+  const auto o = std::make_shared<BoneOptions>();
+  CLI::App* sub = tool.command("match", "Say which bones of a model are the game's, how surely and why");
+  sub->add_option("MODEL", o->model, "A model file, a mod's folder, or MOD:MODEL")->required();
+  sub->add_option("--rulebook", o->book, "The rulebook's id")->required();
+  sub->add_option("--kind", o->kind, "The kind it is to be")->required();
+  tool.runs(sub, [o](const Common& common) { return match(common, o->model, o->book, o->kind); });
+  sub = tool.command("weights", "Count what is wrong with the weights of a model's vertices");
+  sub->add_option("MODEL", o->model, "A model file, a mod's folder, or MOD:MODEL")->required();
+  sub->add_option("--limit", o->limit, "How many bones a vertex may follow")->check(CLI::Range(0, 64));
+  tool.runs(sub, [o](const Common& common) { return weights(common, o->model, o->limit); });
 }
 
 }  // namespace rakugo::tool

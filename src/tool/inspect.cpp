@@ -6,10 +6,10 @@
 #include "base/files.h"
 #include "base/json.h"
 #include "base/text.h"
-#include "commands.h"
 #include "formats/pictures.h"
 #include "formats/read_model.h"
 #include "formats/sounds.h"
+#include "tool/commands.h"
 
 namespace rakugo::tool {
 namespace {
@@ -137,10 +137,6 @@ void print(const std::string& file, const formats::ReadModel& read) {
   for (const base::Note& n : read.notes) fmt::print("  note: {} [{}]\n", n.message, n.place.text());
 }
 
-}  // namespace
-
-namespace {
-
 int inspectPicture(const Common& common, const std::string& file, const formats::PictureInfo& info) {
   if (common.json)
     fmt::print("{}",
@@ -166,8 +162,6 @@ int inspectSound(const Common& common, const std::string& file, const formats::S
   return kGood;
 }
 
-}  // namespace
-
 int inspect(const Common& common, const std::string& file) {
   const auto read = formats::readModelFile(file);
   if (read) {
@@ -189,6 +183,15 @@ int inspect(const Common& common, const std::string& file) {
   const auto picture = formats::pictureInfo(*bytes, name);
   if (picture) return inspectPicture(common, file, *picture);
   return failed(common, picture.error().code == "picture.unknown_format" ? read.error() : picture.error());
+}
+
+}  // namespace
+
+void addInspectCommands(Tool& tool) {
+  const auto file = std::make_shared<std::string>();
+  CLI::App* sub = tool.command("inspect", "Say what is inside a model file");
+  sub->add_option("FILE", *file)->required();
+  tool.runs(sub, [file](const Common& common) { return inspect(common, *file); });
 }
 
 }  // namespace rakugo::tool

@@ -1,6 +1,9 @@
-#include "manual.h"
+// `rakugo-tool manual`: the manual page and the completion, made of the commands there are.
+#include <fmt/core.h>
 
 #include <functional>
+
+#include "tool/commands.h"
 
 namespace rakugo::tool {
 namespace {
@@ -49,8 +52,6 @@ void eachCommand(const CLI::App& app, const std::string& before,
       eachCommand(*sub, name + " ", visit);
   }
 }
-
-}  // namespace
 
 std::string manualPage(const CLI::App& app) {
   std::string out = ".TH RAKUGO\\-TOOL 1 \"\" \"Rakugo " RAKUGO_VERSION "\" \"User Commands\"\n";
@@ -118,6 +119,22 @@ std::string bashCompletion(const CLI::App& app) {
          "  fi\n"
          "}\n"
          "complete -o filenames -F _rakugo_tool rakugo-tool\n";
+}
+
+struct ManualOptions {
+  bool bash = false;
+};
+
+}  // namespace
+
+void addManualCommands(Tool& tool) {
+  const auto o = std::make_shared<ManualOptions>();
+  CLI::App* sub = tool.app().add_subcommand("manual", "Print the manual page, or completion for a shell");
+  sub->add_flag("--bash", o->bash, "Completion for bash");
+  tool.runs(sub, [o, &tool](const Common&) {
+    fmt::print("{}", o->bash ? bashCompletion(tool.app()) : manualPage(tool.app()));
+    return kGood;
+  });
 }
 
 }  // namespace rakugo::tool

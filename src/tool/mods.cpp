@@ -3,15 +3,19 @@
 
 #include "base/json.h"
 #include "base/text.h"
-#include "commands.h"
 #include "mod/changes.h"
 #include "mod/copy.h"
 #include "prepare/naming.h"
 #include "rulebook/rulebook.h"
+#include "tool/commands.h"
 
 namespace rakugo::tool {
+namespace {
 
 using base::Json;
+
+int copyMod(const Common& common, const std::string& from, const std::string& folder,
+            const std::string& title, bool only_show);
 
 int newMod(const Common& common, const std::string& folder, const std::string& book_id,
            const std::string& title, const std::string& sample) {
@@ -81,6 +85,34 @@ int compareMods(const Common& common, const std::string& a, const std::string& b
   else if (found.empty())
     fmt::print("Both say the same.\n");
   return found.empty() ? kGood : kStops;
+}
+
+struct ModOptions {
+  std::string mod, folder, book, title, sample;
+  bool show = false;
+};
+
+}  // namespace
+
+void addModCommands(Tool& tool) {
+  const auto o = std::make_shared<ModOptions>();
+  CLI::App* sub = tool.command("new", "Start a mod, blank or from a sample of the rulebook");
+  sub->add_option("DIR", o->folder, "A new folder")->required();
+  sub->add_option("--rulebook", o->book, "Id of the rulebook")->required();
+  sub->add_option("--title", o->title, "Title of the mod")->required();
+  sub->add_option("--sample", o->sample, "Name of one of the rulebook's samples");
+  tool.runs(sub,
+            [o](const Common& common) { return newMod(common, o->folder, o->book, o->title, o->sample); });
+  sub = tool.command("copy", "Make a mod from another one, every name and reference inside renamed");
+  sub->add_option("MOD", o->mod, "The mod to copy")->required();
+  sub->add_option("DIR", o->folder, "A new folder")->required();
+  sub->add_option("--title", o->title, "Title of the copy")->required();
+  sub->add_flag("--show", o->show, "Only say what would be renamed");
+  tool.runs(sub, [o](const Common& common) { return copyMod(common, o->mod, o->folder, o->title, o->show); });
+  sub = tool.command("differences", "Compare two mods value by value");
+  sub->add_option("A", o->mod)->required();
+  sub->add_option("B", o->folder)->required();
+  tool.runs(sub, [o](const Common& common) { return compareMods(common, o->mod, o->folder); });
 }
 
 }  // namespace rakugo::tool

@@ -4,12 +4,12 @@
 #include "base/json.h"
 #include "base/text.h"
 #include "check/kind_guess.h"
-#include "commands.h"
 #include "mod/origins.h"
 #include "mod/store.h"
 #include "mod/take_source.h"
 #include "prepare/newer_version.h"
 #include "rulebook/rulebook.h"
+#include "tool/commands.h"
 
 namespace rakugo::tool {
 
@@ -49,8 +49,6 @@ base::Result<std::string> addOne(const std::string& folder, mod::ModState& state
   mod::addModelOf(state, name, kind != nullptr ? kind->id : std::string());
   return name;
 }
-
-}  // namespace
 
 int newer(const Common& common, const std::string& folder, const std::string& source, const std::string& file,
           bool take_it) {
@@ -137,6 +135,30 @@ int add(const Common& common, const std::string& folder, const std::vector<std::
     for (const base::Error& e : problems) fmt::print(stderr, "{}\n", e.text());
   }
   return problems.empty() ? kGood : kUnusable;
+}
+
+struct SourceOptions {
+  std::string mod, source, file;
+  std::vector<std::string> files;
+  bool take = false, all = false;
+};
+
+}  // namespace
+
+void addSourceCommands(Tool& tool) {
+  const auto o = std::make_shared<SourceOptions>();
+  CLI::App* sub = tool.command(
+      "newer", "Say what a newer export of a source would change, and which steps would no longer fit");
+  sub->add_option("MOD", o->mod, "The mod's folder")->required();
+  sub->add_option("SOURCE", o->source, "The source's name in the mod")->required();
+  sub->add_option("FILE", o->file, "The newer file; without it, the one that the source came from");
+  sub->add_flag("--take", o->take, "Take it in, follow every proposal, and save the mod");
+  tool.runs(sub, [o](const Common& common) { return newer(common, o->mod, o->source, o->file, o->take); });
+  sub = tool.command("add", "Take models, pictures and sounds into a mod: files, folders or archives");
+  sub->add_option("MOD", o->mod, "The mod's folder")->required();
+  sub->add_option("FILE", o->files, "What to take in; it is copied and never written to")->required();
+  sub->add_flag("--all", o->all, "Every model that is found, in every format");
+  tool.runs(sub, [o](const Common& common) { return add(common, o->mod, o->files, o->all); });
 }
 
 }  // namespace rakugo::tool

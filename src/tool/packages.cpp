@@ -4,9 +4,10 @@
 #include "base/json.h"
 #include "base/text.h"
 #include "build/install.h"
-#include "commands.h"
+#include "tool/commands.h"
 
 namespace rakugo::tool {
+namespace {
 
 using base::Json;
 
@@ -75,33 +76,6 @@ int listGame(const Common& common, const std::string& game) {
   return kGood;
 }
 
-int compare(const Common& common, const std::string& a, const std::string& b) {
-  const auto first = build::lookInto(a), second = build::lookInto(b);
-  if (!first) return failed(common, first.error());
-  if (!second) return failed(common, second.error());
-  const auto differences = build::comparePackages(*first, *second);
-  Json list = Json::array();
-  for (const auto& d : differences) {
-    const build::PackageEntry& e = d.a != nullptr ? *d.a : *d.b;
-    const char* how = d.a == nullptr ? "added" : d.b == nullptr ? "removed" : "changed";
-    if (common.json)
-      list.push_back(Json{{"id", e.id},
-                          {"kind", e.kind},
-                          {"how", how},
-                          {"before", d.a != nullptr ? d.a->raw_bytes : 0},
-                          {"after", d.b != nullptr ? d.b->raw_bytes : 0}});
-    else
-      fmt::print("{:8} {:9} {:>10} {:>10}  {}\n", how, e.kind,
-                 d.a != nullptr ? base::sizeText(d.a->raw_bytes) : "",
-                 d.b != nullptr ? base::sizeText(d.b->raw_bytes) : "", e.id);
-  }
-  if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"a", a}, {"b", b}, {"differences", list}}));
-  else if (differences.empty())
-    fmt::print("Both hold the same.\n");
-  return differences.empty() ? kGood : kStops;
-}
-
 int verify(const Common& common, const std::string& file) {
   const auto faults = build::verifyPackage(file);
   // A file that is not there is unusable input; one that is there and damaged has failed verification.
@@ -128,6 +102,62 @@ int uninstall(const Common& common, const std::string& mod, const std::string& g
   else
     fmt::print("Took {} out{}\n", mod, done->empty() ? "" : "; " + done->string() + " is as it was before");
   return kGood;
+}
+
+struct PackageOptions {
+  std::string package, game, mod;
+};
+
+}  // namespace
+
+int comparePackages(const Common& common, const std::string& a, const std::string& b) {
+  const auto first = build::lookInto(a), second = build::lookInto(b);
+  if (!first) return failed(common, first.error());
+  if (!second) return failed(common, second.error());
+  const auto differences = build::comparePackages(*first, *second);
+  Json list = Json::array();
+  for (const auto& d : differences) {
+    const build::PackageEntry& e = d.a != nullptr ? *d.a : *d.b;
+    const char* how = d.a == nullptr ? "added" : d.b == nullptr ? "removed" : "changed";
+    if (common.json)
+      list.push_back(Json{{"id", e.id},
+                          {"kind", e.kind},
+                          {"how", how},
+                          {"before", d.a != nullptr ? d.a->raw_bytes : 0},
+                          {"after", d.b != nullptr ? d.b->raw_bytes : 0}});
+    else
+      fmt::print("{:8} {:9} {:>10} {:>10}  {}\n", how, e.kind,
+                 d.a != nullptr ? base::sizeText(d.a->raw_bytes) : "",
+                 d.b != nullptr ? base::sizeText(d.b->raw_bytes) : "", e.id);
+  }
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"a", a}, {"b", b}, {"differences", list}}));
+  else if (differences.empty())
+    fmt::print("Both hold the same.\n");
+  return differences.empty() ? kGood : kStops;
+}
+
+void addPackageCommands(Tool& tool) {
+  const auto o = std::make_shared<PackageOptions>();
+  CLI::App* sub = tool.command("list", "List what a bundle or zip holds, or what is installed in a game");
+  CLI::Option* listed = sub->add_option("PACKAGE", o->package);
+  CLI::Option* in_game = sub->add_option("--game", o->game, "The game's folder");
+  listed->excludes(in_game);
+  tool.runs(sub, [o](const Common& common) {
+    if (o->package.empty() && o->game.empty()) throw CLI::RequiredError("PACKAGE or --game");
+    return o->game.empty() ? list(common, o->package) : listGame(common, o->game);
+  });
+  sub = tool.command("verify", "Compare every byte of a bundle or zip with what it promises");
+  sub->add_option("PACKAGE", o->package)->required();
+  tool.runs(sub, [o](const Common& common) { return verify(common, o->package); });
+  sub = tool.command("install", "Put a bundle or zip into a game's mods folder; what was there is kept");
+  sub->add_option("PACKAGE", o->package)->required();
+  sub->add_option("--game", o->game, "The game's folder")->required();
+  tool.runs(sub, [o](const Common& common) { return install(common, o->package, o->game); });
+  sub = tool.command("uninstall", "Take an installed mod out and put back what was there before");
+  sub->add_option("ID", o->mod, "The mod's id")->required();
+  sub->add_option("--game", o->game, "The game's folder")->required();
+  tool.runs(sub, [o](const Common& common) { return uninstall(common, o->mod, o->game); });
 }
 
 }  // namespace rakugo::tool

@@ -3,9 +3,9 @@
 
 #include "base/json.h"
 #include "base/text.h"
-#include "commands.h"
-#include "examine.h"
 #include "prepare/pose_tests.h"
+#include "tool/commands.h"
+#include "tool/examine.h"
 
 namespace rakugo::tool {
 namespace {
@@ -56,8 +56,6 @@ base::Result<Posed> posed(const std::string& folder, const std::string& model, c
   out.movement = static_cast<size_t>(wanted - out.skeleton->movements.data());
   return out;
 }
-
-}  // namespace
 
 int pose(const Common& common, const std::string& folder, const std::string& model_name,
          const std::string& movement, double at_s) {
@@ -116,6 +114,24 @@ int pose(const Common& common, const std::string& folder, const std::string& mod
                                          {"slots", slots},
                                          {"most_degrees_off", worst}}));
   return kGood;
+}
+
+struct PoseOptions {
+  std::string mod, model, movement;
+  double at_s = 0;
+};
+
+}  // namespace
+
+void addPoseCommands(Tool& tool) {
+  const auto o = std::make_shared<PoseOptions>();
+  CLI::App* sub =
+      tool.command("pose", "Say where a model's bones are in one of the game's movements, and how far off");
+  sub->add_option("MOD", o->mod, "The mod's folder")->required();
+  sub->add_option("MODEL", o->model, "The model's name in the mod")->required();
+  sub->add_option("--movement", o->movement, "The movement's id in the rulebook")->required();
+  sub->add_option("--at", o->at_s, "Seconds from its beginning")->check(CLI::Range(0.0, 600.0));
+  tool.runs(sub, [o](const Common& common) { return pose(common, o->mod, o->model, o->movement, o->at_s); });
 }
 
 }  // namespace rakugo::tool

@@ -6,13 +6,13 @@
 #include "base/files.h"
 #include "base/json.h"
 #include "base/text.h"
-#include "commands.h"
 #include "formats/read_model.h"
 #include "scene/comparison.h"
 #include "scene/seams.h"
 #include "scene/structure.h"
 #include "scene/variants.h"
-#include "subject.h"
+#include "tool/commands.h"
+#include "tool/subject.h"
 
 namespace rakugo::tool {
 namespace {
@@ -127,8 +127,6 @@ int compareShapes(const Common& common, const std::string& a, const std::string&
   return kGood;
 }
 
-}  // namespace
-
 int measure(const Common& common, const std::string& text, const std::string& part) {
   const auto subjects = subjectsOf(text);
   if (!subjects) return failed(common, subjects.error());
@@ -174,8 +172,8 @@ int measure(const Common& common, const std::string& text, const std::string& pa
 int compareEither(const Common& common, const std::string& a, const std::string& b) {
   // A bundle, or a zip that holds a package's manifest, is a package; everything else should be a model.
   const auto ending = base::lowerAscii(fs::path(a).extension().string());
-  if (ending == ".rkb") return compare(common, a, b);
-  if (ending == ".zip" && !formats::readModelFile(a)) return compare(common, a, b);
+  if (ending == ".rkb") return comparePackages(common, a, b);
+  if (ending == ".zip" && !formats::readModelFile(a)) return comparePackages(common, a, b);
   return compareShapes(common, a, b);
 }
 
@@ -257,6 +255,34 @@ int seam(const Common& common, const std::string& outfit, const std::string& bod
              base::countText(seams.loose_outfit.size(), "border", "borders"),
              base::countText(seams.loose_body.size(), "border", "borders"));
   return kGood;
+}
+
+struct ShapeOptions {
+  std::string a, b, part;
+};
+
+}  // namespace
+
+void addShapeCommands(Tool& tool) {
+  const auto o = std::make_shared<ShapeOptions>();
+  const char* a_model = "A model file, a mod's folder, or MOD:MODEL";
+  CLI::App* sub = tool.command(
+      "measure", "Measure a model: size, area, volume, borders, and every fault of its structure");
+  sub->add_option("MODEL", o->a, a_model)->required();
+  sub->add_option("--part", o->part, "Only the part of that name");
+  tool.runs(sub, [o](const Common& common) { return measure(common, o->a, o->part); });
+  sub = tool.command("compare", "Compare two models side by side, or two bundles or zips entry by entry");
+  sub->add_option("A", o->a, "A model file, a mod's folder, MOD:MODEL, a bundle or a zip")->required();
+  sub->add_option("B", o->b)->required();
+  tool.runs(sub, [o](const Common& common) { return compareEither(common, o->a, o->b); });
+  sub = tool.command("variants", "Say whether two size variants have the same vertices in the same order");
+  sub->add_option("A", o->a, a_model)->required();
+  sub->add_option("B", o->b)->required();
+  tool.runs(sub, [o](const Common& common) { return variants(common, o->a, o->b); });
+  sub = tool.command("seam", "Measure the gaps where an outfit's borders meet a body's");
+  sub->add_option("OUTFIT", o->a, a_model)->required();
+  sub->add_option("BODY", o->b)->required();
+  tool.runs(sub, [o](const Common& common) { return seam(common, o->a, o->b); });
 }
 
 }  // namespace rakugo::tool

@@ -1,11 +1,11 @@
-#include "subject.h"
+#include "tool/subject.h"
 
 #include <filesystem>
 
 #include "base/text.h"
-#include "examine.h"
 #include "formats/read_model.h"
 #include "prepare/edit_steps.h"
+#include "tool/examine.h"
 
 namespace rakugo::tool {
 namespace fs = std::filesystem;

@@ -1,5 +1,8 @@
 // Preparations of any kind on a small model: whatever a document says, lists stay in step, triangles name
 // vertices that are there, and a second replay gives what the first gave.
+#include <filesystem>
+
+#include "base/files.h"
 #include "prepare/replay.h"
 #include "support/applied_steps.h"
 #include "support/made_rig.h"
@@ -65,7 +68,59 @@ const rulebook::Rulebook& book() {
   return kBook;
 }
 
+// A preparation of one step.
+std::string oneStep(const prepare::StepKind& kind, const base::Json& values) {
+  mod::ModelDoc doc;
+  doc.source = "a";
+  doc.steps.push_back({"s1", kind.id, true, values});
+  return base::jsonText(mod::toJson(doc));
+}
+
+// A value at the end of its parameter's range, or of a reference to what is in the model.
+base::Json edgeOf(const prepare::Parameter& p) {
+  switch (p.type) {
+    case prepare::ParameterType::number:
+    case prepare::ParameterType::count:
+      return p.most;
+    case prepare::ParameterType::choice:
+      return p.choices.back().first;
+    case prepare::ParameterType::part:
+    case prepare::ParameterType::any_part:
+      return "block";
+    case prepare::ParameterType::parts:
+      return {"block", "block/lid", "sleeve"};
+    case prepare::ParameterType::bone:
+      return "root/arm.port";
+    case prepare::ParameterType::bones:
+      return {"root/arm.port", "root/arm.port/hand_end"};
+    case prepare::ParameterType::material:
+      return "stone";
+    case prepare::ParameterType::pick:
+      return {{"part", "block"}, {"piece_at", {0, 0, 0}}};
+    default:
+      return p.initial;
+  }
+}
+
 }  // namespace
+
+// Seeds for every row of the table of steps, written into the folder that the fuzzer works in: a new step is
+// tried without a file of its own.
+extern "C" int LLVMFuzzerInitialize(int* argc, char*** argv) {
+  for (int i = 1; i < *argc; ++i) {
+    const std::filesystem::path folder((*argv)[i]);
+    if ((*argv)[i][0] == '-' || !std::filesystem::is_directory(folder)) continue;
+    for (const prepare::StepKind& kind : prepare::stepKinds()) {
+      base::Json edges = prepare::initialValues(kind);
+      for (const prepare::Parameter& p : kind.parameters) edges[p.key] = edgeOf(p);
+      for (const auto& [name, values] : {std::pair("row", prepare::initialValues(kind)), {"edge", edges}})
+        (void)base::writeFileAtomic(folder / (std::string(name) + "_" + kind.id + ".json"),
+                                    oneStep(kind, values));
+    }
+    break;
+  }
+  return 0;
+}
 
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   const std::string_view text(reinterpret_cast<const char*>(data), size);

@@ -23,15 +23,13 @@ inline scene::Model modelOf(scene::Primitive primitive) {
   return modelOf(std::vector<scene::Primitive>{std::move(primitive)});
 }
 
-/// Applies a step of that kind with its defaults, `values` over them.
+/// Applies a step of that kind with its initial values, `values` over them.
 inline prepare::StepOutcome applyStep(scene::Model& model, const char* kind,
                                       const base::Json& values = base::Json::object(),
                                       const rulebook::Rulebook& book = {}) {
-  base::Json all = prepare::findStepKind(kind)->defaults();
-  all.update(values);
   prepare::StepContext context;
   context.book = &book;
-  return prepare::findStepKind(kind)->apply(model, all, context);
+  return prepare::applyStep(*prepare::findStepKind(kind), model, values, context);
 }
 
 /// How often a fault is found in all parts together.

@@ -1,0 +1,36 @@
+#include "check/related.h"
+
+#include <set>
+
+#include "prepare/step.h"
+
+namespace rakugo::check {
+
+mod::ModState relatedTo(const mod::ModState& mod, const FindingPlace& place) {
+  std::set<std::string> models, objects;
+  if (!place.model.empty()) models.insert(place.model);
+  if (!place.object.empty()) objects.insert(place.object);
+  if (!place.source.empty())
+    for (const auto& [name, doc] : mod.models)
+      if (mod::usesSource(doc, place.source)) models.insert(name);
+  if (models.empty() && objects.empty()) return mod;
+  // Objects of the models, models of those objects, and models that give weights to them; until nothing is
+  // added.
+  for (size_t before = 0; before != models.size() + objects.size();) {
+    before = models.size() + objects.size();
+    for (const auto& [name, doc] : mod.objects)
+      for (const mod::PieceDoc& piece : doc.pieces)
+        if (objects.count(name) != 0 || models.count(piece.model) != 0)
+          objects.insert(name), models.insert(piece.model);
+    for (const auto& [name, doc] : mod.models)
+      if (models.count(name) != 0)
+        for (const std::string& giver : prepare::modelsNamedBy(doc))
+          if (mod.models.count(giver) != 0) models.insert(giver);
+  }
+  mod::ModState out = mod;
+  std::erase_if(out.models, [&](const auto& one) { return models.count(one.first) == 0; });
+  std::erase_if(out.objects, [&](const auto& one) { return objects.count(one.first) == 0; });
+  return out;
+}
+
+}  // namespace rakugo::check

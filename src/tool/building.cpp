@@ -1,0 +1,120 @@
+// `rakugo-tool plan`, `build`, `export` and `prepare`.
+#include <fmt/core.h>
+
+#include "base/files.h"
+#include "base/json.h"
+#include "base/text.h"
+#include "build/build_bundle.h"
+#include "build/build_plan.h"
+#include "formats/export.h"
+#include "tool/commands.h"
+#include "tool/examine.h"
+
+namespace rakugo::tool {
+namespace {
+
+using base::Json;
+
+int exportPrepared(const Common& common, const std::string& folder, const std::string& model,
+                   const std::string& file) {
+  const auto x = examineFolder(folder, {});
+  if (!x) return failed(common, x.error());
+  const auto& models = (*x)->context.models;
+  const auto found = models.find(model);
+  if (found == models.end() || !found->second.prepared.model) {
+    std::vector<std::string> known;
+    for (const auto& [name, state] : models)
+      if (state.prepared.model) known.push_back(name);
+    return failed(common, {"export.no_model",
+                           "The mod has no model " + base::presentable(model, 60) + " that can be read.",
+                           base::Place{folder}, "Its models are " + base::listText(known, 12) + "."});
+  }
+  const std::filesystem::path target(file);
+  const auto exported = formats::exportModel(*found->second.prepared.model, target.filename().string());
+  if (!exported) return failed(common, exported.error());
+  Json files = Json::array();
+  for (const auto& [name, bytes] : exported->files) {
+    const std::filesystem::path path = target.parent_path() / name;
+    if (const auto made = base::makeFolder(path.parent_path().empty() ? "." : path.parent_path()); !made)
+      return failed(common, made.error());
+    if (const auto written = base::writeFileAtomic(path, bytes); !written)
+      return failed(common, written.error());
+    files.push_back(path.string());
+  }
+  if (common.json) {
+    fmt::print("{}", base::jsonText(Json{{"files", files}, {"lost", exported->lost}}));
+    return kGood;
+  }
+  for (const Json& name : files) fmt::print("{}\n", name.get<std::string>());
+  for (const std::string& lost : exported->lost) fmt::print("  not carried: {}\n", lost);
+  return kGood;
+}
+
+int buildMod(const Common& common, const std::string& folder, const std::string& output, bool afresh) {
+  const auto x = examineFolder(folder, {});
+  if (!x) return failed(common, x.error());
+  const std::filesystem::path target =
+      output.empty() ? build::defaultOutput(**x) : std::filesystem::path(output);
+  build::BuildCache cache(build::cacheFolder(folder));
+  build::BuildOptions options;
+  if (!afresh) options.cache = &cache;
+  const auto built = build::buildToFile(**x, target, options);
+  if (!built) return failed(common, built.error());
+  if (common.json)
+    fmt::print("{}", base::jsonText(Json{{"bundle", target.string()},
+                                         {"entries", built->entries},
+                                         {"reused", built->reused},
+                                         {"bytes", built->bytes}}));
+  else
+    fmt::print("{}: {}, {}{}\n", target.string(), base::countText(built->entries, "entry", "entries"),
+               base::sizeText(built->bytes),
+               built->reused == 0 ? "" : ", " + std::to_string(built->reused) + " as they were");
+  return kGood;
+}
+
+int plan(const Common& common, const std::string& folder) {
+  const auto x = examineFolder(folder, {});
+  if (!x) return failed(common, x.error());
+  const auto entries = build::planBundle(**x);
+  if (!entries) return failed(common, entries.error());
+  Json list = Json::array();
+  for (const auto& e : *entries) {
+    if (common.json)
+      list.push_back(Json{{"id", e.id}, {"kind", bundle::kindName(e.kind)}, {"why", e.why}});
+    else
+      fmt::print("{:9} {}  ({})\n", bundle::kindName(e.kind), e.id, e.why);
+  }
+  if (common.json) fmt::print("{}", base::jsonText(list));
+  return kGood;
+}
+
+struct BuildOptionsOf {
+  std::string mod, model, output;
+  bool afresh = false;
+};
+
+}  // namespace
+
+void addBuildCommands(Tool& tool) {
+  const auto o = std::make_shared<BuildOptionsOf>();
+  CLI::App* sub = tool.command("plan", "Say what a build would hold, and why");
+  sub->add_option("MOD", o->mod, "The mod's folder")->required();
+  tool.runs(sub, [o](const Common& common) { return plan(common, o->mod); });
+  sub = tool.command("build", "Build a mod into what its game takes: a bundle, or a zip");
+  sub->add_option("MOD", o->mod, "The mod's folder")->required();
+  sub->add_option("-o,--output", o->output, "The file to write (default: MOD/build/ID.rkb or .zip)");
+  sub->add_flag("--afresh", o->afresh, "Make everything anew, whatever was built before");
+  tool.runs(sub, [o](const Common& common) { return buildMod(common, o->mod, o->output, o->afresh); });
+  sub = tool.command("export", "Write a prepared model to a glTF, COLLADA, OBJ, PLY or STL file");
+  sub->add_option("MOD", o->mod, "The mod's folder")->required();
+  sub->add_option("MODEL", o->model, "The model's name in the mod")->required();
+  sub->add_option("FILE", o->output, "The file to write; its ending says the format")->required();
+  tool.runs(sub, [o](const Common& common) { return exportPrepared(common, o->mod, o->model, o->output); });
+  sub = tool.command("prepare", "Replay a model's preparation and write the result");
+  sub->add_option("MOD", o->mod, "The mod's folder")->required();
+  sub->add_option("MODEL", o->model, "The model's name in the mod")->required();
+  sub->add_option("-o,--output", o->output, "The file to write; its ending says the format")->required();
+  tool.runs(sub, [o](const Common& common) { return exportPrepared(common, o->mod, o->model, o->output); });
+}
+
+}  // namespace rakugo::tool

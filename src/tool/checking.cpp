@@ -1,0 +1,69 @@
+// `rakugo-tool check`, `checks`.
+#include <fmt/core.h>
+
+#include "base/json.h"
+#include "check/report.h"
+#include "tool/commands.h"
+#include "tool/examine.h"
+
+namespace rakugo::tool {
+namespace {
+
+using base::Json;
+
+int check(const Common& common, const std::string& folder, const std::string& format,
+          const std::string& game) {
+  const auto x = examineFolder(folder, game, true);
+  if (!x) return failed(common, x.error());
+  if (common.json || format == "json")
+    fmt::print("{}", base::jsonText(rakugo::check::reportJson(**x)));
+  else if (format == "sarif")
+    fmt::print("{}", base::jsonText(rakugo::check::reportSarif(**x, RAKUGO_VERSION)));
+  else if (format == "junit")
+    fmt::print("{}", rakugo::check::reportJUnit(**x));
+  else
+    fmt::print("{}", rakugo::check::reportText(**x));
+  return (*x)->count(rakugo::check::Severity::stops) > 0 ? kStops : kGood;
+}
+
+int checks(const Common& common, bool markdown) {
+  if (markdown) {
+    fmt::print("{}", rakugo::check::checksDocument());
+    return kGood;
+  }
+  Json out = Json::array();
+  for (const auto& row : rakugo::check::checkTable()) {
+    if (common.json)
+      out.push_back(Json{{"id", row.id},
+                         {"severity", rakugo::check::severityName(row.severity)},
+                         {"title", row.title},
+                         {"reason", row.reason},
+                         {"cure", row.cure}});
+    else
+      fmt::print("{:20} {:5}  {}\n", row.id, rakugo::check::severityName(row.severity), row.title);
+  }
+  if (common.json) fmt::print("{}", base::jsonText(out));
+  return kGood;
+}
+
+struct CheckOptions {
+  std::string mod, game, format = "text";
+  bool markdown = false;
+};
+
+}  // namespace
+
+void addCheckCommands(Tool& tool) {
+  const auto o = std::make_shared<CheckOptions>();
+  CLI::App* sub = tool.command("check", "Hold a mod against its rulebook");
+  sub->add_option("MOD", o->mod, "The mod's folder")->required();
+  sub->add_option("--format", o->format, "text, json, sarif (2.1.0) or junit")
+      ->check(CLI::IsMember({"text", "json", "sarif", "junit"}));
+  sub->add_option("--game", o->game, "A game's folder: look at the mods installed there too");
+  tool.runs(sub, [o](const Common& common) { return check(common, o->mod, o->format, o->game); });
+  sub = tool.command("checks", "List all checks");
+  sub->add_flag("--markdown", o->markdown, "As docs/checks.md");
+  tool.runs(sub, [o](const Common& common) { return checks(common, o->markdown); });
+}
+
+}  // namespace rakugo::tool
