@@ -7,7 +7,7 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check checks plan build export prepare newer add list verify install uninstall measure compare variants seam match weights pose new copy differences rulebook step manual --help --version" ;;
+    "") words="inspect check checks plan build export prepare newer add list verify install uninstall measure compare variants seam match weights pose new copy differences rulebook step source model object set fields point mend aside watch manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
     "checks") words="--help --json --markdown" ;;
@@ -41,9 +41,37 @@ _rakugo_tool() {
     "step on") words="--help --json" ;;
     "step remove") words="--help --json" ;;
     "step kinds") words="--help --json --markdown" ;;
+    "source list") words="--help --json" ;;
+    "source rename") words="--help --json" ;;
+    "source copy") words="--help --json" ;;
+    "source remove") words="--help --json --references" ;;
+    "source set") words="--help --json" ;;
+    "model list") words="--help --json" ;;
+    "model rename") words="--help --json" ;;
+    "model copy") words="--help --json" ;;
+    "model remove") words="--help --json --references" ;;
+    "model new") words="--help --json --source" ;;
+    "model size") words="--help --json" ;;
+    "object list") words="--help --json" ;;
+    "object rename") words="--help --json" ;;
+    "object copy") words="--help --json" ;;
+    "object remove") words="--help --json" ;;
+    "object new") words="--help --json --kind" ;;
+    "set") words="--help --json --unset" ;;
+    "fields") words="--help --json" ;;
+    "point list") words="--help --json" ;;
+    "point set") words="--help --json --turn" ;;
+    "point remove") words="--help --json" ;;
+    "mend") words="--help --json --check --all --show" ;;
+    "aside") words="--help --json --place --take-up" ;;
+    "watch") words="--help --json --output --game --rounds" ;;
     "manual") words="--help --bash" ;;
     "rulebook") words="check list" ;;
     "step") words="list add set move off on remove kinds" ;;
+    "source") words="list rename copy remove set" ;;
+    "model") words="list rename copy remove new size" ;;
+    "object") words="list rename copy remove new" ;;
+    "point") words="list set remove" ;;
     *) command="${command% *}"; continue ;;
     esac
     break

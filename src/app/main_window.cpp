@@ -97,8 +97,7 @@ MainWindow::MainWindow() {
     refresh();
     if (!good) start_after_build_ = false;
   };
-  connect(&session_, &Session::openFailed, this,
-          [this, ended](const QString& message) { ended(false, message); });
+  connect(&session_, &Session::openFailed, this, [ended](const QString& message) { ended(false, message); });
   connect(&session_, &Session::saved, this, [this, ended](bool good, const QString& message) {
     const bool build = std::exchange(build_after_save_, false) && good;
     ended(good, message);

@@ -149,7 +149,7 @@ void TryPanel::setBone(const std::string& key) {
 
 void TryPanel::refresh() {
   setUp();
-  const bool some = stage_.has_value();
+  const bool some = stage_ != nullptr;
   setVisible(some);
   if (!some) {
     play_->setChecked(false);
@@ -190,7 +190,8 @@ void TryPanel::setUp() {
   stage_.reset();
   if (!figure) return;
   // Pulled limbs are those of the model before; a correction keeps them where they were pulled to.
-  Stage& stage = stage_.emplace();
+  stage_ = std::make_unique<Stage>();
+  Stage& stage = *stage_;
   stage.model = state->prepared.model;
   stage.ghost = scene->ghost_model;
   stage.figure = *figure;
@@ -330,7 +331,7 @@ void TryPanel::fillTurns() {
   const scene::NodeIndex bone = stage_ && state != nullptr && state->prepared.model
                                     ? scene::findPart(*state->prepared.model, bone_)
                                     : scene::NodeIndex();
-  turns_->setVisible(stage_.has_value() && bone.valid());
+  turns_->setVisible(stage_ != nullptr && bone.valid());
   if (!stage_ || !bone.valid()) return;
   turn_title_->setText(tr("Turn %1 at rest").arg(q(state->prepared.model->node(bone).name)));
   const auto proposed = proposedAngles();

@@ -72,7 +72,7 @@ class TryPanel : public QWidget {
   QWidget *times_, *turns_, *moments_;
   QVBoxLayout* rows_;
   QDoubleSpinBox* angles_[3];
-  std::optional<Stage> stage_;
+  std::unique_ptr<Stage> stage_;
   int movement_ = -1;  ///< in the skeleton's list; -1: at rest
   std::vector<prepare::Pull> pulls_;
   std::string bone_;

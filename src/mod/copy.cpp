@@ -7,66 +7,10 @@
 
 #include "base/files.h"
 #include "base/text.h"
-#include "mod/set_aside_place.h"
 
 namespace rakugo::mod {
 namespace fs = std::filesystem;
 namespace {
-
-using base::Json;
-using Names = std::map<std::string, std::string>;
-
-bool nameLetter(char c) {
-  return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '-' || c == '_';
-}
-
-// A text that may name things: no spaces, nothing but letters, digits and the marks that join names.
-bool identifierLike(std::string_view text) {
-  return !text.empty() && std::all_of(text.begin(), text.end(), [](char c) {
-    return nameLetter(c) || c == '.' || c == '/' || c == ':' || c == '#';
-  });
-}
-
-// Replaces whole names inside an identifier: "text/quay-lamp/blurb".
-std::string replaceNames(std::string_view text, const Names& names, std::map<std::string, size_t>& counts) {
-  std::string out;
-  size_t at = 0;
-  while (at < text.size()) {
-    size_t end = at;
-    while (end < text.size() && nameLetter(text[end])) ++end;
-    const std::string word(text.substr(at, end - at));
-    if (const auto found = names.find(word); found != names.end()) {
-      out += found->second;
-      ++counts[word];
-    } else {
-      out += word;
-    }
-    if (end < text.size()) out += text[end++];
-    at = end;
-  }
-  return out;
-}
-
-// The same in every text of a JSON value, keys included.
-void replaceInside(Json& json, const Names& names, std::map<std::string, size_t>& counts) {
-  std::vector<Json*> open = {&json};
-  while (!open.empty()) {
-    Json* now = open.back();
-    open.pop_back();
-    if (now->is_string()) {
-      const std::string text = now->get<std::string>();
-      if (identifierLike(text)) *now = replaceNames(text, names, counts);
-    } else if (now->is_object()) {
-      Json next = Json::object();
-      for (const auto& [key, value] : now->items())
-        next[identifierLike(key) ? replaceNames(key, names, counts) : key] = value;
-      *now = std::move(next);
-      for (auto& [key, value] : now->items()) open.push_back(&value);
-    } else if (now->is_array()) {
-      for (Json& value : *now) open.push_back(&value);
-    }
-  }
-}
 
 // Replaces `stem` where it stands as whole words between dashes; empty when it does not.
 std::string withStem(const std::string& name, const std::string& stem, const std::string& next) {
@@ -76,16 +20,6 @@ std::string withStem(const std::string& name, const std::string& stem, const std
   if (at == std::string::npos) return {};
   return padded.substr(1, at) + next +
          padded.substr(at + 1 + stem.size(), padded.size() - at - stem.size() - 2);
-}
-
-// Keys of a document that are not its own fields; they are searched for names.
-Json othersOf(const Json& seen, DocumentSort sort) {
-  const std::vector<std::string>& known = knownKeys(sort);
-  Json out = Json::object();
-  if (seen.is_object())
-    for (const auto& [key, value] : seen.items())
-      if (std::find(known.begin(), known.end(), key) == known.end()) out[key] = value;
-  return out;
 }
 
 class Planner {
@@ -148,135 +82,26 @@ class Planner {
     return all;
   }
 
-  std::string newPath(const std::string& path) {
-    const DocumentPath what = documentPath(path);
-    if (what.sort == DocumentSort::model) return "models/" + plan_.models.at(what.name) + ".model.json";
-    if (what.sort == DocumentSort::object) return "objects/" + plan_.objects.at(what.name) + ".object.json";
-    if (path.starts_with("sources/")) {
-      // What lies inside a source keeps its name: the model file refers to its pictures by it.
-      const size_t end = path.find('/', 8);
-      const std::string name = path.substr(8, end - 8);
-      const auto source = plan_.sources.find(name);
-      return source == plan_.sources.end() ? path : "sources/" + source->second + path.substr(end);
-    }
-    std::map<std::string, size_t> ignored;
-    return identifierLike(path) ? replaceNames(path, names_, ignored) : path;
-  }
-
   void rewrite() {
-    names_ = everyName();
-    plan_.state.card = from_.card;
+    Renaming renaming(from_, {plan_.sources, plan_.models, plan_.objects, everyName()}, naming_);
+    plan_.state = renaming.state();
     plan_.state.card.title = plan_.title;
     plan_.state.card.id = plan_.id;
-    counts_[from_.card.id] = 1;
-    putOthers(plan_.state.card.seen, DocumentSort::card);
-    for (SetAside& aside : plan_.state.card.set_aside) {
-      rename(aside);
-      replaceInside(aside.more, names_, counts_);
-    }
-    for (const auto& [name, doc] : from_.sources) {
-      SourceDoc next = doc;
-      putOthers(next.seen, DocumentSort::source);
-      // What lies inside a source keeps its name, so only keys that no one knows are looked at.
-      const auto others = [&](std::vector<SourceFile>& files) {
-        for (SourceFile& file : files) replaceInside(file.more, names_, counts_);
-      };
-      others(next.files);
-      for (SourceVersion& version : next.older) {
-        others(version.files);
-        replaceInside(version.more, names_, counts_);
-      }
-      plan_.state.sources[plan_.sources.at(name)] = std::move(next);
-    }
-    for (const auto& [name, doc] : from_.models) {
-      ModelDoc next = doc;
-      if (const auto source = plan_.sources.find(doc.source); source != plan_.sources.end()) {
-        next.source = source->second;
-        ++counts_[doc.source];
-      }
-      for (auto& [variant, source] : next.variants)
-        if (const auto found = plan_.sources.find(source); found != plan_.sources.end()) {
-          ++counts_[source];
-          source = found->second;
-        }
-      for (StepDoc& step : next.steps) rename(step);
-      for (PointDoc& point : next.points) replaceInside(point.more, names_, counts_);
-      putOthers(next.seen, DocumentSort::model);
-      plan_.state.models[plan_.models.at(name)] = std::move(next);
-    }
-    for (const auto& [path, bytes] : from_.icons) plan_.state.icons[newPath(path)] = bytes;
-    for (const auto& [name, doc] : from_.objects)
-      plan_.state.objects[plan_.objects.at(name)] = renamed(name, doc);
+    for (const auto& [name, doc] : from_.objects) retitle(name, doc);
     for (const std::string& path : modFiles(folder_))
-      if (!base::isTemporaryName(path)) plan_.files[path] = newPath(path);
+      if (!base::isTemporaryName(path)) plan_.files[path] = renaming.newPath(path);
+    for (const auto& [from, to] : everyName()) counts_[from] = renaming.places(from);
+    ++counts_[from_.card.id];
   }
 
-  // What a document's `seen` holds beyond its own keys, with the names inside replaced.
-  void putOthers(Json& seen, DocumentSort sort) {
-    Json others = othersOf(seen, sort);
-    for (const auto& [key, value] : others.items()) seen.erase(key);
-    replaceInside(others, names_, counts_);
-    for (const auto& [key, value] : others.items()) seen[key] = value;
-  }
-
-  // The name that something of the mod has in the copy.
-  std::string renamed(const Names& names, const std::string& name) {
-    const auto found = names.find(name);
-    if (found == names.end()) return name;
-    ++counts_[name];
-    return found->second;
-  }
-
-  // A finding stays set aside: its place names the same things by their new names.
-  void rename(SetAside& aside) {
-    SetAsidePlace place = placeFrom(aside.place);
-    if (placeText(place) != aside.place) return;  // written by hand; it fits no finding
-    const DocumentPath what = documentPath(place.document);
-    if ((what.sort == DocumentSort::model && plan_.models.count(what.name) != 0) ||
-        (what.sort == DocumentSort::object && plan_.objects.count(what.name) != 0) ||
-        (what.sort != DocumentSort::model && what.sort != DocumentSort::object))
-      place.document = newPath(place.document);
-    place.model = renamed(plan_.models, place.model);
-    place.object = renamed(plan_.objects, place.object);
-    place.source = renamed(plan_.sources, place.source);
-    aside.place = placeText(place);
-  }
-
-  void rename(StepDoc& step) {
-    for (auto& [key, value] : step.values.items()) {
-      if (!naming_.in_step || !naming_.in_step(step.kind, key)) continue;
-      // A model's own name first: a name that a model and an object share may change differently for each.
-      if (value.is_string() && plan_.models.count(value.get<std::string>()) != 0)
-        value = renamed(plan_.models, value.get<std::string>());
-      else
-        replaceInside(value, names_, counts_);
-    }
-    replaceInside(step.more, names_, counts_);
-  }
-
-  ObjectDoc renamed(const std::string& name, const ObjectDoc& doc) {
-    ObjectDoc next = doc;
-    for (PieceDoc& piece : next.pieces) {
-      if (piece.name == piece.model)
-        piece.name = plan_.models.count(piece.model) ? plan_.models.at(piece.model) : piece.name;
-      if (const auto model = plan_.models.find(piece.model); model != plan_.models.end()) {
-        ++counts_[piece.model];
-        piece.model = model->second;
-      }
-      replaceInside(piece.more, names_, counts_);
-    }
-    if (!next.icon.empty()) next.icon = newPath(next.icon);
-    for (auto& [field, value] : next.card.items())
-      if (!value.is_string() || (naming_.in_card && naming_.in_card(doc.kind, field)))
-        replaceInside(value, names_, counts_);
-    // The title people see: the mod's own title inside it, or the name it was made of.
+  // The title people see: the mod's own title inside it, or the name it was made of.
+  void retitle(const std::string& name, const ObjectDoc& doc) {
+    std::string& title = plan_.state.objects.at(plan_.objects.at(name)).title;
     if (const size_t at = doc.title.find(from_.card.title);
         at != std::string::npos && !from_.card.title.empty())
-      next.title.replace(at, from_.card.title.size(), plan_.title);
+      title.replace(at, from_.card.title.size(), plan_.title);
     else if (base::slug(doc.title) == name && plan_.objects.at(name) == base::slug(plan_.title))
-      next.title = plan_.title;
-    putOthers(next.seen, DocumentSort::object);
-    return next;
+      title = plan_.title;
   }
 
   void list() {
@@ -303,7 +128,6 @@ class Planner {
   const ModState& from_;
   const NamingValues& naming_;
   CopyPlan& plan_;
-  Names names_;
   std::map<std::string, size_t> counts_;
 };
 

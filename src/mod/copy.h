@@ -5,27 +5,18 @@
 #pragma once
 
 #include <filesystem>
-#include <functional>
 #include <map>
 #include <set>
 #include <string>
 #include <vector>
 
+#include "mod/renaming.h"
 #include "mod/store.h"
 
 namespace rakugo::mod {
 
 /// A mod id made from a title: its slug and a short random tail, and in none of `taken`.
 std::string freshModId(const std::string& title, const std::set<std::string>& taken = {});
-
-/// Which values name things of the mod, rather than speak to people or name parts of a source. Rulebook and
-/// steps know that; this library does not.
-struct NamingValues {
-  /// Texts in an object's card, by the object's kind and the field's id.
-  std::function<bool(const std::string& kind, const std::string& field)> in_card;
-  /// Values of a step, by the step's kind and the value's key. None: no step names anything.
-  std::function<bool(const std::string& step, const std::string& key)> in_step;
-};
 
 /// One name that changes, and how often it is written.
 struct Rename {

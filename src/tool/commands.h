@@ -16,6 +16,10 @@ void addPoseCommands(Tool& tool);
 void addModCommands(Tool& tool);
 void addRulebookCommands(Tool& tool);
 void addStepCommands(Tool& tool);
+void addThingCommands(Tool& tool);
+void addFieldCommands(Tool& tool);
+void addMendCommands(Tool& tool);
+void addWatchCommands(Tool& tool);
 void addManualCommands(Tool& tool);
 
 /// Two packages entry by entry; kStops where they differ.

@@ -28,8 +28,10 @@ const char* stateName(StepState state) {
   return kNames[static_cast<size_t>(state)];
 }
 
-// The steps with what each did, where the model could be prepared.
-int sayPreparation(const Common& common, const OpenMod& open, const std::string& model) {
+// The steps with what each did, where the model could be prepared; as text only the one of that id, unless it
+// is empty.
+int sayPreparation(const Common& common, const OpenMod& open, const std::string& model,
+                   const std::string& only = {}) {
   const auto x = examineModel(open, model);
   if (!x) return failed(common, x.error());
   const auto found = (*x)->context.models.find(model);
@@ -43,18 +45,18 @@ int sayPreparation(const Common& common, const OpenMod& open, const std::string&
     const scene::Model* before = prepared ? found->second.prepared.before[i].get() : nullptr;
     Json one{{"id", step.id}, {"kind", step.kind}, {"enabled", step.enabled}, {"values", step.values}};
     one["sentence"] = prepare::sentenceText(step, before, open.book.get());
-    text += fmt::format("{:>3}  {:5} {}", i + 1, step.id, one["sentence"].get<std::string>());
+    std::string line = fmt::format("{:>3}  {:5} {}", i + 1, step.id, one["sentence"].get<std::string>());
     if (prepared) {
       const prepare::StepOutcome& outcome = found->second.prepared.outcomes[i];
       one["state"] = stateName(outcome.state);
       one["did"] = outcome.did;
       one["misses"] = outcome.misses;
-      if (outcome.state == StepState::off) text += "  (off)";
-      if (!outcome.did.empty()) text += "  (" + outcome.did + ")";
-      for (const std::string& miss : outcome.misses) text += "\n           ! " + miss;
+      if (outcome.state == StepState::off) line += "  (off)";
+      if (!outcome.did.empty()) line += "  (" + outcome.did + ")";
+      for (const std::string& miss : outcome.misses) line += "\n           ! " + miss;
       if (outcome.state == StepState::wrong || outcome.state == StepState::missed) exit = kStops;
     }
-    text += "\n";
+    if (only.empty() || step.id == only) text += line + "\n";
     list.push_back(std::move(one));
   }
   if (doc.steps.empty()) text = "No steps yet.\n";
@@ -113,67 +115,70 @@ base::Result<size_t> stepPlace(const mod::ModelDoc& doc, const std::string& name
                                              std::to_string(doc.steps.size()) + "."};
 }
 
-// Loads, changes the preparation, saves, and says how it stands.
+// Loads, changes the preparation, saves, and says how the step of the id that `change` gives stands, or all
+// of them.
 int editSteps(const Common& common, const StepOptions& o,
-              const std::function<base::Status(mod::ModelDoc&)>& change) {
+              const std::function<base::Result<std::string>(mod::ModelDoc&)>& change) {
   auto open = openMod(o.mod);
   if (!open) return failed(common, open.error());
   const mod::ModState before = open->state;
   const auto model = named(open->state.models, o.model, "model", "model.unknown", o.mod);
   if (!model) return failed(common, model.error());
-  if (const base::Status changed = change((*model)->second); !changed) return failed(common, changed.error());
+  const auto changed = change((*model)->second);
+  if (!changed) return failed(common, changed.error());
   if (const base::Status saved = saveChanges(*open, before); !saved) return failed(common, saved.error());
-  return sayPreparation(common, *open, o.model);
+  return sayPreparation(common, *open, o.model, *changed);
 }
 
 int addStep(const Common& common, const StepOptions& o) {
-  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Status {
+  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Result<std::string> {
     RAKUGO_ASSIGN(const StepKind* kind, knownKind(o.kind));
     Json values = Json::object();
     RAKUGO_TRY(takeValues(*kind, o.values, values));
     mod::StepDoc step = prepare::makeStep(doc, kind->id, std::move(values));
-    if (o.place == 0) {
-      prepare::insertByRank(doc, std::move(step));
-      return {};
-    }
+    std::string id = step.id;
     const size_t place = std::min(o.place - 1, doc.steps.size());
-    doc.steps.insert(doc.steps.begin() + static_cast<std::ptrdiff_t>(place), std::move(step));
-    return {};
+    if (o.place == 0)
+      prepare::insertByRank(doc, std::move(step));
+    else
+      doc.steps.insert(doc.steps.begin() + static_cast<std::ptrdiff_t>(place), std::move(step));
+    return id;
   });
 }
 
 int setStep(const Common& common, const StepOptions& o) {
-  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Status {
+  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Result<std::string> {
     RAKUGO_ASSIGN(const size_t place, stepPlace(doc, o.step));
     RAKUGO_ASSIGN(const StepKind* kind, knownKind(doc.steps[place].kind));
-    return takeValues(*kind, o.values, doc.steps[place].values);
+    RAKUGO_TRY(takeValues(*kind, o.values, doc.steps[place].values));
+    return doc.steps[place].id;
   });
 }
 
 int moveStep(const Common& common, const StepOptions& o) {
-  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Status {
+  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Result<std::string> {
     RAKUGO_ASSIGN(const size_t from, stepPlace(doc, o.step));
     mod::StepDoc step = doc.steps[from];
     doc.steps.erase(doc.steps.begin() + static_cast<std::ptrdiff_t>(from));
     const size_t to = std::min(o.place - 1, doc.steps.size());
     doc.steps.insert(doc.steps.begin() + static_cast<std::ptrdiff_t>(to), std::move(step));
-    return {};
+    return std::string();
   });
 }
 
 int switchStep(const Common& common, const StepOptions& o, bool on) {
-  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Status {
+  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Result<std::string> {
     RAKUGO_ASSIGN(const size_t place, stepPlace(doc, o.step));
     doc.steps[place].enabled = on;
-    return {};
+    return doc.steps[place].id;
   });
 }
 
 int removeStep(const Common& common, const StepOptions& o) {
-  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Status {
+  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Result<std::string> {
     RAKUGO_ASSIGN(const size_t place, stepPlace(doc, o.step));
     doc.steps.erase(doc.steps.begin() + static_cast<std::ptrdiff_t>(place));
-    return {};
+    return std::string();
   });
 }
 

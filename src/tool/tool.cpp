@@ -46,7 +46,8 @@ int Tool::run(int argc, const char* const* argv) {
 void addAllCommands(Tool& tool) {
   for (const auto add : {addInspectCommands, addCheckCommands, addBuildCommands, addSourceCommands,
                          addPackageCommands, addShapeCommands, addBoneCommands, addPoseCommands,
-                         addModCommands, addRulebookCommands, addStepCommands, addManualCommands})
+                         addModCommands, addRulebookCommands, addStepCommands, addThingCommands,
+                         addFieldCommands, addMendCommands, addWatchCommands, addManualCommands})
     add(tool);
 }
 
