@@ -11,12 +11,12 @@
 #include <filesystem>
 
 #include "base/files.h"
-#include "build/build_bundle.h"
-#include "build/runtime.h"
 #include "bundle/bundle_reader.h"
 #include "formats/gltf.h"
 #include "geometry/vertex_cache.h"
 #include "mod/store.h"
+#include "packing/build_package.h"
+#include "packing/runtime.h"
 
 namespace {
 
@@ -136,7 +136,7 @@ void checksAgainstOnePassOverTheVertices(benchmark::State& state) {
 
 void buildAgainstCompressingTheSameBytes(benchmark::State& state) {
   const auto x = examined();
-  const auto file = build::buildPackage(*x);
+  const auto file = packing::buildPackage(*x);
   must(file.ok(), "build");
   const auto bundle = bundle::Bundle::parse(*file, "bench.rkb");
   must(bundle->verify().empty(), "verify");
@@ -150,7 +150,7 @@ void buildAgainstCompressingTheSameBytes(benchmark::State& state) {
     benchmark::DoNotOptimize(ZSTD_compress(packed.data(), packed.size(), raw.data(), raw.size(), 9));
   });
   double spent = 0;
-  for (auto _ : state) spent += seconds([&] { benchmark::DoNotOptimize(build::buildPackage(*x)); }, 1);
+  for (auto _ : state) spent += seconds([&] { benchmark::DoNotOptimize(packing::buildPackage(*x)); }, 1);
   state.counters["raw_MB"] = static_cast<double>(raw.size()) / 1e6;
   state.counters["x_zstd"] = spent / static_cast<double>(state.iterations()) / limit;
 }
@@ -178,9 +178,9 @@ void oneChangedModelOf200AgainstTheFullBuild(benchmark::State& state) {
   const auto before = std::move(examiner.examine(std::make_shared<const mod::ModState>(mod))).value();
   must(before->count(check::Severity::stops) == 0, "the mod can be built");
   const fs::path out = fs::temp_directory_path() / "rakugo-bench.rkb";
-  const double full = seconds([&] { must(build::buildToFile(*before, out).ok(), "full build"); }, 1);
-  build::BuildCache cache(fs::temp_directory_path() / "rakugo-bench-cache");
-  must(build::buildToFile(*before, out, {nullptr, &cache}).ok(), "warm build");
+  const double full = seconds([&] { must(packing::buildToFile(*before, out).ok(), "full build"); }, 1);
+  packing::BuildCache cache(fs::temp_directory_path() / "rakugo-bench-cache");
+  must(packing::buildToFile(*before, out, {nullptr, &cache}).ok(), "warm build");
   double spent = 0;
   int round = 0;
   for (auto _ : state) {
@@ -188,7 +188,7 @@ void oneChangedModelOf200AgainstTheFullBuild(benchmark::State& state) {
     const auto after = std::move(examiner.examine(std::make_shared<const mod::ModState>(mod))).value();
     spent += seconds(
         [&] {
-          must(build::buildToFile(*after, out, {nullptr, &cache}).ok(), "small build");
+          must(packing::buildToFile(*after, out, {nullptr, &cache}).ok(), "small build");
         },
         1);
     must(cache.misses() == 6, "one model and its object are made anew");
@@ -201,7 +201,7 @@ void oneChangedModelOf200AgainstTheFullBuild(benchmark::State& state) {
 }
 
 void bundleLoadAgainstDecompressing(benchmark::State& state) {
-  const auto file = build::buildPackage(*examined());
+  const auto file = packing::buildPackage(*examined());
   const auto bundle = bundle::Bundle::parse(*file, "bench.rkb");
   double limit = 0;
   for (const auto& e : bundle->entries()) {

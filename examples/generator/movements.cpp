@@ -5,11 +5,11 @@
 #include <functional>
 #include <map>
 
-#include "build/rig.h"
 #include "bundle/bundle_writer.h"
 #include "bundle/manifest.h"
 #include "geometry/limb.h"
 #include "kit.h"
+#include "packing/rig.h"
 #include "shapes.h"
 
 namespace rakugo::demo {
@@ -283,8 +283,8 @@ scene::Model keeperMovements(const rulebook::Skeleton& skeleton) {
 }
 
 base::Bytes movementsBundle(const scene::Model& movements) {
-  const build::Rig rig = build::rigOf(movements);
-  const build::GameSpace space;
+  const packing::Rig rig = packing::rigOf(movements);
+  const packing::GameSpace space;
   bundle::BundleWriter writer;
   const auto must = [](const base::Status& status) {
     if (!status) base::brokenPromise("the movements do not fit a bundle", status.error().text());
@@ -295,10 +295,10 @@ base::Bytes movementsBundle(const scene::Model& movements) {
   manifest.rulebook_id = "kelpwick";
   must(writer.add(bundle::EntryKind::manifest, bundle::kManifestId, bundle::encodeManifest(manifest), false));
   must(writer.add(bundle::EntryKind::skeleton, "skeleton/keeper",
-                  bundle::encodeSkeleton(build::skeletonRecord(movements, rig, space)), false));
+                  bundle::encodeSkeleton(packing::skeletonRecord(movements, rig, space)), false));
   for (const scene::Animation& animation : movements.animations)
     must(writer.add(bundle::EntryKind::animation, "animation/" + animation.name,
-                    bundle::encodeAnimation(build::runtimeAnimation(movements, animation, rig, space)),
+                    bundle::encodeAnimation(packing::runtimeAnimation(movements, animation, rig, space)),
                     false));
   auto out = writer.finish();
   if (!out) must(out.error());

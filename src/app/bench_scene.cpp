@@ -26,7 +26,7 @@ BenchPicture picture(const scene::Model& model, const scene::TextureUse& use, bo
   if (const auto known = cache.find(key); known != cache.end()) return known->second;
   BenchPicture made;
   if (const auto decoded = formats::decodePicture(*bytes, "picture"))
-    made = std::make_shared<const bundle::Ktx2Picture>(build::runtimePicture(*decoded, color, 1024, false));
+    made = std::make_shared<const bundle::Ktx2Picture>(packing::runtimePicture(*decoded, color, 1024, false));
   cache.emplace(key, made);
   return made;
 }
@@ -52,7 +52,7 @@ BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, co
   }
   const scene::Material& m = model.materials[index.value()];
   out.key = m.key;
-  out.record = build::materialRecord(m);
+  out.record = packing::materialRecord(m);
   for (size_t i = 0; i < out.pictures.size(); ++i)
     out.pictures[i] = picture(model, m.*scene::kTextureSlots[i].use, scene::kTextureSlots[i].color, cache);
   const rulebook::Role* role = kind != nullptr ? kind->findRole(m.role) : nullptr;
@@ -65,7 +65,7 @@ BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, co
 void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vector<BenchMaterial>& materials,
               const rulebook::Kind* kind, const std::set<std::string>& glowing, PictureCache& cache) {
   std::map<uint32_t, size_t> known;
-  for (build::RuntimePart& part : build::runtimeParts(model)) {
+  for (packing::RuntimePart& part : packing::runtimeParts(model)) {
     BenchPart made;
     made.key = model.node(part.node).key;
     made.name = part.name.empty() ? made.key : part.name;
@@ -97,7 +97,7 @@ std::vector<BenchPoint> benchPoints(const mod::ModelDoc& doc, const rulebook::Ki
   return out;
 }
 
-std::vector<BenchBone> benchBones(const scene::Model& model, const build::Rig& rig,
+std::vector<BenchBone> benchBones(const scene::Model& model, const packing::Rig& rig,
                                   const rulebook::Skeleton* skeleton) {
   const std::vector<scene::NodeIndex> used = scene::usedJoints(model);
   const std::set<scene::NodeIndex> joints(used.begin(), used.end());
@@ -231,7 +231,7 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->glowing = glowingRoles(state, *x.mod);
   addParts(model, out->parts, out->materials, kind, out->glowing, pictures);
   addCoarse(out->parts, kHeavyTriangles);
-  out->rig = build::rigOf(model);
+  out->rig = packing::rigOf(model);
   out->bones = benchBones(model, out->rig, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
   out->made_from = std::move(prepared);
   out->ghost_title = std::move(ghost.title);
@@ -240,7 +240,7 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->ghost_points = std::move(ghost.points);
   if (out->ghost_model) {
     addParts(*out->ghost_model, out->ghost, out->materials, nullptr, {}, pictures);
-    out->ghost_rig = build::rigOf(*out->ghost_model);
+    out->ghost_rig = packing::rigOf(*out->ghost_model);
     scene::Frame frame = out->ghost_model->frame;
     // What the rulebook ships lies in the game's axes as it is.
     using Sort = GhostChoice::Sort;

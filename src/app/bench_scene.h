@@ -6,9 +6,9 @@
 #include <memory>
 #include <set>
 
-#include "build/runtime.h"
 #include "bundle/records.h"
 #include "check/examiner.h"
+#include "packing/runtime.h"
 #include "scene/named_places.h"
 
 namespace rakugo::app {
@@ -83,7 +83,7 @@ struct BenchScene {
   std::optional<double> ghost_reach_m, ghost_volume_l;  ///< the volume only where it has closed shells
   std::vector<BenchPoint> points;
   std::vector<BenchBone> bones;
-  build::Rig rig, ghost_rig;  ///< how parts and bones number what moves them
+  packing::Rig rig, ghost_rig;  ///< how parts and bones number what moves them
   geometry::Bounds bounds_m;
   glm::vec3 up{0, 0, 1}, forward{1, 0, 0};  ///< of the game
   scene::Frame frame;                       ///< of the prepared model

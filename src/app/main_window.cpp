@@ -680,7 +680,7 @@ void MainWindow::openZips(const QStringList& zips, const QStringList& beside) {
     for (const QString& path : zips) {
       // Whole but no mod, or packed with paths a package may not have: what a model site hands out. The rest,
       // damaged ones too, is shown as a package, which says what is wrong with it.
-      const auto looked = build::lookInto(std::filesystem::path(s(path)));
+      const auto looked = packing::lookInto(std::filesystem::path(s(path)));
       const bool package =
           looked.ok() || (looked.error().code != "package.manifest" && looked.error().code != "zip.path");
       (package ? packages : sources) << path;

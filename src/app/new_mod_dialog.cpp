@@ -11,8 +11,8 @@
 #include "app/panels.h"
 #include "base/jobs.h"
 #include "base/text.h"
-#include "build/install.h"
 #include "mod/store.h"
+#include "packing/install.h"
 #include "prepare/naming.h"
 
 namespace rakugo::app {
@@ -33,7 +33,7 @@ NewModChoices NewModChoices::read(const std::filesystem::path& game) {
   NewModChoices out;
   for (const std::string& id : rulebook::rulebookIds())
     if (auto book = rulebook::findRulebook(id)) out.books.push_back(std::move(book).value());
-  for (const check::InstalledMod& one : build::installedMods(game)) out.taken.insert(one.id);
+  for (const check::InstalledMod& one : packing::installedMods(game)) out.taken.insert(one.id);
   return out;
 }
 

@@ -46,7 +46,7 @@ class EntryRow : public QWidget {
 
 }  // namespace
 
-void addEntries(QVBoxLayout* column, const build::Package& package,
+void addEntries(QVBoxLayout* column, const packing::Package& package,
                 const std::map<std::string, std::string>& why, QWidget* parent) {
   uint64_t largest = 1;
   for (const auto& e : package.entries) largest = std::max(largest, e.stored_bytes);
@@ -62,7 +62,7 @@ void addEntries(QVBoxLayout* column, const build::Package& package,
   }
 }
 
-void addLook(QVBoxLayout* column, const LookedInto& looked, const build::Package* mine, QWidget* parent) {
+void addLook(QVBoxLayout* column, const LookedInto& looked, const packing::Package* mine, QWidget* parent) {
   QLabel* name = heading(QFileInfo(looked.file).fileName(), parent);
   name->setObjectName(QStringLiteral("looked-name"));
   column->addWidget(name);
@@ -85,13 +85,13 @@ void addLook(QVBoxLayout* column, const LookedInto& looked, const build::Package
   else
     line(QObject::tr("◆ damaged: %1").arg(q(looked.faults.front().text())), "stops", "looked-state");
   if (mine != nullptr) {
-    const auto differences = build::comparePackages(*mine, *looked.package);
+    const auto differences = packing::comparePackages(*mine, *looked.package);
     line(differences.empty() ? QObject::tr("Holds the same as this mod's own build.")
                              : QObject::tr("Beside this mod's own build, %1 differ:")
                                    .arg(q(base::countText(differences.size(), "entry", "entries"))),
          "ink", "looked-compare");
     int shown = 0;
-    for (const build::EntryDifference& d : differences) {
+    for (const packing::EntryDifference& d : differences) {
       if (++shown > 40) break;
       const QString size_a = d.a != nullptr ? q(base::sizeText(d.a->raw_bytes)) : QString(),
                     size_b = d.b != nullptr ? q(base::sizeText(d.b->raw_bytes)) : QString();
@@ -106,8 +106,8 @@ void addLook(QVBoxLayout* column, const LookedInto& looked, const build::Package
 }
 
 LookedInto lookInto(const QString& file, const base::Progress* progress) {
-  LookedInto out{file, build::lookInto(std::filesystem::path(s(file))), {}};
-  if (out.package) out.faults = build::verifyPackage(s(file), progress);
+  LookedInto out{file, packing::lookInto(std::filesystem::path(s(file))), {}};
+  if (out.package) out.faults = packing::verifyPackage(s(file), progress);
   return out;
 }
 

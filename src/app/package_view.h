@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "build/package.h"
+#include "packing/package.h"
 
 class QVBoxLayout;
 
@@ -11,18 +11,18 @@ namespace rakugo::app {
 
 /// Adds rows to `column`: each entry with its stored size as a bar beside the largest, and why it is in there
 /// where `why` knows it.
-void addEntries(QVBoxLayout* column, const build::Package& package,
+void addEntries(QVBoxLayout* column, const packing::Package& package,
                 const std::map<std::string, std::string>& why, QWidget* parent);
 
 /// Everything about a package that was dropped on the window or chosen: who made it, whether it is whole, its
 /// entries, and how it differs from `mine` when there is one.
 struct LookedInto {
   QString file;
-  base::Result<build::Package> package;
+  base::Result<packing::Package> package;
   std::vector<base::Error> faults;
 };
 /// Reads and verifies a package; for a job.
 LookedInto lookInto(const QString& file, const base::Progress* progress = nullptr);
-void addLook(QVBoxLayout* column, const LookedInto& looked, const build::Package* mine, QWidget* parent);
+void addLook(QVBoxLayout* column, const LookedInto& looked, const packing::Package* mine, QWidget* parent);
 
 }  // namespace rakugo::app

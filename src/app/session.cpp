@@ -111,7 +111,7 @@ void Session::finishOpen(Opened opened) {
       folder_, std::make_shared<const rulebook::Rulebook>(std::move(opened.book).value()));
   *installed_stale_ = true;
   pictures_ = std::make_shared<PictureCache>();
-  cache_ = std::make_shared<build::BuildCache>(build::cacheFolder(folder_));
+  cache_ = std::make_shared<packing::BuildCache>(packing::cacheFolder(folder_));
   examination_.reset();
   scene_.reset();
   plan_.clear();
@@ -364,14 +364,14 @@ void Session::examine() {
       [this, generation, examiner = examiner_, pictures = pictures_, state = history_->current(),
        model = model_, shown = scene_, ghost = ghost_, game = game_,
        stale = installed_stale_](base::Progress& progress) {
-        if (!game.empty() && stale->exchange(false)) examiner->setInstalled(build::installedMods(game));
+        if (!game.empty() && stale->exchange(false)) examiner->setInstalled(packing::installedMods(game));
         auto x = examiner->examine(state, &progress);
         if (!x) return;  // cancelled: a newer state is on its way
         auto scene = makeBenchScene(**x, model, *pictures, shown, ghost);
-        std::vector<build::PlannedEntry> plan;
+        std::vector<packing::PlannedEntry> plan;
         QString problem;
         if ((*x)->count(check::Severity::stops) == 0) {
-          auto planned = build::planBundle(**x, &progress);
+          auto planned = packing::planPackage(**x, &progress);
           if (progress.cancelled()) return;
           if (planned)
             plan = std::move(planned).value();
@@ -391,7 +391,7 @@ void Session::examine() {
 
 void Session::finishExamination(uint64_t generation, std::shared_ptr<const check::Examination> x,
                                 std::shared_ptr<const BenchScene> scene,
-                                std::vector<build::PlannedEntry> plan) {
+                                std::vector<packing::PlannedEntry> plan) {
   if (generation != wanted_) return;
   finished_ = generation;
   plan_ = std::move(plan);
@@ -435,11 +435,11 @@ void Session::look(const QString& file, std::function<void(LookedInto)> done) {
 
 void Session::build() {
   if (!examination_ || busy() || working()) return;
-  run<base::Result<build::Built>>(
+  run<base::Result<packing::Built>>(
       [x = examination_, target = output(), cache = cache_](base::Progress& progress) {
-        return build::buildToFile(*x, target, {&progress, cache.get()});
+        return packing::buildToFile(*x, target, {&progress, cache.get()});
       },
-      [this, name = output().filename().string()](const base::Result<build::Built>& done) {
+      [this, name = output().filename().string()](const base::Result<packing::Built>& done) {
         if (!done) return Q_EMIT built(false, q(done.error().message));
         Q_EMIT built(true, done->reused == 0 ? tr("Built %1").arg(q(name))
                                              : tr("Built %1; %2 of %3 entries were as before")
@@ -450,11 +450,11 @@ void Session::build() {
 }
 
 void Session::install(const std::filesystem::path& game) {
-  run<base::Result<build::Installed>>(
+  run<base::Result<packing::Installed>>(
       [bundle = output(), game](base::Progress& progress) {
-        return build::installPackage(bundle, game, &progress);
+        return packing::installPackage(bundle, game, &progress);
       },
-      [this](const base::Result<build::Installed>& done) {
+      [this](const base::Result<packing::Installed>& done) {
         if (!done) return Q_EMIT installed(false, q(done.error().text()));
         *installed_stale_ = true;
         const QString name = q(done->path.filename().string());
@@ -469,13 +469,13 @@ void Session::refreshGame(const std::filesystem::path& game) {
   // Not counted as work the person asked for: nothing is greyed out meanwhile. On the worker of all other
   // tasks, so that two never write the game's folder at once.
   tasks_->post([this, x = examination_, cache = cache_, game](base::Progress& progress) {
-    const std::filesystem::path usual = build::defaultOutput(*x),
+    const std::filesystem::path usual = packing::defaultOutput(*x),
                                 target = usual.parent_path() / "tryout" / usual.filename();
     base::Error problem;
-    const auto built = build::buildToFile(*x, target, {&progress, cache.get()});
+    const auto built = packing::buildToFile(*x, target, {&progress, cache.get()});
     if (!built) {
       problem = built.error();
-    } else if (const auto installed = build::installPackage(target, game, &progress); !installed) {
+    } else if (const auto installed = packing::installPackage(target, game, &progress); !installed) {
       problem = installed.error();
     }
     QMetaObject::invokeMethod(
@@ -488,7 +488,7 @@ void Session::uninstall(const std::string& mod, const std::filesystem::path& gam
   run<base::Result<std::filesystem::path>>(
       [mod, game](base::Progress& progress) {
         progress.say("Taking it out", 0.5);
-        return build::uninstallMod(mod, game);
+        return packing::uninstallMod(mod, game);
       },
       [this, mod](const base::Result<std::filesystem::path>& done) {
         if (!done) return Q_EMIT installed(false, q(done.error().text()));

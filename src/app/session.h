@@ -11,10 +11,10 @@
 #include "app/bench_scene.h"
 #include "app/disk_side.h"
 #include "app/package_view.h"
-#include "build/build_bundle.h"
-#include "build/build_plan.h"
-#include "build/install.h"
 #include "mod/history.h"
+#include "packing/build_package.h"
+#include "packing/install.h"
+#include "packing/package_plan.h"
 
 namespace rakugo::app {
 
@@ -101,7 +101,7 @@ class Session : public QObject {
   /// Ends what runs and what waits as soon as they notice; each still says that it ended.
   void cancelWork();
   /// What a build of the examined state would hold, and why; empty while findings stop it.
-  [[nodiscard]] const std::vector<build::PlannedEntry>& plan() const { return plan_; }
+  [[nodiscard]] const std::vector<packing::PlannedEntry>& plan() const { return plan_; }
   /// Why there is no plan though nothing stops the game; empty when there is one.
   [[nodiscard]] const QString& planProblem() const { return plan_problem_; }
   /// Looks into a package in the background.
@@ -109,7 +109,7 @@ class Session : public QObject {
   /// True while a mod is opened or saved, a source is read, a build or an install runs.
   [[nodiscard]] bool working() const { return working_ > 0 || saving_ > 0; }
   [[nodiscard]] std::filesystem::path output() const {
-    return examination_ ? build::defaultOutput(*examination_) : std::filesystem::path();
+    return examination_ ? packing::defaultOutput(*examination_) : std::filesystem::path();
   }
 
  Q_SIGNALS:
@@ -143,18 +143,18 @@ class Session : public QObject {
   template <class T>
   void run(std::function<T(base::Progress&)> work, std::function<void(T)> done);
   void finishExamination(uint64_t generation, std::shared_ptr<const check::Examination> x,
-                         std::shared_ptr<const BenchScene> scene, std::vector<build::PlannedEntry> plan);
+                         std::shared_ptr<const BenchScene> scene, std::vector<packing::PlannedEntry> plan);
   std::filesystem::path folder_;
   std::unique_ptr<mod::History> history_;
   std::shared_ptr<check::Examiner> examiner_;
   std::shared_ptr<PictureCache> pictures_;
-  std::shared_ptr<build::BuildCache> cache_;
+  std::shared_ptr<packing::BuildCache> cache_;
   std::shared_ptr<const check::Examination> examination_;
   std::filesystem::path game_;
   /// Set when what is installed may have changed; the next examination reads it anew.
   std::shared_ptr<std::atomic<bool>> installed_stale_ = std::make_shared<std::atomic<bool>>(true);
   std::shared_ptr<const BenchScene> scene_;
-  std::vector<build::PlannedEntry> plan_;
+  std::vector<packing::PlannedEntry> plan_;
   QString plan_problem_;
   std::string model_, object_;
   GhostChoice ghost_;

@@ -11,7 +11,7 @@
 #include "app/panels.h"
 #include "app/stations.h"
 #include "base/text.h"
-#include "build/install.h"
+#include "packing/install.h"
 
 namespace rakugo::app {
 QString gameFolder() {
@@ -118,7 +118,7 @@ void BundleStation::listEntries() {
   if (!session_.planProblem().isEmpty()) state_->setText(session_.planProblem());
   if (there) {
     session_.background().post([this, path, stamp, stops](base::Progress&) -> Background::Finish {
-      auto package = build::lookInto(std::filesystem::path(s(path)));
+      auto package = packing::lookInto(std::filesystem::path(s(path)));
       return [this, stamp, stops, package = std::move(package)] {
         if (stamp == listed_) showBuilt(package, stops == 0 && session_.planProblem().isEmpty());
       };
@@ -129,16 +129,16 @@ void BundleStation::listEntries() {
   mine_.reset();
   if (stops == 0 && session_.planProblem().isEmpty())
     state_->setText(tr("Not built yet. This will be in it:"));
-  for (const build::PlannedEntry& e : session_.plan())
+  for (const packing::PlannedEntry& e : session_.plan())
     entries_->addWidget(quietText(tr("%1, for %2").arg(q(e.id), q(e.why)), this));
 }
 
-void BundleStation::showBuilt(const base::Result<build::Package>& package, bool good) {
+void BundleStation::showBuilt(const base::Result<packing::Package>& package, bool good) {
   clearLayout(entries_);
   mine_.reset();
   if (!package) return state_->setText(q(package.error().text()));
   std::map<std::string, std::string> why;
-  for (const build::PlannedEntry& e : session_.plan()) why[e.id] = e.why;
+  for (const packing::PlannedEntry& e : session_.plan()) why[e.id] = e.why;
   if (good)
     state_->setText(tr("Built: %1, %2.")
                         .arg(q(base::sizeText(package->file_bytes)),
@@ -155,17 +155,17 @@ void BundleStation::listInstalled() {
   if (stamp == listed_game_) return;
   listed_game_ = stamp;
   session_.background().post([this, stamp, game = s(gameFolder())](base::Progress&) -> Background::Finish {
-    return [this, stamp, list = build::listInstalled(game)] {
+    return [this, stamp, list = packing::listInstalled(game)] {
       if (stamp == listed_game_) showInstalled(list);
     };
   });
 }
 
-void BundleStation::showInstalled(const std::vector<build::InstalledPackage>& list) {
+void BundleStation::showInstalled(const std::vector<packing::InstalledPackage>& list) {
   clearLayout(installed_);
   installed_->addWidget(heading(tr("Installed in the game"), this));
   if (list.empty()) installed_->addWidget(quietText(tr("Nothing yet in %1.").arg(gameFolder()), this));
-  for (const build::InstalledPackage& one : list) {
+  for (const packing::InstalledPackage& one : list) {
     auto* row = new QHBoxLayout;
     row->setSpacing(6);
     const QString file = q(one.path.filename().string());
@@ -191,7 +191,7 @@ void BundleStation::showInstalled(const std::vector<build::InstalledPackage>& li
     }
     installed_->addLayout(row);
   }
-  for (const build::Contest& c : build::contests(list)) {
+  for (const packing::Contest& c : packing::contests(list)) {
     QLabel* line = plainText(tr("▲ %1 is defined by %2; %3 wins.")
                                  .arg(q(c.object), q(base::listText(c.mods, 6)), q(c.mods.back())),
                              this);

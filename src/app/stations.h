@@ -241,8 +241,8 @@ class BundleStation : public StationPanel {
  private:
   void listEntries();
   void listInstalled();
-  void showBuilt(const base::Result<build::Package>& package, bool good);
-  void showInstalled(const std::vector<build::InstalledPackage>& list);
+  void showBuilt(const base::Result<packing::Package>& package, bool good);
+  void showInstalled(const std::vector<packing::InstalledPackage>& list);
   void showLooked();
   std::map<std::string, QWidget*> fields_;
   QLabel* state_;
@@ -252,7 +252,7 @@ class BundleStation : public StationPanel {
   QPushButton* build_;
   QPushButton* install_;
   QString listed_, listed_game_;
-  std::optional<build::Package> mine_;
+  std::optional<packing::Package> mine_;
   std::optional<LookedInto> looked_;
 };
 

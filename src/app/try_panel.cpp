@@ -21,7 +21,7 @@ constexpr int kTicks_s = 60;  // of the slider to a second
 const char* const kTurns[] = {"forward_deg", "side_deg", "up_deg"};
 
 // What carries each bone of a rig from its rest to a pose, in the model's space.
-std::vector<glm::mat4> bent(const scene::Model& model, const build::Rig& rig, const scene::Pose& pose) {
+std::vector<glm::mat4> bent(const scene::Model& model, const packing::Rig& rig, const scene::Pose& pose) {
   const auto rest = scene::worldMatrices(model), now = scene::worldMatrices(model, pose);
   std::vector<glm::mat4> out;
   for (const scene::NodeIndex i : rig.nodes)

@@ -52,7 +52,7 @@ void checkSourceLeftOut(const Context& context, const CheckRow& row, Findings& o
 
 void checkNotCarried(const Context& context, const CheckRow& row, Findings& out) {
   // A zip has the model as glTF, with its extensions.
-  if (context.book->packaging != rulebook::Packaging::bundle) return;
+  if (context.book->packaging != "bundle") return;
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind&) {
     const scene::Model& model = *state.prepared.model;

@@ -210,9 +210,6 @@ struct Sample {
   std::string folder, title, help;
 };
 
-/// How a build packs what it made: a bundle (docs/bundle-format.md) or a zip of plain open files.
-enum class Packaging : unsigned char { bundle, zip };
-
 struct Rulebook {
   std::filesystem::path folder;
   std::string id, version, title, description;
@@ -224,9 +221,9 @@ struct Rulebook {
   std::vector<Kind> kinds;
   std::vector<Skeleton> skeletons;
   std::vector<Sample> samples;
-  Packaging packaging = Packaging::bundle;
-  uint32_t index_bits = 32;       ///< 16: no more than 65,536 vertices are drawn at once
-  uint32_t picture_max_side = 0;  ///< 0 = no limit
+  std::string packaging = "bundle";  ///< the name of a packager: "bundle", "zip"
+  uint32_t index_bits = 32;          ///< 16: no more than 65,536 vertices are drawn at once
+  uint32_t picture_max_side = 0;     ///< 0 = no limit
   bool picture_power_of_two = false;
   std::vector<SharedAsset> shared_assets;
   std::string target = "desktop";

@@ -486,10 +486,10 @@ Rulebook readRulebook(JsonFields& in) {
       one.complain("rulebook.path", "The path must lie inside the rulebook's folder.", "folder");
     one.refuseOthers({"folder", "title", "help"});
   }
-  const std::string packaging = in.text("packaging", "bundle");
-  r.packaging = packaging == "zip" ? Packaging::zip : Packaging::bundle;
-  if (packaging != "zip" && packaging != "bundle")
-    in.complain("rulebook.packaging", "Packaging is bundle or zip.", "packaging");
+  r.packaging = in.text("packaging", "bundle");
+  if (r.packaging != base::slug(r.packaging))
+    in.complain("rulebook.packaging", "Packaging is the name of a sort of package, as bundle or zip.",
+                "packaging");
   if (auto meshes = in.object("meshes")) {
     const int64_t bits = meshes->integer("index_bits", 32);
     if (bits != 16 && bits != 32)

@@ -4,9 +4,9 @@
 #include "base/files.h"
 #include "base/json.h"
 #include "base/text.h"
-#include "build/build_bundle.h"
-#include "build/build_plan.h"
 #include "formats/export.h"
+#include "packing/build_package.h"
+#include "packing/package_plan.h"
 #include "tool/commands.h"
 #include "tool/examine.h"
 
@@ -54,11 +54,11 @@ int buildMod(const Common& common, const std::string& folder, const std::string&
   const auto x = examineFolder(folder, {});
   if (!x) return failed(common, x.error());
   const std::filesystem::path target =
-      output.empty() ? build::defaultOutput(**x) : std::filesystem::path(output);
-  build::BuildCache cache(build::cacheFolder(folder));
-  build::BuildOptions options;
+      output.empty() ? packing::defaultOutput(**x) : std::filesystem::path(output);
+  packing::BuildCache cache(packing::cacheFolder(folder));
+  packing::BuildOptions options;
   if (!afresh) options.cache = &cache;
-  const auto built = build::buildToFile(**x, target, options);
+  const auto built = packing::buildToFile(**x, target, options);
   if (!built) return failed(common, built.error());
   if (common.json)
     fmt::print("{}", base::jsonText(Json{{"bundle", target.string()},
@@ -75,7 +75,7 @@ int buildMod(const Common& common, const std::string& folder, const std::string&
 int plan(const Common& common, const std::string& folder) {
   const auto x = examineFolder(folder, {});
   if (!x) return failed(common, x.error());
-  const auto entries = build::planBundle(**x);
+  const auto entries = packing::planPackage(**x);
   if (!entries) return failed(common, entries.error());
   Json list = Json::array();
   for (const auto& e : *entries) {

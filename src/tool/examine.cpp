@@ -1,7 +1,7 @@
 #include "tool/examine.h"
 
-#include "build/install.h"
 #include "mod/store.h"
+#include "packing/install.h"
 
 namespace rakugo::tool {
 
@@ -11,7 +11,7 @@ base::Result<std::shared_ptr<const rakugo::check::Examination>> examineFolder(co
   RAKUGO_ASSIGN(mod::ModState state, mod::loadMod(folder));
   RAKUGO_ASSIGN(rulebook::Rulebook book, rulebook::findRulebook(state.card.rulebook));
   rakugo::check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(std::move(book)));
-  if (!game.empty()) examiner.setInstalled(build::installedMods(game));
+  if (!game.empty()) examiner.setInstalled(packing::installedMods(game));
   RAKUGO_ASSIGN(auto x, examiner.examine(std::make_shared<const mod::ModState>(std::move(state))));
   return try_mends ? examiner.tryMends(x) : x;
 }

@@ -3,7 +3,7 @@
 
 #include "base/json.h"
 #include "base/text.h"
-#include "build/install.h"
+#include "packing/install.h"
 #include "tool/commands.h"
 
 namespace rakugo::tool {
@@ -12,7 +12,7 @@ namespace {
 using base::Json;
 
 int list(const Common& common, const std::string& file) {
-  const auto package = build::lookInto(file);
+  const auto package = packing::lookInto(file);
   if (!package) return failed(common, package.error());
   const bundle::Manifest& m = package->manifest;
   if (common.json) {
@@ -40,8 +40,8 @@ int list(const Common& common, const std::string& file) {
 }
 
 int listGame(const Common& common, const std::string& game) {
-  const auto installed = build::listInstalled(game);
-  const auto fought = build::contests(installed);
+  const auto installed = packing::listInstalled(game);
+  const auto fought = packing::contests(installed);
   if (common.json) {
     Json mods = Json::array(), twice = Json::array();
     for (const auto& one : installed) {
@@ -77,14 +77,14 @@ int listGame(const Common& common, const std::string& game) {
 }
 
 int verify(const Common& common, const std::string& file) {
-  const auto faults = build::verifyPackage(file);
+  const auto faults = packing::verifyPackage(file);
   // A file that is not there is unusable input; one that is there and damaged has failed verification.
   if (!faults.empty() && faults.front().code.rfind("file.", 0) == 0) return failed(common, faults.front());
   return sayFaults(common, file, faults);
 }
 
 int install(const Common& common, const std::string& file, const std::string& game) {
-  const auto done = build::installPackage(file, game);
+  const auto done = packing::installPackage(file, game);
   if (!done) return failed(common, done.error());
   if (common.json)
     fmt::print("{}", base::jsonText(Json{{"installed", done->path.string()}, {"kept", done->kept.string()}}));
@@ -95,7 +95,7 @@ int install(const Common& common, const std::string& file, const std::string& ga
 }
 
 int uninstall(const Common& common, const std::string& mod, const std::string& game) {
-  const auto done = build::uninstallMod(mod, game);
+  const auto done = packing::uninstallMod(mod, game);
   if (!done) return failed(common, done.error());
   if (common.json)
     fmt::print("{}", base::jsonText(Json{{"uninstalled", mod}, {"put_back", done->string()}}));
@@ -111,13 +111,13 @@ struct PackageOptions {
 }  // namespace
 
 int comparePackages(const Common& common, const std::string& a, const std::string& b) {
-  const auto first = build::lookInto(a), second = build::lookInto(b);
+  const auto first = packing::lookInto(a), second = packing::lookInto(b);
   if (!first) return failed(common, first.error());
   if (!second) return failed(common, second.error());
-  const auto differences = build::comparePackages(*first, *second);
+  const auto differences = packing::comparePackages(*first, *second);
   Json list = Json::array();
   for (const auto& d : differences) {
-    const build::PackageEntry& e = d.a != nullptr ? *d.a : *d.b;
+    const packing::PackageEntry& e = d.a != nullptr ? *d.a : *d.b;
     const char* how = d.a == nullptr ? "added" : d.b == nullptr ? "removed" : "changed";
     if (common.json)
       list.push_back(Json{{"id", e.id},

@@ -2,6 +2,7 @@
 #include <fmt/core.h>
 
 #include "base/json.h"
+#include "packing/packager.h"
 #include "rulebook/rulebook.h"
 #include "tool/commands.h"
 
@@ -30,6 +31,8 @@ int rulebookCheck(const Common& common, const std::string& folder) {
   std::vector<base::Error> mistakes;
   const auto book = rulebook::loadRulebook(folder, &mistakes);
   if (!book && mistakes.size() == 1 && mistakes[0].code == "file.missing") return failed(common, mistakes[0]);
+  if (book)
+    if (const auto packager = packing::packagerFor(*book); !packager) mistakes.push_back(packager.error());
   return sayFaults(common, folder, mistakes);
 }
 

@@ -8,9 +8,9 @@
 
 #include "base/json.h"
 #include "base/text.h"
-#include "build/build_bundle.h"
-#include "build/install.h"
 #include "mod/store.h"
+#include "packing/build_package.h"
+#include "packing/install.h"
 #include "tool/commands.h"
 #include "tool/edit_mod.h"
 
@@ -100,18 +100,18 @@ class Watcher {
   }
 
   base::Status build(const rakugo::check::Examination& x, Json& line, std::string& text) {
-    const fs::path target = o_.output.empty() ? build::defaultOutput(x) : fs::path(o_.output);
-    build::BuildCache cache(build::cacheFolder(o_.mod));
-    build::BuildOptions options;
+    const fs::path target = o_.output.empty() ? packing::defaultOutput(x) : fs::path(o_.output);
+    packing::BuildCache cache(packing::cacheFolder(o_.mod));
+    packing::BuildOptions options;
     options.cache = &cache;
-    RAKUGO_ASSIGN(const build::Built built, build::buildToFile(x, target, options));
+    RAKUGO_ASSIGN(const packing::Built built, packing::buildToFile(x, target, options));
     line["bundle"] = target.string();
     line["bytes"] = built.bytes;
     text += fmt::format("; built {}, {}", base::countText(built.entries, "entry", "entries"),
                         base::sizeText(built.bytes));
     if (built.reused > 0) text += fmt::format(", {} as they were", built.reused);
     if (o_.game.empty()) return {};
-    RAKUGO_TRY(build::installPackage(target, o_.game));
+    RAKUGO_TRY(packing::installPackage(target, o_.game));
     text += ", installed";
     return {};
   }

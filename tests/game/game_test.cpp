@@ -13,9 +13,9 @@
 #include <tuple>
 
 #include "base/files.h"
-#include "build/build_bundle.h"
 #include "bundle/bundle_writer.h"
 #include "mod/store.h"
+#include "packing/build_package.h"
 #include "prepare/edit_steps.h"
 #include "standin/game.h"
 #include "standin/harbour_shapes.h"
@@ -34,8 +34,8 @@ class GameTest : public testing::Test {
   void SetUp() override { fs::create_directories(root_ / "mods"); }
 
   static base::Bytes lampBundle(const std::function<void(mod::ModState&)>& change = nullptr) {
-    auto bytes =
-        build::buildPackage(*test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight", change));
+    auto bytes = packing::buildPackage(
+        *test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight", change));
     EXPECT_TRUE(bytes) << bytes.error().text();
     return *bytes;
   }
@@ -260,7 +260,7 @@ TEST_F(GameTest, AForeignKeeperIsMendedAndWalksTheQuay) {
       EXPECT_NE(found, x->findings.end()) << check;
       if (found != x->findings.end()) found->mends.front().apply(state);
     }
-    auto bytes = build::buildPackage(*test::examined(folder, [&](mod::ModState& s) { s = state; }));
+    auto bytes = packing::buildPackage(*test::examined(folder, [&](mod::ModState& s) { s = state; }));
     EXPECT_TRUE(bytes) << bytes.error().text();
     return *bytes;
   };

@@ -13,7 +13,7 @@
 
 #include "base/files.h"
 #include "base/text.h"
-#include "build/build_bundle.h"
+#include "packing/build_package.h"
 #include "standin/game.h"
 #include "support/examined.h"
 #include "support/mutants.h"
@@ -92,17 +92,17 @@ TEST(Parity, TheGameRefusesIfAndOnlyIfAFindingStops) {
     const fs::path folder = own.copyOfMod(name, std::string(name) + "-mod");
     const mod::ModState state = test::loadedDemoMod(folder);
     check::Examiner examiner(folder, test::shippedBook(state.card.rulebook));
-    build::BuildCache cache(own.path() / name);
+    packing::BuildCache cache(own.path() / name);
     const auto whole = *examiner.examine(std::make_shared<const mod::ModState>(state));
     for (size_t i = 0; i < (wanted + std::size(test::kKelpwickMods) - 1) / std::size(test::kKelpwickMods);
          ++i) {
       mod::ModState mutant = state;
       const std::string what = std::string(name) + test::mutate(mutant, *whole, random, folder);
       const auto x = *examiner.examine(std::make_shared<const mod::ModState>(mutant));
-      build::BuildOptions options;
+      packing::BuildOptions options;
       options.cache = &cache;
       options.despite_findings = true;
-      const auto bytes = build::buildPackage(*x, options);
+      const auto bytes = packing::buildPackage(*x, options);
       const Verdict game = played(mods, bytes);
       const bool stops = x->count(check::Severity::stops) > 0;
       ++tried;

@@ -57,7 +57,7 @@ for book in sorted(os.listdir(os.path.join(root, "rulebooks"))):
             gather(rules.get(part), part)
 # Words that the trade and our own files use for themselves, whatever a rulebook calls so.
 ids -= {"", "label", "room", "use", "turns", "steps", "name", "light", "left", "right", "straight", "paint", "collar", "tip", "key", "show", "text", "skin", "lights", "back", "notice", "tar"}
-for folder in ("base", "bundle", "geometry", "scene", "formats", "rulebook", "mod", "prepare", "check", "build", "render", "app", "tool"):
+for folder in ("base", "bundle", "geometry", "scene", "formats", "rulebook", "mod", "prepare", "check", "packing", "render", "app", "tool"):
     for name in sorted(os.listdir(os.path.join(root, "src", folder))):
         if not name.endswith((".h", ".cpp")) or name.endswith("_test.cpp"):
             continue

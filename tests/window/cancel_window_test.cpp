@@ -9,10 +9,10 @@
 #include "app/source_work.h"
 #include "base/files.h"
 #include "base/sha256.h"
-#include "build/install.h"
-#include "build/package.h"
 #include "formats/export.h"
 #include "mod/store.h"
+#include "packing/install.h"
+#include "packing/package.h"
 #include "window_fixture.h"
 
 using namespace rakugo;
@@ -183,7 +183,7 @@ TEST_F(CancelWindowTest, BuildingInstallingAndLookingLeaveWholePackagesOrNone) {
     std::error_code ignored;
     fs::remove_all(output.parent_path(), ignored);
     cancelAfter(ms, [&] { session().build(); });
-    if (fs::exists(output)) EXPECT_TRUE(build::verifyPackage(output).empty());
+    if (fs::exists(output)) EXPECT_TRUE(packing::verifyPackage(output).empty());
     // A build that comes after it is whole.
     QSignalSpy built(&session(), &app::Session::built);
     session().build();
@@ -191,12 +191,12 @@ TEST_F(CancelWindowTest, BuildingInstallingAndLookingLeaveWholePackagesOrNone) {
     ASSERT_TRUE(built.at(0).at(0).toBool()) << built.at(0).at(1).toString().toStdString();
     fs::remove_all(game, ignored);
     cancelAfter(ms, [&] { session().install(game); });
-    const auto there = build::listInstalled(game);
+    const auto there = packing::listInstalled(game);
     if (there.empty()) {
       EXPECT_TRUE(contentOf(game / "mods").empty());
     } else {
       EXPECT_TRUE(there[0].ours);
-      EXPECT_TRUE(build::verifyPackage(there[0].path).empty());
+      EXPECT_TRUE(packing::verifyPackage(there[0].path).empty());
     }
     bool looked = false;
     cancelAfter(ms, [&] {

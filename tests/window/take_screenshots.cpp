@@ -14,8 +14,8 @@
 #include "app/match_board.h"
 #include "app/theme.h"
 #include "base/files.h"
-#include "build/build_bundle.h"
 #include "formats/zip.h"
+#include "packing/build_package.h"
 #include "prepare/edit_steps.h"
 #include "prepare/step.h"
 #include "window_driver.h"
@@ -111,7 +111,7 @@ bool shootSlipway(app::MainWindow& window, const QTemporaryDir& folder, const QS
 // The keeper of the open mod as the stand-in game walks it along the quay.
 bool walkTheQuay(app::Session& session, const QTemporaryDir& folder, const QString& out) {
   const std::filesystem::path mods = std::filesystem::path(folder.path().toStdString()) / "walk/mods";
-  const auto bytes = build::buildPackage(*session.examination());
+  const auto bytes = packing::buildPackage(*session.examination());
   const QString script = folder.path() + QStringLiteral("/walk/script");
   const char* const commands = R"({"do":"use","object":"newcomer-7p3dzk/boatswain"}
 {"do":"move","ahead":1,"turn":0.12,"seconds":1.52}

@@ -664,7 +664,7 @@ TEST_F(WindowTest, TheGameIsStartedAndItsWordsLeadBack) {
   ASSERT_TRUE(session().history().dirty());
   const QString installed = folder_->path() + QStringLiteral("/game/mods/lamplight-8w3hxq.rkb");
   const auto named = [&] {
-    const auto package = build::lookInto(installed.toStdString());
+    const auto package = packing::lookInto(installed.toStdString());
     const auto bundle = bundle::Bundle::open(installed.toStdString());
     return package && bundle
                ? bundle::decodeObject(*bundle->read(*bundle->find("object/quay-lamp")), "t")->name

@@ -7,7 +7,7 @@
 
 #include "base/result.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 
 /// One line: a file that we put there, or are about to.
 struct LedgerEntry {
@@ -32,4 +32,4 @@ base::Status writeLedger(const std::filesystem::path& mods, const Ledger& ledger
 /// The folder beside the game's mods where Rakugo keeps what is its own.
 std::filesystem::path oursIn(const std::filesystem::path& mods);
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

@@ -3,9 +3,9 @@
 #include <cmath>
 
 #include "base/jobs.h"
-#include "build/runtime.h"
+#include "packing/runtime.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace {
 
 // IEC 61966-2-1.
@@ -127,4 +127,4 @@ bundle::Ktx2Picture runtimePicture(const formats::Picture& picture, bool srgb, u
   return out;
 }
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

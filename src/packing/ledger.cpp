@@ -1,9 +1,9 @@
-#include "build/ledger.h"
+#include "packing/ledger.h"
 
 #include "base/files.h"
 #include "base/json.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace fs = std::filesystem;
 
 using base::Json;
@@ -63,4 +63,4 @@ base::Status writeLedger(const fs::path& mods, const Ledger& ledger) {
   return base::writeFileAtomic(oursIn(mods) / "ledger.json", ledgerText(ledger));
 }
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

@@ -1,4 +1,4 @@
-#include "build/install.h"
+#include "packing/install.h"
 
 #include <algorithm>
 #include <map>
@@ -6,9 +6,10 @@
 #include "base/files.h"
 #include "base/sha256.h"
 #include "base/text.h"
-#include "build/ledger.h"
+#include "packing/ledger.h"
+#include "packing/packager.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace fs = std::filesystem;
 namespace {
 
@@ -37,7 +38,7 @@ base::Result<Installed> installPackage(const fs::path& path, const fs::path& gam
   const fs::path mods = game / "mods";
   RAKUGO_TRY(base::makeFolder(mods));
   base::removeLeftovers(mods);
-  const std::string file = base::slug(read.manifest.mod_id) + packageSuffix(read.packaging);
+  const std::string file = base::slug(read.manifest.mod_id) + findPackager(read.packaging)->suffix;
   Installed out;
   out.path = mods / file;
   RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(path));
@@ -103,7 +104,9 @@ std::vector<InstalledPackage> listInstalled(const fs::path& game) {
   for (const auto& entry : fs::directory_iterator(mods, error)) {
     const std::string suffix = entry.path().extension().string();
     std::error_code ignored;
-    if ((suffix != ".rkb" && suffix != ".zip") || !entry.is_regular_file(ignored)) continue;
+    const bool package = std::any_of(packagers().begin(), packagers().end(),
+                                     [&](const Packager& one) { return suffix == one.suffix; });
+    if (!package || !entry.is_regular_file(ignored)) continue;
     InstalledPackage one;
     one.path = entry.path();
     one.bytes = entry.file_size(ignored);
@@ -144,4 +147,4 @@ std::vector<Contest> contests(const std::vector<InstalledPackage>& installed) {
   return out;
 }
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

@@ -1,4 +1,4 @@
-#include "build/install.h"
+#include "packing/install.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -6,15 +6,15 @@
 #include <regex>
 
 #include "base/files.h"
-#include "build/build_bundle.h"
-#include "build/runtime.h"
 #include "formats/read_model.h"
 #include "formats/zip.h"
 #include "mod/store.h"
+#include "packing/build_package.h"
+#include "packing/runtime.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace {
 
 namespace fs = std::filesystem;
@@ -170,7 +170,7 @@ TEST_F(ZipTest, ModelsStandInGltfsAxesAndRecordsInTheGames) {
 
 TEST_F(ZipTest, OneUnreadablePictureDoesNotFailTheBuildAndNumbersAreShort) {
   auto book = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
-  book->packaging = rulebook::Packaging::zip;
+  book->packaging = "zip";
   const fs::path lamp = own_.copyOfMod("lamplight", "lamp");
   size_t spoilt = 0;
   for (const std::string& file : base::listFiles(lamp / "sources"))
@@ -258,4 +258,4 @@ TEST(GameSpace, KeepsTriangleNormalsInALeftHandedGame) {
 }
 
 }  // namespace
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

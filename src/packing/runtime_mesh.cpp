@@ -2,12 +2,12 @@
 #include <cmath>
 
 #include "base/jobs.h"
-#include "build/runtime.h"
 #include "geometry/vertex_cache.h"
+#include "packing/runtime.h"
 #include "scene/influences.h"
 #include "scene/rest_pose.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace {
 
 using bundle::Attribute;
@@ -173,9 +173,9 @@ bundle::MeshPayload runtimeMesh(const scene::Mesh& mesh, const GameSpace& space,
   return out;
 }
 
-std::vector<scene::MaterialIndex> drawnMaterials(const scene::Model& model, scene::NodeIndex part) {
+std::vector<scene::MaterialIndex> drawnMaterials(const scene::Mesh& mesh) {
   std::vector<scene::MaterialIndex> out;
-  for (const scene::Primitive& p : model.mesh(model.node(part).mesh).primitives)
+  for (const scene::Primitive& p : mesh.primitives)
     if (!p.indices.empty()) out.push_back(p.material);
   return out;
 }
@@ -185,7 +185,7 @@ std::vector<DrawnPart> drawnParts(const scene::Model& model) {
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
     const scene::Node& node = model.node(i);
     if (!node.mesh.valid()) continue;
-    DrawnPart part{i, drawnMaterials(model, i)};
+    DrawnPart part{i, drawnMaterials(model.mesh(node.mesh))};
     if (!part.materials.empty()) out.push_back(std::move(part));
   }
   return out;
@@ -285,4 +285,4 @@ std::vector<RuntimePart> runtimeParts(const scene::Model& model) {
   return out;
 }
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

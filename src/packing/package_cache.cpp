@@ -1,4 +1,4 @@
-#include "build/build_cache.h"
+#include "packing/package_cache.h"
 
 #include <unistd.h>
 
@@ -9,7 +9,7 @@
 #include "base/files.h"
 #include "base/sha256.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace fs = std::filesystem;
 namespace {
 
@@ -155,4 +155,4 @@ void BuildCache::endBuild(uint64_t most_bytes) {
   }
 }
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

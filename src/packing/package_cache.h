@@ -18,7 +18,7 @@
 #include "bundle/stored_entry.h"
 #include "scene/model.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 
 inline constexpr const char* kBuilder = "rakugo-builder-4";
 
@@ -66,4 +66,4 @@ class BuildCache {
 /// A key of the cache: the SHA-256 of the parts, none of which can run into the next.
 std::string cacheKey(std::initializer_list<std::string_view> parts);
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

@@ -1,14 +1,14 @@
-#include "build/rig.h"
+#include "packing/rig.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
 #include <cmath>
 
-#include "build/build_bundle.h"
-#include "build/build_plan.h"
-#include "build/runtime.h"
 #include "bundle/bundle_reader.h"
+#include "packing/build_package.h"
+#include "packing/package_plan.h"
+#include "packing/runtime.h"
 #include "prepare/edit_steps.h"
 #include "prepare/step.h"
 #include "scene/pose.h"
@@ -17,7 +17,7 @@
 #include "support/made_rig.h"
 #include "support/test_folder.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace {
 
 using scene::NodeIndex;
@@ -204,4 +204,4 @@ TEST(RigBuild, SizesOfACoatAreMorphTargets) {
 }
 
 }  // namespace
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

@@ -1,23 +1,16 @@
-#include "build/rig.h"
+#include "packing/rig.h"
 
 #include <algorithm>
 #include <cmath>
 
 #include "scene/bones.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace {
 
 using scene::NodeIndex;
 
-constexpr size_t kMostBones = 65'535;
-
-template <size_t N, class V>
-std::array<float, N> numbers(const V& v) {
-  std::array<float, N> out;
-  for (size_t i = 0; i < N; ++i) out[i] = v[static_cast<int>(i)];
-  return out;
-}
+constexpr size_t kMostBones = 65'535, kMostWidth = 256;
 
 // One value of a key, or a tangent of it, in the game's space: both change alike.
 void convert(scene::AnimatedPath path, const GameSpace& space, float* v) {
@@ -28,6 +21,25 @@ void convert(scene::AnimatedPath path, const GameSpace& space, float* v) {
     const glm::quat q = space.turn(glm::quat(v[3], v[0], v[1], v[2]));
     v[0] = q.x, v[1] = q.y, v[2] = q.z, v[3] = q.w;
   }
+}
+
+// Numbers a key has for the value itself, and with its tangents where there are some.
+std::pair<size_t, size_t> widthsOf(const scene::Channel& channel) {
+  const size_t parts = channel.interpolation == scene::Interpolation::cubic ? 3 : 1;
+  const size_t width = channel.path == scene::AnimatedPath::turn ? 4
+                       : channel.path == scene::AnimatedPath::weights
+                           ? channel.values.size() / channel.times_s.size() / parts
+                           : 3;
+  return {width, width * parts};
+}
+
+// Whether a key can be used: finite, not before the beginning, and after the one before it (below 0: there is
+// none).
+bool isKey(const scene::Channel& channel, size_t k, size_t stride, float after_s) {
+  const float at_s = channel.times_s[k];
+  const auto* values = channel.values.data() + k * stride;
+  return std::isfinite(at_s) && at_s >= 0 && at_s > after_s &&
+         std::all_of(values, values + stride, [](float v) { return std::isfinite(v); });
 }
 
 }  // namespace
@@ -72,13 +84,24 @@ bundle::SkeletonRecord skeletonRecord(const scene::Model& model, const Rig& rig,
     bundle::BoneRecord bone;
     bone.name = node.name;
     bone.parent = node.parent.valid() ? rig.number[node.parent.value()] : -1;
-    bone.position = numbers<3>(space.position(node.local.position));
+    bone.position = arrayOf<3>(space.position(node.local.position));
     const glm::quat turn = space.turn(glm::normalize(node.local.turn));
     bone.turn = {turn.x, turn.y, turn.z, turn.w};
-    bone.scale = numbers<3>(node.local.scale);
+    bone.scale = arrayOf<3>(node.local.scale);
     out.bones.push_back(std::move(bone));
   }
   return out;
+}
+
+bool movesRig(const scene::Animation& animation, const Rig& rig) {
+  for (const scene::Channel& channel : animation.channels) {
+    if (!channel.node.valid() || rig.number[channel.node.value()] < 0 || channel.times_s.empty()) continue;
+    const auto [width, stride] = widthsOf(channel);
+    if (width == 0 || width > kMostWidth) continue;
+    for (size_t k = 0; k < channel.times_s.size() && (k + 1) * stride <= channel.values.size(); ++k)
+      if (isKey(channel, k, stride, -1)) return true;
+  }
+  return false;
 }
 
 bundle::AnimationPayload runtimeAnimation(const scene::Model& model, const scene::Animation& animation,
@@ -86,25 +109,18 @@ bundle::AnimationPayload runtimeAnimation(const scene::Model& model, const scene
   bundle::AnimationPayload out;
   for (const scene::Channel& channel : animation.channels) {
     if (!channel.node.valid() || rig.number[channel.node.value()] < 0 || channel.times_s.empty()) continue;
-    const bool cubic = channel.interpolation == scene::Interpolation::cubic;
-    const size_t parts = cubic ? 3 : 1;
+    const auto [width, stride] = widthsOf(channel);
+    if (width == 0 || width > kMostWidth) continue;
+    const size_t parts = stride / width;
     bundle::Track track;
     track.bone = model.node(channel.node).name;
     track.path = static_cast<bundle::TrackPath>(channel.path);
     track.blend = static_cast<bundle::TrackBlend>(channel.interpolation);
-    track.width = static_cast<uint32_t>(channel.path == scene::AnimatedPath::turn ? 4
-                                        : channel.path == scene::AnimatedPath::weights
-                                            ? channel.values.size() / channel.times_s.size() / parts
-                                            : 3);
-    const size_t stride = track.width * parts;
-    if (track.width == 0 || track.width > 256) continue;
+    track.width = static_cast<uint32_t>(width);
     for (size_t k = 0; k < channel.times_s.size() && (k + 1) * stride <= channel.values.size(); ++k) {
-      const float at_s = channel.times_s[k];
+      if (!isKey(channel, k, stride, track.times_s.empty() ? -1 : track.times_s.back())) continue;
       const auto* values = channel.values.data() + k * stride;
-      if (!std::isfinite(at_s) || at_s < 0 || (!track.times_s.empty() && at_s <= track.times_s.back()) ||
-          !std::all_of(values, values + stride, [](float v) { return std::isfinite(v); }))
-        continue;
-      track.times_s.push_back(at_s);
+      track.times_s.push_back(channel.times_s[k]);
       for (size_t part = 0; part < parts; ++part) {
         std::vector<float> v(values + part * track.width, values + (part + 1) * track.width);
         convert(channel.path, space, v.data());
@@ -118,4 +134,4 @@ bundle::AnimationPayload runtimeAnimation(const scene::Model& model, const scene
   return out;
 }
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

@@ -1,17 +1,13 @@
-#include "build/build_bundle.h"
+#include "packing/build_package.h"
 
 #include <algorithm>
 #include <atomic>
 
 #include "base/files.h"
 #include "base/text.h"
-#include "build/build_plan.h"
-#include "build/package.h"
-#include "build/package_zip.h"
-#include "bundle/bundle_reader.h"
-#include "bundle/bundle_writer.h"
+#include "packing/packager.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace fs = std::filesystem;
 namespace {
 
@@ -28,61 +24,66 @@ base::Error refusal(const check::Examination& examination) {
 
 using Stored = std::shared_ptr<const bundle::StoredEntry>;
 
-base::Result<Stored> makeEntry(const PlannedEntry& entry, BuildCache* cache) {
+base::Result<Stored> makeEntry(const PlannedEntry& entry, bool compress, BuildCache* cache) {
   std::string key;
   if (cache != nullptr) {
     key = entry.key(*cache);
-    if (Stored known = cache->find(key)) return known;
+    if (!key.empty())
+      if (Stored known = cache->find(key)) return known;
   }
   RAKUGO_ASSIGN(base::Bytes raw, entry.make());
-  auto stored = bundle::storeEntry(std::move(raw), entry.compress);
+  auto stored = bundle::storeEntry(std::move(raw), compress);
   if (!stored) {
     base::Error e = stored.error();
     e.place.path = entry.id;
     return e;
   }
   Stored made = std::make_shared<const bundle::StoredEntry>(std::move(stored).value());
-  if (cache != nullptr) cache->put(key, made);
+  if (cache != nullptr && !key.empty()) cache->put(key, made);
   return made;
 }
 
-base::Result<base::Bytes> buildBundle(const check::Examination& examination, const BuildOptions& options) {
-  RAKUGO_ASSIGN(const std::vector<PlannedEntry> plan, planBundle(examination, options.progress));
+// Makes every entry on all cores; what was made before under the same key is taken from the cache.
+base::Result<std::vector<MadeEntry>> makeEntries(const std::vector<PlannedEntry>& plan,
+                                                 const Packager& packager, const BuildOptions& options) {
+  const auto cancelled = [&] { return options.progress != nullptr && options.progress->cancelled(); };
   std::vector<base::Result<Stored>> made(plan.size(), base::cancelledError());
   std::atomic<size_t> done{0};
   std::atomic<bool> failed{false};
   base::parallelFor(plan.size(), [&](size_t i) {
-    if (failed || (options.progress != nullptr && options.progress->cancelled())) return;
-    made[i] = makeEntry(plan[i], options.cache);
+    if (failed || cancelled()) return;
+    made[i] = makeEntry(plan[i], packager.compresses_entries && plan[i].compress, options.cache);
     if (!made[i]) failed = true;
     if (options.progress != nullptr)
       options.progress->say("Building " + plan[i].id,
                             0.9 * static_cast<double>(++done) / static_cast<double>(plan.size()));
   });
-  if (options.progress != nullptr && options.progress->cancelled()) return base::cancelledError();
+  if (cancelled()) return base::cancelledError();
   // The first in the plan's order that really failed; others may only have been left undone because of it.
   for (const auto& one : made)
     if (!one && one.error().code != "job.cancelled") return one.error();
-  bundle::BundleWriter writer;
-  for (size_t i = 0; i < plan.size(); ++i)
-    RAKUGO_TRY(writer.addStored(plan[i].kind, plan[i].id, *made[i], plan[i].minor));
-  return writer.finish();
+  std::vector<MadeEntry> out;
+  for (size_t i = 0; i < plan.size(); ++i) out.push_back({&plan[i], *made[i]});
+  return out;
 }
 
 }  // namespace
 
 base::Result<base::Bytes> buildPackage(const check::Examination& examination, const BuildOptions& options) {
   if (!options.despite_findings && examination.count(check::Severity::stops) > 0) return refusal(examination);
+  RAKUGO_ASSIGN(const Packager* packager, packagerFor(*examination.book));
   if (options.cache != nullptr) options.cache->beginBuild();
-  auto out = examination.book->packaging == rulebook::Packaging::zip ? buildZip(examination, options)
-                                                                     : buildBundle(examination, options);
+  RAKUGO_ASSIGN(const std::vector<PlannedEntry> plan, packager->plan(examination, options.progress));
+  RAKUGO_ASSIGN(const std::vector<MadeEntry> made, makeEntries(plan, *packager, options));
+  auto out = packager->write(made);
   if (out && options.cache != nullptr) options.cache->endBuild();
   return out;
 }
 
 fs::path defaultOutput(const check::Examination& examination) {
+  const Packager* packager = findPackager(examination.book->packaging);
   return examination.folder / "build" /
-         (base::slug(examination.mod->card.id) + packageSuffix(examination.book->packaging));
+         (base::slug(examination.mod->card.id) + (packager != nullptr ? packager->suffix : ".package"));
 }
 
 fs::path cacheFolder(const fs::path& mod) { return mod / "build/cache"; }
@@ -105,4 +106,4 @@ base::Result<Built> buildToFile(const check::Examination& examination, const fs:
   return built;
 }
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

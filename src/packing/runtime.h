@@ -4,15 +4,15 @@
 #include <string>
 #include <vector>
 
-#include "build/game_space.h"
-#include "build/rig.h"
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
 #include "bundle/records.h"
 #include "formats/pictures.h"
+#include "packing/game_space.h"
+#include "packing/rig.h"
 #include "scene/model.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 
 /// A part that draws something.
 struct RuntimePart {
@@ -37,8 +37,8 @@ struct DrawnPart {
   std::vector<scene::MaterialIndex> materials;
 };
 std::vector<DrawnPart> drawnParts(const scene::Model& model);
-/// The materials of one part's submeshes, in order.
-std::vector<scene::MaterialIndex> drawnMaterials(const scene::Model& model, scene::NodeIndex part);
+/// The materials of a mesh's submeshes, in order.
+std::vector<scene::MaterialIndex> drawnMaterials(const scene::Mesh& mesh);
 /// One mesh as `runtimeParts` makes it, in the game's units and handedness; its `materials` are left empty.
 /// `bones`: for each joint of the skin that wears the mesh, the number of its bone in the runtime skeleton;
 /// vertices then carry their four largest weights, which sum to one. None: the mesh follows no bones. Morph
@@ -69,4 +69,4 @@ bundle::Ktx2Picture runtimePicture(const formats::Picture& picture, bool srgb, u
 /// The half-sized picture (2 x 2 box, edges repeated for odd sides).
 base::Bytes halved(const base::Bytes& pixels, uint32_t width, uint32_t height, bool srgb);
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

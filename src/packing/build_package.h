@@ -1,14 +1,14 @@
-// One call from an examined mod to a verified package: a bundle, or a zip where the rulebook asks for one.
+// One call from an examined mod to a verified package of the sort that its game takes.
 #pragma once
 
 #include <filesystem>
 #include <string>
 #include <vector>
 
-#include "build/build_cache.h"
 #include "check/examiner.h"
+#include "packing/package_cache.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 
 struct BuildOptions {
   base::Progress* progress = nullptr;  ///< says each item; cancelling leaves no trace
@@ -39,4 +39,4 @@ struct Built {
 base::Result<Built> buildToFile(const check::Examination& examination, const std::filesystem::path& output,
                                 const BuildOptions& options = {});
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

@@ -5,12 +5,12 @@
 #include <utility>
 #include <vector>
 
-#include "build/game_space.h"
 #include "bundle/animation_payload.h"
 #include "bundle/records.h"
+#include "packing/game_space.h"
 #include "scene/model.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 
 /// The nodes of a model that move: bones, nodes that an animation moves, and all that carry them.
 struct Rig {
@@ -24,6 +24,10 @@ struct Rig {
 };
 Rig rigOf(const scene::Model& model);
 
+/// Whether an animation has a key that moves a node of the rig: what `runtimeAnimation` makes of it is not
+/// empty. Stops at the first such key.
+bool movesRig(const scene::Animation& animation, const Rig& rig);
+
 /// The bones at rest, in the game's units and handedness.
 bundle::SkeletonRecord skeletonRecord(const scene::Model& model, const Rig& rig, const GameSpace& space);
 
@@ -32,4 +36,4 @@ bundle::SkeletonRecord skeletonRecord(const scene::Model& model, const Rig& rig,
 bundle::AnimationPayload runtimeAnimation(const scene::Model& model, const scene::Animation& animation,
                                           const Rig& rig, const GameSpace& space);
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

@@ -1,4 +1,4 @@
-// Looking into what was built: bundles and zips alike, whole or damaged, alone or side by side.
+// Looking into what was built: packages of every sort, whole or damaged, alone or side by side.
 #pragma once
 
 #include <filesystem>
@@ -8,9 +8,8 @@
 #include "base/bytes.h"
 #include "base/jobs.h"
 #include "bundle/manifest.h"
-#include "rulebook/rulebook.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 
 /// One thing in a package.
 struct PackageEntry {
@@ -21,14 +20,11 @@ struct PackageEntry {
 };
 
 struct Package {
-  rulebook::Packaging packaging = rulebook::Packaging::bundle;
+  std::string packaging;  ///< the name of its packager
   bundle::Manifest manifest;
   std::vector<PackageEntry> entries;  ///< by id
   uint64_t file_bytes = 0;
 };
-
-/// ".rkb" or ".zip"
-const char* packageSuffix(rulebook::Packaging packaging);
 
 /// What a package holds; told apart by the first bytes. Errors: file.*, bundle.*, zip.*, package.manifest,
 /// json.*.
@@ -47,4 +43,4 @@ struct EntryDifference {
 /// By id. The entries belong to the packages given.
 std::vector<EntryDifference> comparePackages(const Package& a, const Package& b);
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

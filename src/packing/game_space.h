@@ -1,13 +1,22 @@
 // From Rakugo's space (metres, right-handed, axes as the game's) to the game's own units and handedness.
 #pragma once
 
+#include <array>
 #include <cmath>
 #include <glm/glm.hpp>
 #include <glm/gtc/quaternion.hpp>
 
 #include "rulebook/rulebook.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
+
+/// The first N components of a vector, as records hold them.
+template <size_t N, class V>
+std::array<float, N> arrayOf(const V& v) {
+  std::array<float, N> out;
+  for (size_t i = 0; i < N; ++i) out[i] = v[static_cast<int>(i)];
+  return out;
+}
 
 /// In a left-handed game the axis to the side is turned round: what is left stays left, and its coordinate
 /// changes sign. Triangles then wind the other way.
@@ -37,4 +46,4 @@ struct GameSpace {
   }
 };
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

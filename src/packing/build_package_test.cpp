@@ -4,10 +4,6 @@
 #include <thread>
 
 #include "base/files.h"
-#include "build/build_bundle.h"
-#include "build/build_plan.h"
-#include "build/package_zip.h"
-#include "build/runtime.h"
 #include "bundle/bundle_reader.h"
 #include "bundle/bundle_writer.h"
 #include "bundle/mesh_payload.h"
@@ -15,11 +11,15 @@
 #include "formats/zip.h"
 #include "geometry/vertex_cache.h"
 #include "mod/store.h"
+#include "packing/build_package.h"
+#include "packing/package_plan.h"
+#include "packing/packager.h"
+#include "packing/runtime.h"
 #include "prepare/edit_steps.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 namespace {
 
 namespace fs = std::filesystem;
@@ -318,7 +318,7 @@ TEST(MaterialRecord, WhatAllPicturesShareLiesInTheMeshAndWhatDiffersIsSaid) {
 TEST_F(BuildTest, AZipHasSizesAsMorphTargetsAndNothingThatNothingUses) {
   const fs::path folder = copy("slipway", "slipway");
   auto zip = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
-  zip->packaging = rulebook::Packaging::zip;
+  zip->packaging = "zip";
   const auto x = test::examined(
       folder,
       [](mod::ModState& s) {
@@ -336,7 +336,7 @@ TEST_F(BuildTest, AZipHasSizesAsMorphTargetsAndNothingThatNothingUses) {
   ASSERT_TRUE(bytes) << bytes.error().text();
   const auto files = formats::readZip(*bytes, "a.zip");
   ASSERT_TRUE(files);
-  EXPECT_TRUE(verifyZip(*bytes, "a.zip").empty());
+  EXPECT_TRUE(zipPackager().verify(*bytes, "a.zip", nullptr).empty());
   const auto none = [](const std::string&) {
     return base::Result<base::Bytes>(base::Error{"x", "x", {}, ""});
   };
@@ -380,4 +380,4 @@ TEST_F(BuildTest, APictureThatEndsInTheMiddleIsLeftOutOfTheBundle) {
 }
 
 }  // namespace
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

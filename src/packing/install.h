@@ -14,10 +14,10 @@
 #include <string>
 #include <vector>
 
-#include "build/package.h"
 #include "check/context.h"
+#include "packing/package.h"
 
-namespace rakugo::build {
+namespace rakugo::packing {
 
 struct Installed {
   std::filesystem::path path;  ///< of the installed package
@@ -58,4 +58,4 @@ struct Contest {
 };
 std::vector<Contest> contests(const std::vector<InstalledPackage>& installed);
 
-}  // namespace rakugo::build
+}  // namespace rakugo::packing

@@ -1,0 +1,419 @@
+// The plan of a bundle.
+#include "packing/package_plan.h"
+
+#include <map>
+#include <optional>
+#include <set>
+
+#include "base/sha256.h"
+#include "base/text.h"
+#include "bundle/manifest.h"
+#include "bundle/records.h"
+#include "packing/lazy.h"
+#include "packing/runtime.h"
+#include "prepare/pieces.h"
+
+namespace rakugo::packing {
+namespace fs = std::filesystem;
+namespace {
+
+using bundle::EntryKind;
+
+class Planner {
+ public:
+  Planner(const check::Examination& examination, const base::Progress* progress)
+      : x_(examination),
+        progress_(progress),
+        space_(*examination.book),
+        unreadable_(unreadablePictures(examination)) {}
+
+  base::Result<std::vector<PlannedEntry>> run() {
+    for (const auto& [name, doc] : x_.mod->objects) {
+      if (progress_ != nullptr && progress_->cancelled()) return base::cancelledError();
+      RAKUGO_TRY(addObject(name, doc));
+    }
+    entries_.push_back(smallEntry(
+        EntryKind::manifest, bundle::kManifestId, "every package",
+        [manifest = manifest()]() -> base::Result<base::Bytes> { return bundle::encodeManifest(manifest); }));
+    return std::move(entries_);
+  }
+
+ private:
+  // A size of a model besides the one that is built, as a morph target of its meshes.
+  struct Size {
+    std::string name;
+    Lazy<scene::Model> model;
+  };
+  // A model with what its meshes are made by.
+  struct Making {
+    std::shared_ptr<const scene::Model> model;
+    std::vector<glm::mat4> world;
+    Rig rig;
+    std::vector<Size> sizes;
+  };
+  // What a model became: its pieces, to be placed by each object that uses it.
+  struct BuiltModel {
+    std::vector<bundle::ObjectPiece> pieces;
+    std::optional<bundle::ObjectRig> rig;
+    std::set<std::string> sizes;  ///< other sizes that went in
+    std::vector<mod::PointDoc> points;
+    std::shared_ptr<const Making> making;
+  };
+
+  bundle::Manifest manifest() const {
+    const mod::ModCard& card = x_.mod->card;
+    bundle::Manifest out;
+    out.mod_id = card.id;
+    out.title = card.title;
+    out.author = card.author;
+    out.version = card.version;
+    out.description = card.description;
+    out.rulebook_id = x_.book->id;
+    out.rulebook_version = x_.book->version;
+    out.target = x_.book->target;
+    for (const auto& [name, doc] : x_.mod->objects) out.objects.push_back("object/" + base::slug(name));
+    std::set<std::string> used;
+    for (const auto& [name, doc] : x_.mod->models)
+      if (const auto built = models_.find(name); built != models_.end()) {
+        used.insert(doc.source);
+        // Of the other sizes, those that went in.
+        for (const auto& [variant, source] : doc.variants)
+          if (built->second->sizes.count(variant) != 0) used.insert(source);
+      }
+    for (const std::string& name : used) {
+      const mod::SourceDoc& source = x_.mod->sources.at(name);
+      if (!source.author.empty() || !source.licence.empty() || !source.address.empty())
+        out.credits.push_back({std::filesystem::path(source.file).filename().string(), source.author,
+                               source.licence, source.address});
+    }
+    return out;
+  }
+
+  base::Status addObject(const std::string& name, const mod::ObjectDoc& doc) {
+    std::vector<std::shared_ptr<const BuiltModel>> models;
+    for (const mod::PieceDoc& piece : doc.pieces) {
+      RAKUGO_TRY(addModel(piece.model, name));
+      models.push_back(models_.at(piece.model));
+    }
+    bundle::ObjectRecord record;
+    record.id = base::slug(name);
+    record.kind = doc.kind;
+    record.name = doc.title;
+    record.card = doc.card;
+    if (const auto icon = x_.mod->icons.find(doc.icon); icon != x_.mod->icons.end()) {
+      record.icon = "icon/" + base::slug(name);
+      entries_.push_back(smallEntry(
+          EntryKind::icon, record.icon, name + ", its icon",
+          [bytes = icon->second]() -> base::Result<base::Bytes> { return *bytes; }, false));
+    }
+    const std::string id = "object/" + record.id;
+    entries_.push_back(
+        smallEntry(EntryKind::object, id, name + ", its card",
+                   [record = std::move(record), pieces = doc.pieces, models = std::move(models),
+                    space = space_]() mutable -> base::Result<base::Bytes> {
+                     ObjectPlacing placing(space, record);
+                     for (size_t i = 0; i < pieces.size(); ++i) placing.add(pieces[i], *models[i]);
+                     placing.finish();
+                     return bundle::encodeObject(record);
+                   }));
+    return {};
+  }
+
+  // Places the pieces of an object, one after the other, into its record.
+  class ObjectPlacing {
+   public:
+    ObjectPlacing(const GameSpace& space, bundle::ObjectRecord& record) : space_(space), record_(record) {}
+
+    void add(const mod::PieceDoc& piece, const BuiltModel& built) {
+      const glm::mat4 place = prepare::pieceMatrix(piece);
+      const int rig = built.rig ? static_cast<int>(record_.rigs.size()) : -1;
+      if (built.rig) addRig(*built.rig, place);
+      for (const bundle::ObjectPiece& part : built.pieces) addPart(part, place, rig);
+      for (const mod::PointDoc& point : built.points) addPoint(point, place);
+      const geometry::Bounds bounds_m = scene::boundsOf(*built.making->model);
+      for (const float x : {bounds_m.min.x, bounds_m.max.x})
+        for (const float y : {bounds_m.min.y, bounds_m.max.y})
+          for (const float z : {bounds_m.min.z, bounds_m.max.z})
+            box_.add(space_.position(glm::vec3(place * glm::vec4(x, y, z, 1))));
+    }
+
+    void finish() {
+      record_.bounds_min = arrayOf<3>(box_.empty() ? glm::vec3(0) : box_.min);
+      record_.bounds_max = arrayOf<3>(box_.empty() ? glm::vec3(0) : box_.max);
+    }
+
+   private:
+    void addRig(const bundle::ObjectRig& own, const glm::mat4& place) {
+      bool exact = true;
+      const scene::Placement at = scene::placementOf(place, exact);
+      const glm::quat turn = space_.turn(at.turn);
+      record_.rigs.push_back(own);
+      record_.rigs.back().position = arrayOf<3>(space_.position(at.position));
+      record_.rigs.back().turn = {turn.x, turn.y, turn.z, turn.w};
+    }
+
+    void addPart(const bundle::ObjectPiece& part, const glm::mat4& place, int rig) {
+      scene::Placement own;
+      own.position = {part.position[0], part.position[1], part.position[2]};
+      own.turn = glm::quat(part.turn[3], part.turn[0], part.turn[1], part.turn[2]);
+      own.scale = {part.scale[0], part.scale[1], part.scale[2]};
+      bool exact = true;
+      const scene::Placement whole = scene::placementOf(place * own.matrix(), exact);
+      bundle::ObjectPiece out = part;
+      const glm::quat turn = space_.turn(whole.turn);
+      out.position = arrayOf<3>(space_.position(whole.position));
+      out.turn = {turn.x, turn.y, turn.z, turn.w};
+      out.scale = arrayOf<3>(whole.scale);
+      if (part.rig >= 0) out.rig = rig;
+      record_.pieces.push_back(out);
+    }
+
+    void addPoint(const mod::PointDoc& point, const glm::mat4& place) {
+      const glm::vec4 at =
+          place * glm::vec4(static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]),
+                            static_cast<float>(point.position_m[2]), 1);
+      const glm::quat turn = space_.turn(
+          glm::normalize(glm::quat_cast(glm::mat3(place)) *
+                         glm::quat(static_cast<float>(point.turn[3]), static_cast<float>(point.turn[0]),
+                                   static_cast<float>(point.turn[1]), static_cast<float>(point.turn[2]))));
+      record_.points.push_back(
+          {point.id, arrayOf<3>(space_.position(glm::vec3(at))), {turn.x, turn.y, turn.z, turn.w}});
+    }
+
+    const GameSpace space_;
+    bundle::ObjectRecord& record_;
+    geometry::Bounds box_;
+  };
+
+  base::Status addModel(const std::string& name, const std::string& object) {
+    if (models_.count(name) != 0) return {};
+    const auto state = x_.context.models.find(name);
+    if (state == x_.context.models.end() || !state->second.prepared.model)
+      return base::Error{"build.model",
+                         "The model \"" + base::presentable(name, 60) + "\" could not be prepared.",
+                         base::Place{"objects/" + object + ".object.json"}, "Look at the findings about it."};
+    const auto making = std::make_shared<Making>();
+    making->model = state->second.prepared.model;
+    const scene::Model& model = *making->model;
+    making->world = scene::worldMatrices(model);
+    making->rig = rigOf(model);
+    const auto made = std::make_shared<BuiltModel>();
+    BuiltModel& built = *made;
+    models_[name] = made;
+    built.making = making;
+    built.points = x_.mod->models.at(name).points;
+    std::string stem = base::slug(name);
+    // Two names can differ only by what a name in the game cannot hold.
+    while (!stems_.insert(stem).second) stem += "-2";
+    const std::string why = object + ", model " + name;
+    const Rig& rig = making->rig;
+    if (!rig.empty()) built.rig = addRig(stem, making, why);
+    for (const auto& [variant, other] : state->second.variants)
+      if (other.report && other.report->same && other.prepared.model) {
+        built.sizes.insert(variant);
+        making->sizes.push_back(
+            {variant, Lazy<scene::Model>([first = making->model, other = other.prepared.model] {
+               return scene::blendedVariants(*first, *other, 1);
+             })});
+      }
+    int number = 0;
+    for (const DrawnPart& part : drawnParts(model)) {
+      const scene::Node& node = model.node(part.node);
+      bundle::ObjectPiece piece;
+      piece.name = node.name;
+      piece.region = node.region;
+      piece.mesh = "mesh/" + stem + "/" + std::to_string(number++) + "-" + base::slug(node.name);
+      bool exact = true;
+      const scene::Placement place = scene::placementOf(partWorld(model, making->world, part.node), exact);
+      if (!place.atRest()) {
+        piece.position = arrayOf<3>(place.position);
+        piece.turn = {place.turn.x, place.turn.y, place.turn.z, place.turn.w};
+        piece.scale = arrayOf<3>(place.scale);
+      }
+      if (node.skin.valid()) {
+        piece.rig = 0;
+      } else if (piece.bone = rig.carrierOf(model, part.node); piece.bone >= 0) {
+        piece.rig = 0;
+      }
+      RAKUGO_TRY(addMesh(stem, piece.mesh, making, part, {}, why));
+      for (const scene::LighterMesh& far : node.lighter) {
+        const std::string id = piece.mesh + "-" + std::to_string(piece.lighter.size() + 1);
+        const DrawnPart lighter{part.node, drawnMaterials(model.mesh(far.mesh))};
+        RAKUGO_TRY(addMesh(stem, id, making, lighter, far.mesh, why));
+        piece.lighter.emplace_back(id, static_cast<float>(static_cast<double>(far.from_m) / space_.unit_m));
+      }
+      built.pieces.push_back(std::move(piece));
+    }
+    return {};
+  }
+
+  // The skeleton of a model and its own animations.
+  bundle::ObjectRig addRig(const std::string& stem, const std::shared_ptr<const Making>& making,
+                           const std::string& why) {
+    bundle::ObjectRig out;
+    out.skeleton = "skeleton/" + stem;
+    entries_.push_back(smallEntry(
+        EntryKind::skeleton, out.skeleton, why, [making, space = space_]() -> base::Result<base::Bytes> {
+          return bundle::encodeSkeleton(skeletonRecord(*making->model, making->rig, space));
+        }));
+    for (size_t i = 0; i < making->model->animations.size(); ++i) {
+      const scene::Animation& animation = making->model->animations[i];
+      if (!movesRig(animation, making->rig)) continue;
+      const std::string id = "animation/" + stem + "/" + std::to_string(i) + "-" + base::slug(animation.name);
+      entries_.push_back(smallEntry(
+          EntryKind::animation, id, why, [making, i, space = space_]() -> base::Result<base::Bytes> {
+            return bundle::encodeAnimation(
+                runtimeAnimation(*making->model, making->model->animations[i], making->rig, space));
+          }));
+      out.animations.emplace_back(animation.name.empty() ? std::to_string(i) : animation.name, id);
+    }
+    return out;
+  }
+
+  // The mesh that a part draws, or another in its place; with the model's other sizes as morph targets: how
+  // far each vertex goes.
+  static std::shared_ptr<const scene::Mesh> meshOf(const Making& making, scene::NodeIndex part,
+                                                   scene::MeshIndex instead) {
+    if (instead.valid()) {
+      scene::Model lighter = *making.model;
+      lighter.node(part).mesh = instead;
+      return drawnMesh(lighter, part, making.world);
+    }
+    std::shared_ptr<const scene::Mesh> mesh = drawnMesh(*making.model, part, making.world);
+    if (making.sizes.empty()) return mesh;
+    auto out = std::make_shared<scene::Mesh>(*mesh);
+    for (const Size& size : making.sizes)
+      addSize(*out, *drawnMesh(size.model.get(), part, making.world), size.name);
+    return out;
+  }
+
+  base::Status addMesh(const std::string& stem, const std::string& mesh_id,
+                       const std::shared_ptr<const Making>& making, const DrawnPart& part,
+                       scene::MeshIndex instead, const std::string& why) {
+    std::vector<std::string> materials;
+    for (const scene::MaterialIndex material : part.materials) {
+      RAKUGO_ASSIGN(std::string id, addMaterial(stem, making->model, material, why));
+      materials.push_back(std::move(id));
+    }
+    PlannedEntry entry{EntryKind::mesh, mesh_id, why, true, 0, {}, {}};
+    const Lazy<std::shared_ptr<const scene::Mesh>> mesh(
+        [making, node = part.node, instead] { return meshOf(*making, node, instead); });
+    std::vector<uint16_t> bones;
+    if (const scene::SkinIndex skin = making->model->node(part.node).skin; skin.valid())
+      bones = making->rig.numbersOf(making->model->skins[skin.value()]);
+    entry.key = [mesh, materials, bones, space = space_](BuildCache& cache) {
+      std::string names;
+      for (const std::string& id : materials) names += id + "\n";
+      for (const uint16_t bone : bones) names += std::to_string(bone) + " ";
+      return cacheKey({kBuilder, "mesh", cache.digestOf(mesh.get()), names, base::numberText(space.unit_m, 9),
+                       std::to_string(space.mirrored)});
+    };
+    entry.make = [mesh, materials, bones, space = space_]() -> base::Result<base::Bytes> {
+      bundle::MeshPayload payload = runtimeMesh(*mesh.get(), space, bones);
+      payload.materials = materials;
+      return bundle::encodeMesh(payload);
+    };
+    entries_.push_back(std::move(entry));
+    return {};
+  }
+
+  base::Result<std::string> addMaterial(const std::string& stem,
+                                        const std::shared_ptr<const scene::Model>& shared,
+                                        scene::MaterialIndex index, const std::string& why) {
+    const scene::Model& model = *shared;
+    const std::string id =
+        "material/" + stem + "/" +
+        (index.valid() ? std::to_string(index.value()) + "-" + base::slug(model.materials[index.value()].name)
+                       : "plain");
+    if (!added_.insert(id).second) return id;
+    bundle::MaterialRecord record;
+    if (index.valid()) {
+      const scene::Material& m = model.materials[index.value()];
+      record = materialRecord(m);
+      const std::array<std::string*, 5> slots = {&record.base_color_picture,
+                                                 &record.metallic_roughness_picture, &record.normal_picture,
+                                                 &record.occlusion_picture, &record.emissive_picture};
+      for (size_t i = 0; i < slots.size(); ++i) {
+        const scene::TextureUse& use = m.*scene::kTextureSlots[i].use;
+        if (!use.image.valid()) continue;
+        RAKUGO_ASSIGN(*slots[i], addPicture(stem, shared, use.image, scene::kTextureSlots[i].color,
+                                            why + ", material " + record.name));
+      }
+    } else {
+      record.name = "plain";
+      record.metallic = 0;
+    }
+    const uint16_t minor = bundle::minorOf(record);
+    entries_.push_back(
+        smallEntry(EntryKind::material, id, why, [record = std::move(record)]() -> base::Result<base::Bytes> {
+          return bundle::encodeMaterial(record);
+        }));
+    entries_.back().minor = minor;
+    return id;
+  }
+
+  // The id of the picture's entry; empty for a picture that is not there or no picture (a finding has said
+  // so).
+  base::Result<std::string> addPicture(const std::string& stem,
+                                       const std::shared_ptr<const scene::Model>& model,
+                                       scene::ImageIndex index, bool color, const std::string& why) {
+    const scene::Image& image = model->images[index.value()];
+    if (!image.bytes) return std::string();
+    const std::string name = image.uri.empty() ? image.name : image.uri;
+    if (unreadable_.count(image.bytes.get()) != 0) return std::string();
+    const std::string id = "picture/" + stem + "/" + std::to_string(index.value()) + "-" +
+                           base::slug(fs::path(name).stem().string()) + (color ? "" : "-data");
+    if (!added_.insert(id).second) return id;
+    const uint32_t side = x_.book->picture_max_side;
+    const bool power = x_.book->picture_power_of_two;
+    PlannedEntry entry{EntryKind::picture, id, why, true, 0, {}, {}};
+    entry.key = [bytes = image.bytes, color, side, power](BuildCache& cache) {
+      return cacheKey({kBuilder, "picture", cache.digestOf(bytes), color ? "colour" : "data",
+                       std::to_string(side), power ? "powers" : "any"});
+    };
+    entry.make = [bytes = image.bytes, name, color, side, power]() -> base::Result<base::Bytes> {
+      RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*bytes, name));
+      return bundle::encodeKtx2(runtimePicture(picture, color, side, power));
+    };
+    entries_.push_back(std::move(entry));
+    return id;
+  }
+
+  const check::Examination& x_;
+  const base::Progress* progress_;
+  const GameSpace space_;
+  const std::set<const base::Bytes*> unreadable_;
+  std::vector<PlannedEntry> entries_;
+  std::map<std::string, std::shared_ptr<const BuiltModel>> models_;
+  std::set<std::string> added_, stems_;
+};
+
+}  // namespace
+
+PlannedEntry smallEntry(EntryKind kind, std::string id, std::string why,
+                        std::function<base::Result<base::Bytes>()> bytes, bool compress) {
+  PlannedEntry entry{kind, std::move(id), std::move(why), compress, 0, {}, {}};
+  const Lazy<base::Result<base::Bytes>> content(std::move(bytes));
+  entry.key = [content, compress](BuildCache&) {
+    // What cannot be made has no key that anything was kept under.
+    return content.get() ? cacheKey({kBuilder, compress ? "packed" : "plain", base::asText(*content.get())})
+                         : std::string();
+  };
+  entry.make = [content] { return content.get(); };
+  return entry;
+}
+
+std::set<const base::Bytes*> unreadablePictures(const check::Examination& examination) {
+  std::set<const base::Bytes*> out;
+  for (const auto& [name, state] : examination.context.models)
+    for (size_t i = 0; i < state.pictures.size(); ++i)
+      if (state.pictures[i].error) out.insert(state.prepared.model->images[i].bytes.get());
+  return out;
+}
+
+base::Result<std::vector<PlannedEntry>> planBundle(const check::Examination& examination,
+                                                   const base::Progress* progress) {
+  return Planner(examination, progress).run();
+}
+
+}  // namespace rakugo::packing

@@ -1,0 +1,53 @@
+#include "packing/packager.h"
+
+#include <algorithm>
+
+#include "base/text.h"
+
+namespace rakugo::packing {
+namespace {
+
+std::vector<Packager>& rows() {
+  static std::vector<Packager> all = {bundlePackager(), zipPackager()};
+  return all;
+}
+
+}  // namespace
+
+const std::vector<Packager>& packagers() { return rows(); }
+
+void addPackager(const Packager& packager) {
+  std::erase_if(rows(), [&](const Packager& one) { return std::string(one.name) == packager.name; });
+  rows().push_back(packager);
+}
+
+const Packager* findPackager(const std::string& name) {
+  for (const Packager& one : rows())
+    if (name == one.name) return &one;
+  return nullptr;
+}
+
+const Packager& packagerOf(base::ByteSpan bytes) {
+  for (const Packager& one : rows())
+    if (one.recognises(bytes)) return one;
+  return rows().front();
+}
+
+base::Result<const Packager*> packagerFor(const rulebook::Rulebook& book) {
+  if (const Packager* found = findPackager(book.packaging)) return found;
+  std::vector<std::string> names;
+  for (const Packager& one : rows()) names.emplace_back(one.name);
+  return base::Error{"build.packager",
+                     "The rulebook " + book.title + " asks for packages of the sort \"" +
+                         base::presentable(book.packaging, 60) + "\", which this Rakugo cannot make.",
+                     base::Place{book.folder.string(), "/packaging"},
+                     "It makes " + base::listText(names) + "."};
+}
+
+base::Result<std::vector<PlannedEntry>> planPackage(const check::Examination& examination,
+                                                    const base::Progress* progress) {
+  RAKUGO_ASSIGN(const Packager* packager, packagerFor(*examination.book));
+  return packager->plan(examination, progress);
+}
+
+}  // namespace rakugo::packing
