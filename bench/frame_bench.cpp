@@ -10,7 +10,7 @@
 #include <cmath>
 #include <cstdio>
 
-#include "app/bench_scene.h"
+#include "app/bench/bench_scene.h"
 #include "base/bytes.h"
 #include "render/detail.h"
 #include "render/renderer.h"

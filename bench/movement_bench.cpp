@@ -7,9 +7,9 @@
 #include <map>
 
 #include "geometry/skinning.h"
-#include "prepare/ghosts.h"
-#include "prepare/pulls.h"
-#include "prepare/weight_ops.h"
+#include "prepare/movement/pulls.h"
+#include "prepare/outfit/ghosts.h"
+#include "prepare/weights/weight_ops.h"
 #include "scene/rest_pose.h"
 #include "support/game_rig.h"
 #include "support/kelpwick.h"

@@ -6,7 +6,7 @@
 #include <cmath>
 #include <map>
 
-#include "prepare/bone_match.h"
+#include "prepare/matching/bone_match.h"
 #include "scene/weights.h"
 #include "support/made_rig.h"
 

@@ -7,8 +7,8 @@
 #include <QTemporaryDir>
 #include <chrono>
 
-#include "app/main_window.h"
-#include "app/theme.h"
+#include "app/shell/main_window.h"
+#include "app/widgets/theme.h"
 #include "base/files.h"
 #include "mod/store.h"
 #include "mod/take_source.h"

@@ -7,9 +7,10 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check checks plan build export prepare newer add list verify install uninstall measure compare variants seam match weights pose new copy differences rulebook step source model object set fields point mend aside watch manual --help --version" ;;
+    "") words="inspect check facts checks plan build export prepare newer add list verify install uninstall measure compare variants seam match weights pose new copy differences rulebook step source model object set fields point mend aside watch manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
+    "facts") words="--help --json" ;;
     "checks") words="--help --json --markdown" ;;
     "plan") words="--help --json" ;;
     "build") words="--help --json --output --afresh" ;;

@@ -8,11 +8,11 @@
 #include <limits>
 #include <set>
 
-#include "app/bench_scene.h"
-#include "app/gauge.h"
-#include "app/part_pictures.h"
-#include "app/route.h"
-#include "app/theme.h"
+#include "app/bench/bench_scene.h"
+#include "app/bench/part_pictures.h"
+#include "app/shell/route.h"
+#include "app/widgets/gauge.h"
+#include "app/widgets/theme.h"
 #include "mod/store.h"
 #include "support/applied_steps.h"
 #include "support/examined.h"

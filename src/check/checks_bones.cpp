@@ -6,10 +6,10 @@
 
 #include "base/text.h"
 #include "check/checks.h"
-#include "prepare/bone_ops.h"
+#include "prepare/bones/bone_ops.h"
 #include "prepare/edit_steps.h"
-#include "prepare/ghosts.h"
-#include "prepare/weight_faults.h"
+#include "prepare/outfit/ghosts.h"
+#include "prepare/weights/weight_faults.h"
 #include "scene/bones.h"
 #include "scene/influences.h"
 #include "scene/rest_pose.h"
@@ -97,8 +97,6 @@ void sayNeedless(const Context& context, const CheckRow& row, Findings& out, boo
   });
 }
 
-}  // namespace
-
 void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind& kind) {
@@ -131,8 +129,6 @@ void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) 
   });
 }
 
-namespace {
-
 // The names of a chain that lacks one bone, given from the bone above its first on: each bone has the name of
 // the one that followed it, up to the one that is missing. Empty where the chain is whole, or nothing of the
 // model's own is above it.
@@ -150,8 +146,6 @@ Json oneBoneUp(const scene::Model& model, const rulebook::Skeleton& skeleton, co
   for (size_t k = 1; k <= missing; ++k) names[chain.bones[k]] = model.node(there.at(chain.bones[k - 1])).key;
   return names;
 }
-
-}  // namespace
 
 void checkBonesMissing(const Context& context, const CheckRow& row, Findings& out) {
   eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
@@ -226,8 +220,6 @@ void checkBonesParent(const Context& context, const CheckRow& row, Findings& out
   });
 }
 
-namespace {
-
 // The game's names for sided bones, each for the bone that its counterpart was matched to: slot to key.
 base::Json sidesExchanged(const scene::Model& model, const rulebook::Skeleton& skeleton,
                           const prepare::BoneMatch& match) {
@@ -247,8 +239,6 @@ base::Json sidesExchanged(const scene::Model& model, const rulebook::Skeleton& s
   }
   return out;
 }
-
-}  // namespace
 
 void checkBonesSides(const Context& context, const CheckRow& row, Findings& out) {
   eachBoned(context, [&](const std::string& name, const ModelState& state, const scene::Model& model,
@@ -454,6 +444,123 @@ void checkBonesUnequal(const Context& context, const CheckRow& row, Findings& ou
     f.expected = "alike on both sides";
     out.push_back(std::move(f));
   });
+}
+
+}  // namespace
+
+std::vector<CheckRow> boneChecks() {
+  using S = Severity;
+  return {
+      {"bones.none",
+       500,
+       S::stops,
+       Station::skeleton,
+       {"model.bones"},
+       "The model has no bones",
+       "The game's movements have nothing to move.",
+       "Export the model with its skeleton, take the game's bones, or choose another kind.",
+       checkBonesNone},
+      {"bones.missing",
+       510,
+       S::shows,
+       Station::skeleton,
+       {"model.bones"},
+       "Bones that the game looks for are missing",
+       "The game finds bones by their exact names; a limb whose bone is missing does not move.",
+       "Give the bones the game's names, and add those that are not there.",
+       checkBonesMissing},
+      {"bones.parent",
+       520,
+       S::shows,
+       Station::skeleton,
+       {"model.bones"},
+       "A bone hangs on another one than in the game",
+       "The game turns a limb together with what it hangs on: it moves along with the wrong one.",
+       "Hang the bones as the game does.",
+       checkBonesParent},
+      {"bones.sides",
+       530,
+       S::shows,
+       Station::skeleton,
+       {"model.bones"},
+       "Left and right are swapped",
+       "It waves with the other hand, and walks as before a mirror.",
+       "Turn the model round, or give the bones the right names.",
+       checkBonesSides},
+      {"bones.pose",
+       540,
+       S::shows,
+       Station::skeleton,
+       {"model.bones"},
+       "Another rest pose than the game's",
+       "The game's movements begin from its own rest pose: from another, arms cut through the body or stand "
+       "off.",
+       "Change the rest pose to the game's.",
+       checkBonesPose},
+      {"bones.turned",
+       550,
+       S::shows,
+       Station::skeleton,
+       {"model.bones"},
+       "Bones lie along other axes than the game's",
+       "The game's movements turn each bone about its own axes: with others, limbs bend sideways.",
+       "Set the bones straight.",
+       checkBonesTurned},
+      {"bones.unequal",
+       640,
+       S::tidy,
+       Station::skeleton,
+       {"model.bones"},
+       "A limb is longer than that of the other side",
+       "It limps: the game's movements are made for two of one length.",
+       "Even them out where the model was made, or live with it.",
+       checkBonesUnequal},
+      {"bones.limit",
+       650,
+       S::stops,
+       Station::skeleton,
+       {"model.bones"},
+       "Too many bones",
+       "The game refuses the model.",
+       "Remove bones that nothing needs.",
+       checkBoneLimit},
+      {"bones.weights",
+       660,
+       S::shows,
+       Station::skeleton,
+       {"model.influences"},
+       "Vertices follow too many bones, or none",
+       "The game drops what it does not read: the skin sags, or stays behind.",
+       "Limit the influences a vertex, and give every vertex a bone.",
+       checkInfluences},
+      {"bones.sums",
+       670,
+       S::shows,
+       Station::skeleton,
+       {"model.weights"},
+       "Weights that do not sum to one",
+       "The skin is drawn too little or too far: it shrinks, or flies apart.",
+       "Mend the weights.",
+       checkWeightSums},
+      {"bones.ends",
+       680,
+       S::tidy,
+       Station::skeleton,
+       {"model.bones", "model.weights"},
+       "End bones that an exporter added",
+       "Each costs the game a matrix and the person a look, for nothing.",
+       "Drop them.",
+       checkBonesEnds},
+      {"bones.needless",
+       690,
+       S::tidy,
+       Station::skeleton,
+       {"model.bones", "model.weights"},
+       "Bones that no vertex follows",
+       "Each costs the game a matrix, for nothing.",
+       "Drop them.",
+       checkBonesNeedless},
+  };
 }
 
 }  // namespace rakugo::check

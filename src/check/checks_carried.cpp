@@ -23,8 +23,6 @@ void addExtensions(const std::string& kept, std::set<std::string>& out) {
   for (const auto& [name, value] : extensions->items()) out.insert(base::presentable(name, 60));
 }
 
-}  // namespace
-
 void checkSourceLeftOut(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, state] : context.sources) {
     if (!state.read) continue;
@@ -80,6 +78,32 @@ void checkNotCarried(const Context& context, const CheckRow& row, Findings& out)
     f.place.material = material;
     out.push_back(std::move(f));
   });
+}
+
+}  // namespace
+
+std::vector<CheckRow> carriedChecks() {
+  using S = Severity;
+  return {
+      {"source.left_out",
+       910,
+       S::tidy,
+       Station::sources,
+       {"source.contents"},
+       "A source that is not read as it stands",
+       "What is left out does not reach the game, and what is taken otherwise may look otherwise.",
+       "Look whether it matters; else change it in the modelling program and take the new version in.",
+       checkSourceLeftOut},
+      {"model.not_carried",
+       920,
+       S::tidy,
+       Station::surface,
+       {"model.materials", "model.pictures"},
+       "Descriptions that the package does not carry",
+       "The game draws the model without them.",
+       "Put what they do into pictures, materials or the mesh in the modelling program, or do without.",
+       checkNotCarried},
+  };
 }
 
 }  // namespace rakugo::check

@@ -33,8 +33,6 @@ Finding unknownKey(const Context& context, const CheckRow& row, const std::strin
   return f;
 }
 
-}  // namespace
-
 void checkStepRecovered(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->models)
     for (size_t i = 0; i < doc.steps.size(); ++i) {
@@ -117,6 +115,42 @@ void checkUnknownKeys(const Context& context, const CheckRow& row, Findings& out
       out.push_back(std::move(f));
     }
   }
+}
+
+}  // namespace
+
+std::vector<CheckRow> documentChecks() {
+  using S = Severity;
+  return {
+      {"step.recovered",
+       40,
+       S::shows,
+       Station::shape,
+       {"mod.documents"},
+       "A step was damaged by an earlier version",
+       "Its kind was lost when it was saved and is guessed from its values: a wrong guess does something "
+       "else.",
+       "Look at its sentence, and say whether it is right.",
+       checkStepRecovered},
+      {"document.unknown_key",
+       940,
+       S::tidy,
+       Station::bundle,
+       {"mod.documents"},
+       "A key that no one knows",
+       "It is kept and does nothing; a misspelt one leaves what it should set as it was.",
+       "Correct its spelling in the file, or take it out.",
+       checkUnknownKeys},
+      {"rulebook.unreadable",
+       960,
+       S::shows,
+       Station::bundle,
+       {"rulebook.errors"},
+       "A file of the rulebook cannot be read",
+       "What is checked by it is not checked: faults of that sort are passed in silence.",
+       "Put the rulebook's file back, or install the rulebook again.",
+       checkRulebookReadable},
+  };
 }
 
 }  // namespace rakugo::check

@@ -6,7 +6,7 @@
 #include "check/checks.h"
 #include "geometry/triangles.h"
 #include "prepare/edit_steps.h"
-#include "prepare/space_ops.h"
+#include "prepare/space/space_ops.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::check {
@@ -80,8 +80,6 @@ void checkBudget(const Context& context, const CheckRow& row, Findings& out, int
       context, row, out, limit, [&](const ObjectCounts& all) { return all.*count; }, one, many);
 }
 
-}  // namespace
-
 void checkTriangleLimit(const Context& context, const CheckRow& row, Findings& out) {
   checkBudget(context, row, out, &rulebook::Kind::max_triangles, &ObjectCounts::triangles, "triangle",
               "triangles", true);
@@ -91,8 +89,6 @@ void checkVertexLimit(const Context& context, const CheckRow& row, Findings& out
   checkBudget(context, row, out, &rulebook::Kind::max_vertices, &ObjectCounts::vertices, "vertex", "vertices",
               false);
 }
-
-namespace {
 
 // All parts of a model share its budget by their triangles: as many in all as bring one of them to `most`.
 void mendBySimplifying(Finding& f, const std::string& model, const scene::Model& prepared, uint64_t most,
@@ -105,8 +101,6 @@ void mendBySimplifying(Finding& f, const std::string& model, const scene::Model&
       stepOrEditMend(model, "simplify", Json{{"triangles", budget}},
                      "Simplify all to " + base::groupedText(static_cast<uint64_t>(budget)) + " triangles"));
 }
-
-}  // namespace
 
 void checkPartTriangles(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
@@ -313,6 +307,104 @@ void checkStray(const Context& context, const CheckRow& row, Findings& out) {
                        }});
     out.push_back(std::move(f));
   });
+}
+
+}  // namespace
+
+std::vector<CheckRow> meshChecks() {
+  using S = Severity;
+  return {
+      {"mesh.no_triangles",
+       100,
+       S::stops,
+       Station::shape,
+       {"model.triangles"},
+       "A model has no triangles",
+       "The game would load an invisible thing.",
+       "Check what the steps dropped, or export the model again.",
+       checkNoTriangles},
+      {"mesh.no_surface",
+       110,
+       S::shows,
+       Station::shape,
+       {"model.structure", "model.triangles"},
+       "A model of which nothing can be seen",
+       "Players find nothing where the thing stands.",
+       "Look at what the steps did to its size, or export the model again.",
+       checkNoSurface},
+      {"mesh.not_finite",
+       120,
+       S::stops,
+       Station::shape,
+       {"model.not_finite"},
+       "Vertices that are not numbers",
+       "A single such vertex makes the thing flicker, vanish, or crash the game.",
+       "Mend it in the modelling program and take the new version in.",
+       checkNotFinite},
+      {"mesh.triangles",
+       130,
+       S::stops,
+       Station::shape,
+       {"model.triangles"},
+       "More triangles than the game takes",
+       "The game refuses meshes beyond its budget.",
+       "Drop parts, or simplify the model.",
+       checkTriangleLimit},
+      {"mesh.vertices",
+       140,
+       S::stops,
+       Station::shape,
+       {"model.vertices"},
+       "More vertices than the game takes",
+       "The game refuses meshes beyond its budget.",
+       "Drop parts, or simplify the model.",
+       checkVertexLimit},
+      {"mesh.part_triangles",
+       150,
+       S::stops,
+       Station::shape,
+       {"model.part_triangles"},
+       "A part with more triangles than the game takes",
+       "The game refuses meshes beyond its budget.",
+       "Split the part, or simplify the model.",
+       checkPartTriangles},
+      {"mesh.indices",
+       160,
+       S::stops,
+       Station::shape,
+       {"model.vertices"},
+       "More vertices in one draw than the game can number",
+       "The game numbers vertices with 16 bits: what lies beyond is drawn from the wrong ones, in shards.",
+       "Split the part, or simplify the model.",
+       checkIndices},
+      {"lighter.missing",
+       170,
+       S::tidy,
+       Station::shape,
+       {"model.triangles"},
+       "A heavy model has no lighter version",
+       "The game draws every triangle of it even where it is a speck on the horizon.",
+       "Make lighter versions for the distance.",
+       checkLighter},
+      {"mesh.uvs",
+       420,
+       S::shows,
+       Station::shape,
+       {"model.structure"},
+       "A picture but no UVs",
+       "The surface shows one single colour of its picture.",
+       "Unwrap the mesh in the modelling program.",
+       checkUvs},
+      {"part.stray",
+       840,
+       S::tidy,
+       Station::shape,
+       {"model.parts"},
+       "Cameras, lights or empties left behind",
+       "They are carried along for nothing, and some games trip over them.",
+       "Drop them.",
+       checkStray},
+  };
 }
 
 }  // namespace rakugo::check

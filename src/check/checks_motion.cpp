@@ -52,8 +52,6 @@ std::string momentText(const rulebook::Skeleton& skeleton, const MomentOff& mome
   return "\"" + movement.title + "\" at " + base::numberText(moment.at_s, 2) + " s";
 }
 
-}  // namespace
-
 void checkBonesBend(const Context& context, const CheckRow& row, Findings& out) {
   eachMoved(context, [&](const std::string& name, const scene::Model&, const rulebook::Skeleton& skeleton,
                          const std::vector<MomentOff>& moments) {
@@ -246,6 +244,87 @@ void checkLopsidedWeights(const Context& context, const CheckRow& row, Findings&
                                        std::string("Take the weights of the ") + from + " for both"));
     out.push_back(std::move(f));
   });
+}
+
+}  // namespace
+
+std::vector<CheckRow> motionChecks() {
+  using S = Severity;
+  return {
+      {"bones.bends",
+       560,
+       S::shows,
+       Station::skeleton,
+       {"model.bones", "model.moments"},
+       "A joint bends the wrong way in the game's movements",
+       "Knees or elbows fold backwards as soon as the game moves them.",
+       "Set all bones straight, or give the two bones of the limb their right names.",
+       checkBonesBend},
+      {"bones.aims",
+       570,
+       S::shows,
+       Station::skeleton,
+       {"model.bones", "model.moments"},
+       "The game's movements turn bones elsewhere",
+       "Hands hold things askew, heads look past whom they speak to.",
+       "Set all bones straight and change the rest pose to the game's.",
+       checkBonesAim},
+      {"bones.floor",
+       580,
+       S::shows,
+       Station::skeleton,
+       {"model.bones", "model.moments"},
+       "Feet leave the floor in the game's movements",
+       "The game lowers hips by what its own legs fold away: longer or shorter ones sink in or float.",
+       "Scale the model so that its legs are as long as the game's, or accept it.",
+       checkBonesFloor},
+      {"bones.gone",
+       590,
+       S::shows,
+       Station::skeleton,
+       {"model.bones", "model.weights"},
+       "Vertices follow bones that were dropped",
+       "The game finds no such bone: what follows it is drawn at the origin, or stays behind.",
+       "Take the step back that drops them as parts; drop bones by their own step, which hands weights over.",
+       checkBonesGone},
+      {"weights.loose",
+       600,
+       S::shows,
+       Station::skeleton,
+       {"model.weight_faults"},
+       "Weights of bones far away, or of none beside",
+       "Single vertices fly along with a hand or a foot, and tear the skin into spikes.",
+       "Let go of those bones.",
+       checkStrayWeights},
+      {"weights.sides",
+       610,
+       S::tidy,
+       Station::skeleton,
+       {"model.weight_faults"},
+       "Left and right follow their bones differently",
+       "What looks right on one side creases on the other.",
+       "Mirror the weights of the better side.",
+       checkLopsidedWeights},
+      {"skin.breaks",
+       620,
+       S::shows,
+       Station::skeleton,
+       {"model.skin_faults"},
+       "The skin breaks in the game's movements",
+       "Stretched triangles, pinched joints and spikes are seen as soon as the game moves it.",
+       "Look at the place in its moment; smooth the weights there, or give what was picked to the right "
+       "bone.",
+       checkSkinFaults},
+      {"animation.tracks",
+       630,
+       S::tidy,
+       Station::skeleton,
+       {"model.animations"},
+       "A movement of the model's own moves what is not there",
+       "Nothing happens, but the game keeps the keys in memory.",
+       "Keep the part, or export the model without that movement.",
+       checkTracks},
+  };
 }
 
 }  // namespace rakugo::check

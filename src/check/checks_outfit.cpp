@@ -47,8 +47,6 @@ std::string differenceText(const scene::VariantReport& report) {
   }
 }
 
-}  // namespace
-
 void checkRegions(const Context& context, const CheckRow& row, Findings& out) {
   eachRegionModel(context, [&](const std::string& name, const std::vector<scene::RegionCover>& covers,
                                const scene::Model& model, const rulebook::Kind& kind) {
@@ -214,6 +212,68 @@ void checkSeams(const Context& context, const CheckRow& row, Findings& out) {
       out.push_back(std::move(f));
     }
   });
+}
+
+}  // namespace
+
+std::vector<CheckRow> outfitChecks() {
+  using S = Severity;
+  return {
+      {"region.missing",
+       740,
+       S::shows,
+       Station::shape,
+       {"model.regions"},
+       "A region of the body is not covered by name",
+       "The game hides the body under an outfit region by region; the skin comes through.",
+       "Say which part covers the region.",
+       checkRegions},
+      {"region.surplus",
+       750,
+       S::stops,
+       Station::shape,
+       {"model.regions"},
+       "A region that the game's record does not list",
+       "The game compares the regions of an outfit with its record and refuses one that differs.",
+       "Hand it over to a region of the record.",
+       checkRegionSurplus},
+      {"region.order",
+       760,
+       S::shows,
+       Station::shape,
+       {"model.regions"},
+       "Regions in another order than the game's record",
+       "The game takes regions by their number: the sleeve is hidden where the collar should be.",
+       "Put them in the record's order.",
+       checkRegionOrder},
+      {"variant.differs",
+       770,
+       S::stops,
+       Station::shape,
+       {"model.sizes"},
+       "A size that does not go with the first",
+       "The game blends sizes vertex by vertex; where they differ it refuses the outfit, or tears it.",
+       "Put the vertices in the order of the first size, or export both from one mesh.",
+       checkVariants},
+      {"variant.missing",
+       780,
+       S::shows,
+       Station::shape,
+       {"model.sizes"},
+       "A size is missing",
+       "On a body of that size the outfit is worn as it is, and the body shows through.",
+       "Name the source of the other size, at the Shape station.",
+       checkVariantMissing},
+      {"seam.gap",
+       790,
+       S::shows,
+       Station::shape,
+       {"model.seam_gap_mm"},
+       "A seam to the body gapes",
+       "One looks through the gap into the hollow body at every movement.",
+       "Put the border's vertices onto the body's.",
+       checkSeams},
+  };
 }
 
 }  // namespace rakugo::check

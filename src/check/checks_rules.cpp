@@ -11,6 +11,7 @@
 #include "scene/rest_pose.h"
 
 namespace rakugo::check {
+namespace {
 using base::Json;
 
 void checkPartLimit(const Context& context, const CheckRow& row, Findings& out) {
@@ -141,6 +142,68 @@ void checkDefinedTwice(const Context& context, const CheckRow& row, Findings& ou
       out.push_back(std::move(f));
     }
   }
+}
+
+}  // namespace
+
+std::vector<CheckRow> ruleChecks() {
+  using S = Severity;
+  return {
+      {"parts.limit",
+       700,
+       S::stops,
+       Station::shape,
+       {"model.parts"},
+       "Too many parts",
+       "The game refuses the model.",
+       "Join or drop parts.",
+       checkPartLimit},
+      {"part.name",
+       710,
+       S::shows,
+       Station::shape,
+       {"model.parts"},
+       "A part that the game looks for has another name",
+       "The game finds it by its exact name; under another it is not there.",
+       "Call the right part so.",
+       checkPartNames},
+      {"materials.limit",
+       720,
+       S::stops,
+       Station::surface,
+       {"model.materials"},
+       "Too many materials",
+       "The game refuses the model.",
+       "Let parts share materials.",
+       checkMaterialLimit},
+      {"grid.size",
+       730,
+       S::shows,
+       Station::shape,
+       {"model.length_m", "model.width_m", "model.height_m"},
+       "The block does not fill cells of the grid",
+       "Blocks join by their cells; one of another size leaves a gap or stands in its neighbour.",
+       "Scale it to the cells.",
+       checkGrid},
+      {"mod.id_taken",
+       980,
+       S::stops,
+       Station::bundle,
+       {"mod.installed"},
+       "Another installed mod has this id",
+       "Of two mods with one id the game loads one, and which is chance.",
+       "Give the mod an id of its own.",
+       checkIdTaken},
+      {"mod.defined_twice",
+       990,
+       S::tidy,
+       Station::bundle,
+       {"mod.installed"},
+       "Another installed mod defines the same thing",
+       "Only one of the two is seen in the game.",
+       "Rename the object, or live with it.",
+       checkDefinedTwice},
+  };
 }
 
 }  // namespace rakugo::check

@@ -6,8 +6,8 @@
 #include "check/checks.h"
 #include "check/space_guess.h"
 #include "prepare/edit_steps.h"
-#include "prepare/pieces.h"
-#include "prepare/space_ops.h"
+#include "prepare/parts/pieces.h"
+#include "prepare/space/space_ops.h"
 
 namespace rakugo::check {
 namespace {
@@ -38,10 +38,6 @@ double factorIntoBands(glm::dvec3 extents, const rulebook::Kind& kind) {
   const double grain = std::pow(10.0, std::floor(std::log10(factor)) - 2);
   return (shrink < 1 ? std::floor(factor / grain) : std::ceil(factor / grain)) * grain;
 }
-
-}  // namespace
-
-namespace {
 
 // What an object is as a whole, where it is more than one model at its origin.
 void checkSizeOfObjects(const Context& context, const CheckRow& row, Findings& out) {
@@ -81,8 +77,6 @@ void checkSizeOfObjects(const Context& context, const CheckRow& row, Findings& o
     }
   }
 }
-
-}  // namespace
 
 void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
@@ -285,6 +279,78 @@ void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
                        }});
     out.push_back(std::move(f));
   });
+}
+
+}  // namespace
+
+std::vector<CheckRow> spaceChecks() {
+  using S = Severity;
+  return {
+      {"size.unit",
+       180,
+       S::shows,
+       Station::shape,
+       {"model.height_m", "model.unit_factor"},
+       "Lengths look like another unit",
+       "The thing appears a hundred times too large or too small.",
+       "Read lengths in the unit they were made in.",
+       checkUnit},
+      {"size.range",
+       190,
+       S::shows,
+       Station::shape,
+       {"model.length_m", "model.width_m", "model.height_m"},
+       "Size outside the kind's range",
+       "The thing looks like a toy or a giant beside everything else.",
+       "Scale it.",
+       checkSize},
+      {"size.reach",
+       200,
+       S::shows,
+       Station::shape,
+       {"model.reach_m"},
+       "Reaches too far, or holds too much or too little",
+       "The game keeps room about the origin and works with the volume; beyond it the thing is cut or falls "
+       "through.",
+       "Scale it, or move its origin.",
+       checkReach},
+      {"axes.differ",
+       210,
+       S::shows,
+       Station::shape,
+       {"model.turned"},
+       "Up and forward are not the game's",
+       "The thing lies on its side or looks the wrong way.",
+       "Turn it to the game's axes.",
+       checkAxes},
+      {"axes.facing",
+       220,
+       S::shows,
+       Station::shape,
+       {"model.turned"},
+       "Looks the other way than the game's own example",
+       "The thing is placed with its back to where it should face.",
+       "Turn it.",
+       checkFacing},
+      {"origin.place",
+       230,
+       S::shows,
+       Station::shape,
+       {"model.length_m", "model.width_m", "model.height_m"},
+       "The origin is not where the kind wants it",
+       "The thing floats, sinks, or turns about the wrong place.",
+       "Move the origin.",
+       checkOrigin},
+      {"placement.not_baked",
+       240,
+       S::shows,
+       Station::shape,
+       {"model.parts"},
+       "Placement is not in the mesh",
+       "The game ignores or doubles what parts carry beside their mesh: sizes and directions come out wrong.",
+       "Bake position, turn and scale.",
+       checkBaked},
+  };
 }
 
 }  // namespace rakugo::check

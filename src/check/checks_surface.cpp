@@ -6,7 +6,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
-#include "prepare/picture_search.h"
+#include "prepare/newer/picture_search.h"
 
 namespace rakugo::check {
 namespace {
@@ -47,8 +47,6 @@ bool hinted(const scene::Material& material, const rulebook::Role& role) {
     return name.find(base::lowerAscii(hint)) != std::string::npos;
   });
 }
-
-}  // namespace
 
 void checkPictureMissing(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
@@ -231,6 +229,68 @@ void checkRoleUnknown(const Context& context, const CheckRow& row, Findings& out
       out.push_back(std::move(f));
     }
   });
+}
+
+}  // namespace
+
+std::vector<CheckRow> surfaceChecks() {
+  using S = Severity;
+  return {
+      {"picture.missing",
+       430,
+       S::shows,
+       Station::surface,
+       {"model.pictures", "mod.files"},
+       "A picture is missing",
+       "The surface is plain white in the game.",
+       "Take the picture from the file that is there, or put it beside the model.",
+       checkPictureMissing},
+      {"picture.damaged",
+       440,
+       S::shows,
+       Station::surface,
+       {"model.pictures"},
+       "A picture cannot be read",
+       "The surface is plain white in the game.",
+       "Save the picture again as PNG.",
+       checkPictureDamaged},
+      {"picture.size",
+       450,
+       S::tidy,
+       Station::surface,
+       {"model.picture_side"},
+       "A picture larger or odder than the game wants",
+       "The build makes it smaller; fine detail is lost in a way you did not choose.",
+       "Save it in a size the game takes.",
+       checkPictureSize},
+      {"picture.density",
+       460,
+       S::tidy,
+       Station::surface,
+       {"model.picture_side", "model.structure"},
+       "A picture too coarse or too fine for its surface",
+       "Too coarse it looks smeared beside everything else; too fine it costs memory that nobody sees.",
+       "Use a picture of another size, or unwrap the mesh anew.",
+       checkTexelDensity},
+      {"role.missing",
+       470,
+       S::shows,
+       Station::surface,
+       {"model.materials"},
+       "A role the kind needs is given to no material",
+       "The game does not find the surface it wants to paint or light.",
+       "Give the role to the right material.",
+       checkRoles},
+      {"role.unknown",
+       480,
+       S::shows,
+       Station::surface,
+       {"model.materials"},
+       "A role the kind does not have",
+       "The game ignores it.",
+       "Choose a role of the kind.",
+       checkRoleUnknown},
+  };
 }
 
 }  // namespace rakugo::check

@@ -10,11 +10,11 @@
 #include "check/proposal.h"
 #include "formats/pictures.h"
 #include "formats/sounds.h"
-#include "prepare/bone_match.h"
-#include "prepare/pose_tests.h"
+#include "prepare/matching/bone_match.h"
+#include "prepare/movement/pose_tests.h"
 #include "prepare/replay.h"
-#include "prepare/skin_faults.h"
-#include "prepare/weight_faults.h"
+#include "prepare/weights/skin_faults.h"
+#include "prepare/weights/weight_faults.h"
 #include "rulebook/rulebook.h"
 #include "scene/regions.h"
 #include "scene/same_parts.h"
@@ -109,18 +109,31 @@ struct Context {
   std::vector<InstalledMod> installed;  ///< in the game's order; empty when no game folder is known
 };
 
-/// One row of the table of checks.
+/// The station of the window where a finding is mended.
+enum class Station : unsigned char { sources, shape, skeleton, surface, objects, bundle, tryout };
+/// "sources", "shape", ...
+const char* stationName(Station station);
+
+/// One row of the table of checks, beside the function that it runs.
 struct CheckRow {
   const char* id;
+  int rank;  ///< rows run, and findings of one severity stand, by rank
   Severity severity;
-  const char* title;   ///< "Size outside the kind's range"
-  const char* reason;  ///< why it matters in any game; a rulebook may say it better
-  const char* cure;    ///< what its mend does, or what the person can do
+  Station station;
+  std::vector<const char*> facts;  ///< ids of the facts that it looks at (facts.h)
+  const char* title;               ///< "Size outside the kind's range"
+  const char* reason;              ///< why it matters in any game; a rulebook may say it better
+  const char* cure;                ///< what its mend does, or what the person can do
   void (*run)(const Context& context, const CheckRow& row, std::vector<Finding>& out);
 };
 
 /// All checks, in the order in which they run.
 const std::vector<CheckRow>& checkTable();
+/// The row of that id, or null.
+const CheckRow* findCheck(const std::string& id);
+/// Adds a row for the rest of the program; replaces one of that id. Call it before the first thread is
+/// started.
+void addCheck(CheckRow row);
 /// Why a check matters in the game of a rulebook: in its own words where it has some.
 std::string reasonOf(const CheckRow& row, const rulebook::Rulebook& book);
 /// Runs the whole table. Findings are sorted: stops, shows, tidy; then by table order; then by place. Those

@@ -7,9 +7,9 @@
 #include "check/proposals.h"
 #include "check/structure_faults.h"
 #include "mod/store.h"
-#include "prepare/body.h"
 #include "prepare/edit_steps.h"
-#include "prepare/incoming.h"
+#include "prepare/newer/incoming.h"
+#include "prepare/outfit/body.h"
 
 namespace rakugo::check {
 namespace fs = std::filesystem;

@@ -8,7 +8,7 @@
 
 #include "check/checks.h"
 #include "prepare/edit_steps.h"
-#include "prepare/ghosts.h"
+#include "prepare/outfit/ghosts.h"
 #include "scene/bones.h"
 #include "support/applied_steps.h"
 #include "support/broken_mod.h"

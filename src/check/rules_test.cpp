@@ -4,11 +4,11 @@
 
 #include "base/files.h"
 #include "check/examiner.h"
-#include "check/kind_guess.h"
 #include "check/report.h"
 #include "formats/gltf.h"
 #include "formats/read_model.h"
 #include "mod/store.h"
+#include "prepare/newer/kind_guess.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
@@ -182,15 +182,16 @@ TEST(LikelyKind, KnowsTheDemosThings) {
   const auto guess = [&](const std::string& file) {
     const auto read = formats::readModelFile(std::filesystem::path(RAKUGO_SOURCE_DIR) / file);
     EXPECT_TRUE(read) << file;
-    return likelyKind(read->model, *book)->id;
+    return prepare::likelyKind(read->model, *book)->id;
   };
   EXPECT_EQ(guess("examples/mods/first-lamp/sources/quay-lamp/quay_lamp.glb"), "fitting");
   EXPECT_EQ(guess("examples/mods/deckhand/sources/deckhand/deckhand.glb"), "keeper");
   // As wide as a block of the pier is, but finer than the game takes one.
   EXPECT_THAT(guess("examples/downloads/fish_crate.zip"), testing::AnyOf("fitting", "gear"));
   EXPECT_EQ(guess("examples/mods/chandlery/sources/net-mender/net_mender.dae"), "keeper");
-  EXPECT_EQ(likelyKind(scene::Model(), *book), &book->kinds[0]) << "nothing known: the first, and no crash";
-  EXPECT_EQ(likelyKind(scene::Model(), rulebook::Rulebook()), nullptr);
+  EXPECT_EQ(prepare::likelyKind(scene::Model(), *book), &book->kinds[0])
+      << "nothing known: the first, and no crash";
+  EXPECT_EQ(prepare::likelyKind(scene::Model(), rulebook::Rulebook()), nullptr);
 }
 
 }  // namespace

@@ -5,7 +5,7 @@
 #include <array>
 #include <vector>
 
-#include "prepare/pose_tests.h"
+#include "prepare/movement/pose_tests.h"
 #include "rulebook/rulebook.h"
 
 namespace rakugo::check {

@@ -21,7 +21,7 @@ std::string folderOf(const std::string& path) { return path.substr(0, path.size(
 
 // The place of a path's ending in the list of endings; its size when it is none.
 size_t rankOf(const std::string& path) {
-  const std::vector<std::string>& endings = modelEndings();
+  const std::vector<std::string> endings = modelEndings();
   const std::string name = base::lowerAscii(fileName(path));
   const size_t dot = name.rfind('.');
   // What some systems leave beside a file's name is no model.

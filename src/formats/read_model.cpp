@@ -28,6 +28,55 @@ bool endsWith(const std::string& name, std::string_view ending) {
   return name.size() >= ending.size() && base::lowerAscii(name.substr(name.size() - ending.size())) == ending;
 }
 
+std::vector<ModelFormat>& formatRows() {
+  // Text formats without a mark of their own come last.
+  static std::vector<ModelFormat> rows = {
+      {"glTF 2.0",
+       {"glb", "gltf"},
+       [](base::ByteSpan bytes, const std::string&) {
+         return isGlb(bytes) ? 3 : startsLikeJson(bytes) ? 2 : 0;
+       },
+       readGltf},
+      {"COLLADA",
+       {"dae"},
+       [](base::ByteSpan bytes, const std::string&) { return looksLikeCollada(bytes) ? 2 : 0; },
+       readCollada},
+      {"OBJ",
+       {"obj"},
+       [](base::ByteSpan bytes, const std::string&) { return looksLikeObj(bytes) ? 1 : 0; },
+       readObj},
+      {"PLY",
+       {"ply"},
+       [](base::ByteSpan bytes, const std::string&) { return isPly(bytes) ? 3 : 0; },
+       [](base::ByteSpan bytes, const std::string& name, const Fetch&, const ReadOptions& options) {
+         return readPly(bytes, name, options);
+       }},
+      {"STL",
+       {"stl"},
+       [](base::ByteSpan bytes, const std::string& name) {
+         return looksLikeStl(bytes) || endsWith(name, ".stl") ? 2 : 0;
+       },
+       [](base::ByteSpan bytes, const std::string& name, const Fetch&, const ReadOptions& options) {
+         return readStl(bytes, name, options);
+       }},
+  };
+  return rows;
+}
+
+std::string formatNames() {
+  std::string out;
+  for (size_t i = 0; i < formatRows().size(); ++i) {
+    out += (i == 0                         ? ""
+            : i + 1 == formatRows().size() ? " or "
+                                           : ", ") +
+           std::string(formatRows()[i].name) + " (";
+    for (const char* ending : formatRows()[i].endings)
+      out += (out.ends_with('(') ? "." : ", .") + std::string(ending);
+    out += ")";
+  }
+  return out;
+}
+
 base::Error unknownFormat(base::ByteSpan bytes, const std::string& name) {
   if (bytes.empty())
     return {"model.unknown_format", "The file is empty.", base::Place{name, "", 0},
@@ -35,12 +84,10 @@ base::Error unknownFormat(base::ByteSpan bytes, const std::string& name) {
   const bool binary =
       std::find(bytes.begin(), bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024)),
                 std::byte{0}) != bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024));
-  return {
-      "model.unknown_format",
-      binary ? "This file is in a closed format, or in none that Rakugo knows."
-             : "This text is in no open model format that Rakugo reads.",
-      base::Place{name, "", 0},
-      "Ask for, or export, one of the open ones: glTF 2.0 (.glb, .gltf), COLLADA (.dae), OBJ, PLY or STL."};
+  return {"model.unknown_format",
+          binary ? "This file is in a closed format, or in none that Rakugo knows."
+                 : "This text is in no open model format that Rakugo reads.",
+          base::Place{name, "", 0}, "Ask for, or export, one of the open ones: " + formatNames() + "."};
 }
 
 }  // namespace
@@ -81,24 +128,28 @@ base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name,
     if (!fetch) return base::Error{"file.missing", "The file is not at hand.", base::Place{relative}, ""};
     return fetch(relative);
   };
-  base::Result<ReadModel> read = unknownFormat(bytes, name);
-  if (isGlb(bytes) || startsLikeJson(bytes))
-    read = readGltf(bytes, name, noting, options);
-  else if (looksLikeCollada(bytes))
-    read = readCollada(bytes, name, noting, options);
-  else if (isPly(bytes))
-    read = readPly(bytes, name, options);
-  else if (looksLikeStl(bytes) || endsWith(name, ".stl"))
-    read = readStl(bytes, name, options);
-  else if (looksLikeObj(bytes))
-    read = readObj(bytes, name, noting, options);
+  const ModelFormat* best = nullptr;
+  int highest = 0;
+  for (const ModelFormat& format : formatRows())
+    if (const int bid = format.bid(bytes, name); bid > highest) highest = bid, best = &format;
+  if (best == nullptr) return unknownFormat(bytes, name);
+  base::Result<ReadModel> read = best->read(bytes, name, noting, options);
   if (read) read->named_files = std::move(named);
   return read;
 }
 
-const std::vector<std::string>& modelEndings() {
-  static const std::vector<std::string> kEndings = {"glb", "gltf", "dae", "obj", "ply", "stl"};
-  return kEndings;
+const std::vector<ModelFormat>& modelFormats() { return formatRows(); }
+
+void addModelFormat(ModelFormat format) {
+  std::erase_if(formatRows(), [&](const ModelFormat& one) { return std::string(one.name) == format.name; });
+  formatRows().push_back(std::move(format));
+}
+
+std::vector<std::string> modelEndings() {
+  std::vector<std::string> out;
+  for (const ModelFormat& format : formatRows())
+    out.insert(out.end(), format.endings.begin(), format.endings.end());
+  return out;
 }
 
 const std::vector<std::string>& archiveEndings() {

@@ -62,8 +62,24 @@ base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name,
 /// A `Fetch` for the folder of `path`. Links, absolute paths and ".." are refused.
 Fetch fetchBeside(const std::filesystem::path& path, const base::Limits& limits);
 
+/// One format of models.
+struct ModelFormat {
+  const char* name;                  ///< "glTF 2.0"
+  std::vector<const char*> endings;  ///< lower case, without the dot; the usual one first
+  /// How surely a file that begins so, of that name, is in this format: 0, no; 1, it may be; 2, by its first
+  /// bytes; 3, by a mark that no other format has. The highest bid reads it; of equal ones the earlier row.
+  int (*bid)(base::ByteSpan bytes, const std::string& name);
+  base::Result<ReadModel> (*read)(base::ByteSpan bytes, const std::string& name, const Fetch& fetch,
+                                  const ReadOptions& options);
+};
+/// All formats, the best ones first.
+const std::vector<ModelFormat>& modelFormats();
+/// Adds a row for the rest of the program; replaces one of that name. Call it before the first thread is
+/// started.
+void addModelFormat(ModelFormat format);
+
 /// The endings of the model formats that can be read, the best ones first: "glb", "gltf", "obj", ...
-const std::vector<std::string>& modelEndings();
+std::vector<std::string> modelEndings();
 /// The same of archives: "zip", "7z", "tar", ...
 const std::vector<std::string>& archiveEndings();
 

@@ -11,7 +11,7 @@
 #include "bundle/records.h"
 #include "packing/lazy.h"
 #include "packing/runtime.h"
-#include "prepare/pieces.h"
+#include "prepare/parts/pieces.h"
 
 namespace rakugo::packing {
 namespace fs = std::filesystem;

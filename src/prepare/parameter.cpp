@@ -5,8 +5,8 @@
 #include <cmath>
 
 #include "base/text.h"
-#include "prepare/ghosts.h"
-#include "prepare/selection.h"
+#include "prepare/outfit/ghosts.h"
+#include "prepare/picked/selection.h"
 #include "scene/bones.h"
 
 namespace rakugo::prepare {

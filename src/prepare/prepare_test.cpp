@@ -3,7 +3,7 @@
 
 #include "geometry/corner_normals.h"
 #include "prepare/replay.h"
-#include "prepare/space_ops.h"
+#include "prepare/space/space_ops.h"
 
 namespace rakugo::prepare {
 namespace {

@@ -7,7 +7,7 @@
 #include "formats/export.h"
 #include "packing/build_package.h"
 #include "packing/package_plan.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 #include "tool/examine.h"
 
 namespace rakugo::tool {

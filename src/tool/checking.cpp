@@ -2,8 +2,10 @@
 #include <fmt/core.h>
 
 #include "base/json.h"
+#include "base/text.h"
+#include "check/facts.h"
 #include "check/report.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 #include "tool/examine.h"
 
 namespace rakugo::tool {
@@ -36,6 +38,7 @@ int checks(const Common& common, bool markdown) {
     if (common.json)
       out.push_back(Json{{"id", row.id},
                          {"severity", rakugo::check::severityName(row.severity)},
+                         {"station", rakugo::check::stationName(row.station)},
                          {"title", row.title},
                          {"reason", row.reason},
                          {"cure", row.cure}});
@@ -44,6 +47,27 @@ int checks(const Common& common, bool markdown) {
   }
   if (common.json) fmt::print("{}", base::jsonText(out));
   return kGood;
+}
+
+// What checks know of each prepared model, by name.
+int sayFacts(const Common& common, const std::string& folder) {
+  const auto x = examineFolder(folder, {});
+  if (!x) return failed(common, x.error());
+  Json out = Json::object();
+  std::string text;
+  for (const auto& [name, model] : (*x)->context.models) {
+    out[name] = rakugo::check::factsOf((*x)->context, model);
+    text += name + "\n";
+    for (const auto& [id, value] : out[name].items()) {
+      const rakugo::check::Fact* fact = rakugo::check::findFact(id);
+      const std::string shown =
+          value.is_number_float() ? base::numberText(value.get<double>(), 4) : value.dump();
+      text += fmt::format("  {:22} {}{}  {}\n", id, value.is_null() ? "not known" : shown,
+                          value.is_null() || *fact->unit == '\0' ? "" : std::string(" ") + fact->unit,
+                          fact->title);
+    }
+  }
+  return said(common, out, text);
 }
 
 struct CheckOptions {
@@ -61,6 +85,9 @@ void addCheckCommands(Tool& tool) {
       ->check(CLI::IsMember({"text", "json", "sarif", "junit"}));
   sub->add_option("--game", o->game, "A game's folder: look at the mods installed there too");
   tool.runs(sub, [o](const Common& common) { return check(common, o->mod, o->format, o->game); });
+  sub = tool.command("facts", "Say what checks know of each model of a mod, by the names that rules use");
+  sub->add_option("MOD", o->mod, "The mod's folder")->required();
+  tool.runs(sub, [o](const Common& common) { return sayFacts(common, o->mod); });
   sub = tool.command("checks", "List all checks");
   sub->add_flag("--markdown", o->markdown, "As docs/checks.md");
   tool.runs(sub, [o](const Common& common) { return checks(common, o->markdown); });

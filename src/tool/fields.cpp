@@ -9,9 +9,9 @@
 #include "formats/pictures.h"
 #include "mod/things.h"
 #include "prepare/edit_steps.h"
-#include "prepare/space_ops.h"
+#include "prepare/space/space_ops.h"
 #include "rulebook/field_value.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 #include "tool/edit_mod.h"
 
 namespace rakugo::tool {

@@ -9,7 +9,7 @@
 #include "formats/pictures.h"
 #include "formats/read_model.h"
 #include "formats/sounds.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 
 namespace rakugo::tool {
 namespace {

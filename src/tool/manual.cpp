@@ -3,7 +3,7 @@
 
 #include <functional>
 
-#include "tool/commands.h"
+#include "tool/command_list.h"
 
 namespace rakugo::tool {
 namespace {

@@ -7,7 +7,7 @@
 #include "mod/copy.h"
 #include "prepare/naming.h"
 #include "rulebook/rulebook.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 
 namespace rakugo::tool {
 namespace {

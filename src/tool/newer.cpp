@@ -3,13 +3,12 @@
 
 #include "base/json.h"
 #include "base/text.h"
-#include "check/kind_guess.h"
 #include "mod/origins.h"
 #include "mod/store.h"
-#include "mod/take_source.h"
-#include "prepare/newer_version.h"
+#include "prepare/newer/newer_version.h"
+#include "prepare/newer/taking_in.h"
 #include "rulebook/rulebook.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 
 namespace rakugo::tool {
 
@@ -35,19 +34,6 @@ base::Status take(const std::string& folder, const mod::ModState& state, const p
   mod::ModState next = state;
   prepare::takeNewer(next, newer, doc, newer.misfits);
   return mod::saveMod(folder, next, state);
-}
-
-// One source into the mod, with a model and an object of its own when it is a model.
-base::Result<std::string> addOne(const std::string& folder, mod::ModState& state,
-                                 const rulebook::Rulebook& book, const prepare::Given& given) {
-  RAKUGO_ASSIGN(const prepare::Incoming in, prepare::readIncoming(given));
-  RAKUGO_ASSIGN(const std::string name, mod::takeSource(folder, state, in.name, in.bytes, in.files));
-  RAKUGO_TRY(mod::rememberOrigin(folder, name, {in.given.file, in.given.inside, in.digest, in.stamp}));
-  if (!in.read) return name;
-  state.sources[name].author = in.read->copyright;
-  const rulebook::Kind* kind = check::likelyKind(in.read->model, book);
-  mod::addModelOf(state, name, kind != nullptr ? kind->id : std::string());
-  return name;
 }
 
 int newer(const Common& common, const std::string& folder, const std::string& source, const std::string& file,
@@ -104,8 +90,7 @@ int add(const Common& common, const std::string& folder, const std::vector<std::
   if (!before) return failed(common, before.error());
   const auto book = rulebook::findRulebook(before->card.rulebook);
   if (!book) return failed(common, book.error());
-  mod::ModState state = *before;
-  Json added = Json::array();
+  std::vector<prepare::Given> chosen;
   std::vector<base::Error> problems;
   for (const std::string& file : files) {
     const auto given = prepare::listGiven(file);
@@ -114,15 +99,16 @@ int add(const Common& common, const std::string& folder, const std::vector<std::
       continue;
     }
     const std::vector<bool> likely = prepare::likelyChoice(*given);
-    for (size_t i = 0; i < given->size(); ++i) {
-      if (!all && !likely[i]) continue;
-      const auto name = addOne(folder, state, *book, (*given)[i]);
-      if (!name)
-        problems.push_back(name.error());
-      else
-        added.push_back(Json{{"source", *name}, {"from", (*given)[i].shown()}});
-    }
+    for (size_t i = 0; i < given->size(); ++i)
+      if (all || likely[i]) chosen.push_back((*given)[i]);
   }
+  const prepare::TakenIn taken = prepare::takeIn(folder, *before, *book, chosen);
+  problems.insert(problems.end(), taken.problems.begin(), taken.problems.end());
+  mod::ModState state = *before;
+  (void)prepare::putTaken(state, taken);
+  Json added = Json::array();
+  for (const prepare::TakenSource& one : taken.sources)
+    added.push_back(Json{{"source", one.name}, {"from", one.given.shown()}});
   if (added.empty() && !problems.empty()) return failed(common, problems.front());
   if (const auto saved = mod::saveMod(folder, state, *before); !saved) return failed(common, saved.error());
   if (common.json) {

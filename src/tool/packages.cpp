@@ -4,7 +4,7 @@
 #include "base/json.h"
 #include "base/text.h"
 #include "packing/install.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 
 namespace rakugo::tool {
 namespace {

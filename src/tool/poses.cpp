@@ -3,8 +3,8 @@
 
 #include "base/json.h"
 #include "base/text.h"
-#include "prepare/pose_tests.h"
-#include "tool/commands.h"
+#include "prepare/movement/pose_tests.h"
+#include "tool/command_list.h"
 #include "tool/examine.h"
 
 namespace rakugo::tool {

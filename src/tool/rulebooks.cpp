@@ -4,7 +4,7 @@
 #include "base/json.h"
 #include "packing/packager.h"
 #include "rulebook/rulebook.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 
 namespace rakugo::tool {
 namespace {

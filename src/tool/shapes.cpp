@@ -11,7 +11,7 @@
 #include "scene/seams.h"
 #include "scene/structure.h"
 #include "scene/variants.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 #include "tool/subject.h"
 
 namespace rakugo::tool {

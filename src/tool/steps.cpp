@@ -6,7 +6,7 @@
 #include "base/json.h"
 #include "base/text.h"
 #include "prepare/step.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 #include "tool/edit_mod.h"
 
 namespace rakugo::tool {

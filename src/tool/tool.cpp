@@ -3,7 +3,7 @@
 #include <fmt/core.h>
 
 #include "base/json.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 
 namespace rakugo::tool {
 using base::Json;

@@ -11,7 +11,7 @@
 #include "mod/store.h"
 #include "packing/build_package.h"
 #include "packing/install.h"
-#include "tool/commands.h"
+#include "tool/command_list.h"
 #include "tool/edit_mod.h"
 
 namespace rakugo::tool {

@@ -57,18 +57,37 @@ for book in sorted(os.listdir(os.path.join(root, "rulebooks"))):
             gather(rules.get(part), part)
 # Words that the trade and our own files use for themselves, whatever a rulebook calls so.
 ids -= {"", "label", "room", "use", "turns", "steps", "name", "light", "left", "right", "straight", "paint", "collar", "tip", "key", "show", "text", "skin", "lights", "back", "notice", "tar"}
+def sources(folder):
+    """The files of a library, in all its folders, that are no tests."""
+    for where, _, names in os.walk(os.path.join(root, "src", folder)):
+        for name in sorted(names):
+            if name.endswith((".h", ".cpp")) and not name.endswith("_test.cpp"):
+                yield os.path.join(where, name)[len(root) + 1:]
+
 for folder in ("base", "bundle", "geometry", "scene", "formats", "rulebook", "mod", "prepare", "check", "packing", "render", "app", "tool"):
-    for name in sorted(os.listdir(os.path.join(root, "src", folder))):
-        if not name.endswith((".h", ".cpp")) or name.endswith("_test.cpp"):
-            continue
-        for number, line in enumerate(read(f"src/{folder}/{name}").splitlines(), 1):
+    for name in sources(folder):
+        for number, line in enumerate(read(name).splitlines(), 1):
             code = line.split("//")[0]
             # The window knows the stand-in's name as a program to start; that is no rule.
             if words.search(code) and not (folder == "app" and "tryout" in name) and not (folder == "app" and "/kelpwick" in code):
-                faults.append(f"src/{folder}/{name}:{number}: a word of a rulebook in code: {code.strip()}")
+                faults.append(f"{name}:{number}: a word of a rulebook in code: {code.strip()}")
             for literal in re.findall(r'"([^"]*)"', code):
                 if literal in ids:
-                    faults.append(f"src/{folder}/{name}:{number}: an id of a rulebook in code: {code.strip()}")
+                    faults.append(f"{name}:{number}: an id of a rulebook in code: {code.strip()}")
+
+# The map of the tree: every folder below src with code in it, and none that is not there.
+there = {where[len(root) + 1:] for where, _, names in os.walk(os.path.join(root, "src"))
+         if any(n.endswith((".h", ".cpp")) for n in names)}
+mapped = set(re.findall(r"^    (src/[a-z/]+)  ", read("docs/architecture.md"), re.MULTILINE))
+faults += [f"docs/architecture.md: the map does not name {f}" for f in sorted(there - mapped)]
+faults += [f"docs/architecture.md: the map names {f}, which is not there" for f in sorted(mapped - there)]
+# One file name, one file: nobody has to ask which.
+seen = {}
+for name in (n for library in os.listdir(os.path.join(root, "src")) for n in sources(library)):
+    base = os.path.basename(name)
+    if base != "main.cpp" and base in seen:
+        faults.append(f"{name} has the name of {seen[base]}")
+    seen[base] = name
 
 for fault in faults:
     print(fault)

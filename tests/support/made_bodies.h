@@ -12,7 +12,7 @@
 #include <tuple>
 #include <vector>
 
-#include "prepare/bone_match.h"
+#include "prepare/matching/bone_match.h"
 #include "rulebook/rulebook.h"
 #include "support/made_rig.h"
 

@@ -6,7 +6,7 @@
 #include <QSignalSpy>
 #include <QThread>
 
-#include "app/source_work.h"
+#include "app/stations/sources/source_work.h"
 #include "base/files.h"
 #include "base/sha256.h"
 #include "formats/export.h"

@@ -8,10 +8,10 @@
 #include <QSignalSpy>
 #include <QSlider>
 
-#include "app/match_board.h"
+#include "app/stations/skeleton/match_board.h"
 #include "base/files.h"
 #include "mod/store.h"
-#include "prepare/families.h"
+#include "prepare/matching/families.h"
 #include "window_fixture.h"
 
 using namespace rakugo;

@@ -1,5 +1,5 @@
 // The Shape station with mouse and keys: how the mesh hangs together, place by place, and mended.
-#include "app/gauge.h"
+#include "app/widgets/gauge.h"
 #include "base/files.h"
 #include "formats/gltf.h"
 #include "window_fixture.h"

@@ -11,8 +11,8 @@
 #include "base/files.h"
 #include "formats/gltf.h"
 #include "prepare/edit_steps.h"
-#include "prepare/newer_version.h"
-#include "prepare/picked_edits.h"
+#include "prepare/newer/newer_version.h"
+#include "prepare/picked/picked_edits.h"
 #include "window_fixture.h"
 
 using namespace rakugo;

@@ -11,7 +11,7 @@
 #include <QSignalSpy>
 #include <cmath>
 
-#include "app/source_rows.h"
+#include "app/stations/sources/source_rows.h"
 #include "base/files.h"
 #include "formats/export.h"
 #include "formats/zip.h"

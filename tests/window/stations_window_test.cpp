@@ -8,10 +8,10 @@
 #include <QSettings>
 #include <QTableWidget>
 
-#include "app/guide.h"
-#include "app/match_board.h"
-#include "app/recent.h"
-#include "app/theme.h"
+#include "app/shell/guide.h"
+#include "app/shell/recent.h"
+#include "app/stations/skeleton/match_board.h"
+#include "app/widgets/theme.h"
 #include "base/files.h"
 #include "mod/store.h"
 #include "window_fixture.h"
@@ -453,6 +453,28 @@ TEST_F(StationsWindowTest, TheGuideGoesAlongWithTheFirstMod) {
   // The original in the examples is untouched.
   ASSERT_EQ(mod::loadMod(RAKUGO_SOURCE_DIR "/examples/mods/first-lamp")->card.title,
             std::string("First lamp"));
+}
+
+TEST_F(StationsWindowTest, LookingAtAnotherModelRunsNoCheckAgain) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "slipway")));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return session().triedMends(); }, test::kPatience_ms));
+  const auto examined = session().examination();
+  const std::string first = session().model();
+  for (const auto& [name, doc] : session().state().models) {
+    session().selectModel(name);
+    ASSERT_TRUE(test::settle(*window_));
+    ASSERT_TRUE(session().scene() && session().prepared());
+    EXPECT_EQ(session().scene()->made_from, session().prepared()->prepared.model)
+        << "the bench shows " << name;
+    EXPECT_EQ(session().examination(), examined) << "what is known of the mod is the same";
+  }
+  EXPECT_TRUE(session().triedMends());
+  session().selectModel(first);
+  ASSERT_TRUE(test::settle(*window_));
+  // An edit is examined, whatever was looked at before.
+  session().edit(QStringLiteral("Rename"), [](mod::ModState& state) { state.card.title = "Other"; });
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NE(session().examination(), examined);
 }
 
 TEST_F(StationsWindowTest, NightColoursAreReadableAndComeBack) {

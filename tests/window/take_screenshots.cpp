@@ -11,8 +11,8 @@
 #include <QSlider>
 #include <QTimer>
 
-#include "app/match_board.h"
-#include "app/theme.h"
+#include "app/stations/skeleton/match_board.h"
+#include "app/widgets/theme.h"
 #include "base/files.h"
 #include "formats/zip.h"
 #include "packing/build_package.h"

@@ -6,7 +6,7 @@
 #include <QSettings>
 #include <filesystem>
 
-#include "app/theme.h"
+#include "app/widgets/theme.h"
 
 namespace rakugo::test {
 

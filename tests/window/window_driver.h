@@ -8,7 +8,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 
-#include "app/main_window.h"
+#include "app/shell/main_window.h"
 #include "qt_printing.h"
 
 namespace rakugo::test {

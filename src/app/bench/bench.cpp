@@ -1,0 +1,494 @@
+// The bench's state and OpenGL. What is painted over the picture is in bench_overlay.cpp, mouse and keys in
+// bench_input.cpp.
+#include "app/bench/bench.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QOpenGLContext>
+#include <QOpenGLFramebufferObject>
+#include <QPainter>
+#include <cmath>
+
+#include "app/widgets/theme.h"
+#include "base/text.h"
+
+namespace rakugo::app {
+
+namespace {
+constexpr float kUsualYaw = 0.75F, kUsualPitch = 0.22F;  // from where small pictures are taken
+}
+
+struct Bench::Uploaded {
+  std::vector<render::DrawItem> items, ghost;
+  std::vector<render::DrawItem> quick;  ///< the items with fewer triangles where they are heavy
+  std::vector<std::string> keys;
+  std::unique_ptr<QOpenGLFramebufferObject> small;  ///< for moving pictures of fewer pixels
+};
+
+Bench::Bench(QWidget* parent) : QOpenGLWidget(parent) {
+  setObjectName(QStringLiteral("bench"));
+  setAccessibleName(tr("Bench"));
+  setAccessibleDescription(
+      tr("The model in three dimensions. Drag to turn, right button to move, wheel to come nearer."));
+  setFocusPolicy(Qt::StrongFocus);
+  setMouseTracking(true);
+  setMinimumSize(320, 240);
+  camera_.yaw_rad = 0.75F;
+  camera_.pitch_rad = 0.28F;
+  rest_.setSingleShot(true);
+  rest_.setInterval(160);
+  connect(&rest_, &QTimer::timeout, this, qOverload<>(&QWidget::update));
+}
+
+Bench::~Bench() { release(); }
+
+bool Bench::platformHasOpenGl() {
+  for (const char* none : {"offscreen", "minimal", "linuxfb", "vnc"})
+    if (QGuiApplication::platformName() == QLatin1String(none)) return false;
+  QOpenGLContext context;
+  return context.create();
+}
+
+QString Bench::notice() {
+  return tr("This display has no OpenGL 3.3, so the bench cannot draw. Everything else works.");
+}
+
+void Bench::release() {
+  if (!renderer_) return;
+  makeCurrent();
+  uploaded_.reset();
+  renderer_.reset();
+  doneCurrent();
+}
+
+void Bench::initializeGL() {
+  if (render::Gl* gl = render::currentGl()) {
+    renderer_ = std::make_unique<render::Renderer>(gl);
+    const auto said = [&](GLenum what) {
+      const auto* text = reinterpret_cast<const char*>(gl->glGetString(what));
+      return text != nullptr ? QString::fromUtf8(text) : QString();
+    };
+    graphics_ = said(GL_RENDERER) + QStringLiteral(", OpenGL ") + said(GL_VERSION);
+  }
+  // Not from inside this call: whoever answers may draw.
+  if (renderer_) QMetaObject::invokeMethod(this, &Bench::ready, Qt::QueuedConnection);
+  connect(context(), &QOpenGLContext::aboutToBeDestroyed, this, &Bench::release);
+  stale_ = true;
+}
+
+void Bench::setScene(std::shared_ptr<const BenchScene> scene) {
+  const bool other = !scene_ || !scene || scene_->model != scene->model;
+  // A model that changed its size by more than twofold would be lost from sight.
+  bool jumped = false;
+  if (scene_ && scene && !scene->bounds_m.empty() && !scene_->bounds_m.empty()) {
+    const float before = glm::length(scene_->bounds_m.size()), now = glm::length(scene->bounds_m.size());
+    jumped = now > before * 2 || before > now * 2 ||
+             glm::distance(scene->bounds_m.center(), scene_->bounds_m.center()) > now * 0.5F;
+  }
+  scene_ = std::move(scene);
+  stale_ = true;
+  if (scene_) {
+    camera_.up = scene_->up;
+    camera_.forward = scene_->forward;
+  }
+  if (other) {
+    fitted_ = false;
+    measured_.clear();
+    marks_.clear();
+    picked_.clear();
+    handle_.reset();
+    handle_dragged_ = false;
+    lines_.clear();
+    names_.clear();
+    washes_.clear();
+    ring_.reset();
+    ring_dragged_ = false;
+    notes_.clear();
+    Q_EMIT notesChanged();
+  }
+  if (other || jumped) fit();
+  update();
+}
+
+void Bench::setLook(Look look) {
+  look_ = look;
+  update();
+}
+void Bench::setNight(bool night) {
+  night_ = night;
+  update();
+}
+void Bench::setGhost(bool shown) {
+  ghost_ = shown;
+  update();
+}
+void Bench::addNote(Note note) {
+  notes_.push_back(std::move(note));
+  Q_EMIT notesChanged();
+  update();
+}
+void Bench::clearNotes() {
+  notes_.clear();
+  measured_.clear();
+  Q_EMIT notesChanged();
+  update();
+}
+void Bench::setGhostStyle(render::DrawingStyle::Ghost style) {
+  ghost_style_ = style;
+  update();
+}
+void Bench::setTool(Tool tool) {
+  tool_ = tool;
+  hovered_side_.reset();
+  hovered_.reset();
+  outline_.clear();
+  ring_.reset();
+  ring_dragged_ = false;
+  gap_from_.clear();
+  if (tool != Tool::measure) measured_.clear();
+  setCursor(tool == Tool::look_round ? Qt::ArrowCursor : Qt::CrossCursor);
+  update();
+}
+void Bench::setSelectedPart(const std::string& key) {
+  setSelectedParts(key.empty() ? std::vector<std::string>() : std::vector<std::string>{key});
+}
+void Bench::setSelectedParts(std::vector<std::string> keys) {
+  selected_ = std::move(keys);
+  update();
+}
+void Bench::showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> handle, Handle sort,
+                       glm::vec3 axis) {
+  picked_ = std::move(places);
+  // A handle in the hand is not taken away by the picture that follows it.
+  if (!handle_dragged_ && !ring_dragged_) {
+    handle_ = handle;
+    handle_sort_ = sort;
+    handle_turn_axis_ = axis;
+  }
+  if (!handle_ && !handle_dragged_) handle_axis_.reset();
+  if (!handle_ && !ring_dragged_) ring_.reset();
+  update();
+}
+void Bench::showLines(std::vector<Line> lines) {
+  lines_ = std::move(lines);
+  update();
+}
+void Bench::showWashes(std::map<std::string, QColor> by_key) {
+  washes_ = std::move(by_key);
+  update();
+}
+void Bench::showNames(std::vector<std::pair<glm::vec3, QString>> names) {
+  names_ = std::move(names);
+  update();
+}
+void Bench::setBones(bool shown, const std::string& chosen) {
+  bones_ = shown;
+  chosen_bone_ = chosen;
+  update();
+}
+void Bench::setMessage(const QString& message) {
+  message_ = message;
+  update();
+}
+
+void Bench::showMarks(std::vector<glm::vec3> marks, std::optional<size_t> chosen) {
+  marks_ = std::move(marks);
+  chosen_mark_ = chosen && *chosen < marks_.size() ? chosen : std::nullopt;
+  if (marks_.size() == 1 && scene_) camera_.target = marks_[0];
+  if (chosen_mark_ && scene_) {
+    camera_.target = marks_[*chosen_mark_];
+    // Near enough to see what is marked, and what it belongs to.
+    camera_.distance_m = std::min(camera_.distance_m, 1.2F * glm::length(scene_->bounds_m.size()));
+  }
+  update();
+}
+
+void Bench::fit() {
+  if (!scene_) return;
+  geometry::Bounds box = scene_->bounds_m;
+  const float own_m = box.empty() ? 0 : glm::length(box.size());
+  // The ghost is taken in as long as it is of a like size; a speck or a mountain is left out. Where there is
+  // nothing of the model, the ghost is what one sees.
+  if (ghost_)
+    for (const BenchPart& part : scene_->ghost) {
+      const glm::vec3 low(part.mesh.bounds_min[0], part.mesh.bounds_min[1], part.mesh.bounds_min[2]),
+          high(part.mesh.bounds_max[0], part.mesh.bounds_max[1], part.mesh.bounds_max[2]);
+      const float ratio = glm::length(high - low) / std::max(own_m, 1e-6F);
+      if (own_m < 1e-6F || (ratio < 4 && ratio > 0.25F)) box.add({low, high});
+    }
+  if (box.empty()) box = {glm::vec3(-0.5F), glm::vec3(0.5F)};
+  camera_.fit(box.min, box.max, static_cast<float>(width()) / static_cast<float>(std::max(height(), 1)));
+  // Room for the dimension lines beside the model.
+  camera_.distance_m *= 1.1F;
+  fitted_ = true;
+  update();
+}
+
+void Bench::lookFrom(const QString& side) {
+  camera_.parallel = true;
+  camera_.pitch_rad = 0;
+  if (side == QLatin1String("forward")) camera_.yaw_rad = 0;
+  if (side == QLatin1String("back")) camera_.yaw_rad = 3.14159265F;
+  if (side == QLatin1String("left")) camera_.yaw_rad = 1.57079633F;
+  if (side == QLatin1String("right")) camera_.yaw_rad = -1.57079633F;
+  if (side == QLatin1String("up")) camera_.yaw_rad = 3.14159265F, camera_.pitch_rad = 1.57079633F;
+  if (side == QLatin1String("floor")) camera_.yaw_rad = 3.14159265F, camera_.pitch_rad = -1.57079633F;
+  fit();
+}
+
+void Bench::upload() {
+  if (!renderer_ || !stale_) return;
+  stale_ = false;
+  uploaded_ = scene_ ? uploaded(*scene_) : std::make_unique<Uploaded>();
+}
+
+std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const {
+  auto out = std::make_unique<Uploaded>();
+  render::Gl* gl = renderer_->gl();
+  std::map<const bundle::Ktx2Picture*, std::shared_ptr<render::GpuPicture>> pictures;
+  std::vector<std::shared_ptr<render::DrawMaterial>> materials;
+  for (const BenchMaterial& m : scene.materials) {
+    auto made = std::make_shared<render::DrawMaterial>();
+    made->record = m.record;
+    made->tint = m.tint;
+    made->glows = m.glows;
+    const auto picture = [&](const BenchPicture& p) -> std::shared_ptr<render::GpuPicture> {
+      if (!p) return nullptr;
+      auto& gpu = pictures[p.get()];
+      if (!gpu) gpu = std::make_shared<render::GpuPicture>(gl, *p);
+      return gpu;
+    };
+    for (size_t i = 0; i < m.pictures.size(); ++i) made->pictures[i] = picture(m.pictures[i]);
+    materials.push_back(std::move(made));
+  }
+  const auto add = [&](const std::vector<BenchPart>& parts, std::vector<render::DrawItem>& items) {
+    for (const BenchPart& part : parts) {
+      render::DrawItem item;
+      if (part.coarse.empty()) {
+        item.mesh = std::make_shared<render::GpuMesh>(gl, part.mesh);
+      } else {
+        // Both in one buffer, the fine ones first.
+        bundle::MeshPayload both = part.mesh;
+        both.indices.insert(both.indices.end(), part.coarse.begin(), part.coarse.end());
+        item.mesh = std::make_shared<render::GpuMesh>(gl, both);
+      }
+      item.submeshes = part.mesh.submeshes;
+      for (const size_t m : part.materials) item.materials.push_back(materials[m]);
+      item.matrix = part.world;
+      items.push_back(std::move(item));
+    }
+  };
+  add(scene.parts, out->items);
+  add(scene.ghost, out->ghost);
+  for (size_t i = 0; i < scene.parts.size(); ++i) {
+    const BenchPart& part = scene.parts[i];
+    out->keys.push_back(part.key);
+    out->quick.push_back(out->items[i]);
+    if (part.coarse.empty()) continue;
+    out->quick[i].submeshes = part.coarse_submeshes;
+    for (bundle::Submesh& s : out->quick[i].submeshes)
+      s.first_index += static_cast<uint32_t>(part.mesh.indices.size());
+  }
+  return out;
+}
+
+void Bench::paintGL() {
+  const Theme& t = theme();
+  if (!renderer_) {
+    QPainter painter(this);
+    painter.fillRect(rect(), t.paper);
+    painter.setPen(t.quiet);
+    painter.drawText(rect().adjusted(24, 24, -24, -24), Qt::AlignCenter | Qt::TextWordWrap, notice());
+    return;
+  }
+  upload();
+  if (!fitted_) fit();
+  const qreal scale = devicePixelRatioF();
+  const QSize whole = (QSizeF(size()) * scale).toSize();
+  const float share = moving() ? detail_.share() : 1.0F;
+  QElapsedTimer clock;
+  clock.start();
+  render::Gl* gl = renderer_->gl();
+  if (share >= 1) {
+    drawPicture(defaultFramebufferObject(), whole, scale);
+  } else {
+    const QSize less = (QSizeF(whole) * static_cast<qreal>(share)).toSize();
+    if (!uploaded_->small || uploaded_->small->size() != less)
+      uploaded_->small = std::make_unique<QOpenGLFramebufferObject>(less, QOpenGLFramebufferObject::Depth);
+    drawPicture(uploaded_->small->handle(), less, scale * static_cast<qreal>(share));
+    gl->glBindFramebuffer(GL_FRAMEBUFFER, defaultFramebufferObject());
+    gl->glViewport(0, 0, whole.width(), whole.height());
+    renderer_->stretch(uploaded_->small->texture());
+  }
+  if (moving()) {
+    gl->glFinish();  // what is measured is the drawing, not the queueing
+    detail_.frameTook(static_cast<double>(clock.elapsed()));
+  }
+  gl->glBindVertexArray(0);
+  gl->glDisable(GL_DEPTH_TEST);
+  QPainter painter(this);
+  painter.setRenderHint(QPainter::Antialiasing);
+  paintOverlay(painter);
+}
+
+void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
+  const Theme& t = theme();
+  const int w = size.width(), h = size.height();
+  render::Gl* gl = renderer_->gl();
+  // While the picture moves, fewer triangles; in rest all of them.
+  std::vector<render::DrawItem>& items = moving() ? uploaded_->quick : uploaded_->items;
+  for (size_t i = 0; i < items.size(); ++i) {
+    items[i].selected = std::find(selected_.begin(), selected_.end(), uploaded_->keys[i]) != selected_.end();
+    const auto wash = washes_.find(uploaded_->keys[i]);
+    items[i].wash.reset();
+    if (wash != washes_.end())
+      items[i].wash = glm::vec3(wash->second.redF(), wash->second.greenF(), wash->second.blueF());
+  }
+  poseItems(items, uploaded_->ghost);
+  const std::vector<render::DrawItem> no_ghost;
+  if (look_ == Look::in_game && scene_) {
+    render::Ambience air = render::Ambience::at(night_ ? 1.0F : 0.0F);
+    air.up = scene_->up;
+    if (night_)
+      for (const BenchPoint& p : scene_->points)
+        if (p.lamp) air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F});
+    const float radius = glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F;
+    renderer_->shadows(items, air, scene_->bounds_m.center(), radius);
+    gl->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+    gl->glViewport(0, 0, w, h);
+    gl->glClearColor(night_ ? 0.06F : 0.80F, night_ ? 0.075F : 0.835F, night_ ? 0.11F : 0.85F, 1);
+    gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+    drawFloor(w, h, scale);
+    renderer_->lit(items, camera_, static_cast<float>(w) / static_cast<float>(h), air);
+    renderer_->halos(camera_, static_cast<float>(w) / static_cast<float>(h), air);
+  } else {
+    gl->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
+    gl->glViewport(0, 0, w, h);
+    gl->glClearColor(static_cast<float>(t.paper.redF()), static_cast<float>(t.paper.greenF()),
+                     static_cast<float>(t.paper.blueF()), 1);
+    gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+    if (scene_) {
+      drawFloor(w, h, scale);
+      const auto color = [](const QColor& c) { return glm::vec3(c.redF(), c.greenF(), c.blueF()); };
+      const render::DrawingStyle style{color(t.paper), color(t.sheet), color(t.ink), color(t.click),
+                                       ghost_style_};
+      renderer_->drawing(items, ghost_ ? uploaded_->ghost : no_ghost, camera_, framebuffer, w, h, style,
+                         static_cast<float>(scale));
+    }
+  }
+}
+
+float Bench::arrowStart() const {
+  const geometry::Bounds& box = scene_->bounds_m;
+  const float front =
+      glm::dot(box.center(), scene_->forward) + std::abs(glm::dot(box.size(), scene_->forward)) * 0.5F;
+  // Behind the dimension line that runs along the front.
+  return std::max(front, 0.0F) + glm::length(box.size()) * 0.26F;
+}
+
+float Bench::floorStep() const {
+  const float size = std::max(glm::length(scene_->bounds_m.size()), 0.01F) / 4;
+  const float power = std::pow(10.0F, std::floor(std::log10(size)));
+  return size / power < 2 ? power : size / power < 5 ? 2 * power : 5 * power;
+}
+
+void Bench::drawFloor(int width, int height, qreal pixel_scale) {
+  const float step = floorStep();
+  const glm::vec3 forward = scene_->forward, side = glm::cross(scene_->up, scene_->forward);
+  std::vector<render::LineVertex> thin, strong;
+  const bool dark = look_ == Look::in_game ? night_ : isNight();
+  const glm::vec3 color = dark ? glm::vec3(0.6F, 0.62F, 0.66F) : glm::vec3(0.133F, 0.149F, 0.184F);
+  constexpr int kCells = 5;
+  for (int i = -kCells; i <= kCells; ++i) {
+    const float a = static_cast<float>(i) * step, reach = kCells * step;
+    auto& list = i == 0 ? strong : thin;
+    const glm::vec4 tone(color, i == 0 ? 0.38F : 0.16F);
+    list.push_back({forward * a - side * reach, tone});
+    list.push_back({forward * a + side * reach, tone});
+    list.push_back({side * a - forward * reach, tone});
+    list.push_back({side * a + forward * reach, tone});
+  }
+  // The game's forward: an arrow lying on the floor, before the model's front.
+  const QColor click = dark ? nightTheme().click : paperTheme().click;
+  const glm::vec4 arrow(click.redF(), click.greenF(), click.blueF(), 0.9F);
+  const float from = arrowStart(), tip = from + step * 1.1F, wing = step * 0.25F;
+  for (const auto& [a, b] : std::initializer_list<std::pair<glm::vec3, glm::vec3>>{
+           {forward * from, forward * tip},
+           {forward * tip, forward * (tip - wing) + side * wing * 0.7F},
+           {forward * tip, forward * (tip - wing) - side * wing * 0.7F}}) {
+    strong.push_back({a, arrow});
+    strong.push_back({b, arrow});
+  }
+  const auto scale = static_cast<float>(pixel_scale);
+  renderer_->lines(thin, camera_, width, height, scale);
+  renderer_->lines(strong, camera_, width, height, 1.6F * scale);
+}
+
+QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float turned_rad) {
+  if (!renderer_ || !scene_ || scene_->bounds_m.empty()) return {};
+  makeCurrent();
+  upload();
+  render::Camera camera = camera_;
+  if (from == PictureFrom::usual_angle)
+    camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
+  // A thumbnail of a heavy model needs no more than what a moving picture shows of it.
+  const QImage picture = smallPicture(from == PictureFrom::usual_angle ? uploaded_->quick : uploaded_->items,
+                                      *scene_, camera, size, ground);
+  doneCurrent();
+  return picture;
+}
+
+QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColor ground, int count) {
+  QVector<QImage> out;
+  if (!renderer_ || scene.bounds_m.empty()) return out;
+  makeCurrent();
+  {
+    const auto shown = uploaded(scene);
+    render::Camera camera = camera_;
+    camera.up = scene.up;
+    camera.forward = scene.forward;
+    camera.pitch_rad = kUsualPitch;
+    for (int i = 0; i < count; ++i) {
+      camera.yaw_rad = kUsualYaw + static_cast<float>(i) * 6.2831853F / static_cast<float>(count);
+      out << smallPicture(shown->quick, scene, camera, size, ground);
+    }
+  }
+  doneCurrent();
+  return out;
+}
+
+QImage Bench::smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene,
+                           render::Camera camera, QSize size, QColor ground) {
+  render::Gl* gl = renderer_->gl();
+  constexpr int kOver = 4;  // drawn larger and averaged: the smoothest edges a small picture can have
+  QOpenGLFramebufferObjectFormat format;
+  format.setAttachment(QOpenGLFramebufferObject::Depth);
+  QOpenGLFramebufferObject frame(size * kOver, format);
+  camera.parallel = false;
+  const float aspect = static_cast<float>(size.width()) / static_cast<float>(size.height());
+  camera.fit(scene.bounds_m.min, scene.bounds_m.max, aspect);
+  camera.distance_m *= 0.94F;
+  render::Ambience air = render::Ambience::at(0);
+  air.up = scene.up;
+  for (render::DrawItem& item : items) item.selected = false;
+  renderer_->shadows(items, air, scene.bounds_m.center(), glm::length(scene.bounds_m.size()) * 0.75F + 0.1F);
+  frame.bind();
+  gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);
+  gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
+                   static_cast<float>(ground.blueF()), static_cast<float>(ground.alphaF()));
+  gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+  renderer_->lit(items, camera, aspect, air);
+  gl->glBindVertexArray(0);
+  const QImage large = frame.toImage();
+  frame.release();
+  return large.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
+      .convertToFormat(QImage::Format_RGBA8888);
+}
+
+std::optional<QPointF> Bench::project(glm::vec3 point) const {
+  const auto p = camera_.project(point, viewSize());
+  if (!p) return std::nullopt;
+  return QPointF(p->x, p->y);
+}
+
+}  // namespace rakugo::app

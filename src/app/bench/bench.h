@@ -1,0 +1,261 @@
+// The bench: the model on a floor ruled in the game's units, with dimension lines, the ghost and marks.
+#pragma once
+
+#include <QImage>
+#include <QOpenGLWidget>
+#include <QPolygonF>
+#include <QTimer>
+#include <map>
+#include <memory>
+
+#include "app/bench/bench_scene.h"
+#include "render/detail.h"
+#include "render/renderer.h"
+
+namespace rakugo::app {
+
+class Bench : public QOpenGLWidget {
+  Q_OBJECT
+ public:
+  enum class Look { drawing, in_game };
+  enum class Tool {
+    look_round,
+    point_front,
+    measure,
+    pick_point,
+    pick_pivot,
+    pick_box,
+    pick_outline,
+    pick_piece,
+    measure_angle,
+    measure_gap,
+    turn_rings
+  };
+  /// What the handle of what was picked does: arrows that pull it along an axis, arrows that stretch it, or a
+  /// ring that turns it.
+  enum class Handle { move, scale, turn };
+
+  explicit Bench(QWidget* parent = nullptr);
+  /// Whether this platform can show a bench at all. Qt's window-less platforms cannot, and crash when asked
+  /// to.
+  [[nodiscard]] static bool platformHasOpenGl();
+  /// What is said in the bench's place where there is none.
+  [[nodiscard]] static QString notice();
+  ~Bench() override;
+
+  void setScene(std::shared_ptr<const BenchScene> scene);
+  [[nodiscard]] const std::shared_ptr<const BenchScene>& scene() const { return scene_; }
+  void setLook(Look look);
+  void setNight(bool night);
+  void setGhost(bool shown);
+  void setGhostStyle(render::DrawingStyle::Ghost style);
+  [[nodiscard]] render::DrawingStyle::Ghost ghostStyle() const { return ghost_style_; }
+  void setTool(Tool tool);
+  [[nodiscard]] Tool tool() const { return tool_; }
+  void setSelectedPart(const std::string& key);
+  /// Sets off several parts, as those of one region.
+  void setSelectedParts(std::vector<std::string> keys);
+  /// Shows vertices that were picked; with a handle they can be pulled, stretched or turned (about `axis`)
+  /// from there.
+  void showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> handle = {},
+                  Handle sort = Handle::move, glm::vec3 axis = glm::vec3(0, 0, 1));
+  [[nodiscard]] const std::vector<glm::vec3>& pickedPlaces() const { return picked_; }
+  /// Draws lines in the model's space: borders that meet, a cell that is overhung.
+  struct Line {
+    std::vector<glm::vec3> places;
+    bool closed = false, good = true;
+  };
+  void showLines(std::vector<Line> lines);
+  [[nodiscard]] const std::vector<Line>& lines() const { return lines_; }
+  /// Parts in a colour of their own in the drawing look, as those of one region.
+  void showWashes(std::map<std::string, QColor> by_key);
+  [[nodiscard]] const std::map<std::string, QColor>& washes() const { return washes_; }
+  /// Names written at places, as those of regions.
+  void showNames(std::vector<std::pair<glm::vec3, QString>> names);
+  [[nodiscard]] const std::vector<std::pair<glm::vec3, QString>>& names() const { return names_; }
+  /// Shows the model, and its ghost, otherwise than at rest; null: at rest. While it is shown nothing of the
+  /// model can be picked but the ends of limbs, which can be pulled.
+  void setPose(std::shared_ptr<const BenchPose> pose);
+  [[nodiscard]] const std::shared_ptr<const BenchPose>& pose() const { return pose_; }
+  /// In the drawing look: how far each vertex follows the bone of that key; empty: as materials are.
+  void showWeightsOf(const std::string& bone);
+  [[nodiscard]] const std::string& weightsOf() const { return weights_of_; }
+  /// How far what lies under the pointer follows that bone, 0 to 1; nothing beside the model.
+  [[nodiscard]] std::optional<float> weightUnder(QPointF at) const;
+  /// Draws the skeleton over the mesh; `chosen` is the key of the bone that is named there.
+  void setBones(bool shown, const std::string& chosen = {});
+  /// A circle to turn by: the model's three while that tool is chosen, or that of what was picked.
+  struct Ring {
+    glm::vec3 center, axis;
+    float radius = 0;
+    int color = 2;  ///< of the theme's axes
+  };
+  [[nodiscard]] std::vector<Ring> rings() const;
+  /// Marks positions, and looks at one of them: the chosen one, or the only one.
+  void showMarks(std::vector<glm::vec3> marks, std::optional<size_t> chosen = {});
+  [[nodiscard]] const std::vector<glm::vec3>& marks() const { return marks_; }
+  [[nodiscard]] glm::vec3 lookedAt() const { return camera_.target; }
+  void fit();
+  /// Looks straight along an axis of the game: "forward", "back", "left", "right", "up", "floor".
+  void lookFrom(const QString& side);
+  void setMessage(const QString& message);
+  enum class PictureFrom { bench_angle, usual_angle };
+  /// A picture of the model in the game's look on a plain ground, whole; from where the bench looks, or from
+  /// the usual angle turned further about up. Null without OpenGL.
+  QImage takePicture(QSize size, PictureFrom from, QColor ground, float turned_rad = 0);
+  /// The same of any scene, from the usual angle, `count` pictures all round. None without OpenGL.
+  QVector<QImage> takePicturesOf(const BenchScene& scene, QSize size, QColor ground, int count);
+  /// Whether the picture is drawn with fewer triangles, because it moves just now.
+  [[nodiscard]] bool moving() const { return rest_.isActive(); }
+  [[nodiscard]] bool works() const { return renderer_ != nullptr; }
+  /// The graphics driver in its own words; empty without OpenGL.
+  [[nodiscard]] const QString& graphics() const { return graphics_; }
+  /// Where a point of the model appears in the widget; for tests and overlays.
+  [[nodiscard]] std::optional<QPointF> project(glm::vec3 point) const;
+  [[nodiscard]] std::vector<glm::vec3> measured() const { return measured_; }
+  /// What was measured, kept in the drawing until it is cleared: a line along places, and what it says.
+  struct Note {
+    std::vector<glm::vec3> places;
+    QString text;
+  };
+  void addNote(Note note);
+  void clearNotes();
+  [[nodiscard]] const std::vector<Note>& notes() const { return notes_; }
+
+ Q_SIGNALS:
+  /// The bench can draw from now on.
+  void ready();
+  void partClicked(const QString& key);
+  void frontChosen(glm::vec3 direction);  ///< in the prepared model's space
+  void pointPicked(glm::vec3 point);      ///< the same; metres
+  void pivotPicked(glm::vec3 point);      ///< the same, for the part that is selected
+  /// An outline was drawn: places on a plane across the line of sight, and the eye, or the direction of sight
+  /// of a view without perspective.
+  void outlinePicked(const std::vector<glm::vec3>& outline, std::optional<glm::vec3> eye, glm::vec3 toward);
+  void notesChanged();
+  void gapAsked(const QString& part, const QString& other);  ///< keys of two parts that were clicked
+  void piecePicked(const QString& part, glm::vec3 point);
+  /// The handle of what was picked is dragged; `done` when it is let go. `value` is so far from where it
+  /// began (metres), factors along the axes, or whole degrees in its first number, by what the handle does.
+  void pickedDragged(glm::vec3 value, bool done);
+  /// The end of a limb is pulled to a place on the plane across the line of sight, in the model's space; its
+  /// number in the pose's list. `done` when it is let go.
+  void endPulled(int end, glm::vec3 to, bool done);
+  /// A ring round the model was turned and let go: quarter turns about an axis of the model's space (0 x, 1
+  /// y, 2 z), counted by the right hand.
+  void quarterTurned(int axis, int quarters);
+
+ protected:
+  void initializeGL() override;
+  void paintGL() override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void mouseMoveEvent(QMouseEvent* event) override;
+  void mouseReleaseEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
+  void leaveEvent(QEvent* event) override;
+
+ private:
+  struct Uploaded;
+  void release();
+  void upload();
+  void poseItems(std::vector<render::DrawItem>& items, std::vector<render::DrawItem>& behind);
+  [[nodiscard]] std::unique_ptr<Uploaded> uploaded(const BenchScene& scene) const;
+  /// A small picture of what is uploaded; the context is current.
+  QImage smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene, render::Camera camera,
+                      QSize size, QColor ground);
+  /// The view changed under the person's hand: drawn quickly, and whole once it rests.
+  void viewMoved();
+  /// Everything below the overlay; `scale` is the number of pixels in one of the widget's.
+  void drawPicture(GLuint framebuffer, QSize size, qreal scale);
+  void drawFloor(int width, int height, qreal pixel_scale);
+  void paintOverlay(QPainter& painter);
+  void paintFloorNumbers(QPainter& painter);
+  void paintDimensions(QPainter& painter);
+  void paintDimension(QPainter& painter, glm::vec3 a, glm::vec3 b, glm::vec3 away, const QString& text);
+  void paintMarks(QPainter& painter);
+  void paintPoints(QPainter& painter);
+  void paintBones(QPainter& painter);
+  void paintEnds(QPainter& painter);
+  void paintWeightsLegend(QPainter& painter);
+  [[nodiscard]] std::optional<int> endUnder(QPointF at) const;
+  [[nodiscard]] glm::vec3 boneAt(glm::vec3 rest, int number) const;
+  void paintTool(QPainter& painter);
+  void paintLines(QPainter& painter);
+  void paintPicked(QPainter& painter);
+  /// Of the handle, the axis whose arrow lies under the pointer.
+  [[nodiscard]] std::optional<int> handleUnder(QPointF at) const;
+  [[nodiscard]] float handleLength() const;
+  [[nodiscard]] glm::vec3 handleValue() const;
+  [[nodiscard]] std::vector<glm::vec3> ringPlaces(const Ring& ring, double from_deg, double to_deg) const;
+  [[nodiscard]] std::optional<size_t> ringUnder(QPointF at) const;
+  /// The angle at which the pointer stands on a ring's plane, in degrees; nothing where that is seen edge-on.
+  [[nodiscard]] std::optional<double> angleOn(const Ring& ring, QPointF at) const;
+  void turnRing(QPointF at);
+  void letRingGo();
+  void paintRings(QPainter& painter);
+  /// Whether the tool takes places: vertices, edges and faces catch the pointer.
+  [[nodiscard]] bool snaps() const {
+    return tool_ == Tool::measure || tool_ == Tool::measure_angle || tool_ == Tool::pick_point ||
+           tool_ == Tool::pick_pivot;
+  }
+  [[nodiscard]] bool drawsOutline() const { return tool_ == Tool::pick_box || tool_ == Tool::pick_outline; }
+  void pullEnd(QPointF at, bool done);
+  void finishOutline();
+  /// Writes text at a place, or as near to it as no other label of this picture is.
+  void label(QPainter& painter, QPointF at, const QString& text, const QColor& color, bool strong = false);
+  [[nodiscard]] std::optional<BenchHit> under(QPointF at) const;
+  [[nodiscard]] std::optional<glm::vec3> sideUnder(QPointF at) const;
+  /// What a click takes there: a vertex, the middle of an edge or of a face when one of those lies near on
+  /// the picture, else the place on the surface itself.
+  [[nodiscard]] std::optional<Snap> snapUnder(QPointF at) const;
+  [[nodiscard]] glm::vec2 viewSize() const { return {width(), height()}; }
+  [[nodiscard]] float floorStep() const;
+  [[nodiscard]] float arrowStart() const;  ///< how far before the origin the forward arrow begins
+
+  std::shared_ptr<const BenchScene> scene_;
+  std::unique_ptr<render::Renderer> renderer_;
+  std::unique_ptr<Uploaded> uploaded_;
+  bool stale_ = true;
+  render::Camera camera_;
+  bool fitted_ = false;
+  Look look_ = Look::drawing;
+  bool night_ = false, ghost_ = true;
+  render::DrawingStyle::Ghost ghost_style_ = render::DrawingStyle::Ghost::hatch;
+  Tool tool_ = Tool::look_round;
+  std::vector<std::string> selected_;
+  std::string chosen_bone_, weights_of_;
+  std::shared_ptr<const BenchPose> pose_;
+  std::optional<int> end_;  ///< of a limb, that is pulled or pointed at
+  std::optional<std::pair<QPointF, float>> hovered_weight_;
+  bool end_pulled_ = false;
+  std::vector<glm::vec3> picked_;
+  std::optional<glm::vec3> handle_;
+  std::optional<int> handle_axis_;  ///< that is dragged, or pointed at
+  bool handle_dragged_ = false;
+  glm::vec3 handle_by_{0};
+  Handle handle_sort_ = Handle::move;
+  glm::vec3 handle_turn_axis_{0, 0, 1};
+  std::optional<size_t> ring_;  ///< that is dragged, or pointed at
+  bool ring_dragged_ = false;
+  double ring_from_ = 0, ring_by_ = 0;  ///< degrees
+  std::map<std::string, QColor> washes_;
+  std::vector<Line> lines_;
+  std::vector<std::pair<glm::vec3, QString>> names_;
+  QPolygonF outline_;  ///< that is being drawn
+  std::vector<Note> notes_;
+  QString gap_from_;  ///< the first part of two
+  bool bones_ = false;
+  std::vector<glm::vec3> marks_, measured_;
+  std::optional<size_t> chosen_mark_;
+  std::optional<glm::vec3> hovered_side_;
+  std::optional<Snap> hovered_;
+  QString message_, graphics_;
+  QPointF pressed_, last_;
+  bool moved_ = false;
+  QTimer rest_;
+  render::Detail detail_;
+  std::vector<QRectF> labels_;  ///< of the picture that is being painted
+};
+
+}  // namespace rakugo::app

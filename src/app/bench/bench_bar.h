@@ -1,0 +1,32 @@
+// The line above the bench: how the model is drawn, what stands behind it, from where one looks.
+#pragma once
+
+#include <QWidget>
+
+#include "app/bench/bench.h"
+#include "app/shell/session.h"
+
+class QPushButton;
+
+namespace rakugo::app {
+
+class BenchBar : public QWidget {
+  Q_OBJECT
+ public:
+  BenchBar(Session& session, Bench& bench, QWidget* parent);
+
+ Q_SIGNALS:
+  void tell(const QString& text, bool good);
+
+ private:
+  void look(bool in_game);
+  /// A menu of whose silhouette stands behind the model, and how it is drawn.
+  void offerGhosts();
+  void choose(GhostChoice choice);
+
+  Session& session_;
+  Bench& bench_;
+  QPushButton *drawing_, *game_, *night_, *ghost_, *whose_;
+};
+
+}  // namespace rakugo::app

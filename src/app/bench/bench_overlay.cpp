@@ -1,0 +1,340 @@
+// What is written over the bench's picture: numbers on the floor's rule, dimension lines, marks, points, the
+// tool at work.
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+#include <cmath>
+
+#include "app/bench/bench.h"
+#include "app/widgets/theme.h"
+#include "base/text.h"
+
+namespace rakugo::app {
+
+void Bench::label(QPainter& painter, QPointF at, const QString& text, const QColor& color, bool strong) {
+  painter.setFont(typeface(strong ? 13 : 12, strong));
+  const QRectF box = QRectF(painter.fontMetrics().boundingRect(text)).adjusted(-5, -2, 5, 2);
+  QRectF place(at.x() - box.width() / 2, at.y() - box.height() / 2, box.width(), box.height());
+  const QPointF wanted = place.topLeft();
+  const auto moveTo = [&](QPointF to) {
+    place.moveLeft(std::clamp(to.x(), 4.0, std::max(4.0, width() - place.width() - 4)));
+    place.moveTop(std::clamp(to.y(), 4.0, std::max(4.0, height() - place.height() - 4)));
+    return std::none_of(labels_.begin(), labels_.end(), [&](const QRectF& l) { return l.intersects(place); });
+  };
+  // Below, above, and beside, in growing rings; where the picture is full the first place is as good as any.
+  bool free = moveTo(wanted);
+  for (int ring = 1; ring <= 5 && !free; ++ring)
+    for (const QPointF& step : {QPointF(0, 1), QPointF(0, -1), QPointF(1, 0), QPointF(-1, 0)}) {
+      const QPointF by(step.x() * (place.width() + 3) * ring, step.y() * (place.height() + 2) * ring);
+      free = moveTo(wanted + by);
+      if (free) break;
+    }
+  if (!free) moveTo(wanted);
+  labels_.push_back(place);
+  QColor ground = theme().paper;
+  ground.setAlpha(225);
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(ground);
+  painter.drawRoundedRect(place, 2, 2);
+  painter.setPen(color);
+  painter.drawText(place, Qt::AlignCenter, text);
+}
+
+void Bench::paintOverlay(QPainter& painter) {
+  labels_.clear();
+  if (scene_ && !scene_->bounds_m.empty()) {
+    // Lengths are those of the rest pose.
+    if (look_ == Look::drawing && !pose_) paintDimensions(painter);
+    paintBones(painter);
+    paintEnds(painter);
+    paintWeightsLegend(painter);
+    paintLines(painter);
+    paintPicked(painter);
+    paintPoints(painter);
+    paintMarks(painter);
+    paintTool(painter);
+    paintFloorNumbers(painter);
+  }
+  const QString text = !message_.isEmpty() ? message_
+                       : !scene_           ? tr("Nothing to show yet. Add a model in Sources.")
+                                           : QString();
+  if (!text.isEmpty()) {
+    painter.setFont(typeface(14));
+    painter.setPen(theme().quiet);
+    painter.drawText(rect().adjusted(40, 40, -40, -40), Qt::AlignCenter | Qt::TextWordWrap, text);
+  }
+}
+
+void Bench::paintFloorNumbers(QPainter& painter) {
+  const float step = floorStep();
+  const glm::vec3 forward = scene_->forward, side = glm::cross(scene_->up, scene_->forward);
+  painter.setFont(typeface(11));
+  painter.setPen(look_ == Look::in_game && night_ ? QColor(200, 200, 205) : theme().quiet);
+  const auto write = [&](glm::vec3 at, const QString& text) {
+    const auto p = project(at);
+    if (!p || !QRectF(rect()).adjusted(12, 12, -12, -12).contains(*p)) return;
+    // What is said of the model comes first; a number of the rule gives way.
+    const QRectF place = QRectF(painter.fontMetrics().boundingRect(text)).translated(*p - QPointF(0, -4));
+    const QRectF centred = place.translated(-place.width() / 2, 0);
+    for (const QRectF& taken : labels_)
+      if (taken.intersects(centred)) return;
+    labels_.push_back(centred);
+    painter.drawText(QRectF(p->x() - 40, p->y() - 8, 80, 16), Qt::AlignCenter, text);
+  };
+  write(forward * (arrowStart() + step * 1.5F), tr("forward"));
+  // Numbers would lie on each other when the floor is seen from far or from its edge.
+  const auto a = project(forward * step * 5.0F + side * step),
+             b = project(forward * step * 5.0F + side * step * 2.0F);
+  const bool crowded = a && b && std::hypot(a->x() - b->x(), a->y() - b->y()) < 44;
+  for (int i = -5; i <= 5; ++i) {
+    if (crowded && i % 5 != 0) continue;
+    const QString text = q(base::lengthText(static_cast<double>(i) * step));
+    write(side * (step * static_cast<float>(i)) + forward * (step * 5.3F), text);
+    if (i != 0) write(forward * (step * static_cast<float>(i)) + side * (step * 5.3F), text);
+  }
+}
+
+void Bench::paintDimension(QPainter& painter, glm::vec3 a, glm::vec3 b, glm::vec3 away, const QString& text) {
+  const auto pa = project(a + away), pb = project(b + away), fa = project(a), fb = project(b);
+  if (!pa || !pb || !fa || !fb) return;
+  const QPointF d = *pb - *pa;
+  const double length = std::hypot(d.x(), d.y());
+  if (length < 26) return;
+  painter.setPen(QPen(theme().ink, 1));
+  // Extension lines from the model to just beyond the dimension line.
+  painter.drawLine(*fa + (*pa - *fa) * 0.25, *fa + (*pa - *fa) * 1.12);
+  painter.drawLine(*fb + (*pb - *fb) * 0.25, *fb + (*pb - *fb) * 1.12);
+  painter.drawLine(*pa, *pb);
+  // Slanting strokes at the ends, as on a technical drawing.
+  const QPointF u = d / length, s(u.x() * 4 - u.y() * 4, u.y() * 4 + u.x() * 4);
+  painter.setPen(QPen(theme().ink, 1.8));
+  painter.drawLine(*pa - s, *pa + s);
+  painter.drawLine(*pb - s, *pb + s);
+  label(painter, (*pa + *pb) / 2, text, theme().ink, true);
+}
+
+void Bench::paintDimensions(QPainter& painter) {
+  const geometry::Bounds& box = scene_->bounds_m;
+  const glm::vec3 forward = glm::abs(scene_->forward), up = glm::abs(scene_->up),
+                  side = glm::abs(glm::cross(scene_->up, scene_->forward));
+  const glm::vec3 size = box.size();
+  // The lines stand on the side of the box that is nearest to the eye; the height at the outermost edge in
+  // the picture.
+  const glm::vec3 eye = camera_.position() - box.center();
+  const float near_forward = glm::dot(eye, forward) >= 0 ? 1.0F : -1.0F,
+              near_side = glm::dot(eye, side) >= 0 ? 1.0F : -1.0F;
+  const auto corner = [&](float f, float s, float u) {
+    return box.center() + size * 0.5F * (forward * f + side * s + up * u);
+  };
+  const float gap = glm::length(size) * 0.09F;
+  paintDimension(painter, corner(-1, near_side, -1), corner(1, near_side, -1), side * near_side * gap,
+                 q(base::lengthText(glm::dot(size, forward))));
+  paintDimension(painter, corner(near_forward, -1, -1), corner(near_forward, 1, -1),
+                 forward * near_forward * gap, q(base::lengthText(glm::dot(size, side))));
+  float best_x = -1e9F;
+  glm::vec2 best(1, 1);
+  for (const float f : {-1.0F, 1.0F})
+    for (const float s : {-1.0F, 1.0F})
+      if (const auto p = project(corner(f, s, 0)); p && p->x() > best_x)
+        best_x = static_cast<float>(p->x()), best = {f, s};
+  glm::vec3 away = forward * best.x + side * best.y;
+  away = glm::normalize(away) * gap;
+  paintDimension(painter, corner(best.x, best.y, -1), corner(best.x, best.y, 1), away,
+                 q(base::lengthText(glm::dot(size, up))));
+}
+
+void Bench::paintPoints(QPainter& painter) {
+  for (const BenchPoint& point : scene_->points) {
+    const auto p = project(point.position_m);
+    if (!p) continue;
+    painter.setPen(QPen(theme().click, 1.6));
+    painter.setBrush(QColor(255, 255, 255, 200));
+    painter.drawEllipse(*p, 5, 5);
+    painter.drawLine(*p - QPointF(9, 0), *p + QPointF(9, 0));
+    painter.drawLine(*p - QPointF(0, 9), *p + QPointF(0, 9));
+    label(painter, *p + QPointF(0, -20), q(point.title), theme().click);
+  }
+}
+
+void Bench::paintMarks(QPainter& painter) {
+  painter.setBrush(Qt::NoBrush);
+  for (size_t i = 0; i < marks_.size(); ++i) {
+    const auto p = project(marks_[i]);
+    if (!p) continue;
+    // While one is looked at the others are small, so that it is found among many.
+    if (chosen_mark_ && *chosen_mark_ != i) {
+      painter.setPen(QPen(theme().stops, 1));
+      painter.drawEllipse(*p, 3, 3);
+      continue;
+    }
+    painter.setPen(QPen(theme().stops, 2));
+    painter.drawEllipse(*p, 9, 9);
+    painter.drawLine(*p + QPointF(6.5, -6.5), *p + QPointF(16, -16));
+  }
+}
+
+void Bench::paintLines(QPainter& painter) {
+  painter.setBrush(Qt::NoBrush);
+  for (const Line& line : lines_) {
+    QPolygonF drawn;
+    for (const glm::vec3& p : line.places)
+      if (const auto at = project(p)) drawn << *at;
+    if (line.closed && !drawn.isEmpty()) drawn << drawn.front();
+    // What is good is a thin whole line, what is not a heavy broken one.
+    QPen pen(line.good ? theme().good : theme().stops, line.good ? 1.6 : 2.4);
+    if (!line.good) pen.setDashPattern({4, 2});
+    painter.setPen(pen);
+    painter.drawPolyline(drawn);
+  }
+  for (const Note& note : notes_) {
+    QPolygonF drawn;
+    for (const glm::vec3& p : note.places)
+      if (const auto at = project(p)) drawn << *at;
+    painter.setPen(QPen(theme().click, 1.8));
+    painter.drawPolyline(drawn);
+    painter.setBrush(theme().sheet);
+    for (const QPointF& p : drawn) painter.drawEllipse(p, 4, 4);
+    painter.setBrush(Qt::NoBrush);
+    if (drawn.size() < 2) continue;
+    const QPointF at = drawn.size() == 3 ? drawn[1] + QPointF(0, 18) : (drawn[0] + drawn[1]) / 2;
+    label(painter, at, note.text, theme().click, true);
+  }
+  for (const auto& [place, name] : names_)
+    if (const auto at = project(place)) label(painter, *at, name, theme().click, true);
+}
+
+void Bench::paintPicked(QPainter& painter) {
+  painter.setPen(QPen(theme().sheet, 1));
+  painter.setBrush(theme().click);
+  for (const glm::vec3& p : picked_)
+    if (const auto at = project(p)) painter.drawRect(QRectF(at->x() - 2.5, at->y() - 2.5, 5, 5));
+  if (!outline_.isEmpty()) {
+    QColor wash = theme().click;
+    wash.setAlpha(40);
+    painter.setBrush(wash);
+    QPen pen(theme().click, 1.5);
+    pen.setDashPattern({5, 3});
+    painter.setPen(pen);
+    if (tool_ == Tool::pick_box)
+      painter.drawRect(QRectF(outline_.front(), outline_.back()).normalized());
+    else
+      painter.drawPolygon(outline_);
+  }
+  paintRings(painter);
+  if (!handle_ || handle_sort_ == Handle::turn) return;
+  // Moving, the handle goes along; stretching, it stays in the middle of what grows.
+  const bool along = handle_dragged_ && handle_sort_ == Handle::move;
+  const auto from = project(*handle_ + (along ? handle_by_ : glm::vec3(0)));
+  if (!from) return;
+  static const QString kNames[] = {QStringLiteral("x"), QStringLiteral("y"), QStringLiteral("z")};
+  for (int i = 0; i < 3; ++i) {
+    glm::vec3 axis(0);
+    axis[i] = handleLength();
+    glm::vec3 pulled = along ? handle_by_ : glm::vec3(0);
+    if (handle_dragged_ && !along && handle_axis_ == i) pulled = handle_by_;
+    const auto to = project(*handle_ + axis + pulled);
+    if (!to) continue;
+    const QPointF way = *to - *from;
+    const double length = std::hypot(way.x(), way.y());
+    if (length < 10) continue;
+    const QPointF u = way / length, side(-u.y(), u.x());
+    painter.setPen(QPen(theme().axes[i], handle_axis_ == i ? 3.4 : 2));
+    painter.setBrush(theme().axes[i]);
+    painter.drawLine(*from, *to);
+    // An arrow's head, or a block's face: told apart without a word.
+    if (handle_sort_ == Handle::scale)
+      painter.drawPolygon(
+          QPolygonF({*to + u * 8 + side * 4, *to + u * 8 - side * 4, *to - side * 4, *to + side * 4}));
+    else
+      painter.drawPolygon(QPolygonF({*to + u * 9, *to + side * 4, *to - side * 4}));
+    if (handle_axis_ == i) label(painter, *to + u * 20, kNames[i], theme().axes[i], true);
+  }
+  painter.setPen(QPen(theme().ink, 1.4));
+  painter.setBrush(theme().sheet);
+  painter.drawEllipse(*from, 4, 4);
+  if (handle_dragged_ && handle_axis_)
+    label(painter, *from + QPointF(0, 24),
+          handle_sort_ == Handle::scale
+              ? tr("%1 times").arg(q(base::numberText(handleValue()[*handle_axis_], 2)))
+              : q(base::lengthText(handle_by_[*handle_axis_])),
+          theme().click, true);
+}
+
+void Bench::paintTool(QPainter& painter) {
+  if (tool_ == Tool::point_front) {
+    const QString asked = tr("Point at the side that faces forward, then click. Esc leaves it as it is.");
+    label(painter, {width() / 2.0, height() - 22.0}, asked, theme().click, true);
+    if (hovered_side_) {
+      // The side's frame, and an arrow out of it.
+      const glm::vec3 n = *hovered_side_, c = scene_->bounds_m.center(),
+                      half = scene_->bounds_m.size() * 0.5F;
+      const glm::vec3 up = scene_->frame.turned ? scene_->up : geometry::axisVector(scene_->frame.up);
+      const glm::vec3 across = glm::cross(up, n);
+      QPolygonF frame;
+      for (const auto& [a, b] :
+           std::initializer_list<std::pair<float, float>>{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
+        if (const auto p = project(c + half * (n + across * a + up * b))) frame << *p;
+      QColor wash = theme().click;
+      wash.setAlpha(46);
+      painter.setBrush(wash);
+      painter.setPen(QPen(theme().click, 1.5));
+      painter.drawPolygon(frame);
+      const glm::vec3 start = c + half * n, tip = start + n * glm::length(half) * 0.7F;
+      const auto a = project(start), b = project(tip);
+      if (a && b) {
+        painter.setPen(QPen(theme().click, 3));
+        painter.drawLine(*a, *b);
+        QString name = q(geometry::axisName(geometry::nearestAxis(n)));
+        name.replace(QLatin1Char('-'), QChar(0x2212));
+        label(painter, *b, tr("the %1 side will face forward").arg(name), theme().click, true);
+      }
+    }
+  }
+  if (hovered_ && snaps())
+    if (const auto p = project(hovered_->position)) {
+      const QString what = hovered_->to == SnapTo::vertex        ? tr("vertex")
+                           : hovered_->to == SnapTo::edge_middle ? tr("middle of an edge")
+                           : hovered_->to == SnapTo::face_centre ? tr("centre of a face")
+                                                                 : tr("on the surface");
+      painter.setPen(QPen(theme().click, 1.8));
+      painter.setBrush(Qt::NoBrush);
+      painter.drawRect(QRectF(p->x() - 6, p->y() - 6, 12, 12));
+      label(painter, *p + QPointF(0, -22), what, theme().click);
+    }
+  if (tool_ == Tool::pick_point || tool_ == Tool::pick_pivot)
+    label(painter, {width() / 2.0, height() - 22.0},
+          tool_ == Tool::pick_point ? tr("Click where the origin is to be. Esc leaves it as it is.")
+                                    : tr("Click where the part's pivot is to be. Esc leaves it as it is."),
+          theme().click, true);
+  if (drawsOutline() || tool_ == Tool::pick_piece)
+    label(painter, {width() / 2.0, height() - 22.0},
+          tool_ == Tool::pick_box       ? tr("Drag a box round the vertices. Esc leaves it.")
+          : tool_ == Tool::pick_outline ? tr("Draw round the vertices. Esc leaves it.")
+                                        : tr("Click a loose piece. Esc leaves it."),
+          theme().click, true);
+  if (tool_ == Tool::measure_angle) {
+    for (const glm::vec3& m : measured_)
+      if (const auto p = project(m)) painter.drawEllipse(*p, 4, 4);
+    label(painter, {width() / 2.0, height() - 22.0},
+          tr("Click three points; the angle is at the second. Esc ends measuring."), theme().click, true);
+  }
+  if (tool_ == Tool::measure_gap)
+    label(painter, {width() / 2.0, height() - 22.0},
+          gap_from_.isEmpty() ? tr("Click the first of two parts. Esc leaves it.")
+                              : tr("Click the other part."),
+          theme().click, true);
+  if (tool_ == Tool::measure) {
+    painter.setPen(QPen(theme().click, 1.8));
+    painter.setBrush(theme().sheet);
+    for (const glm::vec3& m : measured_)
+      if (const auto p = project(m)) painter.drawEllipse(*p, 4, 4);
+    if (measured_.size() != 2) {
+      label(painter, {width() / 2.0, height() - 22.0},
+            measured_.empty() ? tr("Click the first point on the model. Esc ends measuring.")
+                              : tr("Click the second point."),
+            theme().click, true);
+    }
+  }
+}
+
+}  // namespace rakugo::app

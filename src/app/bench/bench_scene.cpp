@@ -1,0 +1,394 @@
+#include "app/bench/bench_scene.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <mutex>
+#include <set>
+
+#include "base/jobs.h"
+#include "formats/read_model.h"
+#include "geometry/cluster.h"
+#include "prepare/edit_steps.h"
+#include "prepare/outfit/body.h"
+#include "prepare/space/space_ops.h"
+#include "scene/structure.h"
+
+namespace rakugo::app {
+namespace {
+
+BenchPicture picture(const scene::Model& model, const scene::TextureUse& use, bool color,
+                     PictureCache& cache) {
+  if (!use.image.valid()) return nullptr;
+  const auto& bytes = model.images[use.image.value()].bytes;
+  if (!bytes) return nullptr;
+  const std::pair key(bytes, color);
+  if (const auto known = cache.find(key); known != cache.end()) return known->second;
+  BenchPicture made;
+  if (const auto decoded = formats::decodePicture(*bytes, "picture"))
+    made = std::make_shared<const bundle::Ktx2Picture>(packing::runtimePicture(*decoded, color, 1024, false));
+  cache.emplace(key, made);
+  return made;
+}
+
+// Roles that glow in the game: where the card of an object says so.
+std::set<std::string> glowingRoles(const check::ModelState& state, const mod::ModState& mod) {
+  std::set<std::string> out;
+  if (state.kind == nullptr) return out;
+  for (const rulebook::Role& role : state.kind->roles)
+    if (role.effect == "glow" &&
+        std::any_of(state.objects.begin(), state.objects.end(),
+                    [&](const std::string& object) { return role.when.holds(mod.objects.at(object).card); }))
+      out.insert(role.id);
+  return out;
+}
+
+BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, const rulebook::Kind* kind,
+                       const std::set<std::string>& glowing, PictureCache& cache) {
+  BenchMaterial out;
+  if (!index.valid()) {
+    out.record.metallic = 0;
+    return out;
+  }
+  const scene::Material& m = model.materials[index.value()];
+  out.key = m.key;
+  out.record = packing::materialRecord(m);
+  for (size_t i = 0; i < out.pictures.size(); ++i)
+    out.pictures[i] = picture(model, m.*scene::kTextureSlots[i].use, scene::kTextureSlots[i].color, cache);
+  const rulebook::Role* role = kind != nullptr ? kind->findRole(m.role) : nullptr;
+  if (role == nullptr) return out;
+  if (role->effect == "tint") out.tint = glm::vec3(role->swatch[0], role->swatch[1], role->swatch[2]);
+  out.glows = glowing.count(role->id) != 0;
+  return out;
+}
+
+void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vector<BenchMaterial>& materials,
+              const rulebook::Kind* kind, const std::set<std::string>& glowing, PictureCache& cache) {
+  std::map<uint32_t, size_t> known;
+  for (packing::RuntimePart& part : packing::runtimeParts(model)) {
+    BenchPart made;
+    made.key = model.node(part.node).key;
+    made.name = part.name.empty() ? made.key : part.name;
+    made.world = part.world;
+    made.bone = part.bone;
+    for (const scene::MaterialIndex m : part.materials) {
+      const auto [at, fresh] = known.emplace(m.value(), materials.size());
+      if (fresh) materials.push_back(material(model, m, kind, glowing, cache));
+      made.materials.push_back(at->second);
+    }
+    made.mesh = std::move(part.mesh);
+    out.push_back(std::move(made));
+  }
+}
+
+std::vector<BenchPoint> benchPoints(const mod::ModelDoc& doc, const rulebook::Kind* kind) {
+  std::vector<BenchPoint> out;
+  for (const mod::PointDoc& point : doc.points) {
+    const rulebook::Point* known = kind != nullptr ? kind->findPoint(point.id) : nullptr;
+    const rulebook::Role* role = known != nullptr ? kind->findRole(known->propose_role) : nullptr;
+    BenchPoint made;
+    made.id = point.id;
+    made.title = known != nullptr ? known->title : point.id;
+    for (int i = 0; i < 3; ++i)
+      made.position_m[i] = static_cast<float>(point.position_m[static_cast<size_t>(i)]);
+    made.lamp = role != nullptr && role->effect == "glow";
+    out.push_back(made);
+  }
+  return out;
+}
+
+std::vector<BenchBone> benchBones(const scene::Model& model, const packing::Rig& rig,
+                                  const rulebook::Skeleton* skeleton) {
+  const std::vector<scene::NodeIndex> used = scene::usedJoints(model);
+  const std::set<scene::NodeIndex> joints(used.begin(), used.end());
+  const auto world = scene::worldMatrices(model);
+  std::vector<BenchBone> out;
+  for (const scene::NodeIndex joint : used) {
+    const scene::Node& node = model.node(joint);
+    BenchBone bone;
+    bone.key = node.key;
+    bone.name = node.name;
+    bone.head_m = glm::vec3(world[joint.value()][3]);
+    for (const auto child : node.children)
+      if (joints.count(child) != 0) {
+        bone.tails_m.emplace_back(world[child.value()][3]);
+        bone.tail_numbers.push_back(rig.number[child.value()]);
+      }
+    bone.number = rig.number[joint.value()];
+    bone.required = skeleton != nullptr && skeleton->findBone(node.name) != nullptr;
+    out.push_back(std::move(bone));
+  }
+  return out;
+}
+
+}  // namespace
+
+namespace {
+
+// A file that was chosen as a ghost, turned to the game's axes; read again when it has changed.
+base::Result<std::shared_ptr<const scene::Model>> ghostFile(const std::string& path,
+                                                            const rulebook::Rulebook& book) {
+  struct Kept {
+    std::filesystem::file_time_type time;
+    std::shared_ptr<const scene::Model> model;
+  };
+  static std::mutex lock;
+  static std::map<std::string, Kept> kept;
+  std::error_code error;
+  const auto time = std::filesystem::last_write_time(path, error);
+  const std::string key = path + "\n" + book.id;
+  const std::lock_guard guard(lock);
+  if (const auto known = kept.find(key); known != kept.end() && known->second.time == time)
+    return known->second.model;
+  RAKUGO_ASSIGN(formats::ReadModel read, formats::readModelFile(path));
+  scene::Model& model = read.model;
+  prepare::transformAll(model,
+                        geometry::quarterTurn(model.frame.forward, model.frame.up, book.forward, book.up), 1);
+  model.frame.turned = true;
+  // A person looks at few files by turns.
+  if (kept.size() >= 8) kept.clear();
+  return (kept[key] = {time, std::make_shared<const scene::Model>(std::move(model))}).model;
+}
+
+// What the closed shells of a ghost hold. A heavy one (any file may be chosen) is not worth the wait; the
+// last one is remembered, for the ghost stays while the model before it changes.
+std::optional<double> litresOf(const std::shared_ptr<const scene::Model>& model) {
+  constexpr uint64_t kHeavy = 200'000;
+  static std::mutex lock;
+  static std::weak_ptr<const scene::Model> last;
+  static std::optional<double> litres;
+  const std::lock_guard guard(lock);
+  if (last.lock() == model) return litres;
+  litres.reset();
+  last = model;
+  if (scene::countsOf(*model).triangles > kHeavy) return litres;
+  scene::StructureOptions options;
+  options.thorough = false;
+  if (const auto parts = scene::structureOf(*model, 1, options))
+    if (const auto held = scene::heldVolume_m3(*parts)) litres = *held * 1000;
+  return litres;
+}
+
+struct Ghost {
+  std::shared_ptr<const scene::Model> model;  // null when there is none
+  std::vector<scene::NamedPlace> points;
+  std::string title, problem;
+};
+
+// A thing that is no model of the mod: its empties are what it says of points.
+Ghost found(std::shared_ptr<const scene::Model> model, const std::string& title) {
+  auto points = model ? scene::emptiesOf(*model) : std::vector<scene::NamedPlace>();
+  return {std::move(model), std::move(points), title, {}};
+}
+
+Ghost ghostOf(const check::Examination& x, const rulebook::Kind* kind, const GhostChoice& choice) {
+  using Sort = GhostChoice::Sort;
+  switch (choice.sort) {
+    case Sort::own_kind:
+    case Sort::kind: {
+      const rulebook::Kind* of = choice.sort == Sort::kind ? x.book->findKind(choice.name) : kind;
+      if (of == nullptr) return {};
+      const auto ghost = x.context.ghosts.find(of->id);
+      return found(ghost != x.context.ghosts.end() ? ghost->second.model : nullptr, of->ghost_title);
+    }
+    case Sort::body: {
+      const rulebook::Kind* of = x.book->findKind(choice.name);
+      if (of == nullptr) return {};
+      const auto body = prepare::gameBody(*x.book, choice.name);
+      if (!body) return {nullptr, {}, of->body_title, body.error().text()};
+      return found(*body, of->body_title);
+    }
+    case Sort::model: {
+      const auto other = x.context.models.find(choice.name);
+      if (other == x.context.models.end()) return {nullptr, {}, choice.name, {}};
+      return {
+          other->second.prepared.model, prepare::pointsOf(x.mod->models.at(choice.name)), choice.name, {}};
+    }
+    case Sort::file: {
+      const std::string title = std::filesystem::path(choice.name).filename().string();
+      const auto read = ghostFile(choice.name, *x.book);
+      if (!read) return {nullptr, {}, title, read.error().text()};
+      return found(*read, title);
+    }
+  }
+  return {};
+}
+
+std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::string& name,
+                                    std::shared_ptr<const scene::Model> prepared, PictureCache& pictures,
+                                    const GhostChoice& choice, Ghost ghost) {
+  const check::ModelState& state = x.context.models.at(name);
+  const scene::Model& model = *prepared;
+  const rulebook::Kind* kind = state.kind;
+  auto out = std::make_shared<BenchScene>();
+  out->model = name;
+  out->made_for = kind;
+  out->points = benchPoints(x.mod->models.at(name), kind);
+  out->up = geometry::axisVector(x.book->up);
+  out->forward = geometry::axisVector(x.book->forward);
+  out->frame = model.frame;
+  out->bounds_m = scene::boundsOf(model);
+  out->glowing = glowingRoles(state, *x.mod);
+  addParts(model, out->parts, out->materials, kind, out->glowing, pictures);
+  addCoarse(out->parts, kHeavyTriangles);
+  out->rig = packing::rigOf(model);
+  out->bones = benchBones(model, out->rig, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
+  out->made_from = std::move(prepared);
+  out->ghost_title = std::move(ghost.title);
+  out->ghost_problem = std::move(ghost.problem);
+  out->ghost_model = std::move(ghost.model);
+  out->ghost_points = std::move(ghost.points);
+  if (out->ghost_model) {
+    addParts(*out->ghost_model, out->ghost, out->materials, nullptr, {}, pictures);
+    out->ghost_rig = packing::rigOf(*out->ghost_model);
+    scene::Frame frame = out->ghost_model->frame;
+    // What the rulebook ships lies in the game's axes as it is.
+    using Sort = GhostChoice::Sort;
+    frame.turned = frame.turned || (choice.sort != Sort::file && choice.sort != Sort::model);
+    out->ghost_reach_m = prepare::reachOf(*out->ghost_model);
+    out->ghost_volume_l = litresOf(out->ghost_model);
+    out->ghost_extents_m = prepare::gameExtents(scene::boundsOf(*out->ghost_model), frame, *x.book);
+  }
+  // What only the cache still holds is shown nowhere.
+  std::erase_if(pictures, [](const auto& one) { return one.second.use_count() <= 1; });
+  return out;
+}
+
+}  // namespace
+
+std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name,
+                                                 PictureCache& pictures,
+                                                 const std::shared_ptr<const BenchScene>& known,
+                                                 const GhostChoice& choice) {
+  const auto state = x.context.models.find(name);
+  if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
+  Ghost ghost = ghostOf(x, state->second.kind, choice);
+  if (known && known->model == name && known->made_from == state->second.prepared.model &&
+      known->made_for == state->second.kind && known->ghost_model == ghost.model &&
+      known->ghost_problem == ghost.problem && known->glowing == glowingRoles(state->second, *x.mod) &&
+      known->points == benchPoints(x.mod->models.at(name), state->second.kind))
+    return known;
+  return sceneOf(x, name, state->second.prepared.model, pictures, choice, std::move(ghost));
+}
+
+std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& x, const std::string& name,
+                                                   const std::string& variant, float share,
+                                                   PictureCache& pictures, const GhostChoice& choice) {
+  const auto state = x.context.models.find(name);
+  if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
+  const auto other = state->second.variants.find(variant);
+  if (other == state->second.variants.end() || !other->second.report->same) return nullptr;
+  return sceneOf(x, name,
+                 std::make_shared<const scene::Model>(scene::blendedVariants(
+                     *state->second.prepared.model, *other->second.prepared.model, share)),
+                 pictures, choice, ghostOf(x, state->second.kind, choice));
+}
+
+void addCoarse(std::vector<BenchPart>& parts, size_t most) {
+  size_t triangles = 0;
+  for (const BenchPart& part : parts) triangles += part.mesh.indices.size() / 3;
+  if (triangles <= most) return;
+  constexpr size_t kSmall = 2000;  // a part of so few is not worth it
+  base::parallelFor(parts.size(), [&](size_t p) {
+    BenchPart& part = parts[p];
+    if (part.mesh.indices.size() / 3 <= kSmall) return;
+    std::vector<glm::vec3> positions(part.mesh.vertex_count);
+    for (size_t v = 0; v < positions.size(); ++v)
+      positions[v] = base::loadAt<glm::vec3>(part.mesh.vertices, v * part.mesh.stride);
+    // A third of its share: a closed surface meets about nine triangles a square of cells.
+    const double share = static_cast<double>(most) * static_cast<double>(part.mesh.indices.size() / 3) /
+                         static_cast<double>(triangles);
+    const auto stands = geometry::clusterVertices(
+        positions, static_cast<uint32_t>(std::clamp(std::sqrt(share / 27), 8.0, 256.0)));
+    for (const bundle::Submesh& s : part.mesh.submeshes) {
+      const auto fewer = geometry::coarseTriangles(
+          std::span(part.mesh.indices).subspan(s.first_index, s.index_count), stands);
+      part.coarse_submeshes.push_back(
+          {static_cast<uint32_t>(part.coarse.size()), static_cast<uint32_t>(fewer.size()), s.material});
+      part.coarse.insert(part.coarse.end(), fewer.begin(), fewer.end());
+    }
+  });
+}
+
+float weightAt(const BenchPart& part, uint32_t vertex, int bone) {
+  const bundle::Attribute* joints = part.mesh.find(bundle::Semantic::joints);
+  const bundle::Attribute* weights = part.mesh.find(bundle::Semantic::weights);
+  if (joints == nullptr || weights == nullptr || bone < 0) return 0;
+  using Four = std::array<uint16_t, 4>;
+  const size_t at = size_t{vertex} * part.mesh.stride;
+  const auto bones = base::loadAt<Four>(part.mesh.vertices, at + joints->offset),
+             shares = base::loadAt<Four>(part.mesh.vertices, at + weights->offset);
+  uint32_t out = 0;
+  for (size_t k = 0; k < 4; ++k) out += bones[k] == bone ? shares[k] : 0U;
+  return static_cast<float>(out) / 65'535;
+}
+
+namespace {
+
+// Where a part's vertices are, in its own space or, with a pose, in the model's.
+std::vector<glm::vec3> placesOf(const BenchPart& part, const BenchPose* pose) {
+  std::vector<glm::vec3> out(part.mesh.vertex_count);
+  const bundle::Attribute* joints = part.mesh.find(bundle::Semantic::joints);
+  const bundle::Attribute* weights = part.mesh.find(bundle::Semantic::weights);
+  using Four = std::array<uint16_t, 4>;
+  for (uint32_t v = 0; v < part.mesh.vertex_count; ++v) {
+    const size_t at = size_t{v} * part.mesh.stride;
+    const glm::vec4 p(base::loadAt<glm::vec3>(part.mesh.vertices, at), 1);
+    out[v] = glm::vec3(p);
+    if (pose == nullptr || joints == nullptr || weights == nullptr) continue;
+    const auto bones = base::loadAt<Four>(part.mesh.vertices, at + joints->offset),
+               shares = base::loadAt<Four>(part.mesh.vertices, at + weights->offset);
+    glm::vec3 sum(0);
+    for (size_t k = 0; k < 4; ++k)
+      if (shares[k] > 0 && bones[k] < pose->bones.size())
+        sum += glm::vec3(pose->bones[bones[k]] * p) * (static_cast<float>(shares[k]) / 65'535);
+    out[v] = sum;
+  }
+  return out;
+}
+
+}  // namespace
+
+std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction,
+                            const BenchPose* pose) {
+  std::optional<BenchHit> best;
+  float nearest = std::numeric_limits<float>::max();
+  for (size_t i = 0; i < scene.parts.size(); ++i) {
+    const BenchPart& part = scene.parts[i];
+    glm::mat4 world = part.world;
+    if (pose != nullptr && part.bone >= 0 && static_cast<size_t>(part.bone) < pose->bones.size())
+      world = pose->bones[static_cast<size_t>(part.bone)] * world;
+    const glm::mat4 back = glm::inverse(world);
+    const glm::vec3 o(back * glm::vec4(origin, 1)), d(back * glm::vec4(direction, 0));
+    const std::vector<glm::vec3> places = pose != nullptr ? placesOf(part, pose) : std::vector<glm::vec3>();
+    const auto at = [&](uint32_t v) {
+      return places.empty() ? base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride)
+                            : places[v];
+    };
+    for (size_t t = 0; t + 2 < part.mesh.indices.size(); t += 3) {
+      // Moeller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection" (1997).
+      const glm::vec3 a = at(part.mesh.indices[t]), e1 = at(part.mesh.indices[t + 1]) - a,
+                      e2 = at(part.mesh.indices[t + 2]) - a;
+      const glm::vec3 p = glm::cross(d, e2);
+      const float det = glm::dot(e1, p);
+      if (std::abs(det) < 1e-20F) continue;
+      const glm::vec3 s = (o - a) / det;
+      const float u = glm::dot(s, p);
+      if (u < 0 || u > 1) continue;
+      const glm::vec3 c = glm::cross(s, e1);
+      const float v = glm::dot(d, c), distance = glm::dot(e2, c);
+      if (v < 0 || u + v > 1 || distance <= 0 || distance >= nearest) continue;
+      nearest = distance;
+      glm::vec3 normal = glm::normalize(glm::transpose(glm::mat3(back)) * glm::cross(e1, e2));
+      if (glm::dot(normal, direction) > 0) normal = -normal;
+      best = BenchHit{i, origin + direction * distance, normal, {}, {}, {1 - u - v, u, v}};
+      for (size_t k = 0; k < 3; ++k) {
+        best->vertices[k] = part.mesh.indices[t + k];
+        best->corners[k] = glm::vec3(world * glm::vec4(at(part.mesh.indices[t + k]), 1));
+      }
+    }
+  }
+  return best;
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,107 @@
+// The menus of the window, and the keys of what is in them.
+#include <QAbstractScrollArea>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QStackedWidget>
+
+#include "app/shell/main_window.h"
+#include "app/stations/tryout/station_tryout.h"
+#include "app/widgets/theme.h"
+
+namespace rakugo::app {
+
+// Adds an action whose keys can be changed; `id` is what the settings know it by.
+template <class Target, class Slot>
+QAction* MainWindow::addAction(QMenu* menu, const char* id, const QString& text, const QKeySequence& keys,
+                               Target* target, Slot slot) {
+  QAction* action = menu->addAction(text, keys, target, slot);
+  action->setObjectName(QString::fromLatin1(id));
+  shortcuts_.add(action, menu->title().remove(QLatin1Char('&')));
+  return action;
+}
+
+void MainWindow::makeMenus() {
+  const auto keys = [](const char* text) { return QKeySequence(QString::fromLatin1(text)); };
+  QMenu* mod = menuBar()->addMenu(tr("&Mod"));
+  addAction(mod, "new", tr("&New…"), QKeySequence::New, this, [this] { askNew({}, {}); });
+  addAction(mod, "open", tr("&Open…"), QKeySequence::Open, this, &MainWindow::askOpen);
+  needs_mod_.push_back(addAction(mod, "copy", tr("New from a &copy of this…"), {}, this,
+                                 [this] { askNew(q(session_.folder().string()), {}); }));
+  save_ = addAction(mod, "save", tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
+  mod->addSeparator();
+  needs_mod_.push_back(
+      addAction(mod, "add-model", tr("Add &sources…"), keys("Ctrl+M"), this, &MainWindow::askSources));
+  needs_mod_.push_back(addAction(mod, "export-model", tr("E&xport the prepared model…"), keys("Ctrl+Shift+X"),
+                                 this, &MainWindow::exportModel));
+  needs_rest_ = {addAction(mod, "build", tr("&Build"), keys("Ctrl+B"), this, &MainWindow::build),
+                 addAction(mod, "install", tr("&Install in the game"), keys("Ctrl+I"), this,
+                           [this] { session_.install(s(gameFolder())); }),
+                 addAction(mod, "try", tr("&Try it in the game"), keys("Ctrl+T"), this, [this] {
+                   setStation(Station::tryout);
+                   if (!tryout_->running()) tryIt();
+                 })};
+  mod->addSeparator();
+  addAction(mod, "quit", tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+
+  QMenu* edit = menuBar()->addMenu(tr("&Edit"));
+  undo_ = addAction(edit, "undo", tr("Undo"), QKeySequence::Undo, &session_, &Session::undo);
+  redo_ = addAction(edit, "redo", tr("Redo"), keys("Ctrl+Shift+Z"), &session_, &Session::redo);
+
+  QMenu* go = menuBar()->addMenu(tr("&Go"));
+  int number = 1;
+  for (const Station station : kStations) {
+    const QByteArray id = "station-" + QByteArray::number(number);
+    needs_mod_.push_back(addAction(go, id.constData(), stationTitle(station),
+                                   QKeySequence(QStringLiteral("Alt+%1").arg(number++)), this,
+                                   [this, station] { setStation(station); }));
+  }
+  go->addSeparator();
+  // Straight to each area of the window, for those who work without a mouse.
+  const auto area = [&](const char* id, const QString& text, const char* key, QWidget* widget) {
+    needs_mod_.push_back(addAction(go, id, text, keys(key), this, [widget] { focusInto(widget); }));
+  };
+  area("to-contents", tr("To the contents"), "Ctrl+Shift+C", contents_);
+  area("to-bench", tr("To the bench"), "Ctrl+Shift+B", bench_);
+  area("to-instrument", tr("To the station's instrument"), "Ctrl+Shift+I", stations_);
+  area("to-preparation", tr("To the preparation"), "Ctrl+Shift+P", preparation_);
+  area("to-findings", tr("To the findings"), "Ctrl+Shift+F", findings_);
+
+  QMenu* view = menuBar()->addMenu(tr("&View"));
+  const std::pair<const char*, QString> kViews[] = {
+      {"forward", tr("From the front")}, {"back", tr("From behind")}, {"left", tr("From the left")},
+      {"right", tr("From the right")},   {"up", tr("From above")},    {"floor", tr("From below")}};
+  for (const auto& [side, text] : kViews) {
+    const QByteArray id = QByteArray("from-") + side;
+    needs_mod_.push_back(addAction(view, id.constData(), text, {}, this,
+                                   [this, side = QString::fromLatin1(side)] { bench_->lookFrom(side); }));
+  }
+  view->addSeparator();
+  needs_mod_.push_back(addAction(view, "all-of-it", tr("All of it"), keys("Ctrl+0"), bench_, &Bench::fit));
+  view->addSeparator();
+  QAction* night = addAction(view, "night-colours", tr("Night colours"), {}, this, &MainWindow::setNight);
+  night->setCheckable(true);
+  night->setChecked(isNight());
+
+  QMenu* help = menuBar()->addMenu(tr("&Help"));
+  addAction(help, "keys", tr("Keys…"), keys("F1"), this,
+            [this] { ShortcutsDialog(shortcuts_, this).exec(); });
+  addAction(help, "copy-report", tr("Copy details for a report"), {}, this, &MainWindow::copyDetails);
+  addAction(help, "about", tr("About Rakugo"), {}, this, [this] {
+    QMessageBox::about(this, tr("About Rakugo"),
+                       tr("Rakugo %1\n\nPrepares models for games, checks them against a game's rules, and "
+                          "builds them into mods.\nMIT licence.")
+                           .arg(QString::fromLatin1(RAKUGO_VERSION)));
+  });
+}
+
+void MainWindow::focusInto(QWidget* area) {
+  if (area->focusPolicy() != Qt::NoFocus) return area->setFocus(Qt::ShortcutFocusReason);
+  // The first control in tab order that is in there and can be used.
+  for (QWidget* next = area->nextInFocusChain(); next != area; next = next->nextInFocusChain())
+    if (area->isAncestorOf(next) && next->isVisible() && next->isEnabled() &&
+        (next->focusPolicy() & Qt::TabFocus) == Qt::TabFocus &&
+        qobject_cast<QAbstractScrollArea*>(next) == nullptr)
+      return next->setFocus(Qt::ShortcutFocusReason);
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,720 @@
+#include "app/shell/main_window.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QCloseEvent>
+#include <QCoreApplication>
+#include <QDir>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QMimeData>
+#include <QProgressBar>
+#include <QSettings>
+#include <QSplitter>
+#include <QStackedWidget>
+#include <QStatusBar>
+#include <QTimer>
+
+#include "app/bench/bench_bar.h"
+#include "app/shell/dialogs.h"
+#include "app/shell/log_file.h"
+#include "app/shell/new_mod_dialog.h"
+#include "app/shell/package_dialog.h"
+#include "app/shell/recent.h"
+#include "app/shell/start_page.h"
+#include "app/stations/bundle/station_bundle.h"
+#include "app/stations/objects/station_objects.h"
+#include "app/stations/shape/station_shape.h"
+#include "app/stations/skeleton/station_skeleton.h"
+#include "app/stations/sources/station_sources.h"
+#include "app/stations/surface/station_surface.h"
+#include "app/stations/tryout/station_tryout.h"
+#include "app/widgets/panels.h"
+#include "base/files.h"
+#include "base/text.h"
+#include "formats/export.h"
+#include "formats/pictures.h"
+#include "formats/sounds.h"
+#include "mod/copy.h"
+#include "mod/store.h"
+#include "prepare/step.h"
+
+namespace rakugo::app {
+
+MainWindow::MainWindow() {
+  setWindowTitle(tr("Rakugo"));
+  setAcceptDrops(true);
+  resize(1280, 800);
+
+  auto* whole = new QWidget(this);
+  auto* layout = new QVBoxLayout(whole);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(0);
+  route_ = new Route(whole);
+  layout->addWidget(route_);
+  notice_ = new NoticeBar(whole);
+  layout->addWidget(notice_);
+  guide_ = new Guide(session_, whole);
+  layout->addWidget(guide_);
+  pages_ = new QStackedWidget(whole);
+  layout->addWidget(pages_, 1);
+  setCentralWidget(whole);
+  pages_->addWidget(makeStart());
+  pages_->addWidget(makeBench());
+
+  told_ = new QLabel(this);
+  told_->setObjectName(QStringLiteral("told"));
+  told_->setContentsMargins(16, 2, 16, 2);
+  progress_ = new QProgressBar(this);
+  progress_->setFixedWidth(160);
+  progress_->setTextVisible(false);
+  progress_->setRange(0, 100);
+  progress_->hide();
+  cancel_ = new QPushButton(tr("Cancel"), this);
+  cancel_->setObjectName(QStringLiteral("cancel-work"));
+  cancel_->setProperty("quiet", true);
+  cancel_->hide();
+  statusBar()->setSizeGripEnabled(false);
+  statusBar()->addWidget(told_, 1);
+  details_ = new QPushButton(tr("Copy details"), this);
+  details_->setObjectName(QStringLiteral("copy-details"));
+  details_->setToolTip(
+      tr("Puts the problem, versions and the end of the log into the clipboard, for a report"));
+  details_->setProperty("quiet", true);
+  details_->hide();
+  connect(details_, &QPushButton::clicked, this, &MainWindow::copyDetails);
+  statusBar()->addPermanentWidget(details_);
+  statusBar()->addPermanentWidget(progress_);
+  statusBar()->addPermanentWidget(cancel_);
+  connect(cancel_, &QPushButton::clicked, this, [this] {
+    start_after_build_ = false;
+    session_.cancelWork();
+  });
+
+  makeMenus();
+
+  connect(route_, &Route::chosen, this, &MainWindow::setStation);
+  connect(route_, &Route::buildAsked, this, &MainWindow::build);
+  // Each task ends by saying how it went; the next one of a chain (build, install, start) follows only on
+  // success.
+  const auto ended = [this](bool good, const QString& message) {
+    progress_->hide();
+    cancel_->hide();
+    tell(message, good);
+    refresh();
+    if (!good) start_after_build_ = false;
+  };
+  connect(&session_, &Session::openFailed, this, [ended](const QString& message) { ended(false, message); });
+  connect(&session_, &Session::saved, this, [this, ended](bool good, const QString& message) {
+    const bool build = std::exchange(build_after_save_, false) && good;
+    ended(good, message);
+    if (build) this->build();
+  });
+  connect(&session_, &Session::journalFailed, this, [this](const QString& message) { tell(message, false); });
+  connect(&session_, &Session::outsideChanged, this, &MainWindow::showOutside);
+  connect(&session_, &Session::opened, this, [this, ended] {
+    ended(true, tr("Opened %1").arg(q(session_.folder().string())));
+    notice_->hide();
+    if (std::exchange(guide_wanted_, false))
+      guide_->begin();
+    else
+      guide_->leave();
+    pages_->setCurrentIndex(1);
+    build_asked_ = false;
+    bench_->setTool(Bench::Tool::look_round);
+    bench_->setScene(nullptr);
+    refresh();
+    if (session_.found())  // asked once the window shows the mod as it was saved
+      QTimer::singleShot(0, this, [this] { offerFound(); });
+  });
+  session_.setGame(s(gameFolder()));
+  Background::onFault([window = QPointer<MainWindow>(this)](const QString& details) {
+    if (window) Q_EMIT window->session_.workFailed(details);
+  });
+  connect(&session_, &Session::workFailed, this, [this](const QString& details) {
+    progress_->hide();
+    cancel_->hide();
+    notice_->say(
+        tr("Something in Rakugo failed, and that work was not done. The mod is as it was."), details,
+        {{"notice-copy", tr("Copy details"), [details] { QApplication::clipboard()->setText(details); }},
+         {"notice-close", tr("Close"), [] {}}});
+  });
+  connect(&session_, &Session::edited, this, &MainWindow::refreshEdited);
+  connect(&session_, &Session::selectionChanged, this, &MainWindow::refresh);
+  connect(&session_, &Session::examined, this, [this] {
+    refresh();
+    if (!build_asked_) return;
+    build_asked_ = false;
+    build();
+  });
+  connect(&session_, &Session::sceneChanged, this, [this] {
+    bench_->setScene(session_.scene());
+    bench_->setMessage(!session_.scene() && !session_.state().models.empty()
+                           ? tr("This model cannot be shown; the findings say why.")
+                           : QString());
+    takeThumbnail();
+  });
+  connect(bench_, &Bench::ready, this, &MainWindow::takeThumbnail);
+  turning_.setSingleShot(true);
+  turning_.setInterval(60);
+  connect(&turning_, &QTimer::timeout, this, [this] {
+    if (bench_->moving() || session_.busy() || session_.working()) return turning_.start();
+    takeTurned();
+  });
+  connect(&session_, &Session::progressed, this, [this](const QString& what, double fraction) {
+    if (!session_.working()) return;
+    progress_->setVisible(true);
+    cancel_->setVisible(true);
+    progress_->setValue(static_cast<int>(fraction * 100));
+    told_->setText(what);
+  });
+  connect(&work_, &SourceWork::added, this, [this, ended](bool good, const QString& message) {
+    ended(good, message);
+    if (good) setStation(Station::sources);
+  });
+  connect(&work_, &SourceWork::told, this, ended);
+  connect(&work_, &SourceWork::choiceAsked, this, [this](const std::vector<prepare::Given>& given) {
+    // Opened from the event loop, not from within the bridge, which counts its work as running.
+    QTimer::singleShot(0, this, [this, given] { chooseSources(given); });
+  });
+  connect(&session_, &Session::workEnded, this, [this] {
+    if (session_.working()) return;
+    progress_->setVisible(false);
+    cancel_->setVisible(false);
+    refreshEdited();
+  });
+  connect(&session_, &Session::built, this, [this, ended](bool good, const QString& message) {
+    ended(good, message);
+    if (start_after_build_) session_.install(s(gameFolder()));
+  });
+  connect(&session_, &Session::installed, this, [this, ended](bool good, const QString& message) {
+    ended(good, message);
+    if (start_after_build_) tryout_->start();
+    start_after_build_ = false;
+  });
+  connect(findings_, &FindingsPanel::showAsked, this,
+          [this](const check::Finding& f) { showPlace(stationOf(f.check), f.place); });
+  connect(&session_, &Session::lookedInto, this, [ended, this] { ended(true, told_->text()); });
+  connect(guide_, &Guide::showAsked, this,
+          [this](const check::Finding& f) { showPlace(stationOf(f.check), f.place); });
+  connect(guide_, &Guide::stationAsked, this,
+          [this](int station) { setStation(static_cast<Station>(station)); });
+  connect(contents_, &Contents::sourceChosen, this, [this](const QString& name) {
+    setStation(Station::sources);
+    sources_->choose(s(name));
+  });
+  connect(contents_, &Contents::modelChosen, this, [this] {
+    if (route_->station() == Station::objects || route_->station() == Station::bundle)
+      setStation(Station::shape);
+  });
+  connect(contents_, &Contents::objectChosen, this, [this] { setStation(Station::objects); });
+  connect(tryout_, &TryoutStation::runningChanged, this, [this] { guide_->refresh(tryout_->running()); });
+  connect(tryout_, &TryoutStation::installAsked, this, &MainWindow::tryIt);
+  for (StationPanel* panel : panels_) {
+    connect(panel, &StationPanel::tell, this, &MainWindow::tell);
+    connect(panel, &StationPanel::addModelAsked, this, &MainWindow::askSources);
+    connect(panel, &StationPanel::buildAsked, this, &MainWindow::build);
+    connect(panel, &StationPanel::goTo, this, [this](const QString& object, const QString& field) {
+      if (object.isEmpty()) return setStation(Station::bundle);
+      if (session_.state().objects.count(s(object)) == 0)
+        return tell(tr("There is no object %1 in this mod any more.").arg(object), false);
+      check::FindingPlace place;
+      place.object = s(object);
+      place.field = s(field);
+      showPlace(Station::objects, place);
+    });
+  }
+  setStation(Station::shape);
+  refresh();
+}
+
+QWidget* MainWindow::makeStart() {
+  start_page_ = new StartPage(this);
+  connect(start_page_, &StartPage::openAsked, this, &MainWindow::askOpen);
+  connect(start_page_, &StartPage::newAsked, this, [this] { askNew({}, {}); });
+  connect(start_page_, &StartPage::modChosen, this, &MainWindow::openMod);
+  connect(start_page_, &StartPage::sampleChosen, this, &MainWindow::askNew);
+  connect(start_page_, &StartPage::firstModAsked, this, &MainWindow::startFirstMod);
+  return start_page_;
+}
+
+QWidget* MainWindow::makeBench() {
+  auto* page = new QSplitter(Qt::Vertical, this);
+  page->setObjectName(QStringLiteral("page"));
+  page->setHandleWidth(1);
+  auto* upper = new QSplitter(Qt::Horizontal, page);
+  upper->setObjectName(QStringLiteral("upper"));
+  upper->setHandleWidth(1);
+  contents_ = new Contents(session_, upper);
+  upper->addWidget(contents_);
+
+  auto* middle = new QWidget(upper);
+  auto* column = new QVBoxLayout(middle);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  const bool shown = Bench::platformHasOpenGl();
+  bench_ = new Bench(shown ? middle : nullptr);
+  if (!shown) hidden_bench_.reset(bench_);
+  auto* bar = new BenchBar(session_, *bench_, middle);
+  connect(bar, &BenchBar::tell, this, &MainWindow::tell);
+  column->addWidget(bar);
+  if (shown) {
+    column->addWidget(bench_, 1);
+  } else {
+    QLabel* notice = quietText(Bench::notice(), middle);
+    notice->setAlignment(Qt::AlignCenter);
+    column->addWidget(notice, 1);
+  }
+  upper->addWidget(middle);
+
+  stations_ = new QStackedWidget(upper);
+  panels_ = {sources_ = new SourcesStation(session_, *bench_, work_, stations_),
+             shape_ = new ShapeStation(session_, *bench_, stations_),
+             skeleton_ = new SkeletonStation(session_, *bench_, stations_),
+             new SurfaceStation(session_, *bench_, stations_),
+             new ObjectsStation(session_, *bench_, stations_),
+             bundle_ = new BundleStation(session_, *bench_, stations_),
+             tryout_ = new TryoutStation(session_, *bench_, stations_)};
+  for (StationPanel* panel : panels_) stations_->addWidget(panel);
+  connect(sources_, &SourcesStation::exportAsked, this, &MainWindow::exportModel);
+  connect(sources_, &SourcesStation::pictured, this,
+          [this](const QString& source, const QVector<QImage>& pictures) {
+            contents_->setSourcePictures(s(source), pictures);
+          });
+  stations_->setMinimumWidth(270);
+  upper->addWidget(stations_);
+  upper->setStretchFactor(1, 1);
+  upper->setSizes({190, 790, 300});
+  upper->setCollapsible(1, false);
+  page->addWidget(upper);
+
+  auto* lower = new QSplitter(Qt::Horizontal, page);
+  lower->setObjectName(QStringLiteral("lower"));
+  lower->setHandleWidth(1);
+  preparation_ = new Preparation(session_, lower);
+  findings_ = new FindingsPanel(session_, lower);
+  lower->addWidget(preparation_);
+  connect(preparation_, &Preparation::tell, this, &MainWindow::tell);
+  connect(preparation_, &Preparation::showPlaces, this,
+          [this](const std::vector<glm::vec3>& places) { bench_->showMarks(places, 0); });
+  lower->addWidget(findings_);
+  lower->setSizes({640, 640});
+  page->addWidget(lower);
+  page->setStretchFactor(0, 1);
+  page->setSizes({450, 240});
+  return page;
+}
+
+void MainWindow::refreshEdited() {
+  const bool open = session_.isOpen();
+  route_->setVisible(open);
+  setWindowTitle(open ? tr("%1%2 – Rakugo")
+                            .arg(session_.history().dirty() ? QStringLiteral("• ") : QString(),
+                                 q(session_.state().card.title))
+                      : tr("Rakugo"));
+  for (QAction* action : needs_mod_) action->setEnabled(open);
+  for (QAction* action : needs_rest_) action->setEnabled(open && !session_.working());
+  save_->setEnabled(open && session_.history().dirty());
+  undo_->setEnabled(open && session_.history().canUndo());
+  redo_->setEnabled(open && session_.history().canRedo());
+  undo_->setText(undo_->isEnabled() ? tr("Undo: %1").arg(q(session_.history().undoLabel())) : tr("Undo"));
+  redo_->setText(redo_->isEnabled() ? tr("Redo: %1").arg(q(session_.history().redoLabel())) : tr("Redo"));
+  const auto& x = session_.examination();
+  const size_t stops = x ? x->count(check::Severity::stops) : 0;
+  route_->buildButton()->setEnabled(open && x && !session_.working());
+  route_->setState(!open                ? QString()
+                   : session_.working() ? tr("Working…")
+                   : session_.busy()    ? tr("Looking…")
+                   : stops > 0          ? tr("not ready to build")
+                                        : tr("ready to build"));
+  if (!open) return;
+  preparation_->refresh();
+  for (StationPanel* panel : panels_) panel->refresh();
+}
+
+void MainWindow::refresh() {
+  refreshEdited();
+  if (!session_.isOpen()) return;
+  const auto& x = session_.examination();
+  route_->setFindings(x ? x->findings : std::vector<check::Finding>(), x != nullptr);
+  contents_->refresh();
+  findings_->refresh();
+  guide_->refresh(tryout_->running());
+}
+
+void MainWindow::setStation(Station station) {
+  route_->setStation(station);
+  stations_->setCurrentIndex(static_cast<int>(station));
+  shape_->setStoodAt(station == Station::shape);
+  skeleton_->setStoodAt(station == Station::skeleton);
+  // Pointing and measuring belong to the station they were begun in.
+  if (station != Station::shape) bench_->setTool(Bench::Tool::look_round);
+}
+
+void MainWindow::tell(const QString& text, bool good) {
+  told_->setText((good ? QString() : QStringLiteral("◆ ")) + text);
+  setTone(told_, good ? "ink" : "stops");
+  told_->setToolTip(text);
+  details_->setVisible(!good);
+  note(text, good);
+}
+
+void MainWindow::showPlace(Station station, const check::FindingPlace& place) {
+  if (!place.object.empty()) session_.selectObject(place.object);
+  if (!place.model.empty()) session_.selectModel(place.model);
+  setStation(station);
+  if (!place.step.empty()) preparation_->showStep(place.step);
+  bench_->showMarks(place.marks_m);
+  panels_[static_cast<size_t>(station)]->showPlace(place);
+  if (place.material.empty() || !session_.scene()) return;
+  // A material is shown by the first part that wears it.
+  const BenchScene& scene = *session_.scene();
+  for (const BenchPart& part : scene.parts)
+    for (const size_t m : part.materials)
+      if (scene.materials[m].key == place.material) return bench_->setSelectedPart(part.key);
+}
+
+bool MainWindow::openMod(const QString& folder) {
+  if (!mayClose()) return false;
+  remember();
+  session_.open(s(folder));
+  refreshEdited();
+  return true;
+}
+
+void MainWindow::showOutside() {
+  if (!session_.outside()) return notice_->hide();
+  QStringList paths;
+  for (const mod::DiskChange& change : *session_.outside()) paths << q(change.path);
+  notice_->say(tr("Another program changed %1 on disk.")
+                   .arg(paths.size() == 1 ? paths.front() : tr("%1 files").arg(paths.size())),
+               paths.join(QLatin1Char('\n')),
+               {{"notice-look", tr("See what differs…"), [this] { decideOutside(); }}});
+}
+
+void MainWindow::offerFound() {
+  if (!session_.found()) return;
+  if (!askTakeBack(*session_.found(), this)) return session_.leaveFound();
+  const auto refused = session_.takeFound();
+  tell(refused.empty() ? tr("Took the unsaved edits back") : q(refused.front().text()), refused.empty());
+}
+
+void MainWindow::decideOutside() {
+  const int answer = askOutside(session_.outsideDifferences(), session_.history().dirty(), this);
+  if (answer == 1) {
+    const auto taken = session_.takeOutside();
+    tell(taken ? tr("Took what is on disk") : q(taken.error().text()), taken.ok());
+    if (!taken) showOutside();
+  } else if (answer == 2) {
+    session_.keepOurs();
+    tell(tr("Kept what is open here; the next save writes it."), true);
+  } else {
+    showOutside();
+  }
+}
+
+void MainWindow::showPackage(const QString& file) {
+  if (!session_.isOpen()) {
+    auto* dialog = new PackageDialog(file, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    return dialog->open();
+  }
+  setStation(Station::bundle);
+  bundle_->lookInto(file);
+}
+
+void MainWindow::addSources(const QStringList& paths) {
+  if (!session_.isOpen()) return tell(tr("Open or start a mod first; a model is taken into one."), false);
+  std::vector<std::filesystem::path> given;
+  for (const QString& path : paths) given.emplace_back(s(path));
+  work_.give(std::move(given));
+  refreshEdited();
+}
+
+void MainWindow::chooseSources(const std::vector<prepare::Given>& given) {
+  const std::vector<prepare::Given> chosen = askSourceChoice(given, this);
+  if (chosen.empty()) return tell(tr("Nothing was taken in."), true);
+  work_.take(chosen);
+  refreshEdited();
+}
+
+void MainWindow::exportModel() {
+  if (!session_.isOpen()) return;
+  QStringList endings;
+  for (const std::string& ending : formats::exportEndings()) endings << QStringLiteral("*.") + q(ending);
+  const QString file =
+      QFileDialog::getSaveFileName(this, tr("Export the prepared model"),
+                                   QDir::home().filePath(q(session_.model()) + QStringLiteral(".glb")),
+                                   tr("Models (%1)").arg(endings.join(QLatin1Char(' '))));
+  if (file.isEmpty()) return;
+  work_.exportModel(session_.model(), s(file));
+  refreshEdited();
+}
+
+void MainWindow::save() {
+  session_.save();
+  refreshEdited();
+}
+
+bool MainWindow::mayClose() {
+  if (!session_.isOpen() || !session_.history().dirty()) return true;
+  switch (askUnsaved(q(session_.state().card.title), this)) {
+    case 1: {
+      const QString problem = session_.saveNow();
+      if (!problem.isEmpty()) tell(problem, false);
+      return problem.isEmpty();
+    }
+    case 2:
+      session_.leaveUnsaved();
+      return true;
+    default:
+      return false;
+  }
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (!mayClose()) return event->ignore();
+  remember();
+  session_.close();
+  QSettings settings;
+  settings.setValue(QStringLiteral("window"), saveGeometry());
+  for (QSplitter* splitter : findChildren<QSplitter*>())
+    settings.setValue(QStringLiteral("areas/") + splitter->objectName(), splitter->saveState());
+  event->accept();
+}
+
+void MainWindow::restorePlace() {
+  const QSettings settings;
+  restoreGeometry(settings.value(QStringLiteral("window")).toByteArray());
+  for (QSplitter* splitter : findChildren<QSplitter*>())
+    splitter->restoreState(settings.value(QStringLiteral("areas/") + splitter->objectName()).toByteArray());
+}
+
+void MainWindow::build() {
+  if (!session_.isOpen()) return;
+  if (session_.working()) return;
+  if (session_.busy() || !session_.examination()) {
+    // The last change is still being looked at; the build follows as soon as that is done.
+    build_asked_ = true;
+    return tell(tr("Looking at the last change first…"), true);
+  }
+  // A build is made of what is on disk as well as of what is open; both must be the same.
+  if (session_.history().dirty()) {
+    build_after_save_ = true;
+    return save();
+  }
+  tell(tr("Building…"), true);
+  session_.build();
+  refreshEdited();
+}
+
+void MainWindow::tryIt() {
+  start_after_build_ = true;
+  build();
+}
+
+void MainWindow::askOpen() {
+  const QString folder = QFileDialog::getExistingDirectory(this, tr("Open a mod"), QDir::homePath());
+  if (!folder.isEmpty()) openMod(folder);
+}
+
+void MainWindow::askSources() {
+  if (!session_.isOpen()) return;
+  const auto filter = [](std::initializer_list<std::vector<std::string>> lists) {
+    QStringList endings;
+    for (const auto& list : lists)
+      for (const std::string& ending : list) endings << QStringLiteral("*.") + q(ending);
+    return endings.join(QLatin1Char(' '));
+  };
+  const QStringList files = QFileDialog::getOpenFileNames(
+      this, tr("Add sources"), QDir::homePath(),
+      tr("All that can be taken in (%1);;Models (%2);;Pictures (%3);;Sounds (%4)")
+          .arg(filter({formats::modelEndings(), formats::archiveEndings(), formats::pictureEndings(),
+                       formats::soundEndings()}),
+               filter({formats::modelEndings(), formats::archiveEndings()}),
+               filter({formats::pictureEndings()}), filter({formats::soundEndings()})));
+  if (!files.isEmpty()) openPaths(files);
+}
+
+void MainWindow::askNew(const QString& copy_of, const QString& title) {
+  if (std::exchange(asking_new_, true)) return;  // the dialog is on its way
+  session_.background().post([=, this, game = s(gameFolder())](base::Progress&) -> Background::Finish {
+    auto choices = std::make_shared<NewModChoices>(NewModChoices::read(game));
+    return [=, this] {
+      // Opened from the event loop, not from within the bridge, which counts this job as running.
+      QTimer::singleShot(0, this, [=, this] {
+        asking_new_ = false;
+        NewModDialog dialog(std::move(*choices), copy_of, this);
+        if (!title.isEmpty()) dialog.setTitle(tr("My %1").arg(title.toLower()));
+        if (dialog.exec() == QDialog::Accepted && openMod(dialog.folder())) setStation(Station::sources);
+      });
+    };
+  });
+}
+
+void MainWindow::startFirstMod() {
+  if (std::exchange(copying_first_, true)) return;  // one copy for two clicks
+  const QString title = tr("My first lamp");
+  session_.background().post([=, this](base::Progress& progress) -> Background::Finish {
+    const QString home = QDir::home().filePath(QStringLiteral("mods"));
+    const auto made = copyFirstMod(s(title), home, &progress);
+    return [=, this] {
+      copying_first_ = false;
+      if (!made) return tell(q(made.error().text()), false);
+      guide_wanted_ = true;
+      openMod(*made);
+    };
+  });
+}
+
+base::Result<QString> MainWindow::copyFirstMod(const std::string& title, const QString& home,
+                                               const base::Progress* progress) {
+  const auto from = firstModFolder();
+  RAKUGO_ASSIGN(const mod::ModState state, mod::loadMod(from, nullptr, progress));
+  // A folder of the person's own, under a name that is free.
+  const QDir mods(home);
+  QString name = QStringLiteral("my-first-lamp");
+  for (int n = 2; mods.exists(name); ++n) name = QStringLiteral("my-first-lamp-%1").arg(n);
+  const mod::CopyPlan plan = mod::planCopy(from, state, title, mod::freshModId(title, {state.card.id}),
+                                           {nullptr, prepare::namesModel});
+  RAKUGO_TRY(mod::makeCopy(from, s(mods.filePath(name)), plan, progress));
+  return mods.filePath(name);
+}
+
+std::filesystem::path MainWindow::firstModFolder() {
+  namespace fs = std::filesystem;
+  for (const fs::path& books : rulebook::rulebookFolders()) {
+    std::error_code error;
+    // Beside the rulebooks: share/rakugo/examples when installed, examples/mods in the source tree.
+    for (const char* place : {"examples/first-lamp", "examples/mods/first-lamp"})
+      if (fs::is_regular_file(books.parent_path() / place / "mod.json", error))
+        return books.parent_path() / place;
+  }
+  return "examples/mods/first-lamp";
+}
+
+void MainWindow::remember() {
+  if (!session_.isOpen()) return;
+  RecentMod mod;
+  mod.folder = q(session_.folder().string());
+  mod.title = q(session_.state().card.title);
+  mod.game = q(session_.book().title);
+  mod.when = QDateTime::currentDateTime();
+  if (const auto& x = session_.examination()) {
+    mod.examined = true;
+    mod.stops = static_cast<int>(x->count(check::Severity::stops));
+    mod.shows = static_cast<int>(x->count(check::Severity::shows));
+    mod.tidy = static_cast<int>(x->count(check::Severity::tidy));
+  }
+  QImage picture = bench_->takePicture(QSize(118, 118), Bench::PictureFrom::usual_angle, theme().sheet);
+  if (!picture.isNull()) picture = picture.scaled(59, 59, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+  rememberMod(mod, picture);
+}
+
+void MainWindow::setNight(bool night) {
+  applyTheme(*qApp, night);
+  QSettings().setValue(QStringLiteral("night"), night);
+  start_page_->refresh();
+  refresh();
+  takeThumbnail();
+  bench_->update();
+}
+
+void MainWindow::takeThumbnail() {
+  if (!session_.scene()) return;
+  turned_.clear();
+  takeTurned();
+}
+
+void MainWindow::takeTurned() {
+  if (!session_.scene()) return;
+  const auto angle = static_cast<float>(turned_.size()) * 6.2831853F / kTurns;
+  const QImage picture =
+      bench_->takePicture(QSize(78, 78), Bench::PictureFrom::usual_angle, theme().sheet, angle);
+  if (picture.isNull()) return;
+  turned_ << picture;
+  // The first is shown at once; the others follow one by one, while nobody waits for anything.
+  if (turned_.size() == 1 || turned_.size() == kTurns)
+    contents_->setPictures(session_.scene()->model, turned_);
+  if (turned_.size() < kTurns) turning_.start();
+}
+
+void MainWindow::changeEvent(QEvent* event) {
+  // Whoever comes back from another program wants to know at once what it did.
+  if (event->type() == QEvent::ActivationChange && isActiveWindow()) session_.lookOutside();
+  QMainWindow::changeEvent(event);
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+  QStringList paths;
+  for (const QUrl& url : event->mimeData()->urls())
+    if (const QString path = url.toLocalFile(); !path.isEmpty()) paths << path;
+  openPaths(paths);
+}
+
+void MainWindow::openPath(const QString& path) { openPaths({path}); }
+
+void MainWindow::openPaths(const QStringList& paths) {
+  QStringList sources, zips;
+  for (const QString& path : paths) {
+    const QFileInfo file(path);
+    // What a game loads or Rakugo opens is no source; of a folder that is no mod the models are taken in.
+    if (file.isDir() && (!session_.isOpen() || QFileInfo::exists(path + QStringLiteral("/mod.json"))))
+      openMod(path);
+    else if (file.fileName() == QLatin1String("mod.json"))
+      openMod(file.absolutePath());
+    else if (path.endsWith(QLatin1String(".rkb")))
+      showPackage(path);
+    else if (path.endsWith(QLatin1String(".zip"), Qt::CaseInsensitive))
+      zips << path;
+    else if (!file.exists())
+      tell(tr("There is no %1.").arg(path), false);
+    else
+      sources << path;
+  }
+  if (zips.isEmpty() && !sources.isEmpty()) addSources(sources);
+  if (!zips.isEmpty()) openZips(zips, sources);
+}
+
+void MainWindow::openZips(const QStringList& zips, const QStringList& beside) {
+  // A game's package and a download from a model site have the same ending; what is inside tells them apart.
+  session_.background().post([this, zips, beside](base::Progress&) -> Background::Finish {
+    QStringList packages, sources = beside;
+    for (const QString& path : zips) {
+      // Whole but no mod, or packed with paths a package may not have: what a model site hands out. The rest,
+      // damaged ones too, is shown as a package, which says what is wrong with it.
+      const auto looked = packing::lookInto(std::filesystem::path(s(path)));
+      const bool package =
+          looked.ok() || (looked.error().code != "package.manifest" && looked.error().code != "zip.path");
+      (package ? packages : sources) << path;
+    }
+    return [this, packages, sources]() mutable {
+      if (!session_.isOpen()) {
+        // Nothing to take them into: what is in them can be looked at.
+        if (packages.isEmpty()) packages = sources;
+        sources.clear();
+      }
+      if (!packages.isEmpty()) showPackage(packages.front());
+      if (!sources.isEmpty()) addSources(sources);
+    };
+  });
+}
+
+void MainWindow::copyDetails() {
+  ReportFacts facts;
+  if (details_->isVisible()) facts.problem = told_->toolTip();
+  facts.graphics = bench_->graphics();
+  if (session_.isOpen()) {
+    const mod::ModCard& card = session_.state().card;
+    facts.mod = q(card.id + " " + card.version);
+    facts.rulebook = q(card.rulebook + " " + session_.book().version);
+  }
+  QApplication::clipboard()->setText(problemReport(facts));
+  statusBar()->showMessage(tr("Copied: versions, system, and the end of the log"), 4000);
+}
+
+}  // namespace rakugo::app

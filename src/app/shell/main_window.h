@@ -1,0 +1,139 @@
+// The window: route above, contents left, bench in the middle, instrument right, preparation and findings
+// below.
+#pragma once
+
+#include <QMainWindow>
+#include <QTimer>
+
+#include "app/bench/bench.h"
+#include "app/contents/contents.h"
+#include "app/shell/findings_panel.h"
+#include "app/shell/guide.h"
+#include "app/shell/notice_bar.h"
+#include "app/shell/preparation.h"
+#include "app/shell/route.h"
+#include "app/shell/shortcuts.h"
+#include "app/stations/bundle/station_bundle.h"
+#include "app/stations/shape/station_shape.h"
+#include "app/stations/skeleton/station_skeleton.h"
+#include "app/stations/sources/source_work.h"
+#include "app/stations/sources/station_sources.h"
+#include "app/stations/station_panel.h"
+#include "app/stations/tryout/station_tryout.h"
+
+class QLabel;
+class QProgressBar;
+class QStackedWidget;
+
+namespace rakugo::app {
+
+class StartPage;
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  MainWindow();
+  /// Opens a mod in the background; says why when it cannot. False when the person stays with the one that is
+  /// open.
+  bool openMod(const QString& folder);
+  /// Opens whatever a path is: a mod's folder or mod.json, a bundle or zip to look into, a model to take in.
+  void openPath(const QString& path);
+  /// Takes files, folders and archives in, in the background; says when they are there, or why they cannot
+  /// be.
+  void addSources(const QStringList& paths);
+  /// Where and how large the window was when it was last closed, and how its areas were divided.
+  void restorePlace();
+  [[nodiscard]] Session& session() { return session_; }
+  [[nodiscard]] SourceWork& sourceWork() { return work_; }
+  [[nodiscard]] Bench& bench() { return *bench_; }
+  void setStation(Station station);
+  /// Looks into a bundle or zip: at the Bundle station, or in a dialog while no mod is open.
+  void showPackage(const QString& file);
+
+ protected:
+  void changeEvent(QEvent* event) override;
+  void closeEvent(QCloseEvent* event) override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
+
+ private:
+  void makeMenus();
+  template <class Target, class Slot>
+  QAction* addAction(QMenu* menu, const char* id, const QString& text, const QKeySequence& keys,
+                     Target* target, Slot slot);
+  /// Gives the keyboard to an area of the window, or to the first control in it.
+  static void focusInto(QWidget* area);
+  QWidget* makeStart();
+  QWidget* makeBench();
+  /// What depends on the mod's documents alone; after each edit.
+  void refreshEdited();
+  /// All that is shown; after an examination or another choice.
+  void refresh();
+  void tell(const QString& text, bool good);
+  /// Puts what a problem report needs into the clipboard.
+  void copyDetails();
+  void openPaths(const QStringList& paths);
+  void openZips(const QStringList& zips, const QStringList& beside);
+  /// Goes to a station and brings a place into sight there.
+  void showPlace(Station station, const check::FindingPlace& place);
+  void askOpen();
+  void askNew(const QString& copy_of, const QString& title);
+  /// Copies the first mod's model into a folder of the person's own and goes along with what they do.
+  void startFirstMod();
+  static std::filesystem::path firstModFolder();
+  static base::Result<QString> copyFirstMod(const std::string& title, const QString& home,
+                                            const base::Progress* progress);
+  /// Keeps the open mod's state and picture for the start page.
+  void remember();
+  void setNight(bool night);
+  void askSources();
+  void chooseSources(const std::vector<prepare::Given>& given);
+  void exportModel();
+  void save();
+  void showOutside();
+  void decideOutside();
+  void offerFound();
+  bool mayClose();
+  void build();
+  /// Builds, installs and starts the game.
+  void tryIt();
+  void takeThumbnail();
+  void takeTurned();
+
+  static constexpr int kTurns = 12;  ///< pictures of a model all round
+  QVector<QImage> turned_;
+  QTimer turning_;
+  Shortcuts shortcuts_;
+  Session session_;
+  SourceWork work_{session_};
+  Route* route_;
+  StartPage* start_page_;
+  NoticeBar* notice_;
+  Guide* guide_;
+  QStackedWidget* pages_;
+  Contents* contents_;
+  Bench* bench_;
+  std::unique_ptr<Bench> hidden_bench_;  ///< owns the bench where no bench can be shown
+  Preparation* preparation_;
+  FindingsPanel* findings_;
+  QStackedWidget* stations_;
+  std::vector<StationPanel*> panels_;
+  ShapeStation* shape_;
+  SkeletonStation* skeleton_;
+  SourcesStation* sources_;
+  BundleStation* bundle_;
+  TryoutStation* tryout_;
+  QLabel* told_;
+  QPushButton* details_;  ///< beside an error that was told
+  QProgressBar* progress_;
+  QPushButton* cancel_;
+  QAction* undo_;
+  QAction* redo_;
+  QAction* save_;
+  std::vector<QAction*> needs_mod_;   ///< what has no use while no mod is open
+  std::vector<QAction*> needs_rest_;  ///< and what has none while a task runs, either
+  bool asking_new_ = false, copying_first_ = false;
+  bool start_after_build_ = false, build_asked_ = false, build_after_save_ = false, guide_wanted_ = false;
+};
+
+}  // namespace rakugo::app

@@ -1,0 +1,342 @@
+#include <QBuffer>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QTimer>
+
+#include "app/stations/objects/station_objects.h"
+#include "app/stations/station_panel.h"
+#include "app/widgets/panels.h"
+#include "base/text.h"
+
+namespace rakugo::app {
+
+ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
+    : StationPanel(session, bench, parent) {}
+
+void ObjectsStation::refresh() {
+  // Rebuilt only when another thing is shown; otherwise values alone are brought up to date, so that nobody's
+  // typing is lost.
+  std::string wanted;
+  if (session_.isOpen()) {
+    const auto object = session_.state().objects.find(session_.object());
+    if (object != session_.state().objects.end()) {
+      wanted = session_.folder().string() + "\n" + object->first + "\n" + object->second.kind;
+      for (const mod::PieceDoc& piece : object->second.pieces)
+        if (const auto model = session_.state().models.find(piece.model);
+            model != session_.state().models.end())
+          for (const mod::PointDoc& point : model->second.points)
+            wanted += "\n" + piece.model + " " + point.id;
+    }
+  }
+  if (wanted != built_for_ || wanted.empty()) {
+    built_for_ = wanted;
+    rebuild();
+  }
+  for (const auto& refresher : refreshers_) refresher();
+}
+
+void ObjectsStation::rebuild() {
+  clearLayout(column_);
+  editors_.clear();
+  refreshers_.clear();
+  icon_ = nullptr;
+  const auto found = session_.isOpen() ? session_.state().objects.find(session_.object())
+                                       : decltype(session_.state().objects.find(""))();
+  if (!session_.isOpen() || found == session_.state().objects.end()) {
+    column_->addWidget(
+        plainText(tr("No object yet. Add a model in Sources; an object is made from it."), this));
+    column_->addStretch();
+    return;
+  }
+  const mod::ObjectDoc& doc = found->second;
+  const rulebook::Kind* kind = session_.book().findKind(doc.kind);
+  auto* kinds = new QComboBox(this);
+  kinds->setObjectName(QStringLiteral("object-kind"));
+  kinds->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  kinds->setMinimumContentsLength(12);
+  kinds->setAccessibleName(tr("What it is to the game"));
+  for (const rulebook::Kind& one : session_.book().kinds) kinds->addItem(q(one.title), q(one.id));
+  if (kind == nullptr) kinds->insertItem(0, q(doc.kind), q(doc.kind));
+  kinds->setCurrentIndex(kinds->findData(q(doc.kind)));
+  connect(kinds, &QComboBox::activated, this, [this, kinds] {
+    const std::string wanted = s(kinds->currentData().toString());
+    const auto object = session_.state().objects.find(session_.object());
+    if (object == session_.state().objects.end() || object->second.kind == wanted) return;
+    session_.edit(tr("Make it a %1").arg(kinds->currentText()), [&](mod::ModState& state) {
+      state.objects.at(session_.object()).kind = wanted;  // what is filled in stays, for a change of mind
+    });
+  });
+  column_->addWidget(kinds);
+  column_->addWidget(quietText(kind != nullptr ? q(kind->help) : tr("The rulebook has no such kind."), this));
+  if (kind == nullptr) {
+    column_->addStretch();
+    return;
+  }
+  if (kind->icon_width > 0) {
+    auto* row = new QHBoxLayout;
+    icon_ = new QLabel(this);
+    icon_->setFixedSize(98, 98);
+    icon_->setAlignment(Qt::AlignCenter);
+    icon_->setAccessibleName(tr("Icon"));
+    icon_->setProperty("well", true);
+    row->addWidget(icon_);
+    auto* side = new QVBoxLayout;
+    side->addWidget(quietText(tr("Icon, %1 × %2. Turn the bench to the angle you like.")
+                                  .arg(kind->icon_width)
+                                  .arg(kind->icon_height),
+                              this));
+    auto* take = new QPushButton(tr("Take the icon"), this);
+    take->setObjectName(QStringLiteral("take-icon"));
+    take->setEnabled(bench_.works());
+    connect(take, &QPushButton::clicked, this, &ObjectsStation::takeIcon);
+    side->addWidget(take);
+    side->addStretch();
+    row->addLayout(side, 1);
+    column_->addLayout(row);
+    editors_["icon"] = take;
+    refreshers_.push_back([this, take] {
+      take->setEnabled(bench_.works() && bench_.scene() != nullptr);
+      const auto object = session_.state().objects.find(session_.object());
+      if (object == session_.state().objects.end() || icon_ == nullptr) return;
+      const auto icon = session_.state().icons.find(object->second.icon);
+      QPixmap picture;
+      if (icon != session_.state().icons.end())
+        picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
+                             static_cast<uint>(icon->second->size()));
+      if (picture.isNull())
+        icon_->setText(tr("none yet"));
+      else
+        icon_->setPixmap(picture.scaled(96, 96, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+    });
+  }
+  rulebook::Field title;
+  title.id = "title";
+  title.title = "Name";
+  title.help = "What players read.";
+  title.required = true;
+  title.max_length = 60;
+  addField(title);
+  for (const rulebook::Field& field : kind->fields) addField(field);
+  column_->addSpacing(6);
+  column_->addWidget(hairline(this));
+  column_->addWidget(heading(tr("Attachment points"), this));
+  bool any = false;
+  for (const mod::PieceDoc& piece : doc.pieces) {
+    const auto model = session_.state().models.find(piece.model);
+    if (model == session_.state().models.end()) continue;
+    for (const mod::PointDoc& point : model->second.points) {
+      const rulebook::Point* known = kind->findPoint(point.id);
+      addPoint(piece.model, point, known != nullptr ? q(known->title) : q(point.id));
+      any = true;
+    }
+  }
+  if (!any)
+    column_->addWidget(quietText(tr("None placed yet; a finding offers the ones the game needs."), this));
+  column_->addStretch();
+}
+
+void ObjectsStation::setField(const std::string& id, const base::Json& value) {
+  const std::string object = session_.object();
+  const auto found = session_.state().objects.find(object);
+  if (found == session_.state().objects.end()) return;
+  if (id == "title") {
+    if (found->second.title == value.get<std::string>()) return;
+  } else if (found->second.card.contains(id) && found->second.card[id] == value) {
+    return;
+  }
+  const bool empty = value.is_string() && value.get<std::string>().empty();
+  if (id != "title" && empty && !found->second.card.contains(id)) return;
+  session_.edit(
+      tr("Fill in %1").arg(q(id)),
+      [&](mod::ModState& state) {
+        if (id == "title")
+          state.objects[object].title = value.get<std::string>();
+        else
+          state.objects[object].card[id] = value;
+      },
+      QStringLiteral("field-") + q(object + "-" + id));
+}
+
+void ObjectsStation::addField(const rulebook::Field& field) {
+  using rulebook::FieldType;
+  const std::string id = field.id;
+  const auto value = [this, id]() -> base::Json {
+    const auto found = session_.state().objects.find(session_.object());
+    if (found == session_.state().objects.end()) return {};
+    if (id == "title") return found->second.title;
+    return found->second.card.contains(id) ? found->second.card[id] : base::Json();
+  };
+  QString title = q(field.title);
+  if (!field.unit.empty()) title += QStringLiteral(" (%1)").arg(q(field.unit));
+  QString help = q(field.help);
+  if (field.min && field.max)
+    help += tr(" %1 to %2.").arg(q(base::numberText(*field.min)), q(base::numberText(*field.max)));
+  QWidget* editor = nullptr;
+  if (field.type == FieldType::flag) {
+    auto* box = new QCheckBox(title, this);
+    editor = box;
+    connect(box, &QCheckBox::clicked, this, [this, id](bool on) { setField(id, on); });
+    refreshers_.push_back([box, value] {
+      const base::Json v = value();
+      box->setChecked(v.is_boolean() && v.get<bool>());
+    });
+  } else {
+    QLabel* label = plainText(title, this);
+    column_->addWidget(label);
+    if (field.type == FieldType::choice) {
+      auto* box = new QComboBox(this);
+      editor = box;
+      box->addItem(tr("choose…"), QString());
+      for (const std::string& choice : field.choices) box->addItem(q(choice), q(choice));
+      connect(box, &QComboBox::activated, this, [this, id, box](int at) {
+        if (at > 0) setField(id, s(box->itemData(at).toString()));
+      });
+      refreshers_.push_back([box, value] {
+        const base::Json v = value();
+        box->setCurrentIndex(v.is_string() ? std::max(0, box->findData(q(v.get<std::string>()))) : 0);
+      });
+    } else if (field.type == FieldType::long_text) {
+      auto* box = new QPlainTextEdit(this);
+      editor = box;
+      box->setTabChangesFocus(true);
+      box->setFixedHeight(62);
+      connect(box, &QPlainTextEdit::textChanged, this,
+              [this, id, box] { setField(id, s(box->toPlainText())); });
+      refreshers_.push_back([box, value] {
+        const base::Json v = value();
+        const QString text = v.is_string() ? q(v.get<std::string>()) : QString();
+        if (box->toPlainText() != text) {
+          const QSignalBlocker quiet(box);
+          box->setPlainText(text);
+        }
+      });
+    } else {
+      auto* box = new QLineEdit(this);
+      editor = box;
+      const bool number = field.type == FieldType::number || field.type == FieldType::integer;
+      const bool whole = field.type == FieldType::integer;
+      connect(box, &QLineEdit::textEdited, this, [this, id, box, number, whole] {
+        if (!number) return setField(id, s(box->text()));
+        bool good = false;
+        const double typed =
+            box->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&good);
+        if (!good) return;  // not a number yet; leaving the field brings the present value back
+        if (whole && typed == std::floor(typed) && std::abs(typed) < 1e15)
+          setField(id, static_cast<int64_t>(typed));
+        else
+          setField(id, typed);
+      });
+      const auto show = [box, value] {
+        const base::Json v = value();
+        const QString text = v.is_string()   ? q(v.get<std::string>())
+                             : v.is_number() ? q(base::numberText(v.get<double>()))
+                                             : QString();
+        if (!box->hasFocus() && box->text() != text) box->setText(text);
+      };
+      connect(box, &QLineEdit::editingFinished, this, [box, show] {
+        const QSignalBlocker quiet(box);
+        box->clearFocus();
+        show();
+      });
+      refreshers_.push_back(show);
+    }
+  }
+  editor->setObjectName(QStringLiteral("field-") + q(id));
+  editor->setAccessibleName(title);
+  editor->setAccessibleDescription(help);
+  column_->addWidget(editor);
+  if (!help.isEmpty()) {
+    QLabel* said = quietText(help, this);
+    said->setContentsMargins(0, 0, 0, 5);
+    column_->addWidget(said);
+  }
+  editors_[id] = editor;
+}
+
+void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& point, const QString& title) {
+  column_->addWidget(plainText(title, this));
+  auto* row = new QHBoxLayout;
+  row->setSpacing(4);
+  static const char* kAxes[3] = {"x", "y", "z"};
+  for (size_t i = 0; i < 3; ++i) {
+    auto* box = new QDoubleSpinBox(this);
+    box->setObjectName(QStringLiteral("point-%1-%2").arg(q(point.id), QString::fromLatin1(kAxes[i])));
+    if (i == 0) editors_.emplace(point.id, box);
+    box->setAccessibleName(tr("%1, %2 in metres").arg(title, QString::fromLatin1(kAxes[i])));
+    box->setDecimals(3);
+    // Three of them share the column; their own idea of a width is far larger.
+    box->setMinimumWidth(56);
+    box->setMaximumWidth(120);
+    box->setRange(-1000, 1000);
+    box->setSingleStep(0.01);
+    box->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    box->setPrefix(QString::fromLatin1(kAxes[i]) + QLatin1Char(' '));
+    const auto find = [id = point.id](auto& doc) {
+      return std::find_if(doc.points.begin(), doc.points.end(),
+                          [&](const mod::PointDoc& p) { return p.id == id; });
+    };
+    refreshers_.push_back([this, box, model, i, find] {
+      const auto doc = session_.state().models.find(model);
+      if (doc == session_.state().models.end()) return;
+      const auto at = find(doc->second);
+      const QSignalBlocker quiet(box);
+      if (at != doc->second.points.end() && !box->hasFocus()) box->setValue(at->position_m[i]);
+    });
+    connect(box, &QDoubleSpinBox::valueChanged, this,
+            [this, model, i, find, title, id = point.id](double value) {
+              session_.edit(
+                  tr("Move %1").arg(title),
+                  [&](mod::ModState& state) {
+                    mod::ModelDoc& doc = state.models[model];
+                    if (const auto at = find(doc); at != doc.points.end()) at->position_m[i] = value;
+                  },
+                  QStringLiteral("point-%1-%2").arg(q(id)).arg(i));
+            });
+    row->addWidget(box, 1);
+  }
+  column_->addLayout(row);
+}
+
+void ObjectsStation::takeIcon() {
+  const std::string name = session_.object();
+  const auto object = session_.state().objects.find(name);
+  const rulebook::Kind* kind =
+      object != session_.state().objects.end() ? session_.book().findKind(object->second.kind) : nullptr;
+  if (kind == nullptr) return;
+  const QImage picture =
+      bench_.takePicture(QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height)),
+                         Bench::PictureFrom::bench_angle, QColor(0xEF, 0xE8, 0xDA));
+  if (picture.isNull()) {
+    Q_EMIT tell(tr("The bench has nothing to take a picture of."), false);
+    return;
+  }
+  formats::Picture raw{static_cast<uint32_t>(picture.width()), static_cast<uint32_t>(picture.height()), {}};
+  raw.pixels.reserve(size_t{raw.width} * raw.height * 4);
+  for (int y = 0; y < picture.height(); ++y) {
+    const auto* line = reinterpret_cast<const std::byte*>(picture.constScanLine(y));
+    raw.pixels.insert(raw.pixels.end(), line, line + size_t{raw.width} * 4);
+  }
+  auto bytes = std::make_shared<const base::Bytes>(formats::encodePng(raw));
+  const std::string path = "icons/" + name + ".png";
+  session_.edit(tr("Take the icon"), [&](mod::ModState& state) {
+    state.icons[path] = bytes;
+    state.objects[name].icon = path;
+  });
+}
+
+void ObjectsStation::showPlace(const check::FindingPlace& place) {
+  const auto editor = editors_.find(place.field);
+  if (editor == editors_.end()) return;
+  editor->second->setFocus(Qt::OtherFocusReason);
+  QTimer::singleShot(0, this, [this, widget = QPointer<QWidget>(editor->second)] {
+    if (widget) area_->ensureWidgetVisible(widget, 0, 60);
+  });
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,33 @@
+// The instrument of the Objects station.
+#pragma once
+
+#include <map>
+
+#include "app/bench/bench.h"
+#include "app/stations/station_panel.h"
+
+class QLabel;
+
+namespace rakugo::app {
+
+/// The object's card, icon and attachment points.
+class ObjectsStation : public StationPanel {
+  Q_OBJECT
+ public:
+  ObjectsStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+
+ private:
+  void rebuild();
+  void addField(const rulebook::Field& field);
+  void addPoint(const std::string& model, const mod::PointDoc& point, const QString& title);
+  void takeIcon();
+  void setField(const std::string& id, const base::Json& value);
+  std::string built_for_;
+  std::map<std::string, QWidget*> editors_;
+  QLabel* icon_ = nullptr;
+  std::vector<std::function<void()>> refreshers_;
+};
+
+}  // namespace rakugo::app

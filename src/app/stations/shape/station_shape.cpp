@@ -1,0 +1,486 @@
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QMenu>
+#include <array>
+#include <cmath>
+#include <functional>
+
+#include "app/bench/part_pictures.h"
+#include "app/stations/shape/comparison_panel.h"
+#include "app/stations/shape/correction_panel.h"
+#include "app/stations/shape/outfit_panel.h"
+#include "app/stations/shape/station_shape.h"
+#include "app/stations/shape/structure_panel.h"
+#include "app/stations/station_panel.h"
+#include "app/widgets/gauge.h"
+#include "app/widgets/panels.h"
+#include "base/text.h"
+#include "check/verdicts.h"
+#include "prepare/edit_steps.h"
+#include "scene/gap.h"
+
+namespace rakugo::app {
+namespace {
+
+QString litres(double l) {
+  return ShapeStation::tr("%1 litres")
+      .arg(q(l < 1000 ? base::numberText(l, l < 100 ? 2 : 0)
+                      : base::groupedText(static_cast<uint64_t>(std::llround(l)))));
+}
+
+}  // namespace
+
+ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
+    : StationPanel(session, bench, parent) {
+  const QString names[3] = {tr("Length"), tr("Width"), tr("Height")};
+  for (const int i : {2, 0, 1}) {
+    gauges_[i] = new Gauge(names[i], this);
+    column_->addWidget(gauges_[i]);
+    connect(gauges_[i], &Gauge::typed, this, [this, i](double length) { fitTo(i, length); });
+  }
+  reach_ = new Gauge(tr("Reach"), this, [](double m) { return q(base::lengthText(m)); });
+  reach_->setToolTip(tr("How far the farthest vertex is from the origin"));
+  volume_ = new Gauge(tr("Volume"), this, litres);
+  volume_->setToolTip(tr("What the closed shells hold"));
+  proportions_ = new QCheckBox(tr("Keep the proportions"), this);
+  proportions_->setObjectName(QStringLiteral("keep-proportions"));
+  proportions_->setChecked(true);
+  column_->addWidget(proportions_);
+  column_->addWidget(reach_);
+  column_->addWidget(volume_);
+  more_ = quietText({}, this);
+  more_->setObjectName(QStringLiteral("unit-guess"));
+  column_->addWidget(more_);
+  // A second click on a tool's button leaves the tool.
+  const auto tool_button = [&](QHBoxLayout* row, const char* name, const QString& text, const QString& tip,
+                               Bench::Tool tool) {
+    auto* button = new QPushButton(text, this);
+    button->setObjectName(QLatin1String(name));
+    button->setToolTip(tip);
+    row->addWidget(button);
+    connect(button, &QPushButton::clicked, this, [this, tool] {
+      bench_.setTool(bench_.tool() == tool ? Bench::Tool::look_round : tool);
+      bench_.setFocus();
+    });
+    return button;
+  };
+  auto* tools = new QHBoxLayout;
+  point_ = tool_button(tools, "point-front", tr("Point at the front"),
+                       tr("Point at the side that faces forward"), Bench::Tool::point_front);
+  rings_ = tool_button(tools, "turn-rings", tr("Turn by rings"),
+                       tr("Drag a ring round the model: it turns by quarters"), Bench::Tool::turn_rings);
+  tools->addStretch();
+  column_->addLayout(tools);
+  auto* measuring = new QHBoxLayout;
+  measure_ =
+      tool_button(measuring, "measure", tr("Measure"), tr("From one point to another"), Bench::Tool::measure);
+  angle_ = tool_button(measuring, "measure-angle", tr("Angle"), tr("Between three points"),
+                       Bench::Tool::measure_angle);
+  gap_ = tool_button(measuring, "measure-gap", tr("Gap"), tr("The least distance between two parts"),
+                     Bench::Tool::measure_gap);
+  clear_ = new QPushButton(tr("Clear"), this);
+  clear_->setObjectName(QStringLiteral("clear-notes"));
+  clear_->setProperty("quiet", true);
+  clear_->setToolTip(tr("Takes what was measured out of the drawing"));
+  clear_->setVisible(false);
+  measuring->addWidget(clear_);
+  measuring->addStretch();
+  column_->addLayout(measuring);
+  connect(clear_, &QPushButton::clicked, &bench_, &Bench::clearNotes);
+  connect(&bench_, &Bench::notesChanged, this, [this] { clear_->setVisible(!bench_.notes().empty()); });
+  connect(&bench_, &Bench::gapAsked, this,
+          [this](const QString& part, const QString& beside) { measureGap(s(part), s(beside)); });
+  auto* places = new QHBoxLayout;
+  origin_ = tool_button(places, "pick-origin", tr("Click the origin"),
+                        tr("Click the place in the bench that is to be the origin"), Bench::Tool::pick_point);
+  floor_ = new QPushButton(tr("Drop to the floor"), this);
+  floor_->setObjectName(QStringLiteral("drop-to-floor"));
+  floor_->setToolTip(tr("The origin stays where it is but for its height"));
+  places->addWidget(floor_);
+  places->addStretch();
+  column_->addLayout(places);
+  whole_ = new QPushButton(tr("Scale by a whole factor…"), this);
+  whole_->setObjectName(QStringLiteral("whole-factor"));
+  column_->addWidget(whole_, 0, Qt::AlignLeft);
+  connect(floor_, &QPushButton::clicked, this, &ShapeStation::dropToFloor);
+  connect(whole_, &QPushButton::clicked, this, &ShapeStation::offerWholeFactors);
+  connect(&bench_, &Bench::pointPicked, this, &ShapeStation::putOriginAt);
+  connect(&bench_, &Bench::pivotPicked, this, [this](glm::vec3 at) {
+    putPivot(base::Json{{"to", "point"}, {"point", prepare::pointJson(at)}});
+  });
+  connect(&bench_, &Bench::frontChosen, this, &ShapeStation::faceForward);
+  connect(&bench_, &Bench::quarterTurned, this, &ShapeStation::turnQuarters);
+  connect(&bench_, &Bench::partClicked, this, [this](const QString& key) { choosePart(s(key)); });
+  way_ = quietText({}, this);
+  column_->addWidget(way_);
+  column_->addWidget(hairline(this));
+  pictures_ = new PartPictures(this);
+  counts_ = heading(tr("Parts"), this);
+  column_->addWidget(counts_);
+  parts_ = new QVBoxLayout;
+  parts_->setSpacing(2);
+  column_->addLayout(parts_);
+  outfit_ = new OutfitPanel(session_, bench_, this);
+  column_->addWidget(outfit_);
+  column_->addWidget(hairline(this));
+  corrections_ = new CorrectionPanel(session_, bench_, this);
+  column_->addWidget(corrections_);
+  column_->addWidget(hairline(this));
+  structure_ = new StructurePanel(session_, bench_, this);
+  column_->addWidget(structure_);
+  column_->addWidget(hairline(this));
+  comparison_ = new ComparisonPanel(session_, this);
+  column_->addWidget(comparison_);
+  connect(&session_, &Session::sceneChanged, comparison_, &ComparisonPanel::refresh);
+  column_->addStretch();
+}
+
+void ShapeStation::refresh() {
+  clearLayout(parts_);
+  const check::ModelState* state = session_.prepared();
+  const bool known = state != nullptr;
+  for (Gauge* gauge : gauges_) gauge->setVisible(known);
+  reach_->setVisible(known);
+  volume_->setVisible(false);
+  more_->setVisible(false);
+  point_->setEnabled(known);
+  rings_->setEnabled(known);
+  for (QPushButton* one : {measure_, angle_, gap_}) one->setEnabled(known);
+  origin_->setEnabled(known);
+  proportions_->setVisible(known);
+  way_->setVisible(known);
+  counts_->setVisible(known);
+  // What was chosen of another model, or has gone, is chosen no more.
+  if (known && !chosen_.empty() && !scene::findPart(*state->prepared.model, chosen_).valid()) {
+    chosen_.clear();
+    bench_.setSelectedPart({});
+  }
+  structure_->refresh(chosen_);
+  corrections_->refresh(chosen_);
+  comparison_->refresh();
+  outfit_->refresh();
+  drawInBench();
+  whole_->setVisible(known && state->kind != nullptr && state->kind->grid.cell_m > 0);
+  floor_->setEnabled(known);
+  if (!known) return;
+  const scene::Model& model = *state->prepared.model;
+  const rulebook::Kind* kind = state->kind;
+  const rulebook::Rulebook& book = session_.book();
+  const glm::vec3 extents = prepare::gameExtents(state->box_m, model.frame, book);
+  std::optional<glm::vec3> ghost;
+  if (session_.scene() && session_.scene()->model == session_.model())
+    ghost = session_.scene()->ghost_extents_m;
+  using Band = std::optional<rulebook::Band>;
+  const std::array<Band, 3> bands = kind != nullptr
+                                        ? std::array<Band, 3>{kind->length_m, kind->width_m, kind->height_m}
+                                        : std::array<Band, 3>{};
+  for (int i = 0; i < 3; ++i)
+    gauges_[i]->setValue(extents[i], bands[static_cast<size_t>(i)],
+                         ghost ? std::optional<double>((*ghost)[i]) : std::nullopt);
+  const bool shown = session_.scene() && session_.scene()->model == session_.model();
+  reach_->setValue(state->reach_m, kind != nullptr ? kind->reach_m : Band(),
+                   shown ? session_.scene()->ghost_reach_m : std::nullopt);
+  const double held = scene::heldVolume_m3(*state->structure).value_or(0) * 1000;
+  volume_->setVisible(held > 0);
+  volume_->setValue(held, kind != nullptr ? kind->volume_l : Band(),
+                    shown ? session_.scene()->ghost_volume_l : std::nullopt);
+  if (state->unit && !state->unit->taken && state->unit->confidence != check::Confidence::guess) {
+    more_->setVisible(true);
+    more_->setText(tr("Its lengths look like %1.").arg(q(state->unit->title)));
+  }
+  way_->setText(
+      model.frame.turned
+          ? tr("Turned to the game's axes: %1 up, %2 forward.")
+                .arg(q(geometry::axisName(book.up)), q(geometry::axisName(book.forward)))
+          : tr("Not turned yet: %1 up and %2 forward, as it was written.")
+                .arg(q(geometry::axisName(model.frame.up)), q(geometry::axisName(model.frame.forward))));
+  const scene::Counts counts = scene::countsOf(model);
+  QString text = tr("Parts: %1").arg(q(base::countText(counts.triangles, "triangle", "triangles")));
+  if (kind != nullptr && kind->max_triangles > 0)
+    text += tr(" of %1").arg(q(base::groupedText(static_cast<uint64_t>(kind->max_triangles))));
+  counts_->setText(text);
+  const prepare::GameAxes axes = prepare::gameAxes(model.frame, book);
+  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+    const scene::Node& node = model.node(i);
+    int depth = 0;
+    for (scene::NodeIndex up_node = node.parent; up_node.valid(); up_node = model.node(up_node).parent)
+      ++depth;
+    uint64_t triangles = 0;
+    if (node.mesh.valid())
+      for (const auto& p : model.mesh(node.mesh).primitives) triangles += p.indices.size() / 3;
+    auto* row = new QWidget(this);
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(std::min(depth, 6) * 12, 0, 0, 0);
+    layout->setSpacing(2);
+    auto* name = new NameButton(q(node.name.empty() ? node.key : node.name), row);
+    name->setObjectName(QStringLiteral("part-") + q(node.key));
+    name->setProperty("quiet", true);
+    name->setCheckable(true);
+    name->setChecked(node.key == chosen_);
+    name->setStyleSheet(QStringLiteral("text-align: left;"));
+    connect(name, &QPushButton::clicked, this,
+            [this, key = node.key] { choosePart(chosen_ == key ? std::string() : key); });
+    layout->addWidget(name, 1);
+    if (node.mesh.valid()) pictures_->show(state->prepared.model, i, axes.up, axes.forward, name);
+    QString what = node.mesh.valid()       ? q(base::groupedText(triangles))
+                   : node.camera.valid()   ? tr("camera")
+                   : node.light.valid()    ? tr("light")
+                   : node.children.empty() ? tr("empty")
+                                           : tr("group");
+    QLabel* count = quietText(what, row);
+    count->setWordWrap(false);
+    layout->addWidget(count);
+    QPushButton* drop = signButton(Sign::remove, tr("Drop %1").arg(name->text()), row);
+    drop->setObjectName(QStringLiteral("drop-") + q(node.key));
+    connect(
+        drop, &QPushButton::clicked, this, [this, key = node.key, label = tr("Drop %1").arg(name->text())] {
+          session_.edit(label,
+                        [&](mod::ModState& mod) { prepare::dropParts(mod.models[session_.model()], {key}); });
+        });
+    layout->addWidget(drop);
+    parts_->addWidget(row);
+    if (node.key == chosen_ && node.mesh.valid() && !node.skin.valid()) addPivotRow(std::min(depth, 6) * 12);
+  }
+  if (state->same_parts)
+    for (const scene::SameParts& same : *state->same_parts) addSameParts(model, same);
+}
+
+void ShapeStation::addSameParts(const scene::Model& model, const scene::SameParts& same) {
+  std::vector<std::string> names;
+  for (const scene::NodeIndex part : same.parts) names.push_back(model.node(part).name);
+  parts_->addWidget(quietText(tr("%1 are the same part.").arg(q(base::listText(names, 4))), this));
+  auto* keep = new QPushButton(tr("Keep one, note where the others stood"), this);
+  keep->setObjectName(QStringLiteral("keep-one-") + q(model.node(same.parts[0]).key));
+  keep->setToolTip(tr("The others are dropped; attachment points say where each copy belongs"));
+  connect(keep, &QPushButton::clicked, this, [this, same, of = session_.prepared()->prepared.model] {
+    const check::ModelState* now = session_.prepared();
+    if (now == nullptr || now->prepared.model != of) return;  // the model has changed under the button
+    session_.edit(tr("Keep one of %1 copies").arg(same.parts.size()), [&](mod::ModState& mod) {
+      prepare::keepFirst(mod.models[session_.model()], *of, session_.book(), same);
+    });
+  });
+  parts_->addWidget(keep);
+}
+
+// Under the part that is chosen: where what turns or places it takes hold.
+void ShapeStation::addPivotRow(int indent) {
+  auto* row = new QWidget(this);
+  auto* layout = new QHBoxLayout(row);
+  layout->setContentsMargins(indent + 8, 0, 0, 4);
+  layout->setSpacing(4);
+  QLabel* title = quietText(tr("Pivot"), row);
+  title->setToolTip(tr("The point that the part is turned about and placed by; the part stays where it is"));
+  title->setWordWrap(false);
+  layout->addWidget(title);
+  const auto button = [&](const char* name, const QString& text, const QString& tip) {
+    auto* one = new QPushButton(text, row);
+    one->setObjectName(QLatin1String(name));
+    one->setToolTip(tip);
+    layout->addWidget(one);
+    return one;
+  };
+  connect(button("pivot-centre", tr("Centre"), tr("At the middle of the part's box")), &QPushButton::clicked,
+          this, [this] {
+            putPivot(base::Json{{"to", "centre"}});
+          });
+  connect(button("pivot-floor", tr("Floor"), tr("At the middle of the side the part stands on")),
+          &QPushButton::clicked, this, [this] {
+            putPivot(base::Json{{"to", "floor_centre"}});
+          });
+  connect(button("pick-pivot", tr("Click it"), tr("Click a vertex, an edge or a face in the bench")),
+          &QPushButton::clicked, this, [this] {
+            bench_.setTool(bench_.tool() == Bench::Tool::pick_pivot ? Bench::Tool::look_round
+                                                                    : Bench::Tool::pick_pivot);
+            bench_.setFocus();
+          });
+  layout->addStretch();
+  parts_->addWidget(row);
+}
+
+void ShapeStation::putPivot(const base::Json& values) {
+  if (session_.prepared() == nullptr || chosen_.empty()) return;
+  session_.edit(tr("Put a part's pivot"), [&](mod::ModState& mod) {
+    prepare::setPivot(mod.models[session_.model()], chosen_, values);
+  });
+}
+
+// The axes of the part that is chosen, a fifth of its size: where they cross is its pivot.
+std::vector<Bench::Line> ShapeStation::pivotLines(const check::ModelState& state) const {
+  const scene::Model& model = *state.prepared.model;
+  const scene::NodeIndex part = scene::findPart(model, chosen_);
+  if (!state.structure || !part.valid() || model.node(part).skin.valid()) return {};
+  // Its box was found with its structure, off this thread.
+  const auto known = std::find_if(state.structure->begin(), state.structure->end(),
+                                  [&](const scene::PartStructure& one) { return one.node == part; });
+  if (known == state.structure->end()) return {};
+  const float size = glm::length(known->box.size()) * 0.2F;
+  const auto world = scene::worldMatrices(model);
+  std::vector<Bench::Line> out;
+  for (int axis = 0; axis < 3 && size > 0; ++axis) {
+    const glm::vec3 at(world[part.value()][3]), way(world[part.value()][axis]);
+    const float length = glm::length(way);
+    if (length > 0) out.push_back({{at - way * (size / length), at + way * (size / length)}, false, true});
+  }
+  return out;
+}
+
+void ShapeStation::choosePart(const std::string& key) {
+  chosen_ = key;
+  bench_.setSelectedPart(key);
+  refresh();
+}
+
+void ShapeStation::showPlace(const check::FindingPlace& place) {
+  if (!place.part.empty()) choosePart(place.part);
+}
+
+void ShapeStation::fitTo(int axis, double length_m) {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
+  const double now = prepare::gameExtents(state->box_m, state->prepared.model->frame, session_.book())[axis];
+  if (!(now > 0)) return;
+  static constexpr const char* kAlong[] = {"length", "width", "height"};
+  session_.edit(tr("Fit to %1").arg(q(base::lengthText(length_m))), [&](mod::ModState& mod) {
+    mod::ModelDoc& doc = mod.models[session_.model()];
+    if (proportions_->isChecked())
+      prepare::scaleBy(doc, length_m / now);
+    else
+      prepare::stretchBy(doc, kAlong[axis], length_m / now);
+  });
+}
+
+void ShapeStation::putOriginAt(glm::vec3 point) {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
+  session_.edit(tr("Put the origin at a point"), [&](mod::ModState& mod) {
+    prepare::originAt(mod.models[session_.model()], state->prepared, point);
+  });
+}
+
+void ShapeStation::measureGap(const std::string& part, const std::string& beside) {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
+  background_.post(
+      [this, model = state->prepared.model, part, beside](base::Progress&) -> Background::Finish {
+        const auto gap =
+            scene::gapBetween(*model, scene::findPart(*model, part), scene::findPart(*model, beside));
+        return [this, gap] {
+          if (gap) bench_.addNote({{gap->from_m, gap->to_m}, q(base::lengthText(gap->distance_m))});
+        };
+      });
+}
+
+void ShapeStation::dropToFloor() {
+  session_.edit(tr("Drop to the floor"), [&](mod::ModState& mod) {
+    prepare::setOrAddStep(mod.models[session_.model()], "origin", base::Json{{"to", "floor"}});
+  });
+}
+
+void ShapeStation::offerWholeFactors() {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr || state->kind == nullptr) return;
+  auto* menu = new QMenu(this);
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  const rulebook::Grid& grid = state->kind->grid;
+  const glm::vec3 extents = prepare::gameExtents(state->box_m, state->prepared.model->frame, session_.book());
+  for (int factor = 2; factor <= 8; ++factor) {
+    const auto fits = check::gridFit(grid, extents * static_cast<float>(factor));
+    if (std::any_of(fits.begin(), fits.end(), [](const check::GridFit& f) { return f.cells > f.most; }))
+      break;
+    connect(menu->addAction(tr("%1 times as large").arg(factor)), &QAction::triggered, this, [this, factor] {
+      session_.edit(tr("Scale by a whole factor"),
+                    [&](mod::ModState& mod) { prepare::scaleBy(mod.models[session_.model()], factor); });
+    });
+  }
+  if (menu->isEmpty()) menu->addAction(tr("It is as large as the grid allows"))->setEnabled(false);
+  menu->popup(whole_->mapToGlobal(QPoint(0, whole_->height())));
+}
+
+// Whether the examination says that the model's origin is not where it should be.
+bool ShapeStation::originFound() const {
+  const auto& examination = session_.examination();
+  return examination && std::any_of(examination->findings.begin(), examination->findings.end(),
+                                    [&](const check::Finding& f) {
+                                      return f.check == "origin.place" && f.place.model == session_.model();
+                                    });
+}
+
+// The cells that the model should fill, and whether it does.
+std::vector<Bench::Line> ShapeStation::cellLines(const check::ModelState& state) const {
+  std::vector<Bench::Line> lines;
+  const rulebook::Kind* kind = state.kind;
+  const geometry::Bounds& box = state.box_m;
+  if (kind == nullptr || kind->grid.cell_m <= 0 || !state.prepared.model->frame.turned || box.empty())
+    return lines;
+  const prepare::GameAxes axes = prepare::gameAxes(state.prepared.model->frame, session_.book());
+  const glm::vec3 way[3] = {axes.forward, axes.side, axes.up};
+  const glm::vec3 extents = prepare::gameExtents(box, state.prepared.model->frame, session_.book());
+  const auto fits = check::gridFit(kind->grid, extents);
+  // Where its origin is off it stands beside its cells, however large it is.
+  const bool good =
+      std::all_of(fits.begin(), fits.end(), [](const check::GridFit& fit) { return fit.fits; }) &&
+      !originFound();
+  glm::vec3 half[3], middle(0);
+  for (size_t a = 0; a < 3; ++a) {
+    half[a] = way[a] * static_cast<float>(fits[a].wanted_m / 2);
+    if (a == 2 && kind->origin == rulebook::OriginRule::floor_centre) middle += half[a];
+  }
+  for (size_t a = 0; a < 3; ++a) {
+    const glm::vec3 b = half[(a + 1) % 3], c = half[(a + 2) % 3];
+    for (const float s : {-1.0F, 1.0F})
+      for (const float t : {-1.0F, 1.0F})
+        lines.push_back({{middle - half[a] + b * s + c * t, middle + half[a] + b * s + c * t}, false, good});
+  }
+  return lines;
+}
+
+void ShapeStation::setStoodAt(bool here) {
+  here_ = here;
+  drawInBench();
+  corrections_->setStoodAt(here);
+}
+
+// What belongs to this station is drawn while it is stood at.
+void ShapeStation::drawInBench() {
+  const check::ModelState* state = session_.prepared();
+  if (!here_ || state == nullptr) {
+    bench_.showLines({});
+    bench_.showNames({});
+    bench_.showWashes({});
+    return;
+  }
+  std::vector<Bench::Line> lines = cellLines(*state);
+  for (Bench::Line& line : pivotLines(*state)) lines.push_back(std::move(line));
+  lines.insert(lines.end(), outfit_->lines().begin(), outfit_->lines().end());
+  bench_.showLines(std::move(lines));
+  bench_.showNames(outfit_->names());
+  bench_.showWashes(outfit_->washes());
+}
+
+void ShapeStation::turnQuarters(int axis, int quarters) {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
+  // The ring stands on an axis of the model's space; the step speaks of the game's.
+  const prepare::GameAxes axes = prepare::gameAxes(state->prepared.model->frame, session_.book());
+  for (const auto& [name, way] :
+       {std::pair("forward", axes.forward), std::pair("side", axes.side), std::pair("up", axes.up)}) {
+    const float along = way[axis];
+    if (std::abs(along) < 0.9F) continue;
+    session_.edit(tr("Turn by quarters"), [&, about = name](mod::ModState& mod) {
+      prepare::rotateBy(mod.models[session_.model()], about, (along > 0 ? 90.0 : -90.0) * quarters);
+    });
+    return;
+  }
+}
+
+void ShapeStation::faceForward(glm::vec3 direction) {
+  const check::ModelState* state = session_.prepared();
+  if (state == nullptr) return;
+  session_.edit(tr("Turn to face forward"), [&](mod::ModState& mod) {
+    mod::ModelDoc& doc = mod.models[session_.model()];
+    prepare::setOrAddStep(doc, "turn",
+                          prepare::turnToFace(doc, state->prepared.model->frame, session_.book(), direction));
+  });
+}
+
+}  // namespace rakugo::app

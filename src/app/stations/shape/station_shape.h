@@ -1,0 +1,70 @@
+// The instrument of the Shape station.
+#pragma once
+
+#include "app/bench/bench.h"
+#include "app/shell/background.h"
+#include "app/stations/station_panel.h"
+
+class QCheckBox;
+class QLabel;
+class QPushButton;
+class QVBoxLayout;
+
+namespace rakugo::app {
+
+class ComparisonPanel;
+class CorrectionPanel;
+class Gauge;
+class OutfitPanel;
+class StructurePanel;
+class PartPictures;
+
+/// Gauges, direction, parts.
+class ShapeStation : public StationPanel {
+  Q_OBJECT
+ public:
+  ShapeStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+  /// What this station draws in the bench is seen while it is stood at.
+  void setStoodAt(bool here);
+
+ private:
+  void fitTo(int axis, double length_m);
+  void faceForward(glm::vec3 direction);
+  void putOriginAt(glm::vec3 point);
+  void dropToFloor();
+  void measureGap(const std::string& part, const std::string& beside);
+  void offerWholeFactors();
+  [[nodiscard]] bool originFound() const;
+  [[nodiscard]] std::vector<Bench::Line> cellLines(const check::ModelState& state) const;
+  void drawInBench();
+  void addSameParts(const scene::Model& model, const scene::SameParts& same);
+  void choosePart(const std::string& key);
+  void addPivotRow(int indent);
+  void putPivot(const base::Json& values);
+  [[nodiscard]] std::vector<Bench::Line> pivotLines(const check::ModelState& state) const;
+  void turnQuarters(int axis, int quarters);
+  Gauge* gauges_[3];
+  Gauge *reach_, *volume_;
+  QPushButton* rings_;
+  PartPictures* pictures_;
+  QPushButton* origin_;
+  QCheckBox* proportions_;
+  QLabel* more_;
+  QPushButton *floor_, *whole_, *angle_, *gap_, *clear_;
+  bool here_ = false;
+  QLabel* way_;
+  QLabel* counts_;
+  QPushButton* point_;
+  QPushButton* measure_;
+  QVBoxLayout* parts_;
+  OutfitPanel* outfit_;
+  CorrectionPanel* corrections_;
+  StructurePanel* structure_;
+  ComparisonPanel* comparison_;
+  std::string chosen_;
+  Background background_;  ///< last, so that it ends before what its results are put into
+};
+
+}  // namespace rakugo::app

@@ -1,0 +1,74 @@
+// The instrument of the Skeleton station.
+#pragma once
+
+#include "app/bench/bench.h"
+#include "app/shell/background.h"
+#include "app/stations/station_panel.h"
+#include "prepare/matching/families.h"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QPushButton;
+class QVBoxLayout;
+
+namespace rakugo::app {
+
+class TryPanel;
+class MatchBoard;
+
+/// The model's bones, and which of the game's they are.
+class SkeletonStation : public StationPanel {
+  Q_OBJECT
+ public:
+  SkeletonStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+  /// The bench draws bones while this station is stood at.
+  void setStoodAt(bool here);
+
+ private:
+  void chooseBone(const std::string& key);
+  void addBones(const scene::Model& model, const rulebook::Skeleton* wanted);
+  /// The skeleton that the model's kind asks for, or null.
+  [[nodiscard]] const rulebook::Skeleton* skeleton() const;
+  [[nodiscard]] QString saying(const check::ModelState& state, const rulebook::Skeleton* wanted,
+                               bool some) const;
+  void fillBoard(const check::ModelState& state, const rulebook::Skeleton& wanted);
+  static std::vector<std::tuple<std::string, std::string, bool>> takable(const check::ModelState& state,
+                                                                         const rulebook::Skeleton& wanted);
+  /// Says how a slot stands, and which bone it has.
+  void showSlot(const QString& slot);
+  void chooseSlot(const QString& slot);
+  /// Says when the model's bones are those of a family that is known, and offers its steps.
+  void showFamily();
+  void useFamily();
+  /// Whose weights can be taken: the game's example, and models of the mod that have bones.
+  void fillDonors();
+  void takeWeights();
+  /// Shows in the bench what follows the chosen bone, where that is asked for.
+  void showWeightsOf();
+  void showWeights(const scene::WeightReport& weights, const rulebook::Kind& kind);
+  /// A person says which bone a slot's is; an empty key takes back what was said.
+  void give(const std::string& slot, const std::string& key);
+  void take(bool only_sure);
+
+  TryPanel* try_;
+  MatchBoard* board_;
+  QComboBox *slots_, *bones_;
+  QLabel *said_, *reason_, *weights_said_, *counts_;
+  QPushButton *sure_, *all_;
+  QCheckBox* see_weights_;
+  QLabel* family_said_;
+  QPushButton* use_family_;
+  QWidget* donor_row_;
+  QComboBox* donors_;
+  std::vector<prepare::Habit> habits_;
+  QWidget* weights_;
+  QVBoxLayout* rows_;
+  std::string chosen_;
+  bool here_ = false;
+  Background background_;  ///< last, so that it ends before what its results are put into
+};
+
+}  // namespace rakugo::app

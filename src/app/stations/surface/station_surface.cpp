@@ -1,0 +1,204 @@
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QPainter>
+
+#include "app/stations/station_panel.h"
+#include "app/stations/surface/station_surface.h"
+#include "app/widgets/panels.h"
+#include "base/text.h"
+#include "prepare/edit_steps.h"
+
+namespace rakugo::app {
+namespace {
+
+// The picture of a slot as it will be drawn, small; null when there is none.
+QImage slotPicture(const BenchPicture& picture) {
+  if (!picture || picture->levels.empty()) return {};
+  size_t level = 0;
+  uint32_t w = picture->width, h = picture->height;
+  while (level + 1 < picture->levels.size() && w > 88 && h > 88) {
+    ++level;
+    w = std::max(1U, w / 2);
+    h = std::max(1U, h / 2);
+  }
+  const base::Bytes& pixels = picture->levels[level];
+  if (pixels.size() < size_t{w} * h * 4) return {};
+  return QImage(reinterpret_cast<const uchar*>(pixels.data()), static_cast<int>(w), static_cast<int>(h),
+                static_cast<qsizetype>(w) * 4, QImage::Format_RGBA8888)
+      .copy();
+}
+
+// A material as a sample of cloth: its picture or its colour, and the role's own colour as a seam below.
+class Swatch : public QWidget {
+ public:
+  Swatch(QImage picture, QColor color, QColor role, bool missing, QWidget* parent)
+      : QWidget(parent), picture_(std::move(picture)), color_(color), role_(role), missing_(missing) {
+    setFixedSize(46, 52);
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    QPainter p(this);
+    p.setRenderHint(QPainter::SmoothPixmapTransform);
+    const QRect cloth(1, 1, 44, 44);
+    if (!picture_.isNull())
+      p.drawImage(cloth, picture_);
+    else
+      p.fillRect(cloth, color_);
+    if (missing_) {
+      p.setPen(QPen(theme().stops, 2));
+      p.drawLine(cloth.topLeft(), cloth.bottomRight());
+      p.drawLine(cloth.topRight(), cloth.bottomLeft());
+    }
+    p.setPen(theme().hair);
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(cloth);
+    if (role_.isValid()) p.fillRect(QRect(1, 48, 45, 4), role_);
+  }
+
+ private:
+  QImage picture_;
+  QColor color_, role_;
+  bool missing_;
+};
+
+QColor shown(const std::array<float, 3>& c) { return QColor::fromRgbF(c[0], c[1], c[2]); }
+
+}  // namespace
+
+SurfaceStation::SurfaceStation(Session& session, Bench& bench, QWidget* parent)
+    : StationPanel(session, bench, parent) {}
+
+void SurfaceStation::giveRole(const std::string& material, const std::string& role, const QString& title) {
+  session_.edit(role.empty() ? tr("Take the role from %1").arg(q(material))
+                             : tr("Give %1 the role %2").arg(q(material), title.toLower()),
+                [&](mod::ModState& mod) {
+                  if (const auto doc = mod.models.find(session_.model()); doc != mod.models.end())
+                    prepare::setRole(doc->second, material, role);
+                });
+}
+
+void SurfaceStation::refresh() {
+  QString focused;
+  for (const QWidget* w : findChildren<QWidget*>())
+    if (w->hasFocus()) focused = w->objectName();
+  clearLayout(column_);
+  cards_.clear();
+  column_->addWidget(heading(tr("Surface"), this));
+  const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
+  if (state == nullptr) {
+    column_->addWidget(quietText(tr("The mod holds no model yet; its materials will stand here."), this));
+    column_->addStretch();
+    return;
+  }
+  const scene::Model& model = *state->prepared.model;
+  const rulebook::Kind* kind = state->kind;
+  const std::vector<scene::MaterialIndex> used = scene::usedMaterials(model);
+  if (used.empty()) {
+    column_->addWidget(plainText(tr("This model wears no material; the game draws it plain."), this));
+  } else if (kind != nullptr && !kind->roles.empty()) {
+    // What the game asks for, and which of it is given.
+    QStringList wanted;
+    for (const rulebook::Role& role : kind->roles) {
+      const bool given = std::any_of(used.begin(), used.end(), [&](scene::MaterialIndex m) {
+        return model.materials[m.value()].role == role.id;
+      });
+      wanted << (given ? QStringLiteral("✓ ") : QStringLiteral("– ")) + q(role.title);
+    }
+    column_->addWidget(quietText(
+        tr("Roles of a %1: %2").arg(q(base::lowerAscii(kind->title)), wanted.join(QStringLiteral("   "))),
+        this));
+  }
+  for (const scene::MaterialIndex m : used) addCard(*state, model.materials[m.value()]);
+  column_->addStretch();
+  for (QWidget* w : findChildren<QWidget*>())
+    if (!focused.isEmpty() && w->objectName() == focused && w->isVisibleTo(this)) w->setFocus();
+}
+
+void SurfaceStation::addCard(const check::ModelState& state, const scene::Material& material) {
+  const scene::Model& model = *state.prepared.model;
+  const rulebook::Kind* kind = state.kind;
+  const BenchMaterial* drawn = nullptr;
+  if (session_.scene())
+    for (const BenchMaterial& one : session_.scene()->materials)
+      if (one.key == material.key) drawn = &one;
+  const rulebook::Role* role = kind != nullptr ? kind->findRole(material.role) : nullptr;
+  auto* card = new QFrame(this);
+  card->setProperty("card", true);
+  card->setObjectName(QStringLiteral("material-") + q(material.key));
+  auto* layout = new QHBoxLayout(card);
+  layout->setContentsMargins(10, 9, 10, 9);
+  layout->setSpacing(10);
+  const scene::TextureUse& base_color = material.base_color_texture;
+  const bool missing = base_color.image.valid() && (!model.images[base_color.image.value()].bytes ||
+                                                    state.pictures[base_color.image.value()].error);
+  const glm::vec4 c = glm::clamp(material.base_color, 0.0F, 1.0F);
+  // The factor is linear light (glTF 2.0, section 3.9.2); screens want it encoded.
+  const auto encoded = [](float v) { return std::pow(v, 1 / 2.2F); };
+  layout->addWidget(new Swatch(drawn != nullptr ? slotPicture(drawn->pictures[0]) : QImage(),
+                               QColor::fromRgbF(encoded(c.x), encoded(c.y), encoded(c.z)),
+                               role != nullptr ? shown(role->swatch) : QColor(), missing, card),
+                    0, Qt::AlignTop);
+  auto* column = new QVBoxLayout;
+  column->setSpacing(4);
+  auto* name = new NameButton(q(material.name.empty() ? material.key : material.name), card);
+  name->setObjectName(QStringLiteral("show-material-") + q(material.key));
+  name->setProperty("quiet", true);
+  name->setStyleSheet(QStringLiteral("text-align: left; font-weight: bold; padding-left: 0;"));
+  name->setToolTip(tr("Show a part that wears %1").arg(name->text()));
+  connect(name, &QPushButton::clicked, this, [this, key = material.key] {
+    if (!session_.scene()) return;
+    for (const BenchPart& part : session_.scene()->parts)
+      for (const size_t m : part.materials)
+        if (session_.scene()->materials[m].key == key) return bench_.setSelectedPart(part.key);
+  });
+  column->addWidget(name);
+  if (kind != nullptr) {
+    auto* roles = new QComboBox(card);
+    roles->setObjectName(QStringLiteral("role-") + q(material.key));
+    roles->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    roles->setMinimumContentsLength(12);
+    roles->setAccessibleName(tr("Role of %1").arg(name->text()));
+    roles->addItem(tr("no role: stays as it is"), QString());
+    for (const rulebook::Role& one : kind->roles) {
+      roles->addItem(q(one.title), q(one.id));
+      roles->setItemData(roles->count() - 1, q(one.help), Qt::ToolTipRole);
+    }
+    if (role == nullptr && !material.role.empty())
+      roles->addItem(tr("%1, unknown to this kind").arg(q(material.role)), q(material.role));
+    roles->setCurrentIndex(std::max(0, roles->findData(q(material.role))));
+    connect(roles, &QComboBox::activated, this, [this, roles, key = material.key, now = material.role] {
+      const std::string wanted = s(roles->currentData().toString());
+      if (wanted != now) giveRole(key, wanted, roles->currentText());
+    });
+    column->addWidget(roles);
+    if (role != nullptr && !role->help.empty()) column->addWidget(quietText(q(role->help), card));
+  }
+  bool any = false;
+  for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+    const scene::TextureUse& use = material.*slot.use;
+    if (!use.image.valid()) continue;
+    any = true;
+    const scene::Image& image = model.images[use.image.value()];
+    const QString file = image.uri.empty() ? tr("inside the model file") : q(image.uri);
+    const bool damaged = state.pictures[use.image.value()].error.has_value();
+    QLabel* line = !image.bytes ? plainText(tr("◆ %1: %2 is missing").arg(q(slot.name), file), card)
+                   : damaged    ? plainText(tr("◆ %1: %2 is damaged").arg(q(slot.name), file), card)
+                                : quietText(QStringLiteral("%1: %2").arg(q(slot.name), file), card);
+    if (!image.bytes || damaged) line->setProperty("tone", QByteArray("stops"));
+    column->addWidget(line);
+  }
+  if (!any) column->addWidget(quietText(tr("no pictures: a plain colour"), card));
+  layout->addLayout(column, 1);
+  column_->addWidget(card);
+  cards_[material.key] = card;
+}
+
+void SurfaceStation::showPlace(const check::FindingPlace& place) {
+  if (const auto card = cards_.find(place.material); card != cards_.end()) {
+    area_->ensureWidgetVisible(card->second, 0, 12);
+    if (auto* roles = card->second->findChild<QComboBox*>()) roles->setFocus(Qt::OtherFocusReason);
+  }
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,25 @@
+// The instrument of the Surface station.
+#pragma once
+
+#include <map>
+
+#include "app/bench/bench.h"
+#include "app/stations/station_panel.h"
+
+namespace rakugo::app {
+
+/// What the game does with each material, and its pictures.
+class SurfaceStation : public StationPanel {
+  Q_OBJECT
+ public:
+  SurfaceStation(Session& session, Bench& bench, QWidget* parent);
+  void refresh() override;
+  void showPlace(const check::FindingPlace& place) override;
+
+ private:
+  void addCard(const check::ModelState& state, const scene::Material& material);
+  void giveRole(const std::string& material, const std::string& role, const QString& title);
+  std::map<std::string, QWidget*> cards_;
+};
+
+}  // namespace rakugo::app

@@ -1,0 +1,73 @@
+#include "prepare/movement/movements.h"
+
+#include <cmath>
+#include <map>
+#include <mutex>
+
+#include "base/text.h"
+#include "formats/read_model.h"
+#include "prepare/bones/bone_ops.h"
+#include "scene/pose.h"
+
+namespace rakugo::prepare {
+namespace {
+
+base::Result<std::shared_ptr<const GameFigure>> readFigure(const std::filesystem::path& path,
+                                                           const rulebook::Skeleton& skeleton) {
+  RAKUGO_ASSIGN(formats::ReadModel read, formats::readModelFile(path));
+  auto out = std::make_shared<GameFigure>();
+  out->model = std::move(read.model);
+  out->model.frame.turned = true;  // it lies in the game's axes as it is
+  std::map<std::string, scene::NodeIndex> named;
+  for (const scene::NodeIndex i : scene::reachedNodes(out->model)) named.emplace(out->model.node(i).name, i);
+  for (const rulebook::Bone& bone : skeleton.bones) {
+    const auto found = named.find(bone.id);
+    if (found == named.end())
+      return base::Error{"movements.bone", "The movements lack the bone \"" + bone.id + "\".",
+                         base::Place{path.string()}, "Name its nodes as the skeleton's bones."};
+    out->bones.push_back(found->second);
+  }
+  // A figure whose bones lie otherwise than the rulebook says would move models by axes that are not the
+  // game's.
+  const auto world = scene::worldMatrices(out->model);
+  for (size_t s = 0; s < skeleton.bones.size(); ++s) {
+    const glm::quat turn = scene::turnOf(world[out->bones[s].value()]);
+    if (std::abs(glm::dot(turn, slotTurn(skeleton.bones[s]))) < 0.999F)
+      return base::Error{"movements.turn",
+                         "The bone \"" + skeleton.bones[s].id +
+                             "\" is turned otherwise in the movements than in the skeleton.",
+                         base::Place{path.string()}, "Give the skeleton's bone the turn that the file has."};
+  }
+  for (const rulebook::Movement& movement : skeleton.movements) {
+    size_t at = 0;
+    while (at < out->model.animations.size() && out->model.animations[at].name != movement.id) ++at;
+    if (at == out->model.animations.size())
+      return base::Error{"movements.animation", "The movements lack the animation \"" + movement.id + "\".",
+                         base::Place{path.string()}, "Name its animations as the skeleton's movements."};
+    out->animations.push_back(at);
+  }
+  return std::shared_ptr<const GameFigure>(std::move(out));
+}
+
+}  // namespace
+
+base::Result<std::shared_ptr<const GameFigure>> gameFigure(const rulebook::Rulebook& book,
+                                                           const rulebook::Skeleton& skeleton) {
+  if (skeleton.movements_file.empty())
+    return base::Error{"movements.none",
+                       "The rulebook " + book.title + " ships no movements for the " +
+                           base::lowerAscii(skeleton.title) + ".",
+                       {},
+                       {}};
+  // A rulebook's files do not change while a program runs.
+  static std::mutex lock;
+  static std::map<std::string, std::shared_ptr<const GameFigure>> read;
+  const std::filesystem::path path = book.folder / skeleton.movements_file;
+  const std::lock_guard guard(lock);
+  const std::string key = path.string() + "\n" + skeleton.id;
+  if (const auto known = read.find(key); known != read.end()) return known->second;
+  RAKUGO_ASSIGN(auto figure, readFigure(path, skeleton));
+  return read[key] = figure;
+}
+
+}  // namespace rakugo::prepare
