@@ -47,7 +47,12 @@ GameWindow::GameWindow(const std::filesystem::path& mods, const Game::Say& also_
   clock_.start();
 }
 
-GameWindow::~GameWindow() { release(); }
+GameWindow::~GameWindow() {
+  // The context goes after this, with the base: its last word must not reach what is no window of ours any
+  // more.
+  if (context() != nullptr) disconnect(context(), nullptr, this, nullptr);
+  release();
+}
 
 base::Status GameWindow::connectTo(const QString& name) { return link_.connectTo(name); }
 

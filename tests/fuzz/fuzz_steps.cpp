@@ -111,6 +111,9 @@ extern "C" int LLVMFuzzerInitialize(int* argc, char*** argv) {
     const std::filesystem::path folder((*argv)[i]);
     if ((*argv)[i][0] == '-' || !std::filesystem::is_directory(folder)) continue;
     for (const prepare::StepKind& kind : prepare::stepKinds()) {
+      // It fills the body with cells, whatever the mesh: half a minute under the sanitizers. Its kernel has
+      // tests of its own for meshes of every sort.
+      if (std::string(kind.id) == "first_weights") continue;
       base::Json edges = prepare::initialValues(kind);
       for (const prepare::Parameter& p : kind.parameters) edges[p.key] = edgeOf(p);
       for (const auto& [name, values] : {std::pair("row", prepare::initialValues(kind)), {"edge", edges}})

@@ -40,7 +40,11 @@ Bench::Bench(QWidget* parent) : QOpenGLWidget(parent) {
   connect(&rest_, &QTimer::timeout, this, qOverload<>(&QWidget::update));
 }
 
-Bench::~Bench() { release(); }
+Bench::~Bench() {
+  // The context goes after this, with the base: its last word must not reach what is no bench any more.
+  if (context() != nullptr) disconnect(context(), nullptr, this, nullptr);
+  release();
+}
 
 bool Bench::platformHasOpenGl() {
   for (const char* none : {"offscreen", "minimal", "linuxfb", "vnc"})
