@@ -59,6 +59,24 @@ base::Status rememberOrigin(const fs::path& mod_folder, const std::string& sourc
   return write(mod_folder, all);
 }
 
+base::Status moveOrigin(const fs::path& mod_folder, const std::string& from, const std::string& to) {
+  Origins all = loadOrigins(mod_folder);
+  const auto known = all.sources.find(from);
+  if (known != all.sources.end()) {
+    if (!to.empty()) all.sources[to] = known->second;
+    all.sources.erase(from);
+  }
+  const std::string folder = "sources/" + from + "/";
+  std::set<std::string> made;
+  for (const std::string& path : all.made)
+    if (!path.starts_with(folder))
+      made.insert(path);
+    else if (!to.empty())
+      made.insert("sources/" + to + "/" + path.substr(folder.size()));
+  all.made = std::move(made);
+  return write(mod_folder, all);
+}
+
 base::Status rememberMade(const fs::path& mod_folder, const std::vector<std::string>& files) {
   Origins all = loadOrigins(mod_folder);
   all.made.insert(files.begin(), files.end());

@@ -36,6 +36,10 @@ Origins loadOrigins(const std::filesystem::path& mod_folder);
 /// Remembers where a source is from. Errors: file.unwritable.
 base::Status rememberOrigin(const std::filesystem::path& mod_folder, const std::string& source,
                             const Origin& origin);
+/// What is remembered of a source goes with it to another name; where `to` is empty, it is forgotten. Errors:
+/// file.unwritable.
+base::Status moveOrigin(const std::filesystem::path& mod_folder, const std::string& from,
+                        const std::string& to);
 /// Remembers files that were copied in. Errors: file.unwritable.
 base::Status rememberMade(const std::filesystem::path& mod_folder, const std::vector<std::string>& files);
 

@@ -15,7 +15,7 @@ namespace {
 using base::Json;
 using Type = ParameterType;
 
-// The minus sign of print; files keep the ASCII one.
+// Large whole numbers with commas: "1,000,000".
 std::string printedNumber(double value, int decimals) {
   std::string text = base::numberText(value, decimals);
   if (std::abs(value) >= 10000 && value == std::floor(value) && std::abs(value) < 1e15)

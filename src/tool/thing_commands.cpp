@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "base/json.h"
 #include "base/text.h"
+#include "mod/origins.h"
 #include "mod/things.h"
 #include "prepare/naming.h"
 #include "tool/command_list.h"
@@ -35,7 +36,11 @@ struct FolderWork {
 
 FolderWork moving(const OpenMod& open, const std::string& from, const std::string& to) {
   const fs::path a = folderOf(open, from), b = folderOf(open, to);
-  return {[a, b] { return base::moveIntoPlace(a, b); }, [a, b] { (void)base::moveIntoPlace(b, a); }, {}};
+  return {[a, b] { return base::moveIntoPlace(a, b); }, [a, b] { (void)base::moveIntoPlace(b, a); },
+          [folder = open.folder, from, to] {
+            // Where it came from is known on this machine alone; not to know it costs one question.
+            (void)mod::moveOrigin(folder, from, to);
+          }};
 }
 
 FolderWork copying(const OpenMod& open, const std::string& from, const std::string& to) {
@@ -59,9 +64,10 @@ FolderWork copying(const OpenMod& open, const std::string& from, const std::stri
 
 FolderWork removing(const OpenMod& open, const std::string& name) {
   const fs::path folder = folderOf(open, name);
-  return {{}, {}, [folder] {
+  return {{}, {}, [folder, mod_folder = open.folder, name] {
             std::error_code error;
             fs::remove_all(folder, error);
+            (void)mod::moveOrigin(mod_folder, name, {});
           }};
 }
 

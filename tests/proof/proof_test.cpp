@@ -48,6 +48,17 @@ class ProofTest : public testing::Test {
     fs::remove_all(own_.path() / name / "build");
     return (own_.path() / name).string();
   }
+  // A folder with one rulebook, whose game takes packages of that sort.
+  fs::path booksThatAskFor(const char* packaging) {
+    const fs::path books = own_.path() / "books", book = books / "kelpwick/rulebook.json";
+    fs::create_directories(books);
+    fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick", books / "kelpwick",
+             fs::copy_options::recursive);
+    auto json = *base::parseJson(base::asText(*base::readFile(book)), "rulebook.json");
+    json["packaging"] = packaging;
+    EXPECT_TRUE(base::writeFileAtomic(book, base::jsonText(json)));
+    return books;
+  }
   test::TestFolder own_;
 };
 
@@ -90,14 +101,7 @@ TEST_F(ProofTest, ACheckIsInTheReportTheListAndTheDocument) {
 
 TEST_F(ProofTest, APackagerBuildsVerifiesListsInstallsAndIsTakenOut) {
   // A game that takes parcels.
-  const fs::path books = own_.path() / "books";
-  fs::create_directories(books);
-  fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick", books / "kelpwick",
-           fs::copy_options::recursive);
-  auto json =
-      *base::parseJson(base::asText(*base::readFile(books / "kelpwick/rulebook.json")), "rulebook.json");
-  json["packaging"] = "parcel";
-  ASSERT_TRUE(base::writeFileAtomic(books / "kelpwick/rulebook.json", base::jsonText(json)));
+  const fs::path books = booksThatAskFor("parcel");
   EXPECT_EQ(run({"rulebook", "check", (books / "kelpwick").string()}).first, 0);
   setenv("RAKUGO_RULEBOOKS", books.c_str(), 1);
   const std::string folder = mod("lamplight");
@@ -122,14 +126,7 @@ TEST_F(ProofTest, APackagerBuildsVerifiesListsInstallsAndIsTakenOut) {
 }
 
 TEST_F(ProofTest, APackagerThatIsNotThereIsTold) {
-  const fs::path books = own_.path() / "books";
-  fs::create_directories(books);
-  fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick", books / "kelpwick",
-           fs::copy_options::recursive);
-  auto json =
-      *base::parseJson(base::asText(*base::readFile(books / "kelpwick/rulebook.json")), "rulebook.json");
-  json["packaging"] = "crate";
-  ASSERT_TRUE(base::writeFileAtomic(books / "kelpwick/rulebook.json", base::jsonText(json)));
+  const fs::path books = booksThatAskFor("crate");
   const auto [exit, said] = run({"rulebook", "check", "--json", (books / "kelpwick").string()});
   EXPECT_EQ(exit, 1);
   EXPECT_THAT(said, HasSubstr("crate"));
