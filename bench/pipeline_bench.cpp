@@ -4,13 +4,12 @@
 #include <benchmark/benchmark.h>
 #include <zstd.h>
 
-#include <chrono>
 #include <cmath>
-#include <cstdlib>
 #include <cstring>
 #include <filesystem>
 
 #include "base/files.h"
+#include "bench_support.h"
 #include "bundle/bundle_reader.h"
 #include "formats/gltf.h"
 #include "geometry/vertex_cache.h"
@@ -21,23 +20,9 @@
 namespace {
 
 using namespace rakugo;
+using bench::must;
+using bench::seconds;
 namespace fs = std::filesystem;
-
-double seconds(const std::function<void()>& work, int times = 5) {
-  double best = 1e9;
-  for (int i = 0; i < times; ++i) {
-    const auto start = std::chrono::steady_clock::now();
-    work();
-    best = std::min(best, std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count());
-  }
-  return best;
-}
-
-void must(bool good, const char* what) {
-  if (good) return;
-  std::fprintf(stderr, "bench: %s does not hold\n", what);
-  std::exit(1);
-}
 
 // A wavy sheet of n x n squares in one part.
 scene::Model sheet(uint32_t n) {

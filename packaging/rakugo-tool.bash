@@ -33,7 +33,9 @@ _rakugo_tool() {
     "copy") words="--help --json --title --show" ;;
     "differences") words="--help --json" ;;
     "rulebook check") words="--help --json" ;;
+    "rulebook keys") words="--help --json --markdown --schema" ;;
     "rulebook list") words="--help --json" ;;
+    "rulebook new") words="--help --json --title" ;;
     "step list") words="--help --json" ;;
     "step add") words="--help --json --at" ;;
     "step set") words="--help --json" ;;
@@ -67,7 +69,7 @@ _rakugo_tool() {
     "aside") words="--help --json --place --take-up" ;;
     "watch") words="--help --json --output --game --rounds" ;;
     "manual") words="--help --bash" ;;
-    "rulebook") words="check list" ;;
+    "rulebook") words="check keys list new" ;;
     "step") words="list add set move off on remove kinds" ;;
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;

@@ -298,6 +298,7 @@ TEST(BenchHit, IsWhereAPoseHasPutThings) {
   part.mesh.indices = {0, 1, 2};
   part.mesh.submeshes = {{0, 3, 0}};
   scene.parts.push_back(part);
+  addTrees(scene.parts);
   BenchPose pose;
   pose.bones = {glm::mat4(1), glm::mat4(1)};
   pose.bones[1][3] = glm::vec4(0, 4, 0, 1);

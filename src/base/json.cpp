@@ -4,6 +4,7 @@
 #include <cmath>
 #include <set>
 
+#include "base/json_scan.h"
 #include "base/text.h"
 
 namespace rakugo::base {
@@ -118,6 +119,8 @@ Result<Json> parseJson(std::string_view text, const std::string& file, const Lim
   }
   Error error =
       builder.error_.value_or(Error{"json.syntax", "This is not well-formed JSON.", Place{file}, ""});
+  if (error.code == "json.syntax")
+    if (const auto slip = jsonSlip(text, file)) return *slip;
   if (builder.position_ > 0) {
     error.place.line = lineOf(text, builder.position_);
     error.place.offset = static_cast<int64_t>(builder.position_);
@@ -126,9 +129,11 @@ Result<Json> parseJson(std::string_view text, const std::string& file, const Lim
 }
 
 std::string jsonText(const Json& json) {
-  return json.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
+  return escapedControls(json.dump(2, ' ', false, Json::error_handler_t::replace)) + "\n";
 }
-std::string jsonLine(const Json& json) { return json.dump(-1, ' ', false, Json::error_handler_t::replace); }
+std::string jsonLine(const Json& json) {
+  return escapedControls(json.dump(-1, ' ', false, Json::error_handler_t::replace));
+}
 
 const Json* memberOf(const Json& json, const char* key) {
   if (!json.is_object()) return nullptr;
@@ -143,7 +148,7 @@ std::string textOf(const Json& json, const char* key) {
 
 std::string nearMiss(std::string_view name, const std::vector<std::string>& known) {
   const std::string* nearest = nullptr;
-  size_t least = std::max<size_t>(1, (name.size() + 1) / 3) + 1;
+  size_t least = std::max<size_t>(1, (name.size() + 1) / 4) + 1;
   for (const std::string& one : known)
     if (const auto distance = static_cast<size_t>(editDistance(one, name)); distance < least) {
       least = distance;

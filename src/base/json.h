@@ -19,7 +19,7 @@ namespace rakugo::base {
 Result<Json> parseJson(std::string_view text, const std::string& file, const Limits& limits = {});
 
 /// Two-space indentation, one value a line, newline at the end. Ill-formed UTF-8 is replaced, never thrown
-/// on.
+/// on; control codes (text.h) are written as \u escapes, so that what is printed turns no terminal.
 std::string jsonText(const Json& json);
 /// One line, for logs and protocols.
 std::string jsonLine(const Json& json);
@@ -28,8 +28,8 @@ std::string jsonLine(const Json& json);
 std::string textOf(const Json& json, const char* key);
 /// The member, or null when `json` is no object or has no such member. Never throws.
 const Json* memberOf(const Json& json, const char* key);
-/// The known name that `name` is most likely a slip of: at most a third of its letters differ (one for short
-/// names). Empty when none is that near.
+/// The known name that `name` is most likely a slip of: at most a quarter of its letters differ (one for
+/// short names), two neighbours that changed places counted once. Empty when none is that near.
 std::string nearMiss(std::string_view name, const std::vector<std::string>& known);
 
 /// Reads fields of one JSON value and collects complaints instead of stopping at the first.

@@ -8,12 +8,13 @@ namespace rakugo::base {
 /// Caps for one file that is read. A reader compares every count with the bytes that remain before it sizes
 /// anything by it.
 struct Limits {
-  uint64_t file_bytes = 2ull << 30;    ///< a file larger than this is not opened
-  uint64_t json_bytes = 256ull << 20;  ///< JSON text
-  int json_depth = 64;                 ///< nested arrays and objects
-  uint64_t elements = 64ull << 20;     ///< vertices, indices, keys in one array
-  uint32_t nodes = 200'000;            ///< nodes in a scene
-  int node_depth = 512;                ///< parents above a node
+  uint64_t file_bytes = 2ull << 30;      ///< a file larger than this is not opened
+  uint64_t json_bytes = 256ull << 20;    ///< JSON text
+  uint64_t rulebook_bytes = 4ull << 20;  ///< a rulebook's text
+  int json_depth = 64;                   ///< nested arrays and objects
+  uint64_t elements = 64ull << 20;       ///< vertices, indices, keys in one array
+  uint32_t nodes = 200'000;              ///< nodes in a scene
+  int node_depth = 512;                  ///< parents above a node
   /// What a model draws in all, a mesh that many parts use counted for each: it is prepared, checked, drawn
   /// and built part by part.
   uint64_t drawn_triangles = 48ull << 20;

@@ -31,7 +31,43 @@ size_t sequenceLength(std::string_view text) {
   return 0;
 }
 
+// The code point of the well-formed sequence of `n` bytes at the front of `text`.
+uint32_t codePoint(std::string_view text, size_t n) {
+  const auto byte = [&](size_t i) { return static_cast<uint32_t>(static_cast<unsigned char>(text[i])); };
+  uint32_t out = n == 1 ? byte(0) : byte(0) & (0xFFU >> (n + 1));
+  for (size_t i = 1; i < n; ++i) out = out << 6U | (byte(i) & 0x3FU);
+  return out;
+}
+
+// Ill-formed bytes become U+FFFD; controls are left out, but for line feeds and tabs when `lines`.
+std::string cleaned(std::string_view text, size_t most, bool lines) {
+  std::string out;
+  while (!text.empty() && out.size() < most) {
+    const size_t n = sequenceLength(text);
+    if (n == 0)
+      out += "\xEF\xBF\xBD";
+    else if (!isControl(codePoint(text, n)) || (lines && (text[0] == '\n' || text[0] == '\t')))
+      out += text.substr(0, n);
+    text.remove_prefix(std::max<size_t>(n, 1));
+  }
+  return out;
+}
+
 }  // namespace
+
+bool isControl(uint32_t c) {
+  return c < 0x20 || (c >= 0x7F && c < 0xA0) || (c >= 0x202A && c <= 0x202E) || (c >= 0x2066 && c <= 0x2069);
+}
+
+bool holdsControls(std::string_view text, bool lines) {
+  while (!text.empty()) {
+    const size_t n = sequenceLength(text);
+    if (n > 0 && isControl(codePoint(text, n)) && !(lines && (text[0] == '\n' || text[0] == '\t')))
+      return true;
+    text.remove_prefix(std::max<size_t>(n, 1));
+  }
+  return false;
+}
 
 std::string lowerAscii(std::string_view text) {
   std::string out(text);
@@ -49,18 +85,21 @@ bool isUtf8(std::string_view text) {
   return true;
 }
 
-std::string presentable(std::string_view text, size_t most) {
+std::string presentable(std::string_view text, size_t most) { return cleaned(text, most, false); }
+std::string printable(std::string_view text) { return cleaned(text, SIZE_MAX, true); }
+
+std::string escapedControls(std::string text) {
+  if (!holdsControls(text, true)) return text;
   std::string out;
-  while (!text.empty() && out.size() < most) {
-    const size_t n = sequenceLength(text);
-    if (n == 0) {
-      out += "\xEF\xBF\xBD";
-      text.remove_prefix(1);
-      continue;
-    }
-    const auto c = static_cast<unsigned char>(text[0]);
-    if (c >= 0x20 && c != 0x7F) out += text.substr(0, n);
-    text.remove_prefix(n);
+  std::string_view rest = text;
+  while (!rest.empty()) {
+    const size_t n = std::max<size_t>(sequenceLength(rest), 1);
+    const uint32_t c = codePoint(rest, n);
+    if (isControl(c) && c != '\n')
+      out += fmt::format("\\u{:04x}", c);
+    else
+      out += rest.substr(0, n);
+    rest.remove_prefix(n);
   }
   return out;
 }
@@ -150,18 +189,20 @@ std::string withoutDots(std::string_view path) {
 int editDistance(std::string_view a, std::string_view b) {
   a = a.substr(0, 64);
   b = b.substr(0, 64);
-  std::array<int, 65> row{};
-  for (size_t j = 0; j <= b.size(); ++j) row[j] = static_cast<int>(j);
+  std::array<std::array<int, 65>, 3> rows{};  // before the last, the last, this one
+  for (size_t j = 0; j <= b.size(); ++j) rows[1][j] = static_cast<int>(j);
   for (size_t i = 1; i <= a.size(); ++i) {
-    int diagonal = row[0];
+    auto& row = rows[2];
     row[0] = static_cast<int>(i);
     for (size_t j = 1; j <= b.size(); ++j) {
-      const int above = row[j];
-      row[j] = std::min({row[j] + 1, row[j - 1] + 1, diagonal + (a[i - 1] == b[j - 1] ? 0 : 1)});
-      diagonal = above;
+      row[j] = std::min({rows[1][j] + 1, row[j - 1] + 1, rows[1][j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1)});
+      if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+        row[j] = std::min(row[j], rows[0][j - 2] + 1);
     }
+    rows[0] = rows[1];
+    rows[1] = rows[2];
   }
-  return row[b.size()];
+  return rows[1][b.size()];
 }
 
 }  // namespace rakugo::base

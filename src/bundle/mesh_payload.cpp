@@ -179,46 +179,66 @@ base::Bytes encodeMesh(const MeshPayload& mesh) {
   return out.take();
 }
 
-base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id) {
-  base::ByteReader in(bytes);
-  const auto bad = [&](const std::string& what) {
-    return base::Error{"bundle.mesh", "The mesh " + id + " is not well formed: " + what + ".",
-                       base::Place{id, "", static_cast<int64_t>(in.at())}, "Build the bundle again."};
-  };
-  // Skips zero padding up to a multiple of `alignment`; false when a padding byte is set.
-  const auto align = [&](uint64_t alignment) {
-    for (const std::byte b : in.bytes((alignment - in.at() % alignment) % alignment))
-      if (b != std::byte{0}) return false;
-    return in.ok();
-  };
-  if (in.read<uint32_t>() != kMeshMagic) return bad("unknown mark or version");
-  const auto version = in.read<uint32_t>();
-  if (version == 0 || version > kHighestMeshVersion) return bad("unknown mark or version");
-  MeshPayload out;
-  out.vertex_count = in.read<uint32_t>();
-  out.stride = in.read<uint32_t>();
-  const auto index_count = in.read<uint32_t>();
-  const auto index_width = in.read<uint32_t>();
-  const auto attribute_count = in.read<uint32_t>();
-  const auto submesh_count = in.read<uint32_t>();
-  const auto material_count = in.read<uint32_t>();
-  const auto morph_count = in.read<uint32_t>();
-  for (float& v : out.bounds_min) v = in.read<float>();
-  for (float& v : out.bounds_max) v = in.read<float>();
-  if (!in.ok() || morph_count > (version < 2 ? 0 : kMostMorphs)) return bad("its header");
-  if (out.stride == 0 || out.stride % 4 != 0 || out.stride > 256) return bad("the size of a vertex");
-  if (attribute_count == 0 || attribute_count > 16 || uint64_t{attribute_count} * 8 > in.left())
-    return bad("the number of attributes");
-  if (index_width != indexWidth(out.vertex_count)) return bad("the width of an index");
-  if (index_count % 3 != 0) return bad("the number of indices");
+namespace {
 
+// Reads one mesh; each function a section of it, in their order.
+class MeshReader {
+ public:
+  MeshReader(base::ByteSpan bytes, const std::string& id) : in_(bytes), id_(id) {}
+  base::Status header();
+  base::Status attributes();
+  base::Status submeshes();
+  base::Status materials();
+  base::Status vertices();
+  base::Status indices();
+  base::Status rest();
+  MeshPayload out;
+
+ private:
+  [[nodiscard]] base::Error bad(const std::string& what) const {
+    return {"bundle.mesh", "The mesh " + id_ + " is not well formed: " + what + ".",
+            base::Place{id_, "", static_cast<int64_t>(in_.at())}, "Build the bundle again."};
+  }
+  // Skips zero padding up to a multiple of `alignment`; false when a padding byte is set.
+  bool align(uint64_t alignment) {
+    for (const std::byte b : in_.bytes((alignment - in_.at() % alignment) % alignment))
+      if (b != std::byte{0}) return false;
+    return in_.ok();
+  }
+  base::ByteReader in_;
+  const std::string& id_;
+  uint32_t version_ = 0, index_count_ = 0, index_width_ = 0, attribute_count_ = 0, submesh_count_ = 0,
+           material_count_ = 0, morph_count_ = 0;
+};
+
+base::Status MeshReader::header() {
+  if (in_.read<uint32_t>() != kMeshMagic) return bad("unknown mark or version");
+  version_ = in_.read<uint32_t>();
+  if (version_ == 0 || version_ > kHighestMeshVersion) return bad("unknown mark or version");
+  out.vertex_count = in_.read<uint32_t>();
+  out.stride = in_.read<uint32_t>();
+  for (uint32_t* one :
+       {&index_count_, &index_width_, &attribute_count_, &submesh_count_, &material_count_, &morph_count_})
+    *one = in_.read<uint32_t>();
+  for (float& v : out.bounds_min) v = in_.read<float>();
+  for (float& v : out.bounds_max) v = in_.read<float>();
+  if (!in_.ok() || morph_count_ > (version_ < 2 ? 0 : kMostMorphs)) return bad("its header");
+  if (out.stride == 0 || out.stride % 4 != 0 || out.stride > 256) return bad("the size of a vertex");
+  if (attribute_count_ == 0 || attribute_count_ > 16 || uint64_t{attribute_count_} * 8 > in_.left())
+    return bad("the number of attributes");
+  if (index_width_ != indexWidth(out.vertex_count)) return bad("the width of an index");
+  if (index_count_ % 3 != 0) return bad("the number of indices");
+  return {};
+}
+
+base::Status MeshReader::attributes() {
   uint32_t end = 0;
   int last = -1;
-  for (uint32_t i = 0; i < attribute_count; ++i) {
-    const auto semantic = in.read<uint16_t>();
-    const auto format = in.read<uint16_t>();
-    const auto offset = in.read<uint32_t>();
-    if (semantic > (version < 2 ? 5 : 7) || format > (version < 2 ? 3 : 5))
+  for (uint32_t i = 0; i < attribute_count_; ++i) {
+    const auto semantic = in_.read<uint16_t>();
+    const auto format = in_.read<uint16_t>();
+    const auto offset = in_.read<uint32_t>();
+    if (semantic > (version_ < 2 ? 5 : 7) || format > (version_ < 2 ? 3 : 5))
       return bad("an unknown attribute");
     Attribute a{static_cast<Semantic>(semantic), static_cast<AttributeFormat>(format), offset};
     if (a.format != requiredFormat(a.semantic)) return bad("the format of an attribute");
@@ -232,40 +252,59 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
   if (out.attributes[0].semantic != Semantic::position) return bad("no positions");
   if ((out.find(Semantic::joints) == nullptr) != (out.find(Semantic::weights) == nullptr))
     return bad("bones without weights, or weights without bones");
+  return {};
+}
 
-  if (uint64_t{submesh_count} * 12 > in.left()) return bad("the number of submeshes");
+base::Status MeshReader::submeshes() {
+  if (uint64_t{submesh_count_} * 12 > in_.left()) return bad("the number of submeshes");
   uint64_t covered = 0;
-  for (uint32_t i = 0; i < submesh_count; ++i) {
-    const Submesh s{in.read<uint32_t>(), in.read<uint32_t>(), in.read<uint32_t>()};
-    if (s.first_index != covered || s.index_count % 3 != 0 || s.material >= material_count)
+  for (uint32_t i = 0; i < submesh_count_; ++i) {
+    const Submesh s{in_.read<uint32_t>(), in_.read<uint32_t>(), in_.read<uint32_t>()};
+    if (s.first_index != covered || s.index_count % 3 != 0 || s.material >= material_count_)
       return bad("a submesh");
     covered += s.index_count;
     out.submeshes.push_back(s);
   }
-  if (covered != index_count) return bad("its submeshes do not cover its indices");
-  if (uint64_t{material_count} * 4 > in.left()) return bad("the number of materials");
-  for (uint32_t i = 0; i < material_count; ++i) {
-    const auto length = in.read<uint32_t>();
+  if (covered != index_count_) return bad("its submeshes do not cover its indices");
+  return {};
+}
+
+base::Status MeshReader::materials() {
+  if (uint64_t{material_count_} * 4 > in_.left()) return bad("the number of materials");
+  for (uint32_t i = 0; i < material_count_; ++i) {
+    const auto length = in_.read<uint32_t>();
     if (length > base::BundleLimits{}.id_bytes) return bad("the id of a material");
-    out.materials.emplace_back(base::asText(in.bytes(length)));
+    out.materials.emplace_back(base::asText(in_.bytes(length)));
     if (!align(4)) return bad("the id of a material");
   }
+  return {};
+}
+
+base::Status MeshReader::vertices() {
   if (!align(64)) return bad("padding");
   const uint64_t vertex_bytes = uint64_t{out.vertex_count} * out.stride;
-  if (vertex_bytes > in.left()) return bad("fewer vertices than promised");
-  const base::ByteSpan vertices = in.bytes(vertex_bytes);
-  out.vertices.assign(vertices.begin(), vertices.end());
+  if (vertex_bytes > in_.left()) return bad("fewer vertices than promised");
+  const base::ByteSpan all = in_.bytes(vertex_bytes);
+  out.vertices.assign(all.begin(), all.end());
+  return {};
+}
+
+base::Status MeshReader::indices() {
   if (!align(64)) return bad("padding");
-  if (uint64_t{index_count} * index_width > in.left()) return bad("fewer indices than promised");
-  out.indices.reserve(index_count);
-  for (uint32_t i = 0; i < index_count; ++i) {
-    const uint32_t index = index_width == 2 ? in.read<uint16_t>() : in.read<uint32_t>();
+  if (uint64_t{index_count_} * index_width_ > in_.left()) return bad("fewer indices than promised");
+  out.indices.reserve(index_count_);
+  for (uint32_t i = 0; i < index_count_; ++i) {
+    const uint32_t index = index_width_ == 2 ? in_.read<uint16_t>() : in_.read<uint32_t>();
     if (index >= out.vertex_count) return bad("an index beyond the vertices");
     out.indices.push_back(index);
   }
+  return {};
+}
+
+base::Status MeshReader::rest() {
   if (!align(4)) return bad("padding");
-  RAKUGO_TRY(readMorphs(in, out, morph_count, bad));
-  if (in.left() != 0) return bad("bytes behind its end");
+  RAKUGO_TRY(readMorphs(in_, out, morph_count_, [this](const std::string& what) { return bad(what); }));
+  if (in_.left() != 0) return bad("bytes behind its end");
   for (uint64_t v = 0; v < out.vertex_count; ++v) {
     const auto p =
         base::loadAt<std::array<float, 3>>(out.vertices, v * out.stride + out.attributes[0].offset);
@@ -276,7 +315,18 @@ base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id
     if (!std::isfinite(out.bounds_min[static_cast<size_t>(i)]) ||
         !std::isfinite(out.bounds_max[static_cast<size_t>(i)]))
       return bad("its bounds");
-  return out;
+  return {};
+}
+
+}  // namespace
+
+base::Result<MeshPayload> decodeMesh(base::ByteSpan bytes, const std::string& id) {
+  MeshReader reader(bytes, id);
+  for (const auto section :
+       {&MeshReader::header, &MeshReader::attributes, &MeshReader::submeshes, &MeshReader::materials,
+        &MeshReader::vertices, &MeshReader::indices, &MeshReader::rest})
+    RAKUGO_TRY((reader.*section)());
+  return std::move(reader.out);
 }
 
 }  // namespace rakugo::bundle

@@ -6,6 +6,7 @@
 #include "check/checks.h"
 #include "check/consequence.h"
 #include "check/facts.h"
+#include "check/kept_findings.h"
 #include "check/structure_faults.h"
 #include "mod/set_aside_place.h"
 #include "prepare/edit_steps.h"
@@ -72,6 +73,17 @@ bool isAside(const mod::SetAside& aside, const std::string& check, const Finding
 
 }  // namespace
 
+void markSetAside(const mod::ModState& mod, std::vector<Finding>& findings) {
+  for (Finding& f : findings) {
+    if (f.severity == Severity::stops) continue;
+    for (const mod::SetAside& a : mod.card.set_aside)
+      if (isAside(a, f.check, f.place)) {
+        f.set_aside = true;
+        f.aside_reason = a.reason;
+      }
+  }
+}
+
 Mend takeUp(const Finding& finding) {
   return {
       "Take up again: " + finding.check, [check = finding.check, place = finding.place](mod::ModState& mod) {
@@ -111,32 +123,7 @@ void addCheck(CheckRow row) {
 }
 
 std::vector<Finding> runChecks(const Context& context, const base::Progress* progress) {
-  std::vector<Finding> out;
-  for (const CheckRow& row : checkTable()) {
-    if (progress != nullptr && progress->cancelled()) break;
-    const auto before = static_cast<std::ptrdiff_t>(out.size());
-    row.run(context, row, out);
-    // Held against several kinds a model can give the same finding twice.
-    std::set<std::pair<std::string, std::string>> said;
-    out.erase(
-        std::remove_if(out.begin() + before, out.end(),
-                       [&](const Finding& f) { return !said.emplace(placeKey(f.place), f.sentence).second; }),
-        out.end());
-    for (size_t i = static_cast<size_t>(before); i < out.size(); ++i) settle(context, row, out[i]);
-    std::erase_if(out, [](const Finding& f) { return f.outcome == rulebook::Outcome::meant; });
-  }
-  for (Finding& f : out) {
-    if (f.severity == Severity::stops) continue;
-    for (const mod::SetAside& a : context.mod->card.set_aside)
-      if (isAside(a, f.check, f.place)) {
-        f.set_aside = true;
-        f.aside_reason = a.reason;
-      }
-  }
-  std::stable_sort(out.begin(), out.end(), [](const Finding& a, const Finding& b) {
-    return std::pair(a.set_aside, a.severity) < std::pair(b.set_aside, b.severity);
-  });
-  return out;
+  return KeptFindings().run(context, progress);
 }
 
 namespace {

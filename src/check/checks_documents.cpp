@@ -81,9 +81,11 @@ void checkUnknownKeys(const Context& context, const CheckRow& row, Findings& out
     for (size_t i = 0; i < doc.steps.size(); ++i) {
       const prepare::StepKind* kind = prepare::findStepKind(doc.steps[i].kind);
       if (kind == nullptr) continue;
-      const std::vector<std::string> known = prepare::valueKeys(*kind);
       for (const auto& [key, value] : doc.steps[i].values.items()) {
-        if (std::find(known.begin(), known.end(), key) != known.end()) continue;
+        if (std::any_of(kind->parameters.begin(), kind->parameters.end(),
+                        [&, k = key](const prepare::Parameter& one) { return one.key == k; }))
+          continue;
+        const std::vector<std::string> known = prepare::valueKeys(*kind);
         Finding f =
             unknownKey(context, row, "models/" + name + ".model.json",
                        "/steps/" + std::to_string(i) + "/values/" + key, key, base::nearMiss(key, known));
@@ -95,10 +97,10 @@ void checkUnknownKeys(const Context& context, const CheckRow& row, Findings& out
   for (const auto& [name, doc] : context.mod->objects) {
     const rulebook::Kind* kind = context.book->findKind(doc.kind);
     if (kind == nullptr) continue;
-    std::vector<std::string> known;
-    for (const rulebook::Field& field : kind->fields) known.push_back(field.id);
     for (const auto& [key, value] : doc.card.items()) {
-      if (std::find(known.begin(), known.end(), key) != known.end()) continue;
+      if (kind->findField(key) != nullptr) continue;
+      std::vector<std::string> known;
+      for (const rulebook::Field& field : kind->fields) known.push_back(field.id);
       const std::string near = base::nearMiss(key, known);
       // A field of its own is kept for whoever reads it; only what looks like a slip is worth a word.
       if (near.empty() || doc.card.contains(near)) continue;

@@ -8,6 +8,7 @@
 #include "check/checks.h"
 #include "prepare/edit_steps.h"
 #include "prepare/newer/incoming.h"
+#include "rulebook/field_value.h"
 
 namespace rakugo::check {
 namespace {
@@ -31,55 +32,6 @@ Finding about(const Context& context, const CheckRow& row, const std::string& ob
   f.place.object = object;
   f.place.document = "objects/" + object + ".object.json";
   return f;
-}
-
-// What is wrong with a value, or nothing. `expected` receives the limits in words.
-std::string limitFault(const rulebook::Field& field, const Json& value, std::string& expected) {
-  using rulebook::FieldType;
-  const auto unit = field.unit.empty() ? "" : " " + field.unit;
-  switch (field.type) {
-    case FieldType::text:
-    case FieldType::text_id:
-    case FieldType::long_text: {
-      if (!value.is_string()) return expected = "a text", "is not a text";
-      if (field.type == FieldType::text_id &&
-          value.get_ref<const std::string&>().find_first_not_of(
-              "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_./:") != std::string::npos)
-        return expected = "letters, digits and - _ . / :", "is no name of a text";
-      // Characters, not bytes: continuation bytes of UTF-8 do not count.
-      const auto text = value.get<std::string>();
-      const auto length = std::count_if(
-          text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; });
-      expected = "at most " + std::to_string(field.max_length) + " characters";
-      return field.max_length > 0 && length > field.max_length
-                 ? "has " + std::to_string(length) + " characters"
-                 : "";
-    }
-    case FieldType::number:
-    case FieldType::integer: {
-      if (!value.is_number() || (field.type == FieldType::integer && !value.is_number_integer()))
-        return expected = field.type == FieldType::integer ? "a whole number" : "a number",
-               "is not " + expected;
-      const auto n = value.get<double>();
-      if (field.min && field.max)
-        expected = base::numberText(*field.min) + " to " + base::numberText(*field.max) + unit;
-      else if (field.min)
-        expected = "at least " + base::numberText(*field.min) + unit;
-      else if (field.max)
-        expected = "at most " + base::numberText(*field.max) + unit;
-      const bool out = (field.min && n < *field.min) || (field.max && n > *field.max);
-      return out ? "is " + base::numberText(n) + unit : "";
-    }
-    case FieldType::choice: {
-      expected = "one of " + base::listText(field.choices, 12);
-      const bool good = value.is_string() && std::find(field.choices.begin(), field.choices.end(),
-                                                       value.get<std::string>()) != field.choices.end();
-      return good ? "" : "is none of the choices";
-    }
-    case FieldType::flag:
-      return value.is_boolean() ? "" : (expected = "yes or no", "is neither yes nor no");
-  }
-  return {};
 }
 
 // The value nearest to what was meant that the field allows; null when there is none.
@@ -324,14 +276,13 @@ void checkFieldLimits(const Context& context, const CheckRow& row, Findings& out
       if (!doc.card.contains(field.id) || doc.card[field.id].is_null()) continue;
       const Json& value = doc.card[field.id];
       if (value.is_string() && value.get<std::string>().empty()) continue;
-      std::string expected;
-      const std::string fault = limitFault(field, value, expected);
-      if (fault.empty()) continue;
-      Finding f =
-          about(context, row, name,
-                "The field " + field.title + " of " + name + " " + fault + "; it takes " + expected + ".");
+      const auto fault = rulebook::fieldFault(field, value);
+      if (!fault) continue;
+      Finding f = about(context, row, name,
+                        "The field " + field.title + " of " + name + " " + fault->what + "; it takes " +
+                            fault->expected + ".");
       f.measured = base::presentable(valueText(value), 60);
-      f.expected = expected;
+      f.expected = fault->expected;
       f.place.field = field.id;
       if (const Json better = withinLimits(field, value); !better.is_null())
         f.mends.push_back(fieldMend(name, field.id, better, "Set it to " + valueText(better)));
@@ -434,8 +385,11 @@ void checkFileMissing(const Context& context, const CheckRow& row, Findings& out
 }
 
 void checkFileUnused(const Context& context, const CheckRow& row, Findings& out) {
-  std::set<std::string> used;
-  for (const auto& [path, text] : mod::documentTexts(*context.mod)) used.insert(path);
+  std::set<std::string> used = mod::documentPaths(*context.mod), sources, models;
+  for (const auto& [name, doc] : context.mod->models)
+    for (std::string& source : mod::sourcesOf(doc)) sources.insert(std::move(source));
+  for (const auto& [name, doc] : context.mod->objects)
+    for (const mod::PieceDoc& piece : doc.pieces) models.insert(piece.model);
   for (const auto& [name, doc] : context.mod->sources) {
     for (const mod::SourceFile& f : doc.files) used.insert("sources/" + name + "/" + f.path);
     for (const mod::SourceVersion& older : doc.older)
@@ -454,10 +408,7 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
   }
   for (const auto& [name, doc] : context.mod->sources) {
     const auto sort = prepare::sourceSortOf(doc.file);
-    const bool wanted =
-        std::any_of(context.mod->models.begin(), context.mod->models.end(),
-                    [&, n = name](const auto& model) { return mod::usesSource(model.second, n); });
-    if (wanted) continue;
+    if (sources.count(name) != 0) continue;
     const char* what = sort == prepare::SourceSort::sound     ? "sound"
                        : sort == prepare::SourceSort::picture ? "picture"
                                                               : "source";
@@ -470,12 +421,7 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
   }
   for (const auto& entry : context.mod->models) {
     const std::string& name = entry.first;
-    const bool named =
-        std::any_of(context.mod->objects.begin(), context.mod->objects.end(), [&](const auto& o) {
-          return std::any_of(o.second.pieces.begin(), o.second.pieces.end(),
-                             [&](const mod::PieceDoc& p) { return p.model == name; });
-        });
-    if (named || context.mod->objects.empty()) continue;
+    if (models.count(name) != 0 || context.mod->objects.empty()) continue;
     Finding f = begin(context, row, "No object uses the model " + name + ".");
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";

@@ -30,7 +30,7 @@ Severity mostOfSource(const Context& context, const std::string& source) {
     if (!mod::usesSource(doc, source)) continue;
     FindingPlace place;
     place.model = name;
-    if (objectsOf(context, place).empty() && !context.mod->objects.empty()) continue;
+    if (objectsOf(context, place).empty() && context.has_objects) continue;
     out = std::min(out, doc.source == source ? Severity::stops : Severity::shows);
   }
   return out;
@@ -77,7 +77,7 @@ std::string outcomeText(Outcome outcome, const rulebook::Rulebook& book) {
 void settle(const Context& context, const CheckRow& row, Finding& f) {
   const std::vector<const mod::ObjectDoc*> objects = objectsOf(context, f.place);
   const bool about_model = f.place.object.empty() && !f.place.model.empty();
-  if (about_model && objects.empty() && !context.mod->objects.empty()) {
+  if (about_model && objects.empty() && context.has_objects) {
     if (f.severity == Severity::stops) f.severity = Severity::tidy;
     return;
   }

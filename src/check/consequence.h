@@ -12,8 +12,8 @@ std::string outcomeText(rulebook::Outcome outcome, const rulebook::Rulebook& boo
 
 /// Gives a finding of that row the severity and the reason that the rulebook's outcome asks for: the gravest
 /// over the kinds of the objects that it is about. Where the rulebook says nothing, both stay. What is wrong
-/// with a model or a source that no object uses never stops the game: it is not shipped. A finding whose outcome comes to
-/// be `meant` is none.
+/// with a model or a source that no object uses never stops the game: it is not shipped. A finding whose
+/// outcome comes to be `meant` is none.
 void settle(const Context& context, const CheckRow& row, Finding& finding);
 
 }  // namespace rakugo::check

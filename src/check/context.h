@@ -87,6 +87,7 @@ struct ModelState : ModelFacts {
 /// A ghost of the rulebook, read.
 struct Ghost {
   std::shared_ptr<const scene::Model> model;
+  glm::vec3 size_m{0};  ///< of its box
 };
 
 /// Another mod that is installed in the game.
@@ -98,6 +99,7 @@ struct InstalledMod {
 struct Context {
   const mod::ModState* mod = nullptr;
   const rulebook::Rulebook* book = nullptr;
+  bool has_objects = false;  ///< of the whole mod, of which this may be a part
   std::map<std::string, SourceState> sources;
   std::map<std::string, ModelState> models;
   /// The same models held against the other kinds of the objects that use them; most have none.
@@ -136,8 +138,7 @@ const CheckRow* findCheck(const std::string& id);
 void addCheck(CheckRow row);
 /// Why a check matters in the game of a rulebook: in its own words where it has some.
 std::string reasonOf(const CheckRow& row, const rulebook::Rulebook& book);
-/// Runs the whole table. Findings are sorted: stops, shows, tidy; then by table order; then by place. Those
-/// that the mod sets aside are marked and come last. Once cancelled, what is left of the table is not run.
+/// Runs the whole table, once (`KeptFindings`).
 std::vector<Finding> runChecks(const Context& context, const base::Progress* progress = nullptr);
 /// docs/checks.md, generated.
 std::string checksDocument();

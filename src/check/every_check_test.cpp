@@ -84,7 +84,8 @@ std::vector<Case> cases() {
       {{"rulebook.unreadable"},
        "lamplight",
        [](Broken& b) {
-         const fs::path copy = b.folder.parent_path() / "book";
+         const fs::path copy = b.folder.parent_path() / "book" / b.book->id;
+         fs::create_directories(copy.parent_path());
          fs::copy(b.book->folder, copy, fs::copy_options::recursive);
          ASSERT_TRUE(base::writeFileAtomic(copy / b.kind().ghost, std::string_view("glTF nonsense")));
          b.book = std::make_shared<rulebook::Rulebook>(*rulebook::loadRulebook(copy));

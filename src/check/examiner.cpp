@@ -10,6 +10,8 @@
 #include "prepare/edit_steps.h"
 #include "prepare/newer/incoming.h"
 #include "prepare/outfit/body.h"
+#include "prepare/shipped_models.h"
+#include "prepare/step.h"
 
 namespace rakugo::check {
 namespace fs = std::filesystem;
@@ -35,11 +37,10 @@ void Examiner::readGhosts() {
   ghosts_read_ = true;
   for (const rulebook::Kind& kind : book_->kinds) {
     if (kind.ghost.empty()) continue;
-    auto read = formats::readModelFile(book_->folder / kind.ghost);
-    if (read)
-      ghosts_[kind.id] = {std::make_shared<const scene::Model>(std::move(read->model))};
+    if (auto model = prepare::shippedModel(*book_, kind.ghost))
+      ghosts_[kind.id] = {*model, scene::boundsOf(**model).size()};
     else
-      noteError(read.error());
+      noteError(model.error());
   }
 }
 
@@ -105,15 +106,23 @@ SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& 
 
 void Examiner::propose(const std::string& model, const mod::ModelDoc& doc, Context& context) {
   ModelState& state = context.models.at(model);
-  state.unit = proposeUnit(context, model);
   const auto source = context.sources.find(doc.source);
   if (source == context.sources.end() || !source->second.read) return;
-  std::string key = state.kind != nullptr ? state.kind->id : std::string();
-  for (const mod::StepDoc& step : doc.steps)
-    if (step.kind == "turn" && step.enabled) key += " " + base::jsonLine(step.values);
-  KeptAxes& known = axes_[model];
-  if (known.of != source->second.read || known.key != key)
-    known = {source->second.read, key, proposeAxes(context, model)};
+  KeptProposals& known = proposals_[model];
+  const bool same = known.of == source->second.read && known.kind == state.kind && known.steps == doc.steps;
+  if (!same || known.prepared != state.prepared.model) known.unit = proposeUnit(context, model);
+  known.prepared = state.prepared.model;
+  // Which way it stands is told by the source and by the step that turns it alone.
+  const auto turns = [](const std::vector<mod::StepDoc>& steps) {
+    std::vector<mod::StepDoc> out;
+    for (const mod::StepDoc& step : steps)
+      if (step.kind == "turn" && step.enabled) out.push_back(step);
+    return out;
+  };
+  if (known.of != source->second.read || known.kind != state.kind || turns(known.steps) != turns(doc.steps))
+    known.axes = proposeAxes(context, model);
+  if (!same) known.of = source->second.read, known.kind = state.kind, known.steps = doc.steps;
+  state.unit = known.unit;
   state.axes = known.axes;
 }
 
@@ -238,7 +247,7 @@ void Examiner::forgetWhatIsGone(const Context& context) {
     return context.mod->models.count(kept.first.substr(0, kept.first.find('/'))) == 0;
   };
   std::erase_if(replayers_, gone);
-  std::erase_if(axes_, gone);
+  std::erase_if(proposals_, gone);
   std::erase_if(facts_, gone);
   std::erase_if(variants_, gone);
   std::erase_if(sources_, [&](const auto& kept) { return context.mod->sources.count(kept.first) == 0; });
@@ -249,6 +258,60 @@ void Examiner::forgetWhatIsGone(const Context& context) {
   std::erase_if(pictures_, [&](const auto& kept) { return shown.count(kept.first.get()) == 0; });
 }
 
+// What an examination can take over from the last one.
+struct Examiner::Since {
+  std::shared_ptr<const Examination> last;  // may be null
+  KeptFindings::Unchanged unchanged;
+
+  // Objects whose document and icon are the same.
+  void findObjects(const mod::ModState& now) {
+    if (last == nullptr) return;
+    for (const auto& [name, doc] : now.objects) {
+      const auto before = last->mod->objects.find(name);
+      if (before == last->mod->objects.end() || !(before->second == doc)) continue;
+      const auto icon = now.icons.find(doc.icon), icon_before = last->mod->icons.find(doc.icon);
+      const bool there = icon != now.icons.end(), was_there = icon_before != last->mod->icons.end();
+      if (there == was_there && (!there || icon->second == icon_before->second))
+        unchanged.objects.insert(name);
+    }
+  }
+  // Takes the states of a model over when nothing that they are made of has changed: its document, its
+  // sources, the objects that use it and their kinds. `state` and `further` say the last two. Models that
+  // take something from others are always made anew.
+  bool takeOver(const std::string& name, const mod::ModelDoc& doc, Context& context, ModelState& state,
+                const std::vector<ModelState>& further) {
+    if (last == nullptr) return false;
+    const auto before = last->mod->models.find(name);
+    const auto states = last->context.models.find(name);
+    if (before == last->mod->models.end() || states == last->context.models.end() ||
+        !states->second.prepared.model || !(before->second == doc) || !prepare::modelsNamedBy(doc).empty())
+      return false;
+    for (const std::string& source : mod::sourcesOf(doc)) {
+      const auto now = std::as_const(context.sources).find(source);
+      const auto then = last->context.sources.find(source);
+      if (now == context.sources.end() || then == last->context.sources.end() ||
+          now->second.read != then->second.read || now->second.error || then->second.error ||
+          now->second.changed_files != then->second.changed_files ||
+          !(context.mod->sources.at(source) == last->mod->sources.at(source)))
+        return false;
+    }
+    const auto same_use = [](const ModelState& a, const ModelState& b) {
+      return a.kind == b.kind && a.objects == b.objects;
+    };
+    const auto others = last->context.further_kinds.find(name);
+    static const std::vector<ModelState> kNone;
+    const std::vector<ModelState>& then =
+        others != last->context.further_kinds.end() ? others->second : kNone;
+    if (!same_use(state, states->second) || further.size() != then.size() ||
+        !std::equal(further.begin(), further.end(), then.begin(), same_use))
+      return false;
+    state = states->second;
+    if (!then.empty()) context.further_kinds[name] = then;
+    unchanged.models.insert(name);
+    return true;
+  }
+};
+
 base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
   auto out = std::make_shared<Examination>();
@@ -258,11 +321,14 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   Context& context = out->context;
   context.mod = mod.get();
   context.book = book_.get();
+  context.has_objects = !mod->objects.empty();
   context.installed = installed_;
   readGhosts();
   context.ghosts = ghosts_;
   context.files = files_ ? *files_ : mod::modFiles(folder_);
   const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
+  Since since{std::exchange(last_, nullptr), {}};
+  since.findObjects(*mod);
 
   for (const auto& [name, doc] : mod->sources) {
     if (cancelled()) return base::cancelledError();
@@ -294,17 +360,20 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     preparing_.erase(other);
     return given;
   };
+  // The objects that use a model, in their order.
+  std::map<std::string, std::vector<std::string>> users;
+  for (const auto& [object, object_doc] : mod->objects)
+    for (const mod::PieceDoc& piece : object_doc.pieces)
+      if (std::vector<std::string>& of = users[piece.model]; of.empty() || of.back() != object)
+        of.push_back(object);
   for (const auto& [name, doc] : mod->models) {
     if (cancelled()) return base::cancelledError();
     if (progress != nullptr) progress->say("Preparing " + name, 0.5);
     ModelState& state = context.models[name];
-    // One state for each kind of object that uses it, in the order of the objects.
+    // One state for each kind of object that uses it.
     std::vector<ModelState> further;
-    for (const auto& [object, object_doc] : mod->objects) {
-      const bool uses = std::any_of(object_doc.pieces.begin(), object_doc.pieces.end(),
-                                    [&, n = name](const mod::PieceDoc& p) { return p.model == n; });
-      if (!uses) continue;
-      const rulebook::Kind* kind = book_->findKind(object_doc.kind);
+    for (const std::string& object : users[name]) {
+      const rulebook::Kind* kind = book_->findKind(mod->objects.at(object).kind);
       ModelState* into = state.objects.empty() || state.kind == kind ? &state : nullptr;
       for (ModelState& other : further)
         if (other.kind == kind) into = &other;
@@ -312,6 +381,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
       if (into->objects.empty()) into->object = object, into->kind = kind;
       into->objects.push_back(object);
     }
+    if (since.takeOver(name, doc, context, state, further)) continue;
     const auto source = context.sources.find(doc.source);
     if (source == context.sources.end() || !source->second.read) continue;
     const auto fetch = fetchFromSource(folder_, mod->sources.at(doc.source), doc.source);
@@ -335,7 +405,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   }
   for (const auto& [name, doc] : mod->models) {
     if (cancelled()) return base::cancelledError();
-    if (!context.models.at(name).prepared.model) continue;
+    if (!context.models.at(name).prepared.model || since.unchanged.models.count(name) != 0) continue;
     propose(name, doc, context);
     if (const auto further = context.further_kinds.find(name); further != context.further_kinds.end())
       for (ModelState& other : further->second)
@@ -345,10 +415,11 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   for (const auto& [said, error] : rulebook_errors_) context.rulebook_errors.push_back(error);
   if (!trying_) forgetWhatIsGone(context);
   if (progress != nullptr) progress->say("Checking", 0.9);
-  out->findings = runChecks(context, progress);
+  out->findings = findings_.run(context, progress, since.unchanged);
   if (cancelled()) return base::cancelledError();
   for (Finding& f : out->findings)
     for (Mend& m : f.mends) m = onlyOnce(std::move(m), mod);
+  last_ = out;
   return std::shared_ptr<const Examination>(std::move(out));
 }
 

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "check/context.h"
+#include "check/kept_findings.h"
 
 namespace rakugo::check {
 
@@ -61,14 +62,20 @@ class Examiner {
   std::optional<std::vector<std::string>> files_;  ///< the folder's files, where they are known already
   std::map<std::string, KeptSource> sources_;
   std::map<std::string, prepare::Replayer> replayers_;
-  /// The axes of each model's source and what they were worked out from: finding them looks at every
-  /// triangle.
-  struct KeptAxes {
+  /// By model, what was proposed and what it was worked out from: finding axes looks at every triangle.
+  struct KeptProposals {
     prepare::SourceModel of;
-    std::string key;
-    std::optional<Proposal> axes;
+    std::shared_ptr<const scene::Model> prepared;
+    const rulebook::Kind* kind = nullptr;
+    std::vector<mod::StepDoc> steps;
+    std::optional<Proposal> unit, axes;
   };
-  std::map<std::string, KeptAxes> axes_;
+  std::map<std::string, KeptProposals> proposals_;
+  KeptFindings findings_;
+  /// The last one, whose states of models that did not change are taken over; null after one that was
+  /// cancelled.
+  std::shared_ptr<const Examination> last_;
+  struct Since;
   /// Lets go of what was kept for models, sources and pictures that the mod of `context` no longer has.
   void forgetWhatIsGone(const Context& context);
   void propose(const std::string& model, const mod::ModelDoc& doc, Context& context);

@@ -66,6 +66,8 @@ std::string findingKey(const Finding& finding);
 /// An edit that sets a finding aside with a reason, or takes it up again. What stops the game cannot be set
 /// aside.
 Mend setAside(const Finding& finding, std::string reason);
+/// Marks those that the mod's card sets aside; none that stops the game.
+void markSetAside(const mod::ModState& mod, std::vector<Finding>& findings);
 Mend takeUp(const Finding& finding);
 
 }  // namespace rakugo::check

@@ -30,11 +30,11 @@ const rulebook::Rulebook& book() {
 // The findings of one check for a model that was made here, a keeper.
 Findings run(const char* check, const scene::Model& model) {
   mod::ModState state;
-  state.models["mate"].source = "mate";
+  state.models["twin"].source = "twin";
   Context context;
   context.mod = &state;
   context.book = &book();
-  ModelState& made = context.models["mate"];
+  ModelState& made = context.models["twin"];
   made.prepared.model = std::make_shared<const scene::Model>(model);
   made.kind = book().findKind("keeper");
   const rulebook::Skeleton& skeleton = *book().findSkeleton(made.kind->skeleton);
@@ -70,7 +70,7 @@ TEST(MotionRules, AHandOnATwistedBoneAimsElsewhere) {
   test::insertAbove(model, "hand.port", glm::angleAxis(1.0F, glm::vec3(0, 1, 0)));
   const Findings found = run("bones.aims", model);
   ASSERT_EQ(found.size(), 1u);
-  EXPECT_THAT(found[0].sentence, HasSubstr("Left hand of mate is turned 57 degrees elsewhere in"));
+  EXPECT_THAT(found[0].sentence, HasSubstr("Left hand of twin is turned 57 degrees elsewhere in"));
   EXPECT_EQ(found[0].mends.size(), 2u);
   EXPECT_TRUE(run("bones.bends", model).empty());
 }
@@ -80,14 +80,14 @@ TEST(MotionRules, AKneeThatFoldsBackIsNamed) {
   test::insertAbove(model, "knee.port", glm::angleAxis(3.14159265F, glm::vec3(0, 0, 1)));
   const Findings found = run("bones.bends", model);
   ASSERT_EQ(found.size(), 1u);
-  EXPECT_THAT(found[0].sentence, HasSubstr("Left shin of mate bends backwards in \""));
+  EXPECT_THAT(found[0].sentence, HasSubstr("Left shin of twin bends backwards in \""));
 }
 
 TEST(MotionRules, LongLegsFloatOrSink) {
   EXPECT_TRUE(run("bones.floor", body(1.05F)).empty());
   const Findings tall = run("bones.floor", body(1.3F));
   ASSERT_EQ(tall.size(), 1u);
-  EXPECT_THAT(tall[0].sentence, HasSubstr("foot of mate floats"));
+  EXPECT_THAT(tall[0].sentence, HasSubstr("foot of twin floats"));
   const Findings small = run("bones.floor", body(0.7F));
   ASSERT_EQ(small.size(), 1u);
   EXPECT_THAT(small[0].sentence, HasSubstr("sinks"));
@@ -100,7 +100,7 @@ TEST(MotionRules, VerticesThatFollowWhatWasDroppedAreFound) {
   std::erase(model.node(above).children, followed);
   const Findings found = run("bones.gone", model);
   ASSERT_EQ(found.size(), 1u);
-  EXPECT_THAT(found[0].sentence, HasSubstr("Vertices of mate follow " + model.node(followed).name));
+  EXPECT_THAT(found[0].sentence, HasSubstr("Vertices of twin follow " + model.node(followed).name));
 }
 
 TEST(MotionRules, AMovementOfWhatIsNotThereIsTidiedUp) {
@@ -122,7 +122,7 @@ TEST(MotionRules, AMovementOfWhatIsNotThereIsTidiedUp) {
                               ""});
   const Findings found = run("animation.tracks", model);
   ASSERT_EQ(found.size(), 1u);
-  EXPECT_EQ(found[0].sentence, "The movement flap of mate moves cape, which is not there.");
+  EXPECT_EQ(found[0].sentence, "The movement flap of twin moves cape, which is not there.");
 }
 
 TEST(MotionRules, ALegThatIsLongerIsNamed) {
@@ -131,7 +131,7 @@ TEST(MotionRules, ALegThatIsLongerIsNamed) {
   model.node(test::boneOf(model, "foot.starboard")).local.position *= 1.2F;
   const Findings found = run("bones.unequal", model);
   ASSERT_EQ(found.size(), 1u);
-  EXPECT_THAT(found[0].sentence, HasSubstr("knee.starboard of mate is 8"));
+  EXPECT_THAT(found[0].sentence, HasSubstr("knee.starboard of twin is 8"));
   EXPECT_THAT(found[0].sentence, HasSubstr("longer than that of the other side."));
 }
 
@@ -182,9 +182,9 @@ TEST(MotionRules, AChainThatIsShortIsStartedOneBoneUp) {
   });
   ASSERT_NE(mend, found[0].mends.end());
   mod::ModState state;
-  state.models["mate"].source = "mate";
+  state.models["twin"].source = "twin";
   mend->apply(state);
-  const mod::StepDoc& step = state.models["mate"].steps.at(0);
+  const mod::StepDoc& step = state.models["twin"].steps.at(0);
   const NodeIndex above = test::boneOf(model, "twist"), collar = test::boneOf(model, "collar.port");
   EXPECT_EQ(test::applyStep(model, step.kind.c_str(), step.values, book()).state, prepare::StepState::good);
   EXPECT_EQ(model.node(above).name, "collar.port");
@@ -222,10 +222,10 @@ TEST(MotionRules, WithoutBonesTheGamesArePutIn) {
   ASSERT_EQ(found[0].mends.size(), 2u);
   for (const Mend& mend : found[0].mends) {
     mod::ModState state;
-    state.models["mate"].source = "mate";
+    state.models["twin"].source = "twin";
     mend.apply(state);
-    ASSERT_EQ(state.models["mate"].steps.size(), 1u) << mend.label;
-    const mod::StepDoc& step = state.models["mate"].steps[0];
+    ASSERT_EQ(state.models["twin"].steps.size(), 1u) << mend.label;
+    const mod::StepDoc& step = state.models["twin"].steps[0];
     scene::Model own = bare;
     EXPECT_EQ(test::applyStep(own, step.kind.c_str(), step.values, book()).state, prepare::StepState::good);
     EXPECT_EQ(scene::bonesByName(own).count("hand.port"), 1u) << mend.label;

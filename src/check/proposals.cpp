@@ -76,7 +76,7 @@ void weighSizes(const Context& context, const Subject& subject, glm::dvec3 exten
     if (const auto ghost = context.ghosts.find(kind->id);
         ghost != context.ghosts.end() && ghost->second.model) {
       const double ours = std::max({extents.x, extents.y, extents.z});
-      const glm::dvec3 size = scene::boundsOf(*ghost->second.model).size();
+      const glm::dvec3 size = ghost->second.size_m;
       const double theirs = std::max({size.x, size.y, size.z});
       if (theirs > 0 && ours > 0 && std::abs(std::log2(ours / theirs)) < 1)
         out.say(0.5, kind->ghost_title + " is " + lengthText(theirs) + " at its longest, this then " +
@@ -95,12 +95,62 @@ const char* confidenceName(Confidence confidence) {
   return confidence == Confidence::sure ? "sure" : confidence == Confidence::likely ? "likely" : "a guess";
 }
 
+namespace {
+
+// A unit that lengths may be meant in, and what speaks for it.
+struct UnitCandidate {
+  const prepare::LengthUnit* unit;  // null for one that has no name
+  double metres;
+  Weighed weighed;
+  [[nodiscard]] std::string name() const {
+    return unit != nullptr ? std::string(unit->title) : base::numberText(metres, 6) + " m";
+  }
+  [[nodiscard]] bool is(double other_metres) const { return std::abs(metres / other_metres - 1) < 0.01; }
+};
+
+std::vector<UnitCandidate> weighedUnits(const Context& context, const Subject& subject,
+                                        const glm::dvec3& extents, double present_m, bool decided) {
+  const std::optional<double> said = subject.read.unit_m;
+  std::vector<UnitCandidate> all;
+  for (const prepare::LengthUnit& u : prepare::lengthUnits()) all.push_back({&u, u.metres, {}});
+  if (said && unitOf(*said) == nullptr) all.push_back({nullptr, *said, {}});
+  for (UnitCandidate& c : all) {
+    // By the standard glTF is in metres, and exporters forget it most; a unit that a file spells out weighs
+    // more.
+    const bool by_standard = subject.read.format.rfind("glTF", 0) == 0;
+    if (said && c.is(*said))
+      c.weighed.say(by_standard ? 1.25 : 2.5, by_standard ? "glTF is in metres" : "the file says so");
+    if (decided && c.is(present_m)) c.weighed.say(2, "a step of yours says so");
+    weighSizes(context, subject, extents * (c.metres / present_m), c.weighed);
+    // Of two that fit alike the commoner: metres and centimetres before millimetres before inches and feet.
+    // How near another thing of its kind is in size must not make inches of it.
+    const double rare = c.unit == nullptr || c.unit->metres == 1 || c.unit->metres == 0.01 ? 0
+                        : c.unit->metres == 0.001                                          ? 0.1
+                                                                                           : 0.6;
+    if (!c.weighed.reasons.empty()) c.weighed.weight -= rare;
+  }
+  return all;
+}
+
+Mend unitMend(const std::string& model, const UnitCandidate& chosen, const Proposal& proposal) {
+  if (chosen.unit != nullptr)
+    return stepOrEditMend(model, "read_lengths", Json{{"unit", chosen.unit->id}},
+                          "Read lengths as " + proposal.title);
+  return {"Scale everything by " + base::numberText(proposal.factor, 6),
+          [model, factor = proposal.factor](mod::ModState& mod) {
+            if (const auto doc = mod.models.find(model); doc != mod.models.end())
+              prepare::scaleBy(doc->second, factor);
+          }};
+}
+
+}  // namespace
+
 std::optional<Proposal> proposeUnit(const Context& context, const std::string& model) {
   const auto subject = subjectOf(context, model);
   if (!subject) return std::nullopt;
   const scene::Model& prepared = *subject->state.prepared.model;
   const double present_m = prepared.frame.read_unit_m;
-  const glm::dvec3 extents = prepare::gameExtents(prepared, *context.book);
+  const glm::dvec3 extents = prepare::gameExtents(subject->state.box_m, prepared.frame, *context.book);
   if (!(std::max({extents.x, extents.y, extents.z}) > 0)) return std::nullopt;
   const std::optional<double> said = subject->read.unit_m;
 
@@ -111,66 +161,81 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
                                                 [](const mod::StepDoc& step) {
                                                   return step.kind == "read_lengths" && step.enabled;
                                                 });
-  struct Candidate {
-    const prepare::LengthUnit* unit;
-    double metres;
-    Weighed weighed;
-  };
-  std::vector<Candidate> all;
-  for (const prepare::LengthUnit& u : prepare::lengthUnits()) all.push_back({&u, u.metres, {}});
-  if (said && unitOf(*said) == nullptr) all.push_back({nullptr, *said, {}});
-  for (Candidate& c : all) {
-    // By the standard glTF is in metres, and exporters forget it most; a unit that a file spells out weighs
-    // more.
-    const bool by_standard = subject->read.format.rfind("glTF", 0) == 0;
-    if (said && std::abs(c.metres / *said - 1) < 0.01)
-      c.weighed.say(by_standard ? 1.25 : 2.5, by_standard ? "glTF is in metres" : "the file says so");
-    if (decided && std::abs(c.metres / present_m - 1) < 0.01) c.weighed.say(2, "a step of yours says so");
-    weighSizes(context, *subject, extents * (c.metres / present_m), c.weighed);
-    // Of two that fit alike the commoner: metres and centimetres before millimetres before inches and feet.
-    // How near another thing of its kind is in size must not make inches of it.
-    const double rare = c.unit == nullptr || c.unit->metres == 1 || c.unit->metres == 0.01 ? 0
-                        : c.unit->metres == 0.001                                          ? 0.1
-                                                                                           : 0.6;
-    if (!c.weighed.reasons.empty()) c.weighed.weight -= rare;
-  }
-  const auto best = std::max_element(all.begin(), all.end(), [](const Candidate& a, const Candidate& b) {
-    return a.weighed.weight < b.weighed.weight;
-  });
+  const std::vector<UnitCandidate> all = weighedUnits(context, *subject, extents, present_m, decided);
+  const auto best = std::max_element(
+      all.begin(), all.end(),
+      [](const UnitCandidate& a, const UnitCandidate& b) { return a.weighed.weight < b.weighed.weight; });
   Proposal out;
-  const auto present = std::find_if(
-      all.begin(), all.end(), [&](const Candidate& c) { return std::abs(c.metres / present_m - 1) < 0.01; });
+  const auto present =
+      std::find_if(all.begin(), all.end(), [&](const UnitCandidate& c) { return c.is(present_m); });
   // What stands as it is needs a stronger reason to be changed than to be left.
   const bool stay = present != all.end() && present->weighed.weight >= best->weighed.weight - 1e-9;
-  const Candidate& chosen = stay ? *present : *best;
+  const UnitCandidate& chosen = stay ? *present : *best;
   out.title = chosen.unit != nullptr ? chosen.unit->title : base::numberText(chosen.metres, 6) + " m a unit";
   out.reasons = chosen.weighed.reasons;
-  out.from_file = said && std::abs(chosen.metres / *said - 1) < 0.01;
+  out.from_file = said && chosen.is(*said);
   out.factor = chosen.metres / present_m;
   out.taken = std::abs(out.factor - 1) < 1e-6;
-  for (const Candidate& c : all) {
-    if (&c == &chosen || c.weighed.reasons.empty() || c.weighed.weight < 1) continue;
-    out.against.push_back(
-        "read as " + (c.unit != nullptr ? std::string(c.unit->title) : base::numberText(c.metres, 6) + " m") +
-        ", " + c.weighed.reasons.front());
-  }
+  for (const UnitCandidate& c : all)
+    if (&c != &chosen && !c.weighed.reasons.empty() && c.weighed.weight >= 1)
+      out.against.push_back("read as " + c.name() + ", " + c.weighed.reasons.front());
   if (chosen.weighed.weight < 0.5)
     out.confidence = Confidence::guess;
   else
     out.confidence = out.against.empty() ? Confidence::sure : Confidence::likely;
-  if (!out.taken) {
-    if (chosen.unit != nullptr)
-      out.mend = stepOrEditMend(model, "read_lengths", Json{{"unit", chosen.unit->id}},
-                                "Read lengths as " + out.title);
-    else
-      out.mend = {"Scale everything by " + base::numberText(out.factor, 6),
-                  [model, factor = out.factor](mod::ModState& mod) {
-                    if (const auto doc = mod.models.find(model); doc != mod.models.end())
-                      prepare::scaleBy(doc->second, factor);
-                  }};
-  }
+  if (!out.taken) out.mend = unitMend(model, chosen, out);
   return out;
 }
+
+namespace {
+
+using geometry::Axis;
+
+// A way that the model may stand, and what speaks for it.
+struct AxesCandidate {
+  Axis up, forward;
+  Weighed weighed;
+};
+
+// How badly the model's proportions, standing so, fit those of the kind, in the unit that fits best.
+double standingMisfit(const glm::dvec3& size, Axis up, Axis forward, const rulebook::Kind& kind) {
+  const glm::dvec3 u = glm::abs(geometry::axisVector(up)), f = glm::abs(geometry::axisVector(forward));
+  const glm::dvec3 side = glm::dvec3(1) - u - f;
+  const glm::dvec3 extents(glm::dot(size, f), glm::dot(size, side), glm::dot(size, u));
+  double best = 99;
+  for (const prepare::LengthUnit& unit : prepare::lengthUnits())
+    best = std::min(best, misfit(extents * unit.metres, kind));
+  return best;
+}
+
+std::vector<AxesCandidate> weighedAxes(const Subject& subject, const glm::dvec3& size) {
+  const scene::Frame& frame = subject.read.model.frame;
+  const rulebook::Kind* kind = subject.state.kind;
+  std::vector<AxesCandidate> all;
+  for (const auto& [up, forward] :
+       {std::pair(Axis::plus_y, Axis::plus_z), std::pair(Axis::plus_z, Axis::minus_y),
+        std::pair(Axis::plus_x, Axis::plus_z)})
+    all.push_back({up, up == frame.up ? frame.forward : forward, {}});
+  if (std::none_of(all.begin(), all.end(), [&](const AxesCandidate& c) { return c.up == frame.up; }))
+    all.push_back({frame.up, frame.forward, {}});
+  for (AxesCandidate& c : all) {
+    if (subject.read.up && c.up == *subject.read.up)
+      c.weighed.say(2.5, "the file says that " + sideName(c.up) + " is up");
+    if (kind == nullptr || !(kind->length_m || kind->width_m || kind->height_m)) continue;
+    // Lying on its side a thing that stands is told by its proportions; along the ground it may face any way.
+    const glm::vec3 across = glm::cross(geometry::axisVector(c.up), geometry::axisVector(c.forward));
+    const double fits = std::min(standingMisfit(size, c.up, c.forward, *kind),
+                                 standingMisfit(size, c.up, geometry::nearestAxis(across), *kind));
+    double others = 99;
+    for (const AxesCandidate& o : all)
+      if (o.up != c.up) others = std::min(others, standingMisfit(size, o.up, o.forward, *kind));
+    if (fits < 0.02 && others > 0.1)
+      c.weighed.say(1.5, "only so its proportions are those of a " + base::lowerAscii(kind->title));
+  }
+  return all;
+}
+
+}  // namespace
 
 std::optional<Proposal> proposeAxes(const Context& context, const std::string& model) {
   const auto subject = subjectOf(context, model);
@@ -181,48 +246,10 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
   const rulebook::Kind* kind = subject->state.kind;
   const glm::dvec3 size = scene::boundsOf(source).size();
   if (!(std::max({size.x, size.y, size.z}) > 0)) return std::nullopt;
-  // The unit has been settled by now, or is settled apart: only proportions count, so sizes are read in the
-  // best one.
-  const auto extentsFor = [&](geometry::Axis up, geometry::Axis forward) {
-    const glm::dvec3 u = glm::abs(geometry::axisVector(up)), f = glm::abs(geometry::axisVector(forward));
-    const glm::dvec3 side = glm::dvec3(1) - u - f;
-    return glm::dvec3(glm::dot(size, f), glm::dot(size, side), glm::dot(size, u));
-  };
-  const auto bestMisfit = [&](geometry::Axis up, geometry::Axis forward) {
-    double best = 99;
-    for (const prepare::LengthUnit& unit : prepare::lengthUnits())
-      best = std::min(best, misfit(extentsFor(up, forward) * unit.metres, *kind));
-    return best;
-  };
-  struct Candidate {
-    geometry::Axis up, forward;
-    Weighed weighed;
-  };
-  std::vector<Candidate> all;
-  using geometry::Axis;
-  for (const auto& [up, forward] :
-       {std::pair(Axis::plus_y, Axis::plus_z), std::pair(Axis::plus_z, Axis::minus_y),
-        std::pair(Axis::plus_x, Axis::plus_z)})
-    all.push_back({up, up == frame.up ? frame.forward : forward, {}});
-  if (std::none_of(all.begin(), all.end(), [&](const Candidate& c) { return c.up == frame.up; }))
-    all.push_back({frame.up, frame.forward, {}});
-  for (Candidate& c : all) {
-    if (subject->read.up && c.up == *subject->read.up)
-      c.weighed.say(2.5, "the file says that " + sideName(c.up) + " is up");
-    if (kind == nullptr || !(kind->length_m || kind->width_m || kind->height_m)) continue;
-    // Lying on its side a thing that stands is told by its proportions; along the ground it may face any way.
-    const double fits = std::min(bestMisfit(c.up, c.forward), [&] {
-      const glm::vec3 across = glm::cross(geometry::axisVector(c.up), geometry::axisVector(c.forward));
-      return bestMisfit(c.up, geometry::nearestAxis(across));
-    }());
-    double others = 99;
-    for (const Candidate& o : all)
-      if (o.up != c.up) others = std::min(others, bestMisfit(o.up, o.forward));
-    if (fits < 0.02 && others > 0.1)
-      c.weighed.say(1.5, "only so its proportions are those of a " + base::lowerAscii(kind->title));
-  }
+  // The unit has been settled by now, or is settled apart: only proportions count.
+  std::vector<AxesCandidate> all = weighedAxes(*subject, size);
   // Where nothing speaks, what is taken now stays.
-  auto best = std::find_if(all.begin(), all.end(), [&](const Candidate& c) { return c.up == frame.up; });
+  auto best = std::find_if(all.begin(), all.end(), [&](const AxesCandidate& c) { return c.up == frame.up; });
   for (auto c = all.begin(); c != all.end(); ++c)
     if (c->weighed.weight > best->weighed.weight + 1e-9) best = c;
   Proposal out;
@@ -244,7 +271,7 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
   out.title = sideName(best->up) + " up, " + sideName(forward) + " forward";
   out.reasons = reasons;
   out.from_file = subject->read.up && best->up == *subject->read.up;
-  for (const Candidate& c : all)
+  for (const AxesCandidate& c : all)
     if (c.up != best->up && c.weighed.weight >= 1)
       out.against.push_back("with " + sideName(c.up) + " up, " + c.weighed.reasons.front());
   out.confidence = reasons.empty()                                          ? Confidence::guess

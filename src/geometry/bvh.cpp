@@ -90,7 +90,7 @@ void Bvh::split(std::vector<Item>& items, uint32_t node, uint32_t begin, uint32_
   }
 }
 
-bool Bvh::hit(const Bounds& box, glm::vec3 origin, glm::vec3 inverse) {
+float Bvh::entry(const Bounds& box, glm::vec3 origin, glm::vec3 inverse) {
   float near = 0, far = std::numeric_limits<float>::max();
   for (int i = 0; i < 3; ++i) {
     float a = (box.min[i] - origin[i]) * inverse[i], b = (box.max[i] - origin[i]) * inverse[i];
@@ -101,7 +101,7 @@ bool Bvh::hit(const Bounds& box, glm::vec3 origin, glm::vec3 inverse) {
     far = std::min(far, b);
   }
   // A little longer than the box, for the two products are rounded.
-  return near <= far * 1.000001F + 1e-30F;
+  return near <= far * 1.000001F + 1e-30F ? near : std::numeric_limits<float>::quiet_NaN();
 }
 
 std::vector<Bounds> triangleBoxes(std::span<const glm::vec3> positions, std::span<const uint32_t> corners) {

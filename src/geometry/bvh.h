@@ -33,6 +33,36 @@ class Bvh {
     const glm::vec3 inverse = 1.0F / direction;
     walk([&](const Bounds& node) { return hit(node, origin, inverse); }, visit);
   }
+  /// Calls measure(item), how far along the ray the nearest of what was met so far lies, in lengths of
+  /// `direction`, for items whose box the ray enters nearer than that; at first, than `most`. Nearer boxes
+  /// come first, so that few are looked at.
+  template <class Measure>
+  void first(glm::vec3 origin, glm::vec3 direction, float most, Measure measure) const {
+    if (nodes_.empty()) return;
+    const glm::vec3 inverse = 1.0F / direction;
+    struct Open {
+      uint32_t node;
+      float enters;
+    };
+    Open stack[64];
+    int depth = 0;
+    stack[depth++] = {0, entry(nodes_[0].box, origin, inverse)};
+    while (depth > 0) {
+      const Open now = stack[--depth];
+      if (!(now.enters <= most)) continue;
+      const Node& node = nodes_[now.node];
+      if (node.second != 0) {
+        Open a{now.node + 1, entry(nodes_[now.node + 1].box, origin, inverse)};
+        Open b{node.second, entry(nodes_[node.second].box, origin, inverse)};
+        if (a.enters < b.enters) std::swap(a, b);
+        stack[depth++] = a;
+        stack[depth++] = b;
+        continue;
+      }
+      for (uint32_t i = node.begin; i < node.end; ++i)
+        if (entry(boxes_[i], origin, inverse) <= most) most = std::min(most, measure(items_[i]));
+    }
+  }
   /// Calls measure(item), the squared distance of an item from `point`, for items whose box could hold a
   /// nearer one than what was measured so far; at first, than `within2`. Nearer boxes come first, so that few
   /// are looked at.
@@ -117,7 +147,11 @@ class Bvh {
     return ((a.min.x <= b.max.x) & (b.min.x <= a.max.x) & (a.min.y <= b.max.y) & (b.min.y <= a.max.y) &
             (a.min.z <= b.max.z) & (b.min.z <= a.max.z)) != 0;
   }
-  static bool hit(const Bounds& box, glm::vec3 origin, glm::vec3 inverse);
+  /// Where the ray enters the box, in lengths of its direction, 0 from inside; NaN when it does not.
+  static float entry(const Bounds& box, glm::vec3 origin, glm::vec3 inverse);
+  static bool hit(const Bounds& box, glm::vec3 origin, glm::vec3 inverse) {
+    return entry(box, origin, inverse) >= 0;
+  }
   static float away2(const Bounds& box, glm::vec3 point) {
     const glm::vec3 d = glm::max(glm::max(box.min - point, point - box.max), glm::vec3(0));
     return glm::dot(d, d);

@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "geometry/finite.h"
-#include "geometry/groups.h"
+#include "geometry/union_find.h"
 
 namespace rakugo::geometry {
 namespace {
@@ -25,18 +25,18 @@ std::vector<glm::vec3> cornerNormals(std::span<const glm::vec3> positions, const
     faces[t] = finite(face) ? face : glm::vec3(0);
   }
   const float least = std::cos(crease_rad) - 1e-6F;
-  Groups smooth(n * 3);
+  UnionFind smooth(n * 3);
   for (uint32_t s = 0; s < n * 3; ++s) {
-    const uint32_t o = topology.mate[s];
-    if (!topology.mated(s) || o < s) continue;
+    const uint32_t o = topology.twin[s];
+    if (!topology.hasTwin(s) || o < s) continue;
     const glm::vec3 a = faces[s / 3], b = faces[o / 3];
     const float lengths = glm::length(a) * glm::length(b);
     if (!(lengths > 0) || glm::dot(a, b) < least * lengths) continue;
     // The two corners at each end are of one face; sides of one edge may run the same way or against each
     // other.
     const bool against = topology.from(s) == topology.to(o);
-    smooth.join(s, against ? Topology::nextSide(o) : o);
-    smooth.join(Topology::nextSide(s), against ? o : Topology::nextSide(o));
+    smooth.join(s, against ? Topology::nextHalfEdge(o) : o);
+    smooth.join(Topology::nextHalfEdge(s), against ? o : Topology::nextHalfEdge(o));
   }
   std::vector<glm::vec3> sums(n * 3, glm::vec3(0)), all(topology.places, glm::vec3(0));
   for (uint32_t c = 0; c < n * 3; ++c) {

@@ -164,7 +164,7 @@ std::pair<size_t, size_t> CurveOrder::itemsOf(uint32_t cell, size_t from) const 
   return {low, low < items_.size() && items_[low].cell == cell ? endOfCell(low) : low};
 }
 
-std::vector<uint32_t> CurveOrder::company(float tolerance) const {
+std::vector<uint32_t> CurveOrder::withNeighbour(float tolerance) const {
   // What a sum of floats loses is small beside this.
   tolerance *= 1.001F;
   std::vector<uint8_t> has(positions_.size(), 0);

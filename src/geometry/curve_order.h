@@ -27,10 +27,10 @@ class CurveOrder {
   /// order a file has its vertices. Cost: linear.
   [[nodiscard]] Welding weld() const;
 
-  /// Vertices that may have another no farther than `tolerance` (>= 0, same unit) from them, ascending. All
-  /// that have are named, and of those that stand with many others in one cell some that have not. Cost:
-  /// linear, but for a search for each vertex that lies that close to a side of its cell.
-  [[nodiscard]] std::vector<uint32_t> company(float tolerance) const;
+  /// Numbers of all vertices with another vertex within `tolerance` (>= 0, same unit), ascending. May contain
+  /// false positives where a cell is crowded. Cost: linear, but for a search for each vertex that lies within
+  /// `tolerance` of a side of its cell.
+  [[nodiscard]] std::vector<uint32_t> withNeighbour(float tolerance) const;
 
  private:
   static constexpr uint32_t kCells = 1024;

@@ -19,9 +19,9 @@ class Planes {
       : topology_(topology),
         normals_(normals),
         most_apart2_(static_cast<float>(std::pow(2 * std::sin(angle_rad / 2), 2))) {}
-  [[nodiscard]] bool same(uint32_t side, uint32_t mate) const {
-    const glm::vec3 &one = normals_[side / 3], &two = normals_[mate / 3];
-    const float way = !topology_.alike && topology_.from(side) == topology_.from(mate) ? 1.0F : -1.0F;
+  [[nodiscard]] bool same(uint32_t side, uint32_t twin) const {
+    const glm::vec3 &one = normals_[side / 3], &two = normals_[twin / 3];
+    const float way = !topology_.wound_alike && topology_.from(side) == topology_.from(twin) ? 1.0F : -1.0F;
     const float x = one.x + way * two.x, y = one.y + way * two.y, z = one.z + way * two.z;
     return x * x + y * y + z * z <= most_apart2_ || one == glm::vec3(0) || two == glm::vec3(0);
   }
@@ -47,18 +47,18 @@ struct SeenEdges {
 SeenEdges seenEdges(std::span<const glm::vec3> positions, const Topology& topology, const Planes& planes,
                     float sine2, size_t begin, size_t end) {
   // First the sides that are the first of their edge: which of two is, nobody can guess.
-  const std::span<const uint32_t> mates(topology.mate);
+  const std::span<const uint32_t> twins(topology.twin);
   SeenEdges out;
   out.sides.resize(end - begin);
   size_t count = 0;
   for (auto side = static_cast<uint32_t>(begin); side < end; ++side) {
-    const uint32_t mate = mates[side];
+    const uint32_t twin = twins[side];
     out.sides[count] = side;
-    count += mate > side && mate != Topology::kCrowded && mate != Topology::kCollapsed ? 1 : 0;
+    count += twin > side && twin != Topology::kNonManifold && twin != Topology::kCollapsed ? 1 : 0;
   }
   out.sides.resize(count);
   std::erase_if(out.sides, [&](uint32_t side) {
-    return mates[side] != Topology::kBorder && planes.same(side, mates[side]);
+    return twins[side] != Topology::kBorder && planes.same(side, twins[side]);
   });
   std::copy_if(out.sides.begin(), out.sides.end(), std::back_inserter(out.askew), [&](uint32_t side) {
     return !alongAxis(positions[topology.from(side)], positions[topology.to(side)], sine2);
@@ -72,14 +72,14 @@ constexpr uint16_t kMostSeen = 3, kStays = 4, kUnused = 5;
 std::vector<uint16_t> seenAtPlaces(const Topology& topology, const std::vector<SeenEdges>& seen) {
   std::vector<uint16_t> out(topology.places, kUnused);
   for (uint32_t c = 0; c < topology.corners.size(); ++c)
-    if (topology.mate[c] != Topology::kCollapsed) out[topology.corners[c]] = 0;
+    if (topology.twin[c] != Topology::kCollapsed) out[topology.corners[c]] = 0;
   const auto add = [&](uint32_t place) { out[place] += out[place] < kMostSeen ? 1 : 0; };
   for (const SeenEdges& piece : seen)
     for (const uint32_t side : piece.sides) {
       add(topology.from(side));
       add(topology.to(side));
     }
-  for (const OddEdge& edge : topology.odd)
+  for (const IrregularEdge& edge : topology.irregular)
     if (edge.count > 2) out[edge.a] = out[edge.b] = kStays;
   return out;
 }
@@ -130,9 +130,9 @@ Flatness flatnessOf(std::span<const glm::vec3> positions, const Topology& topolo
   });
   for (const SeenEdges& piece : seen)
     out.unaligned.insert(out.unaligned.end(), piece.askew.begin(), piece.askew.end());
-  for (const OddEdge& edge : topology.odd)
+  for (const IrregularEdge& edge : topology.irregular)
     if (edge.count > 2 && !alongAxis(positions[edge.a], positions[edge.b], sine2))
-      out.unaligned.push_back(topology.odd_sides[edge.first]);
+      out.unaligned.push_back(topology.irregular_half_edges[edge.first]);
   out.shapeless = shapelessPlaces(positions, topology, seen, std::cos(angle));
   return out;
 }

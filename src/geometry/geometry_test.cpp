@@ -7,16 +7,16 @@
 
 #include "geometry/axes.h"
 #include "geometry/bounds.h"
-#include "geometry/groups.h"
 #include "geometry/silhouette.h"
 #include "geometry/triangles.h"
+#include "geometry/union_find.h"
 #include "geometry/vertex_cache.h"
 
 namespace rakugo::geometry {
 namespace {
 
-TEST(Groups, AreNumberedByTheirLowestAndWhatDoesNotCountIsLeftOut) {
-  Groups groups(8);
+TEST(UnionFind, AreNumberedByTheirLowestAndWhatDoesNotCountIsLeftOut) {
+  UnionFind groups(8);
   EXPECT_EQ(groups.join(5, 3), 3U);
   EXPECT_EQ(groups.join(7, 5), 3U);
   EXPECT_EQ(groups.join(1, 6), 1U);
@@ -25,7 +25,7 @@ TEST(Groups, AreNumberedByTheirLowestAndWhatDoesNotCountIsLeftOut) {
   uint32_t count = 0;
   const auto numbers = std::move(groups).numbers(count, [](uint32_t i) { return i != 2; });
   EXPECT_EQ(count, 4U);
-  EXPECT_EQ(numbers, (std::vector<uint32_t>{0, 1, Groups::kNone, 2, 3, 2, 1, 2}));
+  EXPECT_EQ(numbers, (std::vector<uint32_t>{0, 1, UnionFind::kNone, 2, 3, 2, 1, 2}));
 }
 
 // A grid of n x n squares in the XY plane.

@@ -15,8 +15,8 @@ namespace {
 // A side is short when it is below this share of the longest.
 constexpr double kShort = 0.05;
 
-uint32_t nextCorner(uint32_t c) { return Topology::nextSide(c); }
-uint32_t lastCorner(uint32_t c) { return Topology::sideBefore(c); }
+uint32_t nextCorner(uint32_t c) { return Topology::nextHalfEdge(c); }
+uint32_t lastCorner(uint32_t c) { return Topology::previousHalfEdge(c); }
 
 double sideLength(std::span<const glm::vec3> positions, const std::vector<uint32_t>& indices, uint32_t c) {
   return glm::distance(glm::dvec3(positions[indices[c]]), glm::dvec3(positions[indices[nextCorner(c)]]));
@@ -58,8 +58,8 @@ size_t cutNeighbours(std::span<const glm::vec3> positions, std::vector<uint32_t>
       if (sideLength(positions, indices, c) < sideLength(positions, indices, shortest)) shortest = c;
     }
     if (sideLength(positions, indices, shortest) < kShort * sideLength(positions, indices, longest)) continue;
-    const uint32_t other = topology.mate[longest];
-    if (!topology.mated(longest) || touched[other / 3]) continue;
+    const uint32_t other = topology.twin[longest];
+    if (!topology.hasTwin(longest) || touched[other / 3]) continue;
     const uint32_t a = indices[longest], b = indices[nextCorner(longest)], c = indices[lastCorner(longest)],
                    d = indices[lastCorner(other)];
     if (indices[other] != b || c == d) continue;

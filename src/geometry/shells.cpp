@@ -4,8 +4,8 @@
 #include <cmath>
 
 #include "base/jobs.h"
-#include "geometry/bvh.h"
 #include "geometry/finite.h"
+#include "geometry/ray.h"
 
 namespace rakugo::geometry {
 namespace {
@@ -34,8 +34,8 @@ class Insides {
     for (const glm::vec3& ray : kRays) {
       size_t crossed = 0;
       own.tree.along(point, ray, [&](uint32_t i) {
-        const uint32_t t = own.triangles[i];
-        crossed += crosses(point, ray, t) ? 1 : 0;
+        const uint32_t* c = topology_.corners.data() + size_t{own.triangles[i]} * 3;
+        crossed += rayMeets(point, ray, positions_[c[0]], positions_[c[1]], positions_[c[2]]) ? 1 : 0;
         return true;
       });
       votes += crossed % 2 == 1 ? 1 : 0;
@@ -49,20 +49,6 @@ class Insides {
   }
 
  private:
-  // Moeller and Trumbore, "Fast, minimum storage ray/triangle intersection" (1997), in double.
-  [[nodiscard]] bool crosses(glm::vec3 point, glm::vec3 ray, uint32_t t) const {
-    const auto& c = topology_.corners;
-    const dvec3 a(positions_[c[t * 3]]), b(positions_[c[t * 3 + 1]]), d(positions_[c[t * 3 + 2]]);
-    const dvec3 e1 = b - a, e2 = d - a, p = glm::cross(dvec3(ray), e2);
-    const double det = glm::dot(e1, p);
-    if (det == 0) return false;
-    const dvec3 s = dvec3(point) - a;
-    const double u = glm::dot(s, p) / det;
-    if (u < 0 || u > 1) return false;
-    const dvec3 q = glm::cross(s, e1);
-    const double v = glm::dot(dvec3(ray), q) / det;
-    return v >= 0 && u + v <= 1 && glm::dot(e2, q) / det > 0;
-  }
   struct Own {
     std::vector<uint32_t> triangles;
     Bvh tree;
@@ -98,7 +84,7 @@ Bvh closedShells(const std::vector<ShellFacts>& facts) {
 
 namespace {
 
-// What single triangles tell of their shells: how many there are, the box, whether every side has a mate, and
+// What single triangles tell of their shells: how many there are, the box, whether every side has a twin, and
 // the volume seen from a corner of the shell.
 class ShellSums {
  public:
@@ -142,7 +128,7 @@ class ShellSums {
       for (const glm::vec3& one : {a, b, d}) to.box.add(one);
     }
     to.closed =
-        to.closed && topology_.mated(t * 3) && topology_.mated(t * 3 + 1) && topology_.mated(t * 3 + 2);
+        to.closed && topology_.hasTwin(t * 3) && topology_.hasTwin(t * 3 + 1) && topology_.hasTwin(t * 3 + 2);
     if (!to.closed) return;
     const double six = glm::dot(dvec3(a) - about, glm::cross(dvec3(b) - about, dvec3(d) - about));
     to.volume += (shells_.flipped[t] ? -six : six) / 6;

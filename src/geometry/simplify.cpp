@@ -123,18 +123,32 @@ class Simplifier {
 
   // Borders and seams: what lies on one, and how it goes on.
   void classify() {
-    const size_t n = corners_.size();
-    side_.resize(n);
-    parts(n, [&](size_t c) { side_[c] = sideKind(static_cast<uint32_t>(c)); });
-    struct Lines {
-      unsigned char border_in = 0, border_out = 0, seam_out = 0, seam_in = 0;
-      bool stays = false;
-    };
+    side_.resize(corners_.size());
+    parts(corners_.size(), [&](size_t c) { side_[c] = sideKind(static_cast<uint32_t>(c)); });
+    const std::vector<Lines> lines = linesOfPlaces();
+    parts(at_.size(), [&](size_t p) { kind_[p] = placeKind(p, lines[p]); });
+    if (!options_.may_go.empty())
+      for (size_t v = 0; v < place_.size(); ++v)
+        if (options_.may_go[v] == 0) kind_[place_[v]] = PlaceKind::fixed;
+    if (!options_.only_to.empty()) {
+      only_to_.assign(at_.size(), kNoIndex);
+      for (size_t v = 0; v < place_.size(); ++v)
+        if (options_.only_to[v] != kNoIndex) only_to_[place_[v]] = place_[options_.only_to[v]];
+    }
+  }
+
+  // How many borders and seams end and begin at a place.
+  struct Lines {
+    unsigned char border_in = 0, border_out = 0, seam_out = 0, seam_in = 0;
+    bool stays = false;
+  };
+
+  std::vector<Lines> linesOfPlaces() {
     std::vector<Lines> lines(at_.size());
     const auto more = [](unsigned char& count) {
       count = static_cast<unsigned char>(std::min(count + 1, 9));
     };
-    for (size_t c = 0; c < n; ++c) {
+    for (size_t c = 0; c < corners_.size(); ++c) {
       if (side_[c] == SideKind::smooth) continue;
       const uint32_t a = placeAt(c), b = placeAt(nextCorner(c));
       switch (side_[c]) {
@@ -159,42 +173,34 @@ class Simplifier {
           break;
       }
     }
-    parts(at_.size(), [&](size_t p) {
-      const Lines& l = lines[p];
-      const bool border = l.border_in + l.border_out > 0, seam = l.seam_in + l.seam_out > 0;
-      PlaceKind kind = PlaceKind::free;
-      if (l.stays || (border && seam))
-        kind = PlaceKind::fixed;
-      else if (border)
-        kind = l.border_in == 1 && l.border_out == 1 && line_[p][0] != line_[p][1] ? PlaceKind::border
-                                                                                   : PlaceKind::fixed;
-      else if (seam)
-        kind = l.seam_out == 2 && l.seam_in == 2 && line_[p][0] != line_[p][1] ? PlaceKind::seam
-                                                                               : PlaceKind::fixed;
-      if (!finite(at_[p])) kind = PlaceKind::fixed;
-      // Two vertices without a seam, or three: fans that touch in a point.
-      uint32_t v = kNoIndex, w = kNoIndex;
-      bool third = false;
-      for (const uint32_t c : around(static_cast<uint32_t>(p))) {
-        const uint32_t here = corners_[c];
-        if (v == kNoIndex || here == v)
-          v = here;
-        else if (w == kNoIndex || here == w)
-          w = here;
-        else
-          third = true;
-      }
-      if (third || (w != kNoIndex) != (kind == PlaceKind::seam)) kind = PlaceKind::fixed;
-      kind_[p] = kind;
-    });
-    if (!options_.may_go.empty())
-      for (size_t v = 0; v < place_.size(); ++v)
-        if (options_.may_go[v] == 0) kind_[place_[v]] = PlaceKind::fixed;
-    if (!options_.only_to.empty()) {
-      only_to_.assign(at_.size(), kNoIndex);
-      for (size_t v = 0; v < place_.size(); ++v)
-        if (options_.only_to[v] != kNoIndex) only_to_[place_[v]] = place_[options_.only_to[v]];
+    return lines;
+  }
+
+  [[nodiscard]] PlaceKind placeKind(size_t p, const Lines& l) const {
+    const bool border = l.border_in + l.border_out > 0, seam = l.seam_in + l.seam_out > 0;
+    PlaceKind kind = PlaceKind::free;
+    if (l.stays || (border && seam))
+      kind = PlaceKind::fixed;
+    else if (border)
+      kind = l.border_in == 1 && l.border_out == 1 && line_[p][0] != line_[p][1] ? PlaceKind::border
+                                                                                 : PlaceKind::fixed;
+    else if (seam)
+      kind = l.seam_out == 2 && l.seam_in == 2 && line_[p][0] != line_[p][1] ? PlaceKind::seam
+                                                                             : PlaceKind::fixed;
+    if (!finite(at_[p])) kind = PlaceKind::fixed;
+    // Two vertices without a seam, or three: fans that touch in a point.
+    uint32_t v = kNoIndex, w = kNoIndex;
+    bool third = false;
+    for (const uint32_t c : around(static_cast<uint32_t>(p))) {
+      const uint32_t here = corners_[c];
+      if (v == kNoIndex || here == v)
+        v = here;
+      else if (w == kNoIndex || here == w)
+        w = here;
+      else
+        third = true;
     }
+    return third || (w != kNoIndex) != (kind == PlaceKind::seam) ? PlaceKind::fixed : kind;
   }
 
   // What each place's surroundings weigh.

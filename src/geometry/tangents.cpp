@@ -106,14 +106,14 @@ class Tangents {
   void pairSides() {
     beyond_.assign(indices_.size(), kNoCorner);
     for (uint32_t s = 0; s < beyond_.size(); ++s)
-      if (topology_.mated(s) && topology_.from(topology_.mate[s]) == topology_.to(s))
-        beyond_[s] = topology_.mate[s];
-    for (const OddEdge& edge : topology_.odd)
+      if (topology_.hasTwin(s) && topology_.from(topology_.twin[s]) == topology_.to(s))
+        beyond_[s] = topology_.twin[s];
+    for (const IrregularEdge& edge : topology_.irregular)
       for (uint32_t i = edge.first; i < edge.first + edge.count; ++i) {
-        const uint32_t s = topology_.odd_sides[i];
+        const uint32_t s = topology_.irregular_half_edges[i];
         if (beyond_[s] != kNoCorner) continue;
         for (uint32_t j = i + 1; j < edge.first + edge.count; ++j) {
-          const uint32_t o = topology_.odd_sides[j];
+          const uint32_t o = topology_.irregular_half_edges[j];
           if (beyond_[o] != kNoCorner || topology_.from(o) != topology_.to(s)) continue;
           beyond_[s] = o;
           beyond_[o] = s;

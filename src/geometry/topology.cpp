@@ -8,7 +8,7 @@
 #include "base/jobs.h"
 #include "base/memory.h"
 #include "geometry/buckets.h"
-#include "geometry/groups.h"
+#include "geometry/union_find.h"
 
 namespace rakugo::geometry {
 namespace {
@@ -30,23 +30,23 @@ void eachSide(const std::vector<uint32_t>& corners, size_t begin, size_t end, Bo
 
 // What is found of the edges of some places; those of three triangles and more, and borders, are listed.
 struct Found {
-  std::vector<OddEdge> odd;
-  std::vector<uint32_t> odd_sides;
+  std::vector<IrregularEdge> irregular;
+  std::vector<uint32_t> irregular_half_edges;
   size_t edges = 0;
-  bool alike = true;
+  bool wound_alike = true;
 };
 
 // Pairs the sides of some places' buckets.
 class Pairing {
  public:
-  Pairing(const std::vector<uint32_t>& corners, std::vector<uint32_t>& mate)
-      : corners_(corners), mate_(mate) {}
+  Pairing(const std::vector<uint32_t>& corners, std::vector<uint32_t>& twin)
+      : corners_(corners), twin_(twin) {}
 
   void bucket(uint32_t low, std::span<const uint32_t> sides) {
     keys_.clear();
     for (const uint32_t side : sides) {
       const uint32_t from = corners_[side];
-      const uint32_t high = from == low ? corners_[Topology::nextSide(side)] : from;
+      const uint32_t high = from == low ? corners_[Topology::nextHalfEdge(side)] : from;
       keys_.push_back(uint64_t{high} << 32 | side);
     }
     sortKeys();
@@ -56,9 +56,9 @@ class Pairing {
         oddEdge(low, i, end);
         continue;
       }
-      mate_[side(i)] = side(i + 1);
-      mate_[side(i + 1)] = side(i);
-      found_.alike = found_.alike && corners_[side(i)] != corners_[side(i + 1)];
+      twin_[side(i)] = side(i + 1);
+      twin_[side(i + 1)] = side(i);
+      found_.wound_alike = found_.wound_alike && corners_[side(i)] != corners_[side(i + 1)];
     }
   }
   Found found() { return std::move(found_); }
@@ -67,11 +67,11 @@ class Pairing {
   [[nodiscard]] uint32_t high(size_t i) const { return static_cast<uint32_t>(keys_[i] >> 32); }
   [[nodiscard]] uint32_t side(size_t i) const { return static_cast<uint32_t>(keys_[i]); }
   void oddEdge(uint32_t low, size_t begin, size_t end) {
-    found_.odd.push_back({low, high(begin), static_cast<uint32_t>(found_.odd_sides.size()),
-                          static_cast<uint32_t>(end - begin)});
+    found_.irregular.push_back({low, high(begin), static_cast<uint32_t>(found_.irregular_half_edges.size()),
+                                static_cast<uint32_t>(end - begin)});
     for (size_t i = begin; i < end; ++i) {
-      found_.odd_sides.push_back(side(i));
-      mate_[side(i)] = end - begin == 1 ? Topology::kBorder : Topology::kCrowded;
+      found_.irregular_half_edges.push_back(side(i));
+      twin_[side(i)] = end - begin == 1 ? Topology::kBorder : Topology::kNonManifold;
     }
   }
   // Few, mostly: each goes where as many are before it as are less, which is nothing to guess about.
@@ -88,7 +88,7 @@ class Pairing {
     std::copy_n(sorted.begin(), n, keys_.begin());
   }
   const std::vector<uint32_t>& corners_;
-  std::vector<uint32_t>& mate_;
+  std::vector<uint32_t>& twin_;
   std::vector<uint64_t> keys_;  // the higher place of each side's edge, and the side
   Found found_;
 };
@@ -108,50 +108,52 @@ Topology topologyOf(std::vector<uint32_t> corners, uint32_t places) {
                  [&](uint32_t side, uint32_t a, uint32_t b) { give(std::min(a, b), side); });
       });
     } else {
-      base::reserveLarge(out.mate, out.corners.size());
-      out.mate.assign(out.corners.size(), Topology::kCollapsed);
+      base::reserveLarge(out.twin, out.corners.size());
+      out.twin.assign(out.corners.size(), Topology::kCollapsed);
     }
   });
   std::vector<Found> found(base::piecesOf(places, kManyPlaces));
   base::parallelPieces(places, kManyPlaces, [&](size_t piece, size_t begin, size_t end) {
-    Pairing pairing(out.corners, out.mate);
+    Pairing pairing(out.corners, out.twin);
     for (auto low = static_cast<uint32_t>(begin); low < end; ++low)
       pairing.bucket(
           low, std::span(buckets.values).subspan(buckets.begin(low), buckets.ends[low] - buckets.begin(low)));
     found[piece] = pairing.found();
   });
   for (const Found& some : found) {
-    const auto first = static_cast<uint32_t>(out.odd_sides.size());
-    for (OddEdge edge : some.odd) {
+    const auto first = static_cast<uint32_t>(out.irregular_half_edges.size());
+    for (IrregularEdge edge : some.irregular) {
       edge.first += first;
-      out.odd.push_back(edge);
+      out.irregular.push_back(edge);
     }
-    out.odd_sides.insert(out.odd_sides.end(), some.odd_sides.begin(), some.odd_sides.end());
+    out.irregular_half_edges.insert(out.irregular_half_edges.end(), some.irregular_half_edges.begin(),
+                                    some.irregular_half_edges.end());
     out.edges += some.edges;
-    out.alike = out.alike && some.alike;
+    out.wound_alike = out.wound_alike && some.wound_alike;
   }
   return out;
 }
 
 std::vector<BorderLoop> borderLoops(const Topology& topology) {
   std::vector<BorderLoop> out;
-  if (topology.odd.empty()) return out;
+  if (topology.irregular.empty()) return out;
   std::vector<bool> walked(topology.corners.size(), false);  // by side
   // From a border's end round the fan of triangles to the next border there; kCollapsed where the fan ends at
   // an edge of three triangles.
   const auto next = [&](uint32_t side, uint32_t place) {
     for (size_t guard = 0; guard <= topology.corners.size(); ++guard) {
-      const uint32_t after = Topology::nextSide(side);
-      const uint32_t other =
-          topology.from(after) == place || topology.to(after) == place ? after : Topology::sideBefore(side);
-      if (topology.mate[other] == Topology::kBorder) return other;
-      if (!topology.mated(other)) break;
-      side = topology.mate[other];
+      const uint32_t after = Topology::nextHalfEdge(side);
+      const uint32_t other = topology.from(after) == place || topology.to(after) == place
+                                 ? after
+                                 : Topology::previousHalfEdge(side);
+      if (topology.twin[other] == Topology::kBorder) return other;
+      if (!topology.hasTwin(other)) break;
+      side = topology.twin[other];
     }
     return Topology::kCollapsed;
   };
-  for (const OddEdge& edge : topology.odd) {
-    const uint32_t begin = topology.odd_sides[edge.first];
+  for (const IrregularEdge& edge : topology.irregular) {
+    const uint32_t begin = topology.irregular_half_edges[edge.first];
     if (edge.count != 1 || walked[begin]) continue;
     BorderLoop loop;
     loop.places = {topology.from(begin)};
@@ -194,14 +196,14 @@ namespace {
 uint32_t fanSize(const Topology& topology, uint32_t place, uint32_t corner) {
   uint32_t seen = 1;
   for (const bool back : {false, true}) {
-    uint32_t side = back ? Topology::sideBefore(corner) : corner;
-    while (topology.mated(side)) {
-      const uint32_t other = topology.mate[side];
+    uint32_t side = back ? Topology::previousHalfEdge(corner) : corner;
+    while (topology.hasTwin(side)) {
+      const uint32_t other = topology.twin[side];
       // Where all are wound alike, what comes in over there goes out here.
-      const bool leaves = topology.alike ? back : topology.from(other) == place;
-      if ((leaves ? other : Topology::nextSide(other)) == corner) return seen;
+      const bool leaves = topology.wound_alike ? back : topology.from(other) == place;
+      if ((leaves ? other : Topology::nextHalfEdge(other)) == corner) return seen;
       ++seen;
-      side = leaves ? Topology::sideBefore(other) : Topology::nextSide(other);
+      side = leaves ? Topology::previousHalfEdge(other) : Topology::nextHalfEdge(other);
     }
   }
   return seen;
@@ -217,12 +219,12 @@ std::vector<uint32_t> nonManifoldPlaces(const Topology& topology) {
   };
   std::vector<At> at(topology.places, {0, 0});
   for (uint32_t c = 0; c < topology.corners.size(); ++c) {
-    if (topology.mate[c] == Topology::kCollapsed) continue;
+    if (topology.twin[c] == Topology::kCollapsed) continue;
     At& here = at[topology.corners[c]];
     here.corner = c;
     ++here.corners;
   }
-  for (const OddEdge& edge : topology.odd)
+  for (const IrregularEdge& edge : topology.irregular)
     if (edge.count > 2) at[edge.a].corners = at[edge.b].corners = 0;
   std::vector<std::vector<uint32_t>> found(base::piecesOf(topology.places, kManyPlaces));
   base::parallelPieces(topology.places, kManyPlaces, [&](size_t piece, size_t begin, size_t end) {
@@ -237,20 +239,20 @@ std::vector<uint32_t> nonManifoldPlaces(const Topology& topology) {
 std::vector<uint32_t> duplicateTriangles(const Topology& topology) {
   std::vector<uint32_t> out;
   // Two that have all three edges to themselves.
-  const std::vector<uint32_t>& mate = topology.mate;
+  const std::vector<uint32_t>& twin = topology.twin;
   for (uint32_t t = 0; t < topology.triangles(); ++t) {
-    const uint32_t other = mate[t * 3] / 3;
-    if (topology.mated(t * 3) && other < t && mate[t * 3 + 1] / 3 == other && mate[t * 3 + 2] / 3 == other)
+    const uint32_t other = twin[t * 3] / 3;
+    if (topology.hasTwin(t * 3) && other < t && twin[t * 3 + 1] / 3 == other && twin[t * 3 + 2] / 3 == other)
       out.push_back(t);
   }
   // Others meet at an edge of three triangles or more; there the third place tells.
   std::vector<std::pair<uint32_t, uint32_t>> at;  // that, and the triangle
-  for (const OddEdge& edge : topology.odd) {
+  for (const IrregularEdge& edge : topology.irregular) {
     if (edge.count < 3) continue;
     at.clear();
     for (uint32_t i = edge.first; i < edge.first + edge.count; ++i) {
-      const uint32_t side = topology.odd_sides[i];
-      at.emplace_back(topology.from(Topology::sideBefore(side)), side / 3);
+      const uint32_t side = topology.irregular_half_edges[i];
+      at.emplace_back(topology.from(Topology::previousHalfEdge(side)), side / 3);
     }
     std::sort(at.begin(), at.end());
     for (size_t i = 1; i < at.size(); ++i)
@@ -276,12 +278,12 @@ std::vector<uint8_t> againstFirst(const Topology& topology) {
       const uint32_t now = open.back();
       open.pop_back();
       for (uint32_t s = now * 3; s < now * 3 + 3; ++s) {
-        const uint32_t mate = topology.mate[s];
-        if (!topology.mated(s) || seen[mate / 3] != 0) continue;
-        seen[mate / 3] = 1;
+        const uint32_t twin = topology.twin[s];
+        if (!topology.hasTwin(s) || seen[twin / 3] != 0) continue;
+        seen[twin / 3] = 1;
         // Neighbours wound alike run along their edge in opposite directions.
-        out[mate / 3] = out[now] ^ static_cast<uint8_t>(topology.from(mate) == topology.from(s));
-        open.push_back(mate / 3);
+        out[twin / 3] = out[now] ^ static_cast<uint8_t>(topology.from(twin) == topology.from(s));
+        open.push_back(twin / 3);
       }
     }
   }
@@ -293,16 +295,17 @@ std::vector<uint8_t> againstFirst(const Topology& topology) {
 Shells shellsOf(const Topology& topology) {
   const auto n = static_cast<uint32_t>(topology.triangles());
   Shells out;
-  Groups groups(n);
+  UnionFind groups(n);
   for (uint32_t side = 0; side < n * 3; ++side)
-    if (topology.mated(side) && topology.mate[side] < side) groups.join(side / 3, topology.mate[side] / 3);
-  for (const OddEdge& edge : topology.odd)
+    if (topology.hasTwin(side) && topology.twin[side] < side) groups.join(side / 3, topology.twin[side] / 3);
+  for (const IrregularEdge& edge : topology.irregular)
     for (uint32_t i = 1; i < edge.count; ++i)
-      groups.join(topology.odd_sides[edge.first] / 3, topology.odd_sides[edge.first + i] / 3);
-  static_assert(Groups::kNone == Topology::kCollapsed);
+      groups.join(topology.irregular_half_edges[edge.first] / 3,
+                  topology.irregular_half_edges[edge.first + i] / 3);
+  static_assert(UnionFind::kNone == Topology::kCollapsed);
   out.of = std::move(groups).numbers(out.count, [&](uint32_t t) { return !topology.collapsed(t); });
   out.flipped.assign(n, false);
-  if (topology.alike) return out;
+  if (topology.wound_alike) return out;
   // Pieces that meet at edges of three triangles or more are one shell; each was walked by itself, and the
   // majority of the whole counts.
   const std::vector<uint8_t> against = againstFirst(topology);

@@ -9,40 +9,45 @@
 
 namespace rakugo::geometry {
 
-/// An edge that has not two triangles, and its sides: `Topology::odd_sides` [first, first + count).
-struct OddEdge {
+/// An edge of one triangle (a border) or of three and more (non-manifold). Its half-edges are
+/// `Topology::irregular_half_edges` [first, first + count).
+struct IrregularEdge {
   uint32_t a = 0, b = 0;  ///< places, a < b
   uint32_t first = 0, count = 0;
 };
 
-/// Triangles over places (3 x n) and what lies over each of their sides. A side is named by the number of
-/// its first corner, 3t + k, and runs from corner k of triangle t to the next one. Triangles with two equal
-/// corners have no edges.
+/// Triangles over places (3 x n) and their half-edges. A half-edge is named by the number of its first
+/// corner, 3t + k, and runs from corner k of triangle t to the next corner. Triangles with two equal corners
+/// have no edges.
 struct Topology {
-  /// In `mate`, of sides that have no other: the triangle has two equal corners; the edge is a border; it has
-  /// three triangles or more.
-  static constexpr uint32_t kCollapsed = UINT32_MAX, kBorder = kCollapsed - 1, kCrowded = kCollapsed - 2;
-  std::vector<uint32_t> corners;    ///< 3 x n places
-  std::vector<uint32_t> mate;       ///< by side: the other side of an edge of two; else one of the above
-  std::vector<OddEdge> odd;         ///< in the order of (a, b)
-  std::vector<uint32_t> odd_sides;  ///< by edge, ascending in each
-  size_t edges = 0;                 ///< how many, of any number of triangles
+  /// In `twin`, for a half-edge without a twin: its triangle has two equal corners; its edge is a border; its
+  /// edge has three or more triangles.
+  static constexpr uint32_t kCollapsed = UINT32_MAX, kBorder = kCollapsed - 1, kNonManifold = kCollapsed - 2;
+  std::vector<uint32_t> corners;         ///< 3 x n places
+  std::vector<uint32_t> twin;            ///< by half-edge: the other one of its edge; else one of the above
+  std::vector<IrregularEdge> irregular;  ///< in the order of (a, b)
+  std::vector<uint32_t> irregular_half_edges;  ///< by edge, ascending in each
+  size_t edges = 0;                            ///< how many, of any number of triangles
   uint32_t places = 0;
-  bool alike = true;  ///< no two triangles of an edge of two are wound against each other
+  bool wound_alike = true;  ///< at every edge of two triangles both are wound the same way round
 
   [[nodiscard]] size_t triangles() const { return corners.size() / 3; }
-  [[nodiscard]] uint32_t from(uint32_t side) const { return corners[side]; }
-  [[nodiscard]] uint32_t to(uint32_t side) const { return corners[nextSide(side)]; }
-  [[nodiscard]] bool mated(uint32_t side) const { return mate[side] < kCrowded; }
-  [[nodiscard]] bool collapsed(size_t triangle) const { return mate[triangle * 3] == kCollapsed; }
-  /// Every edge has two triangles, and there is one.
-  [[nodiscard]] bool closed() const { return edges > 0 && odd.empty(); }
+  [[nodiscard]] uint32_t from(uint32_t half_edge) const { return corners[half_edge]; }
+  [[nodiscard]] uint32_t to(uint32_t half_edge) const { return corners[nextHalfEdge(half_edge)]; }
+  [[nodiscard]] bool hasTwin(uint32_t half_edge) const { return twin[half_edge] < kNonManifold; }
+  [[nodiscard]] bool collapsed(size_t triangle) const { return twin[triangle * 3] == kCollapsed; }
+  /// Every edge has exactly two triangles, and there is at least one edge.
+  [[nodiscard]] bool closed() const { return edges > 0 && irregular.empty(); }
   /// Keeps the triangles alone.
-  void dropNeighbours() { mate = {}, odd = {}, odd_sides = {}; }
+  void dropNeighbours() { twin = {}, irregular = {}, irregular_half_edges = {}; }
 
-  /// The sides of the same triangle after and before one.
-  static uint32_t nextSide(uint32_t side) { return side % 3 == 2 ? side - 2 : side + 1; }
-  static uint32_t sideBefore(uint32_t side) { return side % 3 == 0 ? side + 2 : side - 1; }
+  /// The half-edges of the same triangle after and before one.
+  static uint32_t nextHalfEdge(uint32_t half_edge) {
+    return half_edge % 3 == 2 ? half_edge - 2 : half_edge + 1;
+  }
+  static uint32_t previousHalfEdge(uint32_t half_edge) {
+    return half_edge % 3 == 0 ? half_edge + 2 : half_edge - 1;
+  }
 };
 
 /// `corners`: 3 x n numbers below `places`, n below 2^30. Cost: n log n, on all cores where it is much.

@@ -35,7 +35,7 @@ TEST(Topology, IsWhatAMapOfEdgesSays) {
       const std::set<uint32_t> own(corners.begin() + first, corners.begin() + first + 3);
       if (own.size() < 3) {
         EXPECT_TRUE(t.collapsed(side / 3));
-        EXPECT_EQ(t.mate[side], Topology::kCollapsed);
+        EXPECT_EQ(t.twin[side], Topology::kCollapsed);
         continue;
       }
       wanted[std::minmax(t.from(side), t.to(side))].push_back(side);
@@ -45,21 +45,22 @@ TEST(Topology, IsWhatAMapOfEdgesSays) {
     size_t e = 0;
     for (const auto& [ends, sides] : wanted) {
       for (size_t i = 0; i < sides.size(); ++i)
-        EXPECT_EQ(t.mate[sides[i]], sides.size() == 2   ? sides[1 - i]
+        EXPECT_EQ(t.twin[sides[i]], sides.size() == 2   ? sides[1 - i]
                                     : sides.size() == 1 ? Topology::kBorder
-                                                        : Topology::kCrowded);
+                                                        : Topology::kNonManifold);
       if (sides.size() == 2) {
         alike = alike && t.from(sides[0]) == t.to(sides[1]);
         continue;
       }
-      ASSERT_LT(e, t.odd.size());
-      const OddEdge& edge = t.odd[e++];
+      ASSERT_LT(e, t.irregular.size());
+      const IrregularEdge& edge = t.irregular[e++];
       EXPECT_EQ(std::pair(edge.a, edge.b), ends) << "edges go by their places";
-      EXPECT_EQ(std::vector(t.odd_sides.begin() + edge.first, t.odd_sides.begin() + edge.first + edge.count),
+      EXPECT_EQ(std::vector(t.irregular_half_edges.begin() + edge.first,
+                            t.irregular_half_edges.begin() + edge.first + edge.count),
                 sides);
     }
-    EXPECT_EQ(t.odd.size(), e);
-    EXPECT_EQ(t.alike, alike);
+    EXPECT_EQ(t.irregular.size(), e);
+    EXPECT_EQ(t.wound_alike, alike);
     EXPECT_EQ(t.closed(), e == 0 && t.edges > 0);
   }
 }
@@ -86,17 +87,17 @@ TEST(Topology, IsTheSameInManyPieces) {
     for (end = i + 1; end < sides.size() && sides[end][0] == sides[i][0] && sides[end][1] == sides[i][1];)
       ++end;
     if (end - i == 2) {
-      ASSERT_EQ(t.mate[sides[i][2]], sides[i + 1][2]);
-      ASSERT_EQ(t.mate[sides[i + 1][2]], sides[i][2]);
+      ASSERT_EQ(t.twin[sides[i][2]], sides[i + 1][2]);
+      ASSERT_EQ(t.twin[sides[i + 1][2]], sides[i][2]);
       continue;
     }
-    ASSERT_LT(odd, t.odd.size());
-    const OddEdge& edge = t.odd[odd++];
+    ASSERT_LT(odd, t.irregular.size());
+    const IrregularEdge& edge = t.irregular[odd++];
     ASSERT_EQ((std::array{edge.a, edge.b, edge.count}),
               (std::array{sides[i][0], sides[i][1], static_cast<uint32_t>(end - i)}));
-    for (size_t k = i; k < end; ++k) ASSERT_EQ(t.odd_sides[edge.first + k - i], sides[k][2]);
+    for (size_t k = i; k < end; ++k) ASSERT_EQ(t.irregular_half_edges[edge.first + k - i], sides[k][2]);
   }
-  EXPECT_EQ(t.odd.size(), odd);
+  EXPECT_EQ(t.irregular.size(), odd);
   EXPECT_EQ(t.edges, edges);
 }
 
@@ -143,8 +144,8 @@ TEST(Topology, FansAreWhatWalkingFromCornerToCornerFinds) {
         std::set<uint32_t> own;
         for (uint32_t s = c / 3 * 3; s < c / 3 * 3 + 3; ++s)
           if (t.from(s) == p || t.to(s) == p) {
-            own.insert(t.mated(s) ? std::min(s, t.mate[s]) : s);  // names an edge of two
-            crowded = crowded || t.mate[s] == Topology::kCrowded;
+            own.insert(t.hasTwin(s) ? std::min(s, t.twin[s]) : s);  // names an edge of two
+            crowded = crowded || t.twin[s] == Topology::kNonManifold;
           }
         std::vector<std::set<uint32_t>> apart;
         for (auto& fan : fans)

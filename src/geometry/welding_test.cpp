@@ -71,7 +71,7 @@ TEST(CurveOrder, NamesAllThatHaveAnotherCloseByAndFewThatHaveNot) {
         // One at the distance or nearer, in whatever direction, many of them over the side of a cell.
         if (i % 5 == 0) p.push_back(p.back() + tolerance * 0.57F * glm::vec3(real(), real(), -real()));
       }
-      const std::vector<uint32_t> named = CurveOrder(p, boundsOf(p)).company(tolerance);
+      const std::vector<uint32_t> named = CurveOrder(p, boundsOf(p)).withNeighbour(tolerance);
       EXPECT_TRUE(std::is_sorted(named.begin(), named.end()));
       size_t wanted = 0;
       for (uint32_t v = 0; v < p.size(); ++v) {
@@ -85,7 +85,7 @@ TEST(CurveOrder, NamesAllThatHaveAnotherCloseByAndFewThatHaveNot) {
         EXPECT_LE(named.size(), wanted + wanted / 50);
       }
     }
-  EXPECT_TRUE(CurveOrder({}, {}).company(1).empty());
+  EXPECT_TRUE(CurveOrder({}, {}).withNeighbour(1).empty());
 }
 
 // The rule as it stands in the header, tried against every place.

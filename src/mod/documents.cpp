@@ -426,6 +426,12 @@ bool usesSource(const ModelDoc& doc, const std::string& source) {
                                              [&](const auto& size) { return size.second == source; });
 }
 
+std::vector<std::string> sourcesOf(const ModelDoc& doc) {
+  std::vector<std::string> out{doc.source};
+  for (const auto& [variant, source] : doc.variants) out.push_back(source);
+  return out;
+}
+
 std::string freshStepId(const ModelDoc& doc) {
   for (int n = 1;; ++n) {
     std::string id = "s" + std::to_string(n);
@@ -435,15 +441,29 @@ std::string freshStepId(const ModelDoc& doc) {
   }
 }
 
+namespace {
+
+// Calls visit(path, document) for the card, each source, model and object.
+template <class Visit>
+void eachDocument(const ModState& state, const Visit& visit) {
+  visit("mod.json", state.card);
+  for (const auto& [name, doc] : state.sources) visit("sources/" + name + "/source.json", doc);
+  for (const auto& [name, doc] : state.models) visit("models/" + name + ".model.json", doc);
+  for (const auto& [name, doc] : state.objects) visit("objects/" + name + ".object.json", doc);
+}
+
+}  // namespace
+
 std::map<std::string, std::string> documentTexts(const ModState& state) {
   std::map<std::string, std::string> out;
-  out["mod.json"] = base::jsonText(toJson(state.card));
-  for (const auto& [name, doc] : state.sources)
-    out["sources/" + name + "/source.json"] = base::jsonText(toJson(doc));
-  for (const auto& [name, doc] : state.models)
-    out["models/" + name + ".model.json"] = base::jsonText(toJson(doc));
-  for (const auto& [name, doc] : state.objects)
-    out["objects/" + name + ".object.json"] = base::jsonText(toJson(doc));
+  eachDocument(state,
+               [&](const std::string& path, const auto& doc) { out[path] = base::jsonText(toJson(doc)); });
+  return out;
+}
+
+std::set<std::string> documentPaths(const ModState& state) {
+  std::set<std::string> out;
+  eachDocument(state, [&](const std::string& path, const auto&) { out.insert(path); });
   return out;
 }
 

@@ -8,6 +8,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -112,6 +113,8 @@ struct PieceDoc {
 
 /// Whether the model, or another size of it, is made from that source.
 bool usesSource(const ModelDoc& doc, const std::string& source);
+/// The sources that a model is made from: its own, and those of its other sizes.
+std::vector<std::string> sourcesOf(const ModelDoc& doc);
 
 /// objects/<name>.object.json
 struct ObjectDoc {
@@ -180,6 +183,8 @@ std::string freshStepId(const ModelDoc& doc);
 
 /// Every text file of the mod with its content, by path.
 std::map<std::string, std::string> documentTexts(const ModState& state);
+/// The paths alone.
+std::set<std::string> documentPaths(const ModState& state);
 /// The content of one document or icon as a save writes it; nothing when `state` has no such path.
 std::optional<base::Bytes> documentContent(const ModState& state, const std::string& path);
 

@@ -40,7 +40,7 @@ base::Result<const Packager*> packagerFor(const rulebook::Rulebook& book) {
   return base::Error{"build.packager",
                      "The rulebook " + book.title + " asks for packages of the sort \"" +
                          base::presentable(book.packaging, 60) + "\", which this Rakugo cannot make.",
-                     base::Place{book.folder.string(), "/packaging"},
+                     base::Place{(book.folder / "rulebook.json").string(), "/packaging"},
                      "It makes " + base::listText(names) + "."};
 }
 

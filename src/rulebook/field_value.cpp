@@ -18,7 +18,62 @@ base::Error refused(const Field& field, const std::string& typed, const std::str
           field.title + " takes " + takes + "."};
 }
 
+// Empty when there is no fault. `expected` receives the limits in words.
+std::string limitFault(const Field& field, const Json& value, std::string& expected) {
+  const auto unit = field.unit.empty() ? "" : " " + field.unit;
+  switch (field.type) {
+    case FieldType::text:
+    case FieldType::text_id:
+    case FieldType::long_text: {
+      if (!value.is_string()) return expected = "a text", "is not a text";
+      if (field.type == FieldType::text_id &&
+          value.get_ref<const std::string&>().find_first_not_of(
+              "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_./:") != std::string::npos)
+        return expected = "letters, digits and - _ . / :", "is no name of a text";
+      // Characters, not bytes: continuation bytes of UTF-8 do not count.
+      const auto text = value.get<std::string>();
+      const auto length = std::count_if(
+          text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; });
+      expected = "at most " + std::to_string(field.max_length) + " characters";
+      return field.max_length > 0 && length > field.max_length
+                 ? "has " + std::to_string(length) + " characters"
+                 : "";
+    }
+    case FieldType::number:
+    case FieldType::integer: {
+      if (!value.is_number() || (field.type == FieldType::integer && !value.is_number_integer()))
+        return expected = field.type == FieldType::integer ? "a whole number" : "a number",
+               "is not " + expected;
+      const auto n = value.get<double>();
+      if (field.min && field.max)
+        expected = base::numberText(*field.min) + " to " + base::numberText(*field.max) + unit;
+      else if (field.min)
+        expected = "at least " + base::numberText(*field.min) + unit;
+      else if (field.max)
+        expected = "at most " + base::numberText(*field.max) + unit;
+      const bool out = (field.min && n < *field.min) || (field.max && n > *field.max);
+      return out ? "is " + base::numberText(n) + unit : "";
+    }
+    case FieldType::choice: {
+      expected = "one of " + base::listText(field.choices, 12);
+      const bool good = value.is_string() && std::find(field.choices.begin(), field.choices.end(),
+                                                       value.get<std::string>()) != field.choices.end();
+      return good ? "" : "is none of the choices";
+    }
+    case FieldType::flag:
+      return value.is_boolean() ? "" : (expected = "yes or no", "is neither yes nor no");
+  }
+  return {};
+}
+
 }  // namespace
+
+std::optional<FieldFault> fieldFault(const Field& field, const Json& value) {
+  FieldFault out;
+  out.what = limitFault(field, value, out.expected);
+  if (out.what.empty()) return std::nullopt;
+  return out;
+}
 
 base::Result<Json> typedValue(const Field& field, const std::string& typed) {
   const char *begin = typed.data(), *end = begin + typed.size();

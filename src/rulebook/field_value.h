@@ -1,6 +1,7 @@
 // Values of card fields as people type them.
 #pragma once
 
+#include <optional>
 #include <string>
 
 #include "base/json.h"
@@ -13,5 +14,13 @@ namespace rakugo::rulebook {
 /// choices, or the text itself. Limits are not looked at: a card may hold what is outside of them, and is
 /// told. Errors: field.type, with what the field takes.
 base::Result<base::Json> typedValue(const Field& field, const std::string& typed);
+
+/// Why a field cannot have, or must not have, a value.
+struct FieldFault {
+  std::string what;      ///< "is 12 kg", "is not a number"
+  std::string expected;  ///< "1 to 10 kg", "a number"; empty when there is nothing to say
+};
+/// How a value is of another type than the field's or outside of its limits; nothing when it is neither.
+std::optional<FieldFault> fieldFault(const Field& field, const base::Json& value);
 
 }  // namespace rakugo::rulebook

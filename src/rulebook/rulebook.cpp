@@ -17,6 +17,12 @@ constexpr std::pair<Outcome, const char*> kOutcomeNames[] = {{Outcome::refuses_m
 
 const char* outcomeName(Outcome outcome) { return kOutcomeNames[static_cast<size_t>(outcome)].second; }
 
+std::vector<std::string> outcomeNames() {
+  std::vector<std::string> out;
+  for (const auto& [outcome, said] : kOutcomeNames) out.emplace_back(said);
+  return out;
+}
+
 std::optional<Outcome> outcomeFromName(std::string_view name) {
   for (const auto& [outcome, said] : kOutcomeNames)
     if (name == said) return outcome;

@@ -33,6 +33,8 @@ enum class Outcome : unsigned char {
 };
 /// As rulebooks write it: "refuses_mod".
 const char* outcomeName(Outcome outcome);
+/// All of them, in their order.
+std::vector<std::string> outcomeNames();
 std::optional<Outcome> outcomeFromName(std::string_view name);
 
 /// text_id: a name by which the game looks a text up; it is no prose, and is renamed with the things it
@@ -193,6 +195,7 @@ struct Kind {
   /// What the game does with a thing of this kind where a rule is broken, by check id; before those of the
   /// rulebook.
   std::map<std::string, Outcome> outcomes;
+  base::Json further;  ///< values of keys that were added to the table "kind" (key.h), by key; or null
 
   [[nodiscard]] const Role* findRole(const std::string& role) const;
   [[nodiscard]] const Field* findField(const std::string& field) const;
@@ -232,6 +235,10 @@ struct Rulebook {
   std::map<std::string, Outcome> outcomes;
   /// Why a rule matters in this game, by check id; used in place of the check's own reason.
   std::vector<std::pair<std::string, std::string>> reasons;
+  std::vector<std::string> meant;  ///< JSON pointers of what `rulebookDoubts` doubts and is meant so
+  base::Json further;  ///< values of keys that were added to the table "rulebook" (key.h), by key; or null
+  /// Folders of rulebooks of the same id that this one was found before.
+  std::vector<std::filesystem::path> hides;
 
   [[nodiscard]] const Kind* findKind(const std::string& kind) const;
   [[nodiscard]] const Skeleton* findSkeleton(const std::string& skeleton) const;
@@ -247,20 +254,33 @@ struct Rulebook {
 std::optional<Outcome> outcomeOf(const Rulebook& book, const Kind* kind, const Field* field,
                                  const std::string& check);
 
-/// Loads and validates `folder`/rulebook.json. On failure all mistakes, each with file and JSON pointer, are
-/// in `mistakes` (which may be null) and the first one is the error.
+/// Loads and validates `folder`/rulebook.json. On failure all mistakes, each with file, line and JSON
+/// pointer, are in `mistakes` (which may be null) and the first one is the error. What may be meant and is
+/// likely a mistake is in `doubts` (which may be null); it keeps no rulebook from being loaded. Errors:
+/// file.*, json.*, rulebook.id, .value, .reference, .repeated, .contradiction, .no_effect, .path, .file,
+/// .folder.
 base::Result<Rulebook> loadRulebook(const std::filesystem::path& folder,
-                                    std::vector<base::Error>* mistakes = nullptr);
+                                    std::vector<base::Error>* mistakes = nullptr,
+                                    std::vector<base::Error>* doubts = nullptr);
 /// The same over text; paths named inside are not looked for. For tests and fuzzing.
 base::Result<Rulebook> parseRulebook(std::string_view text, const std::string& file,
-                                     std::vector<base::Error>* mistakes = nullptr);
+                                     std::vector<base::Error>* mistakes = nullptr,
+                                     std::vector<base::Error>* doubts = nullptr);
+/// Gives mistakes in `folder`/rulebook.json that have a JSON pointer and no line their line.
+void addLines(const std::filesystem::path& folder, std::vector<base::Error>& mistakes);
 
-/// Folders that may hold rulebooks, in order of preference: $RAKUGO_RULEBOOKS (colon separated), the share
-/// folder beside the running program, the source tree this was built from.
+/// Folders that may hold rulebooks, or be one, in order of preference: $RAKUGO_RULEBOOKS (colon separated),
+/// the person's own ($XDG_DATA_HOME/rakugo/rulebooks), the share folder beside the running program, the
+/// source tree this was built from.
 std::vector<std::filesystem::path> rulebookFolders();
-/// The rulebook of that id. Errors: rulebook.unknown (names those that are there), and all of `loadRulebook`.
+/// The person's own folder of rulebooks; it need not be there.
+std::filesystem::path ownRulebookFolder();
+/// The rulebook of that id, the first one of the folders above; it names those that it `hides`. Errors:
+/// rulebook.unknown (names those that are there), and all of `loadRulebook`.
 base::Result<Rulebook> findRulebook(const std::string& id);
 /// Ids of all rulebooks that can be found, sorted.
 std::vector<std::string> rulebookIds();
+/// Folders of all rulebooks of that id, the one that is used first.
+std::vector<std::filesystem::path> rulebooksOf(const std::string& id);
 
 }  // namespace rakugo::rulebook

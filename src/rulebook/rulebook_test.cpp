@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "base/files.h"
+#include "rulebook/key.h"
 #include "rulebook/rulebook.h"
 
 namespace rakugo::rulebook {
@@ -56,101 +57,15 @@ TEST(Rulebook, KnowsWhichFieldsNameThings) {
   EXPECT_TRUE(book->namesThings("craft", "from_the_future"));
 }
 
-struct Mistake {
-  const char* from;
-  const char* to;
-  const char* code;
-  const char* place;
-};
-class Mistakes : public testing::TestWithParam<Mistake> {};
-
-TEST_P(Mistakes, AreNamedWithTheirPlace) {
-  const base::Bytes bytes = std::move(base::readFile(kBook / "rulebook.json")).value();
-  std::string text(base::asText(bytes));
-  const size_t at = text.find(GetParam().from);
-  ASSERT_NE(at, std::string::npos) << GetParam().from;
-  text.replace(at, std::string(GetParam().from).size(), GetParam().to);
-  std::vector<base::Error> mistakes;
-  EXPECT_FALSE(parseRulebook(text, "rulebook.json", &mistakes));
-  std::vector<std::pair<std::string, std::string>> found;
-  for (const auto& m : mistakes) found.emplace_back(m.code, m.place.path);
-  EXPECT_THAT(found,
-              testing::Contains(std::pair<std::string, std::string>(GetParam().code, GetParam().place)));
-}
-
-INSTANTIATE_TEST_SUITE_P(
-    Table, Mistakes,
-    testing::Values(
-        Mistake{R"("pair": "nav-starboard")", R"("pair": "helm")", "rulebook.pair", "/kinds/1/points/4/pair"},
-        Mistake{R"("skeleton": "keeper")", R"("skeleton": "crab")", "rulebook.skeleton", "/kinds/2/skeleton"},
-        Mistake{R"("parent": "ballast")", R"("parent": "knee.port")", "rulebook.bone",
-                "/skeletons/0/bones/2/parent"},
-        Mistake{R"("side": "left", "at_m": [-0.02, 0.05)", R"("side": "right", "at_m": [-0.02, 0.05)",
-                "rulebook.side", "/skeletons/0/bones/6/at_m/1"},
-        Mistake{R"(["ballast", "waist")", R"(["waist", "ballast")", "rulebook.chain",
-                "/skeletons/0/chains/0/bones/1"},
-        Mistake{R"("cells": [4, 4, 4])", R"("cells": [4, 0, 4])", "rulebook.grid", "/kinds/5/grid/cells/1"},
-        Mistake{R"("cell_m": 0.5)", R"("cell_m": 0)", "rulebook.grid", "/kinds/5/grid/cell_m"},
-        Mistake{R"("target": "desktop")", R"("target": "desktop", "meshes": { "index_bits": 24 })",
-                "rulebook.meshes", "/meshes/index_bits"},
-        Mistake{R"("max_parts": 1)", R"("max_parts": -1)", "rulebook.limit", "/kinds/5/max_parts"},
-        Mistake{R"("folder": "samples/bollard")", R"("folder": "../bollard")", "rulebook.path",
-                "/samples/0/folder"},
-        Mistake{R"("target": "desktop")", R"("target": "desktop", "packaging": "a tar")",
-                "rulebook.packaging", "/packaging"},
-        Mistake{R"("format": 1)", R"("format": 2)", "rulebook.format", "/format"},
-        Mistake{R"("id": "kelpwick")", R"("id": "Kelp wick")", "rulebook.id", "/id"},
-        Mistake{R"("up": "+Z")", R"("up": "Z")", "rulebook.axis", "/space/up"},
-        Mistake{R"("forward": "+X")", R"("forward": "-Z")", "rulebook.axis", "/space/forward"},
-        Mistake{R"("unit_m": 1)", R"("unit_m": 0)", "rulebook.unit", "/space/unit_m"},
-        Mistake{R"("height": [0.3, 4.5])", R"("height": [4.5, 0.3])", "rulebook.band",
-                "/kinds/0/size_m/height"},
-        Mistake{R"("origin": "floor_centre")", R"("origin": "attic")", "rulebook.origin", "/kinds/0/origin"},
-        Mistake{R"("baked": true)", R"("bakde": true)", "json.unknown_key", "/kinds/0/bakde"},
-        Mistake{R"("type": "choice", "choices": ["lights", "moorings", "seats", "oddments"])",
-                R"("type": "choice")", "rulebook.choices", "/kinds/0/fields/5/choices"},
-        Mistake{R"("type": "flag")", R"("type": "colour")", "rulebook.field_type", "/kinds/0/fields/0/type"},
-        Mistake{R"("default": 120)", R"("default": "dear")", "rulebook.default", "/kinds/0/fields/3/default"},
-        Mistake{R"({ "field": "lit", "is": true })", R"({ "field": "lti", "is": true })",
-                "rulebook.condition", "/kinds/0/roles/1/when/field"},
-        Mistake{R"({ "width": 128, "height": 128 })", R"({ "width": 1 })", "rulebook.icon", "/kinds/0/icon"},
-        Mistake{R"("id": "glass")", R"("id": "lamp")", "rulebook.repeated", "/kinds/0/roles/2/id"},
-        Mistake{R"("file": "ghosts/harbour-lamp.glb")", R"("file": "../../etc/ghost.glb")", "rulebook.path",
-                "/kinds/0/ghost/file"},
-        Mistake{R"("file": "bodies/keeper-body.glb")", R"("file": "/etc/body.glb")", "rulebook.path",
-                "/kinds/3/body/file"},
-        Mistake{R"("file": "bodies/keeper-body.glb", )", "", "json.missing", "/kinds/3/body/file"},
-        Mistake{R"("seam_mm": 1 })", R"("seam_mm": 0 })", "rulebook.body", "/kinds/3/body/seam_mm"},
-        Mistake{R"("seam_mm": 1 })", R"("seam_mm": 1, "waist": 2 })", "json.unknown_key",
-                "/kinds/3/body/waist"},
-        Mistake{R"("texels_per_m": [32, 8192])", R"("texels_per_m": [32, 8])", "rulebook.band",
-                "/kinds/0/texels_per_m"},
-        Mistake{R"("texels_per_m": [32, 8192])", R"("volume_l": [-1, 8])", "rulebook.band",
-                "/kinds/0/volume_l"},
-        Mistake{R"("height": [0.3, 4.5])", R"("height": [0.3, 4.5], "reach": [2, 1])", "rulebook.band",
-                "/kinds/0/size_m/reach"},
-        Mistake{R"("id": "hull", "title")", R"("id": "hu\nll", "title")", "rulebook.part",
-                "/kinds/1/parts/0/id"},
-        Mistake{R"("id": "hull", "title": "Hull")", R"("id": "hull")", "json.missing",
-                "/kinds/1/parts/0/title"},
-        Mistake{R"("id": "sleeve-right")", R"("id": "sleeve-left")", "rulebook.repeated",
-                "/kinds/3/regions/2/id"},
-        Mistake{R"("id": "broad")", R"("id": "slim")", "rulebook.repeated", "/kinds/3/variants/1/id"},
-        Mistake{R"("over_triangles": 1500)", R"("over_triangles": 0)", "rulebook.lighter",
-                "/kinds/1/lighter/over_triangles"},
-        Mistake{R"("levels": 2, "from_m": 14)", R"("levels": 9, "from_m": 14)", "rulebook.lighter",
-                "/kinds/1/lighter/levels"},
-        Mistake{R"("from_m": 14)", R"("from_m": -1)", "rulebook.lighter", "/kinds/1/lighter/from_m"},
-        Mistake{R"("linear": true)", R"("linear": 1)", "json.type", "/kinds/5/grid/linear"}));
-
 // A copy of the shipped rulebook's own folder, whose files may be taken away.
 class RulebookFolder : public testing::Test {
  protected:
   void SetUp() override {
     std::filesystem::remove_all(folder_);
+    std::filesystem::create_directories(folder_.parent_path());
     std::filesystem::copy(kBook, folder_, std::filesystem::copy_options::recursive);
   }
-  void TearDown() override { std::filesystem::remove_all(folder_); }
+  void TearDown() override { std::filesystem::remove_all(folder_.parent_path()); }
   // The code and the place of the first thing wrong with the copy once a file is gone from it.
   std::pair<std::string, std::string> without(const char* file) {
     std::filesystem::remove(folder_ / file);
@@ -158,25 +73,78 @@ class RulebookFolder : public testing::Test {
     if (book) return {};
     EXPECT_FALSE(book.error().cure.empty());
     EXPECT_EQ(book.error().place.file, (folder_ / "rulebook.json").string());
+    EXPECT_GT(book.error().place.line, 1);
     return {book.error().code, book.error().place.path};
   }
   const std::filesystem::path folder_ =
-      std::filesystem::temp_directory_path() / ("rakugo-book-" + std::to_string(::getpid()));
+      std::filesystem::temp_directory_path() / ("rakugo-book-" + std::to_string(::getpid())) / "kelpwick";
 };
 using Named = std::pair<std::string, std::string>;
 
 TEST_F(RulebookFolder, IsWholeWhenCopied) { EXPECT_TRUE(loadRulebook(folder_)); }
 
 TEST_F(RulebookFolder, NamesAMissingGhost) {
-  EXPECT_EQ(without("ghosts/harbour-lamp.glb"), Named("rulebook.ghost", "/kinds/0/ghost/file"));
+  EXPECT_EQ(without("ghosts/harbour-lamp.glb"), Named("rulebook.file", "/kinds/0/ghost/file"));
 }
 
 TEST_F(RulebookFolder, NamesAMissingBody) {
-  EXPECT_EQ(without("bodies/keeper-body.glb"), Named("rulebook.body", "/kinds/3/body/file"));
+  EXPECT_EQ(without("bodies/keeper-body.glb"), Named("rulebook.file", "/kinds/3/body/file"));
 }
 
 TEST_F(RulebookFolder, NamesASampleThatIsNoMod) {
   EXPECT_EQ(without("samples/bollard/mod.json"), Named("rulebook.sample", "/samples/0/folder"));
+}
+
+TEST_F(RulebookFolder, RefusesAGhostThatIsALinkOrLiesBehindOne) {
+  const auto ghost = folder_ / "ghosts/harbour-lamp.glb", away = folder_.parent_path() / "away";
+  std::filesystem::rename(ghost, folder_.parent_path() / "elsewhere.glb");
+  std::filesystem::create_symlink(folder_.parent_path() / "elsewhere.glb", ghost);
+  auto book = loadRulebook(folder_);
+  ASSERT_FALSE(book);
+  EXPECT_THAT(book.error().text(), testing::HasSubstr("is a link"));
+  std::filesystem::rename(folder_ / "ghosts", away);
+  std::filesystem::create_directory_symlink(away, folder_ / "ghosts");
+  book = loadRulebook(folder_);
+  ASSERT_FALSE(book);
+  EXPECT_THAT(book.error().text(), testing::HasSubstr("behind one"));
+}
+
+TEST_F(RulebookFolder, RefusesAGhostThatIsNoGlb) {
+  ASSERT_TRUE(base::writeFileAtomic(folder_ / "ghosts/harbour-lamp.glb", std::string_view("v 0 0 0\n")));
+  const auto book = loadRulebook(folder_);
+  ASSERT_FALSE(book);
+  EXPECT_EQ(book.error().place.path, "/kinds/0/ghost/file");
+  EXPECT_THAT(book.error().text(), testing::HasSubstr("is no GLB"));
+}
+
+TEST_F(RulebookFolder, RefusesAnIdUnlikeItsName) {
+  const auto other = folder_.parent_path() / "kelpwick2";
+  std::filesystem::rename(folder_, other);
+  const auto book = loadRulebook(other);
+  ASSERT_FALSE(book);
+  EXPECT_EQ(Named(book.error().code, book.error().place.path), Named("rulebook.folder", "/id"));
+  std::filesystem::rename(other, folder_);
+  EXPECT_TRUE(loadRulebook(folder_ / ".")) << "the folder's own name counts, not how it is written";
+}
+
+TEST_F(RulebookFolder, IsFoundByItselfAndSaysWhichOneItHides) {
+  setenv("RAKUGO_RULEBOOKS", folder_.c_str(), 1);
+  auto book = findRulebook("kelpwick");
+  ASSERT_TRUE(book) << book.error().text();
+  EXPECT_EQ(book->folder, folder_);
+  ASSERT_EQ(book->hides.size(), 1U);
+  EXPECT_TRUE(std::filesystem::equivalent(book->hides[0], kBook));
+  unsetenv("RAKUGO_RULEBOOKS");
+  setenv("XDG_DATA_HOME", folder_.parent_path().c_str(), 1);
+  std::filesystem::create_directories(ownRulebookFolder());
+  std::filesystem::copy(folder_, ownRulebookFolder() / "kelpwick", std::filesystem::copy_options::recursive);
+  book = findRulebook("kelpwick");
+  unsetenv("XDG_DATA_HOME");
+  ASSERT_TRUE(book) << book.error().text();
+  EXPECT_EQ(book->folder, folder_.parent_path() / "rakugo/rulebooks/kelpwick");
+  book = findRulebook("kelpwick");
+  ASSERT_TRUE(book);
+  EXPECT_TRUE(book->hides.empty());
 }
 
 // What a kind says of shape, as the checks and the window read it.
@@ -192,7 +160,7 @@ TEST(Rulebook, AKindSaysWhatItAsksOfShape) {
                  { "id": "lock", "title": "Lock", "required": false } ],
       "body": { "file": "bodies/chest.glb", "title": "the chest" },
       "regions": [ { "id": "front", "title": "Front" }, { "id": "inside", "title": "Inside", "required": false } ],
-      "variants": [ { "id": "flat", "title": "Flat" } ],
+      "variants": [ { "id": "flat", "title": "Flat" }, { "id": "tall", "title": "Tall" } ],
       "grid": { "cell_m": 0.25, "cells": [4, 2, 1] } } ] })",
                                   "rulebook.json", &mistakes);
   ASSERT_TRUE(book) << mistakes.front().text();
@@ -216,6 +184,66 @@ TEST(Rulebook, AKindSaysWhatItAsksOfShape) {
   EXPECT_EQ(k.variants.front().title, "Flat");
   EXPECT_FALSE(k.grid.linear);
   EXPECT_EQ(k.grid.cells[1], 2);
+}
+
+TEST(SmallestRulebook, IsWholeAndHasNothingThatCouldBeLeftOut) {
+  const base::Json smallest = smallestRulebook("attic", "The attic");
+  std::vector<base::Error> said;
+  const auto book = parseRulebook(base::jsonText(smallest), "rulebook.json", &said, &said);
+  ASSERT_TRUE(book) << said.front().text();
+  EXPECT_TRUE(said.empty());
+  EXPECT_EQ(book->id, "attic");
+  for (const auto& [key, value] : smallest.items()) {
+    base::Json less = smallest;
+    less.erase(key);
+    EXPECT_FALSE(parseRulebook(base::jsonText(less), "rulebook.json")) << key;
+  }
+}
+
+TEST(RulebookKeys, WhatIsReadWithoutAKeyIsWhatItsRowSays) {
+  std::map<std::string, base::Json> initial;
+  for (const KeyTable* table : keyTables())
+    for (const Key& key : table->keys)
+      if (!key.required && !key.initial.is_null()) {
+        EXPECT_FALSE(misfit(key, key.initial)) << table->id << " " << key.name;
+        initial[table->id + "." + key.name] = key.initial;
+      }
+  EXPECT_EQ(initial.at("kind.origin"), "any");
+  EXPECT_EQ(initial.at("kind.origin_tolerance_m"), 0.02);
+  EXPECT_EQ(initial.at("body.seam_mm"), 1.0);
+  EXPECT_EQ(initial.at("part.required"), true);
+  EXPECT_EQ(initial.at("role.required"), false);
+  EXPECT_EQ(initial.at("lighter.levels"), 2);
+  EXPECT_EQ(initial.at("rulebook.packaging"), "bundle");
+  EXPECT_EQ(initial.at("meshes.index_bits"), 32);
+  EXPECT_EQ(initial.at("bone.turn"), base::Json::array({0.0, 0.0, 0.0, 1.0}));
+}
+
+TEST(RulebookKeys, AllAreDocumentedAndStandInTheSchema) {
+  const std::string tables = keysMarkdown();
+  const base::Json schema = rulebookSchema();
+  for (const KeyTable* table : keyTables()) {
+    EXPECT_THAT(tables, testing::HasSubstr("### " + table->title));
+    const base::Json& object = table == &rulebookKeys() ? schema : schema["$defs"][table->id];
+    for (const Key& key : table->keys) {
+      EXPECT_THAT(tables, testing::HasSubstr("| `" + key.name + "` |"));
+      EXPECT_TRUE(object["properties"].contains(key.name)) << table->id << " " << key.name;
+    }
+  }
+}
+
+std::string textOfFile(const std::filesystem::path& path) {
+  return std::string(base::asText(*base::readFile(std::filesystem::path(RAKUGO_SOURCE_DIR) / path)));
+}
+
+TEST(RulebookDocuments, AreThoseThatTheRowsMake) {
+  const std::string document = textOfFile("docs/rulebook.md");
+  EXPECT_THAT(document, testing::HasSubstr("<!-- keys -->\n\n" + keysMarkdown() + "<!-- /keys -->"))
+      << "write what `rakugo-tool rulebook keys --markdown` says between the marks";
+  EXPECT_THAT(document, testing::HasSubstr("```json\n" +
+                                           base::jsonText(smallestRulebook("my-game", "My game")) + "```"));
+  EXPECT_EQ(textOfFile("rulebooks/rulebook.schema.json"), base::jsonText(rulebookSchema()))
+      << "write what `rakugo-tool rulebook keys --schema` says";
 }
 
 TEST(FindRulebook, NamesThoseThatAreThere) {

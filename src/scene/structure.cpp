@@ -178,7 +178,7 @@ class PartReader {
   }
 
   void edges() {
-    for (const geometry::OddEdge& e : topology_.odd)
+    for (const geometry::IrregularEdge& e : topology_.irregular)
       mark(e.count == 1 ? FaultCode::open_edges : FaultCode::nonmanifold_edges, middleOfEdge(e.a, e.b));
     out_.closed = topology_.closed();
     markAll(FaultCode::duplicate_triangles, geometry::duplicateTriangles(topology_),
@@ -246,7 +246,7 @@ class PartReader {
   // Vertices that could be one, of those that have another close by.
   void twins() {
     const float tolerance = glm::length(out_.box.size()) * options_.coincident_ratio;
-    const std::vector<uint32_t> company = order_->company(tolerance);
+    const std::vector<uint32_t> company = order_->withNeighbour(tolerance);
     size_t first = 0;
     auto next = company.begin();
     for (size_t k = 0; k < mesh_->primitives.size(); ++k) {

@@ -67,15 +67,27 @@ void makeUnit(std::vector<V>& list) {
   }
 }
 
-}  // namespace
+// What of a model the roots reach, and where it stands once the rest is left out.
+struct Reached {
+  explicit Reached(const Model& model);
+  void moveNodes(Model& out) const;
+  void moveMaterials(Model& out) const;
+  void moveAnimations(Model& out) const;
+  bool stable;  // places must stay: extensions may name them
+  Places nodes, meshes, skins, materials, images, cameras, lights;
+  std::vector<bool> reached;  // nodes, without the bones that only skins name
+};
 
-Model reachedModel(const Model& model) {
-  const bool stable = keepsExtensions(model);
-  Places nodes(model.nodes.size(), stable), meshes(model.meshes.size(), false),
-      skins(model.skins.size(), false), materials(model.materials.size(), stable),
-      images(model.images.size(), stable), cameras(model.cameras.size(), stable),
-      lights(model.lights.size(), stable);
-  std::vector<bool> reached(model.nodes.size(), false);
+Reached::Reached(const Model& model)
+    : stable(keepsExtensions(model)),
+      nodes(model.nodes.size(), stable),
+      meshes(model.meshes.size(), false),
+      skins(model.skins.size(), false),
+      materials(model.materials.size(), stable),
+      images(model.images.size(), stable),
+      cameras(model.cameras.size(), stable),
+      lights(model.lights.size(), stable),
+      reached(model.nodes.size(), false) {
   for (const NodeIndex i : reachedNodes(model)) {
     const Node& node = model.node(i);
     reached[i.value()] = true;
@@ -100,8 +112,9 @@ Model reachedModel(const Model& model) {
       for (const TextureSlot& slot : kTextureSlots)
         if (const ImageIndex image = (model.materials[i].*slot.use).image; image.valid())
           images.keep(image.value());
+}
 
-  Model out = model;
+void Reached::moveNodes(Model& out) const {
   for (size_t i = 0; i < out.nodes.size(); ++i) {
     Node& node = out.nodes[i];
     if (!reached[i]) {
@@ -122,6 +135,9 @@ Model reachedModel(const Model& model) {
   for (NodeIndex& root : out.roots) root = nodes.moved(root);
   for (Skin& skin : out.skins)
     for (NodeIndex& joint : skin.joints) joint = nodes.moved(joint);
+}
+
+void Reached::moveMaterials(Model& out) const {
   for (Material& material : out.materials)
     for (const TextureSlot& slot : kTextureSlots) {
       TextureUse& use = material.*slot.use;
@@ -135,6 +151,9 @@ Model reachedModel(const Model& model) {
     if (same) continue;
     for (Primitive& p : out.editMesh(MeshIndex(i)).primitives) p.material = materials.moved(p.material);
   }
+}
+
+void Reached::moveAnimations(Model& out) const {
   for (Animation& animation : out.animations) {
     std::erase_if(animation.channels, [&](const Channel& channel) {
       return !channel.node.valid() || !nodes.holds(channel.node.value());
@@ -142,13 +161,23 @@ Model reachedModel(const Model& model) {
     for (Channel& channel : animation.channels) channel.node = nodes.moved(channel.node);
   }
   if (!stable) std::erase_if(out.animations, [](const Animation& a) { return a.channels.empty(); });
-  nodes.apply(out.nodes);
-  meshes.apply(out.meshes);
-  skins.apply(out.skins);
-  materials.apply(out.materials);
-  images.apply(out.images);
-  cameras.apply(out.cameras);
-  lights.apply(out.lights);
+}
+
+}  // namespace
+
+Model reachedModel(const Model& model) {
+  const Reached of(model);
+  Model out = model;
+  of.moveNodes(out);
+  of.moveMaterials(out);
+  of.moveAnimations(out);
+  of.nodes.apply(out.nodes);
+  of.meshes.apply(out.meshes);
+  of.skins.apply(out.skins);
+  of.materials.apply(out.materials);
+  of.images.apply(out.images);
+  of.cameras.apply(out.cameras);
+  of.lights.apply(out.lights);
   return out;
 }
 

@@ -113,77 +113,80 @@ void Game::load(const fs::path& path, KnownFile& known) {
             std::to_string(loaded) + (loaded == 1 ? " object." : " objects.")});
 }
 
-bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
+namespace {
+
+// An object with all that it needs, out of one bundle.
+class ObjectReader {
+ public:
+  explicit ObjectReader(const bundle::Bundle& bundle) : bundle_(bundle) {}
+  base::Status read(const std::string& entry);
   LoadedThing out;
-  out.mod = bundle.manifest().mod_id;
-  out.title = bundle.manifest().title;
-  out.generation = ++generation_;
-  const auto fail = [&](const std::string& why) {
-    last_refusal_ = why;
-    say_({"error", "refused", bundle.name(), out.mod, out.record.id.empty() ? entry : out.record.id, "",
-          "The object " + entry + " is refused: " + why});
-    return false;
-  };
-  // The raw bytes of an entry of that kind, or nothing.
-  std::string why;
-  const auto raw = [&](const std::string& id, bundle::EntryKind kind) -> std::optional<base::Bytes> {
-    const bundle::Entry* found = bundle.find(id);
+
+ private:
+  // The raw bytes of an entry of that kind.
+  [[nodiscard]] base::Result<base::Bytes> raw(const std::string& id, bundle::EntryKind kind) const {
+    const bundle::Entry* found = bundle_.find(id);
     if (found == nullptr || found->kind != kind)
-      return why = std::string("it needs the ") + bundle::kindName(kind) + " " + id + ", which is not there.",
-             std::nullopt;
-    auto bytes = bundle.read(*found);
-    if (!bytes) return why = bytes.error().message, std::nullopt;
-    return std::move(bytes).value();
-  };
-  const auto object_bytes = raw(entry, bundle::EntryKind::object);
-  if (!object_bytes) return fail(why);
-  auto record = bundle::decodeObject(*object_bytes, entry);
-  if (!record) return fail(record.error().message);
-  out.record = std::move(record).value();
-  std::vector<std::string> wanted;
+      return refusal(std::string("it needs the ") + bundle::kindName(kind) + " " + id +
+                     ", which is not there.");
+    return bundle_.read(*found);
+  }
+  static base::Error refusal(const std::string& why) { return {"game.refused", why, {}, ""}; }
+  base::Status readMesh(const std::string& id);
+  base::Status readMaterial(const std::string& id);
+  base::Status readRig(const bundle::ObjectRig& rig);
+  [[nodiscard]] base::Status bonesAreThere() const;
+  const bundle::Bundle& bundle_;
+};
+
+base::Status ObjectReader::read(const std::string& entry) {
+  RAKUGO_ASSIGN(const base::Bytes bytes, raw(entry, bundle::EntryKind::object));
+  RAKUGO_ASSIGN(out.record, bundle::decodeObject(bytes, entry));
   for (const bundle::ObjectPiece& piece : out.record.pieces) {
-    if (!piece.mesh.empty()) wanted.push_back(piece.mesh);
-    for (const auto& [mesh, from] : piece.lighter) wanted.push_back(mesh);
+    if (!piece.mesh.empty()) RAKUGO_TRY(readMesh(piece.mesh));
+    for (const auto& [mesh, from] : piece.lighter) RAKUGO_TRY(readMesh(mesh));
   }
-  for (const std::string& mesh_id : wanted) {
-    if (out.meshes.count(mesh_id) != 0) continue;
-    const auto mesh_bytes = raw(mesh_id, bundle::EntryKind::mesh);
-    if (!mesh_bytes) return fail(why);
-    auto mesh = bundle::decodeMesh(*mesh_bytes, mesh_id);
-    if (!mesh) return fail(mesh.error().message);
-    for (const std::string& id : mesh->materials) {
-      if (out.materials.count(id) != 0) continue;
-      const auto material_bytes = raw(id, bundle::EntryKind::material);
-      if (!material_bytes) return fail(why);
-      auto material = bundle::decodeMaterial(*material_bytes, id);
-      if (!material) return fail(material.error().message);
-      for (const std::string& picture : material->pictures()) {
-        if (picture.empty() || out.pictures.count(picture) != 0) continue;
-        const auto picture_bytes = raw(picture, bundle::EntryKind::picture);
-        if (!picture_bytes) return fail(why);
-        auto decoded = bundle::decodeKtx2(*picture_bytes, picture);
-        if (!decoded) return fail(decoded.error().message);
-        out.pictures.emplace(picture, std::move(decoded).value());
-      }
-      out.materials.emplace(id, std::move(material).value());
-    }
-    out.meshes.emplace(mesh_id, std::move(mesh).value());
+  for (const bundle::ObjectRig& rig : out.record.rigs) RAKUGO_TRY(readRig(rig));
+  return bonesAreThere();
+}
+
+base::Status ObjectReader::readMesh(const std::string& id) {
+  if (out.meshes.count(id) != 0) return {};
+  RAKUGO_ASSIGN(const base::Bytes bytes, raw(id, bundle::EntryKind::mesh));
+  RAKUGO_ASSIGN(bundle::MeshPayload mesh, bundle::decodeMesh(bytes, id));
+  for (const std::string& material : mesh.materials) RAKUGO_TRY(readMaterial(material));
+  out.meshes.emplace(id, std::move(mesh));
+  return {};
+}
+
+base::Status ObjectReader::readMaterial(const std::string& id) {
+  if (out.materials.count(id) != 0) return {};
+  RAKUGO_ASSIGN(const base::Bytes bytes, raw(id, bundle::EntryKind::material));
+  RAKUGO_ASSIGN(auto material, bundle::decodeMaterial(bytes, id));
+  for (const std::string& picture : material.pictures()) {
+    if (picture.empty() || out.pictures.count(picture) != 0) continue;
+    RAKUGO_ASSIGN(const base::Bytes pixels, raw(picture, bundle::EntryKind::picture));
+    RAKUGO_ASSIGN(auto decoded, bundle::decodeKtx2(pixels, picture));
+    out.pictures.emplace(picture, std::move(decoded));
   }
-  for (const bundle::ObjectRig& rig : out.record.rigs) {
-    const auto skeleton_bytes = raw(rig.skeleton, bundle::EntryKind::skeleton);
-    if (!skeleton_bytes) return fail(why);
-    auto skeleton = bundle::decodeSkeleton(*skeleton_bytes, rig.skeleton);
-    if (!skeleton) return fail(skeleton.error().message);
-    out.skeletons.insert_or_assign(rig.skeleton, std::move(skeleton).value());
-    for (const auto& [name, id] : rig.animations) {
-      const auto animation_bytes = raw(id, bundle::EntryKind::animation);
-      if (!animation_bytes) return fail(why);
-      auto animation = bundle::decodeAnimation(*animation_bytes, id);
-      if (!animation) return fail(animation.error().message);
-      out.animations.insert_or_assign(id, std::move(animation).value());
-    }
+  out.materials.emplace(id, std::move(material));
+  return {};
+}
+
+base::Status ObjectReader::readRig(const bundle::ObjectRig& rig) {
+  RAKUGO_ASSIGN(const base::Bytes bytes, raw(rig.skeleton, bundle::EntryKind::skeleton));
+  RAKUGO_ASSIGN(auto skeleton, bundle::decodeSkeleton(bytes, rig.skeleton));
+  out.skeletons.insert_or_assign(rig.skeleton, std::move(skeleton));
+  for (const auto& [name, id] : rig.animations) {
+    RAKUGO_ASSIGN(const base::Bytes tracks, raw(id, bundle::EntryKind::animation));
+    RAKUGO_ASSIGN(auto animation, bundle::decodeAnimation(tracks, id));
+    out.animations.insert_or_assign(id, std::move(animation));
   }
-  // What follows a bone that is not there would be drawn from nowhere.
+  return {};
+}
+
+// What follows a bone that is not there would be drawn from nowhere.
+base::Status ObjectReader::bonesAreThere() const {
   for (const bundle::ObjectPiece& piece : out.record.pieces) {
     if (piece.rig < 0) continue;
     const size_t bones =
@@ -191,7 +194,25 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
     bool good = piece.bone < static_cast<int>(bones);
     for (const auto& [id, mesh] : out.meshes) good = good && (id != piece.mesh || mesh.jointCount() <= bones);
     for (const auto& [far, from] : piece.lighter) good = good && out.meshes.at(far).jointCount() <= bones;
-    if (!good) return fail("its piece " + piece.name + " follows bones that it does not have.");
+    if (!good) return refusal("its piece " + piece.name + " follows bones that it does not have.");
+  }
+  return {};
+}
+
+}  // namespace
+
+bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
+  ObjectReader reader(bundle);
+  const base::Status read = reader.read(entry);
+  LoadedThing& out = reader.out;
+  out.mod = bundle.manifest().mod_id;
+  out.title = bundle.manifest().title;
+  out.generation = ++generation_;
+  if (!read) {
+    last_refusal_ = read.error().message;
+    say_({"error", "refused", bundle.name(), out.mod, out.record.id.empty() ? entry : out.record.id, "",
+          "The object " + entry + " is refused: " + read.error().message});
+    return false;
   }
   if (!accepted(bundle, out)) return false;
   const std::string key = out.mod + "/" + out.record.id;

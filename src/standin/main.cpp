@@ -4,6 +4,8 @@
 #include <iostream>
 
 #include "base/files.h"
+#include "base/json.h"
+#include "base/text.h"
 #include "standin/game_window.h"
 #include "standin/script.h"
 
@@ -35,7 +37,7 @@ int main(int argc, char** argv) {
   QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
   if (headless) {
     if (const auto made = rakugo::base::makeFolder(shots); !made) {
-      std::cerr << "kelpwick: " << made.error().text() << "\n";
+      std::cerr << "kelpwick: " << rakugo::base::printable(made.error().text()) << "\n";
       return 2;
     }
     if (script.empty()) {
@@ -49,7 +51,7 @@ int main(int argc, char** argv) {
   rakugo::standin::GameWindow window(mods, say);
   if (!listener.empty())
     if (const auto connected = window.connectTo(QString::fromStdString(listener)); !connected) {
-      std::cerr << "kelpwick: " << connected.error().text() << "\n";
+      std::cerr << "kelpwick: " << rakugo::base::printable(connected.error().text()) << "\n";
       return 2;
     }
   window.show();

@@ -1,12 +1,11 @@
 // `rakugo-tool match`, `weights`: the bones of a model.
-#include <fmt/core.h>
-
 #include "base/json.h"
 #include "base/text.h"
 #include "prepare/matching/bone_match.h"
 #include "prepare/matching/families.h"
 #include "scene/weights.h"
 #include "tool/command_list.h"
+#include "tool/find_book.h"
 #include "tool/subject.h"
 
 namespace rakugo::tool {
@@ -35,7 +34,7 @@ int match(const Common& common, const std::string& subject, const std::string& b
           const std::string& kind_id) {
   const auto model = subjectOf(subject);
   if (!model) return failed(common, model.error());
-  const auto book = rulebook::findRulebook(book_id);
+  const auto book = findBook(book_id);
   if (!book) return failed(common, book.error());
   const rulebook::Kind* kind = book->findKind(kind_id);
   const rulebook::Skeleton* skeleton = kind != nullptr ? book->findSkeleton(kind->skeleton) : nullptr;
@@ -63,34 +62,33 @@ int match(const Common& common, const std::string& subject, const std::string& b
                            {"confidence", slot.confidence},
                            {"sure", slot.sure},
                            {"reason", slot.reason}});
-    fmt::print("{}", base::jsonText(Json{{"slots", slots},
-                                         {"surplus", namesOf(*model->model, found.surplus)},
-                                         {"sides_swapped", found.sides_swapped},
-                                         {"facing", facingName(found.facing)},
-                                         {"family", family ? Json(habits[family->habit].name) : Json()}}));
+    say("{}", base::jsonText(Json{{"slots", slots},
+                                  {"surplus", namesOf(*model->model, found.surplus)},
+                                  {"sides_swapped", found.sides_swapped},
+                                  {"facing", facingName(found.facing)},
+                                  {"family", family ? Json(habits[family->habit].name) : Json()}}));
     return empty == 0 ? kGood : kStops;
   }
   for (const prepare::SlotMatch& slot : found.slots)
-    fmt::print("{} {:<18} {:<22} {:>3.0f} %  {}\n",
-               slot.sure           ? "✓"
-               : slot.bone.valid() ? "?"
-                                   : "◆",
-               slot.slot, slot.bone.valid() ? model->model->node(slot.bone).name : "none",
-               slot.confidence * 100, slot.reason);
-  if (!found.surplus.empty()) fmt::print("Surplus: {}\n", namesText(*model->model, found.surplus));
+    say("{} {:<18} {:<22} {:>3.0f} %  {}\n",
+        slot.sure           ? "✓"
+        : slot.bone.valid() ? "?"
+                            : "◆",
+        slot.slot, slot.bone.valid() ? model->model->node(slot.bone).name : "none", slot.confidence * 100,
+        slot.reason);
+  if (!found.surplus.empty()) say("Surplus: {}\n", namesText(*model->model, found.surplus));
   if (family) {
-    fmt::print("Its bones are those of \"{}\"", habits[family->habit].name);
-    if (!family->missing.empty()) fmt::print(", without {}", base::listText(family->missing, 6));
-    if (!family->extra.empty()) fmt::print(", and beside them {}", base::listText(family->extra, 6));
-    fmt::print(".\n");
+    say("Its bones are those of \"{}\"", habits[family->habit].name);
+    if (!family->missing.empty()) say(", without {}", base::listText(family->missing, 6));
+    if (!family->extra.empty()) say(", and beside them {}", base::listText(family->extra, 6));
+    say(".\n");
   }
   using Facing = prepare::BoneMatch::Facing;
-  if (found.facing == Facing::backward) fmt::print("By its body it faces backwards.\n");
+  if (found.facing == Facing::backward) say("By its body it faces backwards.\n");
   if (found.sides_swapped)
-    fmt::print("{}",
-               found.facing == Facing::unknown
-                   ? "The names' left is the model's right: either they are wrong, or it faces backwards.\n"
-                   : "The names' left is the body's right: they are wrong.\n");
+    say("{}", found.facing == Facing::unknown
+                  ? "The names' left is the model's right: either they are wrong, or it faces backwards.\n"
+                  : "The names' left is the body's right: they are wrong.\n");
   return empty == 0 ? kGood : kStops;
 }
 
@@ -100,26 +98,25 @@ int weights(const Common& common, const std::string& subject, int limit) {
   const scene::WeightReport r = scene::weightsOf(*model->model, limit);
   const bool good = r.without_weight + r.sum_off + r.over_limit + r.beyond == 0;
   if (common.json) {
-    fmt::print("{}",
-               base::jsonText(Json{{"vertices", r.vertices},
-                                   {"without_weight", r.without_weight},
-                                   {"sum_off", r.sum_off},
-                                   {"over_limit", r.over_limit},
-                                   {"beyond", r.beyond},
-                                   {"most_influences", r.most_influences},
-                                   {"bones_without_weight", namesOf(*model->model, r.bones_without_weight)},
-                                   {"end_bones", namesOf(*model->model, r.end_bones)}}));
+    say("{}", base::jsonText(Json{{"vertices", r.vertices},
+                                  {"without_weight", r.without_weight},
+                                  {"sum_off", r.sum_off},
+                                  {"over_limit", r.over_limit},
+                                  {"beyond", r.beyond},
+                                  {"most_influences", r.most_influences},
+                                  {"bones_without_weight", namesOf(*model->model, r.bones_without_weight)},
+                                  {"end_bones", namesOf(*model->model, r.end_bones)}}));
     return good ? kGood : kStops;
   }
-  fmt::print("{} that follow bones, up to {} each\n", base::countText(r.vertices, "vertex", "vertices"),
-             base::countText(static_cast<uint64_t>(r.most_influences), "bone", "bones"));
+  say("{} that follow bones, up to {} each\n", base::countText(r.vertices, "vertex", "vertices"),
+      base::countText(static_cast<uint64_t>(r.most_influences), "bone", "bones"));
   for (const auto& [count, what] : {std::pair(r.without_weight, "follow none"),
                                     std::pair(r.sum_off, "have weights that do not sum to one"),
                                     std::pair(r.over_limit, "follow more than the limit"),
                                     std::pair(r.beyond, "name a bone that is not there")})
-    if (count > 0) fmt::print("  {} {}\n", base::groupedText(count), what);
+    if (count > 0) say("  {} {}\n", base::groupedText(count), what);
   if (!r.bones_without_weight.empty())
-    fmt::print("  nothing follows {}\n", namesText(*model->model, r.bones_without_weight));
+    say("  nothing follows {}\n", namesText(*model->model, r.bones_without_weight));
   return good ? kGood : kStops;
 }
 

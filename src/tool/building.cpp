@@ -1,11 +1,9 @@
 // `rakugo-tool plan`, `build`, `export` and `prepare`.
-#include <fmt/core.h>
-
 #include "base/files.h"
 #include "base/json.h"
 #include "base/text.h"
-#include "formats/export.h"
 #include "packing/build_package.h"
+#include "packing/export_model.h"
 #include "packing/package_plan.h"
 #include "tool/command_list.h"
 #include "tool/examine.h"
@@ -19,34 +17,16 @@ int exportPrepared(const Common& common, const std::string& folder, const std::s
                    const std::string& file) {
   const auto x = examineFolder(folder, {});
   if (!x) return failed(common, x.error());
-  const auto& models = (*x)->context.models;
-  const auto found = models.find(model);
-  if (found == models.end() || !found->second.prepared.model) {
-    std::vector<std::string> known;
-    for (const auto& [name, state] : models)
-      if (state.prepared.model) known.push_back(name);
-    return failed(common, {"export.no_model",
-                           "The mod has no model " + base::presentable(model, 60) + " that can be read.",
-                           base::Place{folder}, "Its models are " + base::listText(known, 12) + "."});
-  }
-  const std::filesystem::path target(file);
-  const auto exported = formats::exportModel(*found->second.prepared.model, target.filename().string());
+  const auto exported = packing::exportPrepared(**x, model, file);
   if (!exported) return failed(common, exported.error());
   Json files = Json::array();
-  for (const auto& [name, bytes] : exported->files) {
-    const std::filesystem::path path = target.parent_path() / name;
-    if (const auto made = base::makeFolder(path.parent_path().empty() ? "." : path.parent_path()); !made)
-      return failed(common, made.error());
-    if (const auto written = base::writeFileAtomic(path, bytes); !written)
-      return failed(common, written.error());
-    files.push_back(path.string());
-  }
+  for (const auto& path : exported->files) files.push_back(path.string());
   if (common.json) {
-    fmt::print("{}", base::jsonText(Json{{"files", files}, {"lost", exported->lost}}));
+    say("{}", base::jsonText(Json{{"files", files}, {"lost", exported->lost}}));
     return kGood;
   }
-  for (const Json& name : files) fmt::print("{}\n", name.get<std::string>());
-  for (const std::string& lost : exported->lost) fmt::print("  not carried: {}\n", lost);
+  for (const Json& name : files) say("{}\n", name.get<std::string>());
+  for (const std::string& lost : exported->lost) say("  not carried: {}\n", lost);
   return kGood;
 }
 
@@ -61,14 +41,14 @@ int buildMod(const Common& common, const std::string& folder, const std::string&
   const auto built = packing::buildToFile(**x, target, options);
   if (!built) return failed(common, built.error());
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"bundle", target.string()},
-                                         {"entries", built->entries},
-                                         {"reused", built->reused},
-                                         {"bytes", built->bytes}}));
+    say("{}", base::jsonText(Json{{"bundle", target.string()},
+                                  {"entries", built->entries},
+                                  {"reused", built->reused},
+                                  {"bytes", built->bytes}}));
   else
-    fmt::print("{}: {}, {}{}\n", target.string(), base::countText(built->entries, "entry", "entries"),
-               base::sizeText(built->bytes),
-               built->reused == 0 ? "" : ", " + std::to_string(built->reused) + " as they were");
+    say("{}: {}, {}{}\n", target.string(), base::countText(built->entries, "entry", "entries"),
+        base::sizeText(built->bytes),
+        built->reused == 0 ? "" : ", " + std::to_string(built->reused) + " as they were");
   return kGood;
 }
 
@@ -82,9 +62,9 @@ int plan(const Common& common, const std::string& folder) {
     if (common.json)
       list.push_back(Json{{"id", e.id}, {"kind", bundle::kindName(e.kind)}, {"why", e.why}});
     else
-      fmt::print("{:9} {}  ({})\n", bundle::kindName(e.kind), e.id, e.why);
+      say("{:9} {}  ({})\n", bundle::kindName(e.kind), e.id, e.why);
   }
-  if (common.json) fmt::print("{}", base::jsonText(list));
+  if (common.json) say("{}", base::jsonText(list));
   return kGood;
 }
 

@@ -18,19 +18,19 @@ int check(const Common& common, const std::string& folder, const std::string& fo
   const auto x = examineFolder(folder, game, true);
   if (!x) return failed(common, x.error());
   if (common.json || format == "json")
-    fmt::print("{}", base::jsonText(rakugo::check::reportJson(**x)));
+    say("{}", base::jsonText(rakugo::check::reportJson(**x)));
   else if (format == "sarif")
-    fmt::print("{}", base::jsonText(rakugo::check::reportSarif(**x, RAKUGO_VERSION)));
+    say("{}", base::jsonText(rakugo::check::reportSarif(**x, RAKUGO_VERSION)));
   else if (format == "junit")
-    fmt::print("{}", rakugo::check::reportJUnit(**x));
+    say("{}", rakugo::check::reportJUnit(**x));
   else
-    fmt::print("{}", rakugo::check::reportText(**x));
+    say("{}", rakugo::check::reportText(**x));
   return (*x)->count(rakugo::check::Severity::stops) > 0 ? kStops : kGood;
 }
 
 int checks(const Common& common, bool markdown) {
   if (markdown) {
-    fmt::print("{}", rakugo::check::checksDocument());
+    say("{}", rakugo::check::checksDocument());
     return kGood;
   }
   Json out = Json::array();
@@ -43,9 +43,9 @@ int checks(const Common& common, bool markdown) {
                          {"reason", row.reason},
                          {"cure", row.cure}});
     else
-      fmt::print("{:20} {:5}  {}\n", row.id, rakugo::check::severityName(row.severity), row.title);
+      say("{:20} {:5}  {}\n", row.id, rakugo::check::severityName(row.severity), row.title);
   }
-  if (common.json) fmt::print("{}", base::jsonText(out));
+  if (common.json) say("{}", base::jsonText(out));
   return kGood;
 }
 

@@ -3,12 +3,13 @@
 #include "base/text.h"
 #include "check/related.h"
 #include "mod/store.h"
+#include "tool/find_book.h"
 
 namespace rakugo::tool {
 
 base::Result<OpenMod> openMod(const std::string& folder) {
   RAKUGO_ASSIGN(mod::ModState state, mod::loadMod(folder));
-  RAKUGO_ASSIGN(rulebook::Rulebook book, rulebook::findRulebook(state.card.rulebook));
+  RAKUGO_ASSIGN(rulebook::Rulebook book, findBook(state.card.rulebook));
   return OpenMod{folder, std::move(state), std::make_shared<const rulebook::Rulebook>(std::move(book))};
 }
 

@@ -2,6 +2,7 @@
 
 #include "mod/store.h"
 #include "packing/install.h"
+#include "tool/find_book.h"
 
 namespace rakugo::tool {
 
@@ -9,7 +10,7 @@ base::Result<std::shared_ptr<const rakugo::check::Examination>> examineFolder(co
                                                                               const std::string& game,
                                                                               bool try_mends) {
   RAKUGO_ASSIGN(mod::ModState state, mod::loadMod(folder));
-  RAKUGO_ASSIGN(rulebook::Rulebook book, rulebook::findRulebook(state.card.rulebook));
+  RAKUGO_ASSIGN(rulebook::Rulebook book, findBook(state.card.rulebook));
   rakugo::check::Examiner examiner(folder, std::make_shared<const rulebook::Rulebook>(std::move(book)));
   if (!game.empty()) examiner.setInstalled(packing::installedMods(game));
   RAKUGO_ASSIGN(auto x, examiner.examine(std::make_shared<const mod::ModState>(std::move(state))));

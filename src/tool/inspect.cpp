@@ -108,15 +108,14 @@ void print(const std::string& file, const formats::ReadModel& read) {
   const scene::Model& model = read.model;
   const glm::vec3 size = formats::boundsWithOthers(read).size();
   const scene::Counts counts = scene::countsOf(model);
-  fmt::print("{}: {} {}\n", file, read.format, read.version);
-  fmt::print("  {}, {}, {}\n", base::countText(counts.parts, "part", "parts"),
-             base::countText(counts.triangles, "triangle", "triangles"),
-             base::countText(counts.vertices, "vertex", "vertices"));
-  fmt::print("  {} × {} × {} (x, y, z), up {}, forward {}\n", base::lengthText(size.x),
-             base::lengthText(size.y), base::lengthText(size.z), geometry::axisName(model.frame.up),
-             geometry::axisName(model.frame.forward));
-  if (!read.unit_m) fmt::print("  the file says nothing of its unit; metres are taken\n");
-  if (counts.bones > 0) fmt::print("  {}\n", base::countText(counts.bones, "bone", "bones"));
+  say("{}: {} {}\n", file, read.format, read.version);
+  say("  {}, {}, {}\n", base::countText(counts.parts, "part", "parts"),
+      base::countText(counts.triangles, "triangle", "triangles"),
+      base::countText(counts.vertices, "vertex", "vertices"));
+  say("  {} × {} × {} (x, y, z), up {}, forward {}\n", base::lengthText(size.x), base::lengthText(size.y),
+      base::lengthText(size.z), geometry::axisName(model.frame.up), geometry::axisName(model.frame.forward));
+  if (!read.unit_m) say("  the file says nothing of its unit; metres are taken\n");
+  if (counts.bones > 0) say("  {}\n", base::countText(counts.bones, "bone", "bones"));
   for (const scene::Material& m : model.materials) {
     std::string line = "  material " + m.name;
     for (const scene::TextureSlot& slot : scene::kTextureSlots) {
@@ -126,39 +125,37 @@ void print(const std::string& file, const formats::ReadModel& read) {
       line += fmt::format("; {}: {}{}", slot.name, image.uri.empty() ? "embedded" : image.uri,
                           image.bytes ? "" : " (missing)");
     }
-    fmt::print("{}\n", line);
+    say("{}\n", line);
   }
   for (const auto& mesh : model.meshes)
-    for (const std::string& morph : mesh->morph_names) fmt::print("  morph target {}\n", morph);
-  for (const scene::Animation& a : model.animations) fmt::print("  animation {}\n", a.name);
+    for (const std::string& morph : mesh->morph_names) say("  morph target {}\n", morph);
+  for (const scene::Animation& a : model.animations) say("  animation {}\n", a.name);
   if (read.cameras + read.lights > 0)
-    fmt::print("  {}, {}\n", base::countText(read.cameras, "camera", "cameras"),
-               base::countText(read.lights, "light", "lights"));
-  for (const base::Note& n : read.notes) fmt::print("  note: {} [{}]\n", n.message, n.place.text());
+    say("  {}, {}\n", base::countText(read.cameras, "camera", "cameras"),
+        base::countText(read.lights, "light", "lights"));
+  for (const base::Note& n : read.notes) say("  note: {} [{}]\n", n.message, n.place.text());
 }
 
 int inspectPicture(const Common& common, const std::string& file, const formats::PictureInfo& info) {
   if (common.json)
-    fmt::print("{}",
-               base::jsonText(Json{
-                   {"file", file}, {"format", info.format}, {"width", info.width}, {"height", info.height}}));
+    say("{}", base::jsonText(Json{
+                  {"file", file}, {"format", info.format}, {"width", info.width}, {"height", info.height}}));
   else
-    fmt::print("{}: {} picture, {} × {} pixels\n", file, info.format, info.width, info.height);
+    say("{}: {} picture, {} × {} pixels\n", file, info.format, info.width, info.height);
   return kGood;
 }
 
 int inspectSound(const Common& common, const std::string& file, const formats::SoundInfo& info) {
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"file", file},
-                                         {"format", info.format},
-                                         {"seconds", info.seconds()},
-                                         {"rate_hz", info.rate_hz},
-                                         {"channels", info.channels},
-                                         {"peak", info.peak}}));
+    say("{}", base::jsonText(Json{{"file", file},
+                                  {"format", info.format},
+                                  {"seconds", info.seconds()},
+                                  {"rate_hz", info.rate_hz},
+                                  {"channels", info.channels},
+                                  {"peak", info.peak}}));
   else
-    fmt::print("{}: {} sound, {} s, {} Hz, {}, peak {}\n", file, info.format,
-               base::numberText(info.seconds(), 2), info.rate_hz,
-               base::countText(info.channels, "channel", "channels"), base::numberText(info.peak, 3));
+    say("{}: {} sound, {} s, {} Hz, {}, peak {}\n", file, info.format, base::numberText(info.seconds(), 2),
+        info.rate_hz, base::countText(info.channels, "channel", "channels"), base::numberText(info.peak, 3));
   return kGood;
 }
 
@@ -166,7 +163,7 @@ int inspect(const Common& common, const std::string& file) {
   const auto read = formats::readModelFile(file);
   if (read) {
     if (common.json)
-      fmt::print("{}", base::jsonText(describe(file, *read)));
+      say("{}", base::jsonText(describe(file, *read)));
     else
       print(file, *read);
     return kGood;

@@ -1,6 +1,4 @@
 // `rakugo-tool manual`: the manual page and the completion, made of the commands there are.
-#include <fmt/core.h>
-
 #include <functional>
 
 #include "tool/command_list.h"
@@ -132,7 +130,7 @@ void addManualCommands(Tool& tool) {
   CLI::App* sub = tool.app().add_subcommand("manual", "Print the manual page, or completion for a shell");
   sub->add_flag("--bash", o->bash, "Completion for bash");
   tool.runs(sub, [o, &tool](const Common&) {
-    fmt::print("{}", o->bash ? bashCompletion(tool.app()) : manualPage(tool.app()));
+    say("{}", o->bash ? bashCompletion(tool.app()) : manualPage(tool.app()));
     return kGood;
   });
 }

@@ -1,6 +1,4 @@
 // Starting, copying and comparing mods.
-#include <fmt/core.h>
-
 #include "base/json.h"
 #include "base/text.h"
 #include "mod/changes.h"
@@ -8,6 +6,7 @@
 #include "prepare/naming.h"
 #include "rulebook/rulebook.h"
 #include "tool/command_list.h"
+#include "tool/find_book.h"
 
 namespace rakugo::tool {
 namespace {
@@ -19,7 +18,7 @@ int copyMod(const Common& common, const std::string& from, const std::string& fo
 
 int newMod(const Common& common, const std::string& folder, const std::string& book_id,
            const std::string& title, const std::string& sample) {
-  const auto book = rulebook::findRulebook(book_id);
+  const auto book = findBook(book_id);
   if (!book) return failed(common, book.error());
   if (!sample.empty()) {
     for (const rulebook::Sample& one : book->samples)
@@ -37,9 +36,9 @@ int newMod(const Common& common, const std::string& folder, const std::string& b
   const auto state = mod::newMod(folder, title, book->id, book->version);
   if (!state) return failed(common, state.error());
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"folder", folder}, {"id", state->card.id}}));
+    say("{}", base::jsonText(Json{{"folder", folder}, {"id", state->card.id}}));
   else
-    fmt::print("Started {} in {}\n", state->card.id, folder);
+    say("Started {} in {}\n", state->card.id, folder);
   return kGood;
 }
 
@@ -47,7 +46,7 @@ int copyMod(const Common& common, const std::string& from, const std::string& fo
             const std::string& title, bool only_show) {
   const auto state = mod::loadMod(from);
   if (!state) return failed(common, state.error());
-  const auto book = rulebook::findRulebook(state->card.rulebook);
+  const auto book = findBook(state->card.rulebook);
   if (!book) return failed(common, book.error());
   const mod::CopyPlan plan = mod::planCopy(from, *state, title, mod::freshModId(title, {state->card.id}),
                                            prepare::namingValues(*book));
@@ -59,12 +58,12 @@ int copyMod(const Common& common, const std::string& from, const std::string& fo
       renames.push_back(
           Json{{"what", mod::renameSortName(r.sort)}, {"from", r.from}, {"to", r.to}, {"places", r.places}});
     else
-      fmt::print("{:7} {} -> {}\n", mod::renameSortName(r.sort), r.from, r.to);
+      say("{:7} {} -> {}\n", mod::renameSortName(r.sort), r.from, r.to);
   }
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"folder", folder}, {"id", plan.id}, {"renames", renames}}));
+    say("{}", base::jsonText(Json{{"folder", folder}, {"id", plan.id}, {"renames", renames}}));
   else if (!only_show)
-    fmt::print("Made {} in {}\n", plan.id, folder);
+    say("Made {} in {}\n", plan.id, folder);
   return kGood;
 }
 
@@ -78,12 +77,12 @@ int compareMods(const Common& common, const std::string& a, const std::string& b
     if (common.json)
       list.push_back(Json{{"document", d.document}, {"pointer", d.pointer}, {"a", d.ours}, {"b", d.theirs}});
     else
-      fmt::print("{}\n", d.text("there"));
+      say("{}\n", d.text("there"));
   }
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"a", a}, {"b", b}, {"differences", list}}));
+    say("{}", base::jsonText(Json{{"a", a}, {"b", b}, {"differences", list}}));
   else if (found.empty())
-    fmt::print("Both say the same.\n");
+    say("Both say the same.\n");
   return found.empty() ? kGood : kStops;
 }
 

@@ -1,6 +1,4 @@
 // `rakugo-tool newer` and `add`: sources taken into a mod, and newer exports of them.
-#include <fmt/core.h>
-
 #include "base/json.h"
 #include "base/text.h"
 #include "mod/origins.h"
@@ -9,6 +7,7 @@
 #include "prepare/newer/taking_in.h"
 #include "rulebook/rulebook.h"
 #include "tool/command_list.h"
+#include "tool/find_book.h"
 
 namespace rakugo::tool {
 
@@ -65,30 +64,29 @@ int newer(const Common& common, const std::string& folder, const std::string& so
   for (const std::string& s : newer->difference.sentences()) sentences.push_back(s);
   const Json misfits = misfitsJson(*newer);
   if (common.json) {
-    fmt::print("{}", base::jsonText(Json{{"source", source},
-                                         {"file", given.file.string()},
-                                         {"differences", sentences},
-                                         {"misfits", misfits},
-                                         {"taken", take_it}}));
+    say("{}", base::jsonText(Json{{"source", source},
+                                  {"file", given.file.string()},
+                                  {"differences", sentences},
+                                  {"misfits", misfits},
+                                  {"taken", take_it}}));
     return kGood;
   }
-  if (newer->difference.none()) fmt::print("{} holds the same model as {}.\n", given.file.string(), source);
-  for (const Json& s : sentences) fmt::print("{}\n", s.get<std::string>());
+  if (newer->difference.none()) say("{} holds the same model as {}.\n", given.file.string(), source);
+  for (const Json& s : sentences) say("{}\n", s.get<std::string>());
   for (const Json& m : misfits) {
-    fmt::print("{}, \"{}\": {} is not there any more", m["model"].get<std::string>(),
-               m["sentence"].get<std::string>(), m["missing"].get<std::string>());
-    fmt::print("{}\n", m["proposal"].is_null()
-                           ? std::string(".")
-                           : "; most likely " + m["proposal"].get<std::string>() + " is meant.");
+    say("{}, \"{}\": {} is not there any more", m["model"].get<std::string>(),
+        m["sentence"].get<std::string>(), m["missing"].get<std::string>());
+    say("{}\n", m["proposal"].is_null() ? std::string(".")
+                                        : "; most likely " + m["proposal"].get<std::string>() + " is meant.");
   }
-  if (take_it) fmt::print("Taken; the version before is kept.\n");
+  if (take_it) say("Taken; the version before is kept.\n");
   return kGood;
 }
 
 int add(const Common& common, const std::string& folder, const std::vector<std::string>& files, bool all) {
   const auto before = mod::loadMod(folder);
   if (!before) return failed(common, before.error());
-  const auto book = rulebook::findRulebook(before->card.rulebook);
+  const auto book = findBook(before->card.rulebook);
   if (!book) return failed(common, book.error());
   std::vector<prepare::Given> chosen;
   std::vector<base::Error> problems;
@@ -114,11 +112,11 @@ int add(const Common& common, const std::string& folder, const std::vector<std::
   if (common.json) {
     Json failures = Json::array();
     for (const base::Error& e : problems) failures.push_back(Json{{"code", e.code}, {"message", e.text()}});
-    fmt::print("{}", base::jsonText(Json{{"added", added}, {"errors", failures}}));
+    say("{}", base::jsonText(Json{{"added", added}, {"errors", failures}}));
   } else {
     for (const Json& one : added)
-      fmt::print("{}: {}\n", one["source"].get<std::string>(), one["from"].get<std::string>());
-    for (const base::Error& e : problems) fmt::print(stderr, "{}\n", e.text());
+      say("{}: {}\n", one["source"].get<std::string>(), one["from"].get<std::string>());
+    for (const base::Error& e : problems) complain("{}\n", e.text());
   }
   return problems.empty() ? kGood : kUnusable;
 }

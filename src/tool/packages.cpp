@@ -1,6 +1,4 @@
 // What was built: looking in, comparing, installing.
-#include <fmt/core.h>
-
 #include "base/json.h"
 #include "base/text.h"
 #include "packing/install.h"
@@ -23,19 +21,19 @@ int list(const Common& common, const std::string& file) {
                              {"stored", e.stored_bytes},
                              {"raw", e.raw_bytes},
                              {"sha256", e.sha256}});
-    fmt::print("{}", base::jsonText(Json{{"file", file},
-                                         {"mod", m.mod_id},
-                                         {"title", m.title},
-                                         {"version", m.version},
-                                         {"rulebook", m.rulebook_id},
-                                         {"bytes", package->file_bytes},
-                                         {"entries", entries}}));
+    say("{}", base::jsonText(Json{{"file", file},
+                                  {"mod", m.mod_id},
+                                  {"title", m.title},
+                                  {"version", m.version},
+                                  {"rulebook", m.rulebook_id},
+                                  {"bytes", package->file_bytes},
+                                  {"entries", entries}}));
     return kGood;
   }
-  fmt::print("{} {} ({}), for {} {}\n", m.title, m.version, m.mod_id, m.rulebook_id, m.rulebook_version);
+  say("{} {} ({}), for {} {}\n", m.title, m.version, m.mod_id, m.rulebook_id, m.rulebook_version);
   for (const auto& e : package->entries)
-    fmt::print("  {:9} {:>10} {:>10}  {}\n", e.kind, base::sizeText(e.stored_bytes),
-               base::sizeText(e.raw_bytes), e.id);
+    say("  {:9} {:>10} {:>10}  {}\n", e.kind, base::sizeText(e.stored_bytes), base::sizeText(e.raw_bytes),
+        e.id);
   return kGood;
 }
 
@@ -59,20 +57,20 @@ int listGame(const Common& common, const std::string& game) {
     }
     for (const auto& c : fought)
       twice.push_back(Json{{"object", c.object}, {"mods", c.mods}, {"wins", c.mods.back()}});
-    fmt::print("{}", base::jsonText(Json{{"game", game}, {"installed", mods}, {"defined_twice", twice}}));
+    say("{}", base::jsonText(Json{{"game", game}, {"installed", mods}, {"defined_twice", twice}}));
     return kGood;
   }
-  if (installed.empty()) fmt::print("Nothing is installed in {}.\n", game);
+  if (installed.empty()) say("Nothing is installed in {}.\n", game);
   for (const auto& one : installed) {
     if (!one.problem.empty())
-      fmt::print("{}  cannot be read: {}\n", one.path.filename().string(), one.problem);
+      say("{}  cannot be read: {}\n", one.path.filename().string(), one.problem);
     else
-      fmt::print("{}  {} {} by {}, {}{}\n", one.path.filename().string(), one.manifest.title,
-                 one.manifest.version, one.manifest.author.empty() ? "?" : one.manifest.author,
-                 base::sizeText(one.bytes), one.ours ? "" : ", not installed by Rakugo");
+      say("{}  {} {} by {}, {}{}\n", one.path.filename().string(), one.manifest.title, one.manifest.version,
+          one.manifest.author.empty() ? "?" : one.manifest.author, base::sizeText(one.bytes),
+          one.ours ? "" : ", not installed by Rakugo");
   }
   for (const auto& c : fought)
-    fmt::print("{} is defined by {}; {} wins.\n", c.object, base::listText(c.mods, 9), c.mods.back());
+    say("{} is defined by {}; {} wins.\n", c.object, base::listText(c.mods, 9), c.mods.back());
   return kGood;
 }
 
@@ -87,10 +85,10 @@ int install(const Common& common, const std::string& file, const std::string& ga
   const auto done = packing::installPackage(file, game);
   if (!done) return failed(common, done.error());
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"installed", done->path.string()}, {"kept", done->kept.string()}}));
+    say("{}", base::jsonText(Json{{"installed", done->path.string()}, {"kept", done->kept.string()}}));
   else
-    fmt::print("Installed {}{}\n", done->path.string(),
-               done->kept.empty() ? "" : "; what was there is kept as " + done->kept.string());
+    say("Installed {}{}\n", done->path.string(),
+        done->kept.empty() ? "" : "; what was there is kept as " + done->kept.string());
   return kGood;
 }
 
@@ -98,9 +96,9 @@ int uninstall(const Common& common, const std::string& mod, const std::string& g
   const auto done = packing::uninstallMod(mod, game);
   if (!done) return failed(common, done.error());
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"uninstalled", mod}, {"put_back", done->string()}}));
+    say("{}", base::jsonText(Json{{"uninstalled", mod}, {"put_back", done->string()}}));
   else
-    fmt::print("Took {} out{}\n", mod, done->empty() ? "" : "; " + done->string() + " is as it was before");
+    say("Took {} out{}\n", mod, done->empty() ? "" : "; " + done->string() + " is as it was before");
   return kGood;
 }
 
@@ -126,14 +124,13 @@ int comparePackages(const Common& common, const std::string& a, const std::strin
                           {"before", d.a != nullptr ? d.a->raw_bytes : 0},
                           {"after", d.b != nullptr ? d.b->raw_bytes : 0}});
     else
-      fmt::print("{:8} {:9} {:>10} {:>10}  {}\n", how, e.kind,
-                 d.a != nullptr ? base::sizeText(d.a->raw_bytes) : "",
-                 d.b != nullptr ? base::sizeText(d.b->raw_bytes) : "", e.id);
+      say("{:8} {:9} {:>10} {:>10}  {}\n", how, e.kind, d.a != nullptr ? base::sizeText(d.a->raw_bytes) : "",
+          d.b != nullptr ? base::sizeText(d.b->raw_bytes) : "", e.id);
   }
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"a", a}, {"b", b}, {"differences", list}}));
+    say("{}", base::jsonText(Json{{"a", a}, {"b", b}, {"differences", list}}));
   else if (differences.empty())
-    fmt::print("Both hold the same.\n");
+    say("Both hold the same.\n");
   return differences.empty() ? kGood : kStops;
 }
 

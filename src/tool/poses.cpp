@@ -85,7 +85,7 @@ int pose(const Common& common, const std::string& folder, const std::string& mod
     if (test != nullptr) worst = std::max(worst, test->turned_rad * kDegrees);
     if (!bones[s].valid()) {
       slots.push_back(Json{{"slot", id}, {"bone", Json()}});
-      if (!common.json) fmt::print("{:<18} none\n", id);
+      if (!common.json) say("{:<18} none\n", id);
       continue;
     }
     bool exact = true;
@@ -100,19 +100,19 @@ int pose(const Common& common, const std::string& folder, const std::string& mod
                            {"off_m", test != nullptr ? Json(test->moved_m) : Json()},
                            {"bends_back", test != nullptr && test->bends_back}});
     else
-      fmt::print("{:<18} {:>7.3f} {:>7.3f} {:>7.3f} m  {}\n", id, place.position.x, place.position.y,
-                 place.position.z,
-                 test != nullptr
-                     ? fmt::format("{:.1f}° and {:.0f} mm off in the game{}", test->turned_rad * kDegrees,
-                                   test->moved_m * 1000, test->bends_back ? ", bent backwards" : "")
-                     : "not called as the game calls it");
+      say("{:<18} {:>7.3f} {:>7.3f} {:>7.3f} m  {}\n", id, place.position.x, place.position.y,
+          place.position.z,
+          test != nullptr
+              ? fmt::format("{:.1f}° and {:.0f} mm off in the game{}", test->turned_rad * kDegrees,
+                            test->moved_m * 1000, test->bends_back ? ", bent backwards" : "")
+              : "not called as the game calls it");
   }
   if (common.json)
-    fmt::print("{}", base::jsonText(Json{{"movement", movement},
-                                         {"at_s", at_s},
-                                         {"scale", retarget.scale()},
-                                         {"slots", slots},
-                                         {"most_degrees_off", worst}}));
+    say("{}", base::jsonText(Json{{"movement", movement},
+                                  {"at_s", at_s},
+                                  {"scale", retarget.scale()},
+                                  {"slots", slots},
+                                  {"most_degrees_off", worst}}));
   return kGood;
 }
 

@@ -1,6 +1,4 @@
 // `rakugo-tool measure`, `compare`, `variants`, `seam`: models as bodies, alone and side by side.
-#include <fmt/core.h>
-
 #include <filesystem>
 
 #include "base/files.h"
@@ -64,16 +62,16 @@ scene::PartStructure totalOf(const std::vector<scene::PartStructure>& parts) {
 
 void printStructure(const std::string& name, const scene::PartStructure& s) {
   const glm::vec3 size = s.box.size();
-  fmt::print("{}: {} × {} × {} (x, y, z), {}, {}\n", name, base::lengthText(size.x), base::lengthText(size.y),
-             base::lengthText(size.z), base::countText(s.triangles, "triangle", "triangles"),
-             base::countText(s.vertices, "vertex", "vertices"));
-  fmt::print("  {}, {}, area {} m²{}\n", base::countText(s.shells, "shell", "shells"),
-             s.closed ? "closed" : base::countText(s.open_loops.size(), "open border", "open borders"),
-             base::numberText(s.area_m2, 4),
-             s.volume_m3 ? ", volume " + base::numberText(*s.volume_m3, 4) + " m³" : std::string());
+  say("{}: {} × {} × {} (x, y, z), {}, {}\n", name, base::lengthText(size.x), base::lengthText(size.y),
+      base::lengthText(size.z), base::countText(s.triangles, "triangle", "triangles"),
+      base::countText(s.vertices, "vertex", "vertices"));
+  say("  {}, {}, area {} m²{}\n", base::countText(s.shells, "shell", "shells"),
+      s.closed ? "closed" : base::countText(s.open_loops.size(), "open border", "open borders"),
+      base::numberText(s.area_m2, 4),
+      s.volume_m3 ? ", volume " + base::numberText(*s.volume_m3, 4) + " m³" : std::string());
   for (size_t i = 0; i < scene::kFaultCodes; ++i)
     if (s.faults[i].count > 0)
-      fmt::print("  {} {}\n", s.faults[i].count, scene::faultName(static_cast<scene::FaultCode>(i)));
+      say("  {} {}\n", s.faults[i].count, scene::faultName(static_cast<scene::FaultCode>(i)));
 }
 
 Json namesJson(const scene::NameComparison& n) {
@@ -91,8 +89,8 @@ int compareShapes(const Common& common, const std::string& a, const std::string&
   const auto c = scene::compareModels({*one->model, one->unit_m, one->points},
                                       {*other->model, other->unit_m, other->points});
   if (!common.json) {
-    for (const std::string& line : c.differences) fmt::print("{}\n", line);
-    if (c.differences.empty()) fmt::print("Nothing differs.\n");
+    for (const std::string& line : c.differences) say("{}\n", line);
+    if (c.differences.empty()) say("Nothing differs.\n");
     return kGood;
   }
   Json points = namesJson(c.points), places = Json::array();
@@ -109,21 +107,21 @@ int compareShapes(const Common& common, const std::string& a, const std::string&
                          {"b", countsJson(p.b)},
                          {"extents_a_m", extentsJson(p.extents_a_m)},
                          {"extents_b_m", extentsJson(p.extents_b_m)}});
-  fmt::print("{}", base::jsonText(Json{{"a", a},
-                                       {"b", b},
-                                       {"differences", c.differences},
-                                       {"counts", Json{{"a", countsJson(c.a)}, {"b", countsJson(c.b)}}},
-                                       {"extents_m", Json{{"a", extentsJson(c.extents_a_m)},
-                                                          {"b", extentsJson(c.extents_b_m)}}},
-                                       {"bones", namesJson(c.bones)},
-                                       {"regions", namesJson(c.regions)},
-                                       {"parts", namesJson(c.parts)},
-                                       {"points", points},
-                                       {"roles", namesJson(c.roles)},
-                                       {"materials", namesJson(c.materials)},
-                                       {"morph_targets", namesJson(c.morphs)},
-                                       {"animations", namesJson(c.animations)},
-                                       {"pairs", pairs}}));
+  say("{}", base::jsonText(Json{
+                {"a", a},
+                {"b", b},
+                {"differences", c.differences},
+                {"counts", Json{{"a", countsJson(c.a)}, {"b", countsJson(c.b)}}},
+                {"extents_m", Json{{"a", extentsJson(c.extents_a_m)}, {"b", extentsJson(c.extents_b_m)}}},
+                {"bones", namesJson(c.bones)},
+                {"regions", namesJson(c.regions)},
+                {"parts", namesJson(c.parts)},
+                {"points", points},
+                {"roles", namesJson(c.roles)},
+                {"materials", namesJson(c.materials)},
+                {"morph_targets", namesJson(c.morphs)},
+                {"animations", namesJson(c.animations)},
+                {"pairs", pairs}}));
   return kGood;
 }
 
@@ -143,7 +141,7 @@ int measure(const Common& common, const std::string& text, const std::string& pa
     found = found || !parts->empty();
     const scene::PartStructure total = totalOf(*parts);
     if (!common.json) {
-      if (subjects->size() > 1) fmt::print("== {}\n", subject.name);
+      if (subjects->size() > 1) say("== {}\n", subject.name);
       if (parts->size() != 1) printStructure("all", total);
       for (const auto& s : *parts) printStructure(named(s).name, s);
       continue;
@@ -164,8 +162,7 @@ int measure(const Common& common, const std::string& text, const std::string& pa
     return failed(common, {"model.no_part", "There is no part " + base::presentable(part, 60) + ".",
                            base::Place{text}, "Leave --part out to see all of them."});
   if (common.json)
-    fmt::print("{}",
-               base::jsonText(models.size() == 1 ? models[0] : Json{{"file", text}, {"models", models}}));
+    say("{}", base::jsonText(models.size() == 1 ? models[0] : Json{{"file", text}, {"models", models}}));
   return kGood;
 }
 
@@ -194,21 +191,20 @@ int variants(const Common& common, const std::string& a, const std::string& b) {
     Json proposal = Json::array();
     for (const scene::PrimitiveOrder& p : r.proposal)
       proposal.push_back(Json{{"part", p.part}, {"primitive", p.primitive}, {"order", p.order}});
-    fmt::print("{}", base::jsonText(Json{{"a", a},
-                                         {"b", b},
-                                         {"same", r.same},
-                                         {"vertices", Json{{"a", r.vertices[0]}, {"b", r.vertices[1]}}},
-                                         {"triangles", Json{{"a", r.triangles[0]}, {"b", r.triangles[1]}}},
-                                         {"first_difference", first},
-                                         {"only_order", r.only_order},
-                                         {"proposal", proposal}}));
+    say("{}", base::jsonText(Json{{"a", a},
+                                  {"b", b},
+                                  {"same", r.same},
+                                  {"vertices", Json{{"a", r.vertices[0]}, {"b", r.vertices[1]}}},
+                                  {"triangles", Json{{"a", r.triangles[0]}, {"b", r.triangles[1]}}},
+                                  {"first_difference", first},
+                                  {"only_order", r.only_order},
+                                  {"proposal", proposal}}));
   } else if (r.same) {
-    fmt::print("The same vertices in the same order.\n");
+    say("The same vertices in the same order.\n");
   } else {
-    fmt::print("They differ first in {}{}: {} and {}.\n", scene::differenceName(r.first->what),
-               r.first->part.empty() ? "" : " of part " + r.first->part, r.first->a, r.first->b);
-    if (r.only_order)
-      fmt::print("Only the order differs; the second can be put into the order of the first.\n");
+    say("They differ first in {}{}: {} and {}.\n", scene::differenceName(r.first->what),
+        r.first->part.empty() ? "" : " of part " + r.first->part, r.first->a, r.first->b);
+    if (r.only_order) say("Only the order differs; the second can be put into the order of the first.\n");
   }
   return r.same ? kGood : kStops;
 }
@@ -239,21 +235,21 @@ int seam(const Common& common, const std::string& outfit, const std::string& bod
   for (const size_t i : seams.loose_outfit) loose_outfit.push_back(borderJson(a[i], *one->model));
   for (const size_t i : seams.loose_body) loose_body.push_back(borderJson(b[i], *other->model));
   if (common.json) {
-    fmt::print("{}", base::jsonText(Json{{"outfit", outfit},
-                                         {"body", body},
-                                         {"pairs", pairs},
-                                         {"loose_outfit", loose_outfit},
-                                         {"loose_body", loose_body}}));
+    say("{}", base::jsonText(Json{{"outfit", outfit},
+                                  {"body", body},
+                                  {"pairs", pairs},
+                                  {"loose_outfit", loose_outfit},
+                                  {"loose_body", loose_body}}));
     return kGood;
   }
   for (const scene::SeamPair& p : seams.pairs)
-    fmt::print("{} meets {}: largest gap {} mm, mean {} mm, over {}\n",
-               one->model->node(a[p.outfit].part).name, other->model->node(b[p.body].part).name,
-               base::numberText(p.largest_m * 1000, 3), base::numberText(p.mean_m * 1000, 3),
-               base::countText(a[p.outfit].places_m.size(), "vertex", "vertices"));
-  fmt::print("{} of the outfit and {} of the body meet nothing.\n",
-             base::countText(seams.loose_outfit.size(), "border", "borders"),
-             base::countText(seams.loose_body.size(), "border", "borders"));
+    say("{} meets {}: largest gap {} mm, mean {} mm, over {}\n", one->model->node(a[p.outfit].part).name,
+        other->model->node(b[p.body].part).name, base::numberText(p.largest_m * 1000, 3),
+        base::numberText(p.mean_m * 1000, 3),
+        base::countText(a[p.outfit].places_m.size(), "vertex", "vertices"));
+  say("{} of the outfit and {} of the body meet nothing.\n",
+      base::countText(seams.loose_outfit.size(), "border", "borders"),
+      base::countText(seams.loose_body.size(), "border", "borders"));
   return kGood;
 }
 

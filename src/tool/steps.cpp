@@ -191,7 +191,7 @@ int listSteps(const Common& common, const StepOptions& o) {
 
 int stepKindsOf(const Common& common, bool markdown) {
   if (markdown) {
-    fmt::print("{}", prepare::stepsMarkdown());
+    say("{}", prepare::stepsMarkdown());
     return kGood;
   }
   Json list = Json::array();

@@ -1,8 +1,7 @@
 #include "tool/tool.h"
 
-#include <fmt/core.h>
-
 #include "base/json.h"
+#include "base/text.h"
 #include "tool/command_list.h"
 
 namespace rakugo::tool {
@@ -38,7 +37,7 @@ int Tool::run(int argc, const char* const* argv) {
   } catch (const CLI::ParseError& e) {
     return app_.exit(e) == 0 ? kGood : kUnusable;
   } catch (const std::exception& e) {
-    fmt::print(stderr, "rakugo-tool: a fault of ours: {}\n", e.what());
+    complain("rakugo-tool: a fault of ours: {}\n", e.what());
     return kOurFault;
   }
 }
@@ -66,23 +65,26 @@ int sayFaults(const Common& common, const std::string& file, const std::vector<b
   if (common.json) {
     Json out{{"file", file}, {"good", faults.empty()}, {"faults", Json::array()}};
     for (const auto& f : faults) out["faults"].push_back(errorJson(f));
-    fmt::print("{}", base::jsonText(out));
+    say("{}", base::jsonText(out));
   } else {
-    for (const auto& f : faults) fmt::print(stderr, "{}\n", f.text());
-    if (faults.empty()) fmt::print("{} is whole.\n", file);
+    for (const auto& f : faults) complain("{}\n", f.text());
+    if (faults.empty()) say("{} is whole.\n", file);
   }
   return faults.empty() ? kGood : kStops;
 }
 
+void sayText(const std::string& text) { fmt::print("{}", base::printable(text)); }
+void complainText(const std::string& text) { fmt::print(stderr, "{}", base::printable(text)); }
+
 int failed(const Common& common, const base::Error& error) {
-  if (common.json) fmt::print("{}", base::jsonText(Json{{"error", errorJson(error)}}));
-  fmt::print(stderr, "rakugo-tool: {}\n", error.text());
+  if (common.json) say("{}", base::jsonText(Json{{"error", errorJson(error)}}));
+  complain("rakugo-tool: {}\n", error.text());
   if (error.code == "build.refused") return kStops;
   return error.code == "build.verify" ? kStops : kUnusable;
 }
 
 int said(const Common& common, const Json& json, const std::string& text) {
-  fmt::print("{}", common.json ? base::jsonText(json) : text);
+  say("{}", common.json ? base::jsonText(json) : text);
   return kGood;
 }
 

@@ -1,6 +1,8 @@
 // What every command of rakugo-tool begins and ends with.
 #pragma once
 
+#include <fmt/core.h>
+
 #include <CLI/CLI.hpp>
 #include <functional>
 #include <string>
@@ -47,6 +49,18 @@ int sayFaults(const Common& common, const std::string& file, const std::vector<b
 int failed(const Common& common, const base::Error& error);
 /// {"code", "message", "where", "file", "path", "offset", "line", "cure"} without what is empty.
 base::Json errorJson(const base::Error& error);
+/// Writes to stdout, and to stderr; nothing that a mod, a rulebook or a package says reaches a terminal with
+/// control codes. All output of the tool goes through these two.
+void sayText(const std::string& text);
+void complainText(const std::string& text);
+template <class... Values>
+void say(fmt::format_string<Values...> format, Values&&... values) {
+  sayText(fmt::format(format, std::forward<Values>(values)...));
+}
+template <class... Values>
+void complain(fmt::format_string<Values...> format, Values&&... values) {
+  complainText(fmt::format(format, std::forward<Values>(values)...));
+}
 /// Prints the JSON where it is asked for, else the text.
 int said(const Common& common, const base::Json& json, const std::string& text);
 

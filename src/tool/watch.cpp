@@ -120,9 +120,9 @@ class Watcher {
     const auto now = std::chrono::system_clock::to_time_t(std::chrono::system_clock::now());
     line["at"] = fmt::format("{:%H:%M:%S}", fmt::localtime(now));
     if (common_.json)
-      fmt::print("{}\n", base::jsonLine(line));
+      say("{}\n", base::jsonLine(line));
     else
-      fmt::print("{}  {}\n", line["at"].get<std::string>(), text);
+      say("{}  {}\n", line["at"].get<std::string>(), text);
     std::fflush(stdout);
     return exit;
   }

@@ -25,7 +25,33 @@ def report(mod, kind):
     return subprocess.run([BIN / "rakugo-tool", "check", mod, "--format", kind], capture_output=True, text=True).stdout
 
 
+# The schema of rulebooks: those that ship keep it, the smallest does, and slips break it.
+rules = json.loads((SOURCE / "rulebooks/rulebook.schema.json").read_text())
+jsonschema.Draft202012Validator.check_schema(rules)
+of_rulebooks = jsonschema.Draft202012Validator(rules)
+for book in sorted(SOURCE.glob("rulebooks/*/rulebook.json")):
+    text = json.loads(book.read_text())
+    faults += [f"{book}: schema {'/'.join(map(str, e.absolute_path))}: {e.message}" for e in of_rulebooks.iter_errors(text)]
+    for where, change in [
+        ("an unknown key", lambda b: b["kinds"][0].update(bakde=True)),
+        ("a missing key", lambda b: b.pop("version")),
+        ("another type", lambda b: b["kinds"][0].update(max_triangles="many")),
+        ("a value out of range", lambda b: b["kinds"][0].update(max_influences=400)),
+        ("an unknown choice", lambda b: b["space"].update(up="Z")),
+        ("an unknown outcome", lambda b: b["outcomes"].update({"mesh.triangles": "stops"})),
+        ("a path that leads out", lambda b: b["kinds"][0]["ghost"].update(file="../ghost.glb")),
+        ("control codes", lambda b: b.update(title="\u001b[31m")),
+    ]:
+        wrong = json.loads(book.read_text())
+        change(wrong)
+        if of_rulebooks.is_valid(wrong):
+            faults.append(f"{book}: the schema lets {where} pass")
+
 with tempfile.TemporaryDirectory() as folder:
+    made = pathlib.Path(folder) / "my-game"
+    subprocess.run([BIN / "rakugo-tool", "rulebook", "new", made], check=True, capture_output=True)
+    if not of_rulebooks.is_valid(json.loads((made / "rulebook.json").read_text())):
+        faults.append("the smallest rulebook breaks the schema")
     mods = sorted((SOURCE / "examples/mods").iterdir())
     # One with a finding set aside, and names that XML and URIs have to escape.
     odd = pathlib.Path(folder) / "odd"

@@ -1,4 +1,5 @@
-// That one file adds a step, a check, a packager: each is seen wherever the ones that come with Rakugo are.
+// That one file adds a step, a check, a key of rulebooks, a packager: each is seen wherever the ones that
+// come with Rakugo are.
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
@@ -9,9 +10,11 @@
 #include "mod/store.h"
 #include "packing/build_package.h"
 #include "packing/install.h"
+#include "proof/glitter_key.h"
 #include "proof/parcel_packager.h"
 #include "proof/spin_step.h"
 #include "proof/square_check.h"
+#include "rulebook/key.h"
 #include "support/applied_steps.h"
 #include "support/test_folder.h"
 #include "tool/command_list.h"
@@ -29,6 +32,8 @@ class ProofTest : public testing::Test {
     prepare::addStepKind(proof::spinStep());
     check::addCheck(proof::squareCheck());
     packing::addPackager(proof::parcelPackager());
+    rulebook::addRulebookKey("kind", proof::glitterKey());
+    check::addCheck(proof::glitterCheck());
   }
   // Runs the tool in this process.
   static std::pair<int, std::string> run(std::vector<std::string> arguments) {
@@ -50,12 +55,16 @@ class ProofTest : public testing::Test {
   }
   // A folder with one rulebook, whose game takes packages of that sort.
   fs::path booksThatAskFor(const char* packaging) {
+    return booksWith([&](base::Json& json) { json["packaging"] = packaging; });
+  }
+  fs::path booksWith(const std::function<void(base::Json&)>& change) {
     const fs::path books = own_.path() / "books", book = books / "kelpwick/rulebook.json";
+    fs::remove_all(books);
     fs::create_directories(books);
     fs::copy(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick", books / "kelpwick",
              fs::copy_options::recursive);
     auto json = *base::parseJson(base::asText(*base::readFile(book)), "rulebook.json");
-    json["packaging"] = packaging;
+    change(json);
     EXPECT_TRUE(base::writeFileAtomic(book, base::jsonText(json)));
     return books;
   }
@@ -97,6 +106,30 @@ TEST_F(ProofTest, ACheckIsInTheReportTheListAndTheDocument) {
   EXPECT_THAT(check::checksDocument(), HasSubstr("| `size.square` | tidy | shape |"));
   EXPECT_EQ(check::findCheck("size.square")->station, check::Station::shape);
   EXPECT_THAT(run({"check", folder}).second, HasSubstr("quay-block is as wide as it is long."));
+}
+
+TEST_F(ProofTest, ARulebookKeyIsReadValidatedDocumentedInTheSchemaAndHeldByItsCheck) {
+  EXPECT_THAT(run({"rulebook", "keys"}).second,
+              HasSubstr("glitter              a whole number from 0 to 9 (parts)"));
+  EXPECT_THAT(
+      rulebook::keysMarkdown(),
+      HasSubstr("| `glitter` | a whole number from 0 to 9 (parts) |  | Parts that may glitter at once. | "
+                "`parts.glitter` |"));
+  const base::Json schema = rulebook::rulebookSchema();
+  EXPECT_EQ(schema["$defs"]["kind"]["properties"]["glitter"]["maximum"], 9.0);
+  // Slips are told like those of any other key.
+  const auto told = [&](const std::function<void(base::Json&)>& change) {
+    return run({"rulebook", "check", "--json", (booksWith(change) / "kelpwick").string()}).second;
+  };
+  EXPECT_THAT(told([](base::Json& book) { book["kinds"][0]["glitter"] = 12; }),
+              testing::AllOf(HasSubstr("/kinds/0/glitter"), HasSubstr("\"line\"")));
+  EXPECT_THAT(told([](base::Json& book) { book["kinds"][0]["sparkle"] = 1; }),
+              HasSubstr("Is \\\"glitter\\\" meant?"));
+  const fs::path books = booksWith([](base::Json& book) { book["kinds"][0]["glitter"] = 0; });
+  EXPECT_EQ(run({"rulebook", "check", (books / "kelpwick").string()}).first, 0);
+  setenv("RAKUGO_RULEBOOKS", books.c_str(), 1);
+  EXPECT_THAT(run({"check", mod("lamplight")}).second, HasSubstr("parts; 0 may glitter."));
+  setenv("RAKUGO_RULEBOOKS", RAKUGO_SOURCE_DIR "/rulebooks", 1);
 }
 
 TEST_F(ProofTest, APackagerBuildsVerifiesListsInstallsAndIsTakenOut) {

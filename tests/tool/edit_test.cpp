@@ -27,7 +27,8 @@ class EditTest : public ToolTest {
   // The checks that find something, each as often as it does.
   std::multiset<std::string> checksOf(const std::string& folder) {
     std::multiset<std::string> out;
-    for (const auto& one : run("check --json " + folder).json()["findings"]) out.insert(one["check"]);
+    const base::Json report = run("check --json " + folder).json();
+    for (const auto& one : report["findings"]) out.insert(one["check"]);
     return out;
   }
   [[nodiscard]] mod::ModState lamp() const { return saved(root_ / "first-lamp"); }

@@ -30,9 +30,9 @@ class ToolTest : public testing::Test {
  protected:
   // Runs the tool with arguments that hold no quotes. No display is there for it.
   Ran run(const std::string& arguments) {
-    const std::string command = "env -u DISPLAY -u WAYLAND_DISPLAY '" RAKUGO_BIN_DIR "/rakugo-tool' " +
-                                arguments + " >'" + (root_ / "out").string() + "' 2>'" +
-                                (root_ / "err").string() + "'";
+    const std::string command = "env -u DISPLAY -u WAYLAND_DISPLAY " + environment_ +
+                                " '" RAKUGO_BIN_DIR "/rakugo-tool' " + arguments + " >'" +
+                                (root_ / "out").string() + "' 2>'" + (root_ / "err").string() + "'";
     const int status = std::system(command.c_str());
     Ran out;
     out.exit = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
@@ -46,6 +46,7 @@ class ToolTest : public testing::Test {
     return "'" + (root_ / name).string() + "'";
   }
   std::string at(const char* name) const { return "'" + (root_ / name).string() + "'"; }
+  std::string environment_;  ///< "NAME=value", for the tool alone
   TestFolder own_;
   const fs::path root_ = own_.path();
 };

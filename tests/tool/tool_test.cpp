@@ -282,17 +282,6 @@ TEST_F(ToolTest, HelpAndVersionAreEverywhere) {
   EXPECT_THAT(run("--version").out, HasSubstr("rakugo-tool 0."));
 }
 
-TEST_F(ToolTest, RulebookMistakesAreListed) {
-  EXPECT_EQ(run("rulebook check '" RAKUGO_SOURCE_DIR "/rulebooks/kelpwick'").exit, 0);
-  fs::create_directories(root_ / "bad");
-  ASSERT_TRUE(base::writeFileAtomic(
-      root_ / "bad/rulebook.json",
-      std::string_view(R"({"format":1,"id":"x","version":"1","title":"X","space":{"up":"Z"},"kinds":[]})")));
-  const auto ran = run("rulebook check --json " + at("bad"));
-  EXPECT_EQ(ran.exit, 1);
-  EXPECT_EQ(ran.json()["faults"].size(), 2u);
-}
-
 TEST_F(ToolTest, AMadeCopyIsAModOfItsOwn) {
   const auto shown = run("copy --show --json '" RAKUGO_SOURCE_DIR "/examples/mods/lamplight' " + at("copy") +
                          " --title 'Storm light'");

@@ -9,6 +9,7 @@
 #include <QPainter>
 #include <cmath>
 
+#include "app/bench/tools/bench_tool.h"
 #include "app/widgets/theme.h"
 #include "base/text.h"
 
@@ -25,7 +26,7 @@ struct Bench::Uploaded {
   std::unique_ptr<QOpenGLFramebufferObject> small;  ///< for moving pictures of fewer pixels
 };
 
-Bench::Bench(QWidget* parent) : QOpenGLWidget(parent) {
+Bench::Bench(QWidget* parent) : QOpenGLWidget(parent), at_work_(makeBenchTool(Tool::look_round, *this)) {
   setObjectName(QStringLiteral("bench"));
   setAccessibleName(tr("Bench"));
   setAccessibleDescription(
@@ -97,17 +98,15 @@ void Bench::setScene(std::shared_ptr<const BenchScene> scene) {
   }
   if (other) {
     fitted_ = false;
-    measured_.clear();
     marks_.clear();
     picked_.clear();
     handle_.reset();
-    handle_dragged_ = false;
     lines_.clear();
     names_.clear();
     washes_.clear();
-    ring_.reset();
-    ring_dragged_ = false;
     notes_.clear();
+    tool_drags_ = false;
+    setTool(tool_);  // begins anew
     Q_EMIT notesChanged();
   }
   if (other || jumped) fit();
@@ -131,9 +130,12 @@ void Bench::addNote(Note note) {
   Q_EMIT notesChanged();
   update();
 }
+std::vector<glm::vec3> Bench::measured() const { return at_work_->measured(); }
+std::vector<Bench::Ring> Bench::rings() const { return at_work_->rings(); }
+
 void Bench::clearNotes() {
   notes_.clear();
-  measured_.clear();
+  at_work_->clear();
   Q_EMIT notesChanged();
   update();
 }
@@ -143,13 +145,8 @@ void Bench::setGhostStyle(render::DrawingStyle::Ghost style) {
 }
 void Bench::setTool(Tool tool) {
   tool_ = tool;
-  hovered_side_.reset();
-  hovered_.reset();
-  outline_.clear();
-  ring_.reset();
-  ring_dragged_ = false;
-  gap_from_.clear();
-  if (tool != Tool::measure) measured_.clear();
+  if (at_work_) done_.push_back(std::move(at_work_));
+  at_work_ = makeBenchTool(tool, *this);
   setCursor(tool == Tool::look_round ? Qt::ArrowCursor : Qt::CrossCursor);
   update();
 }
@@ -164,13 +161,11 @@ void Bench::showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> h
                        glm::vec3 axis) {
   picked_ = std::move(places);
   // A handle in the hand is not taken away by the picture that follows it.
-  if (!handle_dragged_ && !ring_dragged_) {
-    handle_ = handle;
-    handle_sort_ = sort;
-    handle_turn_axis_ = axis;
+  if (!at_work_->holds()) {
+    handle_.reset();
+    if (handle) handle_ = PickedHandle{*handle, sort, axis};
   }
-  if (!handle_ && !handle_dragged_) handle_axis_.reset();
-  if (!handle_ && !ring_dragged_) ring_.reset();
+  at_work_->shownChanged();
   update();
 }
 void Bench::showLines(std::vector<Line> lines) {

@@ -14,6 +14,8 @@
 
 namespace rakugo::app {
 
+class BenchTool;
+
 class Bench : public QOpenGLWidget {
   Q_OBJECT
  public:
@@ -60,6 +62,12 @@ class Bench : public QOpenGLWidget {
   void showPicked(std::vector<glm::vec3> places, std::optional<glm::vec3> handle = {},
                   Handle sort = Handle::move, glm::vec3 axis = glm::vec3(0, 0, 1));
   [[nodiscard]] const std::vector<glm::vec3>& pickedPlaces() const { return picked_; }
+  struct PickedHandle {
+    glm::vec3 at;
+    Handle sort = Handle::move;
+    glm::vec3 axis{0, 0, 1};
+  };
+  [[nodiscard]] const std::optional<PickedHandle>& handle() const { return handle_; }
   /// Draws lines in the model's space: borders that meet, a cell that is overhung.
   struct Line {
     std::vector<glm::vec3> places;
@@ -84,6 +92,7 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] std::optional<float> weightUnder(QPointF at) const;
   /// Draws the skeleton over the mesh; `chosen` is the key of the bone that is named there.
   void setBones(bool shown, const std::string& chosen = {});
+  [[nodiscard]] bool showsBones() const { return bones_; }
   /// A circle to turn by: the model's three while that tool is chosen, or that of what was picked.
   struct Ring {
     glm::vec3 center, axis;
@@ -112,7 +121,19 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] const QString& graphics() const { return graphics_; }
   /// Where a point of the model appears in the widget; for tests and overlays.
   [[nodiscard]] std::optional<QPointF> project(glm::vec3 point) const;
-  [[nodiscard]] std::vector<glm::vec3> measured() const { return measured_; }
+  /// The line of sight through a place of the widget, in the model's space.
+  void rayAt(QPointF at, glm::vec3& origin, glm::vec3& direction) const;
+  [[nodiscard]] const render::Camera& camera() const { return camera_; }
+  /// What lies there at rest; nothing while a pose is shown: things are not where their triangles are.
+  [[nodiscard]] std::optional<BenchHit> under(QPointF at) const;
+  /// The side of the model's box, among those that can be forward, that what lies there looks to.
+  [[nodiscard]] std::optional<glm::vec3> sideUnder(QPointF at) const;
+  /// What a click takes there: a vertex, the middle of an edge or of a face when one of those lies near on
+  /// the picture, else the place on the surface itself.
+  [[nodiscard]] std::optional<Snap> snapUnder(QPointF at) const;
+  /// Writes text at a place, or as near to it as no other label of this picture is.
+  void label(QPainter& painter, QPointF at, const QString& text, const QColor& color, bool strong = false);
+  [[nodiscard]] std::vector<glm::vec3> measured() const;
   /// What was measured, kept in the drawing until it is cleared: a line along places, and what it says.
   struct Note {
     std::vector<glm::vec3> places;
@@ -176,39 +197,14 @@ class Bench : public QOpenGLWidget {
   void paintMarks(QPainter& painter);
   void paintPoints(QPainter& painter);
   void paintBones(QPainter& painter);
-  void paintEnds(QPainter& painter);
   void paintWeightsLegend(QPainter& painter);
-  [[nodiscard]] std::optional<int> endUnder(QPointF at) const;
   [[nodiscard]] glm::vec3 boneAt(glm::vec3 rest, int number) const;
   void paintTool(QPainter& painter);
   void paintLines(QPainter& painter);
   void paintPicked(QPainter& painter);
-  /// Of the handle, the axis whose arrow lies under the pointer.
-  [[nodiscard]] std::optional<int> handleUnder(QPointF at) const;
-  [[nodiscard]] float handleLength() const;
-  [[nodiscard]] glm::vec3 handleValue() const;
-  [[nodiscard]] std::vector<glm::vec3> ringPlaces(const Ring& ring, double from_deg, double to_deg) const;
-  [[nodiscard]] std::optional<size_t> ringUnder(QPointF at) const;
-  /// The angle at which the pointer stands on a ring's plane, in degrees; nothing where that is seen edge-on.
-  [[nodiscard]] std::optional<double> angleOn(const Ring& ring, QPointF at) const;
-  void turnRing(QPointF at);
-  void letRingGo();
-  void paintRings(QPainter& painter);
-  /// Whether the tool takes places: vertices, edges and faces catch the pointer.
-  [[nodiscard]] bool snaps() const {
-    return tool_ == Tool::measure || tool_ == Tool::measure_angle || tool_ == Tool::pick_point ||
-           tool_ == Tool::pick_pivot;
-  }
-  [[nodiscard]] bool drawsOutline() const { return tool_ == Tool::pick_box || tool_ == Tool::pick_outline; }
-  void pullEnd(QPointF at, bool done);
-  void finishOutline();
-  /// Writes text at a place, or as near to it as no other label of this picture is.
-  void label(QPainter& painter, QPointF at, const QString& text, const QColor& color, bool strong = false);
-  [[nodiscard]] std::optional<BenchHit> under(QPointF at) const;
-  [[nodiscard]] std::optional<glm::vec3> sideUnder(QPointF at) const;
-  /// What a click takes there: a vertex, the middle of an edge or of a face when one of those lies near on
-  /// the picture, else the place on the surface itself.
-  [[nodiscard]] std::optional<Snap> snapUnder(QPointF at) const;
+  /// Tells what a drag of no tool does: turns the view, or moves it.
+  void dragView(QMouseEvent* event, QPointF by);
+  void hover(QPointF at);
   [[nodiscard]] glm::vec2 viewSize() const { return {width(), height()}; }
   [[nodiscard]] float floorStep() const;
   [[nodiscard]] float arrowStart() const;  ///< how far before the origin the forward arrow begins
@@ -223,33 +219,23 @@ class Bench : public QOpenGLWidget {
   bool night_ = false, ghost_ = true;
   render::DrawingStyle::Ghost ghost_style_ = render::DrawingStyle::Ghost::hatch;
   Tool tool_ = Tool::look_round;
+  std::unique_ptr<BenchTool> at_work_;
+  /// Tools that are done while a call to them may still run; they go with the next event.
+  std::vector<std::unique_ptr<BenchTool>> done_;
+  bool tool_drags_ = false;
   std::vector<std::string> selected_;
   std::string chosen_bone_, weights_of_;
   std::shared_ptr<const BenchPose> pose_;
-  std::optional<int> end_;  ///< of a limb, that is pulled or pointed at
   std::optional<std::pair<QPointF, float>> hovered_weight_;
-  bool end_pulled_ = false;
   std::vector<glm::vec3> picked_;
-  std::optional<glm::vec3> handle_;
-  std::optional<int> handle_axis_;  ///< that is dragged, or pointed at
-  bool handle_dragged_ = false;
-  glm::vec3 handle_by_{0};
-  Handle handle_sort_ = Handle::move;
-  glm::vec3 handle_turn_axis_{0, 0, 1};
-  std::optional<size_t> ring_;  ///< that is dragged, or pointed at
-  bool ring_dragged_ = false;
-  double ring_from_ = 0, ring_by_ = 0;  ///< degrees
+  std::optional<PickedHandle> handle_;
   std::map<std::string, QColor> washes_;
   std::vector<Line> lines_;
   std::vector<std::pair<glm::vec3, QString>> names_;
-  QPolygonF outline_;  ///< that is being drawn
   std::vector<Note> notes_;
-  QString gap_from_;  ///< the first part of two
   bool bones_ = false;
-  std::vector<glm::vec3> marks_, measured_;
+  std::vector<glm::vec3> marks_;
   std::optional<size_t> chosen_mark_;
-  std::optional<glm::vec3> hovered_side_;
-  std::optional<Snap> hovered_;
   QString message_, graphics_;
   QPointF pressed_, last_;
   bool moved_ = false;

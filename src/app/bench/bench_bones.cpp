@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/bench/bench.h"
+#include "app/bench/tools/bench_tool.h"
 #include "app/widgets/theme.h"
 
 namespace rakugo::app {
@@ -11,7 +12,7 @@ namespace rakugo::app {
 void Bench::setPose(std::shared_ptr<const BenchPose> pose) {
   if (pose == pose_) return;
   pose_ = std::move(pose);
-  if (!end_pulled_) end_.reset();
+  at_work_->shownChanged();
   update();
 }
 
@@ -27,7 +28,7 @@ std::optional<float> Bench::weightUnder(QPointF at) const {
   for (const BenchBone& one : scene_->bones)
     if (one.key == weights_of_) bone = one.number;
   glm::vec3 origin, direction;
-  camera_.ray({at.x(), at.y()}, viewSize(), origin, direction);
+  rayAt(at, origin, direction);
   const bool fits = pose_ && pose_->bones.size() == scene_->rig.nodes.size();
   const auto found = hit(*scene_, origin, direction, fits ? pose_.get() : nullptr);
   if (!found || bone < 0) return std::nullopt;
@@ -102,24 +103,6 @@ void Bench::paintBones(QPainter& painter) {
   for (const BenchBone& bone : scene_->bones)
     if (const auto head = project(boneAt(bone.head_m, bone.number)); head && bone.key == chosen_bone_)
       label(painter, *head + QPointF(0, -18), q(bone.name), theme().stops, true);
-}
-
-void Bench::paintEnds(QPainter& painter) {
-  if (!pose_ || !bones_) return;
-  painter.setRenderHint(QPainter::Antialiasing);
-  for (size_t i = 0; i < pose_->ends.size(); ++i) {
-    const auto p = project(pose_->ends[i].first);
-    if (!p) continue;
-    const bool at = end_ && static_cast<size_t>(*end_) == i;
-    // A weight on a plumb line: a ring that can be taken hold of.
-    painter.setPen(QPen(theme().click, at ? 2.6 : 1.6));
-    painter.setBrush(at ? theme().click : theme().sheet);
-    painter.drawEllipse(*p, at ? 8 : 7, at ? 8 : 7);
-    painter.setPen(QPen(at ? theme().sheet : theme().click, 1.4));
-    painter.drawLine(*p - QPointF(3.5, 0), *p + QPointF(3.5, 0));
-    painter.drawLine(*p - QPointF(0, 3.5), *p + QPointF(0, 3.5));
-    if (at) label(painter, *p + QPointF(0, -20), q(pose_->ends[i].second), theme().click, true);
-  }
 }
 
 void Bench::paintWeightsLegend(QPainter& painter) {

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "app/bench/bench.h"
+#include "app/bench/tools/bench_tool.h"
 #include "app/widgets/theme.h"
 #include "base/text.h"
 
@@ -46,7 +47,6 @@ void Bench::paintOverlay(QPainter& painter) {
     // Lengths are those of the rest pose.
     if (look_ == Look::drawing && !pose_) paintDimensions(painter);
     paintBones(painter);
-    paintEnds(painter);
     paintWeightsLegend(painter);
     paintLines(painter);
     paintPicked(painter);
@@ -208,133 +208,12 @@ void Bench::paintPicked(QPainter& painter) {
   painter.setBrush(theme().click);
   for (const glm::vec3& p : picked_)
     if (const auto at = project(p)) painter.drawRect(QRectF(at->x() - 2.5, at->y() - 2.5, 5, 5));
-  if (!outline_.isEmpty()) {
-    QColor wash = theme().click;
-    wash.setAlpha(40);
-    painter.setBrush(wash);
-    QPen pen(theme().click, 1.5);
-    pen.setDashPattern({5, 3});
-    painter.setPen(pen);
-    if (tool_ == Tool::pick_box)
-      painter.drawRect(QRectF(outline_.front(), outline_.back()).normalized());
-    else
-      painter.drawPolygon(outline_);
-  }
-  paintRings(painter);
-  if (!handle_ || handle_sort_ == Handle::turn) return;
-  // Moving, the handle goes along; stretching, it stays in the middle of what grows.
-  const bool along = handle_dragged_ && handle_sort_ == Handle::move;
-  const auto from = project(*handle_ + (along ? handle_by_ : glm::vec3(0)));
-  if (!from) return;
-  static const QString kNames[] = {QStringLiteral("x"), QStringLiteral("y"), QStringLiteral("z")};
-  for (int i = 0; i < 3; ++i) {
-    glm::vec3 axis(0);
-    axis[i] = handleLength();
-    glm::vec3 pulled = along ? handle_by_ : glm::vec3(0);
-    if (handle_dragged_ && !along && handle_axis_ == i) pulled = handle_by_;
-    const auto to = project(*handle_ + axis + pulled);
-    if (!to) continue;
-    const QPointF way = *to - *from;
-    const double length = std::hypot(way.x(), way.y());
-    if (length < 10) continue;
-    const QPointF u = way / length, side(-u.y(), u.x());
-    painter.setPen(QPen(theme().axes[i], handle_axis_ == i ? 3.4 : 2));
-    painter.setBrush(theme().axes[i]);
-    painter.drawLine(*from, *to);
-    // An arrow's head, or a block's face: told apart without a word.
-    if (handle_sort_ == Handle::scale)
-      painter.drawPolygon(
-          QPolygonF({*to + u * 8 + side * 4, *to + u * 8 - side * 4, *to - side * 4, *to + side * 4}));
-    else
-      painter.drawPolygon(QPolygonF({*to + u * 9, *to + side * 4, *to - side * 4}));
-    if (handle_axis_ == i) label(painter, *to + u * 20, kNames[i], theme().axes[i], true);
-  }
-  painter.setPen(QPen(theme().ink, 1.4));
-  painter.setBrush(theme().sheet);
-  painter.drawEllipse(*from, 4, 4);
-  if (handle_dragged_ && handle_axis_)
-    label(painter, *from + QPointF(0, 24),
-          handle_sort_ == Handle::scale
-              ? tr("%1 times").arg(q(base::numberText(handleValue()[*handle_axis_], 2)))
-              : q(base::lengthText(handle_by_[*handle_axis_])),
-          theme().click, true);
 }
 
 void Bench::paintTool(QPainter& painter) {
-  if (tool_ == Tool::point_front) {
-    const QString asked = tr("Point at the side that faces forward, then click. Esc leaves it as it is.");
+  at_work_->paint(painter);
+  if (const QString asked = at_work_->prompt(); !asked.isEmpty())
     label(painter, {width() / 2.0, height() - 22.0}, asked, theme().click, true);
-    if (hovered_side_) {
-      // The side's frame, and an arrow out of it.
-      const glm::vec3 n = *hovered_side_, c = scene_->bounds_m.center(),
-                      half = scene_->bounds_m.size() * 0.5F;
-      const glm::vec3 up = scene_->frame.turned ? scene_->up : geometry::axisVector(scene_->frame.up);
-      const glm::vec3 across = glm::cross(up, n);
-      QPolygonF frame;
-      for (const auto& [a, b] :
-           std::initializer_list<std::pair<float, float>>{{-1, -1}, {1, -1}, {1, 1}, {-1, 1}})
-        if (const auto p = project(c + half * (n + across * a + up * b))) frame << *p;
-      QColor wash = theme().click;
-      wash.setAlpha(46);
-      painter.setBrush(wash);
-      painter.setPen(QPen(theme().click, 1.5));
-      painter.drawPolygon(frame);
-      const glm::vec3 start = c + half * n, tip = start + n * glm::length(half) * 0.7F;
-      const auto a = project(start), b = project(tip);
-      if (a && b) {
-        painter.setPen(QPen(theme().click, 3));
-        painter.drawLine(*a, *b);
-        QString name = q(geometry::axisName(geometry::nearestAxis(n)));
-        name.replace(QLatin1Char('-'), QChar(0x2212));
-        label(painter, *b, tr("the %1 side will face forward").arg(name), theme().click, true);
-      }
-    }
-  }
-  if (hovered_ && snaps())
-    if (const auto p = project(hovered_->position)) {
-      const QString what = hovered_->to == SnapTo::vertex        ? tr("vertex")
-                           : hovered_->to == SnapTo::edge_middle ? tr("middle of an edge")
-                           : hovered_->to == SnapTo::face_centre ? tr("centre of a face")
-                                                                 : tr("on the surface");
-      painter.setPen(QPen(theme().click, 1.8));
-      painter.setBrush(Qt::NoBrush);
-      painter.drawRect(QRectF(p->x() - 6, p->y() - 6, 12, 12));
-      label(painter, *p + QPointF(0, -22), what, theme().click);
-    }
-  if (tool_ == Tool::pick_point || tool_ == Tool::pick_pivot)
-    label(painter, {width() / 2.0, height() - 22.0},
-          tool_ == Tool::pick_point ? tr("Click where the origin is to be. Esc leaves it as it is.")
-                                    : tr("Click where the part's pivot is to be. Esc leaves it as it is."),
-          theme().click, true);
-  if (drawsOutline() || tool_ == Tool::pick_piece)
-    label(painter, {width() / 2.0, height() - 22.0},
-          tool_ == Tool::pick_box       ? tr("Drag a box round the vertices. Esc leaves it.")
-          : tool_ == Tool::pick_outline ? tr("Draw round the vertices. Esc leaves it.")
-                                        : tr("Click a loose piece. Esc leaves it."),
-          theme().click, true);
-  if (tool_ == Tool::measure_angle) {
-    for (const glm::vec3& m : measured_)
-      if (const auto p = project(m)) painter.drawEllipse(*p, 4, 4);
-    label(painter, {width() / 2.0, height() - 22.0},
-          tr("Click three points; the angle is at the second. Esc ends measuring."), theme().click, true);
-  }
-  if (tool_ == Tool::measure_gap)
-    label(painter, {width() / 2.0, height() - 22.0},
-          gap_from_.isEmpty() ? tr("Click the first of two parts. Esc leaves it.")
-                              : tr("Click the other part."),
-          theme().click, true);
-  if (tool_ == Tool::measure) {
-    painter.setPen(QPen(theme().click, 1.8));
-    painter.setBrush(theme().sheet);
-    for (const glm::vec3& m : measured_)
-      if (const auto p = project(m)) painter.drawEllipse(*p, 4, 4);
-    if (measured_.size() != 2) {
-      label(painter, {width() / 2.0, height() - 22.0},
-            measured_.empty() ? tr("Click the first point on the model. Esc ends measuring.")
-                              : tr("Click the second point."),
-            theme().click, true);
-    }
-  }
 }
 
 }  // namespace rakugo::app

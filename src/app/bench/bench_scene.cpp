@@ -9,6 +9,7 @@
 #include "base/jobs.h"
 #include "formats/read_model.h"
 #include "geometry/cluster.h"
+#include "geometry/ray.h"
 #include "prepare/edit_steps.h"
 #include "prepare/outfit/body.h"
 #include "prepare/space/space_ops.h"
@@ -231,6 +232,7 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->glowing = glowingRoles(state, *x.mod);
   addParts(model, out->parts, out->materials, kind, out->glowing, pictures);
   addCoarse(out->parts, kHeavyTriangles);
+  addTrees(out->parts);
   out->rig = packing::rigOf(model);
   out->bones = benchBones(model, out->rig, kind != nullptr ? x.book->findSkeleton(kind->skeleton) : nullptr);
   out->made_from = std::move(prepared);
@@ -325,34 +327,59 @@ float weightAt(const BenchPart& part, uint32_t vertex, int bone) {
 
 namespace {
 
-// Where a part's vertices are, in its own space or, with a pose, in the model's.
-std::vector<glm::vec3> placesOf(const BenchPart& part, const BenchPose* pose) {
-  std::vector<glm::vec3> out(part.mesh.vertex_count);
+// Where a pose has put a part's vertices, in the model's space; empty for one that does not bend.
+std::vector<glm::vec3> bentPlaces(const BenchPart& part, const BenchPose* pose) {
   const bundle::Attribute* joints = part.mesh.find(bundle::Semantic::joints);
   const bundle::Attribute* weights = part.mesh.find(bundle::Semantic::weights);
+  if (pose == nullptr || joints == nullptr || weights == nullptr) return {};
   using Four = std::array<uint16_t, 4>;
-  for (uint32_t v = 0; v < part.mesh.vertex_count; ++v) {
-    const size_t at = size_t{v} * part.mesh.stride;
-    const glm::vec4 p(base::loadAt<glm::vec3>(part.mesh.vertices, at), 1);
-    out[v] = glm::vec3(p);
-    if (pose == nullptr || joints == nullptr || weights == nullptr) continue;
-    const auto bones = base::loadAt<Four>(part.mesh.vertices, at + joints->offset),
-               shares = base::loadAt<Four>(part.mesh.vertices, at + weights->offset);
-    glm::vec3 sum(0);
-    for (size_t k = 0; k < 4; ++k)
-      if (shares[k] > 0 && bones[k] < pose->bones.size())
-        sum += glm::vec3(pose->bones[bones[k]] * p) * (static_cast<float>(shares[k]) / 65'535);
-    out[v] = sum;
-  }
+  std::vector<glm::vec3> out(part.places.size());
+  base::parallelPieces(out.size(), 4096, [&](size_t, size_t begin, size_t end) {
+    for (size_t v = begin; v < end; ++v) {
+      const size_t at = v * part.mesh.stride;
+      const auto bones = base::loadAt<Four>(part.mesh.vertices, at + joints->offset),
+                 shares = base::loadAt<Four>(part.mesh.vertices, at + weights->offset);
+      glm::vec3 sum(0);
+      for (size_t k = 0; k < 4; ++k)
+        if (shares[k] > 0 && bones[k] < pose->bones.size())
+          sum += glm::vec3(pose->bones[bones[k]] * glm::vec4(part.places[v], 1)) *
+                 (static_cast<float>(shares[k]) / 65'535);
+      out[v] = sum;
+    }
+  });
   return out;
+}
+
+// The nearest of all triangles, where no tree holds: vertices have moved.
+std::optional<geometry::NearestHit> nearestOfAll(std::span<const glm::vec3> places,
+                                                 std::span<const uint32_t> indices, glm::vec3 origin,
+                                                 glm::vec3 direction, double most) {
+  std::optional<geometry::NearestHit> best;
+  for (size_t t = 0; t + 2 < indices.size(); t += 3) {
+    const auto met = geometry::rayMeets(origin, direction, places[indices[t]], places[indices[t + 1]],
+                                        places[indices[t + 2]]);
+    if (met && met->distance < (best ? best->distance : most))
+      best = geometry::NearestHit{*met, static_cast<uint32_t>(t / 3)};
+  }
+  return best;
 }
 
 }  // namespace
 
+void addTrees(std::vector<BenchPart>& parts) {
+  base::parallelFor(parts.size(), [&](size_t p) {
+    BenchPart& part = parts[p];
+    part.places.resize(part.mesh.vertex_count);
+    for (uint32_t v = 0; v < part.mesh.vertex_count; ++v)
+      part.places[v] = base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride);
+    part.tree = geometry::Bvh(geometry::triangleBoxes(part.places, part.mesh.indices));
+  });
+}
+
 std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction,
                             const BenchPose* pose) {
   std::optional<BenchHit> best;
-  float nearest = std::numeric_limits<float>::max();
+  double nearest = std::numeric_limits<double>::infinity();
   for (size_t i = 0; i < scene.parts.size(); ++i) {
     const BenchPart& part = scene.parts[i];
     glm::mat4 world = part.world;
@@ -360,33 +387,21 @@ std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3
       world = pose->bones[static_cast<size_t>(part.bone)] * world;
     const glm::mat4 back = glm::inverse(world);
     const glm::vec3 o(back * glm::vec4(origin, 1)), d(back * glm::vec4(direction, 0));
-    const std::vector<glm::vec3> places = pose != nullptr ? placesOf(part, pose) : std::vector<glm::vec3>();
-    const auto at = [&](uint32_t v) {
-      return places.empty() ? base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride)
-                            : places[v];
-    };
-    for (size_t t = 0; t + 2 < part.mesh.indices.size(); t += 3) {
-      // Moeller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection" (1997).
-      const glm::vec3 a = at(part.mesh.indices[t]), e1 = at(part.mesh.indices[t + 1]) - a,
-                      e2 = at(part.mesh.indices[t + 2]) - a;
-      const glm::vec3 p = glm::cross(d, e2);
-      const float det = glm::dot(e1, p);
-      if (std::abs(det) < 1e-20F) continue;
-      const glm::vec3 s = (o - a) / det;
-      const float u = glm::dot(s, p);
-      if (u < 0 || u > 1) continue;
-      const glm::vec3 c = glm::cross(s, e1);
-      const float v = glm::dot(d, c), distance = glm::dot(e2, c);
-      if (v < 0 || u + v > 1 || distance <= 0 || distance >= nearest) continue;
-      nearest = distance;
-      glm::vec3 normal = glm::normalize(glm::transpose(glm::mat3(back)) * glm::cross(e1, e2));
-      if (glm::dot(normal, direction) > 0) normal = -normal;
-      best = BenchHit{i, origin + direction * distance, normal, {}, {}, {1 - u - v, u, v}};
-      for (size_t k = 0; k < 3; ++k) {
-        best->vertices[k] = part.mesh.indices[t + k];
-        best->corners[k] = glm::vec3(world * glm::vec4(at(part.mesh.indices[t + k]), 1));
-      }
+    const std::vector<glm::vec3> bent = bentPlaces(part, pose);
+    const std::vector<glm::vec3>& places = bent.empty() ? part.places : bent;
+    const auto met = bent.empty() ? geometry::nearestHit(part.tree, places, part.mesh.indices, o, d, nearest)
+                                  : nearestOfAll(places, part.mesh.indices, o, d, nearest);
+    if (!met) continue;
+    nearest = met->distance;
+    best = BenchHit{i, origin + direction * static_cast<float>(nearest), {}, {}, {}, {}};
+    best->share = glm::vec3(1 - met->u - met->v, met->u, met->v);
+    for (size_t k = 0; k < 3; ++k) {
+      best->vertices[k] = part.mesh.indices[size_t{met->triangle} * 3 + k];
+      best->corners[k] = glm::vec3(world * glm::vec4(places[best->vertices[k]], 1));
     }
+    const auto& c = best->corners;
+    best->normal = glm::normalize(glm::cross(c[1] - c[0], c[2] - c[0]));
+    if (glm::dot(best->normal, direction) > 0) best->normal = -best->normal;
   }
   return best;
 }

@@ -8,6 +8,7 @@
 
 #include "bundle/records.h"
 #include "check/examiner.h"
+#include "geometry/bvh.h"
 #include "packing/runtime.h"
 #include "scene/named_places.h"
 
@@ -35,6 +36,9 @@ struct BenchPart {
   std::vector<bundle::Submesh> coarse_submeshes;
   glm::mat4 world{1};
   int bone = -1;  ///< of the scene's rig, where the whole part goes with one
+  /// Of a part that can be pointed at: its vertices, and a tree of its triangles, in its own space.
+  std::vector<glm::vec3> places;
+  geometry::Bvh tree;
 };
 
 struct BenchPoint {
@@ -113,8 +117,11 @@ std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& exa
 void addCoarse(std::vector<BenchPart>& parts, size_t most);
 inline constexpr size_t kHeavyTriangles = 150'000;
 
+/// Gives the parts what rays are held against.
+void addTrees(std::vector<BenchPart>& parts);
+
 /// The first part that a ray meets, and where; nothing when it meets none. With a pose, where that has put
-/// everything. Cost: linear in triangles, with a pose in vertices too.
+/// everything. Cost: about log n of the triangles; with a pose linear in those of parts that bend.
 struct BenchHit {
   size_t part = 0;
   glm::vec3 position{0}, normal{0};

@@ -9,6 +9,7 @@
 #include <memory>
 
 #include "app/widgets/theme.h"
+#include "base/text.h"
 
 namespace rakugo::app {
 namespace {
@@ -27,7 +28,7 @@ Kept& kept() {
 
 void takeQtMessage(QtMsgType type, const QMessageLogContext&, const QString& text) {
   note(QStringLiteral("qt: ") + text, type == QtDebugMsg || type == QtInfoMsg);
-  fprintf(stderr, "%s\n", qPrintable(text));
+  fprintf(stderr, "%s\n", base::printable(text.toStdString()).c_str());
 }
 
 QString withoutHome(QString text) { return text.replace(QDir::homePath(), QStringLiteral("~")); }

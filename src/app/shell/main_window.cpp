@@ -45,7 +45,17 @@ MainWindow::MainWindow() {
   setWindowTitle(tr("Rakugo"));
   setAcceptDrops(true);
   resize(1280, 800);
+  makeFrame();
+  makeStatusLine();
+  makeMenus();
+  connectSession();
+  connectLongWork();
+  connectParts();
+  setStation(Station::shape);
+  refresh();
+}
 
+void MainWindow::makeFrame() {
   auto* whole = new QWidget(this);
   auto* layout = new QVBoxLayout(whole);
   layout->setContentsMargins(0, 0, 0, 0);
@@ -61,7 +71,9 @@ MainWindow::MainWindow() {
   setCentralWidget(whole);
   pages_->addWidget(makeStart());
   pages_->addWidget(makeBench());
+}
 
+void MainWindow::makeStatusLine() {
   told_ = new QLabel(this);
   told_->setObjectName(QStringLiteral("told"));
   told_->setContentsMargins(16, 2, 16, 2);
@@ -74,158 +86,22 @@ MainWindow::MainWindow() {
   cancel_->setObjectName(QStringLiteral("cancel-work"));
   cancel_->setProperty("quiet", true);
   cancel_->hide();
-  statusBar()->setSizeGripEnabled(false);
-  statusBar()->addWidget(told_, 1);
   details_ = new QPushButton(tr("Copy details"), this);
   details_->setObjectName(QStringLiteral("copy-details"));
   details_->setToolTip(
       tr("Puts the problem, versions and the end of the log into the clipboard, for a report"));
   details_->setProperty("quiet", true);
   details_->hide();
-  connect(details_, &QPushButton::clicked, this, &MainWindow::copyDetails);
+  statusBar()->setSizeGripEnabled(false);
+  statusBar()->addWidget(told_, 1);
   statusBar()->addPermanentWidget(details_);
   statusBar()->addPermanentWidget(progress_);
   statusBar()->addPermanentWidget(cancel_);
+  connect(details_, &QPushButton::clicked, this, &MainWindow::copyDetails);
   connect(cancel_, &QPushButton::clicked, this, [this] {
     start_after_build_ = false;
     session_.cancelWork();
   });
-
-  makeMenus();
-
-  connect(route_, &Route::chosen, this, &MainWindow::setStation);
-  connect(route_, &Route::buildAsked, this, &MainWindow::build);
-  // Each task ends by saying how it went; the next one of a chain (build, install, start) follows only on
-  // success.
-  const auto ended = [this](bool good, const QString& message) {
-    progress_->hide();
-    cancel_->hide();
-    tell(message, good);
-    refresh();
-    if (!good) start_after_build_ = false;
-  };
-  connect(&session_, &Session::openFailed, this, [ended](const QString& message) { ended(false, message); });
-  connect(&session_, &Session::saved, this, [this, ended](bool good, const QString& message) {
-    const bool build = std::exchange(build_after_save_, false) && good;
-    ended(good, message);
-    if (build) this->build();
-  });
-  connect(&session_, &Session::journalFailed, this, [this](const QString& message) { tell(message, false); });
-  connect(&session_, &Session::outsideChanged, this, &MainWindow::showOutside);
-  connect(&session_, &Session::opened, this, [this, ended] {
-    ended(true, tr("Opened %1").arg(q(session_.folder().string())));
-    notice_->hide();
-    if (std::exchange(guide_wanted_, false))
-      guide_->begin();
-    else
-      guide_->leave();
-    pages_->setCurrentIndex(1);
-    build_asked_ = false;
-    bench_->setTool(Bench::Tool::look_round);
-    bench_->setScene(nullptr);
-    refresh();
-    if (session_.found())  // asked once the window shows the mod as it was saved
-      QTimer::singleShot(0, this, [this] { offerFound(); });
-  });
-  session_.setGame(s(gameFolder()));
-  Background::onFault([window = QPointer<MainWindow>(this)](const QString& details) {
-    if (window) Q_EMIT window->session_.workFailed(details);
-  });
-  connect(&session_, &Session::workFailed, this, [this](const QString& details) {
-    progress_->hide();
-    cancel_->hide();
-    notice_->say(
-        tr("Something in Rakugo failed, and that work was not done. The mod is as it was."), details,
-        {{"notice-copy", tr("Copy details"), [details] { QApplication::clipboard()->setText(details); }},
-         {"notice-close", tr("Close"), [] {}}});
-  });
-  connect(&session_, &Session::edited, this, &MainWindow::refreshEdited);
-  connect(&session_, &Session::selectionChanged, this, &MainWindow::refresh);
-  connect(&session_, &Session::examined, this, [this] {
-    refresh();
-    if (!build_asked_) return;
-    build_asked_ = false;
-    build();
-  });
-  connect(&session_, &Session::sceneChanged, this, [this] {
-    bench_->setScene(session_.scene());
-    bench_->setMessage(!session_.scene() && !session_.state().models.empty()
-                           ? tr("This model cannot be shown; the findings say why.")
-                           : QString());
-    takeThumbnail();
-  });
-  connect(bench_, &Bench::ready, this, &MainWindow::takeThumbnail);
-  turning_.setSingleShot(true);
-  turning_.setInterval(60);
-  connect(&turning_, &QTimer::timeout, this, [this] {
-    if (bench_->moving() || session_.busy() || session_.working()) return turning_.start();
-    takeTurned();
-  });
-  connect(&session_, &Session::progressed, this, [this](const QString& what, double fraction) {
-    if (!session_.working()) return;
-    progress_->setVisible(true);
-    cancel_->setVisible(true);
-    progress_->setValue(static_cast<int>(fraction * 100));
-    told_->setText(what);
-  });
-  connect(&work_, &SourceWork::added, this, [this, ended](bool good, const QString& message) {
-    ended(good, message);
-    if (good) setStation(Station::sources);
-  });
-  connect(&work_, &SourceWork::told, this, ended);
-  connect(&work_, &SourceWork::choiceAsked, this, [this](const std::vector<prepare::Given>& given) {
-    // Opened from the event loop, not from within the bridge, which counts its work as running.
-    QTimer::singleShot(0, this, [this, given] { chooseSources(given); });
-  });
-  connect(&session_, &Session::workEnded, this, [this] {
-    if (session_.working()) return;
-    progress_->setVisible(false);
-    cancel_->setVisible(false);
-    refreshEdited();
-  });
-  connect(&session_, &Session::built, this, [this, ended](bool good, const QString& message) {
-    ended(good, message);
-    if (start_after_build_) session_.install(s(gameFolder()));
-  });
-  connect(&session_, &Session::installed, this, [this, ended](bool good, const QString& message) {
-    ended(good, message);
-    if (start_after_build_) tryout_->start();
-    start_after_build_ = false;
-  });
-  connect(findings_, &FindingsPanel::showAsked, this,
-          [this](const check::Finding& f) { showPlace(stationOf(f.check), f.place); });
-  connect(&session_, &Session::lookedInto, this, [ended, this] { ended(true, told_->text()); });
-  connect(guide_, &Guide::showAsked, this,
-          [this](const check::Finding& f) { showPlace(stationOf(f.check), f.place); });
-  connect(guide_, &Guide::stationAsked, this,
-          [this](int station) { setStation(static_cast<Station>(station)); });
-  connect(contents_, &Contents::sourceChosen, this, [this](const QString& name) {
-    setStation(Station::sources);
-    sources_->choose(s(name));
-  });
-  connect(contents_, &Contents::modelChosen, this, [this] {
-    if (route_->station() == Station::objects || route_->station() == Station::bundle)
-      setStation(Station::shape);
-  });
-  connect(contents_, &Contents::objectChosen, this, [this] { setStation(Station::objects); });
-  connect(tryout_, &TryoutStation::runningChanged, this, [this] { guide_->refresh(tryout_->running()); });
-  connect(tryout_, &TryoutStation::installAsked, this, &MainWindow::tryIt);
-  for (StationPanel* panel : panels_) {
-    connect(panel, &StationPanel::tell, this, &MainWindow::tell);
-    connect(panel, &StationPanel::addModelAsked, this, &MainWindow::askSources);
-    connect(panel, &StationPanel::buildAsked, this, &MainWindow::build);
-    connect(panel, &StationPanel::goTo, this, [this](const QString& object, const QString& field) {
-      if (object.isEmpty()) return setStation(Station::bundle);
-      if (session_.state().objects.count(s(object)) == 0)
-        return tell(tr("There is no object %1 in this mod any more.").arg(object), false);
-      check::FindingPlace place;
-      place.object = s(object);
-      place.field = s(field);
-      showPlace(Station::objects, place);
-    });
-  }
-  setStation(Station::shape);
-  refresh();
 }
 
 QWidget* MainWindow::makeStart() {

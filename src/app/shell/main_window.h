@@ -63,8 +63,18 @@ class MainWindow : public QMainWindow {
                      Target* target, Slot slot);
   /// Gives the keyboard to an area of the window, or to the first control in it.
   static void focusInto(QWidget* area);
+  void makeFrame();
+  void makeStatusLine();
   QWidget* makeStart();
   QWidget* makeBench();
+  // main_wiring.cpp
+  void connectSession();
+  void connectLongWork();
+  void connectParts();
+  void ended(bool good, const QString& message);
+  void showOpened();
+  /// Brings an object's field into sight; the Bundle station when no object is named.
+  void goTo(const QString& object, const QString& field);
   /// What depends on the mod's documents alone; after each edit.
   void refreshEdited();
   /// All that is shown; after an examination or another choice.

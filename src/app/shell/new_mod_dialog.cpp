@@ -32,7 +32,10 @@ struct NewModDialog::Copied {
 NewModChoices NewModChoices::read(const std::filesystem::path& game) {
   NewModChoices out;
   for (const std::string& id : rulebook::rulebookIds())
-    if (auto book = rulebook::findRulebook(id)) out.books.push_back(std::move(book).value());
+    if (auto book = rulebook::findRulebook(id))
+      out.books.push_back(std::move(book).value());
+    else
+      out.unusable.push_back(book.error());
   for (const check::InstalledMod& one : packing::installedMods(game)) out.taken.insert(one.id);
   return out;
 }
@@ -60,8 +63,12 @@ NewModDialog::NewModDialog(NewModChoices choices, const QString& copy_of, QWidge
   labelled(tr("Begin from"), from_, "new-from");
   from_->addItem(tr("Nothing: a blank mod"), kBlank);
   book_ = new QComboBox(this);
+  QString origin;
   for (const rulebook::Rulebook& book : choices.books) {
     book_->addItem(q(book.title), q(book.id));
+    if (!book.hides.empty())
+      origin += tr("The rules of %1 are those in %2; the ones in %3 are hidden by them. ")
+                    .arg(q(book.title), q(book.folder.string()), q(book.hides.front().string()));
     for (const rulebook::Sample& sample : book.samples) {
       from_->addItem(tr("The sample %1 of %2").arg(q(sample.title), q(book.title)), kCopy);
       from_->setItemData(from_->count() - 1, q((book.folder / sample.folder).string()), Qt::UserRole + 1);
@@ -71,6 +78,14 @@ NewModDialog::NewModDialog(NewModChoices choices, const QString& copy_of, QWidge
   title_ = new QLineEdit(this);
   labelled(tr("Title"), title_, "new-title");
   book_label_ = labelled(tr("Game"), book_, "new-rulebook");
+  for (const base::Error& error : choices.unusable)
+    origin += tr("A game cannot be chosen: %1 ").arg(q(error.text()));
+  if (!origin.isEmpty()) {
+    QLabel* said = quietText(origin.trimmed(), this);
+    said->setObjectName(QStringLiteral("new-rulebook-origin"));
+    said->setWordWrap(true);
+    column->addWidget(said);
+  }
   folder_ = new QLineEdit(this);
   labelled(tr("Folder, new or empty"), folder_, "new-folder");
   names_label_ = quietText(tr("What will be called otherwise. Objects can be given other names here."), this);

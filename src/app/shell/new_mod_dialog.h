@@ -19,7 +19,8 @@ namespace rakugo::app {
 /// What the dialog offers and must not give again, read from disk before it opens.
 struct NewModChoices {
   std::vector<rulebook::Rulebook> books;
-  std::set<std::string> taken;  ///< ids of mods that are installed in the game
+  std::vector<base::Error> unusable;  ///< why other rulebooks that were found cannot be loaded
+  std::set<std::string> taken;        ///< ids of mods that are installed in the game
   /// Reads both; for a job.
   static NewModChoices read(const std::filesystem::path& game);
 };

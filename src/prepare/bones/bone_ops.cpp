@@ -79,6 +79,69 @@ bool hangOn(scene::Model& model, NodeIndex part, NodeIndex parent) {
   return true;
 }
 
+namespace {
+
+// By joint of a skin: who takes over. The nearest above it that stays and is a joint itself, for a group that
+// only carries the bones is none; kNoJoint where there is none.
+std::vector<uint32_t> heirsOf(const scene::Model& model, const Skin& skin, const std::vector<bool>& goes) {
+  std::vector<uint32_t> out(skin.joints.size(), kNoJoint);
+  for (size_t j = 0; j < out.size(); ++j) {
+    NodeIndex up = skin.joints[j];
+    while (up.valid() && (goes[up.value()] || jointOf(skin, up) == kNoJoint)) up = model.node(up).parent;
+    if (up.valid()) out[j] = jointOf(skin, up);
+  }
+  return out;
+}
+
+// Hands the weights of bones that go to those that stay, and leaves the former out of the skin. How many
+// vertices follow another bone now.
+uint64_t dropJoints(scene::Model& model, scene::SkinIndex s, const std::vector<bool>& goes,
+                    const std::vector<glm::mat4>& world, HeirOf heir) {
+  const Skin skin = model.skins[s.value()];
+  const auto count = static_cast<uint32_t>(skin.joints.size());
+  const Nearest nearest(model, skin, world, goes);
+  const std::vector<uint32_t> heirs = heirsOf(model, skin, goes);
+  // Joints that stay, numbered anew.
+  std::vector<uint32_t> number(count, kNoJoint);
+  Skin next;
+  next.name = skin.name;
+  next.kept = skin.kept;
+  for (uint32_t j = 0; j < count; ++j) {
+    if (goes[skin.joints[j].value()]) continue;
+    number[j] = static_cast<uint32_t>(next.joints.size());
+    next.joints.push_back(skin.joints[j]);
+    next.inverse_bind.push_back(skin.inverse_bind[j]);
+  }
+  uint64_t changed = 0;
+  eachWorn(model, s, [&](Mesh& mesh, NodeIndex node) {
+    const scene::Standing standing(model, node, world);
+    Influences list;
+    for (Primitive& p : mesh.primitives) {
+      if (!weighed(p)) continue;
+      for (size_t v = 0; v < p.positions.size(); ++v) {
+        readInfluences(p, v, list);
+        bool other = false;
+        std::erase_if(list, [&](const Influence& one) { return one.joint >= count; });
+        for (Influence& one : list) {
+          uint32_t to = heirs[one.joint];
+          if (to != one.joint && (heir == HeirOf::nearest || to == kNoJoint))
+            to = nearest.of(glm::vec3(standing.of(p, v) * glm::vec4(p.positions[v], 1)));
+          other = other || to != one.joint;
+          one.joint = to == kNoJoint ? 0 : number[to];
+        }
+        if (other) gatherInfluences(list);
+        changed += other ? 1 : 0;
+        writeInfluences(p, v, list);
+      }
+    }
+    return true;
+  });
+  model.skins[s.value()] = std::move(next);
+  return changed;
+}
+
+}  // namespace
+
 uint64_t dropBones(scene::Model& model, const std::vector<NodeIndex>& bones, HeirOf heir) {
   std::vector<bool> goes(model.nodes.size(), false);
   for (const NodeIndex bone : bones)
@@ -90,54 +153,8 @@ uint64_t dropBones(scene::Model& model, const std::vector<NodeIndex>& bones, Hei
       goes[skin.joints[0].value()] = false;
   const auto world = scene::worldMatrices(model);
   uint64_t changed = 0;
-  for (uint32_t s = 0; s < model.skins.size(); ++s) {
-    Skin& skin = model.skins[s];
-    const auto count = static_cast<uint32_t>(skin.joints.size());
-    const Nearest nearest(model, skin, world, goes);
-    // By joint: who takes over. The nearest above it that stays and is a joint itself, for a group that only
-    // carries the bones is none; where there is none, whoever is near.
-    std::vector<uint32_t> heirs(count, kNoJoint);
-    for (uint32_t j = 0; j < count; ++j) {
-      NodeIndex up = skin.joints[j];
-      while (up.valid() && (goes[up.value()] || jointOf(skin, up) == kNoJoint)) up = model.node(up).parent;
-      if (up.valid()) heirs[j] = jointOf(skin, up);
-    }
-    // Joints that stay, numbered anew.
-    std::vector<uint32_t> number(skin.joints.size(), kNoJoint);
-    Skin next;
-    next.name = skin.name;
-    next.kept = skin.kept;
-    for (uint32_t j = 0; j < skin.joints.size(); ++j) {
-      if (goes[skin.joints[j].value()]) continue;
-      number[j] = static_cast<uint32_t>(next.joints.size());
-      next.joints.push_back(skin.joints[j]);
-      next.inverse_bind.push_back(skin.inverse_bind[j]);
-    }
-    eachWorn(model, scene::SkinIndex(s), [&](Mesh& mesh, NodeIndex node) {
-      const scene::Standing standing(model, node, world);
-      Influences list;
-      for (Primitive& p : mesh.primitives) {
-        if (!weighed(p)) continue;
-        for (size_t v = 0; v < p.positions.size(); ++v) {
-          readInfluences(p, v, list);
-          bool other = false;
-          std::erase_if(list, [&](const Influence& one) { return one.joint >= count; });
-          for (Influence& one : list) {
-            uint32_t to = heirs[one.joint];
-            if (to != one.joint && (heir == HeirOf::nearest || to == kNoJoint))
-              to = nearest.of(glm::vec3(standing.of(p, v) * glm::vec4(p.positions[v], 1)));
-            other = other || to != one.joint;
-            one.joint = to == kNoJoint ? 0 : number[to];
-          }
-          if (other) gatherInfluences(list);
-          changed += other ? 1 : 0;
-          writeInfluences(p, v, list);
-        }
-      }
-      return true;
-    });
-    model.skins[s] = std::move(next);
-  }
+  for (uint32_t s = 0; s < model.skins.size(); ++s)
+    changed += dropJoints(model, scene::SkinIndex(s), goes, world, heir);
   for (const NodeIndex i : scene::reachedNodes(model)) {
     if (!goes[i.value()]) continue;
     NodeIndex up = model.node(i).parent;

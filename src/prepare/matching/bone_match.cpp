@@ -601,18 +601,39 @@ class Matcher {
       out.reason = "You chose it.";
       return out;
     }
-    // The best of those that nobody has: what else it could be.
-    double other = kNever;
-    int rival = -1;
-    for (size_t k = 0; k < bones_.size(); ++k)
-      if (!taken[k] && said_[static_cast<size_t>(s)][k].total > other) {
-        other = said_[static_cast<size_t>(s)][k].total;
-        rival = static_cast<int>(k);
-      }
-    const double margin = said.total - other;
     const bool parent = slot.parent >= 0 && chosen[static_cast<size_t>(slot.parent)] >= 0;
     const bool same_parent = parent && bone.parent == chosen[static_cast<size_t>(slot.parent)];
-    const bool sided = slot.bone->side != Side::centre;
+    Verdict verdict{reasonsFor(slot, bone, said, same_parent),
+                    0.5 * std::clamp(double{said.name}, 0.0, 1.0) + 0.25 * double{said.place} +
+                        (same_parent || slot.parent < 0 ? 0.15
+                         : parent                       ? 0.08
+                                                        : 0) +
+                        0.1,
+                    said.name >= 0.75F && said.place > 0.03F};
+    if (said.name > 1.1F) verdict.sure = true, verdict.value = std::max(verdict.value, 0.95);
+    doubt(s, slot, said, taken, verdict);
+    out.confidence = std::clamp(verdict.value, 0.0, 1.0);
+    out.sure = verdict.sure && !bone.name.helper;
+    out.reason = sentenceOf(verdict.reasons);
+    return out;
+  }
+
+  // How surely a bone is a slot's, and why.
+  struct Verdict {
+    std::vector<std::string> reasons;
+    double value = 0;
+    bool sure = false;
+  };
+
+  static std::string sentenceOf(const std::vector<std::string>& reasons) {
+    std::string out = reasons.empty() ? "It is what is left." : reasons[0];
+    for (size_t i = 1; i < reasons.size(); ++i) out += ", " + reasons[i];
+    if (!out.empty() && out[0] >= 'a' && out[0] <= 'z') out[0] = static_cast<char>(out[0] - 'a' + 'A');
+    return out + (out.back() == '.' ? "" : ".");
+  }
+
+  [[nodiscard]] static std::vector<std::string> reasonsFor(const Slot& slot, const OwnBone& bone,
+                                                           const Said& said, bool same_parent) {
     std::vector<std::string> reasons;
     if (said.name > 1.1F)
       reasons.emplace_back("it bears the game's own name");
@@ -620,21 +641,30 @@ class Matcher {
       reasons.push_back("its name says " + bodyPartName(loudest(slot, bone)));
     else if (said.name < 0)
       reasons.push_back("its name says something else");
-    if (sided && said.side_by_name)
+    if (slot.bone->side != Side::centre && said.side_by_name)
       reasons.emplace_back(slot.bone->side == Side::left ? "and left" : "and right");
     if (said.place > 0.6F)
       reasons.emplace_back("it lies where the game's does");
     else if (said.place < 0.2F)
       reasons.emplace_back("it lies elsewhere than the game's");
     if (same_parent) reasons.emplace_back("it hangs on the right bone");
-    double value = 0.5 * std::clamp(double{said.name}, 0.0, 1.0) + 0.25 * double{said.place} +
-                   (same_parent || slot.parent < 0 ? 0.15
-                    : parent                       ? 0.08
-                                                   : 0) +
-                   0.1;
-    bool sure = said.name >= 0.75F && said.place > 0.03F;
-    if (said.name > 1.1F) sure = true, value = std::max(value, 0.95);
-    if (margin < 0.2) {
+    return reasons;
+  }
+
+  // What speaks against it: another bone that could be it, and a side that is not sure.
+  void doubt(int s, const Slot& slot, const Said& said, const std::vector<bool>& taken,
+             Verdict& verdict) const {
+    // The best of those that nobody has.
+    double other = kNever;
+    int rival = -1;
+    for (size_t k = 0; k < bones_.size(); ++k)
+      if (!taken[k] && said_[static_cast<size_t>(s)][k].total > other) {
+        other = said_[static_cast<size_t>(s)][k].total;
+        rival = static_cast<int>(k);
+      }
+    auto& [reasons, value, sure] = verdict;
+    const bool sided = slot.bone->side != Side::centre;
+    if (said.total - other < 0.2) {
       sure = false;
       value *= 0.6;
       reasons.push_back("but " + model_.node(bones_[static_cast<size_t>(rival)].node).name +
@@ -654,15 +684,6 @@ class Matcher {
                                ? "but its name and its place say different sides"
                                : "but its name and its body say different sides");
     }
-    if (bone.name.helper) sure = false;
-    out.confidence = std::clamp(value, 0.0, 1.0);
-    out.sure = sure;
-    out.reason = reasons.empty() ? "It is what is left." : reasons[0];
-    for (size_t i = 1; i < reasons.size(); ++i) out.reason += ", " + reasons[i];
-    if (!out.reason.empty() && out.reason[0] >= 'a' && out.reason[0] <= 'z')
-      out.reason[0] = static_cast<char>(out.reason[0] - 'a' + 'A');
-    out.reason += out.reason.back() == '.' ? "" : ".";
-    return out;
   }
 
   [[nodiscard]] static BodyPart loudest(const Slot& slot, const OwnBone& bone) {

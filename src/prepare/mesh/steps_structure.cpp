@@ -41,10 +41,10 @@ struct BorderCorner {
 
 std::vector<BorderCorner> borderCorners(const Mesh& mesh, const MeshPlaces& all) {
   std::vector<BorderCorner> out(all.places.size());
-  for (const geometry::OddEdge& edge : all.topology.odd) {
+  for (const geometry::IrregularEdge& edge : all.topology.irregular) {
     if (edge.count != 1) continue;
-    const uint32_t side = all.topology.odd_sides[edge.first];
-    for (const uint32_t corner : {side, geometry::Topology::nextSide(side)}) {
+    const uint32_t side = all.topology.irregular_half_edges[edge.first];
+    for (const uint32_t corner : {side, geometry::Topology::nextHalfEdge(side)}) {
       const size_t k = scene::primitiveOf(all.first_triangle, corner / 3);
       out[all.topology.corners[corner]] = {
           k, mesh.primitives[k].indices[corner - size_t{all.first_triangle[k]} * 3]};
@@ -87,10 +87,10 @@ StepOutcome applyFillHoles(scene::Model& model, const base::Json& values, const 
                  const auto corners = borderCorners(mesh, all);
                  // The mean of the faces along a border, by the edge's two places.
                  std::map<std::pair<uint32_t, uint32_t>, glm::vec3> faces;
-                 for (const geometry::OddEdge& edge : all.topology.odd) {
+                 for (const geometry::IrregularEdge& edge : all.topology.irregular) {
                    if (edge.count != 1) continue;
                    const uint32_t* t =
-                       all.topology.corners.data() + all.topology.odd_sides[edge.first] / 3 * 3;
+                       all.topology.corners.data() + all.topology.irregular_half_edges[edge.first] / 3 * 3;
                    const glm::vec3 n =
                        glm::cross(all.places[t[1]] - all.places[t[0]], all.places[t[2]] - all.places[t[0]]);
                    const float length = glm::length(n);

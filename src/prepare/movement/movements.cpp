@@ -5,18 +5,18 @@
 #include <mutex>
 
 #include "base/text.h"
-#include "formats/read_model.h"
 #include "prepare/bones/bone_ops.h"
+#include "prepare/shipped_models.h"
 #include "scene/pose.h"
 
 namespace rakugo::prepare {
 namespace {
 
-base::Result<std::shared_ptr<const GameFigure>> readFigure(const std::filesystem::path& path,
-                                                           const rulebook::Skeleton& skeleton) {
-  RAKUGO_ASSIGN(formats::ReadModel read, formats::readModelFile(path));
+base::Result<std::shared_ptr<const GameFigure>> figureOf(const scene::Model& model,
+                                                         const std::filesystem::path& path,
+                                                         const rulebook::Skeleton& skeleton) {
   auto out = std::make_shared<GameFigure>();
-  out->model = std::move(read.model);
+  out->model = model;
   out->model.frame.turned = true;  // it lies in the game's axes as it is
   std::map<std::string, scene::NodeIndex> named;
   for (const scene::NodeIndex i : scene::reachedNodes(out->model)) named.emplace(out->model.node(i).name, i);
@@ -59,15 +59,21 @@ base::Result<std::shared_ptr<const GameFigure>> gameFigure(const rulebook::Ruleb
                            base::lowerAscii(skeleton.title) + ".",
                        {},
                        {}};
-  // A rulebook's files do not change while a program runs.
+  RAKUGO_ASSIGN(const auto model, shippedModel(book, skeleton.movements_file));
+  // Made anew when the file was read anew.
+  struct Kept {
+    std::shared_ptr<const scene::Model> from;
+    std::shared_ptr<const GameFigure> figure;
+  };
   static std::mutex lock;
-  static std::map<std::string, std::shared_ptr<const GameFigure>> read;
+  static std::map<std::string, Kept> kept;
   const std::filesystem::path path = book.folder / skeleton.movements_file;
   const std::lock_guard guard(lock);
-  const std::string key = path.string() + "\n" + skeleton.id;
-  if (const auto known = read.find(key); known != read.end()) return known->second;
-  RAKUGO_ASSIGN(auto figure, readFigure(path, skeleton));
-  return read[key] = figure;
+  Kept& one = kept[path.string() + "\n" + skeleton.id];
+  if (one.figure != nullptr && one.from == model) return one.figure;
+  RAKUGO_ASSIGN(one.figure, figureOf(*model, path, skeleton));
+  one.from = model;
+  return one.figure;
 }
 
 }  // namespace rakugo::prepare

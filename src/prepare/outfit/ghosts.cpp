@@ -1,10 +1,6 @@
 #include "prepare/outfit/ghosts.h"
 
-#include <map>
-#include <mutex>
-
-#include "base/text.h"
-#include "formats/read_model.h"
+#include "prepare/shipped_models.h"
 
 namespace rakugo::prepare {
 namespace {
@@ -12,17 +8,9 @@ namespace {
 // Null where what the kind shows follows no bones.
 base::Result<std::shared_ptr<const scene::Model>> skinnedGhost(const rulebook::Rulebook& book,
                                                                const rulebook::Kind& kind) {
-  // A rulebook's files do not change while a program runs.
-  static std::mutex lock;
-  static std::map<std::filesystem::path, std::shared_ptr<const scene::Model>> read;
-  const std::filesystem::path path = book.folder / kind.ghost;
-  const std::lock_guard guard(lock);
-  if (const auto known = read.find(path); known != read.end()) return known->second;
-  RAKUGO_ASSIGN(formats::ReadModel model, formats::readModelFile(path));
-  std::shared_ptr<const scene::Model> made;
-  if (!scene::usedJoints(model.model).empty())
-    made = std::make_shared<const scene::Model>(std::move(model.model));
-  return read[path] = made;
+  RAKUGO_ASSIGN(auto ghost, shippedModel(book, kind.ghost));
+  if (scene::usedJoints(*ghost).empty()) ghost.reset();
+  return ghost;
 }
 
 }  // namespace

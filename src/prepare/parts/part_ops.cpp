@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <set>
 
-#include "geometry/groups.h"
+#include "geometry/union_find.h"
 #include "geometry/welding.h"
 #include "scene/primitive_edit.h"
 
@@ -86,7 +86,7 @@ LoosePieces loosePieces(const Mesh& mesh) {
     for (const uint32_t i : p.indices) corners.push_back(first + i);
   }
   const geometry::Welding welding = geometry::weldEqual(positions);
-  geometry::Groups groups(welding.places());
+  geometry::UnionFind groups(welding.places());
   for (size_t i = 0; i + 2 < corners.size(); i += 3)
     for (size_t k = 1; k < 3; ++k) groups.join(welding.of[corners[i]], welding.of[corners[i + k]]);
   LoosePieces out;

@@ -5,8 +5,8 @@
 
 #include "base/json.h"
 #include "base/text.h"
-#include "geometry/bvh.h"
 #include "geometry/finite.h"
+#include "geometry/ray.h"
 #include "geometry/welding.h"
 #include "prepare/parts/part_ops.h"
 #include "prepare/steps.h"
@@ -79,18 +79,6 @@ Selection carried(Selection s, const geometry::Bounds& now) {
   return s;
 }
 
-bool crosses(glm::vec3 from, glm::vec3 along, glm::vec3 a, glm::vec3 b, glm::vec3 c, float least) {
-  // T. Moeller and B. Trumbore, "Fast, minimum storage ray/triangle intersection" (1997).
-  const glm::vec3 e = b - a, f = c - a, p = glm::cross(along, f);
-  const float det = glm::dot(e, p);
-  if (det == 0) return false;
-  const glm::vec3 s = from - a;
-  const float u = glm::dot(s, p) / det;
-  const glm::vec3 q = glm::cross(s, e);
-  const float v = glm::dot(along, q) / det, t = glm::dot(f, q) / det;
-  return u >= 0 && v >= 0 && u + v <= 1 && t > least;
-}
-
 }  // namespace
 
 Json toJson(const Selection& s) {
@@ -160,6 +148,78 @@ Selection shifted(const Selection& selection, glm::vec3 shift) {
   return out;
 }
 
+namespace {
+
+// Vertices of a part; each function keeps those that are what was picked, too.
+struct Sieve {
+  const scene::Model& model;
+  const scene::Mesh& mesh;
+  const scene::WholeMesh& whole;
+  std::vector<bool>& kept;
+
+  template <class Wanted>
+  void keep(const Wanted& wanted) const {
+    for (size_t v = 0; v < kept.size(); ++v) kept[v] = kept[v] && wanted(v);
+  }
+  void ofMaterial(const std::string& key) const;
+  void ofPieceAt(glm::vec3 place) const;
+  void seen(const Selection& s, float longest) const;
+};
+
+void Sieve::ofMaterial(const std::string& key) const {
+  std::vector<bool> worn(kept.size(), false);
+  for (size_t k = 0; k < mesh.primitives.size(); ++k) {
+    const scene::MaterialIndex m = mesh.primitives[k].material;
+    if (m.valid() && model.materials[m.value()].key == key)
+      std::fill(worn.begin() + whole.first_vertex[k], worn.begin() + whole.first_vertex[k + 1], true);
+  }
+  keep([&](size_t v) { return worn[v]; });
+}
+
+// The loose piece whose vertex lies nearest.
+void Sieve::ofPieceAt(glm::vec3 place) const {
+  const std::vector<glm::vec3>& at = whole.positions;
+  const LoosePieces pieces = loosePieces(mesh);
+  std::vector<uint32_t> of(at.size(), UINT32_MAX);
+  for (size_t t = 0; t < whole.indices.size() / 3; ++t) {
+    const size_t k = scene::primitiveOf(whole.first_triangle, static_cast<uint32_t>(t));
+    for (size_t c = 0; c < 3; ++c) of[whole.indices[t * 3 + c]] = pieces.of[k][t - whole.first_triangle[k]];
+  }
+  uint32_t wanted = UINT32_MAX;
+  float nearest = std::numeric_limits<float>::max();
+  for (size_t v = 0; v < at.size(); ++v)
+    if (const float d = glm::distance(at[v], place); of[v] != UINT32_MAX && d < nearest) {
+      nearest = d;
+      wanted = of[v];
+    }
+  keep([&](size_t v) { return of[v] == wanted && wanted != UINT32_MAX; });
+}
+
+// Those within the outline; with `front_only`, those that no triangle hides from the eye.
+void Sieve::seen(const Selection& s, float longest) const {
+  const std::vector<glm::vec3>& at = whole.positions;
+  const FlatOutline outline(s);
+  keep([&](size_t v) { return geometry::finite(at[v]) && outline.holds(at[v]); });
+  if (!s.front_only) return;
+  const geometry::Bvh tree(geometry::triangleBoxes(at, whole.indices));
+  // What a vertex's own triangles would hide by rounding.
+  const float least = longest * 1e-4F;
+  keep([&](size_t v) {
+    if (!kept[v]) return false;
+    const glm::vec3 way = glm::normalize(s.eye ? *s.eye - at[v] : -*s.toward);
+    bool hidden = false;
+    tree.along(at[v], way, [&](uint32_t t) {
+      const uint32_t* c = whole.indices.data() + size_t{t} * 3;
+      const auto met = geometry::rayMeets(at[v], way, at[c[0]], at[c[1]], at[c[2]]);
+      hidden = met && met->distance > least;
+      return !hidden;
+    });
+    return !hidden;
+  });
+}
+
+}  // namespace
+
 std::optional<Picked> pick(const scene::Model& model, const Selection& given, std::string& why) {
   Picked out;
   out.part = findReached(model, given.part);
@@ -178,54 +238,10 @@ std::optional<Picked> pick(const scene::Model& model, const Selection& given, st
   const geometry::Bounds box = geometry::boundsOf(at);
   const Selection s = carried(given, box);
   out.vertices.assign(at.size(), true);
-  const auto keep = [&](const auto& wanted) {
-    for (size_t v = 0; v < at.size(); ++v) out.vertices[v] = out.vertices[v] && wanted(v);
-  };
-  if (!s.material.empty()) {
-    std::vector<bool> worn(at.size(), false);
-    for (size_t k = 0; k < mesh.primitives.size(); ++k) {
-      const scene::MaterialIndex m = mesh.primitives[k].material;
-      if (m.valid() && model.materials[m.value()].key == s.material)
-        std::fill(worn.begin() + whole.first_vertex[k], worn.begin() + whole.first_vertex[k + 1], true);
-    }
-    keep([&](size_t v) { return worn[v]; });
-  }
-  if (s.piece_at) {
-    const LoosePieces pieces = loosePieces(mesh);
-    std::vector<uint32_t> of(at.size(), UINT32_MAX);
-    for (size_t t = 0; t < whole.indices.size() / 3; ++t) {
-      const size_t k = scene::primitiveOf(whole.first_triangle, static_cast<uint32_t>(t));
-      for (size_t c = 0; c < 3; ++c) of[whole.indices[t * 3 + c]] = pieces.of[k][t - whole.first_triangle[k]];
-    }
-    uint32_t wanted = UINT32_MAX;
-    float nearest = std::numeric_limits<float>::max();
-    for (size_t v = 0; v < at.size(); ++v)
-      if (const float d = glm::distance(at[v], *s.piece_at); of[v] != UINT32_MAX && d < nearest) {
-        nearest = d;
-        wanted = of[v];
-      }
-    keep([&](size_t v) { return of[v] == wanted && wanted != UINT32_MAX; });
-  }
-  if (!s.outline.empty()) {
-    const FlatOutline outline(s);
-    keep([&](size_t v) { return geometry::finite(at[v]) && outline.holds(at[v]); });
-    if (s.front_only) {
-      const geometry::Bvh tree(geometry::triangleBoxes(at, whole.indices));
-      // What a vertex's own triangles would hide by rounding.
-      const float least = glm::length(box.size()) * 1e-4F;
-      keep([&](size_t v) {
-        if (!out.vertices[v]) return false;
-        const glm::vec3 way = glm::normalize(s.eye ? *s.eye - at[v] : -*s.toward);
-        bool hidden = false;
-        tree.along(at[v], way, [&](uint32_t t) {
-          const uint32_t* c = whole.indices.data() + size_t{t} * 3;
-          hidden = crosses(at[v], way, at[c[0]], at[c[1]], at[c[2]], least);
-          return !hidden;
-        });
-        return !hidden;
-      });
-    }
-  }
+  const Sieve sieve{model, mesh, whole, out.vertices};
+  if (!s.material.empty()) sieve.ofMaterial(s.material);
+  if (s.piece_at) sieve.ofPieceAt(*s.piece_at);
+  if (!s.outline.empty()) sieve.seen(s, glm::length(box.size()));
   const geometry::Welding welding = geometry::weldEqual(at);
   std::vector<bool> seen(welding.places(), false);
   for (size_t v = 0; v < at.size(); ++v)

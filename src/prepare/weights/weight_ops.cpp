@@ -293,60 +293,88 @@ uint64_t mirrorWeights(Model& model, glm::vec3 side, bool from_left, float most_
   return changed;
 }
 
-CopiedWeights copyWeights(Model& model, const Model& donor, float most_m) {
-  CopiedWeights out;
-  // All of the donor's skinned parts as one surface, with what each vertex follows by the bone's name.
+namespace {
+
+// All of a donor's skinned parts as one surface, with the bones that each vertex follows.
+struct DonorSurface {
   std::vector<glm::vec3> positions;
   std::vector<uint32_t> corners;
   std::vector<std::vector<std::pair<NodeIndex, float>>> follows;
+};
+
+DonorSurface donorSurface(const Model& donor) {
+  DonorSurface out;
   const auto donor_world = scene::worldMatrices(donor);
   for (const NodeIndex part : meshParts(donor)) {
     const scene::SkinIndex worn = donor.node(part).skin;
     if (!worn.valid()) continue;
     const scene::WholeMesh whole = scene::placedMesh(donor, part, donor_world);
-    const auto first = static_cast<uint32_t>(positions.size());
-    positions.insert(positions.end(), whole.positions.begin(), whole.positions.end());
-    for (const uint32_t c : whole.indices) corners.push_back(first + c);
+    const auto first = static_cast<uint32_t>(out.positions.size());
+    out.positions.insert(out.positions.end(), whole.positions.begin(), whole.positions.end());
+    for (const uint32_t c : whole.indices) out.corners.push_back(first + c);
     for (const Primitive& p : donor.mesh(donor.node(part).mesh).primitives)
       for (size_t v = 0; v < p.positions.size(); ++v) {
-        follows.emplace_back();
+        out.follows.emplace_back();
         scene::eachInfluence(p, v, [&](uint32_t joint, float weight) {
           const auto& joints = donor.skins[worn.value()].joints;
-          if (joint < joints.size()) follows.back().emplace_back(joints[joint], weight);
+          if (joint < joints.size()) out.follows.back().emplace_back(joints[joint], weight);
         });
       }
   }
-  if (corners.empty()) return out;
-  const geometry::Surface surface(positions, corners);
-  // The model's bone for a donor's, added with all that carries it where it is missing.
-  std::map<std::string, NodeIndex> named;
-  for (const NodeIndex i : scene::reachedNodes(model))
-    if (!model.node(i).mesh.valid()) named.emplace(model.node(i).name, i);
-  const std::vector<bool> donor_bones = scene::boneNodes(donor);
-  std::map<uint32_t, NodeIndex> known;
-  const auto add = [&](NodeIndex wanted) {
+  return out;
+}
+
+// The model's bone for each of a donor's, by its name; added, with all that carries it, where it is missing.
+class DonorBones {
+ public:
+  DonorBones(Model& model, const Model& donor)
+      : model_(model), donor_(donor), world_(scene::worldMatrices(donor)), bones_(scene::boneNodes(donor)) {
+    for (const NodeIndex i : scene::reachedNodes(model))
+      if (!model.node(i).mesh.valid()) named_.emplace(model.node(i).name, i);
+  }
+  void add(NodeIndex wanted) {
     std::vector<NodeIndex> chain;  // from it up to one that is there
-    for (NodeIndex up = wanted; up.valid() && donor_bones[up.value()] && known.count(up.value()) == 0;
-         up = donor.node(up).parent)
+    for (NodeIndex up = wanted; up.valid() && bones_[up.value()] && known.count(up.value()) == 0;
+         up = donor_.node(up).parent)
       chain.push_back(up);
     for (auto i = chain.rbegin(); i != chain.rend(); ++i) {
-      const std::string& name = donor.node(*i).name;
-      if (const auto found = named.find(name); found != named.end()) {
+      const std::string& name = donor_.node(*i).name;
+      if (const auto found = named_.find(name); found != named_.end()) {
         known[i->value()] = found->second;
         continue;
       }
-      const NodeIndex above = donor.node(*i).parent;
+      const NodeIndex above = donor_.node(*i).parent;
       const auto parent = above.valid() ? known.find(above.value()) : known.end();
-      const NodeIndex made = addPart(model, name, parent != known.end() ? parent->second : NodeIndex());
-      putAt(model, made, donor_world[i->value()], scene::worldMatrices(model));
-      named[name] = known[i->value()] = made;
-      ++out.bones;
+      const NodeIndex made = addPart(model_, name, parent != known.end() ? parent->second : NodeIndex());
+      putAt(model_, made, world_[i->value()], scene::worldMatrices(model_));
+      named_[name] = known[i->value()] = made;
+      ++added;
     }
-    return known.at(wanted.value());
-  };
+  }
+  std::map<uint32_t, NodeIndex> known;  ///< by the donor's
+  uint32_t added = 0;
+
+ private:
+  Model& model_;
+  const Model& donor_;
+  const std::vector<glm::mat4> world_;
+  const std::vector<bool> bones_;
+  std::map<std::string, NodeIndex> named_;
+};
+
+}  // namespace
+
+CopiedWeights copyWeights(Model& model, const Model& donor, float most_m) {
+  CopiedWeights out;
+  const auto [positions, corners, follows] = donorSurface(donor);
+  if (corners.empty()) return out;
+  const geometry::Surface surface(positions, corners);
+  DonorBones donor_bones(model, donor);
+  const std::map<uint32_t, NodeIndex>& known = donor_bones.known;
   for (const auto& list : follows)
     for (const auto& [bone, weight] : list)
-      if (known.count(bone.value()) == 0) add(bone);
+      if (known.count(bone.value()) == 0) donor_bones.add(bone);
+  out.bones = donor_bones.added;
   const auto world = scene::worldMatrices(model);
   std::vector<NodeIndex> bones;
   for (const auto& [theirs, own] : known) bones.push_back(own);
@@ -354,7 +382,7 @@ CopiedWeights copyWeights(Model& model, const Model& donor, float most_m) {
     const scene::WholeMesh whole = scene::placedMesh(model, part, world);
     Mesh& mesh = ownMesh(model, part);
     if (!model.node(part).skin.valid()) wearSkin(model, part, bones, world);
-    eachVertex(mesh, [&](Primitive& p, size_t v, size_t i) {
+    eachVertex(mesh, [&, &corners = corners, &follows = follows](Primitive& p, size_t v, size_t i) {
       makeRoom(p);
       Influences had;
       readInfluences(p, v, had);

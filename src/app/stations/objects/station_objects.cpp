@@ -56,14 +56,33 @@ void ObjectsStation::rebuild() {
   }
   const mod::ObjectDoc& doc = found->second;
   const rulebook::Kind* kind = session_.book().findKind(doc.kind);
+  addKindChoice(doc.kind, kind);
+  if (kind == nullptr) {
+    column_->addStretch();
+    return;
+  }
+  if (kind->icon_width > 0) addIcon(*kind);
+  rulebook::Field title;
+  title.id = "title";
+  title.title = "Name";
+  title.help = "What players read.";
+  title.required = true;
+  title.max_length = 60;
+  addField(title);
+  for (const rulebook::Field& field : kind->fields) addField(field);
+  addPoints(doc, *kind);
+  column_->addStretch();
+}
+
+void ObjectsStation::addKindChoice(const std::string& present, const rulebook::Kind* kind) {
   auto* kinds = new QComboBox(this);
   kinds->setObjectName(QStringLiteral("object-kind"));
   kinds->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   kinds->setMinimumContentsLength(12);
   kinds->setAccessibleName(tr("What it is to the game"));
   for (const rulebook::Kind& one : session_.book().kinds) kinds->addItem(q(one.title), q(one.id));
-  if (kind == nullptr) kinds->insertItem(0, q(doc.kind), q(doc.kind));
-  kinds->setCurrentIndex(kinds->findData(q(doc.kind)));
+  if (kind == nullptr) kinds->insertItem(0, q(present), q(present));
+  kinds->setCurrentIndex(kinds->findData(q(present)));
   connect(kinds, &QComboBox::activated, this, [this, kinds] {
     const std::string wanted = s(kinds->currentData().toString());
     const auto object = session_.state().objects.find(session_.object());
@@ -74,55 +93,46 @@ void ObjectsStation::rebuild() {
   });
   column_->addWidget(kinds);
   column_->addWidget(quietText(kind != nullptr ? q(kind->help) : tr("The rulebook has no such kind."), this));
-  if (kind == nullptr) {
-    column_->addStretch();
-    return;
-  }
-  if (kind->icon_width > 0) {
-    auto* row = new QHBoxLayout;
-    icon_ = new QLabel(this);
-    icon_->setFixedSize(98, 98);
-    icon_->setAlignment(Qt::AlignCenter);
-    icon_->setAccessibleName(tr("Icon"));
-    icon_->setProperty("well", true);
-    row->addWidget(icon_);
-    auto* side = new QVBoxLayout;
-    side->addWidget(quietText(tr("Icon, %1 × %2. Turn the bench to the angle you like.")
-                                  .arg(kind->icon_width)
-                                  .arg(kind->icon_height),
-                              this));
-    auto* take = new QPushButton(tr("Take the icon"), this);
-    take->setObjectName(QStringLiteral("take-icon"));
-    take->setEnabled(bench_.works());
-    connect(take, &QPushButton::clicked, this, &ObjectsStation::takeIcon);
-    side->addWidget(take);
-    side->addStretch();
-    row->addLayout(side, 1);
-    column_->addLayout(row);
-    editors_["icon"] = take;
-    refreshers_.push_back([this, take] {
-      take->setEnabled(bench_.works() && bench_.scene() != nullptr);
-      const auto object = session_.state().objects.find(session_.object());
-      if (object == session_.state().objects.end() || icon_ == nullptr) return;
-      const auto icon = session_.state().icons.find(object->second.icon);
-      QPixmap picture;
-      if (icon != session_.state().icons.end())
-        picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
-                             static_cast<uint>(icon->second->size()));
-      if (picture.isNull())
-        icon_->setText(tr("none yet"));
-      else
-        icon_->setPixmap(picture.scaled(96, 96, Qt::KeepAspectRatio, Qt::SmoothTransformation));
-    });
-  }
-  rulebook::Field title;
-  title.id = "title";
-  title.title = "Name";
-  title.help = "What players read.";
-  title.required = true;
-  title.max_length = 60;
-  addField(title);
-  for (const rulebook::Field& field : kind->fields) addField(field);
+}
+
+void ObjectsStation::addIcon(const rulebook::Kind& kind) {
+  auto* row = new QHBoxLayout;
+  icon_ = new QLabel(this);
+  icon_->setFixedSize(98, 98);
+  icon_->setAlignment(Qt::AlignCenter);
+  icon_->setAccessibleName(tr("Icon"));
+  icon_->setProperty("well", true);
+  row->addWidget(icon_);
+  auto* side = new QVBoxLayout;
+  side->addWidget(quietText(
+      tr("Icon, %1 × %2. Turn the bench to the angle you like.").arg(kind.icon_width).arg(kind.icon_height),
+      this));
+  auto* take = new QPushButton(tr("Take the icon"), this);
+  take->setObjectName(QStringLiteral("take-icon"));
+  take->setEnabled(bench_.works());
+  connect(take, &QPushButton::clicked, this, &ObjectsStation::takeIcon);
+  side->addWidget(take);
+  side->addStretch();
+  row->addLayout(side, 1);
+  column_->addLayout(row);
+  editors_["icon"] = take;
+  refreshers_.push_back([this, take] {
+    take->setEnabled(bench_.works() && bench_.scene() != nullptr);
+    const auto object = session_.state().objects.find(session_.object());
+    if (object == session_.state().objects.end() || icon_ == nullptr) return;
+    const auto icon = session_.state().icons.find(object->second.icon);
+    QPixmap picture;
+    if (icon != session_.state().icons.end())
+      picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
+                           static_cast<uint>(icon->second->size()));
+    if (picture.isNull())
+      icon_->setText(tr("none yet"));
+    else
+      icon_->setPixmap(picture.scaled(96, 96, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+  });
+}
+
+void ObjectsStation::addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
   column_->addSpacing(6);
   column_->addWidget(hairline(this));
   column_->addWidget(heading(tr("Attachment points"), this));
@@ -131,14 +141,13 @@ void ObjectsStation::rebuild() {
     const auto model = session_.state().models.find(piece.model);
     if (model == session_.state().models.end()) continue;
     for (const mod::PointDoc& point : model->second.points) {
-      const rulebook::Point* known = kind->findPoint(point.id);
+      const rulebook::Point* known = kind.findPoint(point.id);
       addPoint(piece.model, point, known != nullptr ? q(known->title) : q(point.id));
       any = true;
     }
   }
   if (!any)
     column_->addWidget(quietText(tr("None placed yet; a finding offers the ones the game needs."), this));
-  column_->addStretch();
 }
 
 void ObjectsStation::setField(const std::string& id, const base::Json& value) {
@@ -163,91 +172,96 @@ void ObjectsStation::setField(const std::string& id, const base::Json& value) {
       QStringLiteral("field-") + q(object + "-" + id));
 }
 
+base::Json ObjectsStation::fieldValue(const std::string& id) const {
+  const auto found = session_.state().objects.find(session_.object());
+  if (found == session_.state().objects.end()) return {};
+  if (id == "title") return found->second.title;
+  return found->second.card.contains(id) ? found->second.card[id] : base::Json();
+}
+
+QWidget* ObjectsStation::makeFlag(const std::string& id, const QString& title) {
+  auto* box = new QCheckBox(title, this);
+  connect(box, &QCheckBox::clicked, this, [this, id](bool on) { setField(id, on); });
+  refreshers_.push_back([this, box, id] {
+    const base::Json v = fieldValue(id);
+    box->setChecked(v.is_boolean() && v.get<bool>());
+  });
+  return box;
+}
+
+QWidget* ObjectsStation::makeChoice(const rulebook::Field& field) {
+  auto* box = new QComboBox(this);
+  box->addItem(tr("choose…"), QString());
+  for (const std::string& choice : field.choices) box->addItem(q(choice), q(choice));
+  connect(box, &QComboBox::activated, this, [this, id = field.id, box](int at) {
+    if (at > 0) setField(id, s(box->itemData(at).toString()));
+  });
+  refreshers_.push_back([this, box, id = field.id] {
+    const base::Json v = fieldValue(id);
+    box->setCurrentIndex(v.is_string() ? std::max(0, box->findData(q(v.get<std::string>()))) : 0);
+  });
+  return box;
+}
+
+QWidget* ObjectsStation::makeLongText(const std::string& id) {
+  auto* box = new QPlainTextEdit(this);
+  box->setTabChangesFocus(true);
+  box->setFixedHeight(62);
+  connect(box, &QPlainTextEdit::textChanged, this, [this, id, box] { setField(id, s(box->toPlainText())); });
+  refreshers_.push_back([this, box, id] {
+    const base::Json v = fieldValue(id);
+    const QString text = v.is_string() ? q(v.get<std::string>()) : QString();
+    if (box->toPlainText() != text) {
+      const QSignalBlocker quiet(box);
+      box->setPlainText(text);
+    }
+  });
+  return box;
+}
+
+QWidget* ObjectsStation::makeLine(const rulebook::Field& field) {
+  using rulebook::FieldType;
+  auto* box = new QLineEdit(this);
+  const bool whole = field.type == FieldType::integer, number = whole || field.type == FieldType::number;
+  connect(box, &QLineEdit::textEdited, this, [this, id = field.id, box, number, whole] {
+    if (!number) return setField(id, s(box->text()));
+    bool good = false;
+    const double typed = box->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&good);
+    if (!good) return;  // not a number yet; leaving the field brings the present value back
+    if (whole && typed == std::floor(typed) && std::abs(typed) < 1e15)
+      setField(id, static_cast<int64_t>(typed));
+    else
+      setField(id, typed);
+  });
+  const auto show = [this, box, id = field.id] {
+    const base::Json v = fieldValue(id);
+    const QString text = v.is_string()   ? q(v.get<std::string>())
+                         : v.is_number() ? q(base::numberText(v.get<double>()))
+                                         : QString();
+    if (!box->hasFocus() && box->text() != text) box->setText(text);
+  };
+  connect(box, &QLineEdit::editingFinished, this, [box, show] {
+    const QSignalBlocker quiet(box);
+    box->clearFocus();
+    show();
+  });
+  refreshers_.push_back(show);
+  return box;
+}
+
 void ObjectsStation::addField(const rulebook::Field& field) {
   using rulebook::FieldType;
-  const std::string id = field.id;
-  const auto value = [this, id]() -> base::Json {
-    const auto found = session_.state().objects.find(session_.object());
-    if (found == session_.state().objects.end()) return {};
-    if (id == "title") return found->second.title;
-    return found->second.card.contains(id) ? found->second.card[id] : base::Json();
-  };
   QString title = q(field.title);
   if (!field.unit.empty()) title += QStringLiteral(" (%1)").arg(q(field.unit));
   QString help = q(field.help);
   if (field.min && field.max)
     help += tr(" %1 to %2.").arg(q(base::numberText(*field.min)), q(base::numberText(*field.max)));
-  QWidget* editor = nullptr;
-  if (field.type == FieldType::flag) {
-    auto* box = new QCheckBox(title, this);
-    editor = box;
-    connect(box, &QCheckBox::clicked, this, [this, id](bool on) { setField(id, on); });
-    refreshers_.push_back([box, value] {
-      const base::Json v = value();
-      box->setChecked(v.is_boolean() && v.get<bool>());
-    });
-  } else {
-    QLabel* label = plainText(title, this);
-    column_->addWidget(label);
-    if (field.type == FieldType::choice) {
-      auto* box = new QComboBox(this);
-      editor = box;
-      box->addItem(tr("choose…"), QString());
-      for (const std::string& choice : field.choices) box->addItem(q(choice), q(choice));
-      connect(box, &QComboBox::activated, this, [this, id, box](int at) {
-        if (at > 0) setField(id, s(box->itemData(at).toString()));
-      });
-      refreshers_.push_back([box, value] {
-        const base::Json v = value();
-        box->setCurrentIndex(v.is_string() ? std::max(0, box->findData(q(v.get<std::string>()))) : 0);
-      });
-    } else if (field.type == FieldType::long_text) {
-      auto* box = new QPlainTextEdit(this);
-      editor = box;
-      box->setTabChangesFocus(true);
-      box->setFixedHeight(62);
-      connect(box, &QPlainTextEdit::textChanged, this,
-              [this, id, box] { setField(id, s(box->toPlainText())); });
-      refreshers_.push_back([box, value] {
-        const base::Json v = value();
-        const QString text = v.is_string() ? q(v.get<std::string>()) : QString();
-        if (box->toPlainText() != text) {
-          const QSignalBlocker quiet(box);
-          box->setPlainText(text);
-        }
-      });
-    } else {
-      auto* box = new QLineEdit(this);
-      editor = box;
-      const bool number = field.type == FieldType::number || field.type == FieldType::integer;
-      const bool whole = field.type == FieldType::integer;
-      connect(box, &QLineEdit::textEdited, this, [this, id, box, number, whole] {
-        if (!number) return setField(id, s(box->text()));
-        bool good = false;
-        const double typed =
-            box->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&good);
-        if (!good) return;  // not a number yet; leaving the field brings the present value back
-        if (whole && typed == std::floor(typed) && std::abs(typed) < 1e15)
-          setField(id, static_cast<int64_t>(typed));
-        else
-          setField(id, typed);
-      });
-      const auto show = [box, value] {
-        const base::Json v = value();
-        const QString text = v.is_string()   ? q(v.get<std::string>())
-                             : v.is_number() ? q(base::numberText(v.get<double>()))
-                                             : QString();
-        if (!box->hasFocus() && box->text() != text) box->setText(text);
-      };
-      connect(box, &QLineEdit::editingFinished, this, [box, show] {
-        const QSignalBlocker quiet(box);
-        box->clearFocus();
-        show();
-      });
-      refreshers_.push_back(show);
-    }
-  }
-  editor->setObjectName(QStringLiteral("field-") + q(id));
+  if (field.type != FieldType::flag) column_->addWidget(plainText(title, this));
+  QWidget* editor = field.type == FieldType::flag        ? makeFlag(field.id, title)
+                    : field.type == FieldType::choice    ? makeChoice(field)
+                    : field.type == FieldType::long_text ? makeLongText(field.id)
+                                                         : makeLine(field);
+  editor->setObjectName(QStringLiteral("field-") + q(field.id));
   editor->setAccessibleName(title);
   editor->setAccessibleDescription(help);
   column_->addWidget(editor);
@@ -256,7 +270,7 @@ void ObjectsStation::addField(const rulebook::Field& field) {
     said->setContentsMargins(0, 0, 0, 5);
     column_->addWidget(said);
   }
-  editors_[id] = editor;
+  editors_[field.id] = editor;
 }
 
 void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& point, const QString& title) {

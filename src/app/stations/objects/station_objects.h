@@ -20,6 +20,14 @@ class ObjectsStation : public StationPanel {
 
  private:
   void rebuild();
+  void addKindChoice(const std::string& present, const rulebook::Kind* kind);
+  void addIcon(const rulebook::Kind& kind);
+  void addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& kind);
+  [[nodiscard]] base::Json fieldValue(const std::string& id) const;
+  QWidget* makeFlag(const std::string& id, const QString& title);
+  QWidget* makeChoice(const rulebook::Field& field);
+  QWidget* makeLongText(const std::string& id);
+  QWidget* makeLine(const rulebook::Field& field);
   void addField(const rulebook::Field& field);
   void addPoint(const std::string& model, const mod::PointDoc& point, const QString& title);
   void takeIcon();

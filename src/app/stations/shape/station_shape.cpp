@@ -135,10 +135,7 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   column_->addStretch();
 }
 
-void ShapeStation::refresh() {
-  clearLayout(parts_);
-  const check::ModelState* state = session_.prepared();
-  const bool known = state != nullptr;
+void ShapeStation::enableFor(bool known) {
   for (Gauge* gauge : gauges_) gauge->setVisible(known);
   reach_->setVisible(known);
   volume_->setVisible(false);
@@ -150,6 +147,14 @@ void ShapeStation::refresh() {
   proportions_->setVisible(known);
   way_->setVisible(known);
   counts_->setVisible(known);
+  floor_->setEnabled(known);
+}
+
+void ShapeStation::refresh() {
+  clearLayout(parts_);
+  const check::ModelState* state = session_.prepared();
+  const bool known = state != nullptr;
+  enableFor(known);
   // What was chosen of another model, or has gone, is chosen no more.
   if (known && !chosen_.empty() && !scene::findPart(*state->prepared.model, chosen_).valid()) {
     chosen_.clear();
@@ -161,12 +166,18 @@ void ShapeStation::refresh() {
   outfit_->refresh();
   drawInBench();
   whole_->setVisible(known && state->kind != nullptr && state->kind->grid.cell_m > 0);
-  floor_->setEnabled(known);
   if (!known) return;
+  refreshGauges(*state);
+  refreshWords(*state);
   const scene::Model& model = *state->prepared.model;
-  const rulebook::Kind* kind = state->kind;
-  const rulebook::Rulebook& book = session_.book();
-  const glm::vec3 extents = prepare::gameExtents(state->box_m, model.frame, book);
+  for (const scene::NodeIndex i : scene::reachedNodes(model)) addPartRow(*state, i);
+  if (state->same_parts)
+    for (const scene::SameParts& same : *state->same_parts) addSameParts(model, same);
+}
+
+void ShapeStation::refreshGauges(const check::ModelState& state) {
+  const rulebook::Kind* kind = state.kind;
+  const glm::vec3 extents = prepare::gameExtents(state.box_m, state.prepared.model->frame, session_.book());
   std::optional<glm::vec3> ghost;
   if (session_.scene() && session_.scene()->model == session_.model())
     ghost = session_.scene()->ghost_extents_m;
@@ -178,15 +189,20 @@ void ShapeStation::refresh() {
     gauges_[i]->setValue(extents[i], bands[static_cast<size_t>(i)],
                          ghost ? std::optional<double>((*ghost)[i]) : std::nullopt);
   const bool shown = session_.scene() && session_.scene()->model == session_.model();
-  reach_->setValue(state->reach_m, kind != nullptr ? kind->reach_m : Band(),
+  reach_->setValue(state.reach_m, kind != nullptr ? kind->reach_m : Band(),
                    shown ? session_.scene()->ghost_reach_m : std::nullopt);
-  const double held = scene::heldVolume_m3(*state->structure).value_or(0) * 1000;
+  const double held = scene::heldVolume_m3(*state.structure).value_or(0) * 1000;
   volume_->setVisible(held > 0);
   volume_->setValue(held, kind != nullptr ? kind->volume_l : Band(),
                     shown ? session_.scene()->ghost_volume_l : std::nullopt);
-  if (state->unit && !state->unit->taken && state->unit->confidence != check::Confidence::guess) {
+}
+
+void ShapeStation::refreshWords(const check::ModelState& state) {
+  const scene::Model& model = *state.prepared.model;
+  const rulebook::Rulebook& book = session_.book();
+  if (state.unit && !state.unit->taken && state.unit->confidence != check::Confidence::guess) {
     more_->setVisible(true);
-    more_->setText(tr("Its lengths look like %1.").arg(q(state->unit->title)));
+    more_->setText(tr("Its lengths look like %1.").arg(q(state.unit->title)));
   }
   way_->setText(
       model.frame.turned
@@ -196,53 +212,51 @@ void ShapeStation::refresh() {
                 .arg(q(geometry::axisName(model.frame.up)), q(geometry::axisName(model.frame.forward))));
   const scene::Counts counts = scene::countsOf(model);
   QString text = tr("Parts: %1").arg(q(base::countText(counts.triangles, "triangle", "triangles")));
-  if (kind != nullptr && kind->max_triangles > 0)
-    text += tr(" of %1").arg(q(base::groupedText(static_cast<uint64_t>(kind->max_triangles))));
+  if (state.kind != nullptr && state.kind->max_triangles > 0)
+    text += tr(" of %1").arg(q(base::groupedText(static_cast<uint64_t>(state.kind->max_triangles))));
   counts_->setText(text);
-  const prepare::GameAxes axes = prepare::gameAxes(model.frame, book);
-  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
-    const scene::Node& node = model.node(i);
-    int depth = 0;
-    for (scene::NodeIndex up_node = node.parent; up_node.valid(); up_node = model.node(up_node).parent)
-      ++depth;
-    uint64_t triangles = 0;
-    if (node.mesh.valid())
-      for (const auto& p : model.mesh(node.mesh).primitives) triangles += p.indices.size() / 3;
-    auto* row = new QWidget(this);
-    auto* layout = new QHBoxLayout(row);
-    layout->setContentsMargins(std::min(depth, 6) * 12, 0, 0, 0);
-    layout->setSpacing(2);
-    auto* name = new NameButton(q(node.name.empty() ? node.key : node.name), row);
-    name->setObjectName(QStringLiteral("part-") + q(node.key));
-    name->setProperty("quiet", true);
-    name->setCheckable(true);
-    name->setChecked(node.key == chosen_);
-    name->setStyleSheet(QStringLiteral("text-align: left;"));
-    connect(name, &QPushButton::clicked, this,
-            [this, key = node.key] { choosePart(chosen_ == key ? std::string() : key); });
-    layout->addWidget(name, 1);
-    if (node.mesh.valid()) pictures_->show(state->prepared.model, i, axes.up, axes.forward, name);
-    QString what = node.mesh.valid()       ? q(base::groupedText(triangles))
-                   : node.camera.valid()   ? tr("camera")
-                   : node.light.valid()    ? tr("light")
-                   : node.children.empty() ? tr("empty")
-                                           : tr("group");
-    QLabel* count = quietText(what, row);
-    count->setWordWrap(false);
-    layout->addWidget(count);
-    QPushButton* drop = signButton(Sign::remove, tr("Drop %1").arg(name->text()), row);
-    drop->setObjectName(QStringLiteral("drop-") + q(node.key));
-    connect(
-        drop, &QPushButton::clicked, this, [this, key = node.key, label = tr("Drop %1").arg(name->text())] {
-          session_.edit(label,
-                        [&](mod::ModState& mod) { prepare::dropParts(mod.models[session_.model()], {key}); });
-        });
-    layout->addWidget(drop);
-    parts_->addWidget(row);
-    if (node.key == chosen_ && node.mesh.valid() && !node.skin.valid()) addPivotRow(std::min(depth, 6) * 12);
-  }
-  if (state->same_parts)
-    for (const scene::SameParts& same : *state->same_parts) addSameParts(model, same);
+}
+
+void ShapeStation::addPartRow(const check::ModelState& state, scene::NodeIndex i) {
+  const scene::Model& model = *state.prepared.model;
+  const scene::Node& node = model.node(i);
+  int depth = 0;
+  for (scene::NodeIndex up_node = node.parent; up_node.valid(); up_node = model.node(up_node).parent) ++depth;
+  uint64_t triangles = 0;
+  if (node.mesh.valid())
+    for (const auto& p : model.mesh(node.mesh).primitives) triangles += p.indices.size() / 3;
+  auto* row = new QWidget(this);
+  auto* layout = new QHBoxLayout(row);
+  layout->setContentsMargins(std::min(depth, 6) * 12, 0, 0, 0);
+  layout->setSpacing(2);
+  auto* name = new NameButton(q(node.name.empty() ? node.key : node.name), row);
+  name->setObjectName(QStringLiteral("part-") + q(node.key));
+  name->setProperty("quiet", true);
+  name->setCheckable(true);
+  name->setChecked(node.key == chosen_);
+  name->setStyleSheet(QStringLiteral("text-align: left;"));
+  connect(name, &QPushButton::clicked, this,
+          [this, key = node.key] { choosePart(chosen_ == key ? std::string() : key); });
+  layout->addWidget(name, 1);
+  const prepare::GameAxes axes = prepare::gameAxes(model.frame, session_.book());
+  if (node.mesh.valid()) pictures_->show(state.prepared.model, i, axes.up, axes.forward, name);
+  QString what = node.mesh.valid()       ? q(base::groupedText(triangles))
+                 : node.camera.valid()   ? tr("camera")
+                 : node.light.valid()    ? tr("light")
+                 : node.children.empty() ? tr("empty")
+                                         : tr("group");
+  QLabel* count = quietText(what, row);
+  count->setWordWrap(false);
+  layout->addWidget(count);
+  QPushButton* drop = signButton(Sign::remove, tr("Drop %1").arg(name->text()), row);
+  drop->setObjectName(QStringLiteral("drop-") + q(node.key));
+  connect(drop, &QPushButton::clicked, this, [this, key = node.key, label = tr("Drop %1").arg(name->text())] {
+    session_.edit(label,
+                  [&](mod::ModState& mod) { prepare::dropParts(mod.models[session_.model()], {key}); });
+  });
+  layout->addWidget(drop);
+  parts_->addWidget(row);
+  if (node.key == chosen_ && node.mesh.valid() && !node.skin.valid()) addPivotRow(std::min(depth, 6) * 12);
 }
 
 void ShapeStation::addSameParts(const scene::Model& model, const scene::SameParts& same) {

@@ -39,6 +39,10 @@ class ShapeStation : public StationPanel {
   [[nodiscard]] bool originFound() const;
   [[nodiscard]] std::vector<Bench::Line> cellLines(const check::ModelState& state) const;
   void drawInBench();
+  void enableFor(bool known);
+  void refreshGauges(const check::ModelState& state);
+  void refreshWords(const check::ModelState& state);
+  void addPartRow(const check::ModelState& state, scene::NodeIndex node);
   void addSameParts(const scene::Model& model, const scene::SameParts& same);
   void choosePart(const std::string& key);
   void addPivotRow(int indent);

@@ -95,6 +95,23 @@ void MatchBoard::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
+  paintGround(p);
+  paintLinks(p);
+  paintBones(p);
+  for (size_t i = 0; i < slots_.size(); ++i) paintSlot(p, i);
+  if (dragged_ >= 0) {
+    p.setPen(QPen(t.click, 2));
+    p.drawLine(slotPoint(static_cast<size_t>(dragged_)), pointer_);
+  }
+  if (hasFocus()) {
+    p.setPen(QPen(t.click, 1));
+    p.setBrush(Qt::NoBrush);
+    p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
+  }
+}
+
+void MatchBoard::paintGround(QPainter& p) const {
+  const Theme& t = theme();
   p.setPen(Qt::NoPen);
   p.setBrush(t.sheet);
   p.drawRoundedRect(rect(), 4, 4);
@@ -109,7 +126,11 @@ void MatchBoard::paintEvent(QPaintEvent*) {
   for (size_t i = 0; i < slots_.size(); ++i)
     if (slots_[i].parent >= 0 && slots_[static_cast<size_t>(slots_[i].parent)].parent >= 0)
       p.drawLine(slotPoint(static_cast<size_t>(slots_[i].parent)), slotPoint(i));
-  // Which bone is whose: a hairline each, the one in question strong.
+}
+
+// Which bone is whose: a hairline each, the one in question strong.
+void MatchBoard::paintLinks(QPainter& p) const {
+  const Theme& t = theme();
   for (size_t i = 0; i < slots_.size(); ++i) {
     if (slots_[i].bone < 0) continue;
     const bool strong = static_cast<int>(i) == chosen_ || static_cast<int>(i) == over_slot_ ||
@@ -119,6 +140,10 @@ void MatchBoard::paintEvent(QPaintEvent*) {
     p.setPen(line);
     p.drawLine(slotPoint(i), bonePoint(static_cast<size_t>(slots_[i].bone)));
   }
+}
+
+void MatchBoard::paintBones(QPainter& p) const {
+  const Theme& t = theme();
   p.setPen(QPen(t.quiet, 1.4));
   for (size_t i = 0; i < bones_.size(); ++i)
     if (bones_[i].parent >= 0) p.drawLine(bonePoint(static_cast<size_t>(bones_[i].parent)), bonePoint(i));
@@ -136,36 +161,29 @@ void MatchBoard::paintEvent(QPaintEvent*) {
       p.drawEllipse(at, over ? 4.5 : 3, over ? 4.5 : 3);
     }
   }
-  for (size_t i = 0; i < slots_.size(); ++i) {
-    const QPointF at = slotPoint(i);
-    const bool chosen = static_cast<int>(i) == chosen_;
-    const double r = chosen || static_cast<int>(i) == over_slot_ ? 6 : 4.5;
-    // Full: sure. Half: perhaps. Hollow: nothing.
-    const QColor color = slots_[i].state == State::sure     ? t.ink
-                         : slots_[i].state == State::unsure ? t.shows
-                         : slots_[i].state == State::empty  ? t.stops
-                                                            : t.quiet;
-    p.setPen(QPen(color, 1.8));
-    p.setBrush(slots_[i].state == State::sure ? color : t.sheet);
-    p.drawEllipse(at, r, r);
-    if (slots_[i].state == State::unsure) {
-      p.setBrush(color);
-      p.drawPie(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r), 90 * 16, 180 * 16);
-    }
-    if (chosen) {
-      p.setPen(QPen(t.click, 1.6));
-      p.setBrush(Qt::NoBrush);
-      p.drawEllipse(at, r + 3, r + 3);
-    }
+}
+
+void MatchBoard::paintSlot(QPainter& p, size_t i) const {
+  const Theme& t = theme();
+  const QPointF at = slotPoint(i);
+  const bool chosen = static_cast<int>(i) == chosen_;
+  const double r = chosen || static_cast<int>(i) == over_slot_ ? 6 : 4.5;
+  // Full: sure. Half: perhaps. Hollow: nothing.
+  const QColor color = slots_[i].state == State::sure     ? t.ink
+                       : slots_[i].state == State::unsure ? t.shows
+                       : slots_[i].state == State::empty  ? t.stops
+                                                          : t.quiet;
+  p.setPen(QPen(color, 1.8));
+  p.setBrush(slots_[i].state == State::sure ? color : t.sheet);
+  p.drawEllipse(at, r, r);
+  if (slots_[i].state == State::unsure) {
+    p.setBrush(color);
+    p.drawPie(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r), 90 * 16, 180 * 16);
   }
-  if (dragged_ >= 0) {
-    p.setPen(QPen(t.click, 2));
-    p.drawLine(slotPoint(static_cast<size_t>(dragged_)), pointer_);
-  }
-  if (hasFocus()) {
-    p.setPen(QPen(t.click, 1));
+  if (chosen) {
+    p.setPen(QPen(t.click, 1.6));
     p.setBrush(Qt::NoBrush);
-    p.drawRoundedRect(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), 4, 4);
+    p.drawEllipse(at, r + 3, r + 3);
   }
 }
 

@@ -47,6 +47,10 @@ class MatchBoard : public QWidget {
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void paintGround(QPainter& painter) const;
+  void paintLinks(QPainter& painter) const;
+  void paintBones(QPainter& painter) const;
+  void paintSlot(QPainter& painter, size_t slot) const;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;

@@ -5,9 +5,9 @@
 #include "app/widgets/theme.h"
 #include "base/files.h"
 #include "base/text.h"
-#include "formats/export.h"
 #include "mod/store.h"
 #include "mod/take_source.h"
+#include "packing/export_model.h"
 
 namespace rakugo::app {
 namespace fs = std::filesystem;
@@ -274,31 +274,18 @@ void SourceWork::takePicture(const std::string& source, const std::string& wante
 }
 
 void SourceWork::exportModel(const std::string& model, const fs::path& file) {
-  const check::ModelState* state = nullptr;
-  const auto& x = session_.examination();
-  if (x)
-    if (const auto found = x->context.models.find(model); found != x->context.models.end())
-      state = &found->second;
-  if (state == nullptr || !state->prepared.model)
-    return Q_EMIT told(false, tr("This model could not be prepared; the findings say why."));
-  session_.post([this, file, prepared = state->prepared.model](base::Progress& progress) -> Session::Finish {
+  const auto x = session_.examination();
+  if (!x) return;
+  session_.post([this, file, model, x](base::Progress& progress) -> Session::Finish {
     progress.say("Writing " + file.filename().string(), 0.4);
-    const auto write = [&]() -> base::Result<std::vector<std::string>> {
-      RAKUGO_ASSIGN(const formats::Exported made,
-                    formats::exportModel(*prepared, file.filename().string(), &progress));
-      for (const auto& [name, bytes] : made.files) {
-        RAKUGO_TRY(base::makeFolder((file.parent_path() / name).parent_path()));
-        RAKUGO_TRY(base::writeFileAtomic(file.parent_path() / name, bytes));
-      }
-      return made.lost;
-    };
-    return [this, file, lost = write()] {
-      if (!lost) return Q_EMIT told(false, q(lost.error().text()));
+    return [this, file, written = packing::exportPrepared(*x, model, file, &progress)] {
+      if (!written) return Q_EMIT told(false, q(written.error().text()));
       const QString name = q(file.filename().string());
-      Q_EMIT told(true,
-                  lost->empty()
-                      ? tr("Wrote %1 with all that the model has.").arg(name)
-                      : tr("Wrote %1. The format cannot carry %2.").arg(name, q(base::listText(*lost, 6))));
+      Q_EMIT told(
+          true,
+          written->lost.empty()
+              ? tr("Wrote %1 with all that the model has.").arg(name)
+              : tr("Wrote %1. The format cannot carry %2.").arg(name, q(base::listText(written->lost, 6))));
     };
   });
 }

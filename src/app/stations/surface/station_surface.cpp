@@ -116,29 +116,14 @@ void SurfaceStation::refresh() {
 }
 
 void SurfaceStation::addCard(const check::ModelState& state, const scene::Material& material) {
-  const scene::Model& model = *state.prepared.model;
   const rulebook::Kind* kind = state.kind;
-  const BenchMaterial* drawn = nullptr;
-  if (session_.scene())
-    for (const BenchMaterial& one : session_.scene()->materials)
-      if (one.key == material.key) drawn = &one;
-  const rulebook::Role* role = kind != nullptr ? kind->findRole(material.role) : nullptr;
   auto* card = new QFrame(this);
   card->setProperty("card", true);
   card->setObjectName(QStringLiteral("material-") + q(material.key));
   auto* layout = new QHBoxLayout(card);
   layout->setContentsMargins(10, 9, 10, 9);
   layout->setSpacing(10);
-  const scene::TextureUse& base_color = material.base_color_texture;
-  const bool missing = base_color.image.valid() && (!model.images[base_color.image.value()].bytes ||
-                                                    state.pictures[base_color.image.value()].error);
-  const glm::vec4 c = glm::clamp(material.base_color, 0.0F, 1.0F);
-  // The factor is linear light (glTF 2.0, section 3.9.2); screens want it encoded.
-  const auto encoded = [](float v) { return std::pow(v, 1 / 2.2F); };
-  layout->addWidget(new Swatch(drawn != nullptr ? slotPicture(drawn->pictures[0]) : QImage(),
-                               QColor::fromRgbF(encoded(c.x), encoded(c.y), encoded(c.z)),
-                               role != nullptr ? shown(role->swatch) : QColor(), missing, card),
-                    0, Qt::AlignTop);
+  layout->addWidget(makeSwatch(state, material, card), 0, Qt::AlignTop);
   auto* column = new QVBoxLayout;
   column->setSpacing(4);
   auto* name = new NameButton(q(material.name.empty() ? material.key : material.name), card);
@@ -154,26 +139,60 @@ void SurfaceStation::addCard(const check::ModelState& state, const scene::Materi
   });
   column->addWidget(name);
   if (kind != nullptr) {
-    auto* roles = new QComboBox(card);
-    roles->setObjectName(QStringLiteral("role-") + q(material.key));
-    roles->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    roles->setMinimumContentsLength(12);
-    roles->setAccessibleName(tr("Role of %1").arg(name->text()));
-    roles->addItem(tr("no role: stays as it is"), QString());
-    for (const rulebook::Role& one : kind->roles) {
-      roles->addItem(q(one.title), q(one.id));
-      roles->setItemData(roles->count() - 1, q(one.help), Qt::ToolTipRole);
-    }
-    if (role == nullptr && !material.role.empty())
-      roles->addItem(tr("%1, unknown to this kind").arg(q(material.role)), q(material.role));
-    roles->setCurrentIndex(std::max(0, roles->findData(q(material.role))));
-    connect(roles, &QComboBox::activated, this, [this, roles, key = material.key, now = material.role] {
-      const std::string wanted = s(roles->currentData().toString());
-      if (wanted != now) giveRole(key, wanted, roles->currentText());
-    });
-    column->addWidget(roles);
+    column->addWidget(makeRoles(*kind, material, name->text(), card));
+    const rulebook::Role* role = kind->findRole(material.role);
     if (role != nullptr && !role->help.empty()) column->addWidget(quietText(q(role->help), card));
   }
+  addPictureLines(state, material, card, column);
+  layout->addLayout(column, 1);
+  column_->addWidget(card);
+  cards_[material.key] = card;
+}
+
+QWidget* SurfaceStation::makeSwatch(const check::ModelState& state, const scene::Material& material,
+                                    QWidget* card) {
+  const scene::Model& model = *state.prepared.model;
+  const BenchMaterial* drawn = nullptr;
+  if (session_.scene())
+    for (const BenchMaterial& one : session_.scene()->materials)
+      if (one.key == material.key) drawn = &one;
+  const rulebook::Role* role = state.kind != nullptr ? state.kind->findRole(material.role) : nullptr;
+  const scene::TextureUse& base_color = material.base_color_texture;
+  const bool missing = base_color.image.valid() && (!model.images[base_color.image.value()].bytes ||
+                                                    state.pictures[base_color.image.value()].error);
+  const glm::vec4 c = glm::clamp(material.base_color, 0.0F, 1.0F);
+  // The factor is linear light (glTF 2.0, section 3.9.2); screens want it encoded.
+  const auto encoded = [](float v) { return std::pow(v, 1 / 2.2F); };
+  return new Swatch(drawn != nullptr ? slotPicture(drawn->pictures[0]) : QImage(),
+                    QColor::fromRgbF(encoded(c.x), encoded(c.y), encoded(c.z)),
+                    role != nullptr ? shown(role->swatch) : QColor(), missing, card);
+}
+
+QComboBox* SurfaceStation::makeRoles(const rulebook::Kind& kind, const scene::Material& material,
+                                     const QString& name, QWidget* card) {
+  auto* roles = new QComboBox(card);
+  roles->setObjectName(QStringLiteral("role-") + q(material.key));
+  roles->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  roles->setMinimumContentsLength(12);
+  roles->setAccessibleName(tr("Role of %1").arg(name));
+  roles->addItem(tr("no role: stays as it is"), QString());
+  for (const rulebook::Role& one : kind.roles) {
+    roles->addItem(q(one.title), q(one.id));
+    roles->setItemData(roles->count() - 1, q(one.help), Qt::ToolTipRole);
+  }
+  if (kind.findRole(material.role) == nullptr && !material.role.empty())
+    roles->addItem(tr("%1, unknown to this kind").arg(q(material.role)), q(material.role));
+  roles->setCurrentIndex(std::max(0, roles->findData(q(material.role))));
+  connect(roles, &QComboBox::activated, this, [this, roles, key = material.key, now = material.role] {
+    const std::string wanted = s(roles->currentData().toString());
+    if (wanted != now) giveRole(key, wanted, roles->currentText());
+  });
+  return roles;
+}
+
+void SurfaceStation::addPictureLines(const check::ModelState& state, const scene::Material& material,
+                                     QWidget* card, QVBoxLayout* column) {
+  const scene::Model& model = *state.prepared.model;
   bool any = false;
   for (const scene::TextureSlot& slot : scene::kTextureSlots) {
     const scene::TextureUse& use = material.*slot.use;
@@ -189,9 +208,6 @@ void SurfaceStation::addCard(const check::ModelState& state, const scene::Materi
     column->addWidget(line);
   }
   if (!any) column->addWidget(quietText(tr("no pictures: a plain colour"), card));
-  layout->addLayout(column, 1);
-  column_->addWidget(card);
-  cards_[material.key] = card;
 }
 
 void SurfaceStation::showPlace(const check::FindingPlace& place) {

@@ -18,6 +18,11 @@ class SurfaceStation : public StationPanel {
 
  private:
   void addCard(const check::ModelState& state, const scene::Material& material);
+  QWidget* makeSwatch(const check::ModelState& state, const scene::Material& material, QWidget* card);
+  QComboBox* makeRoles(const rulebook::Kind& kind, const scene::Material& material, const QString& name,
+                       QWidget* card);
+  void addPictureLines(const check::ModelState& state, const scene::Material& material, QWidget* card,
+                       QVBoxLayout* column);
   void giveRole(const std::string& material, const std::string& role, const QString& title);
   std::map<std::string, QWidget*> cards_;
 };

@@ -1,0 +1,231 @@
+#include "check/kept_findings.h"
+
+#include <algorithm>
+
+#include "base/jobs.h"
+#include "check/consequence.h"
+#include "check/facts.h"
+#include "geometry/union_find.h"
+#include "mod/set_aside_place.h"
+#include "prepare/step.h"
+
+namespace rakugo::check {
+namespace {
+
+// The names of what hangs together.
+struct Members {
+  std::vector<std::string> models, objects;
+  [[nodiscard]] std::string first() const {
+    return models.empty() ? "object/" + objects.front() : "model/" + models.front();
+  }
+};
+
+// Models and objects by what links them, in the order of the first of each.
+std::vector<Members> linkedMembers(const mod::ModState& mod) {
+  std::map<std::string, uint32_t> numbers;
+  for (const auto& [name, doc] : mod.models) numbers.emplace(name, static_cast<uint32_t>(numbers.size()));
+  const auto models = static_cast<uint32_t>(numbers.size());
+  geometry::UnionFind linked(models + mod.objects.size());
+  const auto link = [&](uint32_t one, const std::string& model) {
+    if (const auto found = numbers.find(model); found != numbers.end()) linked.join(one, found->second);
+  };
+  for (const auto& [name, doc] : mod.models)
+    for (const std::string& giver : prepare::modelsNamedBy(doc)) link(numbers.at(name), giver);
+  uint32_t number = models;
+  for (const auto& [name, doc] : mod.objects) {
+    for (const mod::PieceDoc& piece : doc.pieces) link(number, piece.model);
+    ++number;
+  }
+  std::map<uint32_t, Members> by_first;
+  for (const auto& [name, at] : numbers) by_first[linked.first(at)].models.push_back(name);
+  number = models;
+  for (const auto& [name, doc] : mod.objects) by_first[linked.first(number++)].objects.push_back(name);
+  std::vector<Members> out;
+  for (auto& [first, members] : by_first) out.push_back(std::move(members));
+  return out;
+}
+
+// Whether a check looks at nothing but models, objects and the rulebook.
+bool looksAtGroups(const CheckRow& row) {
+  return !row.facts.empty() && std::all_of(row.facts.begin(), row.facts.end(), [](const char* id) {
+    const Fact* fact = findFact(id);
+    return fact != nullptr && (fact->of == FactOf::model || fact->of == FactOf::object);
+  });
+}
+
+bool sameSource(const SourceState& a, const SourceState& b) {
+  return a.read == b.read && a.error.has_value() == b.error.has_value() &&
+         a.changed_files == b.changed_files && a.missing_files == b.missing_files;
+}
+
+// All else that a state says follows from these and from the documents.
+bool sameState(const ModelState& a, const ModelState& b) {
+  const auto variant = [](const auto& one, const auto& other) {
+    return one.first == other.first && one.second.prepared.model == other.second.prepared.model &&
+           one.second.report == other.second.report;
+  };
+  return a.prepared.model == b.prepared.model && a.kind == b.kind && a.objects == b.objects &&
+         a.structure == b.structure && a.same_parts == b.same_parts && a.regions == b.regions &&
+         a.seams == b.seams && a.bones == b.bones && a.weights == b.weights && a.moments == b.moments &&
+         a.skin_faults == b.skin_faults && a.weight_faults == b.weight_faults &&
+         a.variants.size() == b.variants.size() &&
+         std::equal(a.variants.begin(), a.variants.end(), b.variants.begin(), variant);
+}
+
+bool sameStates(const std::vector<ModelState>* a, const std::vector<ModelState>* b) {
+  const size_t one = a != nullptr ? a->size() : 0, other = b != nullptr ? b->size() : 0;
+  return one == other && (one == 0 || std::equal(a->begin(), a->end(), b->begin(), sameState));
+}
+
+template <class Map>
+auto found(const Map& map, const std::string& key) {
+  const auto at = map.find(key);
+  return at == map.end() ? nullptr : &at->second;
+}
+
+template <class Map>
+void carry(const Map& from, Map& to, const std::string& key) {
+  if (const auto* value = found(from, key)) to.emplace(key, *value);
+}
+
+// Runs one check, which may look at what the ones before it found; what is meant in this game is no finding.
+void runRow(const Context& context, const CheckRow& row, std::vector<Finding>& out) {
+  const auto before = static_cast<std::ptrdiff_t>(out.size());
+  row.run(context, row, out);
+  // Held against several kinds a model can give the same finding twice.
+  std::set<std::pair<std::string, std::string>> said;
+  out.erase(
+      std::remove_if(out.begin() + before, out.end(),
+                     [&](const Finding& f) { return !said.emplace(placeKey(f.place), f.sentence).second; }),
+      out.end());
+  for (auto f = out.begin() + before; f != out.end(); ++f) settle(context, row, *f);
+  out.erase(std::remove_if(out.begin() + before, out.end(),
+                           [](const Finding& f) { return f.outcome == rulebook::Outcome::meant; }),
+            out.end());
+}
+
+}  // namespace
+
+// A group as it was looked at, and what was found of it.
+struct KeptFindings::Group {
+  mod::ModState mod;                       ///< its models, objects, sources and icons alone
+  Context context;                         ///< the same
+  std::vector<Finding> findings;           ///< of all checks, in their order
+  std::map<const CheckRow*, size_t> ends;  ///< by check, where its findings end in there
+
+  Group(const Context& whole, const Members& members);
+  [[nodiscard]] bool isAsBefore(const Context& whole, const Members& members,
+                                const Unchanged& unchanged) const;
+  void check(const base::Progress* progress);
+};
+
+KeptFindings::Group::Group(const Context& whole, const Members& members) {
+  context.mod = &mod;
+  context.book = whole.book;
+  context.ghosts = whole.ghosts;
+  context.has_objects = whole.has_objects;
+  for (const std::string& name : members.models) {
+    const mod::ModelDoc& doc = whole.mod->models.at(name);
+    mod.models.emplace(name, doc);
+    carry(whole.models, context.models, name);
+    carry(whole.further_kinds, context.further_kinds, name);
+    for (const std::string& source : mod::sourcesOf(doc)) {
+      carry(whole.mod->sources, mod.sources, source);
+      carry(whole.sources, context.sources, source);
+    }
+  }
+  for (const std::string& name : members.objects) {
+    const mod::ObjectDoc& doc = whole.mod->objects.at(name);
+    mod.objects.emplace(name, doc);
+    carry(whole.mod->icons, mod.icons, doc.icon);
+  }
+}
+
+bool KeptFindings::Group::isAsBefore(const Context& whole, const Members& members,
+                                     const Unchanged& unchanged) const {
+  if (context.has_objects != whole.has_objects || mod.models.size() != members.models.size() ||
+      mod.objects.size() != members.objects.size())
+    return false;
+  const auto same = [](const auto& ours, const auto& theirs, const std::string& name) {
+    const auto *one = found(ours, name), *other = found(theirs, name);
+    return (one == nullptr) == (other == nullptr) && (one == nullptr || *one == *other);
+  };
+  for (const std::string& name : members.models) {
+    if (unchanged.models.count(name) != 0 && mod.models.count(name) != 0) continue;
+    const auto *then = found(context.models, name), *now = found(whole.models, name);
+    if (!same(mod.models, whole.mod->models, name) || then == nullptr || now == nullptr ||
+        !sameState(*then, *now) ||
+        !sameStates(found(context.further_kinds, name), found(whole.further_kinds, name)))
+      return false;
+    for (const std::string& source : mod::sourcesOf(mod.models.at(name))) {
+      const auto *read = found(context.sources, source), *reads = found(whole.sources, source);
+      if (!same(mod.sources, whole.mod->sources, source) || (read == nullptr) != (reads == nullptr) ||
+          (read != nullptr && !sameSource(*read, *reads)))
+        return false;
+    }
+  }
+  return std::all_of(members.objects.begin(), members.objects.end(), [&](const std::string& name) {
+    return (unchanged.objects.count(name) != 0 && mod.objects.count(name) != 0) ||
+           (same(mod.objects, whole.mod->objects, name) &&
+            same(mod.icons, whole.mod->icons, whole.mod->objects.at(name).icon));
+  });
+}
+
+void KeptFindings::Group::check(const base::Progress* progress) {
+  for (const CheckRow& row : checkTable()) {
+    if (progress != nullptr && progress->cancelled()) return;
+    if (!looksAtGroups(row)) continue;
+    runRow(context, row, findings);
+    ends[&row] = findings.size();
+  }
+}
+
+std::vector<Finding> KeptFindings::run(const Context& context, const base::Progress* progress,
+                                       const Unchanged& unchanged) {
+  const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
+  std::map<std::string, std::shared_ptr<const Group>> now;
+  std::vector<std::shared_ptr<Group>> fresh;
+  for (const Members& members : linkedMembers(*context.mod)) {
+    auto& group = now[members.first()];
+    const auto before = groups_.find(members.first());
+    if (before != groups_.end() && before->second->isAsBefore(context, members, unchanged)) {
+      group = before->second;
+      continue;
+    }
+    fresh.push_back(std::make_shared<Group>(context, members));
+    group = fresh.back();
+  }
+  base::parallelFor(fresh.size(), [&](size_t i) { fresh[i]->check(progress); });
+  checked_ = fresh.size();
+  std::vector<Finding> out;
+  std::map<const Group*, size_t> taken;  // of each group's findings
+  for (const CheckRow& row : checkTable()) {
+    if (cancelled()) break;
+    std::vector<Finding> of_row;
+    if (!looksAtGroups(row)) {
+      runRow(context, row, of_row);
+    } else {
+      for (const auto& [name, group] : now) {
+        const auto end = group->ends.find(&row);
+        if (end == group->ends.end()) continue;
+        size_t& begin = taken[group.get()];
+        of_row.insert(of_row.end(), group->findings.begin() + static_cast<std::ptrdiff_t>(begin),
+                      group->findings.begin() + static_cast<std::ptrdiff_t>(end->second));
+        begin = end->second;
+      }
+    }
+    std::stable_sort(of_row.begin(), of_row.end(), [](const Finding& a, const Finding& b) {
+      return std::tie(a.place.model, a.place.object) < std::tie(b.place.model, b.place.object);
+    });
+    std::move(of_row.begin(), of_row.end(), std::back_inserter(out));
+  }
+  // What was cut short knows too little to be kept.
+  if (!cancelled()) groups_ = std::move(now);
+  markSetAside(*context.mod, out);
+  std::stable_sort(out.begin(), out.end(), [](const Finding& a, const Finding& b) {
+    return std::pair(a.set_aside, a.severity) < std::pair(b.set_aside, b.severity);
+  });
+  return out;
+}
+
+}  // namespace rakugo::check

@@ -1,0 +1,263 @@
+#include "rulebook/contradictions.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+
+#include "base/text.h"
+#include "rulebook/field_value.h"
+
+namespace rakugo::rulebook {
+namespace {
+
+constexpr const char *kContradiction = "rulebook.contradiction", *kNoEffect = "rulebook.no_effect";
+
+std::string counted(int64_t value) { return base::groupedText(static_cast<uint64_t>(value)); }
+
+// One kind while its rules are held against each other.
+struct Held {
+  const Rulebook& book;
+  const Kind& kind;
+  std::string at;
+  Mistakes& mistakes;
+
+  void cannot(const std::string& key, const std::string& message, const std::string& cure) const {
+    mistakes.add(kContradiction, at + "/" + key, message, cure);
+  }
+  void idle(const std::string& key, const std::string& message, const std::string& cure) const {
+    mistakes.add(kNoEffect, at + "/" + key, message, cure);
+  }
+};
+
+void holdBudgets(const Held& h) {
+  const Kind& k = h.kind;
+  if (k.max_triangles > 0 && k.max_part_triangles > k.max_triangles)
+    h.idle("max_part_triangles",
+           "No part can have more triangles than the whole model may: " + counted(k.max_triangles) + ".",
+           "Make it smaller than max_triangles, or leave it out.");
+  if (k.max_triangles > 0 && k.max_vertices >= 3 * k.max_triangles)
+    h.idle("max_vertices", counted(k.max_triangles) + " triangles never have that many vertices.",
+           "Make it smaller than three times max_triangles, or leave it out.");
+  if (k.max_vertices == 1 || k.max_vertices == 2)
+    h.cannot("max_vertices", "A triangle alone has three vertices.", "Allow more.");
+  if (k.lighter.over_triangles > 0 && k.max_triangles > 0 && k.lighter.over_triangles >= k.max_triangles)
+    h.idle("lighter/over_triangles",
+           "A model of this kind has at most " + counted(k.max_triangles) +
+               " triangles, so that none needs "
+               "lighter versions.",
+           "Make it smaller than max_triangles.");
+}
+
+template <class List>
+int64_t alwaysRequired(const List& list) {
+  return std::count_if(list.begin(), list.end(), [](const auto& one) { return one.required; });
+}
+
+void holdCounts(const Held& h) {
+  const Kind& k = h.kind;
+  if (const int64_t needed = alwaysRequired(k.parts); k.max_parts > 0 && needed > k.max_parts)
+    h.cannot("max_parts", "The kind requires " + counted(needed) + " parts.",
+             "Allow as many, or require fewer.");
+  int64_t roles = 0;
+  for (const Role& role : k.roles) roles += role.required && role.when.field.empty() ? 1 : 0;
+  if (k.max_materials > 0 && roles > k.max_materials)
+    h.cannot("max_materials", "The kind requires materials with " + counted(roles) + " roles.",
+             "Allow as many, or require fewer.");
+  const Skeleton* skeleton = h.book.findSkeleton(k.skeleton);
+  if (skeleton != nullptr && k.max_bones > 0 && !h.mistakes.inside("/skeletons")) {
+    if (const int64_t needed = alwaysRequired(skeleton->bones); needed > k.max_bones)
+      h.cannot("max_bones", "The skeleton \"" + k.skeleton + "\" requires " + counted(needed) + " bones.",
+               "Allow as many, or mark bones as not required.");
+  }
+  if (!k.variants.empty() && k.body.empty() && k.regions.empty() && k.skeleton.empty())
+    h.idle("variants", "Sizes are of outfits: this kind has neither skeleton nor body nor regions.",
+           "Leave it out, or say what it is worn on.");
+}
+
+// The farthest vertex lies at least half of the largest smallest extent away from any origin.
+void holdSizes(const Held& h) {
+  const Kind& k = h.kind;
+  double least = 0, volume_m3 = 1;
+  bool boxed = true;
+  for (const auto* band : {&k.length_m, &k.width_m, &k.height_m}) {
+    if (*band) least = std::max(least, (*band)->min);
+    boxed = boxed && *band;
+    volume_m3 *= *band ? (*band)->max : 1;
+  }
+  for (const auto& [key, band] : {std::pair("length", &k.length_m), std::pair("width", &k.width_m),
+                                  std::pair("height", &k.height_m), std::pair("reach", &k.reach_m)})
+    if (*band && (*band)->max <= 0)
+      h.cannot(std::string("size_m/") + key, "Nothing that can be seen has a size of 0.",
+               "Write metres: [0.5, 2].");
+  if (k.reach_m && k.reach_m->max < least / 2)
+    h.cannot(
+        "size_m/reach",
+        "A thing of at least " + base::lengthText(least) + " reaches at least half as far from any origin.",
+        "Allow " + base::numberText(least / 2) + " or more.");
+  if (k.volume_l && boxed && k.volume_l->min > volume_m3 * 1000)
+    h.cannot("volume_l",
+             "The largest box that the kind allows holds " + base::numberText(volume_m3 * 1000) + " litres.",
+             "Ask for less, or allow larger sizes.");
+  if (k.texels_per_m && k.texels_per_m->max <= 0)
+    h.cannot("texels_per_m", "No picture has 0 pixels to a metre.", "Write pixels: [64, 1024].");
+}
+
+void holdGrid(const Held& h) {
+  const Kind& k = h.kind;
+  if (k.grid.cell_m <= 0) return;
+  const auto sizes = {std::pair("length", &k.length_m), std::pair("width", &k.width_m),
+                      std::pair("height", &k.height_m)};
+  size_t axis = 0;
+  for (const auto& [key, band] : sizes) {
+    const int most = k.grid.cells[axis++];
+    if (!*band) continue;
+    const double fewest = std::max(1.0, std::ceil((*band)->min / k.grid.cell_m - 1e-6));
+    const double fit = std::min<double>(most, std::floor((*band)->max / k.grid.cell_m + 1e-6));
+    if (fewest > fit)
+      return h.cannot(std::string("size_m/") + key,
+                      "No whole number of cells of " + base::lengthText(k.grid.cell_m) + ", at most " +
+                          std::to_string(most) + ", lies in this range.",
+                      "Change the range, or cell_m and cells of the grid.");
+  }
+}
+
+// What a condition asks for must be what the field can be.
+void holdCondition(const Held& h, const Condition& when, bool required, const std::string& at) {
+  if (when.field.empty()) return;
+  if (!required)
+    return h.idle(at, "A condition narrows `required`, and this is not required.",
+                  "Write \"required\": true, or leave the condition out.");
+  const Field* field = h.kind.findField(when.field);
+  if (field == nullptr) return;
+  const std::string place = at + "/is", title = "\"" + field->title + "\"";
+  if (const auto fault = fieldFault(*field, when.is))
+    h.cannot(place, title + " is never so: this " + fault->what + ".", "It is " + fault->expected + ".");
+}
+
+void holdHints(const Held& h) {
+  std::map<std::string, std::string> seen;
+  for (size_t i = 0; i < h.kind.roles.size(); ++i)
+    for (size_t j = 0; j < h.kind.roles[i].hints.size(); ++j) {
+      const auto [first, fresh] =
+          seen.emplace(base::lowerAscii(h.kind.roles[i].hints[j]), h.kind.roles[i].title);
+      if (!fresh)
+        h.cannot("roles/" + std::to_string(i) + "/hints/" + std::to_string(j),
+                 "\"" + h.kind.roles[i].hints[j] + "\" is a hint of \"" + first->second + "\" already.",
+                 "Keep it at one of the two: a word that means both tells nothing.");
+    }
+}
+
+void holdCard(const Held& h) {
+  const Kind& k = h.kind;
+  for (size_t i = 0; i < k.roles.size(); ++i)
+    holdCondition(h, k.roles[i].when, k.roles[i].required, "roles/" + std::to_string(i) + "/when");
+  std::set<std::string> unpaired;  // a point that is named by one whose pair is wrong is not wrong itself
+  for (size_t i = 0; i < k.points.size(); ++i) {
+    const Point& point = k.points[i];
+    const std::string at = "points/" + std::to_string(i);
+    holdCondition(h, point.when, point.required, at + "/when");
+    const Point* other = k.findPoint(point.pair);
+    if (other == nullptr || (other != &point && other->pair == point.id) || unpaired.count(other->id) != 0)
+      continue;
+    unpaired.insert(point.id);
+    h.cannot(at + "/pair", "A pair is two points of the kind that name each other.",
+             "Name the other point here, and this one there.");
+  }
+}
+
+// Keys that are of other types of field.
+void holdFieldKeys(const Held& h, const Field& f, const std::string& at) {
+  const bool number = f.type == FieldType::number || f.type == FieldType::integer;
+  const bool text =
+      f.type == FieldType::text || f.type == FieldType::long_text || f.type == FieldType::text_id;
+  const auto ignored = [&](bool given, const char* key, const char* of) {
+    if (given)
+      h.idle(at + "/" + key, std::string("\"") + key + "\" is of " + of + " alone.", "Leave it out.");
+  };
+  ignored(!number && f.min.has_value(), "min", "numbers");
+  ignored(!number && f.max.has_value(), "max", "numbers");
+  ignored(!number && !f.unit.empty(), "unit", "numbers");
+  ignored(!text && f.max_length > 0, "max_length", "texts");
+  ignored(f.type != FieldType::choice && !f.choices.empty(), "choices", "choices");
+  if (f.when_empty && !f.required)
+    h.idle(at + "/when_empty", "The field is not required: empty is no mistake.",
+           "Write \"required\": true, or leave it out.");
+  if (f.when_outside && !(f.min || f.max || f.max_length > 0 || f.type == FieldType::choice))
+    h.idle(at + "/when_outside", "The field has no limits.", "Give it limits, or leave this out.");
+}
+
+void holdField(const Held& h, const Field& f, const std::string& at) {
+  if (f.type == FieldType::choice && f.choices.empty())
+    return h.cannot(at + "/choices", "A choice needs a list of choices.",
+                    "Write \"choices\": [\"one\", \"another\"].");
+  if (f.min && f.max && *f.min > *f.max)
+    return h.cannot(at + "/min", "min is above max.", "Exchange the two.");
+  if (f.min && f.max && *f.min == *f.max)
+    h.cannot(at + "/min", "min and max are the same: the field can have one value only.", "Widen the range.");
+  if (f.type == FieldType::integer)
+    for (const auto& [key, limit] : {std::pair("/min", f.min), std::pair("/max", f.max)})
+      if (limit && *limit != std::floor(*limit))
+        h.cannot(at + key, "The field takes whole numbers.",
+                 "Write a whole number, or make its type number.");
+  holdFieldKeys(h, f, at);
+  if (f.default_value.is_null()) return;
+  if (const auto fault = fieldFault(f, f.default_value))
+    h.cannot(at + "/default", "The default does not fit the field: it " + fault->what + ".",
+             "The field is " + fault->expected + ".");
+}
+
+void holdKind(const Held& h) {
+  holdBudgets(h);
+  holdCounts(h);
+  holdSizes(h);
+  holdGrid(h);
+  holdCard(h);
+  holdHints(h);
+  for (size_t i = 0; i < h.kind.fields.size(); ++i)
+    holdField(h, h.kind.fields[i], "fields/" + std::to_string(i));
+  if (!h.kind.body.empty() && h.kind.regions.empty())
+    h.idle("body", "A body without `regions` covers nothing.",
+           "List the regions that its parts are called after.");
+}
+
+void holdBook(const Rulebook& book, Mistakes& mistakes) {
+  if (!mistakes.inside("/space") && geometry::parallel(book.up, book.forward))
+    mistakes.add(kContradiction, "/space/forward", "up and forward lie on one line.",
+                 "Say along which axis things of the game face.");
+  if (book.index_bits != 16 && book.index_bits != 32)
+    mistakes.add(kContradiction, "/meshes/index_bits", "Indices have 16 or 32 bits.", "Write 16 or 32.");
+  const uint32_t side = book.picture_max_side;
+  if (book.picture_power_of_two && (side & (side - 1)) != 0) {
+    uint32_t below = 1;
+    while (below * 2 < side) below *= 2;
+    mistakes.add(kContradiction, "/pictures/max_side",
+                 "Sides must be powers of two, and this is none: no picture is ever so large.",
+                 "Write " + std::to_string(below) + " or " + std::to_string(below * 2) + ".");
+  }
+  for (size_t i = 0; i < book.skeletons.size(); ++i)
+    if (const std::string& id = book.skeletons[i].id;
+        !id.empty() && !mistakes.inside("/kinds") &&
+        std::none_of(book.kinds.begin(), book.kinds.end(),
+                     [&](const Kind& kind) { return kind.skeleton == id; }))
+      mistakes.add(kNoEffect, "/skeletons/" + std::to_string(i) + "/id",
+                   "No kind names the skeleton \"" + id + "\".",
+                   "Name it as the \"skeleton\" of a kind, or leave it out.");
+  for (size_t i = 0; i < book.samples.size(); ++i)
+    for (size_t j = 0; j < i; ++j)
+      if (book.samples[j].folder == book.samples[i].folder)
+        mistakes.add("rulebook.repeated", "/samples/" + std::to_string(i) + "/folder",
+                     "This sample stands in the list already.", "Leave one of the two out.");
+}
+
+}  // namespace
+
+void findContradictions(const Rulebook& book, Mistakes& mistakes) {
+  holdBook(book, mistakes);
+  for (size_t i = 0; i < book.kinds.size() && !mistakes.full(); ++i)
+    if (const std::string at = "/kinds/" + std::to_string(i); !mistakes.inside(at))
+      holdKind({book, book.kinds[i], at, mistakes});
+  findSkeletonContradictions(book, mistakes);
+}
+
+}  // namespace rakugo::rulebook

@@ -1,0 +1,124 @@
+// The keys of roles, points and fields: what a model and its object say to the game.
+#include "rulebook/key_rows.h"
+#include "rulebook/key_tables.h"
+
+namespace rakugo::rulebook {
+namespace {
+
+KeyTable& conditionKeys() {
+  static KeyTable table{
+      "when",
+      "`when`",
+      "Narrows `required` to cards on which a field has a value.",
+      {rows::reference("field", "fields", &Condition::field).needed().says("A field of the same kind."),
+       rows::value("is", &Condition::is)
+           .needed()
+           .says("A value that the field can have.")
+           .notCalled({"equals", "value"})}};
+  return table;
+}
+
+KeyTable& proposeKeys() {
+  static KeyTable table{"propose",
+                        "`propose`",
+                        "",
+                        {rows::reference("role", "roles", &Point::propose_role)
+                             .says("The centre of what the materials of that role cover."),
+                         rows::oneOf("at", {"top", "centre", "floor_centre"}, &Point::propose_at)
+                             .says("A place of the model's box, where there is no such material.")}};
+  return table;
+}
+
+}  // namespace
+
+KeyTable& roleKeys() {
+  static KeyTable table{
+      "role",
+      "A role",
+      "What the game does with a material.",
+      {rows::id(&Role::id).heldBy({"role.unknown"}).says("As the game knows it."),
+       rows::title(&Role::title).says("What it is called in the window."), rows::help(&Role::help),
+       rows::flag("required", &Role::required)
+           .heldBy({"role.missing"})
+           .says("A model of the kind needs a material with this role."),
+       rows::object("when", &Role::when, conditionKeys).says("It is needed only then."),
+       rows::oneOf("effect", {"tint", "glow"}, &Role::effect)
+           .says("`tint`: takes a chosen colour; `glow`: shines by night."),
+       rows::numbers("swatch", &Role::swatch)
+           .between(0, 1)
+           .says("The colour that stands for it in the window: red, green, blue, sRGB.")
+           .notCalled({"color", "colour", "rgb"}),
+       rows::hints(&Role::hints).says("Words in names of materials that suggest the role.")}};
+  return table;
+}
+
+KeyTable& pointKeys() {
+  static KeyTable table{
+      "point",
+      "A point",
+      "A named place at which the game hangs something.",
+      {rows::id(&Point::id).heldBy({"point.missing"}).says("As the game knows it."),
+       rows::title(&Point::title).says("What it is called in the window."), rows::help(&Point::help),
+       rows::flag("required", &Point::required)
+           .heldBy({"point.missing"})
+           .says("A model of the kind needs it."),
+       rows::object("when", &Point::when, conditionKeys).says("It is needed only then."),
+       rows::group("propose", proposeKeys).says("Where Rakugo proposes it."),
+       rows::reference("pair", "points", &Point::pair)
+           .says("The point on the other side, which names this one: its mirror image is proposed.")}};
+  return table;
+}
+
+KeyTable& fieldKeys() {
+  static KeyTable table{
+      "field",
+      "A field",
+      "One value on the card of an object.",
+      {rows::id(&Field::id).says("As the game reads it."),
+       rows::title(&Field::title).says("What it is called on the card."), rows::help(&Field::help),
+       rows::choice<Field, FieldType>("type",
+                                      {{"text", FieldType::text},
+                                       {"long_text", FieldType::long_text},
+                                       {"number", FieldType::number},
+                                       {"integer", FieldType::integer},
+                                       {"choice", FieldType::choice},
+                                       {"flag", FieldType::flag},
+                                       {"text_id", FieldType::text_id}},
+                                      &Field::type)
+           .needed("text")
+           .says("`text_id`: a name by which the game looks a text up; it is renamed along with the thing it "
+                 "names."),
+       rows::text("unit", &Field::unit).longest(16).says("Of a number: \"kg\"."),
+       rows::flag("required", &Field::required)
+           .heldBy({"field.empty"})
+           .says("It must not be empty. What then happens in the game `when_empty` says; nothing keeps one "
+                 "from "
+                 "building."),
+       rows::number("min", &Field::min)
+           .heldBy({"field.limits"})
+           .says("Of a number.")
+           .notCalled({"minimum", "least"}),
+       rows::number("max", &Field::max)
+           .heldBy({"field.limits"})
+           .says("Of a number.")
+           .notCalled({"maximum", "most"}),
+       rows::whole("max_length", &Field::max_length)
+           .between(0, 1'000'000)
+           .in("characters")
+           .heldBy({"field.limits"})
+           .says("Of a text; 0: no limit.")
+           .notCalled({"length", "maxLength"}),
+       rows::words("choices", &Field::choices)
+           .entries(2, 500)
+           .says("Of a choice: what one chooses from.")
+           .notCalled({"options", "values", "enum"}),
+       rows::value("default", &Field::default_value)
+           .says("What a new card begins with; it must fit the type."),
+       rows::outcome("when_empty", &Field::when_empty)
+           .says("What the game does when it is required and empty."),
+       rows::outcome("when_outside", &Field::when_outside)
+           .says("What the game does when it is outside its limits.")}};
+  return table;
+}
+
+}  // namespace rakugo::rulebook

@@ -1,0 +1,268 @@
+// The keys of a kind: a sort of thing that the game places.
+#include "rulebook/key_rows.h"
+#include "rulebook/key_tables.h"
+
+namespace rakugo::rulebook {
+namespace {
+
+constexpr double kMostMetres = 1e6, kMostCount = 1e9;
+
+KeyRow length(const char* name, std::optional<Band> Kind::*member, const char* means, const char* check) {
+  return rows::band(name, member).between(0, kMostMetres).in("m").heldBy({check}).says(means);
+}
+KeyRow limit(const char* name, int64_t Kind::*member, const char* means, std::vector<std::string> checks) {
+  return rows::whole(name, member).between(0, kMostCount).heldBy(std::move(checks)).says(means);
+}
+
+KeyTable& sizeKeys() {
+  static KeyTable table{
+      "size_m",
+      "`size_m`",
+      "",
+      {length("length", &Kind::length_m, "Along the game's forward axis.", "size.range")
+           .notCalled({"x", "depth"}),
+       length("width", &Kind::width_m, "To the side.", "size.range").notCalled({"y"}),
+       length("height", &Kind::height_m, "Along the game's up axis.", "size.range").notCalled({"z", "tall"}),
+       length("reach", &Kind::reach_m, "From the origin to the farthest vertex.", "size.reach")
+           .notCalled({"radius"})}};
+  return table;
+}
+
+KeyTable& gridKeys() {
+  static KeyTable table{"grid",
+                        "`grid`",
+                        "The model's box fills whole cells.",
+                        {rows::number("cell_m", &Grid::cell_m)
+                             .above(0.0001, 1000)
+                             .in("m")
+                             .needed()
+                             .heldBy({"grid.size"})
+                             .says("The side of a cell.")
+                             .notCalled({"cell", "size", "cell_size"}),
+                         rows::numbers("cells", &Grid::cells)
+                             .between(1, 1000)
+                             .heldBy({"grid.size"})
+                             .says("How many cells at most, along forward, side and up; whole numbers."),
+                         rows::flag("linear", &Grid::linear)
+                             .heldBy({"mesh.shapeless", "mesh.unaligned"})
+                             .says("No vertices that carry no shape, and no edges off the box's axes.")}};
+  return table;
+}
+
+KeyTable& lighterKeys() {
+  static KeyTable table{"lighter",
+                        "`lighter`",
+                        "Heavy models need lighter versions (LODs) for the distance.",
+                        {rows::whole("over_triangles", &LighterRule::over_triangles)
+                             .between(1, kMostCount)
+                             .needed()
+                             .heldBy({"lighter.missing"})
+                             .says("Models with more triangles need them."),
+                         rows::whole("levels", &LighterRule::levels)
+                             .between(1, 4)
+                             .heldBy({"lighter.missing"})
+                             .says("How many."),
+                         rows::number("from_m", &LighterRule::from_m)
+                             .above(0, 1e5)
+                             .in("m")
+                             .says("The first is drawn from here on, each next from twice as far.")
+                             .notCalled({"distance", "distance_m"})}};
+  return table;
+}
+
+KeyTable& partKeys() {
+  static KeyTable table{
+      "part",
+      "An entry of `parts`",
+      "",
+      {rows::text("id", &NamedPart::id, KeyType::name)
+           .needed()
+           .heldBy({"part.name"})
+           .says("The exact name of a part that the game looks for.")
+           .notCalled({"name"}),
+       rows::title(&NamedPart::title).says("What it is called in the window."), rows::help(&NamedPart::help),
+       rows::flag("required", &NamedPart::required)
+           .heldBy({"part.name"})
+           .says("Every model of the kind has it."),
+       rows::hints(&NamedPart::hints).says("Words in other names that mean it.")}};
+  return table;
+}
+
+KeyTable& regionKeys() {
+  static KeyTable table{
+      "region",
+      "An entry of `regions`",
+      "",
+      {rows::id(&Region::id)
+           .heldBy({"region.surplus", "region.order"})
+           .says("As the game's record lists it."),
+       rows::title(&Region::title).says("What it is called in the window."), rows::help(&Region::help),
+       rows::flag("required", &Region::required)
+           .heldBy({"region.missing"})
+           .says("A model of the kind must cover it.")}};
+  return table;
+}
+
+KeyTable& variantKeys() {
+  static KeyTable table{"variant",
+                        "An entry of `variants`",
+                        "The first is the one that the others are blended from. Each needs a source with the "
+                        "same vertices in the "
+                        "same order.",
+                        {rows::id(&Variant::id)
+                             .heldBy({"variant.missing", "variant.differs"})
+                             .says("The size's name in the game."),
+                         rows::title(&Variant::title).says("What it is called in the window.")}};
+  return table;
+}
+
+KeyTable& bodyKeys() {
+  static KeyTable table{
+      "body",
+      "`body`",
+      "The body that an outfit of this kind is worn on. Its parts are called as the regions they belong to.",
+      {rows::file("file", &Kind::body)
+           .needed()
+           .says("A GLB inside the rulebook, in the game's axes, metres."),
+       rows::text("title", &Kind::body_title).needed().says("What it is called, with its article."),
+       rows::number("seam_mm", &Kind::seam_mm)
+           .above(0, 1000)
+           .in("mm")
+           .heldBy({"seam.gap"})
+           .says("The widest gap between the borders of the two that is not seen.")
+           .notCalled({"seam", "gap_mm"})}};
+  return table;
+}
+
+KeyTable& ghostKeys() {
+  static KeyTable table{
+      "ghost",
+      "`ghost`",
+      "The game's own example of the kind: a silhouette for comparison, and where weights can be taken from.",
+      {rows::file("file", &Kind::ghost)
+           .needed()
+           .says("A GLB inside the rulebook, in the game's axes, metres."),
+       rows::text("title", &Kind::ghost_title).needed().says("What it is called, with its article.")}};
+  return table;
+}
+
+KeyTable& iconKeys() {
+  static KeyTable table{"icon",
+                        "`icon`",
+                        "",
+                        {rows::whole("width", &Kind::icon_width)
+                             .between(8, 2048)
+                             .in("pixels")
+                             .needed()
+                             .heldBy({"icon.missing", "icon.size"}),
+                         rows::whole("height", &Kind::icon_height)
+                             .between(8, 2048)
+                             .in("pixels")
+                             .needed()
+                             .heldBy({"icon.missing", "icon.size"})}};
+  return table;
+}
+
+std::vector<Key> whatItIs() {
+  return {rows::id(&Kind::id).says("As objects of mods name it."),
+          rows::title(&Kind::title).says("What it is called in the window."), rows::help(&Kind::help)};
+}
+
+std::vector<Key> shapeKeys() {
+  return {rows::group("size_m", sizeKeys)
+              .says("Ranges of the extents.")
+              .notCalled({"size", "extents", "dimensions"}),
+          rows::band("volume_l", &Kind::volume_l)
+              .between(0, 1e12)
+              .in("l")
+              .heldBy({"size.reach"})
+              .says("What the model's closed shells hold."),
+          rows::choice<Kind, OriginRule>("origin",
+                                         {{"any", OriginRule::any},
+                                          {"floor_centre", OriginRule::floor_centre},
+                                          {"centre", OriginRule::centre}},
+                                         &Kind::origin)
+              .heldBy({"origin.place"})
+              .says("Where the model's origin must be.")
+              .notCalled({"pivot"}),
+          rows::number("origin_tolerance_m", &Kind::origin_tolerance_m)
+              .between(0, 1000)
+              .in("m")
+              .heldBy({"origin.place"})
+              .says("How far from there it may be."),
+          rows::flag("baked", &Kind::baked)
+              .heldBy({"placement.not_baked"})
+              .says("Every part must be at rest, its placement in the mesh."),
+          rows::object("grid", &Kind::grid, gridKeys).says("A block that fills cells of the game's grid.")};
+}
+
+std::vector<Key> budgetKeys() {
+  return {limit("max_triangles", &Kind::max_triangles, "0: no limit.", {"mesh.triangles"})
+              .notCalled({"triangles", "max_tris", "max_polygons", "max_faces"}),
+          limit("max_vertices", &Kind::max_vertices, "0: no limit.", {"mesh.vertices"})
+              .notCalled({"vertices", "max_verts"}),
+          limit("max_part_triangles", &Kind::max_part_triangles, "Of any one part; 0: no limit.",
+                {"mesh.part_triangles"}),
+          limit("max_parts", &Kind::max_parts, "0: no limit.", {"parts.limit"}).notCalled({"max_meshes"}),
+          limit("max_materials", &Kind::max_materials, "0: no limit.", {"materials.limit"})
+              .notCalled({"materials"}),
+          rows::object("lighter", &Kind::lighter, lighterKeys)
+              .says("Asks for lighter versions of heavy models.")
+              .notCalled({"lod", "lods"}),
+          rows::band("texels_per_m", &Kind::texels_per_m)
+              .between(0, 1e9)
+              .in("pixels/m")
+              .heldBy({"picture.density"})
+              .says("Pixels of a picture to a metre of the surface.")};
+}
+
+std::vector<Key> figureKeys() {
+  return {rows::reference("skeleton", "skeletons", &Kind::skeleton)
+              .heldBy({"bones.none", "bones.missing", "bones.parent", "bones.sides", "bones.pose",
+                       "bones.turned"})
+              .says("The skeleton whose bones a model of this kind needs."),
+          limit("max_bones", &Kind::max_bones, "Of a skinned model; 0: no limit.", {"bones.limit"}),
+          rows::whole("max_influences", &Kind::max_influences)
+              .between(0, 64)
+              .heldBy({"bones.weights"})
+              .says("Bones that one vertex may follow; 0: no limit.")
+              .notCalled({"max_weights"}),
+          rows::list("regions", &Kind::regions, regionKeys)
+              .says("Parts of the body that a model covers; a step says which part covers which."),
+          rows::group("body", bodyKeys).says("Of an outfit: what it is worn on."),
+          rows::list("variants", &Kind::variants, variantKeys)
+              .entries(2, 50)
+              .says("Sizes that an outfit comes in.")
+              .notCalled({"sizes"})};
+}
+
+std::vector<Key> cardKeys() {
+  return {rows::list("parts", &Kind::parts, partKeys).says("Parts that the game looks for by name."),
+          rows::list("roles", &Kind::roles, roleKeys)
+              .says("What the game does with materials.")
+              .notCalled({"materials"}),
+          rows::list("points", &Kind::points, pointKeys)
+              .says("Named places.")
+              .notCalled({"attachments", "sockets"}),
+          rows::list("fields", &Kind::fields, fieldKeys)
+              .says("What stands on the card.")
+              .notCalled({"card", "properties"}),
+          rows::group("ghost", ghostKeys).says("The game's own example."),
+          rows::group("icon", iconKeys).says("The picture that the game shows in lists."),
+          rows::outcomes(&Kind::outcomes).says("As at the top level, for things of this kind.")};
+}
+
+}  // namespace
+
+KeyTable& kindKeys() {
+  static KeyTable table = [] {
+    KeyTable out{"kind", "A kind", "", whatItIs()};
+    for (std::vector<Key>& some :
+         std::vector<std::vector<Key>>{shapeKeys(), budgetKeys(), figureKeys(), cardKeys()})
+      out.keys.insert(out.keys.end(), some.begin(), some.end());
+    return out;
+  }();
+  return table;
+}
+
+}  // namespace rakugo::rulebook
