@@ -473,6 +473,31 @@ TEST_F(WindowTest, ANewModIsStartedFromTheDialog) {
   ASSERT_TRUE(QFile::exists(folder + QStringLiteral("/mod.json")));
 }
 
+TEST_F(WindowTest, RulebooksThatHideOthersOrCannotBeUsedAreNamedWhereAModIsStartedAndOpened) {
+  namespace fs = std::filesystem;
+  const fs::path books = (folder_->path() + QStringLiteral("/books")).toStdString();
+  fs::create_directories(books / "broken");
+  fs::copy(RAKUGO_SOURCE_DIR "/rulebooks/kelpwick", books / "kelpwick", fs::copy_options::recursive);
+  ASSERT_TRUE(base::writeFileAtomic(books / "broken/rulebook.json", std::string_view("{ \"format\": 1, }")));
+  const QByteArray before = qgetenv("RAKUGO_RULEBOOKS");
+  qputenv("RAKUGO_RULEBOOKS", QByteArray::fromStdString(books.string()));
+  QString said;
+  whenDialogOpens("new-mod", [&](QWidget& dialog) {
+    said = test::find<QLabel>(dialog, "new-rulebook-origin")->text().remove(QChar(0x200B));
+    static_cast<QDialog&>(dialog).reject();
+  });
+  ASSERT_TRUE(test::click(*window_, "start-new"));
+  EXPECT_TRUE(said.contains(QStringLiteral("The rules of Kelpwick are those in ") +
+                            QString::fromStdString((books / "kelpwick").string())))
+      << said.toStdString();
+  EXPECT_TRUE(said.contains(QStringLiteral("A comma stands before the closing bracket")))
+      << said.toStdString();
+  ASSERT_TRUE(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_TRUE(test::find<QLabel>(*window_, "told")->text().contains(QStringLiteral("is hidden by it")));
+  before.isNull() ? qunsetenv("RAKUGO_RULEBOOKS") : qputenv("RAKUGO_RULEBOOKS", before);
+}
+
 TEST_F(WindowTest, TheGhostIsOfferedWhereItIsDrawn) {
   ASSERT_TRUE(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
   ASSERT_TRUE(test::settle(*window_));
