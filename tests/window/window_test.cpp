@@ -487,6 +487,8 @@ TEST_F(WindowTest, RulebooksThatHideOthersOrCannotBeUsedAreNamedWhereAModIsStart
     static_cast<QDialog&>(dialog).reject();
   });
   ASSERT_TRUE(test::click(*window_, "start-new"));
+  // What the dialog offers is read before it opens.
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !said.isEmpty(); }, test::kPatience_ms));
   EXPECT_TRUE(said.contains(QStringLiteral("The rules of Kelpwick are those in ") +
                             QString::fromStdString((books / "kelpwick").string())))
       << said.toStdString();

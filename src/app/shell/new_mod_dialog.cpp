@@ -81,10 +81,10 @@ NewModDialog::NewModDialog(NewModChoices choices, const QString& copy_of, QWidge
   for (const base::Error& error : choices.unusable)
     origin += tr("A game cannot be chosen: %1 ").arg(q(error.text()));
   if (!origin.isEmpty()) {
-    QLabel* said = quietText(origin.trimmed(), this);
-    said->setObjectName(QStringLiteral("new-rulebook-origin"));
-    said->setWordWrap(true);
-    column->addWidget(said);
+    origin_ = quietText(origin.trimmed(), this);
+    origin_->setObjectName(QStringLiteral("new-rulebook-origin"));
+    origin_->setWordWrap(true);
+    column->addWidget(origin_);
   }
   folder_ = new QLineEdit(this);
   labelled(tr("Folder, new or empty"), folder_, "new-folder");
@@ -188,6 +188,7 @@ void NewModDialog::takeCopy(std::shared_ptr<const Copied> copied) {
 void NewModDialog::showRows() {
   const bool copy = copied_ != nullptr;
   book_->setVisible(!copy);
+  if (origin_ != nullptr) origin_->setVisible(!copy);
   book_label_->setVisible(!copy);
   names_->setVisible(copy);
   names_label_->setVisible(copy);

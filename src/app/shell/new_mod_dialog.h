@@ -47,6 +47,7 @@ class NewModDialog : public QDialog {
   std::set<std::string> taken_;
   QComboBox* from_;
   QComboBox* book_;
+  QLabel* origin_ = nullptr;  ///< which rulebooks hide others, and which cannot be used
   QLabel* book_label_;
   QLineEdit* title_;
   QLineEdit* folder_;
