@@ -168,7 +168,7 @@ std::vector<Key> whatItIs() {
           rows::title(&Kind::title).says("What it is called in the window."), rows::help(&Kind::help)};
 }
 
-std::vector<Key> shapeKeys() {
+std::vector<Key> sizeAndOriginKeys() {
   return {rows::group("size_m", sizeKeys)
               .says("Ranges of the extents.")
               .notCalled({"size", "extents", "dimensions"}),
@@ -258,7 +258,7 @@ KeyTable& kindKeys() {
   static KeyTable table = [] {
     KeyTable out{"kind", "A kind", "", whatItIs()};
     for (std::vector<Key>& some :
-         std::vector<std::vector<Key>>{shapeKeys(), budgetKeys(), figureKeys(), cardKeys()})
+         std::vector<std::vector<Key>>{sizeAndOriginKeys(), budgetKeys(), figureKeys(), cardKeys()})
       out.keys.insert(out.keys.end(), some.begin(), some.end());
     return out;
   }();
