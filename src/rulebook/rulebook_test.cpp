@@ -127,24 +127,38 @@ TEST_F(RulebookFolder, RefusesAnIdUnlikeItsName) {
   EXPECT_TRUE(loadRulebook(folder_ / ".")) << "the folder's own name counts, not how it is written";
 }
 
+// Sets an environment variable for as long as it lives.
+class Environment {
+ public:
+  Environment(const char* name, const std::string& value) : name_(name) {
+    if (const char* before = std::getenv(name)) before_ = before;
+    setenv(name, value.c_str(), 1);
+  }
+  ~Environment() { before_ ? setenv(name_, before_->c_str(), 1) : unsetenv(name_); }
+  Environment(const Environment&) = delete;
+  Environment& operator=(const Environment&) = delete;
+
+ private:
+  const char* name_;
+  std::optional<std::string> before_;
+};
+
 TEST_F(RulebookFolder, IsFoundByItselfAndSaysWhichOneItHides) {
-  setenv("RAKUGO_RULEBOOKS", folder_.c_str(), 1);
-  auto book = findRulebook("kelpwick");
+  const Environment listed("RAKUGO_RULEBOOKS", folder_.string() + ":" + kBook.parent_path().string());
+  const auto book = findRulebook("kelpwick");
   ASSERT_TRUE(book) << book.error().text();
   EXPECT_EQ(book->folder, folder_);
   ASSERT_EQ(book->hides.size(), 1U);
   EXPECT_TRUE(std::filesystem::equivalent(book->hides[0], kBook));
-  unsetenv("RAKUGO_RULEBOOKS");
-  setenv("XDG_DATA_HOME", folder_.parent_path().c_str(), 1);
+}
+
+TEST_F(RulebookFolder, OfThePersonsOwnGoesBeforeWhatShips) {
+  const Environment none("RAKUGO_RULEBOOKS", ""), data("XDG_DATA_HOME", folder_.parent_path().string());
   std::filesystem::create_directories(ownRulebookFolder());
   std::filesystem::copy(folder_, ownRulebookFolder() / "kelpwick", std::filesystem::copy_options::recursive);
-  book = findRulebook("kelpwick");
-  unsetenv("XDG_DATA_HOME");
+  const auto book = findRulebook("kelpwick");
   ASSERT_TRUE(book) << book.error().text();
   EXPECT_EQ(book->folder, folder_.parent_path() / "rakugo/rulebooks/kelpwick");
-  book = findRulebook("kelpwick");
-  ASSERT_TRUE(book);
-  EXPECT_TRUE(book->hides.empty());
 }
 
 // What a kind says of shape, as the checks and the window read it.
@@ -247,6 +261,7 @@ TEST(RulebookDocuments, AreThoseThatTheRowsMake) {
 }
 
 TEST(FindRulebook, NamesThoseThatAreThere) {
+  const Environment listed("RAKUGO_RULEBOOKS", kBook.parent_path().string());
   const auto book = findRulebook("no-such-game");
   ASSERT_FALSE(book);
   EXPECT_THAT(book.error().cure, testing::HasSubstr("kelpwick"));
