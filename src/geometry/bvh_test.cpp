@@ -2,10 +2,12 @@
 
 #include <gtest/gtest.h>
 
+#include <cmath>
 #include <random>
 #include <set>
 
 #include "geometry/crossings.h"
+#include "geometry/ray.h"
 
 namespace rakugo::geometry {
 namespace {
@@ -129,6 +131,60 @@ TEST(OverlappingUvs, AreFoundWhereAllCrowdInOnePlaceToo) {
   EXPECT_EQ(covered[2000], 2000u + 16 * 2) << "both halves of the square that it lies on";
   EXPECT_EQ(covered[2001], 2000u + 16 * 2 + 1);
   EXPECT_EQ(covered[2002], 2000u + 64 * 2);
+}
+
+TEST(RayMeets, ATriangleInFrontFromEitherSideWithItsShares) {
+  const glm::vec3 a(0, 0, 0), b(2, 0, 0), c(0, 2, 0);
+  const auto above = rayMeets({0.5F, 0.25F, 3}, {0, 0, -1}, a, b, c);
+  ASSERT_TRUE(above);
+  EXPECT_DOUBLE_EQ(above->distance, 3);
+  EXPECT_DOUBLE_EQ(above->u, 0.25);
+  EXPECT_DOUBLE_EQ(above->v, 0.125);
+  EXPECT_TRUE(rayMeets({0.5F, 0.25F, -3}, {0, 0, 1}, a, b, c)) << "from behind";
+  EXPECT_DOUBLE_EQ(rayMeets({0.5F, 0.25F, 3}, {0, 0, -2}, a, b, c)->distance, 1.5)
+      << "in lengths of the direction";
+  EXPECT_TRUE(rayMeets({1, 0, 3}, {0, 0, -1}, a, b, c)) << "an edge counts";
+  EXPECT_FALSE(rayMeets({0.5F, 0.25F, -3}, {0, 0, -1}, a, b, c)) << "it lies behind";
+  EXPECT_FALSE(rayMeets({1.5F, 1.5F, 3}, {0, 0, -1}, a, b, c)) << "beside it";
+  EXPECT_FALSE(rayMeets({-1, 0.5F, 0}, {1, 0, 0}, a, b, c)) << "in its plane";
+  EXPECT_FALSE(rayMeets({0, 0, 3}, {0, 0, -1}, a, a, c)) << "no surface";
+  EXPECT_FALSE(rayMeets({0.5F, 0.25F, 3}, {0, 0, -1}, {NAN, 0, 0}, b, c));
+}
+
+TEST(NearestHit, IsWhatLookingAtAllFinds) {
+  std::mt19937 random(11);
+  std::uniform_real_distribution<float> in(-1, 1);
+  const auto point = [&](float scale) { return glm::vec3(in(random), in(random), in(random)) * scale; };
+  std::vector<glm::vec3> positions;
+  std::vector<uint32_t> indices;
+  for (uint32_t t = 0; t < 900; ++t) {
+    const glm::vec3 middle = point(5);
+    for (uint32_t k = 0; k < 3; ++k) {
+      indices.push_back(static_cast<uint32_t>(positions.size()));
+      positions.push_back(middle + point(0.8F));
+    }
+  }
+  positions[30].x = NAN;  // its triangle is in no leaf
+  const Bvh tree(triangleBoxes(positions, indices));
+  size_t met = 0;
+  for (int round = 0; round < 2000; ++round) {
+    const glm::vec3 origin = point(9), direction = point(1) + glm::vec3(0, 0, round % 7 == 0 ? 0 : 1e-3F);
+    double nearest = 40;
+    std::optional<uint32_t> wanted;
+    for (uint32_t t = 0; t < indices.size() / 3; ++t) {
+      const auto hit =
+          rayMeets(origin, direction, positions[t * 3], positions[t * 3 + 1], positions[t * 3 + 2]);
+      if (hit && hit->distance < nearest) nearest = hit->distance, wanted = t;
+    }
+    const auto found = nearestHit(tree, positions, indices, origin, direction, 40);
+    ASSERT_EQ(found.has_value(), wanted.has_value()) << round;
+    if (!found) continue;
+    ++met;
+    EXPECT_EQ(found->triangle, *wanted) << round;
+    EXPECT_DOUBLE_EQ(found->distance, nearest) << round;
+    EXPECT_FALSE(nearestHit(tree, positions, indices, origin, direction, nearest)) << "none is nearer";
+  }
+  EXPECT_GT(met, 200U);
 }
 
 }  // namespace
