@@ -66,7 +66,12 @@ TEST_P(Mistakes, AreSaidOnceWithPlaceLineAndCure) {
     }
     size_t begin = 0;
     for (int line = 1; line < found[0].place.line; ++line) begin = text.find('\n', begin) + 1;
-    EXPECT_THAT(text.substr(begin, text.find('\n', begin) - begin), HasSubstr(key)) << found[0].text();
+    // A key that was taken out stands on no line; then it is that of the object that lacks it.
+    const std::string line = text.substr(begin, text.find('\n', begin) - begin);
+    EXPECT_TRUE(line.find(key) != std::string::npos ||
+                (found[0].place.line >= first && found[0].place.line <= last))
+        << found[0].text() << "\n"
+        << line;
   }
 }
 
