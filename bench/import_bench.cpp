@@ -24,9 +24,9 @@
 
 #include "base/files.h"
 #include "base/jobs.h"
-#include "formats/collada.h"
-#include "formats/gltf.h"
-#include "formats/pictures.h"
+#include "formats/collada/collada.h"
+#include "formats/gltf/gltf.h"
+#include "formats/pictures/pictures.h"
 #include "formats/read_model.h"
 
 namespace {

@@ -11,7 +11,7 @@
 #include "base/files.h"
 #include "bench_support.h"
 #include "bundle/bundle_reader.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "geometry/vertex_cache.h"
 #include "mod/store.h"
 #include "packing/build_package.h"

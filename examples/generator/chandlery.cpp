@@ -5,9 +5,9 @@
 #include <cstdlib>
 
 #include "demo_mod.h"
+#include "formats/archives/zip.h"
 #include "formats/export.h"
-#include "formats/pictures.h"
-#include "formats/zip.h"
+#include "formats/pictures/pictures.h"
 #include "kit.h"
 #include "pictures.h"
 #include "shapes.h"

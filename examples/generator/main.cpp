@@ -7,7 +7,7 @@
 #include "base/sha256.h"
 #include "chandlery.h"
 #include "demo_mod.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "kit.h"
 #include "lamp.h"
 #include "mod/store.h"

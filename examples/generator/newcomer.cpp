@@ -4,7 +4,7 @@
 #include <cmath>
 
 #include "demo_mod.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "kit.h"
 #include "things.h"
 

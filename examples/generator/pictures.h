@@ -1,7 +1,7 @@
 // Pictures drawn by rule: oak, rope, painted iron, brass. All of them tile.
 #pragma once
 
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 
 namespace rakugo::demo {
 

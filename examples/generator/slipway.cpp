@@ -5,7 +5,7 @@
 #include <numeric>
 
 #include "demo_mod.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "kit.h"
 #include "scene/primitive_edit.h"
 #include "shapes.h"

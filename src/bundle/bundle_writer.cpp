@@ -60,51 +60,36 @@ base::Status BundleWriter::addStored(EntryKind kind, const std::string& id,
   return {};
 }
 
-base::Result<base::Bytes> BundleWriter::finish() const {
-  const auto manifest = items_.find(kManifestId);
-  if (manifest == items_.end() || manifest->second.kind != EntryKind::manifest)
-    return base::Error{"bundle.no_manifest", "A bundle needs a manifest.", {}, ""};
-  if (items_.size() > base::BundleLimits{}.entries)
-    return base::Error{"bundle.too_large", "A bundle holds at most 100,000 entries.", {}, ""};
+struct BundleWriter::Placed {
+  const std::string* id;
+  EntryKind kind;
+  const StoredEntry* entry;
+  uint64_t offset;  // from the start of the file
+};
 
-  struct Placed {
-    const std::string* id;
-    EntryKind kind;
-    const StoredEntry* entry;
-    uint64_t offset;
-  };
-  std::vector<Placed> placed;
-  uint64_t id_bytes = 0;
+uint16_t BundleWriter::minorVersion() const {
+  uint16_t out = 0;
   for (const auto& [id, item] : items_) {
-    placed.push_back({&id, item.kind, item.entry.get(), 0});
-    id_bytes += id.size();
+    const bool is_newer_kind = static_cast<uint16_t>(item.kind) > kHighestKind[0];
+    out = std::max({out, item.minor, static_cast<uint16_t>(is_newer_kind ? 1 : 0)});
   }
+  return out;
+}
 
-  const uint64_t toc_bytes = kRecordBytes * placed.size() + id_bytes;
-  uint64_t at = aligned(kHeaderBytes + toc_bytes);
-  for (Placed& p : placed) {
-    p.offset = at;
-    at = aligned(at + p.entry->bytes.size());
-  }
-  const uint64_t file_bytes = at;
-
-  base::ByteWriter out;
-  out.reserve(file_bytes);
+void BundleWriter::writeHeader(base::ByteWriter& out, uint64_t file_bytes, uint64_t toc_bytes) const {
   out.bytes(std::as_bytes(std::span(kMagic)));
   out.write<uint16_t>(kMajor);
-  uint16_t minor = 0;
-  for (const auto& [id, item] : items_)
-    minor = std::max({minor, item.minor,
-                      static_cast<uint16_t>(static_cast<uint16_t>(item.kind) > kHighestKind[0] ? 1 : 0)});
-  out.write<uint16_t>(minor);
+  out.write<uint16_t>(minorVersion());
   out.write<uint32_t>(0);
   out.write<uint64_t>(file_bytes);
   out.write<uint64_t>(kHeaderBytes);
   out.write<uint64_t>(toc_bytes);
-  out.write<uint32_t>(static_cast<uint32_t>(placed.size()));
+  out.write<uint32_t>(static_cast<uint32_t>(items_.size()));
   out.write<uint32_t>(0);
   out.zeros(kHeaderBytes - out.size());
+}
 
+void BundleWriter::writeContents(base::ByteWriter& out, const std::vector<Placed>& placed) {
   uint32_t id_at = 0;
   for (const Placed& p : placed) {
     out.write<uint16_t>(static_cast<uint16_t>(p.kind));
@@ -120,6 +105,32 @@ base::Result<base::Bytes> BundleWriter::finish() const {
     id_at += static_cast<uint32_t>(p.id->size());
   }
   for (const Placed& p : placed) out.bytes(base::asBytes(*p.id));
+}
+
+base::Result<base::Bytes> BundleWriter::finish() const {
+  const auto manifest = items_.find(kManifestId);
+  if (manifest == items_.end() || manifest->second.kind != EntryKind::manifest)
+    return base::Error{"bundle.no_manifest", "A bundle needs a manifest.", {}, ""};
+  if (items_.size() > base::BundleLimits{}.entries)
+    return base::Error{"bundle.too_large", "A bundle holds at most 100,000 entries.", {}, ""};
+
+  std::vector<Placed> placed;
+  uint64_t id_bytes = 0;
+  for (const auto& [id, item] : items_) {
+    placed.push_back({&id, item.kind, item.entry.get(), 0});
+    id_bytes += id.size();
+  }
+  const uint64_t toc_bytes = kRecordBytes * placed.size() + id_bytes;
+  uint64_t file_bytes = aligned(kHeaderBytes + toc_bytes);
+  for (Placed& p : placed) {
+    p.offset = file_bytes;
+    file_bytes = aligned(file_bytes + p.entry->bytes.size());
+  }
+
+  base::ByteWriter out;
+  out.reserve(file_bytes);
+  writeHeader(out, file_bytes, toc_bytes);
+  writeContents(out, placed);
   const base::Digest toc_hash = base::sha256(out.view().subspan(kHeaderBytes, toc_bytes));
   out.align(kAlignment);
   for (const Placed& p : placed) {

@@ -4,6 +4,7 @@
 #include <map>
 #include <memory>
 #include <string>
+#include <vector>
 
 #include "base/bytes.h"
 #include "base/limits.h"
@@ -34,6 +35,11 @@ class BundleWriter {
     std::shared_ptr<const StoredEntry> entry;
     uint16_t minor;
   };
+  struct Placed;
+  [[nodiscard]] uint16_t minorVersion() const;
+  void writeHeader(base::ByteWriter& out, uint64_t file_bytes, uint64_t toc_bytes) const;
+  static void writeContents(base::ByteWriter& out, const std::vector<Placed>& placed);
+
   std::map<std::string, Item> items_;  // sorted bytewise: std::string compares as unsigned char
 };
 

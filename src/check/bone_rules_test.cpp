@@ -4,7 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "base/files.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "prepare/habits.h"
 #include "scene/bones.h"
 #include "scene/rest_pose.h"

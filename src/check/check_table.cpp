@@ -296,16 +296,14 @@ void overLimitTogether(const Context& context, const CheckRow& row, Findings& ou
 
 Mend stepMend(const std::string& model, const std::string& kind, base::Json values, std::string label) {
   return {std::move(label), [model, kind, values = std::move(values)](mod::ModState& state) {
-            const auto doc = state.models.find(model);
-            if (doc != state.models.end())
-              prepare::insertByRank(doc->second, prepare::makeStep(doc->second, kind, values));
+            auto* doc = state.models.change(model);
+            if (doc != nullptr) prepare::insertByRank(*doc, prepare::makeStep(*doc, kind, values));
           }};
 }
 
 Mend stepOrEditMend(const std::string& model, const std::string& kind, base::Json values, std::string label) {
   return {std::move(label), [model, kind, values = std::move(values)](mod::ModState& state) {
-            if (const auto doc = state.models.find(model); doc != state.models.end())
-              prepare::setOrAddStep(doc->second, kind, values);
+            if (auto* doc = state.models.change(model)) prepare::setOrAddStep(*doc, kind, values);
           }};
 }
 

@@ -5,7 +5,7 @@
 #include "base/text.h"
 #include "check/examiner.h"
 #include "check/structure_faults.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "mod/store.h"
 #include "prepare/edit_steps.h"
 #include "support/broken_mod.h"

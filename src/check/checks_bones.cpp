@@ -261,8 +261,7 @@ void checkBonesSides(const Context& context, const CheckRow& row, Findings& out)
     f.expected = backward ? "forward" : "left is left";
     if (facing != Facing::forward)
       f.mends.push_back({"Turn it half round", [name](mod::ModState& mod) {
-                           if (const auto doc = mod.models.find(name); doc != mod.models.end())
-                             prepare::rotateBy(doc->second, "up", 180);
+                           if (auto* doc = mod.models.change(name)) prepare::rotateBy(*doc, "up", 180);
                          }});
     if (facing == Facing::forward)
       if (base::Json names = sidesExchanged(model, skeleton, *state.bones); !names.empty())

@@ -14,8 +14,8 @@ using base::Json;
 Mend editStep(const std::string& model, const std::string& step, std::string label,
               std::function<void(mod::StepDoc&)> edit) {
   return {std::move(label), [model, step, edit = std::move(edit)](mod::ModState& mod) {
-            if (const auto found = mod.models.find(model); found != mod.models.end())
-              for (mod::StepDoc& one : found->second.steps)
+            if (auto* doc = mod.models.change(model))
+              for (mod::StepDoc& one : doc->steps)
                 if (one.id == step) edit(one);
           }};
 }
@@ -74,9 +74,17 @@ void checkRulebookReadable(const Context& context, const CheckRow& row, Findings
   }
 }
 
-void checkUnknownKeys(const Context& context, const CheckRow& row, Findings& out) {
-  for (const mod::UnknownKey& one : mod::unknownKeys(*context.mod))
+void sayUnknownKeys(const Context& context, const CheckRow& row, mod::KeysOf documents, Findings& out) {
+  for (const mod::UnknownKey& one : mod::unknownKeys(*context.mod, documents))
     out.push_back(unknownKey(context, row, one.document, one.pointer, one.key, one.near_miss));
+}
+
+void checkUnknownKeysBeside(const Context& context, const CheckRow& row, Findings& out) {
+  sayUnknownKeys(context, row, mod::KeysOf::card_and_sources, out);
+}
+
+void checkUnknownKeys(const Context& context, const CheckRow& row, Findings& out) {
+  sayUnknownKeys(context, row, mod::KeysOf::models_and_objects, out);
   for (const auto& [name, doc] : context.mod->models)
     for (size_t i = 0; i < doc.steps.size(); ++i) {
       const prepare::StepKind* kind = prepare::findStepKind(doc.steps[i].kind);
@@ -112,7 +120,7 @@ void checkUnknownKeys(const Context& context, const CheckRow& row, Findings& out
                            Json renamed = Json::object();
                            for (const auto& [k, v] : found->second.card.items())
                              renamed[k == key ? near : k] = v;
-                           found->second.card = std::move(renamed);
+                           mod.objects.at(name).card = std::move(renamed);
                          }});
       out.push_back(std::move(f));
     }
@@ -128,7 +136,7 @@ std::vector<CheckRow> documentChecks() {
        40,
        S::shows,
        Station::shape,
-       {"mod.documents"},
+       {"model.document"},
        "A step was damaged by an earlier version",
        "Its kind was lost when it was saved and is guessed from its values: a wrong guess does something "
        "else.",
@@ -138,11 +146,12 @@ std::vector<CheckRow> documentChecks() {
        940,
        S::tidy,
        Station::bundle,
-       {"mod.documents"},
+       {"mod.documents", "model.document", "object.card"},
        "A key that no one knows",
        "It is kept and does nothing; a misspelt one leaves what it should set as it was.",
        "Correct its spelling in the file, or take it out.",
-       checkUnknownKeys},
+       checkUnknownKeys,
+       checkUnknownKeysBeside},
       {"rulebook.unreadable",
        960,
        S::shows,

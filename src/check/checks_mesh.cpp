@@ -302,8 +302,7 @@ void checkStray(const Context& context, const CheckRow& row, Findings& out) {
     f.expected = "none";
     placeIn(f, name, model, first);
     f.mends.push_back({"Drop " + base::listText(names, 2), [name, keys](mod::ModState& mod) {
-                         if (const auto doc = mod.models.find(name); doc != mod.models.end())
-                           prepare::dropParts(doc->second, keys);
+                         if (auto* doc = mod.models.change(name)) prepare::dropParts(*doc, keys);
                        }});
     out.push_back(std::move(f));
   });

@@ -48,8 +48,7 @@ Json withinLimits(const rulebook::Field& field, const Json& value) {
 
 Mend fieldMend(const std::string& object, const std::string& field, Json value, const std::string& label) {
   return {label, [object, field, value = std::move(value)](mod::ModState& mod) {
-            if (const auto doc = mod.objects.find(object); doc != mod.objects.end())
-              doc->second.card[field] = value;
+            if (auto* doc = mod.objects.change(object)) doc->card[field] = value;
           }};
 }
 
@@ -87,8 +86,7 @@ std::optional<glm::vec3> proposedPlace(const Context& context, const ModelState&
 
 Mend placeMend(const std::string& model, scene::NamedPlace place, std::string label) {
   return {std::move(label), [model, place = std::move(place)](mod::ModState& mod) {
-            if (const auto found = mod.models.find(model); found != mod.models.end())
-              prepare::putPoints(found->second, {place});
+            if (auto* found = mod.models.change(model)) prepare::putPoints(*found, {place});
           }};
 }
 
@@ -153,8 +151,8 @@ void checkStepFits(const Context& context, const CheckRow& row, Findings& out) {
       f.place.document = "models/" + name + ".model.json";
       const std::string id = doc.steps[i].id;
       f.mends.push_back({"Switch the step off", [name, id](mod::ModState& mod) {
-                           if (const auto found = mod.models.find(name); found != mod.models.end())
-                             for (mod::StepDoc& step : found->second.steps)
+                           if (auto* found = mod.models.change(name))
+                             for (mod::StepDoc& step : found->steps)
                                if (step.id == id) step.enabled = false;
                          }});
       out.push_back(std::move(f));
@@ -312,8 +310,7 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
         const mod::PointDoc image = mirrored(*pair, context.book->side(), point.id);
         f.mends.push_back({"Mirror it from " + base::lowerAscii(state.kind->findPoint(point.pair)->title),
                            [name, image](mod::ModState& mod) {
-                             if (const auto found = mod.models.find(name); found != mod.models.end())
-                               found->second.points.push_back(image);
+                             if (auto* found = mod.models.change(name)) found->points.push_back(image);
                            }});
       }
       for (const scene::NamedPlace& empty : scene::emptiesOf(*state.prepared.model)) {
@@ -397,6 +394,9 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
   }
   for (const auto& [name, doc] : context.mod->objects) used.insert(doc.icon);
   for (const std::string& file : context.files) {
+    // A document that is not in the mod was renamed or taken out here; the next save removes its file.
+    const mod::DocumentSort sort = mod::documentPath(file).sort;
+    if (sort == mod::DocumentSort::model || sort == mod::DocumentSort::object) continue;
     const std::string leaf = file.substr(file.rfind('/') == std::string::npos ? 0 : file.rfind('/') + 1);
     // Hidden files and a read-me belong to the person, not to the mod.
     if (used.count(file) != 0 || leaf.front() == '.' || base::lowerAscii(leaf).rfind("readme", 0) == 0 ||

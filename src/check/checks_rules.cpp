@@ -59,8 +59,7 @@ void checkGrid(const Context& context, const CheckRow& row, Findings& out) {
         f.mends.push_back(
             {"Scale everything by " + base::numberText(wanted / extent, 4) + ", to " + f.expected,
              [name, factor = wanted / extent](mod::ModState& mod) {
-               if (const auto doc = mod.models.find(name); doc != mod.models.end())
-                 prepare::scaleBy(doc->second, factor);
+               if (auto* doc = mod.models.change(name)) prepare::scaleBy(*doc, factor);
              }});
       out.push_back(std::move(f));
     }

@@ -122,8 +122,7 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
       if (misfit(extents * factor, *state.kind) < 1e-9)
         f.mends.push_back(
             {"Scale everything by " + base::numberText(factor, 5), [name, factor](mod::ModState& mod) {
-               if (const auto doc = mod.models.find(name); doc != mod.models.end())
-                 prepare::scaleBy(doc->second, factor);
+               if (auto* doc = mod.models.change(name)) prepare::scaleBy(*doc, factor);
              }});
       out.push_back(std::move(f));
     }
@@ -260,17 +259,16 @@ void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
                                     [](const mod::StepDoc& s) { return s.kind == "bake" && s.enabled; });
     if (std::any_of(baked, doc.steps.end(), moves_pivot))
       f.mends.push_back({"Leave pivots where they were", [name, moves_pivot](mod::ModState& mod) {
-                           if (const auto at = mod.models.find(name); at != mod.models.end())
-                             std::erase_if(at->second.steps, moves_pivot);
+                           if (auto* at = mod.models.change(name)) std::erase_if(at->steps, moves_pivot);
                          }});
     f.mends.push_back({"Bake position, turn and scale", [name, moves_pivot](mod::ModState& mod) {
-                         const auto at = mod.models.find(name);
-                         if (at == mod.models.end()) return;
+                         auto* at = mod.models.change(name);
+                         if (at == nullptr) return;
                          // An origin step before the bake moved roots; baking must come after every step that
                          // moves parts.
-                         auto& steps = at->second.steps;
+                         auto& steps = at->steps;
                          std::erase_if(steps, [](const mod::StepDoc& s) { return s.kind == "bake"; });
-                         prepare::insertByRank(at->second, prepare::makeStep(at->second, "bake"));
+                         prepare::insertByRank(*at, prepare::makeStep(*at, "bake"));
                          const auto bake =
                              std::find_if(steps.begin(), steps.end(),
                                           [](const mod::StepDoc& s) { return s.kind == "bake"; });

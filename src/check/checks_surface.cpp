@@ -51,6 +51,9 @@ bool hinted(const scene::Material& material, const rulebook::Role& role) {
 void checkPictureMissing(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
     const scene::Model& model = *state.prepared.model;
+    if (std::all_of(model.images.begin(), model.images.end(),
+                    [](const auto& i) { return i.bytes != nullptr; }))
+      return;
     eachShownPicture(model, [&](uint32_t i, const scene::Material& material) {
       const scene::Image& image = model.images[i];
       if (image.bytes) return;

@@ -7,8 +7,9 @@
 #include <string>
 #include <vector>
 
+#include "base/shared_map.h"
 #include "check/proposal.h"
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 #include "formats/sounds.h"
 #include "prepare/matching/bone_match.h"
 #include "prepare/movement/pose_tests.h"
@@ -100,10 +101,10 @@ struct Context {
   const mod::ModState* mod = nullptr;
   const rulebook::Rulebook* book = nullptr;
   bool has_objects = false;  ///< of the whole mod, of which this may be a part
-  std::map<std::string, SourceState> sources;
-  std::map<std::string, ModelState> models;
+  base::SharedMap<SourceState> sources;
+  base::SharedMap<ModelState> models;
   /// The same models held against the other kinds of the objects that use them; most have none.
-  std::map<std::string, std::vector<ModelState>> further_kinds;
+  base::SharedMap<std::vector<ModelState>> further_kinds;
   std::map<std::string, Ghost> ghosts;  ///< by kind id
   std::vector<std::string> files;       ///< of the mod folder, relative, sorted
   /// Files of the rulebook that could not be read: what is checked by them is not checked.
@@ -127,6 +128,8 @@ struct CheckRow {
   const char* reason;              ///< why it matters in any game; a rulebook may say it better
   const char* cure;                ///< what its mend does, or what the person can do
   void (*run)(const Context& context, const CheckRow& row, std::vector<Finding>& out);
+  /// Where `run` looks at models and objects alone: what else it looks at, such as the mod's card. Else null.
+  void (*run_beside)(const Context& context, const CheckRow& row, std::vector<Finding>& out) = nullptr;
 };
 
 /// All checks, in the order in which they run.

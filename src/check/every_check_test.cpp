@@ -78,7 +78,7 @@ std::vector<Case> cases() {
       {{"object.pieces"}, "lamplight", [](Broken& b) { b.object().pieces.clear(); }},
       {{"object.same_id"}, "lamplight", [](Broken& b) { b.state.objects["Quay Lamp"] = b.object(); }},
       {{"file.missing"}, "lamplight", [](Broken& b) { b.object().icon = "icons/none.png"; }},
-      {{"credit.missing"}, "lamplight", [](Broken& b) { b.state.sources.begin()->second.author.clear(); }},
+      {{"credit.missing"}, "lamplight", [](Broken& b) { b.state.sources.front().author.clear(); }},
       {{"mod.card"}, "lamplight", [](Broken& b) { b.state.card.author.clear(); }},
       {{"rulebook.version"}, "lamplight", [](Broken& b) { b.state.card.rulebook_version = "0.9"; }},
       {{"rulebook.unreadable"},

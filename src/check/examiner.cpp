@@ -219,43 +219,66 @@ Mend onlyOnce(Mend mend, std::shared_ptr<const mod::ModState> made_for) {
 
 }  // namespace
 
+namespace {
+
+// Decoded to the last pixel: what cannot be decoded is not built, and has to be said before.
+std::shared_ptr<const PictureState> lookAtPicture(const scene::Image& image) {
+  const std::string name = image.uri.empty() ? image.name : image.uri;
+  auto out = std::make_shared<PictureState>();
+  auto info = formats::pictureInfo(*image.bytes, name);
+  const auto decoded = info ? formats::decodePicture(*image.bytes, name) : info.error();
+  if (decoded)
+    out->info = *info;
+  else
+    out->error = decoded.error();
+  return out;
+}
+
+}  // namespace
+
 std::vector<PictureState> Examiner::examinePictures(const scene::Model& model) {
-  // To the last pixel: what cannot be decoded is not built, and has to be said before.
-  std::vector<std::pair<const scene::Image*, PictureState>> fresh;
-  for (const scene::Image& image : model.images)
-    if (image.bytes && pictures_.count(image.bytes) == 0) fresh.emplace_back(&image, PictureState());
+  struct Fresh {
+    const scene::Image* image;
+    base::Digest digest;
+    std::shared_ptr<const PictureState> state;
+  };
+  std::vector<Fresh> fresh;
+  for (const scene::Image& image : model.images) {
+    if (!image.bytes) continue;
+    const auto known = pictures_.find(image.bytes.get());
+    if (known == pictures_.end() || known->second.bytes.lock() != image.bytes)
+      fresh.push_back({&image, {}, {}});
+  }
   base::parallelFor(fresh.size(), [&](size_t i) {
-    const scene::Image& image = *fresh[i].first;
-    const std::string name = image.uri.empty() ? image.name : image.uri;
-    auto info = formats::pictureInfo(*image.bytes, name);
-    const auto decoded = info ? formats::decodePicture(*image.bytes, name) : info.error();
-    if (decoded)
-      fresh[i].second.info = *info;
-    else
-      fresh[i].second.error = decoded.error();
+    fresh[i].digest = base::sha256(*fresh[i].image->bytes);
+    // The same bytes under another name may be said of by that name, where they cannot be read.
+    if (const auto same = pictures_by_content_.find(fresh[i].digest); same != pictures_by_content_.end())
+      if (auto state = same->second.lock(); state != nullptr && state->info)
+        fresh[i].state = std::move(state);
+    if (fresh[i].state == nullptr) fresh[i].state = lookAtPicture(*fresh[i].image);
   });
-  for (auto& [image, state] : fresh) pictures_.emplace(image->bytes, std::move(state));
+  for (Fresh& one : fresh) {
+    pictures_by_content_.insert_or_assign(one.digest, one.state);
+    pictures_.insert_or_assign(one.image->bytes.get(), KnownPicture{one.image->bytes, std::move(one.state)});
+  }
   std::vector<PictureState> out;
   for (const scene::Image& image : model.images)
-    out.push_back(image.bytes ? pictures_.at(image.bytes) : PictureState());
+    out.push_back(image.bytes ? *pictures_.at(image.bytes.get()).state : PictureState());
   return out;
 }
 
 void Examiner::forgetWhatIsGone(const Context& context) {
   // Keys are "model", "model/variant" or "model/kind".
   const auto gone = [&](const auto& kept) {
-    return context.mod->models.count(kept.first.substr(0, kept.first.find('/'))) == 0;
+    return context.mod->models.count(std::string_view(kept.first).substr(0, kept.first.find('/'))) == 0;
   };
   std::erase_if(replayers_, gone);
   std::erase_if(proposals_, gone);
   std::erase_if(facts_, gone);
   std::erase_if(variants_, gone);
   std::erase_if(sources_, [&](const auto& kept) { return context.mod->sources.count(kept.first) == 0; });
-  std::set<const base::Bytes*> shown;
-  for (const auto& [name, state] : context.models)
-    if (state.prepared.model)
-      for (const scene::Image& image : state.prepared.model->images) shown.insert(image.bytes.get());
-  std::erase_if(pictures_, [&](const auto& kept) { return shown.count(kept.first.get()) == 0; });
+  std::erase_if(pictures_, [](const auto& kept) { return kept.second.bytes.expired(); });
+  std::erase_if(pictures_by_content_, [](const auto& kept) { return kept.second.expired(); });
 }
 
 // What an examination can take over from the last one.
@@ -263,12 +286,19 @@ struct Examiner::Since {
   std::shared_ptr<const Examination> last;  // may be null
   KeptFindings::Unchanged unchanged;
 
+  [[nodiscard]] bool hasSource(const std::string& name, const SourceState& state) const {
+    if (last == nullptr) return false;
+    const auto then = last->context.sources.find(name);
+    return then != last->context.sources.end() && then->second.read == state.read &&
+           then->second.sound == state.sound && !then->second.error && !state.error &&
+           then->second.changed_files == state.changed_files &&
+           then->second.missing_files == state.missing_files;
+  }
   // Objects whose document and icon are the same.
   void findObjects(const mod::ModState& now) {
     if (last == nullptr) return;
     for (const auto& [name, doc] : now.objects) {
-      const auto before = last->mod->objects.find(name);
-      if (before == last->mod->objects.end() || !(before->second == doc)) continue;
+      if (!now.objects.same(last->mod->objects, name)) continue;
       const auto icon = now.icons.find(doc.icon), icon_before = last->mod->icons.find(doc.icon);
       const bool there = icon != now.icons.end(), was_there = icon_before != last->mod->icons.end();
       if (there == was_there && (!there || icon->second == icon_before->second))
@@ -278,21 +308,20 @@ struct Examiner::Since {
   // Takes the states of a model over when nothing that they are made of has changed: its document, its
   // sources, the objects that use it and their kinds. `state` and `further` say the last two. Models that
   // take something from others are always made anew.
-  bool takeOver(const std::string& name, const mod::ModelDoc& doc, Context& context, ModelState& state,
+  bool takeOver(const std::string& name, const mod::ModelDoc& doc, Context& context, const ModelState& state,
                 const std::vector<ModelState>& further) {
     if (last == nullptr) return false;
-    const auto before = last->mod->models.find(name);
     const auto states = last->context.models.find(name);
-    if (before == last->mod->models.end() || states == last->context.models.end() ||
-        !states->second.prepared.model || !(before->second == doc) || !prepare::modelsNamedBy(doc).empty())
+    if (states == last->context.models.end() || !states->second.prepared.model ||
+        !context.mod->models.same(last->mod->models, name) || !prepare::modelsNamedBy(doc).empty())
       return false;
     for (const std::string& source : mod::sourcesOf(doc)) {
-      const auto now = std::as_const(context.sources).find(source);
+      const auto now = context.sources.find(source);
       const auto then = last->context.sources.find(source);
       if (now == context.sources.end() || then == last->context.sources.end() ||
           now->second.read != then->second.read || now->second.error || then->second.error ||
           now->second.changed_files != then->second.changed_files ||
-          !(context.mod->sources.at(source) == last->mod->sources.at(source)))
+          !context.mod->sources.same(last->mod->sources, source))
         return false;
     }
     const auto same_use = [](const ModelState& a, const ModelState& b) {
@@ -305,8 +334,8 @@ struct Examiner::Since {
     if (!same_use(state, states->second) || further.size() != then.size() ||
         !std::equal(further.begin(), further.end(), then.begin(), same_use))
       return false;
-    state = states->second;
-    if (!then.empty()) context.further_kinds[name] = then;
+    context.models.share(last->context.models, name);
+    context.further_kinds.share(last->context.further_kinds, name);
     unchanged.models.insert(name);
     return true;
   }
@@ -334,16 +363,23 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     if (cancelled()) return base::cancelledError();
     if (progress != nullptr) progress->say("Reading " + name, 0.1);
     const std::string key = sourceKey(doc);
-    auto kept = sources_.find(name);
+    const auto kept = sources_.find(name);
     // A source that failed is tried again: the person may just have put the missing file there.
     const bool fresh = kept == sources_.end() || kept->second.key != key || kept->second.state.error ||
                        !kept->second.state.missing_files.empty();
     if (fresh) {
       SourceState state = readSource(name, doc, progress);
       if (state.error && state.error->code == "job.cancelled") return base::cancelledError();
-      kept = sources_.insert_or_assign(name, KeptSource{key, std::move(state)}).first;
+      sources_.insert_or_assign(name, KeptSource{key, state});
+      context.sources.insert_or_assign(name, std::move(state));
+    } else {
+      // Shared with the examination before, where that had read the same.
+      const SourceState& state = kept->second.state;
+      if (since.hasSource(name, state))
+        context.sources.share(since.last->context.sources, name);
+      else
+        context.sources.insert_or_assign(name, state);
     }
-    context.sources[name] = kept->second.state;
   }
 
   donors_ = [&](const std::string& other) -> std::shared_ptr<const scene::Model> {
@@ -405,10 +441,11 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   }
   for (const auto& [name, doc] : mod->models) {
     if (cancelled()) return base::cancelledError();
-    if (!context.models.at(name).prepared.model || since.unchanged.models.count(name) != 0) continue;
+    if (since.unchanged.models.count(name) != 0 || !std::as_const(context.models).at(name).prepared.model)
+      continue;
     propose(name, doc, context);
-    if (const auto further = context.further_kinds.find(name); further != context.further_kinds.end())
-      for (ModelState& other : further->second)
+    if (auto* further = context.further_kinds.change(name))
+      for (ModelState& other : *further)
         other.unit = context.models.at(name).unit, other.axes = context.models.at(name).axes;
   }
   donors_ = nullptr;  // it knows this call's context

@@ -6,6 +6,7 @@
 #include <memory>
 #include <set>
 
+#include "base/sha256.h"
 #include "check/context.h"
 #include "check/kept_findings.h"
 
@@ -83,8 +84,15 @@ class Examiner {
   void readGhosts();
   std::map<std::string, Ghost> ghosts_;
   bool ghosts_read_ = false;
-  /// By the bytes of a picture, which it owns: an address is another picture's only after they are let go.
-  std::map<std::shared_ptr<const base::Bytes>, PictureState> pictures_;
+  struct KnownPicture {
+    std::weak_ptr<const base::Bytes> bytes;
+    std::shared_ptr<const PictureState> state;
+  };
+  /// By the address of a picture's bytes, which is that picture's for as long as they are not let go.
+  std::map<const base::Bytes*, KnownPicture> pictures_;
+  /// By the digest of the bytes: a step that is replayed reads its picture again, and has other bytes with
+  /// the same content.
+  std::map<base::Digest, std::weak_ptr<const PictureState>> pictures_by_content_;
   std::vector<PictureState> examinePictures(const scene::Model& model);
   /// By model name, what was found of the prepared model, and the model and kind it was found for.
   struct KeptFacts {

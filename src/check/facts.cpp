@@ -92,6 +92,7 @@ const std::vector<Fact>& facts() {
       {"object.card", Type::detail, Of::object, "", "fields of its card", nullptr},
       {"object.icon", Type::detail, Of::object, "", "its icon", nullptr},
       {"model.steps", Type::detail, Of::model, "", "what each step did", nullptr},
+      {"model.document", Type::detail, Of::model, "", "what its document says", nullptr},
       {"model.triangles", Type::count, Of::model, "", "triangles", triangles},
       {"model.vertices", Type::count, Of::model, "", "vertices", vertices},
       {"model.parts", Type::count, Of::model, "", "parts that are drawn", parts},

@@ -45,8 +45,9 @@ std::vector<Members> linkedMembers(const mod::ModState& mod) {
   return out;
 }
 
-// Whether a check looks at nothing but models, objects and the rulebook.
+// Whether a check looks at nothing but models, objects and the rulebook, or says apart what else it looks at.
 bool looksAtGroups(const CheckRow& row) {
+  if (row.run_beside != nullptr) return true;
   return !row.facts.empty() && std::all_of(row.facts.begin(), row.facts.end(), [](const char* id) {
     const Fact* fact = findFact(id);
     return fact != nullptr && (fact->of == FactOf::model || fact->of == FactOf::object);
@@ -78,20 +79,16 @@ bool sameStates(const std::vector<ModelState>* a, const std::vector<ModelState>*
 }
 
 template <class Map>
-auto found(const Map& map, const std::string& key) {
+auto found(const Map& map, const std::string& key) -> decltype(&map.at(key)) {
   const auto at = map.find(key);
   return at == map.end() ? nullptr : &at->second;
 }
 
-template <class Map>
-void carry(const Map& from, Map& to, const std::string& key) {
-  if (const auto* value = found(from, key)) to.emplace(key, *value);
-}
-
 // Runs one check, which may look at what the ones before it found; what is meant in this game is no finding.
-void runRow(const Context& context, const CheckRow& row, std::vector<Finding>& out) {
+void runRow(const Context& context, const CheckRow& row, decltype(CheckRow::run) run,
+            std::vector<Finding>& out) {
   const auto before = static_cast<std::ptrdiff_t>(out.size());
-  row.run(context, row, out);
+  run(context, row, out);
   // Held against several kinds a model can give the same finding twice.
   std::set<std::pair<std::string, std::string>> said;
   out.erase(
@@ -108,10 +105,15 @@ void runRow(const Context& context, const CheckRow& row, std::vector<Finding>& o
 
 // A group as it was looked at, and what was found of it.
 struct KeptFindings::Group {
-  mod::ModState mod;                       ///< its models, objects, sources and icons alone
-  Context context;                         ///< the same
-  std::vector<Finding> findings;           ///< of all checks, in their order
-  std::map<const CheckRow*, size_t> ends;  ///< by check, where its findings end in there
+  mod::ModState mod;  ///< its models, objects, sources and icons alone
+  Context context;    ///< the same
+  /// Where the findings of a check lie in `findings`; checks that found nothing have none.
+  struct Share {
+    size_t check;  ///< its place in the table
+    size_t begin, end;
+  };
+  std::vector<Finding> findings;  ///< of all checks, in their order
+  std::vector<Share> shares;      ///< by check
 
   Group(const Context& whole, const Members& members);
   [[nodiscard]] bool isAsBefore(const Context& whole, const Members& members,
@@ -126,18 +128,19 @@ KeptFindings::Group::Group(const Context& whole, const Members& members) {
   context.has_objects = whole.has_objects;
   for (const std::string& name : members.models) {
     const mod::ModelDoc& doc = whole.mod->models.at(name);
-    mod.models.emplace(name, doc);
-    carry(whole.models, context.models, name);
-    carry(whole.further_kinds, context.further_kinds, name);
+    mod.models.share(whole.mod->models, name);
+    context.models.share(whole.models, name);
+    context.further_kinds.share(whole.further_kinds, name);
     for (const std::string& source : mod::sourcesOf(doc)) {
-      carry(whole.mod->sources, mod.sources, source);
-      carry(whole.sources, context.sources, source);
+      mod.sources.share(whole.mod->sources, source);
+      context.sources.share(whole.sources, source);
     }
   }
   for (const std::string& name : members.objects) {
-    const mod::ObjectDoc& doc = whole.mod->objects.at(name);
-    mod.objects.emplace(name, doc);
-    carry(whole.mod->icons, mod.icons, doc.icon);
+    mod.objects.share(whole.mod->objects, name);
+    if (const auto icon = whole.mod->icons.find(whole.mod->objects.at(name).icon);
+        icon != whole.mod->icons.end())
+      mod.icons.insert(*icon);
   }
 }
 
@@ -146,37 +149,38 @@ bool KeptFindings::Group::isAsBefore(const Context& whole, const Members& member
   if (context.has_objects != whole.has_objects || mod.models.size() != members.models.size() ||
       mod.objects.size() != members.objects.size())
     return false;
-  const auto same = [](const auto& ours, const auto& theirs, const std::string& name) {
-    const auto *one = found(ours, name), *other = found(theirs, name);
+  const auto same_icon = [&](const std::string& path) {
+    const auto *one = found(mod.icons, path), *other = found(whole.mod->icons, path);
     return (one == nullptr) == (other == nullptr) && (one == nullptr || *one == *other);
   };
   for (const std::string& name : members.models) {
     if (unchanged.models.count(name) != 0 && mod.models.count(name) != 0) continue;
     const auto *then = found(context.models, name), *now = found(whole.models, name);
-    if (!same(mod.models, whole.mod->models, name) || then == nullptr || now == nullptr ||
+    if (!mod.models.same(whole.mod->models, name) || then == nullptr || now == nullptr ||
         !sameState(*then, *now) ||
         !sameStates(found(context.further_kinds, name), found(whole.further_kinds, name)))
       return false;
     for (const std::string& source : mod::sourcesOf(mod.models.at(name))) {
       const auto *read = found(context.sources, source), *reads = found(whole.sources, source);
-      if (!same(mod.sources, whole.mod->sources, source) || (read == nullptr) != (reads == nullptr) ||
+      if (!mod.sources.same(whole.mod->sources, source) || (read == nullptr) != (reads == nullptr) ||
           (read != nullptr && !sameSource(*read, *reads)))
         return false;
     }
   }
   return std::all_of(members.objects.begin(), members.objects.end(), [&](const std::string& name) {
     return (unchanged.objects.count(name) != 0 && mod.objects.count(name) != 0) ||
-           (same(mod.objects, whole.mod->objects, name) &&
-            same(mod.icons, whole.mod->icons, whole.mod->objects.at(name).icon));
+           (mod.objects.same(whole.mod->objects, name) && same_icon(whole.mod->objects.at(name).icon));
   });
 }
 
 void KeptFindings::Group::check(const base::Progress* progress) {
-  for (const CheckRow& row : checkTable()) {
+  const std::vector<CheckRow>& table = checkTable();
+  for (size_t i = 0; i < table.size(); ++i) {
     if (progress != nullptr && progress->cancelled()) return;
-    if (!looksAtGroups(row)) continue;
-    runRow(context, row, findings);
-    ends[&row] = findings.size();
+    if (!looksAtGroups(table[i])) continue;
+    const size_t before = findings.size();
+    runRow(context, table[i], table[i].run, findings);
+    if (findings.size() > before) shares.push_back({i, before, findings.size()});
   }
 }
 
@@ -197,23 +201,18 @@ std::vector<Finding> KeptFindings::run(const Context& context, const base::Progr
   }
   base::parallelFor(fresh.size(), [&](size_t i) { fresh[i]->check(progress); });
   checked_ = fresh.size();
+  const std::vector<CheckRow>& table = checkTable();
+  std::vector<std::vector<Finding>> by_check(table.size());
+  for (const auto& [name, group] : now)
+    for (const Group::Share& one : group->shares)
+      by_check[one.check].insert(by_check[one.check].end(),
+                                 group->findings.begin() + static_cast<std::ptrdiff_t>(one.begin),
+                                 group->findings.begin() + static_cast<std::ptrdiff_t>(one.end));
   std::vector<Finding> out;
-  std::map<const Group*, size_t> taken;  // of each group's findings
-  for (const CheckRow& row : checkTable()) {
-    if (cancelled()) break;
-    std::vector<Finding> of_row;
-    if (!looksAtGroups(row)) {
-      runRow(context, row, of_row);
-    } else {
-      for (const auto& [name, group] : now) {
-        const auto end = group->ends.find(&row);
-        if (end == group->ends.end()) continue;
-        size_t& begin = taken[group.get()];
-        of_row.insert(of_row.end(), group->findings.begin() + static_cast<std::ptrdiff_t>(begin),
-                      group->findings.begin() + static_cast<std::ptrdiff_t>(end->second));
-        begin = end->second;
-      }
-    }
+  for (size_t i = 0; i < table.size() && !cancelled(); ++i) {
+    std::vector<Finding>& of_row = by_check[i];
+    const auto run = looksAtGroups(table[i]) ? table[i].run_beside : table[i].run;
+    if (run != nullptr) runRow(context, table[i], run, of_row);
     std::stable_sort(of_row.begin(), of_row.end(), [](const Finding& a, const Finding& b) {
       return std::tie(a.place.model, a.place.object) < std::tie(b.place.model, b.place.object);
     });

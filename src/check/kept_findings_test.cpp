@@ -27,49 +27,49 @@ void editAtRandom(mod::ModState& state, std::mt19937& random) {
   const auto below = [&](size_t count) {
     return std::uniform_int_distribution<size_t>(0, count - 1)(random);
   };
-  const auto any = [&](auto& map) {
-    return std::next(map.begin(), static_cast<std::ptrdiff_t>(below(map.size())));
+  const auto any = [&](const auto& map) {
+    return std::next(map.begin(), static_cast<std::ptrdiff_t>(below(map.size())))->first;
   };
   if (state.models.empty() || state.objects.empty()) return;
-  const auto model = any(state.models);
-  const auto object = any(state.objects);
+  const std::string name = any(state.models);
+  mod::ModelDoc& model = state.models.at(name);
+  mod::ObjectDoc& object = state.objects.at(any(state.objects));
   switch (below(10)) {
     case 0:
-      if (!model->second.steps.empty()) {
-        mod::StepDoc& step = model->second.steps[below(model->second.steps.size())];
+      if (!model.steps.empty()) {
+        mod::StepDoc& step = model.steps[below(model.steps.size())];
         step.enabled = !step.enabled;
       }
       break;
     case 1:
-      if (!model->second.steps.empty())
-        model->second.steps.erase(model->second.steps.begin() +
-                                  static_cast<std::ptrdiff_t>(below(model->second.steps.size())));
+      if (!model.steps.empty())
+        model.steps.erase(model.steps.begin() + static_cast<std::ptrdiff_t>(below(model.steps.size())));
       break;
     case 2:
-      model->second.steps.insert(model->second.steps.begin(),
-                                 {mod::freshStepId(model->second), "scale", true,
-                                  base::Json{{"factor", 0.2 + static_cast<double>(below(40)) * 0.1}}});
+      model.steps.insert(model.steps.begin(),
+                         {mod::freshStepId(model), "scale", true,
+                          base::Json{{"factor", 0.2 + static_cast<double>(below(40)) * 0.1}}});
       break;
     case 3:
-      if (!object->second.card.empty()) object->second.card[object->second.card.begin().key()] = "odd";
+      if (!object.card.empty()) object.card[object.card.begin().key()] = "odd";
       break;
     case 4:
-      object->second.pieces.push_back({"extra", model->first});
+      object.pieces.push_back({"extra", name});
       break;
     case 5:
-      if (!object->second.pieces.empty()) object->second.pieces.pop_back();
+      if (!object.pieces.empty()) object.pieces.pop_back();
       break;
     case 6:
-      model->second.points.clear();
+      model.points.clear();
       break;
     case 7:
-      object->second.kind = below(2) == 0 ? "nothing" : state.objects.begin()->second.kind;
+      object.kind = below(2) == 0 ? "nothing" : state.objects.front().kind;
       break;
     case 8:
-      state.objects["copy-" + std::to_string(below(3))] = object->second;
+      state.objects["copy-" + std::to_string(below(3))] = mod::ObjectDoc(object);
       break;
     case 9:
-      state.models["copy-" + std::to_string(below(3))] = model->second;
+      state.models["copy-" + std::to_string(below(3))] = mod::ModelDoc(model);
       break;
   }
 }
@@ -113,7 +113,7 @@ TEST(KeptFindings, OnlyWhatHangsTogetherWithAnEditIsCheckedAgain) {
   };
   EXPECT_GT(checked(), 1U);
   EXPECT_EQ(checked(), 0U);
-  state.objects.begin()->second.card["odd"] = 1;
+  state.objects.front().card["odd"] = 1;
   EXPECT_EQ(checked(), 1U);
   state.card.title = "Another";
   EXPECT_EQ(checked(), 0U);

@@ -138,8 +138,7 @@ Mend unitMend(const std::string& model, const UnitCandidate& chosen, const Propo
                           "Read lengths as " + proposal.title);
   return {"Scale everything by " + base::numberText(proposal.factor, 6),
           [model, factor = proposal.factor](mod::ModState& mod) {
-            if (const auto doc = mod.models.find(model); doc != mod.models.end())
-              prepare::scaleBy(doc->second, factor);
+            if (auto* doc = mod.models.change(model)) prepare::scaleBy(*doc, factor);
           }};
 }
 

@@ -28,8 +28,8 @@ mod::ModState relatedTo(const mod::ModState& mod, const FindingPlace& place) {
           if (mod.models.count(giver) != 0) models.insert(giver);
   }
   mod::ModState out = mod;
-  std::erase_if(out.models, [&](const auto& one) { return models.count(one.first) == 0; });
-  std::erase_if(out.objects, [&](const auto& one) { return objects.count(one.first) == 0; });
+  out.models.eraseIf([&](const std::string& name, const auto&) { return models.count(name) == 0; });
+  out.objects.eraseIf([&](const std::string& name, const auto&) { return objects.count(name) == 0; });
   return out;
 }
 

@@ -5,7 +5,7 @@
 #include "base/files.h"
 #include "check/examiner.h"
 #include "check/report.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "formats/read_model.h"
 #include "mod/store.h"
 #include "prepare/newer/kind_guess.h"
@@ -31,7 +31,7 @@ const Finding* find(const Examination& x, const std::string& check) {
   return nullptr;
 }
 
-void kindOf(mod::ModState& mod, const char* kind) { mod.objects.begin()->second.kind = kind; }
+void kindOf(mod::ModState& mod, const char* kind) { mod.objects.front().kind = kind; }
 
 TEST(CheckRules, BonesAreLookedForByTheirExactNames) {
   const auto x = look("deckhand");

@@ -8,8 +8,8 @@
 
 #include "base/files.h"
 #include "base/text.h"
-#include "formats/collada.h"
-#include "formats/gltf.h"
+#include "formats/collada/collada.h"
+#include "formats/gltf/gltf.h"
 #include "scene/rest_pose.h"
 #include "scene/written_model.h"
 

@@ -4,7 +4,7 @@
 
 #include "base/json.h"
 #include "formats/export.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "scene/keys.h"
 #include "scene/written_model.h"
 #include "support/made_model.h"

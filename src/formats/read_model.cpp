@@ -4,12 +4,12 @@
 
 #include "base/files.h"
 #include "base/text.h"
-#include "formats/archive.h"
-#include "formats/collada.h"
-#include "formats/gltf.h"
-#include "formats/obj.h"
-#include "formats/ply.h"
-#include "formats/stl.h"
+#include "formats/archives/archive.h"
+#include "formats/collada/collada.h"
+#include "formats/gltf/gltf.h"
+#include "formats/plain/obj.h"
+#include "formats/plain/ply.h"
+#include "formats/plain/stl.h"
 
 namespace rakugo::formats {
 namespace fs = std::filesystem;

@@ -266,45 +266,65 @@ const std::vector<std::string>& knownKeys(DocumentSort sort) {
   }
 }
 
-std::vector<UnknownKey> unknownKeys(const ModState& state) {
-  std::vector<UnknownKey> out;
+namespace {
+
+// Keys of one document that are not among those that are known.
+struct KeyFinder {
   std::string document;
-  const auto say = [&](const Json& json, const std::string& pointer, const std::vector<std::string>& known) {
+  std::vector<UnknownKey>& out;
+
+  void look(const Json& json, const std::string& pointer, const std::vector<std::string>& known) {
     if (!json.is_object()) return;
     for (const auto& [key, value] : json.items())
       if (std::find(known.begin(), known.end(), key) == known.end())
         out.push_back({document, pointer + "/" + key, key, base::nearMiss(key, known)});
-  };
-  const auto eachMore = [&](const auto& list, const std::string& pointer,
-                            const std::vector<std::string>& known) {
-    for (size_t i = 0; i < list.size(); ++i) say(list[i].more, pointer + "/" + std::to_string(i), known);
-  };
-  document = "mod.json";
-  say(state.card.seen, "", knownKeys(DocumentSort::card));
-  if (const Json* book = base::memberOf(state.card.seen, "rulebook"))
-    say(*book, "/rulebook", {"id", "version"});
-  eachMore(state.card.set_aside, "/set_aside", {"check", "place", "reason"});
-  for (const auto& [name, doc] : state.models) {
-    document = "models/" + name + ".model.json";
-    say(doc.seen, "", knownKeys(DocumentSort::model));
-    eachMore(doc.steps, "/steps", {"id", "kind", "enabled", "values", kRecoveredKey});
-    eachMore(doc.points, "/points", {"id", "position_m", "turn"});
   }
-  for (const auto& [name, doc] : state.objects) {
-    document = "objects/" + name + ".object.json";
-    say(doc.seen, "", knownKeys(DocumentSort::object));
-    eachMore(doc.pieces, "/pieces", {"name", "model", "position_m", "turn"});
+  // What each of a list has besides its own fields.
+  template <class List>
+  void lookEach(const List& list, const std::string& pointer, const std::vector<std::string>& known) {
+    for (size_t i = 0; i < list.size(); ++i) look(list[i].more, pointer + "/" + std::to_string(i), known);
   }
-  for (const auto& [name, doc] : state.sources) {
-    document = "sources/" + name + "/source.json";
-    say(doc.seen, "", knownKeys(DocumentSort::source));
-    eachMore(doc.files, "/files", {"path", "sha256"});
-    for (size_t i = 0; i < doc.older.size(); ++i) {
-      const std::string at = "/older/" + std::to_string(i);
-      say(doc.older[i].more, at, {"file", "files", "added"});
-      eachMore(doc.older[i].files, at + "/files", {"path", "sha256"});
+};
+
+void lookIntoCard(const ModCard& card, std::vector<UnknownKey>& out) {
+  KeyFinder in{"mod.json", out};
+  in.look(card.seen, "", knownKeys(DocumentSort::card));
+  if (const Json* book = base::memberOf(card.seen, "rulebook"))
+    in.look(*book, "/rulebook", {"id", "version"});
+  in.lookEach(card.set_aside, "/set_aside", {"check", "place", "reason"});
+}
+
+void lookIntoSource(const std::string& name, const SourceDoc& doc, std::vector<UnknownKey>& out) {
+  KeyFinder in{"sources/" + name + "/source.json", out};
+  in.look(doc.seen, "", knownKeys(DocumentSort::source));
+  in.lookEach(doc.files, "/files", {"path", "sha256"});
+  for (size_t i = 0; i < doc.older.size(); ++i) {
+    const std::string at = "/older/" + std::to_string(i);
+    in.look(doc.older[i].more, at, {"file", "files", "added"});
+    in.lookEach(doc.older[i].files, at + "/files", {"path", "sha256"});
+  }
+}
+
+}  // namespace
+
+std::vector<UnknownKey> unknownKeys(const ModState& state, KeysOf documents) {
+  std::vector<UnknownKey> out;
+  if (documents != KeysOf::models_and_objects) lookIntoCard(state.card, out);
+  if (documents != KeysOf::card_and_sources) {
+    for (const auto& [name, doc] : state.models) {
+      KeyFinder in{"models/" + name + ".model.json", out};
+      in.look(doc.seen, "", knownKeys(DocumentSort::model));
+      in.lookEach(doc.steps, "/steps", {"id", "kind", "enabled", "values", kRecoveredKey});
+      in.lookEach(doc.points, "/points", {"id", "position_m", "turn"});
+    }
+    for (const auto& [name, doc] : state.objects) {
+      KeyFinder in{"objects/" + name + ".object.json", out};
+      in.look(doc.seen, "", knownKeys(DocumentSort::object));
+      in.lookEach(doc.pieces, "/pieces", {"name", "model", "position_m", "turn"});
     }
   }
+  if (documents != KeysOf::models_and_objects)
+    for (const auto& [name, doc] : state.sources) lookIntoSource(name, doc, out);
   return out;
 }
 
@@ -396,27 +416,31 @@ std::vector<std::string> contentPaths(const ModState& state) {
 
 std::vector<std::string> changedPaths(const ModState& a, const ModState& b) {
   std::vector<std::string> out;
+  // `same` is asked for names that both have.
   const auto compare = [&](const auto& one, const auto& other, const auto& path, const auto& same) {
-    for (const auto& [name, doc] : one) {
-      const auto found = other.find(name);
-      if (found == other.end() || !same(doc, found->second)) out.push_back(path(name));
-    }
-    for (const auto& [name, doc] : other)
-      if (one.count(name) == 0) out.push_back(path(name));
+    for (const auto& [name, value] : one)
+      if (!other.contains(name) || !same(name)) out.push_back(path(name));
+    for (const auto& [name, value] : other)
+      if (!one.contains(name)) out.push_back(path(name));
   };
   // What a save would write decides: two documents can be equal there and remember other files they were read
   // from.
-  const auto equal = [](const auto& x, const auto& y) { return x == y || toJson(x) == toJson(y); };
-  if (!equal(a.card, b.card)) out.emplace_back("mod.json");
-  compare(
-      a.sources, b.sources, [](const std::string& n) { return "sources/" + n + "/source.json"; }, equal);
-  compare(
-      a.models, b.models, [](const std::string& n) { return "models/" + n + ".model.json"; }, equal);
-  compare(
-      a.objects, b.objects, [](const std::string& n) { return "objects/" + n + ".object.json"; }, equal);
+  const auto compareDocuments = [&](const auto& one, const auto& other, const auto& path) {
+    compare(one, other, path, [&](const std::string& name) {
+      return one.same(other, name) || toJson(one.at(name)) == toJson(other.at(name));
+    });
+  };
+  if (!(a.card == b.card) && toJson(a.card) != toJson(b.card)) out.emplace_back("mod.json");
+  compareDocuments(a.sources, b.sources,
+                   [](const std::string& n) { return "sources/" + n + "/source.json"; });
+  compareDocuments(a.models, b.models, [](const std::string& n) { return "models/" + n + ".model.json"; });
+  compareDocuments(a.objects, b.objects,
+                   [](const std::string& n) { return "objects/" + n + ".object.json"; });
   compare(
       a.icons, b.icons, [](const std::string& n) { return n; },
-      [](const auto& x, const auto& y) { return x == y || *x == *y; });
+      [&](const std::string& n) {
+        return a.icons.at(n) == b.icons.at(n) || *a.icons.at(n) == *b.icons.at(n);
+      });
   std::sort(out.begin(), out.end());
   return out;
 }

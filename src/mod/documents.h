@@ -14,6 +14,7 @@
 
 #include "base/bytes.h"
 #include "base/json.h"
+#include "base/shared_map.h"
 
 namespace rakugo::mod {
 
@@ -126,12 +127,12 @@ struct ObjectDoc {
   bool operator==(const ObjectDoc&) const = default;
 };
 
-/// A whole mod at one moment. Copies share the bytes of icons.
+/// A whole mod at one moment. Copies share documents, until one of them is changed, and the bytes of icons.
 struct ModState {
   ModCard card;
-  std::map<std::string, SourceDoc> sources;
-  std::map<std::string, ModelDoc> models;
-  std::map<std::string, ObjectDoc> objects;
+  base::SharedMap<SourceDoc> sources;
+  base::SharedMap<ModelDoc> models;
+  base::SharedMap<ObjectDoc> objects;
   /// Files under icons/, by path. Edits replace them here; a save writes them.
   std::map<std::string, std::shared_ptr<const base::Bytes>> icons;
 };
@@ -156,9 +157,12 @@ struct UnknownKey {
   std::string key;
   std::string near_miss;  ///< the known key that is probably meant, or empty
 };
-/// All such keys, in the order of `contentPaths`. Keys inside cards and inside steps' values are not among
-/// them: what they may be is known to rulebook and steps.
-std::vector<UnknownKey> unknownKeys(const ModState& state);
+/// Which documents are looked into.
+enum class KeysOf : unsigned char { all, card_and_sources, models_and_objects };
+/// All such keys: of the card, the models, the objects, the sources, each sorted by name. Keys inside
+/// objects' cards and inside steps' values are not among them: what they may be is known to rulebook and
+/// steps.
+std::vector<UnknownKey> unknownKeys(const ModState& state, KeysOf documents = KeysOf::all);
 /// The keys that Rakugo writes at the top of a document of that sort; empty for `none` and `icon`.
 const std::vector<std::string>& knownKeys(DocumentSort sort);
 

@@ -23,9 +23,9 @@ void expectEqual(ModState a, ModState b, const std::string& where) {
   };
   for (ModState* state : {&a, &b}) {
     unknownOnly(state->card.seen, DocumentSort::card);
-    for (auto& [name, doc] : state->sources) unknownOnly(doc.seen, DocumentSort::source);
-    for (auto& [name, doc] : state->models) unknownOnly(doc.seen, DocumentSort::model);
-    for (auto& [name, doc] : state->objects) unknownOnly(doc.seen, DocumentSort::object);
+    state->sources.changeEach([&](auto&, SourceDoc& doc) { unknownOnly(doc.seen, DocumentSort::source); });
+    state->models.changeEach([&](auto&, ModelDoc& doc) { unknownOnly(doc.seen, DocumentSort::model); });
+    state->objects.changeEach([&](auto&, ObjectDoc& doc) { unknownOnly(doc.seen, DocumentSort::object); });
   }
   EXPECT_EQ(a.card, b.card) << where;
   EXPECT_EQ(a.sources, b.sources) << where;

@@ -124,6 +124,28 @@ base::Status copyThing(ModState& state, Thing thing, const std::string& from, co
   return {};
 }
 
+namespace {
+
+// Takes out what refers to a source or a model: sizes, steps that name it, pieces.
+void removeUses(ModState& state, Thing thing, const std::string& name, const NamingValues& naming) {
+  state.models.changeEach([&](const std::string&, ModelDoc& doc) {
+    if (thing == Thing::source)
+      std::erase_if(doc.variants, [&](const auto& one) { return one.second == name; });
+    if (thing == Thing::model)
+      std::erase_if(doc.steps, [&](const StepDoc& step) {
+        for (const auto& [key, value] : step.values.items())
+          if (stepNames(step, key, value, name, naming)) return true;
+        return false;
+      });
+  });
+  if (thing == Thing::model)
+    state.objects.changeEach([&](const std::string&, ObjectDoc& doc) {
+      std::erase_if(doc.pieces, [&](const PieceDoc& piece) { return piece.model == name; });
+    });
+}
+
+}  // namespace
+
 base::Status removeThing(ModState& state, Thing thing, const std::string& name, bool references,
                          const NamingValues& naming) {
   RAKUGO_TRY(mustBe(state, thing, name));
@@ -141,22 +163,8 @@ base::Status removeThing(ModState& state, Thing thing, const std::string& name, 
                        made_of ? "Remove the models that are made of it first."
                                : "Remove what uses it first, or let the references go with it."};
   }
-  for (auto& [model, doc] : state.models) {
-    if (thing == Thing::source)
-      std::erase_if(doc.variants, [&](const auto& one) { return one.second == name; });
-    if (thing == Thing::model)
-      std::erase_if(doc.steps, [&](const StepDoc& step) {
-        for (const auto& [key, value] : step.values.items())
-          if (stepNames(step, key, value, name, naming)) return true;
-        return false;
-      });
-  }
-  std::string icon;
-  for (auto& [object, doc] : state.objects) {
-    if (thing == Thing::model)
-      std::erase_if(doc.pieces, [&](const PieceDoc& piece) { return piece.model == name; });
-    if (thing == Thing::object && object == name) icon = doc.icon;
-  }
+  const std::string icon = thing == Thing::object ? std::as_const(state.objects).at(name).icon : "";
+  if (!uses.empty()) removeUses(state, thing, name, naming);
   withMap(state, thing, [&](auto& map) { map.erase(name); });
   // The icon goes with the last object that shows it.
   if (std::none_of(state.objects.begin(), state.objects.end(),

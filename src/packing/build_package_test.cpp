@@ -8,7 +8,7 @@
 #include "bundle/bundle_writer.h"
 #include "bundle/mesh_payload.h"
 #include "bundle/records.h"
-#include "formats/zip.h"
+#include "formats/archives/zip.h"
 #include "geometry/vertex_cache.h"
 #include "mod/store.h"
 #include "packing/build_package.h"
@@ -169,12 +169,11 @@ TEST_F(BuildTest, OnlyWhatChangedIsMadeAnew) {
   const fs::path mod = copy("lamplight", "a");
   BuildCache cache({});
   ASSERT_TRUE(buildPackage(*examine(mod), {nullptr, &cache}));
-  const auto edited =
-      test::examined(mod, [](mod::ModState& s) { s.objects.begin()->second.card["price"] = 7; });
+  const auto edited = test::examined(mod, [](mod::ModState& s) { s.objects.front().card["price"] = 7; });
   ASSERT_TRUE(buildPackage(*edited, {nullptr, &cache}));
   EXPECT_EQ(cache.misses(), 1u) << "the object's record alone";
   const auto scaled = test::examined(mod, [](mod::ModState& s) {
-    auto& model = s.models.begin()->second;
+    auto& model = s.models.front();
     model.steps.insert(model.steps.begin() + 1, {"s90", "scale", true, base::Json{{"factor", 1.1}}});
   });
   ASSERT_TRUE(buildPackage(*scaled, {nullptr, &cache}));

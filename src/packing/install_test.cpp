@@ -6,8 +6,8 @@
 #include <regex>
 
 #include "base/files.h"
+#include "formats/archives/zip.h"
 #include "formats/read_model.h"
-#include "formats/zip.h"
 #include "mod/store.h"
 #include "packing/build_package.h"
 #include "packing/runtime.h"
@@ -212,8 +212,8 @@ TEST_F(ZipTest, DamageIsFoundAndExplained) {
 TEST_F(ZipTest, InstallsAndComparesLikeABundle) {
   const fs::path a = own_.path() / "a.zip", b = own_.path() / "b.zip";
   ASSERT_TRUE(buildToFile(*test::examined(mod_), a));
-  ASSERT_TRUE(buildToFile(
-      *test::examined(mod_, [](mod::ModState& s) { s.objects.begin()->second.card["charm"] = 9; }), b));
+  ASSERT_TRUE(
+      buildToFile(*test::examined(mod_, [](mod::ModState& s) { s.objects.front().card["charm"] = 9; }), b));
   const Package first = *lookInto(a), second = *lookInto(b);
   const auto differences = comparePackages(first, second);
   ASSERT_EQ(differences.size(), 1u);

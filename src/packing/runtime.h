@@ -7,7 +7,7 @@
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
 #include "bundle/records.h"
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 #include "packing/game_space.h"
 #include "packing/rig.h"
 #include "scene/model.h"

@@ -1,5 +1,6 @@
 // The table of steps: the rows of all files by rank, and what follows from a row.
 #include <algorithm>
+#include <unordered_map>
 
 #include "base/text.h"
 #include "prepare/steps.h"
@@ -9,17 +10,29 @@ namespace {
 
 using base::Json;
 
-std::vector<StepKind>& table() {
-  static std::vector<StepKind> kinds = [] {
-    std::vector<StepKind> all;
+struct Table {
+  std::vector<StepKind> kinds;                         // by rank
+  std::unordered_map<std::string_view, size_t> by_id;  // places in `kinds`
+
+  void count() {
+    by_id.clear();
+    for (size_t i = 0; i < kinds.size(); ++i) by_id.emplace(kinds[i].id, i);
+  }
+};
+
+Table& table() {
+  static Table made = [] {
+    Table out;
+    std::vector<StepKind>& all = out.kinds;
     for (auto* rows : {spaceSteps, partSteps, assemblySteps, structureSteps, meshSteps, lighterSteps,
                        pickedSteps, boneSteps, weightSteps, regionSteps, outfitSteps})
       for (StepKind& kind : rows()) all.push_back(std::move(kind));
     std::stable_sort(all.begin(), all.end(),
                      [](const StepKind& a, const StepKind& b) { return a.rank < b.rank; });
-    return all;
+    out.count();
+    return out;
   }();
-  return kinds;
+  return made;
 }
 
 Json completed(const StepKind& kind, const Json& values) {
@@ -66,20 +79,21 @@ std::string parameterText(const Parameter& p) {
 
 }  // namespace
 
-const std::vector<StepKind>& stepKinds() { return table(); }
+const std::vector<StepKind>& stepKinds() { return table().kinds; }
 
 void addStepKind(StepKind kind) {
-  std::vector<StepKind>& all = table();
+  std::vector<StepKind>& all = table().kinds;
   std::erase_if(all, [&](const StepKind& one) { return std::string(one.id) == kind.id; });
   const auto place =
       std::find_if(all.begin(), all.end(), [&](const StepKind& one) { return one.rank > kind.rank; });
   all.insert(place, std::move(kind));
+  table().count();
 }
 
 const StepKind* findStepKind(const std::string& id) {
-  for (const StepKind& kind : stepKinds())
-    if (id == kind.id) return &kind;
-  return nullptr;
+  const Table& all = table();
+  const auto found = all.by_id.find(id);
+  return found == all.by_id.end() ? nullptr : &all.kinds[found->second];
 }
 
 const Parameter* StepKind::find(const std::string& key) const {

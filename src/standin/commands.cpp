@@ -53,7 +53,7 @@ Commands::Act Commands::understood(const std::string& what, base::JsonFields& in
   }
   if (what == "act") return [this, movement = in.text("movement")] { play_.act(movement); };
   if (what == "build") {
-    const auto broad = static_cast<float>(in.number("broad"));
+    const auto broad = static_cast<float>(in.number("value", in.number("broad")));
     return [this, broad] { play_.setBuild(broad); };
   }
   if (what == "eyes") return [this, on = in.flag("on", true)] { play_.lookThroughEyes(on); };

@@ -3,40 +3,11 @@
 #include <algorithm>
 #include <set>
 
+#include "standin/harbour_rules.h"
 #include "standin/harbour_shapes.h"
 
 namespace rakugo::standin {
 namespace fs = std::filesystem;
-namespace {
-
-// What the harbour asks of each kind, whatever an editor's rulebook said.
-struct KindRule {
-  const char* kind;
-  uint64_t most_triangles, most_vertices;
-  size_t most_parts, most_materials;  ///< 0: any
-  const char* price_field;
-  const char* seller;
-  int most_price;
-  float most_height_m;
-  bool has_bones;  ///< it moves as the harbour's keepers do
-};
-constexpr size_t kMostBones = 32;
-constexpr KindRule kRules[] = {{"fitting", 12'000, 20'000, 0, 0, "price", "the chandler", 9999, 4.5F, false},
-                               {"craft", 60'000, 90'000, 0, 12, "price", "the broker", 99999, 9, false},
-                               {"keeper", 24'000, 30'000, 0, 8, "wage", "a keeper", 500, 2.2F, true},
-                               {"coat", 14'000, 18'000, 0, 6, "price", "the slop shop", 9999, 1.9F, true},
-                               {"gear", 5'000, 8'000, 0, 4, "price", "the chandler", 9999, 3.2F, false},
-                               {"pier-block", 400, 900, 1, 2, "cost", "the mason", 999, 2, false}};
-// What a coat may cover; the harbour's wardrobe knows no other shelf.
-constexpr const char* kRegions[] = {"trunk", "sleeve-left", "sleeve-right", "collar", "skirts"};
-
-const KindRule* ruleOf(const std::string& kind) {
-  for (const KindRule& rule : kRules)
-    if (kind == rule.kind) return &rule;
-  return nullptr;
-}
-
-}  // namespace
 
 base::Json LogLine::json() const {
   base::Json out{{"level", level}, {"event", event}};
@@ -221,76 +192,16 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
 }
 
 bool Game::accepted(const bundle::Bundle& bundle, const LoadedThing& object) {
-  const bundle::ObjectRecord& r = object.record;
-  const auto say = [&](const char* level, const char* event, const std::string& field,
-                       const std::string& message) {
-    if (std::string_view(event) == "refused") last_refusal_ = message;
-    say_({level, event, bundle.name(), object.mod, r.id, field, message});
-  };
-  const KindRule* rule = ruleOf(r.kind);
-  if (rule == nullptr)
-    return say("error", "refused", "kind", r.id + " is a " + r.kind + "; this harbour knows no such thing."),
-           false;
-  uint64_t triangles = 0, vertices = 0;
-  for (const bundle::ObjectPiece& piece : r.pieces)
-    if (const auto mesh = object.meshes.find(piece.mesh); mesh != object.meshes.end()) {
-      triangles += mesh->second.indices.size() / 3;
-      vertices += mesh->second.vertex_count;
+  bool out = true;
+  for (const Complaint& c : complaintsOf(object)) {
+    if (c.refused) {
+      last_refusal_ = c.message;
+      out = false;
     }
-  if (triangles == 0) return say("error", "refused", "triangles", r.id + " has nothing to show."), false;
-  const auto tooMany = [&](uint64_t has, uint64_t most, const char* what) {
-    if (most == 0 || has <= most) return false;
-    say("error", "refused", what,
-        r.id + " has " + std::to_string(has) + " " + what + "; the harbour takes " + std::to_string(most) +
-            ".");
-    return true;
-  };
-  if (tooMany(triangles, rule->most_triangles, "triangles") ||
-      tooMany(vertices, rule->most_vertices, "vertices") ||
-      tooMany(r.pieces.size(), rule->most_parts, "parts") ||
-      tooMany(object.materials.size(), rule->most_materials, "materials"))
-    return false;
-  if (rule->has_bones && r.rigs.empty())
-    return say("error", "refused", "bones", r.id + " has no bones; it would stand like a post."), false;
-  if (rule->has_bones)
-    for (const auto& [id, skeleton] : object.skeletons)
-      if (tooMany(skeleton.bones.size(), kMostBones, "bones")) return false;
-  if (r.kind == "coat")
-    for (const bundle::ObjectPiece& piece : r.pieces)
-      if (!piece.region.empty() && std::none_of(std::begin(kRegions), std::end(kRegions),
-                                                [&](const char* known) { return piece.region == known; }))
-        return say("error", "refused", "regions",
-                   r.id + " covers " + piece.region + "; nobody here has such a place on the body."),
-               false;
-  // Whole pennies; anything else is no price.
-  const double price = r.card.contains(rule->price_field) && r.card[rule->price_field].is_number_integer()
-                           ? r.card[rule->price_field].get<double>()
-                           : 0.0;
-  if (price < 1 || price > rule->most_price)
-    return say("error", "refused", rule->price_field,
-               r.id + " costs " + std::to_string(static_cast<long long>(price)) + " pennies; " +
-                   rule->seller + " asks 1 to " + std::to_string(rule->most_price) + "."),
-           false;
-  const auto has_point = [&](const char* name) {
-    return std::any_of(r.points.begin(), r.points.end(), [&](const auto& p) { return p.name == name; });
-  };
-  const bool lit = r.card.contains("lit") && r.card["lit"] == true;
-  const bool has_lamp = std::any_of(object.materials.begin(), object.materials.end(),
-                                    [](const auto& m) { return m.second.role == "lamp"; });
-  if (lit && !has_lamp)
-    say("warning", "dark", "lit", r.id + " says it is lit, and no material has the role lamp.");
-  if (lit && !has_point("light"))
-    say("warning", "dark", "light", r.id + " says it is lit, and has no point for the light.");
-  if (r.kind == "craft" && !has_point("water-line"))
-    say("warning", "adrift", "water-line", r.id + " does not say how deep it floats; its origin is taken.");
-  if (r.kind == "gear" && !has_point("grip"))
-    say("warning", "slips", "grip", r.id + " has no grip; a hand would close on its origin.");
-  if (r.icon.empty()) say("warning", "no_icon", "icon", r.id + " has no icon.");
-  const float height = r.bounds_max[2] - r.bounds_min[2];
-  if (height > rule->most_height_m * 1.001F)
-    say("warning", "giant", "",
-        r.id + " is " + std::to_string(height) + " m high and will not fit under the shed's eaves.");
-  return true;
+    say_({c.refused ? "error" : "warning", c.event, bundle.name(), object.mod, object.record.id, c.field,
+          c.message});
+  }
+  return out;
 }
 
 bool Game::place(const std::string& name, glm::vec3 position, float turn_rad) {

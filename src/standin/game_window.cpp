@@ -38,6 +38,13 @@ GameWindow::GameWindow(const std::filesystem::path& mods, const Game::Say& also_
   setAccessibleName(tr("Kelpwick harbour"));
   resize(1280, 800);
   setFocusPolicy(Qt::StrongFocus);
+  link_.picture = [this] {
+    if (!frame_) return QImage();
+    makeCurrent();
+    QImage out = frame_->toImage();
+    doneCurrent();
+    return out;
+  };
   connect(&link_, &GameLink::carriedOut, this, [this] {
     if (view_ && view_->night != drawn_night_) wanted_night_ = drawn_night_ = view_->night;
     stale_ = true;

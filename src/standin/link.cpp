@@ -1,7 +1,9 @@
 #include "standin/link.h"
 
+#include <QBuffer>
 #include <QCoreApplication>
 #include <QTimer>
+#include <algorithm>
 #include <memory>
 
 namespace rakugo::standin {
@@ -41,19 +43,46 @@ void GameLink::read() {
 
 void GameLink::answer(const std::string& line) {
   const auto json = base::parseJson(line, "link");
-  base::Json id;
+  base::Json id, message = base::Json::object();
   base::Status done;
   if (!json) {
     done = json.error();
   } else {
     if (json->is_object() && json->contains("id")) id = (*json)["id"];
-    done = commands_.run(*json, "link");
+    const bool picture = json->is_object() && base::textOf(*json, "do") == "picture";
+    done = picture ? addPicture(*json, message) : commands_.run(*json, "link");
   }
-  base::Json message{{"say", done ? "done" : "refused"}};
+  message["say"] = done ? "done" : "refused";
   if (!id.is_null()) message["id"] = id;
   if (!done) message["message"] = done.error().text();
   send(message);
   Q_EMIT carriedOut();
+}
+
+// What is seen of the game, as a PNG in base64, no larger than asked for.
+base::Status GameLink::addPicture(const base::Json& command, base::Json& message) {
+  std::vector<base::Error> complaints;
+  base::JsonFields in(command, "link", "", complaints);
+  const QSize most(static_cast<int>(std::clamp<int64_t>(in.integer("width", 640), 16, 1280)),
+                   static_cast<int>(std::clamp<int64_t>(in.integer("height", 400), 16, 800)));
+  if (!complaints.empty()) return complaints.front();
+  const QImage seen = picture ? picture() : QImage();
+  if (seen.isNull())
+    return base::Error{"link.no_picture", "The game shows nothing.", {}, "Start it with a window."};
+  QByteArray png;
+  QBuffer buffer(&png);
+  buffer.open(QIODevice::WriteOnly);
+  const bool larger = seen.width() > most.width() || seen.height() > most.height();
+  (larger ? seen.scaled(most, Qt::KeepAspectRatio, Qt::SmoothTransformation) : seen)
+      .convertToFormat(QImage::Format_RGB32)
+      .save(&buffer, "PNG");
+  const QByteArray text = png.toBase64();
+  // A line that is longer than the other side listens to would close its ears.
+  if (text.size() > 900'000)
+    return base::Error{
+        "link.large_picture", "The picture is too large for the line.", {}, "Ask for a smaller one."};
+  message["png"] = text.toStdString();
+  return {};
 }
 
 int runConnected(const std::filesystem::path& mods, const QString& name, const Game::Say& also_say) {

@@ -1,8 +1,10 @@
 // The game's end of the line to the editor: a local socket, a JSON object a line. docs/game-link.md.
 #pragma once
 
+#include <QImage>
 #include <QLocalSocket>
 #include <QObject>
+#include <functional>
 
 #include "base/line_buffer.h"
 #include "standin/commands.h"
@@ -20,6 +22,9 @@ class GameLink : public QObject {
   /// Sends a line of the log.
   void tell(const LogLine& line);
 
+  /// Gives the last picture of the game; null where it has no window.
+  std::function<QImage()> picture;
+
  Q_SIGNALS:
   void carriedOut();
   void closed();
@@ -28,6 +33,7 @@ class GameLink : public QObject {
   void read();
   void answer(const std::string& line);
   void send(const base::Json& message);
+  base::Status addPicture(const base::Json& command, base::Json& message);
   Commands& commands_;
   QLocalSocket socket_;
   base::LineBuffer pending_;

@@ -25,12 +25,12 @@ base::Status saveChanges(const OpenMod& open, const mod::ModState& before);
 base::Error unknownThing(const std::string& code, const char* what, const std::string& name,
                          const std::vector<std::string>& known, const std::string& folder);
 
-/// The member of that name. Errors: `code`, with the names there are.
+/// The document of that name, not null; to write to, unless `things` is const. Errors: `code`, with the names
+/// there are.
 template <class Map>
 auto named(Map& things, const std::string& name, const char* what, const std::string& code,
-           const std::string& folder) -> base::Result<decltype(things.find(name))> {
-  const auto found = things.find(name);
-  if (found != things.end()) return found;
+           const std::string& folder) -> base::Result<decltype(&things.at(name))> {
+  if (things.contains(name)) return &things.at(name);
   std::vector<std::string> known;
   for (const auto& [one, doc] : things) known.push_back(one);
   return unknownThing(code, what, name, known, folder);

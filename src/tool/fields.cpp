@@ -6,7 +6,7 @@
 #include "base/files.h"
 #include "base/json.h"
 #include "base/text.h"
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 #include "mod/things.h"
 #include "prepare/edit_steps.h"
 #include "prepare/space/space_ops.h"
@@ -62,9 +62,9 @@ base::Status setIcon(OpenMod& open, const FieldOptions& o) {
 }
 
 base::Status setCardField(OpenMod& open, const FieldOptions& o) {
-  RAKUGO_ASSIGN(const auto found,
+  RAKUGO_ASSIGN(mod::ObjectDoc* const found,
                 named(open.state.objects, o.object, "object", "mod.no_object", open.folder));
-  mod::ObjectDoc& object = found->second;
+  mod::ObjectDoc& object = *found;
   const rulebook::Kind* kind = open.book->findKind(object.kind);
   const rulebook::Field* field = kind != nullptr ? kind->findField(o.field) : nullptr;
   if (field == nullptr && o.field == "title") {
@@ -114,7 +114,7 @@ int listFields(const Common& common, const FieldOptions& o) {
   if (!open) return failed(common, open.error());
   const auto found = named(open->state.objects, o.object, "object", "mod.no_object", o.mod);
   if (!found) return failed(common, found.error());
-  const mod::ObjectDoc& object = (*found)->second;
+  const mod::ObjectDoc& object = **found;
   const rulebook::Kind* kind = open->book->findKind(object.kind);
   Json fields = Json::array();
   std::string text = fmt::format("title: {}\nkind: {}\n", object.title, object.kind);
@@ -150,7 +150,7 @@ int setPoint(const Common& common, const FieldOptions& o, bool remove) {
   const mod::ModState before = open->state;
   const auto model = named(open->state.models, o.model, "model", "mod.no_model", o.mod);
   if (!model) return failed(common, model.error());
-  std::vector<mod::PointDoc>& points = (*model)->second.points;
+  std::vector<mod::PointDoc>& points = (*model)->points;
   auto point =
       std::find_if(points.begin(), points.end(), [&](const mod::PointDoc& p) { return p.id == o.point; });
   if (remove) {
@@ -185,7 +185,7 @@ int listPoints(const Common& common, const FieldOptions& o) {
   if (!model) return failed(common, model.error());
   Json list = Json::array();
   std::string text;
-  for (const mod::PointDoc& p : (*model)->second.points) {
+  for (const mod::PointDoc& p : (*model)->points) {
     list.push_back(Json{{"id", p.id}, {"position_m", p.position_m}, {"turn", p.turn}});
     text += fmt::format("{}: {}, {}, {} m\n", p.id, base::numberText(p.position_m[0], 4),
                         base::numberText(p.position_m[1], 4), base::numberText(p.position_m[2], 4));

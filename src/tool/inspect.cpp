@@ -6,7 +6,7 @@
 #include "base/files.h"
 #include "base/json.h"
 #include "base/text.h"
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 #include "formats/read_model.h"
 #include "formats/sounds.h"
 #include "tool/command_list.h"
@@ -29,6 +29,54 @@ uint64_t notFinite(const scene::Model& model) {
     for (const scene::Primitive& p : mesh->primitives)
       for (const glm::vec3& at : p.positions)
         out += std::isfinite(at.x) && std::isfinite(at.y) && std::isfinite(at.z) ? 0 : 1;
+  return out;
+}
+
+Json materialsJson(const scene::Model& model) {
+  Json out = Json::array();
+  for (const scene::Material& m : model.materials) {
+    Json textures = Json::array();
+    for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+      const scene::TextureUse& use = m.*slot.use;
+      if (!use.image.valid()) continue;
+      const scene::Image& image = model.images[use.image.value()];
+      textures.push_back(Json{{"slot", slot.name}, {"uri", image.uri}, {"found", image.bytes != nullptr}});
+    }
+    out.push_back(Json{{"name", m.name}, {"textures", textures}});
+  }
+  return out;
+}
+
+Json skinsJson(const scene::Model& model) {
+  Json out = Json::array();
+  for (const scene::Skin& skin : model.skins) {
+    Json joints = Json::array();
+    for (const auto j : skin.joints) joints.push_back(model.node(j).name);
+    out.push_back(Json{{"name", skin.name}, {"joints", joints}});
+  }
+  return out;
+}
+
+Json animationsJson(const scene::Model& model) {
+  Json out = Json::array();
+  for (const scene::Animation& a : model.animations) {
+    float seconds = 0;
+    for (const auto& c : a.channels)
+      for (const float t : c.times_s) seconds = std::max(seconds, t);
+    out.push_back(Json{{"name", a.name}, {"seconds", seconds}, {"channels", a.channels.size()}});
+  }
+  return out;
+}
+
+Json warningsJson(const std::string& file, const formats::ReadModel& read) {
+  Json out = Json::array();
+  for (const base::Note& n : read.notes)
+    out.push_back(Json{{"code", n.code}, {"message", n.message}, {"where", n.place.text()}});
+  if (const uint64_t count = notFinite(read.model); count > 0)
+    out.push_back(Json{
+        {"code", "model.not_finite"},
+        {"message", "Not all numbers of " + base::countText(count, "position", "positions") + " are finite."},
+        {"where", file}});
   return out;
 }
 
@@ -61,46 +109,17 @@ Json describe(const std::string& file, const formats::ReadModel& read) {
   out["lines"] = read.lines;
   out["points"] = read.points;
   out["unused_vertices"] = read.unused_vertices;
-  out["materials"] = Json::array();
-  for (const scene::Material& m : model.materials) {
-    Json textures = Json::array();
-    for (const scene::TextureSlot& slot : scene::kTextureSlots) {
-      const scene::TextureUse& use = m.*slot.use;
-      if (!use.image.valid()) continue;
-      const scene::Image& image = model.images[use.image.value()];
-      textures.push_back(Json{{"slot", slot.name}, {"uri", image.uri}, {"found", image.bytes != nullptr}});
-    }
-    out["materials"].push_back(Json{{"name", m.name}, {"textures", textures}});
-  }
+  out["materials"] = materialsJson(model);
   out["images"] = model.images.size();
-  out["skins"] = Json::array();
-  for (const scene::Skin& skin : model.skins) {
-    Json joints = Json::array();
-    for (const auto j : skin.joints) joints.push_back(model.node(j).name);
-    out["skins"].push_back(Json{{"name", skin.name}, {"joints", joints}});
-  }
-  out["animations"] = Json::array();
-  for (const scene::Animation& a : model.animations) {
-    float seconds = 0;
-    for (const auto& c : a.channels)
-      for (const float t : c.times_s) seconds = std::max(seconds, t);
-    out["animations"].push_back(
-        Json{{"name", a.name}, {"seconds", seconds}, {"channels", a.channels.size()}});
-  }
+  out["skins"] = skinsJson(model);
+  out["animations"] = animationsJson(model);
   out["morph_targets"] = morphs;
   out["cameras"] = read.cameras;
   out["lights"] = read.lights;
   out["bounds"] = boundsJson(scene::unbentBounds(model));
   if (!model.skins.empty()) out["bounds_skinned"] = boundsJson(scene::boundsOf(model));
   if (!read.copyright.empty()) out["copyright"] = read.copyright;
-  out["warnings"] = Json::array();
-  for (const base::Note& n : read.notes)
-    out["warnings"].push_back(Json{{"code", n.code}, {"message", n.message}, {"where", n.place.text()}});
-  if (const uint64_t count = notFinite(model); count > 0)
-    out["warnings"].push_back(Json{
-        {"code", "model.not_finite"},
-        {"message", "Not all numbers of " + base::countText(count, "position", "positions") + " are finite."},
-        {"where", file}});
+  out["warnings"] = warningsJson(file, read);
   return out;
 }
 

@@ -124,7 +124,7 @@ int editSteps(const Common& common, const StepOptions& o,
   const mod::ModState before = open->state;
   const auto model = named(open->state.models, o.model, "model", "model.unknown", o.mod);
   if (!model) return failed(common, model.error());
-  const auto changed = change((*model)->second);
+  const auto changed = change(**model);
   if (!changed) return failed(common, changed.error());
   if (const base::Status saved = saveChanges(*open, before); !saved) return failed(common, saved.error());
   return sayPreparation(common, *open, o.model, *changed);

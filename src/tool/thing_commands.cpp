@@ -155,7 +155,7 @@ int setOrigin(const Common& common, const ThingOptions& o) {
                 [&](OpenMod& open, FolderWork&) -> base::Status {
                   RAKUGO_ASSIGN(const auto found,
                                 named(open.state.sources, o.name, "source", "mod.no_source", open.folder));
-                  mod::SourceDoc& doc = found->second;
+                  mod::SourceDoc& doc = *found;
                   (o.kind == "author"    ? doc.author
                    : o.kind == "licence" ? doc.licence
                    : o.kind == "address" ? doc.address
@@ -181,11 +181,11 @@ int setSize(const Common& common, const ThingOptions& o) {
                              base::Place{open.folder},
                              known.empty() ? "It has none." : "It has " + base::listText(known, 12) + "."};
         if (o.source.empty()) {
-          model->second.variants.erase(o.to);
+          model->variants.erase(o.to);
           return {};
         }
         RAKUGO_TRY(named(open.state.sources, o.source, "source", "mod.no_source", open.folder));
-        model->second.variants[o.to] = o.source;
+        model->variants[o.to] = o.source;
         return {};
       });
 }

@@ -24,7 +24,7 @@ int main(int argc, char** argv) {
   auto journal = mod::Journal::begin(mod::journalPath(argv[2], folder), folder, before, footprint);
   state->card.description = "After the edit, by the fault test.";
   if (journal) (void)journal->record("Describe", *state);
-  auto& model = state->models.begin()->second;
+  auto& model = state->models.front();
   model.steps.push_back({mod::freshStepId(model), "scale", true, base::Json{{"factor", 2}}});
   for (int i = 0; i < std::atoi(argv[3]); ++i) {
     const std::string name = "more-" + std::to_string(i);

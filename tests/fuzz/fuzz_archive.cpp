@@ -1,4 +1,4 @@
-#include "formats/archive.h"
+#include "formats/archives/archive.h"
 
 #include "fuzz_text_models.h"
 

@@ -1,4 +1,4 @@
-#include "formats/collada.h"
+#include "formats/collada/collada.h"
 
 #include "fuzz_text_models.h"
 

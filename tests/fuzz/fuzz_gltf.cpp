@@ -1,4 +1,4 @@
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   using namespace rakugo;

@@ -1,4 +1,4 @@
-#include "formats/obj.h"
+#include "formats/plain/obj.h"
 
 #include "fuzz_text_models.h"
 

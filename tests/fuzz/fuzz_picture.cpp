@@ -1,4 +1,4 @@
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   using namespace rakugo;

@@ -1,4 +1,4 @@
-#include "formats/ply.h"
+#include "formats/plain/ply.h"
 
 #include "fuzz_text_models.h"
 

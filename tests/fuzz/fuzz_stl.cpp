@@ -1,4 +1,4 @@
-#include "formats/stl.h"
+#include "formats/plain/stl.h"
 
 #include "fuzz_text_models.h"
 

@@ -1,6 +1,6 @@
 // What is said of a mesh as a body, of meshes of every shape: counts stay within what there is, and mends
 // end.
-#include "formats/obj.h"
+#include "formats/plain/obj.h"
 #include "geometry/needles.h"
 #include "geometry/simplify.h"
 #include "geometry/tangents.h"

@@ -1,4 +1,4 @@
-#include "formats/zip.h"
+#include "formats/archives/zip.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   using namespace rakugo;

@@ -4,7 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "base/files.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "prepare/edit_steps.h"
 #include "support/examined.h"
 #include "support/game_rig.h"
@@ -24,8 +24,8 @@ struct Broken {
   std::shared_ptr<rulebook::Rulebook> book;
   std::vector<check::InstalledMod> installed;
 
-  mod::ModelDoc& model() { return state.models.begin()->second; }
-  mod::ObjectDoc& object() { return state.objects.begin()->second; }
+  mod::ModelDoc& model() { return state.models.front(); }
+  mod::ObjectDoc& object() { return state.objects.front(); }
   rulebook::Kind& kind() {
     return *std::find_if(book->kinds.begin(), book->kinds.end(),
                          [&](const rulebook::Kind& k) { return k.id == object().kind; });
@@ -63,8 +63,9 @@ struct Broken {
   }
   // The digests of its files: that they changed is no news.
   void forget() {
-    for (auto& [name, doc] : state.sources)
+    state.sources.changeEach([](const std::string&, mod::SourceDoc& doc) {
       for (mod::SourceFile& f : doc.files) f.sha256.clear();
+    });
   }
   void text(const char* document, const std::string& from, const std::string& to) {
     std::string content(base::asText(*base::readFile(folder / document)));

@@ -9,8 +9,8 @@
 
 #include "base/files.h"
 #include "base/sha256.h"
-#include "formats/gltf.h"
-#include "formats/pictures.h"
+#include "formats/gltf/gltf.h"
+#include "formats/pictures/pictures.h"
 #include "formats/read_model.h"
 #include "mod/documents.h"
 

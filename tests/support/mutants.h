@@ -29,9 +29,10 @@ inline size_t mutantCount(size_t usual) {
 /// be refused for that.
 inline mod::ModState loadedDemoMod(const std::filesystem::path& folder) {
   mod::ModState state = std::move(mod::loadMod(folder)).value();
-  for (auto& [object, doc] : state.objects)
+  state.objects.changeEach([&](const std::string&, mod::ObjectDoc& doc) {
     for (const rulebook::Field& f : shippedBook(state.card.rulebook)->findKind(doc.kind)->fields)
       if (f.when_empty && !doc.card.contains(f.id)) doc.card[f.id] = f.default_value;
+  });
   return state;
 }
 
@@ -329,8 +330,7 @@ class Mutator {
     const SourceFault& fault = sourceFaults()[below(sourceFaults().size())];
     if (source.empty()) return names();
     return {source + " " + fault.name, [=, folder = folder_](mod::ModState& m) {
-              const auto doc = m.sources.find(source);
-              if (doc != m.sources.end()) doc->second = brokenSource(folder, source, doc->second, fault);
+              if (auto* doc = m.sources.change(source)) *doc = brokenSource(folder, source, *doc, fault);
             }};
   }
   Mutation sound() {
@@ -362,12 +362,7 @@ class Mutator {
     if (below(6) == 0) text = std::string(500, 'n');
     switch (below(6)) {
       case 0:
-        return {"object called " + name, [=](mod::ModState& m) {
-                  auto doc = m.objects.extract(object);
-                  if (doc.empty()) return;
-                  doc.key() = name;
-                  m.objects.insert(std::move(doc));
-                }};
+        return {"object called " + name, [=](mod::ModState& m) { m.objects.rename(object, name); }};
       case 1:
         return {"object titled " + text, [=](mod::ModState& m) {
                   if (m.objects.count(object) != 0) m.objects[object].title = text;

@@ -209,7 +209,7 @@ TEST_F(EditTest, WatchSaysALineForEachChange) {
     for (int i = 0; i < 1200 && lines() == 0; ++i) std::this_thread::sleep_for(std::chrono::milliseconds(50));
     auto state = saved(root_ / "lamplight");
     const auto before = state;
-    state.objects.begin()->second.card.erase("price");
+    state.objects.front().card.erase("price");
     EXPECT_TRUE(mod::saveMod(root_ / "lamplight", state, before));
   });
   const Ran ran = run("watch --json " + m + " -o " + at("made.rkb") + " --rounds 2");

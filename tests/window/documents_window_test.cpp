@@ -85,7 +85,7 @@ TEST_F(DocumentsWindowTest, AModClosedInOrderLeavesNoJournal) {
 TEST_F(DocumentsWindowTest, WhatAnotherProgramChangesIsShownAndTaken) {
   const QString mod = test::copyOfMod(*folder_, "lamplight");
   ASSERT_TRUE(open(mod));
-  session().edit(QStringLiteral("Ours"), [](mod::ModState& s) { s.objects.begin()->second.title = "Ours"; });
+  session().edit(QStringLiteral("Ours"), [](mod::ModState& s) { s.objects.front().title = "Ours"; });
   mod::ModState theirs = *mod::loadMod(session().folder());
   theirs.card.title = "Theirs";
   ASSERT_TRUE(

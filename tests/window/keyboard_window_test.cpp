@@ -82,6 +82,7 @@ TEST_F(KeyboardWindowTest, TheFirstModIsMadeByKeysAlone) {
     ASSERT_TRUE(press(QString::fromLatin1(id))) << id;
   }
   keys(Qt::Key_5, Qt::AltModifier);
+  QTest::qWait(50);  // what was out of sight is made now
   keys(Qt::Key_I, Qt::ControlModifier | Qt::ShiftModifier);
   ASSERT_TRUE(press(QStringLiteral("field-lit")));
   ASSERT_TRUE(fill(QStringLiteral("field-blurb"), QStringLiteral("A lamp for the quay.")));
@@ -216,7 +217,7 @@ TEST_F(KeyboardWindowTest, TheModelOfKeysKeepsItsPromises) {
 
 TEST_F(KeyboardWindowTest, TheWindowComesBackAsItWasLeft) {
   ASSERT_TRUE(open(test::copyOfMod(*folder_, "lamplight")));
-  auto* upper = window_->findChild<QSplitter*>(QStringLiteral("upper"));
+  auto* upper = window_->findChild<QSplitter*>(QStringLiteral("work"));
   window_->resize(1300, 820);
   upper->setSizes({260, 700, 340});
   QTest::qWait(50);
@@ -226,7 +227,7 @@ TEST_F(KeyboardWindowTest, TheWindowComesBackAsItWasLeft) {
   window_->restorePlace();
   ASSERT_EQ(window_->size(), QSize(1300, 820));
   ASSERT_TRUE(open(folder_->path() + QStringLiteral("/lamplight")));
-  ASSERT_EQ(window_->findChild<QSplitter*>(QStringLiteral("upper"))->sizes(), sizes);
+  ASSERT_EQ(window_->findChild<QSplitter*>(QStringLiteral("work"))->sizes(), sizes);
 }
 
 TEST_F(KeyboardWindowTest, TheWindowIsThereSoonAfterItIsAskedFor) {

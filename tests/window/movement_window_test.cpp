@@ -299,7 +299,7 @@ TEST_F(MovementWindowTest, AKeeperIsTakenInAndWalksOnTheQuay) {
         << f.sentence.c_str();
   // What the card asks for, as a person would type it.
   session().edit(QStringLiteral("Card"), [](mod::ModState& state) {
-    state.objects.begin()->second.card = base::Json{{"nickname", "Knots"}, {"temper", "sunny"}, {"wage", 16}};
+    state.objects.front().card = base::Json{{"nickname", "Knots"}, {"temper", "sunny"}, {"wage", 16}};
   });
   ASSERT_TRUE(test::settle(*window_));
   QSignalSpy built(&session(), &app::Session::built), installed(&session(), &app::Session::installed);

@@ -1,7 +1,7 @@
 // The Shape station with mouse and keys: how the mesh hangs together, place by place, and mended.
 #include "app/widgets/gauge.h"
 #include "base/files.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "window_fixture.h"
 
 #include <QScrollArea>

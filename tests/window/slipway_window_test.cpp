@@ -9,7 +9,7 @@
 #include <set>
 
 #include "base/files.h"
-#include "formats/gltf.h"
+#include "formats/gltf/gltf.h"
 #include "prepare/edit_steps.h"
 #include "prepare/newer/newer_version.h"
 #include "prepare/picked/picked_edits.h"

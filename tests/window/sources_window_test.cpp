@@ -13,8 +13,8 @@
 
 #include "app/stations/sources/source_rows.h"
 #include "base/files.h"
+#include "formats/archives/zip.h"
 #include "formats/export.h"
-#include "formats/zip.h"
 #include "mod/store.h"
 #include "prepare/step.h"
 #include "support/random_edits.h"
@@ -269,14 +269,14 @@ TEST_F(SourcesWindowTest, ASoundIsSeenAndAPictureLookedAt) {
                               test::kPatience_ms));
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_EQ(session().state().models.size(), size_t{1});  // neither is a model
-  ASSERT_TRUE(test::click(*window_, "source-hoot"));
+  ASSERT_TRUE(test::clickRow(*window_, "source-hoot"));
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_TRUE(test::find<QWidget>(*window_, "wave") != nullptr);
   auto* hear = test::find<QPushButton>(*window_, "hear");
   ASSERT_TRUE(hear != nullptr);
   // Where nothing can be heard the station says so, and the wave stays.
   ASSERT_EQ(hear->isEnabled(), text("no-sound").isEmpty());
-  ASSERT_TRUE(test::click(*window_, "source-sign"));
+  ASSERT_TRUE(test::clickRow(*window_, "source-sign"));
   ASSERT_TRUE(test::settle(*window_));
   auto* picture = test::find<QLabel>(*window_, "picture-view");
   ASSERT_TRUE(picture != nullptr && !picture->pixmap().isNull());

@@ -52,8 +52,8 @@ class StationsWindowTest : public test::WindowFixture {
   }
 
   void SetUp() override {
-    begin();
     QSettings().clear();
+    begin();
   }
   void TearDown() override {
     app::applyTheme(*qApp, false);
@@ -166,7 +166,7 @@ TEST_F(StationsWindowTest, TheSkeletonStationSaysWhatThereIs) {
                     label->text() == QStringLiteral("This model has no bones, and a fitting needs none."));
   ASSERT_TRUE(said);
   // Of a kind that needs them, the build is stopped.
-  session().edit(QStringLiteral("Kind"), [](mod::ModState& s) { s.objects.begin()->second.kind = "keeper"; });
+  session().edit(QStringLiteral("Kind"), [](mod::ModState& s) { s.objects.front().kind = "keeper"; });
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_TRUE(checks().contains(QStringLiteral("bones.none")));
 }

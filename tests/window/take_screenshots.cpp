@@ -14,7 +14,7 @@
 #include "app/stations/skeleton/match_board.h"
 #include "app/widgets/theme.h"
 #include "base/files.h"
-#include "formats/zip.h"
+#include "formats/archives/zip.h"
 #include "packing/build_package.h"
 #include "prepare/edit_steps.h"
 #include "prepare/step.h"
@@ -193,9 +193,10 @@ bool shootSources(app::MainWindow& window, const QTemporaryDir& folder, const QS
   test::click(window, "take-picture-textures/planks.png-0");
   test::settle(window);
   window.session().edit(QStringLiteral("Drop"), [](mod::ModState& state) {
-    for (auto& [name, doc] : state.models)
+    state.models.changeEach([](const std::string&, mod::ModelDoc& doc) {
       if (doc.source.rfind("fish-crate", 0) == 0)
         doc.steps.push_back(prepare::makeStep(doc, "drop", base::Json{{"parts", {"handles"}}}));
+    });
   });
   good = good && putCrate(crate, "rope_grips");
   good = good &&
@@ -260,8 +261,8 @@ int main(int argc, char** argv) {
   test::click(window, "night");
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-night.png"));
   test::click(window, "night");
-  window.setStation(app::Station::bundle);
   test::click(window, "look-drawing");
+  window.setStation(app::Station::bundle);
   test::click(window, "build");
   test::settle(window);
   good = good && test::shoot(window, out + QStringLiteral("/lamplight-bundle.png"));

@@ -6,6 +6,8 @@
 #include <QSettings>
 #include <filesystem>
 
+#include "app/contents/contents_view.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/theme.h"
 
 namespace rakugo::test {
@@ -46,6 +48,16 @@ bool examined(app::MainWindow& window) { return waited(window, false); }
 
 bool click(app::MainWindow& window, const char* name) {
   QWidget* widget = find<QWidget>(window, name);
+  // What is in a folded chapter is unfolded first, as whoever looks for it does.
+  if (widget == nullptr) {
+    QTest::qWait(60);  // what was just made is shown by the event loop
+    widget = find<QWidget>(window, name);
+  }
+  if (widget == nullptr)
+    for (QWidget* one : window.findChildren<QWidget*>(QString::fromUtf8(name))) {
+      app::unfoldTo(one);
+      if (one->isVisible()) widget = one;
+    }
   if (widget == nullptr) {
     qWarning("there is no visible %s", name);
     return false;
@@ -57,6 +69,28 @@ bool click(app::MainWindow& window, const char* name) {
   const QPoint at =
       qobject_cast<QCheckBox*>(widget) != nullptr ? QPoint(9, widget->height() / 2) : widget->rect().center();
   QTest::mouseClick(widget, Qt::LeftButton, {}, at);
+  QTest::qWait(20);
+  return true;
+}
+
+QRect rowOf(app::MainWindow& window, const char* key) {
+  auto* view = find<app::ContentsView>(window, "contents-list");
+  if (view == nullptr) return {};
+  const auto found = view->model()->match(view->model()->index(0, 0), app::ContentsRows::key_role,
+                                          QString::fromUtf8(key), 1, Qt::MatchExactly);
+  if (found.isEmpty()) return {};
+  view->scrollTo(found.front());
+  return view->visualRect(found.front());
+}
+
+bool clickRow(app::MainWindow& window, const char* key, Qt::KeyboardModifiers with) {
+  const QRect row = rowOf(window, key);
+  if (row.isEmpty()) {
+    qWarning("the contents have no %s", key);
+    return false;
+  }
+  QTest::mouseClick(find<app::ContentsView>(window, "contents-list")->viewport(), Qt::LeftButton, with,
+                    row.center());
   QTest::qWait(20);
   return true;
 }

@@ -37,6 +37,10 @@ T* find(QWidget& root, const char* name) {
 /// Clicks the middle of a widget with the left button, after scrolling it into sight. False when there is
 /// none.
 bool click(app::MainWindow& window, const char* name);
+/// Where a thing's row of the contents is, in their list: "model-quay-lamp". Empty when there is none.
+QRect rowOf(app::MainWindow& window, const char* key);
+/// Clicks that row.
+bool clickRow(app::MainWindow& window, const char* key, Qt::KeyboardModifiers with = {});
 /// A copy of a demo mod in a folder of its own, without what was built.
 QString copyOfMod(const QTemporaryDir& folder, const char* name);
 /// Saves what the screen shows of the window.

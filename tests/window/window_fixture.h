@@ -7,6 +7,7 @@
 #include <QLineEdit>
 #include <QListWidget>
 #include <QPushButton>
+#include <QSettings>
 #include <QTimer>
 
 #include "window_driver.h"
@@ -21,6 +22,8 @@ class WindowFixture : public testing::Test {
   void TearDown() override { end(); }
   void begin() {
     folder_ = std::make_unique<QTemporaryDir>();
+    // As somebody has it who has unfolded everything; layout_window_test.cpp tells of folding.
+    if (unfolded_) QSettings().setValue(QStringLiteral("chapters/all"), true);
     qputenv("RAKUGO_GAME", (folder_->path() + QStringLiteral("/game")).toUtf8());
     newWindow();
   }
@@ -77,6 +80,7 @@ class WindowFixture : public testing::Test {
     ASSERT_TRUE(found != nullptr) << button;
     QTest::mouseClick(found, Qt::LeftButton);
   }
+  bool unfolded_ = true;  ///< chapters are open from the start
   std::unique_ptr<QTemporaryDir> folder_;
   std::unique_ptr<app::MainWindow> window_;
 };

@@ -19,9 +19,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/contents/contents_view.h"
 #include "base/files.h"
 #include "bundle/bundle_reader.h"
-#include "formats/zip.h"
+#include "formats/archives/zip.h"
 #include "mod/store.h"
 #include "prepare/step.h"
 #include "window_fixture.h"
@@ -357,8 +358,7 @@ TEST_F(WindowTest, BadInputIsSaidAndNothingIsLost) {
   ASSERT_TRUE(test::find<QLabel>(*window_, "told")->text().contains(QStringLiteral("bad.glb")));
   ASSERT_EQ(mod::documentTexts(session().state()), before);
   // A mod with a stopping finding: Build says why and builds nothing.
-  session().edit(QStringLiteral("break"),
-                 [](mod::ModState& s) { s.objects.begin()->second.card["price"] = 0; });
+  session().edit(QStringLiteral("break"), [](mod::ModState& s) { s.objects.front().card["price"] = 0; });
   ASSERT_TRUE(test::settle(*window_));
   QSignalSpy built(&session(), &app::Session::built);
   ASSERT_TRUE(test::click(*window_, "build"));
@@ -425,7 +425,7 @@ TEST_F(WindowTest, EveryStepCanBeAddedFromTheMenu) {
 TEST_F(WindowTest, ShowGoesToTheStationAndTheField) {
   ASSERT_TRUE(window_->openMod(test::copyOfMod(*folder_, "lamplight")) && test::settle(*window_));
   session().edit(QStringLiteral("break"), [](mod::ModState& s) {
-    s.objects.begin()->second.card["price"] = 0;
+    s.objects.front().card["price"] = 0;
     s.card.author.clear();
   });
   ASSERT_TRUE(test::settle(*window_));
@@ -519,9 +519,10 @@ TEST_F(WindowTest, TheContentsShowAPictureOfEachModelThatWasSeen) {
   ASSERT_TRUE(QTest::qWaitFor([&] { return static_cast<bool>(contents->hasPicture("quay-lamp")); },
                               test::kPatience_ms));
   // A row shows it: the frame at its left is not blank.
-  auto* row = test::find<QWidget>(*window_, "model-quay-lamp");
-  ASSERT_TRUE(row);
-  const QImage shown = row->grab().toImage();
+  const QRect row = test::rowOf(*window_, "model-quay-lamp");
+  ASSERT_FALSE(row.isEmpty());
+  auto* list = test::find<app::ContentsView>(*window_, "contents-list");
+  const QImage shown = list->viewport()->grab(row).toImage();
   QSet<QRgb> colours;
   for (int y = 10; y < 44; ++y)
     for (int x = 18; x < 50; ++x) colours.insert(shown.pixel(x, y));
@@ -532,12 +533,10 @@ TEST_F(WindowTest, TheContentsShowAPictureOfEachModelThatWasSeen) {
                               test::kPatience_ms));
   QImage before;
   const auto turns = [&] {
-    auto* now = test::find<QWidget>(*window_, "model-quay-lamp");
-    if (now == nullptr) return false;
-    if (!before.isNull() && now->grab().toImage() != before) return true;
-    before = now->grab().toImage();
-    QEnterEvent enter(QPointF(20, 20), QPointF(20, 20), QPointF(20, 20));
-    QApplication::sendEvent(now, &enter);
+    const QImage now = list->viewport()->grab(row).toImage();
+    if (!before.isNull() && now != before) return true;
+    before = now;
+    QTest::mouseMove(list->viewport(), row.center());
     return false;
   };
   ASSERT_TRUE(QTest::qWaitFor([&] { return static_cast<bool>(turns()); }, test::kPatience_ms));
@@ -550,8 +549,7 @@ TEST_F(WindowTest, ManyFastEditsEndInTheLastState) {
   for (int i = 1; i <= 60; ++i)
     session().edit(
         QStringLiteral("Drag the price"),
-        [i](mod::ModState& s) { s.objects.begin()->second.card["price"] = i * 200; },
-        QStringLiteral("price"));
+        [i](mod::ModState& s) { s.objects.front().card["price"] = i * 200; }, QStringLiteral("price"));
   ASSERT_TRUE(session().busy());
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_EQ(findings(), QStringList{QStringLiteral("field.limits")});
@@ -663,8 +661,7 @@ TEST_F(WindowTest, TheGameIsStartedAndItsWordsLeadBack) {
   ASSERT_TRUE(test::settle(*window_));
   if (!window_->bench().works()) GTEST_SKIP() << "no OpenGL";
   // A lamp that says it is lit and has no light point: the rulebook shows it, the game warns of it.
-  session().edit(QStringLiteral("no point"),
-                 [](mod::ModState& s) { s.models.begin()->second.points.clear(); });
+  session().edit(QStringLiteral("no point"), [](mod::ModState& s) { s.models.front().points.clear(); });
   ASSERT_TRUE(test::settle(*window_));
   window_->setStation(Station::tryout);
   ASSERT_TRUE(test::click(*window_, "start-game"));
@@ -673,6 +670,7 @@ TEST_F(WindowTest, TheGameIsStartedAndItsWordsLeadBack) {
   auto* warning = test::find<QLabel>(*window_, "log-dark");
   ASSERT_TRUE(warning);
   Q_EMIT warning->linkActivated(QStringLiteral("go"));
+  QTest::qWait(60);
   ASSERT_TRUE(test::find<QWidget>(*window_, "take-icon"));
   window_->setStation(Station::tryout);
 
@@ -681,7 +679,7 @@ TEST_F(WindowTest, TheGameIsStartedAndItsWordsLeadBack) {
   ASSERT_TRUE(QTest::qWaitFor([&] { return static_cast<bool>(tryout->connected()); }, test::kPatience_ms));
   QSignalSpy upToDate(tryout, &app::TryoutStation::gameUpToDate);
   const auto rename = [&](const char* to) {
-    session().edit(QStringLiteral("rename"), [&](mod::ModState& s) { s.objects.begin()->second.title = to; });
+    session().edit(QStringLiteral("rename"), [&](mod::ModState& s) { s.objects.front().title = to; });
   };
   QTest::qWait(3000);  // the game has drawn its first pictures
   rename("Harbour light");
@@ -707,8 +705,7 @@ TEST_F(WindowTest, TheGameIsStartedAndItsWordsLeadBack) {
   ASSERT_EQ(named(), std::string("C"));
   ASSERT_TRUE(QTest::qWaitFor([&] { return static_cast<bool>(!upToDate.isEmpty() && !session().busy()); },
                               test::kPatience_ms));
-  session().edit(QStringLiteral("break"),
-                 [](mod::ModState& s) { s.objects.begin()->second.card["price"] = 0; });
+  session().edit(QStringLiteral("break"), [](mod::ModState& s) { s.objects.front().card["price"] = 0; });
   ASSERT_TRUE(test::settle(*window_));
   QTest::qWait(300);
   ASSERT_EQ(named(), std::string("C"));
@@ -735,7 +732,7 @@ TEST_P(WindowOnMod, NothingIsCutOffAt1280x800) {
   ASSERT_EQ(window_->size(), QSize(1280, 800));
   for (const Station station : app::kStations) {
     window_->setStation(station);
-    QTest::qWait(50);
+    QTest::qWait(300);
     for (const QPushButton* button : window_->findChildren<QPushButton*>()) {
       if (!button->isVisible() || button->text().isEmpty()) continue;
       ASSERT_TRUE(button->width() >= button->fontMetrics().horizontalAdvance(button->text()))

@@ -31,7 +31,7 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
   game_ = toggle("look-game", tr("In the game"), false);
   night_ = toggle("night", tr("By night"), false);
   ghost_ = toggle("ghost", tr("Ghost"), true);
-  whose_ = button(QStringLiteral("ghost-choice"), tr("Whose…"));
+  whose_ = button(QStringLiteral("ghost-choice"), tr("Compare with…"));
   whose_->setToolTip(tr("Whose silhouette stands behind the model, and how it is drawn"));
   night_->setEnabled(false);
   connect(drawing_, &QPushButton::clicked, this, [this] { look(false); });
@@ -45,7 +45,7 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
   for (const auto& [id, text] : kViews)
     connect(button(QStringLiteral("view-") + QString::fromLatin1(id), text), &QPushButton::clicked, this,
             [this, side = QString::fromLatin1(id)] { bench_.lookFrom(side); });
-  connect(button(QStringLiteral("fit"), tr("All of it")), &QPushButton::clicked, &bench_, &Bench::fit);
+  connect(button(QStringLiteral("fit"), tr("Whole model")), &QPushButton::clicked, &bench_, &Bench::fit);
   connect(&session_, &Session::sceneChanged, this, [this] {
     if (const auto& scene = session_.scene(); scene && !scene->ghost_problem.empty())
       Q_EMIT tell(q(scene->ghost_problem), false);

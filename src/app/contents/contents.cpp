@@ -1,109 +1,86 @@
 #include "app/contents/contents.h"
 
-#include <QAbstractButton>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QLineEdit>
+#include <QMenu>
 #include <QPainter>
-#include <QTimer>
+#include <QPushButton>
+#include <QShortcut>
 #include <algorithm>
 
+#include "app/contents/contents_view.h"
+#include "app/shell/dialogs.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
+#include "prepare/naming.h"
 
 namespace rakugo::app {
 namespace {
 
-// One thing of the mod.
-class ThingRow : public QAbstractButton {
- public:
-  ThingRow(const QString& name, const QString& what, QVector<QImage> pictures, int state, bool chosen,
-           QWidget* parent)
-      : QAbstractButton(parent), what_(what), pictures_(std::move(pictures)), state_(state), chosen_(chosen) {
-    turn_.setInterval(120);
-    connect(&turn_, &QTimer::timeout, this, [this] {
-      ++shown_;
-      update();
-    });
-    setText(name);
-    setAccessibleName(name);
-    setAccessibleDescription(what);
-    setFocusPolicy(Qt::StrongFocus);
-    setCursor(Qt::PointingHandCursor);
-    setFixedHeight(52);
-    setToolTip(name + QStringLiteral("\n") + what);
-  }
-  void setPictures(QVector<QImage> pictures) {
-    pictures_ = std::move(pictures);
-    update();
-  }
-
- protected:
-  // A model turns while it is looked at.
-  void enterEvent(QEnterEvent* event) override {
-    if (pictures_.size() > 1 && !turn_.isActive()) turn_.start();
-    QAbstractButton::enterEvent(event);
-  }
-  void leaveEvent(QEvent* event) override {
-    turn_.stop();
-    shown_ = 0;
-    QAbstractButton::leaveEvent(event);
-  }
-
-  void paintEvent(QPaintEvent*) override {
-    const Theme& t = theme();
-    QPainter p(this);
-    p.setRenderHint(QPainter::SmoothPixmapTransform);
-    if (chosen_ || underMouse()) p.fillRect(rect(), t.wash);
-    if (chosen_) p.fillRect(0, 0, 3, height(), t.click);
-    const QRect frame(14, 6, 40, 40);
-    p.setPen(t.hair);
-    p.setBrush(t.sheet);
-    p.drawRect(frame);
-    if (!pictures_.isEmpty() && !pictures_.front().isNull()) {
-      p.drawImage(frame.adjusted(1, 1, 0, 0), pictures_[shown_ % pictures_.size()]);
-    } else if (const int dot = text().lastIndexOf(QLatin1Char('.')); dot > 0) {
-      p.setFont(typeface(11));
-      p.setPen(t.quiet);
-      p.drawText(frame, Qt::AlignCenter, text().mid(dot + 1, 4));
-    }
-    p.setFont(typeface(13, chosen_));
-    p.setPen(t.ink);
-    p.drawText(QRect(62, 7, width() - 84, 19), Qt::AlignVCenter,
-               p.fontMetrics().elidedText(text(), Qt::ElideRight, width() - 84));
-    p.setFont(typeface(11));
-    p.setPen(t.quiet);
-    p.drawText(QRect(62, 26, width() - 70, 18), Qt::AlignVCenter,
-               p.fontMetrics().elidedText(what_, Qt::ElideRight, width() - 70));
-    if (state_ >= 0 && state_ < 3)
-      drawSeverity(p, {width() - 14.0, 16.5}, 10, static_cast<check::Severity>(state_));
-    if (state_ == 3) drawGood(p, {width() - 14.0, 16.5}, 11);
-    if (hasFocus()) {
-      p.setPen(QPen(t.click, 2));
-      p.setBrush(Qt::NoBrush);
-      p.drawRect(rect().adjusted(1, 1, -2, -2));
-    }
-  }
-
- private:
-  QString what_;
-  QVector<QImage> pictures_;
-  QTimer turn_;
-  qsizetype shown_ = 0;
-  int state_;  // -1 unknown, 0..2 worst severity, 3 good
-  bool chosen_;
-};
+// A name that no thing of that sort has: "quay-lamp-2".
+std::string freeName(const mod::ModState& state, mod::Thing thing, const std::string& like) {
+  const std::vector<std::string> taken = mod::namesOf(state, thing);
+  std::string out = like;
+  for (int n = 2; std::find(taken.begin(), taken.end(), out) != taken.end(); ++n)
+    out = like + "-" + std::to_string(n);
+  return out;
+}
 
 }  // namespace
 
+mod::NamingValues Contents::naming() const { return prepare::namingValues(session_.book()); }
+
 Contents::Contents(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
-  auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(0, 0, 1, 0);
-  layout->addWidget(scrollColumn(column_, this));
-  column_->setContentsMargins(0, 8, 0, 8);
-  column_->setSpacing(0);
-  connect(&session_, &Session::opened, this, [this] {
-    // Another mod's things may have the same names.
-    pictures_.clear();
-    source_pictures_.clear();
-  });
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 1, 0);
+  column->setSpacing(0);
+  auto* head = new QHBoxLayout;
+  head->setContentsMargins(10, 8, 8, 2);
+  head->setSpacing(2);
+  words_ = new QLineEdit(this);
+  words_->setObjectName(QStringLiteral("contents-words"));
+  words_->setAccessibleName(tr("Only what has these words in its name"));
+  words_->setPlaceholderText(tr("Find…"));
+  words_->setClearButtonEnabled(true);
+  words_->setMinimumWidth(50);
+  head->addWidget(words_, 1);
+  only_open_ = new QPushButton(QStringLiteral("◆"), this);
+  only_open_->setObjectName(QStringLiteral("contents-only-open"));
+  only_open_->setProperty("quiet", true);
+  only_open_->setCheckable(true);
+  only_open_->setFixedSize(28, 26);
+  only_open_->setToolTip(tr("Only what has findings"));
+  only_open_->setAccessibleName(only_open_->toolTip());
+  head->addWidget(only_open_);
+  more_ = new QPushButton(QStringLiteral("…"), this);
+  more_->setObjectName(QStringLiteral("contents-more"));
+  more_->setProperty("quiet", true);
+  more_->setFixedSize(28, 26);
+  more_->setToolTip(tr("Make, rename, copy, remove"));
+  more_->setAccessibleName(more_->toolTip());
+  head->addWidget(more_);
+  column->addLayout(head);
+  rows_ = new ContentsRows(session, this);
+  view_ = new ContentsView(*rows_, this);
+  column->addWidget(view_, 1);
+  view_->setContextMenuPolicy(Qt::CustomContextMenu);
+  connect(view_, &QWidget::customContextMenuRequested, this,
+          [this](QPoint at) { openMenu(view_->viewport()->mapToGlobal(at)); });
+  connect(more_, &QPushButton::clicked, this,
+          [this] { openMenu(more_->mapToGlobal(QPoint(0, more_->height()))); });
+  connect(view_, &ContentsView::chosen, this, &Contents::choose);
+  connect(words_, &QLineEdit::textChanged, this, &Contents::refresh);
+  connect(only_open_, &QPushButton::toggled, this, &Contents::refresh);
+  const auto key = [this](const QKeySequence& keys, void (Contents::*act)()) {
+    auto* shortcut = new QShortcut(keys, view_);
+    shortcut->setContext(Qt::WidgetShortcut);
+    connect(shortcut, &QShortcut::activated, this, act);
+  };
+  key(Qt::Key_F2, &Contents::rename);
+  key(Qt::Key_Delete, &Contents::remove);
+  // Another mod's things may have the same names.
+  connect(&session_, &Session::opened, this, [this] { rows_->forgetPictures(); });
 }
 
 void Contents::paintEvent(QPaintEvent*) {
@@ -112,97 +89,169 @@ void Contents::paintEvent(QPaintEvent*) {
   p.drawLine(width() - 1, 0, width() - 1, height());
 }
 
+qsizetype Contents::pictureCount(const std::string& model) const {
+  const auto found = rows_->modelPictures().find(model);
+  return found == rows_->modelPictures().end() ? 0 : found->second.size();
+}
+
 void Contents::setPictures(const std::string& model, QVector<QImage> round) {
-  pictures_[model] = std::move(round);
-  showPictures(QStringLiteral("model-") + q(model), pictures_[model]);
+  rows_->setPictures({mod::Thing::model, model}, std::move(round));
 }
 
 void Contents::setSourcePictures(const std::string& source, QVector<QImage> round) {
-  source_pictures_[source] = std::move(round);
-  showPictures(QStringLiteral("source-") + q(source), source_pictures_[source]);
-  if (!session_.isOpen()) return;
-  for (const auto& [model, doc] : session_.state().models)
-    if (doc.source == source && pictures_.count(model) == 0)
-      showPictures(QStringLiteral("model-") + q(model), source_pictures_[source]);
-}
-
-void Contents::showPictures(const QString& row, const QVector<QImage>& pictures) {
-  // One row alone: the others need not be made anew for a picture.
-  if (auto* found = dynamic_cast<ThingRow*>(findChild<QAbstractButton*>(row))) found->setPictures(pictures);
+  rows_->setPictures({mod::Thing::source, source}, std::move(round));
 }
 
 void Contents::refresh() {
-  // The row that has the keyboard keeps it over a rebuild.
-  QString focused;
-  for (const QAbstractButton* row : findChildren<QAbstractButton*>())
-    if (row->hasFocus()) focused = row->objectName();
-  clearLayout(column_);
+  const std::optional<What> at = present();
+  rows_->refresh({words_->text().trimmed(), only_open_->isChecked()});
+  // The row that the keyboard was at is found again where the rows were made anew.
+  if (at && !view_->currentIndex().isValid())
+    if (const QModelIndex index = rows_->indexOf(*at); index.isValid())
+      view_->selectionModel()->setCurrentIndex(index, QItemSelectionModel::NoUpdate);
+}
+
+std::optional<ContentsRows::What> Contents::present() const { return rows_->at(view_->currentIndex()); }
+
+void Contents::choose(const QModelIndex& index) {
+  const std::optional<What> what = rows_->at(index);
+  if (!what) return;
+  if (what->thing == mod::Thing::object) {
+    session_.selectObject(what->name);
+    Q_EMIT objectChosen();
+  } else if (what->thing == mod::Thing::model) {
+    session_.selectModel(what->name);
+    Q_EMIT modelChosen();
+  } else {
+    Q_EMIT sourceChosen(q(what->name));
+  }
+}
+
+void Contents::openMenu(QPoint at) {
   if (!session_.isOpen()) return;
-  const auto& x = session_.examination();
-  const mod::ModState& state = session_.state();
-  const auto worst = [&](const auto& about) {
-    if (!x) return -1;
-    int out = 3;
-    for (const check::Finding& f : x->findings)
-      if (!f.set_aside && about(f.place)) out = std::min(out, static_cast<int>(f.severity));
-    return out;
+  auto* menu = new QMenu(this);
+  menu->setObjectName(QStringLiteral("contents-menu"));
+  menu->setAttribute(Qt::WA_DeleteOnClose);
+  fillMenu(*menu);
+  menu->popup(at);
+}
+
+void Contents::fillMenu(QMenu& menu) {
+  const std::optional<What> what = present();
+  const auto add = [&](QMenu& to, const char* id, const QString& text, auto&& act) {
+    QAction* action = to.addAction(text);
+    action->setObjectName(QLatin1String(id));
+    connect(action, &QAction::triggered, this, act);
+    return action;
   };
-  // What a save would write is marked in words.
-  const std::vector<std::string> unsaved = mod::changedPaths(state, *session_.history().saved());
-  const auto marked = [&](const QString& what, const std::string& path) {
-    return std::binary_search(unsaved.begin(), unsaved.end(), path) ? tr("%1 · unsaved").arg(what) : what;
-  };
-  const auto section = [&](const QString& text) {
-    QLabel* label = quietText(text, this);
-    label->setContentsMargins(14, 8, 8, 4);
-    column_->addWidget(label);
-  };
-  const auto row = [&](const QString& id, const QString& name, const QString& what,
-                       const QVector<QImage>& pictures, int mark, bool chosen,
-                       const std::function<void()>& act) {
-    auto* made = new ThingRow(name, what, pictures, mark, chosen, this);
-    made->setObjectName(id);
-    connect(made, &QAbstractButton::clicked, this, act);
-    column_->addWidget(made);
-    if (id == focused) made->setFocus();
-  };
-  section(tr("OBJECTS"));
-  for (const auto& [name, doc] : state.objects) {
-    const rulebook::Kind* kind = session_.book().findKind(doc.kind);
-    const auto icon = state.icons.find(doc.icon);
-    QImage picture;
-    if (icon != state.icons.end()) {
-      picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
-                           static_cast<int>(icon->second->size()));
-      picture = picture.scaled(78, 78, Qt::KeepAspectRatio, Qt::SmoothTransformation);
-    }
-    row(QStringLiteral("object-") + q(name), doc.title.empty() ? q(name) : q(doc.title),
-        marked(kind != nullptr ? q(kind->title) : q(doc.kind), "objects/" + name + ".object.json"), {picture},
-        worst([&, n = name](const check::FindingPlace& p) { return p.object == n; }),
-        session_.object() == name, [this, n = name] {
-          session_.selectObject(n);
-          Q_EMIT objectChosen();
-        });
+  if (what && what->thing != mod::Thing::source) {
+    add(menu, "thing-rename", tr("Rename…\tF2"), [this] { rename(); });
+    add(menu, "thing-copy", tr("Copy"), [this] { copy(); });
   }
-  section(tr("MODELS"));
-  for (const auto& [name, doc] : state.models) {
-    QString what = tr("no steps yet");
-    if (!doc.steps.empty()) what = q(base::countText(doc.steps.size(), "step", "steps"));
-    row(QStringLiteral("model-") + q(name), q(name), marked(what, "models/" + name + ".model.json"),
-        pictures_.count(name) != 0 ? pictures_[name] : source_pictures_[doc.source],
-        worst([&, n = name](const check::FindingPlace& p) { return p.model == n; }), session_.model() == name,
-        [this, n = name] {
-          session_.selectModel(n);
-          Q_EMIT modelChosen();
-        });
+  if (view_->marked().size() > 1 || (what && what->thing != mod::Thing::source)) {
+    const size_t count = view_->marked().size();
+    add(menu, "thing-remove", count > 1 ? tr("Remove %1 things\tDel").arg(count) : tr("Remove\tDel"),
+        [this] { remove(); });
   }
-  section(tr("SOURCES"));
-  for (const auto& [name, doc] : state.sources)
-    row(QStringLiteral("source-") + q(name), q(doc.file.substr(doc.file.rfind('/') + 1)),
-        marked(q(base::countText(doc.files.size(), "file", "files")), "sources/" + name + "/source.json"),
-        source_pictures_[name], worst([&, n = name](const check::FindingPlace& p) { return p.source == n; }),
-        false, [this, n = name] { Q_EMIT sourceChosen(q(n)); });
-  column_->addStretch();
+  if (!menu.isEmpty()) menu.addSeparator();
+  if (what && what->thing == mod::Thing::source &&
+      std::any_of(session_.state().models.begin(), session_.state().models.end(),
+                  [&](const auto& one) { return one.second.source == what->name; }))
+    add(menu, "new-model", tr("New model of this source"), [this, name = what->name] { newModel(name); });
+  const std::string model = what && what->thing == mod::Thing::model ? what->name : std::string();
+  QMenu* kinds = menu.addMenu(model.empty() ? tr("New object") : tr("New object of this model"));
+  for (const rulebook::Kind& kind : session_.book().kinds)
+    add(*kinds, ("new-object-" + kind.id).c_str(), q(kind.title),
+        [this, model, id = kind.id] { newObject(model, id); });
+}
+
+void Contents::askName(const QString& hint, const QString& text,
+                       const std::function<void(const std::string&)>& done) {
+  auto* popup = new ValuePopup(text, hint, this);
+  connect(popup, &ValuePopup::accepted, this, [done](const QString& typed) { done(s(typed.trimmed())); });
+  const QRect row = view_->visualRect(view_->currentIndex());
+  popup->openAt(view_->viewport()->mapToGlobal(QPoint(56, row.top() + 4)));
+}
+
+bool Contents::edit(const QString& label, const std::function<base::Status(mod::ModState&)>& change) {
+  mod::ModState tried = session_.state();
+  if (const base::Status done = change(tried); !done) {
+    Q_EMIT tell(q(done.error().text()), false);
+    return false;
+  }
+  session_.edit(label, [&](mod::ModState& state) { state = std::move(tried); });
+  return true;
+}
+
+void Contents::rename() {
+  const std::optional<What> what = present();
+  if (!what || what->thing == mod::Thing::source) return;
+  askName(tr("Its new name; every reference follows"), q(what->name), [this, what](const std::string& name) {
+    if (name == what->name) return;
+    const std::string model = session_.model(), object = session_.object();
+    if (!edit(tr("Rename %1 to %2").arg(q(what->name), q(name)), [&](mod::ModState& state) {
+          return mod::renameThing(state, what->thing, what->name, name, naming());
+        }))
+      return;
+    const auto now = [&](mod::Thing thing, const std::string& was) {
+      return what->thing == thing && was == what->name ? name : was;
+    };
+    session_.select(now(mod::Thing::model, model), now(mod::Thing::object, object));
+    view_->setCurrentIndex(rows_->indexOf({what->thing, name}));
+  });
+}
+
+void Contents::copy() {
+  const std::optional<What> what = present();
+  if (!what || what->thing == mod::Thing::source) return;
+  const std::string name = freeName(session_.state(), what->thing, what->name);
+  if (edit(tr("Copy %1").arg(q(what->name)),
+           [&](mod::ModState& state) { return mod::copyThing(state, what->thing, what->name, name); }))
+    view_->setCurrentIndex(rows_->indexOf({what->thing, name}));
+}
+
+void Contents::remove() {
+  std::vector<What> things = view_->marked();
+  if (const auto what = present(); things.empty() && what) things = {*what};
+  std::erase_if(things, [](const What& one) { return one.thing == mod::Thing::source; });
+  if (things.empty()) return;
+  QStringList uses, names;
+  for (const What& one : things) {
+    names << q(one.name);
+    for (const mod::UseOf& use : mod::usesOf(session_.state(), one.thing, one.name, naming()))
+      uses << tr("%1 names %2").arg(q(use.where), q(one.name));
+  }
+  if (!uses.isEmpty()) {
+    Question question("remove-used", tr("Take %1 out?").arg(names.join(QStringLiteral(", "))),
+                      tr("What names it goes too. One undo brings all of it back."), this);
+    question.addLines(uses);
+    question.addChoice("yes", tr("Remove it and what names it"), 1);
+    question.addChoice("no", tr("Keep it"), 0);
+    if (question.exec() != 1) return;
+  }
+  edit(tr("Remove %1").arg(names.join(QStringLiteral(", "))), [&](mod::ModState& state) -> base::Status {
+    for (const What& one : things) RAKUGO_TRY(mod::removeThing(state, one.thing, one.name, true, naming()));
+    return {};
+  });
+}
+
+void Contents::newModel(const std::string& source) {
+  const std::string name = freeName(session_.state(), mod::Thing::model, source);
+  if (!edit(tr("New model %1").arg(q(name)),
+            [&](mod::ModState& state) { return mod::newModel(state, name, source); }))
+    return;
+  session_.selectModel(name);
+  Q_EMIT modelChosen();
+}
+
+void Contents::newObject(const std::string& model, const std::string& kind) {
+  const std::string name = freeName(session_.state(), mod::Thing::object, model.empty() ? kind : model);
+  const std::vector<std::string> models = model.empty() ? std::vector<std::string>() : std::vector{model};
+  if (!edit(tr("New object %1").arg(q(name)),
+            [&](mod::ModState& state) { return mod::newObject(state, name, kind, models); }))
+    return;
+  session_.selectObject(name);
+  Q_EMIT objectChosen();
 }
 
 }  // namespace rakugo::app

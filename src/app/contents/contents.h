@@ -1,16 +1,17 @@
-// The contents: what the mod holds, each with a small picture and a mark of its state.
+// The contents: what the mod holds; here things are found, made, renamed, copied and removed.
 #pragma once
 
-#include <QImage>
-#include <QVector>
 #include <QWidget>
-#include <map>
 
-#include "app/shell/session.h"
+#include "app/contents/contents_rows.h"
 
-class QVBoxLayout;
+class QLineEdit;
+class QMenu;
+class QPushButton;
 
 namespace rakugo::app {
+
+class ContentsView;
 
 class Contents : public QWidget {
   Q_OBJECT
@@ -20,26 +21,42 @@ class Contents : public QWidget {
   void setPictures(const std::string& model, QVector<QImage> round);
   /// The same of a source; the models made of it show it until they have pictures of their own.
   void setSourcePictures(const std::string& source, QVector<QImage> round);
-  [[nodiscard]] bool hasPicture(const std::string& model) const { return pictures_.count(model) != 0; }
-  [[nodiscard]] qsizetype pictureCount(const std::string& model) const {
-    const auto found = pictures_.find(model);
-    return found == pictures_.end() ? 0 : found->second.size();
-  }
+  [[nodiscard]] bool hasPicture(const std::string& model) const { return pictureCount(model) != 0; }
+  [[nodiscard]] qsizetype pictureCount(const std::string& model) const;
   void refresh();
+  [[nodiscard]] ContentsRows& rows() { return *rows_; }
+  [[nodiscard]] ContentsView& view() { return *view_; }
 
  Q_SIGNALS:
   void sourceChosen(const QString& name);
   void modelChosen();
   void objectChosen();
+  void tell(const QString& text, bool good);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
 
  private:
+  using What = ContentsRows::What;
+  [[nodiscard]] mod::NamingValues naming() const;
+  void choose(const QModelIndex& index);
+  void openMenu(QPoint at);
+  void fillMenu(QMenu& menu);
+  /// The row that the keyboard is at, if it is a thing.
+  [[nodiscard]] std::optional<What> present() const;
+  void askName(const QString& hint, const QString& text, const std::function<void(const std::string&)>& done);
+  void rename();
+  void copy();
+  void remove();
+  void newModel(const std::string& source);
+  void newObject(const std::string& model, const std::string& kind);
+  /// One edit that is made, or told why it is not.
+  bool edit(const QString& label, const std::function<base::Status(mod::ModState&)>& change);
   Session& session_;
-  QVBoxLayout* column_;
-  void showPictures(const QString& row, const QVector<QImage>& pictures);
-  std::map<std::string, QVector<QImage>> pictures_, source_pictures_;
+  ContentsRows* rows_;
+  ContentsView* view_;
+  QLineEdit* words_;
+  QPushButton *only_open_, *more_;
 };
 
 }  // namespace rakugo::app

@@ -1,5 +1,6 @@
 #include "app/shell/findings_panel.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QMenu>
@@ -8,6 +9,8 @@
 #include <QTimer>
 #include <algorithm>
 
+#include "app/shell/route.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
 
@@ -47,17 +50,24 @@ FindingsPanel::FindingsPanel(Session& session, QWidget* parent) : QWidget(parent
   column_->setContentsMargins(16, 2, 12, 8);
   column_->setSpacing(4);
   layout->addWidget(area_, 1);
+  // The next ones come when the end is in sight.
+  connect(area_->verticalScrollBar(), &QScrollBar::valueChanged, this, [this](int value) {
+    if (more_rows_ != nullptr && more_rows_->isVisible() && value > 0 &&
+        value + area_->height() >= area_->verticalScrollBar()->maximum())
+      addSome();
+  });
 }
 
 void FindingsPanel::makeHead(QVBoxLayout* layout) {
-  auto* head = new QHBoxLayout;
-  head->setContentsMargins(16, 8, 12, 2);
+  head_ = new ChapterHead(tr("Findings"), this);
+  head_->setObjectName(QStringLiteral("fold-findings-list"));
+  layout->addWidget(head_);
+  connect(head_, &QAbstractButton::clicked, this, [this] { Q_EMIT foldAsked(!folded_); });
+  connect(head_, &ChapterHead::foldAsked, this, [this](bool open) { Q_EMIT foldAsked(!open); });
+  tools_ = new QWidget(this);
+  auto* head = new QHBoxLayout(tools_);
+  head->setContentsMargins(12, 0, 12, 2);
   head->setSpacing(2);
-  title_ = heading(tr("Findings"), this);
-  title_->setObjectName(QStringLiteral("findings-title"));
-  title_->setWordWrap(false);
-  head->addWidget(title_);
-  head->addSpacing(8);
   static constexpr const char* kNames[] = {"only-stops", "only-shows", "only-tidy", "only-aside"};
   for (size_t i = 0; i < narrow_.size(); ++i) {
     auto* button = new QPushButton(this);
@@ -83,10 +93,19 @@ void FindingsPanel::makeHead(QVBoxLayout* layout) {
   words_->setAccessibleName(tr("Only findings with these words"));
   words_->setPlaceholderText(tr("Only with…"));
   words_->setClearButtonEnabled(true);
-  words_->setFixedWidth(120);
+  words_->setMinimumWidth(70);
+  words_->setMaximumWidth(140);
   connect(words_, &QLineEdit::textChanged, this, &FindingsPanel::refresh);
-  head->addWidget(words_);
-  layout->addLayout(head);
+  head->addWidget(words_, 1);
+  layout->addWidget(tools_);
+}
+
+void FindingsPanel::setFolded(bool folded) {
+  folded_ = folded;
+  head_->setChecked(!folded);
+  tools_->setVisible(!folded);
+  area_->setVisible(!folded);
+  setMaximumHeight(folded ? head_->sizeHint().height() : QWIDGETSIZE_MAX);
 }
 
 bool FindingsPanel::wanted(const check::Finding& f) const {
@@ -103,6 +122,19 @@ bool FindingsPanel::wanted(const check::Finding& f) const {
          q(f.place.text()).contains(words, Qt::CaseInsensitive);
 }
 
+void FindingsPanel::sayHead(const std::array<int, 4>& counts, bool any) {
+  QStringList said;
+  const QString words[] = {tr("%1 stop the game"), tr("%1 seen by players"), tr("%1 to tidy"),
+                           tr("%1 set aside")};
+  std::optional<check::Severity> gravest;
+  for (size_t i = 0; i < counts.size(); ++i) {
+    if (counts[i] == 0) continue;
+    said << words[i].arg(counts[i]);
+    if (!gravest && i < 3) gravest = static_cast<check::Severity>(i);
+  }
+  head_->say(any ? said.join(QStringLiteral(", ")) : tr("none"), gravest, true);
+}
+
 void FindingsPanel::refreshHead(const std::vector<check::Finding>& findings) {
   std::array<int, 4> counts{};
   // All of them, also those below their causes: the same numbers as the route's and the tool's.
@@ -117,65 +149,127 @@ void FindingsPanel::refreshHead(const std::vector<check::Finding>& findings) {
   const bool any = !findings.empty();
   by_thing_->setVisible(any);
   words_->setVisible(any || !words_->text().isEmpty());
-  title_->setText(any ? tr("Findings") : tr("Findings: none"));
+  sayHead(counts, any);
+}
+
+namespace {
+
+std::string thingOf(const check::Finding& f) {
+  const check::FindingPlace& p = f.place;
+  return !p.object.empty() ? p.object : !p.model.empty() ? p.model : p.source;
+}
+
+}  // namespace
+
+void FindingsPanel::setStation(Station station) {
+  if (station == station_) return;
+  station_ = station;
+  most_ = kAtOnce;
+  refresh();
+}
+
+// Whether it is mended where one stands, and is of what is chosen or of the mod itself.
+bool FindingsPanel::isHere(const check::Finding& f) const {
+  const check::FindingPlace& p = f.place;
+  const bool chosen = (p.model.empty() && p.object.empty()) || p.model == session_.model() ||
+                      (p.model.empty() && p.object == session_.object());
+  return chosen && stationOf(f.check) == station_;
 }
 
 void FindingsPanel::refresh() {
   const int scrolled = area_->verticalScrollBar()->value();
+  // The row that has the keyboard, by its place: another may stand there afterwards.
+  std::optional<size_t> focused;
+  for (size_t i = 0; i < rows_.size(); ++i)
+    if (rows_[i]->isAncestorOf(QApplication::focusWidget())) focused = i;
   clearLayout(column_);
-  const auto& x = session_.examination();
-  if (!session_.isOpen() || !x) {
+  rows_.clear();
+  shown_.clear();
+  examination_ = session_.isOpen() ? session_.examination() : nullptr;
+  more_rows_ = nullptr;
+  if (!examination_) {
     refreshHead({});
-    title_->setText(tr("Findings"));
+    head_->say(session_.isOpen() ? tr("looking…") : QString(), {}, false);
     column_->addWidget(quietText(
         session_.isOpen() ? tr("Looking…") : tr("Open a mod; what is wrong with it will stand here."), this));
     column_->addStretch();
     return;
   }
-  refreshHead(x->findings);
-  std::vector<const check::Finding*> shown;
-  for (const check::Finding& f : x->findings)
-    if (wanted(f)) shown.push_back(&f);
-  if (x->findings.empty())
+  refreshHead(examination_->findings);
+  for (const check::Finding& f : examination_->findings)
+    if (wanted(f)) shown_.push_back(&f);
+  if (examination_->findings.empty())
     column_->addWidget(quietText(
         tr("Everything the rulebook asks for is in order. Build the bundle and try it out."), this));
-  else if (shown.empty())
+  else if (shown_.empty())
     column_->addWidget(quietText(tr("None of what is chosen above."), this));
-  const auto thing = [](const check::Finding& f) {
-    const check::FindingPlace& p = f.place;
-    return !p.object.empty()   ? p.object
-           : !p.model.empty()  ? p.model
-           : !p.source.empty() ? p.source
-                               : std::string();
-  };
   if (by_thing_->isChecked())
-    std::stable_sort(shown.begin(), shown.end(),
-                     [&](const auto* a, const auto* b) { return thing(*a) < thing(*b); });
-  std::string before = "\n";
-  bool first = true;
-  for (const check::Finding* f : shown) {
-    bool headed = false;
-    if (by_thing_->isChecked() && thing(*f) != before) {
-      before = thing(*f);
-      const auto count =
-          std::count_if(shown.begin(), shown.end(), [&](const auto* o) { return thing(*o) == before; });
-      QLabel* label = heading(
-          (before.empty() ? tr("The mod itself") : q(before)) + QStringLiteral("  ") + QString::number(count),
-          this);
-      label->setObjectName(QStringLiteral("thing-") + q(before));
-      label->setContentsMargins(0, first ? 2 : 10, 0, 2);
-      column_->addWidget(label);
-      headed = true;
-    }
-    addRow(*f, !first && !headed);
-    first = false;
-  }
+    std::stable_sort(shown_.begin(), shown_.end(),
+                     [&](const auto* a, const auto* b) { return thingOf(*a) < thingOf(*b); });
+  else
+    std::stable_partition(shown_.begin(), shown_.end(), [&](const auto* f) { return isHere(*f); });
+  more_rows_ = new QPushButton(this);
+  more_rows_->setObjectName(QStringLiteral("more-findings"));
+  more_rows_->setProperty("quiet", true);
+  connect(more_rows_, &QPushButton::clicked, this, &FindingsPanel::addSome);
+  column_->addWidget(more_rows_, 0, Qt::AlignLeft);
   column_->addStretch();
+  addRows(most_);
+  if (focused && !rows_.empty()) {
+    QWidget* row = rows_[std::min(*focused, rows_.size() - 1)];
+    if (auto* first = row->findChild<QPushButton*>()) first->setFocus();
+  }
   QTimer::singleShot(0, area_, [area = area_, scrolled] { area->verticalScrollBar()->setValue(scrolled); });
 }
 
+// So many at once: a mod of hundreds of models has thousands, and each is a row of buttons.
+void FindingsPanel::addSome() {
+  const bool by_keys = more_rows_ != nullptr && more_rows_->hasFocus();
+  const size_t before = rows_.size();
+  most_ += kAtOnce;
+  addRows(most_);
+  if (by_keys && rows_.size() > before)
+    if (auto* first = rows_[before]->findChild<QPushButton*>()) first->setFocus();
+}
+
+void FindingsPanel::addRows(size_t most) {
+  const size_t end = std::min(most, shown_.size());
+  for (size_t i = rows_.size(); i < end; ++i) {
+    const check::Finding& f = *shown_[i];
+    bool headed = false;
+    if (by_thing_->isChecked() && (i == 0 || thingOf(f) != thingOf(*shown_[i - 1]))) {
+      const std::string thing = thingOf(f);
+      const auto count =
+          std::count_if(shown_.begin(), shown_.end(), [&](const auto* o) { return thingOf(*o) == thing; });
+      addHeading(QStringLiteral("thing-") + q(thing), (thing.empty() ? tr("The mod itself") : q(thing)) +
+                                                          QStringLiteral("  ") + QString::number(count));
+      headed = true;
+    }
+    if (!by_thing_->isChecked() && i > 0 && isHere(*shown_[i - 1]) && !isHere(f)) {
+      addHeading(QStringLiteral("findings-elsewhere"), tr("At other stations, and of other things"));
+      headed = true;
+    }
+    addRow(f, i > 0 && !headed);
+  }
+  more_rows_->setVisible(end < shown_.size());
+  more_rows_->setText(tr("%1 more").arg(shown_.size() - end));
+}
+
+void FindingsPanel::addHeading(const QString& name, const QString& text) {
+  QLabel* label = heading(text, this);
+  label->setObjectName(name);
+  label->setContentsMargins(0, rows_.empty() ? 2 : 10, 0, 2);
+  column_->insertWidget(column_->indexOf(more_rows_), label);
+  label->show();
+}
+
 void FindingsPanel::addRow(const check::Finding& finding, bool line_above) {
-  if (line_above) column_->addWidget(hairline(this));
+  // Shown at once: the layout would do it when the event loop comes to it, and leave a gap until then.
+  const auto put = [this](QWidget* widget) {
+    column_->insertWidget(column_->indexOf(more_rows_), widget);
+    widget->show();
+  };
+  if (line_above) put(hairline(this));
   auto* row = new QWidget(this);
   row->setObjectName(QStringLiteral("finding-") + q(finding.check));
   auto* layout = new QHBoxLayout(row);
@@ -193,7 +287,8 @@ void FindingsPanel::addRow(const check::Finding& finding, bool line_above) {
   addButtons(finding, row, column);
   addEffects(finding, row, column);
   layout->addLayout(column, 1);
-  column_->addWidget(row);
+  put(row);
+  rows_.push_back(row);
 }
 
 void FindingsPanel::addEffects(const check::Finding& cause, QWidget* row, QVBoxLayout* column) {
@@ -251,7 +346,11 @@ void FindingsPanel::addButtons(const check::Finding& finding, QWidget* row, QVBo
     button->setObjectName(QStringLiteral("mend-") + q(finding.check));
     button->setAccessibleName(tr("Mend: %1").arg(q(finding.mends.front().label)));
     connect(button, &QPushButton::clicked, this, [this, m = finding.mends.front()] { mend(m); });
-    buttons->addWidget(button);
+    // A long label has a line of its own, above the others.
+    if (button->sizeHint().width() > 190)
+      column->addWidget(button, 0, Qt::AlignLeft);
+    else
+      buttons->addWidget(button);
   }
   addMore(finding, row, buttons);
   buttons->addStretch();

@@ -41,13 +41,13 @@ void GameLine::drop() {
   game_->deleteLater();
   game_ = nullptr;
   for (auto& [id, answered] : std::exchange(waiting_, {}))
-    if (answered) answered(false, tr("The game has ended."));
+    if (answered) answered(false, {tr("The game has ended."), {}});
   Q_EMIT connectedChanged();
 }
 
 void GameLine::tell(base::Json command, Answered answered) {
   if (!game_) {
-    if (answered) answered(false, tr("The game is not running."));
+    if (answered) answered(false, {tr("The game is not running."), {}});
     return;
   }
   const int id = ++last_;
@@ -76,7 +76,9 @@ void GameLine::hear(const std::string& line) {
   if (found == waiting_.end()) return;
   const Answered answered = std::move(found->second);
   waiting_.erase(found);
-  if (answered) answered(what == "done", q(in.text("message")));
+  if (answered)
+    answered(what == "done",
+             {q(in.text("message")), QByteArray::fromBase64(QByteArray::fromStdString(in.text("png")))});
 }
 
 }  // namespace rakugo::app

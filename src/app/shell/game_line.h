@@ -24,9 +24,13 @@ class GameLine : public QObject {
   /// Where the game has to connect to. Errors: link.listen.
   base::Result<QString> listen();
   [[nodiscard]] bool connected() const { return game_ != nullptr; }
+  struct Answer {
+    QString message;
+    QByteArray png;  ///< of the command "picture"; hostile bytes
+  };
   /// Tells the game to do something; `answered` is called with whether it did and what it said, or with false
   /// when the line breaks or there is no game.
-  using Answered = std::function<void(bool, const QString&)>;
+  using Answered = std::function<void(bool, const Answer&)>;
   void tell(base::Json command, Answered answered = nullptr);
 
  Q_SIGNALS:

@@ -6,6 +6,7 @@
 
 #include "app/shell/main_window.h"
 #include "app/stations/tryout/station_tryout.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/theme.h"
 
 namespace rakugo::app {
@@ -20,8 +21,32 @@ QAction* MainWindow::addAction(QMenu* menu, const char* id, const QString& text,
   return action;
 }
 
+namespace {
+
+QKeySequence keys(const char* text) { return QKeySequence(QString::fromLatin1(text)); }
+
+}  // namespace
+
 void MainWindow::makeMenus() {
-  const auto keys = [](const char* text) { return QKeySequence(QString::fromLatin1(text)); };
+  makeModMenu();
+  QMenu* edit = menuBar()->addMenu(tr("&Edit"));
+  undo_ = addAction(edit, "undo", tr("Undo"), QKeySequence::Undo, &session_, &Session::undo);
+  redo_ = addAction(edit, "redo", tr("Redo"), keys("Ctrl+Shift+Z"), &session_, &Session::redo);
+  makeGoMenu();
+  makeViewMenu();
+  QMenu* help = menuBar()->addMenu(tr("&Help"));
+  addAction(help, "keys", tr("Keys…"), keys("F1"), this,
+            [this] { ShortcutsDialog(shortcuts_, this).exec(); });
+  addAction(help, "copy-report", tr("Copy details for a report"), {}, this, &MainWindow::copyDetails);
+  addAction(help, "about", tr("About Rakugo"), {}, this, [this] {
+    QMessageBox::about(this, tr("About Rakugo"),
+                       tr("Rakugo %1\n\nPrepares models for games, checks them against a game's rules, and "
+                          "builds them into mods.\nMIT licence.")
+                           .arg(QString::fromLatin1(RAKUGO_VERSION)));
+  });
+}
+
+void MainWindow::makeModMenu() {
   QMenu* mod = menuBar()->addMenu(tr("&Mod"));
   addAction(mod, "new", tr("&New…"), QKeySequence::New, this, [this] { askNew({}, {}); });
   addAction(mod, "open", tr("&Open…"), QKeySequence::Open, this, &MainWindow::askOpen);
@@ -42,11 +67,9 @@ void MainWindow::makeMenus() {
                  })};
   mod->addSeparator();
   addAction(mod, "quit", tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+}
 
-  QMenu* edit = menuBar()->addMenu(tr("&Edit"));
-  undo_ = addAction(edit, "undo", tr("Undo"), QKeySequence::Undo, &session_, &Session::undo);
-  redo_ = addAction(edit, "redo", tr("Redo"), keys("Ctrl+Shift+Z"), &session_, &Session::redo);
-
+void MainWindow::makeGoMenu() {
   QMenu* go = menuBar()->addMenu(tr("&Go"));
   int number = 1;
   for (const Station station : kStations) {
@@ -58,14 +81,28 @@ void MainWindow::makeMenus() {
   go->addSeparator();
   // Straight to each area of the window, for those who work without a mouse.
   const auto area = [&](const char* id, const QString& text, const char* key, QWidget* widget) {
-    needs_mod_.push_back(addAction(go, id, text, keys(key), this, [widget] { focusInto(widget); }));
+    needs_mod_.push_back(addAction(go, id, text, keys(key), this, [this, widget] {
+      alone_->setChecked(false);
+      focusInto(widget);
+    }));
   };
   area("to-contents", tr("To the contents"), "Ctrl+Shift+C", contents_);
   area("to-bench", tr("To the bench"), "Ctrl+Shift+B", bench_);
   area("to-instrument", tr("To the station's instrument"), "Ctrl+Shift+I", stations_);
   area("to-preparation", tr("To the preparation"), "Ctrl+Shift+P", preparation_);
   area("to-findings", tr("To the findings"), "Ctrl+Shift+F", findings_);
+  go->addSeparator();
+  const auto chapter = [&](const char* id, const QString& text, const char* key, int by) {
+    needs_mod_.push_back(addAction(go, id, text, keys(key), this, [this, by] {
+      alone_->setChecked(false);
+      panels_[static_cast<size_t>(route_->station())]->stepChapter(by);
+    }));
+  };
+  chapter("next-chapter", tr("To the next chapter"), "F7", 1);
+  chapter("chapter-before", tr("To the chapter before"), "Shift+F7", -1);
+}
 
+void MainWindow::makeViewMenu() {
   QMenu* view = menuBar()->addMenu(tr("&View"));
   const std::pair<const char*, QString> kViews[] = {
       {"forward", tr("From the front")}, {"back", tr("From behind")}, {"left", tr("From the left")},
@@ -76,22 +113,26 @@ void MainWindow::makeMenus() {
                                    [this, side = QString::fromLatin1(side)] { bench_->lookFrom(side); }));
   }
   view->addSeparator();
-  needs_mod_.push_back(addAction(view, "all-of-it", tr("All of it"), keys("Ctrl+0"), bench_, &Bench::fit));
+  needs_mod_.push_back(
+      addAction(view, "whole-model", tr("The whole model"), keys("Ctrl+0"), bench_, &Bench::fit));
+  view->addSeparator();
+  alone_ = addAction(view, "middle-alone", tr("The bench alone"), keys("F8"), this, [] {});
+  alone_->setCheckable(true);
+  connect(alone_, &QAction::toggled, this, &MainWindow::giveRoom);
+  needs_mod_.push_back(alone_);
+  const auto fold = [&](const char* id, const QString& text, auto&& act) {
+    needs_mod_.push_back(addAction(view, id, text, {}, this, act));
+  };
+  fold("fold-preparation", tr("Fold or unfold the preparation"),
+       [this] { Q_EMIT preparation_->foldAsked(!preparation_->folded()); });
+  fold("fold-findings", tr("Fold or unfold the findings"),
+       [this] { Q_EMIT findings_->foldAsked(!findings_->folded()); });
+  fold("unfold-chapters", tr("Unfold all chapters"), [this] { Chapter::keepAll(*this, true); });
+  fold("fold-chapters", tr("Fold all chapters"), [this] { Chapter::keepAll(*this, false); });
   view->addSeparator();
   QAction* night = addAction(view, "night-colours", tr("Night colours"), {}, this, &MainWindow::setNight);
   night->setCheckable(true);
   night->setChecked(isNight());
-
-  QMenu* help = menuBar()->addMenu(tr("&Help"));
-  addAction(help, "keys", tr("Keys…"), keys("F1"), this,
-            [this] { ShortcutsDialog(shortcuts_, this).exec(); });
-  addAction(help, "copy-report", tr("Copy details for a report"), {}, this, &MainWindow::copyDetails);
-  addAction(help, "about", tr("About Rakugo"), {}, this, [this] {
-    QMessageBox::about(this, tr("About Rakugo"),
-                       tr("Rakugo %1\n\nPrepares models for games, checks them against a game's rules, and "
-                          "builds them into mods.\nMIT licence.")
-                           .arg(QString::fromLatin1(RAKUGO_VERSION)));
-  });
 }
 
 void MainWindow::focusInto(QWidget* area) {

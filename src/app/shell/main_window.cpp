@@ -29,11 +29,12 @@
 #include "app/stations/sources/station_sources.h"
 #include "app/stations/surface/station_surface.h"
 #include "app/stations/tryout/station_tryout.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "base/files.h"
 #include "base/text.h"
 #include "formats/export.h"
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 #include "formats/sounds.h"
 #include "mod/copy.h"
 #include "mod/store.h"
@@ -70,7 +71,7 @@ void MainWindow::makeFrame() {
   layout->addWidget(pages_, 1);
   setCentralWidget(whole);
   pages_->addWidget(makeStart());
-  pages_->addWidget(makeBench());
+  pages_->addWidget(makeWork());
 }
 
 void MainWindow::makeStatusLine() {
@@ -114,17 +115,62 @@ QWidget* MainWindow::makeStart() {
   return start_page_;
 }
 
-QWidget* MainWindow::makeBench() {
-  auto* page = new QSplitter(Qt::Vertical, this);
-  page->setObjectName(QStringLiteral("page"));
-  page->setHandleWidth(1);
-  auto* upper = new QSplitter(Qt::Horizontal, page);
-  upper->setObjectName(QStringLiteral("upper"));
-  upper->setHandleWidth(1);
-  contents_ = new Contents(session_, upper);
-  upper->addWidget(contents_);
+// The work: contents at the left, instrument at the right, each as high as the window; between them what the
+// station is about, above preparation and findings.
+QWidget* MainWindow::makeWork() {
+  work_area_ = new QSplitter(Qt::Horizontal, this);
+  work_area_->setObjectName(QStringLiteral("work"));
+  work_area_->setHandleWidth(1);
+  contents_ = new Contents(session_, work_area_);
+  contents_->setObjectName(QStringLiteral("contents"));
+  contents_->setMinimumWidth(170);
+  work_area_->addWidget(contents_);
 
-  auto* middle = new QWidget(upper);
+  centre_ = new QSplitter(Qt::Vertical, work_area_);
+  centre_->setObjectName(QStringLiteral("centre"));
+  centre_->setHandleWidth(1);
+  middles_ = new QStackedWidget(centre_);
+  middles_->addWidget(makeBench());
+  centre_->addWidget(middles_);
+  centre_->addWidget(makeLower());
+  centre_->setStretchFactor(0, 1);
+  centre_->setCollapsible(0, false);
+  centre_->setSizes({430, 230});
+  work_area_->addWidget(centre_);
+
+  stations_ = new QStackedWidget(work_area_);
+  stations_->setObjectName(QStringLiteral("instruments"));
+  stations_->setMinimumWidth(kInstrumentLeast);
+  stations_->setMaximumWidth(kInstrumentMost);
+  makeStations();
+  work_area_->addWidget(stations_);
+  work_area_->setStretchFactor(1, 1);
+  work_area_->setSizes({200, 754, kInstrumentUsual});
+  work_area_->setCollapsible(1, false);
+  work_area_->setCollapsible(2, false);
+  // Each station has a width of its own, which it keeps.
+  connect(work_area_, &QSplitter::splitterMoved, this, [this](int, int index) {
+    if (index == 2) QSettings().setValue(widthKey(route_->station()), stations_->width());
+  });
+  return work_area_;
+}
+
+QString MainWindow::widthKey(Station station) {
+  return QStringLiteral("instrument/") + QLatin1String(check::stationName(station));
+}
+
+void MainWindow::fitInstrument() {
+  const int wanted = std::clamp(QSettings().value(widthKey(route_->station()), kInstrumentUsual).toInt(),
+                                kInstrumentLeast, kInstrumentMost);
+  QList<int> sizes = work_area_->sizes();
+  if (sizes.size() != 3 || sizes[2] == 0 || sizes[2] == wanted) return;
+  sizes[1] += sizes[2] - wanted;
+  sizes[2] = wanted;
+  work_area_->setSizes(sizes);
+}
+
+QWidget* MainWindow::makeBench() {
+  auto* middle = new QWidget(this);
   auto* column = new QVBoxLayout(middle);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
@@ -141,9 +187,10 @@ QWidget* MainWindow::makeBench() {
     notice->setAlignment(Qt::AlignCenter);
     column->addWidget(notice, 1);
   }
-  upper->addWidget(middle);
+  return middle;
+}
 
-  stations_ = new QStackedWidget(upper);
+void MainWindow::makeStations() {
   panels_ = {sources_ = new SourcesStation(session_, *bench_, work_, stations_),
              shape_ = new ShapeStation(session_, *bench_, stations_),
              skeleton_ = new SkeletonStation(session_, *bench_, stations_),
@@ -151,34 +198,68 @@ QWidget* MainWindow::makeBench() {
              new ObjectsStation(session_, *bench_, stations_),
              bundle_ = new BundleStation(session_, *bench_, stations_),
              tryout_ = new TryoutStation(session_, *bench_, stations_)};
-  for (StationPanel* panel : panels_) stations_->addWidget(panel);
+  for (StationPanel* panel : panels_) {
+    stations_->addWidget(panel);
+    if (QWidget* middle = panel->middle()) middles_->addWidget(middle);
+  }
   connect(sources_, &SourcesStation::exportAsked, this, &MainWindow::exportModel);
   connect(sources_, &SourcesStation::pictured, this,
           [this](const QString& source, const QVector<QImage>& pictures) {
             contents_->setSourcePictures(s(source), pictures);
           });
-  stations_->setMinimumWidth(270);
-  upper->addWidget(stations_);
-  upper->setStretchFactor(1, 1);
-  upper->setSizes({190, 790, 300});
-  upper->setCollapsible(1, false);
-  page->addWidget(upper);
+}
 
-  auto* lower = new QSplitter(Qt::Horizontal, page);
-  lower->setObjectName(QStringLiteral("lower"));
-  lower->setHandleWidth(1);
-  preparation_ = new Preparation(session_, lower);
-  findings_ = new FindingsPanel(session_, lower);
-  lower->addWidget(preparation_);
+QWidget* MainWindow::makeLower() {
+  lower_ = new QSplitter(Qt::Horizontal, this);
+  lower_->setObjectName(QStringLiteral("lower"));
+  lower_->setHandleWidth(1);
+  preparation_ = new Preparation(session_, lower_);
+  findings_ = new FindingsPanel(session_, lower_);
+  lower_->addWidget(preparation_);
+  lower_->addWidget(findings_);
+  lower_->setSizes({366, 400});
+  lower_->setChildrenCollapsible(false);
   connect(preparation_, &Preparation::tell, this, &MainWindow::tell);
   connect(preparation_, &Preparation::showPlaces, this,
           [this](const std::vector<glm::vec3>& places) { bench_->showMarks(places, 0); });
-  lower->addWidget(findings_);
-  lower->setSizes({640, 640});
-  page->addWidget(lower);
-  page->setStretchFactor(0, 1);
-  page->setSizes({450, 240});
-  return page;
+  connect(preparation_, &Preparation::foldAsked, this, [this](bool folded) {
+    QSettings().setValue(QStringLiteral("folded/preparation"), folded);
+    layLower();
+  });
+  connect(findings_, &FindingsPanel::foldAsked, this, [this](bool folded) {
+    QSettings().setValue(QStringLiteral("folded/findings"), folded);
+    layLower();
+  });
+  layLower();
+  return lower_;
+}
+
+// Side by side, each as wide as one drags it. One that is folded to its line lies above the other, which then
+// has the whole width; with both folded their lines are all that is left.
+void MainWindow::layLower() {
+  const QSettings settings;
+  const bool steps = settings.value(QStringLiteral("folded/preparation")).toBool(),
+             found = settings.value(QStringLiteral("folded/findings")).toBool();
+  preparation_->setFolded(steps);
+  findings_->setFolded(found);
+  lower_->setOrientation(steps != found ? Qt::Vertical : Qt::Horizontal);
+  const bool line = steps && found, was_line = std::exchange(lower_is_line_, line);
+  lower_->setMaximumHeight(line ? preparation_->maximumHeight() : QWIDGETSIZE_MAX);
+  const QList<int> sizes = centre_->sizes();
+  if (sizes.size() != 2 || line == was_line) return;
+  if (line) lower_height_ = sizes[1];
+  const int wanted = line ? lower_->maximumHeight() : lower_height_;
+  centre_->setSizes({sizes[0] + sizes[1] - wanted, wanted});
+}
+
+// The bench, or what else stands in the middle, alone; and everything around it again.
+void MainWindow::giveRoom(bool alone) {
+  if (pages_->currentIndex() != 1) return;
+  for (QWidget* one :
+       {static_cast<QWidget*>(contents_), static_cast<QWidget*>(stations_), static_cast<QWidget*>(lower_)})
+    one->setVisible(!alone);
+  if (alone)
+    focusInto(middles_->currentIndex() == 0 ? static_cast<QWidget*>(bench_) : middles_->currentWidget());
 }
 
 void MainWindow::refreshEdited() {
@@ -205,7 +286,16 @@ void MainWindow::refreshEdited() {
                                         : tr("ready to build"));
   if (!open) return;
   preparation_->refresh();
-  for (StationPanel* panel : panels_) panel->refresh();
+  // Instruments that are not seen wait until they are. Sources takes the pictures that the contents show.
+  for (StationPanel* panel : panels_)
+    if (panel != panels_[static_cast<size_t>(route_->station())] && panel != sources_) waiting_.insert(panel);
+  refreshPanel(sources_);
+  refreshPanel(panels_[static_cast<size_t>(route_->station())]);
+}
+
+void MainWindow::refreshPanel(StationPanel* panel) {
+  waiting_.erase(panel);
+  panel->refresh();
 }
 
 void MainWindow::refresh() {
@@ -221,6 +311,15 @@ void MainWindow::refresh() {
 void MainWindow::setStation(Station station) {
   route_->setStation(station);
   stations_->setCurrentIndex(static_cast<int>(station));
+  QWidget* middle = panels_[static_cast<size_t>(station)]->middle();
+  middles_->setCurrentWidget(middle != nullptr ? middle : middles_->widget(0));
+  // The preparation belongs to what the bench shows.
+  preparation_->setVisible(middle == nullptr);
+  fitInstrument();
+  if (StationPanel* panel = panels_[static_cast<size_t>(station)];
+      session_.isOpen() && waiting_.count(panel) != 0)
+    refreshPanel(panel);
+  findings_->setStation(station);
   shape_->setStoodAt(station == Station::shape);
   skeleton_->setStoodAt(station == Station::skeleton);
   // Pointing and measuring belong to the station they were begun in.
@@ -354,6 +453,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   session_.close();
   QSettings settings;
   settings.setValue(QStringLiteral("window"), saveGeometry());
+  if (stations_->isVisible()) settings.setValue(widthKey(route_->station()), stations_->width());
   for (QSplitter* splitter : findChildren<QSplitter*>())
     settings.setValue(QStringLiteral("areas/") + splitter->objectName(), splitter->saveState());
   event->accept();

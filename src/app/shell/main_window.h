@@ -1,9 +1,10 @@
-// The window: route above, contents left, bench in the middle, instrument right, preparation and findings
-// below.
+// The window: route above; contents left and instrument right, as high as the window; between them the bench,
+// or what else the station is about, above preparation and findings.
 #pragma once
 
 #include <QMainWindow>
 #include <QTimer>
+#include <set>
 
 #include "app/bench/bench.h"
 #include "app/contents/contents.h"
@@ -23,6 +24,7 @@
 
 class QLabel;
 class QProgressBar;
+class QSplitter;
 class QStackedWidget;
 
 namespace rakugo::app {
@@ -58,6 +60,9 @@ class MainWindow : public QMainWindow {
 
  private:
   void makeMenus();
+  void makeModMenu();
+  void makeGoMenu();
+  void makeViewMenu();
   template <class Target, class Slot>
   QAction* addAction(QMenu* menu, const char* id, const QString& text, const QKeySequence& keys,
                      Target* target, Slot slot);
@@ -66,7 +71,17 @@ class MainWindow : public QMainWindow {
   void makeFrame();
   void makeStatusLine();
   QWidget* makeStart();
+  QWidget* makeWork();
   QWidget* makeBench();
+  QWidget* makeLower();
+  void makeStations();
+  void layLower();
+  /// Gives the middle everything, or gives it back.
+  void giveRoom(bool alone);
+  /// The instrument as wide as it was left at this station.
+  void fitInstrument();
+  void refreshPanel(StationPanel* panel);
+  static QString widthKey(Station station);
   // main_wiring.cpp
   void connectSession();
   void connectLongWork();
@@ -110,6 +125,7 @@ class MainWindow : public QMainWindow {
   void takeThumbnail();
   void takeTurned();
 
+  static constexpr int kInstrumentLeast = 300, kInstrumentUsual = 324, kInstrumentMost = 560;  // pixels
   static constexpr int kTurns = 12;  ///< pictures of a model all round
   QVector<QImage> turned_;
   QTimer turning_;
@@ -126,8 +142,12 @@ class MainWindow : public QMainWindow {
   std::unique_ptr<Bench> hidden_bench_;  ///< owns the bench where no bench can be shown
   Preparation* preparation_;
   FindingsPanel* findings_;
-  QStackedWidget* stations_;
+  QSplitter *work_area_, *centre_, *lower_;
+  QStackedWidget *middles_, *stations_;
+  bool lower_is_line_ = false;
+  int lower_height_ = 230;  ///< of what lies below the middle, while it is folded
   std::vector<StationPanel*> panels_;
+  std::set<StationPanel*> waiting_;  ///< those that have not shown the present state yet
   ShapeStation* shape_;
   SkeletonStation* skeleton_;
   SourcesStation* sources_;
@@ -140,6 +160,7 @@ class MainWindow : public QMainWindow {
   QAction* undo_;
   QAction* redo_;
   QAction* save_;
+  QAction* alone_;
   std::vector<QAction*> needs_mod_;   ///< what has no use while no mod is open
   std::vector<QAction*> needs_rest_;  ///< and what has none while a task runs, either
   bool asking_new_ = false, copying_first_ = false;

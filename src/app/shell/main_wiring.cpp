@@ -66,6 +66,7 @@ void MainWindow::showOpened() {
   else
     guide_->leave();
   pages_->setCurrentIndex(1);
+  fitInstrument();
   build_asked_ = false;
   bench_->setTool(Bench::Tool::look_round);
   bench_->setScene(nullptr);
@@ -131,7 +132,11 @@ void MainWindow::connectParts() {
     if (bench_->moving() || session_.busy() || session_.working()) return turning_.start();
     takeTurned();
   });
-  const auto show = [this](const check::Finding& f) { showPlace(stationOf(f.check), f.place); };
+  const auto show = [this](const check::Finding& f) {
+    alone_->setChecked(false);
+    showPlace(stationOf(f.check), f.place);
+    panels_[static_cast<size_t>(stationOf(f.check))]->openChapterOf(f.check);
+  };
   connect(findings_, &FindingsPanel::showAsked, this, show);
   connect(guide_, &Guide::showAsked, this, show);
   connect(guide_, &Guide::stationAsked, this,
@@ -144,6 +149,7 @@ void MainWindow::connectParts() {
     if (route_->station() == Station::objects || route_->station() == Station::bundle)
       setStation(Station::shape);
   });
+  connect(contents_, &Contents::tell, this, &MainWindow::tell);
   connect(contents_, &Contents::objectChosen, this, [this] { setStation(Station::objects); });
   connect(tryout_, &TryoutStation::runningChanged, this, [this] { guide_->refresh(tryout_->running()); });
   connect(tryout_, &TryoutStation::installAsked, this, &MainWindow::tryIt);

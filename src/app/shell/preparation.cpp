@@ -5,6 +5,7 @@
 #include <QScrollArea>
 #include <algorithm>
 
+#include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
 #include "prepare/matching/families.h"
@@ -18,24 +19,56 @@ Preparation::Preparation(Session& session, QWidget* parent) : QWidget(parent), s
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(0);
   auto* head = new QHBoxLayout;
-  head->setContentsMargins(16, 8, 12, 2);
-  title_ = heading(tr("Preparation"), this);
-  head->addWidget(title_, 1);
+  head->setContentsMargins(0, 0, 8, 0);
+  head_ = new ChapterHead(tr("Preparation"), this);
+  head_->setObjectName(QStringLiteral("fold-steps"));
+  head->addWidget(head_, 1);
+  connect(head_, &QAbstractButton::clicked, this, [this] { Q_EMIT foldAsked(!folded_); });
+  connect(head_, &ChapterHead::foldAsked, this, [this](bool open) { Q_EMIT foldAsked(!open); });
   add_ = new QPushButton(tr("Add a step…"), this);
   add_->setObjectName(QStringLiteral("add-step"));
   head->setSpacing(6);
   head->addWidget(add_);
-  more_ = new QPushButton(tr("All steps…"), this);
+  more_ = new QPushButton(QStringLiteral("…"), this);
+  more_->setFixedWidth(30);
+  more_->setAccessibleName(tr("Copy or keep the steps"));
   more_->setObjectName(QStringLiteral("all-steps"));
-  more_->setToolTip(tr("Copy them to another model, or keep them as a habit"));
+  more_->setToolTip(tr("Copy the steps to another model, or keep them for the next ones"));
   head->addWidget(more_);
   connect(more_, &QPushButton::clicked, this, &Preparation::offerMore);
   layout->addLayout(head);
-  QScrollArea* area = scrollColumn(column_, this);
+  area_ = scrollColumn(column_, this);
   column_->setContentsMargins(16, 2, 8, 8);
   column_->setSpacing(1);
-  layout->addWidget(area, 1);
+  layout->addWidget(area_, 1);
   connect(add_, &QPushButton::clicked, this, &Preparation::offerSteps);
+}
+
+void Preparation::setFolded(bool folded) {
+  folded_ = folded;
+  head_->setChecked(!folded);
+  for (QWidget* one :
+       {static_cast<QWidget*>(area_), static_cast<QWidget*>(add_), static_cast<QWidget*>(more_)})
+    one->setVisible(!folded);
+  setMaximumHeight(folded ? head_->sizeHint().height() : QWIDGETSIZE_MAX);
+}
+
+// How many steps there are, how many of them are switched off, and how many did not do all they should.
+void Preparation::sayHead(const mod::ModelDoc* model) {
+  if (model == nullptr) return head_->say({}, {}, false);
+  size_t off = 0, missed = 0;
+  const prepare::Prepared* state = prepared();
+  for (size_t i = 0; i < model->steps.size(); ++i) {
+    off += model->steps[i].enabled ? 0 : 1;
+    if (state != nullptr && i < state->outcomes.size() && model->steps[i].enabled)
+      missed += state->outcomes[i].misses.empty() ? 0 : 1;
+  }
+  QString said =
+      model->steps.empty() ? tr("no steps yet") : q(base::countText(model->steps.size(), "step", "steps"));
+  if (off > 0) said += tr(", %1 off").arg(off);
+  if (missed > 0) said += tr(", %1 not whole").arg(missed);
+  head_->setToolTip(tr("The preparation of %1").arg(q(session_.model())));
+  head_->say(said, missed > 0 ? std::optional(check::Severity::shows) : std::nullopt, false);
 }
 
 const mod::ModelDoc* Preparation::doc() const {
@@ -54,7 +87,7 @@ void Preparation::refresh() {
   const mod::ModelDoc* model = doc();
   add_->setEnabled(model != nullptr);
   more_->setEnabled(model != nullptr);
-  title_->setText(model == nullptr ? tr("Preparation") : tr("Preparation of %1").arg(q(session_.model())));
+  sayHead(model);
   if (model == nullptr) {
     column_->addWidget(
         quietText(tr("Add a model in Sources; its steps will stand here, one sentence each."), this));

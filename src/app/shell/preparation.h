@@ -8,10 +8,12 @@
 #include "prepare/habits.h"
 
 class QVBoxLayout;
-class QLabel;
+class QScrollArea;
 class QPushButton;
 
 namespace rakugo::app {
+
+class ChapterHead;
 
 class Preparation : public QWidget {
   Q_OBJECT
@@ -20,12 +22,17 @@ class Preparation : public QWidget {
   void refresh();
   /// Marks the step and brings it into sight.
   void showStep(const std::string& id);
+  /// To its line, which says how many steps there are and how they fare; and back.
+  void setFolded(bool folded);
+  [[nodiscard]] bool folded() const { return folded_; }
 
  Q_SIGNALS:
+  void foldAsked(bool folded);
   void tell(const QString& text, bool good);
   void showPlaces(const std::vector<glm::vec3>& places);  ///< of what a step picks, in the model's space
 
  private:
+  void sayHead(const mod::ModelDoc* model);
   void addRow(size_t index, const mod::StepDoc& step);
   void changeValue(const std::string& step_id, const QString& key, QPoint at);
   void typeValue(const mod::StepDoc& step, const std::string& key, const QString& shown, QPoint at);
@@ -43,7 +50,9 @@ class Preparation : public QWidget {
 
   Session& session_;
   QVBoxLayout* column_;
-  QLabel* title_;
+  ChapterHead* head_;
+  QScrollArea* area_;
+  bool folded_ = false;
   QPushButton* add_;
   QPushButton* more_;
   std::string marked_;

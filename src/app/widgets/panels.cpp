@@ -13,6 +13,8 @@
 #include <QSvgRenderer>
 #include <QTimer>
 
+#include "app/widgets/chapter.h"
+
 namespace rakugo::app {
 namespace {
 
@@ -151,6 +153,7 @@ QScrollArea* scrollColumn(QVBoxLayout*& column, QWidget* parent) {
 }
 
 void reveal(QWidget* widget) {
+  unfoldTo(widget);
   QTimer::singleShot(0, widget, [widget] {
     for (QWidget* around = widget->parentWidget(); around != nullptr; around = around->parentWidget())
       if (auto* area = qobject_cast<QScrollArea*>(around)) {

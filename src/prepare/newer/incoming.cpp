@@ -5,8 +5,8 @@
 #include "base/files.h"
 #include "base/sha256.h"
 #include "base/text.h"
-#include "formats/archive.h"
-#include "formats/pictures.h"
+#include "formats/archives/archive.h"
+#include "formats/pictures/pictures.h"
 #include "formats/sounds.h"
 #include "mod/take_source.h"
 

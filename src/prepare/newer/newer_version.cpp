@@ -63,8 +63,7 @@ void takeNewer(mod::ModState& state, const NewerVersion& newer, const mod::Sourc
                const std::map<std::string, std::vector<Misfit>>& adopted) {
   state.sources[newer.source] = doc;
   for (const auto& [name, misfits] : adopted)
-    if (const auto model = state.models.find(name); model != state.models.end())
-      follow(model->second, misfits);
+    if (auto* model = state.models.change(name)) follow(*model, misfits);
 }
 
 }  // namespace rakugo::prepare

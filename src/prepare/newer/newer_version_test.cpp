@@ -6,7 +6,7 @@
 #include <unistd.h>
 
 #include "base/files.h"
-#include "formats/zip.h"
+#include "formats/archives/zip.h"
 #include "mod/origins.h"
 #include "mod/store.h"
 #include "mod/take_source.h"

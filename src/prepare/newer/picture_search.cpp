@@ -5,7 +5,7 @@
 
 #include "base/files.h"
 #include "base/text.h"
-#include "formats/archive.h"
+#include "formats/archives/archive.h"
 
 namespace rakugo::prepare {
 namespace fs = std::filesystem;

@@ -90,75 +90,93 @@ StepOutcome applyLikeFirst(Model& model, const base::Json&, const StepContext& c
   return out;
 }
 
-StepOutcome applySnapSeam(Model& model, const base::Json& values, const StepContext& context) {
-  const auto found = gameBody(*context.book, base::textOf(values, "kind"));
-  if (!found) return wrongValues(found.error().message);
-  const double most_mm = numberValue(values, "most_mm", 30);
-  const Model& body = **found;
-  const scene::SeamReport report = scene::seamsBetween(model, body);
-  const auto &outfit_borders = report.outfit, &body_borders = report.body;
-  const scene::Seams& seams = report.seams;
-  if (seams.pairs.empty()) return missed("No border of the model lies at one of the body's.");
-  const auto stand = bodyVertices(body);
-  // Each place of the outfit's borders goes to the nearest of the border it is paired with.
-  std::map<std::pair<uint32_t, glm::vec3>, const BodyVertex*, decltype([](const auto& a, const auto& b) {
-             return a.first != b.first ? a.first < b.first : PlaceLess()(a.second, b.second);
-           })>
-      goes;
-  uint64_t moved = 0, far = 0, closed = 0;
-  for (const scene::SeamPair& pair : seams.pairs) {
-    uint64_t here = 0;
-    for (const glm::vec3& p : outfit_borders[pair.outfit].places_m) {
-      const auto& places = body_borders[pair.body].places_m;
+// Where each place of the outfit's borders goes: by part and position.
+using SeamGoals =
+    std::map<std::pair<uint32_t, glm::vec3>, const BodyVertex*, decltype([](const auto& a, const auto& b) {
+               return a.first != b.first ? a.first < b.first : PlaceLess()(a.second, b.second);
+             })>;
+
+struct SnapPlan {
+  SeamGoals goals;
+  uint64_t moved = 0, far = 0, closed = 0;  // places, places, seams
+};
+
+// Each place of the outfit's borders goes to the nearest of the border it is paired with.
+SnapPlan planSnap(const scene::SeamReport& report, const std::map<glm::vec3, BodyVertex, PlaceLess>& body,
+                  double most_mm) {
+  SnapPlan out;
+  for (const scene::SeamPair& pair : report.seams.pairs) {
+    const auto part = static_cast<uint32_t>(report.outfit[pair.outfit].part.value());
+    const auto& places = report.body[pair.body].places_m;
+    bool any = false;
+    for (const glm::vec3& p : report.outfit[pair.outfit].places_m) {
       const glm::vec3 to = *std::min_element(places.begin(), places.end(), [&](glm::vec3 a, glm::vec3 b) {
         return glm::distance(p, a) < glm::distance(p, b);
       });
       if (static_cast<double>(glm::distance(p, to)) * 1000 > most_mm) {
-        ++far;
+        ++out.far;
         continue;
       }
-      const auto at = stand.find(to);
-      if (at == stand.end()) continue;
-      goes[{static_cast<uint32_t>(outfit_borders[pair.outfit].part.value()), p}] = &at->second;
-      ++here;
-      moved += to == p ? 0 : 1;
+      const auto at = body.find(to);
+      if (at == body.end()) continue;
+      out.goals[{part, p}] = &at->second;
+      any = true;
+      out.moved += to == p ? 0 : 1;
     }
-    closed += here > 0 ? 1 : 0;
+    out.closed += any ? 1 : 0;
   }
+  return out;
+}
+
+// The mesh of `part` with its border at the goals, weights and normals as there; null where none of it moves.
+std::shared_ptr<const scene::Mesh> snapped(Model& model, NodeIndex part, const SeamGoals& goals,
+                                           const std::vector<glm::mat4>& world) {
+  const scene::WholeMesh placed = scene::placedMesh(model, part, world);
+  const scene::Standing standing(model, part, world);
+  scene::Mesh mesh = model.mesh(model.node(part).mesh);
+  bool any = false;
+  for (size_t k = 0; k < mesh.primitives.size(); ++k) {
+    Primitive& p = mesh.primitives[k];
+    for (size_t v = 0; v < p.positions.size(); ++v) {
+      const auto found =
+          goals.find({static_cast<uint32_t>(part.value()), placed.positions[placed.first_vertex[k] + v]});
+      if (found == goals.end()) continue;
+      const BodyVertex& to = *found->second;
+      takeWeights(model, model.node(part).skin, to, p, v);
+      // Back from where its bones, the new ones by now, put it at rest.
+      const glm::mat4 put = standing.of(p, v);
+      p.positions[v] = glm::vec3(glm::inverse(put) * glm::vec4(to.at, 1));
+      if (v < p.normals.size() && glm::length(to.normal) > 0)
+        p.normals[v] = glm::normalize(glm::transpose(glm::mat3(put)) * to.normal);
+      any = true;
+    }
+  }
+  return any ? std::make_shared<const scene::Mesh>(std::move(mesh)) : nullptr;
+}
+
+StepOutcome applySnapSeam(Model& model, const base::Json& values, const StepContext& context) {
+  const auto found = gameBody(*context.book, base::textOf(values, "kind"));
+  if (!found) return wrongValues(found.error().message);
+  const scene::SeamReport report = scene::seamsBetween(model, **found);
+  if (report.seams.pairs.empty()) return missed("No border of the model lies at one of the body's.");
+  const auto body = bodyVertices(**found);
+  const SnapPlan plan = planSnap(report, body, numberValue(values, "most_mm", 30));
   const auto world = scene::worldMatrices(model);
   for (const NodeIndex i : scene::reachedNodes(model)) {
     if (!model.node(i).mesh.valid()) continue;
-    const scene::WholeMesh placed = scene::placedMesh(model, i, world);
-    const scene::Standing standing(model, i, world);
-    scene::Mesh mesh = model.mesh(model.node(i).mesh);
-    bool any = false;
-    for (size_t k = 0; k < mesh.primitives.size(); ++k) {
-      Primitive& p = mesh.primitives[k];
-      for (size_t v = 0; v < p.positions.size(); ++v) {
-        const auto found_at =
-            goes.find({static_cast<uint32_t>(i.value()), placed.positions[placed.first_vertex[k] + v]});
-        if (found_at == goes.end()) continue;
-        const BodyVertex& to = *found_at->second;
-        takeWeights(model, model.node(i).skin, to, p, v);
-        // Back from where its bones, the new ones by now, put it at rest.
-        const glm::mat4 put = standing.of(p, v);
-        p.positions[v] = glm::vec3(glm::inverse(put) * glm::vec4(to.at, 1));
-        if (v < p.normals.size() && glm::length(to.normal) > 0)
-          p.normals[v] = glm::normalize(glm::transpose(glm::mat3(put)) * to.normal);
-        any = true;
-      }
-    }
-    if (!any) continue;
+    auto mesh = snapped(model, i, plan.goals, world);
+    if (mesh == nullptr) continue;
     model.node(i).mesh = scene::MeshIndex(model.meshes.size());
-    model.meshes.push_back(std::make_shared<const scene::Mesh>(std::move(mesh)));
+    model.meshes.push_back(std::move(mesh));
   }
   StepOutcome out;
-  out.did = moved == 0 ? "none open"
-                       : base::countText(closed, "seam", "seams") + ", " +
-                             base::countText(moved, "vertex", "vertices");
-  if (far > 0) {
+  out.did = plan.moved == 0 ? "none open"
+                            : base::countText(plan.closed, "seam", "seams") + ", " +
+                                  base::countText(plan.moved, "vertex", "vertices");
+  if (plan.far > 0) {
     out.state = StepState::partly;
-    out.misses.push_back(base::countText(far, "vertex lies", "vertices lie") + " farther off than that.");
+    out.misses.push_back(base::countText(plan.far, "vertex lies", "vertices lie") +
+                         " farther off than that.");
   }
   return out;
 }

@@ -16,7 +16,7 @@ class EntryRow : public QWidget {
       : QWidget(parent), id_(id), size_(size), why_(why), share_(share) {
     setFixedHeight(why.isEmpty() ? 34 : 48);
     setToolTip(id + QStringLiteral("\n") + size + (why.isEmpty() ? QString() : QStringLiteral("\n") + why));
-    setAccessibleName(id + QStringLiteral(", ") + size);
+    setAccessibleName(size.isEmpty() ? id : id + QStringLiteral(", ") + size);
     setAccessibleDescription(why);
   }
 
@@ -32,7 +32,7 @@ class EntryRow : public QWidget {
     p.setPen(t.quiet);
     p.drawText(QRect(width() - 72, 2, 70, 18), Qt::AlignVCenter | Qt::AlignRight, size_);
     p.fillRect(QRectF(0, 23, width() - 2, 4), t.wash);
-    p.fillRect(QRectF(0, 23, std::max(1.0, (width() - 2) * share_), 4), t.click);
+    if (!size_.isEmpty()) p.fillRect(QRectF(0, 23, std::max(1.0, (width() - 2) * share_), 4), t.click);
     if (why_.isEmpty()) return;
     p.setFont(typeface(11));
     p.drawText(QRect(0, 29, width(), 16), Qt::AlignVCenter,
@@ -46,20 +46,25 @@ class EntryRow : public QWidget {
 
 }  // namespace
 
-void addEntries(QVBoxLayout* column, const packing::Package& package,
-                const std::map<std::string, std::string>& why, QWidget* parent) {
-  uint64_t largest = 1;
-  for (const auto& e : package.entries) largest = std::max(largest, e.stored_bytes);
-  auto sorted = package.entries;
-  std::stable_sort(sorted.begin(), sorted.end(),
+void addEntries(QVBoxLayout* column, std::vector<EntryLine> lines, uint64_t most_bytes, QWidget* parent) {
+  std::stable_sort(lines.begin(), lines.end(),
                    [](const auto& a, const auto& b) { return a.stored_bytes > b.stored_bytes; });
-  for (const auto& e : sorted) {
-    const auto known = why.find(e.id);
-    column->addWidget(
-        new EntryRow(q(e.id), q(base::sizeText(e.stored_bytes)),
-                     known != why.end() ? QObject::tr("for %1").arg(q(known->second)) : QString(),
-                     static_cast<double>(e.stored_bytes) / static_cast<double>(largest), parent));
+  for (const EntryLine& e : lines)
+    column->addWidget(new EntryRow(q(e.id), e.stored_bytes ? q(base::sizeText(*e.stored_bytes)) : QString(),
+                                   e.why.empty() ? QString() : QObject::tr("for %1").arg(q(e.why)),
+                                   static_cast<double>(e.stored_bytes.value_or(0)) /
+                                       static_cast<double>(std::max<uint64_t>(most_bytes, 1)),
+                                   parent));
+}
+
+void addEntries(QVBoxLayout* column, const packing::Package& package, QWidget* parent) {
+  uint64_t most = 1;
+  std::vector<EntryLine> lines;
+  for (const auto& e : package.entries) {
+    most = std::max(most, e.stored_bytes);
+    lines.push_back({e.id, {}, e.stored_bytes});
   }
+  addEntries(column, std::move(lines), most, parent);
 }
 
 void addLook(QVBoxLayout* column, const LookedInto& looked, const packing::Package* mine, QWidget* parent) {
@@ -102,7 +107,7 @@ void addLook(QVBoxLayout* column, const LookedInto& looked, const packing::Packa
           parent));
     }
   }
-  addEntries(column, *looked.package, {}, parent);
+  addEntries(column, *looked.package, parent);
 }
 
 LookedInto lookInto(const QString& file, const base::Progress* progress) {

@@ -2,6 +2,9 @@
 #pragma once
 
 #include <QWidget>
+#include <optional>
+#include <string>
+#include <vector>
 
 #include "packing/package.h"
 
@@ -9,10 +12,16 @@ class QVBoxLayout;
 
 namespace rakugo::app {
 
-/// Adds rows to `column`: each entry with its stored size as a bar beside the largest, and why it is in there
-/// where `why` knows it.
-void addEntries(QVBoxLayout* column, const packing::Package& package,
-                const std::map<std::string, std::string>& why, QWidget* parent);
+/// An entry that is in a package, or will be.
+struct EntryLine {
+  std::string id;
+  std::string why;                       ///< what pulls it in, or empty
+  std::optional<uint64_t> stored_bytes;  ///< nothing while it is not built
+};
+/// Adds rows to `column`: each entry with its stored size as a bar beside the largest of `most_bytes`, and
+/// why it is in there.
+void addEntries(QVBoxLayout* column, std::vector<EntryLine> lines, uint64_t most_bytes, QWidget* parent);
+void addEntries(QVBoxLayout* column, const packing::Package& package, QWidget* parent);
 
 /// Everything about a package that was dropped on the window or chosen: who made it, whether it is whole, its
 /// entries, and how it differs from `mine` when there is one.

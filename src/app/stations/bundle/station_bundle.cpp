@@ -5,12 +5,15 @@
 #include <QLineEdit>
 #include <QScrollArea>
 #include <QSettings>
+#include <QSplitter>
 #include <QStandardPaths>
 #include <QTimer>
+#include <algorithm>
 
 #include "app/stations/bundle/station_bundle.h"
 #include "app/stations/station_panel.h"
 #include "app/stations/tryout/station_tryout.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
 #include "packing/install.h"
@@ -27,13 +30,46 @@ void setGameFolder(const QString& folder) { QSettings().setValue(QStringLiteral(
 
 BundleStation::BundleStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
-  column_->addWidget(heading(tr("The mod's card"), this));
+  build_chapter_ = addChapter("bundle/build", tr("Build"), {"document.", "rulebook."});
+  build_chapter_->setUsuallyOpen();
+  auto* buttons = new QHBoxLayout;
+  build_ = new QPushButton(tr("Build the bundle"), this);
+  install_ = new QPushButton(tr("Install it"), this);
+  install_->setObjectName(QStringLiteral("install"));
+  buttons->addWidget(build_);
+  buttons->addWidget(install_);
+  buttons->addStretch();
+  build_chapter_->body()->addLayout(buttons);
+  connect(build_, &QPushButton::clicked, this, &StationPanel::buildAsked);
+  connect(install_, &QPushButton::clicked, this, [this] { session_.install(s(gameFolder())); });
+  makeCard();
+  auto* look_chapter = addChapter("bundle/look", tr("Another package"), {});
+  auto* look = new QPushButton(tr("Look into another package…"), this);
+  look->setObjectName(QStringLiteral("look-into"));
+  connect(look, &QPushButton::clicked, this, [this] {
+    const QString file = QFileDialog::getOpenFileName(this, tr("Look into a package"), gameFolder(),
+                                                      tr("Bundles and zips (*.rkb *.zip)"));
+    if (!file.isEmpty()) lookInto(file);
+  });
+  look_chapter->body()->addWidget(look, 0, Qt::AlignLeft);
+  look_chapter->body()->addWidget(
+      quietText(tr("Or drop a bundle or zip on the window. It is shown beside what "
+                   "this mod's own build holds."),
+                this));
+  column_->addStretch();
+  makeMiddle();
+}
+
+// The mod's own card.
+void BundleStation::makeCard() {
+  card_chapter_ = addChapter("bundle/card", tr("The mod's card"), {"mod."});
+  card_chapter_->setUsuallyOpen();
   const auto field = [&](const char* id, const QString& title, std::string mod::ModCard::*member) {
-    column_->addWidget(quietText(title, this));
+    card_chapter_->body()->addWidget(quietText(title, this));
     auto* line = new QLineEdit(this);
     line->setObjectName(QStringLiteral("mod-") + QString::fromLatin1(id));
     line->setAccessibleName(title);
-    column_->addWidget(line);
+    card_chapter_->body()->addWidget(line);
     fields_[id] = line;
     connect(line, &QLineEdit::textEdited, this, [this, id, member, title](const QString& text) {
       session_.edit(
@@ -45,42 +81,42 @@ BundleStation::BundleStation(Session& session, Bench& bench, QWidget* parent)
   field("author", tr("Author"), &mod::ModCard::author);
   field("version", tr("Version"), &mod::ModCard::version);
   field("description", tr("Description"), &mod::ModCard::description);
-  column_->addSpacing(4);
-  column_->addWidget(hairline(this));
-  state_ = plainText({}, this);
+}
+
+// What goes in, beside what is installed and what was looked into.
+void BundleStation::makeMiddle() {
+  auto* sides = new QSplitter(Qt::Horizontal, this);
+  sides->setObjectName(QStringLiteral("bundle-sides"));
+  sides->setHandleWidth(1);
+  sides->setChildrenCollapsible(false);
+  middle_ = sides;
+  const auto side = [&](const char* name, QVBoxLayout*& column) {
+    QScrollArea* area = scrollColumn(column, sides);
+    area->setObjectName(QLatin1String(name));
+    column->setSpacing(2);
+    sides->addWidget(area);
+    return area;
+  };
+  QVBoxLayout *left = nullptr, *right = nullptr;
+  side("bundle-entries", left);
+  right_area_ = side("bundle-others", right);
+  left->addWidget(heading(tr("What goes in"), sides));
+  state_ = plainText({}, sides);
   state_->setObjectName(QStringLiteral("bundle-state"));
-  column_->addWidget(state_);
-  auto* buttons = new QHBoxLayout;
-  build_ = new QPushButton(tr("Build the bundle"), this);
-  install_ = new QPushButton(tr("Install it"), this);
-  install_->setObjectName(QStringLiteral("install"));
-  buttons->addWidget(build_);
-  buttons->addWidget(install_);
-  buttons->addStretch();
-  column_->addLayout(buttons);
-  connect(build_, &QPushButton::clicked, this, &StationPanel::buildAsked);
-  connect(install_, &QPushButton::clicked, this, [this] { session_.install(s(gameFolder())); });
+  left->addWidget(state_);
   entries_ = new QVBoxLayout;
   entries_->setSpacing(2);
-  column_->addLayout(entries_);
-  column_->addWidget(hairline(this));
+  left->addLayout(entries_);
+  left->addStretch();
   installed_ = new QVBoxLayout;
   installed_->setSpacing(4);
-  column_->addLayout(installed_);
-  column_->addWidget(hairline(this));
-  auto* look = new QPushButton(tr("Look into another package…"), this);
-  look->setObjectName(QStringLiteral("look-into"));
-  connect(look, &QPushButton::clicked, this, [this] {
-    const QString file = QFileDialog::getOpenFileName(this, tr("Look into a package"), gameFolder(),
-                                                      tr("Bundles and zips (*.rkb *.zip)"));
-    if (!file.isEmpty()) lookInto(file);
-  });
-  column_->addWidget(look);
-  column_->addWidget(quietText(tr("Or drop a bundle or zip on the window."), this));
+  right->addLayout(installed_);
   looked_at_ = new QVBoxLayout;
   looked_at_->setSpacing(2);
-  column_->addLayout(looked_at_);
-  column_->addStretch();
+  right->addSpacing(12);
+  right->addLayout(looked_at_);
+  right->addStretch();
+  sides->setSizes({430, 336});
 }
 
 void BundleStation::refresh() {
@@ -99,6 +135,14 @@ void BundleStation::refresh() {
   const auto& x = session_.examination();
   build_->setEnabled(x && !session_.busy() && !session_.working());
   listEntries();
+  const size_t stops = x ? x->count(check::Severity::stops) : 0;
+  say(build_chapter_,
+      !x          ? tr("looking…")
+      : stops > 0 ? tr("not ready to build")
+                  : tr("ready to build"),
+      stops == 0);
+  say(card_chapter_, q(card.version));
+  settleChapters(card_chapter_);
 }
 
 void BundleStation::listEntries() {
@@ -127,18 +171,76 @@ void BundleStation::listEntries() {
     });
     return;
   }
-  clearLayout(entries_);
   mine_.reset();
   if (stops == 0 && session_.planProblem().isEmpty())
     state_->setText(tr("Not built yet. This will be in it:"));
-  for (const packing::PlannedEntry& e : session_.plan())
-    entries_->addWidget(quietText(tr("%1, for %2").arg(q(e.id), q(e.why)), this));
+  std::vector<EntryLine> lines;
+  for (const packing::PlannedEntry& e : session_.plan()) lines.push_back({e.id, e.why, {}});
+  showEntries(std::move(lines));
+}
+
+// Grouped by the object that pulls them in, each with its icon and what it weighs.
+void BundleStation::showEntries(std::vector<EntryLine> lines) {
+  clearLayout(entries_);
+  uint64_t most = 1;
+  std::map<std::string, std::vector<EntryLine>> groups;  // by object; "": the mod itself
+  for (EntryLine& line : lines) {
+    most = std::max(most, line.stored_bytes.value_or(0));
+    const size_t end = std::min(line.why.find(", "), line.why.size());
+    std::string object = line.why.substr(0, end);
+    if (session_.state().objects.contains(object))
+      line.why.erase(0, std::min(end + 2, line.why.size()));
+    else
+      object.clear();
+    groups[object].push_back(std::move(line));
+  }
+  for (auto& [object, of_it] : groups) {
+    addGroupHead(object, of_it);
+    addEntries(entries_, std::move(of_it), most, this);
+  }
+}
+
+void BundleStation::addGroupHead(const std::string& object, const std::vector<EntryLine>& lines) {
+  auto* row = new QWidget(this);
+  row->setObjectName(QStringLiteral("goes-in-") + q(object));
+  auto* layout = new QHBoxLayout(row);
+  layout->setContentsMargins(0, 10, 0, 2);
+  layout->setSpacing(8);
+  QString title = tr("The mod itself");
+  const mod::ModState& state = session_.state();
+  if (const auto doc = state.objects.find(object); doc != state.objects.end()) {
+    title = doc->second.title.empty() ? q(object) : q(doc->second.title);
+    const auto icon = state.icons.find(doc->second.icon);
+    QPixmap picture;
+    if (icon != state.icons.end() &&
+        picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
+                             static_cast<uint>(icon->second->size()))) {
+      auto* shown = new QLabel(row);
+      shown->setPixmap(picture.scaled(36, 36, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+      layout->addWidget(shown);
+    }
+  }
+  layout->addWidget(heading(title, row), 1);
+  uint64_t bytes = 0;
+  bool built = true;
+  for (const EntryLine& line : lines) {
+    bytes += line.stored_bytes.value_or(0);
+    built = built && line.stored_bytes.has_value();
+  }
+  QString said = q(base::countText(lines.size(), "entry", "entries"));
+  if (built) said += QStringLiteral(", ") + q(base::sizeText(bytes));
+  QLabel* sum = quietText(said, row);
+  sum->setWordWrap(false);
+  layout->addWidget(sum);
+  entries_->addWidget(row);
 }
 
 void BundleStation::showBuilt(const base::Result<packing::Package>& package, bool good) {
-  clearLayout(entries_);
   mine_.reset();
-  if (!package) return state_->setText(q(package.error().text()));
+  if (!package) {
+    clearLayout(entries_);
+    return state_->setText(q(package.error().text()));
+  }
   std::map<std::string, std::string> why;
   for (const packing::PlannedEntry& e : session_.plan()) why[e.id] = e.why;
   if (good)
@@ -146,7 +248,12 @@ void BundleStation::showBuilt(const base::Result<packing::Package>& package, boo
                         .arg(q(base::sizeText(package->file_bytes)),
                              q(base::countText(package->entries.size(), "entry", "entries"))));
   mine_ = *package;
-  addEntries(entries_, *mine_, why, this);
+  std::vector<EntryLine> lines;
+  for (const auto& e : mine_->entries) {
+    const auto known = why.find(e.id);
+    lines.push_back({e.id, known != why.end() ? known->second : std::string(), e.stored_bytes});
+  }
+  showEntries(std::move(lines));
 }
 
 void BundleStation::listInstalled() {
@@ -214,14 +321,16 @@ void BundleStation::showLooked() {
   if (looked_) addLook(looked_at_, *looked_, mine_ ? &*mine_ : nullptr, this);
   // Shown once it has its place in the column.
   QTimer::singleShot(0, this, [this] {
-    if (auto* name = findChild<QLabel*>(QStringLiteral("looked-name")))
-      area_->ensureWidgetVisible(name, 0, 200);
+    if (auto* name = middle_->findChild<QLabel*>(QStringLiteral("looked-name")))
+      right_area_->ensureWidgetVisible(name, 0, 200);
   });
 }
 
 void BundleStation::showPlace(const check::FindingPlace& place) {
-  if (const auto field = fields_.find(place.field); field != fields_.end())
-    field->second->setFocus(Qt::OtherFocusReason);
+  const auto field = fields_.find(place.field);
+  if (field == fields_.end()) return;
+  unfoldTo(field->second);
+  field->second->setFocus(Qt::OtherFocusReason);
 }
 
 }  // namespace rakugo::app

@@ -20,15 +20,23 @@ class BundleStation : public StationPanel {
   BundleStation(Session& session, Bench& bench, QWidget* parent);
   void refresh() override;
   void showPlace(const check::FindingPlace& place) override;
+  [[nodiscard]] QWidget* middle() override { return middle_; }
   /// Looks into any package, in the background, and shows what it holds.
   void lookInto(const QString& file);
 
  private:
+  void makeCard();
+  void makeMiddle();
+  void showEntries(std::vector<EntryLine> lines);
+  void addGroupHead(const std::string& object, const std::vector<EntryLine>& lines);
   void listEntries();
   void listInstalled();
   void showBuilt(const base::Result<packing::Package>& package, bool good);
   void showInstalled(const std::vector<packing::InstalledPackage>& list);
   void showLooked();
+  Chapter *build_chapter_, *card_chapter_;
+  QWidget* middle_;
+  QScrollArea* right_area_;
   std::map<std::string, QWidget*> fields_;
   QLabel* state_;
   QVBoxLayout* entries_;

@@ -2,22 +2,32 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTimer>
+#include <algorithm>
+#include <set>
 
 #include "app/stations/objects/station_objects.h"
 #include "app/stations/station_panel.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
 
 namespace rakugo::app {
 
 ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
-    : StationPanel(session, bench, parent) {}
+    : StationPanel(session, bench, parent) {
+  kind_chapter_ = addChapter("objects/kind", tr("What it is"), {"object."});
+  card_chapter_ = addChapter("objects/card", tr("Card"), {"field."});
+  icon_chapter_ = addChapter("objects/icon", tr("Icon"), {"icon."});
+  points_chapter_ = addChapter("objects/points", tr("Attachment points"), {"point."});
+  column_->addStretch();
+}
 
 void ObjectsStation::refresh() {
   // Rebuilt only when another thing is shown; otherwise values alone are brought up to date, so that nobody's
@@ -39,39 +49,95 @@ void ObjectsStation::refresh() {
     rebuild();
   }
   for (const auto& refresher : refreshers_) refresher();
+  sayChapters();
+  settleChapters(card_chapter_);
+}
+
+void ObjectsStation::sayChapters() {
+  const auto found = session_.isOpen() ? session_.state().objects.find(session_.object())
+                                       : decltype(session_.state().objects.end()){};
+  const bool some = session_.isOpen() && found != session_.state().objects.end();
+  const rulebook::Kind* kind = some ? session_.book().findKind(found->second.kind) : nullptr;
+  card_chapter_->setVisible(kind != nullptr);
+  icon_chapter_->setVisible(kind != nullptr && kind->icon_width > 0);
+  points_chapter_->setVisible(kind != nullptr);
+  say(kind_chapter_, kind != nullptr ? q(kind->title) : some ? q(found->second.kind) : tr("no object yet"));
+  if (kind == nullptr) return;
+  const mod::ObjectDoc& doc = found->second;
+  size_t empty = 0;
+  for (const rulebook::Field& field : kind->fields)
+    empty += field.required && !doc.card.contains(field.id) ? 1 : 0;
+  const check::Finding* gravest = gravestOf(card_chapter_);
+  say(card_chapter_,
+      empty > 0            ? tr("%1 to fill in").arg(q(base::countText(empty, "field", "fields")))
+      : gravest != nullptr ? q(check::findCheck(gravest->check)->title)
+                           : tr("filled in"),
+      true);
+  say(icon_chapter_,
+      gravestOf(icon_chapter_) != nullptr ? tr("none yet, or not as the game wants it")
+                                          : tr("%1 × %2").arg(kind->icon_width).arg(kind->icon_height),
+      true);
+  size_t points = 0;
+  std::set<std::string> counted;
+  for (const mod::PieceDoc& piece : doc.pieces)
+    if (const auto model = session_.state().models.find(piece.model);
+        model != session_.state().models.end() && counted.insert(piece.model).second)
+      points += model->second.points.size();
+  say(points_chapter_, points == 0 ? tr("none") : QString::number(points), !kind->points.empty());
 }
 
 void ObjectsStation::rebuild() {
-  clearLayout(column_);
+  for (Chapter* chapter : chapters()) clearLayout(chapter->body());
   editors_.clear();
   refreshers_.clear();
   icon_ = nullptr;
   const auto found = session_.isOpen() ? session_.state().objects.find(session_.object())
-                                       : decltype(session_.state().objects.find(""))();
+                                       : decltype(session_.state().objects.end()){};
   if (!session_.isOpen() || found == session_.state().objects.end()) {
-    column_->addWidget(
+    kind_chapter_->body()->addWidget(
         plainText(tr("No object yet. Add a model in Sources; an object is made from it."), this));
-    column_->addStretch();
     return;
   }
   const mod::ObjectDoc& doc = found->second;
   const rulebook::Kind* kind = session_.book().findKind(doc.kind);
   addKindChoice(doc.kind, kind);
-  if (kind == nullptr) {
-    column_->addStretch();
-    return;
-  }
+  if (kind == nullptr) return;
   if (kind->icon_width > 0) addIcon(*kind);
+  addCard(doc, *kind);
+  addPoints(doc, *kind);
+}
+
+// What is required and empty comes first; then the fields as the rulebook has them. Short ones stand side by
+// side, two in a row.
+void ObjectsStation::addCard(const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
+  using rulebook::FieldType;
+  std::vector<rulebook::Field> fields(kind.fields.begin(), kind.fields.end());
   rulebook::Field title;
   title.id = "title";
   title.title = "Name";
   title.help = "What players read.";
   title.required = true;
   title.max_length = 60;
-  addField(title);
-  for (const rulebook::Field& field : kind->fields) addField(field);
-  addPoints(doc, *kind);
-  column_->addStretch();
+  fields.insert(fields.begin(), title);
+  const auto empty = [&](const rulebook::Field& field) {
+    return field.required && (field.id == "title" ? doc.title.empty() : !doc.card.contains(field.id));
+  };
+  std::stable_partition(fields.begin(), fields.end(), empty);
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(12);
+  grid->setVerticalSpacing(8);
+  grid->setColumnStretch(0, 1);
+  grid->setColumnStretch(1, 1);
+  int row = 0, column = 0;
+  for (const rulebook::Field& field : fields) {
+    QWidget* made = makeField(field);
+    const bool wide = field.type == FieldType::long_text || field.type == FieldType::text;
+    if (wide && column == 1) ++row, column = 0;
+    grid->addWidget(made, row, column, 1, wide ? 2 : 1, Qt::AlignTop);
+    column = wide ? 2 : column + 1;
+    if (column == 2) ++row, column = 0;
+  }
+  card_chapter_->body()->addLayout(grid);
 }
 
 void ObjectsStation::addKindChoice(const std::string& present, const rulebook::Kind* kind) {
@@ -91,8 +157,9 @@ void ObjectsStation::addKindChoice(const std::string& present, const rulebook::K
       state.objects.at(session_.object()).kind = wanted;  // what is filled in stays, for a change of mind
     });
   });
-  column_->addWidget(kinds);
-  column_->addWidget(quietText(kind != nullptr ? q(kind->help) : tr("The rulebook has no such kind."), this));
+  kind_chapter_->body()->addWidget(kinds);
+  kind_chapter_->body()->addWidget(
+      quietText(kind != nullptr ? q(kind->help) : tr("The rulebook has no such kind."), this));
 }
 
 void ObjectsStation::addIcon(const rulebook::Kind& kind) {
@@ -114,7 +181,7 @@ void ObjectsStation::addIcon(const rulebook::Kind& kind) {
   side->addWidget(take);
   side->addStretch();
   row->addLayout(side, 1);
-  column_->addLayout(row);
+  icon_chapter_->body()->addLayout(row);
   editors_["icon"] = take;
   refreshers_.push_back([this, take] {
     take->setEnabled(bench_.works() && bench_.scene() != nullptr);
@@ -133,9 +200,6 @@ void ObjectsStation::addIcon(const rulebook::Kind& kind) {
 }
 
 void ObjectsStation::addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
-  column_->addSpacing(6);
-  column_->addWidget(hairline(this));
-  column_->addWidget(heading(tr("Attachment points"), this));
   bool any = false;
   for (const mod::PieceDoc& piece : doc.pieces) {
     const auto model = session_.state().models.find(piece.model);
@@ -147,7 +211,8 @@ void ObjectsStation::addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& 
     }
   }
   if (!any)
-    column_->addWidget(quietText(tr("None placed yet; a finding offers the ones the game needs."), this));
+    points_chapter_->body()->addWidget(
+        quietText(tr("None placed yet; a finding offers the ones the game needs."), this));
 }
 
 void ObjectsStation::setField(const std::string& id, const base::Json& value) {
@@ -249,32 +314,74 @@ QWidget* ObjectsStation::makeLine(const rulebook::Field& field) {
   return box;
 }
 
-void ObjectsStation::addField(const rulebook::Field& field) {
+// The name of a field, marked for as long as it is empty and must not be.
+QLabel* ObjectsStation::makeFieldName(const rulebook::Field& field, QWidget* box) {
+  const QString title = q(field.title);
+  QLabel* name = plainText(title, box);
+  if (field.required)
+    refreshers_.push_back([this, name, title, id = field.id] {
+      const base::Json v = fieldValue(id);
+      const bool empty = v.is_null() || (v.is_string() && v.get<std::string>().empty());
+      name->setText(empty ? QStringLiteral("◆ ") + title : title);
+      setTone(name, empty ? "shows" : "ink");
+    });
+  return name;
+}
+
+// A field: its name, its editor with the unit behind it, and, on demand, what it is for.
+QWidget* ObjectsStation::makeField(const rulebook::Field& field) {
   using rulebook::FieldType;
-  QString title = q(field.title);
-  if (!field.unit.empty()) title += QStringLiteral(" (%1)").arg(q(field.unit));
+  const QString title = q(field.title);
   QString help = q(field.help);
   if (field.min && field.max)
     help += tr(" %1 to %2.").arg(q(base::numberText(*field.min)), q(base::numberText(*field.max)));
-  if (field.type != FieldType::flag) column_->addWidget(plainText(title, this));
+  auto* box = new QWidget(this);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(2);
+  auto* head = new QHBoxLayout;
+  head->setSpacing(4);
   QWidget* editor = field.type == FieldType::flag        ? makeFlag(field.id, title)
                     : field.type == FieldType::choice    ? makeChoice(field)
                     : field.type == FieldType::long_text ? makeLongText(field.id)
                                                          : makeLine(field);
+  head->addWidget(field.type == FieldType::flag ? editor : makeFieldName(field, box), 1);
   editor->setObjectName(QStringLiteral("field-") + q(field.id));
-  editor->setAccessibleName(title);
-  editor->setAccessibleDescription(help);
-  column_->addWidget(editor);
-  if (!help.isEmpty()) {
-    QLabel* said = quietText(help, this);
-    said->setContentsMargins(0, 0, 0, 5);
-    column_->addWidget(said);
+  editor->setAccessibleName(field.unit.empty() ? title : QStringLiteral("%1 (%2)").arg(title, q(field.unit)));
+  editor->setAccessibleDescription(help.trimmed());
+  editor->setToolTip(help.trimmed());
+  QLabel* said = nullptr;
+  if (!help.trimmed().isEmpty()) {
+    auto* ask = new QPushButton(QStringLiteral("?"), box);
+    ask->setProperty("quiet", true);
+    ask->setCheckable(true);
+    ask->setObjectName(QStringLiteral("help-") + q(field.id));
+    ask->setAccessibleName(tr("What %1 is for").arg(title));
+    ask->setFixedSize(24, 22);
+    head->addWidget(ask, 0, Qt::AlignTop);
+    said = quietText(help.trimmed(), box);
+    said->setVisible(false);
+    connect(ask, &QPushButton::toggled, said, &QLabel::setVisible);
   }
+  column->addLayout(head);
+  if (field.type != FieldType::flag) {
+    auto* line = new QHBoxLayout;
+    line->setSpacing(6);
+    line->addWidget(editor, 1);
+    if (!field.unit.empty()) {
+      QLabel* unit = quietText(q(field.unit), box);
+      unit->setWordWrap(false);
+      line->addWidget(unit);
+    }
+    column->addLayout(line);
+  }
+  if (said != nullptr) column->addWidget(said);
   editors_[field.id] = editor;
+  return box;
 }
 
 void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& point, const QString& title) {
-  column_->addWidget(plainText(title, this));
+  points_chapter_->body()->addWidget(plainText(title, this));
   auto* row = new QHBoxLayout;
   row->setSpacing(4);
   static const char* kAxes[3] = {"x", "y", "z"};
@@ -314,7 +421,7 @@ void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& poi
             });
     row->addWidget(box, 1);
   }
-  column_->addLayout(row);
+  points_chapter_->body()->addLayout(row);
 }
 
 void ObjectsStation::takeIcon() {
@@ -347,6 +454,7 @@ void ObjectsStation::takeIcon() {
 void ObjectsStation::showPlace(const check::FindingPlace& place) {
   const auto editor = editors_.find(place.field);
   if (editor == editors_.end()) return;
+  unfoldTo(editor->second);
   editor->second->setFocus(Qt::OtherFocusReason);
   QTimer::singleShot(0, this, [this, widget = QPointer<QWidget>(editor->second)] {
     if (widget) area_->ensureWidgetVisible(widget, 0, 60);

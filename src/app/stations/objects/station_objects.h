@@ -20,7 +20,9 @@ class ObjectsStation : public StationPanel {
 
  private:
   void rebuild();
+  void sayChapters();
   void addKindChoice(const std::string& present, const rulebook::Kind* kind);
+  void addCard(const mod::ObjectDoc& doc, const rulebook::Kind& kind);
   void addIcon(const rulebook::Kind& kind);
   void addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& kind);
   [[nodiscard]] base::Json fieldValue(const std::string& id) const;
@@ -28,10 +30,12 @@ class ObjectsStation : public StationPanel {
   QWidget* makeChoice(const rulebook::Field& field);
   QWidget* makeLongText(const std::string& id);
   QWidget* makeLine(const rulebook::Field& field);
-  void addField(const rulebook::Field& field);
+  QLabel* makeFieldName(const rulebook::Field& field, QWidget* box);
+  QWidget* makeField(const rulebook::Field& field);
   void addPoint(const std::string& model, const mod::PointDoc& point, const QString& title);
   void takeIcon();
   void setField(const std::string& id, const base::Json& value);
+  Chapter *kind_chapter_, *card_chapter_, *icon_chapter_, *points_chapter_;
   std::string built_for_;
   std::map<std::string, QWidget*> editors_;
   QLabel* icon_ = nullptr;

@@ -57,6 +57,7 @@ void ComparisonPanel::compare(std::shared_ptr<const BenchScene> scene) {
       if (of_ != own || beside_ != other || points_ != points) return;  // another pair is on its way
       found_ = found;
       list();
+      Q_EMIT compared();
     };
   });
 }
@@ -97,11 +98,16 @@ void ComparisonPanel::offerPoints() {
   take->setToolTip(tr("At the same places: %1").arg(q(base::listText(names, 8))));
   connect(take, &QPushButton::clicked, this, [this, taken] {
     session_.edit(tr("Take attachment points"), [&](mod::ModState& mod) {
-      if (const auto doc = mod.models.find(session_.model()); doc != mod.models.end())
-        prepare::putPoints(doc->second, taken);
+      if (auto* doc = mod.models.change(session_.model())) prepare::putPoints(*doc, taken);
     });
   });
   rows_->addWidget(take, 0, Qt::AlignLeft);
+}
+
+QString ComparisonPanel::summary() const {
+  if (!found_) return {};
+  const size_t count = found_->differences.size();
+  return count == 0 ? tr("nothing differs") : q(base::countText(count, "difference", "differences"));
 }
 
 void ComparisonPanel::showEvent(QShowEvent* event) {

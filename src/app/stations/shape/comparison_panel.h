@@ -20,6 +20,11 @@ class ComparisonPanel : public QWidget {
  public:
   ComparisonPanel(Session& session, QWidget* parent);
   void refresh();
+  /// What differs, shortly; empty where nothing is compared.
+  [[nodiscard]] QString summary() const;
+
+ Q_SIGNALS:
+  void compared();
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -52,7 +52,6 @@ CorrectionPanel::CorrectionPanel(Session& session, Bench& bench, QWidget* parent
     : QWidget(parent), session_(session), bench_(bench) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  column->addWidget(heading(tr("Corrections"), this));
   auto* pick = new QHBoxLayout;
   const auto button = [&](const char* name, const QString& text, const QString& tip) {
     auto* out = new QPushButton(text, this);

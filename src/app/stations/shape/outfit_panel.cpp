@@ -80,7 +80,7 @@ void OutfitPanel::refresh() {
   const bool regions = kind != nullptr && !kind->regions.empty(),
              seams = kind != nullptr && !kind->body.empty(),
              sizes = kind != nullptr && kind->variants.size() > 1;
-  setVisible(regions || seams || sizes);
+  concerned_ = regions || seams || sizes;
   region_part_->setVisible(regions);
   size_part_->setVisible(sizes);
   seam_part_->setVisible(seams);

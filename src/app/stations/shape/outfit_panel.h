@@ -20,6 +20,8 @@ class OutfitPanel : public QWidget {
  public:
   OutfitPanel(Session& session, Bench& bench, QWidget* parent);
   void refresh();
+  /// Whether the kind has anything of the sort.
+  [[nodiscard]] bool concerned() const { return concerned_; }
   /// What the station draws in the bench: the colour of each part by the region it covers, the names of
   /// regions, and the borders that meet.
   [[nodiscard]] const std::map<std::string, QColor>& washes() const { return washes_; }
@@ -51,7 +53,7 @@ class OutfitPanel : public QWidget {
   std::string of_model_;
   std::string chosen_;   ///< region
   std::string blended_;  ///< the variant that the slider leads to
-  bool blending_ = false, blend_again_ = false;
+  bool blending_ = false, blend_again_ = false, concerned_ = false;
   std::shared_ptr<PictureCache> pictures_ = std::make_shared<PictureCache>();  ///< of the background's thread
   Background background_;  ///< last, so that it ends before what its results are put into
 };

@@ -12,6 +12,7 @@
 #include "app/stations/shape/station_shape.h"
 #include "app/stations/shape/structure_panel.h"
 #include "app/stations/station_panel.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/gauge.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
@@ -32,10 +33,51 @@ QString litres(double l) {
 
 ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
+  makeSize();
+  makeDirection();
+  makeOrigin();
+  makeMeasuring();
+  pictures_ = new PartPictures(this);
+  parts_chapter_ = addChapter("shape/parts", tr("Parts"),
+                              {"part.", "parts.", "mesh.triangles", "mesh.vertices", "mesh.part_triangles",
+                               "mesh.no_triangles", "mesh.no_surface", "lighter.missing"});
+  parts_ = new QVBoxLayout;
+  parts_->setSpacing(2);
+  parts_chapter_->body()->addLayout(parts_);
+  outfit_chapter_ = addChapter("shape/outfit", tr("Outfit"), {"region.", "seam.", "variant."});
+  outfit_ = new OutfitPanel(session_, bench_, this);
+  outfit_chapter_->body()->addWidget(outfit_);
+  structure_chapter_ = addChapter("shape/structure", tr("Structure"), {"mesh."});
+  structure_ = new StructurePanel(session_, bench_, this);
+  structure_chapter_->body()->addWidget(structure_);
+  corrections_chapter_ = addChapter("shape/corrections", tr("Corrections"), {"step."});
+  corrections_ = new CorrectionPanel(session_, bench_, this);
+  corrections_chapter_->body()->addWidget(corrections_);
+  comparison_chapter_ = addChapter("shape/comparison", tr("Beside the example"), {});
+  comparison_ = new ComparisonPanel(session_, this);
+  comparison_chapter_->body()->addWidget(comparison_);
+  connect(&session_, &Session::sceneChanged, comparison_, &ComparisonPanel::refresh);
+  connect(comparison_, &ComparisonPanel::compared, this, &ShapeStation::sayChapters);
+  connect(structure_, &StructurePanel::looked, this, &ShapeStation::sayChapters);
+  column_->addStretch();
+  connect(&bench_, &Bench::gapAsked, this,
+          [this](const QString& part, const QString& beside) { measureGap(s(part), s(beside)); });
+  connect(&bench_, &Bench::pointPicked, this, &ShapeStation::putOriginAt);
+  connect(&bench_, &Bench::pivotPicked, this, [this](glm::vec3 at) {
+    putPivot(base::Json{{"to", "point"}, {"point", prepare::pointJson(at)}});
+  });
+  connect(&bench_, &Bench::frontChosen, this, &ShapeStation::faceForward);
+  connect(&bench_, &Bench::quarterTurned, this, &ShapeStation::turnQuarters);
+  connect(&bench_, &Bench::partClicked, this, [this](const QString& key) { choosePart(s(key)); });
+}
+
+void ShapeStation::makeSize() {
+  size_chapter_ = addChapter("shape/size", tr("Size"), {"size.", "grid."});
+  QVBoxLayout* column = size_chapter_->body();
   const QString names[3] = {tr("Length"), tr("Width"), tr("Height")};
   for (const int i : {2, 0, 1}) {
     gauges_[i] = new Gauge(names[i], this);
-    column_->addWidget(gauges_[i]);
+    column->addWidget(gauges_[i]);
     connect(gauges_[i], &Gauge::typed, this, [this, i](double length) { fitTo(i, length); });
   }
   reach_ = new Gauge(tr("Reach"), this, [](double m) { return q(base::lengthText(m)); });
@@ -45,39 +87,68 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   proportions_ = new QCheckBox(tr("Keep the proportions"), this);
   proportions_->setObjectName(QStringLiteral("keep-proportions"));
   proportions_->setChecked(true);
-  column_->addWidget(proportions_);
-  column_->addWidget(reach_);
-  column_->addWidget(volume_);
+  column->addWidget(proportions_);
+  column->addWidget(reach_);
+  column->addWidget(volume_);
   more_ = quietText({}, this);
   more_->setObjectName(QStringLiteral("unit-guess"));
-  column_->addWidget(more_);
-  // A second click on a tool's button leaves the tool.
-  const auto tool_button = [&](QHBoxLayout* row, const char* name, const QString& text, const QString& tip,
-                               Bench::Tool tool) {
-    auto* button = new QPushButton(text, this);
-    button->setObjectName(QLatin1String(name));
-    button->setToolTip(tip);
-    row->addWidget(button);
-    connect(button, &QPushButton::clicked, this, [this, tool] {
-      bench_.setTool(bench_.tool() == tool ? Bench::Tool::look_round : tool);
-      bench_.setFocus();
-    });
-    return button;
-  };
+  column->addWidget(more_);
+  whole_ = new QPushButton(tr("Scale by a whole factor…"), this);
+  whole_->setObjectName(QStringLiteral("whole-factor"));
+  column->addWidget(whole_, 0, Qt::AlignLeft);
+  connect(whole_, &QPushButton::clicked, this, &ShapeStation::offerWholeFactors);
+}
+
+// A second click on a tool's button leaves the tool.
+QPushButton* ShapeStation::toolButton(QHBoxLayout* row, const char* name, const QString& text,
+                                      const QString& tip, Bench::Tool tool) {
+  auto* button = new QPushButton(text, this);
+  button->setObjectName(QLatin1String(name));
+  button->setToolTip(tip);
+  row->addWidget(button);
+  connect(button, &QPushButton::clicked, this, [this, tool] {
+    bench_.setTool(bench_.tool() == tool ? Bench::Tool::look_round : tool);
+    bench_.setFocus();
+  });
+  return button;
+}
+
+void ShapeStation::makeDirection() {
+  direction_chapter_ = addChapter("shape/direction", tr("Direction"), {"axes."});
   auto* tools = new QHBoxLayout;
-  point_ = tool_button(tools, "point-front", tr("Point at the front"),
-                       tr("Point at the side that faces forward"), Bench::Tool::point_front);
-  rings_ = tool_button(tools, "turn-rings", tr("Turn by rings"),
-                       tr("Drag a ring round the model: it turns by quarters"), Bench::Tool::turn_rings);
+  point_ = toolButton(tools, "point-front", tr("Point at the front"),
+                      tr("Point at the side that faces forward"), Bench::Tool::point_front);
+  rings_ = toolButton(tools, "turn-rings", tr("Turn by rings"),
+                      tr("Drag a ring round the model: it turns by quarters"), Bench::Tool::turn_rings);
   tools->addStretch();
-  column_->addLayout(tools);
+  direction_chapter_->body()->addLayout(tools);
+  way_ = quietText({}, this);
+  direction_chapter_->body()->addWidget(way_);
+}
+
+void ShapeStation::makeOrigin() {
+  origin_chapter_ = addChapter("shape/origin", tr("Origin"), {"origin.", "placement."});
+  auto* places = new QHBoxLayout;
+  origin_ = toolButton(places, "pick-origin", tr("Click the origin"),
+                       tr("Click the place in the bench that is to be the origin"), Bench::Tool::pick_point);
+  floor_ = new QPushButton(tr("Drop to the floor"), this);
+  floor_->setObjectName(QStringLiteral("drop-to-floor"));
+  floor_->setToolTip(tr("The origin stays where it is but for its height"));
+  places->addWidget(floor_);
+  places->addStretch();
+  origin_chapter_->body()->addLayout(places);
+  connect(floor_, &QPushButton::clicked, this, &ShapeStation::dropToFloor);
+}
+
+void ShapeStation::makeMeasuring() {
+  measuring_chapter_ = addChapter("shape/measuring", tr("Measuring"), {});
   auto* measuring = new QHBoxLayout;
   measure_ =
-      tool_button(measuring, "measure", tr("Measure"), tr("From one point to another"), Bench::Tool::measure);
-  angle_ = tool_button(measuring, "measure-angle", tr("Angle"), tr("Between three points"),
-                       Bench::Tool::measure_angle);
-  gap_ = tool_button(measuring, "measure-gap", tr("Gap"), tr("The least distance between two parts"),
-                     Bench::Tool::measure_gap);
+      toolButton(measuring, "measure", tr("Length"), tr("From one point to another"), Bench::Tool::measure);
+  angle_ = toolButton(measuring, "measure-angle", tr("Angle"), tr("Between three points"),
+                      Bench::Tool::measure_angle);
+  gap_ = toolButton(measuring, "measure-gap", tr("Gap"), tr("The least distance between two parts"),
+                    Bench::Tool::measure_gap);
   clear_ = new QPushButton(tr("Clear"), this);
   clear_->setObjectName(QStringLiteral("clear-notes"));
   clear_->setProperty("quiet", true);
@@ -85,54 +156,12 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   clear_->setVisible(false);
   measuring->addWidget(clear_);
   measuring->addStretch();
-  column_->addLayout(measuring);
+  measuring_chapter_->body()->addLayout(measuring);
   connect(clear_, &QPushButton::clicked, &bench_, &Bench::clearNotes);
-  connect(&bench_, &Bench::notesChanged, this, [this] { clear_->setVisible(!bench_.notes().empty()); });
-  connect(&bench_, &Bench::gapAsked, this,
-          [this](const QString& part, const QString& beside) { measureGap(s(part), s(beside)); });
-  auto* places = new QHBoxLayout;
-  origin_ = tool_button(places, "pick-origin", tr("Click the origin"),
-                        tr("Click the place in the bench that is to be the origin"), Bench::Tool::pick_point);
-  floor_ = new QPushButton(tr("Drop to the floor"), this);
-  floor_->setObjectName(QStringLiteral("drop-to-floor"));
-  floor_->setToolTip(tr("The origin stays where it is but for its height"));
-  places->addWidget(floor_);
-  places->addStretch();
-  column_->addLayout(places);
-  whole_ = new QPushButton(tr("Scale by a whole factor…"), this);
-  whole_->setObjectName(QStringLiteral("whole-factor"));
-  column_->addWidget(whole_, 0, Qt::AlignLeft);
-  connect(floor_, &QPushButton::clicked, this, &ShapeStation::dropToFloor);
-  connect(whole_, &QPushButton::clicked, this, &ShapeStation::offerWholeFactors);
-  connect(&bench_, &Bench::pointPicked, this, &ShapeStation::putOriginAt);
-  connect(&bench_, &Bench::pivotPicked, this, [this](glm::vec3 at) {
-    putPivot(base::Json{{"to", "point"}, {"point", prepare::pointJson(at)}});
+  connect(&bench_, &Bench::notesChanged, this, [this] {
+    clear_->setVisible(!bench_.notes().empty());
+    sayChapters();
   });
-  connect(&bench_, &Bench::frontChosen, this, &ShapeStation::faceForward);
-  connect(&bench_, &Bench::quarterTurned, this, &ShapeStation::turnQuarters);
-  connect(&bench_, &Bench::partClicked, this, [this](const QString& key) { choosePart(s(key)); });
-  way_ = quietText({}, this);
-  column_->addWidget(way_);
-  column_->addWidget(hairline(this));
-  pictures_ = new PartPictures(this);
-  counts_ = heading(tr("Parts"), this);
-  column_->addWidget(counts_);
-  parts_ = new QVBoxLayout;
-  parts_->setSpacing(2);
-  column_->addLayout(parts_);
-  outfit_ = new OutfitPanel(session_, bench_, this);
-  column_->addWidget(outfit_);
-  column_->addWidget(hairline(this));
-  corrections_ = new CorrectionPanel(session_, bench_, this);
-  column_->addWidget(corrections_);
-  column_->addWidget(hairline(this));
-  structure_ = new StructurePanel(session_, bench_, this);
-  column_->addWidget(structure_);
-  column_->addWidget(hairline(this));
-  comparison_ = new ComparisonPanel(session_, this);
-  column_->addWidget(comparison_);
-  connect(&session_, &Session::sceneChanged, comparison_, &ComparisonPanel::refresh);
-  column_->addStretch();
 }
 
 void ShapeStation::enableFor(bool known) {
@@ -146,7 +175,6 @@ void ShapeStation::enableFor(bool known) {
   origin_->setEnabled(known);
   proportions_->setVisible(known);
   way_->setVisible(known);
-  counts_->setVisible(known);
   floor_->setEnabled(known);
 }
 
@@ -164,15 +192,68 @@ void ShapeStation::refresh() {
   corrections_->refresh(chosen_);
   comparison_->refresh();
   outfit_->refresh();
+  outfit_chapter_->setVisible(outfit_->concerned());
+  const auto& scene = session_.scene();
+  comparison_chapter_->setVisible(scene && scene->ghost_model && scene->model == session_.model());
   drawInBench();
   whole_->setVisible(known && state->kind != nullptr && state->kind->grid.cell_m > 0);
-  if (!known) return;
-  refreshGauges(*state);
-  refreshWords(*state);
+  if (known) {
+    refreshGauges(*state);
+    refreshWords(*state);
+    const scene::Model& model = *state->prepared.model;
+    for (const scene::NodeIndex i : scene::reachedNodes(model)) addPartRow(*state, i);
+    if (state->same_parts)
+      for (const scene::SameParts& same : *state->same_parts) addSameParts(model, same);
+  }
+  sayChapters();
+  settleChapters(size_chapter_);
+}
+
+// How things stand, a line a chapter: what is asked for where something is, else what is there.
+void ShapeStation::sayChapters() {
+  const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
+  if (state == nullptr) {
+    for (Chapter* one : chapters()) say(one, {});
+    return;
+  }
   const scene::Model& model = *state->prepared.model;
-  for (const scene::NodeIndex i : scene::reachedNodes(model)) addPartRow(*state, i);
-  if (state->same_parts)
-    for (const scene::SameParts& same : *state->same_parts) addSameParts(model, same);
+  const rulebook::Kind* kind = state->kind;
+  // What is wrong is said shortly, by what was measured.
+  const auto measured = [&](Chapter* chapter, const QString& right) {
+    const check::Finding* f = gravestOf(chapter);
+    return f == nullptr           ? right
+           : !f->measured.empty() ? q(f->measured)
+                                  : q(check::findCheck(f->check)->title);
+  };
+  const bool banded = kind != nullptr && (kind->length_m || kind->width_m || kind->height_m);
+  const glm::vec3 extents = prepare::gameExtents(state->box_m, model.frame, session_.book());
+  say(size_chapter_,
+      measured(size_chapter_, banded ? tr("in the band") : q(base::lengthText(extents[2])) + tr(" high")),
+      banded);
+  say(direction_chapter_,
+      model.frame.turned ? measured(direction_chapter_, tr("as the game has it")) : tr("not turned yet"),
+      model.frame.turned);
+  say(origin_chapter_,
+      measured(origin_chapter_, model.frame.turned ? tr("where the game wants it") : QString()),
+      model.frame.turned);
+  const auto notes = bench_.notes().size();
+  say(measuring_chapter_, notes == 0 ? QString() : tr("%1 in the drawing").arg(notes));
+  const scene::Counts counts = scene::countsOf(model);
+  QString parts = tr("%1, %2").arg(q(base::countText(counts.parts, "part", "parts")),
+                                   q(base::countText(counts.triangles, "triangle", "triangles")));
+  if (kind != nullptr && kind->max_triangles > 0)
+    parts += tr(" of %1").arg(q(base::groupedText(static_cast<uint64_t>(kind->max_triangles))));
+  say(parts_chapter_, parts, kind != nullptr && kind->max_triangles > 0);
+  say(outfit_chapter_, measured(outfit_chapter_, tr("as the game's record has it")), true);
+  const auto [faults, meant] = structure_->counts();
+  QString structure = faults == 0 ? tr("no faults") : q(base::countText(faults, "fault", "faults"));
+  if (meant > 0) structure += tr(", %1 meant").arg(meant);
+  // Of the part that is chosen alone.
+  if (const scene::NodeIndex part = scene::findPart(model, chosen_); !chosen_.empty() && part.valid())
+    structure = tr("%1: %2").arg(q(model.node(part).name), structure);
+  say(structure_chapter_, structure, faults == 0);
+  say(corrections_chapter_, measured(corrections_chapter_, {}));
+  say(comparison_chapter_, comparison_->summary());
 }
 
 void ShapeStation::refreshGauges(const check::ModelState& state) {
@@ -210,11 +291,6 @@ void ShapeStation::refreshWords(const check::ModelState& state) {
                 .arg(q(geometry::axisName(book.up)), q(geometry::axisName(book.forward)))
           : tr("Not turned yet: %1 up and %2 forward, as it was written.")
                 .arg(q(geometry::axisName(model.frame.up)), q(geometry::axisName(model.frame.forward))));
-  const scene::Counts counts = scene::countsOf(model);
-  QString text = tr("Parts: %1").arg(q(base::countText(counts.triangles, "triangle", "triangles")));
-  if (state.kind != nullptr && state.kind->max_triangles > 0)
-    text += tr(" of %1").arg(q(base::groupedText(static_cast<uint64_t>(state.kind->max_triangles))));
-  counts_->setText(text);
 }
 
 void ShapeStation::addPartRow(const check::ModelState& state, scene::NodeIndex i) {

@@ -6,6 +6,7 @@
 #include "app/stations/station_panel.h"
 
 class QCheckBox;
+class QHBoxLayout;
 class QLabel;
 class QPushButton;
 class QVBoxLayout;
@@ -30,6 +31,13 @@ class ShapeStation : public StationPanel {
   void setStoodAt(bool here);
 
  private:
+  void makeSize();
+  void makeDirection();
+  void makeOrigin();
+  void makeMeasuring();
+  QPushButton* toolButton(QHBoxLayout* row, const char* name, const QString& text, const QString& tip,
+                          Bench::Tool tool);
+  void sayChapters();
   void fitTo(int axis, double length_m);
   void faceForward(glm::vec3 direction);
   void putOriginAt(glm::vec3 point);
@@ -49,6 +57,8 @@ class ShapeStation : public StationPanel {
   void putPivot(const base::Json& values);
   [[nodiscard]] std::vector<Bench::Line> pivotLines(const check::ModelState& state) const;
   void turnQuarters(int axis, int quarters);
+  Chapter *size_chapter_, *direction_chapter_, *origin_chapter_, *measuring_chapter_, *parts_chapter_,
+      *outfit_chapter_, *structure_chapter_, *corrections_chapter_, *comparison_chapter_;
   Gauge* gauges_[3];
   Gauge *reach_, *volume_;
   QPushButton* rings_;
@@ -59,7 +69,6 @@ class ShapeStation : public StationPanel {
   QPushButton *floor_, *whole_, *angle_, *gap_, *clear_;
   bool here_ = false;
   QLabel* way_;
-  QLabel* counts_;
   QPushButton* point_;
   QPushButton* measure_;
   QVBoxLayout* parts_;

@@ -23,7 +23,6 @@ StructurePanel::StructurePanel(Session& session, Bench& bench, QWidget* parent)
     : QWidget(parent), session_(session), bench_(bench) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  column->addWidget(heading(tr("Structure"), this));
   facts_ = quietText({}, this);
   facts_->setObjectName(QStringLiteral("structure-facts"));
   column->addWidget(facts_);
@@ -87,7 +86,7 @@ void StructurePanel::refresh(const std::string& part) {
   facts_->setText(facts.join(QStringLiteral(" · ")));
 
   clearLayout(rows_);
-  size_t faults = 0;
+  faults_ = meant_ = 0;
   for (const bool meant : {false, true}) {
     bool first = true;
     for (const check::FaultRow& row : check::faultTable()) {
@@ -98,10 +97,10 @@ void StructurePanel::refresh(const std::string& part) {
       if (row.code == FaultCode::unaligned_edges && meant) continue;
       if (meant && first) rows_->addWidget(quietText(tr("As it may be meant:"), this));
       first = false;
-      faults += meant ? 0 : 1;
+      ++(meant ? meant_ : faults_);
       addRow(found);
     }
-    if (!meant && faults == 0) rows_->addWidget(quietText(tr("No faults."), this));
+    if (!meant && faults_ == 0) rows_->addWidget(quietText(tr("No faults."), this));
   }
   look_->setVisible(!thorough || looking_ != nullptr);
   look_->setText(looking_ ? tr("Looking… click to cancel") : tr("Look thoroughly"));
@@ -199,6 +198,7 @@ void StructurePanel::lookThoroughly() {
         thorough_ = std::make_shared<const std::vector<scene::PartStructure>>(std::move(found).value());
       }
       refresh(part_);
+      Q_EMIT looked();
     };
   });
   refresh(part_);

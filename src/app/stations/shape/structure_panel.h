@@ -27,6 +27,11 @@ class StructurePanel : public QWidget {
   ~StructurePanel() override;
   /// `part` is the key of the part that is shown alone; empty for all of them.
   void refresh(const std::string& part);
+  /// Sorts of fault that are shown, and those that may be meant.
+  [[nodiscard]] std::pair<size_t, size_t> counts() const { return {faults_, meant_}; }
+
+ Q_SIGNALS:
+  void looked();  ///< thoroughly: there may be other counts
 
  private:
   void addRow(const check::FoundFault& fault);
@@ -47,7 +52,7 @@ class StructurePanel : public QWidget {
   std::shared_ptr<const scene::Model> model_, thorough_of_;
   std::shared_ptr<const std::vector<scene::PartStructure>> thorough_;
   std::optional<scene::FaultCode> walked_;
-  size_t at_ = 0;
+  size_t at_ = 0, faults_ = 0, meant_ = 0;
   std::shared_ptr<base::Progress> looking_;  ///< of the thorough look that runs; null when none does
   Background background_;                    ///< last, so that it ends before what its results are put into
 };

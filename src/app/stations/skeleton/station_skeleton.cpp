@@ -8,6 +8,7 @@
 #include "app/stations/skeleton/station_skeleton.h"
 #include "app/stations/skeleton/try_panel.h"
 #include "app/stations/station_panel.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
@@ -27,31 +28,32 @@ QPointF onBoard(glm::vec3 at, const prepare::GameAxes& axes, float floor, float 
 
 SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
-  column_->addWidget(heading(tr("Skeleton"), this));
+  match_chapter_ = addChapter("skeleton/match", tr("Bones of the game"), {"bones."});
+  QVBoxLayout* column = match_chapter_->body();
   said_ = plainText({}, this);
   said_->setObjectName(QStringLiteral("bones-found"));
-  column_->addWidget(said_);
+  column->addWidget(said_);
   family_said_ = plainText({}, this);
   family_said_->setObjectName(QStringLiteral("family-said"));
-  column_->addWidget(family_said_);
+  column->addWidget(family_said_);
   use_family_ = new QPushButton(this);
   use_family_->setObjectName(QStringLiteral("use-family"));
   use_family_->setToolTip(tr("Adds the steps that were kept with those bones"));
-  column_->addWidget(use_family_);
+  column->addWidget(use_family_);
   connect(use_family_, &QPushButton::clicked, this, &SkeletonStation::useFamily);
   board_ = new MatchBoard(this);
-  column_->addWidget(board_);
+  column->addWidget(board_);
   slots_ = new QComboBox(this);
   slots_->setObjectName(QStringLiteral("slot"));
   slots_->setAccessibleName(tr("A bone that the game looks for"));
-  column_->addWidget(slots_);
+  column->addWidget(slots_);
   bones_ = new QComboBox(this);
   bones_->setObjectName(QStringLiteral("slot-bone"));
   bones_->setAccessibleName(tr("The model's bone for it"));
-  column_->addWidget(bones_);
+  column->addWidget(bones_);
   reason_ = quietText({}, this);
   reason_->setObjectName(QStringLiteral("slot-reason"));
-  column_->addWidget(reason_);
+  column->addWidget(reason_);
   auto* row = new QHBoxLayout;
   sure_ = new QPushButton(this);
   sure_->setObjectName(QStringLiteral("take-sure"));
@@ -62,12 +64,12 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
   row->addWidget(sure_);
   row->addWidget(all_);
   row->addStretch();
-  column_->addLayout(row);
+  column->addLayout(row);
+  weights_chapter_ = addChapter("skeleton/weights", tr("Weights"),
+                                {"weights.", "bones.weights", "bones.sums", "bones.gone"});
   weights_ = new QWidget(this);
   auto* weights = new QVBoxLayout(weights_);
   weights->setContentsMargins(0, 0, 0, 0);
-  weights->addWidget(hairline(weights_));
-  weights->addWidget(heading(tr("Weights"), weights_));
   weights_said_ = plainText({}, weights_);
   weights_said_->setObjectName(QStringLiteral("weights-said"));
   weights->addWidget(weights_said_);
@@ -75,7 +77,7 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
   see_weights_->setObjectName(QStringLiteral("see-weights"));
   weights->addWidget(see_weights_);
   connect(see_weights_, &QCheckBox::toggled, this, &SkeletonStation::showWeightsOf);
-  column_->addWidget(weights_);
+  weights_chapter_->body()->addWidget(weights_);
   donor_row_ = new QWidget(this);
   auto* donor = new QHBoxLayout(donor_row_);
   donor->setContentsMargins(0, 0, 0, 0);
@@ -89,16 +91,18 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
   take_weights->setToolTip(tr("Each vertex takes those of the nearest place, and the bones they speak of"));
   donor->addWidget(donors_, 1);
   donor->addWidget(take_weights);
-  column_->addWidget(donor_row_);
+  weights_chapter_->body()->addWidget(donor_row_);
   connect(take_weights, &QPushButton::clicked, this, &SkeletonStation::takeWeights);
+  movement_chapter_ =
+      addChapter("skeleton/movements", tr("Movements"),
+                 {"skin.", "animation.", "bones.aims", "bones.bends", "bones.floor", "bones.pose"});
   try_ = new TryPanel(session_, bench_, this);
-  column_->addWidget(try_);
-  column_->addWidget(hairline(this));
-  counts_ = heading({}, this);
-  column_->addWidget(counts_);
+  movement_chapter_->body()->addWidget(try_);
+  bones_chapter_ = addChapter("skeleton/bones", tr("Bones of the model"),
+                              {"bones.ends", "bones.needless", "bones.limit", "bones.unequal"});
   rows_ = new QVBoxLayout;
   rows_->setSpacing(0);
-  column_->addLayout(rows_);
+  bones_chapter_->body()->addLayout(rows_);
   column_->addStretch();
   connect(board_, &MatchBoard::chosenChanged, this, &SkeletonStation::chooseSlot);
   connect(board_, &MatchBoard::pointedAt, this,
@@ -243,7 +247,7 @@ void SkeletonStation::refresh() {
   for (QWidget* one : std::initializer_list<QWidget*>{board_, slots_, bones_, reason_, sure_, all_})
     one->setVisible(matched);
   weights_->setVisible(matched);
-  counts_->setVisible(some);
+  for (Chapter* one : {weights_chapter_, movement_chapter_, bones_chapter_}) one->setVisible(some);
   said_->setText(state == nullptr ? tr("The mod holds no model yet; its bones will stand here.")
                                   : saying(*state, wanted, some));
   if (matched) {
@@ -256,8 +260,33 @@ void SkeletonStation::refresh() {
   fillDonors();
   showWeightsOf();
   if (some) addBones(*state->prepared.model, matched ? wanted : nullptr);
+  sayChapters(state, some ? wanted : nullptr);
   for (QPushButton* row : findChildren<QPushButton*>())
     if (!focused.isEmpty() && row->objectName() == focused && row->isVisibleTo(this)) row->setFocus();
+  settleChapters(match_chapter_);
+}
+
+void SkeletonStation::sayChapters(const check::ModelState* state, const rulebook::Skeleton* wanted) {
+  const auto short_of = [&](Chapter* chapter, const QString& right) {
+    const check::Finding* f = gravestOf(chapter);
+    return f != nullptr ? q(check::findCheck(f->check)->title) : right;
+  };
+  QString match;
+  size_t named = 0;
+  if (state != nullptr && wanted != nullptr && state->bones) {
+    for (size_t i = 0; i < wanted->bones.size(); ++i) {
+      const scene::NodeIndex bone = state->bones->slots[i].bone;
+      named += bone.valid() && state->prepared.model->node(bone).name == wanted->bones[i].id ? 1 : 0;
+    }
+    match = tr("%1 of %2 found by name").arg(named).arg(wanted->bones.size());
+  }
+  say(match_chapter_, match, wanted != nullptr && named == wanted->bones.size());
+  say(weights_chapter_, short_of(weights_chapter_, tr("well formed")), true);
+  say(movement_chapter_,
+      short_of(movement_chapter_, wanted != nullptr ? tr("as the game plays them") : QString()),
+      wanted != nullptr);
+  const size_t count = session_.scene() ? session_.scene()->bones.size() : 0;
+  say(bones_chapter_, q(base::countText(count, "bone", "bones")));
 }
 
 QString SkeletonStation::saying(const check::ModelState& state, const rulebook::Skeleton* wanted,
@@ -290,9 +319,18 @@ QString SkeletonStation::saying(const check::ModelState& state, const rulebook::
   return out + QLatin1Char('.');
 }
 
-void SkeletonStation::fillBoard(const check::ModelState& state, const rulebook::Skeleton& wanted) {
+namespace {
+
+struct BoardBones {
+  std::vector<MatchBoard::Bone> bones;
+  std::map<std::string, int> by_key;  // a node's key -> its place in `bones`
+};
+
+// The model's bones on the board, each tied to the nearest bone above it.
+BoardBones boardBones(const check::ModelState& state, const std::vector<BenchBone>& shown,
+                      const rulebook::Rulebook& book) {
   const scene::Model& model = *state.prepared.model;
-  const prepare::GameAxes axes = prepare::gameAxes(model.frame, session_.book());
+  const prepare::GameAxes axes = prepare::gameAxes(model.frame, book);
   float low = 1e30F, high = -1e30F, left = 1e30F, right = -1e30F;
   for (const glm::vec3& corner : {state.box_m.min, state.box_m.max}) {
     low = std::min(low, glm::dot(corner, axes.up));
@@ -301,55 +339,79 @@ void SkeletonStation::fillBoard(const check::ModelState& state, const rulebook::
     right = std::max(right, glm::dot(corner, axes.side));
   }
   const float height = std::max(high - low, 1e-4F);
-  std::vector<MatchBoard::Bone> bones;
-  std::map<std::string, int> by_key;
-  for (const BenchBone& bone : session_.scene()->bones) {
-    by_key[bone.key] = static_cast<int>(bones.size());
-    bones.push_back({q(bone.key), q(bone.name), onBoard(bone.head_m, axes, low, height, (left + right) / 2)});
+  BoardBones out;
+  for (const BenchBone& bone : shown) {
+    out.by_key[bone.key] = static_cast<int>(out.bones.size());
+    out.bones.push_back(
+        {q(bone.key), q(bone.name), onBoard(bone.head_m, axes, low, height, (left + right) / 2)});
   }
   for (const scene::NodeIndex i : state.bones->surplus)
-    if (const auto at = by_key.find(model.node(i).key); at != by_key.end())
-      bones[static_cast<size_t>(at->second)].surplus = true;
+    if (const auto at = out.by_key.find(model.node(i).key); at != out.by_key.end())
+      out.bones[static_cast<size_t>(at->second)].surplus = true;
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
-    const auto own = by_key.find(model.node(i).key);
-    if (own == by_key.end()) continue;
+    const auto own = out.by_key.find(model.node(i).key);
+    if (own == out.by_key.end()) continue;
     for (scene::NodeIndex up = model.node(i).parent; up.valid(); up = model.node(up).parent)
-      if (const auto at = by_key.find(model.node(up).key); at != by_key.end()) {
-        bones[static_cast<size_t>(own->second)].parent = at->second;
+      if (const auto at = out.by_key.find(model.node(up).key); at != out.by_key.end()) {
+        out.bones[static_cast<size_t>(own->second)].parent = at->second;
         break;
       }
   }
-  std::vector<MatchBoard::Slot> slots;
-  const double person = std::max(session_.book().person_height_m, 0.01);
+  return out;
+}
+
+// The game's slots on the board, each with the bone that it was matched with.
+std::vector<MatchBoard::Slot> boardSlots(const check::ModelState& state, const rulebook::Skeleton& wanted,
+                                         double person_m, const std::map<std::string, int>& by_key) {
+  std::vector<MatchBoard::Slot> out;
   for (size_t i = 0; i < wanted.bones.size(); ++i) {
     const rulebook::Bone& bone = wanted.bones[i];
     const prepare::SlotMatch& match = state.bones->slots[i];
     MatchBoard::Slot slot;
     slot.id = q(bone.id);
     slot.title = q(bone.title);
-    slot.at = {bone.at_m[1] / person, bone.at_m[2] / person};
+    slot.at = {bone.at_m[1] / person_m, bone.at_m[2] / person_m};
     for (size_t k = 0; k < i; ++k)
       if (wanted.bones[k].id == bone.parent) slot.parent = static_cast<int>(k);
     if (match.bone.valid())
-      if (const auto at = by_key.find(model.node(match.bone).key); at != by_key.end()) slot.bone = at->second;
+      if (const auto at = by_key.find(state.prepared.model->node(match.bone).key); at != by_key.end())
+        slot.bone = at->second;
     slot.state = match.sure           ? MatchBoard::State::sure
                  : match.bone.valid() ? MatchBoard::State::unsure
                  : bone.required      ? MatchBoard::State::empty
                                       : MatchBoard::State::not_needed;
-    slots.push_back(std::move(slot));
+    out.push_back(std::move(slot));
   }
+  return out;
+}
+
+// The sign says how a slot stands: full, half, or nothing.
+QString signOf(MatchBoard::State state) {
+  switch (state) {
+    case MatchBoard::State::sure:
+      return QStringLiteral("✓ ");
+    case MatchBoard::State::unsure:
+      return QStringLiteral("? ");
+    case MatchBoard::State::empty:
+      return QStringLiteral("◆ ");
+    case MatchBoard::State::not_needed:
+      break;
+  }
+  return QStringLiteral("· ");
+}
+
+}  // namespace
+
+void SkeletonStation::fillBoard(const check::ModelState& state, const rulebook::Skeleton& wanted) {
+  const rulebook::Rulebook& book = session_.book();
+  BoardBones bones = boardBones(state, session_.scene()->bones, book);
+  std::vector<MatchBoard::Slot> slots =
+      boardSlots(state, wanted, std::max(book.person_height_m, 0.01), bones.by_key);
   const QString chosen = board_->chosen();
   slots_->clear();
   slots_->addItem(tr("Choose a bone of the game"), QString());
-  for (const MatchBoard::Slot& slot : slots) {
-    // The sign says how it stands: full, half, or nothing.
-    const QString sign = slot.state == MatchBoard::State::sure     ? QStringLiteral("✓ ")
-                         : slot.state == MatchBoard::State::unsure ? QStringLiteral("? ")
-                         : slot.state == MatchBoard::State::empty  ? QStringLiteral("◆ ")
-                                                                   : QStringLiteral("· ");
-    slots_->addItem(sign + slot.title, slot.id);
-  }
-  board_->setMatch(std::move(slots), std::move(bones));
+  for (const MatchBoard::Slot& slot : slots) slots_->addItem(signOf(slot.state) + slot.title, slot.id);
+  board_->setMatch(std::move(slots), std::move(bones.bones));
   slots_->setCurrentIndex(std::max(0, slots_->findData(chosen)));
   size_t sure = 0, all = 0;
   for (const auto& [slot, key, is_sure] : takable(state, wanted)) {
@@ -443,7 +505,6 @@ void SkeletonStation::take(bool only_sure) {
 }
 
 void SkeletonStation::addBones(const scene::Model& model, const rulebook::Skeleton* wanted) {
-  counts_->setText(q(base::countText(session_.scene()->bones.size(), "bone", "bones")) + tr(" of the model"));
   std::map<std::string, const BenchBone*> by_key;
   for (const BenchBone& bone : session_.scene()->bones) by_key[bone.key] = &bone;
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {

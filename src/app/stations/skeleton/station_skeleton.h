@@ -28,6 +28,7 @@ class SkeletonStation : public StationPanel {
   void setStoodAt(bool here);
 
  private:
+  void sayChapters(const check::ModelState* state, const rulebook::Skeleton* wanted);
   void chooseBone(const std::string& key);
   void addBones(const scene::Model& model, const rulebook::Skeleton* wanted);
   /// The skeleton that the model's kind asks for, or null.
@@ -56,7 +57,8 @@ class SkeletonStation : public StationPanel {
   TryPanel* try_;
   MatchBoard* board_;
   QComboBox *slots_, *bones_;
-  QLabel *said_, *reason_, *weights_said_, *counts_;
+  QLabel *said_, *reason_, *weights_said_;
+  Chapter *match_chapter_, *weights_chapter_, *movement_chapter_, *bones_chapter_;
   QPushButton *sure_, *all_;
   QCheckBox* see_weights_;
   QLabel* family_said_;

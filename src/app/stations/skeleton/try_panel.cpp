@@ -37,8 +37,6 @@ TryPanel::TryPanel(Session& session, Bench& bench, QWidget* parent)
     : QWidget(parent), session_(session), bench_(bench) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  column->addWidget(hairline(this));
-  column->addWidget(heading(tr("Try it"), this));
   what_ = new QComboBox(this);
   what_->setObjectName(QStringLiteral("movement"));
   what_->setAccessibleName(tr("What the game does with its figures"));

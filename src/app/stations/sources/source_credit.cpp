@@ -15,8 +15,6 @@ SourceCredit::SourceCredit(Session& session, SourceWork& work, QWidget* parent)
     : QWidget(parent), session_(session), work_(work), column_(new QVBoxLayout(this)) {
   column_->setContentsMargins(0, 8, 0, 0);
   column_->setSpacing(4);
-  column_->addWidget(hairline(this));
-  column_->addWidget(heading(tr("Where it comes from"), this));
   addField("author", tr("Author"), &mod::SourceDoc::author, new QLineEdit(this));
   licence_ = new QComboBox(this);
   licence_->setObjectName(QStringLiteral("licence-choice"));

@@ -7,7 +7,7 @@
 #include "app/stations/sources/source_view.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 
 namespace rakugo::app {
 namespace {

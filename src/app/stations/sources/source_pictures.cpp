@@ -2,7 +2,7 @@
 
 #include "app/widgets/theme.h"
 #include "base/files.h"
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 
 namespace rakugo::app {
 namespace {

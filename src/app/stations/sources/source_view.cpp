@@ -12,7 +12,7 @@
 
 #include "app/widgets/panels.h"
 #include "base/files.h"
-#include "formats/pictures.h"
+#include "formats/pictures/pictures.h"
 
 namespace rakugo::app {
 

@@ -255,8 +255,11 @@ void SourceWork::takePicture(const std::string& source, const std::string& wante
       if (!made) return Q_EMIT told(false, q(made.error().text()));
       session_.edit(tr("Take %1 for %2").arg(q(name), q(wanted)), [&](mod::ModState& next) {
         next.sources[source] = made->first;
-        for (auto& [model, doc] : next.models) {
-          if (doc.source != source) continue;
+        std::vector<std::string> made_of_it;
+        for (const auto& [model, doc] : next.models)
+          if (doc.source == source) made_of_it.push_back(model);
+        for (const std::string& model : made_of_it) {
+          mod::ModelDoc& doc = next.models.at(model);
           const base::Json values{{"picture", wanted}, {"file", made->second}};
           const auto same = std::find_if(doc.steps.begin(), doc.steps.end(), [&](const mod::StepDoc& step) {
             return step.kind == "use_picture" &&

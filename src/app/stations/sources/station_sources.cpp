@@ -5,44 +5,41 @@
 #include "app/stations/sources/source_rows.h"
 #include "app/stations/sources/station_sources.h"
 #include "app/stations/station_panel.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 
 namespace rakugo::app {
 
-StationPanel::StationPanel(Session& session, Bench& bench, QWidget* parent)
-    : QWidget(parent), session_(session), bench_(bench) {
-  auto* layout = new QVBoxLayout(this);
-  layout->setContentsMargins(1, 0, 0, 0);
-  area_ = scrollColumn(column_, this);
-  layout->addWidget(area_);
-}
-
 SourcesStation::SourcesStation(Session& session, Bench& bench, SourceWork& work, QWidget* parent)
     : StationPanel(session, bench, parent), work_(work) {
+  list_chapter_ = addChapter("sources/list", tr("Sources"), {"file.", "source."});
+  QVBoxLayout* column = list_chapter_->body();
   auto* add = new QPushButton(tr("Add sources…"), this);
   add->setObjectName(QStringLiteral("add-model"));
   connect(add, &QPushButton::clicked, this, &StationPanel::addModelAsked);
-  column_->addWidget(add);
+  column->addWidget(add);
   const QString what =
       tr("Or drop them on the window, several at once: models as glTF, COLLADA, OBJ, PLY or STL, "
          "pictures, sounds, folders, and archives of them. They are copied in with their pictures; "
          "the originals stay untouched.");
   empty_ = quietText(what, this);
   add->setToolTip(what);
-  column_->addWidget(empty_);
+  column->addWidget(empty_);
   pictures_ = new SourcePictures(session, bench, this);
   rows_ = new SourceRows(session, work, *pictures_, this);
   list_ = new SourceList(*rows_, *pictures_, this);
-  column_->addWidget(list_);
-  column_->addWidget(hairline(this));
+  column->addWidget(list_);
+  details_chapter_ = addChapter("sources/details", tr("What is inside"), {});
+  details_chapter_->setUsuallyOpen();
   details_ = new SourceDetails(session, work, this);
-  column_->addWidget(details_);
+  details_chapter_->body()->addWidget(details_);
   export_ = new QPushButton(tr("Export the prepared model…"), this);
   export_->setObjectName(QStringLiteral("export-model"));
   connect(export_, &QPushButton::clicked, this, &SourcesStation::exportAsked);
-  column_->addWidget(export_);
+  details_chapter_->body()->addWidget(export_);
+  credit_chapter_ = addChapter("sources/credit", tr("Credit"), {"credit."});
   credit_ = new SourceCredit(session, work, this);
-  column_->addWidget(credit_);
+  credit_chapter_->body()->addWidget(credit_);
   column_->addStretch();
   connect(list_, &SourceList::chosen, this, [this](const QString& source) {
     if (!refreshing_) choose(s(source));
@@ -87,11 +84,32 @@ void SourcesStation::refresh() {
   export_->setVisible(session_.isOpen() && chosen != session_.state().models.end() &&
                       chosen->second.source == source_);
   refreshing_ = false;
+  sayChapters();
+}
+
+void SourcesStation::sayChapters() {
+  const bool open = session_.isOpen();
+  const auto known =
+      open ? session_.state().sources.find(source_) : decltype(session_.state().sources.end()){};
+  const bool some = open && known != session_.state().sources.end();
+  const check::Finding* gravest = gravestOf(list_chapter_);
+  say(list_chapter_, !open                ? QString()
+                     : gravest != nullptr ? q(check::findCheck(gravest->check)->title)
+                                          : QString::number(session_.state().sources.size()));
+  details_chapter_->setVisible(some);
+  credit_chapter_->setVisible(some);
+  say(details_chapter_, some ? q(known->second.file.substr(known->second.file.rfind('/') + 1)) : QString());
+  QString credit;
+  if (some)
+    credit = known->second.author.empty() ? tr("nobody named yet") : tr("by %1").arg(q(known->second.author));
+  say(credit_chapter_, credit, some && !known->second.author.empty() && !known->second.licence.empty());
+  settleChapters(list_chapter_);
 }
 
 void SourcesStation::showPlace(const check::FindingPlace& place) {
   if (!place.source.empty() && session_.state().sources.count(place.source) != 0) choose(place.source);
   if (place.field.empty()) return;
+  unfoldTo(credit_);
   credit_->focusField(place.field);
   area_->ensureWidgetVisible(credit_);
 }

@@ -32,6 +32,8 @@ class SourcesStation : public StationPanel {
   void pictured(const QString& source, const QVector<QImage>& pictures);  ///< a small picture of it was taken
 
  private:
+  void sayChapters();
+  Chapter *list_chapter_, *details_chapter_, *credit_chapter_;
   SourceWork& work_;
   SourcePictures* pictures_;
   SourceRows* rows_;

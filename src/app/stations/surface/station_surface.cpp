@@ -4,6 +4,7 @@
 
 #include "app/stations/station_panel.h"
 #include "app/stations/surface/station_surface.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
@@ -67,14 +68,20 @@ QColor shown(const std::array<float, 3>& c) { return QColor::fromRgbF(c[0], c[1]
 }  // namespace
 
 SurfaceStation::SurfaceStation(Session& session, Bench& bench, QWidget* parent)
-    : StationPanel(session, bench, parent) {}
+    : StationPanel(session, bench, parent) {
+  materials_chapter_ =
+      addChapter("surface/materials", tr("Materials"), {"role.", "materials.", "model.", "picture."});
+  materials_ = new QVBoxLayout;
+  materials_->setSpacing(8);
+  materials_chapter_->body()->addLayout(materials_);
+  column_->addStretch();
+}
 
 void SurfaceStation::giveRole(const std::string& material, const std::string& role, const QString& title) {
   session_.edit(role.empty() ? tr("Take the role from %1").arg(q(material))
                              : tr("Give %1 the role %2").arg(q(material), title.toLower()),
                 [&](mod::ModState& mod) {
-                  if (const auto doc = mod.models.find(session_.model()); doc != mod.models.end())
-                    prepare::setRole(doc->second, material, role);
+                  if (auto* doc = mod.models.change(session_.model())) prepare::setRole(*doc, material, role);
                 });
 }
 
@@ -82,20 +89,19 @@ void SurfaceStation::refresh() {
   QString focused;
   for (const QWidget* w : findChildren<QWidget*>())
     if (w->hasFocus()) focused = w->objectName();
-  clearLayout(column_);
+  clearLayout(materials_);
   cards_.clear();
-  column_->addWidget(heading(tr("Surface"), this));
   const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
   if (state == nullptr) {
-    column_->addWidget(quietText(tr("The mod holds no model yet; its materials will stand here."), this));
-    column_->addStretch();
+    materials_->addWidget(quietText(tr("The mod holds no model yet; its materials will stand here."), this));
+    say(materials_chapter_, {});
     return;
   }
   const scene::Model& model = *state->prepared.model;
   const rulebook::Kind* kind = state->kind;
   const std::vector<scene::MaterialIndex> used = scene::usedMaterials(model);
   if (used.empty()) {
-    column_->addWidget(plainText(tr("This model wears no material; the game draws it plain."), this));
+    materials_->addWidget(plainText(tr("This model wears no material; the game draws it plain."), this));
   } else if (kind != nullptr && !kind->roles.empty()) {
     // What the game asks for, and which of it is given.
     QStringList wanted;
@@ -105,12 +111,17 @@ void SurfaceStation::refresh() {
       });
       wanted << (given ? QStringLiteral("✓ ") : QStringLiteral("– ")) + q(role.title);
     }
-    column_->addWidget(quietText(
+    materials_->addWidget(quietText(
         tr("Roles of a %1: %2").arg(q(base::lowerAscii(kind->title)), wanted.join(QStringLiteral("   "))),
         this));
   }
   for (const scene::MaterialIndex m : used) addCard(*state, model.materials[m.value()]);
-  column_->addStretch();
+  const check::Finding* gravest = gravestOf(materials_chapter_);
+  say(materials_chapter_,
+      gravest != nullptr ? q(check::findCheck(gravest->check)->title)
+                         : q(base::countText(used.size(), "material", "materials")),
+      kind != nullptr);
+  settleChapters(materials_chapter_);
   for (QWidget* w : findChildren<QWidget*>())
     if (!focused.isEmpty() && w->objectName() == focused && w->isVisibleTo(this)) w->setFocus();
 }
@@ -145,7 +156,7 @@ void SurfaceStation::addCard(const check::ModelState& state, const scene::Materi
   }
   addPictureLines(state, material, card, column);
   layout->addLayout(column, 1);
-  column_->addWidget(card);
+  materials_->addWidget(card);
   cards_[material.key] = card;
 }
 
@@ -212,6 +223,7 @@ void SurfaceStation::addPictureLines(const check::ModelState& state, const scene
 
 void SurfaceStation::showPlace(const check::FindingPlace& place) {
   if (const auto card = cards_.find(place.material); card != cards_.end()) {
+    unfoldTo(card->second);
     area_->ensureWidgetVisible(card->second, 0, 12);
     if (auto* roles = card->second->findChild<QComboBox*>()) roles->setFocus(Qt::OtherFocusReason);
   }

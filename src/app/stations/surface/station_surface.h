@@ -25,6 +25,8 @@ class SurfaceStation : public StationPanel {
                        QVBoxLayout* column);
   void giveRole(const std::string& material, const std::string& role, const QString& title);
   std::map<std::string, QWidget*> cards_;
+  Chapter* materials_chapter_;
+  QVBoxLayout* materials_;
 };
 
 }  // namespace rakugo::app

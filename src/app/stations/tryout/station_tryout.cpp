@@ -1,11 +1,17 @@
 #include <QCheckBox>
+#include <QComboBox>
 #include <QCoreApplication>
 #include <QDir>
 #include <QHBoxLayout>
 #include <QLineEdit>
+#include <QSlider>
+#include <QSplitter>
+#include <cmath>
 
 #include "app/stations/station_panel.h"
+#include "app/stations/tryout/game_picture.h"
 #include "app/stations/tryout/station_tryout.h"
+#include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 
 namespace rakugo::app {
@@ -17,47 +23,16 @@ constexpr int kMostLines = 200;
 
 TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
-  column_->addWidget(plainText(tr("Kelpwick, the simulated game that ships with Rakugo, loads what is "
-                                  "installed and says what it thinks of it."),
-                               this));
-  column_->addWidget(quietText(tr("The game's folder"), this));
-  folder_ = new QLineEdit(gameFolder(), this);
-  folder_->setObjectName(QStringLiteral("game-folder"));
-  folder_->setAccessibleName(tr("The game's folder"));
-  connect(folder_, &QLineEdit::editingFinished, this, [this] {
-    setGameFolder(folder_->text());
-    session_.setGame(s(gameFolder()));
-  });
-  column_->addWidget(folder_);
-  start_ = new QPushButton(tr("Install and start the game"), this);
-  start_->setObjectName(QStringLiteral("start-game"));
-  connect(start_, &QPushButton::clicked, this, [this] {
-    if (running())
-      game_.terminate();
-    else
-      Q_EMIT installAsked();
-  });
-  column_->addWidget(start_);
-  live_ = new QCheckBox(tr("Show each change in it at once"), this);
-  live_->setObjectName(QStringLiteral("game-live"));
-  live_->setChecked(true);
-  live_->setToolTip(
-      tr("Builds what is open here, saved or not, and installs it after each edit that leaves "
-         "nothing that stops the game."));
-  column_->addWidget(live_);
-  state_ = quietText({}, this);
-  state_->setObjectName(QStringLiteral("game-state"));
-  column_->addWidget(state_);
-  column_->addWidget(hairline(this));
-  column_->addWidget(heading(tr("What the game says"), this));
-  log_ = new QVBoxLayout;
-  log_->setSpacing(4);
-  column_->addLayout(log_);
+  makeGame();
+  makeTrials();
   column_->addStretch();
+  makeMiddle();
   connect(&line_, &GameLine::logged, this, &TryoutStation::addLine);
   connect(&line_, &GameLine::connectedChanged, this, [this] {
     behind_ = false;
     showState();
+    refresh();
+    askPicture();
   });
   connect(&game_, &QProcess::stateChanged, this, &TryoutStation::refresh);
   connect(&game_, &QProcess::stateChanged, this, &TryoutStation::runningChanged);
@@ -78,7 +53,7 @@ TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
       bringing_ = behind_ = false;
       return Q_EMIT tell(message, false);
     }
-    line_.tell({{"do", "reload"}}, [this](bool reloaded, const QString&) {
+    line_.tell({{"do", "reload"}}, [this](bool reloaded, const GameLine::Answer&) {
       bringing_ = false;
       if (!reloaded) return;  // it has ended meanwhile; the next start loads what is installed
       const qint64 took = since_edit_.elapsed();
@@ -92,6 +67,225 @@ TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
     });
   });
   showState();
+}
+
+void TryoutStation::makeGame() {
+  game_chapter_ = addChapter("tryout/game", tr("The game"), {});
+  game_chapter_->setUsuallyOpen();
+  QVBoxLayout* column = game_chapter_->body();
+  column->addWidget(
+      quietText(tr("Kelpwick, the simulated game that ships with Rakugo, loads what is installed and "
+                   "says what it thinks of it."),
+                this));
+  start_ = new QPushButton(tr("Install and start the game"), this);
+  start_->setObjectName(QStringLiteral("start-game"));
+  connect(start_, &QPushButton::clicked, this, [this] {
+    if (running())
+      game_.terminate();
+    else
+      Q_EMIT installAsked();
+  });
+  column->addWidget(start_);
+  live_ = new QCheckBox(tr("Show each change in it at once"), this);
+  live_->setObjectName(QStringLiteral("game-live"));
+  live_->setChecked(true);
+  live_->setToolTip(
+      tr("Builds what is open here, saved or not, and installs it after each edit that leaves "
+         "nothing that stops the game."));
+  column->addWidget(live_);
+  state_ = quietText({}, this);
+  state_->setObjectName(QStringLiteral("game-state"));
+  column->addWidget(state_);
+  column->addWidget(quietText(tr("The game's folder"), this));
+  folder_ = new QLineEdit(gameFolder(), this);
+  folder_->setObjectName(QStringLiteral("game-folder"));
+  folder_->setAccessibleName(tr("The game's folder"));
+  connect(folder_, &QLineEdit::editingFinished, this, [this] {
+    setGameFolder(folder_->text());
+    session_.setGame(s(gameFolder()));
+  });
+  column->addWidget(folder_);
+}
+
+// What the game is told to do with a thing of the mod; its picture follows.
+void TryoutStation::makeTrials() {
+  trial_chapter_ = addChapter("tryout/trials", tr("What is tried"), {});
+  trial_chapter_->setUsuallyOpen();
+  QVBoxLayout* column = trial_chapter_->body();
+  trials_ = new QWidget(this);
+  auto* rows = new QVBoxLayout(trials_);
+  rows->setContentsMargins(0, 0, 0, 0);
+  rows->setSpacing(8);
+  object_ = new QComboBox(trials_);
+  object_->setObjectName(QStringLiteral("trial-object"));
+  object_->setAccessibleName(tr("The object that is tried"));
+  object_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  object_->setMinimumContentsLength(12);
+  rows->addWidget(object_);
+  const auto button = [&](QHBoxLayout* row, const char* name, const QString& text, const QString& tip,
+                          auto&& act) {
+    auto* made = new QPushButton(text, trials_);
+    made->setObjectName(QLatin1String(name));
+    made->setToolTip(tip);
+    row->addWidget(made);
+    connect(made, &QPushButton::clicked, this, act);
+  };
+  const auto with_object = [this](const char* what) {
+    tellGame(
+        {{"do", what}, {"object", session_.state().card.id + "/" + s(object_->currentData().toString())}});
+  };
+  auto* uses = new QHBoxLayout;
+  button(uses, "trial-show", tr("Look at it"), tr("The camera goes to where it stands"),
+         [with_object] { with_object("show"); });
+  button(
+      uses, "trial-use", tr("Use it"),
+      tr("What its kind is for: walk as a keeper, wear a coat, carry gear, take a boat's helm, set one more "
+         "of a fitting or block down"),
+      [with_object] { with_object("use"); });
+  button(uses, "trial-leave", tr("Leave it"), tr("Step ashore, let go, take off"), [this] {
+    tellGame({{"do", "leave"}});
+  });
+  uses->addStretch();
+  rows->addLayout(uses);
+  auto* ways = new QHBoxLayout;
+  const auto moves = [this](double ahead, double turn) {
+    return [this, ahead, turn] {
+      tellGame({{"do", "move"}, {"ahead", ahead}, {"turn", turn}, {"seconds", 1}});
+      tellGame({{"do", "move"}, {"ahead", 0}, {"turn", 0}});
+      tellGame({{"do", "follow"}});
+    };
+  };
+  button(ways, "trial-ahead", tr("Ahead"), tr("Walk or steer ahead for a second"), moves(1, 0));
+  button(ways, "trial-left", tr("Left"), tr("Walk or steer to the left for a second"), moves(0.5, 1));
+  button(ways, "trial-right", tr("Right"), tr("Walk or steer to the right for a second"), moves(0.5, -1));
+  button(ways, "trial-astern", tr("Back"), tr("Walk or steer back for a second"), moves(-1, 0));
+  ways->addStretch();
+  rows->addLayout(ways);
+  auto* light = new QHBoxLayout;
+  light->addWidget(quietText(tr("Day"), trials_));
+  night_ = new QSlider(Qt::Horizontal, trials_);
+  night_->setObjectName(QStringLiteral("trial-night"));
+  night_->setAccessibleName(tr("From day to night"));
+  night_->setRange(0, 100);
+  light->addWidget(night_, 1);
+  light->addWidget(quietText(tr("Night"), trials_));
+  rows->addLayout(light);
+  connect(night_, &QSlider::valueChanged, this, [this](int value) {
+    tellGame({{"do", "night"}, {"value", value / 100.0}});
+  });
+  auto* build = new QHBoxLayout;
+  build->addWidget(quietText(tr("Slim"), trials_));
+  auto* broad = new QSlider(Qt::Horizontal, trials_);
+  broad->setObjectName(QStringLiteral("trial-build"));
+  broad->setAccessibleName(tr("From slim to broad"));
+  broad->setRange(0, 100);
+  build->addWidget(broad, 1);
+  build->addWidget(quietText(tr("Broad"), trials_));
+  rows->addLayout(build);
+  connect(broad, &QSlider::valueChanged, this, [this](int value) {
+    tellGame({{"do", "build"}, {"value", value / 100.0}});
+  });
+  auto* paints = new QHBoxLayout;
+  paints->addWidget(quietText(tr("Paint"), trials_));
+  int number = 0;
+  for (const QColor& color : {QColor(0x86, 0xAD, 0xB3), QColor(0xD3, 0x84, 0x70), QColor(0xEB, 0xD3, 0x84),
+                              QColor(0x7C, 0x95, 0xBC), QColor(0xF3, 0xF1, 0xEA)}) {
+    auto* made = new QPushButton(trials_);
+    made->setObjectName(QStringLiteral("trial-paint-%1").arg(++number));
+    made->setAccessibleName(tr("Paint number %1").arg(number));
+    made->setFixedSize(30, 24);
+    made->setStyleSheet(QStringLiteral("QPushButton { background: %1; }").arg(color.name()));
+    paints->addWidget(made);
+    connect(made, &QPushButton::clicked, this, [this, color] {
+      // The game reckons in linear light; screens have it encoded.
+      const auto linear = [](double v) { return std::pow(v, 2.2); };
+      tellGame({{"do", "paint"},
+                {"color", {linear(color.redF()), linear(color.greenF()), linear(color.blueF())}}});
+    });
+  }
+  paints->addStretch();
+  rows->addLayout(paints);
+  auto* again = new QHBoxLayout;
+  button(again, "trial-reload", tr("Load again"), tr("The game looks at its mods now"), [this] {
+    tellGame({{"do", "reload"}});
+  });
+  again->addStretch();
+  rows->addLayout(again);
+  column->addWidget(trials_);
+  not_running_ = quietText(tr("Start the game to try the mod's things in it."), this);
+  column->addWidget(not_running_);
+}
+
+// The game's picture, above what it says.
+void TryoutStation::makeMiddle() {
+  auto* halves = new QSplitter(Qt::Vertical, this);
+  halves->setObjectName(QStringLiteral("tryout-halves"));
+  halves->setHandleWidth(1);
+  halves->setChildrenCollapsible(false);
+  middle_ = halves;
+  picture_ = new GamePicture(halves);
+  halves->addWidget(picture_);
+  auto* below = new QWidget(halves);
+  auto* column = new QVBoxLayout(below);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  auto* head = new QHBoxLayout;
+  head->setContentsMargins(16, 8, 12, 2);
+  head->addWidget(heading(tr("What the game says"), below), 1);
+  only_ours_ = new QPushButton(tr("Complaints about this mod"), below);
+  only_ours_->setObjectName(QStringLiteral("log-only-ours"));
+  only_ours_->setProperty("quiet", true);
+  only_ours_->setCheckable(true);
+  head->addWidget(only_ours_);
+  connect(only_ours_, &QPushButton::toggled, this, &TryoutStation::filterLog);
+  auto* words = new QLineEdit(below);
+  words->setObjectName(QStringLiteral("log-words"));
+  words->setAccessibleName(tr("Only lines with these words"));
+  words->setPlaceholderText(tr("Only with…"));
+  words->setClearButtonEnabled(true);
+  words->setMaximumWidth(140);
+  head->addWidget(words);
+  connect(words, &QLineEdit::textChanged, this, [this](const QString& text) {
+    log_words_ = text.trimmed();
+    filterLog();
+  });
+  column->addLayout(head);
+  column->addWidget(scrollColumn(log_, below), 1);
+  log_->setSpacing(4);
+  log_->addStretch();
+  halves->addWidget(below);
+  halves->setSizes({360, 160});
+  picture_clock_.setInterval(700);
+  connect(&picture_clock_, &QTimer::timeout, this, &TryoutStation::askPicture);
+}
+
+void TryoutStation::tellGame(base::Json command) {
+  line_.tell(std::move(command), [this](bool good, const GameLine::Answer& answer) {
+    if (!good && connected()) Q_EMIT tell(answer.message, false);
+    askPicture();
+  });
+}
+
+// One at a time, and only while it is looked at.
+void TryoutStation::askPicture() {
+  if (!connected() || asking_ || !picture_->isVisible()) return;
+  asking_ = true;
+  const QSize room = picture_->size() * picture_->devicePixelRatioF();
+  line_.tell(
+      {{"do", "picture"}, {"width", std::min(room.width(), 720)}, {"height", std::min(room.height(), 450)}},
+      [this](bool good, const GameLine::Answer& answer) {
+        asking_ = false;
+        QImage picture;
+        if (good) picture.loadFromData(answer.png, "PNG");
+        if (!picture.isNull()) picture_->show(picture, tr("The harbour, as it was a moment ago"));
+      });
+}
+
+void TryoutStation::filterLog() {
+  for (QLabel* line : middle_->findChildren<QLabel*>())
+    if (const QVariant ours = line->property("complaint"); ours.isValid())
+      line->setVisible((!only_ours_->isChecked() || ours.toBool()) &&
+                       (log_words_.isEmpty() || line->text().contains(log_words_, Qt::CaseInsensitive)));
 }
 
 TryoutStation::~TryoutStation() {
@@ -132,6 +326,31 @@ void TryoutStation::refresh() {
                                    session_.examination()->count(check::Severity::stops) == 0));
   showState();
   if (!folder_->hasFocus()) folder_->setText(gameFolder());
+  trials_->setVisible(connected());
+  not_running_->setVisible(!connected());
+  if (session_.isOpen()) {
+    const QString kept = object_->currentData().toString();
+    object_->clear();
+    for (const auto& [name, doc] : session_.state().objects)
+      object_->addItem(doc.title.empty() ? q(name) : q(doc.title), q(name));
+    object_->setCurrentIndex(std::max(0, object_->findData(kept.isEmpty() ? q(session_.object()) : kept)));
+  }
+  if (connected() && !picture_clock_.isActive()) picture_clock_.start();
+  if (!connected()) {
+    picture_clock_.stop();
+    asking_ = false;
+    picture_->show({}, running()
+                           ? tr("The game is starting.")
+                           : tr("The game is not running. Install and start it at the right: its picture "
+                                "stands here, and what it says below."));
+  }
+  say(game_chapter_,
+      !running()     ? tr("not running")
+      : !connected() ? tr("starting")
+                     : tr("running"),
+      connected());
+  say(trial_chapter_, {});
+  settleChapters(game_chapter_);
 }
 
 void TryoutStation::start() {
@@ -139,6 +358,7 @@ void TryoutStation::start() {
   const auto name = line_.listen();
   if (!name) return Q_EMIT tell(q(name.error().text()), false);
   clearLayout(log_);
+  log_->addStretch();
   how_fast_.clear();
   bringing_ = behind_ = false;
   followed_ = session_.folder();
@@ -176,12 +396,14 @@ void TryoutStation::addLine(const base::Json& line) {
   }
   label->setText(shown);
   // The oldest go: a game that runs for days must not fill the window.
-  while (log_->count() >= kMostLines) {
+  while (log_->count() > kMostLines) {
     QLayoutItem* oldest = log_->takeAt(0);
     delete oldest->widget();
     delete oldest;
   }
-  log_->addWidget(label);
+  label->setProperty("complaint", level != QLatin1String("info") && ours);
+  log_->insertWidget(log_->count() - 1, label);
+  filterLog();
 }
 
 }  // namespace rakugo::app

@@ -3,18 +3,23 @@
 
 #include <QElapsedTimer>
 #include <QProcess>
+#include <QTimer>
 
 #include "app/bench/bench.h"
 #include "app/shell/game_line.h"
 #include "app/stations/station_panel.h"
 
 class QCheckBox;
+class QComboBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
+class QSlider;
 class QVBoxLayout;
 
 namespace rakugo::app {
+
+class GamePicture;
 
 /// The stand-in game and its log.
 class TryoutStation : public StationPanel {
@@ -23,6 +28,7 @@ class TryoutStation : public StationPanel {
   TryoutStation(Session& session, Bench& bench, QWidget* parent);
   ~TryoutStation() override;
   void refresh() override;
+  [[nodiscard]] QWidget* middle() override { return middle_; }
   void start();
   [[nodiscard]] bool running() const { return game_.state() != QProcess::NotRunning; }
   [[nodiscard]] bool connected() const { return line_.connected(); }
@@ -33,10 +39,26 @@ class TryoutStation : public StationPanel {
   void gameUpToDate(qint64 milliseconds);  ///< so long after the edit
 
  private:
+  void makeGame();
+  void makeTrials();
+  void makeMiddle();
+  void tellGame(base::Json command);
+  void askPicture();
+  void filterLog();
   void addLine(const base::Json& line);
   /// Brings the running game up to date, when that is wanted and can be.
   void keepUp();
   void showState();
+  Chapter *game_chapter_, *trial_chapter_;
+  QWidget *middle_, *trials_;
+  QLabel* not_running_;
+  QComboBox* object_;
+  QSlider* night_;
+  GamePicture* picture_;
+  QPushButton* only_ours_;
+  QString log_words_;
+  QTimer picture_clock_;
+  bool asking_ = false;  ///< for a picture
   QProcess game_;
   GameLine line_;
   QPushButton* start_;

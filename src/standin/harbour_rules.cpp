@@ -1,0 +1,132 @@
+#include "standin/harbour_rules.h"
+
+#include <algorithm>
+#include <optional>
+
+#include "standin/game.h"
+
+namespace rakugo::standin {
+namespace {
+
+struct KindRule {
+  const char* kind;
+  uint64_t most_triangles, most_vertices;
+  size_t most_parts, most_materials;  ///< 0: any
+  const char* price_field;
+  const char* seller;
+  int most_price;
+  float most_height_m;
+  bool has_bones;  ///< it moves as the harbour's keepers do
+};
+constexpr size_t kMostBones = 32;
+constexpr KindRule kRules[] = {{"fitting", 12'000, 20'000, 0, 0, "price", "the chandler", 9999, 4.5F, false},
+                               {"craft", 60'000, 90'000, 0, 12, "price", "the broker", 99999, 9, false},
+                               {"keeper", 24'000, 30'000, 0, 8, "wage", "a keeper", 500, 2.2F, true},
+                               {"coat", 14'000, 18'000, 0, 6, "price", "the slop shop", 9999, 1.9F, true},
+                               {"gear", 5'000, 8'000, 0, 4, "price", "the chandler", 9999, 3.2F, false},
+                               {"pier-block", 400, 900, 1, 2, "cost", "the mason", 999, 2, false}};
+// What a coat may cover; the harbour's wardrobe knows no other shelf.
+constexpr const char* kRegions[] = {"trunk", "sleeve-left", "sleeve-right", "collar", "skirts"};
+
+const KindRule* ruleOf(const std::string& kind) {
+  for (const KindRule& rule : kRules)
+    if (kind == rule.kind) return &rule;
+  return nullptr;
+}
+
+using Refusal = std::optional<Complaint>;
+
+Complaint refused(std::string field, std::string message) {
+  return {true, "refused", std::move(field), std::move(message)};
+}
+
+// Counts are held against the rule; the first that is over it refuses.
+Refusal tooMuch(const LoadedThing& object, const KindRule& rule) {
+  const bundle::ObjectRecord& r = object.record;
+  uint64_t triangles = 0, vertices = 0;
+  for (const bundle::ObjectPiece& piece : r.pieces)
+    if (const auto mesh = object.meshes.find(piece.mesh); mesh != object.meshes.end()) {
+      triangles += mesh->second.indices.size() / 3;
+      vertices += mesh->second.vertex_count;
+    }
+  if (triangles == 0) return refused("triangles", r.id + " has nothing to show.");
+  size_t bones = 0;
+  if (rule.has_bones)
+    for (const auto& [id, skeleton] : object.skeletons) bones = std::max(bones, skeleton.bones.size());
+  const struct {
+    const char* what;
+    uint64_t has, most;
+  } counts[] = {{"triangles", triangles, rule.most_triangles},
+                {"vertices", vertices, rule.most_vertices},
+                {"parts", r.pieces.size(), rule.most_parts},
+                {"materials", object.materials.size(), rule.most_materials},
+                {"bones", bones, kMostBones}};
+  for (const auto& [what, has, most] : counts)
+    if (most != 0 && has > most)
+      return refused(what, r.id + " has " + std::to_string(has) + " " + what + "; the harbour takes " +
+                               std::to_string(most) + ".");
+  return {};
+}
+
+Refusal unknownRegion(const bundle::ObjectRecord& r) {
+  if (r.kind != "coat") return {};
+  for (const bundle::ObjectPiece& piece : r.pieces)
+    if (!piece.region.empty() && std::none_of(std::begin(kRegions), std::end(kRegions),
+                                              [&](const char* known) { return piece.region == known; }))
+      return refused("regions",
+                     r.id + " covers " + piece.region + "; nobody here has such a place on the body.");
+  return {};
+}
+
+Refusal badPrice(const bundle::ObjectRecord& r, const KindRule& rule) {
+  // Whole pennies; anything else is no price.
+  const double price = r.card.contains(rule.price_field) && r.card[rule.price_field].is_number_integer()
+                           ? r.card[rule.price_field].get<double>()
+                           : 0.0;
+  if (price >= 1 && price <= rule.most_price) return {};
+  return refused(rule.price_field, r.id + " costs " + std::to_string(static_cast<long long>(price)) +
+                                       " pennies; " + rule.seller + " asks 1 to " +
+                                       std::to_string(rule.most_price) + ".");
+}
+
+Refusal refusalOf(const LoadedThing& object, const KindRule& rule) {
+  if (auto found = tooMuch(object, rule)) return found;
+  if (rule.has_bones && object.record.rigs.empty())
+    return refused("bones", object.record.id + " has no bones; it would stand like a post.");
+  if (auto found = unknownRegion(object.record)) return found;
+  return badPrice(object.record, rule);
+}
+
+}  // namespace
+
+std::vector<Complaint> complaintsOf(const LoadedThing& object) {
+  const bundle::ObjectRecord& r = object.record;
+  const KindRule* rule = ruleOf(r.kind);
+  if (rule == nullptr)
+    return {refused("kind", r.id + " is a " + r.kind + "; this harbour knows no such thing.")};
+  if (auto refusal = refusalOf(object, *rule)) return {std::move(*refusal)};
+
+  std::vector<Complaint> out;
+  const auto warn = [&](const char* event, const char* field, const std::string& message) {
+    out.push_back({false, event, field, r.id + message});
+  };
+  const auto has_point = [&](const char* name) {
+    return std::any_of(r.points.begin(), r.points.end(), [&](const auto& p) { return p.name == name; });
+  };
+  const bool lit = r.card.contains("lit") && r.card["lit"] == true;
+  const bool has_lamp = std::any_of(object.materials.begin(), object.materials.end(),
+                                    [](const auto& m) { return m.second.role == "lamp"; });
+  if (lit && !has_lamp) warn("dark", "lit", " says it is lit, and no material has the role lamp.");
+  if (lit && !has_point("light")) warn("dark", "light", " says it is lit, and has no point for the light.");
+  if (r.kind == "craft" && !has_point("water-line"))
+    warn("adrift", "water-line", " does not say how deep it floats; its origin is taken.");
+  if (r.kind == "gear" && !has_point("grip"))
+    warn("slips", "grip", " has no grip; a hand would close on its origin.");
+  if (r.icon.empty()) warn("no_icon", "icon", " has no icon.");
+  const float height = r.bounds_max[2] - r.bounds_min[2];
+  if (height > rule->most_height_m * 1.001F)
+    warn("giant", "", " is " + std::to_string(height) + " m high and will not fit under the shed's eaves.");
+  return out;
+}
+
+}  // namespace rakugo::standin

@@ -1,0 +1,21 @@
+// What the harbour asks of an object, whatever an editor's rulebook said.
+#pragma once
+
+#include <string>
+#include <vector>
+
+namespace rakugo::standin {
+struct LoadedThing;
+
+/// What the game says about an object.
+struct Complaint {
+  bool refused;         ///< the game does not take the object; else it takes it and says this
+  const char* event;    ///< of the log line: "refused", "dark", "adrift", ...
+  std::string field;    ///< of the object's card or record; empty where none is meant
+  std::string message;  ///< one sentence for people
+};
+
+/// All complaints about `object`. A refusal is the only one: the game looks no further.
+std::vector<Complaint> complaintsOf(const LoadedThing& object);
+
+}  // namespace rakugo::standin
