@@ -30,6 +30,7 @@ Preparation::Preparation(Session& session, QWidget* parent) : QWidget(parent), s
   head->setSpacing(6);
   head->addWidget(add_);
   more_ = new QPushButton(QStringLiteral("…"), this);
+  more_->setProperty("quiet", true);
   more_->setFixedWidth(30);
   more_->setAccessibleName(tr("Copy or keep the steps"));
   more_->setObjectName(QStringLiteral("all-steps"));
