@@ -136,6 +136,18 @@ TEST_F(ContentsWindowTest, ThingsAreCopiedMadeAndRemovedByTheMenuAndByKeys) {
   EXPECT_EQ(mod::documentTexts(session().state()), before);
 }
 
+TEST_F(ContentsWindowTest, OfASourceItIsSaidWhoRenamesAndRemovesIt) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "lamplight")));
+  const auto before = mod::documentTexts(session().state());
+  ASSERT_TRUE(test::clickRow(*window_, ("source-" + session().state().sources.begin()->first).c_str()));
+  for (const Qt::Key key : {Qt::Key_F2, Qt::Key_Delete}) {
+    window_->findChild<QLabel*>(QStringLiteral("told"))->clear();
+    QTest::keyClick(&list(), key);
+    EXPECT_TRUE(told().contains(QStringLiteral("rakugo-tool source"))) << told();
+  }
+  EXPECT_EQ(mod::documentTexts(session().state()), before);
+}
+
 TEST_F(ContentsWindowTest, SeveralThingsAreRemovedAtOnce) {
   ASSERT_TRUE(open(test::copyOfMod(*folder_, "slipway")));
   const size_t objects = session().state().objects.size();

@@ -149,7 +149,9 @@ void Contents::fillMenu(QMenu& menu) {
     add(menu, "thing-copy", tr("Copy"), [this] { copy(); });
   }
   if (view_->marked().size() > 1 || (what && what->thing != mod::Thing::source)) {
-    const size_t count = view_->marked().size();
+    const std::vector<What> marked = view_->marked();
+    const auto count = std::count_if(marked.begin(), marked.end(),
+                                     [](const What& one) { return one.thing != mod::Thing::source; });
     add(menu, "thing-remove", count > 1 ? tr("Remove %1 things\tDel").arg(count) : tr("Remove\tDel"),
         [this] { remove(); });
   }
@@ -185,7 +187,8 @@ bool Contents::edit(const QString& label, const std::function<base::Status(mod::
 
 void Contents::rename() {
   const std::optional<What> what = present();
-  if (!what || what->thing == mod::Thing::source) return;
+  if (!what) return;
+  if (what->thing == mod::Thing::source) return sayOfSources();
   askName(tr("Its new name; every reference follows"), q(what->name), [this, what](const std::string& name) {
     if (name == what->name) return;
     const std::string model = session_.model(), object = session_.object();
@@ -201,6 +204,12 @@ void Contents::rename() {
   });
 }
 
+// Their folders move too, which an undo could not take back.
+void Contents::sayOfSources() {
+  Q_EMIT tell(tr("A source is renamed and removed by rakugo-tool source, as its folder moves with it."),
+              false);
+}
+
 void Contents::copy() {
   const std::optional<What> what = present();
   if (!what || what->thing == mod::Thing::source) return;
@@ -213,7 +222,9 @@ void Contents::copy() {
 void Contents::remove() {
   std::vector<What> things = view_->marked();
   if (const auto what = present(); things.empty() && what) things = {*what};
-  std::erase_if(things, [](const What& one) { return one.thing == mod::Thing::source; });
+  if (std::erase_if(things, [](const What& one) { return one.thing == mod::Thing::source; }) > 0 &&
+      things.empty())
+    return sayOfSources();
   if (things.empty()) return;
   QStringList uses, names;
   for (const What& one : things) {

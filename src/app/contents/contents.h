@@ -45,6 +45,7 @@ class Contents : public QWidget {
   /// The row that the keyboard is at, if it is a thing.
   [[nodiscard]] std::optional<What> present() const;
   void askName(const QString& hint, const QString& text, const std::function<void(const std::string&)>& done);
+  void sayOfSources();
   void rename();
   void copy();
   void remove();

@@ -2,7 +2,8 @@
 
 #include <algorithm>
 
-#include "app/widgets/panels.h"
+#include "app/widgets/object_icon.h"
+#include "app/widgets/theme.h"
 #include "base/text.h"
 
 namespace rakugo::app {
@@ -82,12 +83,9 @@ QVector<QImage> ContentsRows::picturesOf(const What& what) const {
     return doc == state.models.end() ? QVector<QImage>() : of(source_pictures_, doc->second.source);
   }
   const auto doc = state.objects.find(what.name);
-  const auto icon = doc == state.objects.end() ? state.icons.end() : state.icons.find(doc->second.icon);
-  if (icon == state.icons.end()) return {};
-  QImage picture;
-  picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
-                       static_cast<int>(icon->second->size()));
-  return {picture.scaled(78, 78, Qt::KeepAspectRatio, Qt::SmoothTransformation)};
+  if (doc == state.objects.end()) return {};
+  const QImage icon = objectIcon(state, doc->second, 78);
+  return icon.isNull() ? QVector<QImage>() : QVector<QImage>{icon};
 }
 
 int ContentsRows::markOf(const What& what) const {

@@ -41,6 +41,7 @@ class SeverityMark : public QWidget {
 
 FindingsPanel::FindingsPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   connect(&session, &Session::mendsTried, this, &FindingsPanel::refresh);
+  connect(&session, &Session::opened, this, [this] { most_ = kAtOnce; });
   setObjectName(QStringLiteral("findings"));
   auto* layout = new QVBoxLayout(this);
   layout->setContentsMargins(1, 0, 0, 0);

@@ -40,17 +40,24 @@ Chapter* StationPanel::chapterOf(std::string_view check) const {
   return nullptr;
 }
 
-const check::Finding* StationPanel::gravestOf(const Chapter* chapter) const {
+const check::Finding* StationPanel::gravestOf(const Chapter* chapter) {
   const auto& x = session_.examination();
   if (!session_.isOpen() || !x) return nullptr;
-  for (const check::Finding& f : x->findings) {  // the gravest come first
-    const check::FindingPlace& p = f.place;
-    const bool here = p.model.empty() && p.object.empty() ? true
-                      : p.model.empty()                   ? p.object == session_.object()
-                                                          : p.model == session_.model();
-    if (!f.set_aside && here && chapterOf(f.check) == chapter) return &f;
+  // One walk for all chapters: there may be thousands.
+  if (gravest_in_ != x || gravest_for_ != std::pair(session_.model(), session_.object())) {
+    gravest_.clear();
+    gravest_in_ = x;
+    gravest_for_ = {session_.model(), session_.object()};
+    for (const check::Finding& f : x->findings) {  // the gravest come first
+      const check::FindingPlace& p = f.place;
+      const bool here =
+          p.model.empty() ? p.object.empty() || p.object == session_.object() : p.model == session_.model();
+      if (f.set_aside || !here) continue;
+      if (const Chapter* about = chapterOf(f.check)) gravest_.emplace(about, &f);
+    }
   }
-  return nullptr;
+  const auto found = gravest_.find(chapter);
+  return found == gravest_.end() ? nullptr : found->second;
 }
 
 void StationPanel::say(Chapter* chapter, const QString& state, bool good) {

@@ -2,6 +2,8 @@
 #pragma once
 
 #include <QWidget>
+#include <map>
+#include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -47,7 +49,7 @@ class StationPanel : public QWidget {
   /// first whose beginning fits.
   Chapter* addChapter(const char* id, const QString& title, std::vector<std::string_view> checks);
   /// The gravest open finding of the chosen model and object, or of the mod itself, that a chapter is about.
-  [[nodiscard]] const check::Finding* gravestOf(const Chapter* chapter) const;
+  [[nodiscard]] const check::Finding* gravestOf(const Chapter* chapter);
   /// Says a chapter's state with the mark that its findings give it. `good` where it has none and was held
   /// against a rule.
   void say(Chapter* chapter, const QString& state, bool good = false);
@@ -67,6 +69,9 @@ class StationPanel : public QWidget {
   };
   std::vector<Chapter*> chapters_;
   std::vector<About> about_;
+  std::map<const Chapter*, const check::Finding*> gravest_;
+  std::shared_ptr<const check::Examination> gravest_in_;  ///< whose findings those are
+  std::pair<std::string, std::string> gravest_for_;       ///< the model and the object that were chosen
   std::string shown_;  ///< the mod, model and object that the chapters were settled for
 };
 

@@ -14,6 +14,7 @@
 #include "app/stations/station_panel.h"
 #include "app/stations/tryout/station_tryout.h"
 #include "app/widgets/chapter.h"
+#include "app/widgets/object_icon.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
 #include "packing/install.h"
@@ -210,13 +211,9 @@ void BundleStation::addGroupHead(const std::string& object, const std::vector<En
   const mod::ModState& state = session_.state();
   if (const auto doc = state.objects.find(object); doc != state.objects.end()) {
     title = doc->second.title.empty() ? q(object) : q(doc->second.title);
-    const auto icon = state.icons.find(doc->second.icon);
-    QPixmap picture;
-    if (icon != state.icons.end() &&
-        picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
-                             static_cast<uint>(icon->second->size()))) {
+    if (const QImage icon = objectIcon(state, doc->second, 36); !icon.isNull()) {
       auto* shown = new QLabel(row);
-      shown->setPixmap(picture.scaled(36, 36, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+      shown->setPixmap(QPixmap::fromImage(icon));
       layout->addWidget(shown);
     }
   }

@@ -15,6 +15,7 @@
 #include "app/stations/objects/station_objects.h"
 #include "app/stations/station_panel.h"
 #include "app/widgets/chapter.h"
+#include "app/widgets/object_icon.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
 
@@ -187,15 +188,11 @@ void ObjectsStation::addIcon(const rulebook::Kind& kind) {
     take->setEnabled(bench_.works() && bench_.scene() != nullptr);
     const auto object = session_.state().objects.find(session_.object());
     if (object == session_.state().objects.end() || icon_ == nullptr) return;
-    const auto icon = session_.state().icons.find(object->second.icon);
-    QPixmap picture;
-    if (icon != session_.state().icons.end())
-      picture.loadFromData(reinterpret_cast<const uchar*>(icon->second->data()),
-                           static_cast<uint>(icon->second->size()));
+    const QImage picture = objectIcon(session_.state(), object->second, 96);
     if (picture.isNull())
       icon_->setText(tr("none yet"));
     else
-      icon_->setPixmap(picture.scaled(96, 96, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+      icon_->setPixmap(QPixmap::fromImage(picture));
   });
 }
 
@@ -357,7 +354,7 @@ QWidget* ObjectsStation::makeField(const rulebook::Field& field) {
     ask->setCheckable(true);
     ask->setObjectName(QStringLiteral("help-") + q(field.id));
     ask->setAccessibleName(tr("What %1 is for").arg(title));
-    ask->setFixedSize(24, 22);
+    ask->setFixedSize(24, 24);
     head->addWidget(ask, 0, Qt::AlignTop);
     said = quietText(help.trimmed(), box);
     said->setVisible(false);

@@ -19,6 +19,13 @@ namespace {
 
 constexpr int kMostLines = 200;
 
+// A word beside a control: one line, so that its row is as high as the control and no lower.
+QLabel* word(const QString& text, QWidget* parent) {
+  QLabel* label = quietText(text, parent);
+  label->setWordWrap(false);
+  return label;
+}
+
 }  // namespace
 
 TryoutStation::TryoutStation(Session& session, Bench& bench, QWidget* parent)
@@ -111,7 +118,6 @@ void TryoutStation::makeGame() {
 void TryoutStation::makeTrials() {
   trial_chapter_ = addChapter("tryout/trials", tr("What is tried"), {});
   trial_chapter_->setUsuallyOpen();
-  QVBoxLayout* column = trial_chapter_->body();
   trials_ = new QWidget(this);
   auto* rows = new QVBoxLayout(trials_);
   rows->setContentsMargins(0, 0, 0, 0);
@@ -122,8 +128,22 @@ void TryoutStation::makeTrials() {
   object_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   object_->setMinimumContentsLength(12);
   rows->addWidget(object_);
-  const auto button = [&](QHBoxLayout* row, const char* name, const QString& text, const QString& tip,
-                          auto&& act) {
+  addTrialButtons(rows);
+  addTrialSlider(rows, "trial-night", {tr("Day"), tr("Night")}, tr("From day to night"), "night");
+  addTrialSlider(rows, "trial-build", {tr("Slim"), tr("Broad")}, tr("From slim to broad"), "build");
+  addTrialPaints(rows);
+  trial_chapter_->body()->addWidget(trials_);
+  not_running_ = quietText(tr("Start the game to try the mod's things in it."), this);
+  trial_chapter_->body()->addWidget(not_running_);
+}
+
+void TryoutStation::addTrialButtons(QVBoxLayout* rows) {
+  QHBoxLayout* row = nullptr;
+  const auto begin = [&] {
+    row = new QHBoxLayout;
+    rows->addLayout(row);
+  };
+  const auto button = [&](const char* name, const QString& text, const QString& tip, auto&& act) {
     auto* made = new QPushButton(text, trials_);
     made->setObjectName(QLatin1String(name));
     made->setToolTip(tip);
@@ -131,23 +151,11 @@ void TryoutStation::makeTrials() {
     connect(made, &QPushButton::clicked, this, act);
   };
   const auto with_object = [this](const char* what) {
-    tellGame(
-        {{"do", what}, {"object", session_.state().card.id + "/" + s(object_->currentData().toString())}});
+    return [this, what] {
+      tellGame(
+          {{"do", what}, {"object", session_.state().card.id + "/" + s(object_->currentData().toString())}});
+    };
   };
-  auto* uses = new QHBoxLayout;
-  button(uses, "trial-show", tr("Look at it"), tr("The camera goes to where it stands"),
-         [with_object] { with_object("show"); });
-  button(
-      uses, "trial-use", tr("Use it"),
-      tr("What its kind is for: walk as a keeper, wear a coat, carry gear, take a boat's helm, set one more "
-         "of a fitting or block down"),
-      [with_object] { with_object("use"); });
-  button(uses, "trial-leave", tr("Leave it"), tr("Step ashore, let go, take off"), [this] {
-    tellGame({{"do", "leave"}});
-  });
-  uses->addStretch();
-  rows->addLayout(uses);
-  auto* ways = new QHBoxLayout;
   const auto moves = [this](double ahead, double turn) {
     return [this, ahead, turn] {
       tellGame({{"do", "move"}, {"ahead", ahead}, {"turn", turn}, {"seconds", 1}});
@@ -155,47 +163,59 @@ void TryoutStation::makeTrials() {
       tellGame({{"do", "follow"}});
     };
   };
-  button(ways, "trial-ahead", tr("Ahead"), tr("Walk or steer ahead for a second"), moves(1, 0));
-  button(ways, "trial-left", tr("Left"), tr("Walk or steer to the left for a second"), moves(0.5, 1));
-  button(ways, "trial-right", tr("Right"), tr("Walk or steer to the right for a second"), moves(0.5, -1));
-  button(ways, "trial-astern", tr("Back"), tr("Walk or steer back for a second"), moves(-1, 0));
-  ways->addStretch();
-  rows->addLayout(ways);
-  auto* light = new QHBoxLayout;
-  light->addWidget(quietText(tr("Day"), trials_));
-  night_ = new QSlider(Qt::Horizontal, trials_);
-  night_->setObjectName(QStringLiteral("trial-night"));
-  night_->setAccessibleName(tr("From day to night"));
-  night_->setRange(0, 100);
-  light->addWidget(night_, 1);
-  light->addWidget(quietText(tr("Night"), trials_));
-  rows->addLayout(light);
-  connect(night_, &QSlider::valueChanged, this, [this](int value) {
-    tellGame({{"do", "night"}, {"value", value / 100.0}});
+  begin();
+  button("trial-show", tr("Look at it"), tr("The camera goes to where it stands"), with_object("show"));
+  button(
+      "trial-use", tr("Use it"),
+      tr("What its kind is for: walk as a keeper, wear a coat, carry gear, take a boat's helm, set one more "
+         "of a fitting or block down"),
+      with_object("use"));
+  button("trial-leave", tr("Leave it"), tr("Step ashore, let go, take off"), [this] {
+    tellGame({{"do", "leave"}});
   });
-  auto* build = new QHBoxLayout;
-  build->addWidget(quietText(tr("Slim"), trials_));
-  auto* broad = new QSlider(Qt::Horizontal, trials_);
-  broad->setObjectName(QStringLiteral("trial-build"));
-  broad->setAccessibleName(tr("From slim to broad"));
-  broad->setRange(0, 100);
-  build->addWidget(broad, 1);
-  build->addWidget(quietText(tr("Broad"), trials_));
-  rows->addLayout(build);
-  connect(broad, &QSlider::valueChanged, this, [this](int value) {
-    tellGame({{"do", "build"}, {"value", value / 100.0}});
+  row->addStretch();
+  begin();
+  button("trial-ahead", tr("Ahead"), tr("Walk or steer ahead for a second"), moves(1, 0));
+  button("trial-left", tr("Left"), tr("Walk or steer to the left for a second"), moves(0.5, 1));
+  button("trial-right", tr("Right"), tr("Walk or steer to the right for a second"), moves(0.5, -1));
+  button("trial-astern", tr("Back"), tr("Walk or steer back for a second"), moves(-1, 0));
+  row->addStretch();
+  begin();
+  button("trial-reload", tr("Load again"), tr("The game looks at its mods now"), [this] {
+    tellGame({{"do", "reload"}});
   });
-  auto* paints = new QHBoxLayout;
-  paints->addWidget(quietText(tr("Paint"), trials_));
+  row->addStretch();
+}
+
+void TryoutStation::addTrialSlider(QVBoxLayout* rows, const char* name,
+                                   const std::pair<QString, QString>& ends, const QString& what,
+                                   const char* command) {
+  auto* row = new QHBoxLayout;
+  auto* slider = new QSlider(Qt::Horizontal, trials_);
+  slider->setObjectName(QLatin1String(name));
+  slider->setAccessibleName(what);
+  slider->setRange(0, 100);
+  row->addWidget(word(ends.first, trials_));
+  row->addWidget(slider, 1);
+  row->addWidget(word(ends.second, trials_));
+  rows->addLayout(row);
+  connect(slider, &QSlider::valueChanged, this, [this, command](int value) {
+    tellGame({{"do", command}, {"value", value / 100.0}});
+  });
+}
+
+void TryoutStation::addTrialPaints(QVBoxLayout* rows) {
+  auto* row = new QHBoxLayout;
+  row->addWidget(word(tr("Paint"), trials_));
   int number = 0;
   for (const QColor& color : {QColor(0x86, 0xAD, 0xB3), QColor(0xD3, 0x84, 0x70), QColor(0xEB, 0xD3, 0x84),
                               QColor(0x7C, 0x95, 0xBC), QColor(0xF3, 0xF1, 0xEA)}) {
     auto* made = new QPushButton(trials_);
     made->setObjectName(QStringLiteral("trial-paint-%1").arg(++number));
     made->setAccessibleName(tr("Paint number %1").arg(number));
-    made->setFixedSize(30, 24);
+    made->setFixedSize(34, 28);  // no lower: the style sheet draws a button of that height
     made->setStyleSheet(QStringLiteral("QPushButton { background: %1; }").arg(color.name()));
-    paints->addWidget(made);
+    row->addWidget(made);
     connect(made, &QPushButton::clicked, this, [this, color] {
       // The game reckons in linear light; screens have it encoded.
       const auto linear = [](double v) { return std::pow(v, 2.2); };
@@ -203,17 +223,8 @@ void TryoutStation::makeTrials() {
                 {"color", {linear(color.redF()), linear(color.greenF()), linear(color.blueF())}}});
     });
   }
-  paints->addStretch();
-  rows->addLayout(paints);
-  auto* again = new QHBoxLayout;
-  button(again, "trial-reload", tr("Load again"), tr("The game looks at its mods now"), [this] {
-    tellGame({{"do", "reload"}});
-  });
-  again->addStretch();
-  rows->addLayout(again);
-  column->addWidget(trials_);
-  not_running_ = quietText(tr("Start the game to try the mod's things in it."), this);
-  column->addWidget(not_running_);
+  row->addStretch();
+  rows->addLayout(row);
 }
 
 // The game's picture, above what it says.

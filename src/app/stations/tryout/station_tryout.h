@@ -14,7 +14,6 @@ class QComboBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
-class QSlider;
 class QVBoxLayout;
 
 namespace rakugo::app {
@@ -41,6 +40,11 @@ class TryoutStation : public StationPanel {
  private:
   void makeGame();
   void makeTrials();
+  void addTrialButtons(QVBoxLayout* rows);
+  /// From one end to the other, 0 to 1, as `value` of a command.
+  void addTrialSlider(QVBoxLayout* rows, const char* name, const std::pair<QString, QString>& ends,
+                      const QString& what, const char* command);
+  void addTrialPaints(QVBoxLayout* rows);
   void makeMiddle();
   void tellGame(base::Json command);
   void askPicture();
@@ -53,7 +57,6 @@ class TryoutStation : public StationPanel {
   QWidget *middle_, *trials_;
   QLabel* not_running_;
   QComboBox* object_;
-  QSlider* night_;
   GamePicture* picture_;
   QPushButton* only_ours_;
   QString log_words_;
