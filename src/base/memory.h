@@ -6,8 +6,8 @@
 
 namespace rakugo::base {
 
-/// Asks the system for large pages in a stretch of memory that has not been written to yet, where it is long
-/// enough for that to pay; the first write to each page costs more than what is written. Changes no content.
+/// Asks the system for large pages in memory that has not been written to yet, where the block is long enough
+/// to gain by it: the first write to each page costs more than the data written. Changes no content.
 void preferLargePages(void* begin, size_t bytes);
 
 /// A list that is about to be filled with `count` values, in one go.

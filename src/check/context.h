@@ -42,7 +42,7 @@ struct PictureState {
   std::optional<base::Error> error;
 };
 
-/// What is found of a prepared model once, as long as it stays the same: each costs a look at every vertex.
+/// Results worked out from a prepared model and kept until it changes, because each visits every vertex.
 /// Pointers are null where there is no model.
 struct ModelFacts {
   /// How its parts hang together.

@@ -277,14 +277,18 @@ void Examiner::forgetWhatIsGone(const Context& context) {
   std::erase_if(facts_, gone);
   std::erase_if(variants_, gone);
   std::erase_if(sources_, [&](const auto& kept) { return context.mod->sources.count(kept.first) == 0; });
+}
+
+void Examiner::forgetPictures() {
   std::erase_if(pictures_, [](const auto& kept) { return kept.second.bytes.expired(); });
   std::erase_if(pictures_by_content_, [](const auto& kept) { return kept.second.expired(); });
 }
 
 // What an examination can take over from the last one.
 struct Examiner::Since {
-  std::shared_ptr<const Examination> last;  // may be null
-  KeptFindings::Unchanged unchanged;
+  std::shared_ptr<const Examination> last;  // may be null: then nothing
+  KeptFindings::Changed changed;            // and what is linked to it
+  bool names_gone = true;                   // something of the last one is not in the mod any more
 
   [[nodiscard]] bool hasSource(const std::string& name, const SourceState& state) const {
     if (last == nullptr) return false;
@@ -294,52 +298,72 @@ struct Examiner::Since {
            then->second.changed_files == state.changed_files &&
            then->second.missing_files == state.missing_files;
   }
-  // Objects whose document and icon are the same.
-  void findObjects(const mod::ModState& now) {
-    if (last == nullptr) return;
-    for (const auto& [name, doc] : now.objects) {
-      if (!now.objects.same(last->mod->objects, name)) continue;
-      const auto icon = now.icons.find(doc.icon), icon_before = last->mod->icons.find(doc.icon);
-      const bool there = icon != now.icons.end(), was_there = icon_before != last->mod->icons.end();
-      if (there == was_there && (!there || icon->second == icon_before->second))
-        unchanged.objects.insert(name);
-    }
-  }
-  // Takes the states of a model over when nothing that they are made of has changed: its document, its
-  // sources, the objects that use it and their kinds. `state` and `further` say the last two. Models that
-  // take something from others are always made anew.
-  bool takeOver(const std::string& name, const mod::ModelDoc& doc, Context& context, const ModelState& state,
-                const std::vector<ModelState>& further) {
-    if (last == nullptr) return false;
-    const auto states = last->context.models.find(name);
-    if (states == last->context.models.end() || !states->second.prepared.model ||
-        !context.mod->models.same(last->mod->models, name) || !prepare::modelsNamedBy(doc).empty())
-      return false;
-    for (const std::string& source : mod::sourcesOf(doc)) {
-      const auto now = context.sources.find(source);
-      const auto then = last->context.sources.find(source);
-      if (now == context.sources.end() || then == last->context.sources.end() ||
-          now->second.read != then->second.read || now->second.error || then->second.error ||
-          now->second.changed_files != then->second.changed_files ||
-          !context.mod->sources.same(last->mod->sources, source))
-        return false;
-    }
-    const auto same_use = [](const ModelState& a, const ModelState& b) {
-      return a.kind == b.kind && a.objects == b.objects;
-    };
-    const auto others = last->context.further_kinds.find(name);
-    static const std::vector<ModelState> kNone;
-    const std::vector<ModelState>& then =
-        others != last->context.further_kinds.end() ? others->second : kNone;
-    if (!same_use(state, states->second) || further.size() != then.size() ||
-        !std::equal(further.begin(), further.end(), then.begin(), same_use))
-      return false;
-    context.models.share(last->context.models, name);
-    context.further_kinds.share(last->context.further_kinds, name);
-    unchanged.models.insert(name);
-    return true;
-  }
+  void find(const Context& context);
 };
+
+namespace {
+
+// Names whose values differ, or that one of the two maps alone has.
+template <class V>
+std::set<std::string> differingNames(const base::SharedMap<V>& a, const base::SharedMap<V>& b) {
+  std::set<std::string> out;
+  auto one = a.begin();
+  auto other = b.begin();
+  while (one != a.end() || other != b.end()) {
+    if (other == b.end() || (one != a.end() && one->first < other->first)) {
+      out.insert((one++)->first);
+    } else if (one == a.end() || other->first < one->first) {
+      out.insert((other++)->first);
+    } else {
+      if (&one->second != &other->second && !(one->second == other->second)) out.insert(one->first);
+      ++one, ++other;
+    }
+  }
+  return out;
+}
+
+template <class V>
+bool hasAll(const base::SharedMap<V>& map, const base::SharedMap<V>& names) {
+  return std::all_of(names.begin(), names.end(), [&](const auto& one) { return map.count(one.first) != 0; });
+}
+
+}  // namespace
+
+// Compares the documents, sources and icons. A model counts as changed when its document, one of its sources
+// or an object that uses it has changed; models that take something from others always do.
+void Examiner::Since::find(const Context& context) {
+  const mod::ModState& now = *context.mod;
+  if (last == nullptr) return;
+  const mod::ModState& then = *last->mod;
+  changed.objects = differingNames(now.objects, then.objects);
+  changed.models = differingNames(now.models, then.models);
+  std::set<std::string> sources = differingNames(now.sources, then.sources);
+  names_gone = !hasAll(now.models, then.models) || !hasAll(now.sources, then.sources);
+  for (const auto& [name, state] : context.sources)
+    if (const auto before = last->context.sources.find(name);
+        before == last->context.sources.end() ||
+        (&before->second != &state && (state.error || before->second.error || !hasSource(name, state))))
+      sources.insert(name);
+  if (now.icons != then.icons)
+    for (const auto& [name, doc] : now.objects) {
+      const auto icon = now.icons.find(doc.icon), before = then.icons.find(doc.icon);
+      const bool there = icon != now.icons.end(), was_there = before != then.icons.end();
+      if (there != was_there || (there && icon->second != before->second)) changed.objects.insert(name);
+    }
+  for (const std::string& name : changed.objects)
+    for (const mod::ModState* state : {&now, &then})
+      if (const auto doc = state->objects.find(name); doc != state->objects.end())
+        for (const mod::PieceDoc& piece : doc->second.pieces)
+          if (now.models.count(piece.model) != 0) changed.models.insert(piece.model);
+  for (const auto& [name, doc] : now.models) {
+    const auto states = last->context.models.find(name);
+    const auto of_changed = [&](const std::string& source) { return sources.count(source) != 0; };
+    const std::vector<std::string> used = sources.empty() ? std::vector<std::string>() : mod::sourcesOf(doc);
+    if (states == last->context.models.end() || !states->second.prepared.model ||
+        std::any_of(used.begin(), used.end(), of_changed) || !prepare::modelsNamedBy(doc).empty())
+      changed.models.insert(name);
+  }
+}
 
 base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
@@ -357,7 +381,6 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   context.files = files_ ? *files_ : mod::modFiles(folder_);
   const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
   Since since{std::exchange(last_, nullptr), {}};
-  since.findObjects(*mod);
 
   for (const auto& [name, doc] : mod->sources) {
     if (cancelled()) return base::cancelledError();
@@ -396,13 +419,27 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     preparing_.erase(other);
     return given;
   };
+  since.find(context);
+  const bool first = since.last == nullptr;
+  if (first) {
+    for (const auto& [name, doc] : mod->models) since.changed.models.insert(name);
+  } else {
+    context.models = since.last->context.models;
+    context.further_kinds = since.last->context.further_kinds;
+  }
+  const std::set<std::string>& changed = since.changed.models;
+  for (const std::string& name : changed) context.models.erase(name), context.further_kinds.erase(name);
   // The objects that use a model, in their order.
   std::map<std::string, std::vector<std::string>> users;
   for (const auto& [object, object_doc] : mod->objects)
     for (const mod::PieceDoc& piece : object_doc.pieces)
-      if (std::vector<std::string>& of = users[piece.model]; of.empty() || of.back() != object)
-        of.push_back(object);
-  for (const auto& [name, doc] : mod->models) {
+      if (changed.count(piece.model) != 0)
+        if (std::vector<std::string>& of = users[piece.model]; of.empty() || of.back() != object)
+          of.push_back(object);
+  for (const std::string& name : changed) {
+    const auto found = mod->models.find(name);
+    if (found == mod->models.end()) continue;
+    const mod::ModelDoc& doc = found->second;
     if (cancelled()) return base::cancelledError();
     if (progress != nullptr) progress->say("Preparing " + name, 0.5);
     ModelState& state = context.models[name];
@@ -417,7 +454,6 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
       if (into->objects.empty()) into->object = object, into->kind = kind;
       into->objects.push_back(object);
     }
-    if (since.takeOver(name, doc, context, state, further)) continue;
     const auto source = context.sources.find(doc.source);
     if (source == context.sources.end() || !source->second.read) continue;
     const auto fetch = fetchFromSource(folder_, mod->sources.at(doc.source), doc.source);
@@ -439,20 +475,21 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
       context.further_kinds[name].push_back(std::move(other));
     }
   }
-  for (const auto& [name, doc] : mod->models) {
+  for (const std::string& name : changed) {
     if (cancelled()) return base::cancelledError();
-    if (since.unchanged.models.count(name) != 0 || !std::as_const(context.models).at(name).prepared.model)
-      continue;
-    propose(name, doc, context);
+    const auto state = std::as_const(context.models).find(name);
+    if (state == std::as_const(context.models).end() || !state->second.prepared.model) continue;
+    propose(name, mod->models.at(name), context);
     if (auto* further = context.further_kinds.change(name))
       for (ModelState& other : *further)
         other.unit = context.models.at(name).unit, other.axes = context.models.at(name).axes;
   }
   donors_ = nullptr;  // it knows this call's context
   for (const auto& [said, error] : rulebook_errors_) context.rulebook_errors.push_back(error);
-  if (!trying_) forgetWhatIsGone(context);
+  if (!trying_ && since.names_gone) forgetWhatIsGone(context);
+  if (!trying_) forgetPictures();
   if (progress != nullptr) progress->say("Checking", 0.9);
-  out->findings = findings_.run(context, progress, since.unchanged);
+  out->findings = findings_.run(context, progress, first ? nullptr : &since.changed);
   if (cancelled()) return base::cancelledError();
   for (Finding& f : out->findings)
     for (Mend& m : f.mends) m = onlyOnce(std::move(m), mod);

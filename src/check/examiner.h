@@ -77,8 +77,10 @@ class Examiner {
   /// cancelled.
   std::shared_ptr<const Examination> last_;
   struct Since;
-  /// Lets go of what was kept for models, sources and pictures that the mod of `context` no longer has.
+  /// Lets go of what was kept for models and sources that the mod of `context` no longer has.
   void forgetWhatIsGone(const Context& context);
+  /// Lets go of what was kept for pictures that no model has any more.
+  void forgetPictures();
   void propose(const std::string& model, const mod::ModelDoc& doc, Context& context);
   /// Reading is left to the first examination: whoever makes an Examiner need not wait for it.
   void readGhosts();

@@ -116,8 +116,8 @@ struct KeptFindings::Group {
   std::vector<Share> shares;      ///< by check
 
   Group(const Context& whole, const Members& members);
-  [[nodiscard]] bool isAsBefore(const Context& whole, const Members& members,
-                                const Unchanged& unchanged) const;
+  [[nodiscard]] Members members() const;
+  [[nodiscard]] bool isAsBefore(const Context& whole, const Members& members) const;
   void check(const base::Progress* progress);
 };
 
@@ -144,8 +144,14 @@ KeptFindings::Group::Group(const Context& whole, const Members& members) {
   }
 }
 
-bool KeptFindings::Group::isAsBefore(const Context& whole, const Members& members,
-                                     const Unchanged& unchanged) const {
+Members KeptFindings::Group::members() const {
+  Members out;
+  for (const auto& [name, doc] : mod.models) out.models.push_back(name);
+  for (const auto& [name, doc] : mod.objects) out.objects.push_back(name);
+  return out;
+}
+
+bool KeptFindings::Group::isAsBefore(const Context& whole, const Members& members) const {
   if (context.has_objects != whole.has_objects || mod.models.size() != members.models.size() ||
       mod.objects.size() != members.objects.size())
     return false;
@@ -154,7 +160,6 @@ bool KeptFindings::Group::isAsBefore(const Context& whole, const Members& member
     return (one == nullptr) == (other == nullptr) && (one == nullptr || *one == *other);
   };
   for (const std::string& name : members.models) {
-    if (unchanged.models.count(name) != 0 && mod.models.count(name) != 0) continue;
     const auto *then = found(context.models, name), *now = found(whole.models, name);
     if (!mod.models.same(whole.mod->models, name) || then == nullptr || now == nullptr ||
         !sameState(*then, *now) ||
@@ -168,8 +173,7 @@ bool KeptFindings::Group::isAsBefore(const Context& whole, const Members& member
     }
   }
   return std::all_of(members.objects.begin(), members.objects.end(), [&](const std::string& name) {
-    return (unchanged.objects.count(name) != 0 && mod.objects.count(name) != 0) ||
-           (mod.objects.same(whole.mod->objects, name) && same_icon(whole.mod->objects.at(name).icon));
+    return mod.objects.same(whole.mod->objects, name) && same_icon(whole.mod->objects.at(name).icon);
   });
 }
 
@@ -184,20 +188,56 @@ void KeptFindings::Group::check(const base::Progress* progress) {
   }
 }
 
+// The groups that hold what changed, by their first names; nothing where the groups themselves may be others
+// than in the last run: something came or went, or is linked to something else.
+std::optional<std::vector<std::string>> KeptFindings::groupsToCheck(const Context& context,
+                                                                    const Changed& changed) const {
+  std::set<std::string> out;
+  const auto groupOf = [&](const auto& holds) {
+    return std::find_if(groups_.begin(), groups_.end(), [&](const auto& one) { return holds(*one.second); });
+  };
+  for (const std::string& name : changed.models) {
+    const auto group = groupOf([&](const Group& one) { return one.mod.models.count(name) != 0; });
+    const auto now = context.mod->models.find(name);
+    if (group == groups_.end() || now == context.mod->models.end() ||
+        prepare::modelsNamedBy(group->second->mod.models.at(name)) != prepare::modelsNamedBy(now->second))
+      return std::nullopt;
+    out.insert(group->first);
+  }
+  const auto same_model = [](const mod::PieceDoc& a, const mod::PieceDoc& b) { return a.model == b.model; };
+  for (const std::string& name : changed.objects) {
+    const auto group = groupOf([&](const Group& one) { return one.mod.objects.count(name) != 0; });
+    const auto now = context.mod->objects.find(name);
+    if (group == groups_.end() || now == context.mod->objects.end()) return std::nullopt;
+    const std::vector<mod::PieceDoc>& then = group->second->mod.objects.at(name).pieces;
+    if (!std::equal(then.begin(), then.end(), now->second.pieces.begin(), now->second.pieces.end(),
+                    same_model))
+      return std::nullopt;
+    out.insert(group->first);
+  }
+  return std::vector<std::string>(out.begin(), out.end());
+}
+
 std::vector<Finding> KeptFindings::run(const Context& context, const base::Progress* progress,
-                                       const Unchanged& unchanged) {
+                                       const Changed* changed) {
   const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
-  std::map<std::string, std::shared_ptr<const Group>> now;
+  Groups now;
   std::vector<std::shared_ptr<Group>> fresh;
-  for (const Members& members : linkedMembers(*context.mod)) {
-    auto& group = now[members.first()];
-    const auto before = groups_.find(members.first());
-    if (before != groups_.end() && before->second->isAsBefore(context, members, unchanged)) {
+  const auto look = [&](const std::string& first, const Members& members) {
+    auto& group = now[first];
+    const auto before = groups_.find(first);
+    if (before != groups_.end() && before->second->isAsBefore(context, members)) {
       group = before->second;
-      continue;
+      return;
     }
     fresh.push_back(std::make_shared<Group>(context, members));
     group = fresh.back();
+  };
+  if (const auto some = changed != nullptr ? groupsToCheck(context, *changed) : std::nullopt) {
+    now = groups_;
+    for (const std::string& first : *some) look(first, groups_.at(first)->members());
+  } else {
+    for (const Members& members : linkedMembers(*context.mod)) look(members.first(), members);
   }
   base::parallelFor(fresh.size(), [&](size_t i) { fresh[i]->check(progress); });
   checked_ = fresh.size();

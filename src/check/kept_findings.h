@@ -3,6 +3,7 @@
 
 #include <map>
 #include <memory>
+#include <optional>
 #include <set>
 
 #include "check/context.h"
@@ -15,22 +16,25 @@ namespace rakugo::check {
 /// other checks run over the whole mod each time. Not thread-safe.
 class KeptFindings {
  public:
-  /// Models and objects that are known to be as they were in the last run: documents, states and icons. A
-  /// hint that saves comparing them; may be empty.
-  struct Unchanged {
+  /// The models and objects that may differ from the last run in their documents, states, sources or icons:
+  /// all others are known to be the same. A hint that saves comparing them.
+  struct Changed {
     std::set<std::string> models, objects;
   };
   /// Findings are sorted: stops, shows, tidy; then by table order; then by place (model, object). Those that
   /// the mod sets aside are marked and come last. Once cancelled, what is left of the table is not run. The
   /// same whatever was kept.
   std::vector<Finding> run(const Context& context, const base::Progress* progress = nullptr,
-                           const Unchanged& unchanged = {});
+                           const Changed* changed = nullptr);
   /// How many groups were checked anew in the last run.
   [[nodiscard]] size_t checkedGroups() const { return checked_; }
 
  private:
   struct Group;
-  std::map<std::string, std::shared_ptr<const Group>> groups_;  ///< by the first name in them
+  using Groups = std::map<std::string, std::shared_ptr<const Group>>;
+  [[nodiscard]] std::optional<std::vector<std::string>> groupsToCheck(const Context& context,
+                                                                      const Changed& changed) const;
+  Groups groups_;  ///< by the first name in them
   size_t checked_ = 0;
 };
 

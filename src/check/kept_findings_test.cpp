@@ -34,7 +34,7 @@ void editAtRandom(mod::ModState& state, std::mt19937& random) {
   const std::string name = any(state.models);
   mod::ModelDoc& model = state.models.at(name);
   mod::ObjectDoc& object = state.objects.at(any(state.objects));
-  switch (below(10)) {
+  switch (below(14)) {
     case 0:
       if (!model.steps.empty()) {
         mod::StepDoc& step = model.steps[below(model.steps.size())];
@@ -71,6 +71,18 @@ void editAtRandom(mod::ModState& state, std::mt19937& random) {
     case 9:
       state.models["copy-" + std::to_string(below(3))] = mod::ModelDoc(model);
       break;
+    case 10:
+      state.objects.erase(any(state.objects));
+      break;
+    case 11:
+      state.models.erase(std::string(name));
+      break;
+    case 12:
+      if (!object.pieces.empty()) object.pieces.front().model = any(state.models);
+      break;
+    case 13:
+      state.sources.at(any(state.sources)).licence = below(2) == 0 ? "" : "CC0-1.0";
+      break;
   }
 }
 
@@ -84,7 +96,7 @@ TEST_P(KeptFindingsOf, AreWhatAFreshLookFindsAfterAnyChainOfEdits) {
           .value());
   Examiner kept(folder, book);
   std::mt19937 random(7);
-  for (int edit = 0; edit < 12; ++edit) {
+  for (int edit = 0; edit < 16; ++edit) {
     const auto now = std::make_shared<const mod::ModState>(state);
     const auto x = kept.examine(now), fresh = Examiner(folder, book).examine(now);
     ASSERT_TRUE(x && fresh);

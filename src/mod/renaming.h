@@ -23,8 +23,8 @@ using Names = std::map<std::string, std::string>;
 
 struct NewNames {
   Names sources, models, objects;
-  /// Names that are replaced where they stand as whole words in identifiers: in paths of icons, in cards and
-  /// steps where `NamingValues` says so, and under keys that no one knows. "quay-lamp" in
+  /// Names that are replaced wherever they stand as whole words inside identifiers: in paths of icons, in
+  /// cards and steps where `NamingValues` says so, and under unknown keys. Example: "quay-lamp" in
   /// "text/quay-lamp/blurb".
   Names words;
   /// Whether files of the mod that are called so are moved as well. Where they are not, unknown keys and

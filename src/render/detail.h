@@ -1,5 +1,4 @@
-// In how many pixels a moving picture is drawn, so that it follows the hand on a machine without a graphics
-// card.
+// Chooses the resolution of moving pictures, so that software rendering keeps up with the pointer.
 #pragma once
 
 #include <algorithm>

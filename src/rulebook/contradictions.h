@@ -14,9 +14,9 @@ void findContradictions(const Rulebook& book, Mistakes& mistakes);
 /// The same for skeletons, in skeleton_rules.cpp.
 void findSkeletonContradictions(const Rulebook& book, Mistakes& mistakes);
 
-/// Lengths that are hardly metres: things hundreds of times as high as a person of the game or smaller than a
-/// hair beside it, bones far outside, seams as wide as a hand. Places that the rulebook's `meant` names are
-/// left out. Code: rulebook.doubt.
+/// Lengths that are probably not in metres: things hundreds of times as high as a person of the game or
+/// thinner than a hair, bones far outside of the figure, seams as wide as a hand. Places listed in the
+/// rulebook's `meant` are left out. Code: rulebook.doubt.
 void findDoubts(const Rulebook& book, Mistakes& doubts);
 
 }  // namespace rakugo::rulebook

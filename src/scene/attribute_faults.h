@@ -10,7 +10,7 @@
 
 namespace rakugo::scene {
 
-/// A vertex, and an earlier one that it could be one with.
+/// A duplicate vertex, and the earlier vertex that it can be merged with.
 struct VertexTwin {
   uint32_t vertex = 0, earlier = 0;
 };
@@ -18,11 +18,12 @@ struct VertexTwin {
 /// Flags of the vertices that a triangle names.
 std::vector<uint8_t> usedVertices(const Primitive& primitive);
 
-/// Vertices that could be one with an earlier vertex: no farther from its place than `tolerance` (> 0; else
-/// exactly equal), and alike in everything else: normals and tangents to a degree, coordinates to 1e-5,
-/// colours to 1/512, bones and weights to 1e-3. `among`: the vertices that are looked at, ascending; those
-/// that no triangle uses should not be among them, and those far from all others need not. `placed`: the
-/// positions to measure by, one a vertex. Ascending; the earlier one is never a twin itself.
+/// Duplicate vertices: those that can be merged with an earlier vertex. Two vertices are duplicates when
+/// their positions differ by at most `tolerance` (0: not at all) and all their other attributes agree:
+/// normals and tangents to one degree, texture coordinates to 1e-5, colours to 1/512, joints and weights to
+/// 1e-3. `among`: the vertices to look at, ascending; vertices that no triangle uses should not be among
+/// them, and vertices far from all others may be left out. `placed`: one position a vertex, by which
+/// distances are measured. The result is ascending; the earlier vertex of a pair is never a duplicate itself.
 std::vector<VertexTwin> coincidentTwins(const Primitive& primitive, std::span<const glm::vec3> placed,
                                         std::span<const uint32_t> among, float tolerance);
 
@@ -36,8 +37,7 @@ std::vector<uint32_t> badNormals(const Primitive& primitive, std::span<const uin
 /// vertices.
 std::vector<uint32_t> uvsOutside(const Primitive& primitive);
 
-/// What is wrong with how triangles lie on their picture, by their numbers in `triangles` (as above);
-/// ascending.
+/// Faults of the UV mapping of triangles, by their numbers in `triangles` (as above); ascending.
 struct PictureFaults {
   std::vector<uint32_t> mirrored;   ///< seen from their front, the coordinates run the other way round
   std::vector<uint32_t> collapsed;  ///< they have a surface, but on the picture a point or a line

@@ -9,8 +9,8 @@
 
 namespace rakugo::scene {
 
-/// A flag a node: a joint that a reached part follows, or one without a mesh that such a joint hangs on.
-/// Cost: linear.
+/// One flag a node: true for a joint of a skin that a reached part uses, and for each node without a mesh
+/// above such a joint. Cost: linear.
 std::vector<bool> boneNodes(const Model& model);
 
 /// The reached bones by name; of several with one name the first in the tree, as a game finds it.

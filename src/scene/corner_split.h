@@ -1,4 +1,4 @@
-// Vertices that are to carry different values at different corners.
+// Splits vertices whose corners need different attribute values.
 #pragma once
 
 #include <cstdint>
@@ -10,9 +10,9 @@
 
 namespace rakugo::scene {
 
-/// Gives every vertex a copy for each sort of corner it has: `same(c, d)` says whether two corners (numbers
-/// in `indices`) of one vertex may stay one. Returns how many vertices came. Cost: linear in corners while
-/// few sorts meet in a vertex.
+/// Splits each vertex into one vertex for each group of equal corners. `same(c, d)`: whether the corners c
+/// and d (positions in `indices`) of one vertex may share it. Returns the number of vertices added. Cost:
+/// linear in corners while a vertex has few groups.
 size_t splitCorners(Primitive& primitive, const std::function<bool(uint32_t, uint32_t)>& same);
 
 /// Sets normals, one a corner (3 x m); vertices are split where they differ by more than a hundredth of a

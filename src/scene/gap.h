@@ -13,9 +13,9 @@ struct Gap {
   glm::vec3 from_m{0}, to_m{0};
 };
 
-/// From each vertex of either part to the surface of the other, as their bones put them at rest: exact where
-/// a vertex is nearest, which between curved things is nearly so. Two edges that cross without a vertex near
-/// are measured from their ends. Nothing when a part has no triangles. Cost: n log n.
+/// Distances are taken from each vertex of either part to the surface of the other, both at rest. The result
+/// is exact where a vertex is nearest, and nearly so between curved surfaces. Two edges that cross far from
+/// any vertex are measured from their ends. Nothing when a part has no triangles. Cost: n log n.
 std::optional<Gap> gapBetween(const Model& model, NodeIndex a, NodeIndex b);
 
 }  // namespace rakugo::scene

@@ -1,11 +1,12 @@
-// What a vertex follows, whichever of the two lists it stands in.
+// The joints that a vertex follows, from both influence lists of a primitive.
 #pragma once
 
 #include "scene/model.h"
 
 namespace rakugo::scene {
 
-/// How far the sum of a vertex's weights may be off one: what is stored in a byte each is off by as much.
+/// Largest accepted difference between 1 and the sum of the weights of a vertex: weights stored as bytes are
+/// rounded by as much.
 inline constexpr float kWeightSumSlack = 0.002F;
 
 /// Calls body(joint, weight) for each influence of a vertex with a weight above 0; joints are numbers in the

@@ -40,7 +40,7 @@ struct Placement {
 /// The placement nearest to `matrix`; `exact` becomes false when the matrix shears.
 Placement placementOf(const glm::mat4& matrix, bool& exact);
 
-/// A mesh drawn in place of a part's own while it is seen from far away.
+/// A LOD: a mesh drawn in place of the part's own from a distance on.
 struct LighterMesh {
   MeshIndex mesh;
   float from_m = 0;  ///< the distance from which it is drawn, to that of the next one
@@ -65,8 +65,8 @@ struct Node {
   std::string kept;                  ///< see `Model::kept`
 };
 
-/// How far the vertices of a primitive go when a morph target counts whole. Each list is empty or has one
-/// value a vertex.
+/// Offsets of the vertices of a primitive at a morph weight of 1. Each list is empty or has one value a
+/// vertex.
 struct MorphTarget {
   std::vector<glm::vec3> positions;
   std::vector<glm::vec3> normals;

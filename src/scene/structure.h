@@ -1,5 +1,5 @@
-// What a part's mesh is like as a body: how big, how closed, and everything that is wrong with it. The rules
-// by which faults are counted stand in docs/checks.md.
+// Measures of a part's mesh as a solid (size, volume, open borders), and its structure faults. docs/checks.md
+// says by which rules faults are counted.
 #pragma once
 
 #include <array>

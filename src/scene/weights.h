@@ -1,4 +1,4 @@
-// What vertices follow: weights of bones, counted and held against what a game takes.
+// Counts over the weights of a model, held against a game's limits.
 #pragma once
 
 #include <string>

@@ -1,4 +1,4 @@
-// A model as it is handed to a file format: nothing that nothing uses, and nothing that readers may refuse.
+// A model made ready for a file format: without unused data, and valid by the format's standard.
 #pragma once
 
 #include "scene/model.h"

@@ -409,16 +409,32 @@ std::vector<HarbourPart> buildPerson(bool own_coat) {
   return out;
 }
 
-bundle::Ktx2Picture drawSurface(const std::string& surface) {
-  bundle::Ktx2Picture out;
-  constexpr uint32_t kSide = 256;
-  std::function<float(float, float)> shade;
+namespace {
+
+// The next mip level: `side` x `side` pixels of RGBA8, each the mean of four of `big`.
+base::Bytes halved(const base::Bytes& big, uint32_t side) {
+  base::Bytes small(size_t{side} * side * 4);
+  for (uint32_t y = 0; y < side; ++y)
+    for (uint32_t x = 0; x < side; ++x)
+      for (size_t c = 0; c < 4; ++c) {
+        const auto at = [&](uint32_t px, uint32_t py) {
+          return std::to_integer<unsigned>(big[(size_t{py} * side * 2 + px) * 4 + c]);
+        };
+        small[(size_t{y} * side + x) * 4 + c] = static_cast<std::byte>(
+            (at(2 * x, 2 * y) + at(2 * x + 1, 2 * y) + at(2 * x, 2 * y + 1) + at(2 * x + 1, 2 * y + 1)) / 4);
+      }
+  return small;
+}
+
+// How light a surface of the harbour is at a point of its picture, 0 to 1; u and v from 0 to 1. Null for a
+// surface that has no picture.
+std::function<float(float, float)> shadeOf(const std::string& surface) {
   const auto joint = [](float f, float width) {
     return glm::smoothstep(0.0F, width, f) * glm::smoothstep(0.0F, width, 1 - f);
   };
   if (surface == "stone" || surface == "wall") {
     const float rows = surface == "wall" ? 6.0F : 4.0F;
-    shade = [=](float u, float v) {
+    return [=](float u, float v) {
       const float row = std::floor(v * rows),
                   shifted = u * 3 + (static_cast<int>(row) % 2 == 0 ? 0.0F : 0.5F);
       const float own = hash(static_cast<int>(std::floor(shifted)) % 3 + 5, static_cast<int>(row));
@@ -426,16 +442,18 @@ bundle::Ktx2Picture drawSurface(const std::string& surface) {
       return (0.74F + 0.16F * own + 0.16F * grain) *
              (0.62F + 0.38F * joint(v * rows - row, 0.07F) * joint(shifted - std::floor(shifted), 0.045F));
     };
-  } else if (surface == "boards" || surface == "planks") {
+  }
+  if (surface == "boards" || surface == "planks") {
     const float boards = surface == "boards" ? 8.0F : 4.0F;
-    shade = [=](float u, float v) {
+    return [=](float u, float v) {
       const float b = std::floor(u * boards);
       const float grain = noise(u * 90, v * 5 + b * 3, 90) * 0.6F + noise(u * 40, v * 11, 40) * 0.4F;
       return (0.74F + 0.14F * hash(static_cast<int>(b), 21) + 0.18F * grain) *
              (0.6F + 0.4F * joint(u * boards - b, 0.06F));
     };
-  } else if (surface == "roof") {
-    shade = [=](float u, float v) {
+  }
+  if (surface == "roof") {
+    return [=](float u, float v) {
       const float row = std::floor(v * 8), shifted = u * 8 + (static_cast<int>(row) % 2 == 0 ? 0.0F : 0.5F),
                   f = v * 8 - row;
       return (0.66F + 0.25F * hash(static_cast<int>(std::floor(shifted)) % 8, static_cast<int>(row) + 60) +
@@ -443,11 +461,20 @@ bundle::Ktx2Picture drawSurface(const std::string& surface) {
              (0.65F + 0.35F * joint(shifted - std::floor(shifted), 0.06F)) *
              (0.7F + 0.3F * glm::smoothstep(0.0F, 0.3F, f));
     };
-  } else if (surface == "iron" || surface == "cloth") {
-    shade = [](float u, float v) { return 0.86F + 0.14F * noise(u * 40, v * 40, 40); };
-  } else {
-    return out;
   }
+  if (surface == "iron" || surface == "cloth") {
+    return [](float u, float v) { return 0.86F + 0.14F * noise(u * 40, v * 40, 40); };
+  }
+  return nullptr;
+}
+
+}  // namespace
+
+bundle::Ktx2Picture drawSurface(const std::string& surface) {
+  bundle::Ktx2Picture out;
+  constexpr uint32_t kSide = 256;
+  const auto shade = shadeOf(surface);
+  if (!shade) return out;
   out.width = out.height = kSide;
   base::Bytes pixels(size_t{kSide} * kSide * 4);
   for (uint32_t y = 0; y < kSide; ++y)
@@ -459,21 +486,7 @@ bundle::Ktx2Picture drawSurface(const std::string& surface) {
       pixels[(size_t{y} * kSide + x) * 4 + 3] = std::byte{255};
     }
   out.levels.push_back(std::move(pixels));
-  for (uint32_t side = kSide / 2; side >= 1; side /= 2) {
-    const base::Bytes& big = out.levels.back();
-    base::Bytes small(size_t{side} * side * 4);
-    for (uint32_t y = 0; y < side; ++y)
-      for (uint32_t x = 0; x < side; ++x)
-        for (size_t c = 0; c < 4; ++c) {
-          const auto at = [&](uint32_t px, uint32_t py) {
-            return std::to_integer<unsigned>(big[(size_t{py} * side * 2 + px) * 4 + c]);
-          };
-          small[(size_t{y} * side + x) * 4 + c] = static_cast<std::byte>(
-              (at(2 * x, 2 * y) + at(2 * x + 1, 2 * y) + at(2 * x, 2 * y + 1) + at(2 * x + 1, 2 * y + 1)) /
-              4);
-        }
-    out.levels.push_back(std::move(small));
-  }
+  for (uint32_t side = kSide / 2; side >= 1; side /= 2) out.levels.push_back(halved(out.levels.back(), side));
   return out;
 }
 

@@ -99,14 +99,10 @@ std::vector<render::DrawItem> HarbourView::itemsOf(const std::vector<HarbourPart
   return out;
 }
 
-void HarbourView::load(const LoadedThing& object, Loaded& out) {
-  out.generation = object.generation;
-  out.pieces.clear();
-  out.lights.clear();
-  out.painted.clear();
+std::map<std::string, std::shared_ptr<render::DrawMaterial>> HarbourView::loadMaterials(
+    const LoadedThing& object, Loaded& out) {
   std::map<std::string, std::shared_ptr<render::GpuPicture>> pictures;
   std::map<std::string, std::shared_ptr<render::DrawMaterial>> materials;
-  const bool lit = object.record.card.contains("lit") && object.record.card["lit"] == true;
   for (const auto& [id, record] : object.materials) {
     auto material = std::make_shared<render::DrawMaterial>();
     material->record = record;
@@ -128,6 +124,16 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
     }
     materials[id] = std::move(material);
   }
+  return materials;
+}
+
+void HarbourView::load(const LoadedThing& object, Loaded& out) {
+  out.generation = object.generation;
+  out.pieces.clear();
+  out.lights.clear();
+  out.painted.clear();
+  const auto materials = loadMaterials(object, out);
+  const bool lit = object.record.card.contains("lit") && object.record.card["lit"] == true;
   std::map<std::string, std::shared_ptr<render::GpuMesh>> meshes;
   for (const bundle::ObjectPiece& piece : object.record.pieces) {
     Loaded::Piece own;

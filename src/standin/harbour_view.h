@@ -48,6 +48,8 @@ class HarbourView {
     std::vector<std::pair<std::shared_ptr<render::DrawMaterial>, glm::vec3>> painted;
   };
   void load(const LoadedThing& object, Loaded& out);
+  std::map<std::string, std::shared_ptr<render::DrawMaterial>> loadMaterials(const LoadedThing& object,
+                                                                             Loaded& out);
   static void shape(const LoadedThing& object, const Shown& shown, Loaded::Piece& piece);
   void addShown(const LoadedThing& object, Loaded& loaded, const Shown& shown,
                 std::vector<render::DrawItem>& items);

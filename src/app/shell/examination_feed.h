@@ -1,5 +1,5 @@
-// What is known of the open mod's present state: its examination, the scene of what one looks at, and what a
-// build would hold, made in the background and told when they are there.
+// Background work on the open mod's present state: its examination, the scene for the bench, and the plan of
+// a build. Results are announced by signals.
 #pragma once
 
 #include <QObject>

@@ -61,75 +61,98 @@ size_t bytesOf(Type type) {
   }
 }
 
-base::Result<PlyHeader> readHeader(std::string_view text, const std::string& name) {
-  PlyHeader out;
-  const auto fault = [&](const char* code, const std::string& message) {
-    return base::Error{code, message, base::Place{name, "", -1, out.lines}, "Export the model again."};
-  };
-  size_t at = 0;
-  bool format = false;
-  while (true) {
-    const size_t end = text.find('\n', at);
-    if (end == std::string_view::npos || end - at > 4096 || out.lines > 10'000)
-      return fault("ply.header", "The header does not end with \"end_header\".");
-    std::string_view line = text.substr(at, end - at);
-    at = end + 1;
-    ++out.lines;
-    const std::string_view what = nextWord(line);
-    if (what == "end_header") break;
-    if (what == "ply" || what == "comment" || what == "obj_info" || what.empty()) continue;
-    if (what == "format") {
-      const std::string_view kind = nextWord(line);
-      if (kind == "ascii")
-        out.encoding = Encoding::text;
-      else if (kind == "binary_little_endian")
-        out.encoding = Encoding::little;
-      else if (kind == "binary_big_endian")
-        out.encoding = Encoding::big;
-      else
-        return fault("ply.header", "\"" + base::presentable(kind, 40) + "\" is no encoding of the format.");
-      out.version =
-          std::string(kind == "ascii" ? "text" : "binary") + " " + base::presentable(nextWord(line), 8);
-      format = true;
-    } else if (what == "element") {
-      Element element;
-      element.name = base::presentable(nextWord(line), 60);
-      const std::string_view count = nextWord(line);
-      const auto [stop, error] = std::from_chars(count.data(), count.data() + count.size(), element.count);
-      if (error != std::errc() || stop != count.data() + count.size())
-        return fault("ply.header", "The element " + element.name + " has no count.");
-      for (const Element& other : out.elements)
-        if (other.name == element.name)
-          return fault("ply.header", "There are two elements of the name " + element.name + ".");
-      if (out.elements.size() >= 64)
-        return fault("ply.header", "The file names more elements than a model has.");
-      out.elements.push_back(std::move(element));
-    } else if (what == "property") {
-      if (out.elements.empty()) return fault("ply.header", "A property stands before any element.");
-      Property property;
-      std::string_view word = nextWord(line);
-      if (word == "list") {
-        property.list = true;
-        const auto count = typeOf(nextWord(line));
-        if (!count || *count == Type::f32 || *count == Type::f64)
-          return fault("ply.type", "The count of a list has no whole type.");
-        property.count_type = *count;
-        word = nextWord(line);
-      }
-      const auto type = typeOf(word);
-      if (!type)
-        return fault("ply.type", "\"" + base::presentable(word, 40) + "\" is no type of the format.");
-      property.type = *type;
-      property.name = base::lowerAscii(base::presentable(nextWord(line), 60));
-      out.elements.back().properties.push_back(std::move(property));
-    } else {
-      return fault("ply.header", "\"" + base::presentable(what, 40) + "\" is no statement of a header.");
+// Reads the header, statement by statement.
+class HeaderReader {
+ public:
+  explicit HeaderReader(const std::string& name) : name_(name) {}
+
+  base::Result<PlyHeader> read(std::string_view text) {
+    size_t at = 0;
+    while (true) {
+      const size_t end = text.find('\n', at);
+      if (end == std::string_view::npos || end - at > 4096 || out_.lines > 10'000)
+        return fault("ply.header", "The header does not end with \"end_header\".");
+      std::string_view line = text.substr(at, end - at);
+      at = end + 1;
+      ++out_.lines;
+      const std::string_view what = nextWord(line);
+      if (what == "end_header") break;
+      if (const auto done = statement(what, line); !done) return done.error();
     }
+    if (!format_) return fault("ply.header", "The header does not say how the numbers are written.");
+    out_.end = at;
+    return std::move(out_);
   }
-  if (!format) return fault("ply.header", "The header does not say how the numbers are written.");
-  out.end = at;
-  return out;
-}
+
+ private:
+  [[nodiscard]] base::Error fault(const char* code, const std::string& message) const {
+    return base::Error{code, message, base::Place{name_, "", -1, out_.lines}, "Export the model again."};
+  }
+
+  base::Result<void> statement(std::string_view what, std::string_view line) {
+    if (what == "ply" || what == "comment" || what == "obj_info" || what.empty()) return {};
+    if (what == "format") return format(line);
+    if (what == "element") return element(line);
+    if (what == "property") return property(line);
+    return fault("ply.header", "\"" + base::presentable(what, 40) + "\" is no statement of a header.");
+  }
+
+  base::Result<void> format(std::string_view line) {
+    const std::string_view kind = nextWord(line);
+    if (kind == "ascii")
+      out_.encoding = Encoding::text;
+    else if (kind == "binary_little_endian")
+      out_.encoding = Encoding::little;
+    else if (kind == "binary_big_endian")
+      out_.encoding = Encoding::big;
+    else
+      return fault("ply.header", "\"" + base::presentable(kind, 40) + "\" is no encoding of the format.");
+    out_.version =
+        std::string(kind == "ascii" ? "text" : "binary") + " " + base::presentable(nextWord(line), 8);
+    format_ = true;
+    return {};
+  }
+
+  base::Result<void> element(std::string_view line) {
+    Element element;
+    element.name = base::presentable(nextWord(line), 60);
+    const std::string_view count = nextWord(line);
+    const auto [stop, error] = std::from_chars(count.data(), count.data() + count.size(), element.count);
+    if (error != std::errc() || stop != count.data() + count.size())
+      return fault("ply.header", "The element " + element.name + " has no count.");
+    for (const Element& other : out_.elements)
+      if (other.name == element.name)
+        return fault("ply.header", "There are two elements of the name " + element.name + ".");
+    if (out_.elements.size() >= 64)
+      return fault("ply.header", "The file names more elements than a model has.");
+    out_.elements.push_back(std::move(element));
+    return {};
+  }
+
+  base::Result<void> property(std::string_view line) {
+    if (out_.elements.empty()) return fault("ply.header", "A property stands before any element.");
+    Property property;
+    std::string_view word = nextWord(line);
+    if (word == "list") {
+      property.list = true;
+      const auto count = typeOf(nextWord(line));
+      if (!count || *count == Type::f32 || *count == Type::f64)
+        return fault("ply.type", "The count of a list has no whole type.");
+      property.count_type = *count;
+      word = nextWord(line);
+    }
+    const auto type = typeOf(word);
+    if (!type) return fault("ply.type", "\"" + base::presentable(word, 40) + "\" is no type of the format.");
+    property.type = *type;
+    property.name = base::lowerAscii(base::presentable(nextWord(line), 60));
+    out_.elements.back().properties.push_back(std::move(property));
+    return {};
+  }
+
+  const std::string& name_;
+  PlyHeader out_;
+  bool format_ = false;
+};
 
 // The numbers behind the header, one after the other, however they are written.
 class Numbers {
@@ -448,7 +471,7 @@ bool isPly(base::ByteSpan bytes) {
 }
 
 base::Result<ReadModel> readPly(base::ByteSpan bytes, const std::string& name, const ReadOptions& options) {
-  RAKUGO_ASSIGN(const PlyHeader header, readHeader(base::asText(bytes), name));
+  RAKUGO_ASSIGN(const PlyHeader header, HeaderReader(name).read(base::asText(bytes)));
   return PlyReader(bytes, name, options, header).run();
 }
 

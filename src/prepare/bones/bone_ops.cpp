@@ -170,6 +170,69 @@ uint64_t dropBones(scene::Model& model, const std::vector<NodeIndex>& bones, Hei
   return changed;
 }
 
+namespace {
+
+// Leaves of the influences of one vertex the `most` heaviest, with a sum of one. `list` is not empty; its
+// weights are positive. Says in `out` what was done.
+void limitInfluences(Influences& list, size_t most, bool right_sum, MendedWeights& out) {
+  std::stable_sort(list.begin(), list.end(),
+                   [](const Influence& a, const Influence& b) { return a.weight > b.weight; });
+  float whole = 0, kept = 0;
+  for (size_t k = 0; k < list.size(); ++k) {
+    whole += list[k].weight;
+    if (k < most) kept += list[k].weight;
+  }
+  if (list.size() > most) {
+    ++out.over;
+    out.largest_cut = std::max(out.largest_cut, 1 - kept / whole);
+    list.resize(most);
+  } else if (!right_sum) {
+    ++out.sums;
+  }
+  for (Influence& one : list) one.weight /= kept;
+}
+
+// Mends the weights of one primitive; whether any changed.
+bool mendPrimitive(Primitive& p, const scene::Standing& standing, const Skin& skin, const Nearest& nearest,
+                   size_t most, MendedWeights& out) {
+  bool any = false;
+  const size_t n = p.positions.size();
+  if (!weighed(p)) {
+    p.joints.assign(n, glm::u16vec4(0));
+    p.weights.assign(n, glm::vec4(0));
+    any = n > 0;
+  }
+  Influences list;
+  for (size_t v = 0; v < n; ++v) {
+    readInfluences(p, v, list);
+    float sum = 0;
+    for (const Influence& one : list) sum += one.weight;
+    const bool right_sum = std::abs(sum - 1) <= scene::kWeightSumSlack;
+    const size_t had = list.size();
+    std::erase_if(list, [&](const Influence& one) {
+      return one.joint >= skin.joints.size() || !(one.weight >= kLeastWeight) || !std::isfinite(one.weight);
+    });
+    gatherInfluences(list);
+    if (list.size() == had && right_sum && had <= most) continue;
+    any = true;
+    if (list.empty()) {
+      ++out.without;
+      list = {{nearest.of(glm::vec3(standing.of(p, v) * glm::vec4(p.positions[v], 1))), 1}};
+    } else {
+      limitInfluences(list, most, right_sum, out);
+    }
+    writeInfluences(p, v, list);
+  }
+  if (most <= 4 && !p.more_weights.empty()) {
+    p.more_joints.clear();
+    p.more_weights.clear();
+    any = true;
+  }
+  return any;
+}
+
+}  // namespace
+
 MendedWeights mendWeights(scene::Model& model, int most) {
   MendedWeights out;
   const auto world = scene::worldMatrices(model);
@@ -181,55 +244,8 @@ MendedWeights mendWeights(scene::Model& model, int most) {
     eachWorn(model, scene::SkinIndex(s), [&](Mesh& mesh, NodeIndex node) {
       bool any = false;
       const scene::Standing standing(model, node, world);
-      Influences list;
-      for (Primitive& p : mesh.primitives) {
-        const size_t n = p.positions.size();
-        if (!weighed(p)) {
-          p.joints.assign(n, glm::u16vec4(0));
-          p.weights.assign(n, glm::vec4(0));
-          any = any || n > 0;
-        }
-        for (size_t v = 0; v < n; ++v) {
-          readInfluences(p, v, list);
-          float sum = 0;
-          for (const Influence& one : list) sum += one.weight;
-          const bool right_sum = std::abs(sum - 1) <= scene::kWeightSumSlack;
-          const size_t had = list.size();
-          std::erase_if(list, [&](const Influence& one) {
-            return one.joint >= skin.joints.size() || !(one.weight >= kLeastWeight) ||
-                   !std::isfinite(one.weight);
-          });
-          gatherInfluences(list);
-          if (list.size() == had && right_sum && had <= static_cast<size_t>(most)) continue;
-          any = true;
-          if (list.empty()) {
-            ++out.without;
-            list = {{nearest.of(glm::vec3(standing.of(p, v) * glm::vec4(p.positions[v], 1))), 1}};
-          } else {
-            std::stable_sort(list.begin(), list.end(),
-                             [](const Influence& a, const Influence& b) { return a.weight > b.weight; });
-            float whole = 0, kept = 0;
-            for (size_t k = 0; k < list.size(); ++k) {
-              whole += list[k].weight;
-              if (k < static_cast<size_t>(most)) kept += list[k].weight;
-            }
-            if (list.size() > static_cast<size_t>(most)) {
-              ++out.over;
-              out.largest_cut = std::max(out.largest_cut, 1 - kept / whole);
-              list.resize(static_cast<size_t>(most));
-            } else if (!right_sum) {
-              ++out.sums;
-            }
-            for (Influence& one : list) one.weight /= kept;
-          }
-          writeInfluences(p, v, list);
-        }
-        if (most <= 4 && !p.more_weights.empty()) {
-          p.more_joints.clear();
-          p.more_weights.clear();
-          any = true;
-        }
-      }
+      for (Primitive& p : mesh.primitives)
+        any = mendPrimitive(p, standing, skin, nearest, static_cast<size_t>(most), out) || any;
       return any;
     });
   }
@@ -240,6 +256,40 @@ glm::quat slotTurn(const rulebook::Bone& bone) {
   return glm::normalize(glm::quat(static_cast<float>(bone.turn[3]), static_cast<float>(bone.turn[0]),
                                   static_cast<float>(bone.turn[1]), static_cast<float>(bone.turn[2])));
 }
+
+namespace {
+
+// Rewrites the keys of all channels after the bones were turned, so that each movement stays as it was. A key
+// is a place or rotation below the parent as it was: it is brought below the parent as it is now, and to the
+// bone's own axes as they are now. `was` and `now`: rotations of the bones in the model's space, one a node.
+void turnKeys(scene::Model& model, const std::vector<bool>& bone, const std::vector<glm::quat>& was,
+              const std::vector<glm::quat>& now) {
+  for (scene::Animation& animation : model.animations)
+    for (scene::Channel& channel : animation.channels) {
+      const NodeIndex node = channel.node, parent = model.node(node).parent;
+      const glm::quat above = parent.valid() && bone[parent.value()]
+                                  ? glm::conjugate(now[parent.value()]) * was[parent.value()]
+                                  : glm::quat(1, 0, 0, 0);
+      const glm::quat own =
+          bone[node.value()] ? glm::inverse(was[node.value()]) * now[node.value()] : glm::quat(1, 0, 0, 0);
+      std::vector<float>& values = channel.values;
+      if (channel.path == scene::AnimatedPath::position)
+        for (size_t i = 0; i + 2 < values.size(); i += 3) {
+          const glm::vec3 v = above * glm::vec3(values[i], values[i + 1], values[i + 2]);
+          for (int k = 0; k < 3; ++k) values[i + static_cast<size_t>(k)] = v[k];
+        }
+      if (channel.path == scene::AnimatedPath::turn)
+        for (size_t i = 0; i + 3 < values.size(); i += 4) {
+          const glm::quat q = above * glm::quat(values[i + 3], values[i], values[i + 1], values[i + 2]) * own;
+          values[i] = q.x;
+          values[i + 1] = q.y;
+          values[i + 2] = q.z;
+          values[i + 3] = q.w;
+        }
+    }
+}
+
+}  // namespace
 
 StraightenedBones straightenBones(scene::Model& model, const rulebook::Skeleton* skeleton) {
   StraightenedBones out;
@@ -278,34 +328,7 @@ StraightenedBones straightenBones(scene::Model& model, const rulebook::Skeleton*
     if (!bone[i.value()] && !(parent.valid() && bone[parent.value()])) continue;
     putAt(model, i, straight[i.value()], straight);
   }
-  // A key is a place or turn below the parent as it was: from the parent as it is now, and to the bone's axes
-  // as they are now.
-  for (scene::Animation& animation : model.animations)
-    for (scene::Channel& channel : animation.channels) {
-      const NodeIndex node = channel.node, parent = model.node(node).parent;
-      const glm::quat above = parent.valid() && bone[parent.value()]
-                                  ? glm::conjugate(wanted[parent.value()]) * turn[parent.value()]
-                                  : glm::quat(1, 0, 0, 0);
-      const glm::quat own = bone[node.value()] ? glm::inverse(turn[node.value()]) * wanted[node.value()]
-                                               : glm::quat(1, 0, 0, 0);
-      if (channel.path == scene::AnimatedPath::position)
-        for (size_t i = 0; i + 2 < channel.values.size(); i += 3) {
-          const glm::vec3 v =
-              above * glm::vec3(channel.values[i], channel.values[i + 1], channel.values[i + 2]);
-          for (int k = 0; k < 3; ++k) channel.values[i + static_cast<size_t>(k)] = v[k];
-        }
-      if (channel.path == scene::AnimatedPath::turn)
-        for (size_t i = 0; i + 3 < channel.values.size(); i += 4) {
-          const glm::quat q = above *
-                              glm::quat(channel.values[i + 3], channel.values[i], channel.values[i + 1],
-                                        channel.values[i + 2]) *
-                              own;
-          channel.values[i] = q.x;
-          channel.values[i + 1] = q.y;
-          channel.values[i + 2] = q.z;
-          channel.values[i + 3] = q.w;
-        }
-    }
+  turnKeys(model, bone, turn, wanted);
   return out;
 }
 

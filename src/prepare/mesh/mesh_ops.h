@@ -25,8 +25,8 @@ uint64_t eachMesh(scene::Model& model, Edit edit) {
 /// An outcome that says how many.
 StepOutcome countedOutcome(uint64_t count, const char* one, const char* many);
 
-/// By mesh, the longest that a length of one becomes in the model's space where a part wears it; 1 where none
-/// does.
+/// For each mesh, the largest scale factor from mesh space to model space over all parts that use the mesh; 1
+/// for a mesh that no part uses.
 std::vector<float> meshScales(const scene::Model& model);
 
 /// The corners of all primitives as places (vertices of equal position), and where each primitive's triangles

@@ -32,9 +32,9 @@ std::vector<MomentOff> momentsOff(const scene::Model& model, const rulebook::Ske
                                   const rulebook::Rulebook& book,
                                   const std::shared_ptr<const GameFigure>& figure);
 
-/// How far the same vertex of two models that differ in weights alone comes to lie apart, at most, over all
-/// moments of the first skeleton of the rulebook of which the model has a bone; metres. Nothing where there
-/// is none, or no movement. Cost: skinning, at each moment.
+/// The largest distance, in metres, between equal vertices of two models that differ in weights alone, over
+/// all moments of the first skeleton of the rulebook of which the model has a bone. Nothing where there is no
+/// such skeleton or no movement. Cost: skinning, at each moment.
 std::optional<double> farthestInMovements(const scene::Model& a, const scene::Model& b,
                                           const rulebook::Rulebook& book);
 

@@ -187,61 +187,75 @@ StepOutcome applyOrderRegions(Model& model, const base::Json& values, const Step
   return out;
 }
 
-StepOutcome applyRegionNearest(Model& model, const base::Json& values, const StepContext& context) {
-  const auto body = gameBody(*context.book, base::textOf(values, "kind"));
-  if (!body) return wrongValues(body.error().message);
-  const double most_mm = numberValue(values, "most_mm", 100);
-  const scene::Model& donor = **body;
-  const auto donor_world = scene::worldMatrices(donor);
-  // The body's surface, and the region of each of its triangles.
+// The surface of the game's body, and the region of each of its triangles.
+struct BodySurface {
   std::vector<glm::vec3> positions;
   std::vector<uint32_t> corners;
   std::vector<std::string> region_of;
-  for (const NodeIndex i : scene::reachedNodes(donor)) {
-    const scene::Node& node = donor.node(i);
-    if (!node.mesh.valid() || !knownRegion(*context.book, node.name)) continue;
-    const scene::WholeMesh whole = scene::placedMesh(donor, i, donor_world);
-    const auto first = static_cast<uint32_t>(positions.size());
-    positions.insert(positions.end(), whole.positions.begin(), whole.positions.end());
-    for (const uint32_t c : whole.indices) corners.push_back(first + c);
-    region_of.resize(corners.size() / 3, node.name);
+};
+
+BodySurface bodySurface(const Model& body, const rulebook::Rulebook& book) {
+  BodySurface out;
+  const auto world = scene::worldMatrices(body);
+  for (const NodeIndex i : scene::reachedNodes(body)) {
+    const scene::Node& node = body.node(i);
+    if (!node.mesh.valid() || !knownRegion(book, node.name)) continue;
+    const scene::WholeMesh whole = scene::placedMesh(body, i, world);
+    const auto first = static_cast<uint32_t>(out.positions.size());
+    out.positions.insert(out.positions.end(), whole.positions.begin(), whole.positions.end());
+    for (const uint32_t c : whole.indices) out.corners.push_back(first + c);
+    out.region_of.resize(out.corners.size() / 3, node.name);
   }
-  if (region_of.empty()) return wrongValues("The game's body names no regions.");
-  const geometry::Surface surface(positions, corners);
+  return out;
+}
+
+// Splits a part by the region of each of its triangles ("" = none). The largest region stays in the part
+// itself; the others are taken off, one after another.
+void partByRegion(Model& model, NodeIndex part, std::vector<std::string> regions) {
+  std::map<std::string, uint64_t> size;
+  for (const std::string& region : regions)
+    if (!region.empty()) ++size[region];
+  if (size.empty()) return;
+  const auto largest = std::max_element(size.begin(), size.end(),
+                                        [](const auto& a, const auto& b) { return a.second < b.second; });
+  model.node(part).region = largest->first;
+  for (const auto& [region, triangles] : size) {
+    if (region == largest->first) continue;
+    std::vector<bool> goes;
+    std::vector<std::string> stay;
+    // `takeOff` leaves the others in their order within each primitive, and so does this list.
+    for (const std::string& own : regions) {
+      goes.push_back(own == region);
+      if (!goes.back()) stay.push_back(own);
+    }
+    takeOff(model, part, goes, region, region);
+    regions = std::move(stay);
+  }
+}
+
+StepOutcome applyRegionNearest(Model& model, const base::Json& values, const StepContext& context) {
+  const auto body = gameBody(*context.book, base::textOf(values, "kind"));
+  if (!body) return wrongValues(body.error().message);
+  const BodySurface donor = bodySurface(**body, *context.book);
+  if (donor.region_of.empty()) return wrongValues("The game's body names no regions.");
+  const geometry::Surface surface(donor.positions, donor.corners);
   const auto world = scene::worldMatrices(model);
-  const auto within = static_cast<float>(most_mm / 1000);
+  const auto within = static_cast<float>(numberValue(values, "most_mm", 100) / 1000);
   uint64_t count = 0, far = 0;
   for (const NodeIndex part : scene::reachedNodes(model)) {
     if (!model.node(part).mesh.valid()) continue;
     const scene::WholeMesh whole = scene::placedMesh(model, part, world);
-    const size_t n = whole.indices.size() / 3;
-    std::vector<std::string> regions(n);
-    std::map<std::string, uint64_t> size;
-    for (size_t t = 0; t < n; ++t) {
+    std::vector<std::string> regions(whole.indices.size() / 3);
+    for (size_t t = 0; t < regions.size(); ++t) {
       glm::vec3 middle(0);
       for (size_t k = 0; k < 3; ++k) middle += whole.positions[whole.indices[t * 3 + k]] / 3.0F;
-      const auto near = surface.nearest(middle, within);
-      far += near ? 0 : 1;
-      if (near) ++size[regions[t] = region_of[near->triangle]];
+      if (const auto near = surface.nearest(middle, within))
+        regions[t] = donor.region_of[near->triangle];
+      else
+        ++far;
     }
-    count += n;
-    if (size.empty()) continue;
-    // The largest stays in the part itself; the others are taken off, one after another.
-    const auto largest = std::max_element(size.begin(), size.end(),
-                                          [](const auto& a, const auto& b) { return a.second < b.second; });
-    model.node(part).region = largest->first;
-    for (const auto& [region, triangles] : size) {
-      if (region == largest->first) continue;
-      std::vector<bool> goes;
-      std::vector<std::string> stay;
-      // `takeOff` leaves the others in their order within each primitive, and so does this list.
-      for (size_t t = 0; t < regions.size(); ++t) {
-        goes.push_back(regions[t] == region);
-        if (!goes.back()) stay.push_back(regions[t]);
-      }
-      takeOff(model, part, goes, region, region);
-      regions = std::move(stay);
-    }
+    count += regions.size();
+    partByRegion(model, part, std::move(regions));
   }
   StepOutcome out;
   out.did = base::countText(count - far, "triangle", "triangles");

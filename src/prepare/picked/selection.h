@@ -46,8 +46,8 @@ struct Picked {
 /// `front_only` a ray a vertex.
 std::optional<Picked> pick(const scene::Model& model, const Selection& selection, std::string& why);
 
-/// How much each vertex follows what is done to the picked ones: 1 for those, falling smoothly to 0 at
-/// `radius` (in the model's lengths) from the nearest of them.
+/// Falloff around the selection: 1 for the picked vertices, decreasing smoothly to 0 at the distance `radius`
+/// (in the model's lengths) from the nearest picked vertex.
 std::vector<float> softened(const Picked& picked, float radius);
 
 /// The places of what is picked, each once.

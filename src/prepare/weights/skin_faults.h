@@ -1,4 +1,4 @@
-// What a skin does in the game's movements that no skin should: seen at the moments that the rulebook names.
+// Deformation faults of a skin, found in the game's movements at the moments that the rulebook names.
 #pragma once
 
 #include <string>

@@ -27,9 +27,10 @@ struct FirstWeights {
 base::Result<FirstWeights> firstWeights(scene::Model& model, const std::vector<scene::NodeIndex>& bones,
                                         base::Progress* progress);
 
-/// Lets each vertex follow what its neighbours do: `rounds` (1 to 100) times it goes `share` (0 to 1) of the
-/// way to their mean. Vertices in one place go together; at most as many bones as before, at least four.
-/// Only vertices with `chosen` (by the whole of the part's mesh; empty: all). Returns how many changed.
+/// Smooths weights: in each of `rounds` rounds (1 to 100), the weights of a vertex move the fraction `share`
+/// (0 to 1) towards the mean of its neighbours' weights. Vertices at one position get equal weights. A vertex
+/// keeps at most as many influences as before, but at least four. `chosen`: one flag a vertex of the part's
+/// whole mesh; empty: all vertices. Returns the number of vertices changed.
 uint64_t smoothWeights(scene::Model& model, scene::NodeIndex part, int rounds, float share,
                        const std::vector<float>& chosen = {});
 

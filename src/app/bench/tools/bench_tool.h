@@ -1,4 +1,4 @@
-// What the pointer does on the bench: one object a tool.
+// The tool that handles the pointer on the bench; one class for each tool.
 #pragma once
 
 #include <QPointF>

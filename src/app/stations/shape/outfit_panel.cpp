@@ -208,27 +208,7 @@ void OutfitPanel::listSizes(const check::ModelState& state) {
     said->setWordWrap(false);
     said->setObjectName(QStringLiteral("size-state-") + q(v.id));
     layout->addWidget(said);
-    if (!own) {
-      auto* choose = new QPushButton(tied == doc.variants.end() ? tr("Choose…") : tr("Change…"), row);
-      choose->setObjectName(QStringLiteral("size-source-") + q(v.id));
-      choose->setProperty("quiet", true);
-      connect(
-          choose, &QPushButton::clicked, this, [this, choose, id = v.id, has = tied != doc.variants.end()] {
-            auto* menu = new QMenu(this);
-            menu->setAttribute(Qt::WA_DeleteOnClose);
-            menu->setObjectName(QStringLiteral("size-menu"));
-            const std::string& own_source = session_.state().models.at(session_.model()).source;
-            for (const auto& [name, source] : session_.state().sources)
-              if (name != own_source)
-                connect(menu->addAction(q(name)), &QAction::triggered, this,
-                        [this, id, name = name] { tie(id, name); });
-            if (menu->isEmpty()) menu->addAction(tr("Add its source at Sources first"))->setEnabled(false);
-            if (has)
-              connect(menu->addAction(tr("None")), &QAction::triggered, this, [this, id] { tie(id, {}); });
-            menu->popup(choose->mapToGlobal(QPoint(0, choose->height())));
-          });
-      layout->addWidget(choose);
-    }
+    if (!own) layout->addWidget(sizeButton(v.id, tied != doc.variants.end(), row));
     sizes_->addWidget(row);
   }
   slider_->setVisible(!same.empty());
@@ -242,6 +222,28 @@ void OutfitPanel::listSizes(const check::ModelState& state) {
   if (slider_->value() > 0) blend();
   if (!same.empty() && first != state.kind->variants.end())
     between_->setText(tr("Blend from %1 to %2:").arg(q(first->title).toLower(), same_title.toLower()));
+}
+
+// Chooses the source that a size variant is read from.
+QPushButton* OutfitPanel::sizeButton(const std::string& variant, bool tied, QWidget* row) {
+  auto* choose = new QPushButton(tied ? tr("Change…") : tr("Choose…"), row);
+  choose->setObjectName(QStringLiteral("size-source-") + q(variant));
+  choose->setProperty("quiet", true);
+  connect(choose, &QPushButton::clicked, this, [this, choose, variant, tied] {
+    auto* menu = new QMenu(this);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    menu->setObjectName(QStringLiteral("size-menu"));
+    const std::string& own_source = session_.state().models.at(session_.model()).source;
+    for (const auto& [name, source] : session_.state().sources)
+      if (name != own_source)
+        connect(menu->addAction(q(name)), &QAction::triggered, this,
+                [this, variant, name = name] { tie(variant, name); });
+    if (menu->isEmpty()) menu->addAction(tr("Add its source at Sources first"))->setEnabled(false);
+    if (tied)
+      connect(menu->addAction(tr("None")), &QAction::triggered, this, [this, variant] { tie(variant, {}); });
+    menu->popup(choose->mapToGlobal(QPoint(0, choose->height())));
+  });
+  return choose;
 }
 
 void OutfitPanel::tie(const std::string& variant, const std::string& source) {

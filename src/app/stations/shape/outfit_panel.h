@@ -34,6 +34,7 @@ class OutfitPanel : public QWidget {
                  const QString& absent);
   void chooseRegion(const std::string& id);
   void listSizes(const check::ModelState& state);
+  QPushButton* sizeButton(const std::string& variant, bool tied, QWidget* row);
   void tie(const std::string& variant, const std::string& source);
   /// Shows a size between the first and `blended_`; the newest value wins.
   void blend();

@@ -395,66 +395,72 @@ void TryPanel::fillMoments() {
   all_->setVisible(some);
   moments_->setVisible(some && all_->isChecked());
   if (!some || !all_->isChecked()) return;
-  const rulebook::Skeleton& skeleton = *stage_->skeleton;
-  const auto row = [&](const QString& what, const QString& text, const QString& name, size_t movement,
-                       double at_s, std::optional<glm::vec3> mark) {
-    // What the movement is called gives way to what is said of it.
-    auto* button = new QPushButton(moments_);
-    const QFontMetrics metrics = button->fontMetrics();
-    constexpr int kWide = 226;
-    button->setText(metrics.elidedText(what, Qt::ElideRight, kWide - metrics.horizontalAdvance(text)) + text);
-    button->setObjectName(name);
-    button->setProperty("quiet", true);
-    button->setStyleSheet(QStringLiteral("text-align: left;"));
-    button->setToolTip(what + text);
-    connect(button, &QPushButton::clicked, this, [this, movement, at_s, mark] {
-      goTo(movement, at_s);
-      bench_.showMarks(mark ? std::vector<glm::vec3>{*mark} : std::vector<glm::vec3>());
-    });
-    rows_->addWidget(button);
-    return button;
-  };
-  const auto when = [&](size_t movement, double at_s) {
-    return tr("%1 %2 s").arg(q(skeleton.movements[movement].title), q(base::numberText(at_s, 2)));
-  };
   int number = 0;
-  for (const prepare::MomentOff& moment : *state->moments) {
-    double degrees = 0, feet_m = 0;
-    QStringList details;
-    for (const prepare::BoneOff& bone : moment.bones) {
-      degrees = std::max(degrees, bone.turned_rad * kDegrees);
-      // Less is not seen, and no news.
-      if (bone.turned_rad * kDegrees >= 3 || bone.moved_m >= 0.01 || bone.bends_back)
-        details << tr("%1: %2°, %3 mm%4")
-                       .arg(q(skeleton.bones[bone.slot].title),
-                            q(base::numberText(bone.turned_rad * kDegrees, 1)),
-                            q(base::numberText(bone.moved_m * 1000, 0)),
-                            bone.bends_back ? tr(", bent backwards") : QString());
-      for (const rulebook::Chain& chain : skeleton.chains)
-        if (chain.plants && chain.bones.back() == skeleton.bones[bone.slot].id)
-          feet_m = std::max(feet_m, std::abs(bone.risen_m));
-    }
-    const bool good = check::verdictOf(moment, skeleton).good();
-    QPushButton* made = row(
-        (good ? QStringLiteral("✓ ") : QStringLiteral("◆ ")) + when(moment.movement, moment.at_s),
-        tr(" · %1°, feet %2 mm").arg(q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),
-        QStringLiteral("moment-%1").arg(number++), moment.movement, moment.at_s, std::nullopt);
-    // Bone by bone what is off, for who wants to know which.
-    if (!details.isEmpty())
-      made->setToolTip(made->toolTip() + QLatin1Char('\n') + details.join(QLatin1Char('\n')));
-  }
+  for (const prepare::MomentOff& moment : *state->moments) addMoment(moment, number++);
   number = 0;
   if (state->skin_faults)
-    for (const prepare::SkinFault& fault : *state->skin_faults) {
-      using Sort = prepare::SkinFaultSort;
-      const QString much =
-          fault.sort == Sort::stretched   ? tr("stretched %1 ×").arg(q(base::numberText(fault.much, 1)))
-          : fault.sort == Sort::collapsed ? tr("pinched to a %1th").arg(q(base::numberText(fault.much, 0)))
-          : fault.sort == Sort::twisted   ? tr("wrung %1 ×").arg(q(base::numberText(fault.much, 1)))
-                                          : tr("left behind %1").arg(q(base::lengthText(fault.much)));
-      row(QStringLiteral("◆ ") + when(fault.movement, fault.at_s), tr(" · skin %1").arg(much),
-          QStringLiteral("skin-%1").arg(number++), fault.movement, fault.at_s, fault.place_m);
-    }
+    for (const prepare::SkinFault& fault : *state->skin_faults) addSkinFault(fault, number++);
+}
+
+QPushButton* TryPanel::addPlaceRow(const QString& what, const QString& text, const QString& name,
+                                   size_t movement, double at_s, std::optional<glm::vec3> mark) {
+  // What the movement is called gives way to what is said of it.
+  auto* button = new QPushButton(moments_);
+  const QFontMetrics metrics = button->fontMetrics();
+  constexpr int kWide = 226;
+  button->setText(metrics.elidedText(what, Qt::ElideRight, kWide - metrics.horizontalAdvance(text)) + text);
+  button->setObjectName(name);
+  button->setProperty("quiet", true);
+  button->setStyleSheet(QStringLiteral("text-align: left;"));
+  button->setToolTip(what + text);
+  connect(button, &QPushButton::clicked, this, [this, movement, at_s, mark] {
+    goTo(movement, at_s);
+    bench_.showMarks(mark ? std::vector<glm::vec3>{*mark} : std::vector<glm::vec3>());
+  });
+  rows_->addWidget(button);
+  return button;
+}
+
+QString TryPanel::placeText(size_t movement, double at_s) const {
+  return tr("%1 %2 s").arg(q(stage_->skeleton->movements[movement].title), q(base::numberText(at_s, 2)));
+}
+
+void TryPanel::addMoment(const prepare::MomentOff& moment, int number) {
+  const rulebook::Skeleton& skeleton = *stage_->skeleton;
+  double degrees = 0, feet_m = 0;
+  QStringList details;
+  for (const prepare::BoneOff& bone : moment.bones) {
+    degrees = std::max(degrees, bone.turned_rad * kDegrees);
+    // Less is not seen, and no news.
+    if (bone.turned_rad * kDegrees >= 3 || bone.moved_m >= 0.01 || bone.bends_back)
+      details << tr("%1: %2°, %3 mm%4")
+                     .arg(q(skeleton.bones[bone.slot].title),
+                          q(base::numberText(bone.turned_rad * kDegrees, 1)),
+                          q(base::numberText(bone.moved_m * 1000, 0)),
+                          bone.bends_back ? tr(", bent backwards") : QString());
+    for (const rulebook::Chain& chain : skeleton.chains)
+      if (chain.plants && chain.bones.back() == skeleton.bones[bone.slot].id)
+        feet_m = std::max(feet_m, std::abs(bone.risen_m));
+  }
+  const bool good = check::verdictOf(moment, skeleton).good();
+  QPushButton* made = addPlaceRow(
+      (good ? QStringLiteral("✓ ") : QStringLiteral("◆ ")) + placeText(moment.movement, moment.at_s),
+      tr(" · %1°, feet %2 mm").arg(q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),
+      QStringLiteral("moment-%1").arg(number), moment.movement, moment.at_s, std::nullopt);
+  // Bone by bone what is off, for who wants to know which.
+  if (!details.isEmpty())
+    made->setToolTip(made->toolTip() + QLatin1Char('\n') + details.join(QLatin1Char('\n')));
+}
+
+void TryPanel::addSkinFault(const prepare::SkinFault& fault, int number) {
+  using Sort = prepare::SkinFaultSort;
+  const QString much =
+      fault.sort == Sort::stretched   ? tr("stretched %1 ×").arg(q(base::numberText(fault.much, 1)))
+      : fault.sort == Sort::collapsed ? tr("pinched to a %1th").arg(q(base::numberText(fault.much, 0)))
+      : fault.sort == Sort::twisted   ? tr("wrung %1 ×").arg(q(base::numberText(fault.much, 1)))
+                                      : tr("left behind %1").arg(q(base::lengthText(fault.much)));
+  addPlaceRow(QStringLiteral("◆ ") + placeText(fault.movement, fault.at_s), tr(" · skin %1").arg(much),
+              QStringLiteral("skin-%1").arg(number), fault.movement, fault.at_s, fault.place_m);
 }
 
 void TryPanel::turn(const char* which, double degrees) {

@@ -56,6 +56,11 @@ class TryPanel : public QWidget {
   [[nodiscard]] std::optional<glm::dvec3> proposedAngles() const;
   /// What each moment of the game's movements, and the skin in them, come to; rows that lead there.
   void fillMoments();
+  void addMoment(const prepare::MomentOff& moment, int number);
+  void addSkinFault(const prepare::SkinFault& fault, int number);
+  QPushButton* addPlaceRow(const QString& what, const QString& text, const QString& name, size_t movement,
+                           double at_s, std::optional<glm::vec3> mark);
+  [[nodiscard]] QString placeText(size_t movement, double at_s) const;
   void goTo(size_t movement, double at_s);
   void fillTurns();
   [[nodiscard]] QString said(double at_s) const;
