@@ -1,18 +1,13 @@
 // The Sources station on a mod with two hundred sources: how long after the stop is clicked it is painted,
 // with the small pictures still to come. Needs a display (xvfb-run makes one).
-#include <benchmark/benchmark.h>
-
-#include <QApplication>
 #include <QListView>
-#include <QTemporaryDir>
 #include <chrono>
 
 #include "app/shell/main_window.h"
-#include "app/widgets/theme.h"
 #include "base/files.h"
 #include "mod/store.h"
 #include "mod/take_source.h"
-#include "render/gpu.h"
+#include "window_support.h"
 
 namespace {
 
@@ -85,16 +80,9 @@ BENCHMARK(BM_EditWithManySources)->UseManualTime()->Unit(benchmark::kMillisecond
 }  // namespace
 
 int main(int argc, char** argv) {
-  QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
-  QApplication program(argc, argv);
-  QApplication::setOrganizationName(QStringLiteral("rakugo-bench"));
-  rakugo::app::applyTheme(program);
-  benchmark::Initialize(&argc, argv);
   const QTemporaryDir folder;
-  qputenv("RAKUGO_GAME", (folder.path() + QStringLiteral("/game")).toUtf8());
-  for (const char* place : {"XDG_STATE_HOME", "XDG_CACHE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME"})
-    qputenv(place, (folder.path() + QLatin1Char('/') + QLatin1String(place)).toUtf8());
-  auto shown = std::make_unique<rakugo::app::MainWindow>();
+  const auto program = bench::startWindowProgram(argc, argv, folder);
+  auto shown = std::make_unique<app::MainWindow>();
   window = shown.get();
   window->resize(1280, 800);
   window->show();

@@ -65,7 +65,7 @@ _rakugo_tool() {
     "point list") words="--help --json" ;;
     "point set") words="--help --json --turn" ;;
     "point remove") words="--help --json" ;;
-    "mend") words="--help --json --check --all --show" ;;
+    "mend") words="--help --json --check --all --sure --show" ;;
     "aside") words="--help --json --place --take-up" ;;
     "watch") words="--help --json --output --game --rounds" ;;
     "manual") words="--help --bash" ;;

@@ -1,6 +1,7 @@
 // The one table of checks.
 #include <algorithm>
 #include <set>
+#include <unordered_map>
 
 #include "base/text.h"
 #include "check/checks.h"
@@ -93,33 +94,47 @@ Mend takeUp(const Finding& finding) {
 
 namespace {
 
-std::vector<CheckRow>& rows() {
-  static std::vector<CheckRow> kept = [] {
-    std::vector<CheckRow> all;
+struct Table {
+  std::vector<CheckRow> rows;                          // by rank
+  std::unordered_map<std::string_view, size_t> by_id;  // places in `rows`
+
+  void count() {
+    by_id.clear();
+    for (size_t i = 0; i < rows.size(); ++i) by_id.emplace(rows[i].id, i);
+  }
+};
+
+Table& table() {
+  static Table kept = [] {
+    Table out;
+    std::vector<CheckRow>& all = out.rows;
     for (auto* of : {boneChecks, carriedChecks, documentChecks, meshChecks, modChecks, motionChecks,
                      outfitChecks, ruleChecks, spaceChecks, structureChecks, surfaceChecks})
       for (CheckRow& row : of()) all.push_back(std::move(row));
     std::sort(all.begin(), all.end(), [](const CheckRow& a, const CheckRow& b) { return a.rank < b.rank; });
-    return all;
+    out.count();
+    return out;
   }();
   return kept;
 }
 
 }  // namespace
 
-const std::vector<CheckRow>& checkTable() { return rows(); }
+const std::vector<CheckRow>& checkTable() { return table().rows; }
 
 const CheckRow* findCheck(const std::string& id) {
-  for (const CheckRow& row : rows())
-    if (id == row.id) return &row;
-  return nullptr;
+  const Table& all = table();
+  const auto found = all.by_id.find(id);
+  return found == all.by_id.end() ? nullptr : &all.rows[found->second];
 }
 
 void addCheck(CheckRow row) {
-  std::erase_if(rows(), [&](const CheckRow& one) { return std::string(one.id) == row.id; });
+  std::vector<CheckRow>& rows = table().rows;
+  std::erase_if(rows, [&](const CheckRow& one) { return std::string(one.id) == row.id; });
   const auto place =
-      std::find_if(rows().begin(), rows().end(), [&](const CheckRow& one) { return one.rank > row.rank; });
-  rows().insert(place, std::move(row));
+      std::find_if(rows.begin(), rows.end(), [&](const CheckRow& one) { return one.rank > row.rank; });
+  rows.insert(place, std::move(row));
+  table().count();
 }
 
 std::vector<Finding> runChecks(const Context& context, const base::Progress* progress) {

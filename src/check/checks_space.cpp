@@ -163,9 +163,7 @@ void checkAxes(const Context& context, const CheckRow& row, Findings& out) {
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
     geometry::Axis forward = frame.forward;
-    if (state.kind != nullptr)
-      if (const auto guess = guessFacing(context, *state.kind, *state.prepared.model))
-        forward = guess->forward;
+    if (state.facing) forward = state.facing->forward;
     f.mends.push_back(stepOrEditMend(
         name, "turn", Json{{"forward", geometry::axisName(forward)}, {"up", geometry::axisName(frame.up)}},
         "Turn so that the " + sideName(forward) + " side faces forward"));
@@ -177,7 +175,7 @@ void checkFacing(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
     const scene::Frame& frame = state.prepared.model->frame;
     if (state.kind == nullptr || !frame.turned) return;
-    const auto guess = guessFacing(context, *state.kind, *state.prepared.model);
+    const std::optional<FacingGuess>& guess = state.facing;
     if (!guess || guess->forward == context.book->forward) return;
     Finding f =
         begin(context, row,

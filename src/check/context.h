@@ -24,6 +24,10 @@
 #include "scene/variants.h"
 #include "scene/weights.h"
 
+namespace rakugo::geometry {
+class Occupancy;
+}
+
 namespace rakugo::check {
 
 /// A source as it was found on disk.
@@ -40,6 +44,12 @@ struct SourceState {
 struct PictureState {
   std::optional<formats::PictureInfo> info;
   std::optional<base::Error> error;
+};
+
+/// Which way a model seems to look, by its likeness to the game's own example.
+struct FacingGuess {
+  geometry::Axis forward;
+  double likeness = 0, present = 0;  ///< 0 to 1: looking that way, and as it stands
 };
 
 /// Results worked out from a prepared model and kept until it changes, because each visits every vertex.
@@ -64,6 +74,8 @@ struct ModelFacts {
   std::shared_ptr<const std::vector<prepare::SkinFault>> skin_faults;
   /// Weights that are well formed and still wrong; null where its kind has no skeleton.
   std::shared_ptr<const prepare::WeightFaults> weight_faults;
+  /// Nothing where its kind has no example.
+  std::optional<FacingGuess> facing;
   geometry::Bounds box_m;
   double reach_m = 0;  ///< from its origin to its farthest vertex
 };
@@ -88,7 +100,8 @@ struct ModelState : ModelFacts {
 /// A ghost of the rulebook, read.
 struct Ghost {
   std::shared_ptr<const scene::Model> model;
-  glm::vec3 size_m{0};  ///< of its box
+  glm::vec3 size_m{0};                               ///< of its box
+  std::shared_ptr<const geometry::Occupancy> shape;  ///< in the game's axes
 };
 
 /// Another mod that is installed in the game.
@@ -98,6 +111,11 @@ struct InstalledMod {
 };
 
 struct Context {
+  /// The example of a kind; null where there is none.
+  [[nodiscard]] const Ghost* ghostOf(const rulebook::Kind& kind) const {
+    const auto found = ghosts.find(kind.id);
+    return found == ghosts.end() ? nullptr : &found->second;
+  }
   const mod::ModState* mod = nullptr;
   const rulebook::Rulebook* book = nullptr;
   bool has_objects = false;  ///< of the whole mod, of which this may be a part

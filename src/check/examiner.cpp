@@ -5,6 +5,7 @@
 #include "base/files.h"
 #include "base/sha256.h"
 #include "check/proposals.h"
+#include "check/space_guess.h"
 #include "check/structure_faults.h"
 #include "mod/store.h"
 #include "prepare/edit_steps.h"
@@ -30,6 +31,19 @@ formats::Fetch fetchFromSource(const fs::path& mod_folder, const mod::SourceDoc&
 Examiner::Examiner(fs::path folder, std::shared_ptr<const rulebook::Rulebook> book)
     : folder_(std::move(folder)), book_(std::move(book)) {}
 
+Examiner::Examiner(const Examination& known) : Examiner(known.folder, known.book) {
+  knowSources(known);
+  installed_ = known.context.installed;
+  files_ = known.context.files;
+}
+
+void Examiner::knowSources(const Examination& x) {
+  sources_.clear();
+  for (const auto& [name, doc] : x.mod->sources)
+    if (const auto state = x.context.sources.find(name); state != x.context.sources.end())
+      sources_[name] = {sourceKey(doc), state->second};
+}
+
 void Examiner::noteError(const base::Error& error) { rulebook_errors_.emplace(error.text(), error); }
 
 void Examiner::readGhosts() {
@@ -38,7 +52,8 @@ void Examiner::readGhosts() {
   for (const rulebook::Kind& kind : book_->kinds) {
     if (kind.ghost.empty()) continue;
     if (auto model = prepare::shippedModel(*book_, kind.ghost))
-      ghosts_[kind.id] = {*model, scene::boundsOf(**model).size()};
+      ghosts_[kind.id] = {*model, scene::boundsOf(**model).size(),
+                          std::make_shared<const geometry::Occupancy>(occupancyOf(**model))};
     else
       noteError(model.error());
   }
@@ -107,8 +122,8 @@ SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& 
 void Examiner::propose(const std::string& model, const mod::ModelDoc& doc, Context& context) {
   ModelState& state = context.models.at(model);
   const auto source = context.sources.find(doc.source);
-  if (source == context.sources.end() || !source->second.read) return;
-  KeptProposals& known = proposals_[model];
+  if (source == context.sources.end() || !source->second.read || !state.prepared.model) return;
+  KeptProposals& known = proposals_.at(model);
   const bool same = known.of == source->second.read && known.kind == state.kind && known.steps == doc.steps;
   if (!same || known.prepared != state.prepared.model) known.unit = proposeUnit(context, model);
   known.prepared = state.prepared.model;
@@ -124,10 +139,13 @@ void Examiner::propose(const std::string& model, const mod::ModelDoc& doc, Conte
   if (!same) known.of = source->second.read, known.kind = state.kind, known.steps = doc.steps;
   state.unit = known.unit;
   state.axes = known.axes;
+  if (auto* further = context.further_kinds.change(model))
+    for (ModelState& other : *further) other.unit = known.unit, other.axes = known.axes;
 }
 
-base::Status Examiner::findFacts(const std::string& model, ModelState& state, base::Progress* progress) {
-  KeptFacts& kept = facts_[model];
+base::Status Examiner::findFacts(const std::string& model, ModelState& state,
+                                 std::vector<base::Error>& problems, base::Progress* progress) {
+  KeptFacts& kept = facts_.at(model);
   if (kept.of != state.prepared.model || kept.kind != state.kind) {
     const scene::Model& prepared = *state.prepared.model;
     ModelFacts facts;
@@ -143,7 +161,7 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
       if (body)
         facts.seams = std::make_shared<const scene::SeamReport>(scene::seamsBetween(prepared, **body));
       else
-        noteError(body.error());
+        problems.push_back(body.error());
     }
     if (cancelled()) return base::cancelledError();
     if (const rulebook::Skeleton* skeleton =
@@ -161,7 +179,7 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
           facts.skin_faults = std::make_shared<const std::vector<prepare::SkinFault>>(
               prepare::skinFaults(prepared, retarget, *skeleton));
         } else if (figure.error().code != "movements.none") {
-          noteError(figure.error());
+          problems.push_back(figure.error());
         }
       }
       if (cancelled()) return base::cancelledError();
@@ -170,6 +188,9 @@ base::Status Examiner::findFacts(const std::string& model, ModelState& state, ba
       facts.weights = std::make_shared<const scene::WeightReport>(
           scene::weightsOf(prepared, static_cast<int>(state.kind->max_influences)));
     }
+    if (const auto ghost = state.kind != nullptr ? ghosts_.find(state.kind->id) : ghosts_.end();
+        ghost != ghosts_.end())
+      facts.facing = guessFacing(&ghost->second, *book_, prepared.frame, occupancyOf(prepared));
     facts.box_m = scene::boundsOf(prepared);
     facts.reach_m = prepare::reachOf(prepared);
     kept = {state.prepared.model, state.kind, std::move(facts)};
@@ -186,10 +207,10 @@ base::Status Examiner::prepareVariants(const std::string& model, const mod::Mode
     const auto fetch = fetchFromSource(folder_, context.mod->sources.at(source), source);
     // No name of a model holds a slash.
     const std::string key = model + "/" + variant;
-    auto prepared = replayers_[key].replay(found->second.read, doc.steps, *book_, fetch, progress,
-                                           &state.prepared, donors_);
+    auto prepared = replayers_.at(key).replay(found->second.read, doc.steps, *book_, fetch, progress,
+                                              &state.prepared, donors_);
     if (!prepared) return prepared.error();
-    KeptVariant& kept = variants_[key];
+    KeptVariant& kept = variants_.at(key);
     if (kept.first != state.prepared.model || kept.other != prepared->model)
       kept = {state.prepared.model, prepared->model,
               std::make_shared<const scene::VariantReport>(
@@ -198,26 +219,6 @@ base::Status Examiner::prepareVariants(const std::string& model, const mod::Mode
   }
   return {};
 }
-
-namespace {
-
-// A mend that does nothing where it was applied already, to the very mod that it was made for: pressed twice,
-// or by two findings that offer the same, it does what it does once.
-Mend onlyOnce(Mend mend, std::shared_ptr<const mod::ModState> made_for) {
-  return {std::move(mend.label),
-          [apply = std::move(mend.apply), made_for = std::move(made_for)](mod::ModState& state) {
-            mod::ModState mended = *made_for;
-            apply(mended);
-            const std::vector<std::string> changed = mod::changedPaths(*made_for, mended);
-            const bool done =
-                !changed.empty() && std::all_of(changed.begin(), changed.end(), [&](const std::string& path) {
-                  return mod::documentContent(state, path) == mod::documentContent(mended, path);
-                });
-            if (!done) apply(state);
-          }};
-}
-
-}  // namespace
 
 namespace {
 
@@ -365,6 +366,172 @@ void Examiner::Since::find(const Context& context) {
   }
 }
 
+// Reads the sources that are not known yet, side by side.
+base::Status Examiner::readSources(const Since& since, Context& context, base::Progress* progress) {
+  struct Fresh {
+    const std::string* name;
+    const mod::SourceDoc* doc;
+    KeptSource kept;
+  };
+  std::vector<Fresh> fresh;
+  for (const auto& [name, doc] : context.mod->sources) {
+    std::string key = sourceKey(doc);
+    const auto kept = sources_.find(name);
+    // A source that failed is tried again: the person may just have put the missing file there.
+    if (kept == sources_.end() || kept->second.key != key || kept->second.state.error ||
+        !kept->second.state.missing_files.empty())
+      fresh.push_back({&name, &doc, {std::move(key), {}}});
+  }
+  base::parallelFor(fresh.size(), [&](size_t i) {
+    if (progress != nullptr) {
+      if (progress->cancelled()) return;
+      progress->say("Reading " + *fresh[i].name, 0.1);
+    }
+    fresh[i].kept.state = readSource(*fresh[i].name, *fresh[i].doc, progress);
+  });
+  if (progress != nullptr && progress->cancelled()) return base::cancelledError();
+  for (Fresh& one : fresh) sources_.insert_or_assign(*one.name, std::move(one.kept));
+  for (const auto& [name, doc] : context.mod->sources) {
+    // Shared with the examination before, where that had read the same.
+    const SourceState& state = sources_.at(name).state;
+    if (since.hasSource(name, state))
+      context.sources.share(since.last->context.sources, name);
+    else
+      context.sources.insert_or_assign(name, state);
+  }
+  return {};
+}
+
+// A model that is prepared anew, as all its states.
+struct Examiner::Work {
+  std::string name;
+  const mod::ModelDoc* doc;
+  ModelState state;
+  std::vector<ModelState> further;    // one for each further kind of object that uses it
+  std::vector<base::Error> problems;  // of the rulebook's files
+  base::Status done;
+};
+
+// The changed models that are there, each with one state for each kind of object that uses it.
+std::vector<Examiner::Work> Examiner::workOn(const std::set<std::string>& changed,
+                                             const mod::ModState& mod) const {
+  // The objects that use a model, in their order.
+  std::map<std::string, std::vector<std::string>> users;
+  for (const auto& [object, object_doc] : mod.objects)
+    for (const mod::PieceDoc& piece : object_doc.pieces)
+      if (changed.count(piece.model) != 0)
+        if (std::vector<std::string>& of = users[piece.model]; of.empty() || of.back() != object)
+          of.push_back(object);
+  std::vector<Work> out;
+  for (const std::string& name : changed) {
+    const auto found = mod.models.find(name);
+    if (found == mod.models.end()) continue;
+    Work work{name, &found->second, {}, {}, {}, {}};
+    for (const std::string& object : users[name]) {
+      const rulebook::Kind* kind = book_->findKind(mod.objects.at(object).kind);
+      ModelState* into = work.state.objects.empty() || work.state.kind == kind ? &work.state : nullptr;
+      for (ModelState& other : work.further)
+        if (other.kind == kind) into = &other;
+      if (into == nullptr) into = &work.further.emplace_back();
+      if (into->objects.empty()) into->object = object, into->kind = kind;
+      into->objects.push_back(object);
+    }
+    out.push_back(std::move(work));
+  }
+  return out;
+}
+
+// Whatever is kept for a model has its place before several are prepared side by side.
+void Examiner::makePlaces(const Work& work) {
+  replayers_[work.name];
+  facts_[work.name];
+  proposals_[work.name];
+  for (const ModelState& other : work.further)
+    if (other.kind != nullptr) facts_[work.name + "/" + other.kind->id];
+  for (const auto& [variant, source] : work.doc->variants) {
+    replayers_[work.name + "/" + variant];
+    variants_[work.name + "/" + variant];
+  }
+}
+
+base::Status Examiner::prepareModel(Work& work, const Context& context, base::Progress* progress) {
+  if (progress != nullptr) {
+    if (progress->cancelled()) return base::cancelledError();
+    progress->say("Preparing " + work.name, 0.5);
+  }
+  const mod::ModelDoc& doc = *work.doc;
+  const auto source = context.sources.find(doc.source);
+  if (source == context.sources.end() || !source->second.read) return {};
+  const auto fetch = fetchFromSource(folder_, context.mod->sources.at(doc.source), doc.source);
+  RAKUGO_ASSIGN(work.state.prepared, replayers_.at(work.name).replay(source->second.read, doc.steps, *book_,
+                                                                     fetch, progress, nullptr, donors_));
+  RAKUGO_TRY(prepareVariants(work.name, doc, context, work.state, progress));
+  RAKUGO_TRY(findFacts(work.name, work.state, work.problems, progress));
+  for (ModelState& other : work.further) {
+    if (other.kind == nullptr) continue;
+    other.prepared = work.state.prepared;
+    other.variants = work.state.variants;
+    RAKUGO_TRY(findFacts(work.name + "/" + other.kind->id, other, work.problems, progress));
+  }
+  return {};
+}
+
+// Prepares the models that changed, and works out what is known of them, side by side; those that take
+// something from others one after another, for they replay those too.
+base::Status Examiner::prepareModels(const std::set<std::string>& changed, Context& context,
+                                     base::Progress* progress) {
+  donors_ = donorsIn(context, progress);
+  std::vector<Work> works = workOn(changed, *context.mod);
+  std::vector<Work*> alone, taking;
+  for (Work& work : works) {
+    makePlaces(work);
+    (prepare::modelsNamedBy(*work.doc).empty() ? alone : taking).push_back(&work);
+  }
+  base::parallelFor(alone.size(),
+                    [&](size_t i) { alone[i]->done = prepareModel(*alone[i], context, progress); });
+  for (Work* work : taking) {
+    preparing_ = {work->name};
+    work->done = prepareModel(*work, context, progress);
+  }
+  preparing_.clear();
+  donors_ = nullptr;  // it knows this call's context
+  for (Work& work : works) {
+    RAKUGO_TRY(work.done);
+    for (const base::Error& problem : work.problems) noteError(problem);
+    if (work.state.prepared.model) work.state.pictures = examinePictures(*work.state.prepared.model);
+    std::vector<ModelState> further;
+    for (ModelState& other : work.further)
+      if (other.prepared.model) {
+        other.pictures = work.state.pictures;
+        further.push_back(std::move(other));
+      }
+    context.models.insert_or_assign(work.name, std::move(work.state));
+    if (!further.empty()) context.further_kinds.insert_or_assign(work.name, std::move(further));
+  }
+  base::parallelFor(works.size(), [&](size_t i) {
+    if (progress == nullptr || !progress->cancelled()) propose(works[i].name, *works[i].doc, context);
+  });
+  return progress != nullptr && progress->cancelled() ? base::cancelledError() : base::Status();
+}
+
+prepare::DonorModels Examiner::donorsIn(const Context& context, base::Progress* progress) {
+  return [this, &context, progress](const std::string& other) -> std::shared_ptr<const scene::Model> {
+    const mod::ModState& mod = *context.mod;
+    const auto doc = mod.models.find(other);
+    if (doc == mod.models.end() || !preparing_.insert(other).second) return nullptr;
+    const auto source = context.sources.find(doc->second.source);
+    std::shared_ptr<const scene::Model> given;
+    if (source != context.sources.end() && source->second.read) {
+      const auto fetch = fetchFromSource(folder_, mod.sources.at(doc->second.source), doc->second.source);
+      if (auto prepared = replayers_[other].replay(source->second.read, doc->second.steps, *book_, fetch,
+                                                   progress, nullptr, donors_))
+        given = prepared->model;
+    }
+    preparing_.erase(other);
+    return given;
+  };
+}
+
 base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
   auto out = std::make_shared<Examination>();
@@ -379,46 +546,8 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   readGhosts();
   context.ghosts = ghosts_;
   context.files = files_ ? *files_ : mod::modFiles(folder_);
-  const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
   Since since{std::exchange(last_, nullptr), {}};
-
-  for (const auto& [name, doc] : mod->sources) {
-    if (cancelled()) return base::cancelledError();
-    if (progress != nullptr) progress->say("Reading " + name, 0.1);
-    const std::string key = sourceKey(doc);
-    const auto kept = sources_.find(name);
-    // A source that failed is tried again: the person may just have put the missing file there.
-    const bool fresh = kept == sources_.end() || kept->second.key != key || kept->second.state.error ||
-                       !kept->second.state.missing_files.empty();
-    if (fresh) {
-      SourceState state = readSource(name, doc, progress);
-      if (state.error && state.error->code == "job.cancelled") return base::cancelledError();
-      sources_.insert_or_assign(name, KeptSource{key, state});
-      context.sources.insert_or_assign(name, std::move(state));
-    } else {
-      // Shared with the examination before, where that had read the same.
-      const SourceState& state = kept->second.state;
-      if (since.hasSource(name, state))
-        context.sources.share(since.last->context.sources, name);
-      else
-        context.sources.insert_or_assign(name, state);
-    }
-  }
-
-  donors_ = [&](const std::string& other) -> std::shared_ptr<const scene::Model> {
-    const auto doc = mod->models.find(other);
-    if (doc == mod->models.end() || !preparing_.insert(other).second) return nullptr;
-    const auto source = context.sources.find(doc->second.source);
-    std::shared_ptr<const scene::Model> given;
-    if (source != context.sources.end() && source->second.read) {
-      const auto fetch = fetchFromSource(folder_, mod->sources.at(doc->second.source), doc->second.source);
-      if (auto prepared = replayers_[other].replay(source->second.read, doc->second.steps, *book_, fetch,
-                                                   progress, nullptr, donors_))
-        given = prepared->model;
-    }
-    preparing_.erase(other);
-    return given;
-  };
+  RAKUGO_TRY(readSources(since, context, progress));
   since.find(context);
   const bool first = since.last == nullptr;
   if (first) {
@@ -429,70 +558,13 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   }
   const std::set<std::string>& changed = since.changed.models;
   for (const std::string& name : changed) context.models.erase(name), context.further_kinds.erase(name);
-  // The objects that use a model, in their order.
-  std::map<std::string, std::vector<std::string>> users;
-  for (const auto& [object, object_doc] : mod->objects)
-    for (const mod::PieceDoc& piece : object_doc.pieces)
-      if (changed.count(piece.model) != 0)
-        if (std::vector<std::string>& of = users[piece.model]; of.empty() || of.back() != object)
-          of.push_back(object);
-  for (const std::string& name : changed) {
-    const auto found = mod->models.find(name);
-    if (found == mod->models.end()) continue;
-    const mod::ModelDoc& doc = found->second;
-    if (cancelled()) return base::cancelledError();
-    if (progress != nullptr) progress->say("Preparing " + name, 0.5);
-    ModelState& state = context.models[name];
-    // One state for each kind of object that uses it.
-    std::vector<ModelState> further;
-    for (const std::string& object : users[name]) {
-      const rulebook::Kind* kind = book_->findKind(mod->objects.at(object).kind);
-      ModelState* into = state.objects.empty() || state.kind == kind ? &state : nullptr;
-      for (ModelState& other : further)
-        if (other.kind == kind) into = &other;
-      if (into == nullptr) into = &further.emplace_back();
-      if (into->objects.empty()) into->object = object, into->kind = kind;
-      into->objects.push_back(object);
-    }
-    const auto source = context.sources.find(doc.source);
-    if (source == context.sources.end() || !source->second.read) continue;
-    const auto fetch = fetchFromSource(folder_, mod->sources.at(doc.source), doc.source);
-    preparing_ = {name};
-    RAKUGO_ASSIGN(state.prepared, replayers_[name].replay(source->second.read, doc.steps, *book_, fetch,
-                                                          progress, nullptr, donors_));
-    if (const base::Status sizes = prepareVariants(name, doc, context, state, progress); !sizes)
-      return sizes.error();
-    if (const base::Status facts = findFacts(name, state, progress); !facts) return facts.error();
-    state.pictures = examinePictures(*state.prepared.model);
-    for (size_t i = 0; i < further.size(); ++i) {
-      ModelState& other = further[i];
-      if (other.kind == nullptr) continue;
-      other.prepared = state.prepared;
-      other.pictures = state.pictures;
-      other.variants = state.variants;
-      if (const base::Status facts = findFacts(name + "/" + other.kind->id, other, progress); !facts)
-        return facts.error();
-      context.further_kinds[name].push_back(std::move(other));
-    }
-  }
-  for (const std::string& name : changed) {
-    if (cancelled()) return base::cancelledError();
-    const auto state = std::as_const(context.models).find(name);
-    if (state == std::as_const(context.models).end() || !state->second.prepared.model) continue;
-    propose(name, mod->models.at(name), context);
-    if (auto* further = context.further_kinds.change(name))
-      for (ModelState& other : *further)
-        other.unit = context.models.at(name).unit, other.axes = context.models.at(name).axes;
-  }
-  donors_ = nullptr;  // it knows this call's context
+  RAKUGO_TRY(prepareModels(changed, context, progress));
   for (const auto& [said, error] : rulebook_errors_) context.rulebook_errors.push_back(error);
   if (!trying_ && since.names_gone) forgetWhatIsGone(context);
   if (!trying_) forgetPictures();
   if (progress != nullptr) progress->say("Checking", 0.9);
-  out->findings = findings_.run(context, progress, first ? nullptr : &since.changed);
-  if (cancelled()) return base::cancelledError();
-  for (Finding& f : out->findings)
-    for (Mend& m : f.mends) m = onlyOnce(std::move(m), mod);
+  out->findings = findings_.run(context, progress, first ? nullptr : &since.changed, mod);
+  if (progress != nullptr && progress->cancelled()) return base::cancelledError();
   last_ = out;
   return std::shared_ptr<const Examination>(std::move(out));
 }

@@ -32,16 +32,25 @@ struct Examination {
 class Examiner {
  public:
   Examiner(std::filesystem::path folder, std::shared_ptr<const rulebook::Rulebook> book);
+  /// For other states of a mod that was examined; knows its sources already.
+  explicit Examiner(const Examination& known);
   /// Errors: job.cancelled. A source that cannot be read is a finding, not an error.
   base::Result<std::shared_ptr<const Examination>> examine(const std::shared_ptr<const mod::ModState>& mod,
                                                            base::Progress* progress = nullptr);
   /// Tries each mend of each finding on a copy of what hangs together with it, by really replaying and
   /// checking. In the result only those are left that take their own finding away and bring none that stops
   /// the game; findings that vanish along with another's first mend are folded under it
-  /// (`Finding::caused_by`). Cost: about an examination of the models concerned for each mend; meant for the
-  /// background: one call at a time, which may run beside `examine`. Errors: job.cancelled.
+  /// (`Finding::caused_by`). What was tried before is known as long as all that it hangs together with stays
+  /// the same, also after a cancel. `only`: findings of that model or object alone; the others stay as they
+  /// are, and the result does not count as tried. Cost: about an examination of the models concerned for each
+  /// mend; meant for the background: one call at a time, which may run beside `examine`. Errors:
+  /// job.cancelled.
+  struct Looked {
+    std::string model, object;
+  };
   base::Result<std::shared_ptr<const Examination>> tryMends(const std::shared_ptr<const Examination>& x,
-                                                            base::Progress* progress = nullptr);
+                                                            base::Progress* progress = nullptr,
+                                                            const Looked* only = nullptr);
   /// The mods installed in the game, for the checks that look beyond this one.
   void setInstalled(std::vector<InstalledMod> installed) { installed_ = std::move(installed); }
   [[nodiscard]] const std::shared_ptr<const rulebook::Rulebook>& book() const { return book_; }
@@ -58,6 +67,14 @@ class Examiner {
   std::vector<InstalledMod> installed_;
   std::unique_ptr<Examiner> trier_;  ///< tries mends; remembers what it replayed for the last one
   bool trying_ = false;              ///< this is such a one: the mods it sees are parts of one mod
+  struct Trial;
+  struct TriedPart;
+  std::map<std::string, std::shared_ptr<TriedPart>> tried_;  ///< by place
+  static std::shared_ptr<TriedPart> partOf(const Examination& x, const FindingPlace& place);
+  base::Status tryFinding(const Finding& f, const std::string& key, const mod::ModState& whole,
+                          TriedPart& part, Trial& out, base::Progress* progress);
+  void readyTrier(const Examination& x);
+  void knowSources(const Examination& x);
   std::map<std::string, base::Error> rulebook_errors_;  ///< by file and message
   void noteError(const base::Error& error);
   std::optional<std::vector<std::string>> files_;  ///< the folder's files, where they are known already
@@ -107,8 +124,19 @@ class Examiner {
   /// nothing, so that two cannot wait for each other.
   prepare::DonorModels donors_;
   std::set<std::string> preparing_;
-  /// Fills in the facts of a state that is prepared already.
-  base::Status findFacts(const std::string& model, ModelState& state, base::Progress* progress);
+  prepare::DonorModels donorsIn(const Context& context, base::Progress* progress);
+  struct Work;
+  base::Status readSources(const Since& since, Context& context, base::Progress* progress);
+  [[nodiscard]] std::vector<Work> workOn(const std::set<std::string>& changed,
+                                         const mod::ModState& mod) const;
+  void makePlaces(const Work& work);
+  base::Status prepareModel(Work& work, const Context& context, base::Progress* progress);
+  base::Status prepareModels(const std::set<std::string>& changed, Context& context,
+                             base::Progress* progress);
+  /// Fills in the facts of a state that is prepared already. `problems`: files of the rulebook that could not
+  /// be read.
+  base::Status findFacts(const std::string& model, ModelState& state, std::vector<base::Error>& problems,
+                         base::Progress* progress);
   /// By model and variant, the comparison with the first size and what was compared.
   struct KeptVariant {
     std::shared_ptr<const scene::Model> first, other;

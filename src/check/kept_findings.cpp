@@ -84,6 +84,29 @@ auto found(const Map& map, const std::string& key) -> decltype(&map.at(key)) {
   return at == map.end() ? nullptr : &at->second;
 }
 
+// A mend that does nothing where it was applied already, to the very mod that it was made for: pressed twice,
+// or by two findings that offer the same, it does what it does once.
+Mend onlyOnce(Mend mend, std::shared_ptr<const mod::ModState> made_for) {
+  return {std::move(mend.label),
+          [apply = std::move(mend.apply), made_for = std::move(made_for)](mod::ModState& state) {
+            mod::ModState mended = *made_for;
+            apply(mended);
+            const std::vector<std::string> changed = mod::changedPaths(*made_for, mended);
+            const bool done =
+                !changed.empty() && std::all_of(changed.begin(), changed.end(), [&](const std::string& path) {
+                  return mod::documentContent(state, path) == mod::documentContent(mended, path);
+                });
+            if (!done) apply(state);
+          }};
+}
+
+void wrapMends(std::vector<Finding>& findings, size_t from,
+               const std::shared_ptr<const mod::ModState>& made_for) {
+  if (made_for == nullptr) return;
+  for (size_t i = from; i < findings.size(); ++i)
+    for (Mend& mend : findings[i].mends) mend = onlyOnce(std::move(mend), made_for);
+}
+
 // Runs one check, which may look at what the ones before it found; what is meant in this game is no finding.
 void runRow(const Context& context, const CheckRow& row, decltype(CheckRow::run) run,
             std::vector<Finding>& out) {
@@ -118,7 +141,7 @@ struct KeptFindings::Group {
   Group(const Context& whole, const Members& members);
   [[nodiscard]] Members members() const;
   [[nodiscard]] bool isAsBefore(const Context& whole, const Members& members) const;
-  void check(const base::Progress* progress);
+  void check(const base::Progress* progress, const std::shared_ptr<const mod::ModState>& made_for);
 };
 
 KeptFindings::Group::Group(const Context& whole, const Members& members) {
@@ -177,7 +200,8 @@ bool KeptFindings::Group::isAsBefore(const Context& whole, const Members& member
   });
 }
 
-void KeptFindings::Group::check(const base::Progress* progress) {
+void KeptFindings::Group::check(const base::Progress* progress,
+                                const std::shared_ptr<const mod::ModState>& made_for) {
   const std::vector<CheckRow>& table = checkTable();
   for (size_t i = 0; i < table.size(); ++i) {
     if (progress != nullptr && progress->cancelled()) return;
@@ -186,6 +210,7 @@ void KeptFindings::Group::check(const base::Progress* progress) {
     runRow(context, table[i], table[i].run, findings);
     if (findings.size() > before) shares.push_back({i, before, findings.size()});
   }
+  wrapMends(findings, 0, made_for);
 }
 
 // The groups that hold what changed, by their first names; nothing where the groups themselves may be others
@@ -219,7 +244,8 @@ std::optional<std::vector<std::string>> KeptFindings::groupsToCheck(const Contex
 }
 
 std::vector<Finding> KeptFindings::run(const Context& context, const base::Progress* progress,
-                                       const Changed* changed) {
+                                       const Changed* changed,
+                                       const std::shared_ptr<const mod::ModState>& made_for) {
   const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
   Groups now;
   std::vector<std::shared_ptr<Group>> fresh;
@@ -239,7 +265,7 @@ std::vector<Finding> KeptFindings::run(const Context& context, const base::Progr
   } else {
     for (const Members& members : linkedMembers(*context.mod)) look(members.first(), members);
   }
-  base::parallelFor(fresh.size(), [&](size_t i) { fresh[i]->check(progress); });
+  base::parallelFor(fresh.size(), [&](size_t i) { fresh[i]->check(progress, made_for); });
   checked_ = fresh.size();
   const std::vector<CheckRow>& table = checkTable();
   std::vector<std::vector<Finding>> by_check(table.size());
@@ -252,7 +278,9 @@ std::vector<Finding> KeptFindings::run(const Context& context, const base::Progr
   for (size_t i = 0; i < table.size() && !cancelled(); ++i) {
     std::vector<Finding>& of_row = by_check[i];
     const auto run = looksAtGroups(table[i]) ? table[i].run_beside : table[i].run;
+    const size_t of_groups = of_row.size();
     if (run != nullptr) runRow(context, table[i], run, of_row);
+    wrapMends(of_row, of_groups, made_for);
     std::stable_sort(of_row.begin(), of_row.end(), [](const Finding& a, const Finding& b) {
       return std::tie(a.place.model, a.place.object) < std::tie(b.place.model, b.place.object);
     });

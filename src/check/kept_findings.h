@@ -23,9 +23,11 @@ class KeptFindings {
   };
   /// Findings are sorted: stops, shows, tidy; then by table order; then by place (model, object). Those that
   /// the mod sets aside are marked and come last. Once cancelled, what is left of the table is not run. The
-  /// same whatever was kept.
+  /// same whatever was kept. `made_for`: the mod of `context`; with it, a mend that was applied already does
+  /// nothing when it is applied again.
   std::vector<Finding> run(const Context& context, const base::Progress* progress = nullptr,
-                           const Changed* changed = nullptr);
+                           const Changed* changed = nullptr,
+                           const std::shared_ptr<const mod::ModState>& made_for = nullptr);
   /// How many groups were checked anew in the last run.
   [[nodiscard]] size_t checkedGroups() const { return checked_; }
 

@@ -256,10 +256,12 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
   bool ghost_speaks = false;
   std::vector<std::string> reasons = best->weighed.reasons;
   if (kind != nullptr) {
-    scene::Model standing = source;
-    standing.frame.up = best->up;
-    standing.frame.forward = best->forward;
-    if (const auto guess = guessFacing(context, *kind, standing)) {
+    scene::Frame standing = frame;
+    standing.up = best->up;
+    standing.forward = best->forward;
+    const Ghost* ghost = context.ghostOf(*kind);
+    if (const auto guess =
+            ghost != nullptr ? guessFacing(ghost, book, standing, occupancyOf(source)) : std::nullopt) {
       forward = guess->forward;
       ghost_speaks = guess->likeness > 0.3;
       if (ghost_speaks)

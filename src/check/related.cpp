@@ -30,6 +30,10 @@ mod::ModState relatedTo(const mod::ModState& mod, const FindingPlace& place) {
   mod::ModState out = mod;
   out.models.eraseIf([&](const std::string& name, const auto&) { return models.count(name) == 0; });
   out.objects.eraseIf([&](const std::string& name, const auto&) { return objects.count(name) == 0; });
+  std::set<std::string> sources = {place.source};
+  for (const auto& [name, doc] : std::as_const(out.models))
+    for (std::string& source : mod::sourcesOf(doc)) sources.insert(std::move(source));
+  out.sources.eraseIf([&](const std::string& name, const auto&) { return sources.count(name) == 0; });
   return out;
 }
 

@@ -46,43 +46,39 @@ const prepare::LengthUnit* betterUnit(const scene::Model& model, const rulebook:
   return best;
 }
 
-// Compares the model under the four quarter turns about up with the kind's ghost. `up` and `forward` are the
-// model's.
-std::optional<FacingGuess> guessFacing(const Context& context, const rulebook::Kind& kind,
-                                       const scene::Model& model) {
-  const auto ghost = context.ghosts.find(kind.id);
-  if (ghost == context.ghosts.end() || !ghost->second.model) return std::nullopt;
-  const rulebook::Rulebook& book = *context.book;
-  const geometry::Axis up = model.frame.turned ? book.up : model.frame.up;
-  const geometry::Axis present = model.frame.turned ? book.forward : model.frame.forward;
+geometry::Occupancy occupancyOf(const scene::Model& model) {
+  geometry::Bounds box;
+  const auto world = scene::worldMatrices(model);
+  const std::vector<scene::NodeIndex> reached = scene::reachedNodes(model);
+  for (const auto i : reached) {
+    if (!model.node(i).mesh.valid()) continue;
+    for (const auto& p : model.mesh(model.node(i).mesh).primitives)
+      box.add(geometry::boundsOf(p.positions, world[i.value()]));
+  }
+  geometry::Occupancy out;
+  // The half side of the cube is the larger half extent, so that another size does not count as another
+  // shape.
+  const glm::vec3 size = box.size();
+  const float half = std::max({size.x, size.y, size.z}) * 0.5F;
+  for (const auto i : reached) {
+    if (!model.node(i).mesh.valid()) continue;
+    for (const auto& p : model.mesh(model.node(i).mesh).primitives)
+      out.add(p.positions, p.indices, world[i.value()], box.center(), half);
+  }
+  out.normalize();
+  return out;
+}
 
-  // Both are laid into one cube: origin at the middle of the footprint's base, half side = the larger half
-  // extent, so that a different size does not count as a different shape.
-  const auto fill = [&](const scene::Model& m, const glm::mat3& turn) {
-    geometry::Bounds box;
-    const auto world = scene::worldMatrices(m);
-    for (const auto i : scene::reachedNodes(m)) {
-      if (!m.node(i).mesh.valid()) continue;
-      for (const auto& p : m.mesh(m.node(i).mesh).primitives)
-        box.add(geometry::boundsOf(p.positions, glm::mat4(turn) * world[i.value()]));
-    }
-    geometry::Occupancy out;
-    const glm::vec3 size = box.size();
-    const float half = std::max({size.x, size.y, size.z}) * 0.5F;
-    for (const auto i : scene::reachedNodes(m)) {
-      if (!m.node(i).mesh.valid()) continue;
-      for (const auto& p : m.mesh(m.node(i).mesh).primitives)
-        out.add(p.positions, p.indices, glm::mat4(turn) * world[i.value()], box.center(), half);
-    }
-    out.normalize();
-    return out;
-  };
-  const geometry::Occupancy wanted = fill(*ghost->second.model, glm::mat3(1));
+std::optional<FacingGuess> guessFacing(const Ghost* ghost, const rulebook::Rulebook& book,
+                                       const scene::Frame& frame, const geometry::Occupancy& shape) {
+  if (ghost == nullptr || !ghost->shape) return std::nullopt;
+  const geometry::Axis up = frame.turned ? book.up : frame.up;
+  const geometry::Axis present = frame.turned ? book.forward : frame.forward;
   FacingGuess best{present, -1, 0};
   for (const geometry::Axis forward : geometry::kAxes) {
     if (geometry::parallel(forward, up)) continue;
     const double likeness = geometry::Occupancy::likeness(
-        wanted, fill(model, geometry::quarterTurn(forward, up, book.forward, book.up)));
+        *ghost->shape, shape.turned(geometry::quarterTurn(forward, up, book.forward, book.up)));
     if (forward == present) best.present = likeness;
     if (likeness > best.likeness) best.likeness = likeness, best.forward = forward;
   }

@@ -4,6 +4,7 @@
 #include <array>
 
 #include "check/context.h"
+#include "geometry/silhouette.h"
 #include "prepare/step.h"
 
 namespace rakugo::check {
@@ -18,14 +19,14 @@ double misfit(glm::dvec3 extents_m, const rulebook::Kind& kind);
 const prepare::LengthUnit* betterUnit(const scene::Model& model, const rulebook::Kind& kind,
                                       const rulebook::Rulebook& book);
 
-struct FacingGuess {
-  geometry::Axis forward;
-  double likeness = 0, present = 0;
-};
-/// The direction in which the model looks most like the kind's ghost; nothing when there is none. The present
-/// direction unless another is distinctly better.
-std::optional<FacingGuess> guessFacing(const Context& context, const rulebook::Kind& kind,
-                                       const scene::Model& model);
+/// Where the surface of all reached parts lies in a cube around the model's box, in the model's axes;
+/// normalised. Cost: linear in triangles.
+geometry::Occupancy occupancyOf(const scene::Model& model);
+/// The direction in which a model looks most like a ghost: its shape under the four quarter turns about its
+/// up is held against the ghost's. The present direction unless another is distinctly better. `shape`:
+/// `occupancyOf` the model. Nothing when there is no ghost.
+std::optional<FacingGuess> guessFacing(const Ghost* ghost, const rulebook::Rulebook& book,
+                                       const scene::Frame& frame, const geometry::Occupancy& shape);
 
 /// "+X", "−Z": as people read it.
 std::string sideName(geometry::Axis axis);

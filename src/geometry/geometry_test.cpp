@@ -131,6 +131,9 @@ TEST(Occupancy, IsOneForEqualAndLowForOtherShapes) {
   for (Occupancy* o : {&a, &b, &turned}) o->normalize();
   EXPECT_NEAR(Occupancy::likeness(a, b), 1, 1e-4);
   EXPECT_LT(Occupancy::likeness(a, turned), 0.3);
+  // Turning the cells is turning the shape.
+  const glm::mat3 quarter = quarterTurn(Axis::plus_x, Axis::plus_z, Axis::plus_x, Axis::plus_y);
+  EXPECT_NEAR(Occupancy::likeness(a.turned(quarter), turned), 1, 0.02);
 }
 
 }  // namespace

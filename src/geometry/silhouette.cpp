@@ -37,6 +37,22 @@ void Occupancy::normalize() {
   for (float& c : cells_) c = static_cast<float>(c / sum);
 }
 
+Occupancy Occupancy::turned(const glm::mat3& quarter) const {
+  Occupancy out;
+  // Twice the place of a cell's middle from the centre: odd whole numbers, which turn exactly.
+  const auto middle = [](int cell) { return 2 * cell - (kSide - 1); };
+  const auto cellAt = [](float twice) { return (static_cast<int>(std::lround(twice)) + kSide - 1) / 2; };
+  size_t i = 0;
+  for (int z = 0; z < kSide; ++z)
+    for (int y = 0; y < kSide; ++y)
+      for (int x = 0; x < kSide; ++x, ++i) {
+        const glm::vec3 to = quarter * glm::vec3(middle(x), middle(y), middle(z));
+        out.cells_[static_cast<size_t>((cellAt(to.z) * kSide + cellAt(to.y)) * kSide + cellAt(to.x))] =
+            cells_[i];
+      }
+  return out;
+}
+
 double Occupancy::likeness(const Occupancy& a, const Occupancy& b) {
   double shared = 0;
   for (size_t i = 0; i < a.cells_.size(); ++i) shared += std::min(a.cells_[i], b.cells_[i]);

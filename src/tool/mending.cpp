@@ -6,6 +6,7 @@
 #include "base/json.h"
 #include "base/text.h"
 #include "check/checks.h"
+#include "check/mend_many.h"
 #include "tool/command_list.h"
 #include "tool/edit_mod.h"
 
@@ -20,10 +21,11 @@ constexpr int kMostRounds = 500;  // each takes one finding away
 
 struct MendOptions {
   std::string mod, check, place, reason;
-  bool all = false, show = false, take_up = false;
+  bool all = false, sure = false, show = false, take_up = false;
 };
 
-bool meant(const Finding& f, const MendOptions& o) {
+bool meant(const Examination& x, const Finding& f, const MendOptions& o) {
+  if (o.sure && !rakugo::check::isSure(x, f)) return false;
   return !f.mends.empty() && !f.set_aside && (o.check.empty() || f.check == o.check);
 }
 
@@ -39,7 +41,7 @@ std::string mendText(const Finding& f) {
 // The first finding that is meant and was not tried; causes come before their effects in the list.
 const Finding* next(const Examination& x, const MendOptions& o, const std::set<std::string>& tried) {
   for (const Finding& f : x.findings)
-    if (meant(f, o) && !f.caused_by && tried.count(rakugo::check::findingKey(f)) == 0) return &f;
+    if (meant(x, f, o) && !f.caused_by && tried.count(rakugo::check::findingKey(f)) == 0) return &f;
   return nullptr;
 }
 
@@ -71,14 +73,14 @@ int mend(const Common& common, const MendOptions& o) {
   std::set<std::string> tried;
   auto x = look();
   if (!x) return failed(common, x.error());
-  const bool apply = !o.show && (o.all || !o.check.empty());
+  const bool apply = !o.show && (o.all || o.sure || !o.check.empty());
   if (!apply) {
     for (const Finding& f : (*x)->findings)
-      if (meant(f, o) && !f.caused_by) done.push_back(mendJson(f)), text += mendText(f);
+      if (meant(**x, f, o) && !f.caused_by) done.push_back(mendJson(f)), text += mendText(f);
     if (text.empty())
       text = "No finding has a mend.\n";
     else if (!o.show)
-      text += "Nothing was changed; --check ID or --all mends.\n";
+      text += "Nothing was changed; --check ID, --sure or --all mends.\n";
     return said(common, Json{{"mends", done}, {"applied", false}}, text);
   }
   for (int round = 0; round < kMostRounds; ++round) {
@@ -142,6 +144,7 @@ void addMendCommands(Tool& tool) {
   sub->add_option("MOD", o->mod, "The mod's folder")->required();
   sub->add_option("--check", o->check, "Only findings of this check");
   sub->add_flag("--all", o->all, "Every finding that has a mend");
+  sub->add_flag("--sure", o->sure, "Every finding whose mend leaves nothing to choose");
   sub->add_flag("--show", o->show, "Only say what would be done");
   tool.runs(sub, [o](const Common& common) { return mend(common, *o); });
   sub = tool.command("aside", "Set findings of a check aside, with the reason; they stay listed as such");

@@ -15,6 +15,7 @@ using test::Ran;
 using test::ToolTest;
 using testing::ElementsAre;
 using testing::HasSubstr;
+using testing::Not;
 
 mod::ModState saved(const fs::path& folder) {
   auto state = mod::loadMod(folder);
@@ -91,6 +92,10 @@ TEST_F(EditTest, MendsAreListedAndAppliedCausesFirst) {
   EXPECT_TRUE(lamp().models.at("quay-lamp").steps.empty()) << "nothing was chosen";
   EXPECT_EQ(run("mend " + m + " --check size.unit").exit, 0);
   ASSERT_EQ(lamp().models.at("quay-lamp").steps.size(), 1U);
+  // What leaves nothing to choose, and no more: which material is the lamp stays open.
+  const base::Json sure = run("mend --json " + m + " --sure").json();
+  EXPECT_GT(sure["mends"].size(), 2U);
+  EXPECT_THAT(sure.dump(), Not(HasSubstr("role.missing")));
   const base::Json all = run("mend --json " + m + " --all").json();
   EXPECT_EQ(all["stops"], 0);
   EXPECT_EQ(run("check " + m).exit, 0);

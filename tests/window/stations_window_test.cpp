@@ -3,11 +3,16 @@
 #include <QComboBox>
 #include <QDir>
 #include <QDropEvent>
+#include <QListView>
+#include <QListWidget>
 #include <QMenu>
 #include <QMimeData>
 #include <QSettings>
 #include <QTableWidget>
 
+#include <set>
+
+#include "app/findings/findings_view.h"
 #include "app/shell/guide.h"
 #include "app/shell/recent.h"
 #include "app/stations/skeleton/match_board.h"
@@ -43,9 +48,9 @@ class StationsWindowTest : public test::WindowFixture {
     }
     ASSERT_TRUE(test::settle(*window_));
   }
-  void pickFromMore(const char* button, const QString& text) {
-    auto* more = test::find<QPushButton>(*window_, button);
-    ASSERT_TRUE(more && more->menu()) << button;
+  void pickFromMore(const char* check, const QString& text) {
+    auto* more = dynamic_cast<QPushButton*>(test::chooseFinding(*window_, check, "more-"));
+    ASSERT_TRUE(more && more->menu()) << check;
     for (QAction* action : more->menu()->actions())
       if (action->text() == text) return action->trigger();
     FAIL() << qPrintable(QStringLiteral("not offered: ") + text);
@@ -205,12 +210,7 @@ TEST_F(StationsWindowTest, AKindIsChosenAndWhatIsFilledInStays) {
 
 TEST_F(StationsWindowTest, FindingsAreNarrowedGroupedAndSetAside) {
   ASSERT_TRUE(open(test::copyOfMod(*folder_, "first-lamp")));
-  const auto rows = [&] {
-    int n = 0;
-    for (const QWidget* w : window_->findChildren<QWidget*>())
-      n += w->isVisible() && w->objectName().startsWith(QStringLiteral("finding-")) ? 1 : 0;
-    return n;
-  };
+  const auto rows = [&] { return test::listedFindings(*window_); };
   QTest::qWait(50);
   ASSERT_EQ(rows(), 12) << "where the origin lies is said with the wrong unit";
   EXPECT_EQ(test::find<QPushButton>(*window_, "only-shows")->text(), QStringLiteral("11 show"))
@@ -233,11 +233,16 @@ TEST_F(StationsWindowTest, FindingsAreNarrowedGroupedAndSetAside) {
   words->clear();
   ASSERT_TRUE(test::click(*window_, "by-thing"));
   QTest::qWait(30);
-  ASSERT_TRUE(test::find<QLabel>(*window_, "thing-quay-lamp"));
+  EXPECT_TRUE(test::find<QListView>(*window_, "findings-list")
+                  ->model()
+                  ->index(0, 0)
+                  .data()
+                  .toString()
+                  .startsWith(QStringLiteral("quay-lamp")));
 
   // Set one aside with a reason: it no longer counts, the reason is kept in the mod, and it can be taken up
   // again.
-  pickFromMore("more-part.stray", QStringLiteral("Set aside, with a reason…"));
+  pickFromMore("part.stray", QStringLiteral("Set aside, with a reason…"));
   QTest::qWait(50);
   auto* line = QApplication::activePopupWidget()->findChild<QLineEdit*>(QStringLiteral("value"));
   ASSERT_TRUE(line);
@@ -250,17 +255,80 @@ TEST_F(StationsWindowTest, FindingsAreNarrowedGroupedAndSetAside) {
   QTest::keyClick(window_.get(), Qt::Key_S, Qt::ControlModifier);
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_EQ(mod::loadMod(session().folder())->card.set_aside.size(), 1u);
-  ASSERT_TRUE(!test::find<QPushButton>(*window_, "take-up-part.stray"));
+  ASSERT_FALSE(test::chooseFinding(*window_, "part.stray", "take-up-"));
   ASSERT_TRUE(test::click(*window_, "only-aside"));
   ASSERT_TRUE(test::click(*window_, "take-up-part.stray"));
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_EQ(checks(false).size(), 13);
 }
 
+TEST_F(StationsWindowTest, WhatIsSureIsMendedAsOneEditAndSaidWithItsUndo) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "first-lamp")));
+  const QStringList before = checks();
+  auto* sure = test::find<QPushButton>(*window_, "mend-sure");
+  ASSERT_TRUE(sure != nullptr) << "once all mends were tried";
+  std::set<std::string> expected;
+  for (const check::Finding& f : session().examination()->findings)
+    if (f.mends.size() == 1 && !f.set_aside && !f.caused_by) expected.insert(check::findingKey(f));
+  ASSERT_GT(expected.size(), 3U);
+  EXPECT_TRUE(sure->text().contains(QString::number(expected.size()))) << test::s8(sure->text());
+  ASSERT_TRUE(test::click(*window_, "mend-sure"));
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return session().history().canUndo(); }, test::kPatience_ms));
+  ASSERT_TRUE(test::settle(*window_));
+  for (const check::Finding& f : session().examination()->findings)
+    EXPECT_EQ(expected.count(check::findingKey(f)), 0U) << f.sentence;
+  // What has a choice in it is left to the person.
+  EXPECT_TRUE(checks().contains(QStringLiteral("role.missing")));
+  whenDialogOpens("done", [&](QWidget& dialog) {
+    auto* lines = dialog.findChild<QListWidget*>();
+    EXPECT_GT(lines != nullptr ? lines->count() : 0, 3);
+    dialog.close();
+  });
+  ASSERT_TRUE(test::click(*window_, "notice-list"));
+  QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(checks(), before) << "one undo";
+  EXPECT_FALSE(session().history().canUndo());
+}
+
+TEST_F(StationsWindowTest, FindingsAreGoneThroughByKeysAndMendedByAClickOnTheirRow) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "first-lamp")));
+  auto* list = test::find<QListView>(*window_, "findings-list");
+  ASSERT_TRUE(list != nullptr);
+  list->setFocus();
+  const int first = list->currentIndex().row();
+  QTest::keyClick(list, Qt::Key_Down);
+  EXPECT_GT(list->currentIndex().row(), first);
+  const QString check = list->currentIndex().data(app::FindingsRows::check_role).toString();
+  EXPECT_TRUE(test::find<QWidget>(*window_, ("finding-" + check.toStdString()).c_str()) != nullptr)
+      << "the present one is seen in full";
+  // Tab goes to its buttons, up and down lead back.
+  QTest::keyClick(list, Qt::Key_Tab);
+  QWidget* card = test::find<QWidget>(*window_, ("finding-" + check.toStdString()).c_str());
+  ASSERT_TRUE(card->isAncestorOf(QApplication::focusWidget()));
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Up);
+  EXPECT_TRUE(list->hasFocus());
+  EXPECT_EQ(list->currentIndex().row(), first);
+  // A click on the word in another row mends that one.
+  for (int row = 0; row < list->model()->rowCount(); ++row) {
+    const QModelIndex index = list->model()->index(row, 0);
+    const QRect word = app::mendRect(index, list->visualRect(index));
+    if (index == list->currentIndex() || word.isEmpty() || !list->viewport()->rect().contains(word)) continue;
+    const QString mended = index.data(app::FindingsRows::check_role).toString();
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, word.center());
+    ASSERT_TRUE(test::settle(*window_));
+    EXPECT_FALSE(checks().contains(mended)) << test::s8(mended);
+    EXPECT_TRUE(session().history().canUndo());
+    return;
+  }
+  FAIL() << "no other row is in sight";
+}
+
 TEST_F(StationsWindowTest, AllOfASortAreMendedInOneStep) {
   ASSERT_TRUE(open(test::copyOfMod(*folder_, "first-lamp")));
   ASSERT_EQ(checks().count(QStringLiteral("field.empty")), 5);
-  pickFromMore("more-field.empty", QStringLiteral("Mend all 4 of this sort"));
+  pickFromMore("field.empty", QStringLiteral("Mend all 4 of this sort"));
   ASSERT_TRUE(test::settle(*window_));
   // The description has no cure but the person's own words.
   ASSERT_EQ(checks().count(QStringLiteral("field.empty")), 1);

@@ -1,12 +1,16 @@
 #include "window_driver.h"
 
 #include <QCheckBox>
+#include <QPointer>
 #include <QScreen>
 #include <QScrollArea>
+#include <QScrollBar>
 #include <QSettings>
+#include <cstring>
 #include <filesystem>
 
 #include "app/contents/contents_view.h"
+#include "app/findings/findings_view.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/theme.h"
 
@@ -46,8 +50,39 @@ bool waited(app::MainWindow& window, bool tried) {
 bool settle(app::MainWindow& window) { return waited(window, true); }
 bool examined(app::MainWindow& window) { return waited(window, false); }
 
+QWidget* chooseFinding(app::MainWindow& window, const char* check, const char* button) {
+  auto* view = find<app::FindingsView>(window, "findings-list");
+  if (view == nullptr) return nullptr;
+  for (const QModelIndex& row :
+       view->model()->match(view->model()->index(0, 0), app::FindingsRows::check_role,
+                            QString::fromUtf8(check), -1, Qt::MatchExactly)) {
+    if (view->currentIndex() != row) {
+      view->scrollTo(row);
+      // Beside its "Mend".
+      QTest::mouseClick(view->viewport(), Qt::LeftButton, {},
+                        view->visualRect(row).topLeft() + QPoint(60, 12));
+      QTest::qWait(20);
+    }
+    if (QWidget* there = find<QWidget>(window, (std::string(button) + check).c_str())) return there;
+  }
+  return nullptr;
+}
+
+int listedFindings(app::MainWindow& window) {
+  auto* view = find<app::FindingsView>(window, "findings-list");
+  int out = 0;
+  for (int row = 0; view != nullptr && row < view->model()->rowCount(); ++row)
+    out += view->model()->index(row, 0).data(app::FindingsRows::heading_role).toBool() ? 0 : 1;
+  return out;
+}
+
 bool click(app::MainWindow& window, const char* name) {
   QWidget* widget = find<QWidget>(window, name);
+  // The buttons of a finding are there once it is chosen.
+  if (widget == nullptr)
+    for (const char* what : {"mend-", "show-", "more-", "with-", "take-up-", "finding-"})
+      if (widget == nullptr && std::string_view(name).rfind(what, 0) == 0)
+        widget = chooseFinding(window, name + std::strlen(what), what);
   // What is in a folded chapter is unfolded first, as whoever looks for it does.
   if (widget == nullptr) {
     QTest::qWait(60);  // what was just made is shown by the event loop
@@ -64,7 +99,19 @@ bool click(app::MainWindow& window, const char* name) {
   }
   for (QWidget* up = widget->parentWidget(); up != nullptr; up = up->parentWidget())
     if (auto* area = qobject_cast<QScrollArea*>(up)) area->ensureWidgetVisible(widget, 0, 10);
+  if (auto* list = find<app::FindingsView>(window, "findings-list");
+      list != nullptr && list->isAncestorOf(widget)) {
+    QScrollBar* bar = list->verticalScrollBar();
+    const QRect at(widget->mapTo(list->viewport(), QPoint(0, 0)), widget->size());
+    if (at.bottom() > list->viewport()->height())
+      bar->setValue(bar->value() + at.bottom() - list->viewport()->height() + 4);
+    if (at.top() < 0) bar->setValue(bar->value() + at.top() - 4);
+  }
+  const QPointer<QWidget> there = widget;
   QTest::qWait(20);
+  // What was made anew meanwhile stands in the same place.
+  if (there == nullptr) widget = find<QWidget>(window, name);
+  if (widget == nullptr) return false;
   // A check box is as wide as its column, but takes clicks on its box and words only.
   const QPoint at =
       qobject_cast<QCheckBox*>(widget) != nullptr ? QPoint(9, widget->height() / 2) : widget->rect().center();

@@ -37,6 +37,11 @@ T* find(QWidget& root, const char* name) {
 /// Clicks the middle of a widget with the left button, after scrolling it into sight. False when there is
 /// none.
 bool click(app::MainWindow& window, const char* name);
+/// Clicks the first finding of that check whose card has a button of that name, "mend-" or "more-", and gives
+/// the button; null when there is none.
+QWidget* chooseFinding(app::MainWindow& window, const char* check, const char* button);
+/// Rows of findings that are listed, headings left out.
+int listedFindings(app::MainWindow& window);
 /// Where a thing's row of the contents is, in their list: "model-quay-lamp". Empty when there is none.
 QRect rowOf(app::MainWindow& window, const char* key);
 /// Clicks that row.

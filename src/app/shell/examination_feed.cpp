@@ -1,9 +1,26 @@
 #include "app/shell/examination_feed.h"
 
 #include "app/widgets/theme.h"
+#include "check/related.h"
 #include "packing/install.h"
 
 namespace rakugo::app {
+
+namespace {
+
+constexpr size_t kFew = 8;  // models that are prepared as soon as one of them would be
+
+// The same examination; whoever lets go of it last leaves it to a thread of its own to take thousands of
+// findings apart.
+std::shared_ptr<const check::Examination> letGoElsewhere(std::shared_ptr<const check::Examination> x) {
+  static base::Worker takes_apart;
+  const check::Examination* raw = x.get();
+  return {raw, [x = std::move(x)](const check::Examination*) mutable {
+            takes_apart.post([x = std::move(x)](base::Progress&) mutable { x.reset(); });
+          }};
+}
+
+}  // namespace
 
 // What one examination brings.
 struct ExaminationFeed::Found {
@@ -43,6 +60,7 @@ void ExaminationFeed::begin(const std::filesystem::path& folder,
   *installed_stale_ = true;
   pictures_ = std::make_shared<PictureCache>();
   examination_.reset();
+  first_look_.reset();
   scene_.reset();
   plan_.clear();
 }
@@ -62,15 +80,32 @@ bool ExaminationFeed::setGame(const std::filesystem::path& game) {
 void ExaminationFeed::examine(State state, Shown shown) {
   const uint64_t generation = ++wanted_;
   ++edition_;
+  looked_ = {shown.model, {}};
   trials_->cancelAll();
   examines_->post(
       [this, generation, examiner = examiner_, pictures = pictures_, state = std::move(state),
-       shown = std::move(shown), before = scene_, game = game_,
+       shown = std::move(shown), before = scene_, game = game_, fresh = !examination_,
        stale = installed_stale_](base::Progress& progress) {
+        // What one looks at is seen before hundreds of others are read.
+        if (fresh && state->models.size() > kFew) {
+          check::FindingPlace place;
+          place.model = shown.model;
+          const auto part = std::make_shared<const mod::ModState>(check::relatedTo(*state, place));
+          const auto look = examiner->examine(part, &progress);
+          if (!look) return;
+          auto scene = makeBenchScene(**look, shown.model, *pictures, before, shown.ghost);
+          QMetaObject::invokeMethod(
+              this,
+              [this, generation, look = *look, scene = std::move(scene)] {
+                lookFirst(generation, look, scene);
+              },
+              Qt::QueuedConnection);
+        }
         if (!game.empty() && stale->exchange(false)) examiner->setInstalled(packing::installedMods(game));
         const auto x = examiner->examine(state, &progress);
         if (!x) return;  // cancelled: a newer state is on its way
-        Found found{*x, makeBenchScene(**x, shown.model, *pictures, before, shown.ghost), {}, {}};
+        Found found{
+            letGoElsewhere(*x), makeBenchScene(**x, shown.model, *pictures, before, shown.ghost), {}, {}};
         if ((*x)->count(check::Severity::stops) == 0) {
           auto planned = packing::planPackage(**x, &progress);
           if (progress.cancelled()) return;
@@ -86,11 +121,21 @@ void ExaminationFeed::examine(State state, Shown shown) {
       true);
 }
 
+void ExaminationFeed::lookFirst(uint64_t generation, const std::shared_ptr<const check::Examination>& look,
+                                std::shared_ptr<const BenchScene> scene) {
+  if (generation != wanted_ || examination_) return;
+  first_look_ = look;
+  scene_ = std::move(scene);
+  Q_EMIT sceneChanged();
+  Q_EMIT firstLooked();
+}
+
 void ExaminationFeed::finish(uint64_t generation, const Found& found) {
   if (generation != wanted_) return;
   plan_ = found.plan;
   plan_problem_ = found.plan_problem;
   examination_ = found.examination;
+  first_look_.reset();
   finishScene(generation, found.scene);
   tryMends();
 }
@@ -123,17 +168,24 @@ void ExaminationFeed::show(const State& state, Shown shown) {
 void ExaminationFeed::tryMends() {
   // The next edit cancels it.
   trials_->post(
-      [this, edition = edition_, examiner = examiner_, x = examination_](base::Progress& progress) {
-        const auto tried = examiner->tryMends(x, &progress);
-        if (!tried) return;
-        QMetaObject::invokeMethod(
-            this,
-            [this, edition, tried = *tried] {
-              if (edition != edition_) return;
-              examination_ = tried;
-              Q_EMIT mendsTried();
-            },
-            Qt::QueuedConnection);
+      [this, edition = edition_, examiner = examiner_, x = examination_,
+       looked = looked_](base::Progress& progress) {
+        const auto tell = [&](const std::shared_ptr<const check::Examination>& found) {
+          const auto tried = letGoElsewhere(found);
+          QMetaObject::invokeMethod(
+              this,
+              [this, edition, tried] {
+                if (edition != edition_) return;
+                examination_ = tried;
+                Q_EMIT mendsTried();
+              },
+              Qt::QueuedConnection);
+        };
+        // Of what one looks at first: the others of a large mod may take a minute.
+        if (x->mod->models.size() > kFew)
+          if (const auto tried = examiner->tryMends(x, &progress, &looked)) tell(*tried);
+        if (progress.cancelled()) return;
+        if (const auto tried = examiner->tryMends(x, &progress)) tell(*tried);
       },
       true);
 }

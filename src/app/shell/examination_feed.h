@@ -45,6 +45,9 @@ class ExaminationFeed : public QObject {
   [[nodiscard]] const check::Examiner* examiner() const { return examiner_.get(); }
   /// The last finished one; null until the first is done.
   [[nodiscard]] const std::shared_ptr<const check::Examination>& examination() const { return examination_; }
+  /// Of a mod that was just opened, until it is examined: what one looks at, with its models prepared. Its
+  /// findings tell nothing. Else null.
+  [[nodiscard]] const std::shared_ptr<const check::Examination>& firstLook() const { return first_look_; }
   [[nodiscard]] const std::shared_ptr<const BenchScene>& scene() const { return scene_; }
   /// What a build of the examined state would hold; empty while findings stop it.
   [[nodiscard]] const std::vector<packing::PlannedEntry>& plan() const { return plan_; }
@@ -57,6 +60,8 @@ class ExaminationFeed : public QObject {
   void examined();
   void mendsTried();
   void sceneChanged();
+  /// firstLook() is there, and the scene with it.
+  void firstLooked();
   /// Work broke off with a fault of ours; `details` are for a report.
   void failed(const QString& details);
 
@@ -65,15 +70,19 @@ class ExaminationFeed : public QObject {
   void finish(uint64_t generation, const Found& found);
   void finishScene(uint64_t generation, std::shared_ptr<const BenchScene> scene);
   void tryMends();
+  void lookFirst(uint64_t generation, const std::shared_ptr<const check::Examination>& look,
+                 std::shared_ptr<const BenchScene> scene);
   std::shared_ptr<check::Examiner> examiner_;
   std::shared_ptr<PictureCache> pictures_;
   std::shared_ptr<const check::Examination> examination_;
+  std::shared_ptr<const check::Examination> first_look_;
   std::shared_ptr<const BenchScene> scene_;
   std::vector<packing::PlannedEntry> plan_;
   QString plan_problem_;
   std::filesystem::path game_;
   /// Set when what is installed may have changed; the next examination reads it anew.
   std::shared_ptr<std::atomic<bool>> installed_stale_ = std::make_shared<std::atomic<bool>>(true);
+  check::Examiner::Looked looked_;
   uint64_t wanted_ = 0, finished_ = 0;  ///< of what the bench and the findings show
   uint64_t edition_ = 0;                ///< of what was examined; trials of mends are of one edition
   std::unique_ptr<base::Worker> examines_;

@@ -106,7 +106,7 @@ void Guide::leave() {
 }
 
 void Guide::refresh(bool game_running) {
-  if (!going_ || !session_.isOpen() || !session_.examination() || session_.busy()) return;
+  if (!going_ || !session_.isOpen() || !session_.isExamined()) return;
   tried_ = tried_ || game_running;
   const auto& findings = session_.examination()->findings;
   const auto said = [&](const char* check) {

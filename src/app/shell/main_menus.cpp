@@ -136,7 +136,9 @@ void MainWindow::makeViewMenu() {
 }
 
 void MainWindow::focusInto(QWidget* area) {
-  if (area->focusPolicy() != Qt::NoFocus) return area->setFocus(Qt::ShortcutFocusReason);
+  const QWidget* stands_for = area->focusProxy();
+  if (area->focusPolicy() != Qt::NoFocus || (stands_for != nullptr && stands_for->isVisible()))
+    return area->setFocus(Qt::ShortcutFocusReason);
   // The first control in tab order that is in there and can be used.
   for (QWidget* next = area->nextInFocusChain(); next != area; next = next->nextInFocusChain())
     if (area->isAncestorOf(next) && next->isVisible() && next->isEnabled() &&

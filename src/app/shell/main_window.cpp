@@ -269,6 +269,19 @@ void MainWindow::refreshEdited() {
                             .arg(session_.history().dirty() ? QStringLiteral("• ") : QString(),
                                  q(session_.state().card.title))
                       : tr("Rakugo"));
+  sayState();
+  if (!open) return;
+  preparation_->refresh();
+  // Instruments that are not seen wait until they are. Sources takes the pictures that the contents show.
+  for (StationPanel* panel : panels_)
+    if (panel != panels_[static_cast<size_t>(route_->station())] && panel != sources_) waiting_.insert(panel);
+  refreshPanel(sources_);
+  refreshPanel(panels_[static_cast<size_t>(route_->station())]);
+}
+
+// What can be done now, and how things stand.
+void MainWindow::sayState() {
+  const bool open = session_.isOpen();
   for (QAction* action : needs_mod_) action->setEnabled(open);
   for (QAction* action : needs_rest_) action->setEnabled(open && !session_.working());
   save_->setEnabled(open && session_.history().dirty());
@@ -284,13 +297,6 @@ void MainWindow::refreshEdited() {
                    : session_.busy()    ? tr("Looking…")
                    : stops > 0          ? tr("not ready to build")
                                         : tr("ready to build"));
-  if (!open) return;
-  preparation_->refresh();
-  // Instruments that are not seen wait until they are. Sources takes the pictures that the contents show.
-  for (StationPanel* panel : panels_)
-    if (panel != panels_[static_cast<size_t>(route_->station())] && panel != sources_) waiting_.insert(panel);
-  refreshPanel(sources_);
-  refreshPanel(panels_[static_cast<size_t>(route_->station())]);
 }
 
 void MainWindow::refreshPanel(StationPanel* panel) {
@@ -306,6 +312,17 @@ void MainWindow::refresh() {
   contents_->refresh();
   findings_->refresh();
   guide_->refresh(tryout_->running());
+  shown_ = {session_.examination().get(), &session_.state(), session_.model(), session_.object()};
+}
+
+void MainWindow::refreshExamined() {
+  const auto now = std::tuple<const void*, const void*, std::string, std::string>(
+      session_.examination().get(), session_.isOpen() ? &session_.state() : nullptr, session_.model(),
+      session_.object());
+  // Another scene of what is shown already concerns the instrument alone.
+  if (now != std::exchange(shown_, now)) return refresh();
+  sayState();
+  refreshPanel(panels_[static_cast<size_t>(route_->station())]);
 }
 
 void MainWindow::setStation(Station station) {

@@ -8,7 +8,7 @@
 
 #include "app/bench/bench.h"
 #include "app/contents/contents.h"
-#include "app/shell/findings_panel.h"
+#include "app/findings/findings_panel.h"
 #include "app/shell/guide.h"
 #include "app/shell/notice_bar.h"
 #include "app/shell/preparation.h"
@@ -88,12 +88,16 @@ class MainWindow : public QMainWindow {
   void connectParts();
   void ended(bool good, const QString& message);
   void showOpened();
+  void showDone(const QStringList& done);
   /// Brings an object's field into sight; the Bundle station when no object is named.
   void goTo(const QString& object, const QString& field);
   /// What depends on the mod's documents alone; after each edit.
   void refreshEdited();
   /// All that is shown; after an examination or another choice.
   void refresh();
+  /// After an examination, or another scene of the same one.
+  void refreshExamined();
+  void sayState();
   void tell(const QString& text, bool good);
   /// Puts what a problem report needs into the clipboard.
   void copyDetails();
@@ -147,6 +151,8 @@ class MainWindow : public QMainWindow {
   bool lower_is_line_ = false;
   int lower_height_ = 230;  ///< of what lies below the middle, while it is folded
   std::vector<StationPanel*> panels_;
+  /// What was shown by the last `refresh`: an examination, a state, and what is chosen.
+  std::tuple<const void*, const void*, std::string, std::string> shown_;
   std::set<StationPanel*> waiting_;  ///< those that have not shown the present state yet
   ShapeStation* shape_;
   SkeletonStation* skeleton_;

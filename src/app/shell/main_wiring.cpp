@@ -9,7 +9,8 @@
 #include <QTimer>
 
 #include "app/contents/contents.h"
-#include "app/shell/findings_panel.h"
+#include "app/findings/findings_panel.h"
+#include "app/shell/dialogs.h"
 #include "app/shell/guide.h"
 #include "app/shell/main_window.h"
 #include "app/shell/notice_bar.h"
@@ -40,9 +41,10 @@ void MainWindow::connectSession() {
   connect(&session_, &Session::edited, this, &MainWindow::refreshEdited);
   connect(&session_, &Session::selectionChanged, this, &MainWindow::refresh);
   connect(&session_, &Session::examined, this, [this] {
-    refresh();
+    refreshExamined();
     if (std::exchange(build_asked_, false)) build();
   });
+  connect(&session_, &Session::firstLooked, this, &MainWindow::refreshEdited);
   connect(&session_, &Session::sceneChanged, this, [this] {
     bench_->setScene(session_.scene());
     bench_->setMessage(!session_.scene() && !session_.state().models.empty()
@@ -138,6 +140,14 @@ void MainWindow::connectParts() {
     panels_[static_cast<size_t>(stationOf(f.check))]->openChapterOf(f.check);
   };
   connect(findings_, &FindingsPanel::showAsked, this, show);
+  connect(findings_, &FindingsPanel::mended, this, [this](const QStringList& done) {
+    notice_->say(done.size() == 1 ? tr("Mended one finding: %1.").arg(done.front())
+                                  : tr("Mended %1 findings in one edit.").arg(done.size()),
+                 done.join(QLatin1Char('\n')),
+                 {{"notice-list", tr("What was done…"), [this, done] { showDone(done); }},
+                  {"notice-undo", tr("Undo"), [this] { session_.undo(); }},
+                  {"notice-close", tr("Close"), [] {}}});
+  });
   connect(guide_, &Guide::showAsked, this, show);
   connect(guide_, &Guide::stationAsked, this,
           [this](int station) { setStation(static_cast<Station>(station)); });
@@ -159,6 +169,17 @@ void MainWindow::connectParts() {
     connect(panel, &StationPanel::buildAsked, this, &MainWindow::build);
     connect(panel, &StationPanel::goTo, this, &MainWindow::goTo);
   }
+}
+
+// What several mends did, to be read and copied.
+void MainWindow::showDone(const QStringList& done) {
+  Question dialog(
+      "done", tr("What was mended"),
+      tr("All of it is one edit: one undo takes it back. Each is a step or a value that can be changed."),
+      this);
+  dialog.addLines(done);
+  dialog.addChoice("close", tr("Close"), 0);
+  dialog.exec();
 }
 
 void MainWindow::goTo(const QString& object, const QString& field) {

@@ -104,7 +104,7 @@ void Preparation::refresh() {
 
 void Preparation::addRow(size_t index, const mod::StepDoc& step) {
   const prepare::Prepared* p = prepared();
-  const bool matching = p != nullptr && index < p->outcomes.size() && !session_.busy();
+  const bool matching = p != nullptr && index < p->outcomes.size() && session_.isExamined();
   const scene::Model* before = p != nullptr && index < p->before.size() ? p->before[index].get() : nullptr;
   auto* row = new QWidget(this);
   row->setObjectName(QStringLiteral("step-") + q(step.id));

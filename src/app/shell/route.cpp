@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QPainter>
 #include <QPushButton>
+#include <map>
 
 #include "app/widgets/theme.h"
 
@@ -123,11 +124,12 @@ void Route::setStation(Station station) {
 }
 
 void Route::setFindings(const std::vector<check::Finding>& findings, bool known) {
+  std::map<Station, std::array<size_t, 3>> counts;
+  for (const check::Finding& f : findings)
+    if (!f.set_aside) ++counts[stationOf(f.check)][static_cast<size_t>(f.severity)];
   for (RouteStop* stop : stops_) {
-    std::array<size_t, 3> counts{};
-    for (const check::Finding& f : findings)
-      if (!f.set_aside && stationOf(f.check) == stop->station()) ++counts[static_cast<size_t>(f.severity)];
-    stop->setCounts(counts[0], counts[1], counts[2], known);
+    const std::array<size_t, 3>& of = counts[stop->station()];
+    stop->setCounts(of[0], of[1], of[2], known);
   }
 }
 

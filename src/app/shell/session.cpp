@@ -13,6 +13,7 @@ Session::Session(QObject* parent) : QObject(parent) {
   connect(&feed_, &ExaminationFeed::examined, this, &Session::examined);
   connect(&feed_, &ExaminationFeed::mendsTried, this, &Session::mendsTried);
   connect(&feed_, &ExaminationFeed::sceneChanged, this, &Session::sceneChanged);
+  connect(&feed_, &ExaminationFeed::firstLooked, this, &Session::firstLooked);
   connect(&feed_, &ExaminationFeed::failed, this, &Session::workFailed);
   connect(&tasks_, &Tasks::progressed, this, &Session::progressed);
   connect(&tasks_, &Tasks::failed, this, &Session::workFailed);
@@ -123,10 +124,10 @@ void Session::setGhost(GhostChoice choice) {
 }
 
 const check::ModelState* Session::prepared() const {
-  if (!examination()) return nullptr;
-  const auto found = examination()->context.models.find(model_);
-  return found == examination()->context.models.end() || !found->second.prepared.model ? nullptr
-                                                                                       : &found->second;
+  const check::Examination* x = examination() ? examination().get() : feed_.firstLook().get();
+  if (x == nullptr) return nullptr;
+  const auto found = x->context.models.find(model_);
+  return found == x->context.models.end() || !found->second.prepared.model ? nullptr : &found->second;
 }
 
 void Session::post(std::function<Finish(base::Progress&)> work) {

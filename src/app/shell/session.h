@@ -37,7 +37,9 @@ class Session : public QObject {
   void setGame(const std::filesystem::path& game);
   /// True once the examination is of the present state and its mends were tried.
   [[nodiscard]] bool triedMends() const { return !busy() && examination() && examination()->mends_tried; }
-  /// True while the examination lags behind the state.
+  /// True when the examination is of the present state, whatever else is still made.
+  [[nodiscard]] bool isExamined() const { return examination() && examination()->mod.get() == &state(); }
+  /// True while the examination, or the scene, lags behind the state.
   [[nodiscard]] bool busy() const { return feed_.busy(); }
   /// The chosen model as prepared; null when there is none or its source could not be read.
   [[nodiscard]] const check::ModelState* prepared() const;
@@ -123,6 +125,7 @@ class Session : public QObject {
   void journalFailed(const QString& message);
   void edited();        ///< the state changed
   void examined();      ///< examination() is of the present state
+  void firstLooked();   ///< prepared() and scene() are there, of a mod that is still examined
   void mendsTried();    ///< examination() is the same, its mends tried and its causes known
   void sceneChanged();  ///< scene() is another one; an edit that it does not show keeps it
   void selectionChanged();

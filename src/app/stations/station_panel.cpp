@@ -61,6 +61,8 @@ const check::Finding* StationPanel::gravestOf(const Chapter* chapter) {
 }
 
 void StationPanel::say(Chapter* chapter, const QString& state, bool good) {
+  // Nothing is called right before it was looked at.
+  if (session_.isOpen() && !session_.examination()) return chapter->say({}, {}, false);
   const check::Finding* gravest = gravestOf(chapter);
   chapter->say(state, gravest != nullptr ? std::optional(gravest->severity) : std::nullopt, good);
 }

@@ -304,6 +304,43 @@ bool looksLikeObj(base::ByteSpan bytes) {
   return false;
 }
 
+namespace {
+
+// Puts the primitives together: parts by name, materials in the order of their first use, pictures fetched.
+void assemble(const std::vector<Batch>& batches, std::vector<scene::Primitive> primitives,
+              const std::map<std::string, scene::Material>& library, const Fetch& fetch,
+              scene::Model& model) {
+  std::map<std::string, scene::MaterialIndex> materials;
+  std::map<std::string, size_t> parts;
+  std::vector<scene::Mesh> meshes;
+  for (size_t i = 0; i < batches.size(); ++i) {
+    const Batch& batch = batches[i];
+    if (!batch.material.empty()) {
+      const auto [at, fresh] = materials.try_emplace(batch.material, model.materials.size());
+      if (fresh) {
+        const auto found = library.find(batch.material);
+        scene::Material plain;
+        plain.metallic = 0;
+        plain.name = base::presentable(batch.material);
+        model.materials.push_back(found != library.end() ? found->second : plain);
+        model.materials.back().name = plain.name;
+      }
+      primitives[i].material = at->second;
+    }
+    const auto [at, fresh] = parts.try_emplace(batch.part, meshes.size());
+    if (fresh) meshes.push_back({batch.part, {}});
+    meshes[at->second].primitives.push_back(std::move(primitives[i]));
+  }
+  for (scene::Mesh& mesh : meshes) addPart(model, std::move(mesh));
+  for (scene::Image& image : model.images)
+    if (fetch)
+      if (auto read = fetch(image.uri))
+        image.bytes = std::make_shared<const base::Bytes>(std::move(read).value());
+  scene::assignKeys(model);
+}
+
+}  // namespace
+
 base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, const Fetch& fetch,
                                 const ReadOptions& options) {
   std::string storage;
@@ -358,34 +395,7 @@ base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, c
                              " named by no face and left out.",
                          base::Place{name}});
 
-  scene::Model& model = out.model;
-  std::map<std::string, scene::MaterialIndex> materials;
-  std::map<std::string, size_t> parts;
-  std::vector<scene::Mesh> meshes;
-  for (size_t i = 0; i < batches.size(); ++i) {
-    const Batch& batch = batches[i];
-    if (!batch.material.empty()) {
-      const auto [at, fresh] = materials.try_emplace(batch.material, model.materials.size());
-      if (fresh) {
-        const auto found = library.find(batch.material);
-        scene::Material plain;
-        plain.metallic = 0;
-        plain.name = base::presentable(batch.material);
-        model.materials.push_back(found != library.end() ? found->second : plain);
-        model.materials.back().name = plain.name;
-      }
-      primitives[i].material = at->second;
-    }
-    const auto [at, fresh] = parts.try_emplace(batch.part, meshes.size());
-    if (fresh) meshes.push_back({batch.part, {}});
-    meshes[at->second].primitives.push_back(std::move(primitives[i]));
-  }
-  for (scene::Mesh& mesh : meshes) addPart(model, std::move(mesh));
-  for (scene::Image& image : model.images)
-    if (fetch)
-      if (auto read = fetch(image.uri))
-        image.bytes = std::make_shared<const base::Bytes>(std::move(read).value());
-  scene::assignKeys(model);
+  assemble(batches, std::move(primitives), library, fetch, out.model);
   return out;
 }
 

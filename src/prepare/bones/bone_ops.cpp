@@ -332,15 +332,22 @@ StraightenedBones straightenBones(scene::Model& model, const rulebook::Skeleton*
   return out;
 }
 
-bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std::string& slot,
-             const rulebook::Rulebook& book) {
-  const rulebook::Bone* wanted = skeleton.findBone(slot);
-  const std::map<std::string, NodeIndex> named = scene::bonesByName(model);
+namespace {
+
+// Where a new bone stands between its neighbours that are there.
+struct BoneGap {
+  NodeIndex parent;                 // invalid: none is there
+  std::vector<NodeIndex> children;  // those that are there
+  glm::vec3 at{0};                  // in the model's space
+  float share = 0;                  // how far along from the parent to the first child, where both are there
+};
+
+BoneGap gapFor(const scene::Model& model, const rulebook::Skeleton& skeleton, const rulebook::Bone& wanted,
+               const std::map<std::string, NodeIndex>& named, const rulebook::Rulebook& book) {
   const auto boneNamed = [&](const std::string& name) {
     const auto at = named.find(name);
     return at == named.end() ? NodeIndex() : at->second;
   };
-  if (wanted == nullptr || boneNamed(slot).valid()) return false;
   const auto world = scene::worldMatrices(model);
   const auto placeOf = [&](NodeIndex i) { return glm::vec3(world[i.value()][3]); };
   const GameAxes axes = gameAxes(model.frame, book);
@@ -348,77 +355,94 @@ bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std:
     return axes.forward * static_cast<float>(bone.at_m[0]) + axes.side * static_cast<float>(bone.at_m[1]) +
            axes.up * static_cast<float>(bone.at_m[2]);
   };
-  const NodeIndex parent = wanted->parent.empty() ? NodeIndex() : boneNamed(wanted->parent);
-  std::vector<NodeIndex> children;
+  BoneGap out;
+  if (!wanted.parent.empty()) out.parent = boneNamed(wanted.parent);
   const rulebook::Bone* first_child = nullptr;
   for (const rulebook::Bone& bone : skeleton.bones)
-    if (bone.parent == slot)
+    if (bone.parent == wanted.id)
       if (const NodeIndex child = boneNamed(bone.id); child.valid()) {
-        children.push_back(child);
+        out.children.push_back(child);
         if (first_child == nullptr) first_child = &bone;
       }
-  if (!parent.valid() && children.empty()) return false;
-  glm::vec3 at(0);
-  float share = 0;
-  if (parent.valid() && first_child != nullptr) {
+  if (!out.parent.valid()) return out;
+  const glm::vec3 above = inGame(*skeleton.findBone(wanted.parent)), own = inGame(wanted);
+  if (first_child != nullptr) {
     // As far along from the one to the other as the game has it.
-    const glm::vec3 above = inGame(*skeleton.findBone(wanted->parent)), own = inGame(*wanted),
-                    below = inGame(*first_child);
-    const float before = glm::distance(above, own), after = glm::distance(own, below);
-    share = before + after > 0 ? before / (before + after) : 0.5F;
-    at = glm::mix(placeOf(parent), placeOf(children[0]), share);
-  } else if (parent.valid()) {
+    const float before = glm::distance(above, own), after = glm::distance(own, inGame(*first_child));
+    out.share = before + after > 0 ? before / (before + after) : 0.5F;
+    out.at = glm::mix(placeOf(out.parent), placeOf(out.children[0]), out.share);
+  } else {
     // At the end of a chain: as the game has it, on this body's measure.
-    const rulebook::Bone& above = *skeleton.findBone(wanted->parent);
     const geometry::Bounds box = scene::boundsOf(model);
     const float height = std::abs(glm::dot(box.size(), axes.up));
     const float scale = box.empty() ? 1 : height / static_cast<float>(std::max(book.person_height_m, 0.01));
-    at = placeOf(parent) + (inGame(*wanted) - inGame(above)) * scale;
+    out.at = placeOf(out.parent) + (own - above) * scale;
   }
-  const NodeIndex bone = addPart(model, slot, parent);
+  return out;
+}
+
+// Takes weights of `beside` for `joint`, a bone that stands on the line from `from` along `way`, `share` of
+// it: vertices beyond it follow it.
+bool shareWeights(Primitive& p, const scene::Standing& standing, uint32_t beside, uint32_t joint,
+                  glm::vec3 from, glm::vec3 way, float share) {
+  if (!weighed(p)) return false;
+  const float length2 = glm::dot(way, way);
+  bool any = false;
+  Influences list;
+  for (size_t v = 0; v < p.positions.size(); ++v) {
+    readInfluences(p, v, list);
+    const auto own =
+        std::find_if(list.begin(), list.end(), [&](const Influence& one) { return one.joint == beside; });
+    if (own == list.end()) continue;
+    const glm::vec3 place(standing.of(p, v) * glm::vec4(p.positions[v], 1));
+    const float along = glm::dot(place - from, way) / length2;
+    // From one to the other over a fifth of the way, so that nothing breaks there.
+    const float t = std::clamp((along - (share - 0.1F)) / 0.2F, 0.0F, 1.0F);
+    const float taken = own->weight * t * t * (3 - 2 * t);
+    if (!(taken >= kLeastWeight)) continue;
+    own->weight -= taken;
+    list.push_back({joint, taken});
+    if (list.size() > 4 && p.more_weights.size() != p.positions.size()) {
+      p.more_joints.assign(p.positions.size(), glm::u16vec4(0));
+      p.more_weights.assign(p.positions.size(), glm::vec4(0));
+    }
+    std::erase_if(list, [](const Influence& one) { return !(one.weight > 0); });
+    writeInfluences(p, v, list);
+    any = true;
+  }
+  return any;
+}
+
+}  // namespace
+
+bool addBone(scene::Model& model, const rulebook::Skeleton& skeleton, const std::string& slot,
+             const rulebook::Rulebook& book) {
+  const rulebook::Bone* wanted = skeleton.findBone(slot);
+  const std::map<std::string, NodeIndex> named = scene::bonesByName(model);
+  if (wanted == nullptr || named.count(slot) != 0) return false;
+  const BoneGap gap = gapFor(model, skeleton, *wanted, named, book);
+  if (!gap.parent.valid() && gap.children.empty()) return false;
+  const auto world = scene::worldMatrices(model);
+  const auto placeOf = [&](NodeIndex i) { return glm::vec3(world[i.value()][3]); };
+  const NodeIndex bone = addPart(model, slot, gap.parent);
   glm::mat4 standing_at = glm::mat4_cast(slotTurn(*wanted));
-  standing_at[3] = glm::vec4(at, 1);
+  standing_at[3] = glm::vec4(gap.at, 1);
   putAt(model, bone, standing_at, world);
-  for (const NodeIndex child : children) hangOn(model, child, bone);
+  for (const NodeIndex child : gap.children) hangOn(model, child, bone);
   const auto now = scene::worldMatrices(model);
   for (uint32_t s = 0; s < model.skins.size(); ++s) {
-    const uint32_t beside =
-        parent.valid() ? jointOf(model.skins[s], parent) : jointOf(model.skins[s], children[0]);
+    const uint32_t beside = jointOf(model.skins[s], gap.parent.valid() ? gap.parent : gap.children[0]);
     if (beside == kNoJoint) continue;
     const uint32_t joint = needJoint(model.skins[s], bone, beside, now);
     // The ground moves nothing by itself; nor is there anything to share at the end of a chain.
-    if (!parent.valid() || children.empty()) continue;
-    const glm::vec3 from = placeOf(parent), way = placeOf(children[0]) - from;
-    const float length2 = glm::dot(way, way);
-    if (!(length2 > 0)) continue;
+    if (!gap.parent.valid() || gap.children.empty()) continue;
+    const glm::vec3 from = placeOf(gap.parent), way = placeOf(gap.children[0]) - from;
+    if (!(glm::dot(way, way) > 0)) continue;
     eachWorn(model, scene::SkinIndex(s), [&](Mesh& mesh, NodeIndex node) {
       const scene::Standing standing(model, node, now);
       bool any = false;
-      Influences list;
-      for (Primitive& p : mesh.primitives) {
-        if (!weighed(p)) continue;
-        for (size_t v = 0; v < p.positions.size(); ++v) {
-          readInfluences(p, v, list);
-          const auto own = std::find_if(list.begin(), list.end(),
-                                        [&](const Influence& one) { return one.joint == beside; });
-          if (own == list.end()) continue;
-          const glm::vec3 place(standing.of(p, v) * glm::vec4(p.positions[v], 1));
-          const float along = glm::dot(place - from, way) / length2;
-          // From one to the other over a fifth of the way, so that nothing breaks there.
-          const float t = std::clamp((along - (share - 0.1F)) / 0.2F, 0.0F, 1.0F);
-          const float taken = own->weight * t * t * (3 - 2 * t);
-          if (!(taken >= kLeastWeight)) continue;
-          own->weight -= taken;
-          list.push_back({joint, taken});
-          if (list.size() > 4 && p.more_weights.size() != p.positions.size()) {
-            p.more_joints.assign(p.positions.size(), glm::u16vec4(0));
-            p.more_weights.assign(p.positions.size(), glm::vec4(0));
-          }
-          std::erase_if(list, [](const Influence& one) { return !(one.weight > 0); });
-          writeInfluences(p, v, list);
-          any = true;
-        }
-      }
+      for (Primitive& p : mesh.primitives)
+        any = shareWeights(p, standing, beside, joint, from, way, gap.share) || any;
       return any;
     });
   }

@@ -204,7 +204,8 @@ void SkeletonStation::fillDonors() {
   const QString kept = donors_->currentData().toString();
   donors_->clear();
   if (!prepare::donorKinds(session_.book()).empty()) donors_->addItem(tr("The game's own"), QString());
-  for (const auto& [name, other] : session_.examination()->context.models)
+  const auto& x = session_.examination();
+  for (const auto& [name, other] : x ? x->context.models : base::SharedMap<check::ModelState>())
     if (name != session_.model() && other.prepared.model && !scene::usedJoints(*other.prepared.model).empty())
       donors_->addItem(q(name), q(name));
   donors_->setCurrentIndex(std::max(0, donors_->findData(kept)));

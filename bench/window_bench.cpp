@@ -1,0 +1,159 @@
+// The window on a mod of 300 models with some 4,000 findings: how soon it can be worked in after opening, how
+// soon an edit's findings are there, how soon another model is, and how long input waits at most meanwhile.
+// Draws nothing with OpenGL where the platform has none (QT_QPA_PLATFORM=offscreen).
+#include <sys/resource.h>
+
+#include "app/shell/main_window.h"
+#include "bench_support.h"
+#include "prepare/edit_steps.h"
+#include "support/large_mod.h"
+#include "support/stall_watch.h"
+#include "window_support.h"
+
+namespace {
+
+using namespace rakugo;
+using bench::must;
+using Clock = std::chrono::steady_clock;
+constexpr int kModels = 300;
+constexpr double kOpen_ms = 2000, kEdit_ms = 150, kChoose_ms = 50, kStall_ms = 50;
+
+app::MainWindow* window = nullptr;
+QTemporaryDir* folder = nullptr;
+
+double since_ms(Clock::time_point begin) {
+  return std::chrono::duration<double, std::milli>(Clock::now() - begin).count();
+}
+
+template <class Until>
+double waitUntil(const Until& done) {
+  const auto begin = Clock::now();
+  while (!done()) QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
+  return since_ms(begin);
+}
+
+app::Session& session() { return window->session(); }
+bool examined() { return session().isOpen() && !session().busy() && session().examination(); }
+
+void reportStall(benchmark::State& state, double longest_ms) {
+  state.counters["stall_ms"] = longest_ms;
+  state.counters["stall_of_50_ms"] = longest_ms / kStall_ms;
+}
+
+// Until the model that is chosen first is seen and the contents list everything.
+void openMod(benchmark::State& state) {
+  for (auto _ : state) {
+    test::StallWatch watch;
+    const auto begin = Clock::now();
+    window->openMod(folder->path() + QStringLiteral("/mod"));
+    waitUntil([] { return session().isOpen() && session().scene() != nullptr; });
+    const double seen = since_ms(begin);
+    waitUntil(examined);
+    state.counters["seen_ms"] = seen;
+    state.counters["seen_of_2_s"] = seen / kOpen_ms;
+    state.counters["all_findings_ms"] = since_ms(begin);
+    must(session().examination()->findings.size() > 3500, "the mod has thousands of findings");
+    reportStall(state, watch.longest_ms());
+  }
+  rusage used{};
+  getrusage(RUSAGE_SELF, &used);
+  state.counters["memory_mb"] = static_cast<double>(used.ru_maxrss) / 1024;
+}
+
+// An edit of one model, until its findings are listed; beside examining that model alone.
+void editOne(benchmark::State& state) {
+  double spent = 0, stall = 0, alone = 0;
+  const auto book = std::make_shared<const rulebook::Rulebook>(session().book());
+  check::Examiner examiner(session().folder(), book);
+  mod::ModState one = session().state();
+  for (const std::string& name : mod::namesOf(one, mod::Thing::model))
+    if (name != "lamp-7") one.models.erase(name), one.objects.erase(name), one.sources.erase(name);
+  const auto examine = [&](double factor) {
+    prepare::setOrAddStep(one.models.at("lamp-7"), "scale", {{"factor", factor}});
+    const auto now = std::make_shared<const mod::ModState>(one);
+    const auto begin = Clock::now();
+    must(examiner.examine(now).ok(), "the model alone is examined");
+    return since_ms(begin);
+  };
+  examine(2);
+  session().selectModel("lamp-7");
+  waitUntil(examined);
+  test::StallWatch watch;
+  int n = 0;
+  for (auto _ : state) {
+    const double factor = 1 + 0.01 * ++n;
+    const auto begin = Clock::now();
+    session().edit(QStringLiteral("Edit"), [&](mod::ModState& mod) {
+      prepare::setOrAddStep(mod.models.at("lamp-7"), "scale", {{"factor", factor}});
+    });
+    waitUntil(examined);
+    const double took = since_ms(begin);
+    QCoreApplication::processEvents();
+    spent += took;
+    alone += examine(factor);
+    stall = std::max(stall, watch.longest_ms());
+    state.SetIterationTime(took / 1000);
+  }
+  const auto count = static_cast<double>(state.iterations());
+  state.counters["beyond_alone_of_150_ms"] = (spent - alone) / count / kEdit_ms;
+  reportStall(state, stall);
+}
+
+void chooseAnother(benchmark::State& state) {
+  test::StallWatch watch;
+  double spent = 0;
+  int n = 0;
+  for (auto _ : state) {
+    const auto begin = Clock::now();
+    session().selectModel("lamp-" + std::to_string(++n * 7 % kModels));
+    waitUntil(examined);
+    const double took = since_ms(begin);
+    spent += took;
+    state.SetIterationTime(took / 1000);
+  }
+  state.counters["of_50_ms"] = spent / static_cast<double>(state.iterations()) / kChoose_ms;
+  reportStall(state, watch.longest_ms());
+}
+
+// Going along the route, one station after another.
+void walkTheRoute(benchmark::State& state) {
+  test::StallWatch watch;
+  for (auto _ : state)
+    for (const app::Station station : app::kStations) {
+      window->setStation(station);
+      QCoreApplication::processEvents();
+      state.counters[check::stationName(station)] = watch.longest_ms();
+    }
+}
+
+// All mends of all findings, tried in the background after an edit.
+void tryMends(benchmark::State& state) {
+  test::StallWatch watch;
+  for (auto _ : state) {
+    session().edit(QStringLiteral("Edit"), [](mod::ModState& mod) { mod.card.description += "."; });
+    waitUntil([] { return session().triedMends(); });
+  }
+  reportStall(state, watch.longest_ms());
+}
+
+BENCHMARK(openMod)->Iterations(1)->Unit(benchmark::kMillisecond);
+BENCHMARK(editOne)->UseManualTime()->Iterations(12)->Unit(benchmark::kMillisecond);
+BENCHMARK(chooseAnother)->UseManualTime()->Iterations(20)->Unit(benchmark::kMillisecond);
+BENCHMARK(walkTheRoute)->Iterations(2)->Unit(benchmark::kMillisecond);
+BENCHMARK(tryMends)->Iterations(1)->Unit(benchmark::kMillisecond);
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  QTemporaryDir place;
+  folder = &place;
+  const auto program = bench::startWindowProgram(argc, argv, place);
+  if (!test::writeLargeMod(RAKUGO_SOURCE_DIR, place.path().toStdString() + "/mod", kModels)) return 1;
+  auto shown = std::make_unique<app::MainWindow>();
+  window = shown.get();
+  window->resize(1280, 800);
+  window->show();
+  benchmark::RunSpecifiedBenchmarks();
+  if (window->session().isOpen()) window->session().history().markSaved();
+  return 0;
+}
