@@ -1,8 +1,6 @@
 // Several findings mended in one go.
 #pragma once
 
-#include <functional>
-
 #include "check/examiner.h"
 
 namespace rakugo::check {

@@ -12,6 +12,7 @@
 #include "check/mend_many.h"
 
 namespace rakugo::app {
+
 FindingsPanel::FindingsPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   connect(&session, &Session::mendsTried, this, &FindingsPanel::refresh);
   setObjectName(QStringLiteral("findings"));
@@ -150,7 +151,9 @@ void FindingsPanel::refresh() {
   filter.station = station_;
   filter.model = session_.model();
   filter.object = session_.object();
-  refreshHead(x ? x->findings : std::vector<check::Finding>());
+  // Not copied: there may be thousands.
+  static const std::vector<check::Finding> kNone;
+  refreshHead(x ? x->findings : kNone);
   if (!x) head_->say(session_.isOpen() ? tr("looking…") : QString(), {}, false);
   const auto sure =
       x == nullptr ? 0 : std::count_if(x->findings.begin(), x->findings.end(), [&](const check::Finding& f) {
@@ -195,7 +198,7 @@ void FindingsPanel::mendSure() {
     return [this, x, mended = std::move(mended)] {
       // Somebody who edits meanwhile keeps the edit.
       if (!mended || mended->done.empty() || !session_.isExamined() || session_.examination()->mod != x->mod)
-        return;
+        return Q_EMIT this->mended({});
       QStringList done;
       for (const check::DoneMend& one : mended->done)
         done << (one.place.empty() ? q(one.label) : q(one.place) + QStringLiteral(": ") + q(one.label));

@@ -33,7 +33,7 @@ class FindingsPanel : public QWidget {
  Q_SIGNALS:
   void foldAsked(bool folded);
   void showAsked(const rakugo::check::Finding& finding);
-  /// Several were mended in one edit; what each mend did.
+  /// Several were mended in one edit; what each mend did. Empty: nothing came of it.
   void mended(const QStringList& done);
 
  private:

@@ -308,7 +308,8 @@ void MainWindow::refresh() {
   refreshEdited();
   if (!session_.isOpen()) return;
   const auto& x = session_.examination();
-  route_->setFindings(x ? x->findings : std::vector<check::Finding>(), x != nullptr);
+  static const std::vector<check::Finding> kNone;  // those of `x` are not copied: there may be thousands
+  route_->setFindings(x ? x->findings : kNone, x != nullptr);
   contents_->refresh();
   findings_->refresh();
   guide_->refresh(tryout_->running());

@@ -141,6 +141,8 @@ void MainWindow::connectParts() {
   };
   connect(findings_, &FindingsPanel::showAsked, this, show);
   connect(findings_, &FindingsPanel::mended, this, [this](const QStringList& done) {
+    if (done.isEmpty())
+      return tell(tr("Nothing was mended: it was cancelled, or the mod was edited meanwhile."), true);
     notice_->say(done.size() == 1 ? tr("Mended one finding: %1.").arg(done.front())
                                   : tr("Mended %1 findings in one edit.").arg(done.size()),
                  done.join(QLatin1Char('\n')),
