@@ -8,6 +8,7 @@
 #include <limits>
 #include <set>
 
+#include "app/bench/bench_hit.h"
 #include "app/bench/bench_scene.h"
 #include "app/bench/part_pictures.h"
 #include "app/shell/route.h"
@@ -299,15 +300,23 @@ TEST(BenchHit, IsWhereAPoseHasPutThings) {
   part.mesh.submeshes = {{0, 3, 0}};
   scene.parts.push_back(part);
   addTrees(scene.parts);
+  scene.rig.nodes = {scene::NodeIndex(0), scene::NodeIndex(1)};
   BenchPose pose;
   pose.bones = {glm::mat4(1), glm::mat4(1)};
   pose.bones[1][3] = glm::vec4(0, 4, 0, 1);
+  const auto posed = [&] {
+    return posedScene(std::make_shared<const BenchScene>(scene), std::make_shared<const BenchPose>(pose));
+  };
+  auto there = posed();
+  ASSERT_TRUE(there);
+  HitOptions in_pose;
+  in_pose.posed = there.get();
   const auto rest = hit(scene, {5, 0, 1.5F}, {-1, 0, 0});
   ASSERT_TRUE(rest);
   EXPECT_NEAR(rest->share[2], 0.75F, 1e-5) << "three quarters up";
-  EXPECT_FALSE(hit(scene, {5, 0, 1.5F}, {-1, 0, 0}, &pose)) << "its tip has gone aside";
+  EXPECT_FALSE(hit(scene, {5, 0, 1.5F}, {-1, 0, 0}, in_pose)) << "its tip has gone aside";
   // The foot goes a quarter of the way, the tip all of it.
-  const auto moved = hit(scene, {5, 3.985F, 1.99F}, {-1, 0, 0}, &pose);
+  const auto moved = hit(scene, {5, 3.985F, 1.99F}, {-1, 0, 0}, in_pose);
   ASSERT_TRUE(moved);
   EXPECT_NEAR(moved->position.z, 1.99, 1e-4);
   EXPECT_GT(moved->share[2], 0.99F);
@@ -318,8 +327,10 @@ TEST(BenchHit, IsWhereAPoseHasPutThings) {
   // What goes with one bone as a whole.
   scene.parts[0].mesh.attributes.resize(1);
   scene.parts[0].bone = 1;
-  EXPECT_FALSE(hit(scene, {5, 0, 0.5F}, {-1, 0, 0}, &pose));
-  EXPECT_TRUE(hit(scene, {5, 4, 0.5F}, {-1, 0, 0}, &pose));
+  there = posed();
+  in_pose.posed = there.get();
+  EXPECT_FALSE(hit(scene, {5, 0, 0.5F}, {-1, 0, 0}, in_pose));
+  EXPECT_TRUE(hit(scene, {5, 4, 0.5F}, {-1, 0, 0}, in_pose));
   EXPECT_EQ(weightAt(scene.parts[0], 0, 1), 0) << "it names no bones";
 }
 

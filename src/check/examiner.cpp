@@ -388,6 +388,7 @@ base::Status Examiner::readSources(const Since& since, Context& context, base::P
       progress->say("Reading " + *fresh[i].name, 0.1);
     }
     fresh[i].kept.state = readSource(*fresh[i].name, *fresh[i].doc, progress);
+    if (source_told_) source_told_(*fresh[i].name, fresh[i].kept.state);
   });
   if (progress != nullptr && progress->cancelled()) return base::cancelledError();
   for (Fresh& one : fresh) sources_.insert_or_assign(*one.name, std::move(one.kept));

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <filesystem>
+#include <functional>
 #include <map>
 #include <memory>
 #include <set>
@@ -51,6 +52,10 @@ class Examiner {
   base::Result<std::shared_ptr<const Examination>> tryMends(const std::shared_ptr<const Examination>& x,
                                                             base::Progress* progress = nullptr,
                                                             const Looked* only = nullptr);
+  /// Told of each source as soon as it is read, before anything is prepared of it; on any thread. Set before
+  /// the first examination.
+  using SourceTold = std::function<void(const std::string& source, const SourceState& state)>;
+  void onSourceRead(SourceTold told) { source_told_ = std::move(told); }
   /// The mods installed in the game, for the checks that look beyond this one.
   void setInstalled(std::vector<InstalledMod> installed) { installed_ = std::move(installed); }
   [[nodiscard]] const std::shared_ptr<const rulebook::Rulebook>& book() const { return book_; }
@@ -65,6 +70,7 @@ class Examiner {
   std::filesystem::path folder_;
   std::shared_ptr<const rulebook::Rulebook> book_;
   std::vector<InstalledMod> installed_;
+  SourceTold source_told_;
   std::unique_ptr<Examiner> trier_;  ///< tries mends; remembers what it replayed for the last one
   bool trying_ = false;              ///< this is such a one: the mods it sees are parts of one mod
   struct Trial;

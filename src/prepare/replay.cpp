@@ -4,6 +4,26 @@
 
 namespace rakugo::prepare {
 
+void Replayer::run(Kept& kept, const StepContext& context) {
+  kept.after = kept.before;
+  if (!kept.step.enabled) {
+    kept.outcome.state = StepState::off;
+    return;
+  }
+  const StepKind* kind = findStepKind(kept.step.kind);
+  if (kind == nullptr) {
+    kept.outcome = {StepState::wrong, {"This step comes from a newer Rakugo and is kept as it is."}, {}};
+    return;
+  }
+  auto model = std::make_shared<scene::Model>(*kept.before);
+  kept.outcome = applyStep(*kind, *model, kept.step.values, context);
+  ++steps_run_;
+  if (const base::Status within = scene::drawnWithin(*model, base::Limits{}); !within)
+    kept.outcome = {StepState::wrong, {within.error().message}, {}};
+  if (kept.outcome.state != StepState::wrong && kept.outcome.state != StepState::missed)
+    kept.after = std::move(model);
+}
+
 base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::vector<mod::StepDoc>& steps,
                                         const rulebook::Rulebook& book, const formats::Fetch& fetch,
                                         base::Progress* progress, const Prepared* first,
@@ -15,7 +35,6 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     book_ = book_key;
     start_ = std::shared_ptr<const scene::Model>(source, &source->model);
   }
-  size_t same = 0;
   const auto like = [&](size_t i) -> std::shared_ptr<const scene::Model> {
     const StepKind* kind = findStepKind(steps[i].kind);
     return first != nullptr && i < first->before.size() && kind != nullptr && kind->follows_first_size
@@ -29,6 +48,7 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     const std::string name = base::textOf(steps[i].values, model->key.c_str());
     return name.empty() ? nullptr : donors(name);
   };
+  size_t same = 0;
   while (same < kept_.size() && same < steps.size() && kept_[same].step == steps[same] &&
          kept_[same].like == like(same) && kept_[same].donor == donor(same))
     ++same;
@@ -41,25 +61,9 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     Kept kept{steps[i], kept_.empty() ? start_ : kept_.back().after, nullptr, {}, like(i), donor(i)};
     context.like = kept.like.get();
     context.donor = kept.donor.get();
-    const StepKind* kind = findStepKind(steps[i].kind);
-    if (!steps[i].enabled) {
-      kept.outcome.state = StepState::off;
-      kept.after = kept.before;
-    } else if (kind == nullptr) {
-      kept.outcome = {StepState::wrong, {"This step comes from a newer Rakugo and is kept as it is."}, {}};
-      kept.after = kept.before;
-    } else {
-      auto model = std::make_shared<scene::Model>(*kept.before);
-      kept.outcome = applyStep(*kind, *model, steps[i].values, context);
-      // What a cancelled step has left is half done, and not remembered.
-      if (progress != nullptr && progress->cancelled()) return base::cancelledError();
-      if (const base::Status within = scene::drawnWithin(*model, base::Limits{}); !within)
-        kept.outcome = {StepState::wrong, {within.error().message}, {}};
-      const bool unchanged =
-          kept.outcome.state == StepState::wrong || kept.outcome.state == StepState::missed;
-      kept.after = unchanged ? kept.before : std::shared_ptr<const scene::Model>(std::move(model));
-      ++steps_run_;
-    }
+    run(kept, context);
+    // What a cancelled step has left is half done, and not remembered.
+    if (progress != nullptr && progress->cancelled()) return base::cancelledError();
     kept_.push_back(std::move(kept));
   }
   Prepared out;

@@ -45,6 +45,8 @@ class Replayer {
     std::shared_ptr<const scene::Model> like;  ///< of the first size, for a step that looks at it
     std::shared_ptr<const scene::Model> donor;
   };
+  /// Runs the step of `kept` on what stands before it, and puts down its outcome and what stands after it.
+  void run(Kept& kept, const StepContext& context);
   SourceModel source_;
   std::string book_;
   std::shared_ptr<const scene::Model> start_;

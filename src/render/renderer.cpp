@@ -57,7 +57,8 @@ Renderer::Renderer(Gl* gl)
       bones_(gl),
       shadow_(gl),
       items_(gl),
-      ghost_(gl) {
+      ghost_(gl),
+      through_(gl) {
   gl_->glGenVertexArrays(1, &empty_vao_);
   gl_->glGenVertexArrays(1, &line_vao_);
   gl_->glGenBuffers(1, &line_buffer_);
@@ -86,7 +87,9 @@ void Renderer::shadows(const std::vector<DrawItem>& items, const Ambience& ambie
   gl_->glPolygonOffset(2, 4);
   depth_.use();
   depth_.set("view_projection", shadow_matrix_);
+  useCut(depth_, true);
   for (const DrawItem& item : items) {
+    if (item.presence != Presence::whole) continue;
     placeItem(depth_, item);
     for (const bundle::Submesh& s : item.submeshes)
       if (item.materials[s.material]->record.alpha != "blend")
@@ -95,9 +98,16 @@ void Renderer::shadows(const std::vector<DrawItem>& items, const Ambience& ambie
   gl_->glDisable(GL_POLYGON_OFFSET_FILL);
 }
 
+void Renderer::useCut(Program& program, bool cut) {
+  program.set("has_cut", cut && cut_ ? 1 : 0);
+  if (cut_) program.set("cut", *cut_);
+}
+
 void Renderer::placeItem(Program& program, const DrawItem& item) {
   program.set("model", item.matrix);
   program.set("selected", item.selected ? 1.0F : 0.0F);
+  program.set("pointed", item.pointed ? 1.0F : 0.0F);
+  program.set("opacity", item.presence == Presence::through ? 0.2F : 1.0F);
   const bool bent = item.bones && !item.bones->empty() && item.mesh->has(bundle::Semantic::joints);
   program.set("bent", bent ? 1 : 0);
   program.set("bones", kBonesUnit);
@@ -141,14 +151,14 @@ void Renderer::useMaterial(Program& program, const DrawMaterial& material, const
     program.set(map.row_u, glm::vec3(rows[0][0], rows[0][1], rows[0][2]));
     program.set(map.row_v, glm::vec3(rows[1][0], rows[1][1], rows[1][2]));
   }
-  if (r.double_sided || r.alpha == "blend")
+  // What is cut open is seen from inside too.
+  if (r.double_sided || r.alpha == "blend" || cut_)
     gl_->glDisable(GL_CULL_FACE);
   else
     gl_->glEnable(GL_CULL_FACE);
 }
 
-void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect,
-                   const Ambience& ambience, const std::function<void()>& between) {
+void Renderer::beginLit(const Camera& camera, float aspect, const Ambience& ambience) {
   lit_.use();
   lit_.set("view_projection", viewProjection(camera, aspect));
   lit_.set("shadow_matrix", shadow_matrix_);
@@ -162,6 +172,7 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
   lit_.set("up", ambience.up);
   lit_.set("shadow_map", 4);
   lit_.set("shadow_texel", 1.0F / kShadowSide);
+  useCut(lit_, true);
   lit_.set("has_shadow", shadow_.width() > 0 ? 1 : 0);
   if (shadow_.width() > 0) shadow_.bindDepth(4);
   const int count = static_cast<int>(std::min<size_t>(8, ambience.lights.size()));
@@ -172,6 +183,11 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
     lit_.set(("light_color[" + std::to_string(i) + "]").c_str(),
              ambience.lights[static_cast<size_t>(i)].color);
   }
+}
+
+void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect,
+                   const Ambience& ambience, const std::function<void()>& between) {
+  beginLit(camera, aspect, ambience);
   gl_->glEnable(GL_DEPTH_TEST);
   gl_->glDepthMask(GL_TRUE);
   gl_->glDisable(GL_BLEND);
@@ -182,10 +198,11 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
   };
   std::vector<Late> late;
   for (const DrawItem& item : items) {
+    if (item.presence == Presence::hidden) continue;
     placeItem(lit_, item);
     for (const bundle::Submesh& s : item.submeshes) {
       const DrawMaterial& material = *item.materials[s.material];
-      if (material.record.alpha == "blend") {
+      if (material.record.alpha == "blend" || item.presence == Presence::through) {
         late.push_back({&item, &s, glm::distance(camera.position(), glm::vec3(item.matrix[3]))});
         continue;
       }
@@ -268,8 +285,8 @@ void Renderer::sky(const Camera& camera, float aspect, const Ambience& ambience)
   gl_->glDepthFunc(GL_LESS);
 }
 
-void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width,
-                       int height) {
+void Renderer::gbuffer(const std::vector<DrawItem>& items, Presence presence, const Camera& camera,
+                       Target& target, int width, int height, bool cut) {
   target.resize(width, height, {GL_RGBA8, GL_RGBA16F});
   target.bind();
   gl_->glDisable(GL_BLEND);
@@ -282,9 +299,11 @@ void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera,
   gbuffer_.set("view_projection",
                viewProjection(camera, static_cast<float>(width) / static_cast<float>(height)));
   gbuffer_.set("eye", camera.position());
+  useCut(gbuffer_, cut);
   const Ambience plain;
   float part = 0;
   for (const DrawItem& item : items) {
+    if (item.presence != presence) continue;
     placeItem(gbuffer_, item);
     gbuffer_.set("weights_of", item.weights_of.value_or(-1));
     for (const bundle::Submesh& s : item.submeshes) {
@@ -304,8 +323,11 @@ void Renderer::gbuffer(const std::vector<DrawItem>& items, const Camera& camera,
 void Renderer::drawing(const std::vector<DrawItem>& items, const std::vector<DrawItem>& ghost,
                        const Camera& camera, GLuint framebuffer, int width, int height,
                        const DrawingStyle& style, float scale) {
-  gbuffer(items, camera, items_, width, height);
-  gbuffer(ghost, camera, ghost_, width, height);
+  const bool through = std::any_of(items.begin(), items.end(),
+                                   [](const DrawItem& item) { return item.presence == Presence::through; });
+  gbuffer(items, Presence::whole, camera, items_, width, height, true);
+  gbuffer(ghost, Presence::whole, camera, ghost_, width, height, false);
+  if (through) gbuffer(items, Presence::through, camera, through_, width, height, true);
   gl_->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   gl_->glViewport(0, 0, width, height);
   gl_->glDisable(GL_DEPTH_TEST);
@@ -318,6 +340,9 @@ void Renderer::drawing(const std::vector<DrawItem>& items, const std::vector<Dra
   composite_.set("wash", 0);
   composite_.set("form", 1);
   composite_.set("ghost", 2);
+  composite_.set("through", 3);
+  composite_.set("has_through", through ? 1 : 0);
+  if (through) through_.bindTexture(1, 3);
   composite_.set("texel", glm::vec2(1.0F / static_cast<float>(width), 1.0F / static_cast<float>(height)));
   composite_.set("sheet", style.sheet);
   composite_.set("ink", style.ink);

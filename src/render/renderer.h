@@ -10,6 +10,7 @@
 #include "bundle/records.h"
 #include "render/camera.h"
 #include "render/gpu.h"
+#include "render/presence.h"
 
 namespace rakugo::render {
 
@@ -30,6 +31,8 @@ struct DrawItem {
   std::vector<std::shared_ptr<DrawMaterial>> materials;  ///< by the submeshes' material number
   glm::mat4 matrix{1};
   bool selected = false;
+  bool pointed = false;  ///< in the drawing look: outlined, as what is under the pointer
+  Presence presence = Presence::whole;
   /// Where bones put the vertices, in the mesh's space, before `matrix`; null: where they are stored. One a
   /// bone that a vertex names.
   std::shared_ptr<const std::vector<glm::mat4>> bones;
@@ -94,6 +97,9 @@ class Renderer {
   /// `scale` is the number of device pixels in one pixel of the window.
   void drawing(const std::vector<DrawItem>& items, const std::vector<DrawItem>& ghost, const Camera& camera,
                GLuint framebuffer, int width, int height, const DrawingStyle& style, float scale);
+  /// Cuts open what is drawn from now on: of a point p, in metres, nothing is drawn where
+  /// dot(plane, (p, 1)) > 0. Ghosts stay whole.
+  void cutAway(std::optional<glm::vec4> plane) { cut_ = plane; }
   /// Draws a texture over the whole bound framebuffer, stretched to its size.
   void stretch(GLuint texture);
   /// Lines of a width in pixels; `first` and every second vertex begin a line.
@@ -101,14 +107,18 @@ class Renderer {
              float width_px, bool depth_test = true);
 
  private:
+  /// Makes the lit program the present one, with camera, light and air.
+  void beginLit(const Camera& camera, float aspect, const Ambience& ambience);
   void placeItem(Program& program, const DrawItem& item);
   void useMaterial(Program& program, const DrawMaterial& material, const Ambience& ambience);
-  void gbuffer(const std::vector<DrawItem>& items, const Camera& camera, Target& target, int width,
-               int height);
+  void useCut(Program& program, bool cut);
+  void gbuffer(const std::vector<DrawItem>& items, Presence presence, const Camera& camera, Target& target,
+               int width, int height, bool cut);
   Gl* gl_;
   Program lit_, depth_, gbuffer_, composite_, sky_, line_, halo_, copy_;
   GpuBones bones_;
-  Target shadow_, items_, ghost_;
+  Target shadow_, items_, ghost_, through_;
+  std::optional<glm::vec4> cut_;
   glm::mat4 shadow_matrix_{1};
   GLuint empty_vao_ = 0, line_vao_ = 0, line_buffer_ = 0;
 };

@@ -30,7 +30,7 @@ void main() {
 inline constexpr const char* kLitFragment = R"(#version 330 core
 in vec3 world; in vec3 world_normal; in vec2 uv; in vec2 uv_second; in vec4 tone; in vec4 in_shadow_space;
 out vec4 result;
-uniform vec3 eye; uniform vec4 base; uniform float metallic; uniform float roughness; uniform vec3 emissive; uniform float cutoff;
+uniform vec3 eye; uniform vec4 cut; uniform int has_cut; uniform float opacity; uniform vec4 base; uniform float metallic; uniform float roughness; uniform vec3 emissive; uniform float cutoff;
 uniform sampler2D base_map; uniform int has_base; uniform sampler2D mr_map; uniform int has_mr; uniform sampler2D normal_map; uniform int has_normal; uniform sampler2D emissive_map; uniform int has_emissive;
 uniform sampler2D occlusion_map; uniform int has_occlusion; uniform float occlusion_strength; uniform int unlit;
 // How each picture is looked up: base colour, metal and roughness, normal, occlusion, glow.
@@ -71,13 +71,14 @@ vec3 lightFrom(vec3 l, vec3 strength, vec3 n, vec3 v, vec3 albedo, vec3 f0, floa
   return ((1.0 - f) * albedo / 3.14159 + specular) * strength * nl;
 }
 void main() {
+  if (has_cut == 1 && dot(cut, vec4(world, 1.0)) > 0.0) discard;
   vec4 c = base * tone;
   if (has_base == 1) c *= texture(base_map, at(0));
   if (c.a < cutoff) discard;
   if (unlit == 1) {
     vec3 plain = mix(c.rgb + emissive, fog, 1.0 - exp(-fog_density * length(eye - world)));
     plain = clamp(mix(plain, vec3(0.10, 0.22, 0.60), selected * 0.35), 0.0, 1.0);
-    result = vec4(mix(plain * 12.92, 1.055 * pow(plain, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, plain)), blend == 1 ? c.a : 1.0);
+    result = vec4(mix(plain * 12.92, 1.055 * pow(plain, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, plain)), (blend == 1 ? c.a : 1.0) * opacity);
     return;
   }
   float rough = roughness, metal = metallic;
@@ -110,20 +111,23 @@ void main() {
   light *= 0.62; light = clamp((light * (2.51 * light + 0.03)) / (light * (2.43 * light + 0.59) + 0.14), 0.0, 1.0);
   vec3 srgb = mix(light * 12.92, 1.055 * pow(max(light, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, light));
   float alpha = blend == 1 ? clamp(c.a + dot(fresnel, vec3(0.33)) + dot(e, vec3(0.1)), 0.0, 1.0) : 1.0;
-  result = vec4(srgb, alpha);
+  result = vec4(srgb, alpha * opacity);
 })";
 
 inline constexpr const char* kDepthFragment = R"(#version 330 core
-in vec2 uv; in vec4 tone;
-void main() {})";
+in vec3 world; in vec2 uv; in vec4 tone;
+uniform vec4 cut; uniform int has_cut;
+void main() { if (has_cut == 1 && dot(cut, vec4(world, 1.0)) > 0.0) discard; })";
 
 inline constexpr const char* kGbufferFragment = R"(#version 330 core
 in vec3 world; in vec3 world_normal; in vec2 uv; in vec2 uv_second; in vec4 tone; in float share;
 uniform int weights_of; uniform int sets[5]; uniform vec3 rows[10];
 vec2 at(int i) { vec3 c = vec3(sets[i] == 1 ? uv_second : uv, 1.0); return vec2(dot(rows[i * 2], c), dot(rows[i * 2 + 1], c)); }
 layout(location=0) out vec4 wash; layout(location=1) out vec4 form;
-uniform vec4 base; uniform sampler2D base_map; uniform int has_base; uniform float cutoff; uniform vec3 eye; uniform float part; uniform float selected;
+uniform vec4 base; uniform sampler2D base_map; uniform int has_base; uniform float cutoff; uniform vec3 eye; uniform float part; uniform float selected; uniform float pointed;
+uniform vec4 cut; uniform int has_cut;
 void main() {
+  if (has_cut == 1 && dot(cut, vec4(world, 1.0)) > 0.0) discard;
   vec4 c = base * tone;
   if (has_base == 1) c *= texture(base_map, at(0));
   if (c.a < cutoff) discard;
@@ -137,7 +141,9 @@ void main() {
   }
   vec3 n = normalize(world_normal);
   if (!gl_FrontFacing) n = -n;
-  wash = vec4(srgb, selected > 0.5 ? 1.0 : 0.7);
+  // Of what is cut open the inside is let down, so that it is told from the outside.
+  if (has_cut == 1 && !gl_FrontFacing) srgb = mix(srgb, vec3(0.5), 0.55);
+  wash = vec4(srgb, (selected > 0.5 ? 0.8 : 0.4) + (pointed > 0.5 ? 0.2 : 0.0));
   form = vec4(n + vec3(part), length(eye - world));
 })";
 
@@ -159,7 +165,7 @@ void main() { result = texture(picture, at); })";
 // with paper.
 inline constexpr const char* kCompositeFragment = R"(#version 330 core
 in vec2 at; out vec4 result;
-uniform sampler2D wash; uniform sampler2D form; uniform sampler2D ghost; uniform vec2 texel; uniform vec3 sheet; uniform vec3 ink; uniform vec3 accent; uniform vec3 light; uniform float scale; uniform int ghost_style;
+uniform sampler2D wash; uniform sampler2D form; uniform sampler2D ghost; uniform sampler2D through; uniform int has_through; uniform vec2 texel; uniform vec3 sheet; uniform vec3 ink; uniform vec3 accent; uniform vec3 light; uniform float scale; uniform int ghost_style;
 vec2 edgeOf(sampler2D f, float width) {
   vec4 c = texture(f, at);
   float crease = 0.0, outline = 0.0;
@@ -176,14 +182,20 @@ vec2 edgeOf(sampler2D f, float width) {
   }
   return vec2(outline, crease) / 8.0;
 }
+// What is let through: its lines, and a breath of its surface.
+float throughShade() {
+  vec2 e = edgeOf(through, 0.75 * scale);
+  return max(texture(through, at).w > 0.0 ? 0.07 : 0.0, clamp(e.x * 1.5 + e.y * 0.6, 0.0, 1.0) * 0.45);
+}
 void main() {
   vec4 c = texture(wash, at); vec4 f = texture(form, at); vec4 g = texture(ghost, at);
-  vec2 e = edgeOf(form, 0.75 * scale);
+  // 0.4, 0.6, 0.8 and 1 by whether the part is pointed at, selected, or both.
+  bool selected = c.a > 0.7, pointed = (c.a > 0.5 && c.a < 0.7) || c.a > 0.9;
+  vec2 e = edgeOf(form, (pointed ? 1.9 : 0.75) * scale);
   float line = clamp(e.x * 1.7 + e.y * 0.65, 0.0, 1.0);
   if (f.w > 0.0) {
     vec3 n = f.xyz - vec3(floor((f.x + 1.5) / 4.0) * 4.0);
     float lit = clamp(dot(normalize(n), light) * 0.5 + 0.5, 0.0, 1.0);
-    bool selected = c.a > 0.9;
     vec3 color = mix(sheet, c.rgb, 0.62) * mix(0.66, 1.04, lit);
     if (selected) color = mix(color, accent, 0.28);
     // A few strokes in the deepest shade, as a pen would put them.
@@ -191,7 +203,9 @@ void main() {
     color *= 1.0 - 0.16 * stroke * smoothstep(0.42, 0.2, lit);
     if (ghost_style != 0 && ghost_style == 2 && g.w > 0.0) color = mix(color, accent, 0.30);
     if (ghost_style != 0) line = max(line, clamp(edgeOf(ghost, 0.8 * scale).x * 1.2, 0.0, 1.0) * 0.75);
-    result = vec4(mix(color, selected ? accent * 0.8 : ink, line * 0.9), 1.0);
+    color = mix(color, pointed ? accent : selected ? accent * 0.8 : ink, line * 0.9);
+    if (has_through == 1) color = mix(color, ink, throughShade());
+    result = vec4(color, 1.0);
     return;
   }
   float shade = 0.0;
@@ -202,6 +216,7 @@ void main() {
   }
   vec2 ge = edgeOf(ghost, 0.8 * scale);
   shade = max(shade, clamp(ge.x * 1.2 + ge.y * 0.35, 0.0, 1.0) * 0.5);
+  if (has_through == 1) shade = max(shade, throughShade());
   float alpha = max(line * 0.9, shade);
   if (alpha < 0.004) discard;
   result = vec4(ink, alpha);

@@ -8,6 +8,7 @@
 #include <cmath>
 #include <set>
 
+#include "app/widgets/row_list.h"
 #include "base/files.h"
 #include "formats/gltf/gltf.h"
 #include "prepare/edit_steps.h"
@@ -312,11 +313,13 @@ TEST_F(SlipwayWindowTest, WhatItIsMadeOfIsSeenAtAGlance) {
   window_->setStation(app::Station::shape);
   ASSERT_TRUE(!window_->bench().washes().empty());
   // Each part with its own picture.
-  auto* trunk = window_->findChild<QPushButton*>(QStringLiteral("part-") +
-                                                 QString::fromStdString(washes.begin()->first));
-  ASSERT_TRUE(trunk != nullptr);
+  auto* parts = window_->findChild<app::RowList*>(QStringLiteral("parts-list"));
+  ASSERT_NE(parts, nullptr);
+  const QModelIndex trunk =
+      parts->rows().indexOf(QStringLiteral("part-") + QString::fromStdString(washes.begin()->first));
+  ASSERT_TRUE(trunk.isValid());
   const auto drawn = [&] {
-    const QImage icon = trunk->icon().pixmap(20, 20).toImage();
+    const QImage icon = trunk.data(Qt::DecorationRole).value<QImage>();
     int solid = 0;
     for (int y = 0; y < icon.height(); ++y)
       for (int x = 0; x < icon.width(); ++x) solid += qAlpha(icon.pixel(x, y)) > 128 ? 1 : 0;

@@ -16,6 +16,7 @@
 #include "app/shell/guide.h"
 #include "app/shell/recent.h"
 #include "app/stations/skeleton/match_board.h"
+#include "app/widgets/row_list.h"
 #include "app/widgets/theme.h"
 #include "base/files.h"
 #include "mod/store.h"
@@ -103,9 +104,9 @@ TEST_F(StationsWindowTest, TheNewcomerIsMatchedOnTheBoard) {
   ASSERT_EQ(board->chosen(), QStringLiteral("hand.port"));
   // A bone that is clicked in the list is chosen with its slot; one that no slot has, by itself.
   const auto clickBone = [&](const char* name) {
-    for (const QPushButton* row : window_->findChildren<QPushButton*>())
-      if (row->text() == QLatin1String(name) && row->isVisible())
-        return test::click(*window_, row->objectName().toUtf8().constData());
+    for (const app::ListRow& row :
+         window_->findChild<app::RowList*>(QStringLiteral("bones-list"))->rows().rows())
+      if (row.name == QLatin1String(name)) return test::click(*window_, row.id.toUtf8().constData());
     return false;
   };
   ASSERT_TRUE(clickBone("Figur_Fuss_rechts"));

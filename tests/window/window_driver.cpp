@@ -12,6 +12,7 @@
 #include "app/contents/contents_view.h"
 #include "app/findings/findings_view.h"
 #include "app/widgets/chapter.h"
+#include "app/widgets/row_list.h"
 #include "app/widgets/theme.h"
 
 namespace rakugo::test {
@@ -76,6 +77,26 @@ int listedFindings(app::MainWindow& window) {
   return out;
 }
 
+namespace {
+
+// A row of a list, or one of its signs: in a folded chapter that is unfolded first.
+bool clickInList(app::MainWindow& window, const char* name) {
+  for (auto* list : window.findChildren<app::RowList*>()) {
+    const QRect there = list->placeOf(QString::fromUtf8(name));
+    if (there.isEmpty()) continue;
+    app::unfoldTo(list);
+    if (!list->isVisible()) continue;
+    QTest::qWait(20);
+    app::revealPlace(list, list->placeOf(QString::fromUtf8(name)));
+    QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, list->placeOf(QString::fromUtf8(name)).center());
+    QTest::qWait(20);
+    return true;
+  }
+  return false;
+}
+
+}  // namespace
+
 bool click(app::MainWindow& window, const char* name) {
   QWidget* widget = find<QWidget>(window, name);
   // The buttons of a finding are there once it is chosen.
@@ -94,6 +115,7 @@ bool click(app::MainWindow& window, const char* name) {
       if (one->isVisible()) widget = one;
     }
   if (widget == nullptr) {
+    if (clickInList(window, name)) return true;
     qWarning("there is no visible %s", name);
     return false;
   }
@@ -155,6 +177,12 @@ bool shoot(app::MainWindow& window, const QString& file) {
   QTest::qWait(150);
   const QPixmap picture = window.screen()->grabWindow(window.winId());
   return !picture.isNull() && picture.save(file);
+}
+
+void look(app::MainWindow& window, const char* name) {
+  const QString folder = qEnvironmentVariable("RAKUGO_LOOK");
+  if (!folder.isEmpty())
+    shoot(window, folder + QLatin1Char('/') + QLatin1String(name) + QStringLiteral(".png"));
 }
 
 }  // namespace rakugo::test

@@ -34,8 +34,8 @@ T* find(QWidget& root, const char* name) {
     if (one->isVisible()) return one;
   return nullptr;
 }
-/// Clicks the middle of a widget with the left button, after scrolling it into sight. False when there is
-/// none.
+/// Clicks the middle of a widget with the left button, or of a row or a sign of a list, after scrolling it
+/// into sight. False when there is none.
 bool click(app::MainWindow& window, const char* name);
 /// Clicks the first finding of that check whose card has a button of that name, "mend-" or "more-", and gives
 /// the button; null when there is none.
@@ -50,5 +50,8 @@ bool clickRow(app::MainWindow& window, const char* key, Qt::KeyboardModifiers wi
 QString copyOfMod(const QTemporaryDir& folder, const char* name);
 /// Saves what the screen shows of the window.
 bool shoot(app::MainWindow& window, const QString& file);
+/// The same as <name>.png into the folder that RAKUGO_LOOK names, for whoever wants to see what a test sees;
+/// nothing without it.
+void look(app::MainWindow& window, const char* name);
 
 }  // namespace rakugo::test

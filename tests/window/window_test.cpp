@@ -20,6 +20,7 @@
 #include <cmath>
 
 #include "app/contents/contents_view.h"
+#include "app/widgets/row_list.h"
 #include "base/files.h"
 #include "bundle/bundle_reader.h"
 #include "formats/archives/zip.h"
@@ -617,8 +618,13 @@ TEST_F(WindowTest, PartsAreChosenInTheListAndInTheBench) {
   }
   ASSERT_TRUE(met);
   QTest::qWait(50);
-  auto* row = test::find<QPushButton>(*window_, "part-quay_lamp/post");
-  ASSERT_TRUE(row && row->isChecked());
+  auto* parts = window_->findChild<app::RowList*>(QStringLiteral("parts-list"));
+  ASSERT_NE(parts, nullptr);
+  const auto& rows = parts->rows().rows();
+  const auto post = std::find_if(rows.begin(), rows.end(), [](const app::ListRow& row) {
+    return row.id == QLatin1String("part-quay_lamp/post");
+  });
+  ASSERT_TRUE(post != rows.end() && post->chosen);
   // Dropping it by its button joins the step that is there, and the floor stays.
   ASSERT_TRUE(test::click(*window_, "drop-quay_lamp/line"));
   ASSERT_TRUE(test::settle(*window_));

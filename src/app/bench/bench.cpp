@@ -39,6 +39,9 @@ Bench::Bench(QWidget* parent) : QOpenGLWidget(parent), at_work_(makeBenchTool(To
   rest_.setSingleShot(true);
   rest_.setInterval(160);
   connect(&rest_, &QTimer::timeout, this, qOverload<>(&QWidget::update));
+  pose_rest_.setSingleShot(true);
+  pose_rest_.setInterval(120);
+  connect(&pose_rest_, &QTimer::timeout, this, &Bench::poseRests);
 }
 
 Bench::~Bench() {
@@ -62,6 +65,7 @@ void Bench::release() {
   if (!renderer_) return;
   makeCurrent();
   uploaded_.reset();
+  peek_uploaded_.reset();
   renderer_.reset();
   doneCurrent();
 }
@@ -78,21 +82,25 @@ void Bench::initializeGL() {
   // Not from inside this call: whoever answers may draw.
   if (renderer_) QMetaObject::invokeMethod(this, &Bench::ready, Qt::QueuedConnection);
   connect(context(), &QOpenGLContext::aboutToBeDestroyed, this, &Bench::release);
-  stale_ = true;
+  stale_ = peek_stale_ = true;
+}
+
+bool Bench::isOfAnotherSize(const geometry::Bounds& one, const geometry::Bounds& other) {
+  if (one.empty() || other.empty()) return false;
+  const float a = glm::length(one.size()), b = glm::length(other.size());
+  return a > b * 2 || b > a * 2 || glm::distance(one.center(), other.center()) > a * 0.5F;
 }
 
 void Bench::setScene(std::shared_ptr<const BenchScene> scene) {
   const bool other = !scene_ || !scene || scene_->model != scene->model;
   // A model that changed its size by more than twofold would be lost from sight.
-  bool jumped = false;
-  if (scene_ && scene && !scene->bounds_m.empty() && !scene_->bounds_m.empty()) {
-    const float before = glm::length(scene_->bounds_m.size()), now = glm::length(scene->bounds_m.size());
-    jumped = now > before * 2 || before > now * 2 ||
-             glm::distance(scene->bounds_m.center(), scene_->bounds_m.center()) > now * 0.5F;
-  }
+  const bool jumped = scene_ && scene && isOfAnotherSize(scene->bounds_m, scene_->bounds_m);
   scene_ = std::move(scene);
   stale_ = true;
+  peek({});
   if (scene_) {
+    waiting_m_.reset();
+    waiting_says_.clear();
     camera_.up = scene_->up;
     camera_.forward = scene_->forward;
   }
@@ -109,6 +117,10 @@ void Bench::setScene(std::shared_ptr<const BenchScene> scene) {
     setTool(tool_);  // begins anew
     Q_EMIT notesChanged();
   }
+  presenceChanged();
+  posePlaces();
+  if (!pointed_.empty()) setPointed({});
+  if (other) Q_EMIT viewsChanged();
   if (other || jumped) fit();
   update();
 }
@@ -185,6 +197,11 @@ void Bench::setBones(bool shown, const std::string& chosen) {
   chosen_bone_ = chosen;
   update();
 }
+void Bench::showWaiting(std::optional<geometry::Bounds> box_m, const QString& says) {
+  waiting_m_ = std::move(box_m);
+  waiting_says_ = says;
+  update();
+}
 void Bench::setMessage(const QString& message) {
   message_ = message;
   update();
@@ -236,9 +253,9 @@ void Bench::lookFrom(const QString& side) {
 }
 
 void Bench::upload() {
-  if (!renderer_ || !stale_) return;
-  stale_ = false;
-  uploaded_ = scene_ ? uploaded(*scene_) : std::make_unique<Uploaded>();
+  if (!renderer_) return;
+  if (std::exchange(stale_, false)) uploaded_ = scene_ ? uploaded(*scene_) : std::make_unique<Uploaded>();
+  if (std::exchange(peek_stale_, false)) peek_uploaded_ = peek_ ? uploaded(*peek_) : nullptr;
 }
 
 std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const {
@@ -335,17 +352,15 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
   const int w = size.width(), h = size.height();
   render::Gl* gl = renderer_->gl();
   // While the picture moves, fewer triangles; in rest all of them.
-  std::vector<render::DrawItem>& items = moving() ? uploaded_->quick : uploaded_->items;
-  for (size_t i = 0; i < items.size(); ++i) {
-    items[i].selected = std::find(selected_.begin(), selected_.end(), uploaded_->keys[i]) != selected_.end();
-    const auto wash = washes_.find(uploaded_->keys[i]);
-    items[i].wash.reset();
-    if (wash != washes_.end())
-      items[i].wash = glm::vec3(wash->second.redF(), wash->second.greenF(), wash->second.blueF());
-  }
-  poseItems(items, uploaded_->ghost);
+  Uploaded& up = peek_ ? *peek_uploaded_ : *uploaded_;
+  std::vector<render::DrawItem>& items = moving() ? up.quick : up.items;
+  if (scene_) setLooks(items, peek_ ? *peek_ : *scene_);
+  if (!peek_) poseItems(items, up.ghost);
+  const std::optional<Cut>& cut = views().cut;
+  renderer_->cutAway(cut ? std::optional(planeOf(*cut, *scene_)) : std::nullopt);
   const std::vector<render::DrawItem> no_ghost;
-  if (look_ == Look::in_game && scene_) {
+  // What a step has changed is tinted, and only the drawing has tints.
+  if (look_ == Look::in_game && scene_ && !peek_) {
     render::Ambience air = render::Ambience::at(night_ ? 1.0F : 0.0F);
     air.up = scene_->up;
     if (night_)
@@ -371,29 +386,47 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
       const auto color = [](const QColor& c) { return glm::vec3(c.redF(), c.greenF(), c.blueF()); };
       const render::DrawingStyle style{color(t.paper), color(t.sheet), color(t.ink), color(t.click),
                                        ghost_style_};
-      renderer_->drawing(items, ghost_ ? uploaded_->ghost : no_ghost, camera_, framebuffer, w, h, style,
+      renderer_->drawing(items, ghost_ ? up.ghost : no_ghost, camera_, framebuffer, w, h, style,
                          static_cast<float>(scale));
     }
   }
 }
 
+// How each part is seen: chosen, pointed at, tinted, let through.
+void Bench::setLooks(std::vector<render::DrawItem>& items, const BenchScene& scene) {
+  const auto color = [](const QColor& c) { return glm::vec3(c.redF(), c.greenF(), c.blueF()); };
+  for (size_t i = 0; i < items.size(); ++i) {
+    const BenchPart& part = scene.parts[i];
+    render::DrawItem& item = items[i];
+    item.selected = !peek_ && std::find(selected_.begin(), selected_.end(), part.key) != selected_.end();
+    item.pointed = !pointed_.empty() && part.key == pointed_;
+    const auto view = views().parts.find(part.key);
+    item.presence = view != views().parts.end() ? view->second : render::Presence::whole;
+    item.wash.reset();
+    if (part.changed)
+      item.wash = color(theme().shows);
+    else if (const auto wash = washes_.find(part.key); wash != washes_.end() && !peek_)
+      item.wash = color(wash->second);
+  }
+}
+
 float Bench::arrowStart() const {
-  const geometry::Bounds& box = scene_->bounds_m;
+  const geometry::Bounds& box = seen().bounds_m;
   const float front =
-      glm::dot(box.center(), scene_->forward) + std::abs(glm::dot(box.size(), scene_->forward)) * 0.5F;
+      glm::dot(box.center(), seen().forward) + std::abs(glm::dot(box.size(), seen().forward)) * 0.5F;
   // Behind the dimension line that runs along the front.
   return std::max(front, 0.0F) + glm::length(box.size()) * 0.26F;
 }
 
 float Bench::floorStep() const {
-  const float size = std::max(glm::length(scene_->bounds_m.size()), 0.01F) / 4;
+  const float size = std::max(glm::length(seen().bounds_m.size()), 0.01F) / 4;
   const float power = std::pow(10.0F, std::floor(std::log10(size)));
   return size / power < 2 ? power : size / power < 5 ? 2 * power : 5 * power;
 }
 
 void Bench::drawFloor(int width, int height, qreal pixel_scale) {
   const float step = floorStep();
-  const glm::vec3 forward = scene_->forward, side = glm::cross(scene_->up, scene_->forward);
+  const glm::vec3 forward = seen().forward, side = glm::cross(seen().up, seen().forward);
   std::vector<render::LineVertex> thin, strong;
   const bool dark = look_ == Look::in_game ? night_ : isNight();
   const glm::vec3 color = dark ? glm::vec3(0.6F, 0.62F, 0.66F) : glm::vec3(0.133F, 0.149F, 0.184F);
@@ -469,7 +502,11 @@ QImage Bench::smallPicture(std::vector<render::DrawItem>& items, const BenchScen
   camera.distance_m *= 0.94F;
   render::Ambience air = render::Ambience::at(0);
   air.up = scene.up;
-  for (render::DrawItem& item : items) item.selected = false;
+  for (render::DrawItem& item : items) {
+    item.selected = item.pointed = false;
+    item.presence = render::Presence::whole;
+  }
+  renderer_->cutAway({});
   renderer_->shadows(items, air, scene.bounds_m.center(), glm::length(scene.bounds_m.size()) * 0.75F + 0.1F);
   frame.bind();
   gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);

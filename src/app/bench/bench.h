@@ -8,7 +8,10 @@
 #include <map>
 #include <memory>
 
+#include "app/bench/bench_hit.h"
 #include "app/bench/bench_scene.h"
+#include "app/bench/bench_views.h"
+#include "app/shell/background.h"
 #include "render/detail.h"
 #include "render/renderer.h"
 
@@ -46,6 +49,25 @@ class Bench : public QOpenGLWidget {
   ~Bench() override;
 
   void setScene(std::shared_ptr<const BenchScene> scene);
+  /// Shows another scene in its place for as long as one wants to compare, and says what it is; null: the
+  /// scene again. Nothing of it can be pointed at.
+  void peek(std::shared_ptr<const BenchScene> scene, const QString& says = {});
+  [[nodiscard]] const std::shared_ptr<const BenchScene>& peeked() const { return peek_; }
+  /// Whether one of two boxes is more than twice as large as the other, or stands quite elsewhere: seen from
+  /// one place, it would be lost.
+  [[nodiscard]] static bool isOfAnotherSize(const geometry::Bounds& one, const geometry::Bounds& other);
+  /// How the model is looked at; kept for each model as long as the window is open.
+  [[nodiscard]] const BenchViews& views() const;
+  void setPresence(const std::vector<std::string>& parts, render::Presence presence);
+  /// Hides all parts but these.
+  void showAlone(const std::vector<std::string>& parts);
+  void setCut(std::optional<Cut> cut);
+  /// The key of the part that is pointed at, and outlined; empty: none.
+  [[nodiscard]] const std::string& pointed() const { return pointed_; }
+  /// Where the keyboard points; nothing while it does not.
+  [[nodiscard]] const std::optional<QPointF>& crosshair() const { return crosshair_; }
+  /// What is to be seen of a source that is being read: its box, in the game's axes, and what is said of it.
+  void showWaiting(std::optional<geometry::Bounds> box_m, const QString& says);
   [[nodiscard]] const std::shared_ptr<const BenchScene>& scene() const { return scene_; }
   void setLook(Look look);
   void setNight(bool night);
@@ -124,7 +146,8 @@ class Bench : public QOpenGLWidget {
   /// The line of sight through a place of the widget, in the model's space.
   void rayAt(QPointF at, glm::vec3& origin, glm::vec3& direction) const;
   [[nodiscard]] const render::Camera& camera() const { return camera_; }
-  /// What lies there at rest; nothing while a pose is shown: things are not where their triangles are.
+  /// What lies there at rest; nothing while a pose is shown, or another scene: what is picked is of the model
+  /// at rest.
   [[nodiscard]] std::optional<BenchHit> under(QPointF at) const;
   /// The side of the model's box, among those that can be forward, that what lies there looks to.
   [[nodiscard]] std::optional<glm::vec3> sideUnder(QPointF at) const;
@@ -146,6 +169,8 @@ class Bench : public QOpenGLWidget {
  Q_SIGNALS:
   /// The bench can draw from now on.
   void ready();
+  void viewsChanged();
+  void partPointed(const QString& key);  ///< empty: none is pointed at any more
   void partClicked(const QString& key);
   void frontChosen(glm::vec3 direction);  ///< in the prepared model's space
   void pointPicked(glm::vec3 point);      ///< the same; metres
@@ -175,6 +200,8 @@ class Bench : public QOpenGLWidget {
   void wheelEvent(QWheelEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
   void leaveEvent(QEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
+  bool event(QEvent* event) override;
 
  private:
   struct Uploaded;
@@ -204,15 +231,47 @@ class Bench : public QOpenGLWidget {
   void paintPicked(QPainter& painter);
   /// Tells what a drag of no tool does: turns the view, or moves it.
   void dragView(QMouseEvent* event, QPointF by);
+  /// What is seen: the scene, or another that is shown in its place. One of them is there.
+  [[nodiscard]] const BenchScene& seen() const { return peek_ ? *peek_ : *scene_; }
   void hover(QPointF at);
+  void setPointed(const std::string& key);
+  void setViews(BenchViews views);
+  void presenceChanged();
+  /// The pose, or the scene under it, is another one: where things are is found out anew.
+  void posePlaces();
+  void poseRests();
+  void arrowPressed(QPointF arrow, Qt::KeyboardModifiers with);
+  void enterPressed();
+  void showCrosshair();
+  void leaveCrosshair();
+  void moveCrosshair(QPointF by);
+  void paintCrosshair(QPainter& painter);
+  void paintCompass(QPainter& painter);
+  void paintPeek(QPainter& painter);
+  void paintWaiting(QPainter& painter);
+  [[nodiscard]] HitOptions hitOptions() const;
+  void setLooks(std::vector<render::DrawItem>& items, const BenchScene& scene);
   [[nodiscard]] glm::vec2 viewSize() const { return {width(), height()}; }
   [[nodiscard]] float floorStep() const;
   [[nodiscard]] float arrowStart() const;  ///< how far before the origin the forward arrow begins
 
   std::shared_ptr<const BenchScene> scene_;
   std::unique_ptr<render::Renderer> renderer_;
-  std::unique_ptr<Uploaded> uploaded_;
-  bool stale_ = true;
+  std::unique_ptr<Uploaded> uploaded_, peek_uploaded_;
+  bool stale_ = true, peek_stale_ = true;
+  std::shared_ptr<const BenchScene> peek_;
+  std::optional<render::Camera> kept_camera_;  ///< from before the peek, where that is of another size
+  QString peek_says_;
+  std::optional<geometry::Bounds> waiting_m_;
+  QString waiting_says_;
+  std::map<std::string, BenchViews> views_;  ///< by model
+  std::vector<render::Presence> presence_;   ///< of the scene's parts, as its views say
+  std::string pointed_;
+  std::shared_ptr<const PosedScene> posed_;  ///< of the present pose and scene, or null
+  QTimer pose_rest_;
+  std::optional<QPointF> crosshair_;
+  QPointF key_pressed_;
+  bool key_drags_ = false, key_moved_ = false;
   render::Camera camera_;
   bool fitted_ = false;
   Look look_ = Look::drawing;
@@ -242,6 +301,7 @@ class Bench : public QOpenGLWidget {
   QTimer rest_;
   render::Detail detail_;
   std::vector<QRectF> labels_;  ///< of the picture that is being painted
+  Background background_;       ///< last, so that it ends before what its results are put into
 };
 
 }  // namespace rakugo::app

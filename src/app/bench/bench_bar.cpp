@@ -1,19 +1,28 @@
 #include "app/bench/bench_bar.h"
 
+#include <QComboBox>
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QMenu>
 #include <QPushButton>
+#include <QSignalBlocker>
+#include <QSlider>
+#include <cmath>
 
-#include "app/widgets/theme.h"
+#include "app/widgets/panels.h"
+#include "base/text.h"
 
 namespace rakugo::app {
 
 BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
     : QWidget(parent), session_(session), bench_(bench) {
-  auto* bar = new QHBoxLayout(this);
-  bar->setContentsMargins(8, 4, 8, 4);
+  auto* lines = new QVBoxLayout(this);
+  lines->setContentsMargins(8, 4, 8, 4);
+  lines->setSpacing(2);
+  auto* bar = new QHBoxLayout;
   bar->setSpacing(2);
+  lines->addLayout(bar);
+  lines->addWidget(makeCut());
   const auto button = [&](const QString& id, const QString& text) {
     auto* out = new QPushButton(text, this);
     out->setObjectName(id);
@@ -33,7 +42,16 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
   ghost_ = toggle("ghost", tr("Ghost"), true);
   whose_ = button(QStringLiteral("ghost-choice"), tr("Compare with…"));
   whose_->setToolTip(tr("Whose silhouette stands behind the model, and how it is drawn"));
+  cut_ = toggle("cut-open", tr("Cut open"), false);
+  cut_->setToolTip(tr("Looks inside: a plane takes away what lies before it, from view only"));
   night_->setEnabled(false);
+  connect(cut_, &QPushButton::clicked, this, [this](bool on) {
+    if (on)
+      cut();
+    else
+      bench_.setCut({});
+  });
+  connect(&bench_, &Bench::viewsChanged, this, &BenchBar::showCut);
   connect(drawing_, &QPushButton::clicked, this, [this] { look(false); });
   connect(game_, &QPushButton::clicked, this, [this] { look(true); });
   connect(night_, &QPushButton::clicked, &bench_, &Bench::setNight);
@@ -50,6 +68,57 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
     if (const auto& scene = session_.scene(); scene && !scene->ghost_problem.empty())
       Q_EMIT tell(q(scene->ghost_problem), false);
   });
+}
+
+QWidget* BenchBar::makeCut() {
+  cut_line_ = new QWidget(this);
+  auto* line = new QHBoxLayout(cut_line_);
+  line->setContentsMargins(8, 0, 8, 2);
+  line->setSpacing(6);
+  across_ = new QComboBox(cut_line_);
+  across_->setObjectName(QStringLiteral("cut-across"));
+  across_->setAccessibleName(tr("Which way the cut goes"));
+  for (const QString& title : {tr("Across its length"), tr("Across its width"), tr("Across its height")})
+    across_->addItem(title);
+  across_->setCurrentIndex(static_cast<int>(Cut().across));
+  where_ = new QSlider(Qt::Horizontal, cut_line_);
+  where_->setObjectName(QStringLiteral("cut-where"));
+  where_->setAccessibleName(tr("Where the cut goes"));
+  where_->setRange(0, 200);
+  where_->setValue(100);
+  cut_said_ = quietText({}, cut_line_);
+  cut_said_->setObjectName(QStringLiteral("cut-said"));
+  cut_said_->setWordWrap(false);
+  cut_said_->setMinimumWidth(90);
+  far_ = new QPushButton(tr("Other half"), cut_line_);
+  far_->setObjectName(QStringLiteral("cut-far"));
+  far_->setCheckable(true);
+  line->addWidget(across_);
+  line->addWidget(where_, 1);
+  line->addWidget(cut_said_);
+  line->addWidget(far_);
+  connect(across_, &QComboBox::currentIndexChanged, this, &BenchBar::cut);
+  connect(where_, &QSlider::valueChanged, this, &BenchBar::cut);
+  connect(far_, &QPushButton::toggled, this, &BenchBar::cut);
+  cut_line_->setVisible(false);
+  return cut_line_;
+}
+
+void BenchBar::cut() {
+  bench_.setCut(Cut{static_cast<Cut::Across>(across_->currentIndex()),
+                    static_cast<double>(where_->value()) / where_->maximum(), far_->isChecked()});
+}
+
+void BenchBar::showCut() {
+  const std::optional<Cut>& cut = bench_.views().cut;
+  cut_->setChecked(cut.has_value());
+  cut_line_->setVisible(cut.has_value());
+  if (!cut || !bench_.scene()) return;
+  const QSignalBlocker quiet[] = {QSignalBlocker(across_), QSignalBlocker(where_), QSignalBlocker(far_)};
+  across_->setCurrentIndex(static_cast<int>(cut->across));
+  where_->setValue(static_cast<int>(std::lround(cut->share * where_->maximum())));
+  far_->setChecked(cut->keeps_far);
+  cut_said_->setText(tr("at %1").arg(q(base::lengthText(placeOf(*cut, *bench_.scene())))));
 }
 
 void BenchBar::look(bool in_game) {

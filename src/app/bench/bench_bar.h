@@ -6,7 +6,10 @@
 #include "app/bench/bench.h"
 #include "app/shell/session.h"
 
+class QComboBox;
+class QLabel;
 class QPushButton;
+class QSlider;
 
 namespace rakugo::app {
 
@@ -20,13 +23,23 @@ class BenchBar : public QWidget {
 
  private:
   void look(bool in_game);
+  QWidget* makeCut();
+  /// Cuts as the second line says.
+  void cut();
+  /// Brings that line to the cut of the model that is shown.
+  void showCut();
   /// A menu of whose silhouette stands behind the model, and how it is drawn.
   void offerGhosts();
   void choose(GhostChoice choice);
 
   Session& session_;
   Bench& bench_;
-  QPushButton *drawing_, *game_, *night_, *ghost_, *whose_;
+  QPushButton *drawing_, *game_, *night_, *ghost_, *whose_, *cut_;
+  QWidget* cut_line_;
+  QComboBox* across_;
+  QSlider* where_;
+  QLabel* cut_said_;
+  QPushButton* far_;
 };
 
 }  // namespace rakugo::app

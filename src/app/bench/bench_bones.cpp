@@ -12,6 +12,7 @@ namespace rakugo::app {
 void Bench::setPose(std::shared_ptr<const BenchPose> pose) {
   if (pose == pose_) return;
   pose_ = std::move(pose);
+  posePlaces();
   at_work_->shownChanged();
   update();
 }
@@ -29,8 +30,9 @@ std::optional<float> Bench::weightUnder(QPointF at) const {
     if (one.key == weights_of_) bone = one.number;
   glm::vec3 origin, direction;
   rayAt(at, origin, direction);
-  const bool fits = pose_ && pose_->bones.size() == scene_->rig.nodes.size();
-  const auto found = hit(*scene_, origin, direction, fits ? pose_.get() : nullptr);
+  // While a pose plays, or its places are not known yet, nothing is told.
+  if (peek_ || (pose_ && !posed_)) return std::nullopt;
+  const auto found = hit(*scene_, origin, direction, hitOptions());
   if (!found || bone < 0) return std::nullopt;
   float out = 0;
   for (int k = 0; k < 3; ++k)

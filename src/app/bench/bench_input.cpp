@@ -1,5 +1,7 @@
-// The bench under mouse and keys: turning the view, what is pointed at, the tools.
+// The bench under the mouse: turning the view, what is pointed at, the tools.
 #include <QMouseEvent>
+#include <QNativeGestureEvent>
+#include <QPointingDevice>
 #include <QWheelEvent>
 #include <algorithm>
 #include <cmath>
@@ -11,11 +13,16 @@
 namespace rakugo::app {
 
 std::optional<BenchHit> Bench::under(QPointF at) const {
-  // What is shown elsewhere than at rest is not where its triangles are.
-  if (!scene_ || pose_) return std::nullopt;
+  if (!scene_ || pose_ || peek_) return std::nullopt;
   glm::vec3 origin, direction;
   rayAt(at, origin, direction);
-  return hit(*scene_, origin, direction);
+  return hit(*scene_, origin, direction, hitOptions());
+}
+
+HitOptions Bench::hitOptions() const {
+  const std::optional<Cut>& cut = views().cut;
+  return {pose_ ? posed_.get() : nullptr, presence_,
+          cut ? std::optional(planeOf(*cut, *scene_)) : std::nullopt};
 }
 
 void Bench::rayAt(QPointF at, glm::vec3& origin, glm::vec3& direction) const {
@@ -64,6 +71,7 @@ void Bench::viewMoved() {
 
 void Bench::mousePressEvent(QMouseEvent* event) {
   done_.clear();
+  if (crosshair_) leaveCrosshair();
   pressed_ = last_ = event->position();
   moved_ = false;
   if (event->button() == Qt::LeftButton) tool_drags_ = at_work_->press(pressed_);
@@ -88,6 +96,13 @@ void Bench::mouseMoveEvent(QMouseEvent* event) {
 
 void Bench::hover(QPointF at) {
   if (at_work_->hover(at)) update();
+  std::optional<BenchHit> found;
+  if (scene_ && !peek_ && (!pose_ || posed_)) {
+    glm::vec3 origin, direction;
+    rayAt(at, origin, direction);
+    found = hit(*scene_, origin, direction, hitOptions());
+  }
+  setPointed(found ? scene_->parts[found->part].key : std::string());
   if (weights_of_.empty()) return;
   hovered_weight_.reset();
   if (const auto share = weightUnder(at)) hovered_weight_ = std::pair(at, *share);
@@ -113,45 +128,42 @@ void Bench::mouseReleaseEvent(QMouseEvent* event) {
   update();
 }
 
+// Two fingers on a touchpad move the picture as a sheet of paper; a wheel, or the control key, comes nearer.
 void Bench::wheelEvent(QWheelEvent* event) {
+  const auto* device = event->pointingDevice();
+  const bool pad = device != nullptr && device->type() == QInputDevice::DeviceType::TouchPad;
+  if (pad && (event->modifiers() & Qt::ControlModifier) == 0) {
+    const QPointF by =
+        !event->pixelDelta().isNull() ? QPointF(event->pixelDelta()) : QPointF(event->angleDelta()) / 4;
+    camera_.pan({by.x(), by.y()}, viewSize());
+    return viewMoved();
+  }
   camera_.zoomAt(std::pow(0.88F, static_cast<float>(event->angleDelta().y()) / 120),
                  {event->position().x(), event->position().y()}, viewSize());
   viewMoved();
 }
 
-void Bench::keyPressEvent(QKeyEvent* event) {
-  const float turn = 20;
-  switch (event->key()) {
-    case Qt::Key_Left:
-      camera_.orbit({turn, 0});
-      break;
-    case Qt::Key_Right:
-      camera_.orbit({-turn, 0});
-      break;
-    case Qt::Key_Up:
-      camera_.orbit({0, turn});
-      break;
-    case Qt::Key_Down:
-      camera_.orbit({0, -turn});
-      break;
-    case Qt::Key_Plus:
-    case Qt::Key_Equal:
-      camera_.zoomAt(0.85F, viewSize() * 0.5F, viewSize());
-      break;
-    case Qt::Key_Minus:
-      camera_.zoomAt(1 / 0.85F, viewSize() * 0.5F, viewSize());
-      break;
-    case Qt::Key_Escape:
-      setTool(Tool::look_round);
-      break;
-    default:
-      QOpenGLWidget::keyPressEvent(event);
-      return;
+// Two fingers that part come nearer, at the place between them.
+bool Bench::event(QEvent* event) {
+  if (event->type() == QEvent::NativeGesture) {
+    const auto* gesture = static_cast<QNativeGestureEvent*>(event);
+    if (gesture->gestureType() == Qt::ZoomNativeGesture) {
+      camera_.zoomAt(1 / std::max(0.1F, 1 + static_cast<float>(gesture->value())),
+                     {gesture->position().x(), gesture->position().y()}, viewSize());
+      viewMoved();
+      return true;
+    }
   }
-  viewMoved();
+  return QOpenGLWidget::event(event);
+}
+
+void Bench::focusOutEvent(QFocusEvent* event) {
+  if (crosshair_) leaveCrosshair();
+  QOpenGLWidget::focusOutEvent(event);
 }
 
 void Bench::leaveEvent(QEvent*) {
+  setPointed({});
   at_work_->leave();
   hovered_weight_.reset();
   update();

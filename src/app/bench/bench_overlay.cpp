@@ -43,7 +43,13 @@ void Bench::label(QPainter& painter, QPointF at, const QString& text, const QCol
 
 void Bench::paintOverlay(QPainter& painter) {
   labels_.clear();
+  if (peek_) {
+    paintCompass(painter);
+    if (!peek_->bounds_m.empty()) paintDimensions(painter);
+    return paintPeek(painter);
+  }
   if (scene_ && !scene_->bounds_m.empty()) {
+    paintCompass(painter);
     // Lengths are those of the rest pose.
     if (look_ == Look::drawing && !pose_) paintDimensions(painter);
     paintBones(painter);
@@ -54,7 +60,9 @@ void Bench::paintOverlay(QPainter& painter) {
     paintMarks(painter);
     paintTool(painter);
     paintFloorNumbers(painter);
+    paintCrosshair(painter);
   }
+  if (!scene_ && !waiting_says_.isEmpty()) return paintWaiting(painter);
   const QString text = !message_.isEmpty() ? message_
                        : !scene_           ? tr("Nothing to show yet. Add a model in Sources.")
                                            : QString();
@@ -67,7 +75,7 @@ void Bench::paintOverlay(QPainter& painter) {
 
 void Bench::paintFloorNumbers(QPainter& painter) {
   const float step = floorStep();
-  const glm::vec3 forward = scene_->forward, side = glm::cross(scene_->up, scene_->forward);
+  const glm::vec3 forward = seen().forward, side = glm::cross(seen().up, seen().forward);
   painter.setFont(typeface(11));
   painter.setPen(look_ == Look::in_game && night_ ? QColor(200, 200, 205) : theme().quiet);
   const auto write = [&](glm::vec3 at, const QString& text) {
@@ -114,9 +122,16 @@ void Bench::paintDimension(QPainter& painter, glm::vec3 a, glm::vec3 b, glm::vec
 }
 
 void Bench::paintDimensions(QPainter& painter) {
-  const geometry::Bounds& box = scene_->bounds_m;
-  const glm::vec3 forward = glm::abs(scene_->forward), up = glm::abs(scene_->up),
-                  side = glm::abs(glm::cross(scene_->up, scene_->forward));
+  const geometry::Bounds& box = seen().bounds_m;
+  // Along what the model itself calls up and forward: the gauges give the same numbers. Where that is not the
+  // game's yet, each says which it is.
+  const glm::vec3 forward = glm::abs(seen().own_forward), up = glm::abs(seen().own_up),
+                  side = glm::abs(glm::cross(seen().own_up, seen().own_forward));
+  const bool turned = seen().frame.turned;
+  const auto said = [&](const QString& named, float length) {
+    const QString text = q(base::lengthText(length));
+    return turned ? text : named.arg(text);
+  };
   const glm::vec3 size = box.size();
   // The lines stand on the side of the box that is nearest to the eye; the height at the outermost edge in
   // the picture.
@@ -128,9 +143,9 @@ void Bench::paintDimensions(QPainter& painter) {
   };
   const float gap = glm::length(size) * 0.09F;
   paintDimension(painter, corner(-1, near_side, -1), corner(1, near_side, -1), side * near_side * gap,
-                 q(base::lengthText(glm::dot(size, forward))));
+                 said(tr("%1 long"), glm::dot(size, forward)));
   paintDimension(painter, corner(near_forward, -1, -1), corner(near_forward, 1, -1),
-                 forward * near_forward * gap, q(base::lengthText(glm::dot(size, side))));
+                 forward * near_forward * gap, said(tr("%1 wide"), glm::dot(size, side)));
   float best_x = -1e9F;
   glm::vec2 best(1, 1);
   for (const float f : {-1.0F, 1.0F})
@@ -140,7 +155,74 @@ void Bench::paintDimensions(QPainter& painter) {
   glm::vec3 away = forward * best.x + side * best.y;
   away = glm::normalize(away) * gap;
   paintDimension(painter, corner(best.x, best.y, -1), corner(best.x, best.y, 1), away,
-                 q(base::lengthText(glm::dot(size, up))));
+                 said(tr("%1 high"), glm::dot(size, up)));
+}
+
+// In the lower left corner: which way the game's up and forward are from where one looks.
+void Bench::paintCompass(QPainter& painter) {
+  const glm::mat3 turn(camera_.view());
+  const QPointF from(64, height() - 46);
+  constexpr double kLong = 26;
+  const QColor ground = look_ == Look::in_game && night_ ? QColor(235, 235, 240) : theme().ink;
+  const std::tuple<glm::vec3, QString, int> ways[] = {
+      {scene_->up, tr("up"), static_cast<int>(geometry::nearestAxis(scene_->up)) / 2},
+      {scene_->forward, tr("forward"), static_cast<int>(geometry::nearestAxis(scene_->forward)) / 2}};
+  painter.setFont(typeface(11, true));
+  labels_.push_back(QRectF(from - QPointF(40, 40), QSizeF(80, 80)));  // numbers of the floor keep out of it
+  for (const auto& [way, name, axis] : ways) {
+    const glm::vec3 seen = turn * way;
+    const QPointF to = from + QPointF(static_cast<double>(seen.x), -static_cast<double>(seen.y)) * kLong;
+    const QColor color = look_ == Look::in_game && night_ ? ground : theme().axes[axis];
+    painter.setPen(QPen(color, 2));
+    painter.drawLine(from, to);
+    painter.setBrush(color);
+    // Towards whoever looks it is a ring, away a dot.
+    painter.drawEllipse(to, 3, 3);
+    const QPointF d = to - from;
+    const double length = std::hypot(d.x(), d.y());
+    const QPointF beyond = length > 6 ? to + d / length * 12 : to + QPointF(0, 12);
+    const QRectF box = QRectF(painter.fontMetrics().boundingRect(name)).adjusted(-3, -1, 3, 1);
+    QRectF place(QPointF(beyond.x() - box.width() / 2, beyond.y() - box.height() / 2), box.size());
+    if (place.left() < 4) place.moveLeft(4);
+    if (place.bottom() > height() - 2) place.moveBottom(height() - 2);
+    labels_.push_back(place);
+    painter.drawText(place, Qt::AlignCenter, name);
+  }
+  painter.setPen(Qt::NoPen);
+  painter.setBrush(ground);
+  painter.drawEllipse(from, 2.5, 2.5);
+}
+
+void Bench::paintPeek(QPainter& painter) {
+  label(painter, {width() / 2.0, 22}, peek_says_, theme().click, true);
+}
+
+// A source that is being read: its box as far as it is known, standing as it will in the middle of the bench.
+void Bench::paintWaiting(QPainter& painter) {
+  QRectF room = QRectF(rect()).adjusted(60, 60, -60, -90);
+  if (waiting_m_ && !waiting_m_->empty() && room.width() > 0 && room.height() > 0) {
+    render::Camera camera = camera_;
+    camera.parallel = false;
+    camera.fit(waiting_m_->min, waiting_m_->max,
+               static_cast<float>(width()) / static_cast<float>(std::max(height(), 1)));
+    camera.distance_m *= 1.3F;
+    const auto corner = [&](int i) {
+      const glm::vec3 at((i & 1) != 0 ? waiting_m_->max.x : waiting_m_->min.x,
+                         (i & 2) != 0 ? waiting_m_->max.y : waiting_m_->min.y,
+                         (i & 4) != 0 ? waiting_m_->max.z : waiting_m_->min.z);
+      const auto seen = camera.project(at, viewSize());
+      return seen ? std::optional(QPointF(seen->x, seen->y)) : std::nullopt;
+    };
+    painter.setPen(QPen(theme().quiet, 1.2, Qt::DashLine));
+    for (int i = 0; i < 8; ++i)
+      for (const int bit : {1, 2, 4})
+        if ((i & bit) == 0)
+          if (const auto a = corner(i), b = corner(i | bit); a && b) painter.drawLine(*a, *b);
+  }
+  painter.setFont(typeface(14));
+  painter.setPen(theme().quiet);
+  painter.drawText(rect().adjusted(40, 0, -40, -30), Qt::AlignHCenter | Qt::AlignBottom | Qt::TextWordWrap,
+                   waiting_says_);
 }
 
 void Bench::paintPoints(QPainter& painter) {

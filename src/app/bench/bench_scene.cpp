@@ -9,7 +9,6 @@
 #include "base/jobs.h"
 #include "formats/read_model.h"
 #include "geometry/cluster.h"
-#include "geometry/ray.h"
 #include "prepare/edit_steps.h"
 #include "prepare/outfit/body.h"
 #include "prepare/space/space_ops.h"
@@ -228,6 +227,9 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->up = geometry::axisVector(x.book->up);
   out->forward = geometry::axisVector(x.book->forward);
   out->frame = model.frame;
+  const prepare::GameAxes own = prepare::gameAxes(model.frame, *x.book);
+  out->own_up = own.up;
+  out->own_forward = own.forward;
   out->bounds_m = scene::boundsOf(model);
   out->glowing = glowingRoles(state, *x.mod);
   addParts(model, out->parts, out->materials, kind, out->glowing, pictures);
@@ -286,6 +288,14 @@ std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& x, 
                  pictures, choice, ghostOf(x, state->second.kind, choice));
 }
 
+std::shared_ptr<BenchScene> makePlainScene(const check::Examination& x, const std::string& name,
+                                           std::shared_ptr<const scene::Model> prepared,
+                                           PictureCache& pictures) {
+  auto out = sceneOf(x, name, std::move(prepared), pictures, {}, {});
+  out->points.clear();
+  return out;
+}
+
 void addCoarse(std::vector<BenchPart>& parts, size_t most) {
   size_t triangles = 0;
   for (const BenchPart& part : parts) triangles += part.mesh.indices.size() / 3;
@@ -312,60 +322,6 @@ void addCoarse(std::vector<BenchPart>& parts, size_t most) {
   });
 }
 
-float weightAt(const BenchPart& part, uint32_t vertex, int bone) {
-  const bundle::Attribute* joints = part.mesh.find(bundle::Semantic::joints);
-  const bundle::Attribute* weights = part.mesh.find(bundle::Semantic::weights);
-  if (joints == nullptr || weights == nullptr || bone < 0) return 0;
-  using Four = std::array<uint16_t, 4>;
-  const size_t at = size_t{vertex} * part.mesh.stride;
-  const auto bones = base::loadAt<Four>(part.mesh.vertices, at + joints->offset),
-             shares = base::loadAt<Four>(part.mesh.vertices, at + weights->offset);
-  uint32_t out = 0;
-  for (size_t k = 0; k < 4; ++k) out += bones[k] == bone ? shares[k] : 0U;
-  return static_cast<float>(out) / 65'535;
-}
-
-namespace {
-
-// Where a pose has put a part's vertices, in the model's space; empty for one that does not bend.
-std::vector<glm::vec3> bentPlaces(const BenchPart& part, const BenchPose* pose) {
-  const bundle::Attribute* joints = part.mesh.find(bundle::Semantic::joints);
-  const bundle::Attribute* weights = part.mesh.find(bundle::Semantic::weights);
-  if (pose == nullptr || joints == nullptr || weights == nullptr) return {};
-  using Four = std::array<uint16_t, 4>;
-  std::vector<glm::vec3> out(part.places.size());
-  base::parallelPieces(out.size(), 4096, [&](size_t, size_t begin, size_t end) {
-    for (size_t v = begin; v < end; ++v) {
-      const size_t at = v * part.mesh.stride;
-      const auto bones = base::loadAt<Four>(part.mesh.vertices, at + joints->offset),
-                 shares = base::loadAt<Four>(part.mesh.vertices, at + weights->offset);
-      glm::vec3 sum(0);
-      for (size_t k = 0; k < 4; ++k)
-        if (shares[k] > 0 && bones[k] < pose->bones.size())
-          sum += glm::vec3(pose->bones[bones[k]] * glm::vec4(part.places[v], 1)) *
-                 (static_cast<float>(shares[k]) / 65'535);
-      out[v] = sum;
-    }
-  });
-  return out;
-}
-
-// The nearest of all triangles, where no tree holds: vertices have moved.
-std::optional<geometry::NearestHit> nearestOfAll(std::span<const glm::vec3> places,
-                                                 std::span<const uint32_t> indices, glm::vec3 origin,
-                                                 glm::vec3 direction, double most) {
-  std::optional<geometry::NearestHit> best;
-  for (size_t t = 0; t + 2 < indices.size(); t += 3) {
-    const auto met = geometry::rayMeets(origin, direction, places[indices[t]], places[indices[t + 1]],
-                                        places[indices[t + 2]]);
-    if (met && met->distance < (best ? best->distance : most))
-      best = geometry::NearestHit{*met, static_cast<uint32_t>(t / 3)};
-  }
-  return best;
-}
-
-}  // namespace
-
 void addTrees(std::vector<BenchPart>& parts) {
   base::parallelFor(parts.size(), [&](size_t p) {
     BenchPart& part = parts[p];
@@ -374,36 +330,6 @@ void addTrees(std::vector<BenchPart>& parts) {
       part.places[v] = base::loadAt<glm::vec3>(part.mesh.vertices, size_t{v} * part.mesh.stride);
     part.tree = geometry::Bvh(geometry::triangleBoxes(part.places, part.mesh.indices));
   });
-}
-
-std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction,
-                            const BenchPose* pose) {
-  std::optional<BenchHit> best;
-  double nearest = std::numeric_limits<double>::infinity();
-  for (size_t i = 0; i < scene.parts.size(); ++i) {
-    const BenchPart& part = scene.parts[i];
-    glm::mat4 world = part.world;
-    if (pose != nullptr && part.bone >= 0 && static_cast<size_t>(part.bone) < pose->bones.size())
-      world = pose->bones[static_cast<size_t>(part.bone)] * world;
-    const glm::mat4 back = glm::inverse(world);
-    const glm::vec3 o(back * glm::vec4(origin, 1)), d(back * glm::vec4(direction, 0));
-    const std::vector<glm::vec3> bent = bentPlaces(part, pose);
-    const std::vector<glm::vec3>& places = bent.empty() ? part.places : bent;
-    const auto met = bent.empty() ? geometry::nearestHit(part.tree, places, part.mesh.indices, o, d, nearest)
-                                  : nearestOfAll(places, part.mesh.indices, o, d, nearest);
-    if (!met) continue;
-    nearest = met->distance;
-    best = BenchHit{i, origin + direction * static_cast<float>(nearest), {}, {}, {}, {}};
-    best->share = glm::vec3(1 - met->u - met->v, met->u, met->v);
-    for (size_t k = 0; k < 3; ++k) {
-      best->vertices[k] = part.mesh.indices[size_t{met->triangle} * 3 + k];
-      best->corners[k] = glm::vec3(world * glm::vec4(places[best->vertices[k]], 1));
-    }
-    const auto& c = best->corners;
-    best->normal = glm::normalize(glm::cross(c[1] - c[0], c[2] - c[0]));
-    if (glm::dot(best->normal, direction) > 0) best->normal = -best->normal;
-  }
-  return best;
 }
 
 }  // namespace rakugo::app

@@ -35,7 +35,8 @@ struct BenchPart {
   std::vector<uint32_t> coarse;
   std::vector<bundle::Submesh> coarse_submeshes;
   glm::mat4 world{1};
-  int bone = -1;  ///< of the scene's rig, where the whole part goes with one
+  int bone = -1;         ///< of the scene's rig, where the whole part goes with one
+  bool changed = false;  ///< holds what a step has changed, and that alone; of makeStepScene
   /// Of a part that can be pointed at: its vertices, and a tree of its triangles, in its own space.
   std::vector<glm::vec3> places;
   geometry::Bvh tree;
@@ -90,7 +91,9 @@ struct BenchScene {
   packing::Rig rig, ghost_rig;  ///< how parts and bones number what moves them
   geometry::Bounds bounds_m;
   glm::vec3 up{0, 0, 1}, forward{1, 0, 0};  ///< of the game
-  scene::Frame frame;                       ///< of the prepared model
+  /// What the model calls up and forward: the game's once it is turned. Its height and length are along them.
+  glm::vec3 own_up{0, 0, 1}, own_forward{1, 0, 0};
+  scene::Frame frame;  ///< of the prepared model
   /// What it was made from: equal ones need no new scene.
   std::shared_ptr<const scene::Model> made_from;
   const rulebook::Kind* made_for = nullptr;
@@ -113,31 +116,16 @@ std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& exa
                                                    float share, PictureCache& pictures,
                                                    const GhostChoice& ghost = {});
 
+/// The scene of any state of a model of the examination, without ghost and attachment points; not null.
+std::shared_ptr<BenchScene> makePlainScene(const check::Examination& examination, const std::string& model,
+                                           std::shared_ptr<const scene::Model> prepared,
+                                           PictureCache& pictures);
+
 /// Gives the parts their coarse triangles where all together have more than `most`.
 void addCoarse(std::vector<BenchPart>& parts, size_t most);
 inline constexpr size_t kHeavyTriangles = 150'000;
 
 /// Gives the parts what rays are held against.
 void addTrees(std::vector<BenchPart>& parts);
-
-/// The first part that a ray meets, and where; nothing when it meets none. With a pose, where that has put
-/// everything. Cost: about log n of the triangles; with a pose linear in those of parts that bend.
-struct BenchHit {
-  size_t part = 0;
-  glm::vec3 position{0}, normal{0};
-  std::array<glm::vec3, 3> corners{};  ///< of the triangle that was hit
-  std::array<uint32_t, 3> vertices{};  ///< of the part's mesh, the same
-  glm::vec3 share{1, 0, 0};            ///< of the corners, at the place
-};
-/// What of a triangle lies nearest to a place.
-enum class SnapTo : unsigned char { surface, vertex, edge_middle, face_centre };
-struct Snap {
-  SnapTo to = SnapTo::surface;
-  glm::vec3 position{0};
-};
-std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction,
-                            const BenchPose* pose = nullptr);
-/// How far a vertex of a part follows a bone of the scene's rig, 0 to 1; 0 for what names no bones.
-float weightAt(const BenchPart& part, uint32_t vertex, int bone);
 
 }  // namespace rakugo::app

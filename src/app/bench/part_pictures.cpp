@@ -1,6 +1,5 @@
 #include "app/bench/part_pictures.h"
 
-#include <QPushButton>
 #include <QTimer>
 #include <algorithm>
 #include <cmath>
@@ -81,7 +80,8 @@ QImage partPicture(const scene::Model& model, scene::NodeIndex part, const std::
                    whole.positions[whole.indices[t + 2]] - whole.positions[whole.indices[t]]);
     const float length = glm::length(normal);
     // Lit from above and the left of the picture; which way it is wound does not matter here.
-    const float light = length > 0
+    // Of a triangle whose numbers are beyond all bounds no direction is told.
+    const float light = length > 0 && std::isfinite(length)
                             ? std::abs(glm::dot(normal / length,
                                                 glm::normalize(high * 0.8F + toward * 0.55F - right * 0.25F)))
                             : 0.5F;
@@ -96,19 +96,21 @@ QImage partPicture(const scene::Model& model, scene::NodeIndex part, const std::
 
 PartPictures::PartPictures(QObject* parent) : QObject(parent) {}
 
-void PartPictures::show(const std::shared_ptr<const scene::Model>& model, scene::NodeIndex part, glm::vec3 up,
-                        glm::vec3 forward, QPushButton* button) {
-  if (night_ != isNight()) known_.clear();
+QImage PartPictures::pictureOf(const std::shared_ptr<const scene::Model>& model, scene::NodeIndex part,
+                               glm::vec3 up, glm::vec3 forward) {
+  if (night_ != isNight()) {
+    known_.clear();
+    asked_.clear();
+  }
   night_ = isNight();
-  button->setIconSize(QSize(kSide / 2, kSide / 2));
-  // Until it is there, a clear ground of its size keeps the names where they will be.
-  QPixmap clear(kSide / 2, kSide / 2);
-  clear.fill(Qt::transparent);
-  const auto known = known_.find(&model->mesh(model->node(part).mesh));
-  button->setIcon(known != known_.end() ? QPixmap::fromImage(known->second.second) : clear);
-  if (known != known_.end()) return;
+  const scene::Mesh* mesh = &model->mesh(model->node(part).mesh);
+  const auto known = known_.find(mesh);
+  if (known != known_.end()) return known->second.second;
+  // On its way: asked for again at each painting until it is there.
+  if (!asked_.insert(mesh).second) return {};
   if (wanted_.empty()) QTimer::singleShot(0, this, &PartPictures::draw);
-  wanted_.push_back({model, part, up, forward, button});
+  wanted_.push_back({model, part, up, forward});
+  return {};
 }
 
 void PartPictures::draw() {
@@ -124,12 +126,13 @@ void PartPictures::draw() {
       made.emplace_back(one, partPicture(*of, one.part, world, one.up, one.forward, kSide, lit, shade));
     }
     return [this, night, made = std::move(made)] {
-      if (night != night_) return;  // others are on their way, in the other colours
+      if (night != night_) return Q_EMIT drawn();  // asked for again, in the other colours
       for (const auto& [one, picture] : made) {
         const auto mesh = one.model->meshes[one.model->node(one.part).mesh.value()];
         known_[mesh.get()] = {mesh, picture};
-        if (one.button) one.button->setIcon(QPixmap::fromImage(picture));
+        asked_.erase(mesh.get());
       }
+      Q_EMIT drawn();
     };
   });
 }

@@ -2,40 +2,41 @@
 #pragma once
 
 #include <QImage>
-#include <QPointer>
 #include <map>
 #include <memory>
+#include <set>
 
 #include "app/shell/background.h"
 #include "geometry/axes.h"
 #include "scene/model.h"
 
-class QPushButton;
-
 namespace rakugo::app {
 
-/// Draws parts beside the other work, and puts the pictures on their buttons once they are there.
+/// Draws parts beside the other work; `drawn` says that more of them are there.
 class PartPictures : public QObject {
   Q_OBJECT
  public:
   explicit PartPictures(QObject* parent);
-  /// At once where the part's mesh was drawn before; else as soon as it is. `up` and `forward` of the model's
-  /// space.
-  void show(const std::shared_ptr<const scene::Model>& model, scene::NodeIndex part, glm::vec3 up,
-            glm::vec3 forward, QPushButton* button);
+  /// The picture of a part, or none yet: then it is drawn, and `drawn` follows. `up` and `forward` of the
+  /// model's space.
+  QImage pictureOf(const std::shared_ptr<const scene::Model>& model, scene::NodeIndex part, glm::vec3 up,
+                   glm::vec3 forward);
+
+ Q_SIGNALS:
+  void drawn();
 
  private:
   struct Wanted {
     std::shared_ptr<const scene::Model> model;
     scene::NodeIndex part;
     glm::vec3 up, forward;
-    QPointer<QPushButton> button;
   };
   void draw();
   bool night_ = false;  ///< the colours that `known_` is drawn in
   std::map<const scene::Mesh*, std::pair<std::shared_ptr<const scene::Mesh>, QImage>> known_;
   std::vector<Wanted> wanted_;
-  Background background_;  ///< last, so that it ends before what its results are put into
+  std::set<const scene::Mesh*> asked_;  ///< wanted, or being drawn
+  Background background_;               ///< last, so that it ends before what its results are put into
 };
 
 /// One part, whole, on a clear ground, from `lit` where the light falls to `shade`; `side` pixels each way.

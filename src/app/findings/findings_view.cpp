@@ -117,6 +117,11 @@ QRect mendRect(const QModelIndex& index, const QRect& row) {
   return {row.right() - 10 - kMend_px, row.top() + 3, kMend_px, lineHeight() + 6};
 }
 
+// The card goes with the base, after this: its last word must not reach what is no list any more.
+FindingsView::~FindingsView() {
+  if (card_ != nullptr) disconnect(card_, nullptr, this, nullptr);
+}
+
 FindingsView::FindingsView(FindingsRows& rows, QWidget* parent) : QListView(parent), rows_(rows) {
   setObjectName(QStringLiteral("findings-list"));
   setAccessibleName(tr("Findings"));

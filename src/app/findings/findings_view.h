@@ -17,6 +17,7 @@ class FindingsView : public QListView {
   Q_OBJECT
  public:
   FindingsView(FindingsRows& rows, QWidget* parent);
+  ~FindingsView() override;
   /// After the rows were brought to another state: the present row stays, or the one that took its place, and
   /// the keyboard where it was.
   void renew();

@@ -3,6 +3,7 @@
 #include "app/widgets/theme.h"
 #include "check/related.h"
 #include "packing/install.h"
+#include "scene/rest_pose.h"
 
 namespace rakugo::app {
 
@@ -34,6 +35,8 @@ ExaminationFeed::ExaminationFeed(QObject* parent)
     : QObject(parent),
       examines_(std::make_unique<base::Worker>()),
       trials_(std::make_unique<base::Worker>()) {
+  tells_.setInterval(100);
+  connect(&tells_, &QTimer::timeout, this, &ExaminationFeed::tellWaiting);
   // The border of all work: what a library threw in spite of its promise ends that work, not the program.
   for (base::Worker* worker : {examines_.get(), trials_.get()})
     worker->onFault([this, examines = worker == examines_.get()](const std::string& what) {
@@ -58,6 +61,14 @@ void ExaminationFeed::begin(const std::filesystem::path& folder,
                             std::shared_ptr<const rulebook::Rulebook> book) {
   examiner_ = std::make_shared<check::Examiner>(folder, std::move(book));
   *installed_stale_ = true;
+  // Called on the workers, which are joined before this goes.
+  examiner_->onSourceRead([this](const std::string& source, const check::SourceState& state) {
+    if (!state.read) return;
+    QMetaObject::invokeMethod(
+        this, [this, source, box = scene::boundsOf(state.read->model)] { sourceRead(source, box); },
+        Qt::QueuedConnection);
+  });
+  source_box_m_.reset();
   pictures_ = std::make_shared<PictureCache>();
   examination_.reset();
   first_look_.reset();
@@ -81,6 +92,11 @@ void ExaminationFeed::examine(State state, Shown shown) {
   const uint64_t generation = ++wanted_;
   ++edition_;
   looked_ = {shown.model, {}};
+  if (const auto model = state->models.find(shown.model); !scene_ && model != state->models.end()) {
+    waits_for_ = model->second.source;
+    tells_.start();
+    tellWaiting();
+  }
   trials_->cancelAll();
   examines_->post(
       [this, generation, examiner = examiner_, pictures = pictures_, state = std::move(state),
@@ -119,6 +135,19 @@ void ExaminationFeed::examine(State state, Shown shown) {
             Qt::QueuedConnection);
       },
       true);
+}
+
+void ExaminationFeed::sourceRead(const std::string& source, const geometry::Bounds& box_m) {
+  if (scene_ || source != waits_for_) return;
+  source_box_m_ = box_m;
+  tellWaiting();
+}
+
+void ExaminationFeed::tellWaiting() {
+  if (scene_ || !busy()) return tells_.stop();
+  const auto running = examines_->running();
+  const auto said = running ? running->said() : std::pair<std::string, double>();
+  Q_EMIT waiting(said.first.empty() ? tr("Reading…") : q(said.first), source_box_m_);
 }
 
 void ExaminationFeed::lookFirst(uint64_t generation, const std::shared_ptr<const check::Examination>& look,

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <QObject>
+#include <QTimer>
 #include <atomic>
 #include <filesystem>
 #include <memory>
@@ -62,6 +63,8 @@ class ExaminationFeed : public QObject {
   void sceneChanged();
   /// firstLook() is there, and the scene with it.
   void firstLooked();
+  /// Nothing can be shown yet: what is being done, and the box of the source as soon as that is read, metres.
+  void waiting(const QString& what, std::optional<geometry::Bounds> box_m);
   /// Work broke off with a fault of ours; `details` are for a report.
   void failed(const QString& details);
 
@@ -70,6 +73,8 @@ class ExaminationFeed : public QObject {
   void finish(uint64_t generation, const Found& found);
   void finishScene(uint64_t generation, std::shared_ptr<const BenchScene> scene);
   void tryMends();
+  void tellWaiting();
+  void sourceRead(const std::string& source, const geometry::Bounds& box_m);
   void lookFirst(uint64_t generation, const std::shared_ptr<const check::Examination>& look,
                  std::shared_ptr<const BenchScene> scene);
   std::shared_ptr<check::Examiner> examiner_;
@@ -82,6 +87,9 @@ class ExaminationFeed : public QObject {
   std::filesystem::path game_;
   /// Set when what is installed may have changed; the next examination reads it anew.
   std::shared_ptr<std::atomic<bool>> installed_stale_ = std::make_shared<std::atomic<bool>>(true);
+  QTimer tells_;           ///< runs while nothing can be shown yet
+  std::string waits_for_;  ///< the source of what one looks at
+  std::optional<geometry::Bounds> source_box_m_;
   check::Examiner::Looked looked_;
   uint64_t wanted_ = 0, finished_ = 0;  ///< of what the bench and the findings show
   uint64_t edition_ = 0;                ///< of what was examined; trials of mends are of one edition

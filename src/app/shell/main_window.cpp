@@ -93,8 +93,13 @@ void MainWindow::makeStatusLine() {
       tr("Puts the problem, versions and the end of the log into the clipboard, for a report"));
   details_->setProperty("quiet", true);
   details_->hide();
+  pointed_ = new QLabel(this);
+  pointed_->setObjectName(QStringLiteral("pointed-part"));
+  pointed_->setContentsMargins(16, 2, 16, 2);
+  setTone(pointed_, "quiet");
   statusBar()->setSizeGripEnabled(false);
   statusBar()->addWidget(told_, 1);
+  statusBar()->addPermanentWidget(pointed_);
   statusBar()->addPermanentWidget(details_);
   statusBar()->addPermanentWidget(progress_);
   statusBar()->addPermanentWidget(cancel_);
@@ -222,6 +227,7 @@ QWidget* MainWindow::makeLower() {
   connect(preparation_, &Preparation::tell, this, &MainWindow::tell);
   connect(preparation_, &Preparation::showPlaces, this,
           [this](const std::vector<glm::vec3>& places) { bench_->showMarks(places, 0); });
+  connect(preparation_, &Preparation::peekAsked, bench_, &Bench::peek);
   connect(preparation_, &Preparation::foldAsked, this, [this](bool folded) {
     QSettings().setValue(QStringLiteral("folded/preparation"), folded);
     layLower();

@@ -89,6 +89,8 @@ class MainWindow : public QMainWindow {
   void ended(bool good, const QString& message);
   void showOpened();
   void showDone(const QStringList& done);
+  /// The name of a part that is shown, its triangles and its materials with what they are to the game.
+  [[nodiscard]] QString describePart(const std::string& key) const;
   /// Brings an object's field into sight; the Bundle station when no object is named.
   void goTo(const QString& object, const QString& field);
   /// What depends on the mod's documents alone; after each edit.
@@ -160,6 +162,7 @@ class MainWindow : public QMainWindow {
   BundleStation* bundle_;
   TryoutStation* tryout_;
   QLabel* told_;
+  QLabel* pointed_;       ///< what of the model is pointed at
   QPushButton* details_;  ///< beside an error that was told
   QProgressBar* progress_;
   QPushButton* cancel_;

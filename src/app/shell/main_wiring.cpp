@@ -17,6 +17,7 @@
 #include "app/shell/route.h"
 #include "app/stations/sources/station_sources.h"
 #include "app/stations/tryout/station_tryout.h"
+#include "base/text.h"
 
 namespace rakugo::app {
 
@@ -45,6 +46,8 @@ void MainWindow::connectSession() {
     if (std::exchange(build_asked_, false)) build();
   });
   connect(&session_, &Session::firstLooked, this, &MainWindow::refreshEdited);
+  connect(&session_, &Session::waiting, bench_,
+          [this](const QString& what, const auto& box_m) { bench_->showWaiting(box_m, what); });
   connect(&session_, &Session::sceneChanged, this, [this] {
     bench_->setScene(session_.scene());
     bench_->setMessage(!session_.scene() && !session_.state().models.empty()
@@ -128,6 +131,8 @@ void MainWindow::connectParts() {
   connect(route_, &Route::chosen, this, &MainWindow::setStation);
   connect(route_, &Route::buildAsked, this, &MainWindow::build);
   connect(bench_, &Bench::ready, this, &MainWindow::takeThumbnail);
+  connect(bench_, &Bench::partPointed, this,
+          [this](const QString& part) { pointed_->setText(describePart(s(part))); });
   turning_.setSingleShot(true);
   turning_.setInterval(60);
   connect(&turning_, &QTimer::timeout, this, [this] {
@@ -171,6 +176,32 @@ void MainWindow::connectParts() {
     connect(panel, &StationPanel::buildAsked, this, &MainWindow::build);
     connect(panel, &StationPanel::goTo, this, &MainWindow::goTo);
   }
+}
+
+QString MainWindow::describePart(const std::string& key) const {
+  const auto& scene = session_.scene();
+  if (!scene || key.empty()) return {};
+  const auto part = std::find_if(scene->parts.begin(), scene->parts.end(),
+                                 [&](const BenchPart& one) { return one.key == key; });
+  if (part == scene->parts.end()) return {};
+  const check::ModelState* state = session_.prepared();
+  std::vector<std::string> materials;
+  for (const size_t m : part->materials) {
+    const std::string& material = scene->materials[m].key;
+    if (state == nullptr) continue;
+    for (const scene::Material& one : state->prepared.model->materials)
+      if (one.key == material) {
+        const rulebook::Role* role = state->kind != nullptr ? state->kind->findRole(one.role) : nullptr;
+        materials.push_back(role != nullptr ? one.name + " (" + base::lowerAscii(role->title) + ")"
+                                            : one.name);
+      }
+  }
+  const auto triangles = part->mesh.indices.size() / 3;
+  return materials.empty()
+             ? tr("%1 · %2").arg(q(part->name), q(base::countText(triangles, "triangle", "triangles")))
+             : tr("%1 · %2 · %3")
+                   .arg(q(part->name), q(base::countText(triangles, "triangle", "triangles")),
+                        q(base::listText(materials, 2)));
 }
 
 // What several mends did, to be read and copied.

@@ -50,59 +50,24 @@ NewModDialog::NewModDialog(NewModChoices choices, const QString& copy_of, QWidge
   auto* head = new QLabel(windowTitle(), this);
   head->setFont(typeface(17, true));
   column->addWidget(head);
-  const auto labelled = [&](const QString& title, auto* widget, const char* id) {
-    auto* label = quietText(title, this);
-    column->addWidget(label);
-    widget->setObjectName(QString::fromLatin1(id));
-    widget->setAccessibleName(title);
-    widget->setMinimumWidth(460);
-    column->addWidget(widget);
-    return label;
-  };
   from_ = new QComboBox(this);
-  labelled(tr("Begin from"), from_, "new-from");
+  addLabelled(tr("Begin from"), from_, "new-from");
   from_->addItem(tr("Nothing: a blank mod"), kBlank);
   book_ = new QComboBox(this);
-  QString origin;
-  for (const rulebook::Rulebook& book : choices.books) {
-    book_->addItem(q(book.title), q(book.id));
-    if (!book.hides.empty())
-      origin += tr("The rules of %1 are those in %2; the ones in %3 are hidden by them. ")
-                    .arg(q(book.title), q(book.folder.string()), q(book.hides.front().string()));
-    for (const rulebook::Sample& sample : book.samples) {
-      from_->addItem(tr("The sample %1 of %2").arg(q(sample.title), q(book.title)), kCopy);
-      from_->setItemData(from_->count() - 1, q((book.folder / sample.folder).string()), Qt::UserRole + 1);
-    }
-  }
+  const QString origin = listBooks(choices);
   from_->addItem(tr("A copy of another mod…"), kOther);
   title_ = new QLineEdit(this);
-  labelled(tr("Title"), title_, "new-title");
-  book_label_ = labelled(tr("Game"), book_, "new-rulebook");
-  for (const base::Error& error : choices.unusable)
-    origin += tr("A game cannot be chosen: %1 ").arg(q(error.text()));
+  addLabelled(tr("Title"), title_, "new-title");
+  book_label_ = addLabelled(tr("Game"), book_, "new-rulebook");
   if (!origin.isEmpty()) {
-    origin_ = quietText(origin.trimmed(), this);
+    origin_ = quietText(origin, this);
     origin_->setObjectName(QStringLiteral("new-rulebook-origin"));
     origin_->setWordWrap(true);
     column->addWidget(origin_);
   }
   folder_ = new QLineEdit(this);
-  labelled(tr("Folder, new or empty"), folder_, "new-folder");
-  names_label_ = quietText(tr("What will be called otherwise. Objects can be given other names here."), this);
-  column->addWidget(names_label_);
-  names_ = new QTableWidget(this);
-  names_->setObjectName(QStringLiteral("new-names"));
-  names_->setAccessibleName(tr("Names in the copy"));
-  names_->setColumnCount(3);
-  names_->setHorizontalHeaderLabels({tr("What"), tr("Was"), tr("Will be")});
-  names_->verticalHeader()->hide();
-  names_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-  names_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
-  names_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  names_->setShowGrid(false);
-  names_->setMinimumHeight(170);
-  names_->setTabKeyNavigation(false);
-  column->addWidget(names_);
+  addLabelled(tr("Folder, new or empty"), folder_, "new-folder");
+  addNames();
   why_ = new QLabel(this);
   why_->setWordWrap(true);
   why_->setProperty("tone", QByteArray("stops"));
@@ -115,6 +80,59 @@ NewModDialog::NewModDialog(NewModChoices choices, const QString& copy_of, QWidge
   make_->setObjectName(QStringLiteral("new-make"));
   buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
   column->addWidget(buttons);
+  connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+  connect(buttons, &QDialogButtonBox::accepted, this, &NewModDialog::make);
+  listen();
+  beginFrom(copy_of);
+}
+
+QLabel* NewModDialog::addLabelled(const QString& title, QWidget* widget, const char* id) {
+  auto* column = static_cast<QVBoxLayout*>(layout());
+  QLabel* label = quietText(title, this);
+  column->addWidget(label);
+  widget->setObjectName(QString::fromLatin1(id));
+  widget->setAccessibleName(title);
+  widget->setMinimumWidth(460);
+  column->addWidget(widget);
+  return label;
+}
+
+QString NewModDialog::listBooks(const NewModChoices& choices) {
+  QString origin;
+  for (const rulebook::Rulebook& book : choices.books) {
+    book_->addItem(q(book.title), q(book.id));
+    if (!book.hides.empty())
+      origin += tr("The rules of %1 are those in %2; the ones in %3 are hidden by them. ")
+                    .arg(q(book.title), q(book.folder.string()), q(book.hides.front().string()));
+    for (const rulebook::Sample& sample : book.samples) {
+      from_->addItem(tr("The sample %1 of %2").arg(q(sample.title), q(book.title)), kCopy);
+      from_->setItemData(from_->count() - 1, q((book.folder / sample.folder).string()), Qt::UserRole + 1);
+    }
+  }
+  for (const base::Error& error : choices.unusable)
+    origin += tr("A game cannot be chosen: %1 ").arg(q(error.text()));
+  return origin.trimmed();
+}
+
+void NewModDialog::addNames() {
+  names_label_ = quietText(tr("What will be called otherwise. Objects can be given other names here."), this);
+  names_ = new QTableWidget(this);
+  names_->setObjectName(QStringLiteral("new-names"));
+  names_->setAccessibleName(tr("Names in the copy"));
+  names_->setColumnCount(3);
+  names_->setHorizontalHeaderLabels({tr("What"), tr("Was"), tr("Will be")});
+  names_->verticalHeader()->hide();
+  names_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  names_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
+  names_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  names_->setShowGrid(false);
+  names_->setMinimumHeight(170);
+  names_->setTabKeyNavigation(false);
+  layout()->addWidget(names_label_);
+  layout()->addWidget(names_);
+}
+
+void NewModDialog::listen() {
   connect(folder_, &QLineEdit::textEdited, this, [this] { own_folder_ = true; });
   connect(title_, &QLineEdit::textChanged, this, [this](const QString& text) {
     if (!own_folder_)
@@ -137,8 +155,9 @@ NewModDialog::NewModDialog(NewModChoices choices, const QString& copy_of, QWidge
     chosen_[s(names_->item(item->row(), 1)->text())] = s(item->text());
     replan();
   });
-  connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
-  connect(buttons, &QDialogButtonBox::accepted, this, &NewModDialog::make);
+}
+
+void NewModDialog::beginFrom(const QString& copy_of) {
   if (!copy_of.isEmpty()) {
     const int known = from_->findData(copy_of, Qt::UserRole + 1);
     if (known < 0) {

@@ -36,6 +36,12 @@ class NewModDialog : public QDialog {
 
  private:
   struct Copied;
+  QLabel* addLabelled(const QString& title, QWidget* widget, const char* id);
+  /// Offers the games and their samples; returns what is to be said of where rulebooks come from.
+  QString listBooks(const NewModChoices& choices);
+  void addNames();
+  void listen();
+  void beginFrom(const QString& copy_of);
   void chooseCopy(const QString& folder);
   void takeCopy(std::shared_ptr<const Copied> copied);
   void showRows();

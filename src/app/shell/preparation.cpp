@@ -1,5 +1,6 @@
 #include "app/shell/preparation.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QMenu>
 #include <QScrollArea>
@@ -43,6 +44,8 @@ Preparation::Preparation(Session& session, QWidget* parent) : QWidget(parent), s
   column_->setSpacing(1);
   layout->addWidget(area_, 1);
   connect(add_, &QPushButton::clicked, this, &Preparation::offerSteps);
+  // The key is held wherever the keyboard is, while the pointer is over a step.
+  QCoreApplication::instance()->installEventFilter(this);
 }
 
 void Preparation::setFolded(bool folded) {
@@ -84,6 +87,7 @@ const prepare::Prepared* Preparation::prepared() const {
 }
 
 void Preparation::refresh() {
+  endComparing();
   clearLayout(column_);
   const mod::ModelDoc* model = doc();
   add_->setEnabled(model != nullptr);
@@ -103,11 +107,10 @@ void Preparation::refresh() {
 }
 
 void Preparation::addRow(size_t index, const mod::StepDoc& step) {
-  const prepare::Prepared* p = prepared();
-  const bool matching = p != nullptr && index < p->outcomes.size() && session_.isExamined();
-  const scene::Model* before = p != nullptr && index < p->before.size() ? p->before[index].get() : nullptr;
   auto* row = new QWidget(this);
   row->setObjectName(QStringLiteral("step-") + q(step.id));
+  row->setProperty("step", static_cast<int>(index));
+  row->installEventFilter(this);
   if (step.id == marked_)
     row->setStyleSheet(QStringLiteral("#%1 { background: %2; }").arg(row->objectName(), theme().wash.name()));
   auto* layout = new QHBoxLayout(row);
@@ -118,7 +121,16 @@ void Preparation::addRow(size_t index, const mod::StepDoc& step) {
   number->setAlignment(Qt::AlignTop | Qt::AlignLeft);
   number->setContentsMargins(0, 4, 0, 0);
   layout->addWidget(number, 0, Qt::AlignTop);
+  layout->addWidget(makeSentence(index, step, row), 1);
+  addSigns(index, step, *layout);
+  column_->addWidget(row);
+}
 
+// The step as a sentence with its values as links, and what came of it.
+QLabel* Preparation::makeSentence(size_t index, const mod::StepDoc& step, QWidget* row) {
+  const prepare::Prepared* p = prepared();
+  const bool matching = p != nullptr && index < p->outcomes.size() && session_.isExamined();
+  const scene::Model* before = p != nullptr && index < p->before.size() ? p->before[index].get() : nullptr;
   QString text;
   for (const prepare::Word& word : prepare::sentence(step, before, &session_.book())) {
     if (word.value_key.empty())
@@ -148,14 +160,22 @@ void Preparation::addRow(size_t index, const mod::StepDoc& step) {
     const QPoint at = label->underMouse() ? QCursor::pos() : label->mapToGlobal(QPoint(40, label->height()));
     changeValue(id, key, at);
   });
-  layout->addWidget(label, 1);
+  return label;
+}
 
+void Preparation::addSigns(size_t index, const mod::StepDoc& step, QHBoxLayout& layout) {
+  QPushButton* before = signButton(Sign::before, tr("Hold to see the model before this step (key B)"), this);
+  before->setObjectName(QStringLiteral("before-") + q(step.id));
+  before->setEnabled(step.enabled);
+  layout.addWidget(before, 0, Qt::AlignTop);
+  connect(before, &QPushButton::pressed, this, [this, index] { holdBefore(static_cast<int>(index)); });
+  connect(before, &QPushButton::released, this, &Preparation::letGoBefore);
   const auto act = [&](Sign sign, const QString& name, const char* id, bool enabled,
                        const std::function<void(std::vector<mod::StepDoc>&)>& change) {
-    QPushButton* button = signButton(sign, name, row);
+    QPushButton* button = signButton(sign, name, this);
     button->setObjectName(QString::fromLatin1(id) + QLatin1Char('-') + q(step.id));
     button->setEnabled(enabled);
-    layout->addWidget(button, 0, Qt::AlignTop);
+    layout.addWidget(button, 0, Qt::AlignTop);
     connect(button, &QPushButton::clicked, this, [this, name, change] { editSteps(name, change); });
   };
   act(Sign::earlier, tr("Step earlier"), "earlier", index > 0,
@@ -167,7 +187,6 @@ void Preparation::addRow(size_t index, const mod::StepDoc& step) {
   act(Sign::remove, tr("Remove step"), "remove", true, [index](std::vector<mod::StepDoc>& steps) {
     steps.erase(steps.begin() + static_cast<std::ptrdiff_t>(index));
   });
-  column_->addWidget(row);
 }
 
 void Preparation::editSteps(const QString& label,

@@ -7,6 +7,8 @@
 #include "app/shell/session.h"
 #include "prepare/habits.h"
 
+class QHBoxLayout;
+class QLabel;
 class QVBoxLayout;
 class QScrollArea;
 class QPushButton;
@@ -29,11 +31,25 @@ class Preparation : public QWidget {
  Q_SIGNALS:
   void foldAsked(bool folded);
   void tell(const QString& text, bool good);
+  /// A scene to be seen in the bench in place of the model, and what it is; null: the model again.
+  void peekAsked(const std::shared_ptr<const BenchScene>& scene, const QString& says);
   void showPlaces(const std::vector<glm::vec3>& places);  ///< of what a step picks, in the model's space
+
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
   void sayHead(const mod::ModelDoc* model);
   void addRow(size_t index, const mod::StepDoc& step);
+  QLabel* makeSentence(size_t index, const mod::StepDoc& step, QWidget* row);
+  void addSigns(size_t index, const mod::StepDoc& step, QHBoxLayout& layout);
+  /// Shows the model before a step for as long as it is held; then after it, until the pointer leaves.
+  void holdBefore(int step);
+  void letGoBefore();
+  void showCompared();
+  void endComparing();
+  /// The step that the pointer, or the keyboard, is at; -1: none.
+  [[nodiscard]] int stepAt() const;
   void changeValue(const std::string& step_id, const QString& key, QPoint at);
   void typeValue(const mod::StepDoc& step, const std::string& key, const QString& shown, QPoint at);
   void setValue(const std::string& step_id, const std::string& key, const base::Json& value);
@@ -56,6 +72,9 @@ class Preparation : public QWidget {
   QPushButton* add_;
   QPushButton* more_;
   std::string marked_;
+  int compared_ = -1;  ///< the step whose before and after are shown
+  bool held_ = false;  ///< before it is shown
+  std::optional<StepScenes> scenes_;
   Background background_;  ///< last, so that it ends before what its results are put into
 };
 

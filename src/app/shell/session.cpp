@@ -13,6 +13,7 @@ Session::Session(QObject* parent) : QObject(parent) {
   connect(&feed_, &ExaminationFeed::examined, this, &Session::examined);
   connect(&feed_, &ExaminationFeed::mendsTried, this, &Session::mendsTried);
   connect(&feed_, &ExaminationFeed::sceneChanged, this, &Session::sceneChanged);
+  connect(&feed_, &ExaminationFeed::waiting, this, &Session::waiting);
   connect(&feed_, &ExaminationFeed::firstLooked, this, &Session::firstLooked);
   connect(&feed_, &ExaminationFeed::failed, this, &Session::workFailed);
   connect(&tasks_, &Tasks::progressed, this, &Session::progressed);
@@ -116,6 +117,15 @@ void Session::select(const std::string& model, const std::string& object) {
   object_ = object;
   Q_EMIT selectionChanged();
   showSelected();
+}
+
+void Session::compareStep(size_t step, std::function<void(const std::optional<StepScenes>&)> done) {
+  if (!examination()) return;
+  if (!step_pictures_) step_pictures_ = std::make_shared<PictureCache>();
+  background_.post([x = examination(), model = model_, step, pictures = step_pictures_,
+                    done = std::move(done)](base::Progress& progress) -> Background::Finish {
+    return [done, made = makeStepScenes(*x, model, step, *pictures, progress)] { done(made); };
+  });
 }
 
 void Session::setGhost(GhostChoice choice) {

@@ -6,6 +6,7 @@
 #include <filesystem>
 #include <memory>
 
+#include "app/bench/step_scene.h"
 #include "app/shell/background.h"
 #include "app/shell/document.h"
 #include "app/shell/examination_feed.h"
@@ -78,6 +79,9 @@ class Session : public QObject {
   void undo();
   void redo();
   /// Whose silhouette stands behind the model.
+  /// The chosen model before and after one of its steps, made in the background; `done` is called on the
+  /// window's thread, with nothing where there is none.
+  void compareStep(size_t step, std::function<void(const std::optional<StepScenes>&)> done);
   void setGhost(GhostChoice choice);
   [[nodiscard]] const GhostChoice& ghost() const { return ghost_; }
   void selectModel(const std::string& name);
@@ -123,8 +127,10 @@ class Session : public QObject {
   void saved(bool good, const QString& message);
   void outsideChanged();  ///< outside() is another one
   void journalFailed(const QString& message);
-  void edited();        ///< the state changed
-  void examined();      ///< examination() is of the present state
+  void edited();    ///< the state changed
+  void examined();  ///< examination() is of the present state
+  /// Nothing can be shown yet: what is being done, and the box of the source once it is read, metres.
+  void waiting(const QString& what, std::optional<geometry::Bounds> box_m);
   void firstLooked();   ///< prepared() and scene() are there, of a mod that is still examined
   void mendsTried();    ///< examination() is the same, its mends tried and its causes known
   void sceneChanged();  ///< scene() is another one; an edit that it does not show keeps it
@@ -150,6 +156,7 @@ class Session : public QObject {
   std::shared_ptr<packing::BuildCache> cache_;
   std::string model_, object_;
   GhostChoice ghost_;
+  std::shared_ptr<PictureCache> step_pictures_;  ///< of the comparison of steps, which runs beside the feed
   Background background_;
 };
 

@@ -12,6 +12,7 @@
 #include <QStylePainter>
 #include <QSvgRenderer>
 #include <QTimer>
+#include <map>
 
 #include "app/widgets/chapter.h"
 
@@ -50,8 +51,9 @@ QLabel* toned(const QString& text, const char* tone, const QFont& font, QWidget*
 }
 
 // An icon of ours in the colours of the theme, sharp at any scale.
-QIcon signIcon(Sign sign) {
-  static constexpr const char* kNames[] = {"earlier", "later", "off", "remove"};
+QIcon madeIcon(Sign sign) {
+  static constexpr const char* kNames[] = {"earlier", "later",      "off",          "remove",
+                                           "before",  "part-shown", "part-through", "part-hidden"};
   QFile file(QStringLiteral(":/icons/%1.svg").arg(QLatin1String(kNames[static_cast<size_t>(sign)])));
   if (!file.open(QIODevice::ReadOnly)) return {};
   const QByteArray drawing = file.readAll();
@@ -74,6 +76,13 @@ QIcon signIcon(Sign sign) {
 }
 
 }  // namespace
+
+const QIcon& signIcon(Sign sign) {
+  static std::map<std::pair<bool, Sign>, QIcon> made;
+  const auto [at, fresh] = made.try_emplace({isNight(), sign});
+  if (fresh) at->second = madeIcon(sign);
+  return at->second;
+}
 
 QLabel* heading(const QString& text, QWidget* parent) {
   return toned(text, "ink", typeface(13, true), parent);
@@ -161,6 +170,15 @@ void reveal(QWidget* widget) {
         return area->ensureWidgetVisible(widget, 0, 12);
       }
   });
+}
+
+void revealPlace(QWidget* widget, const QRect& place) {
+  for (QWidget* around = widget->parentWidget(); around != nullptr; around = around->parentWidget())
+    if (auto* area = qobject_cast<QScrollArea*>(around)) {
+      const QRect at(widget->mapTo(area->widget(), place.topLeft()), place.size());
+      area->ensureVisible(at.center().x(), at.top(), 0, 12);
+      return area->ensureVisible(at.center().x(), at.bottom(), 0, 12);
+    }
 }
 
 ValuePopup::ValuePopup(const QString& text, const QString& hint, QWidget* parent)

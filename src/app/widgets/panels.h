@@ -45,7 +45,18 @@ QString shownPath(const std::filesystem::path& path);
 QString escaped(const std::string& text);
 
 /// Signs on small buttons, drawn by us.
-enum class Sign { earlier, later, off, remove };
+enum class Sign : unsigned char {
+  earlier,
+  later,
+  off,
+  remove,
+  before,
+  part_shown,
+  part_through,
+  part_hidden
+};
+/// Its icon in the colours of the theme; made once for each theme.
+const QIcon& signIcon(Sign sign);
 QPushButton* signButton(Sign sign, const QString& name, QWidget* parent = nullptr);
 
 /// A scroll area with a vertical column inside, no frame; `column` receives the layout.
@@ -53,6 +64,8 @@ QScrollArea* scrollColumn(QVBoxLayout*& column, QWidget* parent = nullptr);
 
 /// Scrolls the area that a widget lies in, if any, until it is seen: once what was put there has its place.
 void reveal(QWidget* widget);
+/// The same at once, for a place of a widget that is unfolded, in its own pixels.
+void revealPlace(QWidget* widget, const QRect& place);
 
 /// A popup with one line to type a value; Enter takes it, Esc leaves it.
 class ValuePopup : public QFrame {

@@ -72,6 +72,19 @@ CorrectionPanel::CorrectionPanel(Session& session, Bench& bench, QWidget* parent
   found_ = quietText({}, this);
   found_->setObjectName(QStringLiteral("pick-found"));
   column->addWidget(found_);
+  column->addLayout(makeValues());
+  auto* row = new QHBoxLayout;
+  apply_ = button("pick-apply", tr("Add the step"), tr("The step can be changed in its sentence afterwards"));
+  forget_ = button("pick-forget", tr("Let go"), tr("Forgets what was picked"));
+  row->addWidget(apply_);
+  row->addWidget(forget_);
+  row->addStretch();
+  column->addLayout(row);
+  listen();
+  show();
+}
+
+QLayout* CorrectionPanel::makeValues() {
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
   what_ = new QComboBox(this);
@@ -100,14 +113,10 @@ CorrectionPanel::CorrectionPanel(Session& session, Bench& bench, QWidget* parent
   grid->addWidget(unit_, 1, 1);
   grid->addWidget(soft_, 2, 0);
   grid->addWidget(soft_label_, 2, 1);
-  column->addLayout(grid);
-  auto* row = new QHBoxLayout;
-  apply_ = button("pick-apply", tr("Add the step"), tr("The step can be changed in its sentence afterwards"));
-  forget_ = button("pick-forget", tr("Let go"), tr("Forgets what was picked"));
-  row->addWidget(apply_);
-  row->addWidget(forget_);
-  row->addStretch();
-  column->addLayout(row);
+  return grid;
+}
+
+void CorrectionPanel::listen() {
   connect(box_, &QPushButton::clicked, this, [this] { begin(Bench::Tool::pick_box); });
   connect(outline_, &QPushButton::clicked, this, [this] { begin(Bench::Tool::pick_outline); });
   connect(piece_, &QPushButton::clicked, this, [this] { begin(Bench::Tool::pick_piece); });
@@ -130,7 +139,6 @@ CorrectionPanel::CorrectionPanel(Session& session, Bench& bench, QWidget* parent
           [this](const QString& part, glm::vec3 point) { pieceClicked(s(part), point); });
   connect(&bench_, &Bench::pickedDragged, this, &CorrectionPanel::drag);
   connect(axis_, &QComboBox::currentIndexChanged, this, &CorrectionPanel::showHandle);
-  show();
 }
 
 bool CorrectionPanel::present() const {

@@ -12,6 +12,7 @@
 class QCheckBox;
 class QComboBox;
 class QLabel;
+class QLayout;
 class QLineEdit;
 class QPushButton;
 
@@ -27,6 +28,8 @@ class CorrectionPanel : public QWidget {
   void setStoodAt(bool here);
 
  private:
+  QLayout* makeValues();
+  void listen();
   void begin(Bench::Tool tool);
   void outlineDrawn(const std::vector<glm::vec3>& outline, std::optional<glm::vec3> eye, glm::vec3 toward);
   void pieceClicked(const std::string& part, glm::vec3 point);

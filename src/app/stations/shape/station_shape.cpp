@@ -5,10 +5,10 @@
 #include <cmath>
 #include <functional>
 
-#include "app/bench/part_pictures.h"
 #include "app/stations/shape/comparison_panel.h"
 #include "app/stations/shape/correction_panel.h"
 #include "app/stations/shape/outfit_panel.h"
+#include "app/stations/shape/parts_panel.h"
 #include "app/stations/shape/station_shape.h"
 #include "app/stations/shape/structure_panel.h"
 #include "app/stations/station_panel.h"
@@ -37,13 +37,12 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
   makeDirection();
   makeOrigin();
   makeMeasuring();
-  pictures_ = new PartPictures(this);
   parts_chapter_ = addChapter("shape/parts", tr("Parts"),
                               {"part.", "parts.", "mesh.triangles", "mesh.vertices", "mesh.part_triangles",
                                "mesh.no_triangles", "mesh.no_surface", "lighter.missing"});
-  parts_ = new QVBoxLayout;
-  parts_->setSpacing(2);
-  parts_chapter_->body()->addLayout(parts_);
+  parts_ = new PartsPanel(session_, bench_, this);
+  parts_chapter_->body()->addWidget(parts_);
+  connect(parts_, &PartsPanel::chosenChanged, this, &ShapeStation::refresh);
   outfit_chapter_ = addChapter("shape/outfit", tr("Outfit"), {"region.", "seam.", "variant."});
   outfit_ = new OutfitPanel(session_, bench_, this);
   outfit_chapter_->body()->addWidget(outfit_);
@@ -64,11 +63,11 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
           [this](const QString& part, const QString& beside) { measureGap(s(part), s(beside)); });
   connect(&bench_, &Bench::pointPicked, this, &ShapeStation::putOriginAt);
   connect(&bench_, &Bench::pivotPicked, this, [this](glm::vec3 at) {
-    putPivot(base::Json{{"to", "point"}, {"point", prepare::pointJson(at)}});
+    parts_->putPivot(base::Json{{"to", "point"}, {"point", prepare::pointJson(at)}});
   });
   connect(&bench_, &Bench::frontChosen, this, &ShapeStation::faceForward);
   connect(&bench_, &Bench::quarterTurned, this, &ShapeStation::turnQuarters);
-  connect(&bench_, &Bench::partClicked, this, [this](const QString& key) { choosePart(s(key)); });
+  connect(&bench_, &Bench::partClicked, this, [this](const QString& key) { parts_->choose(s(key)); });
 }
 
 void ShapeStation::makeSize() {
@@ -179,17 +178,12 @@ void ShapeStation::enableFor(bool known) {
 }
 
 void ShapeStation::refresh() {
-  clearLayout(parts_);
   const check::ModelState* state = session_.prepared();
   const bool known = state != nullptr;
   enableFor(known);
-  // What was chosen of another model, or has gone, is chosen no more.
-  if (known && !chosen_.empty() && !scene::findPart(*state->prepared.model, chosen_).valid()) {
-    chosen_.clear();
-    bench_.setSelectedPart({});
-  }
-  structure_->refresh(chosen_);
-  corrections_->refresh(chosen_);
+  parts_->refresh();
+  structure_->refresh(parts_->chosen());
+  corrections_->refresh(parts_->chosen());
   comparison_->refresh();
   outfit_->refresh();
   outfit_chapter_->setVisible(outfit_->concerned());
@@ -200,10 +194,6 @@ void ShapeStation::refresh() {
   if (known) {
     refreshGauges(*state);
     refreshWords(*state);
-    const scene::Model& model = *state->prepared.model;
-    for (const scene::NodeIndex i : scene::reachedNodes(model)) addPartRow(*state, i);
-    if (state->same_parts)
-      for (const scene::SameParts& same : *state->same_parts) addSameParts(model, same);
   }
   sayChapters();
   settleChapters(size_chapter_);
@@ -249,7 +239,8 @@ void ShapeStation::sayChapters() {
   QString structure = faults == 0 ? tr("no faults") : q(base::countText(faults, "fault", "faults"));
   if (meant > 0) structure += tr(", %1 meant").arg(meant);
   // Of the part that is chosen alone.
-  if (const scene::NodeIndex part = scene::findPart(model, chosen_); !chosen_.empty() && part.valid())
+  if (const scene::NodeIndex part = scene::findPart(model, parts_->chosen());
+      !parts_->chosen().empty() && part.valid())
     structure = tr("%1: %2").arg(q(model.node(part).name), structure);
   say(structure_chapter_, structure, faults == 0);
   say(corrections_chapter_, measured(corrections_chapter_, {}));
@@ -293,135 +284,8 @@ void ShapeStation::refreshWords(const check::ModelState& state) {
                 .arg(q(geometry::axisName(model.frame.up)), q(geometry::axisName(model.frame.forward))));
 }
 
-void ShapeStation::addPartRow(const check::ModelState& state, scene::NodeIndex i) {
-  const scene::Model& model = *state.prepared.model;
-  const scene::Node& node = model.node(i);
-  int depth = 0;
-  for (scene::NodeIndex up_node = node.parent; up_node.valid(); up_node = model.node(up_node).parent) ++depth;
-  uint64_t triangles = 0;
-  if (node.mesh.valid())
-    for (const auto& p : model.mesh(node.mesh).primitives) triangles += p.indices.size() / 3;
-  auto* row = new QWidget(this);
-  auto* layout = new QHBoxLayout(row);
-  layout->setContentsMargins(std::min(depth, 6) * 12, 0, 0, 0);
-  layout->setSpacing(2);
-  auto* name = new NameButton(q(node.name.empty() ? node.key : node.name), row);
-  name->setObjectName(QStringLiteral("part-") + q(node.key));
-  name->setProperty("quiet", true);
-  name->setCheckable(true);
-  name->setChecked(node.key == chosen_);
-  name->setStyleSheet(QStringLiteral("text-align: left;"));
-  connect(name, &QPushButton::clicked, this,
-          [this, key = node.key] { choosePart(chosen_ == key ? std::string() : key); });
-  layout->addWidget(name, 1);
-  const prepare::GameAxes axes = prepare::gameAxes(model.frame, session_.book());
-  if (node.mesh.valid()) pictures_->show(state.prepared.model, i, axes.up, axes.forward, name);
-  QString what = node.mesh.valid()       ? q(base::groupedText(triangles))
-                 : node.camera.valid()   ? tr("camera")
-                 : node.light.valid()    ? tr("light")
-                 : node.children.empty() ? tr("empty")
-                                         : tr("group");
-  QLabel* count = quietText(what, row);
-  count->setWordWrap(false);
-  layout->addWidget(count);
-  QPushButton* drop = signButton(Sign::remove, tr("Drop %1").arg(name->text()), row);
-  drop->setObjectName(QStringLiteral("drop-") + q(node.key));
-  connect(drop, &QPushButton::clicked, this, [this, key = node.key, label = tr("Drop %1").arg(name->text())] {
-    session_.edit(label,
-                  [&](mod::ModState& mod) { prepare::dropParts(mod.models[session_.model()], {key}); });
-  });
-  layout->addWidget(drop);
-  parts_->addWidget(row);
-  if (node.key == chosen_ && node.mesh.valid() && !node.skin.valid()) addPivotRow(std::min(depth, 6) * 12);
-}
-
-void ShapeStation::addSameParts(const scene::Model& model, const scene::SameParts& same) {
-  std::vector<std::string> names;
-  for (const scene::NodeIndex part : same.parts) names.push_back(model.node(part).name);
-  parts_->addWidget(quietText(tr("%1 are the same part.").arg(q(base::listText(names, 4))), this));
-  auto* keep = new QPushButton(tr("Keep one, note where the others stood"), this);
-  keep->setObjectName(QStringLiteral("keep-one-") + q(model.node(same.parts[0]).key));
-  keep->setToolTip(tr("The others are dropped; attachment points say where each copy belongs"));
-  connect(keep, &QPushButton::clicked, this, [this, same, of = session_.prepared()->prepared.model] {
-    const check::ModelState* now = session_.prepared();
-    if (now == nullptr || now->prepared.model != of) return;  // the model has changed under the button
-    session_.edit(tr("Keep one of %1 copies").arg(same.parts.size()), [&](mod::ModState& mod) {
-      prepare::keepFirst(mod.models[session_.model()], *of, session_.book(), same);
-    });
-  });
-  parts_->addWidget(keep);
-}
-
-// Under the part that is chosen: where what turns or places it takes hold.
-void ShapeStation::addPivotRow(int indent) {
-  auto* row = new QWidget(this);
-  auto* layout = new QHBoxLayout(row);
-  layout->setContentsMargins(indent + 8, 0, 0, 4);
-  layout->setSpacing(4);
-  QLabel* title = quietText(tr("Pivot"), row);
-  title->setToolTip(tr("The point that the part is turned about and placed by; the part stays where it is"));
-  title->setWordWrap(false);
-  layout->addWidget(title);
-  const auto button = [&](const char* name, const QString& text, const QString& tip) {
-    auto* one = new QPushButton(text, row);
-    one->setObjectName(QLatin1String(name));
-    one->setToolTip(tip);
-    layout->addWidget(one);
-    return one;
-  };
-  connect(button("pivot-centre", tr("Centre"), tr("At the middle of the part's box")), &QPushButton::clicked,
-          this, [this] {
-            putPivot(base::Json{{"to", "centre"}});
-          });
-  connect(button("pivot-floor", tr("Floor"), tr("At the middle of the side the part stands on")),
-          &QPushButton::clicked, this, [this] {
-            putPivot(base::Json{{"to", "floor_centre"}});
-          });
-  connect(button("pick-pivot", tr("Click it"), tr("Click a vertex, an edge or a face in the bench")),
-          &QPushButton::clicked, this, [this] {
-            bench_.setTool(bench_.tool() == Bench::Tool::pick_pivot ? Bench::Tool::look_round
-                                                                    : Bench::Tool::pick_pivot);
-            bench_.setFocus();
-          });
-  layout->addStretch();
-  parts_->addWidget(row);
-}
-
-void ShapeStation::putPivot(const base::Json& values) {
-  if (session_.prepared() == nullptr || chosen_.empty()) return;
-  session_.edit(tr("Put a part's pivot"), [&](mod::ModState& mod) {
-    prepare::setPivot(mod.models[session_.model()], chosen_, values);
-  });
-}
-
-// The axes of the part that is chosen, a fifth of its size: where they cross is its pivot.
-std::vector<Bench::Line> ShapeStation::pivotLines(const check::ModelState& state) const {
-  const scene::Model& model = *state.prepared.model;
-  const scene::NodeIndex part = scene::findPart(model, chosen_);
-  if (!state.structure || !part.valid() || model.node(part).skin.valid()) return {};
-  // Its box was found with its structure, off this thread.
-  const auto known = std::find_if(state.structure->begin(), state.structure->end(),
-                                  [&](const scene::PartStructure& one) { return one.node == part; });
-  if (known == state.structure->end()) return {};
-  const float size = glm::length(known->box.size()) * 0.2F;
-  const auto world = scene::worldMatrices(model);
-  std::vector<Bench::Line> out;
-  for (int axis = 0; axis < 3 && size > 0; ++axis) {
-    const glm::vec3 at(world[part.value()][3]), way(world[part.value()][axis]);
-    const float length = glm::length(way);
-    if (length > 0) out.push_back({{at - way * (size / length), at + way * (size / length)}, false, true});
-  }
-  return out;
-}
-
-void ShapeStation::choosePart(const std::string& key) {
-  chosen_ = key;
-  bench_.setSelectedPart(key);
-  refresh();
-}
-
 void ShapeStation::showPlace(const check::FindingPlace& place) {
-  if (!place.part.empty()) choosePart(place.part);
+  if (!place.part.empty()) parts_->choose(place.part);
 }
 
 void ShapeStation::fitTo(int axis, double length_m) {
@@ -540,7 +404,7 @@ void ShapeStation::drawInBench() {
     return;
   }
   std::vector<Bench::Line> lines = cellLines(*state);
-  for (Bench::Line& line : pivotLines(*state)) lines.push_back(std::move(line));
+  for (Bench::Line& line : parts_->pivotLines()) lines.push_back(std::move(line));
   lines.insert(lines.end(), outfit_->lines().begin(), outfit_->lines().end());
   bench_.showLines(std::move(lines));
   bench_.showNames(outfit_->names());

@@ -18,7 +18,7 @@ class CorrectionPanel;
 class Gauge;
 class OutfitPanel;
 class StructurePanel;
-class PartPictures;
+class PartsPanel;
 
 /// Gauges, direction, parts.
 class ShapeStation : public StationPanel {
@@ -50,19 +50,12 @@ class ShapeStation : public StationPanel {
   void enableFor(bool known);
   void refreshGauges(const check::ModelState& state);
   void refreshWords(const check::ModelState& state);
-  void addPartRow(const check::ModelState& state, scene::NodeIndex node);
-  void addSameParts(const scene::Model& model, const scene::SameParts& same);
-  void choosePart(const std::string& key);
-  void addPivotRow(int indent);
-  void putPivot(const base::Json& values);
-  [[nodiscard]] std::vector<Bench::Line> pivotLines(const check::ModelState& state) const;
   void turnQuarters(int axis, int quarters);
   Chapter *size_chapter_, *direction_chapter_, *origin_chapter_, *measuring_chapter_, *parts_chapter_,
       *outfit_chapter_, *structure_chapter_, *corrections_chapter_, *comparison_chapter_;
   Gauge* gauges_[3];
   Gauge *reach_, *volume_;
   QPushButton* rings_;
-  PartPictures* pictures_;
   QPushButton* origin_;
   QCheckBox* proportions_;
   QLabel* more_;
@@ -71,12 +64,11 @@ class ShapeStation : public StationPanel {
   QLabel* way_;
   QPushButton* point_;
   QPushButton* measure_;
-  QVBoxLayout* parts_;
+  PartsPanel* parts_;
   OutfitPanel* outfit_;
   CorrectionPanel* corrections_;
   StructurePanel* structure_;
   ComparisonPanel* comparison_;
-  std::string chosen_;
   Background background_;  ///< last, so that it ends before what its results are put into
 };
 

@@ -10,6 +10,7 @@
 #include "app/stations/station_panel.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
+#include "app/widgets/row_list.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
 #include "prepare/outfit/ghosts.h"
@@ -28,6 +29,28 @@ QPointF onBoard(glm::vec3 at, const prepare::GameAxes& axes, float floor, float 
 
 SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
+  addMatch();
+  addWeights();
+  movement_chapter_ =
+      addChapter("skeleton/movements", tr("Movements"),
+                 {"skin.", "animation.", "bones.aims", "bones.bends", "bones.floor", "bones.pose"});
+  try_ = new TryPanel(session_, bench_, this);
+  movement_chapter_->body()->addWidget(try_);
+  bones_chapter_ = addChapter("skeleton/bones", tr("Bones of the model"),
+                              {"bones.ends", "bones.needless", "bones.limit", "bones.unequal"});
+  list_ = new RowList(QStringLiteral("bones-list"), tr("Bones of the model"), this);
+  bones_chapter_->body()->addWidget(list_);
+  connect(list_, &RowList::chosen, this, [this](const QString& row) {
+    const std::string key = s(row).substr(std::char_traits<char>::length("bone-"));
+    chooseBone(chosen_ == key ? std::string() : key);
+  });
+  connect(list_, &RowList::pointedAt, this, [this](const QString& row) {
+    bench_.setBones(here_, row.isEmpty() ? chosen_ : s(row).substr(std::char_traits<char>::length("bone-")));
+  });
+  column_->addStretch();
+}
+
+void SkeletonStation::addMatch() {
   match_chapter_ = addChapter("skeleton/match", tr("Bones of the game"), {"bones."});
   QVBoxLayout* column = match_chapter_->body();
   said_ = plainText({}, this);
@@ -65,6 +88,21 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
   row->addWidget(all_);
   row->addStretch();
   column->addLayout(row);
+  connect(board_, &MatchBoard::chosenChanged, this, &SkeletonStation::chooseSlot);
+  connect(board_, &MatchBoard::pointedAt, this,
+          [this](const QString& key) { bench_.setBones(here_, key.isEmpty() ? chosen_ : s(key)); });
+  connect(board_, &MatchBoard::given, this,
+          [this](const QString& slot, const QString& key) { give(s(slot), s(key)); });
+  connect(slots_, &QComboBox::activated, this,
+          [this](int at) { board_->choose(slots_->itemData(at).toString()); });
+  connect(bones_, &QComboBox::activated, this, [this](int at) {
+    if (!board_->chosen().isEmpty()) give(s(board_->chosen()), s(bones_->itemData(at).toString()));
+  });
+  connect(sure_, &QPushButton::clicked, this, [this] { take(true); });
+  connect(all_, &QPushButton::clicked, this, [this] { take(false); });
+}
+
+void SkeletonStation::addWeights() {
   weights_chapter_ = addChapter("skeleton/weights", tr("Weights"),
                                 {"weights.", "bones.weights", "bones.sums", "bones.gone"});
   weights_ = new QWidget(this);
@@ -93,29 +131,6 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
   donor->addWidget(take_weights);
   weights_chapter_->body()->addWidget(donor_row_);
   connect(take_weights, &QPushButton::clicked, this, &SkeletonStation::takeWeights);
-  movement_chapter_ =
-      addChapter("skeleton/movements", tr("Movements"),
-                 {"skin.", "animation.", "bones.aims", "bones.bends", "bones.floor", "bones.pose"});
-  try_ = new TryPanel(session_, bench_, this);
-  movement_chapter_->body()->addWidget(try_);
-  bones_chapter_ = addChapter("skeleton/bones", tr("Bones of the model"),
-                              {"bones.ends", "bones.needless", "bones.limit", "bones.unequal"});
-  rows_ = new QVBoxLayout;
-  rows_->setSpacing(0);
-  bones_chapter_->body()->addLayout(rows_);
-  column_->addStretch();
-  connect(board_, &MatchBoard::chosenChanged, this, &SkeletonStation::chooseSlot);
-  connect(board_, &MatchBoard::pointedAt, this,
-          [this](const QString& key) { bench_.setBones(here_, key.isEmpty() ? chosen_ : s(key)); });
-  connect(board_, &MatchBoard::given, this,
-          [this](const QString& slot, const QString& key) { give(s(slot), s(key)); });
-  connect(slots_, &QComboBox::activated, this,
-          [this](int at) { board_->choose(slots_->itemData(at).toString()); });
-  connect(bones_, &QComboBox::activated, this, [this](int at) {
-    if (!board_->chosen().isEmpty()) give(s(board_->chosen()), s(bones_->itemData(at).toString()));
-  });
-  connect(sure_, &QPushButton::clicked, this, [this] { take(true); });
-  connect(all_, &QPushButton::clicked, this, [this] { take(false); });
 }
 
 void SkeletonStation::setStoodAt(bool here) {
@@ -235,11 +250,6 @@ const rulebook::Skeleton* SkeletonStation::skeleton() const {
 }
 
 void SkeletonStation::refresh() {
-  // The row that has the keyboard keeps it over a rebuild.
-  QString focused;
-  for (const QPushButton* row : findChildren<QPushButton*>())
-    if (row->hasFocus()) focused = row->objectName();
-  clearLayout(rows_);
   const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
   const bool some = state != nullptr && session_.scene() && session_.scene()->model == session_.model() &&
                     !session_.scene()->bones.empty();
@@ -260,10 +270,11 @@ void SkeletonStation::refresh() {
   showFamily();
   fillDonors();
   showWeightsOf();
-  if (some) addBones(*state->prepared.model, matched ? wanted : nullptr);
+  if (some)
+    listBones(*state->prepared.model, matched ? wanted : nullptr);
+  else
+    list_->setRows({});
   sayChapters(state, some ? wanted : nullptr);
-  for (QPushButton* row : findChildren<QPushButton*>())
-    if (!focused.isEmpty() && row->objectName() == focused && row->isVisibleTo(this)) row->setFocus();
   settleChapters(match_chapter_);
 }
 
@@ -505,39 +516,29 @@ void SkeletonStation::take(bool only_sure) {
                 [&](mod::ModState& mod) { prepare::nameBones(mod.models[session_.model()], names); });
 }
 
-void SkeletonStation::addBones(const scene::Model& model, const rulebook::Skeleton* wanted) {
+void SkeletonStation::listBones(const scene::Model& model, const rulebook::Skeleton* wanted) {
   std::map<std::string, const BenchBone*> by_key;
   for (const BenchBone& bone : session_.scene()->bones) by_key[bone.key] = &bone;
+  std::vector<int> depths(model.nodes.size(), -1);
+  std::vector<ListRow> rows;
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
     const scene::Node& node = model.node(i);
     const auto bone = by_key.find(node.key);
     if (bone == by_key.end()) continue;
-    int depth = 0;
-    for (scene::NodeIndex up = node.parent; up.valid() && by_key.count(model.node(up).key) != 0;
-         up = model.node(up).parent)
-      ++depth;
-    auto* row = new QWidget(this);
-    auto* layout = new QHBoxLayout(row);
-    layout->setContentsMargins(std::min(depth, 9) * 11, 0, 0, 0);
-    layout->setSpacing(4);
-    auto* name = new QPushButton(q(node.name.empty() ? node.key : node.name), row);
-    name->setObjectName(QStringLiteral("bone-") + q(node.key));
-    name->setProperty("quiet", true);
-    name->setCheckable(true);
-    name->setChecked(node.key == chosen_);
-    name->setStyleSheet(QStringLiteral("text-align: left;"));
-    connect(name, &QPushButton::clicked, this,
-            [this, key = node.key] { chooseBone(chosen_ == key ? std::string() : key); });
-    layout->addWidget(name, 1);
+    depths[i.value()] = node.parent.valid() ? depths[node.parent.value()] + 1 : 0;
+    ListRow row;
+    row.id = QStringLiteral("bone-") + q(node.key);
+    row.name = q(node.name.empty() ? node.key : node.name);
+    row.indent = depths[i.value()];
+    row.chosen = node.key == chosen_;
     if (wanted != nullptr && bone->second->required) {
-      QLabel* mark = quietText(tr("✓ known"), row);
-      mark->setWordWrap(false);
-      mark->setProperty("tone", QByteArray("good"));
-      mark->setToolTip(tr("The game looks for a bone of this name."));
-      layout->addWidget(mark);
+      row.amount = tr("✓ known");
+      row.said = tr("The game looks for a bone of this name.");
+      row.good = true;
     }
-    rows_->addWidget(row);
+    rows.push_back(std::move(row));
   }
+  list_->setRows(std::move(rows));
 }
 
 }  // namespace rakugo::app

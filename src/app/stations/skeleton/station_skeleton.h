@@ -16,6 +16,7 @@ namespace rakugo::app {
 
 class TryPanel;
 class MatchBoard;
+class RowList;
 
 /// The model's bones, and which of the game's they are.
 class SkeletonStation : public StationPanel {
@@ -28,9 +29,11 @@ class SkeletonStation : public StationPanel {
   void setStoodAt(bool here);
 
  private:
+  void addMatch();
+  void addWeights();
   void sayChapters(const check::ModelState* state, const rulebook::Skeleton* wanted);
   void chooseBone(const std::string& key);
-  void addBones(const scene::Model& model, const rulebook::Skeleton* wanted);
+  void listBones(const scene::Model& model, const rulebook::Skeleton* wanted);
   /// The skeleton that the model's kind asks for, or null.
   [[nodiscard]] const rulebook::Skeleton* skeleton() const;
   [[nodiscard]] QString saying(const check::ModelState& state, const rulebook::Skeleton* wanted,
@@ -67,7 +70,7 @@ class SkeletonStation : public StationPanel {
   QComboBox* donors_;
   std::vector<prepare::Habit> habits_;
   QWidget* weights_;
-  QVBoxLayout* rows_;
+  RowList* list_;
   std::string chosen_;
   bool here_ = false;
   Background background_;  ///< last, so that it ends before what its results are put into

@@ -41,18 +41,7 @@ TryPanel::TryPanel(Session& session, Bench& bench, QWidget* parent)
   what_->setObjectName(QStringLiteral("movement"));
   what_->setAccessibleName(tr("What the game does with its figures"));
   column->addWidget(what_);
-  times_ = new QWidget(this);
-  auto* times = new QHBoxLayout(times_);
-  times->setContentsMargins(0, 0, 0, 0);
-  play_ = new QPushButton(tr("Play"), times_);
-  play_->setObjectName(QStringLiteral("play"));
-  play_->setCheckable(true);
-  time_ = new QSlider(Qt::Horizontal, times_);
-  time_->setObjectName(QStringLiteral("moment"));
-  time_->setAccessibleName(tr("The moment that is shown"));
-  times->addWidget(play_);
-  times->addWidget(time_, 1);
-  column->addWidget(times_);
+  column->addWidget(makeTimes());
   as_game_ = new QCheckBox(tr("Just as the game plays it"), this);
   as_game_->setObjectName(QStringLiteral("as-game"));
   as_game_->setToolTip(
@@ -65,6 +54,37 @@ TryPanel::TryPanel(Session& session, Bench& bench, QWidget* parent)
   let_go_ = new QPushButton(tr("Let go of what is pulled"), this);
   let_go_->setObjectName(QStringLiteral("let-go"));
   column->addWidget(let_go_);
+  column->addWidget(makeTurns());
+  all_ = new QPushButton(tr("All moments…"), this);
+  all_->setObjectName(QStringLiteral("all-moments"));
+  all_->setCheckable(true);
+  all_->setToolTip(tr("What each of the game's movements makes of the model"));
+  column->addWidget(all_);
+  moments_ = new QWidget(this);
+  rows_ = new QVBoxLayout(moments_);
+  rows_->setContentsMargins(0, 0, 0, 0);
+  rows_->setSpacing(0);
+  column->addWidget(moments_);
+  listen();
+  setVisible(false);
+}
+
+QWidget* TryPanel::makeTimes() {
+  times_ = new QWidget(this);
+  auto* times = new QHBoxLayout(times_);
+  times->setContentsMargins(0, 0, 0, 0);
+  play_ = new QPushButton(tr("Play"), times_);
+  play_->setObjectName(QStringLiteral("play"));
+  play_->setCheckable(true);
+  time_ = new QSlider(Qt::Horizontal, times_);
+  time_->setObjectName(QStringLiteral("moment"));
+  time_->setAccessibleName(tr("The moment that is shown"));
+  times->addWidget(play_);
+  times->addWidget(time_, 1);
+  return times_;
+}
+
+QWidget* TryPanel::makeTurns() {
   turns_ = new QWidget(this);
   auto* turns = new QVBoxLayout(turns_);
   turns->setContentsMargins(0, 0, 0, 0);
@@ -91,17 +111,10 @@ TryPanel::TryPanel(Session& session, Bench& bench, QWidget* parent)
   propose_->setToolTip(tr("So that the bone points as the game's own does at rest"));
   turns->addWidget(propose_);
   connect(propose_, &QPushButton::clicked, this, &TryPanel::propose);
-  column->addWidget(turns_);
-  all_ = new QPushButton(tr("All moments…"), this);
-  all_->setObjectName(QStringLiteral("all-moments"));
-  all_->setCheckable(true);
-  all_->setToolTip(tr("What each of the game's movements makes of the model"));
-  column->addWidget(all_);
-  moments_ = new QWidget(this);
-  rows_ = new QVBoxLayout(moments_);
-  rows_->setContentsMargins(0, 0, 0, 0);
-  rows_->setSpacing(0);
-  column->addWidget(moments_);
+  return turns_;
+}
+
+void TryPanel::listen() {
   connect(all_, &QPushButton::toggled, this, &TryPanel::fillMoments);
   connect(what_, &QComboBox::currentIndexChanged, this, &TryPanel::choose);
   connect(play_, &QPushButton::toggled, this, &TryPanel::play);
@@ -116,17 +129,18 @@ TryPanel::TryPanel(Session& session, Bench& bench, QWidget* parent)
     show();
   });
   connect(&bench_, &Bench::endPulled, this, &TryPanel::pull);
-  connect(&clock_, &QTimer::timeout, this, [this] {
-    const rulebook::Movement& movement = stage_->skeleton->movements[static_cast<size_t>(movement_)];
-    const double length = static_cast<double>(time_->maximum()) / kTicks_s;
-    double at_s = began_s_ + static_cast<double>(since_.elapsed()) / 1000;
-    if (movement.loops && length > 0) at_s = std::fmod(at_s, length);
-    time_->setValue(static_cast<int>(std::lround(std::min(at_s, length) * kTicks_s)));
-    show();
-    if (!movement.loops && at_s >= length) play_->setChecked(false);
-  });
+  connect(&clock_, &QTimer::timeout, this, &TryPanel::tick);
   clock_.setInterval(33);
-  setVisible(false);
+}
+
+void TryPanel::tick() {
+  const rulebook::Movement& movement = stage_->skeleton->movements[static_cast<size_t>(movement_)];
+  const double length = static_cast<double>(time_->maximum()) / kTicks_s;
+  double at_s = began_s_ + static_cast<double>(since_.elapsed()) / 1000;
+  if (movement.loops && length > 0) at_s = std::fmod(at_s, length);
+  time_->setValue(static_cast<int>(std::lround(std::min(at_s, length) * kTicks_s)));
+  show();
+  if (!movement.loops && at_s >= length) play_->setChecked(false);
 }
 
 void TryPanel::setStoodAt(bool here) {

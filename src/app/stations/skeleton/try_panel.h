@@ -45,6 +45,11 @@ class TryPanel : public QWidget {
     prepare::SlotBones named, ghost_named;
     std::vector<size_t> chains;
   };
+  QWidget* makeTimes();
+  QWidget* makeTurns();
+  void listen();
+  /// Shows the moment that has come while a movement plays.
+  void tick();
   void setUp();
   void choose();
   void show();
