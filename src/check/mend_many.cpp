@@ -29,10 +29,11 @@ bool isSure(const Examination& x, const Finding& finding) {
   return x.mends_tried && finding.mends.size() == 1 && !finding.set_aside && !finding.caused_by;
 }
 
-base::Result<MendedMod> mendSure(const Examination& x, base::Progress* progress) {
+base::Result<MendedMod> mendSure(const Examination& x, base::Progress* progress,
+                                 const std::function<bool(const Finding&)>& only) {
   std::map<std::string, std::string> wanted;  // finding's key to its mend's label
   for (const Finding& f : x.findings)
-    if (isSure(x, f)) wanted.emplace(findingKey(f), f.mends.front().label);
+    if (isSure(x, f) && (!only || only(f))) wanted.emplace(findingKey(f), f.mends.front().label);
   const size_t all = wanted.size();
   MendedMod out{*x.mod, {}};
   Examiner examiner(x);

@@ -1,6 +1,8 @@
 // Several findings mended in one go.
 #pragma once
 
+#include <functional>
+
 #include "check/examiner.h"
 
 namespace rakugo::check {
@@ -23,7 +25,8 @@ bool isSure(const Examination& x, const Finding& finding);
 /// Does the mends of all findings of `x` for which that holds, causes first. The mod is examined again after
 /// each round of mends, at most one for each model and object in a round: one mend changes what others have
 /// to do, and a finding that has gone by then needs none. Cost: an examination of what changed for each
-/// round. Errors: job.cancelled.
-base::Result<MendedMod> mendSure(const Examination& x, base::Progress* progress = nullptr);
+/// round. `only`: those findings alone; all when it is empty. Errors: job.cancelled.
+base::Result<MendedMod> mendSure(const Examination& x, base::Progress* progress = nullptr,
+                                 const std::function<bool(const Finding&)>& only = nullptr);
 
 }  // namespace rakugo::check

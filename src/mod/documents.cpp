@@ -314,7 +314,7 @@ std::vector<UnknownKey> unknownKeys(const ModState& state, KeysOf documents) {
     for (const auto& [name, doc] : state.models) {
       KeyFinder in{"models/" + name + ".model.json", out};
       in.look(doc.seen, "", knownKeys(DocumentSort::model));
-      in.lookEach(doc.steps, "/steps", {"id", "kind", "enabled", "values", kRecoveredKey});
+      in.lookEach(doc.steps, "/steps", {"id", "kind", "enabled", "note", "values", kRecoveredKey});
       in.lookEach(doc.points, "/points", {"id", "position_m", "turn"});
     }
     for (const auto& [name, doc] : state.objects) {

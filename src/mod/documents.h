@@ -78,6 +78,7 @@ struct StepDoc {
   bool enabled = true;
   base::Json values = base::Json::object();
   base::Json more = base::Json::object();
+  std::string note;  ///< the author's own words on it; nothing comes of them
   bool operator==(const StepDoc&) const = default;
 };
 

@@ -36,6 +36,16 @@ void History::undo() {
   if (canUndo()) --at_;
 }
 
+std::vector<std::pair<std::string, std::shared_ptr<const ModState>>> History::all() const {
+  std::vector<std::pair<std::string, std::shared_ptr<const ModState>>> out;
+  for (const Entry& entry : states_) out.emplace_back(entry.label, entry.state);
+  return out;
+}
+
+void History::goTo(size_t place) {
+  if (place < states_.size()) at_ = place;
+}
+
 void History::redo() {
   if (canRedo()) ++at_;
 }

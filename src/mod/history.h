@@ -31,6 +31,13 @@ class History {
   [[nodiscard]] std::string redoLabel() const { return canRedo() ? states_[at_ + 1].label : std::string(); }
   void undo();
   void redo();
+  /// All states that can be gone to, the first one first: the edit that led there ("" for the first), and the
+  /// state.
+  [[nodiscard]] std::vector<std::pair<std::string, std::shared_ptr<const ModState>>> all() const;
+  /// Which of them is the current one.
+  [[nodiscard]] size_t at() const { return at_; }
+  /// Goes to one of them, as so many undos or redos would; nothing happens where there is none.
+  void goTo(size_t place);
   /// Marks a state, the current one when none is given, as what is on disk.
   void markSaved(std::shared_ptr<const ModState> state = nullptr) {
     saved_ = state ? std::move(state) : current();

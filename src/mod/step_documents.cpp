@@ -122,6 +122,7 @@ Json stepsJson(const std::vector<StepDoc>& steps) {
   for (const StepDoc& s : steps) {
     Json one{{"id", s.id}, {"kind", s.kind}};
     if (!s.enabled) one["enabled"] = false;
+    if (!s.note.empty()) one["note"] = s.note;
     one["values"] = s.values;
     for (const auto& [key, value] : s.more.items()) one[key] = value;
     out.push_back(std::move(one));
@@ -145,6 +146,8 @@ std::vector<StepDoc> stepsFrom(JsonFields& in, int64_t format) {
     if (format < 2) {
       step.values = std::move(others);
     } else {
+      step.note = one.text("note");
+      others.erase("note");
       if (const auto values = one.object("values"); values && values->json().is_object())
         step.values = values->json();
       others.erase("values");

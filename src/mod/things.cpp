@@ -195,4 +195,19 @@ base::Status newObject(ModState& state, const std::string& name, const std::stri
   return {};
 }
 
+base::Status addPiece(ModState& state, const std::string& object, const std::string& model) {
+  RAKUGO_TRY(mustBe(state, Thing::object, object));
+  RAKUGO_TRY(mustBe(state, Thing::model, model));
+  std::vector<PieceDoc>& pieces = state.objects[object].pieces;
+  PieceDoc piece;
+  piece.name = piece.model = model;
+  const auto isTaken = [&] {
+    return std::any_of(pieces.begin(), pieces.end(),
+                       [&](const PieceDoc& one) { return one.name == piece.name; });
+  };
+  for (int n = 2; isTaken(); ++n) piece.name = model + "-" + std::to_string(n);
+  pieces.push_back(std::move(piece));
+  return {};
+}
+
 }  // namespace rakugo::mod

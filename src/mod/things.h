@@ -46,5 +46,8 @@ base::Status newModel(ModState& state, const std::string& name, const std::strin
 /// Adds an object of a kind, with a piece for each of the models. Errors: mod.name, mod.taken, mod.no_model.
 base::Status newObject(ModState& state, const std::string& name, const std::string& kind,
                        const std::vector<std::string>& models);
+/// Adds a piece to an object: that model, at the origin, under a name that no other piece has. Errors:
+/// mod.no_object, mod.no_model.
+base::Status addPiece(ModState& state, const std::string& object, const std::string& model);
 
 }  // namespace rakugo::mod

@@ -34,6 +34,7 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     source_ = source;
     book_ = book_key;
     start_ = std::shared_ptr<const scene::Model>(source, &source->model);
+    start_figures_.reset();
   }
   const auto like = [&](size_t i) -> std::shared_ptr<const scene::Model> {
     const StepKind* kind = findStepKind(steps[i].kind);
@@ -54,16 +55,20 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     ++same;
   kept_.resize(same);
   steps_run_ = 0;
+  if (!start_figures_) start_figures_ = figuresOf(*start_);
   StepContext context{&book, fetch};
   context.progress = progress;
   for (size_t i = same; i < steps.size(); ++i) {
     if (progress != nullptr && progress->cancelled()) return base::cancelledError();
-    Kept kept{steps[i], kept_.empty() ? start_ : kept_.back().after, nullptr, {}, like(i), donor(i)};
+    Kept kept{steps[i], kept_.empty() ? start_ : kept_.back().after, nullptr, {}, {}, like(i), donor(i)};
     context.like = kept.like.get();
     context.donor = kept.donor.get();
     run(kept, context);
     // What a cancelled step has left is half done, and not remembered.
     if (progress != nullptr && progress->cancelled()) return base::cancelledError();
+    kept.figures = kept.after != kept.before ? figuresOf(*kept.after)
+                   : kept_.empty()           ? *start_figures_
+                                             : kept_.back().figures;
     kept_.push_back(std::move(kept));
   }
   Prepared out;
@@ -72,6 +77,8 @@ base::Result<Prepared> Replayer::replay(const SourceModel& source, const std::ve
     out.outcomes.push_back(kept.outcome);
     out.before.push_back(kept.before);
   }
+  out.figures.push_back(*start_figures_);
+  for (const Kept& kept : kept_) out.figures.push_back(kept.figures);
   return out;
 }
 

@@ -3,10 +3,12 @@
 
 #include <functional>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include "base/jobs.h"
 #include "prepare/step.h"
+#include "prepare/step_figures.h"
 
 namespace rakugo::prepare {
 
@@ -17,6 +19,7 @@ struct Prepared {
   std::shared_ptr<const scene::Model> model;                ///< after the last step
   std::vector<StepOutcome> outcomes;                        ///< one a step
   std::vector<std::shared_ptr<const scene::Model>> before;  ///< what each step saw
+  std::vector<StepFigures> figures;                         ///< the same in figures, and of `model` last
 };
 
 /// Another model of the mod by its name, prepared; null when there is none, or when it takes something from
@@ -42,6 +45,7 @@ class Replayer {
     mod::StepDoc step;
     std::shared_ptr<const scene::Model> before, after;
     StepOutcome outcome;
+    StepFigures figures;                       ///< after it
     std::shared_ptr<const scene::Model> like;  ///< of the first size, for a step that looks at it
     std::shared_ptr<const scene::Model> donor;
   };
@@ -50,6 +54,7 @@ class Replayer {
   SourceModel source_;
   std::string book_;
   std::shared_ptr<const scene::Model> start_;
+  std::optional<StepFigures> start_figures_;
   std::vector<Kept> kept_;
   size_t steps_run_ = 0;
 };

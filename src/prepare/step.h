@@ -120,6 +120,8 @@ std::string stepsMarkdown();
 /// The step with initial values for all that are not given, and an id of its own.
 mod::StepDoc makeStep(const mod::ModelDoc& doc, const std::string& kind,
                       base::Json values = base::Json::object());
+/// Where among the steps one of that kind belongs: behind all whose rank is not higher.
+size_t placeByRank(const mod::ModelDoc& doc, const std::string& kind);
 /// Puts a step where its rank says; returns its place.
 size_t insertByRank(mod::ModelDoc& doc, mod::StepDoc step);
 

@@ -179,14 +179,19 @@ mod::StepDoc makeStep(const mod::ModelDoc& doc, const std::string& kind, Json va
   return step;
 }
 
-size_t insertByRank(mod::ModelDoc& doc, mod::StepDoc step) {
-  const auto rank = [](const mod::StepDoc& s) {
-    const StepKind* row = findStepKind(s.kind);
+size_t placeByRank(const mod::ModelDoc& doc, const std::string& kind) {
+  const auto rank = [](const std::string& id) {
+    const StepKind* row = findStepKind(id);
     return row != nullptr ? row->rank : 100;
   };
   size_t place = 0;
   for (size_t i = 0; i < doc.steps.size(); ++i)
-    if (rank(doc.steps[i]) <= rank(step)) place = i + 1;
+    if (rank(doc.steps[i].kind) <= rank(kind)) place = i + 1;
+  return place;
+}
+
+size_t insertByRank(mod::ModelDoc& doc, mod::StepDoc step) {
+  const size_t place = placeByRank(doc, step.kind);
   doc.steps.insert(doc.steps.begin() + static_cast<std::ptrdiff_t>(place), std::move(step));
   return place;
 }

@@ -6,6 +6,7 @@
 #include "base/json.h"
 #include "base/text.h"
 #include "prepare/step.h"
+#include "prepare/step_figures.h"
 #include "tool/command_list.h"
 #include "tool/edit_mod.h"
 
@@ -17,7 +18,7 @@ using prepare::StepKind;
 using prepare::StepState;
 
 struct StepOptions {
-  std::string mod, model, kind, step;
+  std::string mod, model, kind, step, note;
   std::vector<std::string> values;
   size_t place = 0;
   bool markdown = false;
@@ -51,10 +52,18 @@ int sayPreparation(const Common& common, const OpenMod& open, const std::string&
       one["state"] = stateName(outcome.state);
       one["did"] = outcome.did;
       one["misses"] = outcome.misses;
+      const auto& figures = found->second.prepared.figures;
+      const std::string changed = prepare::changeText(figures[i], figures[i + 1]);
+      one["changed"] = changed;
       if (outcome.state == StepState::off) line += "  (off)";
       if (!outcome.did.empty()) line += "  (" + outcome.did + ")";
+      if (!changed.empty()) line += "\n           " + changed;
       for (const std::string& miss : outcome.misses) line += "\n           ! " + miss;
       if (outcome.state == StepState::wrong || outcome.state == StepState::missed) exit = kStops;
+    }
+    if (!step.note.empty()) {
+      one["note"] = step.note;
+      line += "\n           Note: " + base::presentable(step.note);
     }
     if (only.empty() || step.id == only) text += line + "\n";
     list.push_back(std::move(one));
@@ -174,6 +183,14 @@ int switchStep(const Common& common, const StepOptions& o, bool on) {
   });
 }
 
+int noteStep(const Common& common, const StepOptions& o) {
+  return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Result<std::string> {
+    RAKUGO_ASSIGN(const size_t place, stepPlace(doc, o.step));
+    doc.steps[place].note = o.note;
+    return doc.steps[place].id;
+  });
+}
+
 int removeStep(const Common& common, const StepOptions& o) {
   return editSteps(common, o, [&](mod::ModelDoc& doc) -> base::Result<std::string> {
     RAKUGO_ASSIGN(const size_t place, stepPlace(doc, o.step));
@@ -246,6 +263,9 @@ void addStepCommands(Tool& tool) {
   tool.runs(sub, [o](const Common& common) { return switchStep(common, *o, false); });
   sub = one("on", "Switch a step on again");
   tool.runs(sub, [o](const Common& common) { return switchStep(common, *o, true); });
+  sub = one("note", "Write a note of one's own on a step; an empty one takes it away");
+  sub->add_option("TEXT", o->note, "The note")->required();
+  tool.runs(sub, [o](const Common& common) { return noteStep(common, *o); });
   sub = one("remove", "Remove a step");
   tool.runs(sub, [o](const Common& common) { return removeStep(common, *o); });
   sub = tool.command("kinds", "Every kind of step and its values", steps);

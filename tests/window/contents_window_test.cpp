@@ -1,7 +1,10 @@
 // The contents: found, filtered, made, renamed, copied and removed, by mouse and keys, and all of it undone.
 #include <QAbstractItemModelTester>
+#include <QComboBox>
+#include <QDropEvent>
 #include <QFloat16>
 #include <QMenu>
+#include <QMimeData>
 
 #include "app/contents/contents_view.h"
 #include "app/shell/dialogs.h"
@@ -177,6 +180,127 @@ TEST_F(ContentsWindowTest, AThingIsChosenByKeysAndTheListKeepsTheKeyboard) {
   ASSERT_TRUE(test::settle(*window_));
   EXPECT_NE(session().model(), "tug");
   EXPECT_TRUE(list().hasFocus());
+}
+
+TEST_F(ContentsWindowTest, AModelThatIsDroppedOnAnObjectBecomesAPieceOfIt) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "slipway")));
+  auto* view = test::find<app::ContentsView>(*window_, "contents-list");
+  ASSERT_NE(view, nullptr);
+  auto* rows = view->model();
+  const auto indexOf = [&](const char* key) {
+    return rows
+        ->match(rows->index(0, 0), app::ContentsRows::key_role, QString::fromLatin1(key), 1, Qt::MatchExactly)
+        .value(0);
+  };
+  const QModelIndex model = indexOf("model-quay-block"), object = indexOf("object-tug");
+  ASSERT_TRUE(model.isValid() && object.isValid());
+  EXPECT_TRUE(model.flags().testFlag(Qt::ItemIsDragEnabled));
+  EXPECT_FALSE(object.flags().testFlag(Qt::ItemIsDragEnabled));
+  const std::unique_ptr<QMimeData> data(rows->mimeData({model}));
+  ASSERT_NE(data, nullptr);
+  EXPECT_FALSE(rows->canDropMimeData(data.get(), Qt::CopyAction, -1, -1, indexOf("source-tug")));
+  const auto before = session().state().objects.at("tug").pieces.size();
+  // As Qt does once the mouse lets go over the row.
+  const QPoint at = test::rowOf(*window_, "object-tug").center();
+  QDragEnterEvent enter(at, Qt::CopyAction, data.get(), Qt::LeftButton, {});
+  QApplication::sendEvent(view->viewport(), &enter);
+  QDragMoveEvent over(at, Qt::CopyAction, data.get(), Qt::LeftButton, {});
+  QApplication::sendEvent(view->viewport(), &over);
+  EXPECT_TRUE(over.isAccepted());
+  QDropEvent drop(at, Qt::CopyAction, data.get(), Qt::LeftButton, {});
+  QApplication::sendEvent(view->viewport(), &drop);
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_EQ(session().state().objects.at("tug").pieces.size(), before + 1);
+  EXPECT_EQ(session().state().objects.at("tug").pieces.back().model, "quay-block");
+  session().undo();
+  EXPECT_EQ(session().state().objects.at("tug").pieces.size(), before);
+}
+
+TEST_F(ContentsWindowTest, AFieldIsSetInSeveralObjectsInOneEdit) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "slipway")));
+  ASSERT_TRUE(test::clickRow(*window_, "object-tug"));
+  ASSERT_TRUE(test::clickRow(*window_, "object-sea-coat", Qt::ControlModifier));
+  ASSERT_TRUE(test::click(*window_, "contents-more"));
+  auto* menu = test::find<QMenu>(*window_, "contents-menu");
+  ASSERT_NE(menu, nullptr);
+  auto* action = menu->findChild<QAction*>(QStringLiteral("thing-field"));
+  ASSERT_NE(action, nullptr);
+  EXPECT_TRUE(action->text().contains(QStringLiteral("all 2")));
+  QString now;
+  whenDialogOpens("set-field", [&](QWidget& dialog) {
+    auto* which = dialog.findChild<QComboBox*>(QStringLiteral("set-field-which"));
+    which->setCurrentIndex(which->findData(QStringLiteral("price")));
+    now = dialog.findChild<QLabel*>(QStringLiteral("set-field-now"))->text();
+    auto* value = dialog.findChild<QLineEdit*>(QStringLiteral("set-field-value"));
+    auto* set = dialog.findChild<QPushButton*>(QStringLiteral("set-field-set"));
+    QTest::keyClicks(value, QStringLiteral("dear"));
+    EXPECT_FALSE(set->isEnabled());
+    EXPECT_FALSE(dialog.findChild<QLabel*>(QStringLiteral("set-field-why"))->text().isEmpty());
+    value->clear();
+    QTest::keyClicks(value, QStringLiteral("35"));
+    EXPECT_TRUE(set->isEnabled());
+    test::look(*window_, "set-field");
+    set->click();
+    if (dialog.isVisible()) dialog.close();
+  });
+  action->trigger();
+  menu->close();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_TRUE(now.startsWith(QStringLiteral("Now: "))) << qPrintable(now);
+  EXPECT_EQ(session().state().objects.at("tug").card.value("price", 0), 35);
+  EXPECT_EQ(session().state().objects.at("sea-coat").card.value("price", 0), 35);
+  EXPECT_NE(session().state().objects.at("quay-block").card.value("price", base::Json()), base::Json(35));
+  session().undo();
+  EXPECT_NE(session().state().objects.at("tug").card.value("price", base::Json()), base::Json(35));
+}
+
+TEST_F(ContentsWindowTest, WhatIsSureIsMendedInTheMarkedThingsAlone) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "slipway")));
+  ASSERT_TRUE(test::clickRow(*window_, "model-tug"));
+  ASSERT_TRUE(test::settle(*window_));
+  const auto others = session().state().models.at("quay-block");
+  ASSERT_TRUE(test::click(*window_, "contents-more"));
+  auto* menu = test::find<QMenu>(*window_, "contents-menu");
+  ASSERT_NE(menu, nullptr);
+  auto* action = menu->findChild<QAction*>(QStringLiteral("thing-mend"));
+  ASSERT_NE(action, nullptr) << "the tug has findings with one mend";
+  action->trigger();
+  menu->close();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_FALSE(session().state().models.at("tug").steps.empty());
+  EXPECT_EQ(session().state().models.at("quay-block"), others);
+}
+
+TEST_F(ContentsWindowTest, AllEditsAreListedWithWhatTheyChangedAndGoneBackTo) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "lamplight")));
+  session().edit(QStringLiteral("Dearer"),
+                 [](mod::ModState& state) { state.objects.front().card["price"] = 77; });
+  session().edit(QStringLiteral("Other title"), [](mod::ModState& state) { state.card.title = "Another"; });
+  session().edit(QStringLiteral("Third"), [](mod::ModState& state) { state.card.author = "Somebody"; });
+  ASSERT_TRUE(test::settle(*window_));
+  QStringList listed, changed;
+  whenDialogOpens("edits", [&](QWidget& dialog) {
+    auto* list = dialog.findChild<QListWidget*>(QStringLiteral("edits-list"));
+    for (int i = 0; i < list->count(); ++i) listed << list->item(i)->text();
+    list->setCurrentRow(2);
+    auto* what = dialog.findChild<QListWidget*>(QStringLiteral("edits-changed"));
+    for (int i = 0; i < what->count(); ++i) changed << what->item(i)->text();
+    test::look(*window_, "edits");
+    dialog.findChild<QPushButton*>(QStringLiteral("edits-go"))->click();
+    dialog.close();
+  });
+  window_->findChild<QAction*>(QStringLiteral("all-edits"))->trigger();
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_EQ(listed.size(), 4);
+  EXPECT_TRUE(listed[0].contains(QStringLiteral("Third")));
+  EXPECT_TRUE(listed[3].contains(QStringLiteral("opened")));
+  ASSERT_EQ(changed.size(), 1);
+  EXPECT_TRUE(changed.front().contains(QStringLiteral("77"))) << qPrintable(changed.front());
+  EXPECT_EQ(session().state().objects.begin()->second.card.value("price", 0), 77);
+  EXPECT_NE(session().state().card.title, "Another");
+  // What was undone in this way can be done again.
+  session().redo();
+  EXPECT_EQ(session().state().card.title, "Another");
 }
 
 }  // namespace rakugo

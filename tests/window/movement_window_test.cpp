@@ -227,8 +227,15 @@ TEST_F(MovementWindowTest, WhatFollowsABoneIsSeen) {
   ASSERT_TRUE(foot && *foot < 0.05F);
   ASSERT_TRUE(!under({0, 0.8F, 0.3F}));
   chooseMovement(QStringLiteral("Crouch"));
-  const auto lowered = under((carried("arm.port") + carried("elbow.port")) * 0.5F);
-  ASSERT_TRUE(lowered && *lowered > 0.5F);
+  // Where things are in a pose is found out beside the window, once it holds still.
+  std::optional<float> lowered;
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] {
+        lowered = under((carried("arm.port") + carried("elbow.port")) * 0.5F);
+        return lowered.has_value();
+      },
+      test::kPatience_ms));
+  ASSERT_TRUE(*lowered > 0.5F);
   chooseMovement(QStringLiteral("At rest"));
   window_->setStation(Station::shape);
   ASSERT_TRUE(window_->bench().weightsOf().empty());

@@ -232,12 +232,83 @@ TEST_F(WindowTest, StepsAreSwitchedOffMovedAndRemoved) {
   ASSERT_TRUE(test::click(*window_, "off-s5"));
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_EQ(findings(), QStringList());
-  ASSERT_TRUE(test::click(*window_, "later-s1"));
+  // By keys: the step that has the keyboard goes on, and keeps it.
+  test::find<QWidget>(*window_, "step-s1")->setFocus();
+  QTest::keyClick(test::find<QWidget>(*window_, "step-s1"), Qt::Key_Down, Qt::AltModifier);
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_EQ(steps().at(1), QStringLiteral("read_lengths"));
+  ASSERT_TRUE(test::find<QWidget>(*window_, "step-s1")->hasFocus());
   ASSERT_TRUE(test::click(*window_, "remove-s1"));
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_EQ(steps().size(), 8);
+}
+
+TEST_F(WindowTest, AStepIsDraggedToAnotherPlaceNotedAndSaysWhatItChanged) {
+  const QString mod = test::copyOfMod(*folder_, "lamplight");
+  ASSERT_TRUE(window_->openMod(mod));
+  ASSERT_TRUE(test::settle(*window_));
+  const auto sentence = [&](const char* id) {
+    auto* label = test::find<QLabel>(*window_, (std::string("sentence-") + id).c_str());
+    return label != nullptr ? label->text() : QString();
+  };
+  // The lamp was made in centimetres: read so, it is a hundredth of it.
+  EXPECT_TRUE(sentence("s1").contains(QStringLiteral("size 252 m → 2.52 m"))) << qPrintable(sentence("s1"));
+  // Dragged by its number below the next one; where it would go is drawn on the way.
+  auto* number = test::find<QLabel>(*window_, "number-s1");
+  ASSERT_NE(number, nullptr);
+  const std::string next = session().state().models.begin()->second.steps[1].id;
+  QWidget* below = test::find<QWidget>(*window_, ("step-" + next).c_str());
+  const QPoint from(8, 10), to = number->mapFromGlobal(below->mapToGlobal(QPoint(8, below->height() - 4)));
+  QTest::mousePress(number, Qt::LeftButton, {}, from);
+  QTest::mouseMove(number, (from + to) / 2);
+  QTest::mouseMove(number, to);
+  QTest::qWait(20);
+  EXPECT_NE(test::find<QWidget>(*window_, "step-place"), nullptr);
+  QTest::mouseRelease(number, Qt::LeftButton, {}, to);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(steps().at(1), QStringLiteral("read_lengths"));
+  EXPECT_EQ(test::find<QWidget>(*window_, "step-place"), nullptr);
+  test::look(*window_, "steps-dragged");
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(steps().at(0), QStringLiteral("read_lengths"));
+  // A note of one's own, which is saved with the mod.
+  auto* row = test::find<QWidget>(*window_, "step-s1");
+  QContextMenuEvent menu(QContextMenuEvent::Keyboard, QPoint(30, 10), row->mapToGlobal(QPoint(30, 10)));
+  QApplication::sendEvent(row, &menu);
+  auto* offered = test::find<QMenu>(*window_, "step-row-menu");
+  ASSERT_NE(offered, nullptr);
+  auto* note = offered->findChild<QAction*>(QStringLiteral("step-note"));
+  ASSERT_NE(note, nullptr);
+  note->trigger();
+  offered->close();
+  auto* line = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+  ASSERT_NE(line, nullptr);
+  QTest::keyClicks(line, QStringLiteral("as its maker said"));
+  QTest::keyClick(line, Qt::Key_Return);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_TRUE(sentence("s1").contains(QStringLiteral("as its maker said")));
+  session().save();
+  ASSERT_TRUE(test::settle(*window_));
+  const auto saved = mod::loadMod(mod.toStdString());
+  ASSERT_TRUE(saved.ok());
+  EXPECT_EQ(saved->models.at("quay-lamp").steps.front().note, "as its maker said");
+}
+
+TEST_F(WindowTest, WhereTheNextStepWillGoIsDrawnWhileItIsChosen) {
+  ASSERT_TRUE(window_->openMod(test::copyOfMod(*folder_, "lamplight")));
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(test::click(*window_, "add-step"));
+  auto* menu = test::find<QMenu>(*window_, "step-menu");
+  ASSERT_NE(menu, nullptr);
+  for (QAction* group : menu->actions())
+    for (QAction* action : group->menu()->actions())
+      if (action->text().startsWith(QStringLiteral("Bake"))) action->hover();
+  test::look(*window_, "steps-place");
+  EXPECT_NE(test::find<QWidget>(*window_, "step-place"), nullptr);
+  menu->close();
+  QTest::qWait(20);
+  EXPECT_EQ(test::find<QWidget>(*window_, "step-place"), nullptr);
 }
 
 TEST_F(WindowTest, AddingAModelCopiesItInAndASecondTimeTakesAnotherName) {

@@ -10,9 +10,11 @@
 #include <algorithm>
 
 #include "app/contents/contents_view.h"
+#include "app/contents/set_field_dialog.h"
 #include "app/shell/dialogs.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
+#include "check/mend_many.h"
 #include "prepare/naming.h"
 
 namespace rakugo::app {
@@ -70,6 +72,8 @@ Contents::Contents(Session& session, QWidget* parent) : QWidget(parent), session
   connect(more_, &QPushButton::clicked, this,
           [this] { openMenu(more_->mapToGlobal(QPoint(0, more_->height()))); });
   connect(view_, &ContentsView::chosen, this, &Contents::choose);
+  connect(rows_, &ContentsRows::modelsDropped, this,
+          [this](const QStringList& models, const QString& object) { addPieces(models, s(object)); });
   connect(words_, &QLineEdit::textChanged, this, &Contents::refresh);
   connect(only_open_, &QPushButton::toggled, this, &Contents::refresh);
   const auto key = [this](const QKeySequence& keys, void (Contents::*act)()) {
@@ -155,6 +159,7 @@ void Contents::fillMenu(QMenu& menu) {
     add(menu, "thing-remove", count > 1 ? tr("Remove %1 things\tDel").arg(count) : tr("Remove\tDel"),
         [this] { remove(); });
   }
+  offerForMarked(menu);
   if (!menu.isEmpty()) menu.addSeparator();
   if (what && what->thing == mod::Thing::source &&
       std::any_of(session_.state().models.begin(), session_.state().models.end(),
@@ -165,6 +170,57 @@ void Contents::fillMenu(QMenu& menu) {
   for (const rulebook::Kind& kind : session_.book().kinds)
     add(*kinds, ("new-object-" + kind.id).c_str(), q(kind.title),
         [this, model, id = kind.id] { newObject(model, id); });
+}
+
+// What can be done with several at once.
+void Contents::offerForMarked(QMenu& menu) {
+  std::set<std::string> models, objects;
+  for (const What& one : meant())
+    if (one.thing != mod::Thing::source) (one.thing == mod::Thing::model ? models : objects).insert(one.name);
+  const auto& x = session_.examination();
+  if (x && x->mends_tried && session_.isExamined()) {
+    const auto sure = std::count_if(x->findings.begin(), x->findings.end(), [&](const check::Finding& f) {
+      return check::isSure(*x, f) && (models.count(f.place.model) != 0 || objects.count(f.place.object) != 0);
+    });
+    if (sure > 0) {
+      QAction* action = menu.addAction(tr("Mend what is sure in it (%1)").arg(sure));
+      action->setObjectName(QStringLiteral("thing-mend"));
+      connect(action, &QAction::triggered, this,
+              [this, models, objects] { Q_EMIT mendAsked(models, objects); });
+    }
+  }
+  if (objects.empty()) return;
+  QAction* action = menu.addAction(objects.size() > 1 ? tr("Set a field in all %1…").arg(objects.size())
+                                                      : tr("Set a field…"));
+  action->setObjectName(QStringLiteral("thing-field"));
+  connect(action, &QAction::triggered, this,
+          [this, list = std::vector<std::string>(objects.begin(), objects.end())] { setField(list); });
+}
+
+std::vector<ContentsRows::What> Contents::meant() const {
+  std::vector<What> things = view_->marked();
+  if (const auto what = present(); things.empty() && what) things = {*what};
+  return things;
+}
+
+void Contents::setField(const std::vector<std::string>& objects) {
+  SetFieldDialog dialog(session_, objects, this);
+  if (dialog.exec() != QDialog::Accepted) return;
+  edit(objects.size() == 1 ? tr("Set %1").arg(dialog.fieldTitle())
+                           : tr("Set %1 in %2 objects").arg(dialog.fieldTitle()).arg(objects.size()),
+       [&](mod::ModState& state) -> base::Status {
+         for (const std::string& name : objects) dialog.apply(state.objects.at(name));
+         return {};
+       });
+}
+
+void Contents::addPieces(const QStringList& models, const std::string& object) {
+  if (edit(tr("Add %1 to %2").arg(models.join(QStringLiteral(", ")), q(object)),
+           [&](mod::ModState& state) -> base::Status {
+             for (const QString& model : models) RAKUGO_TRY(mod::addPiece(state, object, s(model)));
+             return {};
+           }))
+    Q_EMIT tell(tr("%1 is a piece of %2 now.").arg(models.join(QStringLiteral(", ")), q(object)), true);
 }
 
 void Contents::askName(const QString& hint, const QString& text,
@@ -220,8 +276,7 @@ void Contents::copy() {
 }
 
 void Contents::remove() {
-  std::vector<What> things = view_->marked();
-  if (const auto what = present(); things.empty() && what) things = {*what};
+  std::vector<What> things = meant();
   if (std::erase_if(things, [](const What& one) { return one.thing == mod::Thing::source; }) > 0 &&
       things.empty())
     return sayOfSources();

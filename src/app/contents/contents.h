@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QWidget>
+#include <set>
 
 #include "app/contents/contents_rows.h"
 
@@ -31,6 +32,8 @@ class Contents : public QWidget {
   void sourceChosen(const QString& name);
   void modelChosen();
   void objectChosen();
+  /// All mends with no choice in them are asked for, of what was marked: models and objects by name.
+  void mendAsked(const std::set<std::string>& models, const std::set<std::string>& objects);
   void tell(const QString& text, bool good);
 
  protected:
@@ -42,6 +45,7 @@ class Contents : public QWidget {
   void choose(const QModelIndex& index);
   void openMenu(QPoint at);
   void fillMenu(QMenu& menu);
+  void offerForMarked(QMenu& menu);
   /// The row that the keyboard is at, if it is a thing.
   [[nodiscard]] std::optional<What> present() const;
   void askName(const QString& hint, const QString& text, const std::function<void(const std::string&)>& done);
@@ -51,6 +55,11 @@ class Contents : public QWidget {
   void remove();
   void newModel(const std::string& source);
   void newObject(const std::string& model, const std::string& kind);
+  void addPieces(const QStringList& models, const std::string& object);
+  /// Asks for a field, and sets it in all those objects at once.
+  void setField(const std::vector<std::string>& objects);
+  /// What is marked, or the row that the keyboard is at.
+  [[nodiscard]] std::vector<What> meant() const;
   /// One edit that is made, or told why it is not.
   bool edit(const QString& label, const std::function<base::Status(mod::ModState&)>& change);
   Session& session_;

@@ -1,5 +1,6 @@
 #include "app/contents/contents_rows.h"
 
+#include <QMimeData>
 #include <algorithm>
 
 #include "app/widgets/object_icon.h"
@@ -8,6 +9,8 @@
 
 namespace rakugo::app {
 namespace {
+
+constexpr const char* kModels = "application/x-rakugo-models";  // of this mod, by name
 
 std::string markKey(mod::Thing thing, const std::string& name) {
   return std::string(mod::thingName(thing)) + "/" + name;
@@ -132,8 +135,38 @@ QVariant ContentsRows::data(const QModelIndex& index, int role) const {
 
 Qt::ItemFlags ContentsRows::flags(const QModelIndex& index) const {
   if (!index.isValid()) return {};
-  return at(index) ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemNeverHasChildren
-                   : Qt::ItemFlags(Qt::ItemNeverHasChildren);
+  const std::optional<What> what = at(index);
+  if (!what) return Qt::ItemNeverHasChildren;
+  Qt::ItemFlags out = Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemNeverHasChildren;
+  if (what->thing == mod::Thing::model) out |= Qt::ItemIsDragEnabled;
+  if (what->thing == mod::Thing::object) out |= Qt::ItemIsDropEnabled;
+  return out;
+}
+
+QStringList ContentsRows::mimeTypes() const { return {QLatin1String(kModels)}; }
+
+QMimeData* ContentsRows::mimeData(const QModelIndexList& indexes) const {
+  QStringList names;
+  for (const QModelIndex& index : indexes)
+    if (const auto what = at(index); what && what->thing == mod::Thing::model) names << q(what->name);
+  if (names.isEmpty()) return nullptr;
+  auto* data = new QMimeData;
+  data->setData(QLatin1String(kModels), names.join(QLatin1Char('\n')).toUtf8());
+  return data;
+}
+
+bool ContentsRows::canDropMimeData(const QMimeData* data, Qt::DropAction, int, int,
+                                   const QModelIndex& parent) const {
+  const std::optional<What> onto = at(parent);
+  return data->hasFormat(QLatin1String(kModels)) && onto && onto->thing == mod::Thing::object;
+}
+
+bool ContentsRows::dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
+                                const QModelIndex& parent) {
+  if (!canDropMimeData(data, action, row, column, parent)) return false;
+  const QString names = QString::fromUtf8(data->data(QLatin1String(kModels)));
+  Q_EMIT modelsDropped(names.split(QLatin1Char('\n')), q(at(parent)->name));
+  return true;
 }
 
 bool ContentsRows::wanted(const What& what, const ContentsFilter& filter) const {

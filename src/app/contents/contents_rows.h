@@ -29,7 +29,16 @@ class ContentsRows : public QAbstractListModel {
   [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
   /// mark_role: -1 not known yet, 0 to 2 the gravest severity, 3 none. key_role: "model-quay-lamp".
   [[nodiscard]] QVariant data(const QModelIndex& index, int role) const override;
+  /// Models can be dragged, onto objects.
   [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
+  [[nodiscard]] QStringList mimeTypes() const override;
+  [[nodiscard]] QMimeData* mimeData(const QModelIndexList& indexes) const override;
+  [[nodiscard]] Qt::DropActions supportedDragActions() const override { return Qt::CopyAction; }
+  [[nodiscard]] Qt::DropActions supportedDropActions() const override { return Qt::CopyAction; }
+  [[nodiscard]] bool canDropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
+                                     const QModelIndex& parent) const override;
+  bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
+                    const QModelIndex& parent) override;
   /// Brings the rows to the present state.
   void refresh(const ContentsFilter& filter);
   /// What a row is; nothing for a heading.
@@ -46,6 +55,10 @@ class ContentsRows : public QAbstractListModel {
   [[nodiscard]] const std::map<std::string, QVector<QImage>>& modelPictures() const {
     return model_pictures_;
   }
+
+ Q_SIGNALS:
+  /// Models were dropped onto an object.
+  void modelsDropped(const QStringList& models, const QString& object);
 
  private:
   struct Row {

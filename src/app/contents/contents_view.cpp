@@ -90,6 +90,11 @@ ContentsView::ContentsView(ContentsRows& rows, QWidget* parent) : QListView(pare
   setItemDelegate(new ContentsDelegate(this));
   setMouseTracking(true);
   setSelectionMode(QAbstractItemView::ExtendedSelection);
+  setDragEnabled(true);
+  setAcceptDrops(true);
+  setDragDropMode(QAbstractItemView::DragDrop);
+  setDefaultDropAction(Qt::CopyAction);
+  setDropIndicatorShown(true);
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
   setFrameShape(QFrame::NoFrame);

@@ -190,11 +190,13 @@ void FindingsPanel::mendAll(const check::Finding& like) {
 }
 
 // In the background: the mod is examined again after each round.
-void FindingsPanel::mendSure() {
+void FindingsPanel::mendSure() { mendSureOf({}); }
+
+void FindingsPanel::mendSureOf(const std::function<bool(const check::Finding&)>& only) {
   const auto x = session_.examination();
   if (!x || !session_.isExamined()) return;
-  session_.post([this, x](base::Progress& progress) -> Session::Finish {
-    auto mended = check::mendSure(*x, &progress);
+  session_.post([this, x, only](base::Progress& progress) -> Session::Finish {
+    auto mended = check::mendSure(*x, &progress, only);
     return [this, x, mended = std::move(mended)] {
       // Somebody who edits meanwhile keeps the edit.
       if (!mended || mended->done.empty() || !session_.isExamined() || session_.examination()->mod != x->mod)

@@ -30,6 +30,9 @@ class FindingsPanel : public QWidget {
   void setFolded(bool folded);
   [[nodiscard]] bool folded() const { return folded_; }
 
+  /// Does the mends with no choice in them of the findings for which `only` holds; all when it is empty.
+  void mendSureOf(const std::function<bool(const check::Finding&)>& only);
+
  Q_SIGNALS:
   void foldAsked(bool folded);
   void showAsked(const rakugo::check::Finding& finding);

@@ -141,6 +141,14 @@ bool Document::redo() {
   return true;
 }
 
+bool Document::goTo(size_t place) {
+  if (!isOpen() || place == history_->at() || place >= history_->all().size()) return false;
+  const std::string label = history_->all()[place].first;
+  history_->goTo(place);
+  record(label.empty() ? tr("Back to the beginning") : tr("Back to: %1").arg(q(label)));
+  return true;
+}
+
 bool Document::leaveUnsaved() {
   if (!isOpen() || !history_->dirty()) return false;
   const auto saved = history_->saved();

@@ -56,6 +56,8 @@ class Document : public QObject {
   /// False when there is nothing to undo, or to redo.
   bool undo();
   bool redo();
+  /// Goes to a state of the history. False: it is there already, or there is no such one.
+  bool goTo(size_t place);
   /// Leaves unsaved edits out: the history steps back to what is on disk. False when there are none.
   bool leaveUnsaved();
 

@@ -4,6 +4,7 @@
 #include <QMessageBox>
 #include <QStackedWidget>
 
+#include "app/shell/edits_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/stations/tryout/station_tryout.h"
 #include "app/widgets/chapter.h"
@@ -32,6 +33,9 @@ void MainWindow::makeMenus() {
   QMenu* edit = menuBar()->addMenu(tr("&Edit"));
   undo_ = addAction(edit, "undo", tr("Undo"), QKeySequence::Undo, &session_, &Session::undo);
   redo_ = addAction(edit, "redo", tr("Redo"), keys("Ctrl+Shift+Z"), &session_, &Session::redo);
+  edit->addSeparator();
+  needs_mod_.push_back(addAction(edit, "all-edits", tr("All edits…"), keys("Ctrl+Shift+E"), this,
+                                 [this] { EditsDialog(session_, this).exec(); }));
   makeGoMenu();
   makeViewMenu();
   QMenu* help = menuBar()->addMenu(tr("&Help"));

@@ -167,6 +167,12 @@ void MainWindow::connectParts() {
       setStation(Station::shape);
   });
   connect(contents_, &Contents::tell, this, &MainWindow::tell);
+  connect(contents_, &Contents::mendAsked, findings_,
+          [this](const std::set<std::string>& models, const std::set<std::string>& objects) {
+            findings_->mendSureOf([models, objects](const check::Finding& f) {
+              return models.count(f.place.model) != 0 || objects.count(f.place.object) != 0;
+            });
+          });
   connect(contents_, &Contents::objectChosen, this, [this] { setStation(Station::objects); });
   connect(tryout_, &TryoutStation::runningChanged, this, [this] { guide_->refresh(tryout_->running()); });
   connect(tryout_, &TryoutStation::installAsked, this, &MainWindow::tryIt);

@@ -6,6 +6,7 @@
 #include <QScrollArea>
 #include <algorithm>
 
+#include "app/shell/step_row.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
@@ -88,6 +89,11 @@ const prepare::Prepared* Preparation::prepared() const {
 
 void Preparation::refresh() {
   endComparing();
+  showPlaceAt({});
+  const QWidget* focused = QApplication::focusWidget();
+  for (StepRow* row : rows_)
+    if (row == focused || row->isAncestorOf(focused)) focus_ = row->id();
+  rows_.clear();
   clearLayout(column_);
   const mod::ModelDoc* model = doc();
   add_->setEnabled(model != nullptr);
@@ -101,29 +107,43 @@ void Preparation::refresh() {
                                     "the right propose steps, and Add a step… offers all of them."),
                                  this));
   } else {
-    for (size_t i = 0; i < model->steps.size(); ++i) addRow(i, model->steps[i]);
+    std::string group;
+    for (size_t i = 0; i < model->steps.size(); ++i) {
+      const prepare::StepKind* kind = prepare::findStepKind(model->steps[i].kind);
+      std::string title = kind != nullptr ? prepare::groupTitle(kind->group) : "From a newer Rakugo";
+      // A heading says nothing where all steps are of one group.
+      if (title != group && model->steps.size() > 1) addHeading(q(title));
+      group = std::move(title);
+      addRow(i, model->steps[i]);
+    }
   }
   column_->addStretch();
+  focusAgain();
 }
 
 void Preparation::addRow(size_t index, const mod::StepDoc& step) {
-  auto* row = new QWidget(this);
-  row->setObjectName(QStringLiteral("step-") + q(step.id));
+  auto* row = new StepRow(step.id, index + 1, step.id == marked_, this);
   row->setProperty("step", static_cast<int>(index));
   row->installEventFilter(this);
-  if (step.id == marked_)
-    row->setStyleSheet(QStringLiteral("#%1 { background: %2; }").arg(row->objectName(), theme().wash.name()));
-  auto* layout = new QHBoxLayout(row);
-  layout->setContentsMargins(0, 1, 0, 1);
-  layout->setSpacing(2);
-  QLabel* number = quietText(QString::number(index + 1), row);
-  number->setFixedWidth(22);
-  number->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-  number->setContentsMargins(0, 4, 0, 0);
-  layout->addWidget(number, 0, Qt::AlignTop);
-  layout->addWidget(makeSentence(index, step, row), 1);
-  addSigns(index, step, *layout);
+  row->row().addWidget(makeSentence(index, step, row), 1);
+  row->setAccessibleName(row->findChild<QLabel*>(QStringLiteral("sentence-") + q(step.id))->accessibleName());
+  addSigns(index, step, row->row());
+  connect(row, &StepRow::moveAsked, this,
+          [this, index](int by) { moveStep(index, index + static_cast<size_t>(by)); });
+  connect(row, &StepRow::stepFocusAsked, this,
+          [this, index](int by) { focusStep(static_cast<int>(index) + by); });
+  connect(row, &StepRow::removeAsked, this, [this, index] { removeStep(index); });
+  connect(row, &StepRow::menuAsked, this, [this, index](QPoint at) { offerForStep(index, at); });
+  connect(row, &StepRow::dragged, this, [this](QPoint at) { showPlaceAt(placeAt(at)); });
+  connect(row, &StepRow::dropped, this, [this, index](QPoint at) {
+    const size_t place = placeAt(at);
+    showPlaceAt({});
+    // Its own place is taken out before it is put in.
+    moveStep(index, place > index ? place - 1 : place);
+  });
+  connect(row, &StepRow::dragLeft, this, [this] { showPlaceAt({}); });
   column_->addWidget(row);
+  rows_.push_back(row);
 }
 
 // The step as a sentence with its values as links, and what came of it.
@@ -147,7 +167,13 @@ QLabel* Preparation::makeSentence(size_t index, const mod::StepDoc& step, QWidge
     else if (!outcome.did.empty() && step.enabled)
       text += QStringLiteral(" <span style='color:%1'>· %2</span>")
                   .arg(theme().quiet.name(), escaped(outcome.did));
+    if (index + 1 < p->figures.size())
+      if (const std::string changed = prepare::changeText(p->figures[index], p->figures[index + 1]);
+          !changed.empty())
+        text += QStringLiteral("<br><span style='color:%1'>%2</span>")
+                    .arg(theme().quiet.name(), escaped(changed));
   }
+  if (!step.note.empty()) text += QStringLiteral("<br><i>%1</i>").arg(escaped(step.note));
   auto* label = new QLabel(text, row);
   label->setObjectName(QStringLiteral("sentence-") + q(step.id));
   label->setTextFormat(Qt::RichText);
@@ -170,23 +196,15 @@ void Preparation::addSigns(size_t index, const mod::StepDoc& step, QHBoxLayout& 
   layout.addWidget(before, 0, Qt::AlignTop);
   connect(before, &QPushButton::pressed, this, [this, index] { holdBefore(static_cast<int>(index)); });
   connect(before, &QPushButton::released, this, &Preparation::letGoBefore);
-  const auto act = [&](Sign sign, const QString& name, const char* id, bool enabled,
-                       const std::function<void(std::vector<mod::StepDoc>&)>& change) {
+  const auto act = [&](Sign sign, const QString& name, const char* id, const std::function<void()>& does) {
     QPushButton* button = signButton(sign, name, this);
     button->setObjectName(QString::fromLatin1(id) + QLatin1Char('-') + q(step.id));
-    button->setEnabled(enabled);
     layout.addWidget(button, 0, Qt::AlignTop);
-    connect(button, &QPushButton::clicked, this, [this, name, change] { editSteps(name, change); });
+    connect(button, &QPushButton::clicked, this, does);
   };
-  act(Sign::earlier, tr("Step earlier"), "earlier", index > 0,
-      [index](std::vector<mod::StepDoc>& steps) { std::swap(steps[index - 1], steps[index]); });
-  act(Sign::later, tr("Step later"), "later", index + 1 < doc()->steps.size(),
-      [index](std::vector<mod::StepDoc>& steps) { std::swap(steps[index], steps[index + 1]); });
-  act(Sign::off, step.enabled ? tr("Switch step off") : tr("Switch step on"), "off", true,
-      [index](std::vector<mod::StepDoc>& steps) { steps[index].enabled = !steps[index].enabled; });
-  act(Sign::remove, tr("Remove step"), "remove", true, [index](std::vector<mod::StepDoc>& steps) {
-    steps.erase(steps.begin() + static_cast<std::ptrdiff_t>(index));
-  });
+  act(Sign::off, step.enabled ? tr("Switch step off") : tr("Switch step on"), "off",
+      [this, index] { switchStep(index); });
+  act(Sign::remove, tr("Remove step"), "remove", [this, index] { removeStep(index); });
 }
 
 void Preparation::editSteps(const QString& label,
@@ -285,13 +303,19 @@ void Preparation::offerSteps() {
   for (const prepare::StepKind& kind : prepare::stepKinds()) {
     if (prepare::needsPick(kind)) continue;
     const std::string id = kind.id;
-    connect(groups[kind.group]->addAction(tr(kind.title)), &QAction::triggered, this, [this, id] {
+    QAction* action = groups[kind.group]->addAction(tr(kind.title));
+    // Where it would go is seen before it is there.
+    connect(action, &QAction::hovered, this, [this, id] {
+      if (const mod::ModelDoc* model = doc()) showPlaceAt(prepare::placeByRank(*model, id));
+    });
+    connect(action, &QAction::triggered, this, [this, id] {
       session_.edit(tr("Add a step"), [&](mod::ModState& state) {
         mod::ModelDoc& model = state.models[session_.model()];
         prepare::insertByRank(model, prepare::makeStep(model, id));
       });
     });
   }
+  connect(menu, &QMenu::aboutToHide, this, [this] { showPlaceAt({}); });
   menu->popup(add_->mapToGlobal(QPoint(0, add_->height())));
 }
 
@@ -390,6 +414,8 @@ void Preparation::openMore(const std::vector<prepare::Habit>& habits) {
 void Preparation::showStep(const std::string& id) {
   marked_ = id;
   refresh();
+  for (StepRow* row : rows_)
+    if (row->id() == id) reveal(row);
 }
 
 }  // namespace rakugo::app

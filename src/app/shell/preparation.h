@@ -16,6 +16,7 @@ class QPushButton;
 namespace rakugo::app {
 
 class ChapterHead;
+class StepRow;
 
 class Preparation : public QWidget {
   Q_OBJECT
@@ -43,6 +44,20 @@ class Preparation : public QWidget {
   void addRow(size_t index, const mod::StepDoc& step);
   QLabel* makeSentence(size_t index, const mod::StepDoc& step, QWidget* row);
   void addSigns(size_t index, const mod::StepDoc& step, QHBoxLayout& layout);
+  void addHeading(const QString& title);
+  void switchStep(size_t index);
+  void removeStep(size_t index);
+  /// Takes a step out and puts it in again, as the one of that number.
+  void moveStep(size_t from, size_t to);
+  void offerForStep(size_t index, QPoint at);
+  void noteStep(const std::string& id, QPoint at);
+  void focusStep(int index);
+  /// Gives the keyboard back to the step that had it.
+  void focusAgain();
+  /// Before which step a place on the screen is.
+  [[nodiscard]] size_t placeAt(QPoint global) const;
+  /// Draws a line where a step would be put in: before that one; nothing: none.
+  void showPlaceAt(std::optional<size_t> before);
   /// Shows the model before a step for as long as it is held; then after it, until the pointer leaves.
   void holdBefore(int step);
   void letGoBefore();
@@ -71,7 +86,9 @@ class Preparation : public QWidget {
   bool folded_ = false;
   QPushButton* add_;
   QPushButton* more_;
-  std::string marked_;
+  std::string marked_, focus_;
+  std::vector<StepRow*> rows_;
+  QWidget* place_line_ = nullptr;
   int compared_ = -1;  ///< the step whose before and after are shown
   bool held_ = false;  ///< before it is shown
   std::optional<StepScenes> scenes_;

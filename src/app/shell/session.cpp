@@ -75,6 +75,10 @@ void Session::redo() {
   if (document_.redo()) examine();
 }
 
+void Session::goTo(size_t place) {
+  if (document_.goTo(place)) examine();
+}
+
 void Session::leaveUnsaved() {
   if (document_.leaveUnsaved()) examine();
 }

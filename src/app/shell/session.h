@@ -78,6 +78,8 @@ class Session : public QObject {
             const QString& group = {});
   void undo();
   void redo();
+  /// Goes to a state of the history, as so many undos or redos would.
+  void goTo(size_t place);
   /// Whose silhouette stands behind the model.
   /// The chosen model before and after one of its steps, made in the background; `done` is called on the
   /// window's thread, with nothing where there is none.
