@@ -4,9 +4,13 @@
 #include <sys/resource.h>
 
 #include "app/shell/main_window.h"
+#include "app/widgets/row_list.h"
 #include "bench_support.h"
+#include "formats/gltf/gltf.h"
+#include "mod/take_source.h"
 #include "prepare/edit_steps.h"
 #include "support/large_mod.h"
+#include "support/large_model.h"
 #include "support/stall_watch.h"
 #include "window_support.h"
 
@@ -136,11 +140,56 @@ void tryMends(benchmark::State& state) {
   reportStall(state, watch.longest_ms());
 }
 
+// A model of a thousand parts and two hundred bones: seen, its parts and bones chosen, its steps edited.
+void largeModel(benchmark::State& state) {
+  const std::filesystem::path mod = folder->path().toStdString() + "/ship";
+  auto made = mod::newMod(mod, "Ship", "kelpwick", "1.2");
+  must(made.ok(), "the mod is made");
+  mod::ModState next = *made;
+  const auto source =
+      mod::takeSource(mod, next, "ship.glb", formats::writeGlb(test::largeModel(1000, 200)), {});
+  must(source.ok() && mod::newModel(next, "ship", *source).ok() &&
+           mod::newObject(next, "ship", "craft", {"ship"}).ok() && mod::saveMod(mod, next, *made).ok(),
+       "the ship is put in");
+  for (auto _ : state) {
+    test::StallWatch watch;
+    const auto begin = Clock::now();
+    window->openMod(QString::fromStdString(mod.string()));
+    waitUntil(examined);
+    state.counters["seen_ms"] = since_ms(begin);
+    window->setStation(app::Station::shape);
+    QCoreApplication::processEvents();
+    state.counters["open_stall_ms"] = watch.longest_ms();
+    test::StallWatch chosen;
+    const auto rows = window->findChildren<app::RowList*>();
+    for (int i = 0; i < 20; ++i) {
+      for (app::RowList* list : rows)
+        if (list->objectName() == QStringLiteral("parts-list") && list->rows().rowCount() > i * 40)
+          Q_EMIT list->chosen(list->rows().rows()[static_cast<size_t>(i) * 40].id);
+      QCoreApplication::processEvents();
+    }
+    state.counters["part_stall_ms"] = chosen.longest_ms();
+    window->setStation(app::Station::skeleton);
+    QCoreApplication::processEvents();
+    test::StallWatch edited;
+    for (int i = 0; i < 5; ++i) {
+      session().edit(QStringLiteral("Edit"), [&](mod::ModState& edited_state) {
+        prepare::setOrAddStep(edited_state.models.at("ship"), "scale", {{"factor", 1.5 + i}});
+      });
+      waitUntil(examined);
+      QCoreApplication::processEvents();
+    }
+    reportStall(state, edited.longest_ms());
+  }
+  session().history().markSaved();
+}
+
 BENCHMARK(openMod)->Iterations(1)->Unit(benchmark::kMillisecond);
 BENCHMARK(editOne)->UseManualTime()->Iterations(12)->Unit(benchmark::kMillisecond);
 BENCHMARK(chooseAnother)->UseManualTime()->Iterations(20)->Unit(benchmark::kMillisecond);
 BENCHMARK(walkTheRoute)->Iterations(2)->Unit(benchmark::kMillisecond);
 BENCHMARK(tryMends)->Iterations(1)->Unit(benchmark::kMillisecond);
+BENCHMARK(largeModel)->Iterations(1)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 

@@ -42,6 +42,7 @@ _rakugo_tool() {
     "step move") words="--help --json" ;;
     "step off") words="--help --json" ;;
     "step on") words="--help --json" ;;
+    "step note") words="--help --json" ;;
     "step remove") words="--help --json" ;;
     "step kinds") words="--help --json --markdown" ;;
     "source list") words="--help --json" ;;
@@ -60,6 +61,7 @@ _rakugo_tool() {
     "object copy") words="--help --json" ;;
     "object remove") words="--help --json" ;;
     "object new") words="--help --json --kind" ;;
+    "object piece") words="--help --json" ;;
     "set") words="--help --json --unset" ;;
     "fields") words="--help --json" ;;
     "point list") words="--help --json" ;;
@@ -70,10 +72,10 @@ _rakugo_tool() {
     "watch") words="--help --json --output --game --rounds" ;;
     "manual") words="--help --bash" ;;
     "rulebook") words="check keys list new" ;;
-    "step") words="list add set move off on remove kinds" ;;
+    "step") words="list add set move off on note remove kinds" ;;
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;
-    "object") words="list rename copy remove new" ;;
+    "object") words="list rename copy remove new piece" ;;
     "point") words="list set remove" ;;
     *) command="${command% *}"; continue ;;
     esac

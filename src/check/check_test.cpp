@@ -3,6 +3,7 @@
 
 #include "base/files.h"
 #include "base/text.h"
+#include "check/consequence.h"
 #include "check/examiner.h"
 #include "check/structure_faults.h"
 #include "formats/gltf/gltf.h"
@@ -547,6 +548,15 @@ TEST_F(CheckTest, ModCardAndRulebookVersion) {
 TEST_F(CheckTest, TheRulebooksReasonIsUsed) {
   removeStep("bake");
   EXPECT_THAT(examine()->findings[0].reason, testing::HasSubstr("Kelpwick takes the mesh"));
+}
+
+TEST(Reasons, SpeakOfTheKindThatTheFindingIsAbout) {
+  rulebook::Kind kind;
+  kind.title = "Pier block";
+  EXPECT_EQ(reasonFor("A {kind} stands on its foot; no {kind} floats.", &kind),
+            "A pier block stands on its foot; no pier block floats.");
+  EXPECT_EQ(reasonFor("A {kind} stands.", nullptr), "A thing stands.");
+  EXPECT_EQ(reasonFor("Nothing is open here.", &kind), "Nothing is open here.");
 }
 
 TEST(CheckTable, IdsAreUniqueAndTheDocumentIsCurrent) {

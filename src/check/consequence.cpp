@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "base/text.h"
+
 namespace rakugo::check {
 namespace {
 
@@ -74,8 +76,10 @@ std::string outcomeText(Outcome outcome, const rulebook::Rulebook& book) {
   return {};
 }
 
-void settle(const Context& context, const CheckRow& row, Finding& f) {
-  const std::vector<const mod::ObjectDoc*> objects = objectsOf(context, f.place);
+namespace {
+
+void settleOutcome(const Context& context, const CheckRow& row,
+                   const std::vector<const mod::ObjectDoc*>& objects, Finding& f) {
   const bool about_model = f.place.object.empty() && !f.place.model.empty();
   if (about_model && objects.empty() && context.has_objects) {
     if (f.severity == Severity::stops) f.severity = Severity::tidy;
@@ -98,6 +102,23 @@ void settle(const Context& context, const CheckRow& row, Finding& f) {
   f.reason = outcomeText(*worst, *context.book);
   for (const auto& [id, reason] : context.book->reasons)
     if (id == row.id) f.reason += " " + reason;
+}
+
+}  // namespace
+
+std::string reasonFor(std::string reason, const rulebook::Kind* kind) {
+  constexpr std::string_view kOpen = "{kind}";
+  const std::string word = kind != nullptr ? base::lowerAscii(kind->title) : "thing";
+  for (size_t at = reason.find(kOpen); at != std::string::npos; at = reason.find(kOpen, at + word.size()))
+    reason.replace(at, kOpen.size(), word);
+  return reason;
+}
+
+void settle(const Context& context, const CheckRow& row, Finding& f) {
+  const std::vector<const mod::ObjectDoc*> objects = objectsOf(context, f.place);
+  settleOutcome(context, row, objects, f);
+  f.reason = reasonFor(std::move(f.reason),
+                       objects.empty() ? nullptr : context.book->findKind(objects.front()->kind));
 }
 
 }  // namespace rakugo::check

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "check/consequence.h"
 #include "check/context.h"
 
 namespace rakugo::check {
@@ -146,7 +147,7 @@ FaultMeaning meaningOf(FaultCode fault, const rulebook::Rulebook& book) {
   FaultMeaning out{"", "", row.fine};
   for (const CheckRow& check : checkTable())
     if (std::string_view(check.id) == row.check) {
-      out.reason = reasonOf(check, book);
+      out.reason = reasonFor(reasonOf(check, book), nullptr);
       out.cure = check.cure;
     }
   return out;

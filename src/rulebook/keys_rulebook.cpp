@@ -108,9 +108,12 @@ KeyRow unread(const char* name, KeyType type) {
 }
 
 Key reasonsKey() {
-  KeyRow out = rows::row("reasons", KeyType::by_check)
-                   .longest(600)
-                   .says("Why a rule matters in this game, by check id; findings use these words.");
+  KeyRow out =
+      rows::row("reasons", KeyType::by_check)
+          .longest(600)
+          .says(
+              "Why a rule matters in this game, by check id; findings use these words. \"{kind}\" in them "
+              "becomes the title of the kind that the finding is about.");
   out.store = [](void* owner, const base::Json& value) {
     for (const auto& [check, words] : value.items())
       static_cast<Rulebook*>(owner)->reasons.emplace_back(check, words.get<std::string>());

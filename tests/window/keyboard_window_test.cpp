@@ -110,13 +110,17 @@ TEST_F(KeyboardWindowTest, TheFirstModIsMadeByKeysAlone) {
   ASSERT_TRUE(mend("field.empty"));
   // Which material is the lamp is chosen from the finding's menu.
   ASSERT_TRUE(toFinding("role.missing", "more-"));
-  QTimer::singleShot(200, window_.get(), [&] {
+  auto* wait = new QTimer(window_.get());
+  QObject::connect(wait, &QTimer::timeout, window_.get(), [wait] {
     auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
     if (menu == nullptr) return;
+    wait->deleteLater();
+    wait->stop();
     for (QAction* way : menu->actions())
       if (way->text().contains(QStringLiteral("mat_17"))) menu->setActiveAction(way);
     QTest::keyClick(menu, Qt::Key_Return);
   });
+  wait->start(20);
   keys(Qt::Key_Space, Qt::NoModifier);
   ASSERT_TRUE(test::settle(*window_));
   ASSERT_TRUE(mend("point.missing"));

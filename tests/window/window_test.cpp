@@ -528,11 +528,9 @@ TEST_F(WindowTest, WithoutAModNothingIsOfferedThatWouldDoNothing) {
 TEST_F(WindowTest, ANewModIsStartedFromTheDialog) {
   const QString folder = folder_->path() + QStringLiteral("/started");
   // The dialog runs its own loop; this fills it in from inside.
-  QTimer::singleShot(200, window_.get(), [&] {
-    auto* dialog = window_->findChild<QDialog*>(QStringLiteral("new-mod"));
-    if (dialog == nullptr) return;
-    QTest::keyClicks(dialog->findChild<QLineEdit*>(QStringLiteral("new-title")), QStringLiteral("Sea wall"));
-    auto* where = dialog->findChild<QLineEdit*>(QStringLiteral("new-folder"));
+  whenDialogOpens("new-mod", [&](QWidget& dialog) {
+    QTest::keyClicks(dialog.findChild<QLineEdit*>(QStringLiteral("new-title")), QStringLiteral("Sea wall"));
+    auto* where = dialog.findChild<QLineEdit*>(QStringLiteral("new-folder"));
     where->selectAll();
     QTest::keyClicks(where, folder);
     QTest::keyClick(where, Qt::Key_Return);
@@ -809,7 +807,17 @@ TEST_P(WindowOnMod, NothingIsCutOffAt1280x800) {
   ASSERT_EQ(window_->size(), QSize(1280, 800));
   for (const Station station : app::kStations) {
     window_->setStation(station);
-    QTest::qWait(300);
+    // A station is laid out by the event loop; on a busy machine that takes its time.
+    (void)QTest::qWaitFor(
+        [&] {
+          for (const QLabel* label : window_->findChildren<QLabel*>())
+            if (label->isVisible() && label->wordWrap() && !label->text().isEmpty() &&
+                label->height() + 1 < label->heightForWidth(label->width()))
+              return false;
+          return true;
+        },
+        5000);
+    QTest::qWait(100);
     for (const QPushButton* button : window_->findChildren<QPushButton*>()) {
       if (!button->isVisible() || button->text().isEmpty()) continue;
       ASSERT_TRUE(button->width() >= button->fontMetrics().horizontalAdvance(button->text()))

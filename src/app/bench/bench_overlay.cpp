@@ -161,7 +161,7 @@ void Bench::paintDimensions(QPainter& painter) {
 // In the lower left corner: which way the game's up and forward are from where one looks.
 void Bench::paintCompass(QPainter& painter) {
   const glm::mat3 turn(camera_.view());
-  const QPointF from(64, height() - 46);
+  const QPointF from(82, height() - 46);
   constexpr double kLong = 26;
   const QColor ground = look_ == Look::in_game && night_ ? QColor(235, 235, 240) : theme().ink;
   const std::tuple<glm::vec3, QString, int> ways[] = {
@@ -180,8 +180,11 @@ void Bench::paintCompass(QPainter& painter) {
     painter.drawEllipse(to, 3, 3);
     const QPointF d = to - from;
     const double length = std::hypot(d.x(), d.y());
-    const QPointF beyond = length > 6 ? to + d / length * 12 : to + QPointF(0, 12);
     const QRectF box = QRectF(painter.fontMetrics().boundingRect(name)).adjusted(-3, -1, 3, 1);
+    const QPointF u = length > 6 ? d / length : QPointF(0, 1);
+    // So far on that the name stands clear of the arrow.
+    const QPointF beyond =
+        to + u * (6 + std::abs(u.x()) * box.width() / 2 + std::abs(u.y()) * box.height() / 2);
     QRectF place(QPointF(beyond.x() - box.width() / 2, beyond.y() - box.height() / 2), box.size());
     if (place.left() < 4) place.moveLeft(4);
     if (place.bottom() > height() - 2) place.moveBottom(height() - 2);

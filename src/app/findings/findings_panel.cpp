@@ -28,7 +28,11 @@ FindingsPanel::FindingsPanel(Session& session, QWidget* parent) : QWidget(parent
   view_ = new FindingsView(*rows_, this);
   layout->addWidget(view_, 1);
   setFocusProxy(view_);
-  connect(view_, &FindingsView::showAsked, this, &FindingsPanel::showAsked);
+  connect(view_, &FindingsView::showAsked, this, [this](const check::Finding& finding) {
+    leading_ = true;
+    Q_EMIT showAsked(finding);
+    leading_ = false;
+  });
   connect(view_, &FindingsView::mendAsked, this, &FindingsPanel::mend);
   connect(view_, &FindingsView::mendAllAsked, this, &FindingsPanel::mendAll);
   connect(view_, &FindingsView::asideAsked, this, &FindingsPanel::askAside);
@@ -126,6 +130,8 @@ void FindingsPanel::refreshHead(const std::vector<check::Finding>& findings) {
 void FindingsPanel::setStation(Station station) {
   if (station == station_) return;
   station_ = station;
+  // Whoever goes to another station begins at its first finding; who is led there by one stays at that.
+  if (!leading_) view_->beginAnew();
   refresh();
 }
 

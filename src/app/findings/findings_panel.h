@@ -55,6 +55,7 @@ class FindingsPanel : public QWidget {
   bool folded_ = false;
   check::Station station_ = check::Station::shape;
   FindingsRows* rows_;
+  bool leading_ = false;  ///< a finding is being shown, at whatever station that is
   FindingsView* view_;
   QLabel* empty_;
   std::array<QPushButton*, 4> narrow_{};  ///< stops, shows, tidy, set aside

@@ -212,9 +212,9 @@ QModelIndex FindingsView::firstFinding(int from, int by) const {
 
 void FindingsView::renew() {
   const bool in_card = card_ != nullptr && card_->isAncestorOf(QApplication::focusWidget());
-  const int scrolled = verticalScrollBar()->value();
+  const int scrolled = by_hand_ ? verticalScrollBar()->value() : 0;
   const bool seen = !currentIndex().isValid() || viewport()->rect().intersects(visualRect(currentIndex()));
-  const int row = std::clamp(currentIndex().row(), 0, std::max(0, rows_.rowCount() - 1));
+  const int row = by_hand_ ? std::clamp(currentIndex().row(), 0, std::max(0, rows_.rowCount() - 1)) : 0;
   QModelIndex wanted = firstFinding(row, 1);
   if (!wanted.isValid()) wanted = firstFinding(row, -1);
   // A card that would say the same stays, so that no button goes from under a finger.
@@ -253,6 +253,7 @@ void FindingsView::currentChanged(const QModelIndex& current, const QModelIndex&
 }
 
 void FindingsView::keyPressEvent(QKeyEvent* event) {
+  by_hand_ = true;
   const bool enter = event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter;
   if (const check::Finding* f = rows_.at(currentIndex());
       enter && event->modifiers() == Qt::NoModifier && f) {
@@ -271,6 +272,7 @@ void FindingsView::keyPressEvent(QKeyEvent* event) {
 }
 
 void FindingsView::mousePressEvent(QMouseEvent* event) {
+  by_hand_ = true;
   const QModelIndex index = indexAt(event->pos());
   const bool mend =
       event->button() == Qt::LeftButton && mendRect(index, visualRect(index)).contains(event->pos());

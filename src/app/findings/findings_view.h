@@ -21,6 +21,8 @@ class FindingsView : public QListView {
   /// After the rows were brought to another state: the present row stays, or the one that took its place, and
   /// the keyboard where it was.
   void renew();
+  /// Something else is looked at: nothing is chosen by hand, and the first finding is the present one.
+  void beginAnew() { by_hand_ = false; }
   /// The card of the present row; null where there is none.
   [[nodiscard]] FindingCard* card() const { return card_; }
   [[nodiscard]] int cardHeight() const;
@@ -46,6 +48,7 @@ class FindingsView : public QListView {
   void dropCard();
   [[nodiscard]] QModelIndex firstFinding(int from, int by) const;
   FindingsRows& rows_;
+  bool by_hand_ = false;  ///< the present row was chosen by mouse or keys
   FindingCard* card_ = nullptr;
   QPersistentModelIndex card_at_;
   QPersistentModelIndex pressed_;   ///< whose "Mend" the pointer went down on

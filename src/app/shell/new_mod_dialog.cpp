@@ -78,7 +78,7 @@ NewModDialog::NewModDialog(NewModChoices choices, const QString& copy_of, QWidge
   make_->setProperty("lead", true);  // before the box shows it: a style sheet looks at properties once
   buttons->addButton(make_, QDialogButtonBox::AcceptRole);
   make_->setObjectName(QStringLiteral("new-make"));
-  buttons->addButton(tr("Leave it"), QDialogButtonBox::RejectRole);
+  buttons->addButton(tr("Cancel"), QDialogButtonBox::RejectRole);
   column->addWidget(buttons);
   connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
   connect(buttons, &QDialogButtonBox::accepted, this, &NewModDialog::make);

@@ -12,7 +12,7 @@ namespace rakugo::app {
 void Preparation::addHeading(const QString& title) {
   QLabel* label = quietText(title.toUpper(), this);
   label->setFont(typeface(11));
-  label->setContentsMargins(4, column_->count() > 0 ? 8 : 2, 0, 2);
+  label->setContentsMargins(4, column_->count() > 0 ? 5 : 1, 0, 0);
   column_->addWidget(label);
 }
 

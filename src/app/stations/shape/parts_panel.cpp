@@ -251,8 +251,16 @@ QImage PartsPanel::pictureOf(const QString& row) const {
 
 void PartsPanel::listSame(const check::ModelState& state) {
   if (!state.same_parts) return;
+  constexpr size_t kMostShown = 6;
   const scene::Model& model = *state.prepared.model;
-  for (const scene::SameParts& same : *state.same_parts) {
+  std::vector<scene::SameParts> all = *state.same_parts;
+  // Those of which there are most come first; a ship of a thousand planks has hundreds of sorts.
+  std::stable_sort(all.begin(), all.end(), [](const scene::SameParts& a, const scene::SameParts& b) {
+    return a.parts.size() > b.parts.size();
+  });
+  const size_t more = all.size() > kMostShown ? all.size() - kMostShown : 0;
+  all.resize(all.size() - more);
+  for (const scene::SameParts& same : all) {
     std::vector<std::string> names;
     for (const scene::NodeIndex part : same.parts) names.push_back(model.node(part).name);
     same_->addWidget(quietText(tr("%1 are the same part.").arg(q(base::listText(names, 4))), this));
@@ -268,6 +276,11 @@ void PartsPanel::listSame(const check::ModelState& state) {
     });
     same_->addWidget(keep);
   }
+  if (more > 0)
+    same_->addWidget(
+        quietText(tr("%1 more are there several times; they are offered once these are dealt with.")
+                      .arg(q(base::countText(more, "sort of part", "sorts of parts"))),
+                  this));
 }
 
 void PartsPanel::putPivot(const base::Json& values) {

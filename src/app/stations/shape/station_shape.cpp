@@ -42,7 +42,7 @@ ShapeStation::ShapeStation(Session& session, Bench& bench, QWidget* parent)
                                "mesh.no_triangles", "mesh.no_surface", "lighter.missing"});
   parts_ = new PartsPanel(session_, bench_, this);
   parts_chapter_->body()->addWidget(parts_);
-  connect(parts_, &PartsPanel::chosenChanged, this, &ShapeStation::refresh);
+  connect(parts_, &PartsPanel::chosenChanged, this, &ShapeStation::refreshChosen);
   outfit_chapter_ = addChapter("shape/outfit", tr("Outfit"), {"region.", "seam.", "variant."});
   outfit_ = new OutfitPanel(session_, bench_, this);
   outfit_chapter_->body()->addWidget(outfit_);
@@ -181,9 +181,7 @@ void ShapeStation::refresh() {
   const check::ModelState* state = session_.prepared();
   const bool known = state != nullptr;
   enableFor(known);
-  parts_->refresh();
-  structure_->refresh(parts_->chosen());
-  corrections_->refresh(parts_->chosen());
+  refreshOfPart();
   comparison_->refresh();
   outfit_->refresh();
   outfit_chapter_->setVisible(outfit_->concerned());
@@ -197,6 +195,20 @@ void ShapeStation::refresh() {
   }
   sayChapters();
   settleChapters(size_chapter_);
+}
+
+// What speaks of the chosen part, and of it alone.
+void ShapeStation::refreshOfPart() {
+  parts_->refresh();
+  structure_->refresh(parts_->chosen());
+  corrections_->refresh(parts_->chosen());
+}
+
+// Another part is chosen: the model is the same.
+void ShapeStation::refreshChosen() {
+  refreshOfPart();
+  drawInBench();
+  sayChapters();
 }
 
 // How things stand, a line a chapter: what is asked for where something is, else what is there.

@@ -38,6 +38,8 @@ class ShapeStation : public StationPanel {
   QPushButton* toolButton(QHBoxLayout* row, const char* name, const QString& text, const QString& tip,
                           Bench::Tool tool);
   void sayChapters();
+  void refreshOfPart();
+  void refreshChosen();
   void fitTo(int axis, double length_m);
   void faceForward(glm::vec3 direction);
   void putOriginAt(glm::vec3 point);

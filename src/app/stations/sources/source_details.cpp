@@ -140,7 +140,7 @@ void SourceDetails::showWaiting(const WaitingVersion& waiting) {
       work_.takeWaiting(source_, adopted);
     });
   }
-  button(QStringLiteral("leave-newer"), tr("Leave it"), [this] { work_.leaveWaiting(source_); });
+  button(QStringLiteral("leave-newer"), tr("Keep the old one"), [this] { work_.leaveWaiting(source_); });
   column_->addWidget(hairline(this));
 }
 

@@ -170,7 +170,7 @@ void TryoutStation::addTrialButtons(QVBoxLayout* rows) {
       tr("What its kind is for: walk as a keeper, wear a coat, carry gear, take a boat's helm, set one more "
          "of a fitting or block down"),
       with_object("use"));
-  button("trial-leave", tr("Leave it"), tr("Step ashore, let go, take off"), [this] {
+  button("trial-leave", tr("End the trial"), tr("Step ashore, let go, take off"), [this] {
     tellGame({{"do", "leave"}});
   });
   row->addStretch();
