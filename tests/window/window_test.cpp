@@ -807,7 +807,9 @@ TEST_P(WindowOnMod, NothingIsCutOffAt1280x800) {
   ASSERT_EQ(window_->size(), QSize(1280, 800));
   for (const Station station : app::kStations) {
     window_->setStation(station);
-    // A station is laid out by the event loop; on a busy machine that takes its time.
+    // A station is laid out by the event loop, twice where a scroll bar comes; on a busy machine that takes
+    // its time.
+    QTest::qWait(300);
     (void)QTest::qWaitFor(
         [&] {
           for (const QLabel* label : window_->findChildren<QLabel*>())
@@ -817,7 +819,6 @@ TEST_P(WindowOnMod, NothingIsCutOffAt1280x800) {
           return true;
         },
         5000);
-    QTest::qWait(100);
     for (const QPushButton* button : window_->findChildren<QPushButton*>()) {
       if (!button->isVisible() || button->text().isEmpty()) continue;
       ASSERT_TRUE(button->width() >= button->fontMetrics().horizontalAdvance(button->text()))

@@ -40,7 +40,7 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
   game_ = toggle("look-game", tr("In the game"), false);
   night_ = toggle("night", tr("By night"), false);
   ghost_ = toggle("ghost", tr("Ghost"), true);
-  whose_ = button(QStringLiteral("ghost-choice"), tr("Compare with…"));
+  whose_ = button(QStringLiteral("ghost-choice"), tr("Compare…"));
   whose_->setToolTip(tr("Whose silhouette stands behind the model, and how it is drawn"));
   cut_ = toggle("cut-open", tr("Cut open"), false);
   cut_->setToolTip(tr("Looks inside: a plane takes away what lies before it, from view only"));
@@ -63,7 +63,7 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
   for (const auto& [id, text] : kViews)
     connect(button(QStringLiteral("view-") + QString::fromLatin1(id), text), &QPushButton::clicked, this,
             [this, side = QString::fromLatin1(id)] { bench_.lookFrom(side); });
-  connect(button(QStringLiteral("fit"), tr("Whole model")), &QPushButton::clicked, &bench_, &Bench::fit);
+  connect(button(QStringLiteral("fit"), tr("Whole")), &QPushButton::clicked, &bench_, &Bench::fit);
   connect(&session_, &Session::sceneChanged, this, [this] {
     if (const auto& scene = session_.scene(); scene && !scene->ghost_problem.empty())
       Q_EMIT tell(q(scene->ghost_problem), false);

@@ -161,12 +161,14 @@ ShortcutsDialog::ShortcutsDialog(Shortcuts& shortcuts, QWidget* parent)
   connect(table, &QTableView::activated, this,
           [table](const QModelIndex& at) { table->edit(at.siblingAtColumn(Shortcuts::kKeys)); });
   column->addWidget(table, 1);
-  column->addWidget(quietText(tr("Double click or Enter on a row, then press the new keys; whatever had them "
-                                 "loses them. In the bench: "
-                                 "arrows turn it, + and − bring it nearer, Esc ends pointing and measuring. "
-                                 "Everywhere: Tab goes on, Space "
-                                 "presses."),
-                              this));
+  column->addWidget(
+      quietText(tr("Double click or Enter on a row, then press the new keys; whatever had them "
+                   "loses them. In the bench: "
+                   "arrows turn it, with shift they move it, + and − bring it nearer; Enter shows a "
+                   "crosshair that points, clicks and drags as the mouse does, Esc ends that. Over a "
+                   "step: B, held, shows the model before it; Alt with up and down moves it. "
+                   "Everywhere: Tab goes on, Space presses."),
+                this));
   auto* buttons = new QDialogButtonBox(this);
   auto* clear = buttons->addButton(tr("No keys for this"), QDialogButtonBox::ActionRole);
   clear->setObjectName(QStringLiteral("keys-clear"));
