@@ -56,8 +56,10 @@ class Bench : public QOpenGLWidget {
   /// Whether one of two boxes is more than twice as large as the other, or stands quite elsewhere: seen from
   /// one place, it would be lost.
   [[nodiscard]] static bool isOfAnotherSize(const geometry::Bounds& one, const geometry::Bounds& other);
-  /// How the model is looked at; kept for each model as long as the window is open.
+  /// How the model is looked at; kept for each model as long as the mod is open.
   [[nodiscard]] const BenchViews& views() const;
+  /// Forgets them all: models of another mod may have the same names.
+  void forgetViews();
   void setPresence(const std::vector<std::string>& parts, render::Presence presence);
   /// Hides all parts but these.
   void showAlone(const std::vector<std::string>& parts);

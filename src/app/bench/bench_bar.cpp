@@ -50,6 +50,7 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
       cut();
     else
       bench_.setCut({});
+    showCut();  // nothing is cut where no model is shown
   });
   connect(&bench_, &Bench::viewsChanged, this, &BenchBar::showCut);
   connect(drawing_, &QPushButton::clicked, this, [this] { look(false); });
@@ -63,7 +64,9 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
   for (const auto& [id, text] : kViews)
     connect(button(QStringLiteral("view-") + QString::fromLatin1(id), text), &QPushButton::clicked, this,
             [this, side = QString::fromLatin1(id)] { bench_.lookFrom(side); });
-  connect(button(QStringLiteral("fit"), tr("Whole")), &QPushButton::clicked, &bench_, &Bench::fit);
+  QPushButton* fit = button(QStringLiteral("fit"), tr("Whole"));
+  fit->setToolTip(tr("Looks at the whole model"));
+  connect(fit, &QPushButton::clicked, &bench_, &Bench::fit);
   connect(&session_, &Session::sceneChanged, this, [this] {
     if (const auto& scene = session_.scene(); scene && !scene->ghost_problem.empty())
       Q_EMIT tell(q(scene->ghost_problem), false);

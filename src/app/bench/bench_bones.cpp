@@ -120,7 +120,7 @@ void Bench::paintWeightsLegend(QPainter& painter) {
   const int line = painter.fontMetrics().height();
   const QString said = tr("Follows %1").arg(name);
   const int box = 26, wide = std::max(painter.fontMetrics().horizontalAdvance(said), 5 * box) + 20;
-  const QRectF ground(12, height() - 3 * line - 26, wide, 3 * line + 14);
+  const QRectF ground(12, 12, wide, 3 * line + 14);  // the corner of directions is below
   QColor sheet = theme().sheet;
   sheet.setAlpha(225);
   painter.fillRect(ground, sheet);

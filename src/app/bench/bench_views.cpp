@@ -42,6 +42,12 @@ const BenchViews& Bench::views() const {
   return known != views_.end() ? known->second : kNone;
 }
 
+void Bench::forgetViews() {
+  views_.clear();
+  presenceChanged();
+  Q_EMIT viewsChanged();
+}
+
 void Bench::setViews(BenchViews views) {
   if (!scene_ || this->views() == views) return;
   views_[scene_->model] = std::move(views);

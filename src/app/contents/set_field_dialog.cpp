@@ -23,7 +23,7 @@ std::vector<rulebook::Field> commonFields(const Session& session, const std::vec
     if (std::exchange(first, false)) out = kind->fields;
     std::erase_if(out, [&](const rulebook::Field& field) {
       const rulebook::Field* other = kind->findField(field.id);
-      return other == nullptr || other->type != field.type;
+      return other == nullptr || other->type != field.type || other->choices != field.choices;
     });
   }
   return out;
@@ -36,12 +36,7 @@ SetFieldDialog::SetFieldDialog(Session& session, const std::vector<std::string>&
   setObjectName(QStringLiteral("set-field"));
   setWindowTitle(objects.size() == 1 ? tr("Set a field")
                                      : tr("Set a field in %1 objects").arg(objects.size()));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(24, 20, 24, 18);
-  column->setSpacing(8);
-  auto* head = new QLabel(windowTitle(), this);
-  head->setFont(typeface(17, true));
-  column->addWidget(head);
+  QVBoxLayout* column = dialogColumn(this, 8);
   which_ = new QComboBox(this);
   which_->setObjectName(QStringLiteral("set-field-which"));
   which_->setAccessibleName(tr("Which field"));

@@ -28,6 +28,7 @@ FindingsPanel::FindingsPanel(Session& session, QWidget* parent) : QWidget(parent
   view_ = new FindingsView(*rows_, this);
   layout->addWidget(view_, 1);
   setFocusProxy(view_);
+  connect(&session_, &Session::opened, view_, &FindingsView::beginAnew);
   connect(view_, &FindingsView::showAsked, this, [this](const check::Finding& finding) {
     leading_ = true;
     Q_EMIT showAsked(finding);

@@ -14,12 +14,7 @@ Question::Question(const char* name, const QString& title, const QString& text, 
     : QDialog(parent) {
   setObjectName(QString::fromLatin1(name));
   setWindowTitle(title);
-  column_ = new QVBoxLayout(this);
-  column_->setContentsMargins(24, 20, 24, 18);
-  column_->setSpacing(10);
-  auto* head = new QLabel(title, this);
-  head->setFont(typeface(17, true));
-  column_->addWidget(head);
+  column_ = dialogColumn(this, 10);
   QLabel* label = plainText(text, this);
   label->setMinimumWidth(440);
   column_->addWidget(label);

@@ -12,12 +12,7 @@ EditsDialog::EditsDialog(Session& session, QWidget* parent) : QDialog(parent), s
   setObjectName(QStringLiteral("edits"));
   setWindowTitle(tr("All edits"));
   resize(680, 560);
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(24, 20, 24, 18);
-  column->setSpacing(8);
-  auto* head = new QLabel(windowTitle(), this);
-  head->setFont(typeface(17, true));
-  column->addWidget(head);
+  QVBoxLayout* column = dialogColumn(this, 8);
   column->addWidget(
       quietText(tr("The last one stands at the top. What is gone back to is as it was then; what came "
                    "after stays in the list until something else is edited."),

@@ -75,6 +75,7 @@ void MainWindow::showOpened() {
   build_asked_ = false;
   bench_->setTool(Bench::Tool::look_round);
   bench_->setScene(nullptr);
+  bench_->forgetViews();
   refresh();
   if (session_.found())  // asked once the window shows the mod as it was saved
     QTimer::singleShot(0, this, [this] { offerFound(); });

@@ -44,12 +44,7 @@ NewModDialog::NewModDialog(NewModChoices choices, const QString& copy_of, QWidge
     : QDialog(parent), taken_(std::move(choices.taken)) {
   setWindowTitle(tr("Start a new mod"));
   setObjectName(QStringLiteral("new-mod"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(24, 20, 24, 18);
-  column->setSpacing(6);
-  auto* head = new QLabel(windowTitle(), this);
-  head->setFont(typeface(17, true));
-  column->addWidget(head);
+  QVBoxLayout* column = dialogColumn(this, 6);
   from_ = new QComboBox(this);
   addLabelled(tr("Begin from"), from_, "new-from");
   from_->addItem(tr("Nothing: a blank mod"), kBlank);

@@ -21,6 +21,12 @@ bool isTyping() {
          qobject_cast<const QKeySequenceEdit*>(focus) != nullptr;
 }
 
+bool isInStep(const QWidget* widget, int step) {
+  for (; widget != nullptr; widget = widget->parentWidget())
+    if (widget->property("step").isValid()) return widget->property("step").toInt() == step;
+  return false;
+}
+
 QString count(size_t triangles) { return q(base::countText(triangles, "triangle", "triangles")); }
 
 }  // namespace
@@ -41,9 +47,15 @@ bool Preparation::eventFilter(QObject* watched, QEvent* event) {
     if (watched->property("step").toInt() == compared_ && !held_) endComparing();
     return false;
   }
+  const bool over = compared_ >= 0 && !held_;
+  // A click anywhere else ends it, wherever the pointer went while it was held.
+  if (over && event->type() == QEvent::MouseButtonPress)
+    if (const auto* clicked = qobject_cast<QWidget*>(watched);
+        clicked != nullptr && !isInStep(clicked, compared_))
+      endComparing();
   if (event->type() != QEvent::KeyPress && event->type() != QEvent::KeyRelease) return false;
   const auto* key = static_cast<QKeyEvent*>(event);
-  if (compared_ >= 0 && key->key() == Qt::Key_Escape) endComparing();
+  if (over && event->type() == QEvent::KeyPress && key->key() != kBefore) endComparing();
   if (key->key() != kBefore || key->modifiers() != Qt::NoModifier || !isVisible() || isTyping()) return false;
   if (event->type() == QEvent::KeyRelease) {
     if (held_ && !key->isAutoRepeat()) letGoBefore();

@@ -109,6 +109,16 @@ void NameButton::paintEvent(QPaintEvent*) {
   QStylePainter(this).drawControl(QStyle::CE_PushButton, option);
 }
 
+QVBoxLayout* dialogColumn(QWidget* dialog, int spacing) {
+  auto* column = new QVBoxLayout(dialog);
+  column->setContentsMargins(24, 20, 24, 18);
+  column->setSpacing(spacing);
+  auto* head = new QLabel(dialog->windowTitle(), dialog);
+  head->setFont(typeface(17, true));
+  column->addWidget(head);
+  return column;
+}
+
 QFrame* hairline(QWidget* parent) {
   auto* line = new QFrame(parent);
   line->setFixedHeight(1);

@@ -20,6 +20,8 @@ QLabel* heading(const QString& text, QWidget* parent = nullptr);
 QLabel* quietText(const QString& text, QWidget* parent = nullptr);
 /// Wrapped text in ink.
 QLabel* plainText(const QString& text, QWidget* parent = nullptr);
+/// The column of a dialog, which it is given, with the window's title as its head.
+QVBoxLayout* dialogColumn(QWidget* dialog, int spacing);
 /// A hairline.
 QFrame* hairline(QWidget* parent = nullptr);
 /// A button with the name of a thing in it: as wide as its text, up to `most_px`; a longer one, or one that
