@@ -1,5 +1,7 @@
 #include "base/text.h"
 
+#include "base/phrase.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -128,7 +130,7 @@ std::string lengthText(double length_m) {
 }
 
 std::string countText(uint64_t count, std::string_view one, std::string_view many) {
-  return groupedText(count) + " " + std::string(count == 1 ? one : many);
+  return counted(count, "{0} " + std::string(one), "{0} " + std::string(many));
 }
 
 std::string groupedText(uint64_t value) {
@@ -158,18 +160,17 @@ std::string slug(std::string_view title) {
 }
 
 std::string listText(const std::vector<std::string>& items, size_t most) {
-  if (items.empty()) return "nothing";
+  if (items.empty()) return phrase("nothing");
   if (items.size() == 1) return items[0];
   if (items.size() > most) {
     std::string out;
     for (size_t i = 0; i + 1 < most; ++i) out += items[i] + ", ";
     out.resize(out.size() - 2);
-    return out + " and " + std::to_string(items.size() - most + 1) + " others";
+    return phrase("{0} and {1} others", out, items.size() - most + 1);
   }
-  std::string out;
-  for (size_t i = 0; i < items.size(); ++i)
-    out += (i == 0 ? "" : i + 1 == items.size() ? " and " : ", ") + items[i];
-  return out;
+  std::string out = items[0];
+  for (size_t i = 1; i + 1 < items.size(); ++i) out += ", " + items[i];
+  return phrase("{0} and {1}", out, items.back());
 }
 
 std::string withoutDots(std::string_view path) {

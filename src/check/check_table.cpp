@@ -209,24 +209,24 @@ Finding begin(const Context& context, const CheckRow& row, std::string sentence)
   f.severity = row.severity;
   f.sentence = std::move(sentence);
   f.reason = reasonOf(row, *context.book);
-  f.cure = row.cure;
+  f.cure = phrase(row.cure);
   return f;
 }
 
 std::string reasonOf(const CheckRow& row, const rulebook::Rulebook& book) {
   for (const auto& [id, reason] : book.reasons)
     if (id == row.id) return reason;
-  return row.reason;
+  return phrase(row.reason);
 }
 
 void overLimit(const Context& context, const CheckRow& row, Findings& out, const std::string& name,
                int64_t most, uint64_t count, const char* one, const char* many) {
   if (most <= 0 || count <= static_cast<uint64_t>(most)) return;
   Finding f = aboutModel(context, row, name,
-                         name + " has " + base::countText(count, one, many) + "; " + context.book->title +
-                             " takes " + std::to_string(most) + " at most.");
+                         phrase("{0} has {1}; {2} takes {3} at most.", name,
+                                base::countText(count, one, many), context.book->title, most));
   f.measured = std::to_string(count);
-  f.expected = "at most " + std::to_string(most);
+  f.expected = phrase("at most {0}", most);
   out.push_back(std::move(f));
 }
 

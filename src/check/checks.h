@@ -1,11 +1,14 @@
 // The functions behind the table, and what they share. Internal to check.
 #pragma once
 
+#include "base/phrase.h"
 #include "check/context.h"
 
 namespace rakugo::check {
 
 using Findings = std::vector<Finding>;
+using base::counted;
+using base::phrase;
 
 std::vector<CheckRow> boneChecks();
 std::vector<CheckRow> carriedChecks();

@@ -49,8 +49,9 @@ void markInfluences(const scene::Model& model, int64_t limit, std::vector<glm::v
 }
 
 Mend weightMend(const std::string& name, const rulebook::Kind& kind) {
-  return stepOrEditMend(name, "mend_weights", Json{{"most", static_cast<double>(kind.max_influences)}},
-                        "Let each vertex follow " + std::to_string(kind.max_influences) + " bones at most");
+  return stepOrEditMend(
+      name, "mend_weights", Json{{"most", static_cast<double>(kind.max_influences)}},
+      phrase("Let each vertex follow {0} bones at most", std::to_string(kind.max_influences)));
 }
 
 Mend dropMend(const std::string& name, const scene::Model& model, const std::vector<NodeIndex>& bones,
@@ -85,14 +86,14 @@ void sayNeedless(const Context& context, const CheckRow& row, Findings& out, boo
                          const rulebook::Kind&, const rulebook::Skeleton& skeleton) {
     const std::vector<NodeIndex> bones = needless(state, skeleton, ends);
     if (bones.empty()) return;
-    const std::string count =
-        base::countText(bones.size(), ends ? "end bone" : "bone", ends ? "end bones" : "bones");
+    const std::string count = ends ? base::countText(bones.size(), "end bone", "end bones")
+                                   : base::countText(bones.size(), "bone", "bones");
     Finding f =
         aboutModel(context, row, name,
-                   name + " has " + count + " that nothing follows: " + namesText(model, bones) + ".");
+                   phrase("{0} has {1} that nothing follows: {2}.", name, count, namesText(model, bones)));
     f.measured = count;
-    f.expected = "none that the game does not ask for";
-    f.mends.push_back(dropMend(name, model, bones, "parent", "Drop " + count));
+    f.expected = phrase("none that the game does not ask for");
+    f.mends.push_back(dropMend(name, model, bones, "parent", phrase("Drop {0}", count)));
     out.push_back(std::move(f));
   });
 }
@@ -113,17 +114,17 @@ void checkBonesNone(const Context& context, const CheckRow& row, Findings& out) 
     if (!state.objects.empty() && std::none_of(state.objects.begin(), state.objects.end(), boneless)) return;
     const rulebook::Skeleton& skeleton = *context.book->findSkeleton(kind.skeleton);
     Finding f = aboutModel(context, row, name,
-                           name + " has no bones; a " + base::lowerAscii(kind.title) + " needs " +
-                               std::to_string(skeleton.bones.size()) + ".");
-    f.measured = "none";
-    f.expected = std::to_string(skeleton.bones.size()) + " bones";
+                           phrase("{0} has no bones; a {1} needs {2}.", name, base::lowerAscii(kind.title),
+                                  std::to_string(skeleton.bones.size())));
+    f.measured = phrase("none");
+    f.expected = phrase("{0} bones", std::to_string(skeleton.bones.size()));
     // Both put the game's bones in, where the model lies as the game has it.
     if (state.prepared.model->frame.turned) {
       if (prepare::weightDonor(*context.book, {}))
         f.mends.push_back(stepMend(name, "copy_weights", Json{{"kind", ""}, {"most_mm", 100.0}},
-                                   "Take bones and weights from the game's example"));
+                                   phrase("Take bones and weights from the game's example")));
       f.mends.push_back(stepMend(name, "first_weights", Json{{"skeleton", kind.skeleton}},
-                                 "Put the game's bones in and make first weights"));
+                                 phrase("Put the game's bones in and make first weights")));
     }
     out.push_back(std::move(f));
   });
@@ -170,29 +171,30 @@ void checkBonesMissing(const Context& context, const CheckRow& row, Findings& ou
       if (match.sure) sure[bone.id] = model.node(match.bone).key;
     }
     if (missing.empty()) return;
-    Finding f =
-        aboutModel(context, row, name,
-                   base::countText(missing.size(), "bone", "bones") + " of " + std::to_string(wanted) +
-                       " cannot be found by name in " + name + ": " + base::listText(missing, 4) + ".");
-    f.measured = std::to_string(wanted - missing.size()) + " of " + std::to_string(wanted);
-    f.expected = "all " + std::to_string(wanted);
+    Finding f = aboutModel(context, row, name,
+                           phrase("{0} of {1} cannot be found by name in {2}: {3}.",
+                                  base::countText(missing.size(), "bone", "bones"), std::to_string(wanted),
+                                  name, base::listText(missing, 4)));
+    f.measured = phrase("{0} of {1}", std::to_string(wanted - missing.size()), std::to_string(wanted));
+    f.expected = phrase("all {0}", std::to_string(wanted));
     const auto give = [&](const Json& names, const std::string& label) {
       f.mends.push_back(stepMend(name, "name_bones", Json{{"names", names}}, label));
     };
     if (!sure.empty())
-      give(sure, "Give " + base::countText(sure.size(), "sure bone", "sure bones") + " the game's names");
+      give(sure,
+           phrase("Give {0} the game's names", base::countText(sure.size(), "sure bone", "sure bones")));
     if (found.size() > sure.size())
-      give(found,
-           "Give " + base::countText(found.size(), "bone", "bones") + " the game's names, the unsure too");
+      give(found, phrase("Give {0} the game's names, the unsure too",
+                         base::countText(found.size(), "bone", "bones")));
     if (found.empty() && !empty.empty())
       f.mends.push_back(stepOrEditMend(
           name, "add_bones", Json{{"skeleton", skeleton.id}, {"slots", empty}},
-          "Add " + base::countText(empty.size(), "bone", "bones") + " between their neighbours"));
+          phrase("Add {0} between their neighbours", base::countText(empty.size(), "bone", "bones"))));
     if (found.empty())
       for (const rulebook::Chain& chain : skeleton.chains)
         if (const Json names = oneBoneUp(model, skeleton, chain, there); !names.empty())
-          give(names, "Start the chain \"" + chain.title + "\" one bone up, at " +
-                          model.node(model.node(there.at(chain.bones.front())).parent).name);
+          give(names, phrase("Start the chain \"{0}\" one bone up, at {1}", chain.title,
+                             model.node(model.node(there.at(chain.bones.front())).parent).name));
     out.push_back(std::move(f));
   });
 }
@@ -207,15 +209,15 @@ void checkBonesParent(const Context& context, const CheckRow& row, Findings& out
       NodeIndex up = model.node(named.at(bone.id)).parent;
       while (up.valid() && skeleton.findBone(model.node(up).name) == nullptr) up = model.node(up).parent;
       if (up.valid() && model.node(up).name == bone.parent) continue;
-      wrong.push_back(bone.id + " hangs on " + (up.valid() ? model.node(up).name : std::string("nothing")) +
-                      ", not on " + bone.parent);
+      wrong.push_back(phrase("{0} hangs on {1}, not on {2}", bone.id,
+                             up.valid() ? model.node(up).name : phrase("nothing"), bone.parent));
     }
     if (wrong.empty()) return;
-    Finding f = aboutModel(context, row, name, "In " + name + " " + base::listText(wrong, 3) + ".");
+    Finding f = aboutModel(context, row, name, phrase("In {0} {1}.", name, base::listText(wrong, 3)));
     f.measured = base::countText(wrong.size(), "bone", "bones");
-    f.expected = "each on the bone that the game has it hang on";
+    f.expected = phrase("each on the bone that the game has it hang on");
     f.mends.push_back(stepOrEditMend(name, "hang_bones", Json{{"skeleton", skeleton.id}},
-                                     "Hang them as the game does, in place"));
+                                     phrase("Hang them as the game does, in place")));
     out.push_back(std::move(f));
   });
 }
@@ -249,24 +251,28 @@ void checkBonesSides(const Context& context, const CheckRow& row, Findings& out)
     if (!state.bones->sides_swapped && !backward) return;
     Finding f = aboutModel(
         context, row, name,
-        backward
-            ? name + " faces backwards, as its feet, knees, elbows and head tell" +
-                  (state.bones->sides_swapped ? "; and the bones that it calls left lie on its right." : ".")
+        backward && state.bones->sides_swapped ? phrase("{0} faces backwards, as its feet, knees, elbows and "
+                                                        "head tell; and the bones that it calls "
+                                                        "left lie on its right.",
+                                                        name)
+        : backward ? phrase("{0} faces backwards, as its feet, knees, elbows and head tell.", name)
         : facing == Facing::forward
-            ? "The bones that " + name +
-                  " calls left lie on its right, as its body tells: their names are wrong."
-            : "The bones that " + name +
-                  " calls left lie on its right: their names are wrong, or it faces backwards.");
-    f.measured = backward ? "backwards" : "left is right";
-    f.expected = backward ? "forward" : "left is left";
+            ? phrase(
+                  "The bones that {0} calls left lie on its right, as its body tells: their names are wrong.",
+                  name)
+            : phrase("The bones that {0} calls left lie on its right: their names are wrong, or it faces "
+                     "backwards.",
+                     name));
+    f.measured = backward ? phrase("backwards") : phrase("left is right");
+    f.expected = backward ? phrase("forward") : phrase("left is left");
     if (facing != Facing::forward)
-      f.mends.push_back({"Turn it half round", [name](mod::ModState& mod) {
+      f.mends.push_back({phrase("Turn it half round"), [name](mod::ModState& mod) {
                            if (auto* doc = mod.models.change(name)) prepare::rotateBy(*doc, "up", 180);
                          }});
     if (facing == Facing::forward)
       if (base::Json names = sidesExchanged(model, skeleton, *state.bones); !names.empty())
         f.mends.push_back(stepMend(name, "name_bones", base::Json{{"names", std::move(names)}},
-                                   "Give the bones of both sides each other's names"));
+                                   phrase("Give the bones of both sides each other's names")));
     out.push_back(std::move(f));
   });
 }
@@ -292,16 +298,19 @@ void checkBonesPose(const Context& context, const CheckRow& row, Findings& out) 
       if (one.angle_rad > most.angle_rad) most = one;
     }
     if (count == 0) return;
-    const std::string degrees = base::numberText(most.angle_rad * 180 / 3.14159265358979, 0) + " degrees";
+    const std::string degrees =
+        phrase("{0} degrees", base::numberText(most.angle_rad * 180 / 3.14159265358979, 0));
     Finding f = aboutModel(
         context, row, name,
-        name + " stands in another rest pose than the game's: " + most.slot + " points " + degrees +
-            " elsewhere" +
-            (count > 1 ? ", " + base::countText(count - 1, "other bone", "other bones") + " too." : "."));
+        count > 1
+            ? phrase("{0} stands in another rest pose than the game's: {1} points {2} elsewhere, {3} too.",
+                     name, most.slot, degrees, base::countText(count - 1, "other bone", "other bones"))
+            : phrase("{0} stands in another rest pose than the game's: {1} points {2} elsewhere.", name,
+                     most.slot, degrees));
     f.measured = degrees;
-    f.expected = "at most " + base::numberText(kSlack_deg, 0) + " degrees";
+    f.expected = phrase("at most {0} degrees", base::numberText(kSlack_deg, 0));
     f.mends.push_back(stepOrEditMend(name, "game_pose", Json{{"skeleton", skeleton.id}},
-                                     "Change the rest pose; the skin follows"));
+                                     phrase("Change the rest pose; the skin follows")));
     out.push_back(std::move(f));
   });
 }
@@ -333,19 +342,19 @@ void checkBonesTurned(const Context& context, const CheckRow& row, Findings& out
       if (degrees > most) most = degrees, most_name = bone.id;
     }
     if (turned == 0 && !scaled) return;
-    const std::string what = turned == 0 ? "Bones of " + name + " have a scale."
-                             : !root_name.empty()
-                                 ? "The first bone of " + name + ", " + root_name +
-                                       ", is a quarter turn off, and " +
-                                       base::countText(turned - 1, "other with it", "others with it") + "."
-                                 : base::countText(turned, "bone of ", "bones of ") + name + " " +
-                                       (turned == 1 ? "is" : "are") + " turned against the game's, " +
-                                       most_name + " by " + base::numberText(most, 0) + " degrees.";
+    const std::string what =
+        turned == 0 ? phrase("Bones of {0} have a scale.", name)
+        : !root_name.empty()
+            ? phrase("The first bone of {0}, {1}, is a quarter turn off, and {2}.", name, root_name,
+                     base::countText(turned - 1, "other with it", "others with it"))
+            : counted(turned, "{0} bone of {1} is turned against the game's, {2} by {3} degrees.",
+                      "{0} bones of {1} are turned against the game's, {2} by {3} degrees.", name, most_name,
+                      base::numberText(most, 0));
     Finding f = aboutModel(context, row, name, what);
-    f.measured = turned == 0 ? "a scale" : base::numberText(most, 0) + " degrees";
-    f.expected = "along the game's axes, scale one";
+    f.measured = turned == 0 ? phrase("a scale") : phrase("{0} degrees", base::numberText(most, 0));
+    f.expected = phrase("along the game's axes, scale one");
     f.mends.push_back(stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}},
-                                     "Set all bones straight; the mesh stays"));
+                                     phrase("Set all bones straight; the mesh stays")));
     out.push_back(std::move(f));
   });
 }
@@ -357,14 +366,14 @@ void checkWeightSums(const Context& context, const CheckRow& row, Findings& out)
     if (off == 0 || kind.max_influences <= 0) return;
     std::vector<std::string> said;
     if (state.weights->sum_off > 0)
-      said.push_back(base::countText(state.weights->sum_off, "vertex has", "vertices have") +
-                     " weights that do not sum to one");
+      said.push_back(counted(state.weights->sum_off, "{0} vertex has weights that do not sum to one",
+                             "{0} vertices have weights that do not sum to one"));
     if (state.weights->beyond > 0)
-      said.push_back(base::countText(state.weights->beyond, "vertex names", "vertices name") +
-                     " a bone that is not there");
-    Finding f = aboutModel(context, row, name, base::listText(said) + " in " + name + ".");
+      said.push_back(counted(state.weights->beyond, "{0} vertex names a bone that is not there",
+                             "{0} vertices name a bone that is not there"));
+    Finding f = aboutModel(context, row, name, phrase("{0} in {1}.", base::listText(said), name));
     f.measured = base::countText(off, "vertex", "vertices");
-    f.expected = "sums of one";
+    f.expected = phrase("sums of one");
     f.mends.push_back(weightMend(name, kind));
     out.push_back(std::move(f));
   });
@@ -385,8 +394,8 @@ void checkBoneLimit(const Context& context, const CheckRow& row, Findings& out) 
     if (!surplus.empty())
       out.back().mends.push_back(
           dropMend(name, model, surplus, "parent",
-                   "Drop " + base::countText(surplus.size(), "bone", "bones") +
-                       " that the game does not know; their weights go to the bones they hang on"));
+                   phrase("Drop {0} that the game does not know; their weights go to the bones they hang on",
+                          base::countText(surplus.size(), "bone", "bones"))));
   });
 }
 
@@ -397,13 +406,14 @@ void checkInfluences(const Context& context, const CheckRow& row, Findings& out)
     if (kind.max_influences <= 0 || report.over_limit + report.without_weight == 0) return;
     std::vector<std::string> said;
     if (report.over_limit > 0)
-      said.push_back(base::countText(report.over_limit, "vertex follows", "vertices follow") + " more than " +
-                     base::countText(static_cast<uint64_t>(kind.max_influences), "bone", "bones"));
+      said.push_back(counted(report.over_limit, "{0} vertex follows more than {1}",
+                             "{0} vertices follow more than {1}",
+                             base::countText(static_cast<uint64_t>(kind.max_influences), "bone", "bones")));
     if (report.without_weight > 0)
-      said.push_back(base::countText(report.without_weight, "vertex follows", "vertices follow") + " none");
-    Finding f = aboutModel(context, row, name, base::listText(said) + " in " + name + ".");
-    f.measured = report.over_limit > 0 ? "up to " + std::to_string(report.most_influences) : "0";
-    f.expected = "1 to " + std::to_string(kind.max_influences);
+      said.push_back(counted(report.without_weight, "{0} vertex follows none", "{0} vertices follow none"));
+    Finding f = aboutModel(context, row, name, phrase("{0} in {1}.", base::listText(said), name));
+    f.measured = report.over_limit > 0 ? phrase("up to {0}", std::to_string(report.most_influences)) : "0";
+    f.expected = phrase("1 to {0}", std::to_string(kind.max_influences));
     f.mends.push_back(weightMend(name, kind));
     markInfluences(model, kind.max_influences, f.place.marks_m);
     out.push_back(std::move(f));
@@ -437,10 +447,11 @@ void checkBonesUnequal(const Context& context, const CheckRow& row, Findings& ou
         measured = base::lengthText(std::abs(left - right));
       }
     if (what.empty()) return;
-    Finding f = aboutModel(context, row, name,
-                           what + " of " + name + " is " + measured + " longer than that of the other side.");
+    Finding f =
+        aboutModel(context, row, name,
+                   phrase("{0} of {1} is {2} longer than that of the other side.", what, name, measured));
     f.measured = measured;
-    f.expected = "alike on both sides";
+    f.expected = phrase("alike on both sides");
     out.push_back(std::move(f));
   });
 }

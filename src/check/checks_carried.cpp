@@ -36,12 +36,12 @@ void checkSourceLeftOut(const Context& context, const CheckRow& row, Findings& o
         said.push_back(note.message);
     if (said.empty()) continue;
     constexpr size_t kMost = 3;
-    std::string sentence = "Not all of " + name + " is read as it stands: " + said[0];
+    std::string sentence = phrase("Not all of {0} is read as it stands: {1}", name, said[0]);
     for (size_t i = 1; i < std::min(kMost, said.size()); ++i) sentence += " " + said[i];
-    if (said.size() > kMost) sentence += " And " + std::to_string(said.size() - kMost) + " more.";
+    if (said.size() > kMost) sentence += " " + phrase("And {0} more.", said.size() - kMost);
     Finding f = begin(context, row, std::move(sentence));
     f.measured = base::countText(said.size(), "note", "notes");
-    f.expected = "none";
+    f.expected = phrase("none");
     f.place.source = name;
     f.place.document = "sources/" + name + "/source.json";
     out.push_back(std::move(f));
@@ -70,11 +70,11 @@ void checkNotCarried(const Context& context, const CheckRow& row, Findings& out)
     }
     if (names.empty()) return;
     const std::vector<std::string> list(names.begin(), names.end());
-    Finding f = aboutModel(
-        context, row, name,
-        name + " is described further by " + base::listText(list, 4) + ", which a bundle does not carry.");
+    Finding f = aboutModel(context, row, name,
+                           phrase("{0} is described further by {1}, which a bundle does not carry.", name,
+                                  base::listText(list, 4)));
     f.measured = base::countText(list.size(), "extension", "extensions");
-    f.expected = "none";
+    f.expected = phrase("none");
     f.place.material = material;
     out.push_back(std::move(f));
   });

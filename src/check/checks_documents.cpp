@@ -22,10 +22,13 @@ Mend editStep(const std::string& model, const std::string& step, std::string lab
 
 Finding unknownKey(const Context& context, const CheckRow& row, const std::string& document,
                    const std::string& where, const std::string& key, const std::string& near) {
-  Finding f =
-      begin(context, row,
-            "Rakugo does not know the key \"" + base::presentable(key, 60) + "\" (" + where +
-                "); it is kept and does nothing." + (near.empty() ? "" : " Is \"" + near + "\" meant?"));
+  Finding f = begin(
+      context, row,
+      near.empty() ? phrase("Rakugo does not know the key \"{0}\" ({1}); it is kept and does nothing.",
+                            base::presentable(key, 60), where)
+                   : phrase("Rakugo does not know the key \"{0}\" ({1}); it is kept and does nothing. Is "
+                            "\"{2}\" meant?",
+                            base::presentable(key, 60), where, near));
   f.measured = base::presentable(key, 60);
   f.expected = near;
   f.place.document = document;
@@ -39,22 +42,22 @@ void checkStepRecovered(const Context& context, const CheckRow& row, Findings& o
       const mod::StepDoc& step = doc.steps[i];
       const Json* others = base::memberOf(step.more, mod::kRecoveredKey);
       if (others == nullptr) continue;
-      Finding f = begin(context, row,
-                        "Step " + std::to_string(i + 1) + " of " + name +
-                            " was damaged when an earlier Rakugo saved it. By its values it was: " +
-                            prepare::sentenceText(step, nullptr, context.book) + ".");
+      Finding f = begin(
+          context, row,
+          phrase("Step {0} of {1} was damaged when an earlier Rakugo saved it. By its values it was: {2}.",
+                 std::to_string(i + 1), name, prepare::sentenceText(step, nullptr, context.book)));
       f.place.model = name;
       f.place.step = step.id;
       f.place.field = step.id;
       f.place.document = "models/" + name + ".model.json";
-      f.mends.push_back(editStep(name, step.id, "Keep it so",
+      f.mends.push_back(editStep(name, step.id, phrase("Keep it so"),
                                  [](mod::StepDoc& one) { one.more.erase(mod::kRecoveredKey); }));
       if (others->is_array())
         for (const Json& other : *others) {
           const prepare::StepKind* kind =
               other.is_string() ? prepare::findStepKind(other.get<std::string>()) : nullptr;
           if (kind == nullptr) continue;
-          f.mends.push_back(editStep(name, step.id, std::string("It was \"") + kind->title + "\"",
+          f.mends.push_back(editStep(name, step.id, std::string(phrase("It was \"")) + kind->title + "\"",
                                      [id = std::string(kind->id)](mod::StepDoc& one) {
                                        one.kind = id;
                                        one.more.erase(mod::kRecoveredKey);
@@ -66,7 +69,7 @@ void checkStepRecovered(const Context& context, const CheckRow& row, Findings& o
 
 void checkRulebookReadable(const Context& context, const CheckRow& row, Findings& out) {
   for (const base::Error& error : context.rulebook_errors) {
-    Finding f = begin(context, row, "Of the rulebook " + context.book->title + ": " + error.text());
+    Finding f = begin(context, row, phrase("Of the rulebook {0}: {1}", context.book->title, error.text()));
     f.measured = error.place.text();
     f.place.document = "mod.json";
     f.place.field = error.place.file;
@@ -114,7 +117,7 @@ void checkUnknownKeys(const Context& context, const CheckRow& row, Findings& out
       if (near.empty() || doc.card.contains(near)) continue;
       Finding f = unknownKey(context, row, "objects/" + name + ".object.json", "/card/" + key, key, near);
       f.place.object = name;
-      f.mends.push_back({"Call it \"" + near + "\"", [name = name, key = key, near](mod::ModState& mod) {
+      f.mends.push_back({phrase("Call it \"{0}\"", near), [name = name, key = key, near](mod::ModState& mod) {
                            const auto found = mod.objects.find(name);
                            if (found == mod.objects.end() || !found->second.card.contains(key)) return;
                            Json renamed = Json::object();

@@ -66,14 +66,14 @@ void checkBudget(const Context& context, const CheckRow& row, Findings& out, int
     const auto most = static_cast<uint64_t>(kind.*limit);
     if (counts.*count <= most) return;
     Finding f = begin(context, row,
-                      name + " has " + countText(counts.*count, one, many) + "; a " +
-                          base::lowerAscii(kind.title) + " may have " + base::groupedText(most) + ".");
+                      phrase("{0} has {1}; a {2} may have {3}.", name, countText(counts.*count, one, many),
+                             base::lowerAscii(kind.title), base::groupedText(most)));
     f.measured = base::groupedText(counts.*count);
-    f.expected = "at most " + base::groupedText(most);
+    f.expected = phrase("at most {0}", base::groupedText(most));
     placeIn(f, name, *state.prepared.model, {});
     if (simplify)
       f.mends.push_back(stepOrEditMend(name, "simplify", Json{{"triangles", static_cast<double>(most)}},
-                                       "Simplify to " + base::groupedText(most) + " triangles"));
+                                       phrase("Simplify to {0} triangles", base::groupedText(most))));
     out.push_back(std::move(f));
   });
   overLimitTogether(
@@ -97,9 +97,9 @@ void mendBySimplifying(Finding& f, const std::string& model, const scene::Model&
   const auto all = static_cast<double>(scene::countsOf(prepared).triangles);
   const double budget = std::floor(all * static_cast<double>(most) / static_cast<double>(has));
   if (budget < 1) return;
-  f.mends.push_back(
-      stepOrEditMend(model, "simplify", Json{{"triangles", budget}},
-                     "Simplify all to " + base::groupedText(static_cast<uint64_t>(budget)) + " triangles"));
+  f.mends.push_back(stepOrEditMend(
+      model, "simplify", Json{{"triangles", budget}},
+      phrase("Simplify all to {0} triangles", base::groupedText(static_cast<uint64_t>(budget)))));
 }
 
 void checkPartTriangles(const Context& context, const CheckRow& row, Findings& out) {
@@ -113,12 +113,12 @@ void checkPartTriangles(const Context& context, const CheckRow& row, Findings& o
       uint64_t has = 0;
       for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives) has += p.indices.size() / 3;
       if (has <= most) continue;
-      Finding f =
-          begin(context, row,
-                partName(model, i) + " has " + countText(has, "triangle", "triangles") + "; a part of a " +
-                    base::lowerAscii(kind.title) + " may have " + base::groupedText(most) + ".");
+      Finding f = begin(context, row,
+                        phrase("{0} has {1}; a part of a {2} may have {3}.", partName(model, i),
+                               countText(has, "triangle", "triangles"), base::lowerAscii(kind.title),
+                               base::groupedText(most)));
       f.measured = base::groupedText(has);
-      f.expected = "at most " + base::groupedText(most);
+      f.expected = phrase("at most {0}", base::groupedText(most));
       placeIn(f, name, model, i);
       mendBySimplifying(f, name, model, most, has);
       out.push_back(std::move(f));
@@ -135,12 +135,16 @@ void checkIndices(const Context& context, const CheckRow& row, Findings& out) {
       if (!model.node(i).mesh.valid()) continue;
       for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives) {
         if (p.positions.size() <= kMost) continue;
-        Finding f = begin(context, row,
-                          partName(model, i) + " has " + countText(p.positions.size(), "vertex", "vertices") +
-                              (p.material.valid() ? " of " + model.materials[p.material.value()].name : "") +
-                              "; the game can number " + base::groupedText(kMost) + " at once.");
+        Finding f = begin(
+            context, row,
+            p.material.valid()
+                ? phrase("{0} has {1} of {2}; the game can number {3} at once.", partName(model, i),
+                         countText(p.positions.size(), "vertex", "vertices"),
+                         model.materials[p.material.value()].name, base::groupedText(kMost))
+                : phrase("{0} has {1}; the game can number {2} at once.", partName(model, i),
+                         countText(p.positions.size(), "vertex", "vertices"), base::groupedText(kMost)));
         f.measured = base::groupedText(p.positions.size());
-        f.expected = "at most " + base::groupedText(kMost);
+        f.expected = phrase("at most {0}", base::groupedText(kMost));
         placeIn(f, name, model, i);
         if (p.material.valid()) f.place.material = model.materials[p.material.value()].name;
         // Vertices go with the triangles, about; a tenth for seams.
@@ -164,15 +168,15 @@ void checkLighter(const Context& context, const CheckRow& row, Findings& out) {
     });
     if (made) return;
     Finding f = aboutModel(context, row, name,
-                           name + " has " + countText(count, "triangle", "triangles") +
-                               " and no lighter version for the distance.");
+                           phrase("{0} has {1} and no lighter version for the distance.", name,
+                                  countText(count, "triangle", "triangles")));
     f.measured = base::groupedText(count);
-    f.expected = "lighter versions above " +
-                 base::groupedText(static_cast<uint64_t>(kind.lighter.over_triangles)) + " triangles";
+    f.expected = phrase("lighter versions above {0} triangles",
+                        base::groupedText(static_cast<uint64_t>(kind.lighter.over_triangles)));
     f.mends.push_back(
         stepMend(name, "make_lighter",
                  Json{{"levels", static_cast<double>(kind.lighter.levels)}, {"from_m", kind.lighter.from_m}},
-                 "Make lighter versions"));
+                 phrase("Make lighter versions")));
     out.push_back(std::move(f));
   });
 }
@@ -180,7 +184,7 @@ void checkLighter(const Context& context, const CheckRow& row, Findings& out) {
 void checkNoTriangles(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     if (scene::countsOf(*state.prepared.model).triangles > 0) return;
-    Finding f = begin(context, row, name + " has no triangles left.");
+    Finding f = begin(context, row, phrase("{0} has no triangles left.", name));
     placeIn(f, name, *state.prepared.model, {});
     // An object that has others to show is loaded without it.
     const bool alone =
@@ -202,10 +206,10 @@ void checkNoSurface(const Context& context, const CheckRow& row, Findings& out) 
     }
     if (triangles == 0) return;  // said by another check
     Finding f = begin(context, row,
-                      "None of the " + countText(triangles, "triangle", "triangles") + " of " + name +
-                          " has a surface: nothing of it can be seen.");
+                      phrase("None of the {0} of {1} has a surface: nothing of it can be seen.",
+                             countText(triangles, "triangle", "triangles"), name));
     f.measured = "0";
-    f.expected = "a triangle with a surface";
+    f.expected = phrase("a triangle with a surface");
     placeIn(f, name, *state.prepared.model, {});
     out.push_back(std::move(f));
   });
@@ -237,10 +241,10 @@ void checkNotFinite(const Context& context, const CheckRow& row, Findings& out) 
     }
     if (tally.count == 0) return;
     Finding f = begin(context, row,
-                      countText(tally.count, "vertex", "vertices") + " of " + base::listText(tally.parts) +
-                          (tally.count == 1 ? " is" : " are") + " not a number.");
+                      counted(tally.count, "{0} vertex of {1} is not a number.",
+                              "{0} vertices of {1} are not a number.", base::listText(tally.parts)));
     f.measured = base::groupedText(tally.count);
-    f.expected = "none";
+    f.expected = phrase("none");
     placeIn(f, name, model, tally.first);
     out.push_back(std::move(f));
   });
@@ -260,8 +264,10 @@ void checkUvs(const Context& context, const CheckRow& row, Findings& out) {
           continue;
         Finding f =
             begin(context, row,
-                  partName(model, part) + " has no UVs" + (use.uv_set == 1 ? " in its second set" : "") +
-                      ", and its material " + material.name + " shows a picture (" + slot.name + ").");
+                  phrase(use.uv_set == 1
+                             ? "{0} has no UVs in its second set, and its material {1} shows a picture ({2})."
+                             : "{0} has no UVs, and its material {1} shows a picture ({2}).",
+                         partName(model, part), material.name, slot.name));
         placeIn(f, name, model, part);
         f.place.material = material.key;
         out.push_back(std::move(f));
@@ -291,17 +297,19 @@ void checkStray(const Context& context, const CheckRow& row, Findings& out) {
       if (draws[i.value()] || !parent_draws) continue;
       if (!first.valid()) first = i;
       keys.push_back(node.key);
-      names.push_back(partName(model, i) + (node.camera.valid()  ? " (camera)"
-                                            : node.light.valid() ? " (light)"
-                                                                 : " (empty)"));
+      names.push_back(phrase(node.camera.valid()  ? "{0} (camera)"
+                             : node.light.valid() ? "{0} (light)"
+                                                  : "{0} (empty)",
+                             partName(model, i)));
     }
     if (names.empty()) return;
     Finding f =
-        begin(context, row, base::listText(names) + (names.size() == 1 ? " draws" : " draw") + " nothing.");
+        begin(context, row,
+              phrase(names.size() == 1 ? "{0} draws nothing." : "{0} draw nothing.", base::listText(names)));
     f.measured = countText(names.size(), "part", "parts");
-    f.expected = "none";
+    f.expected = phrase("none");
     placeIn(f, name, model, first);
-    f.mends.push_back({"Drop " + base::listText(names, 2), [name, keys](mod::ModState& mod) {
+    f.mends.push_back({phrase("Drop {0}", base::listText(names, 2)), [name, keys](mod::ModState& mod) {
                          if (auto* doc = mod.models.change(name)) prepare::dropParts(*doc, keys);
                        }});
     out.push_back(std::move(f));

@@ -54,7 +54,7 @@ Mend fieldMend(const std::string& object, const std::string& field, Json value, 
 
 std::string valueText(const Json& value) {
   if (value.is_string()) return value.get<std::string>();
-  if (value.is_boolean()) return value.get<bool>() ? "yes" : "no";
+  if (value.is_boolean()) return value.get<bool>() ? phrase("yes") : phrase("no");
   if (value.is_number()) return base::numberText(value.get<double>());
   return base::jsonLine(value);
 }
@@ -130,7 +130,7 @@ void checkSourceChanged(const Context& context, const CheckRow& row, Findings& o
   for (const auto& [name, state] : context.sources)
     for (const std::string& file : state.changed_files) {
       Finding f =
-          begin(context, row, file + " in the source " + name + " is not the file that was taken in.");
+          begin(context, row, phrase("{0} in the source {1} is not the file that was taken in.", file, name));
       f.place.source = name;
       f.place.document = "sources/" + name + "/" + file;
       out.push_back(std::move(f));
@@ -145,12 +145,12 @@ void checkStepFits(const Context& context, const CheckRow& row, Findings& out) {
           outcome.misses.empty())
         continue;
       Finding f = begin(context, row,
-                        "Step " + std::to_string(i + 1) + " of " + name + ": " + outcome.misses.front());
+                        phrase("Step {0} of {1}: {2}", std::to_string(i + 1), name, outcome.misses.front()));
       f.place.model = name;
       f.place.step = doc.steps[i].id;
       f.place.document = "models/" + name + ".model.json";
       const std::string id = doc.steps[i].id;
-      f.mends.push_back({"Switch the step off", [name, id](mod::ModState& mod) {
+      f.mends.push_back({phrase("Switch the step off"), [name, id](mod::ModState& mod) {
                            if (auto* found = mod.models.change(name))
                              for (mod::StepDoc& step : found->steps)
                                if (step.id == id) step.enabled = false;
@@ -162,12 +162,12 @@ void checkStepFits(const Context& context, const CheckRow& row, Findings& out) {
 
 void checkObjects(const Context& context, const CheckRow& row, Findings& out) {
   if (!context.mod->objects.empty()) return;
-  Finding f = begin(context, row, "The mod holds no object; the game would find nothing in it.");
+  Finding f = begin(context, row, phrase("The mod holds no object; the game would find nothing in it."));
   f.place.document = "mod.json";
   if (context.book->kinds.size() == 1)
     for (const auto& [model, doc] : context.mod->models) {
       const std::string kind = context.book->kinds[0].id;
-      f.mends.push_back({"Make a " + base::lowerAscii(context.book->kinds[0].title) + " from " + model,
+      f.mends.push_back({phrase("Make a {0} from {1}", base::lowerAscii(context.book->kinds[0].title), model),
                          [model = model, kind](mod::ModState& mod) {
                            mod::ObjectDoc object;
                            object.kind = kind;
@@ -182,8 +182,8 @@ void checkObjectKind(const Context& context, const CheckRow& row, Findings& out)
   for (const auto& [name, doc] : context.mod->objects)
     if (context.book->findKind(doc.kind) == nullptr)
       out.push_back(about(context, row, name,
-                          name + " is a \"" + base::presentable(doc.kind, 40) + "\", which " +
-                              context.book->title + " does not know."));
+                          phrase("{0} is a \"{1}\", which {2} does not know.", name,
+                                 base::presentable(doc.kind, 40), context.book->title)));
 }
 
 void checkObjectSameId(const Context& context, const CheckRow& row, Findings& out) {
@@ -193,9 +193,9 @@ void checkObjectSameId(const Context& context, const CheckRow& row, Findings& ou
     if (fresh) continue;
     Finding f =
         about(context, row, name,
-              "Both " + first->second + " and " + name + " are called " + first->first + " in the game.");
+              phrase("Both {0} and {1} are called {2} in the game.", first->second, name, first->first));
     f.measured = first->first;
-    f.mends.push_back({"Call the second one otherwise", [name = name](mod::ModState& mod) {
+    f.mends.push_back({phrase("Call the second one otherwise"), [name = name](mod::ModState& mod) {
                          const auto found = mod.objects.find(name);
                          if (found == mod.objects.end()) return;
                          std::set<std::string> ids;
@@ -212,18 +212,19 @@ void checkObjectSameId(const Context& context, const CheckRow& row, Findings& ou
 
 void checkObjectPieces(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects) {
-    if (doc.pieces.empty()) out.push_back(about(context, row, name, name + " is made of no model."));
+    if (doc.pieces.empty())
+      out.push_back(about(context, row, name, phrase("{0} is made of no model.", name)));
     for (const mod::PieceDoc& piece : doc.pieces)
       if (context.mod->models.count(piece.model) == 0)
         out.push_back(about(context, row, name,
-                            name + " is made of the model \"" + base::presentable(piece.model, 60) +
-                                "\", which the mod does not have."));
+                            phrase("{0} is made of the model \"{1}\", which the mod does not have.", name,
+                                   base::presentable(piece.model, 60))));
   }
   for (const auto& [name, doc] : context.mod->models)
     if (context.mod->sources.count(doc.source) == 0) {
       Finding f = begin(context, row,
-                        "The model " + name + " comes from the source \"" +
-                            base::presentable(doc.source, 60) + "\", which the mod does not have.");
+                        phrase("The model {0} comes from the source \"{1}\", which the mod does not have.",
+                               name, base::presentable(doc.source, 60)));
       f.place.model = name;
       f.place.document = "models/" + name + ".model.json";
       out.push_back(std::move(f));
@@ -233,8 +234,8 @@ void checkObjectPieces(const Context& context, const CheckRow& row, Findings& ou
       if (context.mod->sources.count(source) == 0) {
         Finding f =
             begin(context, row,
-                  "The size " + base::presentable(variant, 40) + " of " + name + " comes from the source \"" +
-                      base::presentable(source, 60) + "\", which the mod does not have.");
+                  phrase("The size {0} of {1} comes from the source \"{2}\", which the mod does not have.",
+                         base::presentable(variant, 40), name, base::presentable(source, 60)));
         f.place.model = name;
         f.place.field = variant;
         f.place.document = "models/" + name + ".model.json";
@@ -245,7 +246,7 @@ void checkObjectPieces(const Context& context, const CheckRow& row, Findings& ou
 void checkFieldEmpty(const Context& context, const CheckRow& row, Findings& out) {
   eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
     if (doc.title.empty()) {
-      Finding f = about(context, row, name, name + " has no name that players could read.");
+      Finding f = about(context, row, name, phrase("{0} has no name that players could read.", name));
       f.place.field = "title";
       out.push_back(std::move(f));
     }
@@ -256,13 +257,13 @@ void checkFieldEmpty(const Context& context, const CheckRow& row, Findings& out)
                          !doc.card[field.id].is_null();
       if (there) continue;
       Finding f = about(context, row, name,
-                        "The field " + field.title + " of " + name + " is empty." +
-                            (field.help.empty() ? "" : " " + field.help));
-      f.measured = "empty";
+                        phrase("The field {0} of {1} is empty.{2}", field.title, name,
+                               (field.help.empty() ? "" : " " + field.help)));
+      f.measured = phrase("empty");
       f.place.field = field.id;
       if (!field.default_value.is_null())
-        f.mends.push_back(
-            fieldMend(name, field.id, field.default_value, "Set it to " + valueText(field.default_value)));
+        f.mends.push_back(fieldMend(name, field.id, field.default_value,
+                                    phrase("Set it to {0}", valueText(field.default_value))));
       out.push_back(std::move(f));
     }
   });
@@ -276,14 +277,14 @@ void checkFieldLimits(const Context& context, const CheckRow& row, Findings& out
       if (value.is_string() && value.get<std::string>().empty()) continue;
       const auto fault = rulebook::fieldFault(field, value);
       if (!fault) continue;
-      Finding f = about(context, row, name,
-                        "The field " + field.title + " of " + name + " " + fault->what + "; it takes " +
-                            fault->expected + ".");
+      Finding f = about(
+          context, row, name,
+          phrase("The field {0} of {1} {2}; it takes {3}.", field.title, name, fault->what, fault->expected));
       f.measured = base::presentable(valueText(value), 60);
       f.expected = fault->expected;
       f.place.field = field.id;
       if (const Json better = withinLimits(field, value); !better.is_null())
-        f.mends.push_back(fieldMend(name, field.id, better, "Set it to " + valueText(better)));
+        f.mends.push_back(fieldMend(name, field.id, better, phrase("Set it to {0}", valueText(better))));
       out.push_back(std::move(f));
     }
   });
@@ -298,8 +299,8 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
                       [&](const mod::PointDoc& p) { return p.id == point.id; }))
         continue;
       Finding f = begin(context, row,
-                        name + " has no attachment point " + base::lowerAscii(point.title) + "." +
-                            (point.help.empty() ? "" : " " + point.help));
+                        phrase("{0} has no attachment point {1}.{2}", name, base::lowerAscii(point.title),
+                               (point.help.empty() ? "" : " " + point.help)));
       f.expected = point.title;
       f.place.model = name;
       f.place.point = point.id;
@@ -308,24 +309,24 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
                                          [&](const mod::PointDoc& p) { return p.id == point.pair; });
           !point.pair.empty() && pair != doc.points.end()) {
         const mod::PointDoc image = mirrored(*pair, context.book->side(), point.id);
-        f.mends.push_back({"Mirror it from " + base::lowerAscii(state.kind->findPoint(point.pair)->title),
-                           [name, image](mod::ModState& mod) {
-                             if (auto* found = mod.models.change(name)) found->points.push_back(image);
-                           }});
+        f.mends.push_back(
+            {phrase("Mirror it from {0}", base::lowerAscii(state.kind->findPoint(point.pair)->title)),
+             [name, image](mod::ModState& mod) {
+               if (auto* found = mod.models.change(name)) found->points.push_back(image);
+             }});
       }
       for (const scene::NamedPlace& empty : scene::emptiesOf(*state.prepared.model)) {
         if (!means(empty.name, point)) continue;
         f.place.marks_m = {empty.position};
         f.mends.push_back(placeMend(name, {point.id, empty.position, empty.turn},
-                                    "Place it where the model has " + empty.name));
+                                    phrase("Place it where the model has {0}", empty.name)));
         break;
       }
       if (const auto place = proposedPlace(context, state, point)) {
         if (f.place.marks_m.empty()) f.place.marks_m = {*place};
         f.mends.push_back(placeMend(name, {point.id, *place},
-                                    "Place it at " + base::numberText(place->x, 2) + ", " +
-                                        base::numberText(place->y, 2) + ", " + base::numberText(place->z, 2) +
-                                        " m"));
+                                    phrase("Place it at {0}, {1}, {2} m", base::numberText(place->x, 2),
+                                           base::numberText(place->y, 2), base::numberText(place->z, 2))));
       }
       out.push_back(std::move(f));
     }
@@ -335,10 +336,9 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
 void checkIconMissing(const Context& context, const CheckRow& row, Findings& out) {
   eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
     if (kind.icon_width == 0 || !doc.icon.empty()) return;
-    Finding f =
-        about(context, row, name,
-              name + " has no icon; " + context.book->title + " shows one of " +
-                  std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height) + " pixels.");
+    Finding f = about(context, row, name,
+                      phrase("{0} has no icon; {1} shows one of {2} × {3} pixels.", name, context.book->title,
+                             std::to_string(kind.icon_width), std::to_string(kind.icon_height)));
     f.expected = std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height);
     f.place.field = "icon";
     out.push_back(std::move(f));
@@ -354,10 +354,10 @@ void checkIconSize(const Context& context, const CheckRow& row, Findings& out) {
       return;
     Finding f =
         about(context, row, name,
-              !info ? "The icon " + doc.icon + ": " + info.error().message
-                    : "The icon of " + name + " is a " + info->format + " of " + std::to_string(info->width) +
-                          " × " + std::to_string(info->height) + " pixels; it must be a PNG of " +
-                          std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height) + ".");
+              !info ? phrase("The icon {0}: {1}", doc.icon, info.error().message)
+                    : phrase("The icon of {0} is a {1} of {2} × {3} pixels; it must be a PNG of {4} × {5}.",
+                             name, info->format, std::to_string(info->width), std::to_string(info->height),
+                             std::to_string(kind.icon_width), std::to_string(kind.icon_height)));
     if (info) f.measured = std::to_string(info->width) + " × " + std::to_string(info->height);
     f.expected = std::to_string(kind.icon_width) + " × " + std::to_string(kind.icon_height);
     f.place.field = "icon";
@@ -368,13 +368,13 @@ void checkIconSize(const Context& context, const CheckRow& row, Findings& out) {
 void checkFileMissing(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects) {
     if (doc.icon.empty() || fileThere(context, doc.icon)) continue;
-    Finding f = about(context, row, name, "The icon " + doc.icon + " of " + name + " is not in the mod.");
+    Finding f = about(context, row, name, phrase("The icon {0} of {1} is not in the mod.", doc.icon, name));
     f.place.field = "icon";
     out.push_back(std::move(f));
   }
   for (const auto& [name, state] : context.sources)
     for (const std::string& file : state.missing_files) {
-      Finding f = begin(context, row, "The file " + file + " of the source " + name + " is not there.");
+      Finding f = begin(context, row, phrase("The file {0} of the source {1} is not there.", file, name));
       f.place.source = name;
       f.place.document = "sources/" + name + "/source.json";
       out.push_back(std::move(f));
@@ -396,25 +396,27 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
   for (const std::string& file : context.files) {
     // A document that is not in the mod was renamed or taken out here; the next save removes its file.
     const mod::DocumentSort sort = mod::documentPath(file).sort;
-    if (sort == mod::DocumentSort::model || sort == mod::DocumentSort::object) continue;
+    if (sort == mod::DocumentSort::model || sort == mod::DocumentSort::object ||
+        sort == mod::DocumentSort::source)
+      continue;
     const std::string leaf = file.substr(file.rfind('/') == std::string::npos ? 0 : file.rfind('/') + 1);
     // Hidden files and a read-me belong to the person, not to the mod.
     if (used.count(file) != 0 || leaf.front() == '.' || base::lowerAscii(leaf).rfind("readme", 0) == 0 ||
         base::lowerAscii(leaf).rfind("licen", 0) == 0)
       continue;
-    Finding f = begin(context, row, "Nothing uses " + file + ".");
+    Finding f = begin(context, row, phrase("Nothing uses {0}.", file));
     f.place.document = file;
     out.push_back(std::move(f));
   }
   for (const auto& [name, doc] : context.mod->sources) {
     const auto sort = prepare::sourceSortOf(doc.file);
     if (sources.count(name) != 0) continue;
-    const char* what = sort == prepare::SourceSort::sound     ? "sound"
-                       : sort == prepare::SourceSort::picture ? "picture"
-                                                              : "source";
-    Finding f =
-        begin(context, row,
-              std::string("Nothing uses the ") + what + " " + name + "; it is not built into the package.");
+    const char* what = sort == prepare::SourceSort::sound
+                           ? "Nothing uses the sound {0}; it is not built into the package."
+                       : sort == prepare::SourceSort::picture
+                           ? "Nothing uses the picture {0}; it is not built into the package."
+                           : "Nothing uses the source {0}; it is not built into the package.";
+    Finding f = begin(context, row, phrase(what, name));
     f.place.source = name;
     f.place.document = "sources/" + name + "/source.json";
     out.push_back(std::move(f));
@@ -422,7 +424,7 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
   for (const auto& entry : context.mod->models) {
     const std::string& name = entry.first;
     if (models.count(name) != 0 || context.mod->objects.empty()) continue;
-    Finding f = begin(context, row, "No object uses the model " + name + ".");
+    Finding f = begin(context, row, phrase("No object uses the model {0}.", name));
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
     out.push_back(std::move(f));
@@ -438,18 +440,20 @@ void checkCredit(const Context& context, const CheckRow& row, Findings& out) {
   for (const std::string& name : shipped) {
     const auto source = context.mod->sources.find(name);
     if (source == context.mod->sources.end()) continue;
-    std::vector<std::string> lacking;
-    if (source->second.author.empty()) lacking.emplace_back("who made it");
-    if (source->second.licence.empty()) lacking.emplace_back("under which licence it may be shared");
-    if (lacking.empty()) continue;
-    Finding f = begin(context, row,
-                      "Nothing says of the source " + name + " " +
-                          (lacking.size() == 2 ? lacking[0] + " and " + lacking[1] : lacking[0]) + ".");
+    const bool author = !source->second.author.empty(), licence = !source->second.licence.empty();
+    if (author && licence) continue;
+    Finding f = begin(
+        context, row,
+        phrase(author    ? "Nothing says of the source {0} under which licence it may be shared."
+               : licence ? "Nothing says of the source {0} who made it."
+                         : "Nothing says of the source {0} who made it and under which licence it may be "
+                           "shared.",
+               name));
     f.place.source = name;
     f.place.document = "sources/" + name + "/source.json";
     f.place.field = source->second.author.empty() ? "author" : "licence";
     if (!context.mod->card.author.empty() && source->second.author.empty())
-      f.mends.push_back({"It is by " + context.mod->card.author,
+      f.mends.push_back({phrase("It is by {0}", context.mod->card.author),
                          [name, author = context.mod->card.author](mod::ModState& mod) {
                            mod.sources[name].author = author;
                          }});
@@ -461,29 +465,29 @@ void checkRulebookVersion(const Context& context, const CheckRow& row, Findings&
   if (context.mod->card.rulebook_version == context.book->version) return;
   Finding f =
       begin(context, row,
-            "The mod follows version " +
-                (context.mod->card.rulebook_version.empty() ? "?" : context.mod->card.rulebook_version) +
-                " of " + context.book->title + "; the present one is " + context.book->version + ".");
+            phrase("The mod follows version {0} of {1}; the present one is {2}.",
+                   (context.mod->card.rulebook_version.empty() ? "?" : context.mod->card.rulebook_version),
+                   context.book->title, context.book->version));
   f.measured = context.mod->card.rulebook_version;
   f.expected = context.book->version;
   f.place.document = "mod.json";
   f.mends.push_back(
-      {"Adopt version " + context.book->version,
+      {phrase("Adopt version {0}", context.book->version),
        [version = context.book->version](mod::ModState& mod) { mod.card.rulebook_version = version; }});
   out.push_back(std::move(f));
 }
 
 void checkModCard(const Context& context, const CheckRow& row, Findings& out) {
-  const auto need = [&](const std::string& value, const char* what, const char* field) {
+  const auto need = [&](const std::string& value, const char* said, const char* field) {
     if (!value.empty()) return;
-    Finding f = begin(context, row, std::string("The mod has no ") + what + ".");
+    Finding f = begin(context, row, phrase(said));
     f.place.document = "mod.json";
     f.place.field = field;
     out.push_back(std::move(f));
   };
-  need(context.mod->card.title, "title", "title");
-  need(context.mod->card.author, "author", "author");
-  need(context.mod->card.description, "description", "description");
+  need(context.mod->card.title, "The mod has no title.", "title");
+  need(context.mod->card.author, "The mod has no author.", "author");
+  need(context.mod->card.description, "The mod has no description.", "description");
 }
 
 }  // namespace

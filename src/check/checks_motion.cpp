@@ -49,7 +49,7 @@ bool causeTold(const Findings& out, const std::string& model) {
 
 std::string momentText(const rulebook::Skeleton& skeleton, const MomentOff& moment) {
   const rulebook::Movement& movement = skeleton.movements[moment.movement];
-  return "\"" + movement.title + "\" at " + base::numberText(moment.at_s, 2) + " s";
+  return phrase("\"{0}\" at {1} s", movement.title, base::numberText(moment.at_s, 2));
 }
 
 void checkBonesBend(const Context& context, const CheckRow& row, Findings& out) {
@@ -65,13 +65,14 @@ void checkBonesBend(const Context& context, const CheckRow& row, Findings& out) 
       }
     if (first == nullptr) return;
     const std::vector<std::string> list(joints.begin(), joints.end());
-    Finding f = aboutModel(context, row, name,
-                           base::listText(list, 3) + " of " + name + (list.size() == 1 ? " bends" : " bend") +
-                               " backwards in " + momentText(skeleton, *first) + ".");
-    f.measured = "backwards";
-    f.expected = "as the game's own";
+    Finding f = aboutModel(
+        context, row, name,
+        phrase(list.size() == 1 ? "{0} of {1} bends backwards in {2}." : "{0} of {1} bend backwards in {2}.",
+               base::listText(list, 3), name, momentText(skeleton, *first)));
+    f.measured = phrase("backwards");
+    f.expected = phrase("as the game's own");
     f.mends.push_back(stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}},
-                                     "Set all bones straight; the mesh stays"));
+                                     phrase("Set all bones straight; the mesh stays")));
     out.push_back(std::move(f));
   });
 }
@@ -83,16 +84,17 @@ void checkBonesAim(const Context& context, const CheckRow& row, Findings& out) {
     const auto [moment, bone] = worst(moments, skeleton, &MomentVerdict::turned_off,
                                       [](const BoneOff& one) { return one.turned_rad; });
     if (moment == nullptr) return;
-    const std::string degrees = base::numberText(bone->turned_rad * kDegrees, 0) + " degrees";
-    Finding f = aboutModel(context, row, name,
-                           skeleton.bones[bone->slot].title + " of " + name + " is turned " + degrees +
-                               " elsewhere in " + momentText(skeleton, *moment) + ".");
+    const std::string degrees = phrase("{0} degrees", base::numberText(bone->turned_rad * kDegrees, 0));
+    Finding f =
+        aboutModel(context, row, name,
+                   phrase("{0} of {1} is turned {2} elsewhere in {3}.", skeleton.bones[bone->slot].title,
+                          name, degrees, momentText(skeleton, *moment)));
     f.measured = degrees;
-    f.expected = "at most " + base::numberText(kMostTurnedOff_deg, 0) + " degrees";
+    f.expected = phrase("at most {0} degrees", base::numberText(kMostTurnedOff_deg, 0));
     f.mends.push_back(stepOrEditMend(name, "straighten_bones", Json{{"skeleton", skeleton.id}},
-                                     "Set all bones straight; the mesh stays"));
+                                     phrase("Set all bones straight; the mesh stays")));
     f.mends.push_back(stepOrEditMend(name, "game_pose", Json{{"skeleton", skeleton.id}},
-                                     "Change the rest pose; the skin follows"));
+                                     phrase("Change the rest pose; the skin follows")));
     out.push_back(std::move(f));
   });
 }
@@ -104,13 +106,13 @@ void checkBonesFloor(const Context& context, const CheckRow& row, Findings& out)
                                       [](const BoneOff& one) { return std::abs(one.risen_m); });
     if (moment == nullptr) return;
     const std::string off = base::lengthText(std::abs(bone->risen_m));
-    Finding f = aboutModel(context, row, name,
-                           skeleton.bones[bone->slot].title + " of " + name +
-                               (bone->risen_m > 0 ? " floats " : " sinks ") + off +
-                               (bone->risen_m > 0 ? " above" : " into") + " the floor in " +
-                               momentText(skeleton, *moment) + ".");
+    Finding f =
+        aboutModel(context, row, name,
+                   phrase(bone->risen_m > 0 ? "{0} of {1} floats {2} above the floor in {3}."
+                                            : "{0} of {1} sinks {2} into the floor in {3}.",
+                          skeleton.bones[bone->slot].title, name, off, momentText(skeleton, *moment)));
     f.measured = off;
-    f.expected = "within " + base::lengthText(kMostOffFloor_m);
+    f.expected = phrase("within {0}", base::lengthText(kMostOffFloor_m));
     out.push_back(std::move(f));
   });
 }
@@ -136,12 +138,13 @@ void checkBonesGone(const Context& context, const CheckRow& row, Findings& out) 
     }
     if (gone.empty()) return;
     const std::vector<std::string> list(gone.begin(), gone.end());
-    Finding f =
-        aboutModel(context, row, name,
-                   "Vertices of " + name + " follow " + base::listText(list, 3) +
-                       (list.size() == 1 ? ", which is" : ", which are") + " not in the model any more.");
+    Finding f = aboutModel(
+        context, row, name,
+        phrase(list.size() == 1 ? "Vertices of {0} follow {1}, which is not in the model any more."
+                                : "Vertices of {0} follow {1}, which are not in the model any more.",
+               name, base::listText(list, 3)));
     f.measured = base::countText(list.size(), "bone", "bones");
-    f.expected = "none";
+    f.expected = phrase("none");
     out.push_back(std::move(f));
   });
 }
@@ -158,12 +161,14 @@ void checkTracks(const Context& context, const CheckRow& row, Findings& out) {
           gone.insert(model.node(channel.node).name);
       if (gone.empty()) continue;
       const std::vector<std::string> list(gone.begin(), gone.end());
-      Finding f = aboutModel(context, row, name,
-                             "The movement " + (animation.name.empty() ? "without a name" : animation.name) +
-                                 " of " + name + " moves " + base::listText(list, 3) + ", which " +
-                                 (list.size() == 1 ? "is" : "are") + " not there.");
+      Finding f =
+          aboutModel(context, row, name,
+                     phrase(list.size() == 1 ? "The movement {0} of {1} moves {2}, which is not there."
+                                             : "The movement {0} of {1} moves {2}, which are not there.",
+                            animation.name.empty() ? phrase("without a name") : animation.name, name,
+                            base::listText(list, 3)));
       f.measured = base::countText(list.size(), "part", "parts");
-      f.expected = "none";
+      f.expected = phrase("none");
       out.push_back(std::move(f));
     }
   });
@@ -177,25 +182,24 @@ void checkSkinFaults(const Context& context, const CheckRow& row, Findings& out)
     const prepare::SkinFault& worst = state.skin_faults->front();
     using Sort = prepare::SkinFaultSort;
     const std::string much =
-        worst.sort == Sort::stretched   ? base::numberText(worst.much, 1) + " times its length"
-        : worst.sort == Sort::collapsed ? "to a " + base::numberText(worst.much, 0) + "th of its surface"
-        : worst.sort == Sort::twisted   ? "and " + base::numberText(worst.much, 1) + " times thinner"
+        worst.sort == Sort::stretched   ? phrase("{0} times its length", base::numberText(worst.much, 1))
+        : worst.sort == Sort::collapsed ? phrase("to a {0}th of its surface", base::numberText(worst.much, 0))
+        : worst.sort == Sort::twisted   ? phrase("and {0} times thinner", base::numberText(worst.much, 1))
                                         : base::lengthText(worst.much);
     const rulebook::Movement& movement = skeleton->movements[worst.movement];
-    const std::string when = "\"" + movement.title + "\" at " + base::numberText(worst.at_s, 2) + " s";
-    const std::string others =
-        state.skin_faults->size() > 1
-            ? ", and " + base::countText(state.skin_faults->size() - 1, "other place", "other places") +
-                  " too"
-            : "";
-    Finding f = aboutModel(context, row, name,
-                           "The skin of " + name + " is " + prepare::sortName(worst.sort) + " " + much +
-                               " in " + when + others + ".");
+    const std::string when = phrase("\"{0}\" at {1} s", movement.title, base::numberText(worst.at_s, 2));
+    const size_t others = state.skin_faults->size() - 1;
+    const std::string what = phrase(prepare::sortName(worst.sort));
+    Finding f =
+        aboutModel(context, row, name,
+                   others > 0 ? phrase("The skin of {0} is {1} {2} in {3}, and {4} too.", name, what, much,
+                                       when, base::countText(others, "other place", "other places"))
+                              : phrase("The skin of {0} is {1} {2} in {3}.", name, what, much, when));
     f.measured = much;
-    f.expected = "skin that follows its bones";
+    f.expected = phrase("skin that follows its bones");
     for (const prepare::SkinFault& one : *state.skin_faults) f.place.marks_m.push_back(one.rest_m);
     f.mends.push_back(stepMend(name, "smooth_weights", Json{{"rounds", 4.0}, {"percent", 50.0}},
-                               "Smooth all weights; look what it does"));
+                               phrase("Smooth all weights; look what it does")));
     out.push_back(std::move(f));
   });
 }
@@ -210,19 +214,20 @@ void checkStrayWeights(const Context& context, const CheckRow& row, Findings& ou
     for (const auto& one : state.weight_faults->islands) islands.emplace(one.part, one.vertex);
     std::vector<std::string> said;
     if (!stray.empty())
-      said.push_back(base::countText(stray.size(), "vertex follows", "vertices follow") + " bones far away");
+      said.push_back(
+          counted(stray.size(), "{0} vertex follows bones far away", "{0} vertices follow bones far away"));
     if (!islands.empty())
-      said.push_back(base::countText(islands.size(), "vertex follows", "vertices follow") +
-                     " a bone that nothing beside does");
-    Finding f = aboutModel(context, row, name, base::listText(said) + " in " + name + ".");
+      said.push_back(counted(islands.size(), "{0} vertex follows a bone that nothing beside does",
+                             "{0} vertices follow a bone that nothing beside does"));
+    Finding f = aboutModel(context, row, name, phrase("{0} in {1}.", base::listText(said), name));
     f.measured = base::countText(stray.size() + islands.size(), "vertex", "vertices");
-    f.expected = "bones nearby";
+    f.expected = phrase("bones nearby");
     constexpr size_t kMost = 200;
     for (const auto* list : {&state.weight_faults->stray, &state.weight_faults->islands})
       for (const auto& one : *list)
         if (f.place.marks_m.size() < kMost) f.place.marks_m.push_back(one.place_m);
     f.mends.push_back(stepOrEditMend(name, "drop_loose_weights", Json{{"skeleton", kind.skeleton}},
-                                     "Let go of those bones"));
+                                     phrase("Let go of those bones")));
     out.push_back(std::move(f));
   });
 }
@@ -233,15 +238,19 @@ void checkLopsidedWeights(const Context& context, const CheckRow& row, Findings&
     // A few vertices on the middle line are nobody's trouble.
     if (!state.weight_faults || state.weight_faults->lopsided * 50 <= state.weight_faults->mirrored) return;
     const uint64_t count = state.weight_faults->lopsided;
-    Finding f = aboutModel(context, row, name,
-                           base::countText(count, "vertex follows", "vertices follow") +
-                               " other bones than the mirror image on the other side of " + name + ".");
+    Finding f = aboutModel(
+        context, row, name,
+        counted(count, "{0} vertex follows other bones than the mirror image on the other side of {1}.",
+                "{0} vertices follow other bones than the mirror image on the other side of "
+                "{1}.",
+                name));
     f.measured = base::countText(count, "vertex", "vertices");
-    f.expected = "alike on both sides";
+    f.expected = phrase("alike on both sides");
     for (const char* from : {"left", "right"})
-      f.mends.push_back(stepOrEditMend(name, "mirror_weights",
-                                       Json{{"skeleton", kind.skeleton}, {"from", from}, {"most_mm", 20.0}},
-                                       std::string("Take the weights of the ") + from + " for both"));
+      f.mends.push_back(stepOrEditMend(
+          name, "mirror_weights", Json{{"skeleton", kind.skeleton}, {"from", from}, {"most_mm", 20.0}},
+          phrase(from == std::string_view("left") ? "Take the weights of the left for both"
+                                                  : "Take the weights of the right for both")));
     out.push_back(std::move(f));
   });
 }

@@ -30,20 +30,21 @@ const scene::RegionCover* findCover(const std::vector<scene::RegionCover>& cover
 // How a size differs from the first, behind its name.
 std::string differenceText(const scene::VariantReport& report) {
   using What = scene::VariantDifference::What;
-  if (report.only_order) return "has its vertices in another order";
-  if (!report.first || report.first->what == What::parts) return "has other parts";
-  const std::string numbers =
-      ": " + base::groupedText(report.first->b) + " against " + base::groupedText(report.first->a);
-  const std::string in = "differs in " + report.first->part;
+  if (report.only_order) return phrase("has its vertices in another order");
+  if (!report.first || report.first->what == What::parts) return phrase("has other parts");
+  const auto numbers = [&](const char* said) {
+    return phrase(said, report.first->part, base::groupedText(report.first->b),
+                  base::groupedText(report.first->a));
+  };
   switch (report.first->what) {
     case What::vertices:
-      return in + numbers + " vertices";
+      return numbers("differs in {0}: {1} against {2} vertices");
     case What::triangles:
-      return in + numbers + " triangles";
+      return numbers("differs in {0}: {1} against {2} triangles");
     case What::primitives:
-      return in + numbers + " materials";
+      return numbers("differs in {0}: {1} against {2} materials");
     default:
-      return in + " in how its vertices hang together";
+      return phrase("differs in {0} in how its vertices hang together", report.first->part);
   }
 }
 
@@ -53,19 +54,20 @@ void checkRegions(const Context& context, const CheckRow& row, Findings& out) {
     const scene::RegionCover* free = findCover(covers, {});
     for (const rulebook::Region& region : kind.regions) {
       if (!region.required || findCover(covers, region.id) != nullptr) continue;
-      Finding f = aboutModel(context, row, name,
-                             "No part of " + name + " covers the region " + base::lowerAscii(region.title) +
-                                 "." + (region.help.empty() ? "" : " " + region.help));
-      f.measured = "none";
+      Finding f =
+          aboutModel(context, row, name,
+                     phrase("No part of {0} covers the region {1}.{2}", name, base::lowerAscii(region.title),
+                            (region.help.empty() ? "" : " " + region.help)));
+      f.measured = phrase("none");
       f.expected = region.title;
       f.place.field = region.id;
       if (free != nullptr)
         for (const scene::NodeIndex i : free->parts)
           f.mends.push_back(stepMend(name, "region", Json{{"part", model.node(i).key}, {"region", region.id}},
-                                     "Let " + model.node(i).name + " cover it"));
+                                     phrase("Let {0} cover it", model.node(i).name)));
       if (!kind.body.empty())
         f.mends.push_back(stepOrEditMend(name, "region_nearest", Json{{"kind", kind.id}},
-                                         "Take all regions from " + kind.body_title));
+                                         phrase("Take all regions from {0}", kind.body_title)));
       out.push_back(std::move(f));
     }
   });
@@ -78,8 +80,8 @@ void checkRegionSurplus(const Context& context, const CheckRow& row, Findings& o
       if (cover.region.empty() || kind.findRegion(cover.region) != nullptr) continue;
       const std::string region = base::presentable(cover.region, 40);
       Finding f = aboutModel(context, row, name,
-                             name + " covers a region \"" + region + "\"; a " + base::lowerAscii(kind.title) +
-                                 " has none of that name.");
+                             phrase("{0} covers a region \"{1}\"; a {2} has none of that name.", name, region,
+                                    base::lowerAscii(kind.title)));
       f.measured = region;
       std::vector<std::string> titles;
       for (const rulebook::Region& r : kind.regions) titles.push_back(r.title);
@@ -88,7 +90,7 @@ void checkRegionSurplus(const Context& context, const CheckRow& row, Findings& o
       f.place.part = model.node(cover.parts.front()).key;
       for (const rulebook::Region& r : kind.regions)
         f.mends.push_back(stepMend(name, "hand_over", Json{{"from", cover.region}, {"to", r.id}},
-                                   "Hand it over to " + base::lowerAscii(r.title)));
+                                   phrase("Hand it over to {0}", base::lowerAscii(r.title))));
       out.push_back(std::move(f));
     }
   });
@@ -105,11 +107,11 @@ void checkRegionOrder(const Context& context, const CheckRow& row, Findings& out
       if (findCover(covers, r.id) != nullptr) there.push_back(r.title);
     if (here == there) return;
     Finding f = aboutModel(context, row, name,
-                           "The regions of " + name + " stand in another order than the game's record.");
+                           phrase("The regions of {0} stand in another order than the game's record.", name));
     f.measured = base::listText(here, 8);
     f.expected = base::listText(there, 8);
     f.mends.push_back(
-        stepOrEditMend(name, "order_regions", Json{{"kind", kind.id}}, "Put them in that order"));
+        stepOrEditMend(name, "order_regions", Json{{"kind", kind.id}}, phrase("Put them in that order")));
     out.push_back(std::move(f));
   });
 }
@@ -124,13 +126,13 @@ void checkVariants(const Context& context, const CheckRow& row, Findings& out) {
                                       [&, v = variant](const rulebook::Variant& one) { return one.id == v; });
       const std::string title = known != kind.variants.end() ? base::lowerAscii(known->title) : variant;
       Finding f = aboutModel(context, row, name,
-                             "The " + title + " size of " + name + " " + differenceText(report) + ".");
-      f.measured = base::groupedText(report.vertices[1]) + " vertices";
-      f.expected = "the first size's " + base::groupedText(report.vertices[0]) + ", in its order";
+                             phrase("The {0} size of {1} {2}.", title, name, differenceText(report)));
+      f.measured = phrase("{0} vertices", base::groupedText(report.vertices[1]));
+      f.expected = phrase("the first size's {0}, in its order", base::groupedText(report.vertices[0]));
       f.place.field = variant;
       if (report.only_order)
         f.mends.push_back(
-            stepOrEditMend(name, "like_first", Json::object(), "Put them in the order of the first"));
+            stepOrEditMend(name, "like_first", Json::object(), phrase("Put them in the order of the first")));
       out.push_back(std::move(f));
     }
   });
@@ -143,10 +145,10 @@ void checkVariantMissing(const Context& context, const CheckRow& row, Findings& 
     if (kind.variants.size() < 2 || doc.variants.size() + 1 >= kind.variants.size()) return;
     std::vector<std::string> titles;
     for (const rulebook::Variant& v : kind.variants) titles.push_back(base::lowerAscii(v.title));
-    Finding f =
-        aboutModel(context, row, name,
-                   name + " comes in " + base::countText(doc.variants.size() + 1, "size", "sizes") + "; a " +
-                       base::lowerAscii(kind.title) + " comes in " + base::listText(titles, 6) + ".");
+    Finding f = aboutModel(context, row, name,
+                           phrase("{0} comes in {1}; a {2} comes in {3}.", name,
+                                  base::countText(doc.variants.size() + 1, "size", "sizes"),
+                                  base::lowerAscii(kind.title), base::listText(titles, 6)));
     f.measured = std::to_string(doc.variants.size() + 1);
     f.expected = std::to_string(kind.variants.size());
     out.push_back(std::move(f));
@@ -162,12 +164,12 @@ void checkSeams(const Context& context, const CheckRow& row, Findings& out) {
       const double gap_mm = scene::SeamReport::widest_m(pair) * 1000;
       if (gap_mm <= kind.seam_mm) continue;
       const std::string &part = report.outfit_parts[pair.outfit], &at = report.body_parts[pair.body];
-      Finding f = aboutModel(context, row, name,
-                             "The seam of " + part + " at the body's " + at + " gapes up to " +
-                                 base::numberText(gap_mm, 1) + " mm, " +
-                                 base::numberText(pair.mean_m * 1000, 1) + " mm in the mean.");
-      f.measured = base::numberText(gap_mm, 1) + " mm";
-      f.expected = "at most " + base::numberText(kind.seam_mm, 1) + " mm";
+      Finding f =
+          aboutModel(context, row, name,
+                     phrase("The seam of {0} at the body's {1} gapes up to {2} mm, {3} mm in the mean.", part,
+                            at, base::numberText(gap_mm, 1), base::numberText(pair.mean_m * 1000, 1)));
+      f.measured = phrase("{0} mm", base::numberText(gap_mm, 1));
+      f.expected = phrase("at most {0} mm", base::numberText(kind.seam_mm, 1));
       f.place.part = state.prepared.model->node(report.outfit[pair.outfit].part).key;
       f.place.field = at;
       f.place.marks_m = {pair.largest_at_m};
@@ -175,7 +177,7 @@ void checkSeams(const Context& context, const CheckRow& row, Findings& out) {
       f.mends.push_back(stepOrEditMend(
           name, "snap_seam",
           Json{{"kind", kind.id}, {"most_mm", std::max(30.0, std::ceil(pair.largest_m * 1000 + 1))}},
-          "Close the seams to " + kind.body_title));
+          phrase("Close the seams to {0}", kind.body_title)));
       out.push_back(std::move(f));
     }
     // A border of the body that an outfit's border lies near, too far off for a seam: where a seam was torn
@@ -198,17 +200,18 @@ void checkSeams(const Context& context, const CheckRow& row, Findings& out) {
       }
       if (!nearest) continue;
       const std::string &part = report.outfit_parts[*nearest], &at = report.body_parts[b];
-      const std::string off = base::numberText(static_cast<double>(least) * 1000, 0) + " mm";
-      Finding f = aboutModel(context, row, name,
-                             "The border of " + part + " stands " + off + " off the body's " + at +
-                                 ", where a seam is expected.");
+      const std::string off = phrase("{0} mm", base::numberText(static_cast<double>(least) * 1000, 0));
+      Finding f =
+          aboutModel(context, row, name,
+                     phrase("The border of {0} stands {1} off the body's {2}, where a seam is expected.",
+                            part, off, at));
       f.measured = off;
-      f.expected = "at most " + base::numberText(kind.seam_mm, 1) + " mm";
+      f.expected = phrase("at most {0} mm", base::numberText(kind.seam_mm, 1));
       f.place.part = state.prepared.model->node(report.outfit[*nearest].part).key;
       f.place.field = at;
       f.place.marks_m = report.outfit[*nearest].places_m;
       if (f.place.marks_m.size() > 200) f.place.marks_m.resize(200);
-      f.cure = "Move or scale the outfit so that its border meets the body's, then close the seam.";
+      f.cure = phrase("Move or scale the outfit so that its border meets the body's, then close the seam.");
       out.push_back(std::move(f));
     }
   });

@@ -47,17 +47,17 @@ void checkGrid(const Context& context, const CheckRow& row, Findings& out) {
       const GridFit& fit = fits[a];
       if (fit.fits) continue;
       const double extent = fit.extent_m, wanted = fit.wanted_m;
-      Finding f = aboutModel(context, row, name,
-                             name + " is " + base::lengthText(extent) + " " + kWays[a] + ", that is " +
-                                 base::numberText(extent / kind.grid.cell_m, 2) + " cells of " +
-                                 base::lengthText(kind.grid.cell_m) + "; a " + base::lowerAscii(kind.title) +
-                                 " fills whole cells, " + std::to_string(fit.most) + " at most.");
+      Finding f = aboutModel(
+          context, row, name,
+          phrase("{0} is {1} {2}, that is {3} cells of {4}; a {5} fills whole cells, {6} at most.", name,
+                 base::lengthText(extent), kWays[a], base::numberText(extent / kind.grid.cell_m, 2),
+                 base::lengthText(kind.grid.cell_m), base::lowerAscii(kind.title), std::to_string(fit.most)));
       f.measured = base::lengthText(extent);
       f.expected = base::lengthText(wanted);
       f.place.field = kWays[a];
       if (extent > 1e-9)
         f.mends.push_back(
-            {"Scale everything by " + base::numberText(wanted / extent, 4) + ", to " + f.expected,
+            {phrase("Scale everything by {0}, to {1}", base::numberText(wanted / extent, 4), f.expected),
              [name, factor = wanted / extent](mod::ModState& mod) {
                if (auto* doc = mod.models.change(name)) prepare::scaleBy(*doc, factor);
              }});
@@ -78,9 +78,9 @@ void checkPartNames(const Context& context, const CheckRow& row, Findings& out) 
       const auto has = [&](scene::NodeIndex i) { return model.node(i).name == wanted.id; };
       if (!wanted.required || std::any_of(parts.begin(), parts.end(), has)) continue;
       Finding f = aboutModel(context, row, name,
-                             "No part of " + name + " is called " + wanted.id + "." +
-                                 (wanted.help.empty() ? "" : " " + wanted.help));
-      f.measured = "none";
+                             phrase("No part of {0} is called {1}.{2}", name, wanted.id,
+                                    (wanted.help.empty() ? "" : " " + wanted.help)));
+      f.measured = phrase("none");
       f.expected = wanted.id;
       f.place.field = wanted.id;
       // What a word in its name speaks for first, then the largest.
@@ -99,7 +99,7 @@ void checkPartNames(const Context& context, const CheckRow& row, Findings& out) 
       for (size_t i = 0; i < std::min<size_t>(order.size(), 3); ++i)
         f.mends.push_back(stepMend(name, "rename",
                                    Json{{"part", model.node(order[i]).key}, {"name", wanted.id}},
-                                   "Call " + model.node(order[i]).name + " so"));
+                                   phrase("Call {0} so", model.node(order[i]).name)));
       out.push_back(std::move(f));
     }
   });
@@ -110,13 +110,12 @@ void checkIdTaken(const Context& context, const CheckRow& row, Findings& out) {
   for (const InstalledMod& other : context.installed) {
     // The same id, title and author: this mod's own earlier build.
     if (other.id != card.id || (other.title == card.title && other.author == card.author)) continue;
-    Finding f =
-        begin(context, row,
-              "The id " + card.id + " is that of another installed mod, \"" +
-                  base::presentable(other.title, 60) + "\" by " + base::presentable(other.author, 60) + ".");
+    Finding f = begin(context, row,
+                      phrase("The id {0} is that of another installed mod, \"{1}\" by {2}.", card.id,
+                             base::presentable(other.title, 60), base::presentable(other.author, 60)));
     f.place.document = "mod.json";
     f.place.field = "id";
-    f.mends.push_back({"Give it an id of its own", [](mod::ModState& mod) {
+    f.mends.push_back({phrase("Give it an id of its own"), [](mod::ModState& mod) {
                          mod.card.id = mod::freshModId(mod.card.title, {mod.card.id});
                        }});
     out.push_back(std::move(f));
@@ -131,10 +130,9 @@ void checkDefinedTwice(const Context& context, const CheckRow& row, Findings& ou
       if (std::find(other.objects.begin(), other.objects.end(), base::slug(name)) == other.objects.end())
         continue;
       Finding f = begin(context, row,
-                        "The installed mod \"" + base::presentable(other.title, 60) + "\" defines " +
-                            base::slug(name) + " too; " +
-                            (other.id > context.mod->card.id ? other.id : context.mod->card.id) +
-                            " comes later and wins.");
+                        phrase("The installed mod \"{0}\" defines {1} too; {2} comes later and wins.",
+                               base::presentable(other.title, 60), base::slug(name),
+                               (other.id > context.mod->card.id ? other.id : context.mod->card.id)));
       f.place.object = name;
       f.place.document = "objects/" + name + ".object.json";
       f.measured = other.file;

@@ -18,7 +18,7 @@ using base::lengthText;
 constexpr std::array<const char*, 3> kExtentNames = {"length", "width", "height"};
 
 std::string bandText(const rulebook::Band& band) {
-  return lengthText(band.min) + " to " + lengthText(band.max);
+  return phrase("{0} to {1}", lengthText(band.min), lengthText(band.max));
 }
 
 // The factor nearest to 1 that brings the size to its bands from the side it is off on; rounded to three
@@ -64,10 +64,10 @@ void checkSizeOfObjects(const Context& context, const CheckRow& row, Findings& o
     for (size_t i = 0; i < 3; ++i) {
       const auto& band = bands[i];
       if (!band || (extents[i] <= band->max * 1.0005 && extents[i] >= band->min * 0.9995)) continue;
-      Finding f = begin(context, row,
-                        "With all its pieces the " + std::string(kExtentNames[i]) + " of " + name + " is " +
-                            lengthText(extents[i]) + "; a " + base::lowerAscii(kind->title) + " is " +
-                            bandText(*band) + ".");
+      Finding f =
+          begin(context, row,
+                phrase("With all its pieces the {0} of {1} is {2}; a {3} is {4}.", phrase(kExtentNames[i]),
+                       name, lengthText(extents[i]), base::lowerAscii(kind->title), bandText(*band)));
       f.measured = lengthText(extents[i]);
       f.expected = bandText(*band);
       f.place.object = name;
@@ -83,10 +83,12 @@ void checkUnit(const Context& context, const CheckRow& row, Findings& out) {
     const std::optional<Proposal>& unit = state.unit;
     if (!unit || unit->taken || unit->confidence == Confidence::guess) return;
     const glm::dvec3 extents = extentsOf(state, context);
-    Finding f = begin(context, row,
-                      (unit->from_file ? "The file says that its lengths are " : "The lengths look like ") +
-                          unit->title + ": " + name + " is " + lengthText(extents.z) + " high, and " +
-                          lengthText(extents.z * unit->factor) + " when read so.");
+    Finding f =
+        begin(context, row,
+              phrase(unit->from_file ? "The file says that its lengths are {0}: {1} is {2} high, and {3} "
+                                       "when read so."
+                                     : "The lengths look like {0}: {1} is {2} high, and {3} when read so.",
+                     unit->title, name, lengthText(extents.z), lengthText(extents.z * unit->factor)));
     f.measured = lengthText(extents.z);
     f.expected =
         state.kind != nullptr && state.kind->height_m ? bandText(*state.kind->height_m) : unit->title;
@@ -112,18 +114,18 @@ void checkSize(const Context& context, const CheckRow& row, Findings& out) {
       if (!band || (extents[i] <= band->max * 1.0005 && extents[i] >= band->min * 0.9995)) continue;
       const char* what = kExtentNames[static_cast<size_t>(i)];
       Finding f = begin(context, row,
-                        "The " + std::string(what) + " of " + name + " is " + lengthText(extents[i]) +
-                            "; a " + base::lowerAscii(state.kind->title) + " is " + bandText(*band) + ".");
+                        phrase("The {0} of {1} is {2}; a {3} is {4}.", phrase(what), name,
+                               lengthText(extents[i]), base::lowerAscii(state.kind->title), bandText(*band)));
       f.measured = lengthText(extents[i]);
       f.expected = bandText(*band);
       f.place.model = name;
       f.place.document = "models/" + name + ".model.json";
       f.place.field = what;
       if (misfit(extents * factor, *state.kind) < 1e-9)
-        f.mends.push_back(
-            {"Scale everything by " + base::numberText(factor, 5), [name, factor](mod::ModState& mod) {
-               if (auto* doc = mod.models.change(name)) prepare::scaleBy(*doc, factor);
-             }});
+        f.mends.push_back({phrase("Scale everything by {0}", base::numberText(factor, 5)),
+                           [name, factor](mod::ModState& mod) {
+                             if (auto* doc = mod.models.change(name)) prepare::scaleBy(*doc, factor);
+                           }});
       out.push_back(std::move(f));
     }
   });
@@ -133,19 +135,21 @@ void checkReach(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind& kind) {
     const auto outside = [&](double value, const std::optional<rulebook::Band>& band, const char* field,
-                             const char* does, const std::function<std::string(double)>& text) {
+                             const char* said, const std::function<std::string(double)>& text) {
       if (!band || (value <= band->max * 1.0005 && value >= band->min * 0.9995)) return;
-      Finding f = aboutModel(context, row, name,
-                             name + " " + does + " " + text(value) + "; a " + base::lowerAscii(kind.title) +
-                                 " " + does + " " + text(band->min) + " to " + text(band->max) + ".");
+      Finding f = aboutModel(
+          context, row, name,
+          phrase(said, name, text(value), base::lowerAscii(kind.title), text(band->min), text(band->max)));
       f.measured = text(value);
-      f.expected = text(band->min) + " to " + text(band->max);
+      f.expected = phrase("{0} to {1}", text(band->min), text(band->max));
       f.place.field = field;
       out.push_back(std::move(f));
     };
-    outside(state.reach_m, kind.reach_m, "reach", "reaches from its origin", lengthText);
-    outside(scene::heldVolume_m3(*state.structure).value_or(0) * 1000, kind.volume_l, "volume", "holds",
-            [](double l) { return base::numberText(l, 2) + " litres"; });
+    outside(state.reach_m, kind.reach_m, "reach",
+            "{0} reaches from its origin {1}; a {2} reaches from its origin {3} to {4}.", lengthText);
+    outside(scene::heldVolume_m3(*state.structure).value_or(0) * 1000, kind.volume_l, "volume",
+            "{0} holds {1}; a {2} holds {3} to {4}.",
+            [](double l) { return phrase("{0} litres", base::numberText(l, 2)); });
   });
 }
 
@@ -154,19 +158,19 @@ void checkAxes(const Context& context, const CheckRow& row, Findings& out) {
     const scene::Frame& frame = state.prepared.model->frame;
     const rulebook::Rulebook& book = *context.book;
     if (frame.turned || (frame.up == book.up && frame.forward == book.forward)) return;
-    Finding f = begin(context, row,
-                      name + " has " + sideName(frame.up) + " up and " + sideName(frame.forward) +
-                          " forward; " + book.title + " has " + sideName(book.up) + " up and " +
-                          sideName(book.forward) + " forward.");
-    f.measured = sideName(frame.up) + " up, " + sideName(frame.forward) + " forward";
-    f.expected = sideName(book.up) + " up, " + sideName(book.forward) + " forward";
+    Finding f = begin(
+        context, row,
+        phrase("{0} has {1} up and {2} forward; {3} has {4} up and {5} forward.", name, sideName(frame.up),
+               sideName(frame.forward), book.title, sideName(book.up), sideName(book.forward)));
+    f.measured = phrase("{0} up, {1} forward", sideName(frame.up), sideName(frame.forward));
+    f.expected = phrase("{0} up, {1} forward", sideName(book.up), sideName(book.forward));
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
     geometry::Axis forward = frame.forward;
     if (state.facing) forward = state.facing->forward;
     f.mends.push_back(stepOrEditMend(
         name, "turn", Json{{"forward", geometry::axisName(forward)}, {"up", geometry::axisName(frame.up)}},
-        "Turn so that the " + sideName(forward) + " side faces forward"));
+        phrase("Turn so that the {0} side faces forward", sideName(forward))));
     out.push_back(std::move(f));
   });
 }
@@ -179,10 +183,10 @@ void checkFacing(const Context& context, const CheckRow& row, Findings& out) {
     if (!guess || guess->forward == context.book->forward) return;
     Finding f =
         begin(context, row,
-              name + " looks to its " + sideName(guess->forward) + " side; " + state.kind->ghost_title +
-                  " looks forward (" + sideName(context.book->forward) + ").");
-    f.measured = base::numberText(guess->present * 100, 0) + " % alike";
-    f.expected = base::numberText(guess->likeness * 100, 0) + " % alike when turned";
+              phrase("{0} looks to its {1} side; {2} looks forward ({3}).", name, sideName(guess->forward),
+                     state.kind->ghost_title, sideName(context.book->forward)));
+    f.measured = phrase("{0} % alike", base::numberText(guess->present * 100, 0));
+    f.expected = phrase("{0} % alike when turned", base::numberText(guess->likeness * 100, 0));
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
     for (const mod::StepDoc& step : doc.steps)
@@ -190,8 +194,8 @@ void checkFacing(const Context& context, const CheckRow& row, Findings& out) {
     const Json turn = prepare::turnToFace(doc, frame, *context.book, geometry::axisVector(guess->forward));
     const geometry::Axis side =
         geometry::axisFromName(turn["forward"].get<std::string>()).value_or(guess->forward);
-    f.mends.push_back(
-        stepOrEditMend(name, "turn", turn, "Turn so that the " + sideName(side) + " side faces forward"));
+    f.mends.push_back(stepOrEditMend(name, "turn", turn,
+                                     phrase("Turn so that the {0} side faces forward", sideName(side))));
     out.push_back(std::move(f));
   });
 }
@@ -208,19 +212,20 @@ void checkOrigin(const Context& context, const CheckRow& row, Findings& out) {
     if (floor) wanted -= up * std::abs(glm::dot(box.size(), up)) * 0.5F;
     const float off = glm::length(wanted);
     if (off <= state.kind->origin_tolerance_m) return;
-    const char* where = floor ? "the centre of the floor" : "the centre";
+    const std::string where = floor ? phrase("the centre of the floor") : phrase("the centre");
     const float below = glm::dot(wanted, up);
-    Finding f =
-        begin(context, row,
-              "The origin of " + name + " is " + lengthText(off) + " from " + where +
-                  (floor && std::abs(below) > off * 0.7F ? below < 0 ? "; it sinks." : "; it floats." : "."));
-    f.measured = lengthText(off) + " off";
+    Finding f = begin(context, row,
+                      phrase(!floor || std::abs(below) <= off * 0.7F ? "The origin of {0} is {1} from {2}."
+                             : below < 0 ? "The origin of {0} is {1} from {2}; it sinks."
+                                         : "The origin of {0} is {1} from {2}; it floats.",
+                             name, lengthText(off), where));
+    f.measured = phrase("{0} off", lengthText(off));
     f.expected = where;
     f.place.model = name;
     f.place.document = "models/" + name + ".model.json";
     f.place.marks_m = {wanted, glm::vec3(0)};
     f.mends.push_back(stepOrEditMend(name, "origin", Json{{"to", floor ? "floor_centre" : "centre"}},
-                                     "Put the origin at " + std::string(where)));
+                                     phrase("Put the origin at {0}", where)));
     out.push_back(std::move(f));
   });
 }
@@ -243,12 +248,16 @@ void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
         uneven = names.back();
     }
     if (names.empty()) return;
-    Finding f = begin(context, row,
-                      base::listText(names) + (names.size() == 1 ? " carries" : " carry") +
-                          " placement beside the mesh" +
-                          (uneven.empty() ? "." : "; " + uneven + " is scaled unevenly."));
+    Finding f = begin(
+        context, row,
+        phrase(names.size() == 1 ? uneven.empty() ? "{0} carries placement beside the mesh."
+                                                  : "{0} carries placement beside the mesh; {1} is scaled "
+                                                    "unevenly."
+               : uneven.empty()  ? "{0} carry placement beside the mesh."
+                                 : "{0} carry placement beside the mesh; {1} is scaled unevenly.",
+               base::listText(names), uneven));
     f.measured = base::countText(names.size(), "part", "parts");
-    f.expected = "none";
+    f.expected = phrase("none");
     f.place.model = name;
     f.place.part = first_key;
     f.place.document = "models/" + name + ".model.json";
@@ -256,10 +265,10 @@ void checkBaked(const Context& context, const CheckRow& row, Findings& out) {
     const auto baked = std::find_if(doc.steps.begin(), doc.steps.end(),
                                     [](const mod::StepDoc& s) { return s.kind == "bake" && s.enabled; });
     if (std::any_of(baked, doc.steps.end(), moves_pivot))
-      f.mends.push_back({"Leave pivots where they were", [name, moves_pivot](mod::ModState& mod) {
+      f.mends.push_back({phrase("Leave pivots where they were"), [name, moves_pivot](mod::ModState& mod) {
                            if (auto* at = mod.models.change(name)) std::erase_if(at->steps, moves_pivot);
                          }});
-    f.mends.push_back({"Bake position, turn and scale", [name, moves_pivot](mod::ModState& mod) {
+    f.mends.push_back({phrase("Bake position, turn and scale"), [name, moves_pivot](mod::ModState& mod) {
                          auto* at = mod.models.change(name);
                          if (at == nullptr) return;
                          // An origin step before the bake moved roots; baking must come after every step that

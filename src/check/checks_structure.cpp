@@ -13,17 +13,18 @@ void checkFault(const Context& context, const CheckRow& row, Findings& out) {
     const FoundFault found =
         foundFault(words.code, *state.prepared.model, *state.structure, *context.book, state.kind);
     if (!found.asked) return;
-    const bool one = found.count == 1;
-    Finding f =
-        aboutModel(context, row, name,
-                   base::countText(found.count, words.one, words.many) + " of " +
-                       base::listText(found.parts, 4) + " " + (one ? words.is_one : words.is_many) + ".");
+    const auto pattern = [](std::string counted_as, const char* is) {
+      return "{0} " + counted_as + " of {1} " + is + ".";
+    };
+    Finding f = aboutModel(context, row, name,
+                           counted(found.count, pattern(words.one, words.is_one),
+                                   pattern(words.many, words.is_many), base::listText(found.parts, 4)));
     f.measured = base::groupedText(found.count);
-    f.expected = "none";
+    f.expected = phrase("none");
     f.place.part = found.first_part;
     f.place.marks_m = found.marks_m;
     for (const FaultMend& mend : mendsOf(words.code, glm::length(state.box_m.size())))
-      f.mends.push_back(stepOrEditMend(name, mend.step, mend.values, mend.label));
+      f.mends.push_back(stepOrEditMend(name, mend.step, mend.values, phrase(mend.label)));
     out.push_back(std::move(f));
   });
 }
@@ -47,13 +48,14 @@ void checkTangents(const Context& context, const CheckRow& row, Findings& out) {
       }
     }
     if (parts.empty()) return;
-    Finding f = begin(
-        context, row,
-        base::listText(parts, 4) + (parts.size() == 1 ? " has" : " have") + " a normal map but no tangents.");
-    f.measured = "none";
-    f.expected = "one a vertex";
+    Finding f = begin(context, row,
+                      phrase(parts.size() == 1 ? "{0} has a normal map but no tangents."
+                                               : "{0} have a normal map but no tangents.",
+                             base::listText(parts, 4)));
+    f.measured = phrase("none");
+    f.expected = phrase("one a vertex");
     f.place.part = std::move(first);
-    f.mends.push_back(stepOrEditMend(name, "make_tangents", base::Json::object(), "Make them"));
+    f.mends.push_back(stepOrEditMend(name, "make_tangents", base::Json::object(), phrase("Make them")));
     out.push_back(std::move(f));
   });
 }

@@ -35,8 +35,8 @@ void eachShownPicture(const scene::Model& model, const Body& body) {
 std::string pictureName(const scene::Image& image, const scene::Material& material) {
   if (!image.uri.empty()) return image.uri;
   if (!image.name.empty()) return image.name;
-  return "The picture of " + (material.name.empty() ? material.key : material.name) +
-         " inside the model file";
+  return phrase("The picture of {0} inside the model file",
+                (material.name.empty() ? material.key : material.name));
 }
 
 bool powerOfTwo(uint32_t n) { return n != 0 && (n & (n - 1)) == 0; }
@@ -73,25 +73,23 @@ void checkPictureMissing(const Context& context, const CheckRow& row, Findings& 
         else if (likeness == prepare::Likeness::other_ending)
           alike.push_back(relative);
       }
-      std::string sentence = (image.uri.empty() ? pictureName(image, material)
-                                                : "The picture " + image.uri + " of " + material.name) +
-                             " is not there";
-      if (!same.empty())
-        sentence += base::lowerAscii(same[0]) == wanted
-                        ? "; there is one with other letter case: " + same[0] + "."
-                        : "; there is one at " + same[0] + ".";
-      else if (!alike.empty())
-        sentence += "; there is " + alike[0] + ".";
-      else
-        sentence += ".";
+      const std::string what = image.uri.empty() ? pictureName(image, material)
+                                                 : phrase("The picture {0} of {1}", image.uri, material.name);
+      const std::string sentence =
+          !same.empty() ? phrase(base::lowerAscii(same[0]) == wanted
+                                     ? "{0} is not there; there is one with other letter case: {1}."
+                                     : "{0} is not there; there is one at {1}.",
+                                 what, same[0])
+          : !alike.empty() ? phrase("{0} is not there; there is {1}.", what, alike[0])
+                           : phrase("{0} is not there.", what);
       Finding f = begin(context, row, sentence);
       f.measured = pictureName(image, material);
       if (!same.empty()) f.expected = same[0];
       placeIn(f, name, material.key);
       same.insert(same.end(), alike.begin(), alike.end());
       for (const std::string& file : same)
-        f.mends.push_back(
-            stepMend(name, "use_picture", Json{{"picture", image.uri}, {"file", file}}, "Take " + file));
+        f.mends.push_back(stepMend(name, "use_picture", Json{{"picture", image.uri}, {"file", file}},
+                                   phrase("Take {0}", file)));
       out.push_back(std::move(f));
     });
   });
@@ -122,13 +120,14 @@ void checkPictureSize(const Context& context, const CheckRow& row, Findings& out
           context.book->picture_power_of_two && !(powerOfTwo(info->width) && powerOfTwo(info->height));
       if (!large && !odd) return;
       const std::string size = std::to_string(info->width) + " × " + std::to_string(info->height);
-      Finding f = begin(
-          context, row,
-          pictureName(model.images[i], material) + " is " + size + " pixels; " + context.book->title +
-              " takes " +
-              (large ? "at most " + std::to_string(most) + " a side." : "sides that are powers of two."));
+      Finding f =
+          begin(context, row,
+                large ? phrase("{0} is {1} pixels; {2} takes at most {3} a side.",
+                               pictureName(model.images[i], material), size, context.book->title, most)
+                      : phrase("{0} is {1} pixels; {2} takes sides that are powers of two.",
+                               pictureName(model.images[i], material), size, context.book->title));
       f.measured = size;
-      f.expected = large ? "at most " + std::to_string(most) : "powers of two";
+      f.expected = large ? phrase("at most {0}", std::to_string(most)) : phrase("powers of two");
       placeIn(f, name, material.key);
       out.push_back(std::move(f));
     });
@@ -176,13 +175,13 @@ void checkTexelDensity(const Context& context, const CheckRow& row, Findings& ou
       if (!(w.area_m2 > 0)) continue;
       const double density = std::sqrt(w.pixels / w.area_m2);
       if (density >= band.min && density <= band.max) continue;
-      Finding f =
-          begin(context, row,
-                model.materials[material].name + " shows " + base::numberText(density, 0) +
-                    " pixels of its picture to a metre; a " + base::lowerAscii(state.kind->title) +
-                    " shows " + base::numberText(band.min, 0) + " to " + base::numberText(band.max, 0) + ".");
-      f.measured = base::numberText(density, 0) + " to a metre";
-      f.expected = base::numberText(band.min, 0) + " to " + base::numberText(band.max, 0);
+      Finding f = begin(context, row,
+                        phrase("{0} shows {1} pixels of its picture to a metre; a {2} shows {3} to {4}.",
+                               model.materials[material].name, base::numberText(density, 0),
+                               base::lowerAscii(state.kind->title), base::numberText(band.min, 0),
+                               base::numberText(band.max, 0)));
+      f.measured = phrase("{0} to a metre", base::numberText(density, 0));
+      f.expected = phrase("{0} to {1}", base::numberText(band.min, 0), base::numberText(band.max, 0));
       placeIn(f, name, model.materials[material].key);
       out.push_back(std::move(f));
     }
@@ -202,8 +201,8 @@ void checkRoles(const Context& context, const CheckRow& row, Findings& out) {
         continue;
       Finding f = begin(
           context, row,
-          "No material of " + name + " has the role " + base::lowerAscii(role.title) + ". " + role.help);
-      f.measured = "none";
+          phrase("No material of {0} has the role {1}. {2}", name, base::lowerAscii(role.title), role.help));
+      f.measured = phrase("none");
       f.expected = base::lowerAscii(role.title);
       placeIn(f, name, {});
       std::vector<uint32_t> candidates(used.begin(), used.end());
@@ -214,7 +213,7 @@ void checkRoles(const Context& context, const CheckRow& row, Findings& out) {
       for (const uint32_t m : candidates)
         f.mends.push_back(
             stepMend(name, "role", Json{{"material", model.materials[m].key}, {"role", role.id}},
-                     "Give " + model.materials[m].key + " the role " + base::lowerAscii(role.title)));
+                     phrase("Give {0} the role {1}", model.materials[m].key, base::lowerAscii(role.title))));
       out.push_back(std::move(f));
     }
   });
@@ -226,8 +225,8 @@ void checkRoleUnknown(const Context& context, const CheckRow& row, Findings& out
     for (const scene::Material& m : state.prepared.model->materials) {
       if (m.role.empty() || state.kind->findRole(m.role) != nullptr) continue;
       Finding f = begin(context, row,
-                        m.name + " has the role " + m.role + ", which a " +
-                            base::lowerAscii(state.kind->title) + " does not have.");
+                        phrase("{0} has the role {1}, which a {2} does not have.", m.name, m.role,
+                               base::lowerAscii(state.kind->title)));
       placeIn(f, name, m.key);
       out.push_back(std::move(f));
     }

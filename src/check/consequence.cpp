@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::check {
@@ -59,19 +60,19 @@ Severity severityOf(Outcome outcome) {
 std::string outcomeText(Outcome outcome, const rulebook::Rulebook& book) {
   switch (outcome) {
     case Outcome::refuses_mod:
-      return book.title + " refuses the whole mod.";
+      return base::phrase("{0} refuses the whole mod.", book.title);
     case Outcome::refuses_object:
-      return book.title + " does not load this object.";
+      return base::phrase("{0} does not load this object.", book.title);
     case Outcome::shows_wrong:
-      return book.title + " loads it, and players see that something is wrong.";
+      return base::phrase("{0} loads it, and players see that something is wrong.", book.title);
     case Outcome::shows_blank:
-      return book.title + " shows a blank there.";
+      return base::phrase("{0} shows a blank there.", book.title);
     case Outcome::takes_default:
-      return book.title + " takes a value of its own instead.";
+      return base::phrase("{0} takes a value of its own instead.", book.title);
     case Outcome::ignores:
-      return book.title + " takes no notice of it.";
+      return base::phrase("{0} takes no notice of it.", book.title);
     case Outcome::meant:
-      return book.title + " has it so.";
+      return base::phrase("{0} has it so.", book.title);
   }
   return {};
 }

@@ -7,6 +7,7 @@
 #include "check/proposals.h"
 #include "check/space_guess.h"
 #include "check/structure_faults.h"
+#include "mod/origins.h"
 #include "mod/store.h"
 #include "prepare/edit_steps.h"
 #include "prepare/newer/incoming.h"
@@ -533,6 +534,14 @@ prepare::DonorModels Examiner::donorsIn(const Context& context, base::Progress* 
   };
 }
 
+// What of the mod's folder belongs to the mod: without what was copied in here and is no source's any more.
+std::vector<std::string> Examiner::presentFiles(const mod::ModState& mod) const {
+  std::vector<std::string> files = mod::modFiles(folder_);
+  const std::set<std::string> left = mod::leftOver(mod::loadOrigins(folder_), mod);
+  if (!left.empty()) std::erase_if(files, [&](const std::string& one) { return left.count(one) != 0; });
+  return files;
+}
+
 base::Result<std::shared_ptr<const Examination>> Examiner::examine(
     const std::shared_ptr<const mod::ModState>& mod, base::Progress* progress) {
   auto out = std::make_shared<Examination>();
@@ -546,7 +555,7 @@ base::Result<std::shared_ptr<const Examination>> Examiner::examine(
   context.installed = installed_;
   readGhosts();
   context.ghosts = ghosts_;
-  context.files = files_ ? *files_ : mod::modFiles(folder_);
+  context.files = files_ ? *files_ : presentFiles(*mod);
   Since since{std::exchange(last_, nullptr), {}};
   RAKUGO_TRY(readSources(since, context, progress));
   since.find(context);

@@ -106,6 +106,7 @@ class Examiner {
   void forgetPictures();
   void propose(const std::string& model, const mod::ModelDoc& doc, Context& context);
   /// Reading is left to the first examination: whoever makes an Examiner need not wait for it.
+  [[nodiscard]] std::vector<std::string> presentFiles(const mod::ModState& mod) const;
   void readGhosts();
   std::map<std::string, Ghost> ghosts_;
   bool ghosts_read_ = false;

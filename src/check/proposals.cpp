@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "check/checks.h"
 #include "check/space_guess.h"
@@ -68,25 +69,26 @@ void weighSizes(const Context& context, const Subject& subject, glm::dvec3 exten
         if (misfit(other, *kind) < misfit(extents, *kind) - 1e-9) extents = other;
     const double off = misfit(extents, *kind);
     if (any && off < 0.02)
-      out.say(2,
-              "a " + base::lowerAscii(kind->title) + " is that large (" + lengthText(extents.z) + " high)");
+      out.say(2, base::phrase("a {0} is that large ({1} high)", base::lowerAscii(kind->title),
+                              lengthText(extents.z)));
     else if (any && off < std::log10(3.0))
-      out.say(0.75, "that is near the size of a " + base::lowerAscii(kind->title) + " (" +
-                        lengthText(extents.z) + " high)");
+      out.say(0.75, base::phrase("that is near the size of a {0} ({1} high)", base::lowerAscii(kind->title),
+                                 lengthText(extents.z)));
     if (const auto ghost = context.ghosts.find(kind->id);
         ghost != context.ghosts.end() && ghost->second.model) {
       const double ours = std::max({extents.x, extents.y, extents.z});
       const glm::dvec3 size = ghost->second.size_m;
       const double theirs = std::max({size.x, size.y, size.z});
       if (theirs > 0 && ours > 0 && std::abs(std::log2(ours / theirs)) < 1)
-        out.say(0.5, kind->ghost_title + " is " + lengthText(theirs) + " at its longest, this then " +
-                         lengthText(ours));
+        out.say(0.5, base::phrase("{0} is {1} at its longest, this then {2}", kind->ghost_title,
+                                  lengthText(theirs), lengthText(ours)));
     }
   }
   const size_t bones = scene::usedJoints(subject.read.model).size();
   const double height = std::max({extents.x, extents.y, extents.z});
   if (bones >= kPersonBones && height >= kPersonLow_m && height <= kPersonHigh_m)
-    out.say(1, std::to_string(bones) + " bones may be a person's, who then stands " + lengthText(height));
+    out.say(1, base::phrase("{0} bones may be a person's, who then stands {1}", std::to_string(bones),
+                            lengthText(height)));
 }
 
 }  // namespace
@@ -119,8 +121,9 @@ std::vector<UnitCandidate> weighedUnits(const Context& context, const Subject& s
     // more.
     const bool by_standard = subject.read.format.rfind("glTF", 0) == 0;
     if (said && c.is(*said))
-      c.weighed.say(by_standard ? 1.25 : 2.5, by_standard ? "glTF is in metres" : "the file says so");
-    if (decided && c.is(present_m)) c.weighed.say(2, "a step of yours says so");
+      c.weighed.say(by_standard ? 1.25 : 2.5,
+                    by_standard ? base::phrase("glTF is in metres") : base::phrase("the file says so"));
+    if (decided && c.is(present_m)) c.weighed.say(2, base::phrase("a step of yours says so"));
     weighSizes(context, subject, extents * (c.metres / present_m), c.weighed);
     // Of two that fit alike the commoner: metres and centimetres before millimetres before inches and feet.
     // How near another thing of its kind is in size must not make inches of it.
@@ -135,8 +138,8 @@ std::vector<UnitCandidate> weighedUnits(const Context& context, const Subject& s
 Mend unitMend(const std::string& model, const UnitCandidate& chosen, const Proposal& proposal) {
   if (chosen.unit != nullptr)
     return stepOrEditMend(model, "read_lengths", Json{{"unit", chosen.unit->id}},
-                          "Read lengths as " + proposal.title);
-  return {"Scale everything by " + base::numberText(proposal.factor, 6),
+                          base::phrase("Read lengths as {0}", proposal.title));
+  return {base::phrase("Scale everything by {0}", base::numberText(proposal.factor, 6)),
           [model, factor = proposal.factor](mod::ModState& mod) {
             if (auto* doc = mod.models.change(model)) prepare::scaleBy(*doc, factor);
           }};
@@ -170,14 +173,15 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
   // What stands as it is needs a stronger reason to be changed than to be left.
   const bool stay = present != all.end() && present->weighed.weight >= best->weighed.weight - 1e-9;
   const UnitCandidate& chosen = stay ? *present : *best;
-  out.title = chosen.unit != nullptr ? chosen.unit->title : base::numberText(chosen.metres, 6) + " m a unit";
+  out.title = chosen.unit != nullptr ? chosen.unit->title
+                                     : base::phrase("{0} m a unit", base::numberText(chosen.metres, 6));
   out.reasons = chosen.weighed.reasons;
   out.from_file = said && chosen.is(*said);
   out.factor = chosen.metres / present_m;
   out.taken = std::abs(out.factor - 1) < 1e-6;
   for (const UnitCandidate& c : all)
     if (&c != &chosen && !c.weighed.reasons.empty() && c.weighed.weight >= 1)
-      out.against.push_back("read as " + c.name() + ", " + c.weighed.reasons.front());
+      out.against.push_back(base::phrase("read as {0}, {1}", c.name(), c.weighed.reasons.front()));
   if (chosen.weighed.weight < 0.5)
     out.confidence = Confidence::guess;
   else
@@ -219,7 +223,7 @@ std::vector<AxesCandidate> weighedAxes(const Subject& subject, const glm::dvec3&
     all.push_back({frame.up, frame.forward, {}});
   for (AxesCandidate& c : all) {
     if (subject.read.up && c.up == *subject.read.up)
-      c.weighed.say(2.5, "the file says that " + sideName(c.up) + " is up");
+      c.weighed.say(2.5, base::phrase("the file says that {0} is up", sideName(c.up)));
     if (kind == nullptr || !(kind->length_m || kind->width_m || kind->height_m)) continue;
     // Lying on its side a thing that stands is told by its proportions; along the ground it may face any way.
     const glm::vec3 across = glm::cross(geometry::axisVector(c.up), geometry::axisVector(c.forward));
@@ -229,7 +233,8 @@ std::vector<AxesCandidate> weighedAxes(const Subject& subject, const glm::dvec3&
     for (const AxesCandidate& o : all)
       if (o.up != c.up) others = std::min(others, standingMisfit(size, o.up, o.forward, *kind));
     if (fits < 0.02 && others > 0.1)
-      c.weighed.say(1.5, "only so its proportions are those of a " + base::lowerAscii(kind->title));
+      c.weighed.say(
+          1.5, base::phrase("only so its proportions are those of a {0}", base::lowerAscii(kind->title)));
   }
   return all;
 }
@@ -265,16 +270,16 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
       forward = guess->forward;
       ghost_speaks = guess->likeness > 0.3;
       if (ghost_speaks)
-        reasons.push_back("looking to " + sideName(forward) + " it is most like " + kind->ghost_title + " (" +
-                          base::numberText(guess->likeness * 100, 0) + " %)");
+        reasons.push_back(base::phrase("looking to {0} it is most like {1} ({2} %)", sideName(forward),
+                                       kind->ghost_title, base::numberText(guess->likeness * 100, 0)));
     }
   }
-  out.title = sideName(best->up) + " up, " + sideName(forward) + " forward";
+  out.title = base::phrase("{0} up, {1} forward", sideName(best->up), sideName(forward));
   out.reasons = reasons;
   out.from_file = subject->read.up && best->up == *subject->read.up;
   for (const AxesCandidate& c : all)
     if (c.up != best->up && c.weighed.weight >= 1)
-      out.against.push_back("with " + sideName(c.up) + " up, " + c.weighed.reasons.front());
+      out.against.push_back(base::phrase("with {0} up, {1}", sideName(c.up), c.weighed.reasons.front()));
   out.confidence = reasons.empty()                                          ? Confidence::guess
                    : out.against.empty() && (out.from_file || ghost_speaks) ? Confidence::sure
                                                                             : Confidence::likely;
@@ -289,7 +294,7 @@ std::optional<Proposal> proposeAxes(const Context& context, const std::string& m
                 base::textOf(turn->values, "up") == geometry::axisName(best->up);
   if (!out.taken)
     out.mend = stepOrEditMend(model, "turn", values,
-                              "Turn so that the " + sideName(forward) + " side faces forward");
+                              base::phrase("Turn so that the {0} side faces forward", sideName(forward)));
   return out;
 }
 

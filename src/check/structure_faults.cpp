@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "check/consequence.h"
 #include "check/context.h"
 
@@ -144,11 +145,11 @@ FoundFault foundFault(FaultCode code, const scene::Model& model,
 
 FaultMeaning meaningOf(FaultCode fault, const rulebook::Rulebook& book) {
   const FaultRow& row = faultRow(fault);
-  FaultMeaning out{"", "", row.fine};
+  FaultMeaning out{"", "", base::phrase(row.fine)};
   for (const CheckRow& check : checkTable())
     if (std::string_view(check.id) == row.check) {
       out.reason = reasonFor(reasonOf(check, book), nullptr);
-      out.cure = check.cure;
+      out.cure = base::phrase(check.cure);
     }
   return out;
 }

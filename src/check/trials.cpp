@@ -1,6 +1,7 @@
 // What mends do, found by really applying them: `Examiner::tryMends`.
 #include <algorithm>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "check/examiner.h"
 #include "check/related.h"
@@ -138,7 +139,8 @@ base::Result<std::shared_ptr<const Examination>> Examiner::tryMends(
     if (only != nullptr && f.place.model != only->model && f.place.object != only->object) continue;
     if (progress != nullptr) {
       if (progress->cancelled()) return base::cancelledError();
-      progress->say("Trying mends", static_cast<double>(i) / static_cast<double>(out->findings.size()));
+      progress->say(base::phrase("Trying mends"),
+                    static_cast<double>(i) / static_cast<double>(out->findings.size()));
     }
     const std::string place = f.place.model + "|" + f.place.object + "|" + f.place.source;
     auto& part = parts[place];

@@ -83,19 +83,22 @@ base::Status rememberMade(const fs::path& mod_folder, const std::vector<std::str
   return write(mod_folder, all);
 }
 
-std::vector<std::string> clearLeftOver(const fs::path& mod_folder, const ModState& state) {
-  Origins all = loadOrigins(mod_folder);
-  std::set<std::string> used;
+std::set<std::string> leftOver(const Origins& origins, const ModState& state) {
+  std::set<std::string> out = origins.made;
   const auto use = [&](const std::string& source, const std::vector<SourceFile>& files) {
-    for (const SourceFile& f : files) used.insert("sources/" + source + "/" + f.path);
+    for (const SourceFile& f : files) out.erase("sources/" + source + "/" + f.path);
   };
   for (const auto& [name, doc] : state.sources) {
     use(name, doc.files);
     for (const SourceVersion& version : doc.older) use(name, version.files);
   }
+  return out;
+}
+
+std::vector<std::string> clearLeftOver(const fs::path& mod_folder, const ModState& state) {
+  Origins all = loadOrigins(mod_folder);
   std::vector<std::string> moved;
-  for (const std::string& path : std::set<std::string>(all.made)) {
-    if (used.count(path) != 0) continue;
+  for (const std::string& path : leftOver(all, state)) {
     all.made.erase(path);
     const fs::path to = mod_folder / "build" / "left-over" / path;
     std::error_code error;

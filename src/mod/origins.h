@@ -43,6 +43,9 @@ base::Status moveOrigin(const std::filesystem::path& mod_folder, const std::stri
 /// Remembers files that were copied in. Errors: file.unwritable.
 base::Status rememberMade(const std::filesystem::path& mod_folder, const std::vector<std::string>& files);
 
+/// Those of the files that were copied in here that no source of `state` lists.
+std::set<std::string> leftOver(const Origins& origins, const ModState& state);
+
 /// Moves files that were copied in here, and that no source of `state` lists any more, to build/left-over/:
 /// what was taken and undone, and versions older than those that are kept. Called when nothing can be undone
 /// any more. Files that we did not make stay. The result is what was moved.

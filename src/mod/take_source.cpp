@@ -37,7 +37,8 @@ fs::path findAnyCase(const fs::path& path) {
 
 // Writes files below sources/<name>/ and notes each in `into`, by its path there.
 base::Status put(const fs::path& folder, const std::string& name, const std::string& below,
-                 const Files& files, std::vector<SourceFile>& into, const base::Progress* progress = nullptr) {
+                 const Files& files, std::vector<SourceFile>& into,
+                 const base::Progress* progress = nullptr) {
   std::vector<std::string> made;
   for (const auto& [relative, content] : files) {
     if (progress != nullptr && progress->cancelled()) return base::cancelledError();
@@ -146,6 +147,50 @@ SourceDoc withOlder(const SourceDoc& doc, size_t older) {
   out.files = chosen.files;
   out.added = chosen.added;
   return out;
+}
+
+std::vector<std::string> filesOf(const std::string& name, const SourceDoc& doc) {
+  std::vector<std::string> out;
+  const auto add = [&](const std::vector<SourceFile>& files) {
+    for (const SourceFile& f : files) out.push_back("sources/" + name + "/" + f.path);
+  };
+  add(doc.files);
+  for (const SourceVersion& older : doc.older) add(older.files);
+  std::sort(out.begin(), out.end());
+  out.erase(std::unique(out.begin(), out.end()), out.end());
+  return out;
+}
+
+base::Status copySourceFiles(const fs::path& folder, const std::string& name, const SourceDoc& doc,
+                             const std::string& to, base::Progress* progress) {
+  if (to != base::slug(to))
+    return base::Error{"mod.name",
+                       "\"" + base::presentable(to, 60) + "\" cannot be a name.",
+                       {},
+                       "Write \"" + base::slug(to) + "\"."};
+  std::vector<std::string> made = filesOf(name, doc);
+  const size_t count = made.size(), begin = ("sources/" + name + "/").size();
+  for (size_t i = 0; i < count; ++i) {
+    if (progress != nullptr) {
+      if (progress->cancelled()) return base::cancelledError();
+      progress->say("Copying " + made[i].substr(begin), static_cast<double>(i) / static_cast<double>(count));
+    }
+    const std::string path = "sources/" + to + "/" + made[i].substr(begin);
+    std::error_code error;
+    if (!fs::is_regular_file(folder / made[i], error)) continue;
+    RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(folder / made[i]));
+    if (fs::exists(folder / path, error)) {
+      const auto there = base::readFile(folder / path);
+      if (!there || *there != bytes)
+        return base::Error{"mod.taken", "Another file lies in the folder of that name: " + path + ".",
+                           base::Place{(folder / path).string()}, "Choose another name."};
+    } else {
+      RAKUGO_TRY(base::makeFolder((folder / path).parent_path()));
+      RAKUGO_TRY(base::writeFileAtomic(folder / path, bytes));
+    }
+    made.push_back(path);
+  }
+  return rememberMade(folder, made);
 }
 
 base::Result<std::string> addFile(const fs::path& folder, const std::string& name, SourceDoc& doc,

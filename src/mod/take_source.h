@@ -49,6 +49,19 @@ std::pair<std::string, std::string> addModelOf(ModState& state, const std::strin
 /// The record with an older version in the present one's place, which becomes the first of the older ones.
 SourceDoc withOlder(const SourceDoc& doc, size_t older);
 
+/// The files of a source, of its present version and of the older ones that are kept, by their paths in the
+/// mod.
+std::vector<std::string> filesOf(const std::string& name, const SourceDoc& doc);
+
+/// Copies the files of the source `name` into the folder of another name, where nothing may lie but the very
+/// same files, and remembers both as copied in here: whichever of the two is no source when the mod is opened
+/// the next time is moved aside (`clearLeftOver`). So a source can be renamed or copied, and that undone and
+/// done again, with no file written over or lost. A file of the source that is missing is left out. Errors:
+/// file.*, mod.name, mod.taken, job.cancelled.
+base::Status copySourceFiles(const std::filesystem::path& folder, const std::string& name,
+                             const SourceDoc& doc, const std::string& to,
+                             base::Progress* progress = nullptr);
+
 /// Copies one more file into the folder of a source's present version, under a name that is free, and notes
 /// it in `doc`. The result is its path relative to that folder: found/<name>. Errors: file.*.
 base::Result<std::string> addFile(const std::filesystem::path& folder, const std::string& name,

@@ -154,6 +154,45 @@ TEST_F(TakeSource, WhatNobodyNeedsAnyMoreIsMovedAsideAndNothingElse) {
   EXPECT_THAT(sourceFiles(), ElementsAre("lamp/mine.txt"));
 }
 
+TEST_F(TakeSource, ASourceUnderAnotherNameHasAllItsFilesAndNothingIsLost) {
+  take("1");
+  for (const char* n : {"2", "3"}) newer(n);
+  const SourceDoc doc = state_.sources["lamp"];
+  ASSERT_TRUE(copySourceFiles(root_, "lamp", doc, "quay-lamp"));
+  EXPECT_THAT(sourceFiles(),
+              UnorderedElementsAre("lamp/lamp.obj", "lamp/v2/lamp.obj", "lamp/v3/lamp.obj",
+                                   "quay-lamp/lamp.obj", "quay-lamp/v2/lamp.obj", "quay-lamp/v3/lamp.obj"));
+  // Whichever is no source at the next start is moved aside: here it was undone, ...
+  EXPECT_THAT(leftOver(loadOrigins(root_), state_),
+              UnorderedElementsAre("sources/quay-lamp/lamp.obj", "sources/quay-lamp/v2/lamp.obj",
+                                   "sources/quay-lamp/v3/lamp.obj"));
+  // ... here it was not; and done once more over the very same files it is no trouble.
+  ASSERT_TRUE(copySourceFiles(root_, "lamp", doc, "quay-lamp"));
+  state_.sources.erase("lamp");
+  state_.sources["quay-lamp"] = doc;
+  EXPECT_THAT(
+      clearLeftOver(root_, state_),
+      UnorderedElementsAre("sources/lamp/lamp.obj", "sources/lamp/v2/lamp.obj", "sources/lamp/v3/lamp.obj"));
+  EXPECT_THAT(sourceFiles(),
+              UnorderedElementsAre("quay-lamp/lamp.obj", "quay-lamp/v2/lamp.obj", "quay-lamp/v3/lamp.obj"));
+  EXPECT_EQ(read("build/left-over/sources/lamp/lamp.obj"), "1");
+}
+
+TEST_F(TakeSource, ASourceIsNotCopiedOverAnothersFilesNorUnderWhatIsNoName) {
+  take("1");
+  fs::create_directories(root_ / "sources/mine");
+  ASSERT_TRUE(base::writeFileAtomic(root_ / "sources/mine/lamp.obj", std::string_view("the person's own")));
+  const base::Status over = copySourceFiles(root_, "lamp", state_.sources["lamp"], "mine");
+  ASSERT_FALSE(over);
+  EXPECT_EQ(over.error().code, "mod.taken");
+  EXPECT_EQ(read("sources/mine/lamp.obj"), "the person's own");
+  for (const char* name : {"", "..", "a/b", "Quay Lamp"}) {
+    const base::Status none = copySourceFiles(root_, "lamp", state_.sources["lamp"], name);
+    ASSERT_FALSE(none) << name;
+    EXPECT_EQ(none.error().code, "mod.name") << name;
+  }
+}
+
 TEST_F(TakeSource, WhereASourceIsFromIsRememberedUntilItIsGone) {
   EXPECT_THAT(loadOrigins(root_).sources, IsEmpty());
   ASSERT_TRUE(rememberOrigin(root_, "lamp", {"/home/anna/lamp.zip", "m/lamp.obj", "d1"}));

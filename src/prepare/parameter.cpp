@@ -4,6 +4,7 @@
 #include <charconv>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/outfit/ghosts.h"
 #include "prepare/picked/selection.h"
@@ -13,6 +14,7 @@ namespace rakugo::prepare {
 namespace {
 
 using base::Json;
+using base::phrase;
 using Type = ParameterType;
 
 // Large whole numbers with commas: "1,000,000".
@@ -27,26 +29,28 @@ std::string withUnit(const Parameter& p, const std::string& text) {
   return p.unit.empty() ? text : text + " " + p.unit;
 }
 
-std::string sentenceOf(const std::string& title, const std::string& rest) {
-  return "The " + title + " " + rest + ".";
-}
+// What a value must be: "The {0} is a text."
+std::string sentenceOf(const Parameter& p, const char* said) { return phrase(said, phrase(p.title)); }
 
 std::string rangeWords(const Parameter& p) {
   const int digits = p.type == Type::count ? 0 : 6;
   if (p.above_least)
-    return "above " + printedNumber(p.least, digits) + " and at most " +
-           withUnit(p, printedNumber(p.most, digits));
-  return printedNumber(p.least, digits) + " to " + withUnit(p, printedNumber(p.most, digits));
+    return phrase("above {0} and at most {1}", printedNumber(p.least, digits),
+                  withUnit(p, printedNumber(p.most, digits)));
+  return phrase("{0} to {1}", printedNumber(p.least, digits), withUnit(p, printedNumber(p.most, digits)));
 }
 
 std::optional<std::string> numberMisfit(const Parameter& p, const Json& value) {
-  const std::string range =
-      "is a " + std::string(p.type == Type::count ? "whole number" : "number") + ", " + rangeWords(p);
-  if (!value.is_number()) return sentenceOf(p.title, range);
+  const bool whole = p.type == Type::count;
+  if (!value.is_number())
+    return phrase(whole ? "The {0} is a whole number, {1}." : "The {0} is a number, {1}.", phrase(p.title),
+                  rangeWords(p));
   const auto number = value.get<double>();
   const bool within = number >= p.least && number <= p.most && !(p.above_least && number == p.least);
   if (!within || (p.type == Type::count && number != std::floor(number)))
-    return sentenceOf(p.title, range + ", and not " + printedNumber(number, 6));
+    return phrase(
+        whole ? "The {0} is a whole number, {1}, and not {2}." : "The {0} is a number, {1}, and not {2}.",
+        phrase(p.title), rangeWords(p), printedNumber(number, 6));
   return std::nullopt;
 }
 
@@ -58,13 +62,18 @@ std::string choiceNames(const Choices& choices) {
 }
 
 std::optional<std::string> pointMisfit(const Parameter& p, const Json& value) {
-  const std::string rest = "is three numbers" + (p.unit.empty() ? "" : " in " + p.unit);
-  if (!value.is_array() || value.size() != 3) return sentenceOf(p.title, rest);
+  const auto said = [&](const char* plain, const char* with_unit) {
+    return phrase(p.unit.empty() ? plain : with_unit, phrase(p.title), p.unit,
+                  withUnit(p, printedNumber(p.most, 6)));
+  };
+  const std::string wanted = said("The {0} is three numbers.", "The {0} is three numbers in {1}.");
+  if (!value.is_array() || value.size() != 3) return wanted;
   for (const Json& one : value) {
-    if (!one.is_number() || !std::isfinite(one.get<float>())) return sentenceOf(p.title, rest);
+    if (!one.is_number() || !std::isfinite(one.get<float>())) return wanted;
     const double size = std::abs(one.get<double>());
     if (p.most > 0 && size > p.most)
-      return sentenceOf(p.title, rest + ", none larger than " + withUnit(p, printedNumber(p.most, 6)));
+      return said("The {0} is three numbers, none larger than {2}.",
+                  "The {0} is three numbers in {1}, none larger than {2}.");
   }
   return std::nullopt;
 }
@@ -72,14 +81,14 @@ std::optional<std::string> pointMisfit(const Parameter& p, const Json& value) {
 std::optional<std::string> listMisfit(const Parameter& p, const Json& value) {
   const bool texts = value.is_array() &&
                      std::all_of(value.begin(), value.end(), [](const Json& one) { return one.is_string(); });
-  if (!texts) return sentenceOf(p.title, "are a list of texts");
+  if (!texts) return sentenceOf(p, "The {0} are a list of texts.");
   return std::nullopt;
 }
 
 std::optional<std::string> namesMisfit(const Parameter& p, const Json& value) {
   const bool texts = value.is_object() &&
                      std::all_of(value.begin(), value.end(), [](const Json& one) { return one.is_string(); });
-  if (!texts) return sentenceOf(p.title, "are an object: the game's name of a bone, and the bone's key");
+  if (!texts) return sentenceOf(p, "The {0} are an object: the game's name of a bone, and the bone's key.");
   return std::nullopt;
 }
 
@@ -114,13 +123,13 @@ void addRegions(Choices& out, const rulebook::Rulebook* book) {
 
 // What a value that says "the first of these" is called, and the others.
 void addKinds(Choices& out, const rulebook::Rulebook* book, Type type) {
-  out.emplace_back("", type == Type::body_kind     ? "the game's body"
-                       : type == Type::region_kind ? "its first kind with regions"
-                                                   : "the game's example");
+  out.emplace_back("", phrase(type == Type::body_kind     ? "the game's body"
+                              : type == Type::region_kind ? "its first kind with regions"
+                                                          : "the game's example"));
   if (book == nullptr) return;
   if (type == Type::weight_kind) {
     for (const std::string& id : donorKinds(*book))
-      out.emplace_back(id, "the example of a " + base::lowerAscii(book->findKind(id)->title));
+      out.emplace_back(id, phrase("the example of a {0}", base::lowerAscii(book->findKind(id)->title)));
     return;
   }
   for (const rulebook::Kind& k : book->kinds) {
@@ -146,10 +155,11 @@ std::string listedText(const Json& value) {
 }
 
 std::string boneNamesText(const Json& value) {
-  if (!value.is_object()) return "no bones";
+  if (!value.is_object()) return phrase("no bones");
   std::vector<std::string> said;
   for (const auto& [name, key] : value.items())
-    if (key.is_string() && said.size() < 3) said.push_back(lastOfKey(key.get<std::string>()) + " is " + name);
+    if (key.is_string() && said.size() < 3)
+      said.push_back(phrase("{0} is {1}", lastOfKey(key.get<std::string>()), name));
   std::string text = base::countText(value.size(), "bone", "bones");
   for (size_t i = 0; i < said.size(); ++i) text += (i == 0 ? " (" : ", ") + said[i];
   if (said.empty()) return text;
@@ -329,23 +339,24 @@ std::optional<std::string> misfit(const Parameter& p, const Json& value) {
     case Type::bone_names:
       return namesMisfit(p, value);
     case Type::pick:
-      if (!value.is_object()) return sentenceOf(p.title, "is an object");
+      if (!value.is_object()) return sentenceOf(p, "The {0} is an object.");
       return std::nullopt;
     case Type::choice:
       for (const auto& [id, label] : p.choices)
         if (value == Json(id)) return std::nullopt;
-      return sentenceOf(p.title, "is one of " + choiceNames(p.choices));
+      return phrase("The {0} is one of {1}.", phrase(p.title), choiceNames(p.choices));
     default:
-      if (!value.is_string()) return sentenceOf(p.title, "is a text");
+      if (!value.is_string()) return sentenceOf(p, "The {0} is a text.");
       return std::nullopt;
   }
 }
 
 Choices choicesOf(const Parameter& p, const scene::Model* before, const rulebook::Rulebook* book) {
   Choices out = p.choices;
+  for (auto& [id, label] : out) label = phrase(label);
   switch (p.type) {
     case Type::any_part:
-      out.emplace_back("", "every part");
+      out.emplace_back("", phrase("every part"));
       [[fallthrough]];
     case Type::part:
     case Type::parts:
@@ -359,7 +370,7 @@ Choices choicesOf(const Parameter& p, const scene::Model* before, const rulebook
       addSlots(out, book);
       break;
     case Type::skeleton:
-      out.emplace_back("", "the game's skeleton");
+      out.emplace_back("", phrase("the game's skeleton"));
       if (book != nullptr)
         for (const rulebook::Skeleton& s : book->skeletons) out.emplace_back(s.id, base::lowerAscii(s.title));
       break;
@@ -416,12 +427,13 @@ std::string valueText(const Parameter& p, const Json& value, const Choices& choi
     case Type::pick: {
       const Json* part = base::memberOf(value, "part");
       const bool named = part != nullptr && part->is_string() && !part->get<std::string>().empty();
-      return named ? "what was picked of " + lastOfKey(part->get<std::string>()) : "what was picked";
+      return named ? phrase("what was picked of {0}", lastOfKey(part->get<std::string>()))
+                   : phrase("what was picked");
     }
     case Type::part:
       return text.empty() ? "…" : lastOfKey(text);
     case Type::any_part:
-      return text.empty() ? "every part" : lastOfKey(text);
+      return text.empty() ? phrase("every part") : lastOfKey(text);
     case Type::material:
     case Type::text:
     case Type::file:

@@ -1,6 +1,7 @@
 // A step as a sentence: its row's template with the values in place.
 #include <string_view>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/step.h"
 
@@ -33,7 +34,8 @@ class Sentence {
       : kind_(kind), values_(values), before_(before), book_(book) {}
 
   std::vector<Word> words() {
-    std::string_view rest = kind_.sentence;
+    const std::string whole = base::phrase(kind_.sentence);
+    std::string_view rest = whole;
     while (!rest.empty()) {
       const size_t open = rest.find('[');
       add(rest.substr(0, open));
@@ -88,8 +90,10 @@ std::vector<Word> sentence(const mod::StepDoc& step, const scene::Model* before,
                            const rulebook::Rulebook* book) {
   const StepKind* kind = findStepKind(step.kind);
   if (kind == nullptr)
-    return {
-        {"A step \"" + base::presentable(step.kind, 40) + "\" that this Rakugo does not know", {}, {}, {}}};
+    return {{base::phrase("A step \"{0}\" that this Rakugo does not know", base::presentable(step.kind, 40)),
+             {},
+             {},
+             {}}};
   return Sentence(*kind, step.values, before, book).words();
 }
 

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::prepare {
@@ -47,8 +48,8 @@ std::string changeText(const StepFigures& before, const StepFigures& after) {
   const double factor = a[0] > 0 ? b[0] / a[0] : 0;
   const bool even = isNear(a[1] * factor, b[1]) && isNear(a[2] * factor, b[2]);
   if (!same)
-    out.push_back(even ? "size " + base::lengthText(a[0]) + " → " + base::lengthText(b[0])
-                       : "size " + sizeText(a) + " → " + sizeText(b));
+    out.push_back(even ? base::phrase("size {0} → {1}", base::lengthText(a[0]), base::lengthText(b[0]))
+                       : base::phrase("size {0} → {1}", sizeText(a), sizeText(b)));
   counted(before.bones, after.bones, "bone", "bones");
   counted(before.materials, after.materials, "material", "materials");
   std::string text;

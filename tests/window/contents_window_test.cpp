@@ -139,15 +139,66 @@ TEST_F(ContentsWindowTest, ThingsAreCopiedMadeAndRemovedByTheMenuAndByKeys) {
   EXPECT_EQ(mod::documentTexts(session().state()), before);
 }
 
-TEST_F(ContentsWindowTest, OfASourceItIsSaidWhoRenamesAndRemovesIt) {
+TEST_F(ContentsWindowTest, ASourceIsRenamedWithItsFilesAndThatIsUndoneSavedAndOpenedAgain) {
+  const QString mod = test::copyOfMod(*folder_, "lamplight");
+  ASSERT_TRUE(open(mod));
+  const auto before = mod::documentTexts(session().state());
+  const std::string was = session().state().sources.begin()->first;
+  const auto digest = session().state().sources.begin()->second.files;
+  const auto there = [&](const char* name) {
+    return QFileInfo::exists(mod + QStringLiteral("/sources/") + QLatin1String(name) +
+                             QStringLiteral("/quay_lamp.glb"));
+  };
+  ASSERT_TRUE(test::clickRow(*window_, ("source-" + was).c_str()));
+  QTest::keyClick(&list(), Qt::Key_F2);
+  name(QStringLiteral("lamp-from-anna"));
+  EXPECT_TRUE(shown().contains(QStringLiteral("source-lamp-from-anna")));
+  EXPECT_EQ(session().state().models.begin()->second.source, "lamp-from-anna");
+  EXPECT_TRUE(there("lamp-from-anna"));
+  for (const check::Finding& f : session().examination()->findings) ADD_FAILURE() << f.sentence;
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(mod::documentTexts(session().state()), before);
+  for (const check::Finding& f : session().examination()->findings) ADD_FAILURE() << f.sentence;
+  session().redo();
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(session().saveNow().isEmpty());
+  const auto saved = mod::loadMod(mod.toStdString());
+  ASSERT_TRUE(saved);
+  ASSERT_TRUE(saved->sources.contains("lamp-from-anna"));
+  EXPECT_FALSE(saved->sources.contains(was));
+  EXPECT_EQ(saved->sources.at("lamp-from-anna").files, digest);
+  // Opened again, the files under the old name are out of the way and not lost.
+  window_.reset();
+  newWindow();
+  ASSERT_TRUE(open(mod));
+  EXPECT_FALSE(there(was.c_str()));
+  EXPECT_TRUE(QFileInfo::exists(mod + QStringLiteral("/build/left-over/sources/") + app::q(was)));
+  for (const check::Finding& f : session().examination()->findings) ADD_FAILURE() << f.sentence;
+}
+
+TEST_F(ContentsWindowTest, ASourceGoesWithTheModelsThatAreMadeOfItAndIsCopiedUnderAFreeName) {
   ASSERT_TRUE(open(test::copyOfMod(*folder_, "lamplight")));
   const auto before = mod::documentTexts(session().state());
-  ASSERT_TRUE(test::clickRow(*window_, ("source-" + session().state().sources.begin()->first).c_str()));
-  for (const Qt::Key key : {Qt::Key_F2, Qt::Key_Delete}) {
-    window_->findChild<QLabel*>(QStringLiteral("told"))->clear();
-    QTest::keyClick(&list(), key);
-    EXPECT_TRUE(told().contains(QStringLiteral("rakugo-tool source"))) << told();
-  }
+  const std::string source = session().state().sources.begin()->first;
+  ASSERT_TRUE(test::clickRow(*window_, ("source-" + source).c_str()));
+  ASSERT_TRUE(take("thing-copy"));
+  ASSERT_EQ(session().state().sources.size(), 2U);
+  EXPECT_TRUE(session().state().sources.contains(source + "-2"));
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(test::clickRow(*window_, ("source-" + source).c_str()));
+  whenDialogOpens("remove-used", [&](QWidget& dialog) {
+    EXPECT_GE(test::find<QListWidget>(dialog, "remove-used-lines")->count(), 2);
+    press(dialog, "yes");
+  });
+  QTest::keyClick(&list(), Qt::Key_Delete);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_TRUE(session().state().sources.empty());
+  EXPECT_TRUE(session().state().models.empty());
+  EXPECT_TRUE(session().state().objects.begin()->second.pieces.empty());
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
   EXPECT_EQ(mod::documentTexts(session().state()), before);
 }
 

@@ -1,5 +1,5 @@
-// take-screenshots DIR [newcomer|slipway|sources]: pictures of each main view, from the demo data, and the
-// icon that the bench takes; or one part of them.
+// take-screenshots DIR [newcomer|slipway|sources|start|examples]: pictures of each main view, from the demo
+// data, and the icon that the bench takes; or one part of them. `examples` are those of the start page.
 #include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
@@ -11,6 +11,7 @@
 #include <QSlider>
 #include <QTimer>
 
+#include "app/shell/examples.h"
 #include "app/stations/skeleton/match_board.h"
 #include "app/stations/tryout/game_picture.h"
 #include "app/widgets/theme.h"
@@ -207,6 +208,40 @@ bool shootSources(app::MainWindow& window, const QTemporaryDir& folder, const QS
   return good && test::shoot(window, out + QStringLiteral("/sources-newer.png"));
 }
 
+// What the start page shows beside each example.
+bool shootExamples(app::MainWindow& window, const QTemporaryDir& folder, const QString& out) {
+  for (const app::ExampleMod& one : app::exampleMods()) {
+    const QString name = QString::fromStdString(one.folder.filename().string());
+    if (!window.openMod(test::copyOfMod(folder, one.folder.filename().string().c_str())) ||
+        !test::settle(window))
+      return false;
+    if (window.session().state().models.contains("tug")) {
+      window.session().select("tug", "tug");
+      test::settle(window);
+    }
+    const QImage picture = window.bench().takePicture(QSize(112, 112), app::Bench::PictureFrom::usual_angle,
+                                                      QColor(Qt::transparent));
+    if (picture.isNull() || !picture.save(out + QLatin1Char('/') + name + QStringLiteral(".png")))
+      return false;
+  }
+  return true;
+}
+
+// The help beside the work.
+bool shootHelp(app::MainWindow& window, const QTemporaryDir& folder, const QString& out) {
+  if (!window.openMod(test::copyOfMod(folder, "first-lamp")) || !test::settle(window)) return false;
+  window.setStation(app::Station::shape);
+  test::click(window, "why-shape-size");
+  QTest::qWait(200);
+  if (!test::shoot(window, out + QStringLiteral("/help-chapter.png"))) return false;
+  test::click(window, "why-size.unit");
+  QTest::qWait(200);
+  if (!test::shoot(window, out + QStringLiteral("/help-check.png"))) return false;
+  if (auto* words = test::find<QLineEdit>(window, "help-search")) words->setText(QStringLiteral("seam"));
+  QTest::qWait(200);
+  return test::shoot(window, out + QStringLiteral("/help-search.png"));
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -225,6 +260,11 @@ int main(int argc, char** argv) {
     const std::string part = argv[2];
     if (part == "newcomer") return good && shootNewcomer(window, folder, out) ? 0 : 1;
     if (part == "slipway") return good && shootSlipway(window, folder, out) ? 0 : 1;
+    if (part == "start") {
+      good = good && test::shoot(window, out + QStringLiteral("/start.png"));
+      return good && shootHelp(window, folder, out) ? 0 : 1;
+    }
+    if (part == "examples") return good && shootExamples(window, folder, out) ? 0 : 1;
     return good && part == "sources" && shootSources(window, folder, out) ? 0 : 1;
   }
   good = good && window.openMod(test::copyOfMod(folder, "first-lamp")) && test::settle(window);

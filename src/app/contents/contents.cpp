@@ -33,7 +33,8 @@ std::string freeName(const mod::ModState& state, mod::Thing thing, const std::st
 
 mod::NamingValues Contents::naming() const { return prepare::namingValues(session_.book()); }
 
-Contents::Contents(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+Contents::Contents(Session& session, SourceWork& work, QWidget* parent)
+    : QWidget(parent), session_(session), work_(work) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 1, 0);
   column->setSpacing(0);
@@ -83,6 +84,9 @@ Contents::Contents(Session& session, QWidget* parent) : QWidget(parent), session
   };
   key(Qt::Key_F2, &Contents::rename);
   key(Qt::Key_Delete, &Contents::remove);
+  connect(&work_, &SourceWork::moved, this, [this](const QString& name) {
+    view_->setCurrentIndex(rows_->indexOf({mod::Thing::source, s(name)}));
+  });
   // Another mod's things may have the same names.
   connect(&session_, &Session::opened, this, [this] { rows_->forgetPictures(); });
 }
@@ -148,14 +152,12 @@ void Contents::fillMenu(QMenu& menu) {
     connect(action, &QAction::triggered, this, act);
     return action;
   };
-  if (what && what->thing != mod::Thing::source) {
+  if (what) {
     add(menu, "thing-rename", tr("Rename…\tF2"), [this] { rename(); });
     add(menu, "thing-copy", tr("Copy"), [this] { copy(); });
   }
-  if (view_->marked().size() > 1 || (what && what->thing != mod::Thing::source)) {
-    const std::vector<What> marked = view_->marked();
-    const auto count = std::count_if(marked.begin(), marked.end(),
-                                     [](const What& one) { return one.thing != mod::Thing::source; });
+  if (view_->marked().size() > 1 || what) {
+    const size_t count = view_->marked().size();
     add(menu, "thing-remove", count > 1 ? tr("Remove %1 things\tDel").arg(count) : tr("Remove\tDel"),
         [this] { remove(); });
   }
@@ -244,9 +246,9 @@ bool Contents::edit(const QString& label, const std::function<base::Status(mod::
 void Contents::rename() {
   const std::optional<What> what = present();
   if (!what) return;
-  if (what->thing == mod::Thing::source) return sayOfSources();
   askName(tr("Its new name; every reference follows"), q(what->name), [this, what](const std::string& name) {
     if (name == what->name) return;
+    if (what->thing == mod::Thing::source) return work_.rename(what->name, name);
     const std::string model = session_.model(), object = session_.object();
     if (!edit(tr("Rename %1 to %2").arg(q(what->name), q(name)), [&](mod::ModState& state) {
           return mod::renameThing(state, what->thing, what->name, name, naming());
@@ -260,16 +262,11 @@ void Contents::rename() {
   });
 }
 
-// Their folders move too, which an undo could not take back.
-void Contents::sayOfSources() {
-  Q_EMIT tell(tr("A source is renamed and removed by rakugo-tool source, as its folder moves with it."),
-              false);
-}
-
 void Contents::copy() {
   const std::optional<What> what = present();
-  if (!what || what->thing == mod::Thing::source) return;
+  if (!what) return;
   const std::string name = freeName(session_.state(), what->thing, what->name);
+  if (what->thing == mod::Thing::source) return work_.copy(what->name, name);
   if (edit(tr("Copy %1").arg(q(what->name)),
            [&](mod::ModState& state) { return mod::copyThing(state, what->thing, what->name, name); }))
     view_->setCurrentIndex(rows_->indexOf({what->thing, name}));
@@ -277,16 +274,29 @@ void Contents::copy() {
 
 void Contents::remove() {
   std::vector<What> things = meant();
-  if (std::erase_if(things, [](const What& one) { return one.thing == mod::Thing::source; }) > 0 &&
-      things.empty())
-    return sayOfSources();
+  // A model goes with the source that it is made of; objects go before models, and those before sources.
+  for (const What& one : std::vector<What>(things))
+    if (one.thing == mod::Thing::source)
+      for (const auto& [model, doc] : session_.state().models)
+        if (doc.source == one.name) things.push_back({mod::Thing::model, model});
+  std::sort(things.begin(), things.end(), [](const What& a, const What& b) {
+    return std::pair(b.thing, a.name) < std::pair(a.thing, b.name);
+  });
+  things.erase(std::unique(things.begin(), things.end()), things.end());
   if (things.empty()) return;
   QStringList uses, names;
+  mod::ModState tried = session_.state();
+  const std::vector<What> asked = meant();
   for (const What& one : things) {
     names << q(one.name);
-    for (const mod::UseOf& use : mod::usesOf(session_.state(), one.thing, one.name, naming()))
+    for (const mod::UseOf& use : mod::usesOf(tried, one.thing, one.name, naming()))
       uses << tr("%1 names %2").arg(q(use.where), q(one.name));
+    if (std::find(asked.begin(), asked.end(), one) == asked.end())
+      uses << tr("The model %1 is made of it").arg(q(one.name));
+    if (const base::Status gone = mod::removeThing(tried, one.thing, one.name, true, naming()); !gone)
+      return Q_EMIT tell(q(gone.error().text()), false);
   }
+  names.removeDuplicates();
   if (!uses.isEmpty()) {
     Question question("remove-used", tr("Take %1 out?").arg(names.join(QStringLiteral(", "))),
                       tr("What names it goes too. One undo brings all of it back."), this);
@@ -295,10 +305,10 @@ void Contents::remove() {
     question.addChoice("no", tr("Keep it"), 0);
     if (question.exec() != 1) return;
   }
-  edit(tr("Remove %1").arg(names.join(QStringLiteral(", "))), [&](mod::ModState& state) -> base::Status {
-    for (const What& one : things) RAKUGO_TRY(mod::removeThing(state, one.thing, one.name, true, naming()));
-    return {};
-  });
+  for (const What& one : things)
+    if (one.thing == mod::Thing::source) work_.leaveFiles(one.name);
+  session_.edit(tr("Remove %1").arg(names.join(QStringLiteral(", "))),
+                [&](mod::ModState& state) { state = std::move(tried); });
 }
 
 void Contents::newModel(const std::string& source) {

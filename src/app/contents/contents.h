@@ -5,6 +5,7 @@
 #include <set>
 
 #include "app/contents/contents_rows.h"
+#include "app/stations/sources/source_work.h"
 
 class QLineEdit;
 class QMenu;
@@ -17,7 +18,7 @@ class ContentsView;
 class Contents : public QWidget {
   Q_OBJECT
  public:
-  explicit Contents(Session& session, QWidget* parent = nullptr);
+  Contents(Session& session, SourceWork& work, QWidget* parent = nullptr);
   /// Pictures of a model from all round, the usual angle first; a row turns through them under the pointer.
   void setPictures(const std::string& model, QVector<QImage> round);
   /// The same of a source; the models made of it show it until they have pictures of their own.
@@ -49,7 +50,6 @@ class Contents : public QWidget {
   /// The row that the keyboard is at, if it is a thing.
   [[nodiscard]] std::optional<What> present() const;
   void askName(const QString& hint, const QString& text, const std::function<void(const std::string&)>& done);
-  void sayOfSources();
   void rename();
   void copy();
   void remove();
@@ -63,6 +63,7 @@ class Contents : public QWidget {
   /// One edit that is made, or told why it is not.
   bool edit(const QString& label, const std::function<base::Status(mod::ModState&)>& change);
   Session& session_;
+  SourceWork& work_;
   ContentsRows* rows_;
   ContentsView* view_;
   QLineEdit* words_;

@@ -49,8 +49,14 @@ FindingCard::FindingCard(std::shared_ptr<const check::Examination> examination, 
   if (finding.mends.empty() && !finding.set_aside && !finding.cure.empty())
     column->addWidget(quietText(tr("What to do: %1").arg(q(finding.cure)), this));
   addButtons(column);
+  auto* why = new QPushButton(tr("Why?"), this);
+  why->setProperty("inline", true);
+  why->setAccessibleName(tr("Why, and what to do: %1").arg(q(finding.sentence)));
+  why->setToolTip(tr("What this is about (F1)"));
+  connect(addButton(why, "why-"), &QPushButton::clicked, this, &FindingCard::whyAsked);
   addEffects(unfolded, column);
   row->addLayout(column, 1);
+  row->addWidget(why, 0, Qt::AlignTop);
 }
 
 void FindingCard::paintEvent(QPaintEvent*) {
@@ -79,7 +85,7 @@ void FindingCard::addButtons(QVBoxLayout* column) {
     connect(mend, &QPushButton::clicked, this, [this] { Q_EMIT mendAsked(0); });
   }
   // A long label has a line of its own, above the others.
-  if (mend != nullptr && mend->sizeHint().width() > 190)
+  if (mend != nullptr && mend->sizeHint().width() > 150)
     column->addWidget(mend, 0, Qt::AlignLeft);
   else if (mend != nullptr)
     row->addWidget(mend);

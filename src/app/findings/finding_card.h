@@ -31,6 +31,7 @@ class FindingCard : public QWidget {
   void mendAllAsked();  ///< all of the same check
   void asideAsked(QWidget* at);
   void foldAsked();
+  void whyAsked();  ///< the page of the help about such findings
 
  protected:
   void paintEvent(QPaintEvent* event) override;

@@ -34,6 +34,7 @@ FindingsPanel::FindingsPanel(Session& session, QWidget* parent) : QWidget(parent
     Q_EMIT showAsked(finding);
     leading_ = false;
   });
+  connect(view_, &FindingsView::whyAsked, this, &FindingsPanel::whyAsked);
   connect(view_, &FindingsView::mendAsked, this, &FindingsPanel::mend);
   connect(view_, &FindingsView::mendAllAsked, this, &FindingsPanel::mendAll);
   connect(view_, &FindingsView::asideAsked, this, &FindingsPanel::askAside);
@@ -53,6 +54,8 @@ void FindingsPanel::makeHead(QVBoxLayout* layout) {
   line->addWidget(sure_);
   layout->addLayout(line);
   connect(head_, &QAbstractButton::clicked, this, [this] { Q_EMIT foldAsked(!folded_); });
+  head_->offerHelp(QStringLiteral("start/findings"));
+  connect(head_, &ChapterHead::helpAsked, this, &FindingsPanel::helpAsked);
   connect(head_, &ChapterHead::foldAsked, this, [this](bool open) { Q_EMIT foldAsked(!open); });
   tools_ = new QWidget(this);
   auto* head = new QHBoxLayout(tools_);
@@ -88,6 +91,11 @@ void FindingsPanel::makeHead(QVBoxLayout* layout) {
   connect(words_, &QLineEdit::textChanged, this, &FindingsPanel::refresh);
   head->addWidget(words_, 1);
   layout->addWidget(tools_);
+}
+
+std::string FindingsPanel::present() const {
+  const FindingCard* card = view_->card();
+  return card != nullptr ? card->finding().check : std::string();
 }
 
 void FindingsPanel::setFolded(bool folded) {

@@ -26,6 +26,8 @@ class FindingsPanel : public QWidget {
   void refresh();
   /// Findings that are mended at that station, of what is chosen, come first.
   void setStation(check::Station station);
+  /// The check of the finding that the keyboard is at, or empty.
+  [[nodiscard]] std::string present() const;
   /// To its line, which says how many there are of each severity; and back.
   void setFolded(bool folded);
   [[nodiscard]] bool folded() const { return folded_; }
@@ -36,6 +38,9 @@ class FindingsPanel : public QWidget {
  Q_SIGNALS:
   void foldAsked(bool folded);
   void showAsked(const rakugo::check::Finding& finding);
+  /// The page of the help about findings of a check is asked for.
+  void whyAsked(const QString& check);
+  void helpAsked(const QString& page);
   /// Several were mended in one edit; what each mend did. Empty: nothing came of it.
   void mended(const QStringList& done);
 

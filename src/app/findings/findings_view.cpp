@@ -185,6 +185,8 @@ void FindingsView::makeCard() {
   connect(card_, &FindingCard::asideAsked, this, [=, this](QWidget* at) {
     present([&](const check::Finding& now) { Q_EMIT asideAsked(now, at); });
   });
+  connect(card_, &FindingCard::whyAsked, this,
+          [this, check = q(card_->finding().check)] { Q_EMIT whyAsked(check); });
   connect(card_, &FindingCard::foldAsked, this, [this, key] {
     if (unfolded_.erase(key) == 0) unfolded_.insert(key);
     dropCard();

@@ -33,6 +33,7 @@ class FindingsView : public QListView {
   void mendAsked(const rakugo::check::Mend& mend);
   void mendAllAsked(const rakugo::check::Finding& finding);
   void asideAsked(const rakugo::check::Finding& finding, QWidget* at);
+  void whyAsked(const QString& check);
 
  protected:
   void currentChanged(const QModelIndex& current, const QModelIndex& previous) override;

@@ -2,6 +2,7 @@
 #include <QApplication>
 #include <QSettings>
 
+#include "app/shell/language.h"
 #include "app/shell/log_file.h"
 #include "app/shell/main_window.h"
 #include "app/widgets/theme.h"
@@ -24,6 +25,7 @@ int main(int argc, char** argv) {
   QApplication::setOrganizationName(QStringLiteral("rakugo"));
   // The desktop knows the windows by this name: their icon, their place in lists.
   QGuiApplication::setDesktopFileName(QStringLiteral("rakugo"));
+  rakugo::app::setLanguage(app, rakugo::app::languageFolders());
   rakugo::app::startLog(rakugo::base::stateFolder() / "log");
   rakugo::app::applyTheme(app, QSettings().value(QStringLiteral("night")).toBool());
   rakugo::app::MainWindow window;

@@ -4,6 +4,7 @@
 #include <QMessageBox>
 #include <QStackedWidget>
 
+#include "app/help/help_panel.h"
 #include "app/shell/edits_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/stations/tryout/station_tryout.h"
@@ -39,7 +40,11 @@ void MainWindow::makeMenus() {
   makeGoMenu();
   makeViewMenu();
   QMenu* help = menuBar()->addMenu(tr("&Help"));
-  addAction(help, "keys", tr("Keys…"), keys("F1"), this,
+  addAction(help, "help-here", tr("Help on what is at hand"), keys("F1"), this, &MainWindow::helpHere);
+  addAction(help, "help-all", tr("All pages of the help"), keys("Shift+F1"), this,
+            [this] { this->help({}); });
+  help->addSeparator();
+  addAction(help, "keys", tr("Keys…"), keys("Ctrl+F1"), this,
             [this] { ShortcutsDialog(shortcuts_, this).exec(); });
   addAction(help, "copy-report", tr("Copy details for a report"), {}, this, &MainWindow::copyDetails);
   addAction(help, "about", tr("About Rakugo"), {}, this, [this] {
@@ -87,6 +92,7 @@ void MainWindow::makeGoMenu() {
   const auto area = [&](const char* id, const QString& text, const char* key, QWidget* widget) {
     needs_mod_.push_back(addAction(go, id, text, keys(key), this, [this, widget] {
       alone_->setChecked(false);
+      if (widget == contents_ && contents_->isHidden()) help_->hide();
       focusInto(widget);
     }));
   };

@@ -16,7 +16,9 @@
 #include <QTimer>
 
 #include "app/bench/bench_bar.h"
+#include "app/help/help_panel.h"
 #include "app/shell/dialogs.h"
+#include "app/shell/examples.h"
 #include "app/shell/log_file.h"
 #include "app/shell/new_mod_dialog.h"
 #include "app/shell/package_dialog.h"
@@ -67,11 +69,16 @@ void MainWindow::makeFrame() {
   layout->addWidget(notice_);
   guide_ = new Guide(session_, whole);
   layout->addWidget(guide_);
-  pages_ = new QStackedWidget(whole);
-  layout->addWidget(pages_, 1);
+  auto* beside = new QSplitter(Qt::Horizontal, whole);  // the pages, and the help
+  beside->setObjectName(QStringLiteral("with-help"));
+  beside->setHandleWidth(1);
+  pages_ = new QStackedWidget(beside);
+  beside->addWidget(pages_);
+  layout->addWidget(beside, 1);
   setCentralWidget(whole);
   pages_->addWidget(makeStart());
   pages_->addWidget(makeWork());
+  makeHelp(beside);
 }
 
 void MainWindow::makeStatusLine() {
@@ -117,6 +124,8 @@ QWidget* MainWindow::makeStart() {
   connect(start_page_, &StartPage::modChosen, this, &MainWindow::openMod);
   connect(start_page_, &StartPage::sampleChosen, this, &MainWindow::askNew);
   connect(start_page_, &StartPage::firstModAsked, this, &MainWindow::startFirstMod);
+  connect(start_page_, &StartPage::exampleChosen, this,
+          [this](const QString& folder, const QString& title) { startFrom(s(folder), title, false); });
   return start_page_;
 }
 
@@ -126,7 +135,7 @@ QWidget* MainWindow::makeWork() {
   work_area_ = new QSplitter(Qt::Horizontal, this);
   work_area_->setObjectName(QStringLiteral("work"));
   work_area_->setHandleWidth(1);
-  contents_ = new Contents(session_, work_area_);
+  contents_ = new Contents(session_, work_, work_area_);
   contents_->setObjectName(QStringLiteral("contents"));
   contents_->setMinimumWidth(170);
   work_area_->addWidget(contents_);
@@ -261,9 +270,9 @@ void MainWindow::layLower() {
 // The bench, or what else stands in the middle, alone; and everything around it again.
 void MainWindow::giveRoom(bool alone) {
   if (pages_->currentIndex() != 1) return;
-  for (QWidget* one :
-       {static_cast<QWidget*>(contents_), static_cast<QWidget*>(stations_), static_cast<QWidget*>(lower_)})
-    one->setVisible(!alone);
+  showContents();
+  stations_->setVisible(!alone);
+  lower_->setVisible(!alone);
   if (alone)
     focusInto(middles_->currentIndex() == 0 ? static_cast<QWidget*>(bench_) : middles_->currentWidget());
 }
@@ -552,45 +561,20 @@ void MainWindow::askNew(const QString& copy_of, const QString& title) {
   });
 }
 
-void MainWindow::startFirstMod() {
-  if (std::exchange(copying_first_, true)) return;  // one copy for two clicks
-  const QString title = tr("My first lamp");
+void MainWindow::startFirstMod() { startFrom(exampleFolder("first-lamp"), tr("My first lamp"), true); }
+
+void MainWindow::startFrom(const std::filesystem::path& example, const QString& title, bool guided) {
+  if (std::exchange(copying_example_, true)) return;  // one copy for two clicks
   session_.background().post([=, this](base::Progress& progress) -> Background::Finish {
     const QString home = QDir::home().filePath(QStringLiteral("mods"));
-    const auto made = copyFirstMod(s(title), home, &progress);
+    const auto made = copyExample(example, s(title), home, &progress);
     return [=, this] {
-      copying_first_ = false;
+      copying_example_ = false;
       if (!made) return tell(q(made.error().text()), false);
-      guide_wanted_ = true;
+      guide_wanted_ = guided;
       openMod(*made);
     };
   });
-}
-
-base::Result<QString> MainWindow::copyFirstMod(const std::string& title, const QString& home,
-                                               const base::Progress* progress) {
-  const auto from = firstModFolder();
-  RAKUGO_ASSIGN(const mod::ModState state, mod::loadMod(from, nullptr, progress));
-  // A folder of the person's own, under a name that is free.
-  const QDir mods(home);
-  QString name = QStringLiteral("my-first-lamp");
-  for (int n = 2; mods.exists(name); ++n) name = QStringLiteral("my-first-lamp-%1").arg(n);
-  const mod::CopyPlan plan = mod::planCopy(from, state, title, mod::freshModId(title, {state.card.id}),
-                                           {nullptr, prepare::namesModel});
-  RAKUGO_TRY(mod::makeCopy(from, s(mods.filePath(name)), plan, progress));
-  return mods.filePath(name);
-}
-
-std::filesystem::path MainWindow::firstModFolder() {
-  namespace fs = std::filesystem;
-  for (const fs::path& books : rulebook::rulebookFolders()) {
-    std::error_code error;
-    // Beside the rulebooks: share/rakugo/examples when installed, examples/mods in the source tree.
-    for (const char* place : {"examples/first-lamp", "examples/mods/first-lamp"})
-      if (fs::is_regular_file(books.parent_path() / place / "mod.json", error))
-        return books.parent_path() / place;
-  }
-  return "examples/mods/first-lamp";
 }
 
 void MainWindow::remember() {
@@ -615,6 +599,7 @@ void MainWindow::setNight(bool night) {
   applyTheme(*qApp, night);
   QSettings().setValue(QStringLiteral("night"), night);
   start_page_->refresh();
+  help_->renew();
   refresh();
   takeThumbnail();
   bench_->update();

@@ -29,6 +29,7 @@ class QStackedWidget;
 
 namespace rakugo::app {
 
+class HelpPanel;
 class StartPage;
 
 class MainWindow : public QMainWindow {
@@ -111,9 +112,14 @@ class MainWindow : public QMainWindow {
   void askNew(const QString& copy_of, const QString& title);
   /// Copies the first mod's model into a folder of the person's own and goes along with what they do.
   void startFirstMod();
-  static std::filesystem::path firstModFolder();
-  static base::Result<QString> copyFirstMod(const std::string& title, const QString& home,
-                                            const base::Progress* progress);
+  /// Copies an example into a folder of the person's own and opens it; the guide goes along where `guided`.
+  void startFrom(const std::filesystem::path& example, const QString& title, bool guided);
+  /// Shows the page of the help about what has the keyboard.
+  void helpHere();
+  /// Shows that page of the help; the list of all pages where there is none.
+  void help(const QString& page);
+  void makeHelp(QSplitter* beside);
+  void showContents();
   /// Keeps the open mod's state and picture for the start page.
   void remember();
   void setNight(bool night);
@@ -142,6 +148,7 @@ class MainWindow : public QMainWindow {
   StartPage* start_page_;
   NoticeBar* notice_;
   Guide* guide_;
+  HelpPanel* help_;
   QStackedWidget* pages_;
   Contents* contents_;
   Bench* bench_;
@@ -172,7 +179,7 @@ class MainWindow : public QMainWindow {
   QAction* alone_;
   std::vector<QAction*> needs_mod_;   ///< what has no use while no mod is open
   std::vector<QAction*> needs_rest_;  ///< and what has none while a task runs, either
-  bool asking_new_ = false, copying_first_ = false;
+  bool asking_new_ = false, copying_example_ = false;
   bool start_after_build_ = false, build_asked_ = false, build_after_save_ = false, guide_wanted_ = false;
 };
 

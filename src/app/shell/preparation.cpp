@@ -9,6 +9,7 @@
 #include "app/shell/step_row.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/matching/families.h"
 #include "prepare/picked/picked_edits.h"
@@ -26,6 +27,8 @@ Preparation::Preparation(Session& session, QWidget* parent) : QWidget(parent), s
   head_->setObjectName(QStringLiteral("fold-steps"));
   head->addWidget(head_, 1);
   connect(head_, &QAbstractButton::clicked, this, [this] { Q_EMIT foldAsked(!folded_); });
+  head_->offerHelp(QStringLiteral("start/preparation"));
+  connect(head_, &ChapterHead::helpAsked, this, &Preparation::helpAsked);
   connect(head_, &ChapterHead::foldAsked, this, [this](bool open) { Q_EMIT foldAsked(!open); });
   add_ = new QPushButton(tr("Add a step…"), this);
   add_->setObjectName(QStringLiteral("add-step"));
@@ -110,7 +113,8 @@ void Preparation::refresh() {
     std::string group;
     for (size_t i = 0; i < model->steps.size(); ++i) {
       const prepare::StepKind* kind = prepare::findStepKind(model->steps[i].kind);
-      std::string title = kind != nullptr ? prepare::groupTitle(kind->group) : "From a newer Rakugo";
+      std::string title = kind != nullptr ? base::phrase(prepare::groupTitle(kind->group))
+                                          : base::phrase("From a newer Rakugo");
       // A heading says nothing where all steps are of one group.
       if (title != group && model->steps.size() > 1) addHeading(q(title));
       group = std::move(title);
@@ -299,11 +303,11 @@ void Preparation::offerSteps() {
   std::map<StepGroup, QMenu*> groups;
   for (const StepGroup group :
        {StepGroup::space, StepGroup::parts, StepGroup::mesh, StepGroup::bones, StepGroup::surface})
-    groups[group] = menu->addMenu(tr(prepare::groupTitle(group)));
+    groups[group] = menu->addMenu(q(base::phrase(prepare::groupTitle(group))));
   for (const prepare::StepKind& kind : prepare::stepKinds()) {
     if (prepare::needsPick(kind)) continue;
     const std::string id = kind.id;
-    QAction* action = groups[kind.group]->addAction(tr(kind.title));
+    QAction* action = groups[kind.group]->addAction(q(base::phrase(kind.title)));
     // Where it would go is seen before it is there.
     connect(action, &QAction::hovered, this, [this, id] {
       if (const mod::ModelDoc* model = doc()) showPlaceAt(prepare::placeByRank(*model, id));

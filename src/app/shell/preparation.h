@@ -31,6 +31,7 @@ class Preparation : public QWidget {
 
  Q_SIGNALS:
   void foldAsked(bool folded);
+  void helpAsked(const QString& page);
   void tell(const QString& text, bool good);
   /// A scene to be seen in the bench in place of the model, and what it is; null: the model again.
   void peekAsked(const std::shared_ptr<const BenchScene>& scene, const QString& says);

@@ -40,7 +40,7 @@ RouteStop::RouteStop(Station station, QWidget* parent) : QAbstractButton(parent)
   setCheckable(true);
   setFocusPolicy(Qt::StrongFocus);
   setCursor(Qt::PointingHandCursor);
-  setObjectName(QStringLiteral("stop-") + stationTitle(station).toLower());
+  setObjectName(QStringLiteral("stop-") + QLatin1String(check::stationName(station)));
 }
 
 void RouteStop::setCounts(size_t stops, size_t shows, size_t tidy, bool known) {

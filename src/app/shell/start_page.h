@@ -21,8 +21,12 @@ class StartPage : public QWidget {
   void modChosen(const QString& folder);
   /// A sample of a rulebook: its folder, and what it is called.
   void sampleChosen(const QString& folder, const QString& title);
+  /// An example is to be copied and opened: its folder, and what the copy is to be called.
+  void exampleChosen(const QString& folder, const QString& title);
 
  private:
+  void addSamples();
+  void addExamples();
   QVBoxLayout* recent_;
 };
 

@@ -26,6 +26,7 @@ Chapter* StationPanel::addChapter(const char* id, const QString& title,
   column_->addWidget(chapter);
   chapters_.push_back(chapter);
   about_.push_back({chapter, std::move(checks)});
+  connect(chapter->head(), &ChapterHead::helpAsked, this, &StationPanel::helpAsked);
   connect(chapter->head(), &ChapterHead::stepAsked, this, &StationPanel::stepChapter);
   return chapter;
 }

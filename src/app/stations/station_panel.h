@@ -40,6 +40,8 @@ class StationPanel : public QWidget {
  Q_SIGNALS:
   void addModelAsked();
   void buildAsked();
+  /// A page of the help is asked for.
+  void helpAsked(const QString& page);
   void tell(const QString& text, bool good);
   void goTo(const QString& object, const QString& field);
 

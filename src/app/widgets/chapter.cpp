@@ -2,6 +2,7 @@
 
 #include <QKeyEvent>
 #include <QPainter>
+#include <QPushButton>
 #include <QSettings>
 #include <QVBoxLayout>
 
@@ -37,6 +38,32 @@ void ChapterHead::say(const QString& state, std::optional<check::Severity> atten
   update();
 }
 
+void ChapterHead::offerHelp(const QString& page) {
+  help_page_ = page;
+  why_ = new QPushButton(tr("Why?"), this);
+  why_->setProperty("inline", true);
+  why_->setObjectName(QStringLiteral("why-") + QString(page).replace(QLatin1Char('/'), QLatin1Char('-')));
+  why_->setAccessibleName(tr("Help on: %1").arg(text()));
+  why_->setToolTip(tr("What this is about (F1)"));
+  why_->setFocusPolicy(Qt::NoFocus);  // the head has it, and F1
+  connect(why_, &QPushButton::clicked, this, [this] { Q_EMIT helpAsked(help_page_); });
+  placeWhy();
+}
+
+// Beside the title, where there is room for it.
+void ChapterHead::placeWhy() {
+  if (why_ == nullptr) return;
+  const int left = 30 + QFontMetrics(typeface(13, true)).horizontalAdvance(text()) + 8;
+  const QSize size = why_->sizeHint();
+  why_->setGeometry(left, (height() - size.height()) / 2, size.width(), size.height());
+  why_->setVisible(left + size.width() + 60 < width());
+}
+
+void ChapterHead::resizeEvent(QResizeEvent* event) {
+  QAbstractButton::resizeEvent(event);
+  placeWhy();
+}
+
 void ChapterHead::paintEvent(QPaintEvent*) {
   const Theme& t = theme();
   QPainter p(this);
@@ -61,6 +88,7 @@ void ChapterHead::paintEvent(QPaintEvent*) {
   const QString title = p.fontMetrics().elidedText(text(), Qt::ElideRight, right - left);
   p.drawText(QRect(left, 0, right - left, height()), Qt::AlignVCenter | Qt::AlignLeft, title);
   left += p.fontMetrics().horizontalAdvance(title) + 10;
+  if (why_ != nullptr && !why_->isHidden()) left = why_->geometry().right() + 8;
   if (!state_.isEmpty() && right - left > 48) {
     p.setFont(typeface(12));
     p.setPen(attention_ ? severityColor(*attention_) : t.quiet);
@@ -102,6 +130,7 @@ Chapter::Chapter(const QString& id, const QString& title, QWidget* parent) : QWi
   whole->setSpacing(0);
   head_ = new ChapterHead(title, this);
   head_->setObjectName(QStringLiteral("chapter-") + id.section(QLatin1Char('/'), -1));
+  head_->offerHelp(id);
   whole->addWidget(head_);
   content_ = new QWidget(this);
   column_ = new QVBoxLayout(content_);

@@ -8,6 +8,7 @@
 
 #include "check/finding.h"
 
+class QPushButton;
 class QVBoxLayout;
 
 namespace rakugo::app {
@@ -19,6 +20,9 @@ class ChapterHead : public QAbstractButton {
  public:
   ChapterHead(const QString& title, QWidget* parent);
   void say(const QString& state, std::optional<check::Severity> attention, bool good);
+  /// A "Why?" beside its title leads to that page of the help; so does F1.
+  void offerHelp(const QString& page);
+  [[nodiscard]] const QString& helpPage() const { return help_page_; }
   [[nodiscard]] const QString& state() const { return state_; }
   [[nodiscard]] std::optional<check::Severity> attention() const { return attention_; }
   [[nodiscard]] QSize sizeHint() const override { return {240, 34}; }
@@ -28,13 +32,17 @@ class ChapterHead : public QAbstractButton {
   /// Another chapter is asked for: so many on, or the first or the last.
   void stepAsked(int by);
   void foldAsked(bool open);
+  void helpAsked(const QString& page);
 
  protected:
   void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
 
  private:
-  QString state_;
+  void placeWhy();
+  QString state_, help_page_;
+  QPushButton* why_ = nullptr;
   std::optional<check::Severity> attention_;
   bool good_ = false;
 };

@@ -124,6 +124,10 @@ void applyTheme(QApplication& app, bool night) {
     QPushButton[quiet="true"]:hover { background: %wash; }
     QPushButton[quiet="true"]:focus { border: 2px solid %click; padding: 1px 6px; }
     QPushButton[quiet="true"]:checked { background: %wash; border-color: %hair; font-weight: bold; }
+    QPushButton[inline="true"] { background: transparent; border: none; padding: 1px 3px; min-height: 14px; font-size: 12px; }
+    QPushButton[inline="true"]:focus { border: 2px solid %click; padding: 0 1px; }
+    QTextBrowser { background: transparent; border: none; }
+    QPushButton[inline="true"]:hover { text-decoration: underline; background: transparent; }
     QFrame[notice="true"] { background: %wash; border: none; border-bottom: 1px solid %hair; }
     QLineEdit, QSpinBox, QDoubleSpinBox, QComboBox, QPlainTextEdit { background: %sheet; border: 1px solid %hair; border-radius: 3px; padding: 3px 6px; selection-background-color: %click; }
     QLineEdit:focus, QSpinBox:focus, QDoubleSpinBox:focus, QComboBox:focus, QPlainTextEdit:focus { border: 2px solid %click; padding: 2px 5px; }

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <map>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/bones/bone_ops.h"
 #include "prepare/movement/pose_tests.h"
@@ -36,15 +37,15 @@ StepOutcome applyNameBones(scene::Model& model, const Json& values, const StepCo
     ++renamed;
   }
   out = finished(std::move(out), given.size());
-  out.did = base::countText(given.size(), "bone", "bones") +
-            (renamed < given.size() ? ", some called so already" : "");
+  const std::string count = base::countText(given.size(), "bone", "bones");
+  out.did = renamed < given.size() ? base::phrase("{0}, some called so already", count) : count;
   return out;
 }
 
 StepOutcome applyAddBones(scene::Model& model, const Json& values, const StepContext& context) {
   StepOutcome out;
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
-  if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
+  if (skeleton == nullptr) return wrongValues(base::phrase("The rulebook has no skeleton of that name."));
   const std::vector<std::string> slots = listValue(values, "slots");
   uint64_t added = 0;
   // Parents before children, whatever the order of the list: a whole chain may be missing.
@@ -53,12 +54,12 @@ StepOutcome applyAddBones(scene::Model& model, const Json& values, const StepCon
     if (addBone(model, *skeleton, bone.id, *context.book))
       ++added;
     else if (scene::bonesByName(model).count(bone.id) == 0)
-      out.misses.push_back("No neighbour of the bone " + bone.id +
-                           " bears the game's name, so that its place is not known.");
+      out.misses.push_back(base::phrase(
+          "No neighbour of the bone {0} bears the game's name, so that its place is not known.", bone.id));
   }
   for (const std::string& slot : slots)
     if (skeleton->findBone(slot) == nullptr)
-      out.misses.push_back("The game has no bone \"" + base::presentable(slot, 60) + "\".");
+      out.misses.push_back(base::phrase("The game has no bone \"{0}\".", base::presentable(slot, 60)));
   out = finished(std::move(out), added);
   out.did = base::countText(added, "bone", "bones");
   return out;
@@ -67,7 +68,7 @@ StepOutcome applyAddBones(scene::Model& model, const Json& values, const StepCon
 StepOutcome applyHangBones(scene::Model& model, const Json& values, const StepContext& context) {
   StepOutcome out;
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
-  if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
+  if (skeleton == nullptr) return wrongValues(base::phrase("The rulebook has no skeleton of that name."));
   uint64_t hung = 0;
   const std::map<std::string, NodeIndex> named = scene::bonesByName(model);
   for (const rulebook::Bone& bone : skeleton->bones) {
@@ -81,10 +82,10 @@ StepOutcome applyHangBones(scene::Model& model, const Json& values, const StepCo
     if (hangOn(model, own, parent))
       ++hung;
     else
-      out.misses.push_back(bone.parent + " hangs on " + bone.id + " itself.");
+      out.misses.push_back(base::phrase("{0} hangs on {1} itself.", bone.parent, bone.id));
   }
   out = finished(std::move(out), hung);
-  out.did = base::countText(hung, "bone", "bones") + " hung elsewhere";
+  out.did = base::phrase("{0} hung elsewhere", base::countText(hung, "bone", "bones"));
   return out;
 }
 
@@ -97,7 +98,7 @@ StepOutcome applyDropBones(scene::Model& model, const Json& values, const StepCo
     if (!bone.valid())
       out.misses.push_back(goneText("bone", key));
     else if (model.node(bone).mesh.valid())
-      out.misses.push_back(model.node(bone).name + " has a mesh: it is a part, and stays.");
+      out.misses.push_back(base::phrase("{0} has a mesh: it is a part, and stays.", model.node(bone).name));
     else
       bones.push_back(bone);
   }
@@ -105,12 +106,13 @@ StepOutcome applyDropBones(scene::Model& model, const Json& values, const StepCo
   const auto stayed = [&](NodeIndex bone) { return isReached(model, bone); };
   for (const NodeIndex bone : bones)
     if (stayed(bone))
-      out.misses.push_back(model.node(bone).name +
-                           " stays: something has to carry what followed all of them.");
+      out.misses.push_back(base::phrase("{0} stays: something has to carry what followed all of them.",
+                                        model.node(bone).name));
   std::erase_if(bones, stayed);
   out = finished(std::move(out), bones.size());
   out.did = base::countText(bones.size(), "bone", "bones");
-  if (changed > 0) out.did += ", " + base::countText(changed, "vertex", "vertices") + " handed over";
+  if (changed > 0)
+    out.did = base::phrase("{0}, {1} handed over", out.did, base::countText(changed, "vertex", "vertices"));
   return out;
 }
 
@@ -120,33 +122,36 @@ StepOutcome applyMendWeights(scene::Model& model, const Json& values, const Step
   StepOutcome out;
   std::vector<std::string> said;
   if (mended.over > 0) {
-    std::string cut = base::countText(mended.over, "vertex", "vertices") + " cut, at most " +
-                      base::numberText(static_cast<double>(mended.largest_cut) * 100, 1) +
-                      " % of one's weights";
+    std::string cut = base::phrase("{0} cut, at most {1} % of one's weights",
+                                   base::countText(mended.over, "vertex", "vertices"),
+                                   base::numberText(static_cast<double>(mended.largest_cut) * 100, 1));
     if (const auto off = farthestInMovements(before, model, *context.book))
-      cut += ", which moves a place by up to " + base::numberText(*off * 1000, 1) +
-             " mm in the game's movements";
+      cut = base::phrase("{0}, which moves a place by up to {1} mm in the game's movements", cut,
+                         base::numberText(*off * 1000, 1));
     said.push_back(std::move(cut));
   }
-  if (mended.sums > 0) said.push_back(base::countText(mended.sums, "sum", "sums") + " made one");
+  if (mended.sums > 0)
+    said.push_back(base::phrase("{0} made one", base::countText(mended.sums, "sum", "sums")));
   if (mended.without > 0)
-    said.push_back(base::countText(mended.without, "vertex", "vertices") + " given the nearest bone");
-  out.did = said.empty() ? "nothing to mend" : base::listText(said, 3);
+    said.push_back(
+        base::phrase("{0} given the nearest bone", base::countText(mended.without, "vertex", "vertices")));
+  out.did = said.empty() ? base::phrase("nothing to mend") : base::listText(said, 3);
   return out;
 }
 
 StepOutcome applyGamePose(scene::Model& model, const Json& values, const StepContext& context) {
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
-  if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
+  if (skeleton == nullptr) return wrongValues(base::phrase("The rulebook has no skeleton of that name."));
   const auto [turned, widest] =
       poseAsGame(model, *skeleton, *context.book, radians(numberValue(values, "least_deg", 3)));
   StepOutcome out;
   out.did = base::countText(turned, "bone", "bones");
   if (turned > 0)
-    out.did += ", by up to " + base::numberText(glm::degrees(static_cast<double>(widest)), 1) + " degrees";
+    out.did = base::phrase("{0}, by up to {1} degrees", out.did,
+                           base::numberText(glm::degrees(static_cast<double>(widest)), 1));
   if (poseOff(model, *skeleton, *context.book).empty()) {
     out.state = StepState::missed;
-    out.misses.emplace_back("No bones bear the game's names.");
+    out.misses.emplace_back(base::phrase("No bones bear the game's names."));
   }
   return out;
 }
@@ -156,11 +161,12 @@ StepOutcome applyStraightenBones(scene::Model& model, const Json& values, const 
   StepOutcome out;
   out.did = base::countText(made.bones, "bone", "bones");
   if (made.bones > 0)
-    out.did +=
-        ", by up to " + base::numberText(glm::degrees(static_cast<double>(made.largest_rad)), 1) + " degrees";
+    out.did = base::phrase("{0}, by up to {1} degrees", out.did,
+                           base::numberText(glm::degrees(static_cast<double>(made.largest_rad)), 1));
   if (made.scaled && !model.animations.empty()) {
     out.state = StepState::partly;
-    out.misses.emplace_back("Bones had a scale; movements of the model itself may differ by it.");
+    out.misses.emplace_back(
+        base::phrase("Bones had a scale; movements of the model itself may differ by it."));
   }
   return out;
 }

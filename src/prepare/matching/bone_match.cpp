@@ -7,6 +7,7 @@
 #include <optional>
 #include <set>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
 #include "prepare/matching/bone_names.h"
@@ -589,7 +590,8 @@ class Matcher {
     const int b = chosen[static_cast<size_t>(s)];
     const bool settled = decided_.count(s) != 0;
     if (b < 0) {
-      out.reason = settled ? "You left it empty." : "No bone's name or place speaks for it.";
+      out.reason = settled ? base::phrase("You left it empty.")
+                           : base::phrase("No bone's name or place speaks for it.");
       return out;
     }
     const OwnBone& bone = bones_[static_cast<size_t>(b)];
@@ -598,7 +600,7 @@ class Matcher {
     if (settled) {
       out.confidence = 1;
       out.sure = true;
-      out.reason = "You chose it.";
+      out.reason = base::phrase("You chose it.");
       return out;
     }
     const bool parent = slot.parent >= 0 && chosen[static_cast<size_t>(slot.parent)] >= 0;
@@ -626,7 +628,7 @@ class Matcher {
   };
 
   static std::string sentenceOf(const std::vector<std::string>& reasons) {
-    std::string out = reasons.empty() ? "It is what is left." : reasons[0];
+    std::string out = reasons.empty() ? base::phrase("It is what is left.") : reasons[0];
     for (size_t i = 1; i < reasons.size(); ++i) out += ", " + reasons[i];
     if (!out.empty() && out[0] >= 'a' && out[0] <= 'z') out[0] = static_cast<char>(out[0] - 'a' + 'A');
     return out + (out.back() == '.' ? "" : ".");
@@ -636,18 +638,19 @@ class Matcher {
                                                            const Said& said, bool same_parent) {
     std::vector<std::string> reasons;
     if (said.name > 1.1F)
-      reasons.emplace_back("it bears the game's own name");
+      reasons.emplace_back(base::phrase("it bears the game's own name"));
     else if (said.name > 0)
-      reasons.push_back("its name says " + bodyPartName(loudest(slot, bone)));
+      reasons.push_back(base::phrase("its name says {0}", bodyPartName(loudest(slot, bone))));
     else if (said.name < 0)
-      reasons.push_back("its name says something else");
+      reasons.push_back(base::phrase("its name says something else"));
     if (slot.bone->side != Side::centre && said.side_by_name)
-      reasons.emplace_back(slot.bone->side == Side::left ? "and left" : "and right");
+      reasons.emplace_back(slot.bone->side == Side::left ? base::phrase("and left")
+                                                         : base::phrase("and right"));
     if (said.place > 0.6F)
-      reasons.emplace_back("it lies where the game's does");
+      reasons.emplace_back(base::phrase("it lies where the game's does"));
     else if (said.place < 0.2F)
-      reasons.emplace_back("it lies elsewhere than the game's");
-    if (same_parent) reasons.emplace_back("it hangs on the right bone");
+      reasons.emplace_back(base::phrase("it lies elsewhere than the game's"));
+    if (same_parent) reasons.emplace_back(base::phrase("it hangs on the right bone"));
     return reasons;
   }
 
@@ -667,22 +670,22 @@ class Matcher {
     if (said.total - other < 0.2) {
       sure = false;
       value *= 0.6;
-      reasons.push_back("but " + model_.node(bones_[static_cast<size_t>(rival)].node).name +
-                        " could be it as well");
+      reasons.push_back(base::phrase("but {0} could be it as well",
+                                     model_.node(bones_[static_cast<size_t>(rival)].node).name));
     }
     if (sided && !said.side_by_name) {
       sure = false;
       value *= 0.8;
       reasons.emplace_back(facing_ == BoneMatch::Facing::unknown
-                               ? "its side is known by its place alone"
-                               : "its side is known by where the body faces");
+                               ? base::phrase("its side is known by its place alone")
+                               : base::phrase("its side is known by where the body faces"));
     }
     if (sided && (swapped_ || said.side_against)) {
       sure = false;
       value *= 0.5;
       reasons.emplace_back(facing_ == BoneMatch::Facing::unknown
-                               ? "but its name and its place say different sides"
-                               : "but its name and its body say different sides");
+                               ? base::phrase("but its name and its place say different sides")
+                               : base::phrase("but its name and its body say different sides"));
     }
   }
 

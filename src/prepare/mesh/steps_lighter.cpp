@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "geometry/flatness.h"
 #include "geometry/nearest.h"
@@ -86,7 +87,7 @@ StepOutcome applySimplify(scene::Model& model, const base::Json& values, const S
     }
   StepOutcome out;
   if (static_cast<double>(all) <= wanted) {
-    out.did = base::countText(all, "triangle", "triangles") + ", no fewer needed";
+    out.did = base::phrase("{0}, no fewer needed", base::countText(all, "triangle", "triangles"));
     return out;
   }
   const std::vector<float> scales = meshScales(model);
@@ -101,13 +102,14 @@ StepOutcome applySimplify(scene::Model& model, const base::Json& values, const S
     left += made.triangles * worn[m];
     largest_m = std::max(largest_m, made.largest_m);
   }
-  out.did = base::countText(left, "triangle", "triangles") + " left, at most " +
-            base::numberText(largest_m * 1000, 2) + " mm off";
+  out.did = base::phrase("{0} left, at most {1} mm off", base::countText(left, "triangle", "triangles"),
+                         base::numberText(largest_m * 1000, 2));
   if (static_cast<double>(left) > wanted) {
     out.state = StepState::partly;
-    out.misses.push_back(base::countText(left, "triangle is", "triangles are") + " left of the " +
-                         base::groupedText(static_cast<uint64_t>(wanted)) +
-                         " asked for: the distance given, or seams and borders, hold the rest.");
+    out.misses.push_back(base::phrase(
+        "{0} left of the {1} asked for: the distance given, or seams and borders, hold the rest.",
+        base::countText(left, "triangle is", "triangles are"),
+        base::groupedText(static_cast<uint64_t>(wanted))));
   }
   return out;
 }
@@ -157,12 +159,15 @@ StepOutcome applyMakeLighter(scene::Model& model, const base::Json& values, cons
   StepOutcome out;
   if (parts == 0) {
     out.state = StepState::missed;
-    out.misses.emplace_back("No part has triangles to spare.");
+    out.misses.emplace_back(base::phrase("No part has triangles to spare."));
     return out;
   }
-  for (size_t level = 0; level < triangles.size(); ++level)
-    out.did += (level == 0 ? "" : ", then ") + base::groupedText(triangles[level]) + " triangles, at most " +
-               base::numberText(off_m[level] * 1000, 1) + " mm off";
+  for (size_t level = 0; level < triangles.size(); ++level) {
+    const std::string one =
+        base::phrase("{0} triangles, at most {1} mm off", base::groupedText(triangles[level]),
+                     base::numberText(off_m[level] * 1000, 1));
+    out.did = level == 0 ? one : base::phrase("{0}, then {1}", out.did, one);
+  }
   return out;
 }
 
@@ -209,10 +214,15 @@ StepOutcome applyDissolve(scene::Model& model, const base::Json& values, const S
   if (stay > 0) {
     if (gone == 0) out.did = base::countText(stay, "stays", "stay");
     out.state = StepState::partly;
-    out.misses.push_back(base::countText(stay, "vertex stays", "vertices stay") +
-                         (where == "everywhere"
-                              ? ": what lies round it cannot be drawn without."
-                              : ": the picture would shift, or what lies round it cannot be drawn without."));
+    out.misses.push_back(
+        where == "everywhere"
+            ? base::counted(stay, "{0} vertex stays: what lies round it cannot be drawn without.",
+                            "{0} vertices stay: what lies round it cannot be drawn without.")
+            : base::counted(
+                  stay,
+                  "{0} vertex stays: the picture would shift, or what lies round it cannot be drawn without.",
+                  "{0} vertices stay: the picture would shift, or what lies round it cannot be drawn "
+                  "without."));
   }
   return out;
 }
@@ -295,8 +305,8 @@ StepOutcome applyMakeTangents(scene::Model& model, const base::Json&, const Step
                                    "vertex", "vertices");
   if (without > 0) {
     out.state = StepState::partly;
-    out.misses.push_back(base::countText(without, "vertex has", "vertices have") +
-                         " no normal or no texture coordinates, and so no tangent.");
+    out.misses.push_back(base::phrase("{0} no normal or no texture coordinates, and so no tangent.",
+                                      base::countText(without, "vertex has", "vertices have")));
   }
   return out;
 }

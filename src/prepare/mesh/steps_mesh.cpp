@@ -1,6 +1,7 @@
 // Steps that mend meshes.
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "geometry/corner_normals.h"
 #include "geometry/triangles.h"
@@ -30,7 +31,7 @@ StepOutcome applyRemoveDegenerate(scene::Model& model, const base::Json&, const 
     }
   }
   StepOutcome out;
-  out.did = removed == 0 ? "none left" : base::countText(removed, "triangle", "triangles");
+  out.did = removed == 0 ? base::phrase("none left") : base::countText(removed, "triangle", "triangles");
   return out;
 }
 
@@ -78,7 +79,7 @@ StepOutcome applyMakeNormals(scene::Model& model, const base::Json& values, cons
     return count;
   });
   StepOutcome out;
-  out.did = made == 0 ? "all had them" : base::countText(made, "normal", "normals");
+  out.did = made == 0 ? base::phrase("all had them") : base::countText(made, "normal", "normals");
   return out;
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <map>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "geometry/nearest.h"
 #include "prepare/outfit/body.h"
@@ -24,7 +25,7 @@ bool knownRegion(const rulebook::Rulebook& book, const std::string& region) {
 }
 
 std::string unknownRegion(const std::string& region) {
-  return "The rulebook has no region \"" + base::presentable(region, 40) + "\".";
+  return base::phrase("The rulebook has no region \"{0}\".", base::presentable(region, 40));
 }
 
 // Takes triangles of a part out into a part below it. `goes`: one flag a triangle of the whole mesh. Where a
@@ -88,11 +89,11 @@ StepOutcome takePicked(Model& model, const base::Json& values, const std::string
   const std::vector<bool> goes =
       wholeTriangles(scene::wholeMesh(model.mesh(model.node(picked->part).mesh)), picked->vertices);
   const auto count = static_cast<uint64_t>(std::count(goes.begin(), goes.end(), true));
-  if (count == 0) return missed("No triangle lies wholly in what was picked.");
+  if (count == 0) return missed(base::phrase("No triangle lies wholly in what was picked."));
   if (count == goes.size() && !region.empty())
     model.node(picked->part).region = region;
   else if (!takeOff(model, picked->part, goes, name, region))
-    return missed("All of the part was picked; nothing would be left of it.");
+    return missed(base::phrase("All of the part was picked; nothing would be left of it."));
   StepOutcome out;
   out.did = base::countText(count, "triangle", "triangles");
   return out;
@@ -100,7 +101,7 @@ StepOutcome takePicked(Model& model, const base::Json& values, const std::string
 
 StepOutcome applySplitPicked(Model& model, const base::Json& values, const StepContext&) {
   const std::string name = base::textOf(values, "name");
-  if (name.empty()) return wrongValues("The new part needs a name.");
+  if (name.empty()) return wrongValues(base::phrase("The new part needs a name."));
   return takePicked(model, values, name, {});
 }
 
@@ -129,7 +130,8 @@ StepOutcome applyRegionMaterial(Model& model, const base::Json& values, const St
     else
       takeOff(model, part, goes, region, region);
   }
-  if (count == 0) return missed("No part wears the material \"" + base::presentable(key, 60) + "\".");
+  if (count == 0)
+    return missed(base::phrase("No part wears the material \"{0}\".", base::presentable(key, 60)));
   StepOutcome out;
   out.did = base::countText(count, "triangle", "triangles");
   return out;
@@ -139,7 +141,8 @@ StepOutcome applyHandOver(Model& model, const base::Json& values, const StepCont
   const std::string from = base::textOf(values, "from"), to = base::textOf(values, "to");
   // A region the game does not know may be handed over: that is how one gets rid of it.
   if (!to.empty() && !knownRegion(*context.book, to)) return wrongValues(unknownRegion(to));
-  if (from.empty() || to.empty() || from == to) return wrongValues("One region is handed over to another.");
+  if (from.empty() || to.empty() || from == to)
+    return wrongValues(base::phrase("One region is handed over to another."));
   StepOutcome out;
   uint64_t count = 0;
   for (const NodeIndex part : scene::reachedNodes(model))
@@ -147,7 +150,8 @@ StepOutcome applyHandOver(Model& model, const base::Json& values, const StepCont
       model.node(part).region = to;
       ++count;
     }
-  if (count == 0) return missed("No part covers the region \"" + base::presentable(from, 40) + "\".");
+  if (count == 0)
+    return missed(base::phrase("No part covers the region \"{0}\".", base::presentable(from, 40)));
   out.did = base::countText(count, "part", "parts");
   return out;
 }
@@ -157,7 +161,8 @@ StepOutcome applyOrderRegions(Model& model, const base::Json& values, const Step
   const rulebook::Kind* kind = nullptr;
   for (const rulebook::Kind& k : context.book->kinds)
     if (!k.regions.empty() && (id.empty() ? kind == nullptr : k.id == id)) kind = &k;
-  if (kind == nullptr) return wrongValues("The rulebook has no kind of that name with regions.");
+  if (kind == nullptr)
+    return wrongValues(base::phrase("The rulebook has no kind of that name with regions."));
   const auto rank = [&](const std::string& region) {
     const auto at = std::find_if(kind->regions.begin(), kind->regions.end(),
                                  [&](const rulebook::Region& r) { return r.id == region; });
@@ -183,7 +188,7 @@ StepOutcome applyOrderRegions(Model& model, const base::Json& values, const Step
   sort(model.roots);
   for (const NodeIndex i : reached) sort(model.node(i).children);
   StepOutcome out;
-  out.did = moved == 0 ? "in order" : base::countText(moved, "part", "parts");
+  out.did = moved == 0 ? base::phrase("in order") : base::countText(moved, "part", "parts");
   return out;
 }
 
@@ -237,7 +242,7 @@ StepOutcome applyRegionNearest(Model& model, const base::Json& values, const Ste
   const auto body = gameBody(*context.book, base::textOf(values, "kind"));
   if (!body) return wrongValues(body.error().message);
   const BodySurface donor = bodySurface(**body, *context.book);
-  if (donor.region_of.empty()) return wrongValues("The game's body names no regions.");
+  if (donor.region_of.empty()) return wrongValues(base::phrase("The game's body names no regions."));
   const geometry::Surface surface(donor.positions, donor.corners);
   const auto world = scene::worldMatrices(model);
   const auto within = static_cast<float>(numberValue(values, "most_mm", 100) / 1000);
@@ -261,8 +266,8 @@ StepOutcome applyRegionNearest(Model& model, const base::Json& values, const Ste
   out.did = base::countText(count - far, "triangle", "triangles");
   if (far > 0) {
     out.state = far < count ? StepState::partly : StepState::missed;
-    out.misses.push_back(base::countText(far, "triangle lies", "triangles lie") +
-                         " farther from the body than that, and got no region of their own.");
+    out.misses.push_back(base::phrase("{0} farther from the body than that, and got no region of their own.",
+                                      base::countText(far, "triangle lies", "triangles lie")));
   }
   return out;
 }

@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <map>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/outfit/body.h"
 #include "prepare/steps.h"
@@ -75,16 +76,16 @@ void takeWeights(const Model& model, scene::SkinIndex skin, const BodyVertex& fr
 StepOutcome applyLikeFirst(Model& model, const base::Json&, const StepContext& context) {
   StepOutcome out;
   if (context.like == nullptr) {
-    out.did = "this is the first";
+    out.did = base::phrase("this is the first");
     return out;
   }
   const scene::VariantReport report = scene::compareVariants(*context.like, model);
   if (report.same) {
-    out.did = "in order";
+    out.did = base::phrase("in order");
     return out;
   }
   if (!report.only_order)
-    return missed("This size differs from the first in more than the order of its vertices.");
+    return missed(base::phrase("This size differs from the first in more than the order of its vertices."));
   scene::orderLike(model, *context.like, report);
   out.did = base::countText(report.vertices[1], "vertex", "vertices");
   return out;
@@ -158,7 +159,8 @@ StepOutcome applySnapSeam(Model& model, const base::Json& values, const StepCont
   const auto found = gameBody(*context.book, base::textOf(values, "kind"));
   if (!found) return wrongValues(found.error().message);
   const scene::SeamReport report = scene::seamsBetween(model, **found);
-  if (report.seams.pairs.empty()) return missed("No border of the model lies at one of the body's.");
+  if (report.seams.pairs.empty())
+    return missed(base::phrase("No border of the model lies at one of the body's."));
   const auto body = bodyVertices(**found);
   const SnapPlan plan = planSnap(report, body, numberValue(values, "most_mm", 30));
   const auto world = scene::worldMatrices(model);
@@ -170,13 +172,13 @@ StepOutcome applySnapSeam(Model& model, const base::Json& values, const StepCont
     model.meshes.push_back(std::move(mesh));
   }
   StepOutcome out;
-  out.did = plan.moved == 0 ? "none open"
+  out.did = plan.moved == 0 ? base::phrase("none open")
                             : base::countText(plan.closed, "seam", "seams") + ", " +
                                   base::countText(plan.moved, "vertex", "vertices");
   if (plan.far > 0) {
     out.state = StepState::partly;
-    out.misses.push_back(base::countText(plan.far, "vertex lies", "vertices lie") +
-                         " farther off than that.");
+    out.misses.push_back(
+        base::phrase("{0} farther off than that.", base::countText(plan.far, "vertex lies", "vertices lie")));
   }
   return out;
 }

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <glm/gtc/matrix_transform.hpp>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
 #include "prepare/parts/part_ops.h"
@@ -55,7 +56,7 @@ StepOutcome applyKeep(Model& model, const base::Json& values, const StepContext&
   StepOutcome out;
   const std::vector<NodeIndex> parts = findAll(model, values, out);
   if (parts.empty()) {
-    if (out.misses.empty()) return wrongValues("The step names no parts.");
+    if (out.misses.empty()) return wrongValues(base::phrase("The step names no parts."));
     return finished(std::move(out), 0);  // rather everything than nothing
   }
   const std::vector<bool> held = heldInPlace(model);
@@ -88,15 +89,15 @@ StepOutcome applySplit(Model& model, const base::Json& values, const StepContext
   const NodeIndex part = findReached(model, key);
   if (!part.valid()) return missed(goneText("part", key));
   if (!model.node(part).mesh.valid())
-    return missed("The part \"" + model.node(part).name + "\" has no mesh.");
+    return missed(base::phrase("The part \"{0}\" has no mesh.", model.node(part).name));
   const std::shared_ptr<const Mesh> mesh = model.meshes[model.node(part).mesh.value()];
   LoosePieces pieces;
   std::vector<std::string> names;
   if (by == "piece") {
     pieces = loosePieces(*mesh);
     if (pieces.count > kMostPieces)
-      return missed("The part falls into " + base::groupedText(pieces.count) + " pieces; " +
-                    std::to_string(kMostPieces) + " are the most.");
+      return missed(base::phrase("The part falls into {0} pieces; {1} are the most.",
+                                 base::groupedText(pieces.count), std::to_string(kMostPieces)));
     for (uint32_t i = 0; i < pieces.count; ++i) names.push_back("piece " + std::to_string(i + 1));
   } else {
     std::vector<scene::MaterialIndex> worn;
@@ -113,7 +114,7 @@ StepOutcome applySplit(Model& model, const base::Json& values, const StepContext
   }
   StepOutcome out;
   if (pieces.count < 2) {
-    out.did = "it is one";
+    out.did = base::phrase("it is one");
     return out;
   }
   std::vector<Mesh> meshes = splitMesh(*mesh, pieces);
@@ -136,13 +137,13 @@ StepOutcome applyJoin(Model& model, const base::Json& values, const StepContext&
   StepOutcome out;
   const std::vector<NodeIndex> parts = findAll(model, values, out);
   if (parts.size() < 2) {
-    if (out.misses.empty()) return wrongValues("Two parts or more are joined.");
+    if (out.misses.empty()) return wrongValues(base::phrase("Two parts or more are joined."));
     return finished(std::move(out), 0);
   }
   const auto world = scene::worldMatrices(model);
   const NodeIndex first = parts[0];
   if (!model.node(first).mesh.valid())
-    return missed("The part \"" + model.node(first).name + "\" has no mesh.");
+    return missed(base::phrase("The part \"{0}\" has no mesh.", model.node(first).name));
   const std::vector<bool> held = heldInPlace(model);
   Mesh joined = model.mesh(model.node(first).mesh);
   size_t done = 0;
@@ -150,12 +151,12 @@ StepOutcome applyJoin(Model& model, const base::Json& values, const StepContext&
     const scene::Node& node = model.node(parts[i]);
     if (!node.mesh.valid() || parts[i] == first) continue;
     if (node.skin != model.node(first).skin) {
-      out.misses.push_back("The part \"" + node.name + "\" follows other bones and stays.");
+      out.misses.push_back(base::phrase("The part \"{0}\" follows other bones and stays.", node.name));
       continue;
     }
     Mesh other = model.mesh(node.mesh);
     if (other.morph_names.size() != joined.morph_names.size()) {
-      out.misses.push_back("The part \"" + node.name + "\" has other morph targets and stays.");
+      out.misses.push_back(base::phrase("The part \"{0}\" has other morph targets and stays.", node.name));
       continue;
     }
     if (!node.skin.valid()) moveMesh(other, glm::inverse(world[first.value()]) * world[parts[i].value()]);
@@ -176,9 +177,9 @@ StepOutcome applyDuplicate(Model& model, const base::Json& values, const StepCon
   if (!part.valid()) return missed(goneText("part", key));
   const glm::vec3 by = pointValue(values, "by").value_or(glm::vec3(0));
   if (!model.node(part).mesh.valid())
-    return missed("The part \"" + model.node(part).name + "\" has no mesh.");
+    return missed(base::phrase("The part \"{0}\" has no mesh.", model.node(part).name));
   if (model.node(part).skin.valid())
-    return missed("A part that follows bones stands where they are; it has no copy.");
+    return missed(base::phrase("A part that follows bones stands where they are; it has no copy."));
   const auto world = scene::worldMatrices(model);
   const NodeIndex parent = model.node(part).parent;
   const NodeIndex copy = addPart(model, model.node(part).name, parent);
@@ -197,9 +198,9 @@ StepOutcome applyMirror(Model& model, const base::Json& values, const StepContex
   const NodeIndex part = findReached(model, key);
   if (!part.valid()) return missed(goneText("part", key));
   if (!model.node(part).mesh.valid())
-    return missed("The part \"" + model.node(part).name + "\" has no mesh.");
+    return missed(base::phrase("The part \"{0}\" has no mesh.", model.node(part).name));
   if (model.node(part).skin.valid())
-    return missed("A part that follows bones cannot be mirrored without them.");
+    return missed(base::phrase("A part that follows bones cannot be mirrored without them."));
   const auto world = scene::worldMatrices(model);
   const glm::mat4 own = world[part.value()];
   Mesh mesh = model.mesh(model.node(part).mesh);
@@ -218,29 +219,30 @@ StepOutcome applyPivot(Model& model, const base::Json& values, const StepContext
   if (!part.valid()) return missed(goneText("part", key));
   const std::string name = model.node(part).name;
   if (heldInPlace(model)[part.value()] || model.node(part).skin.valid())
-    return missed("The part \"" + name + "\" follows bones or moves, and turns about what they say.");
+    return missed(
+        base::phrase("The part \"{0}\" follows bones or moves, and turns about what they say.", name));
   const auto world = scene::worldMatrices(model);
   geometry::Bounds box;
   for (const NodeIndex i : scene::reachedNodes(model))
     if (isBelow(model, i, part)) box.add(scene::partBounds(model, i, world));
-  if (box.empty()) return missed("The part \"" + name + "\" has no vertices.");
+  if (box.empty()) return missed(base::phrase("The part \"{0}\" has no vertices.", name));
   glm::vec3 place = box.center();
   if (to == "floor_centre") {
     const glm::vec3 up = gameAxes(model.frame, *context.book).up;
     place -= up * (std::abs(glm::dot(box.size(), up)) * 0.5F);
   } else if (to == "point") {
     const auto point = pointValue(values, "point");
-    if (!point) return wrongValues("A point has three numbers.");
+    if (!point) return wrongValues(base::phrase("A point has three numbers."));
     place = *point;
   }
   const glm::vec3 was(world[part.value()][3]);
   const glm::vec3 inside(glm::inverse(world[part.value()]) * glm::vec4(place, 1));
   if (!std::isfinite(glm::dot(inside, inside)))
-    return missed("The part \"" + name + "\" is scaled to nothing; bake its placement first.");
+    return missed(base::phrase("The part \"{0}\" is scaled to nothing; bake its placement first.", name));
   StepOutcome out;
   const float distance = glm::distance(was, place);
   if (distance < 1e-6F) {
-    out.did = "already there";
+    out.did = base::phrase("already there");
     return out;
   }
   // The part goes, what it holds goes back.
@@ -255,21 +257,21 @@ StepOutcome applyPivot(Model& model, const base::Json& values, const StepContext
   };
   if (node.mesh.valid()) node.mesh = moved(node.mesh);
   for (scene::LighterMesh& far : node.lighter) far.mesh = moved(far.mesh);
-  out.did = "moved " + base::lengthText(static_cast<double>(distance));
+  out.did = base::phrase("moved {0}", base::lengthText(static_cast<double>(distance)));
   return out;
 }
 
 StepOutcome applyFree(Model& model, const base::Json& values, const StepContext&) {
   StepOutcome out;
   const std::vector<NodeIndex> parts = findAll(model, values, out);
-  if (parts.empty() && out.misses.empty()) return wrongValues("The step names no parts.");
+  if (parts.empty() && out.misses.empty()) return wrongValues(base::phrase("The step names no parts."));
   const std::vector<bool> held = heldInPlace(model);
   const auto world = scene::worldMatrices(model);
   size_t done = 0;
   for (const NodeIndex part : parts) {
     scene::Node& node = model.node(part);
     if (held[part.value()]) {
-      out.misses.push_back("The part \"" + node.name + "\" is a bone or moves one, and stays.");
+      out.misses.push_back(base::phrase("The part \"{0}\" is a bone or moves one, and stays.", node.name));
       continue;
     }
     ++done;
@@ -277,7 +279,8 @@ StepOutcome applyFree(Model& model, const base::Json& values, const StepContext&
     bool exact = true;
     const scene::Placement placement = scene::placementOf(world[part.value()], exact);
     if (!exact) {
-      out.misses.push_back("The part \"" + node.name + "\" stands askew; bake its placement first.");
+      out.misses.push_back(
+          base::phrase("The part \"{0}\" stands askew; bake its placement first.", node.name));
       --done;
       continue;
     }

@@ -1,6 +1,7 @@
 // Steps on parts, materials and pictures.
 #include <algorithm>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/parts/part_ops.h"
 #include "prepare/space/space_ops.h"
@@ -18,7 +19,8 @@ StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepC
     if (!part.valid()) {
       out.misses.push_back(goneText("part", key));
     } else if (held[part.value()]) {
-      out.misses.push_back("The part \"" + model.node(part).name + "\" is a bone or moves one, and stays.");
+      out.misses.push_back(
+          base::phrase("The part \"{0}\" is a bone or moves one, and stays.", model.node(part).name));
     } else {
       // A part that went with its parent counts as dropped.
       if (isReached(model, part)) unlinkPart(model, part);
@@ -31,7 +33,7 @@ StepOutcome applyDrop(scene::Model& model, const base::Json& values, const StepC
 
 StepOutcome applyRename(scene::Model& model, const base::Json& values, const StepContext&) {
   const std::string key = base::textOf(values, "part"), name = base::textOf(values, "name");
-  if (name.empty()) return wrongValues("A name must not be empty.");
+  if (name.empty()) return wrongValues(base::phrase("A name must not be empty."));
   const scene::NodeIndex part = scene::findPart(model, key);
   if (!part.valid() || !isReached(model, part)) return missed(goneText("part", key));
   model.node(part).name = name;
@@ -44,7 +46,8 @@ StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepC
   if (!material.valid()) return missed(goneText("material", key));
   const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
                                  [&](const rulebook::Kind& k) { return k.findRole(role) != nullptr; });
-  if (!known) return wrongValues("The rulebook has no role \"" + base::presentable(role, 40) + "\".");
+  if (!known)
+    return wrongValues(base::phrase("The rulebook has no role \"{0}\".", base::presentable(role, 40)));
   model.materials[material.value()].role = role;
   return {};
 }
@@ -55,7 +58,8 @@ StepOutcome applyRegion(scene::Model& model, const base::Json& values, const Ste
   if (!part.valid()) return missed(goneText("part", key));
   const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
                                  [&](const rulebook::Kind& k) { return k.findRegion(region) != nullptr; });
-  if (!known) return wrongValues("The rulebook has no region \"" + base::presentable(region, 40) + "\".");
+  if (!known)
+    return wrongValues(base::phrase("The rulebook has no region \"{0}\".", base::presentable(region, 40)));
   model.node(part).region = region;
   return {};
 }
@@ -65,11 +69,12 @@ StepOutcome applyUsePicture(scene::Model& model, const base::Json& values, const
   const auto image = std::find_if(model.images.begin(), model.images.end(),
                                   [&](const scene::Image& i) { return i.uri == picture; });
   if (image == model.images.end()) return missed(goneText("picture", picture));
-  if (!context.fetch) return missed("The source's folder cannot be read.");
+  if (!context.fetch) return missed(base::phrase("The source's folder cannot be read."));
   auto bytes = context.fetch(file);
   if (!bytes)
     return {StepState::missed,
-            {"The file \"" + base::presentable(file, 60) + "\" cannot be read: " + bytes.error().message},
+            {base::phrase("The file \"{0}\" cannot be read: {1}", base::presentable(file, 60),
+                          bytes.error().message)},
             {}};
   image->bytes = std::make_shared<const base::Bytes>(std::move(bytes).value());
   image->mime.clear();

@@ -6,6 +6,7 @@
 #include <functional>
 #include <glm/gtc/matrix_transform.hpp>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "geometry/welding.h"
 #include "prepare/picked/selection.h"
@@ -141,7 +142,7 @@ StepOutcome applyBendPicked(Model& model, const base::Json& values, const StepCo
   const int a = axisValue(values, "along"), b = axisValue(values, "toward");
   const double degrees = numberValue(values, "degrees", 0);
   const std::string fixed = base::textOf(values, "fixed");
-  if (a == b) return wrongValues("It bends along one axis towards another.");
+  if (a == b) return wrongValues(base::phrase("It bends along one axis towards another."));
   return correct(model, values, [&](const Grip& grip, glm::vec3 p, float w) {
     // The middle line becomes an arc of the same length that leaves the fixed end straight on.
     const float length = grip.box.size()[a], way = fixed == "low" ? 1.0F : -1.0F;

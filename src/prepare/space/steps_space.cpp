@@ -1,6 +1,7 @@
 // Steps that say how long, which way round and where.
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
 #include "prepare/space/space_ops.h"
@@ -26,25 +27,25 @@ StepOutcome applyReadLengths(scene::Model& model, const base::Json& values, cons
     const double factor = u.metres / model.frame.read_unit_m;
     if (std::abs(factor - 1) > 1e-9) transformAll(model, glm::mat3(1), static_cast<float>(factor));
     model.frame.read_unit_m = u.metres;
-    return {
-        StepState::good,
-        {},
-        std::abs(factor - 1) > 1e-9 ? "lengths times " + base::numberText(factor, 6) : "lengths as they are"};
+    return {StepState::good,
+            {},
+            std::abs(factor - 1) > 1e-9 ? base::phrase("lengths times {0}", base::numberText(factor, 6))
+                                        : base::phrase("lengths as they are")};
   }
-  return wrongValues("\"" + unit + "\" is no unit of length.");
+  return wrongValues(base::phrase("\"{0}\" is no unit of length.", unit));
 }
 
 StepOutcome applyTurn(scene::Model& model, const base::Json& values, const StepContext& context) {
   const auto forward = geometry::axisFromName(base::textOf(values, "forward"));
   const auto up = geometry::axisFromName(base::textOf(values, "up"));
   if (geometry::parallel(*forward, *up))
-    return wrongValues("Forward and up lie on one line; choose two sides that meet.");
+    return wrongValues(base::phrase("Forward and up lie on one line; choose two sides that meet."));
   const glm::mat3 turn = geometry::quarterTurn(*forward, *up, context.book->forward, context.book->up);
   if (turn != glm::mat3(1)) transformAll(model, turn, 1);
   model.frame.up = context.book->up;
   model.frame.forward = context.book->forward;
   model.frame.turned = true;
-  return {StepState::good, {}, turn == glm::mat3(1) ? "already so" : ""};
+  return {StepState::good, {}, turn == glm::mat3(1) ? base::phrase("already so") : ""};
 }
 
 StepOutcome applyScale(scene::Model& model, const base::Json& values, const StepContext&) {
@@ -74,13 +75,13 @@ StepOutcome applyRotate(scene::Model& model, const base::Json& values, const Ste
   }
   StepOutcome out;
   const double full = std::fmod(degrees, 360.0);
-  if (full == 0) out.did = "as it was";
+  if (full == 0) out.did = base::phrase("as it was");
   return out;
 }
 
 StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const StepContext& context) {
   const geometry::Bounds box = scene::boundsOf(model);
-  if (box.empty()) return missed("The model has no vertices.");
+  if (box.empty()) return missed(base::phrase("The model has no vertices."));
   const std::string to = base::textOf(values, "to");
   glm::vec3 origin = box.center();
   if (to == "floor_centre") {
@@ -92,12 +93,15 @@ StepOutcome applyOrigin(scene::Model& model, const base::Json& values, const Ste
     origin = up * (glm::dot(box.center(), up) - std::abs(glm::dot(box.size(), up)) * 0.5F);
   } else if (to == "point") {
     const auto point = pointValue(values, "point");
-    if (!point) return wrongValues("A point has three numbers.");
+    if (!point) return wrongValues(base::phrase("A point has three numbers."));
     origin = *point;
   }
   shiftAll(model, -origin);
   const float distance = glm::length(origin);
-  return {StepState::good, {}, distance < 1e-5F ? "already there" : "moved " + base::lengthText(distance)};
+  return {StepState::good,
+          {},
+          distance < 1e-5F ? base::phrase("already there")
+                           : base::phrase("moved {0}", base::lengthText(distance))};
 }
 
 StepOutcome applyBake(scene::Model& model, const base::Json&, const StepContext&) {
@@ -105,7 +109,8 @@ StepOutcome applyBake(scene::Model& model, const base::Json&, const StepContext&
   StepOutcome out;
   if (!kept.empty()) {
     out.state = StepState::partly;
-    out.misses.push_back(base::listText(kept) + " carry bones or movement and keep their placement.");
+    out.misses.push_back(
+        base::phrase("{0} carry bones or movement and keep their placement.", base::listText(kept)));
   }
   return out;
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/bones/bone_ops.h"
 #include "prepare/edit_steps.h"
@@ -44,8 +45,8 @@ NodeIndex boneOf(const Model& model, const Json& values) {
 
 StepOutcome applyFirstWeights(Model& model, const Json& values, const StepContext& context) {
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
-  if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
-  if (scene::countsOf(model).vertices == 0) return missed("The model has no vertices.");
+  if (skeleton == nullptr) return wrongValues(base::phrase("The rulebook has no skeleton of that name."));
+  if (scene::countsOf(model).vertices == 0) return missed(base::phrase("The model has no vertices."));
   std::vector<NodeIndex> bones = bonesOf(model, *skeleton);
   const bool none = bones.empty();
   if (none) {
@@ -54,10 +55,10 @@ StepOutcome applyFirstWeights(Model& model, const Json& values, const StepContex
   }
   const auto made = firstWeights(model, bones, context.progress);
   if (!made) return missed(made.error().message);
-  if (made->vertices == 0) return missed("Every vertex follows a bone already.");
+  if (made->vertices == 0) return missed(base::phrase("Every vertex follows a bone already."));
   StepOutcome out;
   out.did = vertices(made->vertices) + ", " + base::countText(made->bones, "bone", "bones");
-  if (none) out.did += ", the game's put in";
+  if (none) out.did = base::phrase("{0}, the game's put in", out.did);
   return out;
 }
 
@@ -79,7 +80,7 @@ StepOutcome applySmoothWeights(Model& model, const Json& values, const StepConte
     for (const NodeIndex part : scene::reachedNodes(model))
       changed += smoothWeights(model, part, count, share);
   }
-  if (changed == 0) return missed("Nothing there follows a bone, or all of it the same.");
+  if (changed == 0) return missed(base::phrase("Nothing there follows a bone, or all of it the same."));
   StepOutcome out;
   out.did = vertices(changed);
   return out;
@@ -87,14 +88,14 @@ StepOutcome applySmoothWeights(Model& model, const Json& values, const StepConte
 
 StepOutcome applyMirrorWeights(Model& model, const Json& values, const StepContext& context) {
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
-  if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
+  if (skeleton == nullptr) return wrongValues(base::phrase("The rulebook has no skeleton of that name."));
   const std::string from = base::textOf(values, "from");
   const double most_mm = numberValue(values, "most_mm", 50);
   const auto pairs = mirrorPairs(model, *skeleton);
-  if (pairs.empty()) return missed("No bones of two sides bear the game's names.");
+  if (pairs.empty()) return missed(base::phrase("No bones of two sides bear the game's names."));
   const uint64_t changed = mirrorWeights(model, gameAxes(model.frame, *context.book).side, from == "left",
                                          static_cast<float>(most_mm / 1000), pairs);
-  if (changed == 0) return missed("Nothing on the other side lies near what is on this one.");
+  if (changed == 0) return missed(base::phrase("Nothing on the other side lies near what is on this one."));
   StepOutcome out;
   out.did = vertices(changed);
   return out;
@@ -102,7 +103,8 @@ StepOutcome applyMirrorWeights(Model& model, const Json& values, const StepConte
 
 StepOutcome applyCopyWeights(Model& model, const Json& values, const StepContext& context) {
   const double most_mm = numberValue(values, "most_mm", 100);
-  if (!model.frame.turned) return missed("The model has to be turned to the game's axes first.");
+  if (!model.frame.turned)
+    return missed(base::phrase("The model has to be turned to the game's axes first."));
   const std::string name = base::textOf(values, "model");
   std::shared_ptr<const Model> example;
   const Model* donor = context.donor;
@@ -112,20 +114,23 @@ StepOutcome applyCopyWeights(Model& model, const Json& values, const StepContext
     example = std::move(found).value();
     donor = example.get();
   } else if (donor == nullptr) {
-    return missed("The mod has no model \"" + base::presentable(name, 60) +
-                  "\" that it could take them from.");
+    return missed(base::phrase("The mod has no model \"{0}\" that it could take them from.",
+                               base::presentable(name, 60)));
   } else if (!donor->frame.turned || scene::usedJoints(*donor).empty()) {
-    return missed(base::presentable(name, 60) +
-                  (donor->frame.turned ? " has no bones." : " has to be turned to the game's axes first."));
+    return missed(base::phrase(
+        donor->frame.turned ? "{0} has no bones." : "{0} has to be turned to the game's axes first.",
+        base::presentable(name, 60)));
   }
   const CopiedWeights copied = copyWeights(model, *donor, static_cast<float>(most_mm / 1000));
-  if (copied.vertices == 0) return missed("Nothing lies that near to it.");
+  if (copied.vertices == 0) return missed(base::phrase("Nothing lies that near to it."));
   StepOutcome out;
   out.did = vertices(copied.vertices);
-  if (copied.bones > 0) out.did += ", " + base::countText(copied.bones, "bone", "bones") + " added";
+  if (copied.bones > 0)
+    out.did = base::phrase("{0}, {1} added", out.did, base::countText(copied.bones, "bone", "bones"));
   if (copied.left > 0) {
     out.state = StepState::partly;
-    out.misses.push_back(vertices(copied.left) + (copied.left == 1 ? " lies" : " lie") + " too far from it.");
+    out.misses.push_back(
+        base::counted(copied.left, "{0} vertex lies too far from it.", "{0} vertices lie too far from it."));
   }
   return out;
 }
@@ -162,13 +167,13 @@ StepOutcome applyTurnBone(Model& model, const Json& values, const StepContext& c
   }
   StepOutcome out;
   if (most > 0) turnBoneAtRest(model, bone, turn);
-  out.did = most > 0 ? model.node(bone).name : "nothing to turn";
+  out.did = most > 0 ? model.node(bone).name : base::phrase("nothing to turn");
   return out;
 }
 
 StepOutcome applyDropLooseWeights(Model& model, const Json& values, const StepContext& context) {
   const rulebook::Skeleton* skeleton = skeletonOf(values, context);
-  if (skeleton == nullptr) return wrongValues("The rulebook has no skeleton of that name.");
+  if (skeleton == nullptr) return wrongValues(base::phrase("The rulebook has no skeleton of that name."));
   StepOutcome out;
   out.did = vertices(dropLooseWeights(model, *skeleton, *context.book));
   return out;

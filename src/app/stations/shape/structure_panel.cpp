@@ -14,7 +14,7 @@ using scene::FaultCode;
 
 QString sentence(FaultCode code, uint64_t count) {
   const check::FaultRow& row = check::faultRow(code);
-  return q(base::groupedText(count) + " " + (count == 1 ? row.label_one : row.label_many));
+  return q(base::countText(count, row.label_one, row.label_many));
 }
 
 }  // namespace

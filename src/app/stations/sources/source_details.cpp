@@ -6,6 +6,7 @@
 
 #include "app/stations/sources/source_view.h"
 #include "app/widgets/panels.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/pictures/pictures.h"
 
@@ -316,7 +317,7 @@ QPushButton* SourceDetails::button(const QString& name, const QString& text,
 void SourceDetails::propose(const char* id, const QString& what,
                             const std::optional<check::Proposal>& proposal) {
   if (!proposal) return;
-  const QString sure = QString::fromLatin1(check::confidenceName(proposal->confidence));
+  const QString sure = q(base::phrase(check::confidenceName(proposal->confidence)));
   auto* title = new QLabel(
       QStringLiteral("<span style='color:%1'>%2</span> &nbsp;<b>%3</b> <span style='color:%1'>· %4</span>")
           .arg(theme().quiet.name(), what.toHtmlEscaped(), escaped(proposal->title), sure.toHtmlEscaped()),

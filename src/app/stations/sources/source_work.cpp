@@ -7,7 +7,9 @@
 #include "base/text.h"
 #include "mod/store.h"
 #include "mod/take_source.h"
+#include "mod/things.h"
 #include "packing/export_model.h"
+#include "prepare/naming.h"
 
 namespace rakugo::app {
 namespace fs = std::filesystem;
@@ -120,6 +122,57 @@ std::string SourceWork::stampOf(const std::string& source) const {
   if (const auto looked = stamps_.find(source); looked != stamps_.end()) return looked->second;
   const auto origin = origins_.sources.find(source);
   return origin == origins_.sources.end() ? std::string() : origin->second.stamp;
+}
+
+void SourceWork::copyUnder(const std::string& source, const std::string& to, const QString& label,
+                           const std::function<base::Status(mod::ModState&)>& change) {
+  mod::ModState tried = session_.state();
+  if (const base::Status may = change(tried); !may) return Q_EMIT told(false, q(may.error().text()));
+  session_.post([=, this, folder = session_.folder(),
+                 state = session_.snapshot()](base::Progress& progress) -> Session::Finish {
+    const auto doc = state->sources.find(source);
+    base::Status copied =
+        doc == state->sources.end()
+            ? base::Status(base::Error{"mod.no_source", "The source is not there any more.", {}, ""})
+            : mod::copySourceFiles(folder, source, doc->second, to, &progress);
+    const mod::Origins known = mod::loadOrigins(folder);
+    // Not to know where it came from costs one question; it is no reason not to rename.
+    if (const auto origin = known.sources.find(source); copied && origin != known.sources.end())
+      (void)mod::rememberOrigin(folder, to, origin->second);
+    return [=, this, origins = mod::loadOrigins(folder)] {
+      if (!copied) return Q_EMIT told(false, q(copied.error().text()));
+      mod::ModState next = session_.state();
+      if (const base::Status done = change(next); !done) return Q_EMIT told(false, q(done.error().text()));
+      origins_ = origins;
+      session_.edit(label, [&](mod::ModState& now) { now = std::move(next); });
+      watch();
+      Q_EMIT changed();
+      Q_EMIT moved(q(to));
+    };
+  });
+}
+
+void SourceWork::rename(const std::string& source, const std::string& to) {
+  copyUnder(source, to, tr("Rename %1 to %2").arg(q(source), q(to)),
+            [source, to, naming = prepare::namingValues(session_.book())](mod::ModState& state) {
+              return mod::renameThing(state, mod::Thing::source, source, to, naming);
+            });
+}
+
+void SourceWork::copy(const std::string& source, const std::string& to) {
+  copyUnder(source, to, tr("Copy %1").arg(q(source)), [source, to](mod::ModState& state) {
+    return mod::copyThing(state, mod::Thing::source, source, to);
+  });
+}
+
+void SourceWork::leaveFiles(const std::string& source) {
+  const auto doc = session_.state().sources.find(source);
+  if (doc == session_.state().sources.end()) return;
+  session_.background().post([folder = session_.folder(), files = mod::filesOf(source, doc->second)](
+                                 base::Progress&) -> Background::Finish {
+    (void)mod::rememberMade(folder, files);  // else they stay where they are, and a finding says so
+    return nullptr;
+  });
 }
 
 const WaitingVersion* SourceWork::waiting(const std::string& source) const {

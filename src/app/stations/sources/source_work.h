@@ -4,6 +4,7 @@
 #include <QFileSystemWatcher>
 #include <QObject>
 #include <QTimer>
+#include <functional>
 #include <map>
 #include <set>
 
@@ -49,6 +50,14 @@ class SourceWork : public QObject {
   /// Puts an older version in the present one's place.
   void goBack(const std::string& source, size_t older);
 
+  /// Calls a source otherwise, or copies it, under a name that no source has: its files are copied, then all
+  /// that names it follows in one edit. The files under the old name are moved aside when the mod is opened
+  /// again; until then this can be undone. `told` follows where it cannot be done, else `moved`.
+  void rename(const std::string& source, const std::string& to);
+  void copy(const std::string& source, const std::string& to);
+  /// A source is taken out in an edit; its files are moved aside when the mod is opened again without it.
+  void leaveFiles(const std::string& source);
+
   /// Pictures found for a name that a source has and nothing for; empty while nothing is known.
   [[nodiscard]] const std::vector<prepare::FoundPicture>& found(const std::string& source,
                                                                 const std::string& wanted) const;
@@ -63,9 +72,12 @@ class SourceWork : public QObject {
   void added(bool good, const QString& message);
   void told(bool good, const QString& message);
   void choiceAsked(const std::vector<rakugo::prepare::Given>& given);
-  void changed();  ///< what waits, or what was found
+  void moved(const QString& source);  ///< the name of a source that was renamed or copied
+  void changed();                     ///< what waits, or what was found
 
  private:
+  void copyUnder(const std::string& source, const std::string& to, const QString& label,
+                 const std::function<base::Status(mod::ModState&)>& change);
   void finishTake(const prepare::TakenIn& taken, const mod::Origins& origins);
   void forget();
   void readOrigins();
