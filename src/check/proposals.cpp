@@ -105,7 +105,7 @@ struct UnitCandidate {
   double metres;
   Weighed weighed;
   [[nodiscard]] std::string name() const {
-    return unit != nullptr ? std::string(unit->title) : base::numberText(metres, 6) + " m";
+    return unit != nullptr ? base::phrase(unit->title) : base::numberText(metres, 6) + " m";
   }
   [[nodiscard]] bool is(double other_metres) const { return std::abs(metres / other_metres - 1) < 0.01; }
 };
@@ -173,7 +173,7 @@ std::optional<Proposal> proposeUnit(const Context& context, const std::string& m
   // What stands as it is needs a stronger reason to be changed than to be left.
   const bool stay = present != all.end() && present->weighed.weight >= best->weighed.weight - 1e-9;
   const UnitCandidate& chosen = stay ? *present : *best;
-  out.title = chosen.unit != nullptr ? chosen.unit->title
+  out.title = chosen.unit != nullptr ? base::phrase(chosen.unit->title)
                                      : base::phrase("{0} m a unit", base::numberText(chosen.metres, 6));
   out.reasons = chosen.weighed.reasons;
   out.from_file = said && chosen.is(*said);

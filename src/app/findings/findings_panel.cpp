@@ -84,9 +84,9 @@ void FindingsPanel::makeHead(QVBoxLayout* layout) {
   words_ = new QLineEdit(this);
   words_->setObjectName(QStringLiteral("findings-words"));
   words_->setAccessibleName(tr("Only findings with these words"));
-  words_->setPlaceholderText(tr("Only with…"));
+  words_->setPlaceholderText(tr("Find…"));
   words_->setClearButtonEnabled(true);
-  words_->setMinimumWidth(70);
+  words_->setMinimumWidth(64);
   words_->setMaximumWidth(140);
   connect(words_, &QLineEdit::textChanged, this, &FindingsPanel::refresh);
   head->addWidget(words_, 1);
@@ -123,11 +123,16 @@ void FindingsPanel::refreshHead(const std::vector<check::Finding>& findings) {
   std::array<int, 4> counts{};
   // All of them, also those below their causes: the same numbers as the route's and the tool's.
   for (const check::Finding& f : findings) ++counts[f.set_aside ? 3 : static_cast<size_t>(f.severity)];
-  const QString texts[] = {tr("%1 stop").arg(counts[0]), tr("%1 show").arg(counts[1]),
-                           tr("%1 to tidy").arg(counts[2]), tr("%1 set aside").arg(counts[3])};
+  const QString texts[] = {counts[0] == 1 ? tr("1 stops it") : tr("%1 stop it").arg(counts[0]),
+                           tr("%1 seen").arg(counts[1]), tr("%1 to tidy").arg(counts[2]),
+                           tr("%1 set aside").arg(counts[3])};
+  const QString whole[] = {tr("Shows what stops the game (%1)"), tr("Shows what players see (%1)"),
+                           tr("Shows what is to tidy (%1)"), tr("Shows what was set aside (%1)")};
   for (size_t i = 0; i < narrow_.size(); ++i) {
     narrow_[i]->setText(texts[i]);
-    narrow_[i]->setAccessibleName(tr("Show those of: %1").arg(texts[i]));
+    narrow_[i]->setToolTip(whole[i].arg(counts[i]));
+    narrow_[i]->setAccessibleName(narrow_[i]->toolTip());
+    if (i < 3) narrow_[i]->setIcon(severityIcon(static_cast<check::Severity>(i)));
     narrow_[i]->setVisible(counts[i] > 0);
   }
   const bool any = !findings.empty();

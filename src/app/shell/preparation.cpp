@@ -73,8 +73,8 @@ void Preparation::sayHead(const mod::ModelDoc* model) {
   }
   QString said =
       model->steps.empty() ? tr("no steps yet") : q(base::countText(model->steps.size(), "step", "steps"));
-  if (off > 0) said += tr(", %1 off").arg(off);
-  if (missed > 0) said += tr(", %1 not whole").arg(missed);
+  if (off > 0) said = tr("%1, %2 off").arg(said).arg(off);
+  if (missed > 0) said = tr("%1, %2 not whole").arg(said).arg(missed);
   head_->setToolTip(tr("The preparation of %1").arg(q(session_.model())));
   head_->say(said, missed > 0 ? std::optional(check::Severity::shows) : std::nullopt, false);
 }

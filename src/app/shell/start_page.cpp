@@ -75,7 +75,10 @@ class RecentRow : public ModRow {
   [[nodiscard]] QString state() const {
     if (!mod_.examined) return tr("not looked at yet");
     if (mod_.stops + mod_.shows + mod_.tidy == 0) return tr("in order");
-    return tr("%1 stop, %2 show, %3 to tidy").arg(mod_.stops).arg(mod_.shows).arg(mod_.tidy);
+    return tr("%1 stop the game, %2 seen by players, %3 to tidy")
+        .arg(mod_.stops)
+        .arg(mod_.shows)
+        .arg(mod_.tidy);
   }
   void paintBelow(QPainter& p, QRect room) override {
     const Theme& t = theme();

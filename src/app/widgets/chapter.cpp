@@ -33,6 +33,7 @@ void ChapterHead::say(const QString& state, std::optional<check::Severity> atten
                            : *attention == check::Severity::stops ? tr("Something here stops the game")
                            : *attention == check::Severity::shows ? tr("Something here is seen by players")
                                                                   : tr("Something here is to tidy"));
+  placeWhy();
   // The whole line, where it is cut off.
   setToolTip(fontMetrics().horizontalAdvance(state) > width() - 120 ? state : QString());
   update();
@@ -56,7 +57,8 @@ void ChapterHead::placeWhy() {
   const int left = 30 + QFontMetrics(typeface(13, true)).horizontalAdvance(text()) + 8;
   const QSize size = why_->sizeHint();
   why_->setGeometry(left, (height() - size.height()) / 2, size.width(), size.height());
-  why_->setVisible(left + size.width() + 60 < width());
+  const int state = QFontMetrics(typeface(12)).horizontalAdvance(state_) + (attention_ || good_ ? 22 : 0);
+  why_->setVisible(left + size.width() + state + 32 < width());
 }
 
 void ChapterHead::resizeEvent(QResizeEvent* event) {

@@ -146,6 +146,16 @@ QString shownPath(const std::filesystem::path& path) {
 
 QString escaped(const std::string& text) { return breakable(q(text)).toHtmlEscaped(); }
 
+QIcon severityIcon(check::Severity severity) {
+  constexpr int kSide = 14, kOver = 3;  // sharp on displays of up to three times the pixels
+  QPixmap drawn(kSide * kOver, kSide * kOver);
+  drawn.setDevicePixelRatio(kOver);
+  drawn.fill(Qt::transparent);
+  QPainter p(&drawn);
+  drawSeverity(p, {kSide / 2.0, kSide / 2.0}, 11, severity);
+  return QIcon(drawn);
+}
+
 QPushButton* signButton(Sign sign, const QString& name, QWidget* parent) {
   auto* button = new QPushButton(parent);
   button->setProperty("quiet", true);

@@ -59,6 +59,8 @@ enum class Sign : unsigned char {
 };
 /// Its icon in the colours of the theme; made once for each theme.
 const QIcon& signIcon(Sign sign);
+/// The mark of a severity for a button, in the colours of the theme.
+QIcon severityIcon(check::Severity severity);
 QPushButton* signButton(Sign sign, const QString& name, QWidget* parent = nullptr);
 
 /// A scroll area with a vertical column inside, no frame; `column` receives the layout.

@@ -160,8 +160,8 @@ void BundleStation::listEntries() {
   if (stamp == listed_) return;
   listed_ = stamp;
   if (stops > 0)
-    state_->setText(tr("The build is refused while %1.")
-                        .arg(q(base::countText(stops, "finding stops", "findings stop")) + tr(" the game")));
+    state_->setText(stops == 1 ? tr("The build is refused while a finding stops the game.")
+                               : tr("The build is refused while %1 findings stop the game.").arg(stops));
   if (!session_.planProblem().isEmpty()) state_->setText(session_.planProblem());
   if (there) {
     session_.background().post([this, path, stamp, stops](base::Progress&) -> Background::Finish {

@@ -17,6 +17,7 @@
 #include "app/widgets/chapter.h"
 #include "app/widgets/object_icon.h"
 #include "app/widgets/panels.h"
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::app {
@@ -71,7 +72,7 @@ void ObjectsStation::sayChapters() {
   const check::Finding* gravest = gravestOf(card_chapter_);
   say(card_chapter_,
       empty > 0            ? tr("%1 to fill in").arg(q(base::countText(empty, "field", "fields")))
-      : gravest != nullptr ? q(check::findCheck(gravest->check)->title)
+      : gravest != nullptr ? q(base::phrase(check::findCheck(gravest->check)->title))
                            : tr("filled in"),
       true);
   say(icon_chapter_,
@@ -115,8 +116,8 @@ void ObjectsStation::addCard(const mod::ObjectDoc& doc, const rulebook::Kind& ki
   std::vector<rulebook::Field> fields(kind.fields.begin(), kind.fields.end());
   rulebook::Field title;
   title.id = "title";
-  title.title = "Name";
-  title.help = "What players read.";
+  title.title = s(tr("Name"));
+  title.help = s(tr("What players read."));
   title.required = true;
   title.max_length = 60;
   fields.insert(fields.begin(), title);
@@ -331,7 +332,8 @@ QWidget* ObjectsStation::makeField(const rulebook::Field& field) {
   const QString title = q(field.title);
   QString help = q(field.help);
   if (field.min && field.max)
-    help += tr(" %1 to %2.").arg(q(base::numberText(*field.min)), q(base::numberText(*field.max)));
+    help =
+        tr("%1 From %2 to %3.").arg(help, q(base::numberText(*field.min)), q(base::numberText(*field.max)));
   auto* box = new QWidget(this);
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);

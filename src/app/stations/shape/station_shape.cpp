@@ -15,6 +15,7 @@
 #include "app/widgets/chapter.h"
 #include "app/widgets/gauge.h"
 #include "app/widgets/panels.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "check/verdicts.h"
 #include "prepare/edit_steps.h"
@@ -225,12 +226,13 @@ void ShapeStation::sayChapters() {
     const check::Finding* f = gravestOf(chapter);
     return f == nullptr           ? right
            : !f->measured.empty() ? q(f->measured)
-                                  : q(check::findCheck(f->check)->title);
+                                  : q(base::phrase(check::findCheck(f->check)->title));
   };
   const bool banded = kind != nullptr && (kind->length_m || kind->width_m || kind->height_m);
   const glm::vec3 extents = prepare::gameExtents(state->box_m, model.frame, session_.book());
   say(size_chapter_,
-      measured(size_chapter_, banded ? tr("in the band") : q(base::lengthText(extents[2])) + tr(" high")),
+      measured(size_chapter_,
+               banded ? tr("in the band") : tr("%1 high").arg(q(base::lengthText(extents[2])))),
       banded);
   say(direction_chapter_,
       model.frame.turned ? measured(direction_chapter_, tr("as the game has it")) : tr("not turned yet"),
@@ -241,15 +243,17 @@ void ShapeStation::sayChapters() {
   const auto notes = bench_.notes().size();
   say(measuring_chapter_, notes == 0 ? QString() : tr("%1 in the drawing").arg(notes));
   const scene::Counts counts = scene::countsOf(model);
-  QString parts = tr("%1, %2").arg(q(base::countText(counts.parts, "part", "parts")),
-                                   q(base::countText(counts.triangles, "triangle", "triangles")));
-  if (kind != nullptr && kind->max_triangles > 0)
-    parts += tr(" of %1").arg(q(base::groupedText(static_cast<uint64_t>(kind->max_triangles))));
+  const QString parts = kind != nullptr && kind->max_triangles > 0
+                            ? tr("%1 of %2 triangles")
+                                  .arg(q(base::groupedText(counts.triangles)),
+                                       q(base::groupedText(static_cast<uint64_t>(kind->max_triangles))))
+                            : tr("%1, %2").arg(q(base::countText(counts.parts, "part", "parts")),
+                                               q(base::countText(counts.triangles, "triangle", "triangles")));
   say(parts_chapter_, parts, kind != nullptr && kind->max_triangles > 0);
   say(outfit_chapter_, measured(outfit_chapter_, tr("as the game's record has it")), true);
   const auto [faults, meant] = structure_->counts();
   QString structure = faults == 0 ? tr("no faults") : q(base::countText(faults, "fault", "faults"));
-  if (meant > 0) structure += tr(", %1 meant").arg(meant);
+  if (meant > 0) structure = tr("%1, %2 meant").arg(structure).arg(meant);
   // Of the part that is chosen alone.
   if (const scene::NodeIndex part = scene::findPart(model, parts_->chosen());
       !parts_->chosen().empty() && part.valid())

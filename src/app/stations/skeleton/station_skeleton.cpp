@@ -11,6 +11,7 @@
 #include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "app/widgets/row_list.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
 #include "prepare/outfit/ghosts.h"
@@ -192,8 +193,8 @@ void SkeletonStation::showFamily() {
   use_family_->setVisible(missing > 0);
   if (missing == 0) return;
   QString said = tr("Its bones are those of “%1”").arg(q(habits_[fit->habit].name));
-  if (!fit->missing.empty()) said += tr(", without %1").arg(q(base::listText(fit->missing, 3)));
-  if (!fit->extra.empty()) said += tr(", and %1 beside them").arg(q(base::listText(fit->extra, 3)));
+  if (!fit->missing.empty()) said = tr("%1, without %2").arg(said, q(base::listText(fit->missing, 3)));
+  if (!fit->extra.empty()) said = tr("%1, and %2 beside them").arg(said, q(base::listText(fit->extra, 3)));
   family_said_->setText(said + QLatin1Char('.'));
   use_family_->setText(tr("Take its %1").arg(q(base::countText(missing, "step", "steps"))));
 }
@@ -281,7 +282,7 @@ void SkeletonStation::refresh() {
 void SkeletonStation::sayChapters(const check::ModelState* state, const rulebook::Skeleton* wanted) {
   const auto short_of = [&](Chapter* chapter, const QString& right) {
     const check::Finding* f = gravestOf(chapter);
-    return f != nullptr ? q(check::findCheck(f->check)->title) : right;
+    return f != nullptr ? q(base::phrase(check::findCheck(f->check)->title)) : right;
   };
   QString match;
   size_t named = 0;
@@ -290,7 +291,7 @@ void SkeletonStation::sayChapters(const check::ModelState* state, const rulebook
       const scene::NodeIndex bone = state->bones->slots[i].bone;
       named += bone.valid() && state->prepared.model->node(bone).name == wanted->bones[i].id ? 1 : 0;
     }
-    match = tr("%1 of %2 found by name").arg(named).arg(wanted->bones.size());
+    match = tr("%1 of %2 found").arg(named).arg(wanted->bones.size());
   }
   say(match_chapter_, match, wanted != nullptr && named == wanted->bones.size());
   say(weights_chapter_, short_of(weights_chapter_, tr("well formed")), true);
@@ -322,13 +323,14 @@ QString SkeletonStation::saying(const check::ModelState& state, const rulebook::
     unsure += !own && match.bone.valid() && !match.sure ? 1 : 0;
   }
   QString out = tr("%1 of the game's %2 bones are found by name").arg(named).arg(wanted->bones.size());
-  if (sure > 0) out += tr(", %1 more are sure").arg(sure);
-  if (unsure > 0) out += tr(", %1 perhaps").arg(unsure);
+  if (sure > 0) out = tr("%1, %2 more are sure").arg(out).arg(sure);
+  if (unsure > 0) out = tr("%1, %2 perhaps").arg(out).arg(unsure);
+  out += QLatin1Char('.');
   if (state.bones && state.bones->facing == prepare::BoneMatch::Facing::backward)
-    out += tr(". ◆ The body faces backwards");
+    out += QStringLiteral(" ◆ ") + tr("The body faces backwards.");
   if (state.bones && state.bones->sides_swapped)
-    out += tr(". ◆ What their names call left lies on the right");
-  return out + QLatin1Char('.');
+    out += QStringLiteral(" ◆ ") + tr("What their names call left lies on the right.");
+  return out;
 }
 
 namespace {

@@ -422,11 +422,13 @@ QPushButton* TryPanel::addPlaceRow(const QString& what, const QString& text, con
   auto* button = new QPushButton(moments_);
   const QFontMetrics metrics = button->fontMetrics();
   constexpr int kWide = 226;
-  button->setText(metrics.elidedText(what, Qt::ElideRight, kWide - metrics.horizontalAdvance(text)) + text);
+  const QString tail = QStringLiteral(" · ") + text;
+  button->setText(metrics.elidedText(what, Qt::ElideRight, kWide - metrics.horizontalAdvance(tail)) + tail);
   button->setObjectName(name);
   button->setProperty("quiet", true);
   button->setStyleSheet(QStringLiteral("text-align: left;"));
-  button->setToolTip(what + text);
+  button->setToolTip(what + tail);
+  button->setAccessibleName(what + tail);
   connect(button, &QPushButton::clicked, this, [this, movement, at_s, mark] {
     goTo(movement, at_s);
     bench_.showMarks(mark ? std::vector<glm::vec3>{*mark} : std::vector<glm::vec3>());
@@ -447,11 +449,10 @@ void TryPanel::addMoment(const prepare::MomentOff& moment, int number) {
     degrees = std::max(degrees, bone.turned_rad * kDegrees);
     // Less is not seen, and no news.
     if (bone.turned_rad * kDegrees >= 3 || bone.moved_m >= 0.01 || bone.bends_back)
-      details << tr("%1: %2°, %3 mm%4")
+      details << (bone.bends_back ? tr("%1: %2°, %3 mm, bent backwards") : tr("%1: %2°, %3 mm"))
                      .arg(q(skeleton.bones[bone.slot].title),
                           q(base::numberText(bone.turned_rad * kDegrees, 1)),
-                          q(base::numberText(bone.moved_m * 1000, 0)),
-                          bone.bends_back ? tr(", bent backwards") : QString());
+                          q(base::numberText(bone.moved_m * 1000, 0)));
     for (const rulebook::Chain& chain : skeleton.chains)
       if (chain.plants && chain.bones.back() == skeleton.bones[bone.slot].id)
         feet_m = std::max(feet_m, std::abs(bone.risen_m));
@@ -459,7 +460,7 @@ void TryPanel::addMoment(const prepare::MomentOff& moment, int number) {
   const bool good = check::verdictOf(moment, skeleton).good();
   QPushButton* made = addPlaceRow(
       (good ? QStringLiteral("✓ ") : QStringLiteral("◆ ")) + placeText(moment.movement, moment.at_s),
-      tr(" · %1°, feet %2 mm").arg(q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),
+      tr("%1°, feet %2 mm").arg(q(base::numberText(degrees, 0)), q(base::numberText(feet_m * 1000, 0))),
       QStringLiteral("moment-%1").arg(number), moment.movement, moment.at_s, std::nullopt);
   // Bone by bone what is off, for who wants to know which.
   if (!details.isEmpty())
@@ -473,7 +474,7 @@ void TryPanel::addSkinFault(const prepare::SkinFault& fault, int number) {
       : fault.sort == Sort::collapsed ? tr("pinched to a %1th").arg(q(base::numberText(fault.much, 0)))
       : fault.sort == Sort::twisted   ? tr("wrung %1 ×").arg(q(base::numberText(fault.much, 1)))
                                       : tr("left behind %1").arg(q(base::lengthText(fault.much)));
-  addPlaceRow(QStringLiteral("◆ ") + placeText(fault.movement, fault.at_s), tr(" · skin %1").arg(much),
+  addPlaceRow(QStringLiteral("◆ ") + placeText(fault.movement, fault.at_s), tr("skin %1").arg(much),
               QStringLiteral("skin-%1").arg(number), fault.movement, fault.at_s, fault.place_m);
 }
 

@@ -5,6 +5,7 @@
 #include <QLineEdit>
 
 #include "app/widgets/panels.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/read_model.h"
 #include "mod/licences.h"
@@ -24,7 +25,7 @@ SourceCredit::SourceCredit(Session& session, SourceWork& work, QWidget* parent)
     licence_->addItem(QString::fromLatin1(one.id));
     licence_->setItemData(
         licence_->count() - 1,
-        QStringLiteral("%1. %2").arg(QString::fromLatin1(one.title), QString::fromLatin1(one.demand)),
+        QStringLiteral("%1. %2").arg(QString::fromLatin1(one.title), q(base::phrase(one.demand))),
         Qt::ToolTipRole);
   }
   column_->addWidget(quietText(tr("Licence (SPDX)"), this));
@@ -94,7 +95,7 @@ void SourceCredit::show(const std::string& source) {
   const mod::Licence* licence = mod::findLicence(doc.licence);
   demand_->setVisible(!doc.licence.empty());
   demand_->setText(licence != nullptr
-                       ? QString::fromLatin1(licence->demand)
+                       ? q(base::phrase(licence->demand))
                        : tr("Not one of the identifiers known here; it is kept as you wrote it."));
   const auto origin = work_.originOf(source);
   std::error_code error;

@@ -214,8 +214,8 @@ void SourceDetails::showModel(const formats::ReadModel& read, const check::Model
 void SourceDetails::showSpace(const formats::ReadModel& read, const check::ModelState* prepared) {
   const glm::vec3 size = formats::boundsWithOthers(read).size();
   fact(tr("Lengths as written"),
-       q(base::lengthText(size.x) + " × " + base::lengthText(size.y) + " × " + base::lengthText(size.z)) +
-           tr(" (x, y, z)"));
+       tr("%1 × %2 × %3 (x, y, z)")
+           .arg(q(base::lengthText(size.x)), q(base::lengthText(size.y)), q(base::lengthText(size.z))));
   fact(tr("Axes as written"),
        tr("%1 up, %2 forward")
            .arg(q(geometry::axisName(read.model.frame.up)), q(geometry::axisName(read.model.frame.forward))));
@@ -273,14 +273,16 @@ void SourceDetails::showMaterials(const scene::Model& model) {
       if (!use.image.valid()) continue;
       any = true;
       const scene::Image& image = model.images[use.image.value()];
-      const QString name = escaped(image.uri.empty() ? "embedded" : image.uri);
+      const QString name = image.uri.empty() ? tr("embedded") : escaped(image.uri);
       text += image.bytes ? QStringLiteral("<br><span style='color:%1'>%2: %3</span>")
-                                .arg(theme().quiet.name(), escaped(slot.name), name)
-                          : QStringLiteral("<br><span style='color:%1'>◆ %2: %3 is missing</span>")
-                                .arg(theme().stops.name(), escaped(slot.name), name);
+                                .arg(theme().quiet.name(), escaped(base::phrase(slot.name)), name)
+                          : QStringLiteral("<br><span style='color:%1'>◆ %2</span>")
+                                .arg(theme().stops.name(),
+                                     tr("%1: %2 is missing").arg(escaped(base::phrase(slot.name)), name));
     }
     if (!any)
-      text += QStringLiteral("<br><span style='color:%1'>plain colour</span>").arg(theme().quiet.name());
+      text += QStringLiteral("<br><span style='color:%1'>%2</span>")
+                  .arg(theme().quiet.name(), tr("plain colour"));
     auto* label = new QLabel(text, this);
     label->setWordWrap(true);
     column_->addWidget(label);

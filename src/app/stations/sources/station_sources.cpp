@@ -7,6 +7,7 @@
 #include "app/stations/station_panel.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
+#include "base/phrase.h"
 
 namespace rakugo::app {
 
@@ -94,7 +95,7 @@ void SourcesStation::sayChapters() {
   const bool some = open && known != session_.state().sources.end();
   const check::Finding* gravest = gravestOf(list_chapter_);
   say(list_chapter_, !open                ? QString()
-                     : gravest != nullptr ? q(check::findCheck(gravest->check)->title)
+                     : gravest != nullptr ? q(base::phrase(check::findCheck(gravest->check)->title))
                                           : QString::number(session_.state().sources.size()));
   details_chapter_->setVisible(some);
   credit_chapter_->setVisible(some);

@@ -6,6 +6,7 @@
 #include "app/stations/surface/station_surface.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
 
@@ -118,7 +119,7 @@ void SurfaceStation::refresh() {
   for (const scene::MaterialIndex m : used) addCard(*state, model.materials[m.value()]);
   const check::Finding* gravest = gravestOf(materials_chapter_);
   say(materials_chapter_,
-      gravest != nullptr ? q(check::findCheck(gravest->check)->title)
+      gravest != nullptr ? q(base::phrase(check::findCheck(gravest->check)->title))
                          : q(base::countText(used.size(), "material", "materials")),
       kind != nullptr);
   settleChapters(materials_chapter_);
@@ -212,9 +213,10 @@ void SurfaceStation::addPictureLines(const check::ModelState& state, const scene
     const scene::Image& image = model.images[use.image.value()];
     const QString file = image.uri.empty() ? tr("inside the model file") : q(image.uri);
     const bool damaged = state.pictures[use.image.value()].error.has_value();
-    QLabel* line = !image.bytes ? plainText(tr("◆ %1: %2 is missing").arg(q(slot.name), file), card)
-                   : damaged    ? plainText(tr("◆ %1: %2 is damaged").arg(q(slot.name), file), card)
-                                : quietText(QStringLiteral("%1: %2").arg(q(slot.name), file), card);
+    QLabel* line =
+        !image.bytes ? plainText(tr("◆ %1: %2 is missing").arg(q(base::phrase(slot.name)), file), card)
+        : damaged    ? plainText(tr("◆ %1: %2 is damaged").arg(q(base::phrase(slot.name)), file), card)
+                     : quietText(QStringLiteral("%1: %2").arg(q(base::phrase(slot.name)), file), card);
     if (!image.bytes || damaged) line->setProperty("tone", QByteArray("stops"));
     column->addWidget(line);
   }

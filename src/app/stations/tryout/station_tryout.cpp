@@ -252,7 +252,7 @@ void TryoutStation::makeMiddle() {
   auto* words = new QLineEdit(below);
   words->setObjectName(QStringLiteral("log-words"));
   words->setAccessibleName(tr("Only lines with these words"));
-  words->setPlaceholderText(tr("Only with…"));
+  words->setPlaceholderText(tr("Find…"));
   words->setClearButtonEnabled(true);
   words->setMaximumWidth(140);
   head->addWidget(words);
