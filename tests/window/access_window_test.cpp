@@ -18,6 +18,8 @@
 #include <QStatusBar>
 #include <QTextBrowser>
 
+#include "app/contents/contents_view.h"
+#include "app/shell/display.h"
 #include "app/shell/examples.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
@@ -110,6 +112,33 @@ TEST_F(AccessWindowTest, EveryControlOfEveryStationHasANameARoleAndItsState) {
         }
     }
   });
+}
+
+TEST_F(AccessWindowTest, LettersOfTheSystemAndTheWishForLessMotionAreFollowed) {
+  EXPECT_EQ(app::scaleOfLetters(12), 1);
+  EXPECT_EQ(app::scaleOfLetters(13), 1);
+  EXPECT_EQ(app::scaleOfLetters(15), 1.25);
+  EXPECT_EQ(app::scaleOfLetters(19), 1.5);
+  EXPECT_EQ(app::scaleOfLetters(40), 2) << "no larger than the layout is made for";
+  EXPECT_EQ(app::scaleOfLetters(0), 1);
+  EXPECT_EQ(app::keptScale(), 0);
+  window_->findChild<QAction*>(QStringLiteral("scale-150"))->trigger();
+  EXPECT_EQ(app::keptScale(), 1.5);
+  app::keepScale(0);
+  // Pictures in the contents turn under the pointer, but for who does not want it.
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "lamplight")));
+  auto* list = window_->findChild<app::ContentsView*>();
+  const auto turns = [&] {
+    const QModelIndex row = list->model()->index(1, 0);
+    Q_EMIT list->entered(list->model()->index(0, 0));
+    Q_EMIT list->entered(row);
+    return QTest::qWaitFor([&] { return list->turned(row) > 0; }, 600);
+  };
+  EXPECT_TRUE(turns());
+  QAction* still = window_->findChild<QAction*>(QStringLiteral("less-motion"));
+  still->trigger();
+  EXPECT_FALSE(turns());
+  still->trigger();
 }
 
 namespace {

@@ -3,6 +3,7 @@
 #include <QKeyEvent>
 #include <QPainter>
 
+#include "app/shell/display.h"
 #include "app/widgets/panels.h"
 
 namespace rakugo::app {
@@ -107,7 +108,7 @@ ContentsView::ContentsView(ContentsRows& rows, QWidget* parent) : QListView(pare
   connect(this, &QListView::entered, this, [this](const QModelIndex& index) {
     turning_ = index;
     shown_ = 0;
-    turn_.start();
+    lessMotion() ? turn_.stop() : turn_.start();
   });
   connect(this, &QListView::clicked, this, [this](const QModelIndex& index) {
     // With a key held, several are marked; that chooses none.

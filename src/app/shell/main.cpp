@@ -2,6 +2,7 @@
 #include <QApplication>
 #include <QSettings>
 
+#include "app/shell/display.h"
 #include "app/shell/language.h"
 #include "app/shell/log_file.h"
 #include "app/shell/main_window.h"
@@ -18,11 +19,12 @@ int main(int argc, char** argv) {
   // Twice: --help needs no display, and which arguments are Qt's only Qt knows.
   CLI11_PARSE(cli, argc, argv);
   QSurfaceFormat::setDefaultFormat(rakugo::render::surfaceFormat());
+  QApplication::setApplicationName(QStringLiteral("rakugo"));
+  QApplication::setOrganizationName(QStringLiteral("rakugo"));
+  rakugo::app::applyScale(argc, argv);
   QApplication app(argc, argv);
   path.clear();
   CLI11_PARSE(cli, argc, argv);
-  QApplication::setApplicationName(QStringLiteral("rakugo"));
-  QApplication::setOrganizationName(QStringLiteral("rakugo"));
   // The desktop knows the windows by this name: their icon, their place in lists.
   QGuiApplication::setDesktopFileName(QStringLiteral("rakugo"));
   rakugo::app::setLanguage(app, rakugo::app::languageFolders());

@@ -1,10 +1,12 @@
 // The menus of the window, and the keys of what is in them.
 #include <QAbstractScrollArea>
+#include <QActionGroup>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QStackedWidget>
 
 #include "app/help/help_panel.h"
+#include "app/shell/display.h"
 #include "app/shell/edits_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/stations/tryout/station_tryout.h"
@@ -143,6 +145,24 @@ void MainWindow::makeViewMenu() {
   QAction* night = addAction(view, "night-colours", tr("Night colours"), {}, this, &MainWindow::setNight);
   night->setCheckable(true);
   night->setChecked(isNight());
+  QMenu* size = view->addMenu(tr("Size of everything"));
+  auto* sizes = new QActionGroup(size);
+  for (const double scale : kScales) {
+    QAction* one = size->addAction(scale == 0 ? tr("As the system's letters")
+                                              : tr("%1 %").arg(static_cast<int>(scale * 100)));
+    one->setObjectName(QStringLiteral("scale-%1").arg(static_cast<int>(scale * 100)));
+    one->setCheckable(true);
+    one->setChecked(keptScale() == scale);
+    sizes->addAction(one);
+    connect(one, &QAction::triggered, this, [this, scale] {
+      keepScale(scale);
+      tell(tr("Everything has that size from the next start of Rakugo on."), true);
+    });
+  }
+  QAction* still = addAction(view, "less-motion", tr("Nothing moves by itself"), {}, this,
+                             [](bool less) { keepLessMotion(less); });
+  still->setCheckable(true);
+  still->setChecked(lessMotion());
 }
 
 void MainWindow::focusInto(QWidget* area) {

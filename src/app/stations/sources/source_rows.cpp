@@ -4,6 +4,7 @@
 #include <QStyledItemDelegate>
 #include <algorithm>
 
+#include "app/shell/display.h"
 #include "app/widgets/theme.h"
 #include "base/text.h"
 
@@ -208,6 +209,7 @@ SourceList::SourceList(SourceRows& rows, SourcePictures& pictures, QWidget* pare
   connect(this, &QAbstractItemView::entered, this, [this](const QModelIndex& index) {
     turning_ = index;
     shown_ = 0;
+    if (lessMotion()) return turn_.stop();
     pictures_.turn(rows_.nameAt(index));
     turn_.start();
   });
