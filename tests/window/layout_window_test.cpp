@@ -233,8 +233,10 @@ TEST_F(LayoutWindowTest, TheBundleStationShowsWhatGoesInBesideWhatIsInstalled) {
   auto* state = test::find<QLabel>(*window_, "bundle-state");
   ASSERT_TRUE(state != nullptr);
   EXPECT_TRUE(state->text().startsWith(QStringLiteral("Not built yet")));
-  EXPECT_TRUE(test::find<QWidget>(*window_, "goes-in-quay-lamp") != nullptr);
-  EXPECT_TRUE(test::find<QWidget>(*window_, "goes-in-") != nullptr) << "the mod itself";
+  auto* entries = test::find<app::EntryList>(*window_, "entries");
+  ASSERT_TRUE(entries != nullptr);
+  EXPECT_FALSE(entries->placeOf(QStringLiteral("goes-in-quay-lamp")).isEmpty());
+  EXPECT_FALSE(entries->placeOf(QStringLiteral("goes-in-")).isEmpty()) << "the mod itself";
   EXPECT_LT(placeOf(child("bundle-entries")).right(), placeOf(child("bundle-others")).left());
   window_->setStation(Station::shape);
   EXPECT_TRUE(window_->bench().isVisible());

@@ -1,4 +1,5 @@
 // The stations, the findings and the start page in the real window, with mouse and keys.
+#include <QAbstractItemModelTester>
 #include <QAction>
 #include <QComboBox>
 #include <QDir>
@@ -214,7 +215,7 @@ TEST_F(StationsWindowTest, FindingsAreNarrowedGroupedAndSetAside) {
   const auto rows = [&] { return test::listedFindings(*window_); };
   QTest::qWait(50);
   ASSERT_EQ(rows(), 12) << "where the origin lies is said with the wrong unit";
-  EXPECT_EQ(test::find<QPushButton>(*window_, "only-shows")->text(), QStringLiteral("11 show"))
+  EXPECT_EQ(test::find<QPushButton>(*window_, "only-shows")->text(), QStringLiteral("11 seen"))
       << "all of them, as the route and the tool count";
   ASSERT_TRUE(test::click(*window_, "with-size.unit"));
   QTest::qWait(30);
@@ -435,6 +436,30 @@ TEST_F(StationsWindowTest, APackageDroppedOnTheWindowIsLookedInto) {
   ASSERT_TRUE(test::find<QLabel>(*window_, "looked-state")->text().startsWith(QStringLiteral("✓ whole")));
   ASSERT_EQ(test::find<QLabel>(*window_, "looked-compare")->text(),
             QStringLiteral("Holds the same as this mod's own build."));
+  // Side by side: here all is the same in both, and what differs would come first.
+  auto* entries = test::find<app::EntryList>(*window_, "entries");
+  ASSERT_TRUE(entries != nullptr);
+  const QAbstractItemModelTester tester(&entries->rows(),
+                                        QAbstractItemModelTester::FailureReportingMode::Fatal);
+  ASSERT_TRUE(entries->rows().two());
+  ASSERT_FALSE(entries->placeOf(QStringLiteral("beside-3")).isEmpty());
+  ASSERT_TRUE(entries->placeOf(QStringLiteral("beside-0")).isEmpty());
+  test::look(*window_, "bundle-same");
+  session().edit(QStringLiteral("Other"), [](mod::ModState& now) { now.card.description = "Another."; });
+  ASSERT_TRUE(test::settle(*window_));
+  const QString older = folder_->path() + QStringLiteral("/older.rkb");
+  ASSERT_TRUE(QFile::copy(QString::fromStdString(session().output().string()), older));
+  ASSERT_TRUE(test::click(*window_, "build"));
+  ASSERT_TRUE(test::settle(*window_));
+  drop(older);
+  ASSERT_FALSE(entries->placeOf(QStringLiteral("beside-0")).isEmpty())
+      << "the manifest has another description";
+  EXPECT_EQ(entries->rows().rows().at(1).id, QStringLiteral("manifest"));
+  EXPECT_TRUE(entries->rows().rows().at(1).sizes[0] && entries->rows().rows().at(1).sizes[1]);
+  test::look(*window_, "bundle-beside");
+  ASSERT_TRUE(test::click(*window_, "compare-end"));
+  EXPECT_FALSE(entries->rows().two());
+  EXPECT_FALSE(entries->placeOf(QStringLiteral("goes-in-quay-lamp")).isEmpty());
   const QString text = folder_->path() + QStringLiteral("/text.zip");
   ASSERT_TRUE(base::writeFileAtomic(test::s8(text), std::string_view("no zip")).ok());
   drop(text);

@@ -85,7 +85,7 @@ void FindingCard::addButtons(QVBoxLayout* column) {
     connect(mend, &QPushButton::clicked, this, [this] { Q_EMIT mendAsked(0); });
   }
   // A long label has a line of its own, above the others.
-  if (mend != nullptr && mend->sizeHint().width() > 150)
+  if (mend != nullptr && mend->sizeHint().width() > 190)
     column->addWidget(mend, 0, Qt::AlignLeft);
   else if (mend != nullptr)
     row->addWidget(mend);

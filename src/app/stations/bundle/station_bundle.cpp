@@ -98,22 +98,39 @@ void BundleStation::makeMiddle() {
     sides->addWidget(area);
     return area;
   };
-  QVBoxLayout *left = nullptr, *right = nullptr;
-  side("bundle-entries", left);
-  right_area_ = side("bundle-others", right);
-  left->addWidget(heading(tr("What goes in"), sides));
-  state_ = plainText({}, sides);
+  auto* own = new QWidget(sides);
+  own->setObjectName(QStringLiteral("bundle-entries"));
+  auto* left = new QVBoxLayout(own);
+  left->setContentsMargins(12, 12, 1, 0);
+  left->setSpacing(4);
+  auto* head = new QHBoxLayout;
+  head->setContentsMargins(0, 0, 12, 0);
+  in_ = heading(tr("What goes in"), own);
+  head->addWidget(in_, 1);
+  alone_ = new QPushButton(tr("End comparing"), own);
+  alone_->setObjectName(QStringLiteral("compare-end"));
+  alone_->hide();
+  connect(alone_, &QPushButton::clicked, this, [this] {
+    looked_.reset();
+    showLooked();
+  });
+  head->addWidget(alone_);
+  left->addLayout(head);
+  state_ = plainText({}, own);
   state_->setObjectName(QStringLiteral("bundle-state"));
+  state_->setContentsMargins(0, 0, 12, 0);
   left->addWidget(state_);
-  entries_ = new QVBoxLayout;
-  entries_->setSpacing(2);
-  left->addLayout(entries_);
-  left->addStretch();
+  entries_ = new EntryList(tr("What goes in"), own);
+  entries_->setObjectName(QStringLiteral("entries"));
+  left->addWidget(entries_, 1);
+  sides->addWidget(own);
+  QVBoxLayout* right = nullptr;
+  right_area_ = side("bundle-others", right);
   installed_ = new QVBoxLayout;
   installed_->setSpacing(4);
   right->addLayout(installed_);
   looked_at_ = new QVBoxLayout;
-  looked_at_->setSpacing(2);
+  looked_at_->setSpacing(4);
   right->addSpacing(12);
   right->addLayout(looked_at_);
   right->addStretch();
@@ -182,60 +199,69 @@ void BundleStation::listEntries() {
 
 // Grouped by the object that pulls them in, each with its icon and what it weighs.
 void BundleStation::showEntries(std::vector<EntryLine> lines) {
-  clearLayout(entries_);
-  uint64_t most = 1;
-  std::map<std::string, std::vector<EntryLine>> groups;  // by object; "": the mod itself
+  std::map<std::string, EntryGroup> groups;  // by object; "": the mod itself
   for (EntryLine& line : lines) {
-    most = std::max(most, line.stored_bytes.value_or(0));
     const size_t end = std::min(line.why.find(", "), line.why.size());
     std::string object = line.why.substr(0, end);
     if (session_.state().objects.contains(object))
       line.why.erase(0, std::min(end + 2, line.why.size()));
     else
       object.clear();
-    groups[object].push_back(std::move(line));
+    groups[object].entries.push_back(std::move(line));
   }
-  for (auto& [object, of_it] : groups) {
-    addGroupHead(object, of_it);
-    addEntries(entries_, std::move(of_it), most, this);
+  std::vector<EntryGroup> all;
+  for (auto& [object, group] : groups) {
+    group.head = headOf(object, group.entries);
+    all.push_back(std::move(group));
   }
+  own_rows_ = rowsOf(std::move(all));
+  showRows();
 }
 
-void BundleStation::addGroupHead(const std::string& object, const std::vector<EntryLine>& lines) {
-  auto* row = new QWidget(this);
-  row->setObjectName(QStringLiteral("goes-in-") + q(object));
-  auto* layout = new QHBoxLayout(row);
-  layout->setContentsMargins(0, 10, 0, 2);
-  layout->setSpacing(8);
-  QString title = tr("The mod itself");
+EntryRow BundleStation::headOf(const std::string& object, const std::vector<EntryLine>& lines) const {
+  EntryRow head;
+  head.head = true;
+  head.id = QStringLiteral("goes-in-") + q(object);
+  head.title = tr("The mod itself");
   const mod::ModState& state = session_.state();
   if (const auto doc = state.objects.find(object); doc != state.objects.end()) {
-    title = doc->second.title.empty() ? q(object) : q(doc->second.title);
-    if (const QImage icon = objectIcon(state, doc->second, 36); !icon.isNull()) {
-      auto* shown = new QLabel(row);
-      shown->setPixmap(QPixmap::fromImage(icon));
-      layout->addWidget(shown);
-    }
+    head.title = doc->second.title.empty() ? q(object) : q(doc->second.title);
+    head.icon = objectIcon(state, doc->second, 36);
   }
-  layout->addWidget(heading(title, row), 1);
   uint64_t bytes = 0;
   bool built = true;
   for (const EntryLine& line : lines) {
     bytes += line.stored_bytes.value_or(0);
     built = built && line.stored_bytes.has_value();
   }
-  QString said = q(base::countText(lines.size(), "entry", "entries"));
-  if (built) said += QStringLiteral(", ") + q(base::sizeText(bytes));
-  QLabel* sum = quietText(said, row);
-  sum->setWordWrap(false);
-  layout->addWidget(sum);
-  entries_->addWidget(row);
+  head.said = q(base::countText(lines.size(), "entry", "entries"));
+  if (built) head.said += QStringLiteral(", ") + q(base::sizeText(bytes));
+  return head;
+}
+
+// What goes in; beside a package that was looked into, both; that one alone where there is no own build.
+void BundleStation::showRows() {
+  const bool other = looked_ && looked_->package;
+  const QString file = other ? QFileInfo(looked_->file).fileName() : QString();
+  alone_->setVisible(other);
+  state_->setVisible(!other);
+  if (!other) {
+    in_->setText(tr("What goes in"));
+    entries_->setRows(own_rows_);
+  } else if (mine_) {
+    in_->setText(tr("This mod and %1, side by side").arg(file));
+    entries_->setRows(rowsBeside(*mine_, *looked_->package, tr("this mod"), file), true);
+  } else {
+    in_->setText(tr("What %1 holds").arg(file));
+    entries_->setRows(rowsOf(*looked_->package));
+  }
 }
 
 void BundleStation::showBuilt(const base::Result<packing::Package>& package, bool good) {
   mine_.reset();
   if (!package) {
-    clearLayout(entries_);
+    own_rows_.clear();
+    showRows();
     return state_->setText(q(package.error().text()));
   }
   std::map<std::string, std::string> why;
@@ -310,12 +336,14 @@ void BundleStation::lookInto(const QString& file) {
   session_.look(file, [this](LookedInto looked) {
     looked_ = std::move(looked);
     showLooked();
+    Q_EMIT tell(tr("Looked into %1.").arg(looked_->file), true);
   });
 }
 
 void BundleStation::showLooked() {
   clearLayout(looked_at_);
   if (looked_) addLook(looked_at_, *looked_, mine_ ? &*mine_ : nullptr, this);
+  showRows();
   // Shown once it has its place in the column.
   QTimer::singleShot(0, this, [this] {
     if (auto* name = middle_->findChild<QLabel*>(QStringLiteral("looked-name")))

@@ -28,7 +28,8 @@ class BundleStation : public StationPanel {
   void makeCard();
   void makeMiddle();
   void showEntries(std::vector<EntryLine> lines);
-  void addGroupHead(const std::string& object, const std::vector<EntryLine>& lines);
+  [[nodiscard]] EntryRow headOf(const std::string& object, const std::vector<EntryLine>& lines) const;
+  void showRows();
   void listEntries();
   void listInstalled();
   void showBuilt(const base::Result<packing::Package>& package, bool good);
@@ -39,7 +40,10 @@ class BundleStation : public StationPanel {
   QScrollArea* right_area_;
   std::map<std::string, QWidget*> fields_;
   QLabel* state_;
-  QVBoxLayout* entries_;
+  QLabel* in_;
+  QPushButton* alone_;
+  EntryList* entries_;
+  std::vector<EntryRow> own_rows_;
   QVBoxLayout* installed_;
   QVBoxLayout* looked_at_;
   QPushButton* build_;
