@@ -8,6 +8,7 @@
 #include <QStackedWidget>
 #include <QStatusBar>
 
+#include "app/stations/skeleton/match_board.h"
 #include "app/stations/tryout/game_picture.h"
 #include "app/widgets/chapter.h"
 #include "window_fixture.h"
@@ -240,6 +241,45 @@ TEST_F(LayoutWindowTest, TheBundleStationShowsWhatGoesInBesideWhatIsInstalled) {
   EXPECT_LT(placeOf(child("bundle-entries")).right(), placeOf(child("bundle-others")).left());
   window_->setStation(Station::shape);
   EXPECT_TRUE(window_->bench().isVisible());
+}
+
+TEST_F(LayoutWindowTest, TheMatchBoardCanHaveTheMiddleBesideTheBenchAndStaysThere) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "newcomer")));
+  window_->setStation(Station::skeleton);
+  QTest::qWait(50);
+  app::Chapter::keepAll(*window_, true);
+  QTest::qWait(50);
+  QWidget& board = child("match-board");
+  ASSERT_TRUE(board.isVisible());
+  EXPECT_EQ(board.height(), 262);
+  ASSERT_TRUE(test::click(*window_, "board-beside"));
+  QTest::qWait(50);
+  EXPECT_TRUE(board.isVisible());
+  EXPECT_GT(board.height(), 300);
+  EXPECT_LT(placeOf(board).right(), placeOf(child("instruments")).left());
+  EXPECT_GT(placeOf(board).left(), placeOf(window_->bench()).right());
+  QTest::qWait(200);
+  EXPECT_EQ(window_->size(), QSize(1280, 800));
+  test::look(*window_, "board-beside");
+  // It still matches: the first slot is chosen by a click on its place.
+  auto& match = dynamic_cast<app::MatchBoard&>(board);
+  QTest::mouseClick(&board, Qt::LeftButton, {}, match.slotPoint(0).toPoint());
+  EXPECT_EQ(match.chosen(), match.places().at(0).id);
+  window_->setStation(Station::shape);
+  EXPECT_FALSE(board.isVisible());
+  window_->setStation(Station::skeleton);
+  EXPECT_TRUE(board.isVisible());
+  end();
+  begin();
+  window_->resize(1280, 800);
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "newcomer")));
+  window_->setStation(Station::skeleton);
+  QTest::qWait(50);
+  EXPECT_LT(placeOf(child("match-board")).right(), placeOf(child("instruments")).left()) << "as it was left";
+  ASSERT_TRUE(test::click(*window_, "board-beside"));
+  QTest::qWait(50);
+  EXPECT_EQ(child("match-board").height(), 262);
+  EXPECT_GT(placeOf(child("match-board")).left(), placeOf(child("instruments")).left());
 }
 
 TEST_F(LayoutWindowTest, TheTryoutShowsTheGameAndTellsItWhatToDo) {

@@ -61,16 +61,32 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
   bar->addStretch();
   const std::pair<const char*, QString> kViews[] = {
       {"forward", tr("Front")}, {"left", tr("Left")}, {"up", tr("Above")}};
-  for (const auto& [id, text] : kViews)
-    connect(button(QStringLiteral("view-") + QString::fromLatin1(id), text), &QPushButton::clicked, this,
+  for (const auto& [id, text] : kViews) {
+    views_.push_back(button(QStringLiteral("view-") + QString::fromLatin1(id), text));
+    connect(views_.back(), &QPushButton::clicked, this,
             [this, side = QString::fromLatin1(id)] { bench_.lookFrom(side); });
-  QPushButton* fit = button(QStringLiteral("fit"), tr("Whole"));
+  }
+  QPushButton* fit = button(QStringLiteral("fit"), tr("Whole model"));
   fit->setToolTip(tr("Looks at the whole model"));
   connect(fit, &QPushButton::clicked, &bench_, &Bench::fit);
   connect(&session_, &Session::sceneChanged, this, [this] {
     if (const auto& scene = session_.scene(); scene && !scene->ghost_problem.empty())
       Q_EMIT tell(q(scene->ghost_problem), false);
   });
+}
+
+QSize BenchBar::minimumSizeHint() const {
+  QSize out = QWidget::minimumSizeHint();
+  for (const QPushButton* view : views_)
+    if (!view->isHidden()) out.rwidth() -= view->sizeHint().width() + 2;
+  return out;
+}
+
+void BenchBar::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  int needed = minimumSizeHint().width();
+  for (const QPushButton* view : views_) needed += view->sizeHint().width() + 2;
+  for (QPushButton* view : views_) view->setVisible(width() >= needed);
 }
 
 QWidget* BenchBar::makeCut() {

@@ -17,9 +17,14 @@ class BenchBar : public QWidget {
   Q_OBJECT
  public:
   BenchBar(Session& session, Bench& bench, QWidget* parent);
+  /// Without the sides to look from: where there is no room for them they are in the menu alone.
+  [[nodiscard]] QSize minimumSizeHint() const override;
 
  Q_SIGNALS:
   void tell(const QString& text, bool good);
+
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   void look(bool in_game);
@@ -35,6 +40,7 @@ class BenchBar : public QWidget {
   Session& session_;
   Bench& bench_;
   QPushButton *drawing_, *game_, *night_, *ghost_, *whose_, *cut_;
+  std::vector<QPushButton*> views_;
   QWidget* cut_line_;
   QComboBox* across_;
   QSlider* where_;

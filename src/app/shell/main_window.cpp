@@ -184,7 +184,12 @@ void MainWindow::fitInstrument() {
 }
 
 QWidget* MainWindow::makeBench() {
-  auto* middle = new QWidget(this);
+  bench_sides_ = new QSplitter(Qt::Horizontal, this);
+  bench_sides_->setObjectName(QStringLiteral("bench-sides"));
+  bench_sides_->setHandleWidth(1);
+  auto* middle = new QWidget(bench_sides_);
+  bench_sides_->addWidget(middle);
+  bench_sides_->setStretchFactor(0, 1);
   auto* column = new QVBoxLayout(middle);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
@@ -201,7 +206,7 @@ QWidget* MainWindow::makeBench() {
     notice->setAlignment(Qt::AlignCenter);
     column->addWidget(notice, 1);
   }
-  return middle;
+  return bench_sides_;
 }
 
 void MainWindow::makeStations() {
@@ -215,6 +220,7 @@ void MainWindow::makeStations() {
   for (StationPanel* panel : panels_) {
     stations_->addWidget(panel);
     if (QWidget* middle = panel->middle()) middles_->addWidget(middle);
+    if (QWidget* beside = panel->beside()) bench_sides_->addWidget(beside);
   }
   connect(sources_, &SourcesStation::exportAsked, this, &MainWindow::exportModel);
   connect(sources_, &SourcesStation::pictured, this,
@@ -346,6 +352,9 @@ void MainWindow::setStation(Station station) {
   stations_->setCurrentIndex(static_cast<int>(station));
   QWidget* middle = panels_[static_cast<size_t>(station)]->middle();
   middles_->setCurrentWidget(middle != nullptr ? middle : middles_->widget(0));
+  for (StationPanel* panel : panels_)
+    if (QWidget* beside = panel->beside())
+      beside->setVisible(panel == panels_[static_cast<size_t>(station)] && panel->besideWanted());
   // The preparation belongs to what the bench shows.
   preparation_->setVisible(middle == nullptr);
   fitInstrument();

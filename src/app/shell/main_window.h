@@ -155,7 +155,7 @@ class MainWindow : public QMainWindow {
   std::unique_ptr<Bench> hidden_bench_;  ///< owns the bench where no bench can be shown
   Preparation* preparation_;
   FindingsPanel* findings_;
-  QSplitter *work_area_, *centre_, *lower_;
+  QSplitter *work_area_, *centre_, *lower_, *bench_sides_;
   QStackedWidget *middles_, *stations_;
   bool lower_is_line_ = false;
   int lower_height_ = 230;  ///< of what lies below the middle, while it is folded

@@ -29,6 +29,9 @@ class StationPanel : public QWidget {
   virtual void showPlace(const check::FindingPlace& place) { (void)place; }
   /// What stands in the middle of the window at this station; null: the bench.
   [[nodiscard]] virtual QWidget* middle() { return nullptr; }
+  /// What can stand beside the bench at this station, hidden while it is not wanted there; null: nothing.
+  [[nodiscard]] virtual QWidget* beside() { return nullptr; }
+  [[nodiscard]] virtual bool besideWanted() const { return false; }
   /// Unfolds the chapter where findings of that check are mended.
   void openChapterOf(const std::string& check);
   [[nodiscard]] const std::vector<Chapter*>& chapters() const { return chapters_; }

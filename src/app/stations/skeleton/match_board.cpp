@@ -45,7 +45,8 @@ MatchBoard::MatchBoard(QWidget* parent) : QWidget(parent) {
       tr("The game's bones on the left, the model's on the right. Arrow keys choose a bone of the game."));
   setMouseTracking(true);
   setFocusPolicy(Qt::StrongFocus);
-  setFixedHeight(262);
+  setMinimumHeight(262);
+  setMaximumHeight(262);  // of its chapter
 }
 
 void MatchBoard::setMatch(std::vector<Slot> slots, std::vector<Bone> bones) {

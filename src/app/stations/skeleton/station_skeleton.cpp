@@ -1,6 +1,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
+#include <QSettings>
 #include <algorithm>
 #include <map>
 
@@ -49,7 +50,10 @@ SkeletonStation::SkeletonStation(Session& session, Bench& bench, QWidget* parent
     bench_.setBones(here_, row.isEmpty() ? chosen_ : s(row).substr(std::char_traits<char>::length("bone-")));
   });
   column_->addStretch();
+  board_beside_->setChecked(QSettings().value(QStringLiteral("board-beside")).toBool());
 }
+
+bool SkeletonStation::besideWanted() const { return board_beside_->isChecked(); }
 
 void SkeletonStation::addMatch() {
   match_chapter_ = addChapter("skeleton/match", tr("Bones of the game"), {"bones."});
@@ -67,6 +71,23 @@ void SkeletonStation::addMatch() {
   connect(use_family_, &QPushButton::clicked, this, &SkeletonStation::useFamily);
   board_ = new MatchBoard(this);
   column->addWidget(board_);
+  board_there_ = quietText(tr("The match board stands beside the bench."), this);
+  board_there_->hide();
+  column->addWidget(board_there_);
+  board_beside_ = new QPushButton(tr("Board beside the bench"), this);
+  board_beside_->setObjectName(QStringLiteral("board-beside"));
+  board_beside_->setProperty("quiet", true);
+  board_beside_->setCheckable(true);
+  board_beside_->setToolTip(tr("As large as there is room for, in the middle of the window"));
+  column->addWidget(board_beside_, 0, Qt::AlignLeft);
+  beside_ = new QWidget;
+  beside_->setObjectName(QStringLiteral("beside-skeleton"));
+  beside_->setMinimumWidth(240);
+  auto* there = new QVBoxLayout(beside_);
+  there->setContentsMargins(8, 8, 8, 8);
+  there->addWidget(heading(tr("Match board"), beside_));
+  beside_->hide();
+  connect(board_beside_, &QPushButton::toggled, this, &SkeletonStation::putBoard);
   slots_ = new QComboBox(this);
   slots_->setObjectName(QStringLiteral("slot"));
   slots_->setAccessibleName(tr("A bone that the game looks for"));
@@ -101,6 +122,22 @@ void SkeletonStation::addMatch() {
   });
   connect(sure_, &QPushButton::clicked, this, [this] { take(true); });
   connect(all_, &QPushButton::clicked, this, [this] { take(false); });
+}
+
+void SkeletonStation::putBoard(bool beside) {
+  QSettings().setValue(QStringLiteral("board-beside"), beside);
+  board_there_->setVisible(beside);
+  if (beside) {
+    board_->setMaximumHeight(QWIDGETSIZE_MAX);
+    beside_->layout()->addWidget(board_);
+    static_cast<QVBoxLayout*>(beside_->layout())->setStretchFactor(board_, 1);
+  } else {
+    board_->setMaximumHeight(board_->minimumHeight());
+    QVBoxLayout* column = match_chapter_->body();
+    column->insertWidget(column->indexOf(board_there_), board_);
+  }
+  board_->setVisible(true);
+  beside_->setVisible(beside && isVisible());
 }
 
 void SkeletonStation::addWeights() {

@@ -24,12 +24,16 @@ class SkeletonStation : public StationPanel {
  public:
   SkeletonStation(Session& session, Bench& bench, QWidget* parent);
   void refresh() override;
+  [[nodiscard]] QWidget* beside() override { return beside_; }
+  [[nodiscard]] bool besideWanted() const override;
   void showPlace(const check::FindingPlace& place) override;
   /// The bench draws bones while this station is stood at.
   void setStoodAt(bool here);
 
  private:
   void addMatch();
+  /// Gives the board half of the middle, beside the bench, or takes it back into its chapter.
+  void putBoard(bool beside);
   void addWeights();
   void sayChapters(const check::ModelState* state, const rulebook::Skeleton* wanted);
   void chooseBone(const std::string& key);
@@ -59,6 +63,9 @@ class SkeletonStation : public StationPanel {
 
   TryPanel* try_;
   MatchBoard* board_;
+  QWidget* beside_;            ///< holds the board while it stands beside the bench
+  QPushButton* board_beside_;  ///< whether it does
+  QLabel* board_there_;        ///< says so in its place
   QComboBox *slots_, *bones_;
   QLabel *said_, *reason_, *weights_said_;
   Chapter *match_chapter_, *weights_chapter_, *movement_chapter_, *bones_chapter_;
