@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cstdint>
 #include <glm/glm.hpp>
+#include <limits>
 #include <span>
 #include <vector>
 
@@ -62,6 +63,14 @@ class Bvh {
       for (uint32_t i = node.begin; i < node.end; ++i)
         if (entry(boxes_[i], origin, inverse) <= most) most = std::min(most, measure(items_[i]));
     }
+  }
+  /// How far along the ray the tree's box begins, in lengths of `direction`; 0 from inside of it, infinity
+  /// where the ray misses it or the tree is empty.
+  [[nodiscard]] float entersAt(glm::vec3 origin, glm::vec3 direction) const {
+    constexpr float kNever = std::numeric_limits<float>::infinity();
+    if (nodes_.empty()) return kNever;
+    const float at = entry(nodes_[0].box, origin, 1.0F / direction);
+    return at >= 0 ? at : kNever;
   }
   /// Calls measure(item), the squared distance of an item from `point`, for items whose box could hold a
   /// nearer one than what was measured so far; at first, than `within2`. Nearer boxes come first, so that few

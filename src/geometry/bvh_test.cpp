@@ -187,5 +187,16 @@ TEST(NearestHit, IsWhatLookingAtAllFinds) {
   EXPECT_GT(met, 200U);
 }
 
+TEST(Bvh, SaysWhereARayEntersItsBox) {
+  const std::vector<glm::vec3> places = {{1, -1, -1}, {3, 1, -1}, {2, 0, 1}};
+  const Bvh tree(triangleBoxes(places, std::vector<uint32_t>{0, 1, 2}));
+  EXPECT_FLOAT_EQ(tree.entersAt({-4, 0, 0}, {1, 0, 0}), 5);
+  EXPECT_FLOAT_EQ(tree.entersAt({-4, 0, 0}, {2, 0, 0}), 2.5F) << "in lengths of the direction";
+  EXPECT_FLOAT_EQ(tree.entersAt({2, 0, 0}, {0, 0, 1}), 0) << "from inside";
+  EXPECT_TRUE(std::isinf(tree.entersAt({-4, 0, 0}, {-1, 0, 0})));
+  EXPECT_TRUE(std::isinf(tree.entersAt({-4, 5, 0}, {1, 0, 0})));
+  EXPECT_TRUE(std::isinf(Bvh().entersAt({0, 0, 0}, {1, 0, 0})));
+}
+
 }  // namespace
 }  // namespace rakugo::geometry

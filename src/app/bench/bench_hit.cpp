@@ -1,5 +1,6 @@
 #include "app/bench/bench_hit.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "geometry/ray.h"
@@ -52,6 +53,36 @@ Reach reachOf(glm::vec3 origin, glm::vec3 direction, const std::optional<glm::ve
   return out;
 }
 
+glm::mat4 worldOf(const BenchPart& part, const PosedScene* posed) {
+  const BenchPose* pose = posed != nullptr ? posed->pose.get() : nullptr;
+  if (pose != nullptr && part.bone >= 0 && static_cast<size_t>(part.bone) < pose->bones.size())
+    return pose->bones[static_cast<size_t>(part.bone)] * part.world;
+  return part.world;
+}
+
+// A part whose box the ray may enter: the ray in the part's space, and what it is held against there.
+struct Candidate {
+  size_t part = 0;
+  float enters = 0;
+  glm::vec3 origin{0}, direction{0};
+  const std::vector<glm::vec3>* places = nullptr;
+  const geometry::Bvh* tree = nullptr;
+};
+
+Candidate candidateOf(const BenchPart& part, size_t number, glm::vec3 origin, glm::vec3 direction,
+                      const PosedScene* posed) {
+  const glm::mat4 back = glm::inverse(worldOf(part, posed));
+  const bool bent = posed != nullptr && !posed->parts[number].places.empty();
+  Candidate out;
+  out.part = number;
+  out.origin = glm::vec3(back * glm::vec4(origin, 1));
+  out.direction = glm::vec3(back * glm::vec4(direction, 0));
+  out.places = bent ? &posed->parts[number].places : &part.places;
+  out.tree = bent ? &posed->parts[number].tree : &part.tree;
+  out.enters = out.tree->entersAt(out.origin, out.direction);
+  return out;
+}
+
 }  // namespace
 
 std::shared_ptr<const PosedScene> posedScene(const std::shared_ptr<const BenchScene>& scene,
@@ -76,28 +107,31 @@ std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3
   const Reach reach = reachOf(origin, direction, options.cut);
   if (reach.none) return std::nullopt;
   origin += direction * reach.from;
-  std::optional<BenchHit> best;
-  double nearest = reach.to - static_cast<double>(reach.from);
+  // Nearer parts first, so that few are looked into.
+  std::vector<Candidate> candidates;
   for (size_t i = 0; i < scene.parts.size(); ++i) {
     if (i < options.presence.size() && options.presence[i] != render::Presence::whole) continue;
-    const BenchPart& part = scene.parts[i];
-    glm::mat4 world = part.world;
-    const BenchPose* pose = options.posed != nullptr ? options.posed->pose.get() : nullptr;
-    if (pose != nullptr && part.bone >= 0 && static_cast<size_t>(part.bone) < pose->bones.size())
-      world = pose->bones[static_cast<size_t>(part.bone)] * world;
-    const glm::mat4 back = glm::inverse(world);
-    const glm::vec3 o(back * glm::vec4(origin, 1)), d(back * glm::vec4(direction, 0));
-    const bool bent = options.posed != nullptr && !options.posed->parts[i].places.empty();
-    const std::vector<glm::vec3>& places = bent ? options.posed->parts[i].places : part.places;
-    const geometry::Bvh& tree = bent ? options.posed->parts[i].tree : part.tree;
-    const auto met = geometry::nearestHit(tree, places, part.mesh.indices, o, d, nearest);
+    const Candidate one = candidateOf(scene.parts[i], i, origin, direction, options.posed);
+    if (static_cast<double>(one.enters) <= reach.to - static_cast<double>(reach.from))
+      candidates.push_back(one);
+  }
+  std::sort(candidates.begin(), candidates.end(),
+            [](const Candidate& a, const Candidate& b) { return a.enters < b.enters; });
+  std::optional<BenchHit> best;
+  double nearest = reach.to - static_cast<double>(reach.from);
+  for (const Candidate& one : candidates) {
+    if (static_cast<double>(one.enters) > nearest) break;
+    const BenchPart& part = scene.parts[one.part];
+    const auto met =
+        geometry::nearestHit(*one.tree, *one.places, part.mesh.indices, one.origin, one.direction, nearest);
     if (!met) continue;
     nearest = met->distance;
-    best = BenchHit{i, origin + direction * static_cast<float>(nearest), {}, {}, {}, {}};
+    best = BenchHit{one.part, origin + direction * static_cast<float>(nearest), {}, {}, {}, {}};
     best->share = glm::vec3(1 - met->u - met->v, met->u, met->v);
+    const glm::mat4 world = worldOf(part, options.posed);
     for (size_t k = 0; k < 3; ++k) {
       best->vertices[k] = part.mesh.indices[size_t{met->triangle} * 3 + k];
-      best->corners[k] = glm::vec3(world * glm::vec4(places[best->vertices[k]], 1));
+      best->corners[k] = glm::vec3(world * glm::vec4((*one.places)[best->vertices[k]], 1));
     }
     const auto& c = best->corners;
     best->normal = glm::normalize(glm::cross(c[1] - c[0], c[2] - c[0]));
