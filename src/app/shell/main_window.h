@@ -169,6 +169,7 @@ class MainWindow : public QMainWindow {
   BundleStation* bundle_;
   TryoutStation* tryout_;
   QLabel* told_;
+  QString under_way_;     ///< the last that was said of a work that runs
   QLabel* pointed_;       ///< what of the model is pointed at
   QPushButton* details_;  ///< beside an error that was told
   QProgressBar* progress_;

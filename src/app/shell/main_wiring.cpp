@@ -90,11 +90,14 @@ void MainWindow::connectLongWork() {
     cancel_->setVisible(true);
     progress_->setValue(static_cast<int>(fraction * 100));
     told_->setText(what);
+    under_way_ = what;
   });
   connect(&session_, &Session::workEnded, this, [this] {
     if (session_.working()) return;
     progress_->setVisible(false);
     cancel_->setVisible(false);
+    // What was under way is no news any more.
+    if (told_->text() == std::exchange(under_way_, QString())) told_->clear();
     refreshEdited();
   });
   connect(&session_, &Session::built, this, [this](bool good, const QString& message) {

@@ -208,9 +208,44 @@ void ObjectsStation::addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& 
       any = true;
     }
   }
-  if (!any)
-    points_chapter_->body()->addWidget(
-        quietText(tr("None placed yet; a finding offers the ones the game needs."), this));
+  const std::string model = doc.pieces.empty() ? std::string() : doc.pieces.front().model;
+  const auto found = session_.state().models.find(model);
+  if (found == session_.state().models.end()) {
+    if (!any) points_chapter_->body()->addWidget(quietText(tr("Give the object a model first."), this));
+    return;
+  }
+  for (const rulebook::Point& point : kind.points) offerPoint(model, found->second, point);
+}
+
+// A point of the kind that is not placed: in the middle of the model, to be moved from there.
+void ObjectsStation::offerPoint(const std::string& model, const mod::ModelDoc& doc,
+                                const rulebook::Point& point) {
+  if (std::any_of(doc.points.begin(), doc.points.end(),
+                  [&](const mod::PointDoc& one) { return one.id == point.id; }))
+    return;
+  const QString title = q(point.title);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(6);
+  QLabel* name = quietText(
+      point.required ? tr("%1: needed, not placed").arg(title) : tr("%1: not placed").arg(title), this);
+  name->setToolTip(q(point.help));
+  row->addWidget(name, 1);
+  auto* place = new QPushButton(tr("Place it"), this);
+  place->setObjectName(QStringLiteral("place-") + q(point.id));
+  place->setAccessibleName(tr("Place %1 in the middle of the model").arg(title));
+  place->setToolTip(tr("In the middle of the model; move it from there"));
+  connect(place, &QPushButton::clicked, this, [this, model, id = point.id, title] {
+    const auto& x = session_.examination();
+    const auto state = x ? x->context.models.find(model) : decltype(x->context.models.find(model))();
+    if (!x || state == x->context.models.end() || state->second.box_m.empty()) return;
+    const glm::vec3 middle = state->second.box_m.center();
+    session_.edit(tr("Place %1").arg(title), [&](mod::ModState& now) {
+      if (auto* changed = now.models.change(model))
+        changed->points.push_back({id, {middle.x, middle.y, middle.z}, {0, 0, 0, 1}});
+    });
+  });
+  row->addWidget(place);
+  points_chapter_->body()->addLayout(row);
 }
 
 void ObjectsStation::setField(const std::string& id, const base::Json& value) {

@@ -32,6 +32,7 @@ class ObjectsStation : public StationPanel {
   QWidget* makeLine(const rulebook::Field& field);
   QLabel* makeFieldName(const rulebook::Field& field, QWidget* box);
   QWidget* makeField(const rulebook::Field& field);
+  void offerPoint(const std::string& model, const mod::ModelDoc& doc, const rulebook::Point& point);
   void addPoint(const std::string& model, const mod::PointDoc& point, const QString& title);
   void takeIcon();
   void setField(const std::string& id, const base::Json& value);
