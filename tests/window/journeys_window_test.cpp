@@ -117,6 +117,15 @@ class JourneysWindowTest : public test::WindowFixture {
     if (!game.waitForFinished(test::kPatience_ms) || game.exitCode() != 0) return "the game failed";
     return game.readAllStandardOutput();
   }
+  // Saved, and as it was when it is opened again.
+  void savedAndOpenedAgain(const QString& mod) {
+    ASSERT_TRUE(session().saveNow().isEmpty());
+    const auto texts = mod::documentTexts(session().state());
+    window_.reset();
+    newWindow();
+    ASSERT_TRUE(open(mod));
+    EXPECT_EQ(mod::documentTexts(session().state()), texts);
+  }
   std::string objectId() {
     return session().state().card.id + "/" + session().state().objects.begin()->first;
   }
@@ -155,13 +164,7 @@ TEST_F(JourneysWindowTest, ATugWithFourScrewsSailsInTheHarbour) {
                  "{\"do\":\"frames\",\"count\":2}\n{\"do\":\"shot\",\"file\":\"sail.png\"}\n");
   EXPECT_TRUE(log.contains("\"event\":\"loaded\"") && !log.contains("refused")) << log.constData();
   EXPECT_TRUE(QFileInfo::exists(folder_->path() + QStringLiteral("/shots/sail.png")));
-  // Saved, and as it was when it is opened again.
-  ASSERT_TRUE(session().saveNow().isEmpty());
-  const auto texts = mod::documentTexts(session().state());
-  window_.reset();
-  newWindow();
-  ASSERT_TRUE(open(mod));
-  EXPECT_EQ(mod::documentTexts(session().state()), texts);
+  savedAndOpenedAgain(mod);
   RecordProperty("longest_wait_ms", static_cast<int>(watch.longest_ms()));
 }
 
@@ -196,12 +199,7 @@ TEST_F(JourneysWindowTest, AnOutfitInTwoSizesIsWornInTheGame) {
                  "\"}\n{\"do\":\"frames\",\"count\":2}\n{\"do\":\"shot\",\"file\":\"worn.png\"}\n");
   EXPECT_TRUE(log.contains("\"event\":\"loaded\"") && !log.contains("refused")) << log.constData();
   EXPECT_TRUE(QFileInfo::exists(folder_->path() + QStringLiteral("/shots/worn.png")));
-  ASSERT_TRUE(session().saveNow().isEmpty());
-  const auto texts = mod::documentTexts(session().state());
-  window_.reset();
-  newWindow();
-  ASSERT_TRUE(open(mod));
-  EXPECT_EQ(mod::documentTexts(session().state()), texts);
+  savedAndOpenedAgain(mod);
   RecordProperty("longest_wait_ms", static_cast<int>(watch.longest_ms()));
 }
 

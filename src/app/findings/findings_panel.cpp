@@ -47,6 +47,13 @@ void FindingsPanel::makeHead(QVBoxLayout* layout) {
   head_ = new ChapterHead(tr("Findings"), this);
   head_->setObjectName(QStringLiteral("fold-findings-list"));
   line->addWidget(head_, 1);
+  by_thing_ = new QPushButton(tr("By thing"), this);
+  by_thing_->setObjectName(QStringLiteral("by-thing"));
+  by_thing_->setProperty("quiet", true);
+  by_thing_->setCheckable(true);
+  by_thing_->setToolTip(tr("Group by object, model and source"));
+  connect(by_thing_, &QPushButton::toggled, this, &FindingsPanel::refresh);
+  line->addWidget(by_thing_);
   sure_ = new QPushButton(this);
   sure_->setObjectName(QStringLiteral("mend-sure"));
   sure_->setToolTip(tr("Does every mend that was tried and leaves nothing to choose, as one edit"));
@@ -74,19 +81,12 @@ void FindingsPanel::makeHead(QVBoxLayout* layout) {
     narrow_[i] = button;
   }
   head->addStretch();
-  by_thing_ = new QPushButton(tr("By thing"), this);
-  by_thing_->setObjectName(QStringLiteral("by-thing"));
-  by_thing_->setProperty("quiet", true);
-  by_thing_->setCheckable(true);
-  by_thing_->setToolTip(tr("Group by object, model and source"));
-  connect(by_thing_, &QPushButton::toggled, this, &FindingsPanel::refresh);
-  head->addWidget(by_thing_);
   words_ = new QLineEdit(this);
   words_->setObjectName(QStringLiteral("findings-words"));
   words_->setAccessibleName(tr("Only findings with these words"));
   words_->setPlaceholderText(tr("Find…"));
   words_->setClearButtonEnabled(true);
-  words_->setMinimumWidth(64);
+  words_->setMinimumWidth(56);
   words_->setMaximumWidth(140);
   connect(words_, &QLineEdit::textChanged, this, &FindingsPanel::refresh);
   head->addWidget(words_, 1);
@@ -123,7 +123,7 @@ void FindingsPanel::refreshHead(const std::vector<check::Finding>& findings) {
   std::array<int, 4> counts{};
   // All of them, also those below their causes: the same numbers as the route's and the tool's.
   for (const check::Finding& f : findings) ++counts[f.set_aside ? 3 : static_cast<size_t>(f.severity)];
-  const QString texts[] = {counts[0] == 1 ? tr("1 stops it") : tr("%1 stop it").arg(counts[0]),
+  const QString texts[] = {counts[0] == 1 ? tr("1 stops the game") : tr("%1 stop the game").arg(counts[0]),
                            tr("%1 seen").arg(counts[1]), tr("%1 to tidy").arg(counts[2]),
                            tr("%1 set aside").arg(counts[3])};
   const QString whole[] = {tr("Shows what stops the game (%1)"), tr("Shows what players see (%1)"),
@@ -136,7 +136,7 @@ void FindingsPanel::refreshHead(const std::vector<check::Finding>& findings) {
     narrow_[i]->setVisible(counts[i] > 0);
   }
   const bool any = !findings.empty();
-  by_thing_->setVisible(any);
+  by_thing_->setVisible(any && !folded_);
   words_->setVisible(any || !words_->text().isEmpty());
   sayHead(counts, any);
 }
