@@ -49,14 +49,8 @@ FindingCard::FindingCard(std::shared_ptr<const check::Examination> examination, 
   if (finding.mends.empty() && !finding.set_aside && !finding.cure.empty())
     column->addWidget(quietText(tr("What to do: %1").arg(q(finding.cure)), this));
   addButtons(column);
-  auto* why = new QPushButton(tr("Why?"), this);
-  why->setProperty("inline", true);
-  why->setAccessibleName(tr("Why, and what to do: %1").arg(q(finding.sentence)));
-  why->setToolTip(tr("What this is about (F1)"));
-  connect(addButton(why, "why-"), &QPushButton::clicked, this, &FindingCard::whyAsked);
   addEffects(unfolded, column);
   row->addLayout(column, 1);
-  row->addWidget(why, 0, Qt::AlignTop);
 }
 
 void FindingCard::paintEvent(QPaintEvent*) {
@@ -74,7 +68,7 @@ QPushButton* FindingCard::addButton(QPushButton* button, const char* name) {
 void FindingCard::addButtons(QVBoxLayout* column) {
   auto* row = new QHBoxLayout;
   row->setContentsMargins(0, 3, 0, 2);
-  row->setSpacing(6);
+  row->setSpacing(3);
   QPushButton* mend = nullptr;
   if (finding_.set_aside) {
     mend = addButton(new QPushButton(tr("Take it up again"), this), "take-up-");
@@ -94,6 +88,12 @@ void FindingCard::addButtons(QVBoxLayout* column) {
   connect(show, &QPushButton::clicked, this, [this] { Q_EMIT showAsked(); });
   row->addWidget(show);
   addMore(row);
+  auto* why = new QPushButton(tr("Why?"), this);
+  why->setProperty("inline", true);
+  why->setAccessibleName(tr("Why, and what to do: %1").arg(q(finding_.sentence)));
+  why->setToolTip(tr("What this is about (F1)"));
+  connect(addButton(why, "why-"), &QPushButton::clicked, this, &FindingCard::whyAsked);
+  row->addWidget(why);
   row->addStretch();
   column->addLayout(row);
 }

@@ -75,10 +75,14 @@ class RecentRow : public ModRow {
   [[nodiscard]] QString state() const {
     if (!mod_.examined) return tr("not looked at yet");
     if (mod_.stops + mod_.shows + mod_.tidy == 0) return tr("in order");
-    return tr("%1 stop the game, %2 seen by players, %3 to tidy")
-        .arg(mod_.stops)
-        .arg(mod_.shows)
-        .arg(mod_.tidy);
+    // The gravest in words; there is room for no more.
+    const int more = mod_.stops > 0 ? mod_.shows + mod_.tidy : mod_.shows > 0 ? mod_.tidy : 0;
+    const QString worst = mod_.stops == 1   ? tr("1 finding stops the game")
+                          : mod_.stops > 1  ? tr("%1 findings stop the game").arg(mod_.stops)
+                          : mod_.shows == 1 ? tr("1 finding is seen by players")
+                          : mod_.shows > 1  ? tr("%1 findings are seen by players").arg(mod_.shows)
+                                            : tr("%1 to tidy").arg(mod_.tidy);
+    return more > 0 ? tr("%1, %2 more").arg(worst).arg(more) : worst;
   }
   void paintBelow(QPainter& p, QRect room) override {
     const Theme& t = theme();
