@@ -37,8 +37,8 @@ FindingCard::FindingCard(std::shared_ptr<const check::Examination> examination, 
     : QWidget(parent), examination_(std::move(examination)), finding_(finding) {
   setObjectName(QStringLiteral("finding-") + q(finding.check));
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(16, 5, 12, 6);
-  row->setSpacing(4);
+  row->setContentsMargins(14, 5, 4, 6);
+  row->setSpacing(2);
   row->addWidget(new SeverityMark(finding.severity, this), 0, Qt::AlignTop);
   auto* column = new QVBoxLayout;
   column->setSpacing(2);
