@@ -296,7 +296,9 @@ void BundleStation::listInstalled() {
 void BundleStation::showInstalled(const std::vector<packing::InstalledPackage>& list) {
   clearLayout(installed_);
   installed_->addWidget(heading(tr("Installed in the game"), this));
-  if (list.empty()) installed_->addWidget(quietText(tr("Nothing yet in %1.").arg(gameFolder()), this));
+  if (list.empty())
+    installed_->addWidget(quietText(
+        tr("Nothing yet in %1. Build this mod, then install it at the right.").arg(gameFolder()), this));
   for (const packing::InstalledPackage& one : list) {
     auto* row = new QHBoxLayout;
     row->setSpacing(6);
