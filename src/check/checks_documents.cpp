@@ -57,7 +57,7 @@ void checkStepRecovered(const Context& context, const CheckRow& row, Findings& o
           const prepare::StepKind* kind =
               other.is_string() ? prepare::findStepKind(other.get<std::string>()) : nullptr;
           if (kind == nullptr) continue;
-          f.mends.push_back(editStep(name, step.id, std::string(phrase("It was \"")) + kind->title + "\"",
+          f.mends.push_back(editStep(name, step.id, phrase("It was \"{0}\"", phrase(kind->title)),
                                      [id = std::string(kind->id)](mod::StepDoc& one) {
                                        one.kind = id;
                                        one.more.erase(mod::kRecoveredKey);

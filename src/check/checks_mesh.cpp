@@ -267,7 +267,7 @@ void checkUvs(const Context& context, const CheckRow& row, Findings& out) {
                   phrase(use.uv_set == 1
                              ? "{0} has no UVs in its second set, and its material {1} shows a picture ({2})."
                              : "{0} has no UVs, and its material {1} shows a picture ({2}).",
-                         partName(model, part), material.name, slot.name));
+                         partName(model, part), material.name, phrase(slot.name)));
         placeIn(f, name, model, part);
         f.place.material = material.key;
         out.push_back(std::move(f));
