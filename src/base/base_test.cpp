@@ -176,6 +176,16 @@ TEST(Worker, RunsInOrderAndCancelsWhatIsReplaced) {
   EXPECT_EQ(done, 1);
 }
 
+TEST(Worker, OfTheBackgroundRunsLoopsToo) {
+  std::vector<std::atomic<int>> seen(1000);
+  {
+    Worker worker(Worker::Rank::background);
+    worker.post([&](Progress&) { parallelFor(seen.size(), [&](size_t i) { ++seen[i]; }); });
+    worker.finish();
+  }
+  for (const auto& s : seen) EXPECT_EQ(s, 1);
+}
+
 TEST(ParallelFor, VisitsEachIndexOnce) {
   std::vector<std::atomic<int>> seen(1000);
   parallelFor(seen.size(), [&](size_t i) { ++seen[i]; });

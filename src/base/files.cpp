@@ -1,4 +1,5 @@
 #include "base/files.h"
+#include "base/phrase.h"
 
 #include <fcntl.h>
 #include <signal.h>
@@ -23,12 +24,12 @@ std::string reason(int number) { return std::strerror(number); }
 
 // A refused write, with the cure that fits its reason.
 Error writeError(const std::string& what, int number, const fs::path& path) {
-  const char* cure = "What was there before is untouched.";
+  std::string cure = phrase("What was there before is untouched.");
   if (number == ENOSPC || number == EDQUOT)
-    cure = "Make room on the disk and try again; what was there before is untouched.";
+    cure = phrase("Make room on the disk and try again; what was there before is untouched.");
   else if (number == EACCES || number == EPERM || number == EROFS)
-    cure =
-        "Give yourself the right to write there, or use another folder; what was there before is untouched.";
+    cure = phrase(
+        "Give yourself the right to write there, or use another folder; what was there before is untouched.");
   return fileError("file.unwritable", what + ": " + reason(number) + ".", path, cure);
 }
 
@@ -52,25 +53,27 @@ class Descriptor {
 Result<uint64_t> openedSize(int descriptor, const fs::path& path, uint64_t most_bytes) {
   struct stat info {};
   if (::fstat(descriptor, &info) != 0)
-    return fileError("file.unreadable", "The file cannot be examined: " + reason(errno), path);
-  if (!S_ISREG(info.st_mode)) return fileError("file.unreadable", "This is not a regular file.", path);
+    return fileError("file.unreadable", phrase("The file cannot be examined: {0}", reason(errno)), path);
+  if (!S_ISREG(info.st_mode))
+    return fileError("file.unreadable", phrase("This is not a regular file."), path);
   const auto size = static_cast<uint64_t>(info.st_size);
   if (size > most_bytes)
-    return fileError("file.too_large",
-                     "The file is larger than Rakugo reads (" + std::to_string(size) + " bytes).", path);
+    return fileError("file.too_large", phrase("The file is larger than Rakugo reads ({0} bytes).", size),
+                     path);
   return size;
 }
 
 Error openError(int number, const fs::path& path) {
   if (number == ENOENT || number == ENOTDIR)
-    return fileError("file.missing", "There is no such file.", path, "Check the path and its spelling.");
-  return fileError("file.unreadable", "The file cannot be opened: " + reason(number), path);
+    return fileError("file.missing", phrase("There is no such file."), path,
+                     phrase("Check the path and its spelling."));
+  return fileError("file.unreadable", phrase("The file cannot be opened: {0}", reason(number)), path);
 }
 
 Status syncFolder(const fs::path& folder) {
   const Descriptor d(::open(folder.empty() ? "." : folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
   if (d.number() < 0 || ::fsync(d.number()) != 0)
-    return fileError("file.unwritable", "The folder cannot be synced: " + reason(errno), folder);
+    return fileError("file.unwritable", phrase("The folder cannot be synced: {0}", reason(errno)), folder);
   return {};
 }
 
@@ -99,7 +102,7 @@ Result<Bytes> readFile(const fs::path& path, uint64_t most_bytes) {
   while (at < out.size()) {
     const ssize_t n = ::read(d.number(), out.data() + at, out.size() - at);
     if (n < 0 && errno == EINTR) continue;
-    if (n < 0) return fileError("file.unreadable", "Reading failed: " + reason(errno), path);
+    if (n < 0) return fileError("file.unreadable", phrase("Reading failed: {0}", reason(errno)), path);
     if (n == 0) break;
     at += static_cast<size_t>(n);
   }
@@ -111,7 +114,7 @@ Status writeFileAtomic(const fs::path& path, ByteSpan bytes) {
   const std::string temporary = path.string() + std::string(kTemporaryMark) + std::to_string(::getpid());
   const auto fail = [&](int number) {
     ::unlink(temporary.c_str());
-    return writeError("The file cannot be written", number, path);
+    return writeError(phrase("The file cannot be written"), number, path);
   };
   {
     const Descriptor d(::open(temporary.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0644));
@@ -136,7 +139,7 @@ Status moveIntoPlace(const fs::path& from, const fs::path& to) {
   if (::rename(from.c_str(), to.c_str()) != 0) {
     const int number = errno;
     ::unlink(from.c_str());
-    return writeError("The file cannot be put in place", number, to);
+    return writeError(phrase("The file cannot be put in place"), number, to);
   }
   return syncFolder(to.parent_path());
 }
@@ -153,14 +156,14 @@ void removeLeftovers(const fs::path& root, const std::vector<std::string>& skip)
 
 Status removeFile(const fs::path& path) {
   if (::unlink(path.c_str()) != 0)
-    return errno == ENOENT ? Status{} : Status{writeError("The file cannot be removed", errno, path)};
+    return errno == ENOENT ? Status{} : Status{writeError(phrase("The file cannot be removed"), errno, path)};
   return syncFolder(path.parent_path());
 }
 
 Status makeFolder(const fs::path& path) {
   std::error_code error;
   fs::create_directories(path, error);
-  if (error) return writeError("The folder cannot be made", error.value(), path);
+  if (error) return writeError(phrase("The folder cannot be made"), error.value(), path);
   return {};
 }
 
@@ -208,7 +211,7 @@ Result<MappedFile> MappedFile::open(const fs::path& path, uint64_t most_bytes) {
   if (size == 0) return out;
   void* data = ::mmap(nullptr, size, PROT_READ, MAP_PRIVATE, d.number(), 0);
   if (data == MAP_FAILED)
-    return fileError("file.unreadable", "The file cannot be mapped: " + reason(errno), path);
+    return fileError("file.unreadable", phrase("The file cannot be mapped: {0}", reason(errno)), path);
   out.data_ = static_cast<const std::byte*>(data);
   out.size_ = size;
   return out;

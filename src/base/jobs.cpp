@@ -1,11 +1,16 @@
 #include "base/jobs.h"
+#include "base/phrase.h"
 
+#include <sys/resource.h>
 #include <tbb/blocked_range.h>
 #include <tbb/parallel_for.h>
 #include <tbb/partitioner.h>
+#include <tbb/task_arena.h>
+#include <unistd.h>
 
 #include <condition_variable>
 #include <deque>
+#include <optional>
 
 namespace rakugo::base {
 
@@ -20,7 +25,7 @@ std::pair<std::string, double> Progress::said() const {
   return {what_, fraction_};
 }
 
-Error cancelledError() { return Error{"job.cancelled", "This was cancelled.", {}, ""}; }
+Error cancelledError() { return Error{"job.cancelled", phrase("This was cancelled."), {}, ""}; }
 
 struct Worker::State {
   mutable std::mutex lock;
@@ -31,8 +36,26 @@ struct Worker::State {
   std::function<void(const std::string&)> told;
 };
 
-Worker::Worker() : state_(std::make_shared<State>()) {
-  thread_ = std::thread([state = state_] {
+namespace {
+
+// On Linux a thread has a nice value of its own. Where it cannot be set the work runs as any other.
+void lowerPriorityOfThisThread() {
+  constexpr int kNice = 10;
+  (void)setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), kNice);
+}
+
+int halfOfTheCores() { return std::max(1, static_cast<int>(std::thread::hardware_concurrency()) / 2); }
+
+}  // namespace
+
+Worker::Worker(Rank rank) : state_(std::make_shared<State>()) {
+  thread_ = std::thread([state = state_, rank] {
+    // The loops of background work run in an arena of their own, so that no other loop waits for its pieces.
+    std::optional<tbb::task_arena> arena;
+    if (rank == Rank::background) {
+      lowerPriorityOfThisThread();
+      arena.emplace(halfOfTheCores());
+    }
     for (;;) {
       Work work;
       std::shared_ptr<Progress> progress;
@@ -45,7 +68,10 @@ Worker::Worker() : state_(std::make_shared<State>()) {
         progress = state->running = std::make_shared<Progress>();
       }
       try {
-        work(*progress);
+        if (arena)
+          arena->execute([&] { work(*progress); });
+        else
+          work(*progress);
       } catch (const std::exception& e) {
         if (!state->told) brokenPromise("a job threw", e.what());
         state->told(e.what());

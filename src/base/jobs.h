@@ -44,7 +44,9 @@ Error cancelledError();
 class Worker {
  public:
   using Work = std::function<void(Progress&)>;
-  Worker();
+  /// `background`: what nobody waits for. It runs at a lower priority and leaves half of the cores to others.
+  enum class Rank { usual, background };
+  explicit Worker(Rank rank = Rank::usual);
   ~Worker();
   Worker(const Worker&) = delete;
   Worker& operator=(const Worker&) = delete;

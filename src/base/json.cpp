@@ -5,6 +5,7 @@
 #include <set>
 
 #include "base/json_scan.h"
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::base {
@@ -30,9 +31,9 @@ class Builder : public Parser {
   bool end_array() override { return close(); }
   bool key(string_t& value) override {
     if (!keys_.back().insert(value).second) {
-      error_ =
-          Error{"json.repeated_key", "The key \"" + presentable(value) + "\" stands twice in one object.",
-                Place{file_}, "Keep one of the two."};
+      error_ = Error{"json.repeated_key",
+                     phrase("The key \"{0}\" stands twice in one object.", presentable(value)), Place{file_},
+                     phrase("Keep one of the two.")};
       return false;
     }
     key_ = std::move(value);
@@ -43,7 +44,7 @@ class Builder : public Parser {
     position_ = position;
     std::string what = cause.what();
     if (const size_t at = what.find("syntax error"); at != std::string::npos) what = what.substr(at);
-    error_ = Error{"json.syntax", "This is not well-formed JSON: " + presentable(what, 160) + ".",
+    error_ = Error{"json.syntax", phrase("This is not well-formed JSON: {0}.", presentable(what, 160)),
                    Place{file_}, ""};
     return false;
   }
@@ -54,8 +55,7 @@ class Builder : public Parser {
  private:
   bool open(Json&& empty) {
     if (static_cast<int>(stack_.size()) >= limits_.json_depth) {
-      error_ = Error{"json.depth",
-                     "The JSON is nested deeper than " + std::to_string(limits_.json_depth) + " levels.",
+      error_ = Error{"json.depth", phrase("The JSON is nested deeper than {0} levels.", limits_.json_depth),
                      Place{file_}, ""};
       return false;
     }
@@ -106,19 +106,20 @@ int lineOf(std::string_view text, size_t position) {
 
 Result<Json> parseJson(std::string_view text, const std::string& file, const Limits& limits) {
   if (text.size() > limits.json_bytes)
-    return Error{"json.too_large", "The JSON text is larger than Rakugo reads.", Place{file}, ""};
+    return Error{"json.too_large", phrase("The JSON text is larger than Rakugo reads."), Place{file}, ""};
   if (!isUtf8(text))
-    return Error{"json.syntax", "The text is not UTF-8.", Place{file}, "Save the file as UTF-8."};
+    return Error{"json.syntax", phrase("The text is not UTF-8."), Place{file},
+                 phrase("Save the file as UTF-8.")};
   Builder builder(limits, file);
   try {
     const bool good = Json::sax_parse(text.begin(), text.end(), static_cast<Parser*>(&builder));
     if (good && !builder.error_) return std::move(builder.root);
   } catch (const std::exception& e) {
-    builder.error_ = Error{"json.syntax", std::string("The JSON cannot be read: ") + presentable(e.what()),
-                           Place{file}, ""};
+    builder.error_ =
+        Error{"json.syntax", phrase("The JSON cannot be read: {0}", presentable(e.what())), Place{file}, ""};
   }
   Error error =
-      builder.error_.value_or(Error{"json.syntax", "This is not well-formed JSON.", Place{file}, ""});
+      builder.error_.value_or(Error{"json.syntax", phrase("This is not well-formed JSON."), Place{file}, ""});
   if (error.code == "json.syntax")
     if (const auto slip = jsonSlip(text, file)) return *slip;
   if (builder.position_ > 0) {
@@ -160,7 +161,7 @@ std::string nearMiss(std::string_view name, const std::vector<std::string>& know
 JsonFields::JsonFields(const Json& json, std::string file, std::string pointer,
                        std::vector<Error>& complaints)
     : json_(&json), file_(std::move(file)), pointer_(std::move(pointer)), complaints_(&complaints) {
-  if (!json.is_object()) complain("json.type", "An object is expected here.");
+  if (!json.is_object()) complain("json.type", phrase("An object is expected here."));
 }
 
 const Json* JsonFields::find(const char* key) const { return memberOf(*json_, key); }
@@ -188,15 +189,15 @@ void JsonFields::complain(const std::string& code, const std::string& message, c
 std::string JsonFields::text(const char* key, std::string fallback) {
   const Json* found = find(key);
   if (!found) return fallback;
-  if (!found->is_string()) return complain("json.type", "A text is expected here.", key), fallback;
+  if (!found->is_string()) return complain("json.type", phrase("A text is expected here."), key), fallback;
   return found->get<std::string>();
 }
 
 std::string JsonFields::requiredText(const char* key) {
-  if (!has(key)) complain("json.missing", std::string("The field \"") + key + "\" is missing.", key);
+  if (!has(key)) complain("json.missing", phrase("The field \"{0}\" is missing.", key), key);
   std::string out = text(key);
   if (has(key) && out.empty())
-    complain("json.empty", std::string("The field \"") + key + "\" must not be empty.", key);
+    complain("json.empty", phrase("The field \"{0}\" must not be empty.", key), key);
   return out;
 }
 
@@ -206,7 +207,7 @@ std::optional<double> JsonFields::optionalNumber(const char* key) {
   const Json* found = find(key);
   if (!found) return std::nullopt;
   if (!found->is_number() || !std::isfinite(found->get<double>()))
-    return complain("json.type", "A number is expected here.", key), std::nullopt;
+    return complain("json.type", phrase("A number is expected here."), key), std::nullopt;
   return found->get<double>();
 }
 
@@ -215,14 +216,15 @@ int64_t JsonFields::integer(const char* key, int64_t fallback) {
   if (!found) return fallback;
   if (found->is_number_integer() && !(found->is_number_unsigned() && found->get<uint64_t>() > INT64_MAX))
     return found->get<int64_t>();
-  complain("json.type", "A whole number is expected here.", key);
+  complain("json.type", phrase("A whole number is expected here."), key);
   return fallback;
 }
 
 bool JsonFields::flag(const char* key, bool fallback) {
   const Json* found = find(key);
   if (!found) return fallback;
-  if (!found->is_boolean()) return complain("json.type", "true or false is expected here.", key), fallback;
+  if (!found->is_boolean())
+    return complain("json.type", phrase("true or false is expected here."), key), fallback;
   return found->get<bool>();
 }
 
@@ -230,12 +232,12 @@ std::vector<std::string> JsonFields::texts(const char* key) {
   std::vector<std::string> out;
   const Json* found = find(key);
   if (!found) return out;
-  if (!found->is_array()) return complain("json.type", "A list of texts is expected here.", key), out;
+  if (!found->is_array()) return complain("json.type", phrase("A list of texts is expected here."), key), out;
   for (size_t i = 0; i < found->size(); ++i) {
     if ((*found)[i].is_string())
       out.push_back((*found)[i].get<std::string>());
     else
-      complain("json.type", "A text is expected here.", std::string(key) + "/" + std::to_string(i));
+      complain("json.type", phrase("A text is expected here."), std::string(key) + "/" + std::to_string(i));
   }
   return out;
 }
@@ -248,8 +250,7 @@ std::optional<std::vector<double>> JsonFields::numbers(const char* key, size_t c
     for (const Json& one : *found)
       if (one.is_number() && std::isfinite(one.get<double>())) out.push_back(one.get<double>());
   if (!found->is_array() || out.size() != count || found->size() != count)
-    return complain("json.type", "A list of " + std::to_string(count) + " numbers is expected here.", key),
-           std::nullopt;
+    return complain("json.type", phrase("A list of {0} numbers is expected here.", count), key), std::nullopt;
   return out;
 }
 
@@ -257,7 +258,7 @@ std::vector<JsonFields> JsonFields::objects(const char* key) {
   std::vector<JsonFields> out;
   const Json* found = find(key);
   if (!found) return out;
-  if (!found->is_array()) return complain("json.type", "A list is expected here.", key), out;
+  if (!found->is_array()) return complain("json.type", phrase("A list is expected here."), key), out;
   for (size_t i = 0; i < found->size(); ++i)
     out.emplace_back((*found)[i], file_, pointerTo(key) + "/" + std::to_string(i), *complaints_);
   return out;
@@ -275,8 +276,8 @@ void JsonFields::refuseOthers(std::initializer_list<const char*> known) {
     if (std::any_of(known.begin(), known.end(), [&, k = key](const char* name) { return k == name; }))
       continue;
     const std::string near = nearMiss(key, {known.begin(), known.end()});
-    complain("json.unknown_key", "The key \"" + presentable(key) + "\" is not known here.", key,
-             near.empty() ? "" : "Is \"" + near + "\" meant?");
+    complain("json.unknown_key", phrase("The key \"{0}\" is not known here.", presentable(key)), key,
+             near.empty() ? "" : phrase("Is \"{0}\" meant?", near));
   }
 }
 

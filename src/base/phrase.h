@@ -30,6 +30,7 @@ std::string phrase(std::string_view english);
 
 namespace detail {
 inline std::string text(std::string_view value) { return std::string(value); }
+inline std::string text(char value) { return {value}; }
 template <class Number>
 requires std::integral<Number> std::string text(Number value) { return std::to_string(value); }
 }  // namespace detail

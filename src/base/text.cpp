@@ -107,7 +107,7 @@ std::string escapedControls(std::string text) {
 }
 
 std::string numberText(double value, int digits) {
-  if (!std::isfinite(value)) return "not a number";
+  if (!std::isfinite(value)) return phrase("not a number");
   if (std::abs(value) >= 1e12) return fmt::format("{:.2e}", value);  // no one counts so many digits
   std::string out = fmt::format("{:.{}f}", value, digits);
   if (out.find('.') != std::string::npos) {
@@ -118,15 +118,15 @@ std::string numberText(double value, int digits) {
 }
 
 std::string lengthText(double length_m) {
-  if (!std::isfinite(length_m)) return "not a number";
+  if (!std::isfinite(length_m)) return phrase("not a number");
   const double size = std::abs(length_m);
   if (size == 0) return "0 m";
   if (size >= 1e7) return fmt::format("{:.2e} m", length_m);
   if (size >= 100) return fmt::format("{:.0f} m", length_m);
   if (size >= 10) return fmt::format("{:.1f} m", length_m);
   if (size >= 0.995) return fmt::format("{:.2f} m", length_m);
-  if (size >= 0.0095) return numberText(length_m * 100, 1) + " cm";
-  return numberText(length_m * 1000, 2) + " mm";
+  if (size >= 0.0095) return phrase("{0} cm", numberText(length_m * 100, 1));
+  return phrase("{0} mm", numberText(length_m * 1000, 2));
 }
 
 std::string countText(uint64_t count, std::string_view one, std::string_view many) {
@@ -141,9 +141,9 @@ std::string groupedText(uint64_t value) {
 
 std::string sizeText(uint64_t bytes) {
   if (bytes < 1000) return countText(bytes, "byte", "bytes");
-  if (bytes < 1'000'000) return numberText(static_cast<double>(bytes) / 1e3, 1) + " kB";
-  if (bytes < 1'000'000'000) return numberText(static_cast<double>(bytes) / 1e6, 1) + " MB";
-  return numberText(static_cast<double>(bytes) / 1e9, 2) + " GB";
+  if (bytes < 1'000'000) return phrase("{0} kB", numberText(static_cast<double>(bytes) / 1e3, 1));
+  if (bytes < 1'000'000'000) return phrase("{0} MB", numberText(static_cast<double>(bytes) / 1e6, 1));
+  return phrase("{0} GB", numberText(static_cast<double>(bytes) / 1e9, 2));
 }
 
 std::string slug(std::string_view title) {

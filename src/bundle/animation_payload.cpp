@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/limits.h"
+#include "base/phrase.h"
 #include "bundle/layout.h"
 
 namespace rakugo::bundle {
@@ -112,41 +113,43 @@ base::Bytes encodeAnimation(const AnimationPayload& animation) {
 base::Result<AnimationPayload> decodeAnimation(base::ByteSpan bytes, const std::string& id) {
   base::ByteReader in(bytes);
   const auto bad = [&](const std::string& what) {
-    return base::Error{"bundle.animation", "The animation " + id + " is not well formed: " + what + ".",
-                       base::Place{id, "", static_cast<int64_t>(in.at())}, "Build the bundle again."};
+    return base::Error{
+        "bundle.animation", base::phrase("The animation {0} is not well formed: {1}.", id, what),
+        base::Place{id, "", static_cast<int64_t>(in.at())}, base::phrase("Build the bundle again.")};
   };
   if (in.read<uint32_t>() != kAnimationMagic || in.read<uint32_t>() != kVersion)
-    return bad("unknown mark or version");
+    return bad(base::phrase("unknown mark or version"));
   AnimationPayload out;
   out.length_s = in.read<float>();
   const auto count = in.read<uint32_t>();
-  if (!in.ok() || !(out.length_s >= 0 && std::isfinite(out.length_s))) return bad("its header");
-  if (uint64_t{count} * 16 > in.left()) return bad("the number of tracks");
+  if (!in.ok() || !(out.length_s >= 0 && std::isfinite(out.length_s))) return bad(base::phrase("its header"));
+  if (uint64_t{count} * 16 > in.left()) return bad(base::phrase("the number of tracks"));
   for (uint32_t i = 0; i < count; ++i) {
     Track track;
     const auto path = in.read<uint16_t>(), blend = in.read<uint16_t>();
     track.width = in.read<uint32_t>();
     const auto keys = in.read<uint32_t>(), name = in.read<uint32_t>();
-    if (!in.ok() || path > 3 || blend > 2) return bad("an unknown sort of track");
+    if (!in.ok() || path > 3 || blend > 2) return bad(base::phrase("an unknown sort of track"));
     track.path = static_cast<TrackPath>(path);
     track.blend = static_cast<TrackBlend>(blend);
-    if (!rightWidth(track) || keys == 0) return bad("the size of a track");
-    if (name > base::BundleLimits{}.id_bytes) return bad("the name of a bone");
+    if (!rightWidth(track) || keys == 0) return bad(base::phrase("the size of a track"));
+    if (name > base::BundleLimits{}.id_bytes) return bad(base::phrase("the name of a bone"));
     track.bone = std::string(base::asText(in.bytes(name)));
     for (const std::byte b : in.bytes((4 - in.at() % 4) % 4))
       if (b != std::byte{0}) return bad("padding");
     const uint64_t values = uint64_t{keys} * valuesOfKey(track);
-    if ((keys + values) * 4 > in.left()) return bad("fewer keys than promised");
+    if ((keys + values) * 4 > in.left()) return bad(base::phrase("fewer keys than promised"));
     for (uint32_t k = 0; k < keys; ++k) track.times_s.push_back(in.read<float>());
     track.values.reserve(values);
     for (uint64_t k = 0; k < values; ++k) track.values.push_back(in.read<float>());
-    if (!finite(track.times_s) || !finite(track.values)) return bad("a key that is not a number");
+    if (!finite(track.times_s) || !finite(track.values))
+      return bad(base::phrase("a key that is not a number"));
     if (track.times_s[0] < 0 || std::adjacent_find(track.times_s.begin(), track.times_s.end(),
                                                    std::greater_equal<>()) != track.times_s.end())
-      return bad("keys that do not ascend");
+      return bad(base::phrase("keys that do not ascend"));
     out.tracks.push_back(std::move(track));
   }
-  if (!in.ok() || in.left() != 0) return bad("bytes behind its end");
+  if (!in.ok() || in.left() != 0) return bad(base::phrase("bytes behind its end"));
   return out;
 }
 

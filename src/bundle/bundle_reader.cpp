@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <map>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "bundle/animation_payload.h"
 #include "bundle/ktx2.h"
@@ -26,7 +27,7 @@ base::Digest digestAt(base::ByteSpan bytes, size_t offset) {
 
 base::Error Bundle::damaged(const char* code, const std::string& message, uint64_t offset) const {
   return base::Error{code, message, base::Place{name_, "", static_cast<int64_t>(offset)},
-                     "Build the bundle again, or fetch it again from where it came from."};
+                     base::phrase("Build the bundle again, or fetch it again from where it came from.")};
 }
 
 base::Result<Bundle> Bundle::open(const std::filesystem::path& path) {
@@ -45,7 +46,7 @@ base::Result<Bundle> Bundle::parse(base::ByteSpan bytes, const std::string& name
   const Entry* entry = out.find(kManifestId);
   if (entry == nullptr || entry->kind != EntryKind::manifest ||
       entry->raw_bytes > base::BundleLimits{}.manifest_bytes)
-    return out.damaged("bundle.no_manifest", "The bundle has no manifest.", kHeaderBytes);
+    return out.damaged("bundle.no_manifest", base::phrase("The bundle has no manifest."), kHeaderBytes);
   RAKUGO_ASSIGN(const base::Bytes raw, out.read(*entry));
   RAKUGO_ASSIGN(out.manifest_, decodeManifest(raw, name));
   return out;
@@ -54,12 +55,13 @@ base::Result<Bundle> Bundle::parse(base::ByteSpan bytes, const std::string& name
 base::Status Bundle::readHeader() {
   if (bytes_.size() < kHeaderBytes)
     return damaged("bundle.truncated",
-                   "The file is too short to be a bundle (" + std::to_string(bytes_.size()) + " bytes).", 0);
+                   base::phrase("The file is too short to be a bundle ({0} bytes).", bytes_.size()), 0);
   base::ByteReader in(bytes_);
   const base::ByteSpan magic = in.bytes(kMagic.size());
   if (!std::equal(magic.begin(), magic.end(), std::as_bytes(std::span(kMagic)).begin()))
-    return base::Error{"bundle.not_a_bundle", "This is not a bundle: it does not begin with the bundle mark.",
-                       base::Place{name_, "", 0}, "Choose a file that Rakugo built (.rkb)."};
+    return base::Error{"bundle.not_a_bundle",
+                       base::phrase("This is not a bundle: it does not begin with the bundle mark."),
+                       base::Place{name_, "", 0}, base::phrase("Choose a file that Rakugo built (.rkb).")};
   const auto major = in.read<uint16_t>();
   const auto minor = in.read<uint16_t>();
   const auto flags = in.read<uint32_t>();
@@ -69,28 +71,28 @@ base::Status Bundle::readHeader() {
   const auto count = in.read<uint32_t>();
   const auto reserved = in.read<uint32_t>();
   if (base::sha256(bytes_.first(kHeaderHashedBytes)) != digestAt(bytes_, kHeaderHashedBytes))
-    return damaged("bundle.header_damaged", "The bundle's header is damaged.", 0);
+    return damaged("bundle.header_damaged", base::phrase("The bundle's header is damaged."), 0);
   if (major != kMajor)
     return base::Error{"bundle.version",
-                       "The bundle has format " + std::to_string(major) + ", this reader knows format 1.",
-                       base::Place{name_, "", 8}, "Use a newer version of the reader."};
+                       base::phrase("The bundle has format {0}, this reader knows format 1.", major),
+                       base::Place{name_, "", 8}, base::phrase("Use a newer version of the reader.")};
   if (minor > kHighestMinor || flags != 0 || reserved != 0 ||
       !allZero(bytes_.subspan(112, kHeaderHashedBytes - 112)))
-    return damaged("bundle.reserved", "A reserved field of the header is set.", 10);
+    return damaged("bundle.reserved", base::phrase("A reserved field of the header is set."), 10);
   if (file_bytes != bytes_.size())
-    return damaged("bundle.truncated",
-                   "The file has " + std::to_string(bytes_.size()) + " bytes, its header promises " +
-                       std::to_string(file_bytes) + ".",
-                   16);
+    return damaged(
+        "bundle.truncated",
+        base::phrase("The file has {0} bytes, its header promises {1}.", bytes_.size(), file_bytes), 16);
   if (toc_offset != kHeaderBytes || toc_bytes > bytes_.size() - kHeaderBytes)
-    return damaged("bundle.table_range", "The table of contents does not lie inside the file.", 24);
+    return damaged("bundle.table_range", base::phrase("The table of contents does not lie inside the file."),
+                   24);
   if (count == 0 || count > base::BundleLimits{}.entries || toc_bytes / kRecordBytes < count)
     return damaged("bundle.table_range",
-                   "The table of contents is too short for its " + std::to_string(count) + " entries.", 40);
+                   base::phrase("The table of contents is too short for its {0} entries.", count), 40);
   body_hash_ = digestAt(bytes_, 48);
   minor_ = minor;
   if (base::sha256(bytes_.subspan(kHeaderBytes, toc_bytes)) != digestAt(bytes_, 80))
-    return damaged("bundle.table_damaged", "The table of contents is damaged.", kHeaderBytes);
+    return damaged("bundle.table_damaged", base::phrase("The table of contents is damaged."), kHeaderBytes);
   return readTable(toc_bytes, count);
 }
 
@@ -116,40 +118,41 @@ base::Status Bundle::readTable(uint64_t toc_bytes, uint32_t count) {
     entry.raw_sha256 = base::loadAt<base::Digest>(in.bytes(32), 0);
     const auto reserved2 = in.read<uint64_t>();
     if (kind == 0 || kind > kHighestKind[minor_])
-      return damaged("bundle.entry_kind", "An entry has the unknown kind " + std::to_string(kind) + ".",
-                     record);
+      return damaged("bundle.entry_kind", base::phrase("An entry has the unknown kind {0}.", kind), record);
     if (codec > 1)
-      return damaged("bundle.entry_codec",
-                     "An entry is stored in the unknown way " + std::to_string(codec) + ".", record + 2);
+      return damaged("bundle.entry_codec", base::phrase("An entry is stored in the unknown way {0}.", codec),
+                     record + 2);
     if (reserved1 != 0 || reserved2 != 0)
-      return damaged("bundle.reserved", "A reserved field of an entry is set.", record + 12);
+      return damaged("bundle.reserved", base::phrase("A reserved field of an entry is set."), record + 12);
     if (id_at != expected_id || id_length == 0 || id_length > limits.id_bytes ||
         id_length > ids.size() - expected_id)
-      return damaged("bundle.entry_id", "An entry's id does not lie inside the table.", record + 4);
+      return damaged("bundle.entry_id", base::phrase("An entry's id does not lie inside the table."),
+                     record + 4);
     entry.kind = static_cast<EntryKind>(kind);
     entry.codec = static_cast<Codec>(codec);
     entry.id = std::string(base::asText(ids.subspan(id_at, id_length)));
     expected_id += id_length;
     if (!std::all_of(entry.id.begin(), entry.id.end(), [](char c) { return c > 0x20 && c < 0x7F; }))
-      return damaged("bundle.entry_id", "An entry's id is not printable ASCII.", record + 4);
+      return damaged("bundle.entry_id", base::phrase("An entry's id is not printable ASCII."), record + 4);
     if (!entries_.empty() && !(entries_.back().id < entry.id))
-      return damaged("bundle.entry_order", "The entries are not sorted by id, or one id stands twice.",
-                     record);
+      return damaged("bundle.entry_order",
+                     base::phrase("The entries are not sorted by id, or one id stands twice."), record);
     if (entry.offset != expected_offset || entry.offset > bytes_.size() ||
         entry.stored_bytes > bytes_.size() - entry.offset)
-      return damaged("bundle.entry_range", "The entry " + entry.id + " does not lie where it must.",
-                     record + 16);
+      return damaged("bundle.entry_range",
+                     base::phrase("The entry {0} does not lie where it must.", entry.id), record + 16);
     const bool fits =
         entry.codec == Codec::stored
             ? entry.raw_bytes == entry.stored_bytes
             : entry.stored_bytes > 0 && entry.raw_bytes / limits.expansion <= entry.stored_bytes;
     if (!fits || entry.raw_bytes > limits.entry_raw_bytes)
-      return damaged("bundle.bomb", "The entry " + entry.id + " claims an impossible size.", record + 32);
+      return damaged("bundle.bomb", base::phrase("The entry {0} claims an impossible size.", entry.id),
+                     record + 32);
     expected_offset = aligned(entry.offset + entry.stored_bytes);
     entries_.push_back(std::move(entry));
   }
   if (expected_id != ids.size() || expected_offset != bytes_.size())
-    return damaged("bundle.table_range", "The file is longer than its entries.", kHeaderBytes);
+    return damaged("bundle.table_range", base::phrase("The file is longer than its entries."), kHeaderBytes);
   return {};
 }
 
@@ -171,15 +174,17 @@ base::Result<base::Bytes> Bundle::read(const Entry& entry) const {
   } else {
     // The frame's own promise is compared with the table's before anything is allocated.
     if (ZSTD_getFrameContentSize(packed.data(), packed.size()) != entry.raw_bytes)
-      return damaged("bundle.entry_damaged", "The entry " + entry.id + " is damaged.", entry.offset);
+      return damaged("bundle.entry_damaged", base::phrase("The entry {0} is damaged.", entry.id),
+                     entry.offset);
     raw.resize(entry.raw_bytes);
     const size_t n = ZSTD_decompress(raw.data(), raw.size(), packed.data(), packed.size());
     if (ZSTD_isError(n) != 0 || n != raw.size())
-      return damaged("bundle.entry_damaged", "The entry " + entry.id + " is damaged.", entry.offset);
+      return damaged("bundle.entry_damaged", base::phrase("The entry {0} is damaged.", entry.id),
+                     entry.offset);
   }
   if (base::sha256(raw) != entry.raw_sha256)
-    return damaged("bundle.entry_damaged", "The entry " + entry.id + " is damaged: its SHA-256 differs.",
-                   entry.offset);
+    return damaged("bundle.entry_damaged",
+                   base::phrase("The entry {0} is damaged: its SHA-256 differs.", entry.id), entry.offset);
   return raw;
 }
 
@@ -188,7 +193,8 @@ std::vector<base::Error> Bundle::verify(const base::Progress* progress) const {
   uint64_t end = kHeaderBytes;
   const auto checkPadding = [&](uint64_t upto) {
     if (upto > end && !allZero(bytes_.subspan(end, upto - end)))
-      faults.push_back(damaged("bundle.padding", "Bytes between two entries are not zero.", end));
+      faults.push_back(
+          damaged("bundle.padding", base::phrase("Bytes between two entries are not zero."), end));
   };
   end = kHeaderBytes + base::loadAt<uint64_t>(bytes_, 32);
   for (const Entry& entry : entries_) {
@@ -214,8 +220,9 @@ std::vector<base::Error> Bundle::verify(const base::Progress* progress) const {
   }
   checkPadding(bytes_.size());
   if (base::sha256(bytes_.subspan(kHeaderBytes)) != body_hash_)
-    faults.push_back(
-        damaged("bundle.body_damaged", "The file is not what was built: its SHA-256 differs.", kHeaderBytes));
+    faults.push_back(damaged("bundle.body_damaged",
+                             base::phrase("The file is not what was built: its SHA-256 differs."),
+                             kHeaderBytes));
   if (faults.empty()) verifyReferences(faults);
   return faults;
 }
@@ -224,10 +231,10 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
   const auto need = [&](const std::string& from, const std::string& id, EntryKind kind) {
     const Entry* found = find(id);
     if (found == nullptr || found->kind != kind)
-      faults.push_back(
-          base::Error{"bundle.dangling",
-                      from + " refers to the " + kindName(kind) + " " + id + ", which is not in the bundle.",
-                      base::Place{name_, from}, "Build the bundle again."});
+      faults.push_back(base::Error{
+          "bundle.dangling",
+          base::phrase("{0} refers to the {1} {2}, which is not in the bundle.", from, kindName(kind), id),
+          base::Place{name_, from}, base::phrase("Build the bundle again.")});
   };
   // How many bones a skeleton has, and how many a mesh names.
   std::map<std::string, size_t> bones, joints;
@@ -265,8 +272,9 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
                             std::any_of(meshes.begin(), meshes.end(),
                                         [&](const std::string& mesh) { return held(joints, mesh) > count; });
         if (beyond)
-          faults.push_back({"bundle.dangling", entry.id + " follows bones that its skeleton does not have.",
-                            base::Place{name_, entry.id}, "Build the bundle again."});
+          faults.push_back({"bundle.dangling",
+                            base::phrase("{0} follows bones that its skeleton does not have.", entry.id),
+                            base::Place{name_, entry.id}, base::phrase("Build the bundle again.")});
       }
       if (!object->icon.empty()) need(entry.id, object->icon, EntryKind::icon);
     } else if (entry.kind == EntryKind::mesh) {

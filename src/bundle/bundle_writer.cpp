@@ -1,4 +1,5 @@
 #include "bundle/bundle_writer.h"
+#include "base/phrase.h"
 
 #include <algorithm>
 #include <vector>
@@ -51,12 +52,13 @@ base::Status BundleWriter::add(EntryKind kind, const std::string& id, base::Byte
 base::Status BundleWriter::addStored(EntryKind kind, const std::string& id,
                                      std::shared_ptr<const StoredEntry> entry, uint16_t minor) {
   if (!goodId(id))
-    return base::Error{"bundle.bad_id",
-                       "An entry's id must be 1 to 512 printable ASCII characters: \"" + id + "\".",
-                       {},
-                       ""};
+    return base::Error{
+        "bundle.bad_id",
+        base::phrase("An entry's id must be 1 to 512 printable ASCII characters: \"{0}\".", id),
+        {},
+        ""};
   if (!items_.emplace(id, Item{kind, std::move(entry), minor}).second)
-    return base::Error{"bundle.repeated_id", "Two entries have the id " + id + ".", {}, ""};
+    return base::Error{"bundle.repeated_id", base::phrase("Two entries have the id {0}.", id), {}, ""};
   return {};
 }
 
@@ -110,9 +112,9 @@ void BundleWriter::writeContents(base::ByteWriter& out, const std::vector<Placed
 base::Result<base::Bytes> BundleWriter::finish() const {
   const auto manifest = items_.find(kManifestId);
   if (manifest == items_.end() || manifest->second.kind != EntryKind::manifest)
-    return base::Error{"bundle.no_manifest", "A bundle needs a manifest.", {}, ""};
+    return base::Error{"bundle.no_manifest", base::phrase("A bundle needs a manifest."), {}, ""};
   if (items_.size() > base::BundleLimits{}.entries)
-    return base::Error{"bundle.too_large", "A bundle holds at most 100,000 entries.", {}, ""};
+    return base::Error{"bundle.too_large", base::phrase("A bundle holds at most 100,000 entries."), {}, ""};
 
   std::vector<Placed> placed;
   uint64_t id_bytes = 0;

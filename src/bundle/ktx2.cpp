@@ -4,6 +4,7 @@
 #include <array>
 
 #include "base/limits.h"
+#include "base/phrase.h"
 
 namespace rakugo::bundle {
 namespace {
@@ -85,13 +86,14 @@ base::Bytes encodeKtx2(const Ktx2Picture& picture) {
 base::Result<Ktx2Picture> decodeKtx2(base::ByteSpan bytes, const std::string& id) {
   base::ByteReader in(bytes);
   const auto bad = [&](const std::string& what) {
-    return base::Error{"bundle.picture", "The picture " + id + " cannot be read: " + what + ".",
-                       base::Place{id, "", static_cast<int64_t>(in.at())}, "Build the bundle again."};
+    return base::Error{"bundle.picture", base::phrase("The picture {0} cannot be read: {1}.", id, what),
+                       base::Place{id, "", static_cast<int64_t>(in.at())},
+                       base::phrase("Build the bundle again.")};
   };
   const base::ByteSpan mark = in.bytes(kIdentifier.size());
   if (mark.size() != kIdentifier.size() ||
       !std::equal(mark.begin(), mark.end(), std::as_bytes(std::span(kIdentifier)).begin()))
-    return bad("it is not KTX 2.0");
+    return bad(base::phrase("it is not KTX 2.0"));
   const auto format = in.read<uint32_t>();
   const auto type_size = in.read<uint32_t>();
   Ktx2Picture out;
@@ -103,23 +105,26 @@ base::Result<Ktx2Picture> decodeKtx2(base::ByteSpan bytes, const std::string& id
   const auto count = in.read<uint32_t>();
   const auto scheme = in.read<uint32_t>();
   in.bytes(32);
-  if (!in.ok()) return bad("it is cut off");
+  if (!in.ok()) return bad(base::phrase("it is cut off"));
   if ((format != kRgba8Srgb && format != kRgba8Unorm) || type_size != 1)
-    return bad("its pixels are not RGBA8");
-  if (depth != 0 || layers != 0 || faces != 1 || scheme != 0) return bad("it is not one plain picture");
+    return bad(base::phrase("its pixels are not RGBA8"));
+  if (depth != 0 || layers != 0 || faces != 1 || scheme != 0)
+    return bad(base::phrase("it is not one plain picture"));
   const uint32_t most = base::Limits{}.picture_side;
-  if (out.width == 0 || out.height == 0 || out.width > most || out.height > most) return bad("its size");
+  if (out.width == 0 || out.height == 0 || out.width > most || out.height > most)
+    return bad(base::phrase("its size"));
   uint32_t full = 1;
   while ((std::max(out.width, out.height) >> full) != 0) ++full;
-  if (count == 0 || count > full) return bad("its number of mip levels");
+  if (count == 0 || count > full) return bad(base::phrase("its number of mip levels"));
   out.srgb = format == kRgba8Srgb;
   for (uint32_t level = 0; level < count; ++level) {
     const auto offset = in.read<uint64_t>();
     const auto length = in.read<uint64_t>();
     const auto raw = in.read<uint64_t>();
     if (!in.ok() || length != levelBytes(out.width, out.height, level) || raw != length)
-      return bad("the size of a mip level");
-    if (offset > bytes.size() || length > bytes.size() - offset) return bad("a mip level outside the file");
+      return bad(base::phrase("the size of a mip level"));
+    if (offset > bytes.size() || length > bytes.size() - offset)
+      return bad(base::phrase("a mip level outside the file"));
     const base::ByteSpan pixels = bytes.subspan(offset, length);
     out.levels.emplace_back(pixels.begin(), pixels.end());
   }

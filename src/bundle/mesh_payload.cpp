@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/limits.h"
+#include "base/phrase.h"
 #include "bundle/layout.h"
 
 namespace rakugo::bundle {
@@ -41,24 +42,25 @@ base::Status readMorphs(base::ByteReader& in, MeshPayload& out, uint32_t count, 
   for (uint32_t m = 0; m < count; ++m) {
     MorphPayload morph;
     const auto length = in.read<uint32_t>();
-    if (length > base::BundleLimits{}.id_bytes) return bad("the name of a morph target");
+    if (length > base::BundleLimits{}.id_bytes) return bad(base::phrase("the name of a morph target"));
     morph.name = std::string(base::asText(in.bytes(length)));
     for (const std::byte b : in.bytes((4 - in.at() % 4) % 4))
       if (b != std::byte{0}) return bad("padding");
     morph.weight = in.read<float>();
-    if (uint64_t{out.vertex_count} * 24 > in.left()) return bad("fewer morphed vertices than promised");
-    if (!std::isfinite(morph.weight)) return bad("the weight of a morph target");
+    if (uint64_t{out.vertex_count} * 24 > in.left())
+      return bad(base::phrase("fewer morphed vertices than promised"));
+    if (!std::isfinite(morph.weight)) return bad(base::phrase("the weight of a morph target"));
     for (auto* list : {&morph.positions, &morph.normals}) {
       list->resize(out.vertex_count);
       for (auto& v : *list)
         for (float& c : v) {
           c = in.read<float>();
-          if (!std::isfinite(c)) return bad("a morph target that is not a number");
+          if (!std::isfinite(c)) return bad(base::phrase("a morph target that is not a number"));
         }
     }
     out.morphs.push_back(std::move(morph));
   }
-  return in.ok() ? base::Status{} : base::Status{bad("its end")};
+  return in.ok() ? base::Status{} : base::Status{bad(base::phrase("its end"))};
 }
 
 }  // namespace
@@ -196,8 +198,8 @@ class MeshReader {
 
  private:
   [[nodiscard]] base::Error bad(const std::string& what) const {
-    return {"bundle.mesh", "The mesh " + id_ + " is not well formed: " + what + ".",
-            base::Place{id_, "", static_cast<int64_t>(in_.at())}, "Build the bundle again."};
+    return {"bundle.mesh", base::phrase("The mesh {0} is not well formed: {1}.", id_, what),
+            base::Place{id_, "", static_cast<int64_t>(in_.at())}, base::phrase("Build the bundle again.")};
   }
   // Skips zero padding up to a multiple of `alignment`; false when a padding byte is set.
   bool align(uint64_t alignment) {
@@ -212,9 +214,9 @@ class MeshReader {
 };
 
 base::Status MeshReader::header() {
-  if (in_.read<uint32_t>() != kMeshMagic) return bad("unknown mark or version");
+  if (in_.read<uint32_t>() != kMeshMagic) return bad(base::phrase("unknown mark or version"));
   version_ = in_.read<uint32_t>();
-  if (version_ == 0 || version_ > kHighestMeshVersion) return bad("unknown mark or version");
+  if (version_ == 0 || version_ > kHighestMeshVersion) return bad(base::phrase("unknown mark or version"));
   out.vertex_count = in_.read<uint32_t>();
   out.stride = in_.read<uint32_t>();
   for (uint32_t* one :
@@ -222,12 +224,13 @@ base::Status MeshReader::header() {
     *one = in_.read<uint32_t>();
   for (float& v : out.bounds_min) v = in_.read<float>();
   for (float& v : out.bounds_max) v = in_.read<float>();
-  if (!in_.ok() || morph_count_ > (version_ < 2 ? 0 : kMostMorphs)) return bad("its header");
-  if (out.stride == 0 || out.stride % 4 != 0 || out.stride > 256) return bad("the size of a vertex");
+  if (!in_.ok() || morph_count_ > (version_ < 2 ? 0 : kMostMorphs)) return bad(base::phrase("its header"));
+  if (out.stride == 0 || out.stride % 4 != 0 || out.stride > 256)
+    return bad(base::phrase("the size of a vertex"));
   if (attribute_count_ == 0 || attribute_count_ > 16 || uint64_t{attribute_count_} * 8 > in_.left())
-    return bad("the number of attributes");
-  if (index_width_ != indexWidth(out.vertex_count)) return bad("the width of an index");
-  if (index_count_ % 3 != 0) return bad("the number of indices");
+    return bad(base::phrase("the number of attributes"));
+  if (index_width_ != indexWidth(out.vertex_count)) return bad(base::phrase("the width of an index"));
+  if (index_count_ % 3 != 0) return bad(base::phrase("the number of indices"));
   return {};
 }
 
@@ -239,43 +242,43 @@ base::Status MeshReader::attributes() {
     const auto format = in_.read<uint16_t>();
     const auto offset = in_.read<uint32_t>();
     if (semantic > (version_ < 2 ? 5 : 7) || format > (version_ < 2 ? 3 : 5))
-      return bad("an unknown attribute");
+      return bad(base::phrase("an unknown attribute"));
     Attribute a{static_cast<Semantic>(semantic), static_cast<AttributeFormat>(format), offset};
-    if (a.format != requiredFormat(a.semantic)) return bad("the format of an attribute");
+    if (a.format != requiredFormat(a.semantic)) return bad(base::phrase("the format of an attribute"));
     if (static_cast<int>(semantic) <= last || offset < end || offset > out.stride ||
         formatBytes(a.format) > out.stride - offset || offset % 4 != 0)
-      return bad("the place of an attribute");
+      return bad(base::phrase("the place of an attribute"));
     last = semantic;
     end = offset + formatBytes(a.format);
     out.attributes.push_back(a);
   }
-  if (out.attributes[0].semantic != Semantic::position) return bad("no positions");
+  if (out.attributes[0].semantic != Semantic::position) return bad(base::phrase("no positions"));
   if ((out.find(Semantic::joints) == nullptr) != (out.find(Semantic::weights) == nullptr))
-    return bad("bones without weights, or weights without bones");
+    return bad(base::phrase("bones without weights, or weights without bones"));
   return {};
 }
 
 base::Status MeshReader::submeshes() {
-  if (uint64_t{submesh_count_} * 12 > in_.left()) return bad("the number of submeshes");
+  if (uint64_t{submesh_count_} * 12 > in_.left()) return bad(base::phrase("the number of submeshes"));
   uint64_t covered = 0;
   for (uint32_t i = 0; i < submesh_count_; ++i) {
     const Submesh s{in_.read<uint32_t>(), in_.read<uint32_t>(), in_.read<uint32_t>()};
     if (s.first_index != covered || s.index_count % 3 != 0 || s.material >= material_count_)
-      return bad("a submesh");
+      return bad(base::phrase("a submesh"));
     covered += s.index_count;
     out.submeshes.push_back(s);
   }
-  if (covered != index_count_) return bad("its submeshes do not cover its indices");
+  if (covered != index_count_) return bad(base::phrase("its submeshes do not cover its indices"));
   return {};
 }
 
 base::Status MeshReader::materials() {
-  if (uint64_t{material_count_} * 4 > in_.left()) return bad("the number of materials");
+  if (uint64_t{material_count_} * 4 > in_.left()) return bad(base::phrase("the number of materials"));
   for (uint32_t i = 0; i < material_count_; ++i) {
     const auto length = in_.read<uint32_t>();
-    if (length > base::BundleLimits{}.id_bytes) return bad("the id of a material");
+    if (length > base::BundleLimits{}.id_bytes) return bad(base::phrase("the id of a material"));
     out.materials.emplace_back(base::asText(in_.bytes(length)));
-    if (!align(4)) return bad("the id of a material");
+    if (!align(4)) return bad(base::phrase("the id of a material"));
   }
   return {};
 }
@@ -283,7 +286,7 @@ base::Status MeshReader::materials() {
 base::Status MeshReader::vertices() {
   if (!align(64)) return bad("padding");
   const uint64_t vertex_bytes = uint64_t{out.vertex_count} * out.stride;
-  if (vertex_bytes > in_.left()) return bad("fewer vertices than promised");
+  if (vertex_bytes > in_.left()) return bad(base::phrase("fewer vertices than promised"));
   const base::ByteSpan all = in_.bytes(vertex_bytes);
   out.vertices.assign(all.begin(), all.end());
   return {};
@@ -291,11 +294,12 @@ base::Status MeshReader::vertices() {
 
 base::Status MeshReader::indices() {
   if (!align(64)) return bad("padding");
-  if (uint64_t{index_count_} * index_width_ > in_.left()) return bad("fewer indices than promised");
+  if (uint64_t{index_count_} * index_width_ > in_.left())
+    return bad(base::phrase("fewer indices than promised"));
   out.indices.reserve(index_count_);
   for (uint32_t i = 0; i < index_count_; ++i) {
     const uint32_t index = index_width_ == 2 ? in_.read<uint16_t>() : in_.read<uint32_t>();
-    if (index >= out.vertex_count) return bad("an index beyond the vertices");
+    if (index >= out.vertex_count) return bad(base::phrase("an index beyond the vertices"));
     out.indices.push_back(index);
   }
   return {};
@@ -304,17 +308,17 @@ base::Status MeshReader::indices() {
 base::Status MeshReader::rest() {
   if (!align(4)) return bad("padding");
   RAKUGO_TRY(readMorphs(in_, out, morph_count_, [this](const std::string& what) { return bad(what); }));
-  if (in_.left() != 0) return bad("bytes behind its end");
+  if (in_.left() != 0) return bad(base::phrase("bytes behind its end"));
   for (uint64_t v = 0; v < out.vertex_count; ++v) {
     const auto p =
         base::loadAt<std::array<float, 3>>(out.vertices, v * out.stride + out.attributes[0].offset);
     if (!std::isfinite(p[0]) || !std::isfinite(p[1]) || !std::isfinite(p[2]))
-      return bad("a position that is not a number");
+      return bad(base::phrase("a position that is not a number"));
   }
   for (int i = 0; i < 3; ++i)
     if (!std::isfinite(out.bounds_min[static_cast<size_t>(i)]) ||
         !std::isfinite(out.bounds_max[static_cast<size_t>(i)]))
-      return bad("its bounds");
+      return bad(base::phrase("its bounds"));
   return {};
 }
 

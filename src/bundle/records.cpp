@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "bundle/manifest.h"
 
 namespace rakugo::bundle {
@@ -35,7 +36,8 @@ base::Result<T> decode(base::ByteSpan bytes, const std::string& file, const Read
   JsonFields in(json, file, "", complaints);
   T out;
   if (json.is_object()) {
-    if (in.integer("format", 0) != 1) in.complain("bundle.record", "The record's format is not 1.", "format");
+    if (in.integer("format", 0) != 1)
+      in.complain("bundle.record", base::phrase("The record's format is not 1."), "format");
     read(in, out);
   }
   if (!complaints.empty()) return complaints.front();
@@ -55,7 +57,7 @@ void readTurn(JsonFields& in, std::array<float, 4>& turn) {
   readNumbers(in, "turn", turn);
   const float length = turn[0] * turn[0] + turn[1] * turn[1] + turn[2] * turn[2] + turn[3] * turn[3];
   if (!(std::abs(length - 1) < 1e-2F))
-    in.complain("bundle.record", "A turn must be a unit quaternion.", "turn");
+    in.complain("bundle.record", base::phrase("A turn must be a unit quaternion."), "turn");
 }
 
 constexpr std::array<const char*, 3> kWrapNames = {"repeat", "clamp", "mirror"};
@@ -65,13 +67,13 @@ constexpr std::array<const char*, 5> kSlotNames = {"base_color", "metallic_rough
 PictureLookup readLookup(JsonFields& in) {
   PictureLookup out;
   const int64_t uv = in.integer("uv", 0);
-  if (uv != 0 && uv != 1) in.complain("bundle.record", "Texture coordinates are 0 or 1.", "uv");
+  if (uv != 0 && uv != 1) in.complain("bundle.record", base::phrase("Texture coordinates are 0 or 1."), "uv");
   out.uv = uv == 1 ? 1 : 0;
   const std::vector<std::string> wrap = in.texts("wrap");
   for (size_t i = 0; i < wrap.size() && i < 2; ++i) {
     const auto name = std::find(kWrapNames.begin(), kWrapNames.end(), wrap[i]);
     if (name == kWrapNames.end())
-      in.complain("bundle.record", "A picture is wrapped by repeat, clamp or mirror.", "wrap");
+      in.complain("bundle.record", base::phrase("A picture is wrapped by repeat, clamp or mirror."), "wrap");
     else
       out.wrap[i] = static_cast<PictureLookup::Wrap>(name - kWrapNames.begin());
   }
@@ -117,7 +119,7 @@ base::Result<Manifest> decodeManifest(base::ByteSpan bytes, const std::string& f
       m.version = mod->text("version");
       m.description = mod->text("description");
     } else {
-      in.complain("bundle.manifest", "The manifest does not say which mod this is.", "mod");
+      in.complain("bundle.manifest", base::phrase("The manifest does not say which mod this is."), "mod");
     }
     if (auto rulebook = in.object("rulebook")) {
       m.rulebook_id = rulebook->text("id");
@@ -171,7 +173,8 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
     r.name = in.text("name");
     r.icon = in.text("icon");
     if (in.has("card")) r.card = in.json()["card"];
-    if (!r.card.is_object()) in.complain("bundle.record", "The card must be an object.", "card");
+    if (!r.card.is_object())
+      in.complain("bundle.record", base::phrase("The card must be an object."), "card");
     readNumbers(in, "bounds_min", r.bounds_min);
     readNumbers(in, "bounds_max", r.bounds_max);
     for (JsonFields& one : in.objects("pieces")) {
@@ -186,7 +189,7 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
         p.lighter.emplace_back(far.requiredText("mesh"), static_cast<float>(far.number("from")));
         const float before = p.lighter.size() > 1 ? p.lighter[p.lighter.size() - 2].second : 0;
         if (!(p.lighter.back().second > before))
-          far.complain("bundle.record", "Distances are above 0 and ascend.", "from");
+          far.complain("bundle.record", base::phrase("Distances are above 0 and ascend."), "from");
       }
       p.rig = static_cast<int>(std::clamp<int64_t>(one.integer("rig", -1), -1, kMostBones));
       p.bone = static_cast<int>(std::clamp<int64_t>(one.integer("bone", -1), -1, kMostBones));
@@ -203,7 +206,7 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
     }
     for (size_t i = 0; i < r.pieces.size(); ++i)
       if (r.pieces[i].rig >= static_cast<int>(r.rigs.size()))
-        in.complain("bundle.record", "A piece names a rig that the object does not have.",
+        in.complain("bundle.record", base::phrase("A piece names a rig that the object does not have."),
                     "pieces/" + std::to_string(i) + "/rig");
     for (JsonFields& one : in.objects("points")) {
       ObjectPoint p;
@@ -238,13 +241,13 @@ base::Result<SkeletonRecord> decodeSkeleton(base::ByteSpan bytes, const std::str
       readTurn(one, bone.turn);
       const int64_t parent = one.integer("parent", -1);
       if (parent < -1 || parent >= static_cast<int64_t>(r.bones.size()))
-        one.complain("bundle.record", "A parent stands before its children.", "parent");
+        one.complain("bundle.record", base::phrase("A parent stands before its children."), "parent");
       else
         bone.parent = static_cast<int>(parent);
       r.bones.push_back(std::move(bone));
     }
     if (r.bones.empty() || r.bones.size() > kMostBones)
-      in.complain("bundle.record", "A skeleton has 1 to 65,535 bones.", "bones");
+      in.complain("bundle.record", base::phrase("A skeleton has 1 to 65,535 bones."), "bones");
   });
 }
 
@@ -304,12 +307,12 @@ base::Result<MaterialRecord> decodeMaterial(base::ByteSpan bytes, const std::str
     r.occlusion_strength = static_cast<float>(in.number("occlusion_strength", 1));
     r.alpha = in.text("alpha", "opaque");
     if (r.alpha != "opaque" && r.alpha != "mask" && r.alpha != "blend")
-      in.complain("bundle.record", "alpha must be opaque, mask or blend.", "alpha");
+      in.complain("bundle.record", base::phrase("alpha must be opaque, mask or blend."), "alpha");
     r.alpha_cutoff = static_cast<float>(in.number("alpha_cutoff", 0.5));
     r.double_sided = in.flag("double_sided");
     r.filter = in.text("filter", "linear");
     if (r.filter != "linear" && r.filter != "nearest")
-      in.complain("bundle.record", "filter must be linear or nearest.", "filter");
+      in.complain("bundle.record", base::phrase("filter must be linear or nearest."), "filter");
     if (auto pictures = in.object("pictures")) {
       r.base_color_picture = pictures->text("base_color");
       r.metallic_roughness_picture = pictures->text("metallic_roughness");

@@ -3,6 +3,7 @@
 #include <zstd.h>
 
 #include "base/limits.h"
+#include "base/phrase.h"
 
 namespace rakugo::bundle {
 namespace {
@@ -15,7 +16,8 @@ constexpr uint32_t kCacheMark = 0x31434B52;  // "RKC1"
 
 base::Result<StoredEntry> storeEntry(base::Bytes raw, bool compress) {
   if (raw.size() > base::BundleLimits{}.entry_raw_bytes)
-    return base::Error{"bundle.too_large", "An entry is larger than a bundle may hold.", {}, ""};
+    return base::Error{
+        "bundle.too_large", base::phrase("An entry is larger than a bundle may hold."), {}, ""};
   StoredEntry out;
   out.raw_bytes = raw.size();
   out.raw_sha256 = base::sha256(raw);
@@ -30,7 +32,8 @@ base::Result<StoredEntry> storeEntry(base::Bytes raw, bool compress) {
       base::Bytes back(raw.size());
       const size_t m = ZSTD_decompress(back.data(), back.size(), packed.data(), packed.size());
       if (ZSTD_isError(m) != 0 || m != raw.size() || back != raw)
-        return base::Error{"bundle.compression", "What was packed does not unpack to what it was.", {}, ""};
+        return base::Error{
+            "bundle.compression", base::phrase("What was packed does not unpack to what it was."), {}, ""};
       out.codec = Codec::zstd;
       packed.shrink_to_fit();
       out.bytes = std::move(packed);
@@ -55,7 +58,10 @@ base::Bytes encodeStoredEntry(const StoredEntry& entry) {
 
 base::Result<StoredEntry> decodeStoredEntry(base::ByteSpan bytes) {
   const auto damaged = [] {
-    return base::Error{"bundle.cache_damaged", "A file of the cache is damaged.", {}, "It is made again."};
+    return base::Error{"bundle.cache_damaged",
+                       base::phrase("A file of the cache is damaged."),
+                       {},
+                       base::phrase("It is made again.")};
   };
   constexpr size_t kDigest = sizeof(base::Digest);
   if (bytes.size() < kDigest) return damaged();

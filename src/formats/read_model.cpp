@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/archives/archive.h"
 #include "formats/collada/collada.h"
@@ -79,15 +80,16 @@ std::string formatNames() {
 
 base::Error unknownFormat(base::ByteSpan bytes, const std::string& name) {
   if (bytes.empty())
-    return {"model.unknown_format", "The file is empty.", base::Place{name, "", 0},
-            "Copy or export it again."};
+    return {"model.unknown_format", base::phrase("The file is empty."), base::Place{name, "", 0},
+            base::phrase("Copy or export it again.")};
   const bool binary =
       std::find(bytes.begin(), bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024)),
                 std::byte{0}) != bytes.begin() + static_cast<ptrdiff_t>(std::min<size_t>(bytes.size(), 1024));
   return {"model.unknown_format",
-          binary ? "This file is in a closed format, or in none that Rakugo knows."
-                 : "This text is in no open model format that Rakugo reads.",
-          base::Place{name, "", 0}, "Ask for, or export, one of the open ones: " + formatNames() + "."};
+          binary ? base::phrase("This file is in a closed format, or in none that Rakugo knows.")
+                 : base::phrase("This text is in no open model format that Rakugo reads."),
+          base::Place{name, "", 0},
+          base::phrase("Ask for, or export, one of the open ones: {0}.", formatNames())};
 }
 
 }  // namespace
@@ -95,16 +97,16 @@ base::Error unknownFormat(base::ByteSpan bytes, const std::string& name) {
 Fetch fetchBeside(const fs::path& path, const base::Limits& limits) {
   return [folder = path.parent_path(), limits](const std::string& relative) -> base::Result<base::Bytes> {
     if (!base::isInnerPath(relative))
-      return base::Error{"file.outside", "The file name leads out of the source's folder.",
-                         base::Place{relative}, "Put the file beside the model."};
+      return base::Error{"file.outside", base::phrase("The file name leads out of the source's folder."),
+                         base::Place{relative}, base::phrase("Put the file beside the model.")};
     // A link inside the folder could lead anywhere; every step of the path must be a plain file or folder.
     fs::path at = folder;
     for (const fs::path& step : fs::path(relative)) {
       at /= step;
       std::error_code error;
       if (fs::is_symlink(at, error))
-        return base::Error{"file.outside", "The file is a link.", base::Place{relative},
-                           "Put the file itself beside the model."};
+        return base::Error{"file.outside", base::phrase("The file is a link."), base::Place{relative},
+                           base::phrase("Put the file itself beside the model.")};
     }
     return base::readFile(at, limits.file_bytes);
   };
@@ -125,7 +127,8 @@ base::Result<ReadModel> readModel(base::ByteSpan bytes, const std::string& name,
   const Fetch noting = [&](const std::string& said) -> base::Result<base::Bytes> {
     const std::string relative = base::withoutDots(said);
     if (std::find(named.begin(), named.end(), relative) == named.end()) named.push_back(relative);
-    if (!fetch) return base::Error{"file.missing", "The file is not at hand.", base::Place{relative}, ""};
+    if (!fetch)
+      return base::Error{"file.missing", base::phrase("The file is not at hand."), base::Place{relative}, ""};
     return fetch(relative);
   };
   const ModelFormat* best = nullptr;

@@ -1,4 +1,5 @@
 #include "formats/sounds.h"
+#include "base/phrase.h"
 
 #include <algorithm>
 #include <cmath>
@@ -46,8 +47,8 @@ struct Handle {
 };
 
 base::Error damaged(const std::string& name, const std::string& why) {
-  return {"sound.damaged", "The sound is damaged: " + why + ".", base::Place{name},
-          "Save or download it again."};
+  return {"sound.damaged", base::phrase("The sound is damaged: {0}.", why), base::Place{name},
+          base::phrase("Save or download it again.")};
 }
 
 bool begins(base::ByteSpan bytes, std::string_view mark) {
@@ -69,23 +70,23 @@ bool isSound(base::ByteSpan bytes) { return soundFormatOf(bytes) != nullptr; }
 base::Result<Sound> decodeSound(base::ByteSpan bytes, const std::string& name, const base::Limits& limits) {
   const char* format = soundFormatOf(bytes);
   if (format == nullptr)
-    return base::Error{"sound.unknown_format", "This is no sound that Rakugo reads.", base::Place{name},
-                       "Save it as WAV, OGG or FLAC."};
+    return base::Error{"sound.unknown_format", base::phrase("This is no sound that Rakugo reads."),
+                       base::Place{name}, base::phrase("Save it as WAV, OGG or FLAC.")};
   SF_VIRTUAL_IO io{lengthOf, seekTo, readFrom, writeNothing, tell};
   Memory memory{bytes, 0};
   SF_INFO info{};
   const Handle handle(sf_open_virtual(&io, SFM_READ, &info, &memory));
   if (handle.file == nullptr) return damaged(name, sf_strerror(nullptr));
   if (info.samplerate <= 0 || info.channels <= 0 || info.frames < 0)
-    return damaged(name, "its header makes no sense");
+    return damaged(name, base::phrase("its header makes no sense"));
   Sound out;
   out.info.format = format;
   out.info.rate_hz = static_cast<uint32_t>(info.samplerate);
   out.info.channels = static_cast<uint32_t>(info.channels);
   const auto channels = static_cast<uint64_t>(info.channels);
   if (channels > 64 || static_cast<uint64_t>(info.frames) > limits.elements / channels)
-    return base::Error{"sound.too_large", "The sound is longer than Rakugo reads.", base::Place{name},
-                       "Cut it shorter."};
+    return base::Error{"sound.too_large", base::phrase("The sound is longer than Rakugo reads."),
+                       base::Place{name}, base::phrase("Cut it shorter.")};
   // Read in pieces: a header may promise what the bytes do not hold.
   constexpr sf_count_t kPiece = 65536;
   std::vector<float> piece(static_cast<size_t>(kPiece) * channels);
@@ -95,11 +96,11 @@ base::Result<Sound> decodeSound(base::ByteSpan bytes, const std::string& name, c
     out.samples.insert(out.samples.end(), piece.begin(),
                        piece.begin() + static_cast<ptrdiff_t>(got * info.channels));
     if (out.samples.size() > limits.elements)
-      return base::Error{"sound.too_large", "The sound is longer than Rakugo reads.", base::Place{name},
-                         "Cut it shorter."};
+      return base::Error{"sound.too_large", base::phrase("The sound is longer than Rakugo reads."),
+                         base::Place{name}, base::phrase("Cut it shorter.")};
   }
   out.info.frames = out.samples.size() / channels;
-  if (out.info.frames == 0 && info.frames > 0) return damaged(name, "it holds no samples");
+  if (out.info.frames == 0 && info.frames > 0) return damaged(name, base::phrase("it holds no samples"));
   for (float& s : out.samples) {
     if (!std::isfinite(s)) s = 0;
     out.info.peak = std::max(out.info.peak, std::abs(s));

@@ -4,6 +4,7 @@
 #include <set>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/sha256.h"
 #include "base/text.h"
 
@@ -60,9 +61,9 @@ void compare(const std::string& document, const Json& ours, const Json& theirs, 
 std::string Difference::text(std::string_view other_side) const {
   const std::string place = document + (pointer.empty() ? "" : ", " + pointer);
   const std::string other(other_side);
-  if (ours.empty() && theirs.empty()) return place + ": differs";
-  if (ours.empty()) return place + ": " + other + " " + theirs + ", not here";
-  if (theirs.empty()) return place + ": " + ours + ", not " + other;
+  if (ours.empty() && theirs.empty()) return base::phrase("{0}: differs", place);
+  if (ours.empty()) return base::phrase("{0}: {1} {2}, not here", place, other, theirs);
+  if (theirs.empty()) return base::phrase("{0}: {1}, not {2}", place, ours, other);
   return place + ": " + ours + ", " + other + " " + theirs;
 }
 

@@ -6,6 +6,7 @@
 #include <random>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::mod {
@@ -63,12 +64,13 @@ class Planner {
       std::set<std::string> used;
       for (const auto& [from, to] : *names) {
         if (to != base::slug(to))
-          plan_.mistakes.push_back({"mod.name", "\"" + base::presentable(to, 60) + "\" cannot be a name.",
-                                    base::Place{from}, "Write \"" + base::slug(to) + "\"."});
-        if (!used.insert(to).second)
           plan_.mistakes.push_back({"mod.name",
-                                    "Two things would be called \"" + base::presentable(to, 60) + "\".",
-                                    base::Place{from}, "Give each a name of its own."});
+                                    base::phrase("\"{0}\" cannot be a name.", base::presentable(to, 60)),
+                                    base::Place{from}, base::phrase("Write \"{0}\".", base::slug(to))});
+        if (!used.insert(to).second)
+          plan_.mistakes.push_back(
+              {"mod.name", base::phrase("Two things would be called \"{0}\".", base::presentable(to, 60)),
+               base::Place{from}, base::phrase("Give each a name of its own.")});
       }
     }
   }
@@ -162,8 +164,8 @@ base::Status makeCopy(const fs::path& from, const fs::path& to, const CopyPlan& 
   if (!plan.mistakes.empty()) return plan.mistakes.front();
   std::error_code error;
   if (fs::exists(to, error) && !fs::is_empty(to, error))
-    return base::Error{"mod.exists", "The folder is not empty.", base::Place{to.string()},
-                       "Choose a new folder."};
+    return base::Error{"mod.exists", base::phrase("The folder is not empty."), base::Place{to.string()},
+                       base::phrase("Choose a new folder.")};
   // Made beside its place under another name, so that a half copied mod is never taken for one.
   const fs::path half = to.string() + ".half-" + std::to_string(::getpid());
   const auto make = [&]() -> base::Status {

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "mod/step_documents.h"
 
@@ -43,14 +44,14 @@ Json entry(Json own, const Json& more) {
 int64_t checkFormat(JsonFields& in, int newest = kFormat) {
   const int64_t format = in.integer("format", 0);
   if (format > newest)
-    in.complain("mod.newer_format",
-                "This file has format " + std::to_string(format) +
-                    " and was written by a newer Rakugo; this one knows format " + std::to_string(newest) +
-                    ".",
-                "format", "Open it with the newer Rakugo. Nothing was changed.");
+    in.complain(
+        "mod.newer_format",
+        base::phrase("This file has format {0} and was written by a newer Rakugo; this one knows format {1}.",
+                     format, newest),
+        "format", base::phrase("Open it with the newer Rakugo. Nothing was changed."));
   else if (format < 1)
-    in.complain("mod.format", "The file does not say its format.", "format",
-                "Add \"format\": " + std::to_string(newest) + ".");
+    in.complain("mod.format", base::phrase("The file does not say its format."), "format",
+                base::phrase("Add \"format\": {0}.", newest));
   return format;
 }
 
@@ -107,7 +108,7 @@ ModCard modCardFrom(const Json& json, const std::string& file, std::vector<base:
     out.rulebook = book->requiredText("id");
     out.rulebook_version = book->text("version");
   } else {
-    in.complain("json.missing", "The mod does not say which rulebook it follows.", "rulebook");
+    in.complain("json.missing", base::phrase("The mod does not say which rulebook it follows."), "rulebook");
   }
   for (JsonFields& one : in.objects("set_aside"))
     out.set_aside.push_back({one.requiredText("check"), one.text("place"), one.text("reason"),
@@ -143,7 +144,7 @@ SourceDoc sourceFrom(const Json& json, const std::string& file, std::vector<base
   SourceDoc out;
   out.file = in.requiredText("file");
   if (!base::isInnerPath(out.file))
-    in.complain("mod.path", "The path must lie inside the source's folder.", "file");
+    in.complain("mod.path", base::phrase("The path must lie inside the source's folder."), "file");
   out.files = filesFrom(in);
   out.author = in.text("author");
   out.licence = in.text("licence");
@@ -154,7 +155,7 @@ SourceDoc sourceFrom(const Json& json, const std::string& file, std::vector<base
     SourceVersion version;
     version.file = one.requiredText("file");
     if (!base::isInnerPath(version.file))
-      one.complain("mod.path", "The path must lie inside the source's folder.", "file");
+      one.complain("mod.path", base::phrase("The path must lie inside the source's folder."), "file");
     version.files = filesFrom(one);
     version.added = one.text("added");
     version.more = one.others({"file", "files", "added"});
@@ -195,13 +196,13 @@ ModelDoc modelFrom(const Json& json, const std::string& file, std::vector<base::
   }
   if (json.is_object() && json.contains("variants")) {
     if (!json["variants"].is_object())
-      in.complain("json.type", "\"variants\" is an object of source names.", "variants");
+      in.complain("json.type", base::phrase("\"variants\" is an object of source names."), "variants");
     else
       for (const auto& [variant, source] : json["variants"].items()) {
         if (source.is_string() && !source.get<std::string>().empty())
           out.variants[variant] = source.get<std::string>();
         else
-          in.complain("json.type", "A variant names its source.", "variants/" + variant);
+          in.complain("json.type", base::phrase("A variant names its source."), "variants/" + variant);
       }
   }
   out.seen = json;
@@ -241,7 +242,7 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
   if (auto card = in.object("card"); card && card->json().is_object()) out.card = card->json();
   out.icon = in.text("icon");
   if (!out.icon.empty() && !base::isInnerPath(out.icon))
-    in.complain("mod.path", "The path must lie inside the mod.", "icon");
+    in.complain("mod.path", base::phrase("The path must lie inside the mod."), "icon");
   out.seen = json;
   return out;
 }
@@ -353,10 +354,10 @@ DocumentPath documentPath(const std::string& path) {
 base::Status putDocument(ModState& state, const std::string& path, const base::Bytes* content) {
   const DocumentPath what = documentPath(path);
   if (what.sort == DocumentSort::none)
-    return base::Error{"mod.path", "This is no document of a mod.", base::Place{path}, {}};
+    return base::Error{"mod.path", base::phrase("This is no document of a mod."), base::Place{path}, {}};
   if (what.sort == DocumentSort::card && content == nullptr)
-    return base::Error{"mod.path", "A mod cannot be without its mod.json.", base::Place{path},
-                       "Put it back, or keep what is open here."};
+    return base::Error{"mod.path", base::phrase("A mod cannot be without its mod.json."), base::Place{path},
+                       base::phrase("Put it back, or keep what is open here.")};
   if (content == nullptr) {
     if (what.sort == DocumentSort::source) state.sources.erase(what.name);
     if (what.sort == DocumentSort::model) state.models.erase(what.name);

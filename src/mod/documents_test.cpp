@@ -3,8 +3,10 @@
 
 #include <random>
 
+#include "base/files.h"
 #include "mod/history.h"
 #include "mod/store.h"
+#include "support/marked_language.h"
 #include "support/random_edits.h"
 #include "support/test_folder.h"
 
@@ -43,6 +45,38 @@ TEST(PutDocument, RefusesDamageAndLeavesTheStateAsItWas) {
   EXPECT_THAT(changedPaths(state, before), ElementsAre("models/new.model.json"));
   ASSERT_TRUE(putDocument(state, "models/new.model.json", nullptr));
   EXPECT_THAT(changedPaths(state, before), ElementsAre());
+}
+
+// All values of a document, one after the other, replaced by one of another sort.
+TEST(DocumentMessages, CanBeTranslated) {
+  const test::MarkedLanguage language;
+  size_t heard = 0;
+  const std::map<std::string, std::string> documents = {{"mod.json", "mod.json"},
+                                                        {"source.json", "sources/s/source.json"},
+                                                        {"quay-lamp.model.json", "models/m.model.json"},
+                                                        {"quay-lamp.object.json", "objects/o.object.json"}};
+  for (const auto& [file, path] : documents) {
+    const auto text =
+        base::readFile(std::filesystem::path(RAKUGO_SOURCE_DIR) / "tests/fuzz/corpus/documents" / file);
+    ASSERT_TRUE(text.ok());
+    const auto json = base::parseJson(base::asText(*text), file);
+    ASSERT_TRUE(json.ok());
+    const base::Json flat = json->flatten();
+    for (const auto& [at, value] : flat.items())
+      for (const base::Json& other :
+           {base::Json(-1.5), base::Json("x y/.."), base::Json::array({1}), base::Json()}) {
+        base::Json changed = *json;
+        changed[base::Json::json_pointer(at)] = other;
+        const base::Bytes now = bytes(changed.dump());
+        ModState state = test::seededMod();
+        const auto put = putDocument(state, path, &now);
+        if (put) continue;
+        ++heard;
+        EXPECT_EQ(test::unmarked(put.error()), "")
+            << path << at << " = " << other.dump() << ": " << put.error().text();
+      }
+  }
+  EXPECT_GT(heard, 20U);
 }
 
 // The promise of undo: whatever was done, undoing all of it saves the bytes of before, and redoing all of it

@@ -10,6 +10,7 @@
 #include <utility>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/sha256.h"
 #include "base/text.h"
 
@@ -61,8 +62,9 @@ std::shared_ptr<const base::Bytes> bytesOf(const std::string& hex) {
 
 base::Error writeError(const fs::path& path) {
   return {"file.unwritable",
-          std::string("The journal of unsaved edits cannot be written: ") + std::strerror(errno) + ".",
-          base::Place{path.string()}, "Save soon: until then a crash would lose the last edits."};
+          base::phrase("The journal of unsaved edits cannot be written: {0}.", std::strerror(errno)),
+          base::Place{path.string()},
+          base::phrase("Save soon: until then a crash would lose the last edits.")};
 }
 
 JournalEdit editFrom(const Json& json) {
@@ -122,17 +124,18 @@ base::Result<Journal> Journal::begin(const fs::path& path, const fs::path& folde
   out.descriptor_ = ::open(path.c_str(), O_RDWR | O_CREAT | O_APPEND | O_CLOEXEC, 0600);
   if (out.descriptor_ < 0) return writeError(path);
   if (::flock(out.descriptor_, LOCK_EX | LOCK_NB) != 0)
-    return base::Error{"journal.in_use", "Another Rakugo has this mod open.", base::Place{folder.string()},
-                       "Close it there; edits made in both would fight over the same files."};
+    return base::Error{"journal.in_use", base::phrase("Another Rakugo has this mod open."),
+                       base::Place{folder.string()},
+                       base::phrase("Close it there; edits made in both would fight over the same files.")};
   RAKUGO_TRY(out.restart(std::move(saved), footprint));
   return out;
 }
 
 base::Status Journal::append(const std::string& json) {
   if (descriptor_ < 0)
-    return base::Error{"file.unwritable", "The journal of unsaved edits is closed.",
+    return base::Error{"file.unwritable", base::phrase("The journal of unsaved edits is closed."),
                        base::Place{path_.string()},
-                       "Save soon: until then a crash would lose the last edits."};
+                       base::phrase("Save soon: until then a crash would lose the last edits.")};
   const std::string line = mark(json) + " " + json + "\n";
   const off_t before = ::lseek(descriptor_, 0, SEEK_END);
   size_t at = 0;
@@ -225,8 +228,9 @@ base::Result<JournalContent> parseJournal(base::ByteSpan bytes, const std::strin
     at = end + 1;
   }
   if (head)
-    return base::Error{"journal.damaged", "This is no journal of unsaved edits, or its beginning is damaged.",
-                       base::Place{file}, "It can be deleted; the mod itself is not touched."};
+    return base::Error{"journal.damaged",
+                       base::phrase("This is no journal of unsaved edits, or its beginning is damaged."),
+                       base::Place{file}, base::phrase("It can be deleted; the mod itself is not touched.")};
   return out;
 }
 

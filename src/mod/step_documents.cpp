@@ -5,6 +5,7 @@
 #include <set>
 #include <string_view>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::mod {
@@ -137,8 +138,10 @@ std::vector<StepDoc> stepsFrom(JsonFields& in, int64_t format) {
     StepDoc step;
     step.id = one.requiredText("id");
     if (!ids.insert(step.id).second)
-      one.complain("mod.repeated", "Two steps have the id \"" + base::presentable(step.id) + "\".", "id");
-    if (!one.has("kind")) one.complain("json.missing", "The field \"kind\" is missing.", "kind");
+      one.complain("mod.repeated", base::phrase("Two steps have the id \"{0}\".", base::presentable(step.id)),
+                   "id");
+    if (!one.has("kind"))
+      one.complain("json.missing", base::phrase("The field \"kind\" is missing."), "kind");
     // It may be empty: in format 1 a value of that name, often "", took its place.
     step.kind = one.text("kind");
     step.enabled = one.flag("enabled", true);

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/sha256.h"
 #include "base/text.h"
 #include "mod/copy.h"
@@ -24,8 +25,9 @@ bool changedSince(const fs::path& folder, const std::string& path, const Footpri
 }
 
 base::Error changedError(const std::string& path) {
-  return {"mod.changed_on_disk", "Another program changed this file since it was read; nothing was written.",
-          base::Place{path}, "Look at what differs, then take the change or keep yours."};
+  return {"mod.changed_on_disk",
+          base::phrase("Another program changed this file since it was read; nothing was written."),
+          base::Place{path}, base::phrase("Look at what differs, then take the change or keep yours.")};
 }
 
 }  // namespace
@@ -41,9 +43,9 @@ std::vector<std::string> documentFiles(const fs::path& folder) {
 base::Result<ModState> loadMod(const fs::path& folder, Footprint* footprint, const base::Progress* progress) {
   std::error_code error;
   if (!fs::is_regular_file(folder / "mod.json", error))
-    return base::Error{"mod.not_a_mod", "This folder is not a mod: it has no mod.json.",
+    return base::Error{"mod.not_a_mod", base::phrase("This folder is not a mod: it has no mod.json."),
                        base::Place{folder.string()},
-                       "Choose the folder that holds mod.json, or start a new mod."};
+                       base::phrase("Choose the folder that holds mod.json, or start a new mod.")};
   ModState state;
   Footprint seen;
   for (const std::string& path : documentFiles(folder)) {
@@ -103,8 +105,8 @@ base::Result<ModState> newMod(const fs::path& folder, const std::string& title, 
                               const std::string& rulebook_version, const std::set<std::string>& taken) {
   std::error_code error;
   if (fs::exists(folder, error) && !fs::is_empty(folder, error))
-    return base::Error{"mod.exists", "The folder is not empty.", base::Place{folder.string()},
-                       "Choose a new folder."};
+    return base::Error{"mod.exists", base::phrase("The folder is not empty."), base::Place{folder.string()},
+                       base::phrase("Choose a new folder.")};
   RAKUGO_TRY(base::makeFolder(folder));
   ModState state;
   state.card.id = freshModId(title, taken);

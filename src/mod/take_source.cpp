@@ -4,6 +4,7 @@
 #include <ctime>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/sha256.h"
 #include "base/text.h"
 #include "mod/origins.h"
@@ -165,15 +166,16 @@ base::Status copySourceFiles(const fs::path& folder, const std::string& name, co
                              const std::string& to, base::Progress* progress) {
   if (to != base::slug(to))
     return base::Error{"mod.name",
-                       "\"" + base::presentable(to, 60) + "\" cannot be a name.",
+                       base::phrase("\"{0}\" cannot be a name.", base::presentable(to, 60)),
                        {},
-                       "Write \"" + base::slug(to) + "\"."};
+                       base::phrase("Write \"{0}\".", base::slug(to))};
   std::vector<std::string> made = filesOf(name, doc);
   const size_t count = made.size(), begin = ("sources/" + name + "/").size();
   for (size_t i = 0; i < count; ++i) {
     if (progress != nullptr) {
       if (progress->cancelled()) return base::cancelledError();
-      progress->say("Copying " + made[i].substr(begin), static_cast<double>(i) / static_cast<double>(count));
+      progress->say(base::phrase("Copying {0}", made[i].substr(begin)),
+                    static_cast<double>(i) / static_cast<double>(count));
     }
     const std::string path = "sources/" + to + "/" + made[i].substr(begin);
     std::error_code error;
@@ -182,8 +184,9 @@ base::Status copySourceFiles(const fs::path& folder, const std::string& name, co
     if (fs::exists(folder / path, error)) {
       const auto there = base::readFile(folder / path);
       if (!there || *there != bytes)
-        return base::Error{"mod.taken", "Another file lies in the folder of that name: " + path + ".",
-                           base::Place{(folder / path).string()}, "Choose another name."};
+        return base::Error{"mod.taken",
+                           base::phrase("Another file lies in the folder of that name: {0}.", path),
+                           base::Place{(folder / path).string()}, base::phrase("Choose another name.")};
     } else {
       RAKUGO_TRY(base::makeFolder((folder / path).parent_path()));
       RAKUGO_TRY(base::writeFileAtomic(folder / path, bytes));

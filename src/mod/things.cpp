@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::mod {
@@ -29,23 +30,24 @@ base::Status mustBe(const ModState& state, Thing thing, const std::string& name)
   if (has(state, thing, name)) return {};
   const std::vector<std::string> known = namesOf(state, thing);
   const std::string what = thingName(thing);
-  return base::Error{"mod.no_" + what,
-                     "The mod has no " + what + " " + base::presentable(name, 60) + ".",
-                     {},
-                     known.empty() ? "It has none." : "It has " + base::listText(known, 12) + "."};
+  return base::Error{
+      "mod.no_" + what,
+      base::phrase("The mod has no {0} {1}.", what, base::presentable(name, 60)),
+      {},
+      known.empty() ? base::phrase("It has none.") : base::phrase("It has {0}.", base::listText(known, 12))};
 }
 
 base::Status mustBeFree(const ModState& state, Thing thing, const std::string& name) {
   if (name != base::slug(name))
     return base::Error{"mod.name",
-                       "\"" + base::presentable(name, 60) + "\" cannot be a name.",
+                       base::phrase("\"{0}\" cannot be a name.", base::presentable(name, 60)),
                        {},
-                       "Write \"" + base::slug(name) + "\"."};
+                       base::phrase("Write \"{0}\".", base::slug(name))};
   if (has(state, thing, name))
     return base::Error{"mod.taken",
-                       std::string("There is a ") + thingName(thing) + " called " + name + " already.",
+                       base::phrase("There is a {0} called {1} already.", thingName(thing), name),
                        {},
-                       "Choose another name."};
+                       base::phrase("Choose another name.")};
   return {};
 }
 
@@ -74,18 +76,19 @@ std::vector<UseOf> usesOf(const ModState& state, Thing thing, const std::string&
                           const NamingValues& naming) {
   std::vector<UseOf> out;
   for (const auto& [model, doc] : state.models) {
-    if (thing == Thing::source && doc.source == name) out.push_back({"model " + model});
+    if (thing == Thing::source && doc.source == name) out.push_back({base::phrase("model {0}", model)});
     for (const auto& [variant, source] : doc.variants)
-      if (thing == Thing::source && source == name) out.push_back({"model " + model + ", size " + variant});
+      if (thing == Thing::source && source == name)
+        out.push_back({base::phrase("model {0}, size {1}", model, variant)});
     for (size_t i = 0; thing == Thing::model && i < doc.steps.size(); ++i)
       for (const auto& [key, value] : doc.steps[i].values.items())
         if (stepNames(doc.steps[i], key, value, name, naming))
-          out.push_back({"model " + model + ", step " + std::to_string(i + 1)});
+          out.push_back({base::phrase("model {0}, step {1}", model, i + 1)});
   }
   for (const auto& [object, doc] : state.objects)
     for (const PieceDoc& piece : doc.pieces)
       if (thing == Thing::model && piece.model == name)
-        out.push_back({"object " + object + ", piece " + piece.name});
+        out.push_back({base::phrase("object {0}, piece {1}", object, piece.name)});
   return out;
 }
 
@@ -156,12 +159,12 @@ base::Status removeThing(ModState& state, Thing thing, const std::string& name, 
   if (!uses.empty() && (!references || made_of)) {
     std::vector<std::string> places;
     for (const UseOf& use : uses) places.push_back(use.where);
-    return base::Error{"mod.in_use",
-                       std::string("The ") + thingName(thing) + " " + name + " is used by " +
-                           base::listText(places, 6) + ".",
-                       {},
-                       made_of ? "Remove the models that are made of it first."
-                               : "Remove what uses it first, or let the references go with it."};
+    return base::Error{
+        "mod.in_use",
+        base::phrase("The {0} {1} is used by {2}.", thingName(thing), name, base::listText(places, 6)),
+        {},
+        made_of ? base::phrase("Remove the models that are made of it first.")
+                : base::phrase("Remove what uses it first, or let the references go with it.")};
   }
   const std::string icon = thing == Thing::object ? std::as_const(state.objects).at(name).icon : "";
   if (!uses.empty()) removeUses(state, thing, name, naming);

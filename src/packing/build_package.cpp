@@ -4,6 +4,7 @@
 #include <atomic>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "packing/packager.h"
 
@@ -15,11 +16,11 @@ base::Error refusal(const check::Examination& examination) {
   std::vector<std::string> reasons;
   for (const check::Finding& f : examination.findings)
     if (f.severity == check::Severity::stops) reasons.push_back(f.sentence);
-  std::string message =
-      "The build is refused: " + base::countText(reasons.size(), "finding stops", "findings stop") +
-      " the game.";
+  std::string message = base::phrase("The build is refused: {0} the game.",
+                                     base::countText(reasons.size(), "finding stops", "findings stop"));
   for (size_t i = 0; i < std::min<size_t>(reasons.size(), 5); ++i) message += " " + reasons[i];
-  return {"build.refused", message, base::Place{examination.folder.string()}, "Mend these first."};
+  return {"build.refused", message, base::Place{examination.folder.string()},
+          base::phrase("Mend these first.")};
 }
 
 using Stored = std::shared_ptr<const bundle::StoredEntry>;
@@ -55,7 +56,7 @@ base::Result<std::vector<MadeEntry>> makeEntries(const std::vector<PlannedEntry>
     made[i] = makeEntry(plan[i], packager.compresses_entries && plan[i].compress, options.cache);
     if (!made[i]) failed = true;
     if (options.progress != nullptr)
-      options.progress->say("Building " + plan[i].id,
+      options.progress->say(base::phrase("Building {0}", plan[i].id),
                             0.9 * static_cast<double>(++done) / static_cast<double>(plan.size()));
   });
   if (cancelled()) return base::cancelledError();
@@ -94,7 +95,7 @@ base::Result<Built> buildToFile(const check::Examination& examination, const fs:
   if (options.progress != nullptr) options.progress->say("Verifying", 0.95);
   RAKUGO_ASSIGN(const Package read, lookInto(bytes, output.filename().string()));
   if (read.manifest.mod_id != examination.mod->card.id)
-    return base::Error{"build.verify", "The package is not what was to be built.",
+    return base::Error{"build.verify", base::phrase("The package is not what was to be built."),
                        base::Place{output.string()}, ""};
   if (options.progress != nullptr && options.progress->cancelled()) return base::cancelledError();
   if (output.has_parent_path()) RAKUGO_TRY(base::makeFolder(output.parent_path()));

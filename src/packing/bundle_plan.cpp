@@ -5,6 +5,7 @@
 #include <optional>
 #include <set>
 
+#include "base/phrase.h"
 #include "base/sha256.h"
 #include "base/text.h"
 #include "bundle/manifest.h"
@@ -33,7 +34,7 @@ class Planner {
       RAKUGO_TRY(addObject(name, doc));
     }
     entries_.push_back(smallEntry(
-        EntryKind::manifest, bundle::kManifestId, "every package",
+        EntryKind::manifest, bundle::kManifestId, base::phrase("every package"),
         [manifest = manifest()]() -> base::Result<base::Bytes> { return bundle::encodeManifest(manifest); }));
     return std::move(entries_);
   }
@@ -103,12 +104,12 @@ class Planner {
     if (const auto icon = x_.mod->icons.find(doc.icon); icon != x_.mod->icons.end()) {
       record.icon = "icon/" + base::slug(name);
       entries_.push_back(smallEntry(
-          EntryKind::icon, record.icon, name + ", its icon",
+          EntryKind::icon, record.icon, base::phrase("{0}, its icon", name),
           [bytes = icon->second]() -> base::Result<base::Bytes> { return *bytes; }, false));
     }
     const std::string id = "object/" + record.id;
     entries_.push_back(
-        smallEntry(EntryKind::object, id, name + ", its card",
+        smallEntry(EntryKind::object, id, base::phrase("{0}, its card", name),
                    [record = std::move(record), pieces = doc.pieces, models = std::move(models),
                     space = space_]() mutable -> base::Result<base::Bytes> {
                      ObjectPlacing placing(space, record);
@@ -189,9 +190,10 @@ class Planner {
     if (models_.count(name) != 0) return {};
     const auto state = x_.context.models.find(name);
     if (state == x_.context.models.end() || !state->second.prepared.model)
-      return base::Error{"build.model",
-                         "The model \"" + base::presentable(name, 60) + "\" could not be prepared.",
-                         base::Place{"objects/" + object + ".object.json"}, "Look at the findings about it."};
+      return base::Error{
+          "build.model",
+          base::phrase("The model \"{0}\" could not be prepared.", base::presentable(name, 60)),
+          base::Place{"objects/" + object + ".object.json"}, base::phrase("Look at the findings about it.")};
     const auto making = std::make_shared<Making>();
     making->model = state->second.prepared.model;
     const scene::Model& model = *making->model;
@@ -205,7 +207,7 @@ class Planner {
     std::string stem = base::slug(name);
     // Two names can differ only by what a name in the game cannot hold.
     while (!stems_.insert(stem).second) stem += "-2";
-    const std::string why = object + ", model " + name;
+    const std::string why = base::phrase("{0}, model {1}", object, name);
     const Rig& rig = making->rig;
     if (!rig.empty()) built.rig = addRig(stem, making, why);
     for (const auto& [variant, other] : state->second.variants)
@@ -337,7 +339,7 @@ class Planner {
         const scene::TextureUse& use = m.*scene::kTextureSlots[i].use;
         if (!use.image.valid()) continue;
         RAKUGO_ASSIGN(*slots[i], addPicture(stem, shared, use.image, scene::kTextureSlots[i].color,
-                                            why + ", material " + record.name));
+                                            base::phrase("{0}, material {1}", why, record.name)));
       }
     } else {
       record.name = "plain";

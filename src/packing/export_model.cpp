@@ -1,6 +1,7 @@
 #include "packing/export_model.h"
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/export.h"
 
@@ -16,9 +17,11 @@ base::Result<WrittenModel> exportPrepared(const check::Examination& examination,
     for (const auto& [name, state] : models)
       if (state.prepared.model) known.push_back(name);
     return base::Error{
-        "export.no_model", "The mod has no model " + base::presentable(model, 60) + " that can be read.",
+        "export.no_model",
+        base::phrase("The mod has no model {0} that can be read.", base::presentable(model, 60)),
         base::Place{examination.folder.string()},
-        known.empty() ? "The findings say why." : "Its models are " + base::listText(known, 12) + "."};
+        known.empty() ? base::phrase("The findings say why.")
+                      : base::phrase("Its models are {0}.", base::listText(known, 12))};
   }
   RAKUGO_ASSIGN(formats::Exported made,
                 formats::exportModel(*found->second.prepared.model, file.filename().string(), progress));

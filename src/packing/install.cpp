@@ -4,6 +4,7 @@
 #include <map>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/sha256.h"
 #include "base/text.h"
 #include "packing/ledger.h"
@@ -26,14 +27,15 @@ bool isOurs(const LedgerEntry& entry, const std::string& sha) {
 
 base::Result<Installed> installPackage(const fs::path& path, const fs::path& game, base::Progress* progress) {
   const auto cancelled = [&] { return progress != nullptr && progress->cancelled(); };
-  if (progress != nullptr) progress->say("Reading " + path.filename().string(), 0.2);
+  if (progress != nullptr) progress->say(base::phrase("Reading {0}", path.filename().string()), 0.2);
   RAKUGO_ASSIGN(const Package read, lookInto(path));
   if (const auto faults = verifyPackage(path, progress); cancelled())
     return base::cancelledError();
   else if (!faults.empty())
-    return base::Error{"build.verify",
-                       "The package does not hold what it promises: " + faults.front().message,
-                       faults.front().place, faults.front().cure};
+    return base::Error{
+        "build.verify",
+        base::phrase("The package does not hold what it promises: {0}", faults.front().message),
+        faults.front().place, faults.front().cure};
   if (cancelled()) return base::cancelledError();
   const fs::path mods = game / "mods";
   RAKUGO_TRY(base::makeFolder(mods));
@@ -44,7 +46,7 @@ base::Result<Installed> installPackage(const fs::path& path, const fs::path& gam
   RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(path));
   RAKUGO_ASSIGN(Ledger ledger, readLedger(mods));
   if (cancelled()) return base::cancelledError();
-  if (progress != nullptr) progress->say("Installing " + file, 0.8);
+  if (progress != nullptr) progress->say(base::phrase("Installing {0}", file), 0.8);
   const std::string now = shaOf(out.path), next = base::hex(base::sha256(bytes));
   LedgerEntry entry{read.manifest.mod_id, next, {}, {}};
   const auto known = ledger.find(file);
@@ -74,16 +76,18 @@ base::Result<fs::path> uninstallMod(const std::string& mod_id, const fs::path& g
       std::find_if(ledger.begin(), ledger.end(), [&](const auto& one) { return one.second.mod == mod_id; });
   if (found == ledger.end())
     return base::Error{"install.unknown",
-                       "Rakugo has not installed \"" + base::presentable(mod_id, 60) + "\" there.",
-                       base::Place{mods.string()}, "rakugo-tool list --game shows what is installed."};
+                       base::phrase("Rakugo has not installed \"{0}\" there.", base::presentable(mod_id, 60)),
+                       base::Place{mods.string()},
+                       base::phrase("rakugo-tool list --game shows what is installed.")};
   const fs::path path = mods / found->first;
   const std::string now = shaOf(path);
   const fs::path kept = found->second.kept.empty() ? fs::path() : oursIn(mods) / "kept" / found->second.kept;
   const std::string kept_sha = kept.empty() ? std::string() : shaOf(kept);
   // The kept one may lie in place already, when an earlier try was stopped half way.
   if (!now.empty() && !isOurs(found->second, now) && (kept_sha.empty() || now != kept_sha))
-    return base::Error{"install.changed", "Another program has replaced this file; it is not removed.",
-                       base::Place{path.string()}, "Remove it by hand when it is not wanted."};
+    return base::Error{"install.changed",
+                       base::phrase("Another program has replaced this file; it is not removed."),
+                       base::Place{path.string()}, base::phrase("Remove it by hand when it is not wanted.")};
   if (!kept_sha.empty() && now != kept_sha) {
     RAKUGO_ASSIGN(const base::Bytes bytes, base::readFile(kept));
     RAKUGO_TRY(base::writeFileAtomic(path, bytes));

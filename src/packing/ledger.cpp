@@ -2,6 +2,7 @@
 
 #include "base/files.h"
 #include "base/json.h"
+#include "base/phrase.h"
 
 namespace rakugo::packing {
 namespace fs = std::filesystem;
@@ -23,9 +24,9 @@ base::Result<Ledger> parseLedger(std::string_view text, const std::string& file)
     const std::string name = one.requiredText("file");
     const LedgerEntry entry{one.text("mod"), one.requiredText("sha256"), one.text("kept"),
                             one.text("before")};
-    if (!plain(name)) one.complain("install.ledger", "The file is no name of a file.", "file");
+    if (!plain(name)) one.complain("install.ledger", base::phrase("The file is no name of a file."), "file");
     if (!entry.kept.empty() && !plain(entry.kept))
-      one.complain("install.ledger", "What is kept is no name of a file.", "kept");
+      one.complain("install.ledger", base::phrase("What is kept is no name of a file."), "kept");
     out[name] = entry;
   }
   if (!complaints.empty()) return complaints.front();
@@ -52,10 +53,11 @@ base::Result<Ledger> readLedger(const fs::path& mods) {
   }
   auto ledger = parseLedger(base::asText(*bytes), path.string());
   if (ledger) return ledger;
-  return base::Error{"install.ledger",
-                     "The list of what Rakugo installed is damaged: " + ledger.error().message,
-                     base::Place{path.string(), ledger.error().place.path},
-                     "Remove that file; what is installed then counts as another's."};
+  return base::Error{
+      "install.ledger",
+      base::phrase("The list of what Rakugo installed is damaged: {0}", ledger.error().message),
+      base::Place{path.string(), ledger.error().place.path},
+      base::phrase("Remove that file; what is installed then counts as another's.")};
 }
 
 base::Status writeLedger(const fs::path& mods, const Ledger& ledger) {

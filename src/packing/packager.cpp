@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::packing {
@@ -37,11 +38,12 @@ base::Result<const Packager*> packagerFor(const rulebook::Rulebook& book) {
   if (const Packager* found = findPackager(book.packaging)) return found;
   std::vector<std::string> names;
   for (const Packager& one : rows()) names.emplace_back(one.name);
-  return base::Error{"build.packager",
-                     "The rulebook " + book.title + " asks for packages of the sort \"" +
-                         base::presentable(book.packaging, 60) + "\", which this Rakugo cannot make.",
-                     base::Place{(book.folder / "rulebook.json").string(), "/packaging"},
-                     "It makes " + base::listText(names) + "."};
+  return base::Error{
+      "build.packager",
+      base::phrase("The rulebook {0} asks for packages of the sort \"{1}\", which this Rakugo cannot make.",
+                   book.title, base::presentable(book.packaging, 60)),
+      base::Place{(book.folder / "rulebook.json").string(), "/packaging"},
+      base::phrase("It makes {0}.", base::listText(names))};
 }
 
 base::Result<std::vector<PlannedEntry>> planPackage(const check::Examination& examination,

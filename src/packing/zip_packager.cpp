@@ -6,6 +6,7 @@
 #include <set>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/sha256.h"
 #include "base/text.h"
 #include "bundle/manifest.h"
@@ -123,7 +124,7 @@ class ZipPlanner {
     // Two names can differ only by what a name in the archive cannot hold.
     while (!taken_.insert(stem).second) stem += "-2";
     stems_[name] = stem;
-    const std::string why = object + ", model " + name;
+    const std::string why = base::phrase("{0}, model {1}", object, name);
     const check::ModelState& state = x_.context.models.at(name);
     const std::shared_ptr<const scene::Model> prepared = state.prepared.model;
     // Which pictures and materials are written depends on what parts wear, not on vertices.
@@ -323,8 +324,8 @@ base::Result<Package> lookIntoZip(base::ByteSpan bytes, const std::string& name)
   RAKUGO_ASSIGN(const auto files, formats::readZip(bytes, name));
   const auto manifest = files.find(kZipManifest);
   if (manifest == files.end())
-    return base::Error{"package.manifest", "The archive is no mod: it has no manifest.json.",
-                       base::Place{name}, "Choose a package that a build made."};
+    return base::Error{"package.manifest", base::phrase("The archive is no mod: it has no manifest.json."),
+                       base::Place{name}, base::phrase("Choose a package that a build made.")};
   Package out;
   RAKUGO_ASSIGN(out.manifest, bundle::decodeManifest(manifest->second, name));
   out.file_bytes = bytes.size();
@@ -340,12 +341,14 @@ std::vector<base::Error> verifyZip(base::ByteSpan bytes, const std::string& name
   if (!files) return {files.error()};
   std::vector<base::Error> faults;
   const auto fault = [&](const std::string& path, const std::string& why) {
-    faults.push_back({"package.damaged", why, base::Place{name, path}, "Build the package again."});
+    faults.push_back(
+        {"package.damaged", why, base::Place{name, path}, base::phrase("Build the package again.")});
   };
   const auto need = [&](const std::string& from, const std::string& path) {
-    if (files->count(path) == 0) fault(from, from + " refers to " + path + ", which is not in the archive.");
+    if (files->count(path) == 0)
+      fault(from, base::phrase("{0} refers to {1}, which is not in the archive.", from, path));
   };
-  if (files->count(kZipManifest) == 0) fault(kZipManifest, "There is no manifest.json.");
+  if (files->count(kZipManifest) == 0) fault(kZipManifest, base::phrase("There is no manifest.json."));
   for (const auto& [path, content] : *files) {
     if (progress != nullptr && progress->cancelled()) return {base::cancelledError()};
     const std::string kind = zipKind(path);
@@ -362,7 +365,8 @@ std::vector<base::Error> verifyZip(base::ByteSpan bytes, const std::string& name
       const auto fetch =
           [&, folder = fs::path(path).parent_path()](const std::string& uri) -> base::Result<base::Bytes> {
         const auto found = files->find((folder / uri).lexically_normal().generic_string());
-        if (found == files->end()) return base::Error{"file.missing", "It is not in the archive.", {}, ""};
+        if (found == files->end())
+          return base::Error{"file.missing", base::phrase("It is not in the archive."), {}, ""};
         return found->second;
       };
       const auto model = formats::readModel(content, path, fetch, {});
@@ -376,7 +380,7 @@ std::vector<base::Error> verifyZip(base::ByteSpan bytes, const std::string& name
     } else if (kind == "object") {
       const auto json = base::parseJson(base::asText(content), path);
       if (!json || !json->is_object()) {
-        fault(path, "The object's record cannot be read.");
+        fault(path, base::phrase("The object's record cannot be read."));
         continue;
       }
       std::vector<base::Error> complaints;

@@ -4,6 +4,7 @@
 
 #include "base/files.h"
 #include "base/json.h"
+#include "base/phrase.h"
 #include "base/places.h"
 #include "base/text.h"
 #include "mod/step_documents.h"
@@ -64,7 +65,7 @@ base::Result<Habit> habitFrom(const Json& json, const std::string& file) {
   base::JsonFields in(json, file, "", complaints);
   const int64_t format = in.integer("format");
   if (format < 1 || format > mod::kStepsFormat)
-    in.complain("habit.unknown", "This habit is of another format.", "format");
+    in.complain("habit.unknown", base::phrase("This habit is of another format."), "format");
   Habit habit;
   habit.name = base::presentable(in.requiredText("name"), 80);
   habit.rulebook = base::presentable(in.text("rulebook"), 80);
@@ -93,7 +94,7 @@ std::vector<Habit> loadHabits(const fs::path& folder) {
 base::Status saveHabit(const fs::path& folder, const Habit& habit) {
   if (habit.name != base::presentable(habit.name, 80) ||
       habit.name.find_first_not_of(' ') == std::string::npos)
-    return base::Error{"habit.name", "A habit needs a name of at most 80 letters.", {}, {}};
+    return base::Error{"habit.name", base::phrase("A habit needs a name of at most 80 letters."), {}, {}};
   Json out{{"format", mod::kStepsFormat},
            {"name", habit.name},
            {"rulebook", habit.rulebook},

@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "rulebook/field_value.h"
 
@@ -34,19 +35,22 @@ void holdBudgets(const Held& h) {
   const Kind& k = h.kind;
   if (k.max_triangles > 0 && k.max_part_triangles > k.max_triangles)
     h.idle("max_part_triangles",
-           "No part can have more triangles than the whole model may: " + counted(k.max_triangles) + ".",
-           "Make it smaller than max_triangles, or leave it out.");
+           base::phrase("No part can have more triangles than the whole model may: {0}.",
+                        counted(k.max_triangles)),
+           base::phrase("Make it smaller than max_triangles, or leave it out."));
   if (k.max_triangles > 0 && k.max_vertices >= 3 * k.max_triangles)
-    h.idle("max_vertices", counted(k.max_triangles) + " triangles never have that many vertices.",
-           "Make it smaller than three times max_triangles, or leave it out.");
+    h.idle("max_vertices",
+           base::phrase("{0} triangles never have that many vertices.", counted(k.max_triangles)),
+           base::phrase("Make it smaller than three times max_triangles, or leave it out."));
   if (k.max_vertices == 1 || k.max_vertices == 2)
-    h.cannot("max_vertices", "A triangle alone has three vertices.", "Allow more.");
+    h.cannot("max_vertices", base::phrase("A triangle alone has three vertices."),
+             base::phrase("Allow more."));
   if (k.lighter.over_triangles > 0 && k.max_triangles > 0 && k.lighter.over_triangles >= k.max_triangles)
-    h.idle("lighter/over_triangles",
-           "A model of this kind has at most " + counted(k.max_triangles) +
-               " triangles, so that none needs "
-               "lighter versions.",
-           "Make it smaller than max_triangles.");
+    h.idle(
+        "lighter/over_triangles",
+        base::phrase("A model of this kind has at most {0} triangles, so that none needs lighter versions.",
+                     counted(k.max_triangles)),
+        base::phrase("Make it smaller than max_triangles."));
 }
 
 template <class List>
@@ -57,22 +61,24 @@ int64_t alwaysRequired(const List& list) {
 void holdCounts(const Held& h) {
   const Kind& k = h.kind;
   if (const int64_t needed = alwaysRequired(k.parts); k.max_parts > 0 && needed > k.max_parts)
-    h.cannot("max_parts", "The kind requires " + counted(needed) + " parts.",
-             "Allow as many, or require fewer.");
+    h.cannot("max_parts", base::phrase("The kind requires {0} parts.", counted(needed)),
+             base::phrase("Allow as many, or require fewer."));
   int64_t roles = 0;
   for (const Role& role : k.roles) roles += role.required && role.when.field.empty() ? 1 : 0;
   if (k.max_materials > 0 && roles > k.max_materials)
-    h.cannot("max_materials", "The kind requires materials with " + counted(roles) + " roles.",
-             "Allow as many, or require fewer.");
+    h.cannot("max_materials", base::phrase("The kind requires materials with {0} roles.", counted(roles)),
+             base::phrase("Allow as many, or require fewer."));
   const Skeleton* skeleton = h.book.findSkeleton(k.skeleton);
   if (skeleton != nullptr && k.max_bones > 0 && !h.mistakes.inside("/skeletons")) {
     if (const int64_t needed = alwaysRequired(skeleton->bones); needed > k.max_bones)
-      h.cannot("max_bones", "The skeleton \"" + k.skeleton + "\" requires " + counted(needed) + " bones.",
-               "Allow as many, or mark bones as not required.");
+      h.cannot("max_bones",
+               base::phrase("The skeleton \"{0}\" requires {1} bones.", k.skeleton, counted(needed)),
+               base::phrase("Allow as many, or mark bones as not required."));
   }
   if (!k.variants.empty() && k.body.empty() && k.regions.empty() && k.skeleton.empty())
-    h.idle("variants", "Sizes are of outfits: this kind has neither skeleton nor body nor regions.",
-           "Leave it out, or say what it is worn on.");
+    h.idle("variants",
+           base::phrase("Sizes are of outfits: this kind has neither skeleton nor body nor regions."),
+           base::phrase("Leave it out, or say what it is worn on."));
 }
 
 // The farthest vertex lies at least half of the largest smallest extent away from any origin.
@@ -88,19 +94,21 @@ void holdSizes(const Held& h) {
   for (const auto& [key, band] : {std::pair("length", &k.length_m), std::pair("width", &k.width_m),
                                   std::pair("height", &k.height_m), std::pair("reach", &k.reach_m)})
     if (*band && (*band)->max <= 0)
-      h.cannot(std::string("size_m/") + key, "Nothing that can be seen has a size of 0.",
-               "Write metres: [0.5, 2].");
+      h.cannot(std::string("size_m/") + key, base::phrase("Nothing that can be seen has a size of 0."),
+               base::phrase("Write metres: [0.5, 2]."));
   if (k.reach_m && k.reach_m->max < least / 2)
-    h.cannot(
-        "size_m/reach",
-        "A thing of at least " + base::lengthText(least) + " reaches at least half as far from any origin.",
-        "Allow " + base::numberText(least / 2) + " or more.");
+    h.cannot("size_m/reach",
+             base::phrase("A thing of at least {0} reaches at least half as far from any origin.",
+                          base::lengthText(least)),
+             base::phrase("Allow {0} or more.", base::numberText(least / 2)));
   if (k.volume_l && boxed && k.volume_l->min > volume_m3 * 1000)
     h.cannot("volume_l",
-             "The largest box that the kind allows holds " + base::numberText(volume_m3 * 1000) + " litres.",
-             "Ask for less, or allow larger sizes.");
+             base::phrase("The largest box that the kind allows holds {0} litres.",
+                          base::numberText(volume_m3 * 1000)),
+             base::phrase("Ask for less, or allow larger sizes."));
   if (k.texels_per_m && k.texels_per_m->max <= 0)
-    h.cannot("texels_per_m", "No picture has 0 pixels to a metre.", "Write pixels: [64, 1024].");
+    h.cannot("texels_per_m", base::phrase("No picture has 0 pixels to a metre."),
+             base::phrase("Write pixels: [64, 1024]."));
 }
 
 void holdGrid(const Held& h) {
@@ -116,9 +124,9 @@ void holdGrid(const Held& h) {
     const double fit = std::min<double>(most, std::floor((*band)->max / k.grid.cell_m + 1e-6));
     if (fewest > fit)
       return h.cannot(std::string("size_m/") + key,
-                      "No whole number of cells of " + base::lengthText(k.grid.cell_m) + ", at most " +
-                          std::to_string(most) + ", lies in this range.",
-                      "Change the range, or cell_m and cells of the grid.");
+                      base::phrase("No whole number of cells of {0}, at most {1}, lies in this range.",
+                                   base::lengthText(k.grid.cell_m), most),
+                      base::phrase("Change the range, or cell_m and cells of the grid."));
   }
 }
 
@@ -126,13 +134,14 @@ void holdGrid(const Held& h) {
 void holdCondition(const Held& h, const Condition& when, bool required, const std::string& at) {
   if (when.field.empty()) return;
   if (!required)
-    return h.idle(at, "A condition narrows `required`, and this is not required.",
-                  "Write \"required\": true, or leave the condition out.");
+    return h.idle(at, base::phrase("A condition narrows `required`, and this is not required."),
+                  base::phrase("Write \"required\": true, or leave the condition out."));
   const Field* field = h.kind.findField(when.field);
   if (field == nullptr) return;
   const std::string place = at + "/is", title = "\"" + field->title + "\"";
   if (const auto fault = fieldFault(*field, when.is))
-    h.cannot(place, title + " is never so: this " + fault->what + ".", "It is " + fault->expected + ".");
+    h.cannot(place, base::phrase("{0} is never so: this {1}.", title, fault->what),
+             base::phrase("It is {0}.", fault->expected));
 }
 
 void holdHints(const Held& h) {
@@ -142,9 +151,10 @@ void holdHints(const Held& h) {
       const auto [first, fresh] =
           seen.emplace(base::lowerAscii(h.kind.roles[i].hints[j]), h.kind.roles[i].title);
       if (!fresh)
-        h.cannot("roles/" + std::to_string(i) + "/hints/" + std::to_string(j),
-                 "\"" + h.kind.roles[i].hints[j] + "\" is a hint of \"" + first->second + "\" already.",
-                 "Keep it at one of the two: a word that means both tells nothing.");
+        h.cannot(
+            "roles/" + std::to_string(i) + "/hints/" + std::to_string(j),
+            base::phrase("\"{0}\" is a hint of \"{1}\" already.", h.kind.roles[i].hints[j], first->second),
+            base::phrase("Keep it at one of the two: a word that means both tells nothing."));
     }
 }
 
@@ -161,8 +171,8 @@ void holdCard(const Held& h) {
     if (other == nullptr || (other != &point && other->pair == point.id) || unpaired.count(other->id) != 0)
       continue;
     unpaired.insert(point.id);
-    h.cannot(at + "/pair", "A pair is two points of the kind that name each other.",
-             "Name the other point here, and this one there.");
+    h.cannot(at + "/pair", base::phrase("A pair is two points of the kind that name each other."),
+             base::phrase("Name the other point here, and this one there."));
   }
 }
 
@@ -173,7 +183,8 @@ void holdFieldKeys(const Held& h, const Field& f, const std::string& at) {
       f.type == FieldType::text || f.type == FieldType::long_text || f.type == FieldType::text_id;
   const auto ignored = [&](bool given, const char* key, const char* of) {
     if (given)
-      h.idle(at + "/" + key, std::string("\"") + key + "\" is of " + of + " alone.", "Leave it out.");
+      h.idle(at + "/" + key, base::phrase("\"{0}\" is of {1} alone.", key, of),
+             base::phrase("Leave it out."));
   };
   ignored(!number && f.min.has_value(), "min", "numbers");
   ignored(!number && f.max.has_value(), "max", "numbers");
@@ -181,30 +192,32 @@ void holdFieldKeys(const Held& h, const Field& f, const std::string& at) {
   ignored(!text && f.max_length > 0, "max_length", "texts");
   ignored(f.type != FieldType::choice && !f.choices.empty(), "choices", "choices");
   if (f.when_empty && !f.required)
-    h.idle(at + "/when_empty", "The field is not required: empty is no mistake.",
-           "Write \"required\": true, or leave it out.");
+    h.idle(at + "/when_empty", base::phrase("The field is not required: empty is no mistake."),
+           base::phrase("Write \"required\": true, or leave it out."));
   if (f.when_outside && !(f.min || f.max || f.max_length > 0 || f.type == FieldType::choice))
-    h.idle(at + "/when_outside", "The field has no limits.", "Give it limits, or leave this out.");
+    h.idle(at + "/when_outside", base::phrase("The field has no limits."),
+           base::phrase("Give it limits, or leave this out."));
 }
 
 void holdField(const Held& h, const Field& f, const std::string& at) {
   if (f.type == FieldType::choice && f.choices.empty())
-    return h.cannot(at + "/choices", "A choice needs a list of choices.",
-                    "Write \"choices\": [\"one\", \"another\"].");
+    return h.cannot(at + "/choices", base::phrase("A choice needs a list of choices."),
+                    base::phrase("Write \"choices\": [\"one\", \"another\"]."));
   if (f.min && f.max && *f.min > *f.max)
-    return h.cannot(at + "/min", "min is above max.", "Exchange the two.");
+    return h.cannot(at + "/min", base::phrase("min is above max."), base::phrase("Exchange the two."));
   if (f.min && f.max && *f.min == *f.max)
-    h.cannot(at + "/min", "min and max are the same: the field can have one value only.", "Widen the range.");
+    h.cannot(at + "/min", base::phrase("min and max are the same: the field can have one value only."),
+             base::phrase("Widen the range."));
   if (f.type == FieldType::integer)
     for (const auto& [key, limit] : {std::pair("/min", f.min), std::pair("/max", f.max)})
       if (limit && *limit != std::floor(*limit))
-        h.cannot(at + key, "The field takes whole numbers.",
-                 "Write a whole number, or make its type number.");
+        h.cannot(at + key, base::phrase("The field takes whole numbers."),
+                 base::phrase("Write a whole number, or make its type number."));
   holdFieldKeys(h, f, at);
   if (f.default_value.is_null()) return;
   if (const auto fault = fieldFault(f, f.default_value))
-    h.cannot(at + "/default", "The default does not fit the field: it " + fault->what + ".",
-             "The field is " + fault->expected + ".");
+    h.cannot(at + "/default", base::phrase("The default does not fit the field: it {0}.", fault->what),
+             base::phrase("The field is {0}.", fault->expected));
 }
 
 void holdKind(const Held& h) {
@@ -217,23 +230,24 @@ void holdKind(const Held& h) {
   for (size_t i = 0; i < h.kind.fields.size(); ++i)
     holdField(h, h.kind.fields[i], "fields/" + std::to_string(i));
   if (!h.kind.body.empty() && h.kind.regions.empty())
-    h.idle("body", "A body without `regions` covers nothing.",
-           "List the regions that its parts are called after.");
+    h.idle("body", base::phrase("A body without `regions` covers nothing."),
+           base::phrase("List the regions that its parts are called after."));
 }
 
 void holdBook(const Rulebook& book, Mistakes& mistakes) {
   if (!mistakes.inside("/space") && geometry::parallel(book.up, book.forward))
-    mistakes.add(kContradiction, "/space/forward", "up and forward lie on one line.",
-                 "Say along which axis things of the game face.");
+    mistakes.add(kContradiction, "/space/forward", base::phrase("up and forward lie on one line."),
+                 base::phrase("Say along which axis things of the game face."));
   if (book.index_bits != 16 && book.index_bits != 32)
-    mistakes.add(kContradiction, "/meshes/index_bits", "Indices have 16 or 32 bits.", "Write 16 or 32.");
+    mistakes.add(kContradiction, "/meshes/index_bits", base::phrase("Indices have 16 or 32 bits."),
+                 base::phrase("Write 16 or 32."));
   const uint32_t side = book.picture_max_side;
   if (book.picture_power_of_two && (side & (side - 1)) != 0) {
     uint32_t below = 1;
     while (below * 2 < side) below *= 2;
     mistakes.add(kContradiction, "/pictures/max_side",
-                 "Sides must be powers of two, and this is none: no picture is ever so large.",
-                 "Write " + std::to_string(below) + " or " + std::to_string(below * 2) + ".");
+                 base::phrase("Sides must be powers of two, and this is none: no picture is ever so large."),
+                 base::phrase("Write {0} or {1}.", below, below * 2));
   }
   for (size_t i = 0; i < book.skeletons.size(); ++i)
     if (const std::string& id = book.skeletons[i].id;
@@ -241,13 +255,14 @@ void holdBook(const Rulebook& book, Mistakes& mistakes) {
         std::none_of(book.kinds.begin(), book.kinds.end(),
                      [&](const Kind& kind) { return kind.skeleton == id; }))
       mistakes.add(kNoEffect, "/skeletons/" + std::to_string(i) + "/id",
-                   "No kind names the skeleton \"" + id + "\".",
-                   "Name it as the \"skeleton\" of a kind, or leave it out.");
+                   base::phrase("No kind names the skeleton \"{0}\".", id),
+                   base::phrase("Name it as the \"skeleton\" of a kind, or leave it out."));
   for (size_t i = 0; i < book.samples.size(); ++i)
     for (size_t j = 0; j < i; ++j)
       if (book.samples[j].folder == book.samples[i].folder)
         mistakes.add("rulebook.repeated", "/samples/" + std::to_string(i) + "/folder",
-                     "This sample stands in the list already.", "Leave one of the two out.");
+                     base::phrase("This sample stands in the list already."),
+                     base::phrase("Leave one of the two out."));
 }
 
 }  // namespace

@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "rulebook/contradictions.h"
 
@@ -15,13 +16,15 @@ class Doubter {
   void book() {
     const double units = book_.person_height_m / book_.unit_m;
     if (!(units > 0.01 && units < 20'000))
-      say("/space/unit_m", "A person of the game would be " + base::numberText(units, 6) + " units high.",
-          "unit_m is how many metres one unit is: 0.01 where the game counts centimetres.");
+      say("/space/unit_m",
+          base::phrase("A person of the game would be {0} units high.", base::numberText(units, 6)),
+          base::phrase("unit_m is how many metres one unit is: 0.01 where the game counts centimetres."));
     // A game of dolls or of giants says so by its unit, or by its other lengths; who types centimetres does
     // not.
     if (book_.person_height_m > 20 || book_.person_height_m < 0.01)
       say("/space/person_height_m",
-          "A person of the game would be " + base::lengthText(book_.person_height_m) + " high.", kMetres);
+          base::phrase("A person of the game would be {0} high.", base::lengthText(book_.person_height_m)),
+          base::phrase(kMetres));
     for (size_t i = 0; i < book_.kinds.size(); ++i) kind(book_.kinds[i], "/kinds/" + std::to_string(i));
     for (size_t i = 0; i < book_.skeletons.size(); ++i)
       skeleton(book_.skeletons[i], "/skeletons/" + std::to_string(i));
@@ -38,9 +41,10 @@ class Doubter {
 
   [[nodiscard]] std::string persons(double length_m) const {
     const double times = length_m / book_.person_height_m;
-    return times >= 1 ? base::numberText(times, times < 10 ? 1 : 0) +
-                            " times as long as a person of the game is high"
-                      : "1/" + base::numberText(1 / times, 0) + " of the height of a person of the game";
+    return times >= 1
+               ? base::phrase("{0} times as long as a person of the game is high",
+                              base::numberText(times, times < 10 ? 1 : 0))
+               : base::phrase("1/{0} of the height of a person of the game", base::numberText(1 / times, 0));
   }
 
   // Centimetres for metres make a thing a hundred times as large as it is.
@@ -48,11 +52,11 @@ class Doubter {
     const double person = book_.person_height_m;
     if (band.min > 10 * person || band.max > 1000 * person)
       say(at,
-          "The " + std::string(band.min > 10 * person ? "smallest" : "largest") + " would be " +
-              persons(band.min > 10 * person ? band.min : band.max) + ".",
-          kMetres);
+          base::phrase("The {0} would be {1}.", band.min > 10 * person ? "smallest" : "largest",
+                       persons(band.min > 10 * person ? band.min : band.max)),
+          base::phrase(kMetres));
     else if (band.max < person / 1000)
-      say(at, "The largest would be " + persons(band.max) + ".", kMetres);
+      say(at, base::phrase("The largest would be {0}.", persons(band.max)), base::phrase(kMetres));
   }
 
   void kind(const Kind& k, const std::string& at) {
@@ -63,19 +67,22 @@ class Doubter {
     for (const auto* band : {&k.length_m, &k.width_m, &k.height_m})
       if (*band) largest = std::max(largest, (*band)->max);
     if (largest > 0 && k.origin != OriginRule::any && k.origin_tolerance_m > largest)
-      say(at + "/origin_tolerance_m", "The origin may lie farther off than the thing is large.", kMetres);
+      say(at + "/origin_tolerance_m", base::phrase("The origin may lie farther off than the thing is large."),
+          base::phrase(kMetres));
     if (k.grid.cell_m > 10 * book_.person_height_m)
-      say(at + "/grid/cell_m", "A cell would be " + persons(k.grid.cell_m) + ".", kMetres);
+      say(at + "/grid/cell_m", base::phrase("A cell would be {0}.", persons(k.grid.cell_m)),
+          base::phrase(kMetres));
     if (!k.body.empty() && (k.seam_mm < 0.01 || k.seam_mm > 100 * book_.person_height_m))
       say(at + "/body/seam_mm",
-          "A gap of " + base::lengthText(k.seam_mm / 1000) + " is " +
-              (k.seam_mm < 0.01 ? "finer than numbers of a mesh are." : "seen by everyone."),
-          "The seam is said in millimetres.");
+          base::phrase("A gap of {0} is {1}", base::lengthText(k.seam_mm / 1000),
+                       (k.seam_mm < 0.01 ? base::phrase("finer than numbers of a mesh are.")
+                                         : base::phrase("seen by everyone."))),
+          base::phrase("The seam is said in millimetres."));
     if (k.texels_per_m && k.texels_per_m->min > 100'000)
       say(at + "/texels_per_m",
-          "That is finer than a hair: " + base::numberText(k.texels_per_m->min) +
-              " pixels to a metre at least.",
-          "Say pixels to a metre of the surface.");
+          base::phrase("That is finer than a hair: {0} pixels to a metre at least.",
+                       base::numberText(k.texels_per_m->min)),
+          base::phrase("Say pixels to a metre of the surface."));
   }
 
   void skeleton(const Skeleton& s, const std::string& at) {
@@ -86,7 +93,7 @@ class Doubter {
         if (std::abs(part) > farthest) farthest = std::abs(part), which = i;
     if (farthest > 10 * book_.person_height_m)
       say(at + "/bones/" + std::to_string(which) + "/at_m",
-          "The bone would lie off by " + persons(farthest) + ".", kMetres);
+          base::phrase("The bone would lie off by {0}.", persons(farthest)), base::phrase(kMetres));
   }
 
   const Rulebook& book_;

@@ -4,6 +4,7 @@
 #include <charconv>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::rulebook {
@@ -13,9 +14,9 @@ using base::Json;
 
 base::Error refused(const Field& field, const std::string& typed, const std::string& takes) {
   return {"field.type",
-          "\"" + base::presentable(typed, 60) + "\" is no value of " + field.title + ".",
+          base::phrase("\"{0}\" is no value of {1}.", base::presentable(typed, 60), field.title),
           {{}, field.id},
-          field.title + " takes " + takes + "."};
+          base::phrase("{0} takes {1}.", field.title, takes)};
 }
 
 // Empty when there is no fault. `expected` receives the limits in words.
@@ -25,43 +26,46 @@ std::string limitFault(const Field& field, const Json& value, std::string& expec
     case FieldType::text:
     case FieldType::text_id:
     case FieldType::long_text: {
-      if (!value.is_string()) return expected = "a text", "is not a text";
+      if (!value.is_string()) return expected = base::phrase("a text"), base::phrase("is not a text");
       if (field.type == FieldType::text_id &&
           value.get_ref<const std::string&>().find_first_not_of(
               "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_./:") != std::string::npos)
-        return expected = "letters, digits and - _ . / :", "is no name of a text";
+        return expected = base::phrase("letters, digits and - _ . / :"), base::phrase("is no name of a text");
       // Characters, not bytes: continuation bytes of UTF-8 do not count.
       const auto text = value.get<std::string>();
       const auto length = std::count_if(
           text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; });
-      expected = "at most " + std::to_string(field.max_length) + " characters";
-      return field.max_length > 0 && length > field.max_length
-                 ? "has " + std::to_string(length) + " characters"
-                 : "";
+      expected = base::phrase("at most {0} characters", field.max_length);
+      return field.max_length > 0 && length > field.max_length ? base::phrase("has {0} characters", length)
+                                                               : "";
     }
     case FieldType::number:
     case FieldType::integer: {
       if (!value.is_number() || (field.type == FieldType::integer && !value.is_number_integer()))
-        return expected = field.type == FieldType::integer ? "a whole number" : "a number",
-               "is not " + expected;
+        return expected = field.type == FieldType::integer ? base::phrase("a whole number")
+                                                           : base::phrase("a number"),
+               base::phrase("is not {0}", expected);
       const auto n = value.get<double>();
       if (field.min && field.max)
-        expected = base::numberText(*field.min) + " to " + base::numberText(*field.max) + unit;
+        expected =
+            base::phrase("{0} to {1}{2}", base::numberText(*field.min), base::numberText(*field.max), unit);
       else if (field.min)
-        expected = "at least " + base::numberText(*field.min) + unit;
+        expected = base::phrase("at least {0}{1}", base::numberText(*field.min), unit);
       else if (field.max)
-        expected = "at most " + base::numberText(*field.max) + unit;
+        expected = base::phrase("at most {0}{1}", base::numberText(*field.max), unit);
       const bool out = (field.min && n < *field.min) || (field.max && n > *field.max);
-      return out ? "is " + base::numberText(n) + unit : "";
+      return out ? base::phrase("is {0}{1}", base::numberText(n), unit) : "";
     }
     case FieldType::choice: {
-      expected = "one of " + base::listText(field.choices, 12);
+      expected = base::phrase("one of {0}", base::listText(field.choices, 12));
       const bool good = value.is_string() && std::find(field.choices.begin(), field.choices.end(),
                                                        value.get<std::string>()) != field.choices.end();
-      return good ? "" : "is none of the choices";
+      return good ? "" : base::phrase("is none of the choices");
     }
     case FieldType::flag:
-      return value.is_boolean() ? "" : (expected = "yes or no", "is neither yes nor no");
+      return value.is_boolean()
+                 ? ""
+                 : (expected = base::phrase("yes or no"), base::phrase("is neither yes nor no"));
   }
   return {};
 }
@@ -82,30 +86,34 @@ base::Result<Json> typedValue(const Field& field, const std::string& typed) {
       double value = 0;
       const auto [at, error] = std::from_chars(begin, end, value);
       if (error != std::errc() || at != end || !std::isfinite(value))
-        return refused(field, typed, "a number" + (field.unit.empty() ? "" : " in " + field.unit));
+        return refused(
+            field, typed,
+            base::phrase("a number{0}", (field.unit.empty() ? "" : base::phrase(" in {0}", field.unit))));
       return Json(value);
     }
     case FieldType::integer: {
       int64_t value = 0;
       const auto [at, error] = std::from_chars(begin, end, value);
       if (error != std::errc() || at != end)
-        return refused(field, typed, "a whole number" + (field.unit.empty() ? "" : " in " + field.unit));
+        return refused(field, typed,
+                       base::phrase("a whole number{0}",
+                                    (field.unit.empty() ? "" : base::phrase(" in {0}", field.unit))));
       return Json(value);
     }
     case FieldType::flag:
       if (typed == "true" || typed == "yes") return Json(true);
       if (typed == "false" || typed == "no") return Json(false);
-      return refused(field, typed, "yes or no");
+      return refused(field, typed, base::phrase("yes or no"));
     case FieldType::choice:
       if (std::find(field.choices.begin(), field.choices.end(), typed) == field.choices.end())
-        return refused(field, typed, "one of " + base::listText(field.choices, 20));
+        return refused(field, typed, base::phrase("one of {0}", base::listText(field.choices, 20)));
       return Json(typed);
     case FieldType::text:
     case FieldType::long_text:
     case FieldType::text_id:
       break;
   }
-  if (!base::isUtf8(typed)) return refused(field, typed, "text in UTF-8");
+  if (!base::isUtf8(typed)) return refused(field, typed, base::phrase("text in UTF-8"));
   return Json(typed);
 }
 

@@ -5,6 +5,7 @@
 #include <set>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "rulebook/rulebook.h"
 
@@ -21,7 +22,7 @@ std::string shown(const Json& value) {
 }
 
 Words other(const Key& key, const Json& value, std::string cure = {}) {
-  return {"\"" + key.name + "\" takes " + takesText(key) + "; " + shown(value) + " is given.",
+  return {base::phrase("\"{0}\" takes {1}; {2} is given.", key.name, takesText(key), shown(value)),
           std::move(cure)};
 }
 
@@ -38,9 +39,9 @@ std::string rangeText(const Key& key) {
   if (key.most >= 1e15)
     out = "";
   else if (key.above_least)
-    out = " above " + end(key.least) + " and at most " + end(key.most);
+    out = base::phrase(" above {0} and at most {1}", end(key.least), end(key.most));
   else
-    out = " from " + end(key.least) + " to " + end(key.most);
+    out = base::phrase(" from {0} to {1}", end(key.least), end(key.most));
   if (!key.unit.empty()) out += " (" + key.unit + ")";
   return out;
 }
@@ -53,16 +54,15 @@ std::string unquoted(const Json& value) {
 
 std::optional<Words> textMisfit(const Key& key, const Json& value) {
   if (!value.is_string())
-    return other(key, value, value.is_number() ? "Write it between double quotes." : "");
+    return other(key, value, value.is_number() ? base::phrase("Write it between double quotes.") : "");
   const std::string text = value.get<std::string>();
   if (base::holdsControls(text))
-    return Words{"The text of \"" + key.name + "\" holds control codes.",
-                 "Take them out; a text is one line."};
+    return Words{base::phrase("The text of \"{0}\" holds control codes.", key.name),
+                 base::phrase("Take them out; a text is one line.")};
   if (text.size() > key.most_length)
-    return Words{
-        "The text of \"" + key.name + "\" is longer than " + std::to_string(key.most_length) + " bytes.",
-        "Shorten it."};
-  if (text.empty() && key.required) return Words{"\"" + key.name + "\" must not be empty.", ""};
+    return Words{base::phrase("The text of \"{0}\" is longer than {1} bytes.", key.name, key.most_length),
+                 base::phrase("Shorten it.")};
+  if (text.empty() && key.required) return Words{base::phrase("\"{0}\" must not be empty.", key.name), ""};
   return std::nullopt;
 }
 
@@ -72,8 +72,8 @@ std::optional<Words> idMisfit(const Json& value) {
         return (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '-' || c == '_';
       }))
     return std::nullopt;
-  return Words{"An id is made of lower-case letters, digits, dashes and underscores.",
-               "Write \"" + base::slug(text) + "\"."};
+  return Words{base::phrase("An id is made of lower-case letters, digits, dashes and underscores."),
+               base::phrase("Write \"{0}\".", base::slug(text))};
 }
 
 std::optional<Words> choiceMisfit(const Key& key, const Json& value) {
@@ -82,32 +82,33 @@ std::optional<Words> choiceMisfit(const Key& key, const Json& value) {
   if (std::find(key.choices.begin(), key.choices.end(), word) != key.choices.end()) return std::nullopt;
   for (const std::string& known : key.choices)
     if (base::lowerAscii(known) == base::lowerAscii(word))
-      return other(key, value, "Write \"" + known + "\".");
+      return other(key, value, base::phrase("Write \"{0}\".", known));
   const std::string near = base::nearMiss(word, key.choices);
-  return other(key, value, near.empty() ? "" : "Is \"" + near + "\" meant?");
+  return other(key, value, near.empty() ? "" : base::phrase("Is \"{0}\" meant?", near));
 }
 
 std::optional<Words> numberMisfit(const Key& key, const Json& value) {
   if (value.is_number() && inRange(key, value.get<double>())) return std::nullopt;
   const std::string bare = unquoted(value);
-  return other(key, value, bare.empty() ? "" : "Write " + bare + " without quotes and unit.");
+  return other(key, value, bare.empty() ? "" : base::phrase("Write {0} without quotes and unit.", bare));
 }
 
 std::optional<Words> wholeMisfit(const Key& key, const Json& value) {
   if (value.is_number_float() && value.get<double>() == std::floor(value.get<double>()))
-    return other(key, value, "Write it without a point: 20000 for twenty thousand.");
+    return other(key, value, base::phrase("Write it without a point: 20000 for twenty thousand."));
   const bool whole =
       value.is_number_integer() && !(value.is_number_unsigned() && value.get<uint64_t>() > INT64_MAX);
   return whole ? numberMisfit(key, value)
-               : other(key, value, unquoted(value).empty() ? "" : "Write it without quotes.");
+               : other(key, value, unquoted(value).empty() ? "" : base::phrase("Write it without quotes."));
 }
 
 std::optional<Words> numbersMisfit(const Key& key, const Json& value) {
   const size_t count = key.type == KeyType::band ? 2 : key.count;
   if (!value.is_array() || (count > 0 ? value.size() != count : value.size() > key.most_entries))
-    return other(
-        key, value,
-        key.type == KeyType::band && value.is_number() ? "Write both ends: [smallest, largest]." : "");
+    return other(key, value,
+                 key.type == KeyType::band && value.is_number()
+                     ? base::phrase("Write both ends: [smallest, largest].")
+                     : "");
   double largest = 0;
   for (const Json& one : value) {
     if (!one.is_number()) return other(key, value);
@@ -115,23 +116,27 @@ std::optional<Words> numbersMisfit(const Key& key, const Json& value) {
   }
   for (const Json& one : value)
     if (!inRange(key, one.get<double>()))
-      return other(key, value,
-                   key.most == 1 && key.least == 0 && largest <= 255 ? "Divide each by 255." : "");
+      return other(
+          key, value,
+          key.most == 1 && key.least == 0 && largest <= 255 ? base::phrase("Divide each by 255.") : "");
   if (key.type == KeyType::band && value[0].get<double>() > value[1].get<double>())
-    return other(key, value, "The smallest comes first.");
+    return other(key, value, base::phrase("The smallest comes first."));
   return std::nullopt;
 }
 
 std::optional<Words> wordsMisfit(const Key& key, const Json& value) {
-  if (!value.is_array()) return other(key, value, value.is_string() ? "Put [ and ] around it." : "");
+  if (!value.is_array())
+    return other(key, value, value.is_string() ? base::phrase("Put [ and ] around it.") : "");
   if (value.size() > key.most_entries || value.size() < key.least_entries) return other(key, value);
   std::set<std::string> seen;
   for (const Json& one : value) {
     if (const auto wrong = textMisfit(key, one)) return wrong;
     const std::string word = one.get<std::string>();
-    if (word.empty()) return Words{"A text of \"" + key.name + "\" is empty.", "Leave it out."};
+    if (word.empty())
+      return Words{base::phrase("A text of \"{0}\" is empty.", key.name), base::phrase("Leave it out.")};
     if (!seen.insert(base::lowerAscii(word)).second)
-      return Words{"\"" + word + "\" stands twice in \"" + key.name + "\".", "Leave one of the two out."};
+      return Words{base::phrase("\"{0}\" stands twice in \"{1}\".", word, key.name),
+                   base::phrase("Leave one of the two out.")};
   }
   return std::nullopt;
 }
@@ -173,22 +178,22 @@ std::string takesText(const Key& key) {
   const std::string entries = std::to_string(key.most_entries);
   switch (key.type) {
     case KeyType::text:
-      return "a text";
+      return base::phrase("a text");
     case KeyType::id:
-      return "an id";
+      return base::phrase("an id");
     case KeyType::name:
-      return "a name of the game's own";
+      return base::phrase("a name of the game's own");
     case KeyType::path:
-      return "a path inside the rulebook's folder";
+      return base::phrase("a path inside the rulebook's folder");
     case KeyType::reference:
-      return "an id of `" + key.refers_to + "`";
+      return base::phrase("an id of `{0}`", key.refers_to);
     case KeyType::number:
-      return "a number" + rangeText(key);
+      return base::phrase("a number{0}", rangeText(key));
     case KeyType::whole:
-      if (key.least == key.most) return "the number " + base::numberText(key.least);
-      return "a whole number" + rangeText(key);
+      if (key.least == key.most) return base::phrase("the number {0}", base::numberText(key.least));
+      return base::phrase("a whole number{0}", rangeText(key));
     case KeyType::flag:
-      return "true or false";
+      return base::phrase("true or false");
     case KeyType::choice: {
       std::vector<std::string> rest = key.choices;
       if (rest.size() == 1) return rest[0];
@@ -196,33 +201,33 @@ std::string takesText(const Key& key) {
       rest.pop_back();
       std::string out;
       for (const std::string& one : rest) out += (out.empty() ? "" : ", ") + one;
-      return out + " or " + last;
+      return base::phrase("{0} or {1}", out, last);
     }
     case KeyType::band:
-      return "[smallest, largest]," + rangeText(key);
+      return base::phrase("[smallest, largest],{0}", rangeText(key));
     case KeyType::numbers:
-      return key.count > 0 ? "a list of " + std::to_string(key.count) + " numbers" + rangeText(key)
-                           : "a list of at most " + entries + " numbers" + rangeText(key);
+      return key.count > 0 ? base::phrase("a list of {0} numbers{1}", key.count, rangeText(key))
+                           : base::phrase("a list of at most {0} numbers{1}", entries, rangeText(key));
     case KeyType::words:
-      return (key.least_entries > 0 ? "a list of " + std::to_string(key.least_entries) + " to " + entries
-                                    : "a list of at most " + entries) +
-             " texts";
+      return base::phrase("{0} texts", (key.least_entries > 0
+                                            ? base::phrase("a list of {0} to {1}", key.least_entries, entries)
+                                            : base::phrase("a list of at most {0}", entries)));
     case KeyType::value:
-      return "a text, a number, true or false";
+      return base::phrase("a text, a number, true or false");
     case KeyType::object:
-      return "an object";
+      return base::phrase("an object");
     case KeyType::list:
-      return key.least_entries > 0
-                 ? "a list of " + std::to_string(key.least_entries) + " to " + entries + " objects"
-                 : "a list of at most " + entries + " objects";
+      return key.least_entries > 0 ? base::phrase("a list of {0} to {1} objects", key.least_entries, entries)
+                                   : base::phrase("a list of at most {0} objects", entries);
     case KeyType::by_check:
-      return key.choices.empty() ? "an object: check id to a text" : "an object: check id to an outcome";
+      return key.choices.empty() ? base::phrase("an object: check id to a text")
+                                 : base::phrase("an object: check id to an outcome");
   }
   return "";
 }
 
 std::optional<Words> misfit(const Key& key, const Json& value) {
-  if (value.is_null()) return other(key, value, "Leave the key out where there is no value.");
+  if (value.is_null()) return other(key, value, base::phrase("Leave the key out where there is no value."));
   switch (key.type) {
     case KeyType::text:
     case KeyType::name:
@@ -234,7 +239,8 @@ std::optional<Words> misfit(const Key& key, const Json& value) {
     case KeyType::path:
       if (const auto wrong = textMisfit(key, value)) return wrong;
       if (base::isInnerPath(value.get<std::string>())) return std::nullopt;
-      return other(key, value, "Write it as seen from the rulebook's folder, with / between folders.");
+      return other(key, value,
+                   base::phrase("Write it as seen from the rulebook's folder, with / between folders."));
     case KeyType::number:
       return numberMisfit(key, value);
     case KeyType::whole:
@@ -255,12 +261,14 @@ std::optional<Words> misfit(const Key& key, const Json& value) {
       return other(key, value);
     case KeyType::object:
       if (!value.is_object()) return other(key, value);
-      if (value.empty()) return Words{"An empty \"" + key.name + "\" has no effect.", "Leave it out."};
+      if (value.empty())
+        return Words{base::phrase("An empty \"{0}\" has no effect.", key.name),
+                     base::phrase("Leave it out.")};
       return std::nullopt;
     case KeyType::list:
       if (value.is_array() && value.size() >= key.least_entries && value.size() <= key.most_entries)
         return std::nullopt;
-      return other(key, value, value.is_object() ? "Put [ and ] around it." : "");
+      return other(key, value, value.is_object() ? base::phrase("Put [ and ] around it.") : "");
     case KeyType::by_check:
       if (value.is_object()) return std::nullopt;
       return other(key, value);

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <map>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::rulebook {
@@ -29,7 +30,8 @@ class Reader {
 
   void object(const KeyTable& table, const Json& json, void* owner, const std::string& pointer) {
     if (!json.is_object())
-      return mistakes_.add("rulebook.value", pointer, "An object is expected here: { \"key\": value }.");
+      return mistakes_.add("rulebook.value", pointer,
+                           base::phrase("An object is expected here: { \"key\": value }."));
     around_.push_back({&table, &json});
     for (const Key& key : table.keys) {
       const Json* value = base::memberOf(json, key.name.c_str());
@@ -56,7 +58,8 @@ class Reader {
     if (const auto slip = slipOf(key, value, pointer))
       return mistakes_.add(
           "rulebook.value", pointer,
-          "A point stands where thousands are parted: this is " + base::jsonLine(value) + ".", *slip);
+          base::phrase("A point stands where thousands are parted: this is {0}.", base::jsonLine(value)),
+          *slip);
     switch (key.type) {
       case KeyType::object:
         return object(key.members(), value, key.inside(owner), pointer);
@@ -81,7 +84,7 @@ class Reader {
       if (!looksLikeThousands(token)) return std::nullopt;
       std::string whole = token;
       std::erase(whole, '.');
-      return "Write " + whole + ", or " + token.substr(0, token.find('.')) + " if that is meant.";
+      return base::phrase("Write {0}, or {1} if that is meant.", whole, token.substr(0, token.find('.')));
     };
     if (value.is_number_float() &&
         (key.type == KeyType::number || key.type == KeyType::whole || key.type == KeyType::value))
@@ -102,11 +105,11 @@ class Reader {
       const std::string id = base::textOf(value[i], "id");
       if (!named || id.empty()) continue;
       if (const auto [first, fresh] = seen.emplace(id, i); !fresh)
-        mistakes_.add(
-            "rulebook.repeated", place + "/id",
-            "The id \"" + base::presentable(id, 60) + "\" stands twice in this list, first on line " +
-                std::to_string(mistakes_.scan().lineOf(pointer + "/" + std::to_string(first->second))) + ".",
-            "Give one of the two another id.");
+        mistakes_.add("rulebook.repeated", place + "/id",
+                      base::phrase("The id \"{0}\" stands twice in this list, first on line {1}.",
+                                   base::presentable(id, 60),
+                                   mistakes_.scan().lineOf(pointer + "/" + std::to_string(first->second))),
+                      base::phrase("Give one of the two another id."));
     }
   }
 
@@ -138,11 +141,12 @@ class Reader {
       if (std::find(known.begin(), known.end(), id) != known.end()) return true;
       if (mistakes_.full()) return false;
       const std::string near = base::nearMiss(id, known);
-      mistakes_.add("rulebook.reference", pointer,
-                    "There is no \"" + base::presentable(id, 60) + "\" among `" + key.refers_to + "`.",
-                    !near.empty()   ? "Is \"" + near + "\" meant?"
-                    : known.empty() ? "Add it there, or leave this out."
-                                    : "Known are: " + base::listText(known, 12) + ".");
+      mistakes_.add(
+          "rulebook.reference", pointer,
+          base::phrase("There is no \"{0}\" among `{1}`.", base::presentable(id, 60), key.refers_to),
+          !near.empty()   ? base::phrase("Is \"{0}\" meant?", near)
+          : known.empty() ? base::phrase("Add it there, or leave this out.")
+                          : base::phrase("Known are: {0}.", base::listText(known, 12)));
       return false;
     }
     return true;
@@ -155,8 +159,9 @@ class Reader {
         return;
     for (const auto& [name, value] : around_.back().json->items())
       if (table.find(name) == nullptr && base::nearMiss(name, {key.name}) == key.name) return;
-    mistakes_.add("json.missing", pointer + "/" + key.name, "The key \"" + key.name + "\" is missing.",
-                  "It takes " + takesText(key) + (key.means.empty() ? "." : ": " + key.means));
+    mistakes_.add(
+        "json.missing", pointer + "/" + key.name, base::phrase("The key \"{0}\" is missing.", key.name),
+        base::phrase("It takes {0}{1}", takesText(key), (key.means.empty() ? "." : ": " + key.means)));
   }
 
   void unknown(const KeyTable& table, const std::string& name, const std::string& pointer) {
@@ -167,22 +172,23 @@ class Reader {
       known.push_back(key.name);
       if (std::find(key.slips.begin(), key.slips.end(), name) != key.slips.end() && cure.empty() &&
           base::memberOf(*around_.back().json, key.name.c_str()) == nullptr)
-        cure = "Is \"" + key.name + "\" meant?";
+        cure = base::phrase("Is \"{0}\" meant?", key.name);
     }
     if (const std::string near = base::nearMiss(name, known); !near.empty())
-      cure = "Is \"" + near + "\" meant?";
+      cure = base::phrase("Is \"{0}\" meant?", near);
     if (cure.empty())
       for (const KeyTable* other : keyTables())
         if (other != &table && other->find(name) != nullptr) {
-          cure =
-              "It belongs to " + base::lowerAscii(other->title.substr(0, 1)) + other->title.substr(1) + ".";
+          cure = base::phrase("It belongs to {0}{1}.", base::lowerAscii(other->title.substr(0, 1)),
+                              other->title.substr(1));
           break;
         }
     if (cure.empty())
-      cure = known.size() <= 8 ? "Known here are: " + base::listText(known, 8) + "."
-                               : "docs/rulebook.md has all keys; `rakugo-tool rulebook keys` lists them.";
+      cure = known.size() <= 8
+                 ? base::phrase("Known here are: {0}.", base::listText(known, 8))
+                 : base::phrase("docs/rulebook.md has all keys; `rakugo-tool rulebook keys` lists them.");
     mistakes_.add("json.unknown_key", pointer + "/" + name,
-                  "The key \"" + base::presentable(name, 60) + "\" is not known here.", cure);
+                  base::phrase("The key \"{0}\" is not known here.", base::presentable(name, 60)), cure);
   }
 
   Mistakes& mistakes_;

@@ -7,6 +7,7 @@
 
 #include "base/files.h"
 #include "base/json_scan.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "rulebook/rulebook.h"
 
@@ -32,14 +33,14 @@ class FileRules {
     for (size_t i = 0; i < book.samples.size(); ++i)
       if (!fs::is_regular_file(folder_ / book.samples[i].folder / "mod.json"))
         say("rulebook.sample", "/samples/" + std::to_string(i) + "/folder",
-            "The sample \"" + book.samples[i].folder + "\" is no mod.",
-            "Put the mod's folder there, or leave the sample out.");
+            base::phrase("The sample \"{0}\" is no mod.", book.samples[i].folder),
+            base::phrase("Put the mod's folder there, or leave the sample out."));
     const std::string name = fs::weakly_canonical(folder_).filename().string();
     if (name != book.id)
       say("rulebook.folder", "/id",
-          "The id is \"" + book.id + "\", and the folder is called \"" + base::presentable(name, 60) +
-              "\": mods would not find it.",
-          "Call both the same.");
+          base::phrase("The id is \"{0}\", and the folder is called \"{1}\": mods would not find it.",
+                       book.id, base::presentable(name, 60)),
+          base::phrase("Call both the same."));
   }
 
  private:
@@ -52,17 +53,18 @@ class FileRules {
       step /= one;
       if (fs::is_symlink(step, error))
         return say("rulebook.file", at,
-                   "The file of the " + what + ", \"" + inner + "\", is a link or lies behind one.",
-                   "Put the file itself there.");
+                   base::phrase("The file of the {0}, \"{1}\", is a link or lies behind one.", what, inner),
+                   base::phrase("Put the file itself there."));
     }
     if (!fs::is_regular_file(step, error))
-      return say("rulebook.file", at, "The file of the " + what + ", \"" + inner + "\", is not there.",
-                 "Put the file there, or leave the " + what + " out.");
+      return say("rulebook.file", at,
+                 base::phrase("The file of the {0}, \"{1}\", is not there.", what, inner),
+                 base::phrase("Put the file there, or leave the {0} out.", what));
     std::array<char, 4> head{};
     std::ifstream(step, std::ios::binary).read(head.data(), head.size());
     if (std::string_view(head.data(), head.size()) != "glTF")
-      say("rulebook.file", at, "The file of the " + what + ", \"" + inner + "\", is no GLB.",
-          "Export it as binary glTF 2.0, in the game's axes, metres.");
+      say("rulebook.file", at, base::phrase("The file of the {0}, \"{1}\", is no GLB.", what, inner),
+          base::phrase("Export it as binary glTF 2.0, in the game's axes, metres."));
   }
 
   void say(const std::string& code, const std::string& at, const std::string& message,
@@ -176,20 +178,22 @@ std::vector<fs::path> rulebooksOf(const std::string& id) {
 
 base::Result<Rulebook> findRulebook(const std::string& id) {
   if (!base::isInnerPath(id) || id.find('/') != std::string::npos)
-    return base::Error{
-        "rulebook.unknown", "\"" + base::presentable(id, 60) + "\" is no id of a rulebook.", {}, ""};
+    return base::Error{"rulebook.unknown",
+                       base::phrase("\"{0}\" is no id of a rulebook.", base::presentable(id, 60)),
+                       {},
+                       ""};
   if (const auto folders = rulebooksOf(id); !folders.empty()) {
     RAKUGO_ASSIGN(Rulebook book, loadRulebook(folders.front()));
     book.hides.assign(folders.begin() + 1, folders.end());
     return book;
   }
   const auto ids = rulebookIds();
-  return base::Error{"rulebook.unknown",
-                     "There is no rulebook \"" + base::presentable(id, 60) + "\" here.",
-                     {},
-                     ids.empty()
-                         ? "No rulebook was found; set RAKUGO_RULEBOOKS to the folder that holds them."
-                         : "Known are: " + base::listText(ids, 20) + "."};
+  return base::Error{
+      "rulebook.unknown",
+      base::phrase("There is no rulebook \"{0}\" here.", base::presentable(id, 60)),
+      {},
+      ids.empty() ? base::phrase("No rulebook was found; set RAKUGO_RULEBOOKS to the folder that holds them.")
+                  : base::phrase("Known are: {0}.", base::listText(ids, 20))};
 }
 
 }  // namespace rakugo::rulebook

@@ -5,6 +5,7 @@
 
 #include "base/files.h"
 #include "rulebook/rulebook.h"
+#include "support/marked_language.h"
 
 namespace rakugo::rulebook {
 namespace {
@@ -73,6 +74,12 @@ TEST_P(Mistakes, AreSaidOnceWithPlaceLineAndCure) {
         << found[0].text() << "\n"
         << line;
   }
+  // All of it can be said in another language.
+  const test::MarkedLanguage language;
+  std::vector<base::Error> marked;
+  EXPECT_EQ(parseRulebook(text, "rulebook.json", &marked, &marked).ok(), good);
+  ASSERT_EQ(marked.size(), 1U);
+  EXPECT_EQ(test::unmarked(marked[0]), "") << marked[0].text();
 }
 
 constexpr const char *kValue = "rulebook.value", *kCannot = "rulebook.contradiction",

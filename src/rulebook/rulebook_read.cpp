@@ -1,5 +1,6 @@
 // From rulebook.json to a Rulebook: by the rows of its keys, then as a whole.
 #include "base/json.h"
+#include "base/phrase.h"
 #include "rulebook/contradictions.h"
 #include "rulebook/key_reader.h"
 #include "rulebook/rulebook.h"
@@ -12,9 +13,11 @@ std::optional<base::Error> otherFormat(const base::Json& json, const std::string
                                        const base::JsonScan& scan) {
   const base::Json* format = base::memberOf(json, "format");
   if (format == nullptr || !format->is_number_integer() || *format == 1) return std::nullopt;
-  base::Error out{"rulebook.format",
-                  "The rulebook has format " + format->dump() + "; this version of Rakugo reads format 1.",
-                  base::Place{file, "/format"}, *format > 1 ? "Use a newer Rakugo." : "Write 1."};
+  base::Error out{
+      "rulebook.format",
+      base::phrase("The rulebook has format {0}; this version of Rakugo reads format 1.", format->dump()),
+      base::Place{file, "/format"},
+      *format > 1 ? base::phrase("Use a newer Rakugo.") : base::phrase("Write 1.")};
   out.place.line = scan.lineOf("/format");
   return out;
 }

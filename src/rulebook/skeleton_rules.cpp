@@ -3,6 +3,7 @@
 #include <cmath>
 #include <set>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "rulebook/contradictions.h"
 
@@ -21,24 +22,26 @@ void holdParent(const Skeleton& s, size_t i, const std::string& at, Mistakes& mi
   const Bone& bone = s.bones[i];
   if (bone.parent.empty()) {
     if (i > 0)
-      mistakes.add(kContradiction, at + "/parent", "Only the first bone is without a parent.",
-                   "Name the bone that it hangs on.");
+      mistakes.add(kContradiction, at + "/parent", base::phrase("Only the first bone is without a parent."),
+                   base::phrase("Name the bone that it hangs on."));
     if (i == 0 && bone.most_deg > 0)
-      mistakes.add(kNoEffect, at + "/most_deg", "The first bone hangs on none that it could turn against.",
-                   "Leave it out.");
+      mistakes.add(kNoEffect, at + "/most_deg",
+                   base::phrase("The first bone hangs on none that it could turn against."),
+                   base::phrase("Leave it out."));
     return;
   }
   const Bone* parent = boneBefore(s, i, bone.parent);
   if (parent == nullptr)
-    return mistakes.add(
-        kContradiction, at + "/parent",
-        "The parent \"" + base::presentable(bone.parent, 60) + "\" does not stand before this bone.",
-        "List parents before their children.");
+    return mistakes.add(kContradiction, at + "/parent",
+                        base::phrase("The parent \"{0}\" does not stand before this bone.",
+                                     base::presentable(bone.parent, 60)),
+                        base::phrase("List parents before their children."));
   const bool parent_lies_there = (parent->side == Side::left) == (parent->at_m[1] > 0);
   if (bone.side != Side::centre && parent->side != Side::centre && bone.side != parent->side &&
       parent_lies_there)
-    mistakes.add(kContradiction, at + "/side", "The bone lies on another side than the one it hangs on.",
-                 "Make both left or both right.");
+    mistakes.add(kContradiction, at + "/side",
+                 base::phrase("The bone lies on another side than the one it hangs on."),
+                 base::phrase("Make both left or both right."));
 }
 
 void holdBones(const Skeleton& s, const std::string& at, Mistakes& mistakes) {
@@ -49,14 +52,14 @@ void holdBones(const Skeleton& s, const std::string& at, Mistakes& mistakes) {
     // A left bone on the right side would swap every match made by position.
     if ((bone.side == Side::left && bone.at_m[1] <= 0) || (bone.side == Side::right && bone.at_m[1] >= 0))
       mistakes.add(kContradiction, place + "/at_m/1",
-                   "The bone does not lie on the side it says: left is positive.",
-                   "Change the sign of the second number, or the side.");
+                   base::phrase("The bone does not lie on the side it says: left is positive."),
+                   base::phrase("Change the sign of the second number, or the side."));
     double length = 0;
     for (const double part : bone.turn) length += part * part;
     if (!(std::abs(length - 1) < 1e-3))
       mistakes.add(kContradiction, place + "/turn",
-                   "A turn is a unit quaternion: the squares of its numbers sum to 1.",
-                   "Divide each number by " + base::numberText(std::sqrt(length), 6) + ".");
+                   base::phrase("A turn is a unit quaternion: the squares of its numbers sum to 1."),
+                   base::phrase("Divide each number by {0}.", base::numberText(std::sqrt(length), 6)));
   }
 }
 
@@ -67,9 +70,10 @@ void holdChains(const Skeleton& s, const std::string& at, Mistakes& mistakes) {
       const Bone* bone = s.findBone(bones[i]);
       if (bone == nullptr || (i > 0 && bone->parent != bones[i - 1])) {
         mistakes.add(kContradiction, at + "/chains/" + std::to_string(c) + "/bones/" + std::to_string(i),
-                     "A chain names bones of the skeleton, each the child of the one before.",
-                     bone == nullptr ? "\"" + base::presentable(bones[i], 60) + "\" is no bone of it."
-                                     : "The parent of \"" + bones[i] + "\" is \"" + bone->parent + "\".");
+                     base::phrase("A chain names bones of the skeleton, each the child of the one before."),
+                     bone == nullptr
+                         ? base::phrase("\"{0}\" is no bone of it.", base::presentable(bones[i], 60))
+                         : base::phrase("The parent of \"{0}\" is \"{1}\".", bones[i], bone->parent));
         break;
       }
     }
@@ -83,7 +87,8 @@ void holdMovements(const Skeleton& s, const std::string& at, Mistakes& mistakes)
       if (!(moments[i] > moments[i - 1]))
         mistakes.add(kContradiction,
                      at + "/movements/list/" + std::to_string(m) + "/moments_s/" + std::to_string(i),
-                     "A moment comes after the one before it.", "Sort the moments, and keep each once.");
+                     base::phrase("A moment comes after the one before it."),
+                     base::phrase("Sort the moments, and keep each once."));
   }
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::scene {
@@ -42,14 +43,15 @@ Counts countsOfPart(const Model& model, NodeIndex part) {
   return out;
 }
 
-void sayNames(const char* one, const char* many, const NameComparison& names, std::vector<std::string>& out) {
-  const auto say = [&](const std::vector<std::string>& only, const char* who) {
+// `one` and `many` are what the names are of, in the language that is set.
+void sayNames(const std::string& one, const std::string& many, const NameComparison& names,
+              std::vector<std::string>& out) {
+  const auto say = [&](const char* sentence, const std::vector<std::string>& only) {
     if (only.empty()) return;
-    out.push_back(std::string("Only the ") + who + " has the " + (only.size() == 1 ? one : many) + " " +
-                  base::listText(only, 6) + ".");
+    out.push_back(base::phrase(sentence, only.size() == 1 ? one : many, base::listText(only, 6)));
   };
-  say(names.only_a, "first");
-  say(names.only_b, "second");
+  say("Only the first has the {0} {1}.", names.only_a);
+  say("Only the second has the {0} {1}.", names.only_b);
 }
 
 void comparePoints(const Compared& a, const Compared& b, ModelComparison& out) {
@@ -114,30 +116,31 @@ ModelComparison compareModels(const Compared& first, const Compared& second) {
   comparePoints(first, second, out);
   sayNames("bone", "bones", out.bones, out.differences);
   sayNames("region", "regions", out.regions, out.differences);
-  sayNames("attachment point", "attachment points", out.points, out.differences);
+  sayNames(base::phrase("attachment point"), base::phrase("attachment points"), out.points, out.differences);
   for (const PlacePair& p : out.point_pairs)
     if (const float apart = glm::distance(p.a_m, p.b_m); apart > 1e-3F)
-      out.differences.push_back("The attachment point " + p.name + " of the first lies " +
-                                base::lengthText(apart) + " from that of the second.");
+      out.differences.push_back(
+          base::phrase("The attachment point {0} of the first lies {1} from that of the second.", p.name,
+                       base::lengthText(apart)));
   sayNames("part", "parts", out.parts, out.differences);
   static constexpr const char* kAxes[] = {"x", "y", "z"};
   for (int i = 0; i < 3; ++i) {
     const float most = std::max(out.extents_a_m[i], out.extents_b_m[i]);
     if (std::abs(out.extents_a_m[i] - out.extents_b_m[i]) > most * 1e-3F)
-      out.differences.push_back(std::string("Along ") + kAxes[i] + " the first measures " +
-                                base::lengthText(out.extents_a_m[i]) + ", the second " +
-                                base::lengthText(out.extents_b_m[i]) + ".");
+      out.differences.push_back(base::phrase("Along {0} the first measures {1}, the second {2}.", kAxes[i],
+                                             base::lengthText(out.extents_a_m[i]),
+                                             base::lengthText(out.extents_b_m[i])));
   }
   const auto count = [&](const char* one, const char* many, uint64_t x, uint64_t y) {
     if (x != y)
-      out.differences.push_back("The first has " + base::countText(x, one, many) + ", the second " +
-                                base::countText(y, one, many) + ".");
+      out.differences.push_back(base::phrase("The first has {0}, the second {1}.",
+                                             base::countText(x, one, many), base::countText(y, one, many)));
   };
   count("triangle", "triangles", out.a.triangles, out.b.triangles);
   count("vertex", "vertices", out.a.vertices, out.b.vertices);
   sayNames("role", "roles", out.roles, out.differences);
   sayNames("material", "materials", out.materials, out.differences);
-  sayNames("morph target", "morph targets", out.morphs, out.differences);
+  sayNames(base::phrase("morph target"), base::phrase("morph targets"), out.morphs, out.differences);
   sayNames("animation", "animations", out.animations, out.differences);
   return out;
 }

@@ -6,6 +6,7 @@
 
 #include <glm/gtc/matrix_transform.hpp>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "geometry/finite.h"
 #include "scene/pose.h"
@@ -212,15 +213,16 @@ base::Status drawnWithin(const Model& model, const base::Limits& limits) {
   if (counts.triangles <= limits.drawn_triangles && counts.vertices <= limits.drawn_vertices &&
       counts.parts <= limits.drawn_parts)
     return {};
-  return base::Error{"model.too_large",
-                     "The model draws " + base::countText(counts.triangles, "triangle", "triangles") +
-                         " and " + base::countText(counts.vertices, "vertex", "vertices") + " in " +
-                         base::countText(counts.parts, "part", "parts") +
-                         "; Rakugo prepares models of up to " + base::groupedText(limits.drawn_triangles) +
-                         " triangles, " + base::groupedText(limits.drawn_vertices) + " vertices and " +
-                         base::groupedText(limits.drawn_parts) + " parts.",
-                     {},
-                     "Drop parts or simplify the meshes in the modelling program, and export again."};
+  return base::Error{
+      "model.too_large",
+      base::phrase("The model draws {0} and {1} in {2}; Rakugo prepares models of up to {3} triangles, {4} "
+                   "vertices and {5} parts.",
+                   base::countText(counts.triangles, "triangle", "triangles"),
+                   base::countText(counts.vertices, "vertex", "vertices"),
+                   base::countText(counts.parts, "part", "parts"), base::groupedText(limits.drawn_triangles),
+                   base::groupedText(limits.drawn_vertices), base::groupedText(limits.drawn_parts)),
+      {},
+      base::phrase("Drop parts or simplify the meshes in the modelling program, and export again.")};
 }
 
 std::vector<MaterialIndex> usedMaterials(const Model& model) {

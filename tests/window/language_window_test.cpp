@@ -124,9 +124,6 @@ class LanguageWindowTest : public test::WindowFixture {
       if (state.read) knowModel(state.read->model);
     for (const auto& [name, state] : x->context.models)
       if (state.prepared.model) knowModel(*state.prepared.model);
-    for (const auto& [name, state] : x->context.sources)
-      if (state.read)
-        for (const base::Note& note : state.read->notes) know(app::q(note.message));
   }
   void knowModel(const scene::Model& model) {
     for (const scene::Node& one : model.nodes) know(app::q(one.name)), know(app::q(one.key));

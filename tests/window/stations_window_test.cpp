@@ -549,6 +549,28 @@ TEST_F(StationsWindowTest, TheGuideGoesAlongWithTheFirstMod) {
             std::string("First lamp"));
 }
 
+// The trial steps aside for what one looks at, and goes on after: what comes of it is the same.
+TEST_F(StationsWindowTest, LookingAtOthersWhileMendsAreTriedLosesNoMend) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "slipway")));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return session().triedMends(); }, test::kPatience_ms));
+  const auto mends = [&] {
+    std::vector<std::string> out;
+    for (const check::Finding& f : session().examination()->findings)
+      for (const check::Mend& mend : f.mends) out.push_back(check::findingKey(f) + ": " + mend.label);
+    return out;
+  };
+  const auto wanted = mends();
+  ASSERT_FALSE(wanted.empty());
+  session().edit(QStringLiteral("Rename"), [](mod::ModState& state) { state.card.title = "Other"; });
+  for (int round = 0; round < 4; ++round)
+    for (const auto& [name, doc] : session().state().models) {
+      session().selectModel(name);
+      QTest::qWait(30);
+    }
+  ASSERT_TRUE(QTest::qWaitFor([&] { return session().triedMends(); }, test::kPatience_ms));
+  EXPECT_EQ(mends(), wanted);
+}
+
 TEST_F(StationsWindowTest, LookingAtAnotherModelRunsNoCheckAgain) {
   ASSERT_TRUE(open(test::copyOfMod(*folder_, "slipway")));
   ASSERT_TRUE(QTest::qWaitFor([&] { return session().triedMends(); }, test::kPatience_ms));

@@ -181,6 +181,7 @@ void FindingsPanel::refresh() {
       });
   sure_->setText(tr("Mend what is sure (%1)").arg(sure));
   sure_->setVisible(sure > 0 && !folded_);
+  view_->rowsWillChange();
   rows_->show(x, filter);
   sayWhenEmpty();
   view_->renew();

@@ -213,6 +213,7 @@ QModelIndex FindingsView::firstFinding(int from, int by) const {
 }
 
 void FindingsView::renew() {
+  rows_change_ = false;
   const bool in_card = card_ != nullptr && card_->isAncestorOf(QApplication::focusWidget());
   const int scrolled = by_hand_ ? verticalScrollBar()->value() : 0;
   const bool seen = !currentIndex().isValid() || viewport()->rect().intersects(visualRect(currentIndex()));
@@ -246,6 +247,8 @@ void FindingsView::currentChanged(const QModelIndex& current, const QModelIndex&
   const int top = visualRect(current).top();
   const bool seen = viewport()->rect().intersects(visualRect(current));
   dropCard();
+  // The row of the card went; renew() says which one is open now.
+  if (rows_change_) return QListView::currentChanged(current, previous);
   if (previous.isValid()) Q_EMIT itemDelegate()->sizeHintChanged(previous);
   makeCard();
   executeDelayedItemsLayout();

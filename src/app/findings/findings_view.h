@@ -18,6 +18,8 @@ class FindingsView : public QListView {
  public:
   FindingsView(FindingsRows& rows, QWidget* parent);
   ~FindingsView() override;
+  /// The rows are about to be brought to another state; renew() follows.
+  void rowsWillChange() { rows_change_ = true; }
   /// After the rows were brought to another state: the present row stays, or the one that took its place, and
   /// the keyboard where it was.
   void renew();
@@ -49,7 +51,8 @@ class FindingsView : public QListView {
   void dropCard();
   [[nodiscard]] QModelIndex firstFinding(int from, int by) const;
   FindingsRows& rows_;
-  bool by_hand_ = false;  ///< the present row was chosen by mouse or keys
+  bool rows_change_ = false;  ///< between rowsWillChange() and renew()
+  bool by_hand_ = false;      ///< the present row was chosen by mouse or keys
   FindingCard* card_ = nullptr;
   QPersistentModelIndex card_at_;
   QPersistentModelIndex pressed_;   ///< whose "Mend" the pointer went down on

@@ -30,11 +30,14 @@ constexpr const char* kWritten[] = {
     "objects/icon",      "objects/points",   "bundle/build",      "bundle/contents", "bundle/card",
     "bundle/look",       "tryout/game",      "tryout/trials"};
 
-HelpPage readPage(const QString& id) {
-  QString name = id;
-  QFile file(QStringLiteral(":/help/") + name.replace(QLatin1Char('/'), QLatin1Char('-')) +
-             QStringLiteral(".md"));
-  if (!file.open(QIODevice::ReadOnly)) return {id, id, {}};
+HelpPage readPage(const QString& id, const QString& folder) {
+  QString name =
+      QLatin1Char('/') + QString(id).replace(QLatin1Char('/'), QLatin1Char('-')) + QStringLiteral(".md");
+  QFile file(folder + name);
+  if (folder.isEmpty() || !file.open(QIODevice::ReadOnly)) {
+    file.setFileName(QStringLiteral(":/help") + name);
+    if (!file.open(QIODevice::ReadOnly)) return {id, id, {}};
+  }
   const QString all = QString::fromUtf8(file.readAll());
   const auto end = all.indexOf(QLatin1Char('\n'));
   return {id, all.left(end).mid(2).trimmed(), all.mid(end + 1).trimmed()};
@@ -57,13 +60,13 @@ QString sentenceWords(const prepare::StepKind& kind) {
 
 }  // namespace
 
-HelpPages::HelpPages(std::function<std::string(const std::string&)> chapter_of)
+HelpPages::HelpPages(std::function<std::string(const std::string&)> chapter_of, const QString& folder)
     : chapter_of_(std::move(chapter_of)) {
   initHelp();
   for (const char* id : kWritten) {
     const QString name = QString::fromLatin1(id);
     written_.push_back(name);
-    pages_[name] = readPage(name);
+    pages_[name] = readPage(name, folder);
   }
   makeStepPages();
   follow(nullptr);

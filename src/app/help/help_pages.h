@@ -26,7 +26,9 @@ struct HelpHit {
 class HelpPages {
  public:
   /// `chapter_of`: the id of the chapter where findings of a check are mended, or empty.
-  explicit HelpPages(std::function<std::string(const std::string& check)> chapter_of);
+  /// `folder`: of pages in another language, `start-findings.md`; what it lacks is read in English.
+  explicit HelpPages(std::function<std::string(const std::string& check)> chapter_of,
+                     const QString& folder = {});
   /// Reasons are from now on those of that rulebook; null: those of the table of checks.
   void follow(const rulebook::Rulebook* book);
   /// The page of that id, or of that file as pages name each other ("start-findings.md"); or null. Valid

@@ -14,7 +14,7 @@ constexpr size_t kFew = 8;  // models that are prepared as soon as one of them w
 // The same examination; whoever lets go of it last leaves it to a thread of its own to take thousands of
 // findings apart.
 std::shared_ptr<const check::Examination> letGoElsewhere(std::shared_ptr<const check::Examination> x) {
-  static base::Worker takes_apart;
+  static base::Worker takes_apart(base::Worker::Rank::background);
   const check::Examination* raw = x.get();
   return {raw, [x = std::move(x)](const check::Examination*) mutable {
             takes_apart.post([x = std::move(x)](base::Progress&) mutable { x.reset(); });
@@ -34,7 +34,7 @@ struct ExaminationFeed::Found {
 ExaminationFeed::ExaminationFeed(QObject* parent)
     : QObject(parent),
       examines_(std::make_unique<base::Worker>()),
-      trials_(std::make_unique<base::Worker>()) {
+      trials_(std::make_unique<base::Worker>(base::Worker::Rank::background)) {
   tells_.setInterval(100);
   connect(&tells_, &QTimer::timeout, this, &ExaminationFeed::tellWaiting);
   // The border of all work: what a library threw in spite of its promise ends that work, not the program.
@@ -71,6 +71,7 @@ void ExaminationFeed::begin(const std::filesystem::path& folder,
   source_box_m_.reset();
   pictures_ = std::make_shared<PictureCache>();
   examination_.reset();
+  untried_.reset();
   first_look_.reset();
   scene_.reset();
   plan_.clear();
@@ -163,7 +164,7 @@ void ExaminationFeed::finish(uint64_t generation, const Found& found) {
   if (generation != wanted_) return;
   plan_ = found.plan;
   plan_problem_ = found.plan_problem;
-  examination_ = found.examination;
+  examination_ = untried_ = found.examination;
   first_look_.reset();
   finishScene(generation, found.scene);
   tryMends();
@@ -183,12 +184,19 @@ void ExaminationFeed::show(const State& state, Shown shown) {
   // one.
   if (busy() || !examination_ || examination_->mod != state) return examine(state, std::move(shown));
   const uint64_t generation = ++wanted_;
+  // What one looks at comes first, and its mends before those of all others. What was tried stays known.
+  looked_ = {shown.model, {}};
+  if (!examination_->mends_tried) trials_->cancelAll();
   examines_->post(
       [this, generation, x = examination_, pictures = pictures_, shown = std::move(shown),
        before = scene_](base::Progress&) {
         auto scene = makeBenchScene(*x, shown.model, *pictures, before, shown.ghost);
         QMetaObject::invokeMethod(
-            this, [this, generation, scene = std::move(scene)] { finishScene(generation, scene); },
+            this,
+            [this, generation, scene = std::move(scene)] {
+              finishScene(generation, scene);
+              if (generation == wanted_ && !examination_->mends_tried) tryMends();
+            },
             Qt::QueuedConnection);
       },
       true);
@@ -197,7 +205,7 @@ void ExaminationFeed::show(const State& state, Shown shown) {
 void ExaminationFeed::tryMends() {
   // The next edit cancels it.
   trials_->post(
-      [this, edition = edition_, examiner = examiner_, x = examination_,
+      [this, edition = edition_, examiner = examiner_, x = untried_,
        looked = looked_](base::Progress& progress) {
         const auto tell = [&](const std::shared_ptr<const check::Examination>& found) {
           const auto tried = letGoElsewhere(found);

@@ -80,6 +80,7 @@ class ExaminationFeed : public QObject {
   std::shared_ptr<check::Examiner> examiner_;
   std::shared_ptr<PictureCache> pictures_;
   std::shared_ptr<const check::Examination> examination_;
+  std::shared_ptr<const check::Examination> untried_;  ///< the same, before any of its mends were tried
   std::shared_ptr<const check::Examination> first_look_;
   std::shared_ptr<const BenchScene> scene_;
   std::vector<packing::PlannedEntry> plan_;

@@ -1,6 +1,7 @@
 #include "app/shell/language.h"
 
 #include <QApplication>
+#include <QFileInfo>
 #include <QLocale>
 #include <QTranslator>
 
@@ -16,7 +17,11 @@ std::string throughQt(std::string_view english) {
   return QCoreApplication::translate("core", std::string(english).c_str()).toStdString();
 }
 
+QString taken_help;
+
 }  // namespace
+
+QString helpFolder() { return taken_help; }
 
 void speakThroughQt() { base::setTranslator(throughQt); }
 
@@ -32,6 +37,8 @@ void setLanguage(QApplication& app, const QStringList& folders) {
   for (const QString& folder : folders) {
     if (!catalogue->load(QLocale(), QStringLiteral("rakugo"), QStringLiteral("_"), folder)) continue;
     QApplication::installTranslator(catalogue);
+    const QString language = QFileInfo(catalogue->filePath()).completeBaseName().section(QLatin1Char('_'), 1);
+    taken_help = folder + QStringLiteral("/help_") + language;
     return speakThroughQt();
   }
 }

@@ -13,6 +13,9 @@ namespace rakugo::app {
 void setLanguage(QApplication& app, const QStringList& folders);
 /// Lets the core speak by the translators that are installed.
 void speakThroughQt();
+/// The folder with pages of the help in the language that was taken, `help_<language>` beside the catalogue;
+/// empty where there is none. A page that it lacks is read in English.
+QString helpFolder();
 /// Where catalogues lie: beside the rulebooks.
 QStringList languageFolders();
 

@@ -4,6 +4,7 @@
 #include <QStackedWidget>
 
 #include "app/help/help_panel.h"
+#include "app/shell/language.h"
 #include "app/shell/main_window.h"
 #include "app/widgets/chapter.h"
 
@@ -14,7 +15,7 @@ void MainWindow::makeHelp(QSplitter* beside) {
     const Chapter* chapter = panels_[static_cast<size_t>(stationOf(check))]->chapterOf(check);
     return chapter == nullptr ? std::string() : s(chapter->head()->helpPage());
   };
-  help_ = new HelpPanel(HelpPages(chapter_of), beside);
+  help_ = new HelpPanel(HelpPages(chapter_of, helpFolder()), beside);
   beside->insertWidget(0, help_);
   beside->setStretchFactor(1, 1);
   beside->setCollapsible(0, false);

@@ -283,7 +283,9 @@ void MainWindow::giveRoom(bool alone) {
     focusInto(middles_->currentIndex() == 0 ? static_cast<QWidget*>(bench_) : middles_->currentWidget());
 }
 
-void MainWindow::refreshEdited() {
+void MainWindow::refreshEdited() { refreshShown(true); }
+
+void MainWindow::refreshShown(bool with_sources) {
   const bool open = session_.isOpen();
   route_->setVisible(open);
   setWindowTitle(open ? tr("%1%2 – Rakugo")
@@ -294,10 +296,11 @@ void MainWindow::refreshEdited() {
   if (!open) return;
   preparation_->refresh();
   // Instruments that are not seen wait until they are. Sources takes the pictures that the contents show.
+  StationPanel* const present = panels_[static_cast<size_t>(route_->station())];
   for (StationPanel* panel : panels_)
-    if (panel != panels_[static_cast<size_t>(route_->station())] && panel != sources_) waiting_.insert(panel);
-  refreshPanel(sources_);
-  refreshPanel(panels_[static_cast<size_t>(route_->station())]);
+    if (panel != present) waiting_.insert(panel);
+  if (with_sources && present != sources_) refreshPanel(sources_);
+  refreshPanel(present);
 }
 
 // What can be done now, and how things stand.
@@ -326,9 +329,12 @@ void MainWindow::refreshPanel(StationPanel* panel) {
 }
 
 void MainWindow::refresh() {
-  refreshEdited();
-  if (!session_.isOpen()) return;
   const auto& x = session_.examination();
+  // Where something else is chosen in the same state, the pictures of the contents are the same too.
+  const bool same_state = session_.isOpen() && std::get<0>(shown_) == x.get() &&
+                          std::get<1>(shown_) == static_cast<const void*>(&session_.state());
+  refreshShown(!same_state);
+  if (!session_.isOpen()) return;
   static const std::vector<check::Finding> kNone;  // those of `x` are not copied: there may be thousands
   route_->setFindings(x ? x->findings : kNone, x != nullptr);
   contents_->refresh();

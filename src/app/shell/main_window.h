@@ -82,6 +82,8 @@ class MainWindow : public QMainWindow {
   /// The instrument as wide as it was left at this station.
   void fitInstrument();
   void refreshPanel(StationPanel* panel);
+  /// What stands apart from the findings. Sources, when it is not seen, only `with_sources`.
+  void refreshShown(bool with_sources);
   static QString widthKey(Station station);
   // main_wiring.cpp
   void connectSession();

@@ -101,26 +101,21 @@ base::Status Session::takeOutside() {
 
 void Session::selectModel(const std::string& name) {
   if (model_ == name) return;
-  model_ = name;
-  Q_EMIT selectionChanged();
-  showSelected();
+  select(name, object_);
 }
 
 void Session::selectObject(const std::string& name) {
   if (object_ == name) return;
-  object_ = name;
   const auto found = state().objects.find(name);
-  if (found != state().objects.end() && !found->second.pieces.empty())
-    model_ = found->second.pieces.front().model;
-  Q_EMIT selectionChanged();
-  showSelected();
+  const bool pieces = found != state().objects.end() && !found->second.pieces.empty();
+  select(pieces ? found->second.pieces.front().model : std::string(model_), name);
 }
 
 void Session::select(const std::string& model, const std::string& object) {
   model_ = model;
   object_ = object;
+  showSelected();  // its scene is made while the rest of the window follows
   Q_EMIT selectionChanged();
-  showSelected();
 }
 
 void Session::compareStep(size_t step, std::function<void(const std::optional<StepScenes>&)> done) {

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cstring>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/archives/archive_entries.h"
 #include "formats/collada/collada.h"
@@ -114,21 +115,23 @@ std::vector<std::string> archivedModels(const Files& files) {
 
 base::Result<ArchivedModel> readArchivedModel(base::ByteSpan bytes, const std::string& name,
                                               const ReadOptions& options, const std::string& wanted) {
-  if (options.progress != nullptr) options.progress->say("Looking into " + name, 0.1);
+  if (options.progress != nullptr) options.progress->say(base::phrase("Looking into {0}", name), 0.1);
   RAKUGO_ASSIGN(Files files, readArchive(bytes, name, options.limits));
   std::vector<std::string> models = archivedModels(files);
   if (!wanted.empty()) {
     const auto chosen = std::find(models.begin(), models.end(), wanted);
     if (chosen == models.end())
-      return base::Error{"archive.no_model",
-                         "The archive does not hold " + base::presentable(wanted, 120) + " any more.",
-                         base::Place{name}, "Choose the model anew."};
+      return base::Error{
+          "archive.no_model",
+          base::phrase("The archive does not hold {0} any more.", base::presentable(wanted, 120)),
+          base::Place{name}, base::phrase("Choose the model anew.")};
     std::rotate(models.begin(), chosen, chosen + 1);
   }
   if (models.empty())
-    return base::Error{"archive.no_model", "There is no model in this archive that Rakugo reads.",
-                       base::Place{name},
-                       "Look for a download as glTF 2.0 (.glb, .gltf), COLLADA, OBJ, PLY or STL."};
+    return base::Error{
+        "archive.no_model", base::phrase("There is no model in this archive that Rakugo reads."),
+        base::Place{name},
+        base::phrase("Look for a download as glTF 2.0 (.glb, .gltf), COLLADA, OBJ, PLY or STL.")};
   ArchivedModel out;
   out.path = models.front();
   out.others.assign(models.begin() + 1, models.end());
@@ -136,26 +139,27 @@ base::Result<ArchivedModel> readArchivedModel(base::ByteSpan bytes, const std::s
   const Fetch fetch = [&](const std::string& relative) -> base::Result<base::Bytes> {
     const auto found = findNamed(files, out.path, relative);
     if (found == files.end() || found->first == out.path)
-      return base::Error{"file.missing", "The archive does not hold this file.", base::Place{relative},
-                         "Look for it where the model was fetched."};
+      return base::Error{"file.missing", base::phrase("The archive does not hold this file."),
+                         base::Place{relative}, base::phrase("Look for it where the model was fetched.")};
     const bool fresh = out.files.emplace(relative, found->second).second;
     if (fresh && normal(folderOf(out.path) + relative) != found->first)
-      moved.push_back(
-          {"archive.moved",
-           base::presentable(relative, 80) + " was found as " + base::presentable(found->first, 80) + ".",
-           base::Place{name}});
+      moved.push_back({"archive.moved",
+                       base::phrase("{0} was found as {1}.", base::presentable(relative, 80),
+                                    base::presentable(found->first, 80)),
+                       base::Place{name}});
     return found->second;
   };
   out.bytes = files.at(out.path);
   RAKUGO_ASSIGN(out.read, readModel(out.bytes, fileName(out.path), fetch, options));
   out.read.notes.insert(out.read.notes.end(), moved.begin(), moved.end());
-  out.read.notes.push_back({"archive.taken",
-                            "The model is " + base::presentable(out.path, 120) + " of the archive.",
-                            base::Place{name}});
+  out.read.notes.push_back(
+      {"archive.taken", base::phrase("The model is {0} of the archive.", base::presentable(out.path, 120)),
+       base::Place{name}});
   if (!out.others.empty())
-    out.read.notes.push_back({"archive.others",
-                              "The archive holds other models too: " + base::listText(out.others, 6) + ".",
-                              base::Place{name}});
+    out.read.notes.push_back(
+        {"archive.others",
+         base::phrase("The archive holds other models too: {0}.", base::listText(out.others, 6)),
+         base::Place{name}});
   return out;
 }
 

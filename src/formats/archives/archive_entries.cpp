@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::formats {
@@ -17,8 +18,9 @@ constexpr uint64_t kFreeBytes = 16ull << 20;
 
 base::Error damagedArchive(const std::string& codes, const std::string& name, const char* why) {
   return {codes + ".damaged",
-          std::string("The archive is damaged") + (why != nullptr ? std::string(": ") + why : "") + ".",
-          base::Place{name}, "Fetch it again."};
+          why != nullptr ? base::phrase("The archive is damaged: {0}.", why)
+                         : base::phrase("The archive is damaged."),
+          base::Place{name}, base::phrase("Fetch it again.")};
 }
 
 base::Result<std::map<std::string, base::Bytes>> readEntries(archive* a, uint64_t packed_bytes,
@@ -42,15 +44,17 @@ base::Result<std::map<std::string, base::Bytes>> readEntries(archive* a, uint64_
     if (archive_entry_filetype(entry) == AE_IFDIR) continue;
     const base::Place place{name, base::presentable(path, 120)};
     if (archive_entry_is_encrypted(entry) != 0)
-      return base::Error{rules.codes + ".damaged", "The archive is encrypted.", place,
-                         "Unpack it with its password first."};
+      return base::Error{rules.codes + ".damaged", base::phrase("The archive is encrypted."), place,
+                         base::phrase("Unpack it with its password first.")};
     if (archive_entry_filetype(entry) != AE_IFREG || archive_entry_hardlink(entry) != nullptr ||
         !base::isInnerPath(path))
-      return base::Error{rules.codes + ".path", "The archive holds a link, or a path that leaves it.", place,
-                         "Do not trust this archive."};
+      return base::Error{rules.codes + ".path",
+                         base::phrase("The archive holds a link, or a path that leaves it."), place,
+                         base::phrase("Do not trust this archive.")};
     if (out.size() >= kMostFiles)
-      return base::Error{rules.codes + ".too_large", "The archive holds more than 10,000 files.", place,
-                         "Unpack it, and take only what is needed."};
+      return base::Error{rules.codes + ".too_large",
+                         base::phrase("The archive holds more than 10,000 files."), place,
+                         base::phrase("Unpack it, and take only what is needed.")};
     base::Bytes content;
     for (;;) {
       const void* block = nullptr;
@@ -61,14 +65,16 @@ base::Result<std::map<std::string, base::Bytes>> readEntries(archive* a, uint64_
       if (read != ARCHIVE_OK) return damagedArchive(rules.codes, name, archive_error_string(a));
       total += size;
       if (total > most || offset != static_cast<la_int64_t>(content.size()))
-        return base::Error{rules.codes + ".too_large", "The archive unpacks to far more than it should.",
-                           place, "Do not trust this archive."};
+        return base::Error{rules.codes + ".too_large",
+                           base::phrase("The archive unpacks to far more than it should."), place,
+                           base::phrase("Do not trust this archive.")};
       const base::ByteSpan part(static_cast<const std::byte*>(block), size);
       content.insert(content.end(), part.begin(), part.end());
     }
     if (!out.emplace(path, std::move(content)).second)
-      return base::Error{rules.codes + ".repeated", "Two files of the archive have the same path.", place,
-                         "Unpack it, and take only what is needed."};
+      return base::Error{rules.codes + ".repeated",
+                         base::phrase("Two files of the archive have the same path."), place,
+                         base::phrase("Unpack it, and take only what is needed.")};
   }
   return out;
 }

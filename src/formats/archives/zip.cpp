@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/archives/archive_entries.h"
 
@@ -35,7 +36,7 @@ base::Result<base::Bytes> writeZip(const std::map<std::string, base::Bytes>& fil
   const auto failed = [&] {
     const char* why = archive_error_string(a.get());
     return base::Error{
-        "zip.failed", std::string("The archive cannot be made: ") + (why != nullptr ? why : "?"), {}, ""};
+        "zip.failed", base::phrase("The archive cannot be made: {0}", why != nullptr ? why : "?"), {}, ""};
   };
   // Times are written as the zone's own; without a zone they are the same everywhere.
   if (archive_write_set_format_zip(a.get()) != ARCHIVE_OK ||
@@ -45,8 +46,10 @@ base::Result<base::Bytes> writeZip(const std::map<std::string, base::Bytes>& fil
     return failed();
   for (const auto& [path, bytes] : files) {
     if (!base::isInnerPath(path))
-      return base::Error{
-          "zip.path", "The path \"" + base::presentable(path, 60) + "\" leaves the archive.", {}, ""};
+      return base::Error{"zip.path",
+                         base::phrase("The path \"{0}\" leaves the archive.", base::presentable(path, 60)),
+                         {},
+                         ""};
     const std::unique_ptr<archive_entry, decltype(&archive_entry_free)> entry(archive_entry_new(),
                                                                               archive_entry_free);
     archive_entry_set_pathname(entry.get(), path.c_str());
@@ -65,7 +68,7 @@ base::Result<base::Bytes> writeZip(const std::map<std::string, base::Bytes>& fil
 
 base::Result<std::map<std::string, base::Bytes>> readZip(base::ByteSpan bytes, const std::string& name,
                                                          const base::Limits& limits) {
-  if (!isZip(bytes)) return damagedArchive("zip", name, "it does not begin as a zip");
+  if (!isZip(bytes)) return damagedArchive("zip", name, base::phrase("it does not begin as a zip").c_str());
   if (bytes[2] == std::byte{5}) return std::map<std::string, base::Bytes>();  // an archive without files
   const ArchiveHandle a(archive_read_new());
   if (archive_read_support_format_zip_seekable(a.get()) != ARCHIVE_OK ||

@@ -6,6 +6,7 @@
 #include <optional>
 #include <set>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/collada/collada_curve.h"
 #include "formats/collada/collada_skin.h"
@@ -193,10 +194,10 @@ class Reader {
     const std::string text = element.text("target");
     const Target target = targetOf(text);
     const auto leave = [&] {
-      library_.note(
-          "collada.animation_target",
-          "\"" + base::presentable(text, 80) + "\" moves nothing that Rakugo knows and is left out.",
-          element);
+      library_.note("collada.animation_target",
+                    base::phrase("\"{0}\" moves nothing that Rakugo knows and is left out.",
+                                 base::presentable(text, 80)),
+                    element);
       return base::Status();
     };
     const Element found = Library::find(*element.document, target.id);
@@ -373,8 +374,7 @@ base::Result<std::vector<Transform>> transformsOf(Library& library, const Elemen
                       std::all_of(t.values.begin(), t.values.end(), [](float v) { return std::isfinite(v); });
     if (!good)
       return library.error("collada.number",
-                           std::string("<") + n.name() + "> is not made of " + std::to_string(kind->second) +
-                               " finite numbers.",
+                           base::phrase("<{0}> is not made of {1} finite numbers.", n.name(), kind->second),
                            node.with(n));
     out.push_back(std::move(t));
   }

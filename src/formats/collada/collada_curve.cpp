@@ -1,4 +1,5 @@
 #include "formats/collada/collada_curve.h"
+#include "base/phrase.h"
 
 #include <algorithm>
 #include <cmath>
@@ -101,14 +102,16 @@ base::Result<std::optional<Curve>> readCurve(Library& library, const Element& sa
     for (size_t k = 0; k < numbers.count; ++k) out.times_s[k] = numbers.at(k, 0);
   }
   if (!any || !out.values.values || out.times_s.empty() || out.values.count == 0) {
-    library.note("collada.animation", "A sampler without times or values is left out.", sampler);
+    library.note("collada.animation", base::phrase("A sampler without times or values is left out."),
+                 sampler);
     return std::optional<Curve>();
   }
   const bool ordered =
       std::is_sorted(out.times_s.begin(), out.times_s.end()) &&
       std::all_of(out.times_s.begin(), out.times_s.end(), [](float t) { return std::isfinite(t); });
   if (!ordered) {
-    library.note("collada.animation", "A sampler whose times do not ascend is left out.", sampler);
+    library.note("collada.animation", base::phrase("A sampler whose times do not ascend is left out."),
+                 sampler);
     return std::optional<Curve>();
   }
   out.times_s.resize(std::min(out.times_s.size(), out.values.count));

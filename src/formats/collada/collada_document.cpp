@@ -5,6 +5,7 @@
 #include <filesystem>
 #include <limits>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/gltf/gltf_parse.h"
 #include "formats/text/numbers.h"
@@ -123,7 +124,7 @@ base::Place Library::placeOf(const Element& where) const {
 base::Error Library::error(const char* code, const std::string& message, const Element& where,
                            const std::string& cure) const {
   return {code, message, placeOf(where),
-          cure.empty() ? "Export the model again; this file does not follow COLLADA." : cure};
+          cure.empty() ? base::phrase("Export the model again; this file does not follow COLLADA.") : cure};
 }
 
 void Library::note(const char* code, const std::string& message, const Element& where) {
@@ -134,7 +135,8 @@ void Library::note(const char* code, const std::string& message, const Element& 
 base::Status Library::take(uint64_t bytes, const Element& where) {
   const uint64_t most = (16ull << 20) + file_bytes_ * options_.limits.memory_per_byte;
   if (bytes > most || (taken_ += bytes) > most)
-    return error("collada.too_large", "The file would take far more memory than its size explains.", where);
+    return error("collada.too_large",
+                 base::phrase("The file would take far more memory than its size explains."), where);
   return {};
 }
 
@@ -167,20 +169,21 @@ base::Result<Document*> Library::load(base::ByteSpan bytes, const std::string& p
     }
     return base::Error{
         "collada.syntax",
-        std::string("The XML is not well formed: ") + base::lowerAscii(parsed.description()) + ".", place,
-        "The file is cut off or damaged; export or download it again."};
+        base::phrase("The XML is not well formed: {0}.", base::lowerAscii(parsed.description())), place,
+        base::phrase("The file is cut off or damaged; export or download it again.")};
   }
   document->root = document->xml.document_element();
   if (std::string_view(document->root.name()) != "COLLADA")
-    return base::Error{"collada.syntax", "The first element is not COLLADA.", base::Place{path},
-                       "Export the model as COLLADA, glTF 2.0 or OBJ."};
+    return base::Error{"collada.syntax", base::phrase("The first element is not COLLADA."), base::Place{path},
+                       base::phrase("Export the model as COLLADA, glTF 2.0 or OBJ.")};
   // A walk without recursion: the depth is the file's.
   int depth = 0;
   for (pugi::xml_node n = document->root; n;) {
     if (const pugi::xml_attribute id = n.attribute("id")) document->ids.emplace(id.value(), n);
     if (const pugi::xml_node child = n.first_child()) {
       if (++depth > options_.limits.node_depth * 2)
-        return base::Error{"collada.tree", "The elements are nested too deep.", base::Place{path}, ""};
+        return base::Error{"collada.tree", base::phrase("The elements are nested too deep."),
+                           base::Place{path}, ""};
       n = child;
       continue;
     }
@@ -198,10 +201,10 @@ base::Status Library::open(base::ByteSpan bytes) {
   const std::string version = first_->root.attribute("version").value();
   if (version.rfind("1.4", 0) != 0 && version.rfind("1.5", 0) != 0)
     return error("collada.version",
-                 version.empty()
-                     ? std::string("The file does not say which COLLADA version it is.")
-                     : "This is COLLADA " + base::presentable(version, 16) + "; Rakugo reads 1.4 and 1.5.",
-                 root(), "Export the model as COLLADA 1.4.1 or as glTF 2.0.");
+                 version.empty() ? base::phrase("The file does not say which COLLADA version it is.")
+                                 : base::phrase("This is COLLADA {0}; Rakugo reads 1.4 and 1.5.",
+                                                base::presentable(version, 16)),
+                 root(), base::phrase("Export the model as COLLADA 1.4.1 or as glTF 2.0."));
   return {};
 }
 
@@ -223,11 +226,13 @@ base::Result<Element> Library::follow(const Element& from, const std::string& ur
       document = known->second.get();
     } else {
       if (documents_.size() >= kMostDocuments)
-        return error("collada.too_large", "The file refers to more documents than Rakugo follows.", from);
+        return error("collada.too_large",
+                     base::phrase("The file refers to more documents than Rakugo follows."), from);
       auto bytes = fetch_(path);
       if (!bytes) {
         note("collada.document_missing",
-             "The document \"" + base::presentable(path, 80) + "\" is not there: " + bytes.error().message,
+             base::phrase("The document \"{0}\" is not there: {1}", base::presentable(path, 80),
+                          bytes.error().message),
              from);
         return Element{};
       }
@@ -236,7 +241,8 @@ base::Result<Element> Library::follow(const Element& from, const std::string& ur
   }
   Element found = find(*document, id);
   if (!found)
-    note("collada.reference", "\"" + base::presentable(url, 80) + "\" leads nowhere and is left out.", from);
+    note("collada.reference",
+         base::phrase("\"{0}\" leads nowhere and is left out.", base::presentable(url, 80)), from);
   return found;
 }
 
@@ -254,7 +260,7 @@ Element Library::arrayOf(const Element& source, const Element& accessor) {
 base::Result<Numbers> Library::layout(const Element& source) {
   const Element accessor = source.with(commonOf(source.node).child("accessor"));
   if (!arrayOf(source, accessor))
-    return error("collada.source", "The source holds no list of numbers.", source);
+    return error("collada.source", base::phrase("The source holds no list of numbers."), source);
   Numbers out;
   if (!accessor) {
     // Nothing but the list itself says how many there are.
@@ -299,8 +305,8 @@ base::Status Library::fill(const Element& source, Numbers& out) {
     auto values = std::make_shared<std::vector<float>>();
     size_t bad = 0;
     if (!readFloats(text, *values, bad))
-      return error("collada.number", "\"" + base::presentable(text.substr(bad, 24), 24) + "\" is no number.",
-                   array);
+      return error("collada.number",
+                   base::phrase("\"{0}\" is no number.", base::presentable(text.substr(bad, 24), 24)), array);
     const std::lock_guard guard(lock_);
     out.values = arrays_[array.node.internal_object()] = std::move(values);
   }
@@ -308,13 +314,14 @@ base::Status Library::fill(const Element& source, Numbers& out) {
   const size_t last = out.components.back() + 1;
   const uint64_t size = out.values->size();
   if (out.stride == 0 || out.stride < last || out.offset > size)
-    return error("collada.source", "The accessor's stride or offset does not fit its parameters.", accessor);
+    return error("collada.source",
+                 base::phrase("The accessor's stride or offset does not fit its parameters."), accessor);
   if (out.count > 0 &&
       (size - out.offset < last || (out.count - 1) > (size - out.offset - last) / out.stride))
-    return error("collada.source",
-                 "The accessor promises " + std::to_string(out.count) + " elements and its array holds " +
-                     std::to_string(size) + " numbers.",
-                 accessor);
+    return error(
+        "collada.source",
+        base::phrase("The accessor promises {0} elements and its array holds {1} numbers.", out.count, size),
+        accessor);
   return {};
 }
 
@@ -330,7 +337,7 @@ base::Result<std::vector<std::string>> Library::words(const Element& source) {
       std::string storage;
       return wordsOf(textOf(array, storage));
     }
-  return error("collada.source", "The source holds no list of names.", source);
+  return error("collada.source", base::phrase("The source holds no list of names."), source);
 }
 
 }  // namespace collada

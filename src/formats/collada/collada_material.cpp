@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::formats::collada {
@@ -76,17 +77,17 @@ base::Result<scene::ImageIndex> Materials::image(const Element& element) {
     image.bytes = std::make_shared<const base::Bytes>(hexBytes(text));
     image.uri.clear();
   } else if (image.uri.empty()) {
-    library_.note("collada.image_missing", "A picture names no file.", element);
+    library_.note("collada.image_missing", base::phrase("A picture names no file."), element);
   } else {
     image.mime = mimeOf(image.uri);
     auto got = library_.fetch()(image.uri);
     if (got)
       image.bytes = std::make_shared<const base::Bytes>(std::move(got).value());
     else
-      library_.note(
-          "collada.image_missing",
-          "The picture \"" + base::presentable(image.uri, 80) + "\" is not there: " + got.error().message,
-          element);
+      library_.note("collada.image_missing",
+                    base::phrase("The picture \"{0}\" is not there: {1}", base::presentable(image.uri, 80),
+                                 got.error().message),
+                    element);
   }
   const scene::ImageIndex index(out_.model.images.size());
   out_.model.images.push_back(std::move(image));
@@ -117,7 +118,8 @@ base::Status Materials::texture(const Effect& effect, const Element& texture, sc
   if (!found) found = Library::find(*texture.document, name);
   if (!found || std::string_view(found.node.name()) != "image") {
     library_.note("collada.image_missing",
-                  "The texture \"" + base::presentable(name, 60) + "\" leads to no picture.", texture);
+                  base::phrase("The texture \"{0}\" leads to no picture.", base::presentable(name, 60)),
+                  texture);
     return {};
   }
   RAKUGO_ASSIGN(use.image, image(found));
@@ -147,7 +149,7 @@ base::Status Materials::color(const Element& holder, glm::vec4& out, bool& given
   std::vector<float> values;
   size_t bad = 0;
   if (!readFloats(textOf(element.node, storage), values, bad) || values.size() < 3) {
-    library_.note("collada.color", "A colour is not given as red, green and blue.", element);
+    library_.note("collada.color", base::phrase("A colour is not given as red, green and blue."), element);
     return {};
   }
   for (size_t i = 0; i < std::min<size_t>(values.size(), 4); ++i)
@@ -188,9 +190,10 @@ void Materials::opacity(const Element& shader, const glm::vec4& transparent, boo
   if (mode == "RGB_ZERO") alpha = 1 - luminance * amount;
   if (mode == "RGB_ONE") alpha = luminance * amount;
   if (!(alpha > 0)) {
-    library_.note("collada.transparency",
-                  "The material \"" + m.name + "\" would be wholly invisible and is taken as opaque.",
-                  holder);
+    library_.note(
+        "collada.transparency",
+        base::phrase("The material \"{0}\" would be wholly invisible and is taken as opaque.", m.name),
+        holder);
     return;
   }
   m.base_color.w = std::min(alpha, 1.0F);
@@ -296,7 +299,8 @@ base::Result<scene::MaterialIndex> Materials::material(const Element& element, c
         RAKUGO_TRY(technique({profile, effect, binding, uv_sets}, shader, m));
       }
   } else if (effect) {
-    library_.note("collada.profile", "The effect has no common profile; the material is plain.", effect);
+    library_.note("collada.profile", base::phrase("The effect has no common profile; the material is plain."),
+                  effect);
   }
   const scene::MaterialIndex index(out_.model.materials.size());
   out_.model.materials.push_back(std::move(m));

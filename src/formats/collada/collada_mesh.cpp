@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/jobs.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "geometry/polygon.h"
 
@@ -164,12 +165,11 @@ class PieceBuilder {
         if (u.input->offset == slot.offset &&
             (index < 0 || static_cast<size_t>(index) >= u.input->numbers.count))
           return library_.error("collada.index",
-                                "Index " + std::to_string(index) + " of corner " + std::to_string(row) +
-                                    " is outside its source of " + std::to_string(u.input->numbers.count) +
-                                    " elements.",
+                                base::phrase("Index {0} of corner {1} is outside its source of {2} elements.",
+                                             index, row, u.input->numbers.count),
                                 element_);
       }
-    return library_.error("collada.index", "An index is outside its source.", element_);
+    return library_.error("collada.index", base::phrase("An index is outside its source."), element_);
   }
   void fill(size_t i, Piece& out) const {
     scene::Primitive& p = out.primitive;
@@ -249,7 +249,8 @@ class GeometryReader {
     Element mesh = out_.element.child("mesh");
     if (!mesh) mesh = out_.element.child("convex_mesh");
     if (!mesh) {
-      library_.note("collada.no_mesh", "A geometry that is no mesh (a curve or surface) is left out.",
+      library_.note("collada.no_mesh",
+                    base::phrase("A geometry that is no mesh (a curve or surface) is left out."),
                     out_.element);
       return std::move(out_);
     }
@@ -308,8 +309,8 @@ class GeometryReader {
     if (semantic == "VERTEX") {
       RAKUGO_ASSIGN(const Element vertices, library_.follow(element, url));
       if (!vertices)
-        return library_.error("collada.reference", "The vertices that the element names are not there.",
-                              element);
+        return library_.error("collada.reference",
+                              base::phrase("The vertices that the element names are not there."), element);
       for (pugi::xml_node i = vertices.node.child("input"); i; i = i.next_sibling("input"))
         if (std::string_view(i.attribute("semantic").value()) != "VERTEX")
           RAKUGO_TRY(input(vertices.with(i), offset, corners));
@@ -320,13 +321,15 @@ class GeometryReader {
     if (*role == uv0 && corners.find(uv0) != nullptr) role = uv1;
     if (corners.find(*role) != nullptr) {
       if (*role == uv1)
-        library_.note("collada.uv_set", "More than two sets of texture coordinates; the first two are read.",
+        library_.note("collada.uv_set",
+                      base::phrase("More than two sets of texture coordinates; the first two are read."),
                       element);
       return {};
     }
     RAKUGO_ASSIGN(const Element source, library_.follow(element, url));
     if (!source)
-      return library_.error("collada.reference", "The source that an input names is not there.", element);
+      return library_.error("collada.reference", base::phrase("The source that an input names is not there."),
+                            element);
     Input out;
     out.role = *role;
     out.offset = offset;
@@ -336,8 +339,8 @@ class GeometryReader {
     const size_t needed = *role == uv0 || *role == uv1 ? 2 : 3;
     if (out.numbers.components.size() < needed)
       return library_.error("collada.source",
-                            "The source gives " + std::to_string(out.numbers.components.size()) +
-                                " numbers an element where " + std::to_string(needed) + " are needed.",
+                            base::phrase("The source gives {0} numbers an element where {1} are needed.",
+                                         out.numbers.components.size(), needed),
                             source);
     corners.inputs.push_back(std::move(out));
     return {};
@@ -348,7 +351,8 @@ class GeometryReader {
     for (pugi::xml_node i = element.node.child("input"); i; i = i.next_sibling("input")) {
       const uint64_t offset = i.attribute("offset").as_ullong(i.attribute("idx").as_ullong(0));
       if (offset > 63)
-        return library_.error("collada.source", "An input's offset is too large.", element.with(i));
+        return library_.error("collada.source", base::phrase("An input's offset is too large."),
+                              element.with(i));
       most = std::max<size_t>(most, offset);
       RAKUGO_TRY(input(element.with(i), offset, corners));
     }
@@ -363,10 +367,12 @@ class GeometryReader {
     size_t bad = 0;
     if (!readIntegers(text, corners.rows, bad))
       return library_.error("collada.number",
-                            "\"" + base::presentable(text.substr(bad, 24), 24) + "\" is no index.", p);
+                            base::phrase("\"{0}\" is no index.", base::presentable(text.substr(bad, 24), 24)),
+                            p);
     const size_t left = corners.rows.size() % corners.stride;
     if (left != 0) {
-      library_.note("collada.incomplete", "The last corner of a list is not complete and is left out.", p);
+      library_.note("collada.incomplete",
+                    base::phrase("The last corner of a list is not complete and is left out."), p);
       corners.rows.resize(corners.rows.size() - left);
     }
     return {};
@@ -400,17 +406,17 @@ class GeometryReader {
     size_t bad = 0;
     if (!readIntegers(text, counts, bad))
       return library_.error("collada.number",
-                            "\"" + base::presentable(text.substr(bad, 24), 24) + "\" is no count.", list);
+                            base::phrase("\"{0}\" is no count.", base::presentable(text.substr(bad, 24), 24)),
+                            list);
     size_t at = 0;
     const size_t all = corners.rows.size() / corners.stride;
     builder.reserve(all);
     for (size_t i = 0; i < counts.size(); ++i) {
       const int count = counts[i];
       if (count < 0 || static_cast<size_t>(count) > all - at)
-        return library_.error("collada.index",
-                              "Polygon " + std::to_string(i) + " has " + std::to_string(count) +
-                                  " corners, and " + std::to_string(all - at) + " are left.",
-                              list);
+        return library_.error(
+            "collada.index",
+            base::phrase("Polygon {0} has {1} corners, and {2} are left.", i, count, all - at), list);
       RAKUGO_TRY(polygon(builder, at, static_cast<size_t>(count)));
       at += static_cast<size_t>(count);
     }
@@ -479,12 +485,14 @@ class GeometryReader {
     }
     if (corners.rows.empty()) return {};
     if (positions == nullptr) {
-      library_.note("collada.no_positions", "Triangles without positions are left out.", element);
+      library_.note("collada.no_positions", base::phrase("Triangles without positions are left out."),
+                    element);
       return {};
     }
     const size_t all = corners.rows.size() / corners.stride;
     if (all > library_.options().limits.elements)
-      return library_.error("collada.too_large", "The mesh has more corners than Rakugo reads.", element);
+      return library_.error("collada.too_large", base::phrase("The mesh has more corners than Rakugo reads."),
+                            element);
     PieceBuilder builder(library_, element, corners);
     base::Status filled, cut;
     const auto fillAll = [&] {
@@ -500,7 +508,8 @@ class GeometryReader {
           fillAll();
       });
       if (all % 3 != 0)
-        library_.note("collada.incomplete", "The last triangle is not complete and is left out.", element);
+        library_.note("collada.incomplete",
+                      base::phrase("The last triangle is not complete and is left out."), element);
     } else {
       fillAll();
       if (filled) cut = polygons(element, kind, corners, builder);

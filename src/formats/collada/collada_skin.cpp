@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::formats::collada {
@@ -30,21 +31,23 @@ struct Influence {
 
 base::Status readWeights(Library& library, const Element& element, SkinData& out) {
   RAKUGO_ASSIGN(const Element source, inputSource(library, element, "WEIGHT"));
-  if (!source) return library.error("collada.source", "The skin names no weights.", element);
+  if (!source) return library.error("collada.source", base::phrase("The skin names no weights."), element);
   RAKUGO_ASSIGN(const Numbers numbers, library.numbers(source));
   const size_t joint_at = offsetOf(element, "JOINT"), weight_at = offsetOf(element, "WEIGHT");
   size_t stride = 1;
   for (pugi::xml_node i = element.node.child("input"); i; i = i.next_sibling("input"))
     stride = std::max<size_t>(stride, std::min<uint32_t>(i.attribute("offset").as_uint(0), 63) + 1);
   if (joint_at >= stride || weight_at >= stride)
-    return library.error("collada.source", "An input's offset is too large.", element);
+    return library.error("collada.source", base::phrase("An input's offset is too large."), element);
   std::vector<int> counts, values;
   std::string storage;
   size_t bad = 0;
   if (!readIntegers(element.document->listOf(element.node.child("vcount"), storage), counts, bad))
-    return library.error("collada.number", "Something in the counts is no number.", element.child("vcount"));
+    return library.error("collada.number", base::phrase("Something in the counts is no number."),
+                         element.child("vcount"));
   if (!readIntegers(element.document->listOf(element.node.child("v"), storage), values, bad))
-    return library.error("collada.number", "Something in the list of bones and weights is no number.",
+    return library.error("collada.number",
+                         base::phrase("Something in the list of bones and weights is no number."),
                          element.child("v"));
   RAKUGO_TRY(library.take(counts.size() * sizeof(std::array<float, 12>), element));
   out.bones.assign(counts.size(), {});
@@ -53,21 +56,21 @@ base::Status readWeights(Library& library, const Element& element, SkinData& out
   std::vector<Influence> of;
   for (size_t v = 0; v < counts.size(); ++v) {
     if (counts[v] < 0 || static_cast<size_t>(counts[v]) > (values.size() - at) / stride)
-      return library.error("collada.index",
-                           "Vertex " + std::to_string(v) + " has more weights than are listed.", element);
+      return library.error("collada.index", base::phrase("Vertex {0} has more weights than are listed.", v),
+                           element);
     of.clear();
     for (int k = 0; k < counts[v]; ++k, at += stride) {
       const int joint = values[at + joint_at], weight = values[at + weight_at];
       if (weight < 0 || static_cast<size_t>(weight) >= numbers.count)
-        return library.error("collada.index",
-                             "A weight of vertex " + std::to_string(v) + " is not in its source.", element);
+        return library.error("collada.index", base::phrase("A weight of vertex {0} is not in its source.", v),
+                             element);
       // -1 stands for the bind shape itself: no bone moves it.
       if (joint == -1) continue;
       if (joint < 0 || static_cast<size_t>(joint) >= out.joints.size())
-        return library.error("collada.index",
-                             "Vertex " + std::to_string(v) + " follows bone " + std::to_string(joint) +
-                                 ", and there are " + std::to_string(out.joints.size()) + ".",
-                             element);
+        return library.error(
+            "collada.index",
+            base::phrase("Vertex {0} follows bone {1}, and there are {2}.", v, joint, out.joints.size()),
+            element);
       const float w = numbers.at(static_cast<size_t>(weight), 0);
       if (w > 0 && std::isfinite(w)) of.push_back({static_cast<uint32_t>(joint), w});
     }
@@ -81,8 +84,8 @@ base::Status readWeights(Library& library, const Element& element, SkinData& out
   }
   if (dropped > 0)
     library.note("collada.influences",
-                 base::countText(dropped, "vertex follows", "vertices follow") +
-                     " more than eight bones; the eight heaviest are kept.",
+                 base::phrase("{0} more than eight bones; the eight heaviest are kept.",
+                              base::countText(dropped, "vertex follows", "vertices follow")),
                  element);
   return {};
 }
@@ -99,7 +102,7 @@ base::Result<SkinData> readSkin(Library& library, const Element& skin) {
   SkinData out;
   const Element joints = skin.child("joints");
   RAKUGO_ASSIGN(const Element names, inputSource(library, joints, "JOINT"));
-  if (!names) return library.error("collada.source", "The skin names no bones.", skin);
+  if (!names) return library.error("collada.source", base::phrase("The skin names no bones."), skin);
   RAKUGO_ASSIGN(out.joints, library.words(names));
   out.by_id = static_cast<bool>(names.node.child("IDREF_array"));
   out.inverse_bind.assign(out.joints.size(), glm::mat4(1));
@@ -109,14 +112,16 @@ base::Result<SkinData> readSkin(Library& library, const Element& skin) {
     std::vector<float> values;
     size_t bad = 0;
     if (!readFloats(textOf(bind.node, storage), values, bad) || values.size() != 16)
-      return library.error("collada.number", "The bind shape is not made of sixteen numbers.", bind);
+      return library.error("collada.number", base::phrase("The bind shape is not made of sixteen numbers."),
+                           bind);
     shape = matrixOf(values.data());
   }
   RAKUGO_ASSIGN(const Element matrices, inputSource(library, joints, "INV_BIND_MATRIX"));
   if (matrices) {
     RAKUGO_ASSIGN(const Numbers numbers, library.numbers(matrices));
     if (numbers.components.size() < 16 || numbers.count < out.joints.size())
-      return library.error("collada.source", "There are fewer inverse bind matrices than bones.", matrices);
+      return library.error("collada.source",
+                           base::phrase("There are fewer inverse bind matrices than bones."), matrices);
     for (size_t j = 0; j < out.joints.size(); ++j) {
       std::array<float, 16> rows{};
       for (size_t i = 0; i < 16; ++i) rows[i] = numbers.at(j, i);
@@ -127,7 +132,7 @@ base::Result<SkinData> readSkin(Library& library, const Element& skin) {
   if (shape != glm::mat4(1))
     for (glm::mat4& m : out.inverse_bind) m = m * shape;
   const Element weights = skin.child("vertex_weights");
-  if (!weights) return library.error("collada.source", "The skin has no weights.", skin);
+  if (!weights) return library.error("collada.source", base::phrase("The skin has no weights."), skin);
   RAKUGO_TRY(readWeights(library, weights, out));
   return out;
 }
@@ -137,7 +142,7 @@ base::Result<std::vector<MorphData>> readMorph(Library& library, const Element& 
   const Element targets = morph.child("targets");
   RAKUGO_ASSIGN(const Element names, inputSource(library, targets, "MORPH_TARGET"));
   RAKUGO_ASSIGN(const Element weights, inputSource(library, targets, "MORPH_WEIGHT"));
-  if (!names) return library.error("collada.source", "The morph names no targets.", morph);
+  if (!names) return library.error("collada.source", base::phrase("The morph names no targets."), morph);
   RAKUGO_ASSIGN(const std::vector<std::string> ids, library.words(names));
   Numbers amounts;
   if (weights) {

@@ -3,6 +3,7 @@
 #include <cmath>
 #include <set>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/collada/collada_animation.h"
 #include "formats/collada/collada_material.h"
@@ -44,12 +45,13 @@ class ToScene {
     tree_.nodes = first_use_;
     RAKUGO_ASSIGN(out_.model.animations, readAnimations(library_, tree_));
     if (out_.model.nodes.empty() && out_.model.meshes.empty())
-      return library_.error("collada.empty", "The file holds no scene and no mesh.", library_.root(),
-                            "Export the model with its meshes.");
+      return library_.error("collada.empty", base::phrase("The file holds no scene and no mesh."),
+                            library_.root(), base::phrase("Export the model with its meshes."));
     if (out_.lines > 0)
-      library_.note("collada.no_triangles",
-                    "Games draw triangles; left out: " + base::countText(out_.lines, "line", "lines") + ".",
-                    library_.root());
+      library_.note(
+          "collada.no_triangles",
+          base::phrase("Games draw triangles; left out: {0}.", base::countText(out_.lines, "line", "lines")),
+          library_.root());
     scene::assignKeys(out_.model);
     return {};
   }
@@ -64,7 +66,8 @@ class ToScene {
       if (metre > 0 && std::isfinite(metre))
         out_.unit_m = metre;
       else
-        library_.note("collada.unit", "The file's unit is no length; metres are taken.", asset.with(unit));
+        library_.note("collada.unit", base::phrase("The file's unit is no length; metres are taken."),
+                      asset.with(unit));
     }
     std::string storage;
     const auto up = wordsOf(textOf(asset.node.child("up_axis"), storage));
@@ -191,7 +194,8 @@ class ToScene {
           RAKUGO_ASSIGN(const Geometry* target, geometry(morph.geometry));
           RAKUGO_ASSIGN(const bool fits, putMorph(library_, morph, g, *target, piece));
           if (!fits) {
-            library_.note("collada.morph", "A morph target has other vertices than its mesh and is left out.",
+            library_.note("collada.morph",
+                          base::phrase("A morph target has other vertices than its mesh and is left out."),
                           morph.geometry);
             piece.primitive.morphs.push_back(
                 {std::vector<glm::vec3>(piece.primitive.positions.size()), {}, {}});
@@ -248,7 +252,8 @@ class ToScene {
       // 1.5 spells the attribute as 1.4 does.
       RAKUGO_ASSIGN(controller, library_.follow(inner, inner.text("source")));
     }
-    library_.note("collada.controller", "A controller leads to no mesh and is left out.", controller);
+    library_.note("collada.controller", base::phrase("A controller leads to no mesh and is left out."),
+                  controller);
     return out;
   }
 
@@ -290,8 +295,8 @@ class ToScene {
       open.pop_back();
       if (now.depth > library_.options().limits.node_depth)
         return library_.error("collada.tree",
-                              "The nodes contain themselves, or are nested deeper than " +
-                                  std::to_string(library_.options().limits.node_depth) + ".",
+                              base::phrase("The nodes contain themselves, or are nested deeper than {0}.",
+                                           library_.options().limits.node_depth),
                               now.element);
       RAKUGO_ASSIGN(const NodeIndex made, node(now));
       RAKUGO_TRY(below(now.element, made, now.depth + 1));
@@ -302,7 +307,8 @@ class ToScene {
   base::Result<NodeIndex> add(scene::Node node, NodeIndex parent, const Element& element) {
     scene::Model& model = out_.model;
     if (model.nodes.size() >= library_.options().limits.nodes)
-      return library_.error("collada.too_large", "The file has more nodes than Rakugo reads.", element);
+      return library_.error("collada.too_large", base::phrase("The file has more nodes than Rakugo reads."),
+                            element);
     const NodeIndex index(model.nodes.size());
     node.parent = parent;
     (parent.valid() ? model.node(parent).children : model.roots).push_back(index);
@@ -324,7 +330,8 @@ class ToScene {
     bool exact = true;
     if (!transforms->second.empty()) made.local = placeOf(transforms->second, exact);
     if (!exact)
-      library_.note("collada.shear", "The node's placement shears; the nearest turn and scale are used.",
+      library_.note("collada.shear",
+                    base::phrase("The node's placement shears; the nearest turn and scale are used."),
                     now.element);
     RAKUGO_ASSIGN(const NodeIndex index, add(std::move(made), now.parent, now.element));
     first_use_.emplace(id, index);
@@ -526,10 +533,12 @@ class ToScene {
         NodeIndex found = jointIn(near, joint, s.skin->by_id);
         if (!found.valid()) found = jointIn(all, joint, s.skin->by_id);
         if (!found.valid()) {
-          library_.note("collada.joint_missing",
-                        "The bone \"" + base::presentable(joint, 60) +
-                            "\" is not in the scene; what follows it follows the mesh's own node.",
-                        s.instance);
+          library_.note(
+              "collada.joint_missing",
+              base::phrase(
+                  "The bone \"{0}\" is not in the scene; what follows it follows the mesh's own node.",
+                  base::presentable(joint, 60)),
+              s.instance);
           found = s.node;
         }
         joints.push_back(found);

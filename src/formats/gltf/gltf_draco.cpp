@@ -3,6 +3,7 @@
 
 #include <draco/compression/decode.h>
 
+#include "base/phrase.h"
 #include "formats/gltf/gltf_scene.h"
 
 namespace rakugo::formats::gltf {
@@ -43,13 +44,13 @@ base::Result<Decompressed> decode(const Json& extension, base::ByteSpan bytes, A
   draco::Decoder decoder;
   auto decoded = decoder.DecodeMeshFromBuffer(&buffer);
   if (!decoded.ok() || decoded.value() == nullptr)
-    return file.error("gltf.compressed", "The compressed bytes are damaged.", pointer);
+    return file.error("gltf.compressed", base::phrase("The compressed bytes are damaged."), pointer);
   const draco::Mesh& mesh = *decoded.value();
   Decompressed out;
   out.vertices = mesh.num_points();
   const auto too_large = [&] {
-    return file.error("gltf.too_large", "The file would take far more memory than its size explains.",
-                      pointer);
+    return file.error("gltf.too_large",
+                      base::phrase("The file would take far more memory than its size explains."), pointer);
   };
   if (!accessors.take(uint64_t{mesh.num_faces()} * 12)) return too_large();
   out.indices.reserve(size_t{mesh.num_faces()} * 3);
@@ -61,11 +62,11 @@ base::Result<Decompressed> decode(const Json& extension, base::ByteSpan bytes, A
                                                  ? mesh.GetAttributeByUniqueId(id.get<uint32_t>())
                                                  : nullptr;
     if (attribute == nullptr)
-      return file.error("gltf.compressed", "The compressed data lacks an attribute.",
+      return file.error("gltf.compressed", base::phrase("The compressed data lacks an attribute."),
                         pointer + "/attributes/" + name);
     if (!accessors.take(uint64_t{out.vertices} * 16)) return too_large();
     if (!convert(*attribute, out.vertices, out.attributes[name]))
-      return file.error("gltf.compressed", "The compressed attribute cannot be read.",
+      return file.error("gltf.compressed", base::phrase("The compressed attribute cannot be read."),
                         pointer + "/attributes/" + name);
     out.components[name] = attribute->num_components();
   }
@@ -83,7 +84,7 @@ base::Result<Decompressed> decodeDraco(const Json& extension, Accessors& accesso
     return decode(extension, bytes, accessors, file, pointer);
   } catch (const std::exception&) {
     // A lying count is met by the allocator.
-    return file.error("gltf.compressed", "The compressed bytes are damaged.", pointer);
+    return file.error("gltf.compressed", base::phrase("The compressed bytes are damaged."), pointer);
   }
 }
 

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::formats::gltf {
@@ -30,7 +31,8 @@ base::Status ToScene::readImages() {
         found = true;
       } else {
         note("gltf.image_missing",
-             "The picture \"" + base::presentable(image.uri, 80) + "\" is not there: " + got.error().message,
+             base::phrase("The picture \"{0}\" is not there: {1}", base::presentable(image.uri, 80),
+                          got.error().message),
              pointerTo("images", i) + "/uri");
       }
     } else {
@@ -44,7 +46,7 @@ base::Status ToScene::readImages() {
     }
     total += bytes.size();
     if (total > options_.limits.file_bytes)
-      return file_.error("gltf.too_large", "The pictures are larger than Rakugo reads.",
+      return file_.error("gltf.too_large", base::phrase("The pictures are larger than Rakugo reads."),
                          pointerTo("images", i));
     if (found) image.bytes = std::make_shared<const base::Bytes>(std::move(bytes));
     out_.model.images.push_back(std::move(image));
@@ -71,15 +73,14 @@ base::Status ToScene::readTexture(const Json& json, const char* key, const std::
     const bool good =
         readVector(*moved, "offset", 2, use.offset) && readVector(*moved, "scale", 2, use.scale);
     if (!good)
-      note("gltf.texture_transform", "The picture's placement is not made of finite numbers.",
+      note("gltf.texture_transform", base::phrase("The picture's placement is not made of finite numbers."),
            pointer + "/" + key + "/extensions/KHR_texture_transform");
     use.turn_rad = floatOf(*moved, "rotation", 0);
     use.uv_set =
         static_cast<uint32_t>(std::min<uint64_t>(unsignedOf(*moved, "texCoord", use.uv_set), UINT32_MAX));
   }
   if (use.uv_set > 1) {
-    note("gltf.uv_set",
-         "A picture uses UV set " + std::to_string(use.uv_set) + "; Rakugo reads the first two.",
+    note("gltf.uv_set", base::phrase("A picture uses UV set {0}; Rakugo reads the first two.", use.uv_set),
          pointer + "/" + key);
     use.uv_set = 0;
   }
@@ -109,7 +110,8 @@ base::Status ToScene::readMaterials() {
                                                                                : Json::object();
     if (!readVector(pbr, "baseColorFactor", 4, m.base_color) ||
         !readVector(json, "emissiveFactor", 3, m.emissive))
-      return file_.error("gltf.material", "A colour of the material is not made of finite numbers.", pointer);
+      return file_.error("gltf.material",
+                         base::phrase("A colour of the material is not made of finite numbers."), pointer);
     m.metallic = floatOf(pbr, "metallicFactor", 1);
     m.roughness = floatOf(pbr, "roughnessFactor", 1);
     RAKUGO_TRY(readTexture(pbr, "baseColorTexture", pointer + "/pbrMetallicRoughness", m.base_color_texture));

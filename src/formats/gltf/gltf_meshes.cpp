@@ -5,6 +5,7 @@
 #include <atomic>
 
 #include "base/jobs.h"
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::formats::gltf {
@@ -33,8 +34,8 @@ base::Status ToScene::take(const Json& attributes, const char* name, const std::
   if (packed != nullptr && packed->attributes.count(name) != 0) {
     const std::vector<float>& flat = packed->attributes.at(name);
     if (packed->components.at(name) != kComponents)
-      return file_.error("gltf.compressed", "The compressed attribute has another number of components.",
-                         where);
+      return file_.error("gltf.compressed",
+                         base::phrase("The compressed attribute has another number of components."), where);
     out.resize(packed->vertices);
     base::copyInto(std::as_bytes(std::span(flat)), std::span(out));
     count = packed->vertices;
@@ -47,7 +48,8 @@ base::Status ToScene::take(const Json& attributes, const char* name, const std::
   }
   if (!vertices_) vertices_ = count;
   if (count != *vertices_)
-    return file_.error("gltf.primitive", std::string(name) + " and POSITION have different counts.", where);
+    return file_.error("gltf.primitive", base::phrase("{0} and POSITION have different counts.", name),
+                       where);
   return {};
 }
 
@@ -59,7 +61,7 @@ base::Status ToScene::copyAll() {
     if (cancelled()) return;
     copies_[i].make();
     if (options_.progress != nullptr)
-      options_.progress->say("Reading " + file_.name,
+      options_.progress->say(base::phrase("Reading {0}", file_.name),
                              static_cast<double>(++done) / static_cast<double>(copies_.size()));
   };
   constexpr uint64_t kWorthIt = 256 << 10;
@@ -97,8 +99,9 @@ base::Status ToScene::readInfluences(const Json& attributes, const std::string& 
     copies_.push_back({count * 8, [view = std::move(view), &out] { out = Accessors::joints(view); }});
   }
   if (!attributes.contains(weights_name) || count != *vertices_)
-    return file_.error("gltf.primitive",
-                       joints_name + ", " + weights_name + " and POSITION have different counts.", pointer);
+    return file_.error(
+        "gltf.primitive",
+        base::phrase("{0}, {1} and POSITION have different counts.", joints_name, weights_name), pointer);
   return take(attributes, weights_name.c_str(), pointer, packed, set == 0 ? p.weights : p.more_weights);
 }
 
@@ -111,7 +114,7 @@ base::Status ToScene::readAttributes(const Json& attributes, const std::string& 
   RAKUGO_TRY(take(attributes, "TEXCOORD_0", pointer, packed, p.uvs[0]));
   RAKUGO_TRY(take(attributes, "TEXCOORD_1", pointer, packed, p.uvs[1]));
   if (attributes.contains("TEXCOORD_2"))
-    note("gltf.uv_set", "More than two sets of texture coordinates; the first two are read.",
+    note("gltf.uv_set", base::phrase("More than two sets of texture coordinates; the first two are read."),
          pointer + "/TEXCOORD_2");
   if (attributes.contains("COLOR_0")) {
     const bool packed_color = packed != nullptr && packed->attributes.count("COLOR_0") != 0;
@@ -141,7 +144,7 @@ base::Status ToScene::readAttributes(const Json& attributes, const std::string& 
   RAKUGO_TRY(readInfluences(attributes, pointer, packed, 0, p));
   if (attributes.contains("JOINTS_0")) RAKUGO_TRY(readInfluences(attributes, pointer, packed, 1, p));
   if (attributes.contains("JOINTS_2"))
-    note("gltf.influences", "More than eight bones a vertex; the first eight are read.",
+    note("gltf.influences", base::phrase("More than eight bones a vertex; the first eight are read."),
          pointer + "/JOINTS_2");
   return {};
 }
@@ -152,7 +155,7 @@ base::Status ToScene::readMorphs(const Json& json, const std::string& pointer, s
   for (size_t t = 0; t < targets.size(); ++t) {
     const std::string where = pointer + "/targets/" + std::to_string(t);
     if (!targets[t].is_object())
-      return file_.error("gltf.primitive", "The morph target is no object.", where);
+      return file_.error("gltf.primitive", base::phrase("The morph target is no object."), where);
     RAKUGO_TRY(take(targets[t], "POSITION", where, nullptr, p.morphs[t].positions));
     RAKUGO_TRY(take(targets[t], "NORMAL", where, nullptr, p.morphs[t].normals));
     RAKUGO_TRY(take(targets[t], "TANGENT", where, nullptr, p.morphs[t].tangents));
@@ -188,14 +191,15 @@ base::Status ToScene::putIndices(Awaited& awaited) {
   if (const auto count = static_cast<uint32_t>(p.positions.size());
       !list.empty() && awaited.highest >= count) {
     const auto bad = std::find_if(list.begin(), list.end(), [&](uint32_t i) { return i >= count; });
-    return file_.error("gltf.index",
-                       "Index " + std::to_string(bad - list.begin()) + " is " + std::to_string(*bad) +
-                           ", and there are " + std::to_string(count) + " vertices.",
-                       awaited.pointer + "/indices");
+    return file_.error(
+        "gltf.index",
+        base::phrase("Index {0} is {1}, and there are {2} vertices.", bad - list.begin(), *bad, count),
+        awaited.pointer + "/indices");
   }
   if (awaited.mode == 4) {
     if (p.indices.size() % 3 != 0)
-      note("gltf.incomplete_triangle", "The last triangle is not complete and is left out.", awaited.pointer);
+      note("gltf.incomplete_triangle", base::phrase("The last triangle is not complete and is left out."),
+           awaited.pointer);
     p.indices.resize(p.indices.size() / 3 * 3);
     return {};
   }
@@ -211,12 +215,13 @@ base::Status ToScene::putIndices(Awaited& awaited) {
 
 base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer, AwaitedMesh& mesh) {
   const uint64_t mode = unsignedOf(json, "mode", 4);
-  if (mode > 6) return file_.error("gltf.primitive", "The primitive's mode is unknown.", pointer + "/mode");
+  if (mode > 6)
+    return file_.error("gltf.primitive", base::phrase("The primitive's mode is unknown."), pointer + "/mode");
   if (!json.contains("attributes") || !json["attributes"].is_object())
-    return file_.error("gltf.primitive", "The primitive has no attributes.", pointer);
+    return file_.error("gltf.primitive", base::phrase("The primitive has no attributes."), pointer);
   const Json& attributes = json["attributes"];
   if (!attributes.contains("POSITION")) {
-    note("gltf.no_positions", "A primitive without positions is left out.", pointer);
+    note("gltf.no_positions", base::phrase("A primitive without positions is left out."), pointer);
     return {};
   }
   ++out_.stored_primitives;
@@ -232,7 +237,8 @@ base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer
                   accessors_.vectors<glm::vec3>(unsignedOf(attributes, "POSITION", UINT64_MAX),
                                                 pointer + "/attributes/POSITION"));
     out_.other_boxes[static_cast<uint32_t>(mesh_number_)].add(geometry::boundsOf(positions));
-    note("gltf.not_triangles", mode == 0 ? "Points are left out." : "Lines are left out.", pointer);
+    note("gltf.not_triangles",
+         mode == 0 ? base::phrase("Points are left out.") : base::phrase("Lines are left out."), pointer);
     return {};
   }
   mesh.push_back(std::make_unique<Awaited>());
@@ -251,7 +257,7 @@ base::Status ToScene::readPrimitive(const Json& json, const std::string& pointer
       readIndices(json, pointer, packed ? std::optional(std::move(packed->indices)) : std::nullopt, awaited));
   if (p.morphs.size() != mesh[0]->p.morphs.size())
     return file_.error("gltf.primitive",
-                       "The primitives of the mesh have different numbers of morph targets.",
+                       base::phrase("The primitives of the mesh have different numbers of morph targets."),
                        pointer + "/targets");
   RAKUGO_ASSIGN(const uint32_t material, reference(json, "material", out_.model.materials.size(), pointer));
   if (material != UINT32_MAX) p.material = scene::MaterialIndex(material);

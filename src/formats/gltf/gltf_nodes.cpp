@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::formats::gltf {
@@ -47,7 +48,7 @@ base::Status ToScene::readLights() {
              : kind == "directional" ? scene::Light::Kind::directional
                                      : scene::Light::Kind::point;
     if (!readVector(lights[i], "color", 3, l.color))
-      return file_.error("gltf.light", "The light's colour is not made of finite numbers.",
+      return file_.error("gltf.light", base::phrase("The light's colour is not made of finite numbers."),
                          pointer + "/color");
     l.intensity = floatOf(lights[i], "intensity", 1);
     l.range_m = floatOf(lights[i], "range", 0);
@@ -77,11 +78,12 @@ base::Status ToScene::readNodes() {
     std::array<float, 4> turn{0, 0, 0, 1};
     if (!readVector(json, "matrix", 16, matrix) || !readVector(json, "translation", 3, node.local.position) ||
         !readVector(json, "rotation", 4, turn) || !readVector(json, "scale", 3, node.local.scale))
-      return file_.error("gltf.node", "The node's placement is not made of finite numbers.", pointer);
+      return file_.error("gltf.node", base::phrase("The node's placement is not made of finite numbers."),
+                         pointer);
     const float length =
         std::sqrt(turn[0] * turn[0] + turn[1] * turn[1] + turn[2] * turn[2] + turn[3] * turn[3]);
     if (length < 1e-6F)
-      note("gltf.rotation", "The node's rotation is no quaternion and is taken as none.",
+      note("gltf.rotation", base::phrase("The node's rotation is no quaternion and is taken as none."),
            pointer + "/rotation");
     else
       node.local.turn = glm::quat(turn[3] / length, turn[0] / length, turn[1] / length, turn[2] / length);
@@ -91,7 +93,7 @@ base::Status ToScene::readNodes() {
       bool exact = true;
       node.local = scene::placementOf(m, exact);
       if (!exact)
-        note("gltf.shear", "The node's matrix shears; the nearest turn and scale are used.",
+        note("gltf.shear", base::phrase("The node's matrix shears; the nearest turn and scale are used."),
              pointer + "/matrix");
     }
     RAKUGO_ASSIGN(const uint32_t mesh, reference(json, "mesh", out_.model.meshes.size(), pointer));
@@ -123,29 +125,31 @@ base::Status ToScene::readScene(const std::vector<uint32_t>& parents) {
   const Json& scenes = listOf(file_.json, "scenes");
   if (scenes.empty()) {
     if (file_.json.contains("scene"))
-      return file_.error("gltf.reference", "The default scene does not exist.", "/scene");
+      return file_.error("gltf.reference", base::phrase("The default scene does not exist."), "/scene");
     for (size_t i = 0; i < nodes; ++i)
       if (parents[i] == UINT32_MAX) out_.model.roots.push_back(scene::NodeIndex(i));
     return {};
   }
   const uint64_t chosen = unsignedOf(file_.json, "scene", 0);
   if (chosen >= scenes.size())
-    return file_.error("gltf.reference", "The default scene does not exist.", "/scene");
+    return file_.error("gltf.reference", base::phrase("The default scene does not exist."), "/scene");
   const Json& roots = listOf(scenes[chosen], "nodes");
   std::vector<bool> taken(nodes, false);
   for (size_t k = 0; k < roots.size(); ++k) {
     const std::string pointer = pointerTo("scenes", chosen) + "/nodes/" + std::to_string(k);
     const uint64_t root = wholeOf(roots[k]);
     if (root >= nodes)
-      return file_.error("gltf.reference", "The scene names a node that does not exist.", pointer);
+      return file_.error("gltf.reference", base::phrase("The scene names a node that does not exist."),
+                         pointer);
     if (parents[root] != UINT32_MAX || taken[root])
-      return file_.error("gltf.tree", "The scene names a node that is not a root, or names it twice.",
+      return file_.error("gltf.tree",
+                         base::phrase("The scene names a node that is not a root, or names it twice."),
                          pointer);
     taken[root] = true;
     out_.model.roots.push_back(scene::NodeIndex(root));
   }
   if (scenes.size() > 1)
-    note("gltf.scenes", "The file has " + std::to_string(scenes.size()) + " scenes; the default one is read.",
+    note("gltf.scenes", base::phrase("The file has {0} scenes; the default one is read.", scenes.size()),
          "/scenes");
   return {};
 }
@@ -156,11 +160,11 @@ base::Status ToScene::readSkins() {
     scene::Skin skin;
     skin.name = base::presentable(textOf(skins[i], "name"));
     const Json& joints = listOf(skins[i], "joints");
-    if (joints.empty()) note("gltf.skin", "The skin names no joints.", pointerTo("skins", i));
+    if (joints.empty()) note("gltf.skin", base::phrase("The skin names no joints."), pointerTo("skins", i));
     for (size_t k = 0; k < joints.size(); ++k) {
       const uint64_t joint = wholeOf(joints[k]);
       if (joint >= out_.model.nodes.size())
-        return file_.error("gltf.reference", "The skin names a joint that does not exist.",
+        return file_.error("gltf.reference", base::phrase("The skin names a joint that does not exist."),
                            pointerTo("skins", i) + "/joints/" + std::to_string(k));
       skin.joints.push_back(scene::NodeIndex(joint));
     }
@@ -170,7 +174,7 @@ base::Status ToScene::readSkins() {
                     accessors_.vectors<glm::mat4>(unsignedOf(skins[i], "inverseBindMatrices", UINT64_MAX),
                                                   pointerTo("skins", i) + "/inverseBindMatrices"));
       if (skin.inverse_bind.size() < skin.joints.size())
-        return file_.error("gltf.skin", "There are fewer inverse bind matrices than joints.",
+        return file_.error("gltf.skin", base::phrase("There are fewer inverse bind matrices than joints."),
                            pointerTo("skins", i));
       skin.inverse_bind.resize(skin.joints.size());
     }
@@ -187,7 +191,8 @@ base::Status ToScene::readChannel(const Json& json, const Json& samplers, const 
   RAKUGO_ASSIGN(const uint32_t index, reference(json, "sampler", samplers.size(), pointer));
   // Without a node an extension says what moves.
   if (node == UINT32_MAX || index == UINT32_MAX) {
-    note("gltf.animation_path", "A channel moves something that is no node and is left out.", pointer);
+    note("gltf.animation_path", base::phrase("A channel moves something that is no node and is left out."),
+         pointer);
     return {};
   }
   const Json& sampler = samplers[index];
@@ -200,7 +205,7 @@ base::Status ToScene::readChannel(const Json& json, const Json& samplers, const 
   if (path == "scale") channel.path = scene::AnimatedPath::scale, components = 3;
   if (path == "weights") channel.path = scene::AnimatedPath::weights, components = 1;
   if (components == 0) {
-    note("gltf.animation_path", "A channel moves something unknown and is left out.", pointer);
+    note("gltf.animation_path", base::phrase("A channel moves something unknown and is left out."), pointer);
     return {};
   }
   const std::string interpolation = textOf(sampler, "interpolation");
@@ -215,13 +220,15 @@ base::Status ToScene::readChannel(const Json& json, const Json& samplers, const 
     components = mesh.valid() ? out_.model.mesh(mesh).morph_names.size() : 0;
     if (components == 0) {
       note("gltf.animation_path",
-           "A channel moves morph targets that its node does not have and is left out.", pointer);
+           base::phrase("A channel moves morph targets that its node does not have and is left out."),
+           pointer);
       return {};
     }
   }
   const size_t per_key = components * (channel.interpolation == scene::Interpolation::cubic ? 3 : 1);
   if (channel.values.size() != channel.times_s.size() * per_key)
-    return file_.error("gltf.animation", "A channel has another number of values than of keys.", pointer);
+    return file_.error("gltf.animation", base::phrase("A channel has another number of values than of keys."),
+                       pointer);
   animation.channels.push_back(std::move(channel));
   return {};
 }

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::formats {
@@ -24,7 +25,7 @@ using base::Json;
 base::Error File::error(const char* code, const std::string& message, const std::string& pointer,
                         const std::string& cure) const {
   return {code, message, base::Place{name, pointer},
-          cure.empty() ? "Export the model again; this file does not follow glTF 2.0." : cure};
+          cure.empty() ? base::phrase("Export the model again; this file does not follow glTF 2.0.") : cure};
 }
 
 const Json& listOf(const Json& json, const char* key) {
@@ -88,7 +89,7 @@ base::Result<base::Bytes> decodeDataUri(const std::string& uri, std::string& mim
                                         const std::string& pointer) {
   const size_t comma = uri.find(',');
   if (comma == std::string::npos || uri.find(";base64") == std::string::npos || uri.find(";base64") > comma)
-    return file.error("gltf.buffer", "The data URI is not base64.", pointer);
+    return file.error("gltf.buffer", base::phrase("The data URI is not base64."), pointer);
   mime = uri.substr(5, uri.find(';') - 5);
   base::Bytes out;
   out.reserve((uri.size() - comma) / 4 * 3);
@@ -104,7 +105,8 @@ base::Result<base::Bytes> decodeDataUri(const std::string& uri, std::string& mim
     if (c == '/') value = 63;
     if (c == '=') break;
     if (value < 0)
-      return file.error("gltf.buffer", "The data URI holds a character that base64 does not have.", pointer);
+      return file.error("gltf.buffer",
+                        base::phrase("The data URI holds a character that base64 does not have."), pointer);
     bits = bits << 6 | static_cast<uint32_t>(value);
     have += 6;
     if (have >= 8) {
@@ -120,34 +122,32 @@ namespace {
 base::Status splitGlb(File& file, base::ByteSpan bytes, std::string_view& json) {
   const auto bad = [&](const std::string& what, uint64_t at) {
     return base::Error{"gltf.container", what, base::Place{file.name, "", static_cast<int64_t>(at)},
-                       "The file is cut off or damaged; export or download it again."};
+                       base::phrase("The file is cut off or damaged; export or download it again.")};
   };
   base::ByteReader in(bytes);
   in.read<uint32_t>();
   const auto version = in.read<uint32_t>();
   const auto length = in.read<uint32_t>();
-  if (!in.ok()) return bad("The file ends inside its header.", in.at());
+  if (!in.ok()) return bad(base::phrase("The file ends inside its header."), in.at());
   if (version == 1)
-    return base::Error{"gltf.version", "This is glTF 1.0, which Rakugo does not read.",
-                       base::Place{file.name, "", 4}, "Export the model as glTF 2.0."};
-  if (version != 2) return bad("The container's version is " + std::to_string(version) + ", not 2.", 4);
+    return base::Error{"gltf.version", base::phrase("This is glTF 1.0, which Rakugo does not read."),
+                       base::Place{file.name, "", 4}, base::phrase("Export the model as glTF 2.0.")};
+  if (version != 2) return bad(base::phrase("The container's version is {0}, not 2.", version), 4);
   if (length > bytes.size())
-    return bad("The file has " + std::to_string(bytes.size()) + " bytes, its header promises " +
-                   std::to_string(length) + ".",
-               8);
+    return bad(base::phrase("The file has {0} bytes, its header promises {1}.", bytes.size(), length), 8);
   bool first = true;
   while (in.at() + 8 <= length) {
     const uint64_t at = in.at();
     const auto chunk_length = in.read<uint32_t>();
     const auto type = in.read<uint32_t>();
-    if (chunk_length > length - in.at()) return bad("A chunk is longer than the file.", at);
+    if (chunk_length > length - in.at()) return bad(base::phrase("A chunk is longer than the file."), at);
     const base::ByteSpan chunk = in.bytes(chunk_length);
-    if (first && type != kChunkJson) return bad("The first chunk is not JSON.", at);
+    if (first && type != kChunkJson) return bad(base::phrase("The first chunk is not JSON."), at);
     if (first) json = base::asText(chunk);
     if (!first && type == kChunkBin && file.binary.empty()) file.binary = chunk;
     first = false;
   }
-  if (first) return bad("The file holds no chunk.", in.at());
+  if (first) return bad(base::phrase("The file holds no chunk."), in.at());
   return {};
 }
 
@@ -170,24 +170,28 @@ base::Result<File> parse(base::ByteSpan bytes, const std::string& name, const ba
   if (text.rfind("\xEF\xBB\xBF", 0) == 0) text.remove_prefix(3);
   while (!text.empty() && (text.back() == '\0' || text.back() == ' ')) text.remove_suffix(1);
   RAKUGO_ASSIGN(file.json, base::parseJson(text, name, limits));
-  if (!file.json.is_object()) return file.error("gltf.container", "The JSON is not an object.", "");
+  if (!file.json.is_object())
+    return file.error("gltf.container", base::phrase("The JSON is not an object."), "");
   const Json asset = file.json.contains("asset") ? file.json["asset"] : Json();
   const std::string version = textOf(asset, "version");
   if (version.empty())
-    return file.error("gltf.version", "The file does not say which glTF version it is.", "/asset/version");
+    return file.error("gltf.version", base::phrase("The file does not say which glTF version it is."),
+                      "/asset/version");
   if (version.rfind("2.", 0) != 0)
-    return file.error("gltf.version",
-                      "This is glTF " + base::presentable(version, 16) + "; Rakugo reads glTF 2.0.",
-                      "/asset/version", "Export the model as glTF 2.0.");
+    return file.error(
+        "gltf.version",
+        base::phrase("This is glTF {0}; Rakugo reads glTF 2.0.", base::presentable(version, 16)),
+        "/asset/version", base::phrase("Export the model as glTF 2.0."));
   const Json& required = listOf(file.json, "extensionsRequired");
   for (size_t i = 0; i < required.size(); ++i) {
     const std::string extension = required[i].is_string() ? required[i].get<std::string>() : "?";
     if (std::none_of(kUnderstood.begin(), kUnderstood.end(),
                      [&](const char* known) { return extension == known; }))
       return file.error("gltf.extension",
-                        "The file requires the extension " + base::presentable(extension, 64) +
-                            ", which Rakugo does not read.",
-                        "/extensionsRequired/" + std::to_string(i), "Export the model again without it.");
+                        base::phrase("The file requires the extension {0}, which Rakugo does not read.",
+                                     base::presentable(extension, 64)),
+                        "/extensionsRequired/" + std::to_string(i),
+                        base::phrase("Export the model again without it."));
   }
   return file;
 }
@@ -208,7 +212,8 @@ base::Status fetchBuffers(File& file, const Fetch& fetch, const base::Limits& li
       continue;
     }
     if (uri.empty()) {
-      if (i != 0 || !file.is_glb) return file.error("gltf.buffer", "The buffer names no file.", pointer);
+      if (i != 0 || !file.is_glb)
+        return file.error("gltf.buffer", base::phrase("The buffer names no file."), pointer);
       bytes = file.binary;
     } else {
       std::string mime;
@@ -216,19 +221,20 @@ base::Status fetchBuffers(File& file, const Fetch& fetch, const base::Limits& li
           isDataUri(uri) ? decodeDataUri(uri, mime, file, pointer + "/uri") : fetch(percentDecoded(uri));
       if (!got)
         return file.error("gltf.buffer",
-                          "The buffer \"" + base::presentable(percentDecoded(uri), 80) +
-                              "\" cannot be read: " + got.error().message,
-                          pointer + "/uri", "Keep the .bin file beside the .gltf, with the same name.");
+                          base::phrase("The buffer \"{0}\" cannot be read: {1}",
+                                       base::presentable(percentDecoded(uri), 80), got.error().message),
+                          pointer + "/uri",
+                          base::phrase("Keep the .bin file beside the .gltf, with the same name."));
       file.fetched[i] = std::move(got).value();
       total += file.fetched[i].size();
       if (total > limits.file_bytes)
-        return file.error("gltf.too_large", "The buffers are larger than Rakugo reads.", pointer);
+        return file.error("gltf.too_large", base::phrase("The buffers are larger than Rakugo reads."),
+                          pointer);
       bytes = file.fetched[i];
     }
     if (length > bytes.size())
       return file.error("gltf.buffer",
-                        "The buffer promises " + std::to_string(length) + " bytes and has " +
-                            std::to_string(bytes.size()) + ".",
+                        base::phrase("The buffer promises {0} bytes and has {1}.", length, bytes.size()),
                         pointer + "/byteLength");
     file.buffers.push_back(bytes.first(length));
   }

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "base/phrase.h"
 #include "base/text.h"
 
 namespace rakugo::formats::gltf {
@@ -48,7 +49,7 @@ base::Result<uint32_t> ToScene::reference(const Json& json, const char* key, siz
   const uint64_t value = unsignedOf(json, key, UINT64_MAX);
   if (value >= size)
     return file_.error("gltf.reference",
-                       std::string("\"") + key + "\" refers to something that does not exist.",
+                       base::phrase("\"{0}\" refers to something that does not exist.", key),
                        pointer + "/" + key);
   return static_cast<uint32_t>(value);
 }

@@ -3,6 +3,7 @@
 #include <array>
 #include <span>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/gltf/gltf_scene.h"
 
@@ -264,28 +265,28 @@ std::span<const Property> propertiesOf(Thing owner) {
   return kRanges[static_cast<size_t>(owner)];
 }
 
-const char* wordFor(Type type) {
+std::string wordFor(Type type) {
   switch (type) {
     case Type::text:
-      return "a text";
+      return base::phrase("a text");
     case Type::number:
-      return "a number";
+      return base::phrase("a number");
     case Type::whole:
-      return "a whole number";
+      return base::phrase("a whole number");
     case Type::flag:
-      return "true or false";
+      return base::phrase("true or false");
     case Type::numbers:
-      return "a list of numbers";
+      return base::phrase("a list of numbers");
     case Type::wholes:
-      return "a list of whole numbers";
+      return base::phrase("a list of whole numbers");
     case Type::texts:
-      return "a list of texts";
+      return base::phrase("a list of texts");
     case Type::object:
-      return "an object";
+      return base::phrase("an object");
     case Type::objects:
-      return "a list of objects";
+      return base::phrase("a list of objects");
     case Type::by_name:
-      return "an object of whole numbers";
+      return base::phrase("an object of whole numbers");
   }
   return "";
 }
@@ -342,9 +343,9 @@ void noteWrongTypes(const File& file, std::vector<base::Note>& notes) {
       const std::string pointer = now.pointer + "/" + p.key;
       if (!fits(*at, p))
         notes.push_back({"gltf.type",
-                         std::string("\"") + p.key + "\" is " + base::presentable(base::jsonLine(*at), 40) +
-                             " where the standard has " + wordFor(p.type) +
-                             (p.count > 0 ? " of " + std::to_string(p.count) : "") + ".",
+                         base::phrase("\"{0}\" is {1} where the standard has {2}{3}.", p.key,
+                                      base::presentable(base::jsonLine(*at), 40), wordFor(p.type),
+                                      (p.count > 0 ? base::phrase(" of {0}", p.count) : "")),
                          base::Place{file.name, pointer}});
       if (p.child == Thing::none) continue;
       if (p.type == Type::object && at->is_object()) open.push_back({p.child, &*at, pointer});

@@ -1,4 +1,5 @@
 #include "formats/gltf/gltf_validate.h"
+#include "base/phrase.h"
 
 #include <algorithm>
 #include <cmath>
@@ -101,7 +102,8 @@ int Accessors::components(uint64_t accessor) const {
 base::Result<Accessors::View> Accessors::view(uint64_t index, int components, const std::string& pointer) {
   const Json& accessors = listOf(file_.json, "accessors");
   if (index >= accessors.size())
-    return file_.error("gltf.reference", "This refers to an accessor that does not exist.", pointer);
+    return file_.error("gltf.reference", base::phrase("This refers to an accessor that does not exist."),
+                       pointer);
   const std::string at = "/accessors/" + std::to_string(index);
   const Json& accessor = accessors[index];
   const auto bad = [&](const std::string& what) { return file_.error("gltf.accessor", what, at); };
@@ -112,14 +114,16 @@ base::Result<Accessors::View> Accessors::view(uint64_t index, int components, co
   out.normalized = accessor.contains("normalized") && accessor["normalized"].is_boolean() &&
                    accessor["normalized"].get<bool>();
   const uint64_t each = componentBytes(out.type);
-  if (each == 0) return bad("The accessor's component type is unknown.");
+  if (each == 0) return bad(base::phrase("The accessor's component type is unknown."));
   if (out.components != components)
-    return bad("The accessor has " + std::to_string(out.components) + " components where " +
-               std::to_string(components) + " are needed.");
-  if (out.count > limits_.elements) return bad("The accessor has more elements than Rakugo reads.");
+    return bad(
+        base::phrase("The accessor has {0} components where {1} are needed.", out.components, components));
+  if (out.count > limits_.elements)
+    return bad(base::phrase("The accessor has more elements than Rakugo reads."));
   const uint64_t cost = out.count * static_cast<uint64_t>(components) * 4;
   if (!take(cost))
-    return file_.error("gltf.too_large", "The file would take far more memory than its size explains.", at);
+    return file_.error("gltf.too_large",
+                       base::phrase("The file would take far more memory than its size explains."), at);
   if (accessor.contains("sparse")) RAKUGO_TRY(readSparse(accessor, at, out));
   if (!accessor.contains("bufferView")) {
     out.zeros = true;
@@ -128,7 +132,8 @@ base::Result<Accessors::View> Accessors::view(uint64_t index, int components, co
   const Json& views = listOf(file_.json, "bufferViews");
   const uint64_t view_index = unsignedOf(accessor, "bufferView", UINT64_MAX);
   if (view_index >= views.size())
-    return file_.error("gltf.reference", "The accessor refers to a buffer view that does not exist.",
+    return file_.error("gltf.reference",
+                       base::phrase("The accessor refers to a buffer view that does not exist."),
                        at + "/bufferView");
   const std::string view_at = "/bufferViews/" + std::to_string(view_index);
   RAKUGO_ASSIGN(const base::ByteSpan bytes, viewBytes(view_index, at + "/bufferView"));
@@ -139,12 +144,13 @@ base::Result<Accessors::View> Accessors::view(uint64_t index, int components, co
   out.stride = unsignedOf(compressed != nullptr ? *compressed : views[view_index], "byteStride", 0);
   if (out.stride == 0) out.stride = element;
   if (out.stride < element || out.stride > 252 + element)
-    return file_.error("gltf.accessor", "The stride of the buffer view does not fit its elements.",
+    return file_.error("gltf.accessor",
+                       base::phrase("The stride of the buffer view does not fit its elements."),
                        view_at + "/byteStride");
-  if (inner > length) return bad("The accessor begins outside its buffer view.");
+  if (inner > length) return bad(base::phrase("The accessor begins outside its buffer view."));
   const uint64_t room = length - inner;
   if (out.count > 0 && (room < element || (out.count - 1) > (room - element) / out.stride))
-    return bad("The accessor needs more bytes than its buffer view has.");
+    return bad(base::phrase("The accessor needs more bytes than its buffer view has."));
   out.bytes = bytes.subspan(inner, room);
   return out;
 }
@@ -161,33 +167,35 @@ base::Status Accessors::readSparse(const Json& accessor, const std::string& at, 
     return file_.error("gltf.accessor", what, at + "/sparse");
   };
   if (!sparse.is_object() || !sparse.contains("indices") || !sparse.contains("values"))
-    return bad("The sparse accessor does not say what it replaces.");
+    return bad(base::phrase("The sparse accessor does not say what it replaces."));
   out.sparse.count = unsignedOf(sparse, "count", UINT64_MAX);
-  if (out.sparse.count > out.count) return bad("The sparse accessor replaces more elements than there are.");
+  if (out.sparse.count > out.count)
+    return bad(base::phrase("The sparse accessor replaces more elements than there are."));
   const auto part = [&](const char* key, uint64_t element) -> base::Result<base::ByteSpan> {
     const std::string pointer = at + "/sparse/" + key;
     RAKUGO_ASSIGN(const base::ByteSpan bytes,
                   viewBytes(unsignedOf(sparse[key], "bufferView", UINT64_MAX), pointer + "/bufferView"));
     const uint64_t offset = unsignedOf(sparse[key], "byteOffset", 0);
     if (offset > bytes.size() || out.sparse.count > (bytes.size() - offset) / element)
-      return file_.error("gltf.accessor", "The sparse accessor needs more bytes than its buffer view has.",
+      return file_.error("gltf.accessor",
+                         base::phrase("The sparse accessor needs more bytes than its buffer view has."),
                          pointer);
     return bytes.subspan(offset);
   };
   const auto type = static_cast<uint32_t>(
       std::min<uint64_t>(unsignedOf(sparse["indices"], "componentType", 0), UINT32_MAX));
-  if (!isWhole(type)) return bad("The sparse accessor's places are not whole numbers.");
+  if (!isWhole(type)) return bad(base::phrase("The sparse accessor's places are not whole numbers."));
   RAKUGO_ASSIGN(const base::ByteSpan places, part("indices", componentBytes(type)));
   RAKUGO_ASSIGN(out.sparse.values,
                 part("values", componentBytes(out.type) * static_cast<uint64_t>(out.components)));
   if (!take(out.sparse.count * 4))
-    return file_.error("gltf.too_large", "The file would take far more memory than its size explains.", at);
+    return file_.error("gltf.too_large",
+                       base::phrase("The file would take far more memory than its size explains."), at);
   out.sparse.places.resize(out.sparse.count);
   spreadWhole(type, places, componentBytes(type), out.sparse.count, 1, out.sparse.places.data());
   for (const uint32_t place : out.sparse.places)
     if (place >= out.count)
-      return bad("The sparse accessor replaces element " + std::to_string(place) + " of " +
-                 std::to_string(out.count) + ".");
+      return bad(base::phrase("The sparse accessor replaces element {0} of {1}.", place, out.count));
   return {};
 }
 
@@ -217,7 +225,8 @@ base::Result<Accessors::View> Accessors::wholeView(uint64_t accessor, int compon
                                                    const std::string& pointer) {
   RAKUGO_ASSIGN(View v, view(accessor, components, pointer));
   if (!isWhole(v.type))
-    return file_.error("gltf.accessor", "Whole numbers are needed here, and the accessor has others.",
+    return file_.error("gltf.accessor",
+                       base::phrase("Whole numbers are needed here, and the accessor has others."),
                        "/accessors/" + std::to_string(accessor));
   return v;
 }
@@ -276,17 +285,19 @@ std::vector<glm::u16vec4> Accessors::joints(const View& v) {
 base::Result<base::ByteSpan> Accessors::viewBytes(uint64_t index, const std::string& pointer) {
   const Json& views = listOf(file_.json, "bufferViews");
   if (index >= views.size())
-    return file_.error("gltf.reference", "This refers to a buffer view that does not exist.", pointer);
+    return file_.error("gltf.reference", base::phrase("This refers to a buffer view that does not exist."),
+                       pointer);
   const std::string at = "/bufferViews/" + std::to_string(index);
   const auto slice = [&](const Json& json, const std::string& where) -> base::Result<base::ByteSpan> {
     const uint64_t buffer = unsignedOf(json, "buffer", UINT64_MAX);
     if (buffer >= file_.buffers.size())
-      return file_.error("gltf.reference", "The buffer view refers to a buffer that does not exist.",
+      return file_.error("gltf.reference",
+                         base::phrase("The buffer view refers to a buffer that does not exist."),
                          where + "/buffer");
     const base::ByteSpan bytes = file_.buffers[buffer];
     const uint64_t offset = unsignedOf(json, "byteOffset", 0), length = unsignedOf(json, "byteLength", 0);
     if (offset > bytes.size() || length > bytes.size() - offset)
-      return file_.error("gltf.buffer", "The buffer view lies outside its buffer.", where);
+      return file_.error("gltf.buffer", base::phrase("The buffer view lies outside its buffer."), where);
     return bytes.subspan(offset, length);
   };
   const Json* compressed = extensionOf(views[index], "EXT_meshopt_compression");
@@ -300,31 +311,31 @@ base::Result<base::ByteSpan> Accessors::viewBytes(uint64_t index, const std::str
   const std::string mode = textOf(*compressed, "mode"), filter = textOf(*compressed, "filter");
   const auto bad = [&](const std::string& what) { return file_.error("gltf.compressed", what, where); };
   const bool attributes = mode == "ATTRIBUTES", triangles = mode == "TRIANGLES", indices = mode == "INDICES";
-  if (!attributes && !triangles && !indices) return bad("The way of compression is unknown.");
+  if (!attributes && !triangles && !indices) return bad(base::phrase("The way of compression is unknown."));
   if (count > limits_.elements ||
       (attributes ? stride == 0 || stride > 256 || stride % 4 != 0 : stride != 2 && stride != 4))
-    return bad("The compressed view's count or stride is not allowed.");
-  if (triangles && count % 3 != 0) return bad("The compressed triangles are not complete.");
+    return bad(base::phrase("The compressed view's count or stride is not allowed."));
+  if (triangles && count % 3 != 0) return bad(base::phrase("The compressed triangles are not complete."));
   if (!take(count * stride))
-    return file_.error("gltf.too_large", "The file would take far more memory than its size explains.",
-                       where);
+    return file_.error("gltf.too_large",
+                       base::phrase("The file would take far more memory than its size explains."), where);
   base::Bytes out(count * stride);
   const auto* source = reinterpret_cast<const unsigned char*>(packed.data());
   const int failed = attributes ? meshopt_decodeVertexBuffer(out.data(), count, stride, source, packed.size())
                      : triangles
                          ? meshopt_decodeIndexBuffer(out.data(), count, stride, source, packed.size())
                          : meshopt_decodeIndexSequence(out.data(), count, stride, source, packed.size());
-  if (failed != 0) return bad("The compressed bytes are damaged.");
+  if (failed != 0) return bad(base::phrase("The compressed bytes are damaged."));
   if (filter == "OCTAHEDRAL") {
-    if (stride != 4 && stride != 8) return bad("The filter does not fit the stride.");
+    if (stride != 4 && stride != 8) return bad(base::phrase("The filter does not fit the stride."));
     meshopt_decodeFilterOct(out.data(), count, stride);
   } else if (filter == "QUATERNION") {
-    if (stride != 8) return bad("The filter does not fit the stride.");
+    if (stride != 8) return bad(base::phrase("The filter does not fit the stride."));
     meshopt_decodeFilterQuat(out.data(), count, stride);
   } else if (filter == "EXPONENTIAL") {
     meshopt_decodeFilterExp(out.data(), count, stride);
   } else if (!filter.empty() && filter != "NONE") {
-    return bad("The filter is unknown.");
+    return bad(base::phrase("The filter is unknown."));
   }
   return base::ByteSpan(decompressed_[index] = std::move(out));
 }
@@ -332,7 +343,7 @@ base::Result<base::ByteSpan> Accessors::viewBytes(uint64_t index, const std::str
 base::Result<std::vector<uint32_t>> nodeParents(const File& file, const base::Limits& limits) {
   const Json& nodes = listOf(file.json, "nodes");
   if (nodes.size() > limits.nodes)
-    return file.error("gltf.too_large", "The file has more nodes than Rakugo reads.", "/nodes");
+    return file.error("gltf.too_large", base::phrase("The file has more nodes than Rakugo reads."), "/nodes");
   std::vector<uint32_t> parents(nodes.size(), UINT32_MAX);
   for (size_t i = 0; i < nodes.size(); ++i) {
     const Json& children = listOf(nodes[i], "children");
@@ -340,9 +351,9 @@ base::Result<std::vector<uint32_t>> nodeParents(const File& file, const base::Li
       const std::string at = "/nodes/" + std::to_string(i) + "/children/" + std::to_string(c);
       const uint64_t child = wholeOf(children[c]);
       if (child >= nodes.size())
-        return file.error("gltf.reference", "The node has a child that does not exist.", at);
+        return file.error("gltf.reference", base::phrase("The node has a child that does not exist."), at);
       if (parents[child] != UINT32_MAX || child == i)
-        return file.error("gltf.tree", "A node has two parents, or is its own.", at);
+        return file.error("gltf.tree", base::phrase("A node has two parents, or is its own."), at);
       parents[child] = static_cast<uint32_t>(i);
     }
   }
@@ -353,7 +364,7 @@ base::Result<std::vector<uint32_t>> nodeParents(const File& file, const base::Li
       if (++depth > limits.node_depth)
         return file.error(
             "gltf.tree",
-            "The nodes form a circle, or are nested deeper than " + std::to_string(limits.node_depth) + ".",
+            base::phrase("The nodes form a circle, or are nested deeper than {0}.", limits.node_depth),
             "/nodes/" + std::to_string(i));
   }
   return parents;

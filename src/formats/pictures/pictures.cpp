@@ -1,3 +1,4 @@
+#include "base/phrase.h"
 #include "formats/pictures/picture_formats.h"
 
 #include <csetjmp>
@@ -107,15 +108,15 @@ const Format* formatOf(base::ByteSpan bytes) {
 }
 
 base::Error unknown(const std::string& name) {
-  return {"picture.unknown_format", "This is no picture that Rakugo reads.", base::Place{name},
-          "Save it as PNG, JPEG, TGA, WebP, KTX2 or DDS."};
+  return {"picture.unknown_format", base::phrase("This is no picture that Rakugo reads."), base::Place{name},
+          base::phrase("Save it as PNG, JPEG, TGA, WebP, KTX2 or DDS.")};
 }
 
 }  // namespace
 
 base::Error damagedPicture(const std::string& name, const std::string& why) {
-  return {"picture.damaged", "The picture is damaged: " + why + ".", base::Place{name},
-          "Save or download it again."};
+  return {"picture.damaged", base::phrase("The picture is damaged: {0}.", why), base::Place{name},
+          base::phrase("Save or download it again.")};
 }
 
 base::Status checkPictureSize(uint64_t width, uint64_t height, const std::string& name,
@@ -123,9 +124,8 @@ base::Status checkPictureSize(uint64_t width, uint64_t height, const std::string
   if (width == 0 || height == 0 || width > limits.picture_side || height > limits.picture_side ||
       width * height > limits.picture_pixels)
     return base::Error{"picture.too_large",
-                       "The picture is " + std::to_string(width) + " x " + std::to_string(height) +
-                           ", larger than Rakugo reads.",
-                       base::Place{name}, "Save it smaller."};
+                       base::phrase("The picture is {0} x {1}, larger than Rakugo reads.", width, height),
+                       base::Place{name}, base::phrase("Save it smaller.")};
   return {};
 }
 

@@ -4,6 +4,7 @@
 
 #include <zstd.h>
 
+#include "base/phrase.h"
 #include "formats/pictures/picture_formats.h"
 
 namespace rakugo::formats {
@@ -13,8 +14,8 @@ constexpr PixelLayout blocks(BlockFormat format) { return {format, 0, {-1, -1, -
 
 base::Error unshown(const std::string& name, const std::string& what) {
   return {"picture.unknown_format",
-          "The texture's pixels are stored in a way that Rakugo does not show (" + what + ").",
-          base::Place{name}, "Save the picture as PNG."};
+          base::phrase("The texture's pixels are stored in a way that Rakugo does not show ({0}).", what),
+          base::Place{name}, base::phrase("Save the picture as PNG.")};
 }
 
 constexpr uint32_t fourCc(const char (&text)[5]) {
@@ -148,12 +149,12 @@ base::Result<Picture> readDds(base::ByteSpan bytes, const std::string& name, boo
   const auto red = in.read<uint32_t>(), green = in.read<uint32_t>(), blue = in.read<uint32_t>(),
              alpha = in.read<uint32_t>();
   in.bytes(20);
-  if (!in.ok()) return damagedPicture(name, "it ends inside its header");
+  if (!in.ok()) return damagedPicture(name, base::phrase("it ends inside its header"));
   RAKUGO_TRY(checkPictureSize(width, height, name, limits));
   std::optional<PixelLayout> layout;
-  std::string what = "bit masks";
+  std::string what = base::phrase("bit masks");
   if ((flags & 4U) != 0) {
-    what = "code " + std::to_string(code);
+    what = base::phrase("code {0}", code);
     if (code == fourCc("DXT1")) layout = blocks(BlockFormat::bc1);
     if (code == fourCc("DXT2") || code == fourCc("DXT3")) layout = blocks(BlockFormat::bc2);
     if (code == fourCc("DXT4") || code == fourCc("DXT5")) layout = blocks(BlockFormat::bc3);
@@ -162,9 +163,9 @@ base::Result<Picture> readDds(base::ByteSpan bytes, const std::string& name, boo
     if (code == fourCc("DX10")) {
       const auto format = in.read<uint32_t>();
       in.bytes(16);
-      if (!in.ok()) return damagedPicture(name, "it ends inside its header");
+      if (!in.ok()) return damagedPicture(name, base::phrase("it ends inside its header"));
       layout = layoutOfDxgi(format);
-      what = "format " + std::to_string(format);
+      what = base::phrase("format {0}", format);
     }
   } else if (bits == 8 || bits == 16 || bits == 24 || bits == 32) {
     PixelLayout plain{
@@ -177,7 +178,8 @@ base::Result<Picture> readDds(base::ByteSpan bytes, const std::string& name, boo
   }
   if (!layout) return unshown(name, what);
   if (!pixels_too) return Picture{width, height, {}};
-  if (levelBytes(*layout, width, height) > in.left()) return damagedPicture(name, "it is cut off");
+  if (levelBytes(*layout, width, height) > in.left())
+    return damagedPicture(name, base::phrase("it is cut off"));
   return plainPixels(in.bytes(levelBytes(*layout, width, height)), width, height, *layout);
 }
 
@@ -198,27 +200,27 @@ base::Result<Picture> readKtx2(base::ByteSpan bytes, const std::string& name, bo
   const auto packing = in.read<uint32_t>();
   in.bytes(4 * 4 + 8 * 2);  // indices of descriptors
   const auto offset = in.read<uint64_t>(), length = in.read<uint64_t>(), raw = in.read<uint64_t>();
-  if (!in.ok()) return damagedPicture(name, "it ends inside its header");
+  if (!in.ok()) return damagedPicture(name, base::phrase("it ends inside its header"));
   RAKUGO_TRY(checkPictureSize(width, height, name, limits));
   const auto layout = layoutOfVulkan(format);
   if (!layout || (packing != 0 && packing != 2))
-    return unshown(name, "format " + std::to_string(format) + ", packing " + std::to_string(packing));
+    return unshown(name, base::phrase("format {0}, packing {1}", format, packing));
   if (!pixels_too) return Picture{width, height, {}};
   if (offset > bytes.size() || length > bytes.size() - offset)
-    return damagedPicture(name, "its first level lies outside the file");
+    return damagedPicture(name, base::phrase("its first level lies outside the file"));
   base::ByteSpan level = bytes.subspan(offset, length);
   const uint64_t needed = levelBytes(*layout, width, height);
   base::Bytes unpacked;
   if (packing == 2) {
     if (raw < needed || raw > needed * 64)
-      return damagedPicture(name, "its first level has another size than its pixels");
+      return damagedPicture(name, base::phrase("its first level has another size than its pixels"));
     unpacked.resize(raw);
     const size_t got = ZSTD_decompress(unpacked.data(), unpacked.size(), level.data(), level.size());
     if (ZSTD_isError(got) != 0 || got != raw)
-      return damagedPicture(name, "its first level cannot be decompressed");
+      return damagedPicture(name, base::phrase("its first level cannot be decompressed"));
     level = unpacked;
   }
-  if (level.size() < needed) return damagedPicture(name, "its first level is too short");
+  if (level.size() < needed) return damagedPicture(name, base::phrase("its first level is too short"));
   return plainPixels(level, width, height, *layout);
 }
 

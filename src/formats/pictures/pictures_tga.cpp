@@ -2,6 +2,7 @@
 // grey, plain and run-length encoded.
 #include <algorithm>
 
+#include "base/phrase.h"
 #include "formats/pictures/picture_formats.h"
 
 namespace rakugo::formats {
@@ -79,7 +80,8 @@ base::Result<Picture> readTga(base::ByteSpan bytes, const std::string& name, boo
                               const base::Limits& limits) {
   base::ByteReader in(bytes);
   const TgaHeader h = headerOf(in);
-  if (!in.ok() || !sound(h)) return damagedPicture(name, "its header is not one of a TGA picture");
+  if (!in.ok() || !sound(h))
+    return damagedPicture(name, base::phrase("its header is not one of a TGA picture"));
   RAKUGO_TRY(checkPictureSize(h.width, h.height, name, limits));
   Picture out{h.width, h.height, {}};
   if (!pixels_too) return out;
@@ -90,7 +92,7 @@ base::Result<Picture> readTga(base::ByteSpan bytes, const std::string& name, boo
   // means none.
   const bool grey = h.plainKind() == 3, mapped = h.plainKind() == 1, alpha = (h.descriptor & 15U) != 0;
   const size_t each = h.pixelBytes(), count = size_t{h.width} * h.height;
-  if (in.ok() && count > in.left() * 128) return damagedPicture(name, "it is cut off");
+  if (in.ok() && count > in.left() * 128) return damagedPicture(name, base::phrase("it is cut off"));
   out.pixels.resize(count * 4);
   const auto put = [&](size_t i, base::ByteSpan pixel) {
     Pixel p{};
@@ -120,10 +122,10 @@ base::Result<Picture> readTga(base::ByteSpan bytes, const std::string& name, boo
     for (size_t k = 0; k < run; ++k, ++i) {
       if (k == 0 || !same) pixel = in.bytes(each);
       if (!in.ok()) break;
-      if (!put(i, pixel)) return damagedPicture(name, "a pixel is outside its colour map");
+      if (!put(i, pixel)) return damagedPicture(name, base::phrase("a pixel is outside its colour map"));
     }
   }
-  if (!in.ok()) return damagedPicture(name, "it is cut off");
+  if (!in.ok()) return damagedPicture(name, base::phrase("it is cut off"));
   if (!alpha && h.bits == 32) {
     bool any = false;
     for (size_t i = 3; i < out.pixels.size() && !any; i += 4) any = out.pixels[i] != std::byte{0};

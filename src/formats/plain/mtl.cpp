@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/text/numbers.h"
 #include "formats/text/text_encoding.h"
@@ -76,7 +77,7 @@ class MtlReader {
       nextWord(text);
       ++count;
     }
-    if (count == 0) return note("A colour is not given as red, green and blue.");
+    if (count == 0) return note(base::phrase("A colour is not given as red, green and blue."));
     // One number stands for all three.
     for (; count < 3; ++count) c[count] = c[0];
     set(c);
@@ -122,9 +123,10 @@ class MtlReader {
       turbulent = turbulent || option == "-t";
       text = trimmed(rest);
     }
-    if (text.empty()) return note("A map names no picture.");
+    if (text.empty()) return note(base::phrase("A map names no picture."));
     if (turbulent)
-      note("The picture " + base::presentable(text, 80) + " is stirred by its map (-t); that is left out.");
+      note(base::phrase("The picture {0} is stirred by its map (-t); that is left out.",
+                        base::presentable(text, 80)));
     // A library counts from the picture's lower edge: scale * (1 - v) + offset there is this from the upper
     // one.
     if (offset != glm::vec2(0) || scale != glm::vec2(1)) {
@@ -143,7 +145,7 @@ class MtlReader {
       if (!now_->base_color_texture.image.valid()) now_->base_color_texture = use;
       return;
     }
-    if (slot == nullptr) return note("The map " + what + " has no counterpart and is left out.");
+    if (slot == nullptr) return note(base::phrase("The map {0} has no counterpart and is left out.", what));
     if (what == "map_ke" && now_->emissive == glm::vec3(0)) now_->emissive = glm::vec3(1);
     *slot = use;
   }
@@ -177,7 +179,9 @@ void readMtl(base::ByteSpan bytes, const std::string& name, std::map<std::string
              std::vector<scene::Image>& images, std::vector<base::Note>& notes) {
   std::string storage;
   auto text = asUtf8(bytes, storage);
-  if (!text) return notes.push_back({"mtl.encoding", "The material library is cut off.", base::Place{name}});
+  if (!text)
+    return notes.push_back(
+        {"mtl.encoding", base::phrase("The material library is cut off."), base::Place{name}});
   MtlReader reader(name, materials, images, notes);
   int number = 0;
   while (!text->empty()) reader.line(nextLine(*text), ++number);

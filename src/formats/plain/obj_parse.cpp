@@ -7,6 +7,7 @@
 #include <mutex>
 #include <optional>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/text/numbers.h"
 
@@ -122,7 +123,8 @@ class ChunkParser {
     auto& [count, first] = chunk_.odd.try_emplace(base::presentable(what, 24), 0, line_).first->second;
     ++count;
     if (chunk_.odd.size() > 64)
-      fail("obj.statement", "Most of this file is no OBJ statement.", "Export it again, as OBJ or as glTF.");
+      fail("obj.statement", base::phrase("Most of this file is no OBJ statement."),
+           base::phrase("Export it again, as OBJ or as glTF."));
   }
 
   void state(StateKind kind, std::string_view text) {
@@ -147,8 +149,8 @@ class ChunkParser {
         const std::string_view bare =
             low.substr(0, 1) == "-" ? std::string_view(low).substr(1) : std::string_view(low);
         if (bare.rfind("nan", 0) != 0 && bare.rfind("inf", 0) != 0 && bare.rfind("1.#", 0) != 0) {
-          fail("obj.number", "\"" + base::presentable(low, 40) + "\" is no number.",
-               "Export the model again.");
+          fail("obj.number", base::phrase("\"{0}\" is no number.", base::presentable(low, 40)),
+               base::phrase("Export the model again."));
           return -1;
         }
         into[count] = std::numeric_limits<float>::quiet_NaN();
@@ -164,8 +166,8 @@ class ChunkParser {
     const int count = numbers(at, end, n, 7);
     if (count < 0) return;
     if (count < 3)
-      return fail("obj.number", "A position has three numbers; this one has " + std::to_string(count) + ".",
-                  "Export the model again.");
+      return fail("obj.number", base::phrase("A position has three numbers; this one has {0}.", count),
+                  base::phrase("Export the model again."));
     out_.positions.emplace_back(n[0], n[1], n[2]);
     // Six or seven numbers carry a colour; four are a weight that only curves use.
     if (count >= 6) {
@@ -182,7 +184,8 @@ class ChunkParser {
     const int count = numbers(at, end, n, 3);
     if (count < 0) return;
     if (count < 1)
-      return fail("obj.number", "A texture coordinate has no number.", "Export the model again.");
+      return fail("obj.number", base::phrase("A texture coordinate has no number."),
+                  base::phrase("Export the model again."));
     out_.uvs.emplace_back(n[0], 1 - n[1]);
   }
 
@@ -191,8 +194,8 @@ class ChunkParser {
     const int count = numbers(at, end, n, 3);
     if (count < 0) return;
     if (count < 3)
-      return fail("obj.number", "A normal has three numbers; this one has " + std::to_string(count) + ".",
-                  "Export the model again.");
+      return fail("obj.number", base::phrase("A normal has three numbers; this one has {0}.", count),
+                  base::phrase("Export the model again."));
     out_.normals.emplace_back(n[0], n[1], n[2]);
   }
 
@@ -202,9 +205,9 @@ class ChunkParser {
     const char* next = readInteger(at, end, n);
     if (next == nullptr || n == 0 || n > kMostElements || n < -kMostElements) {
       fail("obj.index",
-           "A face names an element that cannot be: \"" +
-               base::presentable(std::string_view(at, static_cast<size_t>(end - at)), 40) + "\".",
-           "Indices begin at 1; export the model again.");
+           base::phrase("A face names an element that cannot be: \"{0}\".",
+                        base::presentable(std::string_view(at, static_cast<size_t>(end - at)), 40)),
+           base::phrase("Indices begin at 1; export the model again."));
       return false;
     }
     at = next;
@@ -240,8 +243,9 @@ class ChunkParser {
         }
       }
       if (at != end && !isSpace(*at))
-        return fail("obj.index", "A corner of a face is not written as position/texture/normal.",
-                    "Export the model again.");
+        return fail("obj.index",
+                    base::phrase("A corner of a face is not written as position/texture/normal."),
+                    base::phrase("Export the model again."));
       out_.corners.push_back(c);
     }
     const size_t count = out_.corners.size() - before;
@@ -299,10 +303,10 @@ void addNotes(const std::vector<Chunk>& chunks, const std::string& name, File& o
     }
   for (const auto& [what, seen] : odd)
     if (out.notes.size() < 20)
-      out.notes.push_back(
-          {"obj.statement",
-           base::countText(seen.first, "line", "lines") + " that begin with \"" + what + "\" are left out.",
-           base::Place{name, "", -1, static_cast<int>(seen.second + 1)}});
+      out.notes.push_back({"obj.statement",
+                           base::phrase("{0} that begin with \"{1}\" are left out.",
+                                        base::countText(seen.first, "line", "lines"), what),
+                           base::Place{name, "", -1, static_cast<int>(seen.second + 1)}});
 }
 
 // Lists that no chunk uses at the moment.
@@ -350,9 +354,10 @@ void settleAll(Chunk& c, const Totals& before, const Totals& all, const std::str
     if (!settle(corner.position, before.positions, all.positions) ||
         !settle(corner.uv, before.uvs, all.uvs) || !settle(corner.normal, before.normals, all.normals)) {
       c.error = base::Error{
-          "obj.index", "A face names a position, texture coordinate or normal that the file does not have.",
+          "obj.index",
+          base::phrase("A face names a position, texture coordinate or normal that the file does not have."),
           base::Place{name, "", -1, static_cast<int>(c.first_line + c.own.face_lines[face] + 1)},
-          "The file seems to be cut off or put together of others; export it again."};
+          base::phrase("The file seems to be cut off or put together of others; export it again.")};
       return;
     }
   }
@@ -419,8 +424,8 @@ base::Result<File> parse(std::string_view text, const std::string& name, const R
   }
   const uint64_t most = std::min<uint64_t>(options.limits.elements, kMostElements);
   if (std::max({all.positions, all.uvs, all.normals, all.corners}) > most)
-    return base::Error{"obj.too_large", "The model has more elements than Rakugo takes in.",
-                       base::Place{name}, "Split it into several files."};
+    return base::Error{"obj.too_large", base::phrase("The model has more elements than Rakugo takes in."),
+                       base::Place{name}, base::phrase("Split it into several files.")};
   base::parallelFor(chunks.size(), [&](size_t i) { settleAll(chunks[i], before[i], all, name); });
   for (const Chunk& c : chunks)
     if (c.error) return *c.error;

@@ -5,6 +5,7 @@
 #include <optional>
 #include <unordered_map>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/plain/mtl.h"
 #include "formats/plain/obj_parse.h"
@@ -279,10 +280,10 @@ void readLibraries(const File& file, const std::string& name, const Fetch& fetch
     std::string_view words = line;
     for (std::string_view word = nextWord(words); !word.empty(); word = nextWord(words)) {
       if ((word.size() != line.size() && take(std::string(word))) || out.notes.size() > 40) continue;
-      out.notes.push_back(
-          {"obj.library_missing",
-           "The material library " + base::presentable(word, 80) + " is not there; its materials are plain.",
-           base::Place{name}});
+      out.notes.push_back({"obj.library_missing",
+                           base::phrase("The material library {0} is not there; its materials are plain.",
+                                        base::presentable(word, 80)),
+                           base::Place{name}});
     }
   }
 }
@@ -346,8 +347,8 @@ base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, c
   std::string storage;
   const auto text = asUtf8(bytes, storage);
   if (!text)
-    return base::Error{"obj.encoding", "The text is cut off in the middle of a character.", base::Place{name},
-                       "Copy or export the file again."};
+    return base::Error{"obj.encoding", base::phrase("The text is cut off in the middle of a character."),
+                       base::Place{name}, base::phrase("Copy or export the file again.")};
   std::string with_feeds;
   std::string_view lines = *text;
   // Old exports end their lines with a carriage return alone.
@@ -365,13 +366,15 @@ base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, c
   out.notes = std::move(file.notes);
   if (file.face_count == 0)
     return base::Error{"obj.empty",
-                       file.lines + file.points > 0 ? "The file holds lines or points only, no faces."
-                                                    : "The file holds no faces.",
-                       base::Place{name}, "Export the model as a mesh."};
+                       file.lines + file.points > 0
+                           ? base::phrase("The file holds lines or points only, no faces.")
+                           : base::phrase("The file holds no faces."),
+                       base::Place{name}, base::phrase("Export the model as a mesh.")};
   if (file.lines + file.points > 0)
     out.notes.push_back({"obj.no_triangles",
-                         "Games draw triangles; left out: " + base::countText(file.lines, "line", "lines") +
-                             ", " + base::countText(file.points, "point", "points") + ".",
+                         base::phrase("Games draw triangles; left out: {0}, {1}.",
+                                      base::countText(file.lines, "line", "lines"),
+                                      base::countText(file.points, "point", "points")),
                          base::Place{name}});
   const std::vector<Batch> batches = batchesOf(file, partNameOf(name));
   std::map<std::string, scene::Material> library;
@@ -391,8 +394,8 @@ base::Result<ReadModel> readObj(base::ByteSpan bytes, const std::string& name, c
   for (const std::atomic<uint8_t>& one : used) out.unused_vertices += one.load() == 0 ? 1 : 0;
   if (out.unused_vertices > 0)
     out.notes.push_back({"obj.unused_vertices",
-                         base::countText(out.unused_vertices, "vertex is", "vertices are") +
-                             " named by no face and left out.",
+                         base::phrase("{0} named by no face and left out.",
+                                      base::countText(out.unused_vertices, "vertex is", "vertices are")),
                          base::Place{name}});
 
   assemble(batches, std::move(primitives), library, fetch, out.model);

@@ -5,6 +5,7 @@
 #include <cmath>
 #include <optional>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/plain/simple_parts.h"
 #include "formats/text/numbers.h"
@@ -71,7 +72,7 @@ class HeaderReader {
     while (true) {
       const size_t end = text.find('\n', at);
       if (end == std::string_view::npos || end - at > 4096 || out_.lines > 10'000)
-        return fault("ply.header", "The header does not end with \"end_header\".");
+        return fault("ply.header", base::phrase("The header does not end with \"end_header\"."));
       std::string_view line = text.substr(at, end - at);
       at = end + 1;
       ++out_.lines;
@@ -79,14 +80,16 @@ class HeaderReader {
       if (what == "end_header") break;
       if (const auto done = statement(what, line); !done) return done.error();
     }
-    if (!format_) return fault("ply.header", "The header does not say how the numbers are written.");
+    if (!format_)
+      return fault("ply.header", base::phrase("The header does not say how the numbers are written."));
     out_.end = at;
     return std::move(out_);
   }
 
  private:
   [[nodiscard]] base::Error fault(const char* code, const std::string& message) const {
-    return base::Error{code, message, base::Place{name_, "", -1, out_.lines}, "Export the model again."};
+    return base::Error{code, message, base::Place{name_, "", -1, out_.lines},
+                       base::phrase("Export the model again.")};
   }
 
   base::Result<void> statement(std::string_view what, std::string_view line) {
@@ -94,7 +97,8 @@ class HeaderReader {
     if (what == "format") return format(line);
     if (what == "element") return element(line);
     if (what == "property") return property(line);
-    return fault("ply.header", "\"" + base::presentable(what, 40) + "\" is no statement of a header.");
+    return fault("ply.header",
+                 base::phrase("\"{0}\" is no statement of a header.", base::presentable(what, 40)));
   }
 
   base::Result<void> format(std::string_view line) {
@@ -106,7 +110,8 @@ class HeaderReader {
     else if (kind == "binary_big_endian")
       out_.encoding = Encoding::big;
     else
-      return fault("ply.header", "\"" + base::presentable(kind, 40) + "\" is no encoding of the format.");
+      return fault("ply.header",
+                   base::phrase("\"{0}\" is no encoding of the format.", base::presentable(kind, 40)));
     out_.version =
         std::string(kind == "ascii" ? "text" : "binary") + " " + base::presentable(nextWord(line), 8);
     format_ = true;
@@ -119,30 +124,33 @@ class HeaderReader {
     const std::string_view count = nextWord(line);
     const auto [stop, error] = std::from_chars(count.data(), count.data() + count.size(), element.count);
     if (error != std::errc() || stop != count.data() + count.size())
-      return fault("ply.header", "The element " + element.name + " has no count.");
+      return fault("ply.header", base::phrase("The element {0} has no count.", element.name));
     for (const Element& other : out_.elements)
       if (other.name == element.name)
-        return fault("ply.header", "There are two elements of the name " + element.name + ".");
+        return fault("ply.header", base::phrase("There are two elements of the name {0}.", element.name));
     if (out_.elements.size() >= 64)
-      return fault("ply.header", "The file names more elements than a model has.");
+      return fault("ply.header", base::phrase("The file names more elements than a model has."));
     out_.elements.push_back(std::move(element));
     return {};
   }
 
   base::Result<void> property(std::string_view line) {
-    if (out_.elements.empty()) return fault("ply.header", "A property stands before any element.");
+    if (out_.elements.empty())
+      return fault("ply.header", base::phrase("A property stands before any element."));
     Property property;
     std::string_view word = nextWord(line);
     if (word == "list") {
       property.list = true;
       const auto count = typeOf(nextWord(line));
       if (!count || *count == Type::f32 || *count == Type::f64)
-        return fault("ply.type", "The count of a list has no whole type.");
+        return fault("ply.type", base::phrase("The count of a list has no whole type."));
       property.count_type = *count;
       word = nextWord(line);
     }
     const auto type = typeOf(word);
-    if (!type) return fault("ply.type", "\"" + base::presentable(word, 40) + "\" is no type of the format.");
+    if (!type)
+      return fault("ply.type",
+                   base::phrase("\"{0}\" is no type of the format.", base::presentable(word, 40)));
     property.type = *type;
     property.name = base::lowerAscii(base::presentable(nextWord(line), 60));
     out_.elements.back().properties.push_back(std::move(property));
@@ -274,15 +282,15 @@ class PlyReader {
     for (const uint32_t i : primitive_.indices)
       if (i >= primitive_.positions.size())
         return base::Error{"ply.index",
-                           "A face names vertex " + base::groupedText(i) + "; there are " +
-                               base::groupedText(primitive_.positions.size()) + ".",
-                           base::Place{name_}, "Export the model again."};
+                           base::phrase("A face names vertex {0}; there are {1}.", base::groupedText(i),
+                                        base::groupedText(primitive_.positions.size())),
+                           base::Place{name_}, base::phrase("Export the model again.")};
     RAKUGO_TRY(cutPolygons());
     if (primitive_.indices.empty())
       return base::Error{"ply.empty",
-                         primitive_.positions.empty() ? "The file holds no vertices."
-                                                      : "The file holds points only, no faces.",
-                         base::Place{name_}, "Export the model as a mesh."};
+                         primitive_.positions.empty() ? base::phrase("The file holds no vertices.")
+                                                      : base::phrase("The file holds points only, no faces."),
+                         base::Place{name_}, base::phrase("Export the model as a mesh.")};
     out_.stored_vertices = primitive_.positions.size();
     finish();
     return std::move(out_);
@@ -297,18 +305,20 @@ class PlyReader {
     if (element.count == 0) return {};
     if (element.count > numbers_.left() / least)
       return base::Error{"ply.cut",
-                         "The file counts " + base::groupedText(element.count) + " of the element " +
-                             element.name + " and is too short for them.",
-                         numbers_.place(name_), "It was cut off or damaged; copy or export it again."};
+                         base::phrase("The file counts {0} of the element {1} and is too short for them.",
+                                      base::groupedText(element.count), element.name),
+                         numbers_.place(name_),
+                         base::phrase("It was cut off or damaged; copy or export it again.")};
     if (element.count > options_.limits.elements)
-      return base::Error{"ply.too_large", "The model has more elements than Rakugo takes in.",
-                         base::Place{name_}, "Split it into several files."};
+      return base::Error{"ply.too_large", base::phrase("The model has more elements than Rakugo takes in."),
+                         base::Place{name_}, base::phrase("Split it into several files.")};
     return {};
   }
   [[nodiscard]] base::Error cut() const {
     return {numbers_.left() == 0 ? "ply.cut" : "ply.number",
-            numbers_.left() == 0 ? "The file ends too early." : "Here stands no number.",
-            numbers_.place(name_), "It was cut off or damaged; copy or export it again."};
+            numbers_.left() == 0 ? base::phrase("The file ends too early.")
+                                 : base::phrase("Here stands no number."),
+            numbers_.place(name_), base::phrase("It was cut off or damaged; copy or export it again.")};
   }
   [[nodiscard]] bool stopped(uint64_t i) const {
     return i % 65536 == 0 && options_.progress != nullptr && options_.progress->cancelled();
@@ -334,8 +344,8 @@ class PlyReader {
       return std::all_of(slots.begin(), slots.end(), [&](Slot s) { return has[static_cast<size_t>(s)]; });
     };
     if (!all({Slot::x, Slot::y, Slot::z}))
-      return base::Error{"ply.header", "The vertices have no x, y and z.", base::Place{name_},
-                         "Export the model again."};
+      return base::Error{"ply.header", base::phrase("The vertices have no x, y and z."), base::Place{name_},
+                         base::phrase("Export the model again.")};
     const bool normals = all({Slot::nx, Slot::ny, Slot::nz}),
                colors = all({Slot::red, Slot::green, Slot::blue}), uvs = all({Slot::u, Slot::v});
     for (uint64_t i = 0; i < element.count; ++i) {
@@ -387,8 +397,8 @@ class PlyReader {
           const double index = numbers_.next(p.type);
           if (!numbers_.ok) return cut();
           if (!(index >= 0) || index > 4294967294.0)
-            return base::Error{"ply.index", "A face names a vertex that cannot be.", numbers_.place(name_),
-                               "Export the model again."};
+            return base::Error{"ply.index", base::phrase("A face names a vertex that cannot be."),
+                               numbers_.place(name_), base::phrase("Export the model again.")};
           primitive_.indices.push_back(static_cast<uint32_t>(index));
         }
         // Triangles stay where they are; larger ones are cut once all vertices are known.
@@ -404,7 +414,7 @@ class PlyReader {
   }
 
   base::Status others(const Element& element) {
-    if (element.count > 0 && other_.size() < 40) other_.push_back("element " + element.name);
+    if (element.count > 0 && other_.size() < 40) other_.push_back(base::phrase("element {0}", element.name));
     for (uint64_t i = 0; i < element.count; ++i) {
       if (stopped(i)) return base::cancelledError();
       for (const Property& p : element.properties) {
@@ -427,9 +437,9 @@ class PlyReader {
       for (const uint32_t i : polygon) {
         if (i >= primitive_.positions.size())
           return base::Error{"ply.index",
-                             "A face names vertex " + base::groupedText(i) + "; there are " +
-                                 base::groupedText(primitive_.positions.size()) + ".",
-                             base::Place{name_}, "Export the model again."};
+                             base::phrase("A face names vertex {0}; there are {1}.", base::groupedText(i),
+                                          base::groupedText(primitive_.positions.size())),
+                             base::Place{name_}, base::phrase("Export the model again.")};
         corners.push_back(primitive_.positions[i]);
       }
       cut.clear();
@@ -446,7 +456,7 @@ class PlyReader {
     other_.erase(std::unique(other_.begin(), other_.end()), other_.end());
     if (!other_.empty())
       out_.notes.push_back(
-          {"ply.left_out", "Left out: " + base::listText(other_, 12) + ".", base::Place{name_}});
+          {"ply.left_out", base::phrase("Left out: {0}.", base::listText(other_, 12)), base::Place{name_}});
     scene::Mesh mesh{partNameOf(name_), {}};
     mesh.primitives.push_back(std::move(primitive_));
     addPart(out_.model, std::move(mesh));

@@ -6,6 +6,7 @@
 #include <limits>
 #include <unordered_map>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/plain/simple_parts.h"
 #include "formats/text/numbers.h"
@@ -72,21 +73,21 @@ class TextReader {
       const std::string what = base::lowerAscii(nextWord(line_));
       if (what.empty()) continue;
       if (what == "solid") {
-        if (corners_ != 0) return fault("A solid begins inside a facet.");
+        if (corners_ != 0) return fault(base::phrase("A solid begins inside a facet."));
         finish();
         title_ = base::presentable(trimmed(line_));
       } else if (what == "vertex") {
         RAKUGO_TRY(vertex());
       } else if (what == "endfacet") {
-        if (corners_ != 3)
-          return fault("A facet has " + std::to_string(corners_) + " corners in place of three.");
+        if (corners_ != 3) return fault(base::phrase("A facet has {0} corners in place of three.", corners_));
         corners_ = 0;
       } else if (what != "facet" && what != "outer" && what != "endloop" && what != "endsolid") {
-        return fault("\"" + base::presentable(what, 40) + "\" is no statement of the format.");
+        return fault(base::phrase("\"{0}\" is no statement of the format.", base::presentable(what, 40)));
       }
     }
     if (corners_ != 0)
-      return base::Error{"stl.cut", "The file ends inside a facet.", place(), "Export it again."};
+      return base::Error{"stl.cut", base::phrase("The file ends inside a facet."), place(),
+                         base::phrase("Export it again.")};
     finish();
     return {};
   }
@@ -100,7 +101,7 @@ class TextReader {
   }
   [[nodiscard]] base::Place place() const { return {name_, "", -1, number_}; }
   [[nodiscard]] base::Error fault(const std::string& message) const {
-    return {"stl.syntax", message, place(), "Export the model again."};
+    return {"stl.syntax", message, place(), base::phrase("Export the model again.")};
   }
   base::Status vertex() {
     glm::vec3 p(0);
@@ -109,10 +110,10 @@ class TextReader {
       const std::string low = base::lowerAscii(word);
       if (readFloat(word.data(), word.data() + word.size(), p[i]) != nullptr) continue;
       if (low.find("nan") == std::string::npos && low.find("inf") == std::string::npos)
-        return fault("A corner has three numbers; here one is missing.");
+        return fault(base::phrase("A corner has three numbers; here one is missing."));
       p[i] = std::numeric_limits<float>::quiet_NaN();
     }
-    if (++corners_ > 3) return fault("A facet has more than three corners.");
+    if (++corners_ > 3) return fault(base::phrase("A facet has more than three corners."));
     welder_.corner(p);
     return {};
   }
@@ -146,8 +147,8 @@ base::Result<ReadModel> readStl(base::ByteSpan bytes, const std::string& name, c
   out.model.frame.forward = geometry::Axis::plus_x;
   const std::string stem = partNameOf(name);
   if (bytes.size() / kFacet > options.limits.elements)
-    return base::Error{"stl.too_large", "The model has more facets than Rakugo takes in.", base::Place{name},
-                       "Split it into several files."};
+    return base::Error{"stl.too_large", base::phrase("The model has more facets than Rakugo takes in."),
+                       base::Place{name}, base::phrase("Split it into several files.")};
   if (isBinary(bytes)) {
     out.version = "binary";
     const uint32_t count = facetCount(bytes);
@@ -160,7 +161,8 @@ base::Result<ReadModel> readStl(base::ByteSpan bytes, const std::string& name, c
         welder.corner(base::loadAt<glm::vec3>(bytes, kHeader + size_t{f} * kFacet + 12 + c * 12));
     }
     if (const size_t over = (bytes.size() - kHeader) % kFacet; over != 0)
-      out.notes.push_back({"stl.more", base::countText(over, "byte", "bytes") + " follow the last facet.",
+      out.notes.push_back({"stl.more",
+                           base::phrase("{0} follow the last facet.", base::countText(over, "byte", "bytes")),
                            base::Place{name, "", static_cast<int64_t>(bytes.size() - over)}});
     addSolid(out, stem, std::move(welder.out));
   } else if (beginsWithSolid(bytes)) {
@@ -169,13 +171,15 @@ base::Result<ReadModel> readStl(base::ByteSpan bytes, const std::string& name, c
     const auto text = asUtf8(bytes, storage);
     if (text) RAKUGO_TRY(TextReader(*text, name, stem, out).run());
   } else if (bytes.size() >= kHeader) {
-    return base::Error{"stl.cut",
-                       "The file counts " + base::groupedText(facetCount(bytes)) + " facets and holds " +
-                           base::groupedText((bytes.size() - kHeader) / kFacet) + ".",
-                       base::Place{name, "", 80}, "It was cut off or damaged; copy or export it again."};
+    return base::Error{
+        "stl.cut",
+        base::phrase("The file counts {0} facets and holds {1}.", base::groupedText(facetCount(bytes)),
+                     base::groupedText((bytes.size() - kHeader) / kFacet)),
+        base::Place{name, "", 80}, base::phrase("It was cut off or damaged; copy or export it again.")};
   }
   if (out.model.meshes.empty())
-    return base::Error{"stl.empty", "The file holds no facet.", base::Place{name}, "Export the model again."};
+    return base::Error{"stl.empty", base::phrase("The file holds no facet."), base::Place{name},
+                       base::phrase("Export the model again.")};
   scene::assignKeys(out.model);
   return out;
 }

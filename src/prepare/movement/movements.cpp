@@ -4,6 +4,7 @@
 #include <map>
 #include <mutex>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/bones/bone_ops.h"
 #include "prepare/shipped_models.h"
@@ -23,8 +24,8 @@ base::Result<std::shared_ptr<const GameFigure>> figureOf(const scene::Model& mod
   for (const rulebook::Bone& bone : skeleton.bones) {
     const auto found = named.find(bone.id);
     if (found == named.end())
-      return base::Error{"movements.bone", "The movements lack the bone \"" + bone.id + "\".",
-                         base::Place{path.string()}, "Name its nodes as the skeleton's bones."};
+      return base::Error{"movements.bone", base::phrase("The movements lack the bone \"{0}\".", bone.id),
+                         base::Place{path.string()}, base::phrase("Name its nodes as the skeleton's bones.")};
     out->bones.push_back(found->second);
   }
   // A figure whose bones lie otherwise than the rulebook says would move models by axes that are not the
@@ -33,17 +34,19 @@ base::Result<std::shared_ptr<const GameFigure>> figureOf(const scene::Model& mod
   for (size_t s = 0; s < skeleton.bones.size(); ++s) {
     const glm::quat turn = scene::turnOf(world[out->bones[s].value()]);
     if (std::abs(glm::dot(turn, slotTurn(skeleton.bones[s]))) < 0.999F)
-      return base::Error{"movements.turn",
-                         "The bone \"" + skeleton.bones[s].id +
-                             "\" is turned otherwise in the movements than in the skeleton.",
-                         base::Place{path.string()}, "Give the skeleton's bone the turn that the file has."};
+      return base::Error{
+          "movements.turn",
+          base::phrase("The bone \"{0}\" is turned otherwise in the movements than in the skeleton.",
+                       skeleton.bones[s].id),
+          base::Place{path.string()}, base::phrase("Give the skeleton's bone the turn that the file has.")};
   }
   for (const rulebook::Movement& movement : skeleton.movements) {
     size_t at = 0;
     while (at < out->model.animations.size() && out->model.animations[at].name != movement.id) ++at;
     if (at == out->model.animations.size())
-      return base::Error{"movements.animation", "The movements lack the animation \"" + movement.id + "\".",
-                         base::Place{path.string()}, "Name its animations as the skeleton's movements."};
+      return base::Error{
+          "movements.animation", base::phrase("The movements lack the animation \"{0}\".", movement.id),
+          base::Place{path.string()}, base::phrase("Name its animations as the skeleton's movements.")};
     out->animations.push_back(at);
   }
   return std::shared_ptr<const GameFigure>(std::move(out));
@@ -55,8 +58,8 @@ base::Result<std::shared_ptr<const GameFigure>> gameFigure(const rulebook::Ruleb
                                                            const rulebook::Skeleton& skeleton) {
   if (skeleton.movements_file.empty())
     return base::Error{"movements.none",
-                       "The rulebook " + book.title + " ships no movements for the " +
-                           base::lowerAscii(skeleton.title) + ".",
+                       base::phrase("The rulebook {0} ships no movements for the {1}.", book.title,
+                                    base::lowerAscii(skeleton.title)),
                        {},
                        {}};
   RAKUGO_ASSIGN(const auto model, shippedModel(book, skeleton.movements_file));

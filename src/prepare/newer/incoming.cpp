@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/sha256.h"
 #include "base/text.h"
 #include "formats/archives/archive.h"
@@ -82,8 +83,8 @@ base::Status readInside(Incoming& out, const base::Bytes& archive) {
   RAKUGO_ASSIGN(auto files, formats::readArchive(archive, shown));
   const auto found = files.find(out.given.inside);
   if (found == files.end())
-    return base::Error{"file.missing", "The archive does not hold this file.", base::Place{out.given.inside},
-                       "Choose it anew."};
+    return base::Error{"file.missing", base::phrase("The archive does not hold this file."),
+                       base::Place{out.given.inside}, base::phrase("Choose it anew.")};
   out.name = fs::path(out.given.inside).filename().string();
   out.bytes = std::move(found->second);
   return {};
@@ -105,7 +106,7 @@ std::string Given::shown() const {
 }
 
 base::Result<std::vector<Given>> listGiven(const fs::path& path, base::Progress* progress) {
-  if (progress != nullptr) progress->say("Looking into " + path.filename().string(), 0.05);
+  if (progress != nullptr) progress->say(base::phrase("Looking into {0}", path.filename().string()), 0.05);
   std::error_code error;
   if (fs::is_directory(path, error)) return inFolder(path);
   // A model of its own is not read here for its name alone.
@@ -166,7 +167,7 @@ std::string stampOf(const Given& given, std::vector<std::string> names) {
 base::Result<Incoming> readIncoming(const Given& given, base::Progress* progress) {
   Incoming out;
   out.given = given;
-  if (progress != nullptr) progress->say("Reading " + given.shown(), 0.2);
+  if (progress != nullptr) progress->say(base::phrase("Reading {0}", given.shown()), 0.2);
   RAKUGO_ASSIGN(base::Bytes bytes, base::readFile(given.file));
   const std::string shown = given.file.filename().string();
   formats::ReadOptions options;
@@ -174,8 +175,8 @@ base::Result<Incoming> readIncoming(const Given& given, base::Progress* progress
   const bool archive = formats::isArchive(bytes);
   const auto sort = sourceSortOf(given.inside.empty() ? shown : given.inside);
   if (!archive && !given.inside.empty())
-    return base::Error{"archive.damaged", "This is no archive any more.", base::Place{shown},
-                       "Choose it anew."};
+    return base::Error{"archive.damaged", base::phrase("This is no archive any more."), base::Place{shown},
+                       base::phrase("Choose it anew.")};
   if (archive && (given.inside.empty() || sort == SourceSort::model)) {
     RAKUGO_ASSIGN(formats::ArchivedModel found,
                   formats::readArchivedModel(bytes, shown, options, given.inside));

@@ -1,6 +1,7 @@
 #include "prepare/newer/newer_version.h"
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "mod/origins.h"
 #include "mod/take_source.h"
@@ -14,8 +15,9 @@ base::Result<NewerVersion> readNewer(const fs::path& mod_folder, const mod::ModS
                                      base::Progress* progress) {
   const auto doc = state.sources.find(source);
   if (doc == state.sources.end())
-    return base::Error{"mod.no_source", "The mod has no source " + base::presentable(source, 60) + ".",
-                       base::Place{mod_folder.string()}, "Choose one that it has."};
+    return base::Error{"mod.no_source",
+                       base::phrase("The mod has no source {0}.", base::presentable(source, 60)),
+                       base::Place{mod_folder.string()}, base::phrase("Choose one that it has.")};
   NewerVersion out;
   out.source = source;
   RAKUGO_ASSIGN(out.incoming, readIncoming(given, progress));
@@ -25,8 +27,8 @@ base::Result<NewerVersion> readNewer(const fs::path& mod_folder, const mod::ModS
   const formats::ReadModel nothing;
   if (was && was->sort != out.incoming.sort)
     return base::Error{"source.other_sort",
-                       "This is not what the source is: one is a model, the other is not.",
-                       base::Place{given.file.string()}, "Add it as a source of its own."};
+                       base::phrase("This is not what the source is: one is a model, the other is not."),
+                       base::Place{given.file.string()}, base::phrase("Add it as a source of its own.")};
   if (!out.incoming.read) return out;
   const scene::Model& before = was && was->read ? was->read->model : nothing.model;
   out.difference = differenceOf(before, out.incoming.read->model);

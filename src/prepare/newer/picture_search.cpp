@@ -4,6 +4,7 @@
 #include <set>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "formats/archives/archive.h"
 
@@ -104,8 +105,8 @@ base::Result<base::Bytes> readGiven(const Given& given) {
   RAKUGO_ASSIGN(auto files, formats::readArchive(bytes, given.file.filename().string()));
   const auto found = files.find(given.inside);
   if (found == files.end())
-    return base::Error{"file.missing", "The archive does not hold this file any more.",
-                       base::Place{given.inside}, "Look for it anew."};
+    return base::Error{"file.missing", base::phrase("The archive does not hold this file any more."),
+                       base::Place{given.inside}, base::phrase("Look for it anew.")};
   return std::move(found->second);
 }
 

@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 
+#include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/step.h"
 
@@ -147,7 +148,8 @@ void say(std::vector<std::string>& out, const std::vector<std::string>& keys, co
 
 void sayCount(std::vector<std::string>& out, uint64_t was, uint64_t is, const char* what) {
   if (was != is)
-    out.push_back(base::groupedText(is) + " " + what + "; there were " + base::groupedText(was) + ".");
+    out.push_back(
+        base::phrase("{0} {1}; there were {2}.", base::groupedText(is), what, base::groupedText(was)));
 }
 
 // A bone as it stands among all bones of its model.
@@ -270,15 +272,15 @@ bool NewerDifference::none() const { return sentences().empty(); }
 std::vector<std::string> NewerDifference::sentences() const {
   std::vector<std::string> out;
   for (const Renamed& r : parts)
-    out.push_back("Part " + lastName(r.from) + " is most likely " + lastName(r.to) + " now (" +
-                  base::numberText(r.likeness * 100, 0) + " % alike).");
+    out.push_back(base::phrase("Part {0} is most likely {1} now ({2} % alike).", lastName(r.from),
+                               lastName(r.to), base::numberText(r.likeness * 100, 0)));
   for (const Renamed& r : bones)
     if (lastName(r.from) != lastName(r.to))
-      out.push_back("Bone " + lastName(r.from) + " is most likely " + lastName(r.to) + " now (" +
-                    base::numberText(r.likeness * 100, 0) + " % alike).");
+      out.push_back(base::phrase("Bone {0} is most likely {1} now ({2} % alike).", lastName(r.from),
+                                 lastName(r.to), base::numberText(r.likeness * 100, 0)));
   for (const Renamed& r : materials)
-    out.push_back("Material " + r.from + " is most likely " + r.to + " now (" +
-                  base::numberText(r.likeness * 100, 0) + " % alike).");
+    out.push_back(base::phrase("Material {0} is most likely {1} now ({2} % alike).", r.from, r.to,
+                               base::numberText(r.likeness * 100, 0)));
   say(out, parts_gone, "Part", "gone");
   say(out, parts_new, "Part", "new");
   say(out, bones_gone, "Bone", "gone");

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <atomic>
 
+#include "base/phrase.h"
 #include "mod/origins.h"
 #include "mod/take_source.h"
 #include "prepare/newer/kind_guess.h"
@@ -46,7 +47,7 @@ TakenIn takeIn(const fs::path& folder, const mod::ModState& state, const ruleboo
       if (cancelled()) return;
       read[i] = readIncoming(given[begin + i], progress);
       if (progress != nullptr)
-        progress->say("Read " + std::to_string(++done) + " of " + std::to_string(given.size()),
+        progress->say(base::phrase("Read {0} of {1}", ++done, given.size()),
                       static_cast<double>(done) / static_cast<double>(given.size()));
     });
     for (const base::Result<Incoming>& one : read) {

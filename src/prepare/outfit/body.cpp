@@ -1,5 +1,6 @@
 #include "prepare/outfit/body.h"
 
+#include "base/phrase.h"
 #include "prepare/shipped_models.h"
 
 namespace rakugo::prepare {
@@ -10,7 +11,8 @@ base::Result<std::shared_ptr<const scene::Model>> gameBody(const rulebook::Ruleb
   for (const rulebook::Kind& k : book.kinds)
     if (!k.body.empty() && (kind.empty() ? found == nullptr : k.id == kind)) found = &k;
   if (found == nullptr)
-    return base::Error{"body.none", "The game has no body that such a thing is worn on.", {}, {}};
+    return base::Error{
+        "body.none", base::phrase("The game has no body that such a thing is worn on."), {}, {}};
   return shippedModel(book, found->body);
 }
 

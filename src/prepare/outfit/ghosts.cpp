@@ -1,5 +1,6 @@
 #include "prepare/outfit/ghosts.h"
 
+#include "base/phrase.h"
 #include "prepare/shipped_models.h"
 
 namespace rakugo::prepare {
@@ -22,7 +23,8 @@ base::Result<std::shared_ptr<const scene::Model>> weightDonor(const rulebook::Ru
     RAKUGO_ASSIGN(auto ghost, skinnedGhost(book, k));
     if (ghost) return ghost;
   }
-  return base::Error{"donor.none", "The game has no example whose vertices follow bones.", {}, {}};
+  return base::Error{
+      "donor.none", base::phrase("The game has no example whose vertices follow bones."), {}, {}};
 }
 
 std::vector<std::string> donorKinds(const rulebook::Rulebook& book) {
