@@ -109,7 +109,7 @@ Table& table() {
     Table out;
     std::vector<CheckRow>& all = out.rows;
     for (auto* of : {boneChecks, carriedChecks, documentChecks, meshChecks, modChecks, motionChecks,
-                     outfitChecks, ruleChecks, spaceChecks, structureChecks, surfaceChecks})
+                     outfitChecks, ruleChecks, spaceChecks, structureChecks, surfaceChecks, materialChecks})
       for (CheckRow& row : of()) all.push_back(std::move(row));
     std::sort(all.begin(), all.end(), [](const CheckRow& a, const CheckRow& b) { return a.rank < b.rank; });
     out.count();

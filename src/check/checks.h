@@ -13,6 +13,7 @@ using base::phrase;
 std::vector<CheckRow> boneChecks();
 std::vector<CheckRow> carriedChecks();
 std::vector<CheckRow> documentChecks();
+std::vector<CheckRow> materialChecks();
 std::vector<CheckRow> meshChecks();
 std::vector<CheckRow> modChecks();
 std::vector<CheckRow> motionChecks();

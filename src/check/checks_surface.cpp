@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "check/checks.h"
 #include "prepare/newer/picture_search.h"
+#include "scene/texel_density.h"
 
 namespace rakugo::check {
 namespace {
@@ -19,7 +20,8 @@ void placeIn(Finding& f, const std::string& model, const std::string& material) 
   f.place.material = material;
 }
 
-// Calls body(image index, first material that uses it) for every picture that is really shown.
+// Calls body(image index, first material that uses it, its slot there) for every picture that is really
+// shown.
 template <class Body>
 void eachShownPicture(const scene::Model& model, const Body& body) {
   std::set<uint32_t> told;
@@ -27,7 +29,7 @@ void eachShownPicture(const scene::Model& model, const Body& body) {
     for (const scene::TextureSlot& slot : scene::kTextureSlots) {
       const scene::TextureUse& use = model.materials[m.value()].*slot.use;
       if (use.image.valid() && told.insert(use.image.value()).second)
-        body(use.image.value(), model.materials[m.value()]);
+        body(use.image.value(), model.materials[m.value()], slot);
     }
 }
 
@@ -54,7 +56,7 @@ void checkPictureMissing(const Context& context, const CheckRow& row, Findings& 
     if (std::all_of(model.images.begin(), model.images.end(),
                     [](const auto& i) { return i.bytes != nullptr; }))
       return;
-    eachShownPicture(model, [&](uint32_t i, const scene::Material& material) {
+    eachShownPicture(model, [&](uint32_t i, const scene::Material& material, const scene::TextureSlot&) {
       const scene::Image& image = model.images[i];
       if (image.bytes) return;
       // Files of the source with the same name but for letter case come first, then those with the same stem.
@@ -98,7 +100,7 @@ void checkPictureMissing(const Context& context, const CheckRow& row, Findings& 
 void checkPictureDamaged(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     const scene::Model& model = *state.prepared.model;
-    eachShownPicture(model, [&](uint32_t i, const scene::Material& material) {
+    eachShownPicture(model, [&](uint32_t i, const scene::Material& material, const scene::TextureSlot&) {
       if (!model.images[i].bytes || !state.pictures[i].error) return;
       Finding f = begin(context, row,
                         pictureName(model.images[i], material) + ": " + state.pictures[i].error->message);
@@ -111,7 +113,7 @@ void checkPictureDamaged(const Context& context, const CheckRow& row, Findings& 
 void checkPictureSize(const Context& context, const CheckRow& row, Findings& out) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     const scene::Model& model = *state.prepared.model;
-    eachShownPicture(model, [&](uint32_t i, const scene::Material& material) {
+    eachShownPicture(model, [&](uint32_t i, const scene::Material& material, const scene::TextureSlot& slot) {
       const auto& info = state.pictures[i].info;
       if (!info) return;
       const uint32_t most = context.book->picture_max_side;
@@ -129,6 +131,14 @@ void checkPictureSize(const Context& context, const CheckRow& row, Findings& out
       f.measured = size;
       f.expected = large ? phrase("at most {0}", std::to_string(most)) : phrase("powers of two");
       placeIn(f, name, material.key);
+      const uint32_t side = most > 0 ? most : std::max(info->width, info->height);
+      Json values{{"material", material.key},
+                  {"slot", slot.name},
+                  {"side", side},
+                  {"sides", context.book->picture_power_of_two ? "powers" : "any"}};
+      f.mends.push_back(stepMend(name, "resize_picture", values, phrase("Resize it smoothly")));
+      values["how"] = "pixels";
+      f.mends.push_back(stepMend(name, "resize_picture", values, phrase("Resize it pixel by pixel")));
       out.push_back(std::move(f));
     });
   });
@@ -141,39 +151,11 @@ void checkTexelDensity(const Context& context, const CheckRow& row, Findings& ou
     if (state.unit && !state.unit->taken && state.unit->confidence != Confidence::guess) return;
     const rulebook::Band& band = *state.kind->texels_per_m;
     const scene::Model& model = *state.prepared.model;
-    const auto world = scene::worldMatrices(model);
-    // By material: the surface that wears it, and how much of its picture that shows.
-    struct Worn {
-      double area_m2 = 0, pixels = 0;
-    };
-    std::map<uint32_t, Worn> worn;
-    for (const scene::NodeIndex i : scene::reachedNodes(model)) {
-      const scene::Node& node = model.node(i);
-      if (!node.mesh.valid()) continue;
-      const glm::mat4 matrix = node.skin.valid() ? glm::mat4(1) : world[i.value()];
-      for (const scene::Primitive& p : model.mesh(node.mesh).primitives) {
-        if (!p.material.valid() || p.uvs[0].size() != p.positions.size()) continue;
-        const scene::ImageIndex image = model.materials[p.material.value()].base_color_texture.image;
-        if (!image.valid() || !state.pictures[image.value()].info) continue;
-        const auto& info = *state.pictures[image.value()].info;
-        Worn& w = worn[static_cast<uint32_t>(p.material.value())];
-        for (size_t t = 0; t + 2 < p.indices.size(); t += 3) {
-          const auto at = [&](size_t k) {
-            return glm::dvec3(matrix * glm::vec4(p.positions[p.indices[t + k]], 1));
-          };
-          const auto uv = [&](size_t k) { return glm::dvec2(p.uvs[0][p.indices[t + k]]); };
-          const double area = glm::length(glm::cross(at(1) - at(0), at(2) - at(0))) * 0.5;
-          const glm::dvec2 a = uv(1) - uv(0), b = uv(2) - uv(0);
-          const double shown = std::abs(a.x * b.y - a.y * b.x) * 0.5 * info.width * info.height;
-          if (!std::isfinite(area) || !std::isfinite(shown)) continue;
-          w.area_m2 += area;
-          w.pixels += shown;
-        }
-      }
-    }
-    for (const auto& [material, w] : worn) {
-      if (!(w.area_m2 > 0)) continue;
-      const double density = std::sqrt(w.pixels / w.area_m2);
+    std::vector<glm::uvec2> sizes;
+    for (const PictureState& picture : state.pictures)
+      sizes.emplace_back(picture.info ? glm::uvec2(picture.info->width, picture.info->height)
+                                      : glm::uvec2(0));
+    for (const auto& [material, density] : scene::texelDensities(model, sizes)) {
       if (density >= band.min && density <= band.max) continue;
       Finding f = begin(context, row,
                         phrase("{0} shows {1} pixels of its picture to a metre; a {2} shows {3} to {4}.",
@@ -263,7 +245,7 @@ std::vector<CheckRow> surfaceChecks() {
        {"model.picture_side"},
        "A picture larger or odder than the game wants",
        "The build makes it smaller; fine detail is lost in a way you did not choose.",
-       "Save it in a size the game takes.",
+       "Resize it, or save it in a size the game takes.",
        checkPictureSize},
       {"picture.density",
        460,

@@ -9,7 +9,7 @@
 
 #include "base/shared_map.h"
 #include "check/proposal.h"
-#include "formats/pictures/pictures.h"
+#include "formats/pictures/picture_traits.h"
 #include "formats/sounds.h"
 #include "prepare/matching/bone_match.h"
 #include "prepare/movement/pose_tests.h"
@@ -43,6 +43,7 @@ struct SourceState {
 /// A picture of a prepared model, examined.
 struct PictureState {
   std::optional<formats::PictureInfo> info;
+  formats::PictureTraits traits;  ///< where it could be read
   std::optional<base::Error> error;
 };
 

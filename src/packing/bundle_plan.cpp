@@ -338,7 +338,7 @@ class Planner {
       for (size_t i = 0; i < slots.size(); ++i) {
         const scene::TextureUse& use = m.*scene::kTextureSlots[i].use;
         if (!use.image.valid()) continue;
-        RAKUGO_ASSIGN(*slots[i], addPicture(stem, shared, use.image, scene::kTextureSlots[i].color,
+        RAKUGO_ASSIGN(*slots[i], addPicture(stem, shared, use.image, formats::useOf(scene::kTextureSlots[i]),
                                             base::phrase("{0}, material {1}", why, record.name)));
       }
     } else {
@@ -354,28 +354,33 @@ class Planner {
     return id;
   }
 
+  // Of the ids of pictures: the same one may be needed as colour and as data.
+  static const char* endingOf(formats::PictureUse use) {
+    return use == formats::PictureUse::color ? "" : use == formats::PictureUse::normal ? "-normal" : "-data";
+  }
   // The id of the picture's entry; empty for a picture that is not there or no picture (a finding has said
   // so).
   base::Result<std::string> addPicture(const std::string& stem,
                                        const std::shared_ptr<const scene::Model>& model,
-                                       scene::ImageIndex index, bool color, const std::string& why) {
+                                       scene::ImageIndex index, formats::PictureUse use,
+                                       const std::string& why) {
     const scene::Image& image = model->images[index.value()];
     if (!image.bytes) return std::string();
     const std::string name = image.uri.empty() ? image.name : image.uri;
     if (unreadable_.count(image.bytes.get()) != 0) return std::string();
     const std::string id = "picture/" + stem + "/" + std::to_string(index.value()) + "-" +
-                           base::slug(fs::path(name).stem().string()) + (color ? "" : "-data");
+                           base::slug(fs::path(name).stem().string()) + endingOf(use);
     if (!added_.insert(id).second) return id;
     const uint32_t side = x_.book->picture_max_side;
     const bool power = x_.book->picture_power_of_two;
     PlannedEntry entry{EntryKind::picture, id, why, true, 0, {}, {}};
-    entry.key = [bytes = image.bytes, color, side, power](BuildCache& cache) {
-      return cacheKey({kBuilder, "picture", cache.digestOf(bytes), color ? "colour" : "data",
-                       std::to_string(side), power ? "powers" : "any"});
+    entry.key = [bytes = image.bytes, use, side, power](BuildCache& cache) {
+      return cacheKey({kBuilder, "picture", cache.digestOf(bytes), endingOf(use), std::to_string(side),
+                       power ? "powers" : "any"});
     };
-    entry.make = [bytes = image.bytes, name, color, side, power]() -> base::Result<base::Bytes> {
+    entry.make = [bytes = image.bytes, name, use, side, power]() -> base::Result<base::Bytes> {
       RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*bytes, name));
-      return bundle::encodeKtx2(runtimePicture(picture, color, side, power));
+      return bundle::encodeKtx2(runtimePicture(picture, use, side, power));
     };
     entries_.push_back(std::move(entry));
     return id;

@@ -7,7 +7,7 @@
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
 #include "bundle/records.h"
-#include "formats/pictures/pictures.h"
+#include "formats/pictures/resample.h"
 #include "packing/game_space.h"
 #include "packing/rig.h"
 #include "scene/model.h"
@@ -62,11 +62,8 @@ void addSize(scene::Mesh& mesh, const scene::Mesh& other, const std::string& nam
 bundle::MaterialRecord materialRecord(const scene::Material& material);
 
 /// A picture for the graphics card: sides brought to `max_side` and powers of two where asked, all mip levels
-/// down to 1 x 1. sRGB pictures are averaged in linear light, weighted by nothing else; data as it is.
-bundle::Ktx2Picture runtimePicture(const formats::Picture& picture, bool srgb, uint32_t max_side,
-                                   bool power_of_two);
-
-/// The half-sized picture (2 x 2 box, edges repeated for odd sides).
-base::Bytes halved(const base::Bytes& pixels, uint32_t width, uint32_t height, bool srgb);
+/// down to 1 x 1 (formats/pictures/resample.h).
+bundle::Ktx2Picture runtimePicture(const formats::Picture& picture, formats::PictureUse use,
+                                   uint32_t max_side, bool power_of_two);
 
 }  // namespace rakugo::packing

@@ -135,7 +135,7 @@ class ZipPlanner {
       if (!m.role.empty()) roles_[name][m.name] = m.role;
     for (size_t i = 0; i < worn.images.size(); ++i)
       if (worn.images[i].bytes)
-        addPicture(pictureFile(stem, i, worn.images[i]), worn.images[i], isColor(worn, scene::ImageIndex(i)),
+        addPicture(pictureFile(stem, i, worn.images[i]), worn.images[i], useIn(worn, scene::ImageIndex(i)),
                    why);
     const Lazy<std::shared_ptr<const scene::Model>> ready(
         [prepared, stem, unreadable = unreadable_, axes = toGltfAxes(*x_.book), sizes = sizesOf(state)] {
@@ -174,18 +174,19 @@ class ZipPlanner {
            base::slug(fs::path(called).stem().string()) + ".png";
   }
 
-  void addPicture(const std::string& file, const scene::Image& image, bool color, const std::string& why) {
+  void addPicture(const std::string& file, const scene::Image& image, formats::PictureUse use,
+                  const std::string& why) {
     const uint32_t side = x_.book->picture_max_side;
     const bool power = x_.book->picture_power_of_two;
     PlannedEntry entry{EntryKind::picture, file, why, false, 0, {}, {}};
-    entry.key = [bytes = image.bytes, color, side, power](BuildCache& cache) {
-      return cacheKey({kBuilder, "png", cache.digestOf(bytes), color ? "colour" : "data",
+    entry.key = [bytes = image.bytes, use, side, power](BuildCache& cache) {
+      return cacheKey({kBuilder, "png", cache.digestOf(bytes), std::to_string(static_cast<int>(use)),
                        std::to_string(side), power ? "powers" : "any"});
     };
-    entry.make = [bytes = image.bytes, called = image.uri.empty() ? image.name : image.uri, color, side,
+    entry.make = [bytes = image.bytes, called = image.uri.empty() ? image.name : image.uri, use, side,
                   power]() -> base::Result<base::Bytes> {
       RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*bytes, called));
-      const auto runtime = runtimePicture(picture, color, side, power);
+      const auto runtime = runtimePicture(picture, use, side, power);
       return formats::encodePng({runtime.width, runtime.height, runtime.levels[0]});
     };
     entries_.push_back(std::move(entry));
@@ -251,15 +252,13 @@ class ZipPlanner {
 
   // Whether any material shows the picture as a colour; a picture that is data alone is made smaller as
   // numbers are.
-  static bool isColor(const scene::Model& model, scene::ImageIndex image) {
-    bool used = false;
+  // A picture stands once in the package: as colour where any slot takes it so, or nothing shows it.
+  static formats::PictureUse useIn(const scene::Model& model, scene::ImageIndex image) {
+    std::optional<formats::PictureUse> out;
     for (const scene::Material& m : model.materials)
       for (const scene::TextureSlot& slot : scene::kTextureSlots)
-        if ((m.*slot.use).image == image) {
-          if (slot.color) return true;
-          used = true;
-        }
-    return !used;
+        if ((m.*slot.use).image == image && (!out || slot.color)) out = formats::useOf(slot);
+    return out.value_or(formats::PictureUse::color);
   }
   static void dropUnreadable(scene::Model& model, const std::set<const base::Bytes*>& unreadable) {
     for (size_t i = 0; i < model.images.size(); ++i)

@@ -92,7 +92,9 @@ std::optional<std::string> namesMisfit(const Parameter& p, const Json& value) {
   return std::nullopt;
 }
 
-bool isList(Type type) { return type == Type::parts || type == Type::bones || type == Type::slots; }
+bool isList(Type type) {
+  return type == Type::parts || type == Type::bones || type == Type::slots || type == Type::materials;
+}
 
 // Adds what is not there yet.
 void addChoice(Choices& out, const std::string& id, const std::string& label) {
@@ -228,6 +230,7 @@ Json jsonFrom(const Parameter& p, const std::string& typed) {
     case Type::parts:
     case Type::bones:
     case Type::slots:
+    case Type::materials:
       return parted(typed);
     case Type::bone_names:
     case Type::pick: {
@@ -335,6 +338,7 @@ std::optional<std::string> misfit(const Parameter& p, const Json& value) {
     case Type::parts:
     case Type::bones:
     case Type::slots:
+    case Type::materials:
       return listMisfit(p, value);
     case Type::bone_names:
       return namesMisfit(p, value);
@@ -375,6 +379,7 @@ Choices choicesOf(const Parameter& p, const scene::Model* before, const rulebook
         for (const rulebook::Skeleton& s : book->skeletons) out.emplace_back(s.id, base::lowerAscii(s.title));
       break;
     case Type::material:
+    case Type::materials:
       if (before != nullptr)
         for (const scene::Material& m : before->materials)
           out.emplace_back(m.key, m.name.empty() ? m.key : m.name);
@@ -421,6 +426,7 @@ std::string valueText(const Parameter& p, const Json& value, const Choices& choi
     case Type::parts:
     case Type::bones:
     case Type::slots:
+    case Type::materials:
       return listedText(value);
     case Type::bone_names:
       return boneNamesText(value);
@@ -458,6 +464,7 @@ Editor editorOf(ParameterType type) {
     case Type::parts:
     case Type::bones:
     case Type::slots:
+    case Type::materials:
       return Editor::several;
     case Type::bone_names:
       return Editor::none;
@@ -481,6 +488,7 @@ Reference referenceOf(ParameterType type) {
     case Type::bone_names:
       return Reference::bone;
     case Type::material:
+    case Type::materials:
       return Reference::material;
     default:
       return Reference::none;
@@ -523,6 +531,8 @@ std::string rangeText(const Parameter& p) {
       return "a skeleton of the rulebook, or empty for its first";
     case Type::material:
       return "key of a material";
+    case Type::materials:
+      return "keys of materials";
     case Type::picture:
       return "a picture as the source names it";
     case Type::file:

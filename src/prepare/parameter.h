@@ -31,6 +31,7 @@ enum class ParameterType : unsigned char {
   slots,        ///< list of the game's bones
   skeleton,     ///< a skeleton of the rulebook; empty: its first
   material,     ///< key of a material
+  materials,    ///< list of keys of materials
   picture,      ///< a picture as the source names it
   file,         ///< a file below the folder of the source's present version
   pick,         ///< what was picked in the bench (selection.h)

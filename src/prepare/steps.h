@@ -19,6 +19,8 @@ std::vector<StepKind> boneSteps();
 std::vector<StepKind> weightSteps();
 std::vector<StepKind> regionSteps();
 std::vector<StepKind> outfitSteps();
+std::vector<StepKind> materialSteps();
+std::vector<StepKind> pictureSteps();
 
 /// The skeleton that a step's values name; the first of the rulebook's when they name none; null: there is
 /// no such one.

@@ -11,6 +11,7 @@ void addBuildCommands(Tool& tool);
 void addSourceCommands(Tool& tool);
 void addPackageCommands(Tool& tool);
 void addShapeCommands(Tool& tool);
+void addSurfaceCommands(Tool& tool);
 void addBoneCommands(Tool& tool);
 void addPoseCommands(Tool& tool);
 void addModCommands(Tool& tool);

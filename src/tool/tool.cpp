@@ -43,10 +43,11 @@ int Tool::run(int argc, const char* const* argv) {
 }
 
 void addAllCommands(Tool& tool) {
-  for (const auto add : {addInspectCommands, addCheckCommands, addBuildCommands, addSourceCommands,
-                         addPackageCommands, addShapeCommands, addBoneCommands, addPoseCommands,
-                         addModCommands, addRulebookCommands, addStepCommands, addThingCommands,
-                         addFieldCommands, addMendCommands, addWatchCommands, addManualCommands})
+  for (const auto add :
+       {addInspectCommands, addCheckCommands, addBuildCommands, addSourceCommands, addPackageCommands,
+        addShapeCommands, addSurfaceCommands, addBoneCommands, addPoseCommands, addModCommands,
+        addRulebookCommands, addStepCommands, addThingCommands, addFieldCommands, addMendCommands,
+        addWatchCommands, addManualCommands})
     add(tool);
 }
 

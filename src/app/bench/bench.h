@@ -174,9 +174,10 @@ class Bench : public QOpenGLWidget {
   void viewsChanged();
   void partPointed(const QString& key);  ///< empty: none is pointed at any more
   void partClicked(const QString& key);
-  void frontChosen(glm::vec3 direction);  ///< in the prepared model's space
-  void pointPicked(glm::vec3 point);      ///< the same; metres
-  void pivotPicked(glm::vec3 point);      ///< the same, for the part that is selected
+  void surfaceClicked(const rakugo::app::BenchHit& hit);  ///< the same click, where it met the model
+  void frontChosen(glm::vec3 direction);                  ///< in the prepared model's space
+  void pointPicked(glm::vec3 point);                      ///< the same; metres
+  void pivotPicked(glm::vec3 point);                      ///< the same, for the part that is selected
   /// An outline was drawn: places on a plane across the line of sight, and the eye, or the direction of sight
   /// of a view without perspective.
   void outlinePicked(const std::vector<glm::vec3>& outline, std::optional<glm::vec3> eye, glm::vec3 toward);

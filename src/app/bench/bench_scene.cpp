@@ -17,16 +17,16 @@
 namespace rakugo::app {
 namespace {
 
-BenchPicture picture(const scene::Model& model, const scene::TextureUse& use, bool color,
+BenchPicture picture(const scene::Model& model, const scene::TextureUse& use, formats::PictureUse meant,
                      PictureCache& cache) {
   if (!use.image.valid()) return nullptr;
   const auto& bytes = model.images[use.image.value()].bytes;
   if (!bytes) return nullptr;
-  const std::pair key(bytes, color);
+  const std::pair key(bytes, meant);
   if (const auto known = cache.find(key); known != cache.end()) return known->second;
   BenchPicture made;
   if (const auto decoded = formats::decodePicture(*bytes, "picture"))
-    made = std::make_shared<const bundle::Ktx2Picture>(packing::runtimePicture(*decoded, color, 1024, false));
+    made = std::make_shared<const bundle::Ktx2Picture>(packing::runtimePicture(*decoded, meant, 1024, false));
   cache.emplace(key, made);
   return made;
 }
@@ -54,7 +54,8 @@ BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, co
   out.key = m.key;
   out.record = packing::materialRecord(m);
   for (size_t i = 0; i < out.pictures.size(); ++i)
-    out.pictures[i] = picture(model, m.*scene::kTextureSlots[i].use, scene::kTextureSlots[i].color, cache);
+    out.pictures[i] =
+        picture(model, m.*scene::kTextureSlots[i].use, formats::useOf(scene::kTextureSlots[i]), cache);
   const rulebook::Role* role = kind != nullptr ? kind->findRole(m.role) : nullptr;
   if (role == nullptr) return out;
   if (role->effect == "tint") out.tint = glm::vec3(role->swatch[0], role->swatch[1], role->swatch[2]);

@@ -17,7 +17,8 @@ namespace rakugo::app {
 /// A picture of the card, shared between scenes of the same image.
 using BenchPicture = std::shared_ptr<const bundle::Ktx2Picture>;
 /// By the picture's bytes, and whether they are a colour: the same file can be both.
-using PictureCache = std::map<std::pair<std::shared_ptr<const base::Bytes>, bool>, BenchPicture>;
+using PictureCache =
+    std::map<std::pair<std::shared_ptr<const base::Bytes>, formats::PictureUse>, BenchPicture>;
 
 struct BenchMaterial {
   std::string key;

@@ -32,8 +32,17 @@ base::Result<Picture> decodePicture(base::ByteSpan bytes, const std::string& nam
                                     const base::Limits& limits = {});
 /// The endings of the picture formats that can be read: "png", "jpg", ...
 const std::vector<std::string>& pictureEndings();
+/// `quick`: several times faster, and larger; for what is not shipped as it is.
+enum class PngEffort : unsigned char { usual, quick };
 /// A PNG of the picture. Equal pictures give equal bytes with one libpng and zlib.
-base::Bytes encodePng(const Picture& picture);
+base::Bytes encodePng(const Picture& picture, PngEffort effort = PngEffort::usual);
+
+/// The formats that `encodePicture` writes: "png", "jpg", "tga", "webp".
+const std::vector<std::string>& writtenPictureFormats();
+/// The picture in one of them: JPEG without alpha at quality 92, the others without loss. Errors:
+/// picture.unknown_format, picture.too_large where the format holds no such sides, picture.failed for a
+/// picture of no pixels.
+base::Result<base::Bytes> encodePicture(const Picture& picture, const std::string& format);
 
 /// The media type of a picture by its first bytes ("image/jpeg"), or "" for one that is not known here.
 std::string mediaTypeOf(base::ByteSpan bytes);

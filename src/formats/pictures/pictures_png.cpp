@@ -251,15 +251,15 @@ base::Result<Picture> readPng(base::ByteSpan bytes, const std::string& name, boo
   return read({&bytes, 1}, name, false, pixels_too, limits);
 }
 
-base::Bytes encodePng(const Picture& picture) {
+base::Bytes encodePng(const Picture& picture, PngEffort effort) {
   png_image image{};
   image.version = PNG_IMAGE_VERSION;
   image.width = picture.width;
   image.height = picture.height;
   image.format = PNG_FORMAT_RGBA;
-  png_alloc_size_t size = 0;
-  if (png_image_write_to_memory(&image, nullptr, &size, 0, picture.pixels.data(), 0, nullptr) == 0)
-    base::brokenPromise("PNG writing failed", image.message);
+  if (effort == PngEffort::quick) image.flags |= PNG_IMAGE_FLAG_FAST;
+  // Room for the largest that it may become: asking for the size would compress it twice.
+  png_alloc_size_t size = PNG_IMAGE_PNG_SIZE_MAX(image);
   base::Bytes out(size);
   if (png_image_write_to_memory(&image, out.data(), &size, 0, picture.pixels.data(), 0, nullptr) == 0)
     base::brokenPromise("PNG writing failed", image.message);

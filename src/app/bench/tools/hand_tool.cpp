@@ -69,6 +69,7 @@ void HandTool::letGo(QPointF at, bool moved) {
 void HandTool::click(QPointF at) {
   const auto found = bench_.under(at);
   Q_EMIT bench_.partClicked(found ? q(bench_.scene()->parts[found->part].key) : QString());
+  if (found) Q_EMIT bench_.surfaceClicked(*found);
 }
 
 bool HandTool::hover(QPointF at) {

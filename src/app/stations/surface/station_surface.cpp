@@ -1,8 +1,12 @@
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QPainter>
+#include <QSettings>
+#include <QSignalBlocker>
 
 #include "app/stations/station_panel.h"
+#include "app/stations/surface/atlas_panel.h"
+#include "app/stations/surface/picture_sheet.h"
 #include "app/stations/surface/station_surface.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
@@ -72,11 +76,36 @@ SurfaceStation::SurfaceStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
   materials_chapter_ =
       addChapter("surface/materials", tr("Materials"), {"role.", "materials.", "model.", "picture."});
+  sheet_ = new PictureSheet(session, bench, this);
+  sheet_->hide();
+  sheet_beside_ = new QPushButton(tr("Picture sheet beside the bench"), this);
+  sheet_beside_->setObjectName(QStringLiteral("sheet-beside"));
+  sheet_beside_->setProperty("quiet", true);
+  sheet_beside_->setCheckable(true);
+  sheet_beside_->setToolTip(tr("Pictures with the UVs of all that wears them, in the middle of the window"));
+  materials_chapter_->body()->addWidget(sheet_beside_, 0, Qt::AlignLeft);
+  connect(sheet_beside_, &QPushButton::toggled, this, [this](bool on) {
+    QSettings().setValue(QStringLiteral("sheet-beside"), on);
+    sheet_->setVisible(on);
+  });
+  connect(sheet_, &PictureSheet::materialChosen, this, [this](const QString& key) {
+    if (const auto card = cards_.find(s(key)); card != cards_.end())
+      area_->ensureWidgetVisible(card->second, 0, 12);
+  });
   materials_ = new QVBoxLayout;
   materials_->setSpacing(8);
   materials_chapter_->body()->addLayout(materials_);
+  atlas_chapter_ = addChapter("surface/atlas", tr("One material"), {"materials.limit", "materials.alike"});
+  atlas_ = new AtlasPanel(session, this);
+  atlas_chapter_->body()->addWidget(atlas_);
+  connect(atlas_, &AtlasPanel::stateChanged, this, [this] { say(atlas_chapter_, atlas_->state()); });
   column_->addStretch();
+  const QSignalBlocker quiet(sheet_beside_);  // it is shown with the station
+  sheet_beside_->setChecked(QSettings().value(QStringLiteral("sheet-beside")).toBool());
 }
+
+QWidget* SurfaceStation::beside() { return sheet_; }
+bool SurfaceStation::besideWanted() const { return sheet_beside_->isChecked(); }
 
 void SurfaceStation::giveRole(const std::string& material, const std::string& role, const QString& title) {
   session_.edit(role.empty() ? tr("Take the role from %1").arg(q(material))
@@ -96,6 +125,8 @@ void SurfaceStation::refresh() {
   if (state == nullptr) {
     materials_->addWidget(quietText(tr("The mod holds no model yet; its materials will stand here."), this));
     say(materials_chapter_, {});
+    atlas_->refresh();
+    say(atlas_chapter_, {});
     return;
   }
   const scene::Model& model = *state->prepared.model;
@@ -116,15 +147,61 @@ void SurfaceStation::refresh() {
         tr("Roles of a %1: %2").arg(q(base::lowerAscii(kind->title)), wanted.join(QStringLiteral("   "))),
         this));
   }
+  addProposals(*state);
   for (const scene::MaterialIndex m : used) addCard(*state, model.materials[m.value()]);
   const check::Finding* gravest = gravestOf(materials_chapter_);
   say(materials_chapter_,
       gravest != nullptr ? q(base::phrase(check::findCheck(gravest->check)->title))
                          : q(base::countText(used.size(), "material", "materials")),
       kind != nullptr);
+  atlas_->setLikely(used.size() > 1 ? proposals_.size() : 0);
+  atlas_->refresh();
+  say(atlas_chapter_, atlas_->state());
   settleChapters(materials_chapter_);
+  sheet_->refresh();
   for (QWidget* w : findChildren<QWidget*>())
     if (!focused.isEmpty() && w->objectName() == focused && w->isVisibleTo(this)) w->setFocus();
+}
+
+// Which roles are likely, all together: nothing is given without being asked for.
+void SurfaceStation::addProposals(const check::ModelState& state) {
+  proposals_ =
+      check::proposeRoles(session_.examination() ? session_.examination()->context : check::Context(), state);
+  if (proposals_.size() < 2) return;
+  auto* all = new QPushButton(tr("Give all roles that are likely (%1)").arg(proposals_.size()), this);
+  all->setObjectName(QStringLiteral("give-likely"));
+  all->setToolTip(tr("One edit; each can be changed after"));
+  connect(all, &QPushButton::clicked, this, &SurfaceStation::giveLikely);
+  materials_->addWidget(all, 0, Qt::AlignLeft);
+}
+
+void SurfaceStation::giveLikely() {
+  session_.edit(tr("Give all roles that are likely"), [&](mod::ModState& mod) {
+    if (auto* doc = mod.models.change(session_.model()))
+      for (const check::RoleProposal& one : proposals_) prepare::setRole(*doc, one.material, one.role);
+  });
+}
+
+QWidget* SurfaceStation::makeProposal(const check::RoleProposal& proposal, const rulebook::Kind& kind,
+                                      const QString& name, QWidget* card) {
+  const rulebook::Role* role = kind.findRole(proposal.role);
+  const QString title = q(role->title);
+  auto* out = new QWidget(card);
+  auto* row = new QHBoxLayout(out);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(6);
+  QStringList reasons;
+  for (const std::string& reason : proposal.reasons) reasons << q(reason);
+  row->addWidget(plainText(tr("Likely %1: %2").arg(title.toLower(), reasons.join(QStringLiteral("; "))), out),
+                 1);
+  auto* give = new QPushButton(tr("Give"), out);
+  give->setObjectName(QStringLiteral("give-role-") + q(proposal.material));
+  give->setToolTip(tr("Give %1 the role %2").arg(name, title.toLower()));
+  give->setAccessibleName(give->toolTip());
+  connect(give, &QPushButton::clicked, this,
+          [this, material = proposal.material, id = proposal.role, title] { giveRole(material, id, title); });
+  row->addWidget(give, 0, Qt::AlignTop);
+  return out;
 }
 
 void SurfaceStation::addCard(const check::ModelState& state, const scene::Material& material) {
@@ -144,6 +221,7 @@ void SurfaceStation::addCard(const check::ModelState& state, const scene::Materi
   name->setStyleSheet(QStringLiteral("text-align: left; font-weight: bold; padding-left: 0;"));
   name->setToolTip(tr("Show a part that wears %1").arg(name->text()));
   connect(name, &QPushButton::clicked, this, [this, key = material.key] {
+    sheet_->choose(key);
     if (!session_.scene()) return;
     for (const BenchPart& part : session_.scene()->parts)
       for (const size_t m : part.materials)
@@ -154,6 +232,8 @@ void SurfaceStation::addCard(const check::ModelState& state, const scene::Materi
     column->addWidget(makeRoles(*kind, material, name->text(), card));
     const rulebook::Role* role = kind->findRole(material.role);
     if (role != nullptr && !role->help.empty()) column->addWidget(quietText(q(role->help), card));
+    for (const check::RoleProposal& one : proposals_)
+      if (one.material == material.key) column->addWidget(makeProposal(one, *kind, name->text(), card));
   }
   addPictureLines(state, material, card, column);
   layout->addLayout(column, 1);

@@ -5,8 +5,15 @@
 
 #include "app/bench/bench.h"
 #include "app/stations/station_panel.h"
+#include "check/role_proposals.h"
+
+class QComboBox;
+class QPushButton;
 
 namespace rakugo::app {
+
+class AtlasPanel;
+class PictureSheet;
 
 /// What the game does with each material, and its pictures.
 class SurfaceStation : public StationPanel {
@@ -15,6 +22,8 @@ class SurfaceStation : public StationPanel {
   SurfaceStation(Session& session, Bench& bench, QWidget* parent);
   void refresh() override;
   void showPlace(const check::FindingPlace& place) override;
+  [[nodiscard]] QWidget* beside() override;
+  [[nodiscard]] bool besideWanted() const override;
 
  private:
   void addCard(const check::ModelState& state, const scene::Material& material);
@@ -24,8 +33,16 @@ class SurfaceStation : public StationPanel {
   void addPictureLines(const check::ModelState& state, const scene::Material& material, QWidget* card,
                        QVBoxLayout* column);
   void giveRole(const std::string& material, const std::string& role, const QString& title);
+  void addProposals(const check::ModelState& state);
+  QWidget* makeProposal(const check::RoleProposal& proposal, const rulebook::Kind& kind, const QString& name,
+                        QWidget* card);
+  void giveLikely();
   std::map<std::string, QWidget*> cards_;
-  Chapter* materials_chapter_;
+  std::vector<check::RoleProposal> proposals_;
+  PictureSheet* sheet_;
+  QPushButton* sheet_beside_;
+  Chapter *materials_chapter_, *atlas_chapter_;
+  AtlasPanel* atlas_;
   QVBoxLayout* materials_;
 };
 

@@ -1,0 +1,66 @@
+// The picture sheet: a picture of a material with the texture coordinates of all that wears it, beside the
+// bench.
+#pragma once
+
+#include <QWidget>
+#include <string>
+
+#include "app/bench/bench.h"
+#include "app/bench/bench_hit.h"
+#include "app/shell/session.h"
+#include "app/stations/surface/sheet_canvas.h"
+
+class QCheckBox;
+class QComboBox;
+class QGridLayout;
+class QLabel;
+
+namespace rakugo::app {
+
+/// Shows one material of the chosen model. What is picked in it is shown in the bench, and the other way
+/// round.
+class PictureSheet : public QWidget {
+  Q_OBJECT
+ public:
+  PictureSheet(Session& session, Bench& bench, QWidget* parent = nullptr);
+  /// Brings it to the present state; does nothing while it is not seen.
+  void refresh();
+  /// The material, by key; one that the model does not wear leaves the sheet as it is.
+  void choose(const std::string& material);
+  [[nodiscard]] const std::string& material() const { return material_; }
+  [[nodiscard]] SheetCanvas& canvas() const { return *canvas_; }
+
+ Q_SIGNALS:
+  void materialChosen(const QString& material);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  void fillBars();
+  void showSlot();
+  void makeMap();
+  void tellMap();
+  void tellPlace(std::optional<glm::vec2> uv);
+  void showInBench(std::optional<size_t> triangle);
+  void takeHit(const BenchHit& hit);
+  /// Of the scene's list; nothing where it is not there.
+  [[nodiscard]] std::optional<size_t> number() const;
+  [[nodiscard]] size_t slot() const;
+
+  Session& session_;
+  Bench& bench_;
+  QComboBox *materials_, *slots_, *channels_, *levels_;
+  QCheckBox *checker_, *outlines_, *faults_;
+  SheetCanvas* canvas_;
+  QLabel *said_, *place_;
+  QGridLayout* legend_;
+  int legend_shown_ = 0;
+  std::string material_;
+  std::shared_ptr<const BenchScene> shown_;  ///< the scene that the map is of
+  std::string mapped_;                       ///< and the material and set of coordinates
+  uint64_t generation_ = 0;
+  std::optional<BenchHit> awaited_;  ///< clicked in the bench before the map was there
+};
+
+}  // namespace rakugo::app

@@ -1,0 +1,394 @@
+#include "app/stations/surface/sheet_canvas.h"
+
+#include <QKeyEvent>
+#include <QNativeGestureEvent>
+#include <QPainter>
+#include <cmath>
+
+#include "app/widgets/theme.h"
+
+namespace rakugo::app {
+namespace {
+
+constexpr double kLeast_px = 40, kMost_px = 200'000;
+constexpr size_t kMostInner = 60'000;  // lines between triangles; above, islands' borders alone
+
+QColor faultColor(SheetFault fault) {
+  switch (fault) {
+    case SheetFault::overlapping:
+      return theme().stops;
+    case SheetFault::collapsed:
+      return theme().shows;
+    case SheetFault::stretched:
+      return theme().click;
+    case SheetFault::mirrored:
+      return theme().good;
+    case SheetFault::none:
+      break;
+  }
+  return {};
+}
+
+// Never colour alone: each fault has a pattern of its own.
+Qt::BrushStyle faultPattern(SheetFault fault) {
+  switch (fault) {
+    case SheetFault::overlapping:
+      return Qt::DiagCrossPattern;
+    case SheetFault::collapsed:
+      return Qt::Dense4Pattern;
+    case SheetFault::stretched:
+      return Qt::HorPattern;
+    case SheetFault::mirrored:
+      return Qt::BDiagPattern;
+    case SheetFault::none:
+      break;
+  }
+  return Qt::NoBrush;
+}
+
+// Squares with a mark in one corner: a drawn-out surface shows them as rectangles, a mirrored one the mark on
+// the other side.
+QImage checkerImage() {
+  constexpr int kSide = 512, kSquares = 8, kOne = kSide / kSquares;
+  QImage out(kSide, kSide, QImage::Format_RGBA8888);
+  QPainter p(&out);
+  for (int y = 0; y < kSquares; ++y)
+    for (int x = 0; x < kSquares; ++x) {
+      const QRect square(x * kOne, y * kOne, kOne, kOne);
+      p.fillRect(square, (x + y) % 2 == 0 ? paperTheme().paper : paperTheme().hair);
+      p.fillRect(QRect(square.topLeft() + QPoint(4, 4), QSize(10, 10)), paperTheme().click);
+    }
+  return out;
+}
+
+}  // namespace
+
+QPixmap faultMark(SheetFault fault, qreal scale) {
+  constexpr int kSide = 13;
+  QPixmap out(QSize(kSide, kSide) * scale);
+  out.setDevicePixelRatio(scale);
+  out.fill(theme().sheet);
+  QPainter p(&out);
+  p.setPen(faultColor(fault));
+  p.setBrush(QBrush(faultColor(fault), faultPattern(fault)));
+  p.drawRect(QRectF(0.5, 0.5, kSide - 1, kSide - 1));
+  return out;
+}
+
+SheetCanvas::SheetCanvas(QWidget* parent) : QWidget(parent) {
+  setObjectName(QStringLiteral("sheet-canvas"));
+  setAccessibleName(tr("Picture sheet"));
+  setMouseTracking(true);
+  setFocusPolicy(Qt::StrongFocus);
+  setMinimumSize(160, 160);
+}
+
+void SheetCanvas::setPicture(BenchPicture picture) {
+  if (picture == picture_) return;
+  const bool fresh =
+      !picture_ || !picture || picture_->width != picture->width || picture_->height != picture->height;
+  picture_ = std::move(picture);
+  if (picture_ && level_ >= picture_->levels.size()) level_ = 0;
+  makeImage();
+  if (fresh) fit();
+  update();
+}
+
+void SheetCanvas::setMap(std::shared_ptr<const SheetMap> map) {
+  map_ = std::move(map);
+  if (chosen_ && (!map_ || *chosen_ >= map_->triangles.size())) chosen_.reset();
+  update();
+}
+
+void SheetCanvas::setChannel(SheetChannel channel) {
+  channel_ = channel;
+  makeImage();
+  update();
+}
+
+void SheetCanvas::setLevel(size_t level) {
+  level_ = picture_ && !picture_->levels.empty() ? std::min(level, picture_->levels.size() - 1) : 0;
+  makeImage();
+  update();
+}
+
+void SheetCanvas::setChecker(bool on) {
+  checker_ = on;
+  makeImage();
+  update();
+}
+
+void SheetCanvas::setOutlines(bool on) {
+  outlines_ = on;
+  update();
+}
+
+void SheetCanvas::setFaults(bool on) {
+  faults_ = on;
+  update();
+}
+
+void SheetCanvas::setChosen(std::optional<size_t> triangle) {
+  chosen_ = triangle;
+  // What is chosen elsewhere is brought into sight.
+  if (chosen_ && map_ && *chosen_ < map_->triangles.size()) {
+    const auto& c = map_->triangles[*chosen_].uv;
+    const QPointF at = shownAt((c[0] + c[1] + c[2]) / 3.0F);
+    if (!QRectF(rect()).contains(at)) corner_ += QPointF(rect().center()) - at;
+  }
+  update();
+}
+
+void SheetCanvas::setPlaceholder(const QString& text) {
+  placeholder_ = text;
+  update();
+}
+
+void SheetCanvas::makeImage() {
+  if (checker_) {
+    image_ = checkerImage();
+    return;
+  }
+  image_ = {};
+  if (!picture_ || level_ >= picture_->levels.size()) return;
+  const int w = static_cast<int>(std::max(1U, picture_->width >> level_)),
+            h = static_cast<int>(std::max(1U, picture_->height >> level_));
+  const base::Bytes& pixels = picture_->levels[level_];
+  if (pixels.size() < static_cast<size_t>(w) * static_cast<size_t>(h) * 4) return;
+  QImage out(reinterpret_cast<const uchar*>(pixels.data()), w, h, static_cast<qsizetype>(w) * 4,
+             QImage::Format_RGBA8888);
+  if (channel_ == SheetChannel::all) {
+    image_ = out.copy();
+    return;
+  }
+  const auto channel = static_cast<size_t>(channel_) - 1;
+  image_ = QImage(w, h, QImage::Format_Grayscale8);
+  for (int y = 0; y < h; ++y) {
+    const uchar* from = out.constScanLine(y);
+    uchar* to = image_.scanLine(y);
+    for (int x = 0; x < w; ++x) to[x] = from[static_cast<size_t>(x) * 4 + channel];
+  }
+}
+
+QPointF SheetCanvas::shownAt(glm::vec2 uv) const {
+  return corner_ + QPointF(static_cast<double>(uv.x), static_cast<double>(uv.y)) * scale_;
+}
+
+glm::vec2 SheetCanvas::placeAt(QPointF at) const {
+  const QPointF p = (at - corner_) / scale_;
+  return {static_cast<float>(p.x()), static_cast<float>(p.y())};
+}
+
+std::optional<QColor> SheetCanvas::valueAt(glm::vec2 uv) const {
+  if (!picture_ || uv.x < 0 || uv.y < 0 || uv.x >= 1 || uv.y >= 1 || level_ >= picture_->levels.size())
+    return std::nullopt;
+  const uint32_t w = std::max(1U, picture_->width >> level_), h = std::max(1U, picture_->height >> level_);
+  const size_t x = std::min(w - 1, static_cast<uint32_t>(uv.x * static_cast<float>(w))),
+               y = std::min(h - 1, static_cast<uint32_t>(uv.y * static_cast<float>(h)));
+  const base::Bytes& pixels = picture_->levels[level_];
+  const size_t at = (y * w + x) * 4;
+  if (at + 3 >= pixels.size()) return std::nullopt;
+  const auto of = [&](size_t c) { return std::to_integer<int>(pixels[at + c]); };
+  return QColor(of(0), of(1), of(2), of(3));
+}
+
+void SheetCanvas::fit() {
+  scale_ = std::max(kLeast_px, std::min(width(), height()) - 24.0);
+  corner_ = QPointF(width() - scale_, height() - scale_) / 2;
+  fitted_ = true;
+  update();
+}
+
+void SheetCanvas::zoom(double factor, QPointF about) {
+  const double to = std::clamp(scale_ * factor, kLeast_px, kMost_px);
+  corner_ = about + (corner_ - about) * (to / scale_);
+  scale_ = to;
+  fitted_ = false;
+  update();
+}
+
+void SheetCanvas::paintEvent(QPaintEvent*) {
+  QPainter p(this);
+  const Theme& t = theme();
+  p.fillRect(rect(), t.wash);
+  const QRectF sheet(corner_, QSizeF(scale_, scale_));
+  // Under what is transparent: two tones that no picture has by chance.
+  p.fillRect(sheet, t.sheet);
+  if (!image_.isNull()) {
+    p.fillRect(sheet, QBrush(t.hair, Qt::Dense6Pattern));
+    p.setRenderHint(QPainter::SmoothPixmapTransform, scale_ < image_.width());
+    p.drawImage(sheet, image_);
+  }
+  p.setPen(t.quiet);
+  p.setBrush(Qt::NoBrush);
+  p.drawRect(sheet);
+  if (map_) paintMap(p);
+  if (hasFocus()) {
+    p.setPen(QPen(t.click, 2));
+    p.drawRect(rect().adjusted(1, 1, -2, -2));
+    // Where Enter picks.
+    const QPoint middle = rect().center();
+    p.drawLine(middle - QPoint(6, 0), middle + QPoint(6, 0));
+    p.drawLine(middle - QPoint(0, 6), middle + QPoint(0, 6));
+  }
+  if (!placeholder_.isEmpty()) {
+    p.setPen(t.ink);
+    p.setFont(typeface(13));
+    p.drawText(rect().adjusted(16, 16, -16, -16), Qt::AlignCenter | Qt::TextWordWrap, placeholder_);
+  }
+}
+
+void SheetCanvas::paintMap(QPainter& p) const {
+  const Theme& t = theme();
+  const auto shown = [&](glm::vec2 uv) { return shownAt(uv); };
+  const QRectF seen = QRectF(rect()).adjusted(-2, -2, 2, 2);
+  const auto polygon = [&](const SheetTriangle& one) {
+    return QPolygonF({shown(one.uv[0]), shown(one.uv[1]), shown(one.uv[2])});
+  };
+  if (faults_)
+    for (const SheetTriangle& one : map_->triangles) {
+      if (one.fault == SheetFault::none) continue;
+      const QPolygonF area = polygon(one);
+      if (!area.boundingRect().adjusted(-1, -1, 1, 1).intersects(seen)) continue;
+      // Light enough for the picture to be seen through many of them.
+      QColor color = faultColor(one.fault);
+      p.setPen(Qt::NoPen);
+      if (one.fault != SheetFault::overlapping) {  // which lie on each other many times
+        color.setAlpha(48);
+        p.setBrush(color);
+        p.drawPolygon(area);
+      }
+      color.setAlpha(150);
+      p.setBrush(QBrush(color, faultPattern(one.fault)));
+      p.drawPolygon(area);
+    }
+  p.setBrush(Qt::NoBrush);
+  if (outlines_) {
+    const auto draw = [&](const std::vector<std::pair<glm::vec2, glm::vec2>>& edges, const QPen& halo,
+                          const QPen& line) {
+      QList<QLineF> lines;
+      for (const auto& [a, b] : edges) {
+        const QLineF one(shown(a), shown(b));
+        if (QRectF(one.p1(), one.p2()).normalized().adjusted(-1, -1, 1, 1).intersects(seen)) lines << one;
+      }
+      // A lighter line below: ink is seen on dark pictures too.
+      if (halo.style() != Qt::NoPen) {
+        p.setPen(halo);
+        p.drawLines(lines);
+      }
+      p.setPen(line);
+      p.drawLines(lines);
+    };
+    QColor quiet = t.ink, light = t.paper;
+    quiet.setAlpha(110);
+    light.setAlpha(160);
+    if (map_->inner.size() <= kMostInner) draw(map_->inner, QPen(Qt::NoPen), QPen(quiet, 1));
+    draw(map_->borders, QPen(light, 3), QPen(t.ink, 1));
+  }
+  if (chosen_ && *chosen_ < map_->triangles.size()) {
+    p.setRenderHint(QPainter::Antialiasing);
+    const QPolygonF area = polygon(map_->triangles[*chosen_]);
+    p.setPen(QPen(t.paper, 5));
+    p.drawPolygon(area);
+    p.setPen(QPen(t.stops, 2.5));
+    p.drawPolygon(area);
+    // However small it is, it is found.
+    p.drawEllipse(area.boundingRect().center(), 9, 9);
+    p.setRenderHint(QPainter::Antialiasing, false);
+  }
+}
+
+void SheetCanvas::wheelEvent(QWheelEvent* event) {
+  if (event->source() != Qt::MouseEventNotSynthesized && event->device() != nullptr &&
+      event->device()->type() == QInputDevice::DeviceType::TouchPad) {
+    corner_ += event->pixelDelta().isNull() ? QPointF(event->angleDelta()) / 4 : QPointF(event->pixelDelta());
+    fitted_ = false;
+    update();
+  } else {
+    zoom(std::pow(1.0015, event->angleDelta().y()), event->position());
+  }
+  event->accept();
+}
+
+bool SheetCanvas::event(QEvent* event) {
+  if (event->type() == QEvent::NativeGesture) {
+    const auto* gesture = dynamic_cast<QNativeGestureEvent*>(event);
+    if (gesture->gestureType() == Qt::ZoomNativeGesture) {
+      zoom(1 + gesture->value(), gesture->position());
+      return true;
+    }
+  }
+  return QWidget::event(event);
+}
+
+void SheetCanvas::mousePressEvent(QMouseEvent* event) {
+  pressed_ = dragged_ = event->position();
+  moved_ = false;
+}
+
+void SheetCanvas::mouseMoveEvent(QMouseEvent* event) {
+  if (event->buttons() != Qt::NoButton) {
+    moved_ = moved_ || (event->position() - pressed_).manhattanLength() > 4;
+    if (moved_) {
+      corner_ += event->position() - dragged_;
+      fitted_ = false;
+      update();
+    }
+    dragged_ = event->position();
+  }
+  Q_EMIT pointed(placeAt(event->position()));
+}
+
+void SheetCanvas::mouseReleaseEvent(QMouseEvent* event) {
+  if (moved_ || event->button() != Qt::LeftButton || !map_) return;
+  setChosen(triangleAt(*map_, placeAt(event->position())));
+  Q_EMIT picked(chosen_);
+}
+
+void SheetCanvas::leaveEvent(QEvent*) { Q_EMIT pointed(std::nullopt); }
+
+void SheetCanvas::keyPressEvent(QKeyEvent* event) {
+  constexpr double kStep_px = 40;
+  const QPointF middle = QPointF(rect().center());
+  switch (event->key()) {
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+      return zoom(1.25, middle);
+    case Qt::Key_Minus:
+      return zoom(0.8, middle);
+    case Qt::Key_0:
+      return fit();
+    case Qt::Key_Left:
+    case Qt::Key_Right:
+    case Qt::Key_Up:
+    case Qt::Key_Down:
+      corner_ += QPointF(event->key() == Qt::Key_Left    ? kStep_px
+                         : event->key() == Qt::Key_Right ? -kStep_px
+                                                         : 0,
+                         event->key() == Qt::Key_Up     ? kStep_px
+                         : event->key() == Qt::Key_Down ? -kStep_px
+                                                        : 0);
+      fitted_ = false;
+      update();
+      return Q_EMIT pointed(placeAt(middle));
+    case Qt::Key_Return:
+    case Qt::Key_Enter:
+      if (map_) {
+        setChosen(triangleAt(*map_, placeAt(middle)));
+        Q_EMIT picked(chosen_);
+      }
+      return;
+    default:
+      QWidget::keyPressEvent(event);
+  }
+}
+
+void SheetCanvas::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  if (fitted_) return fit();
+  corner_ += QPointF(event->size().width() - event->oldSize().width(),
+                     event->size().height() - event->oldSize().height()) /
+             2;
+}
+
+}  // namespace rakugo::app

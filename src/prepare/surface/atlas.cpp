@@ -1,0 +1,553 @@
+#include "prepare/surface/atlas.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstring>
+#include <functional>
+#include <map>
+#include <optional>
+
+#include "base/phrase.h"
+#include "base/text.h"
+#include "formats/pictures/resample.h"
+#include "geometry/rect_packing.h"
+#include "geometry/union_find.h"
+#include "scene/material_facts.h"
+
+namespace rakugo::prepare {
+namespace {
+
+using base::phrase;
+using formats::Picture;
+using formats::PictureUse;
+
+constexpr size_t kSlots = scene::kTextureSlots.size();
+constexpr size_t kBaseColor = 0, kMetalRough = 1, kNormal = 2, kOcclusion = 3, kGlow = 4;
+constexpr uint32_t kLeastSide = 16, kConstantSide = 8;
+constexpr uint32_t kScaleSteps = 64, kLeastScale = 8;  // of kScaleSteps
+constexpr size_t kMostIslands = 4000;                  // of one material; above, its picture goes as a whole
+constexpr float kBorder = 1e-4F;
+
+struct Texel {
+  uint8_t r, g, b, a;
+};
+
+// A rectangle of a material's picture, in pixels of the scaled picture, and where it goes.
+struct Region {
+  glm::uvec2 least{0}, most{0};  // most: one beyond
+  glm::uvec2 place{0};           // of its first pixel, inside of the margin
+  [[nodiscard]] glm::uvec2 size() const { return most - least; }
+};
+
+// The texture coordinates of one primitive that go onto the sheet.
+struct Coordinates {
+  scene::MeshIndex mesh;
+  size_t primitive = 0;
+  std::vector<glm::vec2> uvs;    // brought onto the picture, 0 to 1
+  std::vector<uint32_t> island;  // a vertex's, in `Part::boxes`
+};
+
+// One of the materials.
+struct Part {
+  scene::MaterialIndex index;
+  std::array<std::optional<Picture>, kSlots> pictures;
+  glm::uvec2 size{0};  // of its largest picture; 0: it has none
+  std::vector<Coordinates> coordinates;
+  std::vector<std::pair<glm::vec2, glm::vec2>> boxes;  // of islands
+  std::vector<Region> regions;
+  std::vector<size_t> region_of;  // an island's
+  glm::uvec2 scaled{0};
+};
+
+float lightOf(uint8_t byte) {
+  const double s = byte / 255.0;
+  return static_cast<float>(s <= 0.04045 ? s / 12.92 : std::pow((s + 0.055) / 1.055, 2.4));
+}
+
+uint8_t byteOf(float light) {
+  const double l = std::clamp(static_cast<double>(light), 0.0, 1.0);
+  const double s = l <= 0.0031308 ? l * 12.92 : 1.055 * std::pow(l, 1 / 2.4) - 0.055;
+  return static_cast<uint8_t>(std::lround(s * 255));
+}
+
+// What a factor makes of each byte, in light for colours.
+std::array<uint8_t, 256> timesLight(float factor) {
+  std::array<uint8_t, 256> out{};
+  for (size_t i = 0; i < 256; ++i)
+    out[i] = factor == 1 ? static_cast<uint8_t>(i) : byteOf(lightOf(static_cast<uint8_t>(i)) * factor);
+  return out;
+}
+
+std::array<uint8_t, 256> timesPlain(float factor) {
+  std::array<uint8_t, 256> out{};
+  for (size_t i = 0; i < 256; ++i)
+    out[i] = static_cast<uint8_t>(std::lround(std::clamp(static_cast<float>(i) * factor, 0.0F, 255.0F)));
+  return out;
+}
+
+// Multiplies the material's factors for a slot into a picture of it.
+void takeFactors(Picture& picture, const scene::Material& m, size_t slot) {
+  std::array<std::array<uint8_t, 256>, 4> by{};
+  for (auto& one : by) one = timesPlain(1);
+  if (slot == kBaseColor) {
+    for (int c = 0; c < 3; ++c) by[static_cast<size_t>(c)] = timesLight(m.base_color[c]);
+    by[3] = timesPlain(m.base_color.w);
+  } else if (slot == kMetalRough) {
+    by[1] = timesPlain(m.roughness);
+    by[2] = timesPlain(m.metallic);
+  } else if (slot == kGlow) {
+    for (int c = 0; c < 3; ++c) by[static_cast<size_t>(c)] = timesLight(m.emissive[c]);
+  } else if (slot == kOcclusion) {
+    // 1 + strength (value - 1), glTF 2.0, section 3.9.3
+    for (size_t i = 0; i < 256; ++i)
+      by[0][i] = static_cast<uint8_t>(std::lround(
+          255 * std::clamp(1 + m.occlusion_strength * (static_cast<float>(i) / 255 - 1), 0.0F, 1.0F)));
+  }
+  if (slot == kNormal) {
+    if (m.normal_scale == 1) return;
+    for (size_t i = 0; i + 3 < picture.pixels.size(); i += 4) {
+      glm::vec3 n;
+      for (int c = 0; c < 3; ++c)
+        n[c] =
+            static_cast<float>(std::to_integer<int>(picture.pixels[i + static_cast<size_t>(c)])) / 127.5F - 1;
+      n = glm::normalize(glm::vec3(n.x * m.normal_scale, n.y * m.normal_scale, std::max(n.z, 1e-3F)));
+      for (int c = 0; c < 3; ++c)
+        picture.pixels[i + static_cast<size_t>(c)] =
+            static_cast<std::byte>(std::lround((n[c] * 0.5F + 0.5F) * 255));
+    }
+    return;
+  }
+  for (size_t i = 0; i < picture.pixels.size(); ++i)
+    picture.pixels[i] = static_cast<std::byte>(by[i % 4][std::to_integer<size_t>(picture.pixels[i])]);
+}
+
+// What a slot without a picture stands for, before factors.
+Texel neutral(size_t slot) { return slot == kNormal ? Texel{128, 128, 255, 255} : Texel{255, 255, 255, 255}; }
+
+Picture filled(uint32_t width, uint32_t height, Texel texel) {
+  Picture out{width, height, base::Bytes(size_t{width} * height * 4)};
+  for (size_t i = 0; i < out.pixels.size(); i += 4) std::memcpy(out.pixels.data() + i, &texel, 4);
+  return out;
+}
+
+// The way all pictures of a material look coordinates up; nothing where they differ.
+std::optional<scene::TextureUse> commonLookup(const scene::Material& m) {
+  std::optional<scene::TextureUse> out;
+  for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+    scene::TextureUse use = m.*slot.use;
+    if (!use.image.valid()) continue;
+    use.image = {};
+    if (out && !(*out == use)) return std::nullopt;
+    out = use;
+  }
+  return out ? out : scene::TextureUse();
+}
+
+bool hasPictures(const scene::Material& m) {
+  return std::any_of(scene::kTextureSlots.begin(), scene::kTextureSlots.end(),
+                     [&](const scene::TextureSlot& slot) { return (m.*slot.use).image.valid(); });
+}
+
+// Calls body(mesh, primitive) for all that wears the material.
+void eachWearing(const scene::Model& model, scene::MaterialIndex material,
+                 const std::function<void(scene::MeshIndex, size_t, const scene::Primitive&)>& body) {
+  for (size_t m = 0; m < model.meshes.size(); ++m)
+    for (size_t k = 0; k < model.meshes[m]->primitives.size(); ++k)
+      if (const scene::Primitive& p = model.meshes[m]->primitives[k]; p.material == material)
+        body(scene::MeshIndex(m), k, p);
+}
+
+// Coordinates as they are looked up, each island moved onto the picture by whole numbers; nothing where one
+// is larger than the picture or lies across its border. Adds to `boxes`.
+std::optional<Coordinates> coordinatesOf(const scene::Primitive& p, const scene::TextureUse& lookup,
+                                         std::vector<std::pair<glm::vec2, glm::vec2>>& boxes) {
+  Coordinates out;
+  const std::vector<glm::vec2>& given = p.uvs[lookup.uv_set < 2 ? lookup.uv_set : 0];
+  out.uvs.resize(p.positions.size(), glm::vec2(0.5F));
+  if (given.size() == p.positions.size())
+    for (size_t v = 0; v < given.size(); ++v) {
+      out.uvs[v] = lookup.lookedUp(given[v]);
+      if (!std::isfinite(out.uvs[v].x) || !std::isfinite(out.uvs[v].y)) out.uvs[v] = glm::vec2(0.5F);
+    }
+  geometry::UnionFind sets(out.uvs.size());
+  for (size_t c = 0; c + 2 < p.indices.size(); c += 3) {
+    sets.join(p.indices[c], p.indices[c + 1]);
+    sets.join(p.indices[c], p.indices[c + 2]);
+  }
+  std::map<uint32_t, uint32_t> number;
+  const size_t first = boxes.size();
+  out.island.resize(out.uvs.size());
+  for (uint32_t v = 0; v < out.uvs.size(); ++v) {
+    const auto [at, fresh] = number.emplace(sets.first(v), static_cast<uint32_t>(boxes.size()));
+    if (fresh) boxes.push_back({out.uvs[v], out.uvs[v]});
+    out.island[v] = at->second;
+    auto& [least, most] = boxes[at->second];
+    least = glm::min(least, out.uvs[v]);
+    most = glm::max(most, out.uvs[v]);
+  }
+  std::vector<glm::vec2> moves;
+  for (size_t i = first; i < boxes.size(); ++i) {
+    const glm::vec2 move = -glm::floor(boxes[i].first + kBorder);
+    boxes[i].first = glm::clamp(boxes[i].first + move, 0.0F, 1.0F);
+    boxes[i].second += move;
+    if (boxes[i].second.x > 1 + kBorder || boxes[i].second.y > 1 + kBorder) return std::nullopt;
+    boxes[i].second = glm::min(boxes[i].second, glm::vec2(1));
+    moves.push_back(move);
+  }
+  for (size_t v = 0; v < out.uvs.size(); ++v) out.uvs[v] += moves[out.island[v] - first];
+  return out;
+}
+
+// A material of one colour: any place of it will do.
+void collapse(Coordinates& coordinates, const std::vector<std::pair<glm::vec2, glm::vec2>>& boxes) {
+  for (size_t v = 0; v < coordinates.uvs.size(); ++v) {
+    const auto& [least, most] = boxes[coordinates.island[v]];
+    const glm::vec2 extent = glm::max(most - least, glm::vec2(1e-6F));
+    coordinates.uvs[v] = (coordinates.uvs[v] - least) / extent;
+  }
+}
+
+base::Status readPart(const scene::Model& model, Part& part) {
+  const scene::Material& m = model.materials[part.index.value()];
+  for (size_t s = 0; s < kSlots; ++s) {
+    const scene::TextureUse& use = m.*scene::kTextureSlots[s].use;
+    if (!use.image.valid()) continue;
+    const scene::Image& image = model.images[use.image.value()];
+    RAKUGO_ASSIGN(part.pictures[s],
+                  formats::decodePicture(*image.bytes, image.uri.empty() ? image.name : image.uri));
+    part.size = glm::max(part.size, glm::uvec2(part.pictures[s]->width, part.pictures[s]->height));
+  }
+  const auto lookup = commonLookup(m);
+  const bool constant = part.size == glm::uvec2(0);
+  eachWearing(model, part.index, [&](scene::MeshIndex mesh, size_t primitive, const scene::Primitive& p) {
+    std::vector<std::pair<glm::vec2, glm::vec2>> boxes = part.boxes;
+    auto coordinates = coordinatesOf(p, *lookup, boxes);
+    if (!coordinates && constant) {
+      // However often it would repeat: it is one colour.
+      coordinates = Coordinates{};
+      coordinates->uvs.assign(p.positions.size(), glm::vec2(0.5F));
+      coordinates->island.assign(p.positions.size(), static_cast<uint32_t>(part.boxes.size()));
+      boxes = part.boxes;
+      boxes.push_back({glm::vec2(0), glm::vec2(1)});
+    } else if (constant) {
+      collapse(*coordinates, boxes);
+    }
+    part.boxes = std::move(boxes);
+    coordinates->mesh = mesh;
+    coordinates->primitive = primitive;
+    part.coordinates.push_back(std::move(*coordinates));
+  });
+  return {};
+}
+
+// Islands as rectangles of pixels; those that overlap become one, so that no pixel is there twice.
+void makeRegions(Part& part, double scale) {
+  part.regions.clear();
+  part.region_of.assign(part.boxes.size(), 0);
+  if (part.size == glm::uvec2(0)) {
+    part.scaled = glm::uvec2(kConstantSide);
+    part.regions.push_back({glm::uvec2(0), part.scaled, {}});
+    return;
+  }
+  for (int c = 0; c < 2; ++c)
+    part.scaled[c] = std::max(1U, static_cast<uint32_t>(std::lround(part.size[c] * scale)));
+  if (part.boxes.size() > kMostIslands) {
+    part.regions.push_back({glm::uvec2(0), part.scaled, {}});
+    return;
+  }
+  geometry::UnionFind same(part.boxes.size());
+  std::vector<Region> boxes;
+  for (const auto& [least, most] : part.boxes) {
+    Region one;
+    for (int c = 0; c < 2; ++c) {
+      const auto side = static_cast<float>(part.scaled[c]);
+      one.least[c] =
+          std::min(part.scaled[c] - 1, static_cast<uint32_t>(std::floor(least[c] * side + kBorder)));
+      one.most[c] = std::clamp(static_cast<uint32_t>(std::ceil(most[c] * side - kBorder)), one.least[c] + 1,
+                               part.scaled[c]);
+    }
+    boxes.push_back(one);
+  }
+  // Until nothing overlaps: a joined rectangle may reach others.
+  for (bool joined = true; joined;) {
+    joined = false;
+    for (size_t i = 0; i < boxes.size(); ++i)
+      for (size_t k = i + 1; k < boxes.size(); ++k) {
+        const uint32_t a = same.first(static_cast<uint32_t>(i)), b = same.first(static_cast<uint32_t>(k));
+        if (a == b) continue;
+        Region &x = boxes[a], &y = boxes[b];
+        if (x.least.x >= y.most.x || y.least.x >= x.most.x || x.least.y >= y.most.y || y.least.y >= x.most.y)
+          continue;
+        const Region both{glm::min(x.least, y.least), glm::max(x.most, y.most), {}};
+        boxes[same.join(a, b)] = both;
+        joined = true;
+      }
+  }
+  std::map<uint32_t, size_t> number;
+  for (uint32_t i = 0; i < boxes.size(); ++i) {
+    const auto [at, fresh] = number.emplace(same.first(i), part.regions.size());
+    if (fresh) part.regions.push_back(boxes[same.first(i)]);
+    part.region_of[i] = at->second;
+  }
+  if (part.regions.empty()) part.regions.push_back({glm::uvec2(0), glm::uvec2(1), {}});
+}
+
+// Places for all regions on a sheet of that side; false when they do not fit.
+bool place(std::vector<Part>& parts, uint32_t side, uint32_t margin, AtlasReport& report) {
+  std::vector<glm::uvec2> sizes;
+  uint64_t area = 0;
+  for (const Part& part : parts)
+    for (const Region& region : part.regions) {
+      sizes.push_back(region.size() + 2 * margin);
+      area += uint64_t{sizes.back().x} * sizes.back().y;
+    }
+  if (area > uint64_t{side} * side) return false;
+  const auto places = geometry::packRects(sizes, glm::uvec2(side));
+  if (!places) return false;
+  size_t i = 0;
+  for (Part& part : parts)
+    for (Region& region : part.regions) region.place = (*places)[i++] + margin;
+  report.side = side;
+  report.filled = static_cast<double>(area) / (static_cast<double>(side) * side);
+  report.islands = sizes.size();
+  return true;
+}
+
+// The smallest sheet that holds all as they are, else the largest scale that fits the largest sheet.
+bool pack(std::vector<Part>& parts, const AtlasOptions& options, AtlasReport& report) {
+  for (Part& part : parts) makeRegions(part, 1);
+  for (uint32_t side = kLeastSide; side <= options.most_side; side *= 2)
+    if (place(parts, side, options.margin, report)) return true;
+  uint32_t largest = kLeastSide;
+  while (largest * 2 <= options.most_side) largest *= 2;
+  uint32_t low = kLeastScale, high = kScaleSteps;  // fits at low (to be seen), not at high
+  const auto fits = [&](uint32_t step) {
+    for (Part& part : parts) makeRegions(part, static_cast<double>(step) / kScaleSteps);
+    return place(parts, largest, options.margin, report);
+  };
+  if (!fits(low)) return false;
+  while (high - low > 1) {
+    const uint32_t middle = (low + high) / 2;
+    (fits(middle) ? low : high) = middle;
+  }
+  report.scale = static_cast<double>(low) / kScaleSteps;
+  return fits(low);
+}
+
+// Whether the sheet needs a picture in a slot: one has a picture there, or constants differ.
+bool needed(const scene::Model& model, const std::vector<Part>& parts, size_t slot) {
+  const scene::Material& first = model.materials[parts[0].index.value()];
+  return std::any_of(parts.begin(), parts.end(), [&](const Part& part) {
+    const scene::Material& m = model.materials[part.index.value()];
+    if (part.pictures[slot]) return true;
+    if (slot == kBaseColor) return m.base_color != first.base_color;
+    if (slot == kMetalRough) return m.metallic != first.metallic || m.roughness != first.roughness;
+    return slot == kGlow && m.emissive != first.emissive;
+  });
+}
+
+Picture compose(const scene::Model& model, const std::vector<Part>& parts, size_t slot,
+                const AtlasReport& report, uint32_t margin) {
+  const PictureUse use = formats::useOf(scene::kTextureSlots[slot]);
+  Picture out = filled(report.side, report.side, neutral(slot));
+  for (const Part& part : parts) {
+    Picture from = part.pictures[slot] ? *part.pictures[slot] : filled(1, 1, neutral(slot));
+    takeFactors(from, model.materials[part.index.value()], slot);
+    if (from.width != part.scaled.x || from.height != part.scaled.y)
+      from = formats::resized(from, part.scaled.x, part.scaled.y, use);
+    for (const Region& region : part.regions) {
+      // The margin goes on as the picture does, and at its end with its last pixel.
+      const auto source = [&](uint32_t at, int c) {
+        const int64_t wanted = int64_t{region.least[c]} + at - margin;
+        return static_cast<size_t>(std::clamp<int64_t>(wanted, 0, int64_t{part.scaled[c]} - 1));
+      };
+      const glm::uvec2 size = region.size() + 2 * margin, corner = region.place - margin;
+      for (uint32_t y = 0; y < size.y; ++y)
+        for (uint32_t x = 0; x < size.x; ++x)
+          std::memcpy(out.pixels.data() + ((size_t{corner.y} + y) * report.side + corner.x + x) * 4,
+                      from.pixels.data() + (source(y, 1) * part.scaled.x + source(x, 0)) * 4, 4);
+    }
+  }
+  return out;
+}
+
+// One more material, that shows the sheet.
+scene::MaterialIndex addMaterial(scene::Model& model, const std::vector<Part>& parts,
+                                 const AtlasReport& report, const AtlasOptions& options) {
+  scene::Material made = model.materials[parts[0].index.value()];
+  made.name = options.name;
+  made.key = options.name;
+  for (int n = 2; scene::findMaterial(model, made.key).valid(); ++n)
+    made.key = options.name + "#" + std::to_string(n);
+  made.kept.clear();
+  std::array<std::optional<Picture>, kSlots> sheets;
+  for (size_t s = 0; s < kSlots; ++s) {
+    made.*scene::kTextureSlots[s].use = {};
+    if (needed(model, parts, s)) sheets[s] = compose(model, parts, s, report, options.margin);
+  }
+  // Occlusion is red, roughness green, metal blue: one picture holds all (glTF 2.0, section 3.9.3).
+  if (sheets[kOcclusion] && sheets[kMetalRough])
+    for (size_t i = 0; i < sheets[kMetalRough]->pixels.size(); i += 4)
+      sheets[kMetalRough]->pixels[i] = sheets[kOcclusion]->pixels[i];
+  const scene::Material& first = model.materials[parts[0].index.value()];
+  scene::TextureUse use;
+  use.wrap_u = use.wrap_v = scene::Wrap::clamp;
+  if (const auto lookup = commonLookup(first)) use.filter = lookup->filter;
+  const auto add = [&](size_t slot, const char* ending) {
+    scene::Image image;
+    image.name = base::slug(options.name) + ending;
+    image.mime = "image/png";
+    image.bytes =
+        std::make_shared<const base::Bytes>(formats::encodePng(*sheets[slot], formats::PngEffort::quick));
+    use.image = scene::ImageIndex(model.images.size());
+    model.images.push_back(std::move(image));
+    made.*scene::kTextureSlots[slot].use = use;
+  };
+  if (sheets[kBaseColor]) {
+    add(kBaseColor, "");
+    made.base_color = glm::vec4(1);
+  }
+  if (sheets[kMetalRough]) {
+    add(kMetalRough, "-surface");
+    made.metallic = made.roughness = 1;
+    if (sheets[kOcclusion]) made.occlusion_texture = made.metallic_roughness_texture;
+  } else if (sheets[kOcclusion]) {
+    add(kOcclusion, "-occlusion");
+  }
+  made.occlusion_strength = 1;
+  made.normal_scale = 1;
+  if (sheets[kNormal]) add(kNormal, "-normal");
+  if (sheets[kGlow]) {
+    add(kGlow, "-glow");
+    made.emissive = glm::vec3(1);
+  }
+  model.materials.push_back(std::move(made));
+  return scene::MaterialIndex(model.materials.size() - 1);
+}
+
+void moveCoordinates(scene::Model& model, const std::vector<Part>& parts, const AtlasReport& report,
+                     scene::MaterialIndex made) {
+  std::map<size_t, scene::Mesh*> opened;  // each is copied once
+  for (const Part& part : parts)
+    for (const Coordinates& one : part.coordinates) {
+      scene::Mesh*& mesh = opened[one.mesh.value()];
+      if (mesh == nullptr) mesh = &model.editMesh(one.mesh);
+      scene::Primitive& p = mesh->primitives[one.primitive];
+      p.uvs[0].resize(p.positions.size());
+      for (size_t v = 0; v < one.uvs.size(); ++v) {
+        const Region& region = part.regions[part.boxes.size() > kMostIslands || part.size == glm::uvec2(0)
+                                                ? 0
+                                                : part.region_of[one.island[v]]];
+        const glm::vec2 pixel = one.uvs[v] * glm::vec2(part.scaled) - glm::vec2(region.least);
+        p.uvs[0][v] = (glm::vec2(region.place) + pixel) / static_cast<float>(report.side);
+      }
+      p.material = made;
+    }
+}
+
+}  // namespace
+
+std::string whyApart(const scene::Material& a, const scene::Material& b) {
+  if (a.role != b.role) return phrase("they have different roles");
+  if (a.alpha != b.alpha) return phrase("one is see-through in another way than the other");
+  if (a.alpha == scene::AlphaMode::mask && a.alpha_cutoff != b.alpha_cutoff)
+    return phrase("they are cut out at different values");
+  if (a.double_sided != b.double_sided) return phrase("one is seen from both sides, the other is not");
+  if (a.unlit != b.unlit) return phrase("one is drawn without light, the other is not");
+  if (a.emissive_strength != b.emissive_strength) return phrase("they glow at different strengths");
+  const auto x = commonLookup(a), y = commonLookup(b);
+  if (x && y && hasPictures(a) && hasPictures(b) && x->filter != y->filter)
+    return phrase("the pictures of one are pixel art, those of the other are not");
+  return {};
+}
+
+std::string whyNotOnSheet(const scene::Model& model, scene::MaterialIndex material) {
+  const scene::Material& m = model.materials[material.value()];
+  const auto lookup = commonLookup(m);
+  if (!lookup) return phrase("its pictures lie on it in different ways");
+  for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+    const scene::TextureUse& use = m.*slot.use;
+    if (use.image.valid() && !model.images[use.image.value()].bytes)
+      return phrase("a picture of it is not there");
+  }
+  if (!hasPictures(m)) return {};
+  bool repeats = false;
+  std::vector<std::pair<glm::vec2, glm::vec2>> boxes;
+  eachWearing(model, material, [&](scene::MeshIndex, size_t, const scene::Primitive& p) {
+    repeats = repeats || !coordinatesOf(p, *lookup, boxes);
+  });
+  return repeats ? phrase("its picture repeats, or its UVs lie across the picture's border") : std::string();
+}
+
+AtlasGroups atlasGroups(const scene::Model& model) {
+  AtlasGroups out;
+  std::vector<std::vector<scene::MaterialIndex>> all;
+  const std::vector<scene::MaterialIndex> used = scene::usedMaterials(model);
+  for (const scene::MaterialIndex i : used) {
+    if (std::string why = whyNotOnSheet(model, i); !why.empty()) {
+      out.apart.emplace_back(i, std::move(why));
+      continue;
+    }
+    const auto group = std::find_if(all.begin(), all.end(), [&](const auto& one) {
+      return whyApart(model.materials[one.front().value()], model.materials[i.value()]).empty();
+    });
+    if (group != all.end())
+      group->push_back(i);
+    else
+      all.push_back({i});
+  }
+  for (auto& group : all) {
+    if (group.size() > 1) {
+      out.groups.push_back(std::move(group));
+      continue;
+    }
+    // Why it is not with the first of the others.
+    const scene::MaterialIndex alone = group.front();
+    for (const scene::MaterialIndex i : used)
+      if (i != alone) {
+        out.apart.emplace_back(alone, whyApart(model.materials[alone.value()], model.materials[i.value()]));
+        if (!out.apart.back().second.empty()) break;
+        out.apart.pop_back();
+      }
+  }
+  return out;
+}
+
+base::Result<AtlasReport> mergeIntoAtlas(scene::Model& model,
+                                         const std::vector<scene::MaterialIndex>& materials,
+                                         const AtlasOptions& options, const base::Progress* progress) {
+  if (materials.size() < 2)
+    return base::Error{"atlas.apart", phrase("Choose two materials or more."), {}, {}};
+  const scene::Material& first = model.materials[materials[0].value()];
+  for (const scene::MaterialIndex i : materials) {
+    const scene::Material& m = model.materials[i.value()];
+    if (const std::string why = whyApart(first, m); !why.empty())
+      return base::Error{
+          "atlas.apart", phrase("{0} and {1} cannot be one: {2}.", first.name, m.name, why), {}, {}};
+    if (const std::string why = whyNotOnSheet(model, i); !why.empty())
+      return base::Error{"atlas.sheet", phrase("{0} cannot go onto a sheet: {1}.", m.name, why), {}, {}};
+  }
+  std::vector<Part> parts;
+  for (const scene::MaterialIndex i : materials) {
+    if (progress != nullptr && progress->cancelled()) return base::cancelledError();
+    Part part;
+    part.index = i;
+    RAKUGO_TRY(readPart(model, part));
+    parts.push_back(std::move(part));
+  }
+  AtlasReport report;
+  report.materials = materials.size();
+  if (!pack(parts, options, report))
+    return base::Error{
+        "atlas.full",
+        phrase("The pictures do not fit on {0} pixels, even at an eighth of their size.", options.most_side),
+        {},
+        phrase("Allow a larger sheet, or choose fewer materials.")};
+  if (progress != nullptr && progress->cancelled()) return base::cancelledError();
+  const scene::MaterialIndex made = addMaterial(model, parts, report, options);
+  moveCoordinates(model, parts, report, made);
+  return report;
+}
+
+}  // namespace rakugo::prepare
