@@ -51,8 +51,8 @@ std::string findingKey(const Finding& f) {
 }
 
 Mend setAside(const Finding& finding, std::string reason) {
-  return {"Set aside: " + finding.check, [check = finding.check, place = placeKey(finding.place),
-                                          reason = std::move(reason)](mod::ModState& mod) {
+  return {phrase("Set aside: {0}", finding.check), [check = finding.check, place = placeKey(finding.place),
+                                                    reason = std::move(reason)](mod::ModState& mod) {
             std::erase_if(mod.card.set_aside,
                           [&](const mod::SetAside& a) { return a.check == check && a.place == place; });
             mod.card.set_aside.push_back({check, place, reason});
@@ -86,10 +86,11 @@ void markSetAside(const mod::ModState& mod, std::vector<Finding>& findings) {
 }
 
 Mend takeUp(const Finding& finding) {
-  return {
-      "Take up again: " + finding.check, [check = finding.check, place = finding.place](mod::ModState& mod) {
-        std::erase_if(mod.card.set_aside, [&](const mod::SetAside& a) { return isAside(a, check, place); });
-      }};
+  return {phrase("Take up again: {0}", finding.check),
+          [check = finding.check, place = finding.place](mod::ModState& mod) {
+            std::erase_if(mod.card.set_aside,
+                          [&](const mod::SetAside& a) { return isAside(a, check, place); });
+          }};
 }
 
 namespace {
@@ -299,10 +300,11 @@ void overLimitTogether(const Context& context, const CheckRow& row, Findings& ou
     });
     if (told || count(all) <= most) continue;
     Finding f = begin(context, row,
-                      name + " has " + base::countText(count(all), one, many) + " in all its pieces; a " +
-                          base::lowerAscii(kind->title) + " may have " + base::groupedText(most) + ".");
+                      phrase("{0} has {1} in all its pieces; a {2} may have {3}.", name,
+                             base::countText(count(all), one, many), base::lowerAscii(kind->title),
+                             base::groupedText(most)));
     f.measured = base::groupedText(count(all));
-    f.expected = "at most " + base::groupedText(most);
+    f.expected = phrase("at most {0}", base::groupedText(most));
     f.place.object = name;
     f.place.document = "objects/" + name + ".object.json";
     out.push_back(std::move(f));

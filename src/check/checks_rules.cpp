@@ -8,6 +8,7 @@
 #include "check/verdicts.h"
 #include "mod/copy.h"
 #include "prepare/edit_steps.h"
+#include "prepare/surface/atlas.h"
 #include "scene/rest_pose.h"
 
 namespace rakugo::check {
@@ -28,8 +29,22 @@ void checkPartLimit(const Context& context, const CheckRow& row, Findings& out) 
 void checkMaterialLimit(const Context& context, const CheckRow& row, Findings& out) {
   eachKindModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state,
                              const rulebook::Kind& kind) {
+    const size_t before = out.size();
     overLimit(context, row, out, name, kind.max_materials, modelCounts(*state.prepared.model).materials,
               "material", "materials");
+    if (out.size() == before) return;
+    // Those that can be one: looked for here alone, for it visits every vertex.
+    const scene::Model& model = *state.prepared.model;
+    for (const auto& group : prepare::atlasGroups(model).groups) {
+      Json keys = Json::array();
+      for (const scene::MaterialIndex i : group) keys.push_back(model.materials[i.value()].key);
+      Json values{{"materials", keys}, {"name", name}};
+      if (context.book->picture_max_side > 0)
+        values["side"] = std::clamp(context.book->picture_max_side, 16U, 8192U);
+      out.back().mends.push_back(
+          stepMend(name, "atlas", std::move(values),
+                   counted(group.size(), "Merge {0} material", "Merge {0} materials into one")));
+    }
   });
   overLimitTogether(
       context, row, out, &rulebook::Kind::max_materials,

@@ -86,6 +86,15 @@ void dressed(Broken& b) {
         p.colors.assign(p.positions.size(), glm::vec4(0.2F, 0.2F, 0.2F, 1));
   });
 }
+// The first material shows a corner of its pictures alone.
+void cornered(Broken& b) {
+  dressed(b);
+  b.source([](scene::Model& m) {
+    for (size_t i = 0; i < m.meshes.size(); ++i)
+      for (scene::Primitive& p : m.editMesh(scene::MeshIndex(i)).primitives)
+        for (glm::vec2& uv : p.uvs[0]) uv = glm::fract(uv) * 0.2F;
+  });
+}
 // Materials without roles and transparency, on UVs that repeat nothing.
 void plainlyLaid(Broken& b) {
   b.without("role");
@@ -227,6 +236,26 @@ std::vector<StepCase> steps() {
        "quay-lamp",
        {{"material", "first"}, {"slot", "metal and roughness"}, {"channel", "g"}},
        dressed},
+      {"copy_channel",
+       "lamplight",
+       "quay-lamp",
+       {{"material", "first"}, {"slot", "base colour"}, {"channel", "r"}, {"into", "occlusion"}, {"as", "r"}},
+       dressed},
+      {"tint_picture",
+       "lamplight",
+       "quay-lamp",
+       {{"material", "first"}, {"slot", "base colour"}, {"color", {1.0, 0.2, 0.2}}, {"percent", 60.0}},
+       dressed},
+      {"grade_picture",
+       "lamplight",
+       "quay-lamp",
+       {{"material", "first"}, {"slot", "base colour"}, {"hue_deg", 120.0}},
+       dressed},
+      {"fill_picture",
+       "lamplight",
+       "quay-lamp",
+       {{"material", "first"}, {"slot", "normal"}, {"pixels", 0}},
+       cornered},
       {"resize_picture",
        "lamplight",
        "quay-lamp",

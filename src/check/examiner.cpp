@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/files.h"
+#include "base/phrase.h"
 #include "base/sha256.h"
 #include "check/proposals.h"
 #include "check/space_guess.h"
@@ -388,7 +389,7 @@ base::Status Examiner::readSources(const Since& since, Context& context, base::P
   base::parallelFor(fresh.size(), [&](size_t i) {
     if (progress != nullptr) {
       if (progress->cancelled()) return;
-      progress->say("Reading " + *fresh[i].name, 0.1);
+      progress->say(base::phrase("Reading {0}", *fresh[i].name), 0.1);
     }
     fresh[i].kept.state = readSource(*fresh[i].name, *fresh[i].doc, progress);
     if (source_told_) source_told_(*fresh[i].name, fresh[i].kept.state);
@@ -461,7 +462,7 @@ void Examiner::makePlaces(const Work& work) {
 base::Status Examiner::prepareModel(Work& work, const Context& context, base::Progress* progress) {
   if (progress != nullptr) {
     if (progress->cancelled()) return base::cancelledError();
-    progress->say("Preparing " + work.name, 0.5);
+    progress->say(base::phrase("Preparing {0}", work.name), 0.5);
   }
   const mod::ModelDoc& doc = *work.doc;
   const auto source = context.sources.find(doc.source);

@@ -1,10 +1,12 @@
 // The Surface station: roles that are likely, and the picture sheet beside the bench.
 #include <QCheckBox>
+#include <QColorDialog>
 #include <QComboBox>
 #include <QFloat16>
 #include <set>
 
 #include "app/stations/surface/picture_sheet.h"
+#include "prepare/edit_steps.h"
 #include "support/made_pictures.h"
 #include "window_fixture.h"
 
@@ -173,6 +175,38 @@ TEST_F(SurfaceWindowTest, MaterialsThatCanBeOneAreMergedByAButtonAndTheOthersSay
   const auto again = mod::loadMod(session().folder());
   EXPECT_EQ(again->models.at("tug").steps.back().kind, "atlas");
   test::look(*window_, "surface-merged");
+}
+
+TEST_F(SurfaceWindowTest, AnotherToneIsTriedInTheBenchAndChangesNoMod) {
+  ASSERT_TRUE(openAt("lamplight"));
+  auto& bench = *window_->findChild<app::Bench*>();
+  bench.setLook(app::Bench::Look::in_game);
+  QTest::qWait(50);
+  const QImage before = app::Bench::platformHasOpenGl() ? bench.grabFramebuffer() : QImage();
+  QTimer::singleShot(300, window_.get(), [] {
+    if (auto* dialog = qobject_cast<QColorDialog*>(QApplication::activeModalWidget())) {
+      dialog->setCurrentColor(QColor(250, 20, 200));
+      dialog->accept();
+    }
+  });
+  ASSERT_TRUE(test::click(*window_, "tone-paint"));
+  ASSERT_EQ(bench.tones().count("paint"), 1U);
+  EXPECT_FALSE(session().history().dirty());
+  QTest::qWait(50);
+  if (app::Bench::platformHasOpenGl()) EXPECT_NE(bench.grabFramebuffer(), before);
+  // It stays when the scene is another one, and goes when asked.
+  session().edit(QStringLiteral("Turn"), [&](mod::ModState& state) {
+    prepare::setOrAddStep(state.models.front(), "scale", {{"factor", 1.5}});
+  });
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(bench.tones().count("paint"), 1U);
+  ASSERT_TRUE(test::click(*window_, "own-tone-paint"));
+  EXPECT_TRUE(bench.tones().empty());
+  if (!app::Bench::platformHasOpenGl()) return;
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  QTest::qWait(50);
+  EXPECT_EQ(bench.grabFramebuffer(), before);
 }
 
 TEST_F(SurfaceWindowTest, AModelWithoutMaterialsAndOneThatGoesAreNoTrouble) {

@@ -13,6 +13,7 @@
 
 #include "app/shell/examples.h"
 #include "app/stations/skeleton/match_board.h"
+#include "app/stations/surface/picture_sheet.h"
 #include "app/stations/tryout/game_picture.h"
 #include "app/widgets/theme.h"
 #include "base/files.h"
@@ -320,7 +321,12 @@ int main(int argc, char** argv) {
   good = shootNewcomer(window, folder, out) && good;
   good = good && window.openMod(folder.path() + QStringLiteral("/first-lamp")) && test::settle(window);
   window.setStation(app::Station::surface);
+  // With the picture sheet beside the bench.
+  const auto* sheet = window.findChild<app::PictureSheet*>();
+  good = good && test::click(window, "sheet-beside") &&
+         QTest::qWaitFor([&] { return sheet->canvas().map() != nullptr; }, test::kPatience_ms);
   good = good && test::shoot(window, out + QStringLiteral("/first-lamp-surface.png"));
+  test::click(window, "sheet-beside");
   // Dialogs, and the first mod with its guide.
   const auto shootDialog = [&](const char* name, const QString& file) {
     QTimer::singleShot(900, &window, [=, &window] {

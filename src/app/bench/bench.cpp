@@ -23,6 +23,8 @@ struct Bench::Uploaded {
   std::vector<render::DrawItem> items, ghost;
   std::vector<render::DrawItem> quick;  ///< the items with fewer triangles where they are heavy
   std::vector<std::string> keys;
+  /// Materials whose role takes a tone, and the tone that the rulebook gives.
+  std::vector<std::pair<std::shared_ptr<render::DrawMaterial>, glm::vec3>> toned;
   std::unique_ptr<QOpenGLFramebufferObject> small;  ///< for moving pictures of fewer pixels
 };
 
@@ -131,6 +133,17 @@ void Bench::setLook(Look look) {
 }
 void Bench::setNight(bool night) {
   night_ = night;
+  update();
+}
+void Bench::setTone(const std::string& role, std::optional<glm::vec3> tone) {
+  if (tone)
+    tones_[role] = *tone;
+  else
+    tones_.erase(role);
+  for (const Uploaded* uploaded : {uploaded_.get(), peek_uploaded_.get()})
+    if (uploaded != nullptr)
+      for (const auto& [material, own] : uploaded->toned)
+        if (material->record.role == role) material->tint = tone.value_or(own);
   update();
 }
 void Bench::setGhost(bool shown) {
@@ -267,6 +280,9 @@ std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const 
     auto made = std::make_shared<render::DrawMaterial>();
     made->record = m.record;
     made->tint = m.tint;
+    if (const auto tone = tones_.find(m.record.role); m.tint && tone != tones_.end())
+      made->tint = tone->second;
+    if (m.tint) out->toned.emplace_back(made, *m.tint);
     made->glows = m.glows;
     const auto picture = [&](const BenchPicture& p) -> std::shared_ptr<render::GpuPicture> {
       if (!p) return nullptr;

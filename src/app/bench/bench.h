@@ -73,6 +73,10 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] const std::shared_ptr<const BenchScene>& scene() const { return scene_; }
   void setLook(Look look);
   void setNight(bool night);
+  /// Another tone for all materials of a role that takes one, sRGB from 0 to 1; nothing: as the rulebook has
+  /// it. A view only: it stays until it is set anew.
+  void setTone(const std::string& role, std::optional<glm::vec3> tone);
+  [[nodiscard]] const std::map<std::string, glm::vec3>& tones() const { return tones_; }
   void setGhost(bool shown);
   void setGhostStyle(render::DrawingStyle::Ghost style);
   [[nodiscard]] render::DrawingStyle::Ghost ghostStyle() const { return ghost_style_; }
@@ -278,6 +282,7 @@ class Bench : public QOpenGLWidget {
   render::Camera camera_;
   bool fitted_ = false;
   Look look_ = Look::drawing;
+  std::map<std::string, glm::vec3> tones_;  ///< by role
   bool night_ = false, ghost_ = true;
   render::DrawingStyle::Ghost ghost_style_ = render::DrawingStyle::Ghost::hatch;
   Tool tool_ = Tool::look_round;

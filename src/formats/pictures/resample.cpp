@@ -6,65 +6,29 @@
 #include <cstring>
 
 #include "base/jobs.h"
+#include "formats/pictures/srgb.h"
 
 namespace rakugo::formats {
 namespace {
 
-// IEC 61966-2-1.
-const std::array<float, 256>& linearTable() {
-  static const std::array<float, 256> kTable = [] {
-    std::array<float, 256> out{};
-    for (size_t i = 0; i < 256; ++i) {
-      const double s = static_cast<double>(i) / 255;
-      out[i] = static_cast<float>(s <= 0.04045 ? s / 12.92 : std::pow((s + 0.055) / 1.055, 2.4));
-    }
-    return out;
-  }();
-  return kTable;
+std::byte plainByte(float v) {
+  return static_cast<std::byte>(static_cast<uint8_t>(std::clamp(v, 0.0F, 1.0F) * 255 + 0.5F));
 }
-
-// For each of 4,096 pieces of 0..1, the first entry of the linear table that is not below the piece.
-constexpr size_t kPieces = 4096;
-const std::array<uint16_t, kPieces + 1>& firstEntries() {
-  static const std::array<uint16_t, kPieces + 1> kFirst = [] {
-    std::array<uint16_t, kPieces + 1> out{};
-    const auto& table = linearTable();
-    for (size_t i = 0; i <= kPieces; ++i)
-      out[i] = static_cast<uint16_t>(
-          std::lower_bound(table.begin(), table.end(), static_cast<float>(i) / kPieces) - table.begin());
-    return out;
-  }();
-  return kFirst;
-}
-
-// The sRGB byte nearest to a linear value: found by the thresholds between neighbours, so that every machine
-// agrees.
-uint8_t srgbByte(float linear) {
-  const auto& table = linearTable();
-  if (!(linear > 0)) return 0;
-  if (linear >= 1) return 255;
-  size_t above = firstEntries()[static_cast<size_t>(linear * kPieces)];
-  while (above < 256 && table[above] < linear) ++above;
-  if (above == 0) return 0;
-  return static_cast<uint8_t>(linear - table[above - 1] < table[above] - linear ? above - 1 : above);
-}
-
-uint8_t plainByte(float v) { return static_cast<uint8_t>(std::clamp(v, 0.0F, 1.0F) * 255 + 0.5F); }
 
 // Four channels as they are averaged: linear light for colour; alpha, data and directions as they are.
 struct Sum {
   std::array<float, 4> v{};
 };
 
-void add(Sum& sum, const std::byte* pixel, float weight, PictureUse use) {
+void add(const Srgb& srgb, Sum& sum, const std::byte* pixel, float weight, PictureUse use) {
   for (size_t c = 0; c < 4; ++c) {
-    const auto byte = std::to_integer<size_t>(pixel[c]);
-    sum.v[c] +=
-        weight * (use == PictureUse::color && c < 3 ? linearTable()[byte] : static_cast<float>(byte) / 255);
+    sum.v[c] += weight * (use == PictureUse::color && c < 3
+                              ? srgb.light(pixel[c])
+                              : static_cast<float>(std::to_integer<int>(pixel[c])) / 255);
   }
 }
 
-void store(const Sum& sum, std::byte* pixel, PictureUse use) {
+void store(const Srgb& srgb, const Sum& sum, std::byte* pixel, PictureUse use) {
   std::array<float, 4> v = sum.v;
   if (use == PictureUse::normal) {
     const float x = v[0] * 2 - 1, y = v[1] * 2 - 1, z = v[2] * 2 - 1;
@@ -76,7 +40,7 @@ void store(const Sum& sum, std::byte* pixel, PictureUse use) {
     v[2] = none ? 1.0F : z / length * 0.5F + 0.5F;
   }
   for (size_t c = 0; c < 4; ++c)
-    pixel[c] = static_cast<std::byte>(use == PictureUse::color && c < 3 ? srgbByte(v[c]) : plainByte(v[c]));
+    pixel[c] = use == PictureUse::color && c < 3 ? srgb.nearest(v[c]) : plainByte(v[c]);
 }
 
 // The pixels of a row or column that a new one takes its value from, and how much of each.
@@ -111,6 +75,7 @@ Picture resized(const Picture& picture, uint32_t width, uint32_t height, Picture
   Picture out{width, height, base::Bytes(size_t{width} * height * 4)};
   const double sx = static_cast<double>(picture.width) / width,
                sy = static_cast<double>(picture.height) / height;
+  const Srgb& srgb = Srgb::tables();
   std::vector<Taps> columns;
   columns.reserve(width);
   for (uint32_t x = 0; x < width; ++x) columns.push_back(tapsOf(x, sx, picture.width, how));
@@ -127,8 +92,8 @@ Picture resized(const Picture& picture, uint32_t width, uint32_t height, Picture
       Sum sum;
       for (const auto& [py, wy] : rows)
         for (const auto& [px, wx] : across)
-          add(sum, picture.pixels.data() + (size_t{py} * picture.width + px) * 4, wx * wy, use);
-      store(sum, to, use);
+          add(srgb, sum, picture.pixels.data() + (size_t{py} * picture.width + px) * 4, wx * wy, use);
+      store(srgb, sum, to, use);
     }
   });
   return out;
@@ -138,6 +103,7 @@ Picture halved(const Picture& picture, PictureUse use) {
   const uint32_t w = std::max(1U, picture.width / 2), h = std::max(1U, picture.height / 2);
   Picture out{w, h, base::Bytes(size_t{w} * h * 4)};
   const std::byte* from = picture.pixels.data();
+  const Srgb& srgb = Srgb::tables();
   base::parallelPieces(h, 16, [&](size_t, size_t begin, size_t end) {
     for (size_t y = begin; y < end; ++y) {
       const size_t y0 = std::min<size_t>(2 * y, picture.height - 1),
@@ -161,8 +127,8 @@ Picture halved(const Picture& picture, PictureUse use) {
                      x1 = size_t{std::min(2 * x + 1, picture.width - 1)} * 4;
         Sum sum;
         for (const std::byte* one : {upper + x0, upper + x1, lower + x0, lower + x1})
-          add(sum, one, 0.25F, use);
-        store(sum, to, use);
+          add(srgb, sum, one, 0.25F, use);
+        store(srgb, sum, to, use);
       }
     }
   });

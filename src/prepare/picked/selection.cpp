@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/json.h"
+#include "base/phrase.h"
 #include "base/text.h"
 #include "geometry/finite.h"
 #include "geometry/ray.h"
@@ -118,8 +119,10 @@ std::optional<Selection> selectionFrom(const Json& values, std::string& why) {
     if (values.contains("piece_at") && !s.piece_at) return std::nullopt;
     return s;
   }
-  why = "The outline of what was picked has at least three corners and " + std::to_string(kMostCorners) +
-        " at most, and is seen from somewhere.";
+  why = base::phrase(
+      "The outline of what was picked has at least three corners and {0} at most, and is seen from "
+      "somewhere.",
+      kMostCorners);
   const Json& outline = values["outline"];
   if (!outline.is_array() || outline.size() < 3 || outline.size() > kMostCorners) return std::nullopt;
   for (const Json& one : outline) {

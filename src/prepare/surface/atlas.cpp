@@ -11,6 +11,7 @@
 #include "base/phrase.h"
 #include "base/text.h"
 #include "formats/pictures/resample.h"
+#include "formats/pictures/srgb.h"
 #include "geometry/rect_packing.h"
 #include "geometry/union_find.h"
 #include "scene/material_facts.h"
@@ -26,7 +27,7 @@ constexpr size_t kSlots = scene::kTextureSlots.size();
 constexpr size_t kBaseColor = 0, kMetalRough = 1, kNormal = 2, kOcclusion = 3, kGlow = 4;
 constexpr uint32_t kLeastSide = 16, kConstantSide = 8;
 constexpr uint32_t kScaleSteps = 64, kLeastScale = 8;  // of kScaleSteps
-constexpr size_t kMostIslands = 4000;                  // of one material; above, its picture goes as a whole
+constexpr size_t kMostIslands = 1500;                  // of one material; above, its picture goes as a whole
 constexpr float kBorder = 1e-4F;
 
 struct Texel {
@@ -60,22 +61,14 @@ struct Part {
   glm::uvec2 scaled{0};
 };
 
-float lightOf(uint8_t byte) {
-  const double s = byte / 255.0;
-  return static_cast<float>(s <= 0.04045 ? s / 12.92 : std::pow((s + 0.055) / 1.055, 2.4));
-}
-
-uint8_t byteOf(float light) {
-  const double l = std::clamp(static_cast<double>(light), 0.0, 1.0);
-  const double s = l <= 0.0031308 ? l * 12.92 : 1.055 * std::pow(l, 1 / 2.4) - 0.055;
-  return static_cast<uint8_t>(std::lround(s * 255));
-}
-
 // What a factor makes of each byte, in light for colours.
 std::array<uint8_t, 256> timesLight(float factor) {
+  const formats::Srgb& srgb = formats::Srgb::tables();
   std::array<uint8_t, 256> out{};
   for (size_t i = 0; i < 256; ++i)
-    out[i] = factor == 1 ? static_cast<uint8_t>(i) : byteOf(lightOf(static_cast<uint8_t>(i)) * factor);
+    out[i] = factor == 1
+                 ? static_cast<uint8_t>(i)
+                 : std::to_integer<uint8_t>(srgb.nearest(srgb.light(static_cast<std::byte>(i)) * factor));
   return out;
 }
 
@@ -517,8 +510,7 @@ AtlasGroups atlasGroups(const scene::Model& model) {
 base::Result<AtlasReport> mergeIntoAtlas(scene::Model& model,
                                          const std::vector<scene::MaterialIndex>& materials,
                                          const AtlasOptions& options, const base::Progress* progress) {
-  if (materials.size() < 2)
-    return base::Error{"atlas.apart", phrase("Choose two materials or more."), {}, {}};
+  if (materials.empty()) return base::Error{"atlas.apart", phrase("Choose materials to merge."), {}, {}};
   const scene::Material& first = model.materials[materials[0].value()];
   for (const scene::MaterialIndex i : materials) {
     const scene::Material& m = model.materials[i.value()];

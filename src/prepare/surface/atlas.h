@@ -40,11 +40,12 @@ struct AtlasGroups {
 };
 AtlasGroups atlasGroups(const scene::Model& model);
 
-/// Makes the materials one, worn by all that wore any of them. Pictures of all slots go to the same places;
-/// factors are multiplied into them; constants fill where a material has no picture. What they show stays the
-/// same, to half a step of the stored value where nothing is resized. Meshes that several parts wear are
-/// changed once. Errors: atlas.apart, atlas.sheet with the reasons, atlas.full where even an eighth of the
-/// size does not fit, those of `formats::decodePicture`, job.cancelled.
+/// Makes the materials one (a single one is cropped to what it shows), worn by all that wore any of them.
+/// Pictures of all slots go to the same places; factors are multiplied into them; constants fill where a
+/// material has no picture. What they show stays the same, to half a step of the stored value where nothing
+/// is resized. Meshes that several parts wear are changed once. Errors: atlas.apart, atlas.sheet with the
+/// reasons, atlas.full where even an eighth of the size does not fit, those of `formats::decodePicture`,
+/// job.cancelled.
 base::Result<AtlasReport> mergeIntoAtlas(scene::Model& model,
                                          const std::vector<scene::MaterialIndex>& materials,
                                          const AtlasOptions& options,

@@ -42,14 +42,15 @@ MadePictures& madePictures() {
 }
 
 base::Result<Bytes> changed(const scene::Image& image, const std::string& what,
-                            const std::function<void(formats::Picture&)>& change) {
-  if (Bytes known = madePictures().find(image.bytes, what)) return known;
+                            const std::function<void(formats::Picture&)>& change, Remembered remembered) {
+  if (remembered == Remembered::yes)
+    if (Bytes known = madePictures().find(image.bytes, what)) return known;
   RAKUGO_ASSIGN(formats::Picture picture,
                 formats::decodePicture(*image.bytes, image.uri.empty() ? image.name : image.uri));
   change(picture);
   const auto out =
       std::make_shared<const base::Bytes>(formats::encodePng(picture, formats::PngEffort::quick));
-  madePictures().keep(image.bytes, what, out);
+  if (remembered == Remembered::yes) madePictures().keep(image.bytes, what, out);
   return Bytes(out);
 }
 
@@ -81,12 +82,13 @@ std::string ownUri(const scene::Model& model, const scene::Image& mine, const ch
 
 base::Status changePicture(scene::Model& model, scene::MaterialIndex material, size_t slot,
                            const std::string& what,
-                           const std::function<void(formats::Picture& picture)>& change) {
+                           const std::function<void(formats::Picture& picture)>& change,
+                           Remembered remembered) {
   const auto use = scene::kTextureSlots[slot].use;
   const scene::ImageIndex image = (model.materials[material.value()].*use).image;
   if (!image.valid() || !model.images[image.value()].bytes)
     return base::Error{"picture.none", base::phrase("There is no picture to change."), {}, {}};
-  RAKUGO_ASSIGN(Bytes bytes, changed(model.images[image.value()], what, change));
+  RAKUGO_ASSIGN(Bytes bytes, changed(model.images[image.value()], what, change, remembered));
   scene::ImageIndex to = image;
   if (showsElsewhere(model, image, slot)) {
     to = scene::ImageIndex(model.images.size());

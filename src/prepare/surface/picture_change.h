@@ -14,8 +14,13 @@ namespace rakugo::prepare {
 /// values: the same change of the same bytes is made once as long as somebody holds its result. Errors:
 /// picture.none for a slot without a picture or a picture that is not there; those of
 /// `formats::decodePicture`.
+enum class Remembered : unsigned char {
+  yes,
+  no
+};  ///< no: the change depends on more than `what` and the bytes
 base::Status changePicture(scene::Model& model, scene::MaterialIndex material, size_t slot,
                            const std::string& what,
-                           const std::function<void(formats::Picture& picture)>& change);
+                           const std::function<void(formats::Picture& picture)>& change,
+                           Remembered remembered = Remembered::yes);
 
 }  // namespace rakugo::prepare

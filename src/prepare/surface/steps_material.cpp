@@ -195,10 +195,10 @@ SurfaceTarget surfaceTarget(const scene::Model& model, const Json& values, const
 
 Parameter materialParameter() { return referenceParameter("material", "material", ParameterType::material); }
 
-Parameter slotParameter() {
+Parameter slotParameter(const char* key, const char* title) {
   Choices slots;
   for (const scene::TextureSlot& one : scene::kTextureSlots) slots.emplace_back(one.name, one.name);
-  return choiceParameter("slot", "picture", std::move(slots));
+  return choiceParameter(key, title, std::move(slots));
 }
 
 Choices targetSlots() {

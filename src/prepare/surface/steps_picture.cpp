@@ -4,10 +4,12 @@
 
 #include "base/phrase.h"
 #include "base/text.h"
+#include "formats/pictures/picture_edit.h"
 #include "formats/pictures/resample.h"
 #include "prepare/steps.h"
 #include "prepare/surface/picture_change.h"
 #include "prepare/surface/surface_values.h"
+#include "prepare/surface/uv_cover.h"
 #include "scene/material_facts.h"
 
 namespace rakugo::prepare {
@@ -69,6 +71,90 @@ StepOutcome applyResize(scene::Model& model, const base::Json& values, const Ste
   return out;
 }
 
+// Under what is transparent, and past where triangles lie.
+StepOutcome applyFill(scene::Model& model, const base::Json& values, const StepContext&) {
+  const SurfaceTarget target = surfaceTarget(model, values);
+  if (target.outcome) return *target.outcome;
+  const auto steps = static_cast<uint32_t>(numberValue(values, "pixels", 0));
+  const scene::ImageIndex image =
+      (model.materials[target.material.value()].*scene::kTextureSlots[target.slot].use).image;
+  const std::string what = "fill " + std::to_string(steps);
+  uint64_t filled = 0;
+  const base::Status done = changePicture(
+      model, target.material, target.slot, what,
+      [&](formats::Picture& p) {
+        constexpr int kTransparent = 8;  // alpha; below, no one sees the colour
+        std::vector<uint8_t> known = shownPixels(model, image, target.slot, p.width, p.height);
+        for (size_t i = 0; i < known.size(); ++i) {
+          if (std::to_integer<int>(p.pixels[i * 4 + 3]) < kTransparent) known[i] = 0;
+          filled += known[i] == 0 ? 1 : 0;
+        }
+        formats::fillAround(p, known, steps);
+      },
+      Remembered::no);
+  StepOutcome out = outcomeOf(done);
+  if (done) out.did = base::countText(filled, "pixel", "pixels");
+  return out;
+}
+
+StepOutcome applyTint(scene::Model& model, const base::Json& values, const StepContext&) {
+  const SurfaceTarget target = surfaceTarget(model, values);
+  if (target.outcome) return *target.outcome;
+  const auto color = pointValue(values, "color");
+  if (!color || std::min({color->x, color->y, color->z}) < 0 || std::max({color->x, color->y, color->z}) > 1)
+    return wrongValues(base::phrase("A colour is three numbers from 0 to 1: red, green and blue."));
+  const auto share = static_cast<float>(numberValue(values, "percent", 100) / 100);
+  return outcomeOf(
+      changePicture(model, target.material, target.slot, "tint " + values.dump(), [&](formats::Picture& p) {
+        formats::tint(p, {color->x, color->y, color->z}, share);
+      }));
+}
+
+StepOutcome applyGrade(scene::Model& model, const base::Json& values, const StepContext&) {
+  const SurfaceTarget target = surfaceTarget(model, values);
+  if (target.outcome) return *target.outcome;
+  const float hue = radians(numberValue(values, "hue_deg", 0));
+  const auto saturation = static_cast<float>(numberValue(values, "saturation", 100) / 100);
+  const auto lightness = static_cast<float>(numberValue(values, "lightness", 100) / 100);
+  return outcomeOf(
+      changePicture(model, target.material, target.slot, "grade " + values.dump(),
+                    [&](formats::Picture& p) { formats::grade(p, hue, saturation, lightness); }));
+}
+
+StepOutcome applyCopyChannel(scene::Model& model, const base::Json& values, const StepContext&) {
+  const SurfaceTarget target = surfaceTarget(model, values);
+  if (target.outcome) return *target.outcome;
+  scene::Material& material = model.materials[target.material.value()];
+  const scene::TextureUse& use = material.*scene::kTextureSlots[target.slot].use;
+  if (!use.image.valid() || !model.images[use.image.value()].bytes)
+    return missed(base::phrase("{0} shows no picture there.", material.name));
+  const auto to = scene::slotOfName(base::textOf(values, "into"));
+  if (!to) return wrongValues(base::phrase("Choose one of the material's pictures."));
+  const scene::Image& image = model.images[use.image.value()];
+  const auto from = formats::decodePicture(*image.bytes, image.uri.empty() ? image.name : image.uri);
+  if (!from) return missed(from.error().message);
+  const std::string channels = "rgba";
+  const size_t from_channel = channels.find(base::textOf(values, "channel")),
+               to_channel = channels.find(base::textOf(values, "as"));
+  scene::TextureUse& goal = material.*scene::kTextureSlots[*to].use;
+  if (!goal.image.valid()) {
+    // One that says nothing yet: white, of the same size and looked up the same way.
+    scene::Image made;
+    made.name = base::slug(material.name) + "-" + base::slug(scene::kTextureSlots[*to].name);
+    made.mime = "image/png";
+    made.bytes = std::make_shared<const base::Bytes>(
+        formats::encodePng({from->width, from->height, base::Bytes(from->pixels.size(), std::byte{255})},
+                           formats::PngEffort::quick));
+    goal = use;
+    goal.image = scene::ImageIndex(model.images.size());
+    model.images.push_back(std::move(made));
+  }
+  return outcomeOf(changePicture(
+      model, target.material, *to, "copy",
+      [&](formats::Picture& p) { formats::copyChannel(*from, from_channel, p, to_channel); },
+      Remembered::no));
+}
+
 StepOutcome applyMovePicture(scene::Model& model, const base::Json& values, const StepContext&) {
   const SurfaceTarget target = surfaceTarget(model, values);
   if (target.outcome) return *target.outcome;
@@ -101,6 +187,9 @@ StepOutcome applyMovePicture(scene::Model& model, const base::Json& values, cons
 std::vector<StepKind> pictureSteps() {
   const Parameter sides = choiceParameter(
       "sides", "sides", {{"any", "sides of any length"}, {"powers", "sides that are powers of two"}});
+  const auto channel = [](const char* key, const char* title) {
+    return choiceParameter(key, title, {{"g", "green"}, {"r", "red"}, {"b", "blue"}, {"a", "alpha"}});
+  };
   return {
       {"move_picture",
        "Use a picture otherwise",
@@ -125,10 +214,52 @@ std::vector<StepKind> pictureSteps() {
        StepGroup::surface,
        35,
        "Invert the {channel} of the {slot} picture of {material}",
-       {materialParameter(), slotParameter(),
-        choiceParameter("channel", "channel", {{"g", "green"}, {"r", "red"}, {"b", "blue"}, {"a", "alpha"}})},
+       {materialParameter(), slotParameter(), channel("channel", "channel")},
        applyInvert,
        "Gloss becomes roughness so: roughness is the green of the picture of metal and roughness."},
+      {"copy_channel",
+       "Copy a channel",
+       StepGroup::surface,
+       35,
+       "Copy the {channel} of the {slot} picture of {material} into the {as} of its {into} picture",
+       {materialParameter(), slotParameter(), channel("channel", "channel"),
+        slotParameter("into", "picture it goes into"), channel("as", "channel it becomes")},
+       applyCopyChannel,
+       "Packs several pictures into the channels of one, and takes them apart. A picture that is not there "
+       "begins as "
+       "white."},
+      {"tint_picture",
+       "Tint a picture",
+       StepGroup::surface,
+       37,
+       "Tint the {slot} picture of {material} with {color}, by {percent} %",
+       {materialParameter(), slotParameter(),
+        pointParameter("color", "colour", 1).means("Red, green and blue from 0 to 1, in linear light."),
+        numberParameter("percent", "share", 100).between(0, 100)},
+       applyTint},
+      {"grade_picture",
+       "Grade a picture",
+       StepGroup::surface,
+       37,
+       "Turn the hue of the {slot} picture of {material} by {hue_deg} degrees, with {saturation} % of its "
+       "saturation and "
+       "{lightness} % of its lightness",
+       {materialParameter(), slotParameter(),
+        numberParameter("hue_deg", "angle", 0).between(-180, 180).in("degrees"),
+        numberParameter("saturation", "saturation", 100).between(0, 400),
+        numberParameter("lightness", "lightness", 100).between(0, 400)},
+       applyGrade,
+       "For a variant of another colour."},
+      {"fill_picture",
+       "Fill a picture past its seams",
+       StepGroup::surface,
+       38,
+       "Fill the {slot} picture of {material} by {pixels} pixels past its seams and under what is "
+       "transparent",
+       {materialParameter(), slotParameter(),
+        countParameter("pixels", "how far", 16).between(0, 16384).means("0: however far.")},
+       applyFill,
+       "So that no seam shines through from afar, where mip levels mix neighbours in."},
       {"resize_picture",
        "Resize a picture",
        StepGroup::surface,

@@ -148,6 +148,53 @@ TEST_F(SurfaceSteps, JoinedMaterialsAreWornAsOne) {
   EXPECT_EQ(scene::usedMaterials(m).size(), 1U);
 }
 
+TEST_F(SurfaceSteps, ChannelsArePackedIntoOnePictureAndTakenApart) {
+  // Roughness in a picture of its own goes into green of the packed one, and comes back.
+  source_->model.materials[1].occlusion_texture.image = scene::ImageIndex(0);
+  const scene::Model packed = after({{"copy_channel",
+                                      {{"material", "rail"},
+                                       {"slot", "occlusion"},
+                                       {"channel", "r"},
+                                       {"into", "metal and roughness"},
+                                       {"as", "g"}}}});
+  const formats::Picture made = shown(packed, 1, &scene::Material::metallic_roughness_texture);
+  EXPECT_EQ(made.width, 24U);
+  EXPECT_EQ(made.pixels[1], std::byte{200});
+  EXPECT_EQ(made.pixels[0], std::byte{255}) << "it began as white";
+  const scene::Model apart = after({{"copy_channel",
+                                     {{"material", "rail"},
+                                      {"slot", "metal and roughness"},
+                                      {"channel", "g"},
+                                      {"into", "glow"},
+                                      {"as", "b"}}}});
+  EXPECT_EQ(shown(apart, 1, &scene::Material::emissive_texture).pixels[2], std::byte{200});
+}
+
+TEST_F(SurfaceSteps, AFilledPictureGoesOnPastItsSeamsAndStaysWhereItIsSeen) {
+  // The triangle covers the upper left half; what nobody sees is black.
+  formats::Picture half = test::plainPicture(32, 0, 0, 0);
+  for (size_t y = 0; y < 32; ++y)
+    for (size_t x = 0; x + y < 33; ++x) half.pixels[(y * 32 + x) * 4] = std::byte{240};
+  source_->model.images[0].bytes = png(half);
+  source_->model.images[0].uri = "pictures/half.png";
+  const scene::Model m =
+      after({{"fill_picture", {{"material", "deck"}, {"slot", "base colour"}, {"pixels", 4}}}});
+  const formats::Picture filled = shown(m, 0, &scene::Material::base_color_texture);
+  const auto red = [&](size_t x, size_t y) { return std::to_integer<int>(filled.pixels[(y * 32 + x) * 4]); };
+  EXPECT_EQ(red(3, 3), 240);
+  EXPECT_EQ(red(18, 18), 240) << "within four pixels of the seam";
+  EXPECT_EQ(red(30, 30), 0) << "farther away";
+}
+
+TEST_F(SurfaceSteps, TintAndGradeMakeAVariantAndLeaveTheSource) {
+  const scene::Model m =
+      after({{"tint_picture", {{"material", "deck"}, {"slot", "base colour"}, {"color", {0, 1, 1}}}},
+             {"grade_picture", {{"material", "deck"}, {"slot", "base colour"}, {"saturation", 0}}}});
+  const formats::Picture p = shown(m, 0, &scene::Material::base_color_texture);
+  EXPECT_NEAR(std::to_integer<int>(p.pixels[0]), std::to_integer<int>(p.pixels[1]), 1) << "grey";
+  EXPECT_EQ(shown(source_->model, 0, &scene::Material::base_color_texture).pixels[0], std::byte{200});
+}
+
 TEST_F(SurfaceSteps, SayWhatIsNotThere) {
   after({{"flip_green", {{"material", "gone"}}}}, StepState::missed);
   doc_.steps.clear();

@@ -21,8 +21,8 @@ SurfaceTarget surfaceTarget(const scene::Model& model, const base::Json& values,
 
 /// "material": a key of a material.
 Parameter materialParameter();
-/// "slot": the name of one of `scene::kTextureSlots`.
-Parameter slotParameter();
+/// The name of one of `scene::kTextureSlots`.
+Parameter slotParameter(const char* key = "slot", const char* title = "picture");
 /// All slots, and none.
 Choices targetSlots();
 

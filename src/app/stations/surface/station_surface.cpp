@@ -1,3 +1,4 @@
+#include <QColorDialog>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QPainter>
@@ -204,6 +205,41 @@ QWidget* SurfaceStation::makeProposal(const check::RoleProposal& proposal, const
   return out;
 }
 
+// What the game's tone does to it: tried in the bench, never a step.
+QWidget* SurfaceStation::makeTones(const rulebook::Role& role, QWidget* card) {
+  auto* out = new QWidget(card);
+  auto* row = new QHBoxLayout(out);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(6);
+  auto* other = new QPushButton(tr("Try another tone…"), out);
+  other->setObjectName(QStringLiteral("tone-") + q(role.id));
+  other->setProperty("quiet", true);
+  other->setToolTip(tr("Seen in the game's look alone; the mod stays as it is"));
+  auto* own = new QPushButton(tr("Back to the game's tone"), out);
+  own->setObjectName(QStringLiteral("own-tone-") + q(role.id));
+  own->setProperty("quiet", true);
+  own->setVisible(bench_.tones().count(role.id) != 0);
+  connect(other, &QPushButton::clicked, this, [this, id = role.id, now = shown(role.swatch), own] {
+    QColorDialog dialog(now, this);
+    dialog.setObjectName(QStringLiteral("tone-dialog"));
+    dialog.setWindowTitle(tr("A tone to try"));
+    dialog.setOption(QColorDialog::DontUseNativeDialog);
+    if (dialog.exec() != QDialog::Accepted) return;
+    const QColor tone = dialog.currentColor();
+    bench_.setTone(id, glm::vec3(tone.redF(), tone.greenF(), tone.blueF()));
+    own->show();
+    Q_EMIT tell(tr("Seen in the bench, in the game's look."), true);
+  });
+  connect(own, &QPushButton::clicked, this, [this, id = role.id, own] {
+    bench_.setTone(id, {});
+    own->hide();
+  });
+  row->addWidget(other);
+  row->addWidget(own);
+  row->addStretch();
+  return out;
+}
+
 void SurfaceStation::addCard(const check::ModelState& state, const scene::Material& material) {
   const rulebook::Kind* kind = state.kind;
   auto* card = new QFrame(this);
@@ -232,6 +268,7 @@ void SurfaceStation::addCard(const check::ModelState& state, const scene::Materi
     column->addWidget(makeRoles(*kind, material, name->text(), card));
     const rulebook::Role* role = kind->findRole(material.role);
     if (role != nullptr && !role->help.empty()) column->addWidget(quietText(q(role->help), card));
+    if (role != nullptr && role->effect == "tint") column->addWidget(makeTones(*role, card));
     for (const check::RoleProposal& one : proposals_)
       if (one.material == material.key) column->addWidget(makeProposal(one, *kind, name->text(), card));
   }

@@ -37,6 +37,7 @@ class SurfaceStation : public StationPanel {
   QWidget* makeProposal(const check::RoleProposal& proposal, const rulebook::Kind& kind, const QString& name,
                         QWidget* card);
   void giveLikely();
+  QWidget* makeTones(const rulebook::Role& role, QWidget* card);
   std::map<std::string, QWidget*> cards_;
   std::vector<check::RoleProposal> proposals_;
   PictureSheet* sheet_;
