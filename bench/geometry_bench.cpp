@@ -9,9 +9,12 @@
 #include <numeric>
 #include <random>
 
+#include "geometry/crossings.h"
 #include "geometry/nearest.h"
 #include "geometry/simplify.h"
+#include "geometry/unwrap.h"
 #include "geometry/vertex_cache.h"
+#include "geometry/welding.h"
 
 namespace {
 
@@ -94,6 +97,40 @@ void BM_Simplify(benchmark::State& state) {
   state.counters["mean_x_peer"] = ours.mean / theirs.mean;
   state.counters["border_off"] = border;
 }
+// A hundred thousand triangles laid flat, against the five seconds that they may take.
+void BM_Unwrap(benchmark::State& state) {
+  const Shape shape = tube(224);  // 100,352 triangles
+  const geometry::Welding places = geometry::weldEqual(shape.positions);
+  std::vector<glm::vec3> at;
+  for (const uint32_t v : places.first) at.push_back(shape.positions[v]);
+  std::vector<uint32_t> corners;
+  for (const uint32_t v : shape.indices) corners.push_back(places.of[v]);
+  const geometry::Topology topology = geometry::topologyOf(corners, static_cast<uint32_t>(at.size()));
+  double longest_s = 0;
+  geometry::Unwrapped found;
+  for (auto _ : state) {
+    const auto begin = Clock::now();
+    found = geometry::unwrap(at, topology);
+    longest_s = std::max(longest_s, seconds(begin));
+  }
+  if (!geometry::overlappingUvs(found.uv,
+                                [&] {
+                                  std::vector<uint32_t> all(found.uv.size());
+                                  std::iota(all.begin(), all.end(), 0U);
+                                  // Charts lie on each other until they are packed: each moves aside.
+                                  for (size_t c = 0; c < found.uv.size(); ++c)
+                                    found.uv[c] +=
+                                        8.0F * glm::vec2(found.chart[c / 3] % 32, found.chart[c / 3] / 32);
+                                  return all;
+                                }())
+           .empty())
+    state.SkipWithError("something overlaps");
+  state.counters["of_5_s"] = longest_s / 5;
+  state.counters["charts"] = found.charts;
+  state.counters["stretch_95"] = found.stretch_95;
+}
+
+BENCHMARK(BM_Unwrap)->Unit(benchmark::kMillisecond);
 BENCHMARK(BM_Simplify)->UseManualTime()->Iterations(3)->Unit(benchmark::kMillisecond);
 
 void BM_VertexCache(benchmark::State& state) {

@@ -219,6 +219,7 @@ std::vector<StepCase> steps() {
       {"turn_bone", "newcomer", "boatswain", {{"bone", "head"}, {"up_deg", 20.0}}, loose},
       {"origin", "lamplight", "quay-lamp", {{"to", "centre"}}},
       {"pivot", "slipway", "tug", {{"part", "tug/funnel"}, {"to", "centre"}}},
+      {"make_uvs", "lamplight", "quay-lamp", {{"which", "all"}, {"side", 512}}},
       {"uvs_home", "lamplight", "quay-lamp", Json::object(), besideThePicture},
       {"drop_colors", "lamplight", "quay-lamp", {{"material", "first"}}, dressed},
       {"set_alpha", "lamplight", "quay-lamp", {{"material", "first"}, {"alpha", "blend"}}},

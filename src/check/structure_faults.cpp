@@ -188,12 +188,13 @@ std::vector<FaultMend> mendsOf(FaultCode fault, double diagonal_m) {
       const double step = std::pow(10.0, std::floor(std::log10(std::max(size_mm, 1e-3))) - 1);
       return {{"remove_specks", Json{{"size_mm", std::ceil(size_mm / step) * step}}, "Remove them"}};
     }
+    case FaultCode::uvs_missing:
+      return {{"make_uvs", Json{{"which", "missing"}}, "Make them"}};
     case FaultCode::uvs_outside:
       return {{"uvs_home", Json::object(), "Bring them back where nothing changes"}};
     case FaultCode::nonmanifold_edges:
     case FaultCode::nonmanifold_vertices:
     case FaultCode::self_intersections:
-    case FaultCode::uvs_missing:
     case FaultCode::uvs_overlapping:
     case FaultCode::uvs_mirrored:
     case FaultCode::uvs_collapsed:

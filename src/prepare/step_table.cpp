@@ -26,7 +26,7 @@ Table& table() {
     std::vector<StepKind>& all = out.kinds;
     for (auto* rows :
          {spaceSteps, partSteps, assemblySteps, structureSteps, meshSteps, lighterSteps, pickedSteps,
-          boneSteps, weightSteps, regionSteps, outfitSteps, materialSteps, pictureSteps})
+          boneSteps, weightSteps, regionSteps, outfitSteps, materialSteps, pictureSteps, uvSteps})
       for (StepKind& kind : rows()) all.push_back(std::move(kind));
     std::stable_sort(all.begin(), all.end(),
                      [](const StepKind& a, const StepKind& b) { return a.rank < b.rank; });

@@ -21,6 +21,7 @@ std::vector<StepKind> regionSteps();
 std::vector<StepKind> outfitSteps();
 std::vector<StepKind> materialSteps();
 std::vector<StepKind> pictureSteps();
+std::vector<StepKind> uvSteps();
 
 /// The skeleton that a step's values name; the first of the rulebook's when they name none; null: there is
 /// no such one.
