@@ -281,7 +281,7 @@ class Unwrapper {
     glm::dvec3 mean(0);
     for (const uint32_t t : chart.triangles) mean += normal_[t] * area_[t];
     if (!(glm::length(mean) > 0)) return false;
-    const auto [x, y] = planeOf(glm::normalize(mean));
+    const std::pair<glm::dvec3, glm::dvec3> plane = planeOf(glm::normalize(mean));
     uint32_t a = 0, b = 0;
     for (int pass = 0; pass < 2; ++pass) {
       double far = -1;
@@ -291,7 +291,7 @@ class Unwrapper {
     }
     if (a == b || !(glm::distance(at[a], at[b]) > 0)) return false;
     const auto projected = [&](uint32_t i) {
-      return glm::dvec2(glm::dot(at[i] - at[a], x), glm::dot(at[i] - at[a], y));
+      return glm::dvec2(glm::dot(at[i] - at[a], plane.first), glm::dot(at[i] - at[a], plane.second));
     };
     glm::dvec2 toward = projected(b);
     if (!(glm::length(toward) > 0)) return false;

@@ -67,6 +67,7 @@ TEST_F(SurfaceWindowTest, TheSheetShowsPicturesChannelsLevelsAndACheckerAndIsRem
   EXPECT_FALSE(sheet().isVisible());
   ASSERT_TRUE(showSheet());
   EXPECT_FALSE(canvas().map()->triangles.empty());
+  EXPECT_LE(window_->width(), 1280) << "there is room for it";
   EXPECT_GT(canvas().map()->islands, 0U);
   const QImage all = canvas().image();
   ASSERT_FALSE(all.isNull());

@@ -17,14 +17,14 @@ namespace rakugo::app {
 PictureSheet::PictureSheet(Session& session, Bench& bench, QWidget* parent)
     : QWidget(parent), session_(session), bench_(bench) {
   setObjectName(QStringLiteral("picture-sheet"));
-  setMinimumWidth(280);
+  setMinimumWidth(240);
   const auto combo = [this](const char* name, const QString& title) {
     auto* out = new QComboBox(this);
     out->setObjectName(QLatin1String(name));
     out->setAccessibleName(title);
     out->setToolTip(title);
     out->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    out->setMinimumContentsLength(9);
+    out->setMinimumContentsLength(6);
     return out;
   };
   const auto check = [this](const char* name, const QString& title, const QString& tip, bool on) {
