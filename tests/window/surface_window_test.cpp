@@ -3,6 +3,7 @@
 #include <QColorDialog>
 #include <QComboBox>
 #include <QFloat16>
+#include <QStyleOptionComboBox>
 #include <set>
 
 #include "app/stations/surface/picture_sheet.h"
@@ -68,6 +69,15 @@ TEST_F(SurfaceWindowTest, TheSheetShowsPicturesChannelsLevelsAndACheckerAndIsRem
   ASSERT_TRUE(showSheet());
   EXPECT_FALSE(canvas().map()->triangles.empty());
   EXPECT_LE(window_->width(), 1280) << "there is room for it";
+  for (const char* name : {"sheet-material", "sheet-slot", "sheet-channel", "sheet-level"}) {
+    const auto* combo = test::find<QComboBox>(*window_, name);
+    QStyleOptionComboBox option;
+    option.initFrom(combo);
+    const QRect room =
+        combo->style()->subControlRect(QStyle::CC_ComboBox, &option, QStyle::SC_ComboBoxEditField, combo);
+    EXPECT_GE(room.width(), combo->fontMetrics().horizontalAdvance(combo->currentText()))
+        << name << ": " << test::s8(combo->currentText());
+  }
   EXPECT_GT(canvas().map()->islands, 0U);
   const QImage all = canvas().image();
   ASSERT_FALSE(all.isNull());

@@ -24,7 +24,7 @@ PictureSheet::PictureSheet(Session& session, Bench& bench, QWidget* parent)
     out->setAccessibleName(title);
     out->setToolTip(title);
     out->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    out->setMinimumContentsLength(6);
+    out->setMinimumContentsLength(5);
     return out;
   };
   const auto check = [this](const char* name, const QString& title, const QString& tip, bool on) {
@@ -37,7 +37,7 @@ PictureSheet::PictureSheet(Session& session, Bench& bench, QWidget* parent)
   materials_ = combo("sheet-material", tr("Material"));
   slots_ = combo("sheet-slot", tr("Which of its pictures"));
   channels_ = combo("sheet-channel", tr("Which channel"));
-  channels_->addItems({tr("all channels"), tr("red"), tr("green"), tr("blue"), tr("alpha")});
+  channels_->addItems({tr("all"), tr("red"), tr("green"), tr("blue"), tr("alpha")});
   levels_ = combo("sheet-level", tr("Mip level: what the game draws from farther away"));
   checker_ = check("sheet-checker", tr("Checker"), tr("Squares in place of the picture, here"), false);
   outlines_ = check("sheet-outlines", tr("Outlines"), tr("Where triangles lie on the picture"), true);
@@ -48,11 +48,11 @@ PictureSheet::PictureSheet(Session& session, Bench& bench, QWidget* parent)
   layout->setContentsMargins(8, 8, 8, 6);
   layout->setSpacing(6);
   auto* first = new QHBoxLayout;
-  first->addWidget(materials_, 1);
-  first->addWidget(slots_, 1);
+  first->addWidget(materials_, 3);
+  first->addWidget(levels_, 2);
   auto* second = new QHBoxLayout;
-  second->addWidget(channels_, 1);
-  second->addWidget(levels_, 1);
+  second->addWidget(slots_, 3);
+  second->addWidget(channels_, 2);
   auto* third = new QHBoxLayout;
   for (QCheckBox* box : {checker_, outlines_, faults_}) third->addWidget(box);
   third->addStretch();
@@ -157,8 +157,7 @@ void PictureSheet::showSlot() {
     const int before = std::max(0, levels_->currentIndex());
     levels_->clear();
     for (size_t i = 0; picture && i < picture->levels.size(); ++i)
-      levels_->addItem(
-          tr("%1 × %2").arg(std::max(1U, picture->width >> i)).arg(std::max(1U, picture->height >> i)));
+      levels_->addItem(tr("%1 px").arg(std::max({1U, picture->width >> i, picture->height >> i})));
     if (levels_->count() == 0) levels_->addItem(tr("no picture"));
     levels_->setCurrentIndex(std::min(before, levels_->count() - 1));
   }
