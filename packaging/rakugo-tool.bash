@@ -7,7 +7,7 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check facts checks plan build export prepare newer add list verify install uninstall measure compare variants seam match weights pose new copy differences rulebook step source model object set fields point mend aside watch manual --help --version" ;;
+    "") words="inspect check facts checks plan build export prepare newer add list verify install uninstall measure compare variants seam surface picture match weights pose new copy differences rulebook step source model object set fields point mend aside watch manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
     "facts") words="--help --json" ;;
@@ -26,6 +26,8 @@ _rakugo_tool() {
     "compare") words="--help --json" ;;
     "variants") words="--help --json" ;;
     "seam") words="--help --json" ;;
+    "surface") words="--help --json --give" ;;
+    "picture") words="--help --json --as --use --side --powers --pixels --out" ;;
     "match") words="--help --json --rulebook --kind" ;;
     "weights") words="--help --json --limit" ;;
     "pose") words="--help --json --movement --at" ;;
