@@ -4,6 +4,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "prepare/surface/picture_change.h"
 #include "scene/material_facts.h"
 
 namespace rakugo::check {
@@ -14,6 +15,7 @@ using formats::PictureTraits;
 
 bool namesGloss(const std::string& file) {
   const std::string low = base::lowerAscii(file);
+  if (low.find(prepare::kInverted) != std::string::npos) return false;  // a step has made roughness of it
   return low.find("gloss") != std::string::npos || low.find("smoothness") != std::string::npos;
 }
 
@@ -21,9 +23,19 @@ struct Worn {
   const std::string& name;  // of the model
   const ModelState& state;
   const scene::Model& model;
-  const scene::Material& material;
+  scene::MaterialIndex index;
+  const scene::Material& material = model.materials[index.value()];
 
   [[nodiscard]] std::string shown() const { return material.name.empty() ? material.key : material.name; }
+  // Calls body(primitive) for all that reached parts wear it on.
+  template <class Body>
+  void eachPrimitive(const Body& body) const {
+    for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+      if (!model.node(i).mesh.valid()) continue;
+      for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives)
+        if (p.material == index) body(p);
+    }
+  }
   // The picture of a slot, where it was read.
   [[nodiscard]] const PictureTraits* traits(scene::TextureUse scene::Material::*slot) const {
     const scene::ImageIndex image = (material.*slot).image;
@@ -40,8 +52,7 @@ struct Worn {
 void eachWorn(const Context& context, const std::function<void(const Worn&)>& body) {
   eachModel(context, [&](const std::string& name, const mod::ModelDoc&, const ModelState& state) {
     const scene::Model& model = *state.prepared.model;
-    for (const scene::MaterialIndex m : scene::usedMaterials(model))
-      body({name, state, model, model.materials[m.value()]});
+    for (const scene::MaterialIndex m : scene::usedMaterials(model)) body({name, state, model, m});
   });
 }
 
@@ -68,11 +79,12 @@ void checkTransparent(const Context& context, const CheckRow& row, Findings& out
     const PictureTraits* picture = worn.traits(&scene::Material::base_color_texture);
     // A picture that cannot be read may have been transparent.
     if (m.base_color_texture.image.valid() && (picture == nullptr || picture->transparent > 0)) return;
-    for (const auto& mesh : worn.model.meshes)
-      for (const scene::Primitive& p : mesh->primitives)
-        if (p.material.valid() && &worn.model.materials[p.material.value()] == &m &&
-            std::any_of(p.colors.begin(), p.colors.end(), [](const glm::vec4& c) { return c.w < 0.98F; }))
-          return;
+    bool faint = false;
+    worn.eachPrimitive([&](const scene::Primitive& p) {
+      faint = faint ||
+              std::any_of(p.colors.begin(), p.colors.end(), [](const glm::vec4& c) { return c.w < 0.98F; });
+    });
+    if (faint) return;
     Finding f = about(context, row, worn,
                       phrase("{0} is drawn as see-through, and nothing of it is transparent.", worn.shown()));
     f.measured = m.alpha == scene::AlphaMode::mask ? phrase("cut out") : phrase("see-through");
@@ -211,13 +223,9 @@ void checkGloss(const Context& context, const CheckRow& row, Findings& out) {
 void checkVertexColors(const Context& context, const CheckRow& row, Findings& out) {
   eachWorn(context, [&](const Worn& worn) {
     std::optional<glm::vec3> dark;
-    for (const scene::NodeIndex i : scene::reachedNodes(worn.model)) {
-      const scene::Node& node = worn.model.node(i);
-      if (!node.mesh.valid()) continue;
-      for (const scene::Primitive& p : worn.model.mesh(node.mesh).primitives)
-        if (p.material.valid() && &worn.model.materials[p.material.value()] == &worn.material && !dark)
-          dark = scene::evenDarkening(p);
-    }
+    worn.eachPrimitive([&](const scene::Primitive& p) {
+      if (!dark) dark = scene::evenDarkening(p);
+    });
     if (!dark) return;
     const float most = std::max({dark->x, dark->y, dark->z});
     Finding f = about(context, row, worn,
@@ -239,8 +247,8 @@ void checkAlike(const Context& context, const CheckRow& row, Findings& out) {
     std::set<scene::MaterialIndex> told;
     for (size_t i = 0; i < used.size(); ++i)
       for (size_t k = i + 1; k < used.size(); ++k) {
-        const Worn first{name, state, model, model.materials[used[i].value()]};
-        const Worn second{name, state, model, model.materials[used[k].value()]};
+        const Worn first{name, state, model, used[i]};
+        const Worn second{name, state, model, used[k]};
         if (!scene::drawAlike(first.material, second.material) || !told.insert(used[k]).second) continue;
         Finding f = about(context, row, second,
                           phrase("{0} is {1} under another name.", second.shown(), first.shown()));
@@ -255,14 +263,10 @@ void checkUnseen(const Context& context, const CheckRow& row, Findings& out) {
   eachWorn(context, [&](const Worn& worn) {
     // Sets of texture coordinates that all that wears it has.
     unsigned sets = 3;
-    for (const scene::NodeIndex i : scene::reachedNodes(worn.model)) {
-      const scene::Node& node = worn.model.node(i);
-      if (!node.mesh.valid()) continue;
-      for (const scene::Primitive& p : worn.model.mesh(node.mesh).primitives)
-        if (p.material.valid() && &worn.model.materials[p.material.value()] == &worn.material)
-          for (unsigned set = 0; set < 2; ++set)
-            if (p.uvs[set].size() != p.positions.size()) sets &= ~(1U << set);
-    }
+    worn.eachPrimitive([&](const scene::Primitive& p) {
+      for (unsigned set = 0; set < 2; ++set)
+        if (p.uvs[set].size() != p.positions.size()) sets &= ~(1U << set);
+    });
     for (size_t slot = 0; slot < scene::kTextureSlots.size(); ++slot) {
       const scene::TextureSlot& one = scene::kTextureSlots[slot];
       const scene::TextureUse& use = worn.material.*one.use;

@@ -6,7 +6,7 @@
 #include "base/text.h"
 #include "check/role_proposals.h"
 #include "check/surface_report.h"
-#include "formats/pictures/resample.h"
+#include "formats/pictures/picture_edit.h"
 #include "prepare/edit_steps.h"
 #include "tool/command_list.h"
 #include "tool/edit_mod.h"
@@ -134,16 +134,8 @@ int picture(const Common& common, const SurfaceOptions& o) {
   const auto use = o.use == "normal" ? formats::PictureUse::normal
                    : o.use == "data" ? formats::PictureUse::data
                                      : formats::PictureUse::color;
-  uint32_t width = made.width, height = made.height;
-  if (const uint32_t longest = std::max(width, height); o.side > 0 && longest > o.side) {
-    width = std::max(1U, static_cast<uint32_t>(uint64_t{width} * o.side / longest));
-    height = std::max(1U, static_cast<uint32_t>(uint64_t{height} * o.side / longest));
-  }
-  width = formats::allowedSide(width, o.side, o.powers);
-  height = formats::allowedSide(height, o.side, o.powers);
-  if (width != made.width || height != made.height)
-    made = formats::resized(made, width, height, use,
-                            o.pixels ? formats::Resampling::pixels : formats::Resampling::smooth);
+  made = formats::resizedWithin(made, o.side, o.powers, use,
+                                o.pixels ? formats::Resampling::pixels : formats::Resampling::smooth);
   const auto out = formats::encodePicture(made, o.as);
   if (!out) return failed(common, out.error());
   const fs::path to = o.out.empty() ? fs::path(o.file).replace_extension(o.as) : fs::path(o.out);
@@ -152,10 +144,11 @@ int picture(const Common& common, const SurfaceOptions& o) {
     return failed(common, {"file.same", "The picture would be written over itself.", base::Place{to.string()},
                            "Name another file with -o."});
   if (const auto written = base::writeFileAtomic(to, *out); !written) return failed(common, written.error());
-  return said(common,
-              Json{{"file", to.string()}, {"width", width}, {"height", height}, {"bytes", out->size()}},
-              to.string() + ": " + std::to_string(width) + " × " + std::to_string(height) + ", " +
-                  base::sizeText(out->size()));
+  return said(
+      common,
+      Json{{"file", to.string()}, {"width", made.width}, {"height", made.height}, {"bytes", out->size()}},
+      to.string() + ": " + std::to_string(made.width) + " × " + std::to_string(made.height) + ", " +
+          base::sizeText(out->size()));
 }
 
 }  // namespace

@@ -52,9 +52,16 @@ TEST_F(SurfaceToolTest, SaysWhatAModelIsClothedInAndGivesLikelyRolesWhenAsked) {
 TEST_F(SurfaceToolTest, MaterialsThatCanBeOneAreMergedByAStepThatIsSaved) {
   const std::string folder = mod("slipway");
   const base::Json report = run("surface --json " + folder + " tug").json();
-  ASSERT_TRUE(report.contains("can_be_one"));
-  ASSERT_TRUE(report["can_be_one"].is_array());
+  ASSERT_FALSE(report["can_be_one"].empty());
   for (const auto& one : report["apart"]) EXPECT_FALSE(one["why"].get<std::string>().empty());
+  std::string keys;
+  for (const auto& key : report["can_be_one"][0]) keys += (keys.empty() ? "" : ",") + key.get<std::string>();
+  ASSERT_EQ(run("step add " + at("slipway") + " tug atlas name=sheet side=512 'materials=" + keys + "'").exit,
+            0);
+  const base::Json after = run("surface --json " + at("slipway") + " tug").json();
+  EXPECT_EQ(after["materials"].size(), report["materials"].size() - report["can_be_one"][0].size() + 1);
+  EXPECT_EQ(materialOf(after, "sheet")["slots"][0]["format"], "PNG");
+  EXPECT_EQ(mod::loadMod(root_ / "slipway")->models.at("tug").steps.back().kind, "atlas");
 }
 
 TEST_F(SurfaceToolTest, PicturesAreConvertedAndResizedByWhatTheyHold) {

@@ -22,11 +22,12 @@ void eachPixel(Picture& picture, const Change& change) {
 
 }  // namespace
 
-void fillAround(Picture& picture, std::span<const uint8_t> known, uint32_t steps) {
+uint64_t fillAround(Picture& picture, std::span<const uint8_t> known, uint32_t steps) {
   const int64_t w = picture.width, h = picture.height;
   std::vector<uint8_t> done(known.begin(), known.end());
   // Rings of pixels round what is known, each from the one before: breadth first.
   std::vector<uint32_t> ring, next;
+  uint64_t filled = 0;
   for (uint32_t i = 0; i < done.size(); ++i)
     if (done[i] != 0) ring.push_back(i);
   for (uint32_t step = 0; !ring.empty() && (steps == 0 || step < steps); ++step) {
@@ -45,9 +46,25 @@ void fillAround(Picture& picture, std::span<const uint8_t> known, uint32_t steps
           next.push_back(n);
         }
     }
+    filled += next.size();
     std::sort(next.begin(), next.end());
     ring.swap(next);
   }
+  return filled;
+}
+
+Picture resizedWithin(const Picture& picture, uint32_t most, bool power_of_two, PictureUse use,
+                      Resampling how) {
+  uint32_t width = picture.width, height = picture.height;
+  if (const uint32_t longest = std::max(width, height); most > 0 && longest > most) {
+    const double factor = static_cast<double>(most) / longest;
+    width = std::max(1U, static_cast<uint32_t>(std::lround(width * factor)));
+    height = std::max(1U, static_cast<uint32_t>(std::lround(height * factor)));
+  }
+  width = allowedSide(width, most, power_of_two);
+  height = allowedSide(height, most, power_of_two);
+  return width == picture.width && height == picture.height ? picture
+                                                            : resized(picture, width, height, use, how);
 }
 
 void tint(Picture& picture, const std::array<float, 3>& color, float share) {

@@ -11,7 +11,12 @@ namespace rakugo::formats {
 /// nearest known one, up to `steps` pixels away by rows, columns and diagonals (0: however far); alpha stays.
 /// Of equally near ones the first in reading order counts. Nothing where none is known. Cost: linear in
 /// pixels.
-void fillAround(Picture& picture, std::span<const uint8_t> known, uint32_t steps);
+uint64_t fillAround(Picture& picture, std::span<const uint8_t> known, uint32_t steps);
+
+/// The picture within `most` pixels a side (0: any), both sides shrunk alike so that nothing is drawn out;
+/// with `power_of_two` each then as `allowedSide` says.
+Picture resizedWithin(const Picture& picture, uint32_t most, bool power_of_two, PictureUse use,
+                      Resampling how);
 
 /// Multiplies red, green and blue by a colour (linear light, 0 to 1), `share` of it (0: nothing happens, 1:
 /// whole).

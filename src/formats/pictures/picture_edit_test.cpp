@@ -24,7 +24,7 @@ TEST(FillAround, TakesTheNearestKnownColourAndLeavesAlpha) {
   know(1, 4, 100);
   know(7, 4, 200);
   Picture near = p;
-  fillAround(near, known, 1);
+  EXPECT_EQ(fillAround(near, known, 1), 16U) << "eight round each";
   EXPECT_EQ(valueAt(near, 2, 3, 0), 100);
   EXPECT_EQ(valueAt(near, 3, 4, 0), 0) << "two pixels away";
   EXPECT_EQ(valueAt(near, 2, 3, 3), 7);

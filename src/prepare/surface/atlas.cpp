@@ -115,15 +115,6 @@ void takeFactors(Picture& picture, const scene::Material& m, size_t slot) {
     picture.pixels[i] = static_cast<std::byte>(by[i % 4][std::to_integer<size_t>(picture.pixels[i])]);
 }
 
-// What a slot without a picture stands for, before factors.
-Texel neutral(size_t slot) { return slot == kNormal ? Texel{128, 128, 255, 255} : Texel{255, 255, 255, 255}; }
-
-Picture filled(uint32_t width, uint32_t height, Texel texel) {
-  Picture out{width, height, base::Bytes(size_t{width} * height * 4)};
-  for (size_t i = 0; i < out.pixels.size(); i += 4) std::memcpy(out.pixels.data() + i, &texel, 4);
-  return out;
-}
-
 // The way all pictures of a material look coordinates up; nothing where they differ.
 std::optional<scene::TextureUse> commonLookup(const scene::Material& m) {
   std::optional<scene::TextureUse> out;
@@ -140,6 +131,24 @@ std::optional<scene::TextureUse> commonLookup(const scene::Material& m) {
 bool hasPictures(const scene::Material& m) {
   return std::any_of(scene::kTextureSlots.begin(), scene::kTextureSlots.end(),
                      [&](const scene::TextureSlot& slot) { return (m.*slot.use).image.valid(); });
+}
+
+// Whether pictures of the materials are pixel art; those that have any agree.
+bool pixelArt(const scene::Model& model, const std::vector<Part>& parts) {
+  return std::any_of(parts.begin(), parts.end(), [&](const Part& part) {
+    const scene::Material& m = model.materials[part.index.value()];
+    const auto lookup = commonLookup(m);
+    return hasPictures(m) && lookup && lookup->filter == scene::Filter::nearest;
+  });
+}
+
+// What a slot without a picture stands for, before factors.
+Texel neutral(size_t slot) { return slot == kNormal ? Texel{128, 128, 255, 255} : Texel{255, 255, 255, 255}; }
+
+Picture filled(uint32_t width, uint32_t height, Texel texel) {
+  Picture out{width, height, base::Bytes(size_t{width} * height * 4)};
+  for (size_t i = 0; i < out.pixels.size(); i += 4) std::memcpy(out.pixels.data() + i, &texel, 4);
+  return out;
 }
 
 // Calls body(mesh, primitive) for all that wears the material.
@@ -348,7 +357,9 @@ Picture compose(const scene::Model& model, const std::vector<Part>& parts, size_
     Picture from = part.pictures[slot] ? *part.pictures[slot] : filled(1, 1, neutral(slot));
     takeFactors(from, model.materials[part.index.value()], slot);
     if (from.width != part.scaled.x || from.height != part.scaled.y)
-      from = formats::resized(from, part.scaled.x, part.scaled.y, use);
+      from = formats::resized(
+          from, part.scaled.x, part.scaled.y, use,
+          pixelArt(model, parts) ? formats::Resampling::pixels : formats::Resampling::smooth);
     for (const Region& region : part.regions) {
       // The margin goes on as the picture does, and at its end with its last pixel.
       const auto source = [&](uint32_t at, int c) {
@@ -383,10 +394,9 @@ scene::MaterialIndex addMaterial(scene::Model& model, const std::vector<Part>& p
   if (sheets[kOcclusion] && sheets[kMetalRough])
     for (size_t i = 0; i < sheets[kMetalRough]->pixels.size(); i += 4)
       sheets[kMetalRough]->pixels[i] = sheets[kOcclusion]->pixels[i];
-  const scene::Material& first = model.materials[parts[0].index.value()];
   scene::TextureUse use;
   use.wrap_u = use.wrap_v = scene::Wrap::clamp;
-  if (const auto lookup = commonLookup(first)) use.filter = lookup->filter;
+  if (pixelArt(model, parts)) use.filter = scene::Filter::nearest;
   const auto add = [&](size_t slot, const char* ending) {
     scene::Image image;
     image.name = base::slug(options.name) + ending;
@@ -483,7 +493,9 @@ AtlasGroups atlasGroups(const scene::Model& model) {
       continue;
     }
     const auto group = std::find_if(all.begin(), all.end(), [&](const auto& one) {
-      return whyApart(model.materials[one.front().value()], model.materials[i.value()]).empty();
+      return std::all_of(one.begin(), one.end(), [&](scene::MaterialIndex other) {
+        return whyApart(model.materials[other.value()], model.materials[i.value()]).empty();
+      });
     });
     if (group != all.end())
       group->push_back(i);
@@ -511,12 +523,16 @@ base::Result<AtlasReport> mergeIntoAtlas(scene::Model& model,
                                          const std::vector<scene::MaterialIndex>& materials,
                                          const AtlasOptions& options, const base::Progress* progress) {
   if (materials.empty()) return base::Error{"atlas.apart", phrase("Choose materials to merge."), {}, {}};
-  const scene::Material& first = model.materials[materials[0].value()];
-  for (const scene::MaterialIndex i : materials) {
+  for (size_t n = 0; n < materials.size(); ++n) {
+    const scene::MaterialIndex i = materials[n];
     const scene::Material& m = model.materials[i.value()];
-    if (const std::string why = whyApart(first, m); !why.empty())
-      return base::Error{
-          "atlas.apart", phrase("{0} and {1} cannot be one: {2}.", first.name, m.name, why), {}, {}};
+    // Each with all before it: one of a single colour says nothing of the filter.
+    for (size_t k = 0; k < n; ++k) {
+      const scene::Material& other = model.materials[materials[k].value()];
+      if (const std::string why = whyApart(other, m); !why.empty())
+        return base::Error{
+            "atlas.apart", phrase("{0} and {1} cannot be one: {2}.", other.name, m.name, why), {}, {}};
+    }
     if (const std::string why = whyNotOnSheet(model, i); !why.empty())
       return base::Error{"atlas.sheet", phrase("{0} cannot go onto a sheet: {1}.", m.name, why), {}, {}};
   }

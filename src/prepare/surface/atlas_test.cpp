@@ -193,6 +193,24 @@ TEST(Atlas, SaysWhyMaterialsCannotBeOne) {
   EXPECT_EQ(mergeIntoAtlas(one, all(one), {"sheet", 512, 2}, &progress).error().code, "job.cancelled");
 }
 
+TEST(Atlas, PixelArtStaysSharpWhicheverMaterialComesFirst) {
+  scene::Model m = randomModel(4, 6);
+  // The third is of one colour; the others' pictures are pixel art.
+  for (scene::Material& material : m.materials)
+    for (const scene::TextureSlot& slot : scene::kTextureSlots)
+      (material.*slot.use).filter = scene::Filter::nearest;
+  m.materials[2].base_color_texture.filter = scene::Filter::linear;
+  const std::vector<scene::MaterialIndex> order = {scene::MaterialIndex(2), scene::MaterialIndex(0),
+                                                   scene::MaterialIndex(1)};
+  scene::Model sharp = m;
+  ASSERT_TRUE(mergeIntoAtlas(sharp, order, {"sheet", 32, 1}));
+  EXPECT_EQ(sharp.materials.back().base_color_texture.filter, scene::Filter::nearest);
+  // One that is not cannot go with them, whoever stands between.
+  m.materials[1].base_color_texture.filter = scene::Filter::linear;
+  m.materials[1].metallic_roughness_texture.filter = scene::Filter::linear;
+  EXPECT_EQ(mergeIntoAtlas(m, order, {"sheet", 512, 1}).error().code, "atlas.apart");
+}
+
 TEST(Atlas, MarginsGoOnAsThePictureDoes) {
   // Two pictures of one colour each: within the margin, no pixel is of the other or of none.
   scene::Model m = randomModel(1, 2);

@@ -9,6 +9,9 @@
 
 namespace rakugo::prepare {
 
+/// What the name of a picture says after one of its channels was inverted: gloss is roughness then.
+inline constexpr const char* kInverted = "-inverted";
+
 /// Changes the picture that a material shows in a slot (a position in `kTextureSlots`), for all materials
 /// that show it in that slot; other slots keep the picture as it was. `what` names the change with all its
 /// values: the same change of the same bytes is made once as long as somebody holds its result. Errors:

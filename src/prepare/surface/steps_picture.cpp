@@ -32,10 +32,21 @@ StepOutcome applyInvert(scene::Model& model, const base::Json& values, const Ste
   if (target.outcome) return *target.outcome;
   const std::string channel = base::textOf(values, "channel");
   const size_t first = std::string("rgba").find(channel);
-  return outcomeOf(
+  const base::Status done =
       changePicture(model, target.material, target.slot, "invert " + channel, [&](formats::Picture& p) {
         for (size_t i = first; i < p.pixels.size(); i += 4) p.pixels[i] = std::byte{255} ^ p.pixels[i];
-      }));
+      });
+  if (!done) return outcomeOf(done);
+  scene::Image& image =
+      model.images[(model.materials[target.material.value()].*scene::kTextureSlots[target.slot].use)
+                       .image.value()];
+  std::string& name = image.uri.empty() ? image.name : image.uri;
+  // Twice is as it was.
+  if (const size_t at = name.rfind(kInverted); at != std::string::npos)
+    name.erase(at, std::char_traits<char>::length(kInverted));
+  else
+    name.insert(image.uri.empty() ? name.size() : name.rfind('.'), kInverted);
+  return {};
 }
 
 StepOutcome applyResize(scene::Model& model, const base::Json& values, const StepContext&) {
@@ -51,18 +62,8 @@ StepOutcome applyResize(scene::Model& model, const base::Json& values, const Ste
                            (pixels ? " pixels" : "") + std::to_string(static_cast<int>(use));
   const base::Status done =
       changePicture(model, target.material, target.slot, what, [&](formats::Picture& p) {
-        uint32_t width = p.width, height = p.height;
-        // Both sides shrink alike, so that nothing is drawn out.
-        if (const uint32_t longest = std::max(width, height); longest > most) {
-          const double factor = static_cast<double>(most) / longest;
-          width = std::max(1U, static_cast<uint32_t>(std::lround(width * factor)));
-          height = std::max(1U, static_cast<uint32_t>(std::lround(height * factor)));
-        }
-        width = formats::allowedSide(width, most, powers);
-        height = formats::allowedSide(height, most, powers);
-        if (width == p.width && height == p.height) return;
-        p = formats::resized(p, width, height, use,
-                             pixels ? formats::Resampling::pixels : formats::Resampling::smooth);
+        p = formats::resizedWithin(p, most, powers, use,
+                                   pixels ? formats::Resampling::pixels : formats::Resampling::smooth);
       });
   if (!done) return missed(done.error().message);
   const scene::ImageIndex image = (model.materials[target.material.value()].*slot.use).image;
@@ -85,11 +86,9 @@ StepOutcome applyFill(scene::Model& model, const base::Json& values, const StepC
       [&](formats::Picture& p) {
         constexpr int kTransparent = 8;  // alpha; below, no one sees the colour
         std::vector<uint8_t> known = shownPixels(model, image, target.slot, p.width, p.height);
-        for (size_t i = 0; i < known.size(); ++i) {
+        for (size_t i = 0; i < known.size(); ++i)
           if (std::to_integer<int>(p.pixels[i * 4 + 3]) < kTransparent) known[i] = 0;
-          filled += known[i] == 0 ? 1 : 0;
-        }
-        formats::fillAround(p, known, steps);
+        filled = formats::fillAround(p, known, steps);
       },
       Remembered::no);
   StepOutcome out = outcomeOf(done);

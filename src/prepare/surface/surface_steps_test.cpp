@@ -95,7 +95,7 @@ TEST_F(SurfaceSteps, APictureOfTwoSlotsBecomesTwoWithNamesOfTheirOwn) {
   EXPECT_EQ(shown(m, 0, &scene::Material::metallic_roughness_texture).pixels[1], std::byte{255 - 120});
   EXPECT_EQ(shown(m, 0, &scene::Material::metallic_roughness_texture).pixels[0], std::byte{200});
   const std::string& uri = m.images[m.materials[0].metallic_roughness_texture.image.value()].uri;
-  EXPECT_EQ(uri, "pictures/deck.png") << "it is a PNG now";
+  EXPECT_EQ(uri, "pictures/deck-inverted.png") << "a PNG now, and its name says what was done";
   EXPECT_EQ(m.images[0].uri, "pictures/deck.jpg");
 }
 

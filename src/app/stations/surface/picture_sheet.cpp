@@ -259,18 +259,18 @@ void PictureSheet::showInBench(std::optional<size_t> triangle) {
 void PictureSheet::takeHit(const BenchHit& hit) {
   if (!isVisible() || !session_.scene() || session_.scene() != bench_.scene()) return;
   const BenchPart& part = session_.scene()->parts[hit.part];
-  for (const bundle::Submesh& run : part.mesh.submeshes) {
-    for (uint32_t i = run.first_index; i + 2 < run.first_index + run.index_count; i += 3) {
-      if (part.mesh.indices[i] != hit.vertices[0] || part.mesh.indices[i + 1] != hit.vertices[1] ||
-          part.mesh.indices[i + 2] != hit.vertices[2])
-        continue;
-      const std::string& key = session_.scene()->materials[part.materials[run.material]].key;
-      if (key != material_) {
-        choose(key);
-        Q_EMIT materialChosen(q(key));
-      }
-      break;
-    }
+  const auto run =
+      std::find_if(part.mesh.submeshes.begin(), part.mesh.submeshes.end(), [&](const bundle::Submesh& one) {
+        for (uint32_t i = one.first_index; i + 2 < one.first_index + one.index_count; i += 3)
+          if (std::equal(hit.vertices.begin(), hit.vertices.end(), part.mesh.indices.begin() + i))
+            return true;
+        return false;
+      });
+  if (run == part.mesh.submeshes.end()) return;
+  if (const std::string& key = session_.scene()->materials[part.materials[run->material]].key;
+      key != material_) {
+    choose(key);
+    Q_EMIT materialChosen(q(key));
   }
   if (!canvas_->map()) {
     awaited_ = hit;  // its map is being made
