@@ -12,8 +12,8 @@ _rakugo_tool() {
     "check") words="--help --json --format --game" ;;
     "facts") words="--help --json" ;;
     "checks") words="--help --json --markdown" ;;
-    "plan") words="--help --json" ;;
-    "build") words="--help --json --output --afresh" ;;
+    "plan") words="--help --json --target" ;;
+    "build") words="--help --json --output --target --afresh" ;;
     "export") words="--help --json" ;;
     "prepare") words="--help --json --output" ;;
     "newer") words="--help --json --take" ;;
@@ -27,7 +27,7 @@ _rakugo_tool() {
     "variants") words="--help --json" ;;
     "seam") words="--help --json" ;;
     "surface") words="--help --json --give" ;;
-    "picture") words="--help --json --as --use --side --powers --pixels --out" ;;
+    "picture") words="--help --json --as --format --one-level --packed --use --side --powers --pixels --out" ;;
     "match") words="--help --json --rulebook --kind" ;;
     "weights") words="--help --json --limit" ;;
     "pose") words="--help --json --movement --at" ;;
@@ -71,7 +71,7 @@ _rakugo_tool() {
     "point remove") words="--help --json" ;;
     "mend") words="--help --json --check --all --sure --show" ;;
     "aside") words="--help --json --place --take-up" ;;
-    "watch") words="--help --json --output --game --rounds" ;;
+    "watch") words="--help --json --output --target --game --rounds" ;;
     "manual") words="--help --bash" ;;
     "rulebook") words="check keys list new" ;;
     "step") words="list add set move off on note remove kinds" ;;

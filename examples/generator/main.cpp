@@ -10,6 +10,7 @@
 #include "formats/gltf/gltf.h"
 #include "kit.h"
 #include "lamp.h"
+#include "lampbearer.h"
 #include "mod/store.h"
 #include "movements.h"
 #include "newcomer.h"
@@ -311,6 +312,7 @@ int main(int argc, char** argv) {
   tidewater(root / "examples/mods/tidewater");
   demo::writeSlipway(root / "examples/mods", kelpwick(root / "rulebooks"));
   demo::writeNewcomer(root / "examples/mods", kelpwick(root / "rulebooks"));
+  demo::writeLampbearer(root / "examples/mods");
   demo::writeChandlery(root / "examples/mods", root / "examples/downloads", kelpwick(root / "rulebooks"));
   return 0;
 }

@@ -211,7 +211,14 @@ std::vector<base::Error> Bundle::verify(const base::Progress* progress) const {
       return result ? base::Status{} : base::Status{result.error()};
     };
     if (entry.kind == EntryKind::mesh) good = status(decodeMesh(*raw, entry.id));
-    if (entry.kind == EntryKind::picture) good = status(decodeKtx2(*raw, entry.id));
+    if (entry.kind == EntryKind::picture) {
+      const auto picture = decodeKtx2(*raw, entry.id);
+      good = status(picture);
+      if (picture && minorOf(*picture) > minor_)
+        good = damaged("bundle.version",
+                       base::phrase("The picture {0} needs a newer format than the bundle states.", entry.id),
+                       10);
+    }
     if (entry.kind == EntryKind::object) good = status(decodeObject(*raw, entry.id));
     if (entry.kind == EntryKind::material) good = status(decodeMaterial(*raw, entry.id));
     if (entry.kind == EntryKind::skeleton) good = status(decodeSkeleton(*raw, entry.id));

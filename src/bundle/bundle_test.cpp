@@ -262,6 +262,111 @@ TEST(Ktx2, RoundTripsAndFollowsTheSpecification) {
   for (size_t n = 0; n < file.size(); ++n) ASSERT_FALSE(decodeKtx2(base::ByteSpan(file).first(n), "p")) << n;
 }
 
+// A picture of 10 x 6 pixels with all its levels, filled with what is no pattern of any format.
+Ktx2Picture stored(PixelFormat format, bool srgb, bool supercompressed) {
+  Ktx2Picture p{10, 6, srgb, {}, format, supercompressed};
+  for (const auto& [w, h] : {std::pair(10, 6), std::pair(5, 3), std::pair(2, 1), std::pair(1, 1)}) {
+    Bytes& level =
+        p.levels.emplace_back(levelBytes(format, static_cast<uint64_t>(w), static_cast<uint64_t>(h)));
+    for (size_t i = 0; i < level.size(); ++i) level[i] = static_cast<std::byte>(i * 37 + p.levels.size());
+  }
+  return p;
+}
+
+TEST(Ktx2, EveryFormatRoundTripsAndIsRefusedAtEveryPrefix) {
+  for (const PixelFormatRow& row : pixelFormats())
+    for (const bool srgb : {false, true})
+      for (const bool small : {false, true}) {
+        if (!row.written || (srgb && row.vulkan_srgb == 0)) continue;
+        const Ktx2Picture p = stored(row.format, srgb, small);
+        const Bytes file = encodeKtx2(p);
+        const auto read = decodeKtx2(file, "p");
+        ASSERT_TRUE(read) << row.id << ": " << read.error().text();
+        EXPECT_EQ(read->levels, p.levels) << row.id;
+        EXPECT_EQ(read->format, row.format);
+        EXPECT_EQ(read->srgb, srgb) << row.id;
+        EXPECT_EQ(read->supercompressed, small);
+        EXPECT_EQ(minorOf(*read), row.format == PixelFormat::rgba8 && !small ? 0 : 3);
+        for (size_t n = 0; n < file.size(); ++n)
+          ASSERT_FALSE(decodeKtx2(base::ByteSpan(file).first(n), "p")) << row.id << " " << n;
+        Bytes longer = file;
+        longer.push_back(std::byte{0});
+        EXPECT_FALSE(decodeKtx2(longer, "p")) << "something lies behind it";
+      }
+}
+
+// By the specification: numbers that stand at fixed places for BC3 as colour with four levels.
+TEST(Ktx2, ABlockFormatStandsInTheFileToTheLetter) {
+  const Bytes file = encodeKtx2(stored(PixelFormat::bc3, true, false));
+  const auto word = [&](size_t at) { return base::loadAt<uint32_t>(file, at); };
+  const auto octet = [&](size_t at) { return base::loadAt<uint8_t>(file, at); };
+  EXPECT_EQ(word(12), 138U) << "VK_FORMAT_BC3_SRGB_BLOCK";
+  EXPECT_EQ(word(16), 1U) << "typeSize of block formats";
+  EXPECT_EQ(word(40), 4U) << "levelCount";
+  EXPECT_EQ(word(44), 0U) << "no supercompression";
+  const size_t dfd = 80 + 4 * 24;
+  EXPECT_EQ(word(48), dfd);
+  EXPECT_EQ(word(52), 4U + 24 + 2 * 16);
+  EXPECT_EQ(word(dfd), 4U + 24 + 2 * 16) << "dfdTotalSize";
+  EXPECT_EQ(octet(dfd + 12), 130) << "KHR_DF_MODEL_BC3";
+  EXPECT_EQ(octet(dfd + 13), 1) << "KHR_DF_PRIMARIES_BT709";
+  EXPECT_EQ(octet(dfd + 14), 2) << "KHR_DF_TRANSFER_SRGB";
+  EXPECT_EQ(octet(dfd + 16), 3) << "texelBlockDimension0, less one";
+  EXPECT_EQ(octet(dfd + 17), 3);
+  EXPECT_EQ(octet(dfd + 20), 16) << "bytesPlane0";
+  EXPECT_EQ(octet(dfd + 28 + 2), 63) << "bitLength of the first sample, less one";
+  EXPECT_EQ(octet(dfd + 28 + 3), 15 | 0x10) << "alpha, linear";
+  EXPECT_EQ(word(dfd + 28 + 12), 0xFFFFFFFFU);
+  EXPECT_EQ(base::loadAt<uint16_t>(file, dfd + 44), 64U) << "bitOffset of the second";
+  EXPECT_EQ(octet(dfd + 44 + 3), 0) << "colour";
+  // Levels: smallest first, each at a multiple of 16; blocks of 4 x 4 that the sides reach into.
+  const auto offset = [&](size_t level) { return base::loadAt<uint64_t>(file, 80 + level * 24); };
+  const auto length = [&](size_t level) { return base::loadAt<uint64_t>(file, 80 + level * 24 + 8); };
+  EXPECT_EQ(length(0), 3U * 2 * 16);
+  EXPECT_EQ(length(1), 2U * 1 * 16);
+  EXPECT_EQ(length(3), 16U);
+  for (size_t level = 0; level < 4; ++level) EXPECT_EQ(offset(level) % 16, 0U) << level;
+  EXPECT_LT(offset(3), offset(2));
+  EXPECT_EQ(offset(0) + length(0), file.size());
+}
+
+TEST(Ktx2, WhatLiesIsRefusedByName) {
+  const Bytes file = encodeKtx2(stored(PixelFormat::bc1, true, false));
+  const size_t dfd = 80 + 4 * 24;
+  const auto fault = [&](size_t at, uint32_t value) {
+    Bytes other = file;
+    base::storeAt(other, at, value);
+    const auto read = decodeKtx2(other, "p");
+    return read ? std::string() : read.error().message;
+  };
+  EXPECT_THAT(fault(12, 145), testing::HasSubstr("a format that no bundle holds")) << "BC7 is not written";
+  EXPECT_THAT(fault(12, 138), testing::HasSubstr("mip level")) << "BC3 needs twice the bytes";
+  EXPECT_THAT(fault(12, 131), testing::HasSubstr("another format than its header")) << "not as sRGB";
+  EXPECT_THAT(fault(44, 1), testing::HasSubstr("compressed in a way"));
+  EXPECT_THAT(fault(44, 2), testing::HasSubstr("not where it belongs")) << "zstd needs no alignment";
+  EXPECT_THAT(fault(64, 8), testing::HasSubstr("data of a compression"));
+  EXPECT_THAT(fault(80, 4), testing::HasSubstr("not where it belongs"));
+  EXPECT_THAT(fault(dfd + 12, 0x01010284), testing::HasSubstr("another format than its header"));
+  EXPECT_THAT(fault(56, 4), testing::HasSubstr("its keys"));
+}
+
+TEST(Bundle, StatesTheVersionThatItsPicturesNeed) {
+  const Ktx2Picture small = stored(PixelFormat::bc5, false, true);
+  const auto verified = [&](uint16_t minor) {
+    Manifest alone = manifest();
+    alone.objects.clear();
+    BundleWriter writer;
+    EXPECT_TRUE(writer.add(EntryKind::picture, "picture/p", encodeKtx2(small), true, minor));
+    EXPECT_TRUE(writer.add(EntryKind::manifest, kManifestId, encodeManifest(alone)));
+    const Bytes file = writer.finish().value();
+    return Bundle::parse(file, "b.rkb")->verify();
+  };
+  EXPECT_TRUE(verified(minorOf(small)).empty());
+  const auto faults = verified(0);
+  ASSERT_EQ(faults.size(), 1U);
+  EXPECT_EQ(faults[0].code, "bundle.version");
+}
+
 TEST(Records, RoundTripAndRefuseWithThePlace) {
   MaterialRecord m;
   m.role = "lamp";

@@ -8,8 +8,6 @@
 namespace rakugo::bundle {
 namespace {
 
-// One fixed level: the bytes of a bundle depend on nothing but its content.
-constexpr int kZstdLevel = 9;
 constexpr uint32_t kCacheMark = 0x31434B52;  // "RKC1"
 
 }  // namespace

@@ -50,7 +50,9 @@ bool says(const std::vector<std::string>& words, const std::string& word) {
   return std::any_of(words.begin(), words.end(), [&](const std::string& one) {
     if (unparted(word)) return one.find(word) != std::string::npos;
     if (word.size() <= kShortWord) return one == word || one == word + "s";
-    return one.starts_with(word) || one.ends_with(word);
+    // What stands before it must be long enough for a word: "lack" (varnish) is in "Bootslack", not in
+    // "black".
+    return one.starts_with(word) || (one.ends_with(word) && one.size() >= word.size() + kShortWord);
   });
 }
 

@@ -67,6 +67,10 @@ TEST_F(RoleProposals, ReadNamesInManyLanguagesAndScripts) {
 TEST_F(RoleProposals, DoNotTakeAWordInsideOfAnother) {
   EXPECT_THAT(proposed(wearing(kind("craft"), {{"target_marks", "a"}, {"start", "b"}})), ElementsAre());
   EXPECT_THAT(proposed(wearing(kind("craft"), {{"tar", "a"}, {"x", "b"}})), ElementsAre("tar tar"));
+  // "Lack" is varnish, and stands in "Bootslack"; not in "black".
+  EXPECT_THAT(proposed(wearing(kind("gear"), {{"Boots Black", "a"}, {"x", "b"}})), ElementsAre());
+  EXPECT_THAT(proposed(wearing(kind("gear"), {{"Bootslack", "a"}, {"x", "b"}})),
+              ElementsAre("Bootslack paint"));
 }
 
 TEST_F(RoleProposals, SayWhyTheWeightiestFirst) {

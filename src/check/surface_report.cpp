@@ -3,33 +3,26 @@
 #include <map>
 #include <set>
 
+#include "check/surface_cost.h"
 #include "formats/pictures/resample.h"
 #include "prepare/surface/atlas.h"
+#include "prepare/surface/picture_needs.h"
 #include "scene/texel_density.h"
 
 namespace rakugo::check {
 namespace {
 
-// Four bytes a pixel, and all halves of it.
-uint64_t bytesInGame(uint32_t width, uint32_t height, const rulebook::Rulebook& book) {
-  uint32_t w = formats::allowedSide(width, book.picture_max_side, book.picture_power_of_two);
-  uint32_t h = formats::allowedSide(height, book.picture_max_side, book.picture_power_of_two);
-  uint64_t out = uint64_t{w} * h * 4;
-  while (w > 1 || h > 1) {
-    w = std::max(1U, w / 2);
-    h = std::max(1U, h / 2);
-    out += uint64_t{w} * h * 4;
-  }
-  return out;
-}
-
 const char* alphaName(scene::AlphaMode alpha) {
   return alpha == scene::AlphaMode::opaque ? "opaque" : alpha == scene::AlphaMode::mask ? "mask" : "blend";
 }
 
+using PictureKey = std::pair<scene::ImageIndex, formats::PictureUse>;
+
 std::vector<SlotReport> slotsOf(const Context& context, const ModelState& state,
                                 const scene::Material& material,
-                                std::map<std::pair<size_t, formats::PictureUse>, uint64_t>& counted) {
+                                const std::map<PictureKey, prepare::PictureNeed>& needs,
+                                const std::vector<rulebook::Target>& targets,
+                                std::map<PictureKey, std::vector<uint64_t>>& counted) {
   const scene::Model& model = *state.prepared.model;
   std::vector<SlotReport> out;
   for (const scene::TextureSlot& slot : scene::kTextureSlots) {
@@ -47,13 +40,32 @@ std::vector<SlotReport> slotsOf(const Context& context, const ModelState& state,
     one.height = picture.info->height;
     one.normal_map = formats::isNormalMap(picture.traits);
     one.transparent = picture.traits.transparent;
-    one.bytes = bytesInGame(one.width, one.height, *context.book);
-    counted[{use.image.value(), formats::useOf(slot)}] = one.bytes;
+    const PictureKey key{use.image, formats::useOf(slot)};
+    one.role = needs.at(key).role;
+    for (const rulebook::Target& target : targets)
+      one.bytes.push_back(bytesInGame(one.width, one.height, *context.book, target, one.role));
+    counted[key] = one.bytes;
   }
   return out;
 }
 
 }  // namespace
+
+std::vector<uint64_t> bytesOf(const rulebook::Rulebook& book, const ModelState& state,
+                              const scene::Material& material) {
+  const std::vector<rulebook::Target> targets = book.allTargets();
+  std::vector<uint64_t> out(targets.size());
+  const auto needs = prepare::pictureNeeds(*state.prepared.model);
+  std::set<PictureKey> counted;
+  for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+    const PictureKey key{(material.*slot.use).image, formats::useOf(slot)};
+    if (!key.first.valid() || !counted.insert(key).second) continue;
+    const auto& info = state.pictures[key.first.value()].info;
+    for (size_t t = 0; info && t < targets.size(); ++t)
+      out[t] += bytesInGame(info->width, info->height, book, targets[t], needs.at(key).role);
+  }
+  return out;
+}
 
 SurfaceReport surfaceReport(const Context& context, const std::string& name) {
   SurfaceReport out;
@@ -79,7 +91,9 @@ SurfaceReport surfaceReport(const Context& context, const std::string& name) {
     sizes.emplace_back(picture.info ? glm::uvec2(picture.info->width, picture.info->height) : glm::uvec2(0));
   const auto densities = scene::texelDensities(model, sizes);
   const std::vector<RoleProposal> proposals = proposeRoles(context, state);
-  std::map<std::pair<size_t, formats::PictureUse>, uint64_t> counted;
+  out.targets = context.book->allTargets();
+  const auto needs = prepare::pictureNeeds(model);
+  std::map<PictureKey, std::vector<uint64_t>> counted;
   for (auto& [index, one] : worn) {
     const scene::Material& m = model.materials[index];
     one.key = m.key;
@@ -93,10 +107,12 @@ SurfaceReport surfaceReport(const Context& context, const std::string& name) {
       one.texels_per_m = density->second;
     for (const RoleProposal& proposal : proposals)
       if (proposal.material == m.key) one.proposal = proposal;
-    one.slots = slotsOf(context, state, m, counted);
+    one.slots = slotsOf(context, state, m, needs, out.targets, counted);
     out.materials.push_back(std::move(one));
   }
-  for (const auto& [picture, bytes] : counted) out.bytes += bytes;
+  out.bytes.resize(out.targets.size());
+  for (const auto& [picture, bytes] : counted)
+    for (size_t t = 0; t < bytes.size(); ++t) out.bytes[t] += bytes[t];
   const prepare::AtlasGroups groups = prepare::atlasGroups(model);
   for (const auto& group : groups.groups) {
     std::vector<std::string>& keys = out.groups.emplace_back();

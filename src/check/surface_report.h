@@ -14,10 +14,13 @@ struct SlotReport {
   std::string picture;  ///< as the source names it; may be empty
   bool found = false;   ///< it is there and can be read; what follows is known then
   std::string format;
-  uint32_t width = 0, height = 0;  ///< pixels
-  bool normal_map = false;         ///< by its values
-  double transparent = 0;          ///< share of its pixels
-  uint64_t bytes = 0;  ///< in the game's memory, with all mip levels, at the size that the game takes
+  uint32_t width = 0, height = 0;                             ///< pixels
+  bool normal_map = false;                                    ///< by its values
+  double transparent = 0;                                     ///< share of its pixels
+  rulebook::PictureRole role = rulebook::PictureRole::color;  ///< which decides how it is stored
+  /// In the game's memory, with all that is stored of it, at the size that the game takes; for each of
+  /// `SurfaceReport::targets`.
+  std::vector<uint64_t> bytes;
 };
 
 struct MaterialReport {
@@ -34,10 +37,16 @@ struct MaterialReport {
 
 struct SurfaceReport {
   std::vector<MaterialReport> materials;                   ///< those that are worn, in the model's order
-  uint64_t bytes = 0;                                      ///< of all pictures, each once
+  std::vector<rulebook::Target> targets;                   ///< the rulebook's, the usual one first
+  std::vector<uint64_t> bytes;                             ///< for each of them, all pictures once
   std::vector<std::vector<std::string>> groups;            ///< keys of materials that can become one
   std::vector<std::pair<std::string, std::string>> apart;  ///< keys of others, and why not
 };
+
+/// What the pictures of a material of the model take in the game's memory, each once, for each target of the
+/// rulebook.
+std::vector<uint64_t> bytesOf(const rulebook::Rulebook& book, const ModelState& state,
+                              const scene::Material& material);
 
 /// The report of a model of the examination; empty where there is none of that name, or it could not be read.
 SurfaceReport surfaceReport(const Context& context, const std::string& model);

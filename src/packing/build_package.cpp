@@ -73,18 +73,22 @@ base::Result<std::vector<MadeEntry>> makeEntries(const std::vector<PlannedEntry>
 base::Result<base::Bytes> buildPackage(const check::Examination& examination, const BuildOptions& options) {
   if (!options.despite_findings && examination.count(check::Severity::stops) > 0) return refusal(examination);
   RAKUGO_ASSIGN(const Packager* packager, packagerFor(*examination.book));
+  RAKUGO_ASSIGN(const rulebook::Target target, targetFor(*examination.book, options.target));
   if (options.cache != nullptr) options.cache->beginBuild();
-  RAKUGO_ASSIGN(const std::vector<PlannedEntry> plan, packager->plan(examination, options.progress));
+  RAKUGO_ASSIGN(const std::vector<PlannedEntry> plan,
+                packager->plan(examination, {target, options.quick_pictures}, options.progress));
   RAKUGO_ASSIGN(const std::vector<MadeEntry> made, makeEntries(plan, *packager, options));
   auto out = packager->write(made);
   if (out && options.cache != nullptr) options.cache->endBuild();
   return out;
 }
 
-fs::path defaultOutput(const check::Examination& examination) {
+fs::path defaultOutput(const check::Examination& examination, const std::string& target) {
   const Packager* packager = findPackager(examination.book->packaging);
+  const bool usual = target.empty() || target == examination.book->allTargets().front().id;
   return examination.folder / "build" /
-         (base::slug(examination.mod->card.id) + (packager != nullptr ? packager->suffix : ".package"));
+         (base::slug(examination.mod->card.id) + (usual ? std::string() : "-" + base::slug(target)) +
+          (packager != nullptr ? packager->suffix : ".package"));
 }
 
 fs::path cacheFolder(const fs::path& mod) { return mod / "build/cache"; }

@@ -14,16 +14,21 @@ struct BuildOptions {
   base::Progress* progress = nullptr;  ///< says each item; cancelling leaves no trace
   BuildCache* cache = nullptr;         ///< null: everything is made
   bool despite_findings = false;  ///< for tests of what the game does with a mod that should not be built
+  std::string target;             ///< an id of the rulebook's targets; empty: the usual one
+  /// Pictures are stored in block formats many times quicker, and a little worse: for trying out, not for
+  /// what is given to others.
+  bool quick_pictures = false;
 };
 
 /// The package's bytes. Equal mods and rulebooks give equal bytes, wherever they lie and whatever the cache
 /// holds. Entries are made on all cores. Errors: build.refused (names the first findings that stop),
-/// picture.*, bundle.*, zip.*, job.cancelled.
+/// build.target, picture.*, bundle.*, zip.*, job.cancelled.
 base::Result<base::Bytes> buildPackage(const check::Examination& examination,
                                        const BuildOptions& options = {});
 
-/// Where a build goes when nothing else is said: <mod>/build/<mod id>.rkb or .zip
-std::filesystem::path defaultOutput(const check::Examination& examination);
+/// Where a build goes when nothing else is said: <mod>/build/<mod id>.rkb or .zip, for another target than
+/// the usual one <mod id>-<target>.rkb.
+std::filesystem::path defaultOutput(const check::Examination& examination, const std::string& target = {});
 /// The folder of a mod's cache: <mod>/build/cache
 std::filesystem::path cacheFolder(const std::filesystem::path& mod);
 

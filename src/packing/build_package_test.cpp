@@ -98,9 +98,10 @@ TEST_F(BuildTest, LighterVersionsAreInTheBundleWithTheirDistances) {
   lie.pieces[0].lighter = {{"mesh/none", 3.0F}};
   bundle::BundleWriter writer;
   for (const bundle::Entry& entry : bundle->entries())
-    ASSERT_TRUE(writer.add(
-        entry.kind, entry.id,
-        entry.kind == bundle::EntryKind::object ? bundle::encodeObject(lie) : *bundle->read(entry)));
+    ASSERT_TRUE(
+        writer.add(entry.kind, entry.id,
+                   entry.kind == bundle::EntryKind::object ? bundle::encodeObject(lie) : *bundle->read(entry),
+                   true, bundle::kHighestMinor));
   const base::Bytes lying = *writer.finish();
   const auto problems = bundle::Bundle::parse(lying, "lie.rkb")->verify();
   ASSERT_FALSE(problems.empty());
@@ -228,7 +229,7 @@ TEST_F(BuildTest, CancellingHalfWayLeavesTheOldBundle) {
 
 TEST_F(BuildTest, ThePlanSaysWhatPullsEachEntryIn) {
   const auto x = examine(copy("lamplight", "a"));
-  const auto plan = planBundle(*x);
+  const auto plan = planBundle(*x, {x->book->allTargets().front()});
   ASSERT_TRUE(plan);
   const auto bundle_bytes = *buildPackage(*x);
   const auto bundle = *bundle::Bundle::parse(bundle_bytes, "a");
@@ -277,6 +278,64 @@ scene::Model twoPictures() {
   node.mesh = scene::MeshIndex(0);
   m.roots = {scene::NodeIndex(0)};
   return m;
+}
+
+TEST(StoredPicture, GoesByTargetAndUse) {
+  rulebook::Rulebook book;
+  book.picture_max_side = 64;
+  rulebook::Target target;
+  target.color = bundle::PixelFormat::bc1;
+  target.normal = bundle::PixelFormat::bc5;
+  target.max_side = 32;
+  target.supercompressed = true;
+  formats::Picture picture{100, 50, base::Bytes(100 * 50 * 4, std::byte{128})};
+  prepare::PictureNeed need;
+  const auto color = storedPicture(picture, storingOf(book, target, formats::PictureUse::color, need));
+  EXPECT_EQ(color.format, bundle::PixelFormat::bc1);
+  EXPECT_EQ(color.width, 32U);
+  EXPECT_TRUE(color.srgb);
+  EXPECT_TRUE(color.supercompressed);
+  EXPECT_EQ(color.levels.size(), 6U);
+  need.role = rulebook::PictureRole::normal;
+  target.mip_levels = false;
+  const auto normal = storedPicture(picture, storingOf(book, target, formats::PictureUse::normal, need));
+  EXPECT_EQ(normal.format, bundle::PixelFormat::bc5);
+  EXPECT_FALSE(normal.srgb);
+  EXPECT_EQ(normal.levels.size(), 1U);
+  EXPECT_TRUE(bundle::decodeKtx2(bundle::encodeKtx2(normal), "n"));
+}
+
+TEST(StoredPicture, PixelArtStaysPixelsAndCutOutLevelsKeepTheirShare) {
+  formats::Picture dots{8, 8, base::Bytes(8 * 8 * 4, std::byte{0})};
+  for (size_t i = 0; i < 64; ++i)
+    for (size_t c = 0; c < 4; ++c)
+      dots.pixels[i * 4 + c] = std::byte{static_cast<uint8_t>((i % 8 + i / 8) % 2 == 0 ? 255 : 0)};
+  PictureStoring how;
+  how.pixels = true;
+  how.max_side = 4;
+  const auto smaller = plainLevels(dots, how);
+  for (const std::byte v : smaller.levels[0])
+    EXPECT_TRUE(v == std::byte{0} || v == std::byte{255}) << "no value between two pixels";
+  how = {};
+  how.cutoff = 0.75F;  // averaged alpha lies below it: the next level would vanish
+  const auto plain = plainLevels(dots, PictureStoring());
+  EXPECT_EQ(formats::coverage(plain.levels[1], 0.75F), 0);
+  EXPECT_GT(formats::coverage(plainLevels(dots, how).levels[1], 0.75F), 0);
+}
+
+TEST_F(BuildTest, AnotherTargetMakesOnlyPicturesAnewAndStatesItself) {
+  const fs::path mod = copy("lamplight", "a");
+  BuildCache cache(own_.path() / "cache");
+  ASSERT_TRUE(buildPackage(*examine(mod), {nullptr, &cache}));
+  const auto mobile = buildPackage(*examine(mod), {nullptr, &cache, false, "mobile"});
+  ASSERT_TRUE(mobile) << mobile.error().text();
+  const auto bundle = bundle::Bundle::parse(*mobile, "a.rkb");
+  EXPECT_EQ(bundle->manifest().target, "mobile");
+  size_t pictures = 0;
+  for (const bundle::Entry& entry : bundle->entries())
+    pictures += entry.kind == bundle::EntryKind::picture ? 1 : 0;
+  EXPECT_EQ(cache.misses(), pictures + 1) << "and the manifest";
+  EXPECT_EQ(buildPackage(*examine(mod), {nullptr, &cache, false, "none"}).error().code, "build.target");
 }
 
 TEST(MaterialRecord, WhatAllPicturesShareLiesInTheMeshAndWhatDiffersIsSaid) {

@@ -22,8 +22,10 @@ using bundle::EntryKind;
 
 class Planner {
  public:
-  Planner(const check::Examination& examination, const base::Progress* progress)
+  Planner(const check::Examination& examination, const PlanFor& what, const base::Progress* progress)
       : x_(examination),
+        target_(what.target),
+        quick_(what.quick_pictures),
         progress_(progress),
         space_(*examination.book),
         unreadable_(unreadablePictures(examination)) {}
@@ -71,7 +73,7 @@ class Planner {
     out.description = card.description;
     out.rulebook_id = x_.book->id;
     out.rulebook_version = x_.book->version;
-    out.target = x_.book->target;
+    out.target = target_.id;
     for (const auto& [name, doc] : x_.mod->objects) out.objects.push_back("object/" + base::slug(name));
     std::set<std::string> used;
     for (const auto& [name, doc] : x_.mod->models)
@@ -358,6 +360,13 @@ class Planner {
   static const char* endingOf(formats::PictureUse use) {
     return use == formats::PictureUse::color ? "" : use == formats::PictureUse::normal ? "-normal" : "-data";
   }
+  // How its pictures are looked up, worked out once a model.
+  const prepare::PictureNeed& needOf(const std::shared_ptr<const scene::Model>& model,
+                                     scene::ImageIndex index, formats::PictureUse use) {
+    const auto [at, fresh] = needs_.try_emplace(model.get());
+    if (fresh) at->second = prepare::pictureNeeds(*model);
+    return at->second.at({index, use});
+  }
   // The id of the picture's entry; empty for a picture that is not there or no picture (a finding has said
   // so).
   base::Result<std::string> addPicture(const std::string& stem,
@@ -371,28 +380,33 @@ class Planner {
     const std::string id = "picture/" + stem + "/" + std::to_string(index.value()) + "-" +
                            base::slug(fs::path(name).stem().string()) + endingOf(use);
     if (!added_.insert(id).second) return id;
-    const uint32_t side = x_.book->picture_max_side;
-    const bool power = x_.book->picture_power_of_two;
-    PlannedEntry entry{EntryKind::picture, id, why, true, 0, {}, {}};
-    entry.key = [bytes = image.bytes, use, side, power](BuildCache& cache) {
-      return cacheKey({kBuilder, "picture", cache.digestOf(bytes), endingOf(use), std::to_string(side),
-                       power ? "powers" : "any"});
+    PictureStoring how = storingOf(*x_.book, target_, use, needOf(model, index, use));
+    how.quick = quick_ && how.format != bundle::PixelFormat::rgba8;
+    // What is compressed inside gains nothing from being compressed again.
+    PlannedEntry entry{EntryKind::picture, id, why, !how.supercompressed, 0, {}, {}};
+    if (how.supercompressed || how.format != bundle::PixelFormat::rgba8)
+      entry.minor = bundle::kMinorOfTextures;
+    entry.key = [bytes = image.bytes, how](BuildCache& cache) {
+      return cacheKey({kBuilder, "picture", cache.digestOf(bytes), how.text()});
     };
-    entry.make = [bytes = image.bytes, name, use, side, power]() -> base::Result<base::Bytes> {
+    entry.make = [bytes = image.bytes, name, how]() -> base::Result<base::Bytes> {
       RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*bytes, name));
-      return bundle::encodeKtx2(runtimePicture(picture, use, side, power));
+      return bundle::encodeKtx2(storedPicture(picture, how));
     };
     entries_.push_back(std::move(entry));
     return id;
   }
 
   const check::Examination& x_;
+  const rulebook::Target target_;
+  const bool quick_;
   const base::Progress* progress_;
   const GameSpace space_;
   const std::set<const base::Bytes*> unreadable_;
   std::vector<PlannedEntry> entries_;
   std::map<std::string, std::shared_ptr<const BuiltModel>> models_;
   std::set<std::string> added_, stems_;
+  std::map<const scene::Model*, decltype(prepare::pictureNeeds({}))> needs_;
 };
 
 }  // namespace
@@ -418,9 +432,9 @@ std::set<const base::Bytes*> unreadablePictures(const check::Examination& examin
   return out;
 }
 
-base::Result<std::vector<PlannedEntry>> planBundle(const check::Examination& examination,
+base::Result<std::vector<PlannedEntry>> planBundle(const check::Examination& examination, const PlanFor& what,
                                                    const base::Progress* progress) {
-  return Planner(examination, progress).run();
+  return Planner(examination, what, progress).run();
 }
 
 }  // namespace rakugo::packing

@@ -20,7 +20,7 @@
 
 namespace rakugo::packing {
 
-inline constexpr const char* kBuilder = "rakugo-builder-5";
+inline constexpr const char* kBuilder = "rakugo-builder-6";
 
 /// May be used from several threads. One per mod folder and process; the files are shared by all.
 class BuildCache {

@@ -30,18 +30,26 @@ struct PlannedEntry {
 PlannedEntry smallEntry(bundle::EntryKind kind, std::string id, std::string why,
                         std::function<base::Result<base::Bytes>()> bytes, bool compress = true);
 
+/// What is built, and how carefully.
+struct PlanFor {
+  rulebook::Target target;
+  bool quick_pictures = false;  ///< as `BuildOptions` has it
+};
+
 /// All entries of the mod's bundle, the manifest last. No vertex, no pixel and no key frame is looked at: it
 /// costs as much as the mod has parts and materials. `examination` must outlive the plan. Pictures that are
 /// not there are left out; a finding has said so. Errors: build.model, job.cancelled.
-base::Result<std::vector<PlannedEntry>> planBundle(const check::Examination& examination,
+base::Result<std::vector<PlannedEntry>> planBundle(const check::Examination& examination, const PlanFor& what,
                                                    const base::Progress* progress = nullptr);
 
 /// All files of the mod's zip (docs/zip-package.md), manifest.json last. As `planBundle`.
-base::Result<std::vector<PlannedEntry>> planZip(const check::Examination& examination,
+base::Result<std::vector<PlannedEntry>> planZip(const check::Examination& examination, const PlanFor& what,
                                                 const base::Progress* progress = nullptr);
 
-/// The plan of what the mod's game takes. Errors: also build.packager.
+/// The plan of what the mod's game takes, for the target of that id, or the usual one. Errors: also
+/// build.packager, build.target.
 base::Result<std::vector<PlannedEntry>> planPackage(const check::Examination& examination,
+                                                    const std::string& target = {},
                                                     const base::Progress* progress = nullptr);
 
 /// Bytes of pictures that the examination could not decode: nothing is built of them.

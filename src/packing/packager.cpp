@@ -46,10 +46,22 @@ base::Result<const Packager*> packagerFor(const rulebook::Rulebook& book) {
       base::phrase("It makes {0}.", base::listText(names))};
 }
 
+base::Result<rulebook::Target> targetFor(const rulebook::Rulebook& book, const std::string& id) {
+  if (const auto found = book.targetNamed(id)) return *found;
+  std::vector<std::string> ids;
+  for (const rulebook::Target& one : book.allTargets()) ids.push_back(one.id);
+  return base::Error{"build.target",
+                     base::phrase("{0} has no target \"{1}\".", book.title, base::presentable(id, 60)),
+                     base::Place{(book.folder / "rulebook.json").string(), "/targets"},
+                     base::phrase("It has {0}.", base::listText(ids))};
+}
+
 base::Result<std::vector<PlannedEntry>> planPackage(const check::Examination& examination,
+                                                    const std::string& target,
                                                     const base::Progress* progress) {
   RAKUGO_ASSIGN(const Packager* packager, packagerFor(*examination.book));
-  return packager->plan(examination, progress);
+  RAKUGO_ASSIGN(const rulebook::Target built_for, targetFor(*examination.book, target));
+  return packager->plan(examination, {built_for}, progress);
 }
 
 }  // namespace rakugo::packing

@@ -22,7 +22,7 @@ struct Packager {
   const char* suffix;  ///< ".rkb"
   /// Whether a file that begins so is such a package.
   bool (*recognises)(base::ByteSpan bytes);
-  base::Result<std::vector<PlannedEntry>> (*plan)(const check::Examination& examination,
+  base::Result<std::vector<PlannedEntry>> (*plan)(const check::Examination& examination, const PlanFor& what,
                                                   const base::Progress* progress);
   /// Whether content is kept compressed entry by entry (`PlannedEntry::compress`), or as it is.
   bool compresses_entries;
@@ -47,6 +47,8 @@ const Packager* findPackager(const std::string& name);
 const Packager& packagerOf(base::ByteSpan bytes);
 /// What the game of an examined mod takes. Errors: build.packager, with the names there are.
 base::Result<const Packager*> packagerFor(const rulebook::Rulebook& book);
+/// The target of that id, or the usual one. Errors: build.target, with the ids there are.
+base::Result<rulebook::Target> targetFor(const rulebook::Rulebook& book, const std::string& id);
 
 const Packager& bundlePackager();
 const Packager& zipPackager();

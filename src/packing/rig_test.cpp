@@ -175,7 +175,7 @@ TEST(RigBuild, SizesOfACoatAreMorphTargets) {
   });
   const check::ModelState& coat = x->context.models.at("sea-coat");
   ASSERT_TRUE(coat.variants.at("broad").report->same);
-  const auto plan = planBundle(*x);
+  const auto plan = planBundle(*x, {x->book->allTargets().front()});
   ASSERT_TRUE(plan);
   bool seen = false;
   for (const PlannedEntry& entry : *plan) {

@@ -10,6 +10,8 @@
 #include "formats/pictures/resample.h"
 #include "packing/game_space.h"
 #include "packing/rig.h"
+#include "prepare/surface/picture_needs.h"
+#include "rulebook/rulebook.h"
 #include "scene/model.h"
 
 namespace rakugo::packing {
@@ -65,5 +67,25 @@ bundle::MaterialRecord materialRecord(const scene::Material& material);
 /// down to 1 x 1 (formats/pictures/resample.h).
 bundle::Ktx2Picture runtimePicture(const formats::Picture& picture, formats::PictureUse use,
                                    uint32_t max_side, bool power_of_two);
+
+/// How a target stores one picture.
+struct PictureStoring {
+  formats::PictureUse use = formats::PictureUse::color;
+  uint32_t max_side = 0;
+  bool power_of_two = false, mip_levels = true;
+  bool pixels = false;          ///< made smaller pixel by pixel
+  std::optional<float> cutoff;  ///< mip levels keep the share that is drawn
+  bundle::PixelFormat format = bundle::PixelFormat::rgba8;
+  bool supercompressed = false;
+  bool quick = false;  ///< blocks are found many times quicker, and a little worse
+  /// All of it, for keys of a cache.
+  [[nodiscard]] std::string text() const;
+};
+PictureStoring storingOf(const rulebook::Rulebook& book, const rulebook::Target& target,
+                         formats::PictureUse use, const prepare::PictureNeed& need);
+/// The levels that are stored, still as RGBA8.
+bundle::Ktx2Picture plainLevels(const formats::Picture& picture, const PictureStoring& how);
+/// The picture as a bundle holds it.
+bundle::Ktx2Picture storedPicture(const formats::Picture& picture, const PictureStoring& how);
 
 }  // namespace rakugo::packing

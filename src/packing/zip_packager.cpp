@@ -48,13 +48,13 @@ std::string zipKind(const std::string& path) {
 
 class ZipPlanner {
  public:
-  ZipPlanner(const check::Examination& x, const base::Progress* progress)
-      : x_(x), progress_(progress), unreadable_(unreadablePictures(x)) {}
+  ZipPlanner(const check::Examination& x, const PlanFor& what, const base::Progress* progress)
+      : x_(x), what_(what), progress_(progress), unreadable_(unreadablePictures(x)) {}
 
   base::Result<std::vector<PlannedEntry>> run() {
     // The bundle's plan knows the manifest and the objects' records; models and pictures become files of
     // their own.
-    RAKUGO_ASSIGN(std::vector<PlannedEntry> plan, planBundle(x_, progress_));
+    RAKUGO_ASSIGN(std::vector<PlannedEntry> plan, planBundle(x_, what_, progress_));
     for (const auto& [name, doc] : x_.mod->objects)
       for (const mod::PieceDoc& piece : doc.pieces) {
         if (progress_ != nullptr && progress_->cancelled()) return base::cancelledError();
@@ -176,7 +176,7 @@ class ZipPlanner {
 
   void addPicture(const std::string& file, const scene::Image& image, formats::PictureUse use,
                   const std::string& why) {
-    const uint32_t side = x_.book->picture_max_side;
+    const uint32_t side = x_.book->pictureSide(what_.target);
     const bool power = x_.book->picture_power_of_two;
     PlannedEntry entry{EntryKind::picture, file, why, false, 0, {}, {}};
     entry.key = [bytes = image.bytes, use, side, power](BuildCache& cache) {
@@ -303,6 +303,7 @@ class ZipPlanner {
   }
 
   const check::Examination& x_;
+  const PlanFor what_;
   const base::Progress* progress_;
   const std::set<const base::Bytes*> unreadable_;
   std::vector<PlannedEntry> entries_;
@@ -394,9 +395,9 @@ std::vector<base::Error> verifyZip(base::ByteSpan bytes, const std::string& name
 
 }  // namespace
 
-base::Result<std::vector<PlannedEntry>> planZip(const check::Examination& examination,
+base::Result<std::vector<PlannedEntry>> planZip(const check::Examination& examination, const PlanFor& what,
                                                 const base::Progress* progress) {
-  return ZipPlanner(examination, progress).run();
+  return ZipPlanner(examination, what, progress).run();
 }
 
 const Packager& zipPackager() {

@@ -6,6 +6,7 @@
 #include <QOpenGLVersionFunctionsFactory>
 
 #include "base/result.h"
+#include "texture/block_decoder.h"
 
 namespace rakugo::render {
 
@@ -104,14 +105,69 @@ void GpuBones::use(const std::vector<glm::mat4>& matrices, int unit) {
   gl_->glTexBuffer(GL_TEXTURE_BUFFER, GL_RGBA32F, buffer_);
 }
 
-GpuPicture::GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture) : gl_(gl) {
+namespace {
+
+// Numbers of EXT_texture_compression_s3tc, EXT_texture_sRGB and KHR_texture_compression_astc_ldr; those of
+// RGTC are OpenGL 3.0's own.
+GLenum internalFormat(bundle::PixelFormat format, bool srgb) {
+  using F = bundle::PixelFormat;
+  switch (format) {
+    case F::bc1:
+      return srgb ? 0x8C4C : 0x83F0;
+    case F::bc3:
+      return srgb ? 0x8C4F : 0x83F3;
+    case F::bc4:
+      return GL_COMPRESSED_RED_RGTC1;
+    case F::bc5:
+      return GL_COMPRESSED_RG_RGTC2;
+    case F::astc_4x4:
+    case F::astc_5x4:
+    case F::astc_5x5:
+    case F::astc_6x5:
+    case F::astc_6x6:
+    case F::astc_8x5:
+    case F::astc_8x6:
+    case F::astc_8x8:
+      return (srgb ? 0x93D0U : 0x93B0U) + static_cast<GLenum>(format) - static_cast<GLenum>(F::astc_4x4);
+    default:
+      return srgb ? GL_SRGB8_ALPHA8 : GL_RGBA8;
+  }
+}
+
+}  // namespace
+
+bool takesFormat(bundle::PixelFormat format) {
+  using F = bundle::PixelFormat;
+  const QOpenGLContext* context = QOpenGLContext::currentContext();
+  if (format == F::rgba8) return true;
+  if (context == nullptr) return false;
+  if (format == F::bc4 || format == F::bc5) return true;
+  if (format == F::bc1 || format == F::bc3)
+    return context->hasExtension("GL_EXT_texture_compression_s3tc") &&
+           (context->hasExtension("GL_EXT_texture_sRGB") ||
+            context->hasExtension("GL_EXT_texture_compression_s3tc_srgb"));
+  return bundle::isAstc(format) && context->hasExtension("GL_KHR_texture_compression_astc_ldr");
+}
+
+GpuPicture::GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture)
+    : gl_(gl), two_channels_(picture.format == bundle::PixelFormat::bc5) {
+  const bool as_it_is = takesFormat(picture.format);
+  const bundle::Ktx2Picture decoded = as_it_is ? bundle::Ktx2Picture() : texture::plainPicture(picture);
+  const bundle::Ktx2Picture& made = as_it_is ? picture : decoded;
+  const GLenum internal = internalFormat(made.format, made.srgb);
   gl_->glGenTextures(1, &texture_);
   gl_->glBindTexture(GL_TEXTURE_2D, texture_);
-  for (size_t level = 0; level < picture.levels.size(); ++level)
-    gl_->glTexImage2D(GL_TEXTURE_2D, static_cast<GLint>(level), picture.srgb ? GL_SRGB8_ALPHA8 : GL_RGBA8,
-                      static_cast<GLsizei>(std::max(1u, picture.width >> level)),
-                      static_cast<GLsizei>(std::max(1u, picture.height >> level)), 0, GL_RGBA,
-                      GL_UNSIGNED_BYTE, picture.levels[level].data());
+  for (size_t i = 0; i < made.levels.size(); ++i) {
+    const auto level = static_cast<GLint>(i);
+    const auto width = static_cast<GLsizei>(std::max(1U, made.width >> i)),
+               height = static_cast<GLsizei>(std::max(1U, made.height >> i));
+    if (made.format == bundle::PixelFormat::rgba8)
+      gl_->glTexImage2D(GL_TEXTURE_2D, level, static_cast<GLint>(internal), width, height, 0, GL_RGBA,
+                        GL_UNSIGNED_BYTE, made.levels[i].data());
+    else
+      gl_->glCompressedTexImage2D(GL_TEXTURE_2D, level, internal, width, height, 0,
+                                  static_cast<GLsizei>(made.levels[i].size()), made.levels[i].data());
+  }
   gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAX_LEVEL, static_cast<GLint>(picture.levels.size() - 1));
 }
 

@@ -58,7 +58,10 @@ class GpuBones {
   GLuint buffer_ = 0, texture_ = 0;
 };
 
-/// A texture with its mip levels.
+/// Whether the current context takes textures of that format as they are; others are decoded first.
+bool takesFormat(bundle::PixelFormat format);
+
+/// A texture with its mip levels, in the picture's own format where the graphics take it, else decoded.
 class GpuPicture {
  public:
   GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture);
@@ -67,10 +70,13 @@ class GpuPicture {
   GpuPicture& operator=(const GpuPicture&) = delete;
   /// To a unit, for a material that looks it up so.
   void bind(int unit, const bundle::PictureLookup& lookup, bool nearest) const;
+  /// It holds red and green alone: the third part of a normal is to be made from them.
+  [[nodiscard]] bool twoChannels() const { return two_channels_; }
 
  private:
   Gl* gl_;
   GLuint texture_ = 0;
+  bool two_channels_ = false;
 };
 
 /// A linked program; breaks its promise when the sources do not compile, for they are ours.

@@ -118,14 +118,17 @@ void Renderer::useMaterial(Program& program, const DrawMaterial& material, const
   const bundle::MaterialRecord& r = material.record;
   glm::vec4 base(r.base_color[0], r.base_color[1], r.base_color[2], r.base_color[3]);
   if (material.tint) base = glm::vec4(linear(*material.tint), base.w);
+  base = glm::vec4(glm::vec3(base) * material.effect.color, base.w);
   glm::vec3 emissive(r.emissive[0], r.emissive[1], r.emissive[2]);
+  emissive += material.effect.emitted;
   if (material.glows) emissive += linear(ambience.glow) * (0.04F + 5.5F * ambience.night);
   program.set("base", base);
   program.set("metallic", r.metallic);
-  program.set("roughness", r.roughness);
+  program.set("roughness", r.roughness * material.effect.roughness);
   program.set("emissive", emissive);
   program.set("cutoff", r.alpha == "mask" ? r.alpha_cutoff : 0.0F);
   program.set("normal_scale", r.normal_scale);
+  program.set("normal_of_two", material.pictures[2] && material.pictures[2]->twoChannels() ? 1 : 0);
   program.set("blend", r.alpha == "blend" ? 1 : 0);
   program.set("occlusion_strength", r.occlusion_strength);
   program.set("unlit", r.unlit ? 1 : 0);

@@ -14,6 +14,14 @@
 
 namespace rakugo::render {
 
+/// How something that is going on changes a material: rain, wear, a lamp that is lit.
+struct LookEffect {
+  glm::vec3 color{1};    ///< the base colour is multiplied by it, in linear light
+  float roughness = 1;   ///< the same for roughness, which stays within 0 and 1
+  glm::vec3 emitted{0};  ///< linear, added to what the material gives off
+  bool operator==(const LookEffect&) const = default;
+};
+
 /// A material ready to draw. `tint` replaces the base colour factor's RGB when it is set (a painted role);
 /// what glows has the ambience's glow added as emitted light, times the night.
 struct DrawMaterial {
@@ -22,6 +30,7 @@ struct DrawMaterial {
   std::array<std::shared_ptr<GpuPicture>, 5> pictures;
   std::optional<glm::vec3> tint;  ///< sRGB
   bool glows = false;
+  LookEffect effect;
 };
 
 /// A mesh somewhere.

@@ -36,7 +36,7 @@ uniform sampler2D occlusion_map; uniform int has_occlusion; uniform float occlus
 // How each picture is looked up: base colour, metal and roughness, normal, occlusion, glow.
 uniform int sets[5]; uniform vec3 rows[10];
 vec2 at(int i) { vec3 c = vec3(sets[i] == 1 ? uv_second : uv, 1.0); return vec2(dot(rows[i * 2], c), dot(rows[i * 2 + 1], c)); }
-uniform float normal_scale; uniform int blend; uniform float selected;
+uniform float normal_scale; uniform int normal_of_two; uniform int blend; uniform float selected;
 uniform vec3 sun_direction; uniform vec3 sun; uniform vec3 sky; uniform vec3 ground; uniform vec3 fog; uniform float fog_density; uniform vec3 up;
 uniform sampler2D shadow_map; uniform int has_shadow; uniform float shadow_texel;
 uniform int light_count; uniform vec3 light_position[8]; uniform vec3 light_color[8];
@@ -46,7 +46,9 @@ vec3 bumped(vec3 n) {
   vec3 dp1 = dFdx(world), dp2 = dFdy(world); vec2 duv1 = dFdx(uvn), duv2 = dFdy(uvn);
   vec3 t = dp1 * duv2.y - dp2 * duv1.y; vec3 b = dp2 * duv1.x - dp1 * duv2.x;
   float s = inversesqrt(max(max(dot(t,t), dot(b,b)), 1e-20));
-  vec3 m = texture(normal_map, uvn).xyz * 2.0 - 1.0; m.xy *= normal_scale;
+  vec3 m = texture(normal_map, uvn).xyz * 2.0 - 1.0;
+  if (normal_of_two == 1) m.z = sqrt(max(0.0, 1.0 - dot(m.xy, m.xy)));
+  m.xy *= normal_scale;
   return normalize(t * s * m.x - b * s * m.y + n * m.z);
 }
 float sunlight() {
@@ -83,6 +85,7 @@ void main() {
   }
   float rough = roughness, metal = metallic;
   if (has_mr == 1) { vec4 m = texture(mr_map, at(1)); rough *= m.g; metal *= m.b; }
+  rough = clamp(rough, 0.0, 1.0);
   vec3 v = normalize(eye - world);
   vec3 n = normalize(world_normal);
   if (!gl_FrontFacing) n = -n;

@@ -161,6 +161,11 @@ void holdHints(const Held& h) {
 void holdCard(const Held& h) {
   const Kind& k = h.kind;
   for (size_t i = 0; i < k.roles.size(); ++i)
+    if (!k.roles[i].tones.empty() && k.roles[i].effect != "tint")
+      h.idle("roles/" + std::to_string(i) + "/tones",
+             base::phrase("Nobody chooses a colour for a role that takes none."),
+             base::phrase("Write \"effect\": \"tint\", or leave the tones out."));
+  for (size_t i = 0; i < k.roles.size(); ++i)
     holdCondition(h, k.roles[i].when, k.roles[i].required, "roles/" + std::to_string(i) + "/when");
   std::set<std::string> unpaired;  // a point that is named by one whose pair is wrong is not wrong itself
   for (size_t i = 0; i < k.points.size(); ++i) {
@@ -234,6 +239,41 @@ void holdKind(const Held& h) {
            base::phrase("List the regions that its parts are called after."));
 }
 
+void holdTargets(const Rulebook& book, Mistakes& mistakes) {
+  for (size_t i = 0; i < book.targets.size(); ++i) {
+    const Target& target = book.targets[i];
+    const std::string at = "/targets/" + std::to_string(i) + "/max_side";
+    if (target.max_side > 0 && book.picture_max_side > 0 && target.max_side >= book.picture_max_side)
+      mistakes.add(kNoEffect, at,
+                   base::phrase("No picture of the game is larger than {0} pixels.", book.picture_max_side),
+                   base::phrase("Make it smaller, or leave it out."));
+    else if (book.picture_power_of_two && (target.max_side & (target.max_side - 1)) != 0)
+      mistakes.add(
+          kContradiction, at,
+          base::phrase("Sides must be powers of two, and this is none: no picture is ever so large."),
+          base::phrase("Write a power of two."));
+  }
+}
+
+// A change names roles that some kind has, and changes something.
+void holdSwitches(const Rulebook& book, Mistakes& mistakes) {
+  for (size_t i = 0; i < book.switches.size(); ++i)
+    for (size_t j = 0; j < book.switches[i].changes.size(); ++j) {
+      const LookChange& change = book.switches[i].changes[j];
+      const std::string at = "/switches/" + std::to_string(i) + "/changes/" + std::to_string(j);
+      for (size_t r = 0; r < change.roles.size(); ++r)
+        if (!mistakes.inside("/kinds") &&
+            std::none_of(book.kinds.begin(), book.kinds.end(),
+                         [&](const Kind& kind) { return kind.findRole(change.roles[r]) != nullptr; }))
+          mistakes.add("rulebook.reference", at + "/roles/" + std::to_string(r),
+                       base::phrase("No kind has a role \"{0}\".", change.roles[r]),
+                       base::phrase("Write the id of a role."));
+      if (change.color == std::array<float, 3>{1, 1, 1} && change.roughness == 1 && change.glow == 0)
+        mistakes.add(kNoEffect, at, base::phrase("This changes nothing."),
+                     base::phrase("Give it a color, a roughness or a glow, or leave it out."));
+    }
+}
+
 void holdBook(const Rulebook& book, Mistakes& mistakes) {
   if (!mistakes.inside("/space") && geometry::parallel(book.up, book.forward))
     mistakes.add(kContradiction, "/space/forward", base::phrase("up and forward lie on one line."),
@@ -249,6 +289,8 @@ void holdBook(const Rulebook& book, Mistakes& mistakes) {
                  base::phrase("Sides must be powers of two, and this is none: no picture is ever so large."),
                  base::phrase("Write {0} or {1}.", below, below * 2));
   }
+  holdTargets(book, mistakes);
+  holdSwitches(book, mistakes);
   for (size_t i = 0; i < book.skeletons.size(); ++i)
     if (const std::string& id = book.skeletons[i].id;
         !id.empty() && !mistakes.inside("/kinds") &&

@@ -10,5 +10,8 @@ KeyTable& roleKeys();      ///< keys_card.cpp
 KeyTable& pointKeys();     ///< keys_card.cpp
 KeyTable& fieldKeys();     ///< keys_card.cpp
 KeyTable& skeletonKeys();  ///< keys_skeleton.cpp
+KeyTable& targetKeys();    ///< keys_looks.cpp
+KeyTable& switchKeys();    ///< keys_looks.cpp
+KeyTable& toneKeys();      ///< keys_looks.cpp
 
 }  // namespace rakugo::rulebook

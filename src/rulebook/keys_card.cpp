@@ -48,6 +48,11 @@ KeyTable& roleKeys() {
            .between(0, 1)
            .says("The colour that stands for it in the window: red, green, blue, sRGB.")
            .notCalled({"color", "colour", "rgb"}),
+       rows::list("tones", &Role::tones, toneKeys)
+           .entries(0, 64)
+           .says("Of a role that is tinted: the colours that players choose from; the swatch holds until "
+                 "they do.")
+           .notCalled({"palette", "colors", "colours"}),
        rows::hints(&Role::hints).says("Words in names of materials that suggest the role.")}};
   return table;
 }

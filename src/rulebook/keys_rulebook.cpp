@@ -157,7 +157,17 @@ KeyTable& rulebookKeys() {
        rows::text("packaging", &Rulebook::packaging, KeyType::id)
            .says("In what a mod is delivered: `bundle` (docs/bundle-format.md) or `zip` "
                  "(docs/zip-package.md)."),
-       rows::oneOf("target", {"desktop"}, &Rulebook::target).says("What a mod is built for."),
+       rows::list("targets", &Rulebook::targets, targetKeys)
+           .entries(0, 16)
+           .says("What mods are built for, the usual one first; see *An entry of `targets`*.")
+           .notCalled({"platforms"}),
+       rows::text("target", &Rulebook::target, KeyType::id)
+           .says("The id of the only target, where no `targets` are listed."),
+       rows::list("switches", &Rulebook::switches, switchKeys)
+           .entries(0, 32)
+           .says(
+               "What the game turns on and off and one sees on materials: rain, wear, a lamp while stopping.")
+           .notCalled({"effects", "states"}),
        rows::outcomes(&Rulebook::outcomes)
            .says("What the game does where a rule is broken, by check id; see *What the game does*."),
        reasonsKey(),

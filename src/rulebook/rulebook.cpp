@@ -70,6 +70,36 @@ bool Rulebook::namesThings(const std::string& kind, const std::string& field) co
   const Field* found = known != nullptr ? known->findField(field) : nullptr;
   return found == nullptr || found->type == FieldType::text_id;
 }
+LookChange LookSwitch::changeOf(const std::string& role) const {
+  LookChange out;
+  for (const LookChange& one : changes) {
+    if (!one.roles.empty() && std::find(one.roles.begin(), one.roles.end(), role) == one.roles.end())
+      continue;
+    for (size_t c = 0; c < 3; ++c) out.color[c] *= one.color[c];
+    out.roughness *= one.roughness;
+    out.glow += one.glow;
+  }
+  return out;
+}
+
+std::vector<Target> Rulebook::allTargets() const {
+  if (!targets.empty()) return targets;
+  Target only;
+  only.id = only.title = target;
+  return {only};
+}
+
+std::optional<Target> Rulebook::targetNamed(const std::string& wanted) const {
+  for (const Target& one : allTargets())
+    if (wanted.empty() || one.id == wanted) return one;
+  return std::nullopt;
+}
+
+uint32_t Rulebook::pictureSide(const Target& of) const {
+  if (picture_max_side == 0 || of.max_side == 0) return std::max(picture_max_side, of.max_side);
+  return std::min(picture_max_side, of.max_side);
+}
+
 const Kind* Rulebook::findKind(const std::string& kind) const { return findById(kinds, kind); }
 glm::vec3 Rulebook::side() const {
   return glm::cross(geometry::axisVector(up), geometry::axisVector(forward));

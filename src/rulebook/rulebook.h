@@ -11,6 +11,8 @@
 #include "base/json.h"
 #include "base/result.h"
 #include "geometry/axes.h"
+#include "rulebook/looks.h"
+#include "rulebook/targets.h"
 
 namespace rakugo::rulebook {
 
@@ -68,6 +70,7 @@ struct Role {
   Condition when;                                 ///< narrows `required`
   std::array<float, 3> swatch{0.5F, 0.5F, 0.5F};  ///< sRGB, for the role's card
   std::string effect;              ///< "tint" (takes a chosen colour), "glow" (shines by night) or ""
+  std::vector<Tone> tones;         ///< of a tinted role: what players choose from; the swatch until they do
   std::vector<std::string> hints;  ///< words in material names that suggest the role
 };
 
@@ -229,7 +232,9 @@ struct Rulebook {
   uint32_t picture_max_side = 0;     ///< 0 = no limit
   bool picture_power_of_two = false;
   std::vector<SharedAsset> shared_assets;
-  std::string target = "desktop";
+  std::vector<Target> targets;     ///< as it lists them; `allTargets` are never none
+  std::string target = "desktop";  ///< id of the only target where it lists none
+  std::vector<LookSwitch> switches;
   /// What the game does where a rule is broken, by check id. Where it says nothing, the check's own severity
   /// holds.
   std::map<std::string, Outcome> outcomes;
@@ -242,6 +247,13 @@ struct Rulebook {
 
   [[nodiscard]] const Kind* findKind(const std::string& kind) const;
   [[nodiscard]] const Skeleton* findSkeleton(const std::string& skeleton) const;
+  /// What mods are built for, the usual one first. Where the rulebook lists none: one that stores all
+  /// pictures as RGBA8.
+  [[nodiscard]] std::vector<Target> allTargets() const;
+  /// The target of that id, of an empty id the usual one; nothing where there is none of that name.
+  [[nodiscard]] std::optional<Target> targetNamed(const std::string& id) const;
+  /// The longest side of a picture that is built for a target; 0: any.
+  [[nodiscard]] uint32_t pictureSide(const Target& target) const;
   /// True for a field of that kind that names things, and for one that the kind does not know.
   [[nodiscard]] bool namesThings(const std::string& kind, const std::string& field) const;
   /// The side axis: up x forward, so that (forward, side, up) is right-handed; +Y for forward +X, up +Z.

@@ -88,6 +88,27 @@ constexpr const char *kValue = "rulebook.value", *kCannot = "rulebook.contradict
                      *kNothing = "rulebook.reference";
 
 INSTANTIATE_TEST_SUITE_P(
+    Targets, Mistakes,
+    testing::Values(
+        Mistake{R"("color": "bc1",)", R"("color": "bc4",)", "rulebook.value", "/targets/0/color", "bc3"},
+        Mistake{R"("normal": "bc5",)", R"("normal": "BC5",)", "rulebook.value", "/targets/0/normal", "bc5"},
+        Mistake{R"("id": "web",)", R"("id": "mobile",)", kTwice, "/targets/2/id", ""},
+        Mistake{R"("version": "1.2",)", R"("version": "1.2", "target": "a desk",)", kValue, "/target",
+                "a-desk"},
+        Mistake{R"("max_side": 512)", R"("max_side": 2048)", "rulebook.no_effect", "/targets/1/max_side",
+                "No picture of the game is larger than 1024"},
+        Mistake{R"("max_side": 512)", R"("max_side": 500)", "rulebook.contradiction", "/targets/1/max_side",
+                "power of two"},
+        Mistake{R"("supercompressed": true)", R"("zstd": true)", kUnknown, "/targets/2/zstd",
+                "Is \"supercompressed\" meant?"},
+        Mistake{R"("roles": ["tar"])", R"("roles": ["tarr"])", kNothing, "/switches/0/changes/2/roles/0",
+                "No kind has a role"},
+        Mistake{R"("glow": 4)", R"("glow": 0)", "rulebook.no_effect", "/switches/2/changes/0",
+                "This changes nothing"},
+        Mistake{R"("effect": "tint",)", R"("effect": "glow",)", "rulebook.no_effect",
+                "/kinds/0/roles/0/tones", "Nobody chooses a colour"}));
+
+INSTANTIATE_TEST_SUITE_P(
     Syntax, Mistakes,
     testing::Values(
         Mistake{R"("baked": true,)", R"("baked": true)", kSyntax, "", "A comma is missing"},
@@ -289,10 +310,8 @@ INSTANTIATE_TEST_SUITE_P(
                 "/kinds/0/ghost/file", "with / between folders"},
         Mistake{R"("folder": "samples/bollard")", R"("folder": "../bollard")", kValue, "/samples/0/folder",
                 "as seen from"},
-        Mistake{R"("target": "desktop")", R"("target": "destkop")", kValue, "/target",
-                "Is \"desktop\" meant?"},
-        Mistake{R"("target": "desktop")", R"("target": "desktop", "packaging": "a tar")", kValue,
-                "/packaging", "Write \"a-tar\""},
+        Mistake{R"("version": "1.2",)", R"("version": "1.2", "packaging": "a tar",)", kValue, "/packaging",
+                "Write \"a-tar\""},
         Mistake{R"("mod.id_taken": "refuses_mod")", R"("mod.id_taken": "stops")", kValue,
                 "/outcomes/mod.id_taken", "refuses_mod"},
         Mistake{R"("side": "left", "at_m": [-0.02, 0.05)", R"("side": "port", "at_m": [-0.02, 0.05)", kValue,
@@ -333,7 +352,7 @@ INSTANTIATE_TEST_SUITE_P(
         Mistake{R"("pair": "nav-starboard")", R"("pair": "nav-port")", kCannot, "/kinds/1/points/4/pair",
                 "name each other"},
         Mistake{R"("forward": "+X")", R"("forward": "-Z")", kCannot, "/space/forward", "on one line"},
-        Mistake{R"("target": "desktop")", R"("target": "desktop", "meshes": { "index_bits": 24 })", kCannot,
+        Mistake{R"("version": "1.2",)", R"("version": "1.2", "meshes": { "index_bits": 24 },)", kCannot,
                 "/meshes/index_bits", "16 or 32"},
         Mistake{R"("max_side": 1024)", R"("max_side": 1000)", kCannot, "/pictures/max_side",
                 "Write 512 or 1024"},

@@ -2,6 +2,9 @@
 
 #include <algorithm>
 
+#include "base/text.h"
+#include "standin/role_effects.h"
+
 namespace rakugo::standin {
 namespace {
 
@@ -73,6 +76,20 @@ Commands::Act Commands::looks(const std::string& what, base::JsonFields& in) {
   if (what == "paint") {
     const glm::vec3 color = glm::clamp(vectorOf(in, "color", {0.24F, 0.42F, 0.45F}), 0.0F, 1.0F);
     return seen([color](HarbourView& v) { v.paint = color; });
+  }
+  if (what == "switch") {
+    const std::string name = in.text("name");
+    if (std::none_of(harbourSwitches().begin(), harbourSwitches().end(),
+                     [&](const HarbourSwitch& one) { return one.name == name; }))
+      in.complain("link.unknown",
+                  "Nothing of the name \"" + base::presentable(name, 40) + "\" goes on in the harbour.",
+                  "name", "docs/game-link.md lists what does.");
+    return seen([name, on = in.flag("on", true)](HarbourView& v) {
+      if (on)
+        v.switched.insert(name);
+      else
+        v.switched.erase(name);
+    });
   }
   if (what == "follow") return seen([this](HarbourView& v) { v.follow(play_); });
   if (what == "show")

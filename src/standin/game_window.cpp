@@ -185,7 +185,7 @@ void GameWindow::paintWords(QPainter& painter) {
   line(top + 1, QColor(255, 250, 235), whatEnterDoes() + doing);
   line(top + 24, QColor(215, 214, 204),
        tr("Tab: the next thing   ·   Arrows: walk or steer   ·   Backspace: leave off   ·   E eyes   ·   "
-          "M move   ·   B build   ·   N night   ·   C colour   ·   L log"));
+          "M move   ·   B build   ·   N night   ·   R rain   ·   O old   ·   C colour   ·   L log"));
 }
 
 void GameWindow::placeLog() {
@@ -272,6 +272,13 @@ void GameWindow::keyPressEvent(QKeyEvent* event) {
                                                : *std::next(at));
       break;
     }
+    case Qt::Key_R:
+    case Qt::Key_O:
+      if (view_) {
+        const std::string name = event->key() == Qt::Key_R ? "rain" : "salt";
+        if (view_->switched.erase(name) == 0) view_->switched.insert(name);
+      }
+      break;
     case Qt::Key_B:
       play_.setBuild(play_.build() >= 1 ? 0 : play_.build() + 0.5F);
       break;

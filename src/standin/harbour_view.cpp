@@ -122,6 +122,7 @@ std::map<std::string, std::shared_ptr<render::DrawMaterial>> HarbourView::loadMa
         if (effect->chosen) out.painted.emplace_back(material, effect->tone);
       }
     }
+    out.changing.push_back(material);
     materials[id] = std::move(material);
   }
   return materials;
@@ -132,6 +133,7 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
   out.pieces.clear();
   out.lights.clear();
   out.painted.clear();
+  out.changing.clear();
   const auto materials = loadMaterials(object, out);
   const bool lit = object.record.card.contains("lit") && object.record.card["lit"] == true;
   std::map<std::string, std::shared_ptr<render::GpuMesh>> meshes;
@@ -255,6 +257,8 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
   render::Ambience ambience = render::Ambience::at(night);
   ambience.fog_density = 0.0052F;
   for (const auto& window : windows_) window->record.emissive = {0.9F * night, 0.55F * night, 0.22F * night};
+  std::set<std::string> on = switched;
+  if (play.speed_mps() < -0.05F) on.insert("astern");
   std::vector<render::DrawItem> items = harbour_;
   if (const auto person = play.ownKeeper()) {
     const auto bones = std::make_shared<const std::vector<glm::mat4>>(play.ownBones());
@@ -268,6 +272,7 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
     const auto found = loaded_.find(shown.object);
     if (found == loaded_.end()) continue;
     for (const auto& [material, own] : found->second.painted) material->tint = paint.value_or(own);
+    for (const auto& material : found->second.changing) material->effect = lookOf(on, material->record.role);
     addShown(game.objects().at(shown.object), found->second, shown, items);
     for (const glm::vec3& light : found->second.lights)
       ambience.lights.push_back(

@@ -5,6 +5,7 @@
 #include <map>
 #include <memory>
 #include <optional>
+#include <set>
 
 #include "render/renderer.h"
 #include "standin/play.h"
@@ -18,6 +19,7 @@ class HarbourView {
   render::Camera camera;
   float night = 0;                 ///< 0 day .. 1 night
   std::optional<glm::vec3> paint;  ///< the player's choice, sRGB; nothing: each thing has its own
+  std::set<std::string> switched;  ///< what goes on, by the names of `harbourSwitches`
   float time_s = 0;                ///< moves the water
 
   /// Puts the camera where the player looks from, turned aside by what was dragged; nothing changes while the
@@ -46,6 +48,7 @@ class HarbourView {
     std::vector<glm::vec3> lights;
     /// What takes the player's paint, and its own tone without.
     std::vector<std::pair<std::shared_ptr<render::DrawMaterial>, glm::vec3>> painted;
+    std::vector<std::shared_ptr<render::DrawMaterial>> changing;  ///< with what goes on
   };
   void load(const LoadedThing& object, Loaded& out);
   std::map<std::string, std::shared_ptr<render::DrawMaterial>> loadMaterials(const LoadedThing& object,

@@ -17,6 +17,27 @@ const std::vector<RoleEffect>& roleEffects() {
   return kEffects;
 }
 
+const std::vector<HarbourSwitch>& harbourSwitches() {
+  static const std::vector<HarbourSwitch> kSwitches = {
+      {"rain", nullptr, {0.78F, 0.8F, 0.84F}, 0.55F},
+      {"rain", "oilcloth", glm::vec3(1), 0.35F},
+      {"rain", "tar", {0.55F, 0.55F, 0.58F}, 0.6F},
+      {"salt", nullptr, {0.86F, 0.84F, 0.8F}, 1.6F},
+      {"astern", "stern-lamp", glm::vec3(1), 1, {0.95F, 0.3F, 0.24F}, 4}};
+  return kSwitches;
+}
+
+render::LookEffect lookOf(const std::set<std::string>& on, const std::string& role) {
+  render::LookEffect out;
+  for (const HarbourSwitch& one : harbourSwitches()) {
+    if (on.count(one.name) == 0 || (one.role != nullptr && role != one.role)) continue;
+    out.color *= one.color;
+    out.roughness *= one.roughness;
+    out.emitted += render::linear(one.glow) * one.strength;
+  }
+  return out;
+}
+
 const RoleEffect* effectOf(const std::string& kind, const std::string& role, const base::Json& card) {
   for (const RoleEffect& effect : roleEffects()) {
     if (kind != effect.kind || role != effect.role) continue;

@@ -2,10 +2,12 @@
 #pragma once
 
 #include <glm/glm.hpp>
+#include <set>
 #include <string>
 #include <vector>
 
 #include "base/json.h"
+#include "render/renderer.h"
 
 namespace rakugo::standin {
 
@@ -18,6 +20,21 @@ struct RoleEffect {
   const char* field = nullptr;  ///< of the card: it acts where the field has the value `is`; null: always
   base::Json is = nullptr;
 };
+
+/// What goes on in the harbour, and what it does to materials. One that names no role changes all.
+struct HarbourSwitch {
+  const char* name;  ///< "rain"
+  const char* role;  ///< or null
+  glm::vec3 color{1};
+  float roughness = 1;
+  glm::vec3 glow{0};  ///< sRGB, times its strength
+  float strength = 0;
+};
+
+/// All of them; several of one name act together.
+const std::vector<HarbourSwitch>& harbourSwitches();
+/// What those that are on do to a material of that role.
+render::LookEffect lookOf(const std::set<std::string>& on, const std::string& role);
 
 /// All of them.
 const std::vector<RoleEffect>& roleEffects();

@@ -30,13 +30,15 @@ int exportPrepared(const Common& common, const std::string& folder, const std::s
   return kGood;
 }
 
-int buildMod(const Common& common, const std::string& folder, const std::string& output, bool afresh) {
+int buildMod(const Common& common, const std::string& folder, const std::string& output, bool afresh,
+             const std::string& built_for) {
   const auto x = examineFolder(folder, {});
   if (!x) return failed(common, x.error());
   const std::filesystem::path target =
-      output.empty() ? packing::defaultOutput(**x) : std::filesystem::path(output);
+      output.empty() ? packing::defaultOutput(**x, built_for) : std::filesystem::path(output);
   packing::BuildCache cache(packing::cacheFolder(folder));
   packing::BuildOptions options;
+  options.target = built_for;
   if (!afresh) options.cache = &cache;
   const auto built = packing::buildToFile(**x, target, options);
   if (!built) return failed(common, built.error());
@@ -52,10 +54,10 @@ int buildMod(const Common& common, const std::string& folder, const std::string&
   return kGood;
 }
 
-int plan(const Common& common, const std::string& folder) {
+int plan(const Common& common, const std::string& folder, const std::string& built_for) {
   const auto x = examineFolder(folder, {});
   if (!x) return failed(common, x.error());
-  const auto entries = packing::planPackage(**x);
+  const auto entries = packing::planPackage(**x, built_for);
   if (!entries) return failed(common, entries.error());
   Json list = Json::array();
   for (const auto& e : *entries) {
@@ -69,7 +71,7 @@ int plan(const Common& common, const std::string& folder) {
 }
 
 struct BuildOptionsOf {
-  std::string mod, model, output;
+  std::string mod, model, output, target;
   bool afresh = false;
 };
 
@@ -79,12 +81,15 @@ void addBuildCommands(Tool& tool) {
   const auto o = std::make_shared<BuildOptionsOf>();
   CLI::App* sub = tool.command("plan", "Say what a build would hold, and why");
   sub->add_option("MOD", o->mod, "The mod's folder")->required();
-  tool.runs(sub, [o](const Common& common) { return plan(common, o->mod); });
+  sub->add_option("--target", o->target, "One of the game's targets (default: its first)");
+  tool.runs(sub, [o](const Common& common) { return plan(common, o->mod, o->target); });
   sub = tool.command("build", "Build a mod into what its game takes: a bundle, or a zip");
   sub->add_option("MOD", o->mod, "The mod's folder")->required();
   sub->add_option("-o,--output", o->output, "The file to write (default: MOD/build/ID.rkb or .zip)");
+  sub->add_option("--target", o->target, "One of the game's targets (default: its first)");
   sub->add_flag("--afresh", o->afresh, "Make everything anew, whatever was built before");
-  tool.runs(sub, [o](const Common& common) { return buildMod(common, o->mod, o->output, o->afresh); });
+  tool.runs(sub,
+            [o](const Common& common) { return buildMod(common, o->mod, o->output, o->afresh, o->target); });
   sub = tool.command("export", "Write a prepared model to a glTF, COLLADA, OBJ, PLY or STL file");
   sub->add_option("MOD", o->mod, "The mod's folder")->required();
   sub->add_option("MODEL", o->model, "The model's name in the mod")->required();

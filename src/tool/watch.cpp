@@ -25,7 +25,7 @@ using rakugo::check::Severity;
 constexpr auto kPoll = std::chrono::milliseconds(200);
 
 struct WatchOptions {
-  std::string mod, output, game;
+  std::string mod, output, game, target;
   int rounds = 0;
 };
 
@@ -100,10 +100,11 @@ class Watcher {
   }
 
   base::Status build(const rakugo::check::Examination& x, Json& line, std::string& text) {
-    const fs::path target = o_.output.empty() ? packing::defaultOutput(x) : fs::path(o_.output);
+    const fs::path target = o_.output.empty() ? packing::defaultOutput(x, o_.target) : fs::path(o_.output);
     packing::BuildCache cache(packing::cacheFolder(o_.mod));
     packing::BuildOptions options;
     options.cache = &cache;
+    options.target = o_.target;
     RAKUGO_ASSIGN(const packing::Built built, packing::buildToFile(x, target, options));
     line["bundle"] = target.string();
     line["bytes"] = built.bytes;
@@ -141,6 +142,7 @@ void addWatchCommands(Tool& tool) {
       tool.command("watch", "Check and build a mod each time something in it changes, one line each");
   sub->add_option("MOD", o->mod, "The mod's folder")->required();
   sub->add_option("-o,--output", o->output, "The file to write (default: MOD/build/ID.rkb or .zip)");
+  sub->add_option("--target", o->target, "One of the game's targets (default: its first)");
   sub->add_option("--game", o->game, "A game's folder: install there what was built");
   sub->add_option("--rounds", o->rounds, "End after so many lines (default: never)")
       ->check(CLI::Range(1, 1000000));

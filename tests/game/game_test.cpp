@@ -226,6 +226,90 @@ TEST_F(GameTest, HeadlessTakesPicturesThatDifferByDayNightAndPaint) {
   EXPECT_GT(brightness(night, under), brightness(empty, under) * 1.3);
 }
 
+// Block formats are drawn as they are where the graphics take them, and decoded first where not.
+TEST_F(GameTest, WhateverTargetItWasBuiltForItLooksTheSameButForWhatTheFormatsLose) {
+  const auto x = test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight");
+  std::vector<QImage> shots;
+  for (const rulebook::Target& target : x->book->allTargets()) {
+    packing::BuildOptions options;
+    options.target = target.id;
+    const auto bytes = packing::buildPackage(*x, options);
+    ASSERT_TRUE(bytes) << bytes.error().text();
+    put("a.rkb", *bytes);
+    const auto [exit, log] = playHeadless(R"({"do":"show","object":"lamplight-8w3hxq/quay-lamp"}
+{"do":"frames","count":1}
+{"do":"look","distance":2.5}
+{"do":"shot","file":"target.png"}
+{"do":"switch","name":"rain"}
+{"do":"shot","file":"rain.png"}
+{"do":"switch","name":"rain","on":false}
+{"do":"shot","file":"dry.png"}
+)");
+    ASSERT_EQ(exit, 0) << target.id << log;
+    const auto picture = [&](const char* name) {
+      return QImage(QString::fromStdString((root_ / "shots" / name).string()));
+    };
+    shots.push_back(picture("target.png"));
+    EXPECT_NE(picture("rain.png"), shots.back()) << "rain is seen";
+    EXPECT_EQ(picture("dry.png"), shots.back());
+  }
+  ASSERT_EQ(shots.size(), 3U);
+  for (size_t i = 1; i < shots.size(); ++i) {
+    EXPECT_NE(shots[i], shots[0]);
+    double off = 0;
+    for (int y = 0; y < shots[0].height(); ++y)
+      for (int xx = 0; xx < shots[0].width(); ++xx)
+        off += std::abs(qGray(shots[i].pixel(xx, y)) - qGray(shots[0].pixel(xx, y)));
+    EXPECT_LT(off / (shots[0].width() * shots[0].height()), 2) << x->book->allTargets()[i].id;
+  }
+}
+
+// Nine materials made one: a picture says what glows, and nothing else does.
+TEST_F(GameTest, OfOneMaterialOnlyWhatItsPictureSaysGlowsByNight) {
+  std::vector<std::string> keys;
+  const fs::path folder = fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lampbearer";
+  const auto as_it_is = test::examined(folder);
+  for (const auto& m : as_it_is->context.models.at("lamp-bearer").prepared.model->materials)
+    keys.push_back(m.key);
+  ASSERT_EQ(keys.size(), 9U);
+  // Once with lenses that glow, once with nothing that does: then there is no picture of it.
+  const auto built = [&](bool lenses_glow) {
+    const auto x = test::examined(folder, [&](mod::ModState& s) {
+      mod::ModelDoc& doc = s.models["lamp-bearer"];
+      prepare::insertByRank(
+          doc, prepare::makeStep(doc, "set_alpha", {{"material", "coat_mat"}, {"alpha", "opaque"}}));
+      prepare::insertByRank(
+          doc,
+          prepare::makeStep(doc, "set_color", {{"material", "Boots Black"}, {"color", {0.3, 0.3, 0.3}}}));
+      for (const char* lens : {"lens_surf2", "lens_surf3"})
+        if (!lenses_glow)
+          prepare::insertByRank(
+              doc, prepare::makeStep(doc, "set_glow", {{"material", lens}, {"color", {0, 0, 0}}}));
+      for (const std::string& key : keys) prepare::setRole(doc, key, "lamp");
+      prepare::insertByRank(doc, prepare::makeStep(doc, "atlas", {{"materials", keys}, {"name", "figure"}}));
+    });
+    const auto bytes = packing::buildPackage(*x);
+    EXPECT_TRUE(bytes) << bytes.error().text();
+    return *bytes;
+  };
+  // From behind: the light that the game puts before it does not reach its back.
+  const auto night = [&](bool lenses_glow) {
+    put("a.rkb", built(lenses_glow));
+    const auto [exit, log] =
+        playHeadless(R"({"do":"place","object":"lampbearer-6t4hzm/lamp-bearer","at":[1,0,0]}
+{"do":"night"}
+{"do":"look","at":[1,0,0.2],"distance":0.9,"yaw_deg":180,"pitch_deg":5}
+{"do":"shot","file":"bearer.png"}
+)");
+    EXPECT_EQ(exit, 0) << log;
+    return QImage(QString::fromStdString((root_ / "shots" / "bearer.png").string()));
+  };
+  const QRect back(600, 400, 80, 120);
+  const double lit = brightness(night(false), back), dark = brightness(night(true), back);
+  EXPECT_GT(lit, dark * 1.5)
+      << "with a role alone the whole figure shines; with the sheet only its lenses do";
+}
+
 TEST_F(GameTest, FarAwayALighterVersionIsDrawn) {
   put("a.rkb", lampBundle([](mod::ModState& s) {
         prepare::setOrAddStep(s.models["quay-lamp"], "make_lighter",

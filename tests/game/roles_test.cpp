@@ -37,5 +37,33 @@ TEST(RoleEffects, AreThoseOfTheRulebookWithItsTonesAndConditions) {
   EXPECT_EQ(standin::roleEffects().size(), expected) << "the game does what no rulebook says";
 }
 
+// Every switch alone, on every role and on none.
+TEST(HarbourSwitches, DoWhatTheRulebookSays) {
+  const auto book = test::kelpwick();
+  std::set<std::string> names;
+  for (const rulebook::LookSwitch& one : book->switches) {
+    names.insert(one.id);
+    for (const rulebook::Kind& kind : book->kinds) {
+      std::vector<rulebook::Role> roles = kind.roles;
+      roles.emplace_back();  // a material without a role
+      for (const rulebook::Role& role : roles) {
+        SCOPED_TRACE(one.id + " " + kind.id + " " + role.id);
+        const rulebook::LookChange expected = one.changeOf(role.id);
+        const glm::vec3 swatch(role.swatch[0], role.swatch[1], role.swatch[2]);
+        const glm::vec3 emitted = render::linear(swatch) * static_cast<float>(expected.glow);
+        const render::LookEffect is = standin::lookOf({one.id}, role.id);
+        EXPECT_FLOAT_EQ(is.roughness, static_cast<float>(expected.roughness));
+        for (int c = 0; c < 3; ++c) {
+          EXPECT_FLOAT_EQ(is.color[c], expected.color[static_cast<size_t>(c)]);
+          EXPECT_NEAR(is.emitted[c], emitted[c], 1e-5F);
+        }
+      }
+    }
+  }
+  for (const standin::HarbourSwitch& one : standin::harbourSwitches())
+    EXPECT_EQ(names.count(one.name), 1U) << "the game does what no rulebook says";
+  EXPECT_EQ(standin::lookOf({}, "tar"), render::LookEffect());
+}
+
 }  // namespace
 }  // namespace rakugo

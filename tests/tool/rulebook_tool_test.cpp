@@ -61,8 +61,8 @@ TEST_F(RulebookToolTest, ARulebookThatHidesAnotherIsSaid) {
 
 TEST_F(RulebookToolTest, ARulebookSaysWhichCheckOrPackagerThereIsNot) {
   copyBook();
-  change(kelpwick_ + "/rulebook.json", "\"target\": \"desktop\"",
-         "\"target\": \"desktop\", \"packaging\": \"bundel\"");
+  change(kelpwick_ + "/rulebook.json", "\"version\": \"1.2\"",
+         "\"version\": \"1.2\", \"packaging\": \"bundel\"");
   change(kelpwick_ + "/rulebook.json", "\"mesh.triangles\": \"", "\"mesh.triangle\": \"");
   change(kelpwick_ + "/rulebook.json", "\"height\": [0.3, 4.5]", "\"height\": [0.3, 4500]");
   const auto ran = run("rulebook check --json " + kelpwick_);

@@ -3,10 +3,16 @@
 #include <QColorDialog>
 #include <QComboBox>
 #include <QFloat16>
+#include <QLabel>
+#include <QLineF>
+#include <QPushButton>
+#include <QSlider>
 #include <QStyleOptionComboBox>
 #include <set>
 
+#include "app/stations/surface/density_scale.h"
 #include "app/stations/surface/picture_sheet.h"
+#include "packing/package.h"
 #include "prepare/edit_steps.h"
 #include "support/made_pictures.h"
 #include "window_fixture.h"
@@ -23,7 +29,7 @@ class SurfaceWindowTest : public test::WindowFixture {
   app::PictureSheet& sheet() { return *window_->findChild<app::PictureSheet*>(); }
   app::SheetCanvas& canvas() { return sheet().canvas(); }
   bool showSheet() {
-    return test::click(*window_, "sheet-beside") &&
+    return (sheet().isVisible() || test::click(*window_, "sheet-beside")) &&
            QTest::qWaitFor([&] { return canvas().map() != nullptr; }, test::kPatience_ms);
   }
   std::map<std::string, std::string> rolesOnDisk(const std::string& model) {
@@ -178,6 +184,12 @@ TEST_F(SurfaceWindowTest, MaterialsThatCanBeOneAreMergedByAButtonAndTheOthersSay
       test::kPatience_ms))
       << "the tug has materials that can be one";
   const size_t before = scene::usedMaterials(*session().prepared()->prepared.model).size();
+  // What it would bring is said before.
+  const auto* brings = test::find<QLabel>(*window_, "merge-brings-0");
+  ASSERT_NE(brings, nullptr);
+  EXPECT_TRUE(brings->text().contains(QStringLiteral("Materials: %1, then ").arg(before)))
+      << test::s8(brings->text());
+  EXPECT_TRUE(brings->text().contains(QStringLiteral("draws: ")));
   ASSERT_TRUE(test::click(*window_, "merge-0"));
   ASSERT_TRUE(test::settle(*window_));
   EXPECT_LT(scene::usedMaterials(*session().prepared()->prepared.model).size(), before);
@@ -218,6 +230,226 @@ TEST_F(SurfaceWindowTest, AnotherToneIsTriedInTheBenchAndChangesNoMod) {
   ASSERT_TRUE(test::settle(*window_));
   QTest::qWait(50);
   EXPECT_EQ(bench.grabFramebuffer(), before);
+}
+
+TEST_F(SurfaceWindowTest, WhatGoesOnInTheGameIsTriedBySwitchesOfTheRulebook) {
+  ASSERT_TRUE(openAt("lamplight"));
+  auto& bench = *window_->findChild<app::Bench*>();
+  const auto seen = [&] {
+    QTest::qWait(60);
+    return app::Bench::platformHasOpenGl() ? bench.grabFramebuffer() : QImage();
+  };
+  bench.setLook(app::Bench::Look::in_game);
+  QImage before = seen();
+  bench.setLook(app::Bench::Look::drawing);
+  for (const char* name : {"look-rain", "look-salt", "look-by-night"}) {
+    auto* button = test::find<QPushButton>(*window_, name);
+    ASSERT_FALSE(button->isChecked()) << name;
+    ASSERT_TRUE(test::click(*window_, name));
+    EXPECT_TRUE(button->isChecked());
+    EXPECT_EQ(bench.look(), app::Bench::Look::in_game) << "it is seen at once";
+    EXPECT_TRUE(test::find<QPushButton>(*window_, "look-game")->isChecked()) << "and the bench's bar says so";
+    const QImage after = seen();
+    if (app::Bench::platformHasOpenGl()) EXPECT_NE(after, before) << name;
+    before = after;
+  }
+  EXPECT_TRUE(bench.night());
+  EXPECT_EQ(bench.switches(), (std::set<std::string>{"rain", "salt"}));
+  test::look(*window_, "surface-rain-night");
+  EXPECT_FALSE(session().history().dirty()) << "a view only";
+  // It holds for the next scene, and the bar's own button tells the panel.
+  session().edit(QStringLiteral("Turn"), [&](mod::ModState& state) {
+    prepare::setOrAddStep(state.models.front(), "scale", {{"factor", 1.5}});
+  });
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(bench.switches().size(), 2U);
+  ASSERT_TRUE(test::click(*window_, "night"));
+  EXPECT_FALSE(test::find<QPushButton>(*window_, "look-by-night")->isChecked());
+  for (const char* name : {"look-rain", "look-salt"}) ASSERT_TRUE(test::click(*window_, name));
+  EXPECT_TRUE(bench.switches().empty());
+}
+
+TEST_F(SurfaceWindowTest, PaintIsChosenFromTheGamesPalette) {
+  ASSERT_TRUE(openAt("lamplight"));
+  auto& bench = *window_->findChild<app::Bench*>();
+  const auto chosen = [&](const char* name) {
+    const auto* button = test::find<QPushButton>(*window_, name);  // made anew with the card
+    return button != nullptr && button->isChecked();
+  };
+  ASSERT_TRUE(test::click(*window_, "tone-paint-mustard"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return chosen("tone-paint-mustard"); }, test::kPatience_ms));
+  EXPECT_EQ(bench.tones().at("paint"), glm::vec3(0.8F, 0.6F, 0.2F));
+  test::look(*window_, "surface-palette");
+  ASSERT_TRUE(test::click(*window_, "tone-paint-chalk"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return chosen("tone-paint-chalk"); }, test::kPatience_ms));
+  EXPECT_FALSE(chosen("tone-paint-mustard"));
+  // Nothing is wider than the column.
+  for (const auto* card : window_->findChildren<QFrame*>())
+    if (card->isVisible() && card->objectName().startsWith(QStringLiteral("material-"))) {
+      EXPECT_LE(card->mapTo(window_.get(), QPoint(card->width(), 0)).x(), window_->width());
+    }
+  ASSERT_TRUE(test::click(*window_, "tone-paint-chalk"));
+  EXPECT_TRUE(bench.tones().empty()) << "pressed again it goes";
+  EXPECT_FALSE(session().history().dirty());
+}
+
+TEST_F(SurfaceWindowTest, ThePictureIsSeenAsATargetStoresItBesideTheOriginal) {
+  ASSERT_TRUE(openAt("lamplight"));
+  ASSERT_TRUE(showSheet());
+  auto* targets = test::find<QComboBox>(*window_, "sheet-target");
+  ASSERT_EQ(targets->count(), 4) << "as it is, and three targets";
+  auto* divider = window_->findChild<QSlider*>(QStringLiteral("stored-divider"));
+  EXPECT_FALSE(divider->isVisible());
+  const auto choose = [&](int at) {
+    targets->setCurrentIndex(at);
+    Q_EMIT targets->activated(at);
+    return QTest::qWaitFor([&] { return sheet().stored() && sheet().stored()->stored; }, test::kPatience_ms);
+  };
+  ASSERT_TRUE(choose(1));
+  const auto desktop = sheet().stored();
+  EXPECT_EQ(desktop->format, bundle::PixelFormat::bc1);
+  EXPECT_EQ(canvas().storedImage().size(), canvas().image().size());
+  EXPECT_NE(canvas().storedImage(), canvas().image()) << "something is lost";
+  EXPECT_GT(desktop->quality.psnr_db, 25);
+  EXPECT_LT(desktop->quality.psnr_db, 60);
+  const auto* said = test::find<QLabel>(*window_, "stored-said");
+  EXPECT_TRUE(said->text().contains(QStringLiteral("BC1"))) << test::s8(said->text());
+  EXPECT_TRUE(said->text().contains(QStringLiteral("dB")));
+  // The line is moved by keys; left of it lies the original.
+  ASSERT_TRUE(divider->isVisible());
+  EXPECT_GT(divider->width(), 150);
+  const auto picture = [&] {
+    QTest::qWait(30);
+    return canvas().grab().toImage();
+  };
+  divider->setValue(0);
+  const QImage stored = picture();
+  divider->setFocus();
+  QTest::keyClick(divider, Qt::Key_End);
+  EXPECT_EQ(divider->value(), 100);
+  EXPECT_NE(picture(), stored);
+  divider->setValue(50);
+  ASSERT_TRUE(test::click(*window_, "stored-worst"));
+  const QPointF worst = canvas().shownAt(
+      {(static_cast<float>(desktop->quality.worst_x) + 4) / static_cast<float>(desktop->plain->width),
+       (static_cast<float>(desktop->quality.worst_y) + 4) / static_cast<float>(desktop->plain->height)});
+  EXPECT_LT(QLineF(worst, QRectF(canvas().rect()).center()).length(), 3) << "it lies in the middle";
+  test::look(*window_, "surface-stored");
+  // The web keeps every value, at a quarter of the side.
+  ASSERT_TRUE(choose(3));
+  ASSERT_TRUE(
+      QTest::qWaitFor([&] { return sheet().stored() && sheet().stored() != desktop; }, test::kPatience_ms));
+  EXPECT_EQ(sheet().stored()->quality.psnr_db, texture::PictureQuality::kExact);
+  EXPECT_EQ(sheet().stored()->plain->width, 256U);
+  EXPECT_FALSE(test::find<QPushButton>(*window_, "stored-worst")->isEnabled());
+  targets->setCurrentIndex(0);
+  Q_EMIT targets->activated(0);
+  EXPECT_TRUE(canvas().storedImage().isNull());
+  ASSERT_TRUE(test::click(*window_, "sheet-beside"));  // as the next one finds it
+}
+
+TEST_F(SurfaceWindowTest, AMaterialSaysWhatItsPicturesCostForEachTarget) {
+  ASSERT_TRUE(openAt("lamplight"));
+  bool told = false;
+  for (const auto* label : window_->findChildren<QLabel*>())
+    told = told || (label->isVisible() && label->text().contains(QStringLiteral("Desktop")) &&
+                    label->text().contains(QStringLiteral("Mobile")) &&
+                    label->text().contains(QStringLiteral("Web")));
+  EXPECT_TRUE(told);
+}
+
+TEST_F(SurfaceWindowTest, TheTargetThatIsChosenIsBuiltAndRemembered) {
+  ASSERT_TRUE(openAt("lamplight"));
+  window_->setStation(app::Station::bundle);
+  auto* targets = test::find<QComboBox>(*window_, "build-target");
+  ASSERT_EQ(targets->count(), 3);
+  EXPECT_EQ(session().target(), "desktop");
+  targets->setCurrentIndex(1);
+  Q_EMIT targets->activated(1);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(session().target(), "mobile");
+  session().build();
+  ASSERT_TRUE(
+      QTest::qWaitFor([&] { return std::filesystem::exists(session().output()) && !session().working(); },
+                      test::kPatience_ms));
+  EXPECT_TRUE(session().output().string().ends_with("-mobile.rkb"));
+  EXPECT_EQ(packing::lookInto(session().output())->manifest.target, "mobile");
+  test::look(*window_, "bundle-target");
+  end();
+  begin();
+  ASSERT_TRUE(openAt("lamplight"));
+  EXPECT_EQ(session().target(), "mobile");
+  session().setTarget("desktop");
+  ASSERT_TRUE(test::settle(*window_));
+}
+
+TEST_F(SurfaceWindowTest, SeveralMaterialsAreGivenARoleMadePlainAndMergedTogether) {
+  ASSERT_TRUE(openAt("slipway"));
+  session().select("tug", session().object());
+  ASSERT_TRUE(test::settle(*window_));
+  const scene::Model& model = *session().prepared()->prepared.model;
+  std::vector<std::string> keys;
+  for (const scene::MaterialIndex m : scene::usedMaterials(model))
+    keys.push_back(model.materials[m.value()].key);
+  ASSERT_GE(keys.size(), 3U);
+  EXPECT_EQ(window_->findChild<QWidget*>(QStringLiteral("together")), nullptr);
+  for (size_t i = 0; i < 2; ++i) ASSERT_TRUE(test::click(*window_, ("together-" + keys[i]).c_str()));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return test::find<QComboBox>(*window_, "together-role") != nullptr; },
+                              test::kPatience_ms));
+  auto* roles = test::find<QComboBox>(*window_, "together-role");
+  const QString role = roles->itemData(roles->count() - 1).toString();
+  roles->setCurrentIndex(roles->count() - 1);
+  Q_EMIT roles->activated(roles->count() - 1);
+  ASSERT_TRUE(test::settle(*window_));
+  session().save();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !session().history().dirty(); }, test::kPatience_ms));
+  for (size_t i = 0; i < 2; ++i) EXPECT_EQ(rolesOnDisk("tug")[keys[i]], test::s8(role)) << keys[i];
+  test::look(*window_, "surface-together");
+  // One edit, one undo; they stay chosen.
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(test::click(*window_, "together-plain"));
+  ASSERT_TRUE(test::settle(*window_));
+  size_t plain = 0;
+  for (const mod::StepDoc& step : session().state().models.at("tug").steps)
+    plain += step.kind == "plain_material" ? 1 : 0;
+  EXPECT_EQ(plain, 2U);
+  ASSERT_TRUE(test::click(*window_, "together-none"));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return test::find<QComboBox>(*window_, "together-role") == nullptr; },
+                              test::kPatience_ms));
+}
+
+TEST_F(SurfaceWindowTest, TexelDensityIsAScaleOverTheBench) {
+  ASSERT_TRUE(openAt("lamplight"));
+  ASSERT_TRUE(test::click(*window_, "density-shown"));
+  auto* scale = window_->findChild<app::DensityScale*>();
+  ASSERT_TRUE(
+      QTest::qWaitFor([&] { return scale->isVisible() && !scale->marks().empty(); }, test::kPatience_ms));
+  auto& bench = *window_->findChild<app::Bench*>();
+  EXPECT_FALSE(bench.washes().empty());
+  EXPECT_TRUE(QRect(QPoint(), bench.size()).contains(scale->geometry()));
+  const auto& band = session().prepared()->kind->texels_per_m;
+  ASSERT_TRUE(band);
+  for (const auto& mark : scale->marks())
+    EXPECT_EQ(mark.side == app::DensityScale::Side::within,
+              mark.texels_per_m >= band->min && mark.texels_per_m <= band->max);
+  test::look(*window_, "surface-density");
+  // A mark chooses its material.
+  const auto& mark = scale->marks().back();
+  QTest::mouseClick(scale, Qt::LeftButton, {}, scale->placeOf(mark).toPoint());
+  bool near = false;  // marks may lie on each other
+  for (const auto& other : scale->marks())
+    near = near || (other.material == sheet().material() &&
+                    std::abs(scale->placeOf(other).x() - scale->placeOf(mark).x()) < 10);
+  EXPECT_TRUE(near) << sheet().material();
+  // It goes with the station, and comes back with it.
+  window_->setStation(app::Station::shape);
+  EXPECT_FALSE(scale->isVisible());
+  EXPECT_TRUE(bench.washes().empty());
+  window_->setStation(app::Station::surface);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return scale->isVisible(); }, test::kPatience_ms));
+  ASSERT_TRUE(test::click(*window_, "density-shown"));
+  EXPECT_FALSE(scale->isVisible());
 }
 
 TEST_F(SurfaceWindowTest, AModelWithoutMaterialsAndOneThatGoesAreNoTrouble) {

@@ -7,7 +7,9 @@
 #include <QOpenGLContext>
 #include <QOpenGLFramebufferObject>
 #include <QPainter>
+#include <QTimer>
 #include <cmath>
+#include <deque>
 
 #include "app/bench/tools/bench_tool.h"
 #include "app/widgets/theme.h"
@@ -17,7 +19,9 @@ namespace rakugo::app {
 
 namespace {
 constexpr float kUsualYaw = 0.75F, kUsualPitch = 0.22F;  // from where small pictures are taken
-}
+// Some ten milliseconds of copying.
+constexpr size_t kPictureBytesAFrame = size_t{32} << 20;
+}  // namespace
 
 struct Bench::Uploaded {
   std::vector<render::DrawItem> items, ghost;
@@ -25,6 +29,15 @@ struct Bench::Uploaded {
   std::vector<std::string> keys;
   /// Materials whose role takes a tone, and the tone that the rulebook gives.
   std::vector<std::pair<std::shared_ptr<render::DrawMaterial>, glm::vec3>> toned;
+  /// Pictures that the card does not hold yet: a few are brought with each frame, so that none takes long.
+  struct Waiting {
+    std::shared_ptr<render::DrawMaterial> material;
+    size_t slot = 0;
+    BenchPicture picture;
+  };
+  std::deque<Waiting> waiting;
+  /// Materials that change with what is going on, in the order of the scene's, null for the others.
+  std::vector<std::shared_ptr<render::DrawMaterial>> changing;
   std::unique_ptr<QOpenGLFramebufferObject> small;  ///< for moving pictures of fewer pixels
 };
 
@@ -128,12 +141,16 @@ void Bench::setScene(std::shared_ptr<const BenchScene> scene) {
 }
 
 void Bench::setLook(Look look) {
+  if (look == look_) return;
   look_ = look;
   update();
+  Q_EMIT looksChanged();
 }
 void Bench::setNight(bool night) {
+  if (night == night_) return;
   night_ = night;
   update();
+  Q_EMIT looksChanged();
 }
 void Bench::setTone(const std::string& role, std::optional<glm::vec3> tone) {
   if (tone)
@@ -145,6 +162,29 @@ void Bench::setTone(const std::string& role, std::optional<glm::vec3> tone) {
       for (const auto& [material, own] : uploaded->toned)
         if (material->record.role == role) material->tint = tone.value_or(own);
   update();
+}
+void Bench::setSwitch(const std::string& id, bool on) {
+  if (on)
+    switches_.insert(id);
+  else
+    switches_.erase(id);
+  for (const auto& [uploaded, scene] :
+       {std::pair(uploaded_.get(), scene_.get()), std::pair(peek_uploaded_.get(), peek_.get())})
+    for (size_t i = 0; uploaded != nullptr && scene != nullptr && i < uploaded->changing.size(); ++i)
+      if (uploaded->changing[i]) uploaded->changing[i]->effect = effectOn(scene->materials[i], *scene);
+  update();
+  Q_EMIT looksChanged();
+}
+render::LookEffect Bench::effectOn(const BenchMaterial& material, const BenchScene& scene) const {
+  render::LookEffect out;
+  for (const rulebook::LookSwitch& one : scene.switches)
+    if (switches_.count(one.id) != 0) {
+      const rulebook::LookChange change = one.changeOf(material.record.role);
+      out.color *= glm::vec3(change.color[0], change.color[1], change.color[2]);
+      out.roughness *= static_cast<float>(change.roughness);
+      out.emitted += render::linear(material.swatch) * static_cast<float>(change.glow);
+    }
+  return out;
 }
 void Bench::setGhost(bool shown) {
   ghost_ = shown;
@@ -269,12 +309,29 @@ void Bench::upload() {
   if (!renderer_) return;
   if (std::exchange(stale_, false)) uploaded_ = scene_ ? uploaded(*scene_) : std::make_unique<Uploaded>();
   if (std::exchange(peek_stale_, false)) peek_uploaded_ = peek_ ? uploaded(*peek_) : nullptr;
+  std::erase_if(gpu_pictures_, [](const auto& one) { return one.second.expired(); });
+}
+
+bool Bench::bringPictures(Uploaded& shown, size_t most_bytes) {
+  size_t brought = 0;
+  while (!shown.waiting.empty() && brought < most_bytes) {
+    const Uploaded::Waiting next = std::move(shown.waiting.front());
+    shown.waiting.pop_front();
+    auto& known = gpu_pictures_[next.picture];
+    std::shared_ptr<render::GpuPicture> gpu = known.lock();
+    if (!gpu) {
+      gpu = std::make_shared<render::GpuPicture>(renderer_->gl(), *next.picture);
+      known = gpu;
+      for (const base::Bytes& level : next.picture->levels) brought += level.size();
+    }
+    next.material->pictures[next.slot] = std::move(gpu);
+  }
+  return shown.waiting.empty();
 }
 
 std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const {
   auto out = std::make_unique<Uploaded>();
   render::Gl* gl = renderer_->gl();
-  std::map<const bundle::Ktx2Picture*, std::shared_ptr<render::GpuPicture>> pictures;
   std::vector<std::shared_ptr<render::DrawMaterial>> materials;
   for (const BenchMaterial& m : scene.materials) {
     auto made = std::make_shared<render::DrawMaterial>();
@@ -284,13 +341,15 @@ std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const 
       made->tint = tone->second;
     if (m.tint) out->toned.emplace_back(made, *m.tint);
     made->glows = m.glows;
-    const auto picture = [&](const BenchPicture& p) -> std::shared_ptr<render::GpuPicture> {
-      if (!p) return nullptr;
-      auto& gpu = pictures[p.get()];
-      if (!gpu) gpu = std::make_shared<render::GpuPicture>(gl, *p);
-      return gpu;
-    };
-    for (size_t i = 0; i < m.pictures.size(); ++i) made->pictures[i] = picture(m.pictures[i]);
+    if (m.own) made->effect = effectOn(m, scene);
+    out->changing.push_back(m.own ? made : nullptr);
+    for (size_t i = 0; i < m.pictures.size(); ++i) {
+      if (!m.pictures[i]) continue;
+      // What the card holds from the scene before is there at once.
+      const auto known = gpu_pictures_.find(m.pictures[i]);
+      if (known != gpu_pictures_.end()) made->pictures[i] = known->second.lock();
+      if (!made->pictures[i]) out->waiting.push_back({made, i, m.pictures[i]});
+    }
     materials.push_back(std::move(made));
   }
   const auto add = [&](const std::vector<BenchPart>& parts, std::vector<render::DrawItem>& items) {
@@ -334,6 +393,9 @@ void Bench::paintGL() {
     return;
   }
   upload();
+  bool whole_yet = bringPictures(*uploaded_, kPictureBytesAFrame);
+  if (peek_uploaded_) whole_yet = bringPictures(*peek_uploaded_, kPictureBytesAFrame) && whole_yet;
+  if (!whole_yet) QTimer::singleShot(0, this, qOverload<>(&Bench::update));
   if (!fitted_) fit();
   const qreal scale = devicePixelRatioF();
   const QSize whole = (QSizeF(size()) * scale).toSize();
@@ -476,6 +538,7 @@ QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float tur
   if (!renderer_ || !scene_ || scene_->bounds_m.empty()) return {};
   makeCurrent();
   upload();
+  bringPictures(*uploaded_, SIZE_MAX);
   render::Camera camera = camera_;
   if (from == PictureFrom::usual_angle)
     camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
@@ -492,6 +555,7 @@ QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColo
   makeCurrent();
   {
     const auto shown = uploaded(scene);
+    bringPictures(*shown, SIZE_MAX);
     render::Camera camera = camera_;
     camera.up = scene.up;
     camera.forward = scene.forward;

@@ -7,6 +7,7 @@
 #include <QTimer>
 #include <map>
 #include <memory>
+#include <set>
 
 #include "app/bench/bench_hit.h"
 #include "app/bench/bench_scene.h"
@@ -77,6 +78,11 @@ class Bench : public QOpenGLWidget {
   /// it. A view only: it stays until it is set anew.
   void setTone(const std::string& role, std::optional<glm::vec3> tone);
   [[nodiscard]] const std::map<std::string, glm::vec3>& tones() const { return tones_; }
+  /// What is going on in the game: a switch of the rulebook. A view only; it stays for the next model.
+  void setSwitch(const std::string& id, bool on);
+  [[nodiscard]] const std::set<std::string>& switches() const { return switches_; }
+  [[nodiscard]] Look look() const { return look_; }
+  [[nodiscard]] bool night() const { return night_; }
   void setGhost(bool shown);
   void setGhostStyle(render::DrawingStyle::Ghost style);
   [[nodiscard]] render::DrawingStyle::Ghost ghostStyle() const { return ghost_style_; }
@@ -173,6 +179,7 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] const std::vector<Note>& notes() const { return notes_; }
 
  Q_SIGNALS:
+  void looksChanged();  ///< look(), night() or switches()
   /// The bench can draw from now on.
   void ready();
   void viewsChanged();
@@ -212,10 +219,13 @@ class Bench : public QOpenGLWidget {
 
  private:
   struct Uploaded;
+  [[nodiscard]] render::LookEffect effectOn(const BenchMaterial& material, const BenchScene& scene) const;
   void release();
   void upload();
   void poseItems(std::vector<render::DrawItem>& items, std::vector<render::DrawItem>& behind);
   [[nodiscard]] std::unique_ptr<Uploaded> uploaded(const BenchScene& scene) const;
+  /// Brings pictures that wait to the card, about so many bytes of them; true when none waits any more.
+  bool bringPictures(Uploaded& shown, size_t most_bytes);
   /// A small picture of what is uploaded; the context is current.
   QImage smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene, render::Camera camera,
                       QSize size, QColor ground);
@@ -282,7 +292,10 @@ class Bench : public QOpenGLWidget {
   render::Camera camera_;
   bool fitted_ = false;
   Look look_ = Look::drawing;
+  /// What the card holds: shared by all that is uploaded, and kept over scenes.
+  std::map<BenchPicture, std::weak_ptr<render::GpuPicture>> gpu_pictures_;
   std::map<std::string, glm::vec3> tones_;  ///< by role
+  std::set<std::string> switches_;          ///< those that are on
   bool night_ = false, ghost_ = true;
   render::DrawingStyle::Ghost ghost_style_ = render::DrawingStyle::Ghost::hatch;
   Tool tool_ = Tool::look_round;

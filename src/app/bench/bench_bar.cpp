@@ -53,6 +53,7 @@ BenchBar::BenchBar(Session& session, Bench& bench, QWidget* parent)
     showCut();  // nothing is cut where no model is shown
   });
   connect(&bench_, &Bench::viewsChanged, this, &BenchBar::showCut);
+  connect(&bench_, &Bench::looksChanged, this, &BenchBar::showLook);
   connect(drawing_, &QPushButton::clicked, this, [this] { look(false); });
   connect(game_, &QPushButton::clicked, this, [this] { look(true); });
   connect(night_, &QPushButton::clicked, &bench_, &Bench::setNight);
@@ -141,11 +142,17 @@ void BenchBar::showCut() {
 }
 
 void BenchBar::look(bool in_game) {
+  bench_.setLook(in_game ? Bench::Look::in_game : Bench::Look::drawing);
+  showLook();
+}
+
+void BenchBar::showLook() {
+  const bool in_game = bench_.look() == Bench::Look::in_game;
   drawing_->setChecked(!in_game);
   game_->setChecked(in_game);
   night_->setEnabled(in_game);
+  night_->setChecked(bench_.night());
   for (QPushButton* one : {ghost_, whose_}) one->setEnabled(!in_game);  // the ghost belongs to the drawing
-  bench_.setLook(in_game ? Bench::Look::in_game : Bench::Look::drawing);
 }
 
 void BenchBar::choose(GhostChoice choice) {

@@ -28,6 +28,7 @@ class BenchBar : public QWidget {
 
  private:
   void look(bool in_game);
+  void showLook();
   QWidget* makeCut();
   /// Cuts as the second line says.
   void cut();

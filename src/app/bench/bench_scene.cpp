@@ -5,6 +5,7 @@
 #include <map>
 #include <mutex>
 #include <set>
+#include <tuple>
 
 #include "base/jobs.h"
 #include "formats/read_model.h"
@@ -17,18 +18,53 @@
 namespace rakugo::app {
 namespace {
 
+// What all pictures of a scene may take, on the card and off it.
+constexpr uint64_t kPictureBytes = 256ULL << 20;
+
+using PictureKey = PictureCache::key_type;
+
+// The pictures of a model that can be shown, each once. `side` is left open.
+std::vector<PictureKey> picturesOf(const scene::Model& model) {
+  std::set<PictureKey> out;
+  for (const scene::MaterialIndex m : scene::usedMaterials(model))
+    for (const scene::TextureSlot& slot : scene::kTextureSlots)
+      if (const scene::ImageIndex image = (model.materials[m.value()].*slot.use).image; image.valid())
+        if (const auto& bytes = model.images[image.value()].bytes)
+          out.emplace(bytes, formats::useOf(slot), 0U);
+  return {out.begin(), out.end()};
+}
+
+// The longest side at which so many pictures keep within their share of memory.
+uint32_t sideFor(size_t pictures) {
+  uint32_t side = 1024;
+  while (side > 128 &&
+         pictures * bundle::pictureBytes(bundle::PixelFormat::rgba8, side, side) > kPictureBytes)
+    side /= 2;
+  return side;
+}
+
+// Decodes what is not known yet, on all cores.
+void decodeAll(const std::vector<PictureKey>& pictures, uint32_t side, PictureCache& cache) {
+  std::vector<PictureKey> missing;
+  for (PictureKey key : pictures) {
+    std::get<2>(key) = side;
+    if (cache.count(key) == 0) missing.push_back(key);
+  }
+  std::vector<BenchPicture> made(missing.size());
+  base::parallelFor(missing.size(), [&](size_t i) {
+    const auto& [bytes, meant, limit] = missing[i];
+    if (const auto decoded = formats::decodePicture(*bytes, "picture"))
+      made[i] =
+          std::make_shared<const bundle::Ktx2Picture>(packing::runtimePicture(*decoded, meant, limit, false));
+  });
+  for (size_t i = 0; i < missing.size(); ++i) cache.emplace(missing[i], made[i]);
+}
+
 BenchPicture picture(const scene::Model& model, const scene::TextureUse& use, formats::PictureUse meant,
-                     PictureCache& cache) {
+                     uint32_t side, const PictureCache& cache) {
   if (!use.image.valid()) return nullptr;
-  const auto& bytes = model.images[use.image.value()].bytes;
-  if (!bytes) return nullptr;
-  const std::pair key(bytes, meant);
-  if (const auto known = cache.find(key); known != cache.end()) return known->second;
-  BenchPicture made;
-  if (const auto decoded = formats::decodePicture(*bytes, "picture"))
-    made = std::make_shared<const bundle::Ktx2Picture>(packing::runtimePicture(*decoded, meant, 1024, false));
-  cache.emplace(key, made);
-  return made;
+  const auto known = cache.find({model.images[use.image.value()].bytes, meant, side});
+  return known != cache.end() ? known->second : nullptr;
 }
 
 // Roles that glow in the game: where the card of an object says so.
@@ -44,7 +80,7 @@ std::set<std::string> glowingRoles(const check::ModelState& state, const mod::Mo
 }
 
 BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, const rulebook::Kind* kind,
-                       const std::set<std::string>& glowing, PictureCache& cache) {
+                       const std::set<std::string>& glowing, uint32_t side, const PictureCache& cache) {
   BenchMaterial out;
   if (!index.valid()) {
     out.record.metallic = 0;
@@ -55,9 +91,11 @@ BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, co
   out.record = packing::materialRecord(m);
   for (size_t i = 0; i < out.pictures.size(); ++i)
     out.pictures[i] =
-        picture(model, m.*scene::kTextureSlots[i].use, formats::useOf(scene::kTextureSlots[i]), cache);
+        picture(model, m.*scene::kTextureSlots[i].use, formats::useOf(scene::kTextureSlots[i]), side, cache);
   const rulebook::Role* role = kind != nullptr ? kind->findRole(m.role) : nullptr;
+  out.own = kind != nullptr;
   if (role == nullptr) return out;
+  out.swatch = glm::vec3(role->swatch[0], role->swatch[1], role->swatch[2]);
   if (role->effect == "tint") out.tint = glm::vec3(role->swatch[0], role->swatch[1], role->swatch[2]);
   out.glows = glowing.count(role->id) != 0;
   return out;
@@ -65,6 +103,9 @@ BenchMaterial material(const scene::Model& model, scene::MaterialIndex index, co
 
 void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vector<BenchMaterial>& materials,
               const rulebook::Kind* kind, const std::set<std::string>& glowing, PictureCache& cache) {
+  const std::vector<PictureKey> pictures = picturesOf(model);
+  const uint32_t side = sideFor(pictures.size());
+  decodeAll(pictures, side, cache);
   std::map<uint32_t, size_t> known;
   for (packing::RuntimePart& part : packing::runtimeParts(model)) {
     BenchPart made;
@@ -74,7 +115,7 @@ void addParts(const scene::Model& model, std::vector<BenchPart>& out, std::vecto
     made.bone = part.bone;
     for (const scene::MaterialIndex m : part.materials) {
       const auto [at, fresh] = known.emplace(m.value(), materials.size());
-      if (fresh) materials.push_back(material(model, m, kind, glowing, cache));
+      if (fresh) materials.push_back(material(model, m, kind, glowing, side, cache));
       made.materials.push_back(at->second);
     }
     made.mesh = std::move(part.mesh);
@@ -233,6 +274,7 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
   out->own_forward = own.forward;
   out->bounds_m = scene::boundsOf(model);
   out->glowing = glowingRoles(state, *x.mod);
+  out->switches = x.book->switches;
   addParts(model, out->parts, out->materials, kind, out->glowing, pictures);
   addCoarse(out->parts, kHeavyTriangles);
   addTrees(out->parts);

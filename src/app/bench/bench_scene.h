@@ -5,6 +5,7 @@
 #include <map>
 #include <memory>
 #include <set>
+#include <tuple>
 
 #include "bundle/records.h"
 #include "check/examiner.h"
@@ -16,9 +17,10 @@ namespace rakugo::app {
 
 /// A picture of the card, shared between scenes of the same image.
 using BenchPicture = std::shared_ptr<const bundle::Ktx2Picture>;
-/// By the picture's bytes, and whether they are a colour: the same file can be both.
+/// By the picture's bytes, what they mean (the same file can be colour and data), and the longest side that it
+/// was made for.
 using PictureCache =
-    std::map<std::pair<std::shared_ptr<const base::Bytes>, formats::PictureUse>, BenchPicture>;
+    std::map<std::tuple<std::shared_ptr<const base::Bytes>, formats::PictureUse, uint32_t>, BenchPicture>;
 
 struct BenchMaterial {
   std::string key;
@@ -26,6 +28,8 @@ struct BenchMaterial {
   std::array<BenchPicture, 5> pictures;  ///< in the order of `MaterialRecord::pictures`
   std::optional<glm::vec3> tint;         ///< sRGB: a tone of its role, in place of its own colour
   bool glows = false;
+  glm::vec3 swatch{0.5F};  ///< sRGB, of its role
+  bool own = true;         ///< of the model, not of the ghost: what is going on changes it
 };
 
 struct BenchPart {
@@ -98,7 +102,8 @@ struct BenchScene {
   /// What it was made from: equal ones need no new scene.
   std::shared_ptr<const scene::Model> made_from;
   const rulebook::Kind* made_for = nullptr;
-  std::set<std::string> glowing;  ///< roles that glow, as the cards of its objects say
+  std::set<std::string> glowing;               ///< roles that glow, as the cards of its objects say
+  std::vector<rulebook::LookSwitch> switches;  ///< of the game
 };
 
 /// Pictures that no scene shows any more leave `pictures`.

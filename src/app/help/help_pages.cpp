@@ -26,9 +26,9 @@ constexpr const char* kWritten[] = {
     "start/rulebook",    "sources/list",     "sources/details",   "sources/credit", "shape/size",
     "shape/direction",   "shape/origin",     "shape/measuring",   "shape/parts",    "shape/structure",
     "shape/corrections", "shape/outfit",     "shape/comparison",  "skeleton/match", "skeleton/movements",
-    "skeleton/bones",    "skeleton/weights", "surface/materials", "surface/atlas",  "objects/kind",
-    "objects/card",      "objects/icon",     "objects/points",    "bundle/build",   "bundle/contents",
-    "bundle/card",       "bundle/look",      "tryout/game",       "tryout/trials"};
+    "skeleton/bones",    "skeleton/weights", "surface/materials", "surface/atlas",  "surface/looks",
+    "objects/kind",      "objects/card",     "objects/icon",      "objects/points", "bundle/build",
+    "bundle/contents",   "bundle/card",      "bundle/look",       "tryout/game",    "tryout/trials"};
 
 HelpPage readPage(const QString& id, const QString& folder) {
   QString name =

@@ -101,7 +101,7 @@ void ExaminationFeed::examine(State state, Shown shown) {
   trials_->cancelAll();
   examines_->post(
       [this, generation, examiner = examiner_, pictures = pictures_, state = std::move(state),
-       shown = std::move(shown), before = scene_, game = game_, fresh = !examination_,
+       shown = std::move(shown), before = scene_, game = game_, target = target_, fresh = !examination_,
        stale = installed_stale_](base::Progress& progress) {
         // What one looks at is seen before hundreds of others are read.
         if (fresh && state->models.size() > kFew) {
@@ -124,7 +124,7 @@ void ExaminationFeed::examine(State state, Shown shown) {
         Found found{
             letGoElsewhere(*x), makeBenchScene(**x, shown.model, *pictures, before, shown.ghost), {}, {}};
         if ((*x)->count(check::Severity::stops) == 0) {
-          auto planned = packing::planPackage(**x, &progress);
+          auto planned = packing::planPackage(**x, target, &progress);
           if (progress.cancelled()) return;
           if (planned)
             found.plan = std::move(planned).value();

@@ -40,6 +40,8 @@ class ExaminationFeed : public QObject {
   void show(const State& state, Shown shown);
   /// The game's folder, whose installed mods the examination knows. True when it is another one.
   bool setGame(const std::filesystem::path& game);
+  /// What plans are made for from the next examination on.
+  void setTarget(const std::string& target) { target_ = target; }
   /// The next examination reads anew what is installed.
   void installedChanged() { *installed_stale_ = true; }
 
@@ -86,6 +88,7 @@ class ExaminationFeed : public QObject {
   std::vector<packing::PlannedEntry> plan_;
   QString plan_problem_;
   std::filesystem::path game_;
+  std::string target_;
   /// Set when what is installed may have changed; the next examination reads it anew.
   std::shared_ptr<std::atomic<bool>> installed_stale_ = std::make_shared<std::atomic<bool>>(true);
   QTimer tells_;           ///< runs while nothing can be shown yet

@@ -1,5 +1,7 @@
 #include "app/shell/session.h"
 
+#include <QSettings>
+
 #include "app/widgets/theme.h"
 #include "base/text.h"
 
@@ -45,6 +47,12 @@ void Session::finishOpen(Opened opened) {
   document_.take(std::move(opened.document));
   feed_.begin(folder(), std::make_shared<const rulebook::Rulebook>(std::move(opened.book).value()));
   cache_ = std::make_shared<packing::BuildCache>(packing::cacheFolder(folder()));
+  target_ = s(QSettings().value(QStringLiteral("target/") + q(book().id)).toString());
+  if (const auto known = book().targetNamed(target_))
+    target_ = known->id;
+  else
+    target_ = book().allTargets().front().id;
+  feed_.setTarget(target_);
   const mod::ModState& now = state();
   model_ = now.models.empty() ? std::string() : now.models.begin()->first;
   object_ = now.objects.empty() ? std::string() : now.objects.begin()->first;
@@ -54,6 +62,14 @@ void Session::finishOpen(Opened opened) {
 }
 
 void Session::examine() { feed_.examine(snapshot(), {model_, ghost_}); }
+
+void Session::setTarget(const std::string& target) {
+  if (target == target_ || !book().targetNamed(target)) return;
+  target_ = target;
+  QSettings().setValue(QStringLiteral("target/") + q(book().id), q(target));
+  feed_.setTarget(target);
+  examine();
+}
 
 void Session::showSelected() { feed_.show(snapshot(), {model_, ghost_}); }
 
@@ -161,8 +177,8 @@ void Session::look(const QString& file, std::function<void(LookedInto)> done) {
 void Session::build() {
   if (!examination() || busy() || working()) return;
   tasks_.run<base::Result<packing::Built>>(
-      [x = examination(), target = output(), cache = cache_](base::Progress& progress) {
-        return packing::buildToFile(*x, target, {&progress, cache.get()});
+      [x = examination(), file = output(), target = target_, cache = cache_](base::Progress& progress) {
+        return packing::buildToFile(*x, file, {&progress, cache.get(), false, target});
       },
       [this, name = output().filename().string()](const base::Result<packing::Built>& done) {
         if (!done) return Q_EMIT built(false, q(done.error().message));
@@ -193,20 +209,21 @@ void Session::refreshGame(const std::filesystem::path& game) {
   if (!examination() || busy()) return;
   // Not counted as work the person asked for: nothing is greyed out meanwhile. On the worker of all other
   // tasks, so that two never write the game's folder at once.
-  tasks_.runQuietly([this, x = examination(), cache = cache_, game](base::Progress& progress) {
-    const std::filesystem::path usual = packing::defaultOutput(*x),
-                                target = usual.parent_path() / "tryout" / usual.filename();
-    base::Error problem;
-    const auto built = packing::buildToFile(*x, target, {&progress, cache.get()});
-    if (!built) {
-      problem = built.error();
-    } else if (const auto installed = packing::installPackage(target, game, &progress); !installed) {
-      problem = installed.error();
-    }
-    QMetaObject::invokeMethod(
-        this, [this, problem] { Q_EMIT gameRefreshed(problem.code.empty(), q(problem.text())); },
-        Qt::QueuedConnection);
-  });
+  tasks_.runQuietly(
+      [this, x = examination(), cache = cache_, game, target = target_](base::Progress& progress) {
+        const std::filesystem::path usual = packing::defaultOutput(*x),
+                                    file = usual.parent_path() / "tryout" / usual.filename();
+        base::Error problem;
+        const auto built = packing::buildToFile(*x, file, {&progress, cache.get(), false, target, true});
+        if (!built) {
+          problem = built.error();
+        } else if (const auto installed = packing::installPackage(file, game, &progress); !installed) {
+          problem = installed.error();
+        }
+        QMetaObject::invokeMethod(
+            this, [this, problem] { Q_EMIT gameRefreshed(problem.code.empty(), q(problem.text())); },
+            Qt::QueuedConnection);
+      });
 }
 
 void Session::uninstall(const std::string& mod, const std::filesystem::path& game) {

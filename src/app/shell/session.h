@@ -120,8 +120,12 @@ class Session : public QObject {
   /// True while a mod is opened or saved, a source is read, a build or an install runs.
   [[nodiscard]] bool working() const { return tasks_.working() || document_.saving(); }
   [[nodiscard]] std::filesystem::path output() const {
-    return examination() ? packing::defaultOutput(*examination()) : std::filesystem::path();
+    return examination() ? packing::defaultOutput(*examination(), target_) : std::filesystem::path();
   }
+  /// The target that is built for and tried out: an id of the rulebook's; kept for each game.
+  [[nodiscard]] const std::string& target() const { return target_; }
+  /// One that the rulebook does not have changes nothing.
+  void setTarget(const std::string& target);
 
  Q_SIGNALS:
   void opened();
@@ -156,7 +160,7 @@ class Session : public QObject {
   ExaminationFeed feed_;
   Tasks tasks_;
   std::shared_ptr<packing::BuildCache> cache_;
-  std::string model_, object_;
+  std::string model_, object_, target_;
   GhostChoice ghost_;
   std::shared_ptr<PictureCache> step_pictures_;  ///< of the comparison of steps, which runs beside the feed
   Background background_;

@@ -3,7 +3,7 @@
 
 #include <optional>
 
-#include "formats/pictures/block_textures.h"
+#include "bundle/pixel_format.h"
 #include "formats/pictures/pictures.h"
 
 namespace rakugo::formats {
@@ -27,9 +27,9 @@ bool isKtx2(base::ByteSpan bytes);
 base::Result<Picture> readKtx2(base::ByteSpan bytes, const std::string& name, bool pixels_too,
                                const base::Limits& limits);
 
-/// How the pixels of a texture file lie: blocks, or bytes of channels in some order.
+/// How the pixels of a texture file lie: in a format of graphics cards, or bytes of channels in some order.
 struct PixelLayout {
-  std::optional<BlockFormat> blocks;
+  std::optional<bundle::PixelFormat> blocks;
   uint32_t bytes = 0;  ///< a pixel, where there are no blocks
   std::array<int8_t, 4> from = {-1, -1, -1,
                                 -1};  ///< the byte of red, green, blue, alpha; -1: 0, or 255 for alpha

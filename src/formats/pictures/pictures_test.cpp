@@ -5,12 +5,10 @@
 #include <gtest/gtest.h>
 #include <webp/encode.h>
 
-#include <map>
 #include <random>
 
 #include "formats/pictures/picture_formats.h"
 #include "formats/sounds.h"
-#include "support/block_pictures.h"
 
 namespace rakugo::formats {
 namespace {
@@ -142,24 +140,6 @@ TEST(Webp, ReadsWhatItsLibraryWroteWithoutLoss) {
   EXPECT_EQ(p->pixels, pixels);
   for (size_t n = 12; n < size; ++n) EXPECT_FALSE(decodePicture(span.first(n), "a.webp")) << n;
   WebPFree(encoded);
-}
-
-TEST(BlockTextures, MatchAnIndependentDecoder) {
-  const std::map<std::string, BlockFormat> kFormats = {{"bc1", BlockFormat::bc1}, {"bc2", BlockFormat::bc2},
-                                                       {"bc3", BlockFormat::bc3}, {"bc4", BlockFormat::bc4},
-                                                       {"bc5", BlockFormat::bc5}, {"bc7", BlockFormat::bc7}};
-  for (const test::BlockPictures& golden : test::kBlockPictures) {
-    const Bytes blocks = unhex(golden.blocks), pixels = unhex(golden.pixels);
-    const Bytes is = decodeBlocks(blocks, 32, 4, kFormats.at(golden.format));
-    ASSERT_EQ(is.size(), pixels.size());
-    const std::string format = golden.format;
-    const int near = format == "bc7" ? 0 : 2;
-    for (size_t i = 0; i < is.size(); ++i) {
-      // One and two channels fill the rest in their own way.
-      if ((format == "bc4" && i % 4 != 0) || (format == "bc5" && i % 4 > 1)) continue;
-      ASSERT_NEAR(static_cast<int>(is[i]), static_cast<int>(pixels[i]), near) << format << " byte " << i;
-    }
-  }
 }
 
 Bytes dds(uint32_t flags, const char* code, uint32_t bits, std::array<uint32_t, 4> masks, const Bytes& rest,

@@ -6,11 +6,14 @@
 
 #include "base/phrase.h"
 #include "formats/pictures/picture_formats.h"
+#include "texture/block_decoder.h"
 
 namespace rakugo::formats {
 namespace {
 
-constexpr PixelLayout blocks(BlockFormat format) { return {format, 0, {-1, -1, -1, -1}, false}; }
+using bundle::PixelFormat;
+
+constexpr PixelLayout blocks(PixelFormat format) { return {format, 0, {-1, -1, -1, -1}, false}; }
 
 base::Error unshown(const std::string& name, const std::string& what) {
   return {"picture.unknown_format",
@@ -42,20 +45,20 @@ std::optional<PixelLayout> layoutOfDxgi(uint32_t format) {
       return PixelLayout{std::nullopt, 2, {0, 1, -1, -1}, false};
     case 71:
     case 72:
-      return blocks(BlockFormat::bc1);
+      return blocks(PixelFormat::bc1);
     case 74:
     case 75:
-      return blocks(BlockFormat::bc2);
+      return blocks(PixelFormat::bc2);
     case 77:
     case 78:
-      return blocks(BlockFormat::bc3);
+      return blocks(PixelFormat::bc3);
     case 80:
-      return blocks(BlockFormat::bc4);
+      return blocks(PixelFormat::bc4);
     case 83:
-      return blocks(BlockFormat::bc5);
+      return blocks(PixelFormat::bc5);
     case 98:
     case 99:
-      return blocks(BlockFormat::bc7);
+      return blocks(PixelFormat::bc7);
     default:
       return std::nullopt;
   }
@@ -90,38 +93,24 @@ std::optional<PixelLayout> layoutOfVulkan(uint32_t format) {
     case 44:  // B8G8R8A8
     case 50:
       return PixelLayout{std::nullopt, 4, {2, 1, 0, 3}, false};
-    case 131:  // BC1, without and with its one bit of alpha
-    case 132:
-    case 133:
+    case 133:  // BC1 with its one bit of alpha
     case 134:
-      return blocks(BlockFormat::bc1);
-    case 135:
-    case 136:
-      return blocks(BlockFormat::bc2);
-    case 137:
-    case 138:
-      return blocks(BlockFormat::bc3);
-    case 139:
-      return blocks(BlockFormat::bc4);
-    case 141:
-      return blocks(BlockFormat::bc5);
-    case 145:
-    case 146:
-      return blocks(BlockFormat::bc7);
+      return blocks(PixelFormat::bc1);
     default:
-      return std::nullopt;
+      const bundle::PixelFormatRow* row = bundle::pixelFormatOfVulkan(format);
+      return row == nullptr ? std::nullopt : std::optional(blocks(row->format));
   }
 }
 
 uint64_t levelBytes(const PixelLayout& layout, uint32_t width, uint32_t height) {
   if (!layout.blocks) return uint64_t{width} * height * layout.bytes;
-  return (uint64_t{width} + 3) / 4 * ((uint64_t{height} + 3) / 4) * blockBytes(*layout.blocks);
+  return bundle::levelBytes(*layout.blocks, width, height);
 }
 
 Picture plainPixels(base::ByteSpan level, uint32_t width, uint32_t height, const PixelLayout& layout) {
   Picture out{width, height, {}};
   if (layout.blocks) {
-    out.pixels = decodeBlocks(level, width, height, *layout.blocks);
+    out.pixels = texture::decodeLevel(level, width, height, *layout.blocks);
     return out;
   }
   const size_t count = size_t{width} * height;
@@ -155,11 +144,11 @@ base::Result<Picture> readDds(base::ByteSpan bytes, const std::string& name, boo
   std::string what = base::phrase("bit masks");
   if ((flags & 4U) != 0) {
     what = base::phrase("code {0}", code);
-    if (code == fourCc("DXT1")) layout = blocks(BlockFormat::bc1);
-    if (code == fourCc("DXT2") || code == fourCc("DXT3")) layout = blocks(BlockFormat::bc2);
-    if (code == fourCc("DXT4") || code == fourCc("DXT5")) layout = blocks(BlockFormat::bc3);
-    if (code == fourCc("ATI1") || code == fourCc("BC4U")) layout = blocks(BlockFormat::bc4);
-    if (code == fourCc("ATI2") || code == fourCc("BC5U")) layout = blocks(BlockFormat::bc5);
+    if (code == fourCc("DXT1")) layout = blocks(PixelFormat::bc1);
+    if (code == fourCc("DXT2") || code == fourCc("DXT3")) layout = blocks(PixelFormat::bc2);
+    if (code == fourCc("DXT4") || code == fourCc("DXT5")) layout = blocks(PixelFormat::bc3);
+    if (code == fourCc("ATI1") || code == fourCc("BC4U")) layout = blocks(PixelFormat::bc4);
+    if (code == fourCc("ATI2") || code == fourCc("BC5U")) layout = blocks(PixelFormat::bc5);
     if (code == fourCc("DX10")) {
       const auto format = in.read<uint32_t>();
       in.bytes(16);

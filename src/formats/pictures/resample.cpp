@@ -135,6 +135,40 @@ Picture halved(const Picture& picture, PictureUse use) {
   return out;
 }
 
+double coverage(base::ByteSpan pixels, float cutoff) {
+  const auto least = static_cast<int>(std::ceil(cutoff * 255));
+  size_t drawn = 0;
+  for (size_t i = 3; i < pixels.size(); i += 4) drawn += std::to_integer<int>(pixels[i]) >= least ? 1 : 0;
+  return pixels.empty() ? 0 : static_cast<double>(drawn) * 4 / static_cast<double>(pixels.size());
+}
+
+void keepCoverage(base::Bytes& pixels, double share, float cutoff) {
+  const int least = std::clamp(static_cast<int>(std::ceil(cutoff * 255)), 1, 255);
+  std::array<size_t, 256> with{};
+  for (size_t i = 3; i < pixels.size(); i += 4) ++with[std::to_integer<size_t>(pixels[i])];
+  // The value at which as many pixels are not below it as should be drawn.
+  const double wanted = share * static_cast<double>(pixels.size() / 4);
+  int threshold = least;
+  double nearest = -1;
+  size_t above = 0;
+  for (int v = 255; v >= 1; --v) {
+    above += with[static_cast<size_t>(v)];
+    const double off = std::abs(static_cast<double>(above) - wanted);
+    if (above > 0 && (nearest < 0 || off < nearest || (off == nearest && v >= least))) {
+      nearest = off;
+      threshold = v;
+    }
+  }
+  if (nearest < 0 || threshold == least) return;
+  std::array<std::byte, 256> scaled{};
+  for (int v = 0; v < 256; ++v) {
+    const int to = (v * least + threshold / 2) / threshold;
+    scaled[static_cast<size_t>(v)] =
+        static_cast<std::byte>(v >= threshold ? std::clamp(to, least, 255) : std::min(to, least - 1));
+  }
+  for (size_t i = 3; i < pixels.size(); i += 4) pixels[i] = scaled[std::to_integer<size_t>(pixels[i])];
+}
+
 uint32_t allowedSide(uint32_t side, uint32_t most, bool power_of_two) {
   if (most > 0) side = std::min(side, most);
   if (!power_of_two) return side;

@@ -25,6 +25,13 @@ Picture resized(const Picture& picture, uint32_t width, uint32_t height, Picture
 /// The next mip level: half of each side, rounded down, at least 1 (2 x 2 box, edges repeated for odd sides).
 Picture halved(const Picture& picture, PictureUse use);
 
+/// Share of the pixels (4 bytes each) that a material draws which cuts out at `cutoff`, 0 to 1: those whose
+/// alpha is not below it. 0 for no pixels.
+double coverage(base::ByteSpan pixels, float cutoff);
+/// Scales the alpha of a smaller level so that as much of it is drawn as `share` says, as near as its values
+/// allow: leaves and lattices do not thin out in the distance. A level without any alpha stays as it is.
+void keepCoverage(base::Bytes& pixels, double share, float cutoff);
+
 /// A side of at most `most` pixels (0: any); with `power_of_two` the nearest power of two that is allowed.
 /// `side` is 1 or more.
 uint32_t allowedSide(uint32_t side, uint32_t most, bool power_of_two);

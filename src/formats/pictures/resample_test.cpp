@@ -110,5 +110,39 @@ TEST(AllowedSide, StaysWithinTheLimitAndNearTheSide) {
   EXPECT_EQ(allowedSide(1, 0, true), 1U);
 }
 
+// A lattice: thin lines of alpha that would fade away when they are averaged.
+TEST(KeepCoverage, ALatticeIsDrawnAsDenselyFarAwayAsNear) {
+  Picture lattice{64, 64, base::Bytes(64 * 64 * 4, std::byte{200})};
+  for (uint32_t y = 0; y < 64; ++y)
+    for (uint32_t x = 0; x < 64; ++x)
+      lattice.pixels[(y * 64 + x) * 4 + 3] =
+          std::byte{static_cast<uint8_t>((x * 7 + y * 3) % 13 < 4 ? 255 : 0)};
+  const double drawn = coverage(lattice.pixels, 0.5F);
+  EXPECT_NEAR(drawn, 4.0 / 13, 0.01);
+  for (Picture level = halved(lattice, PictureUse::color); level.width >= 8;
+       level = halved(level, PictureUse::color)) {
+    Picture kept = level;
+    keepCoverage(kept.pixels, drawn, 0.5F);
+    const double is = coverage(kept.pixels, 0.5F), before = coverage(level.pixels, 0.5F);
+    EXPECT_LE(std::abs(is - drawn), std::abs(before - drawn)) << level.width;
+    for (size_t i = 0; i < kept.pixels.size(); ++i)
+      if (i % 4 != 3) {
+        ASSERT_EQ(kept.pixels[i], level.pixels[i]) << "colour stays";
+      }
+  }
+}
+
+TEST(KeepCoverage, LeavesWholeAndEmptyPicturesAsTheyAre) {
+  for (const int alpha : {0, 255}) {
+    const Picture flat = test::plainPicture(8, 10, 20, 30, alpha);
+    base::Bytes pixels = flat.pixels;
+    keepCoverage(pixels, coverage(pixels, 0.5F), 0.5F);
+    EXPECT_EQ(pixels, flat.pixels);
+  }
+  base::Bytes none;
+  keepCoverage(none, 0.5, 0.5F);
+  EXPECT_EQ(coverage(none, 0.5F), 0);
+}
+
 }  // namespace
 }  // namespace rakugo::formats

@@ -29,12 +29,15 @@ constexpr uint32_t kLeastSide = 16, kConstantSide = 8;
 constexpr uint32_t kScaleSteps = 64, kLeastScale = 8;  // of kScaleSteps
 constexpr size_t kMostIslands = 1500;                  // of one material; above, its picture goes as a whole
 constexpr float kBorder = 1e-4F;
+// A picture that repeats more often across one island would take most of the sheet for itself.
+constexpr float kMostRepeats = 4;
 
 struct Texel {
   uint8_t r, g, b, a;
 };
 
-// A rectangle of a material's picture, in pixels of the scaled picture, and where it goes.
+// A rectangle of a material's picture, in pixels of the scaled picture, and where it goes. Where the picture
+// repeats it may reach beyond the picture's own pixels.
 struct Region {
   glm::uvec2 least{0}, most{0};  // most: one beyond
   glm::uvec2 place{0};           // of its first pixel, inside of the margin
@@ -45,7 +48,7 @@ struct Region {
 struct Coordinates {
   scene::MeshIndex mesh;
   size_t primitive = 0;
-  std::vector<glm::vec2> uvs;    // brought onto the picture, 0 to 1
+  std::vector<glm::vec2> uvs;    // brought to begin on the picture, or on its mirror image
   std::vector<uint32_t> island;  // a vertex's, in `Part::boxes`
 };
 
@@ -54,6 +57,7 @@ struct Part {
   scene::MaterialIndex index;
   std::array<std::optional<Picture>, kSlots> pictures;
   glm::uvec2 size{0};  // of its largest picture; 0: it has none
+  std::array<scene::Wrap, 2> wrap{};
   std::vector<Coordinates> coordinates;
   std::vector<std::pair<glm::vec2, glm::vec2>> boxes;  // of islands
   std::vector<Region> regions;
@@ -160,8 +164,8 @@ void eachWearing(const scene::Model& model, scene::MaterialIndex material,
         body(scene::MeshIndex(m), k, p);
 }
 
-// Coordinates as they are looked up, each island moved onto the picture by whole numbers; nothing where one
-// is larger than the picture or lies across its border. Adds to `boxes`.
+// Coordinates as they are looked up, each island moved to begin on the picture where that shows the same;
+// nothing where one repeats the picture too often, or lies beside one that does not repeat. Adds to `boxes`.
 std::optional<Coordinates> coordinatesOf(const scene::Primitive& p, const scene::TextureUse& lookup,
                                          std::vector<std::pair<glm::vec2, glm::vec2>>& boxes) {
   Coordinates out;
@@ -190,11 +194,21 @@ std::optional<Coordinates> coordinatesOf(const scene::Primitive& p, const scene:
   }
   std::vector<glm::vec2> moves;
   for (size_t i = first; i < boxes.size(); ++i) {
-    const glm::vec2 move = -glm::floor(boxes[i].first + kBorder);
-    boxes[i].first = glm::clamp(boxes[i].first + move, 0.0F, 1.0F);
-    boxes[i].second += move;
-    if (boxes[i].second.x > 1 + kBorder || boxes[i].second.y > 1 + kBorder) return std::nullopt;
-    boxes[i].second = glm::min(boxes[i].second, glm::vec2(1));
+    auto& [least, most] = boxes[i];
+    glm::vec2 move(0);
+    for (int c = 0; c < 2; ++c) {
+      const scene::Wrap wrap = c == 0 ? lookup.wrap_u : lookup.wrap_v;
+      if (most[c] - least[c] > kMostRepeats) return std::nullopt;
+      if (wrap == scene::Wrap::repeat) move[c] = -std::floor(least[c] + kBorder);
+      // Every second copy is a mirror image.
+      if (wrap == scene::Wrap::mirror) move[c] = -2 * std::floor((least[c] + kBorder) / 2);
+      if (wrap == scene::Wrap::clamp && (least[c] < -kBorder || most[c] > 1 + kBorder)) return std::nullopt;
+      least[c] = std::max(least[c] + move[c], 0.0F);
+      most[c] += move[c];
+      // What ends at a border ends there.
+      if (std::abs(most[c] - std::round(most[c])) < kBorder)
+        most[c] = std::max(std::round(most[c]), least[c]);
+    }
     moves.push_back(move);
   }
   for (size_t v = 0; v < out.uvs.size(); ++v) out.uvs[v] += moves[out.island[v] - first];
@@ -221,6 +235,7 @@ base::Status readPart(const scene::Model& model, Part& part) {
     part.size = glm::max(part.size, glm::uvec2(part.pictures[s]->width, part.pictures[s]->height));
   }
   const auto lookup = commonLookup(m);
+  part.wrap = {lookup->wrap_u, lookup->wrap_v};
   const bool constant = part.size == glm::uvec2(0);
   eachWearing(model, part.index, [&](scene::MeshIndex mesh, size_t primitive, const scene::Primitive& p) {
     std::vector<std::pair<glm::vec2, glm::vec2>> boxes = part.boxes;
@@ -254,23 +269,25 @@ void makeRegions(Part& part, double scale) {
   }
   for (int c = 0; c < 2; ++c)
     part.scaled[c] = std::max(1U, static_cast<uint32_t>(std::lround(part.size[c] * scale)));
-  if (part.boxes.size() > kMostIslands) {
-    part.regions.push_back({glm::uvec2(0), part.scaled, {}});
-    return;
-  }
-  geometry::UnionFind same(part.boxes.size());
   std::vector<Region> boxes;
   for (const auto& [least, most] : part.boxes) {
     Region one;
     for (int c = 0; c < 2; ++c) {
       const auto side = static_cast<float>(part.scaled[c]);
-      one.least[c] =
-          std::min(part.scaled[c] - 1, static_cast<uint32_t>(std::floor(least[c] * side + kBorder)));
-      one.most[c] = std::clamp(static_cast<uint32_t>(std::ceil(most[c] * side - kBorder)), one.least[c] + 1,
-                               part.scaled[c]);
+      const auto last = static_cast<uint32_t>(std::max(1.0F, std::ceil(most[c] - kBorder))) * part.scaled[c];
+      one.least[c] = std::min(last - 1, static_cast<uint32_t>(std::floor(least[c] * side + kBorder)));
+      one.most[c] =
+          std::clamp(static_cast<uint32_t>(std::ceil(most[c] * side - kBorder)), one.least[c] + 1, last);
     }
     boxes.push_back(one);
   }
+  if (boxes.size() > kMostIslands) {
+    Region all{glm::uvec2(0), part.scaled, {}};
+    for (const Region& one : boxes) all.most = glm::max(all.most, one.most);
+    part.regions.push_back(all);
+    return;
+  }
+  geometry::UnionFind same(part.boxes.size());
   // Until nothing overlaps: a joined rectangle may reach others.
   for (bool joined = true; joined;) {
     joined = false;
@@ -361,10 +378,14 @@ Picture compose(const scene::Model& model, const std::vector<Part>& parts, size_
           from, part.scaled.x, part.scaled.y, use,
           pixelArt(model, parts) ? formats::Resampling::pixels : formats::Resampling::smooth);
     for (const Region& region : part.regions) {
-      // The margin goes on as the picture does, and at its end with its last pixel.
+      // The margin goes on as the picture does: with what is looked up there.
       const auto source = [&](uint32_t at, int c) {
-        const int64_t wanted = int64_t{region.least[c]} + at - margin;
-        return static_cast<size_t>(std::clamp<int64_t>(wanted, 0, int64_t{part.scaled[c]} - 1));
+        const int64_t wanted = int64_t{region.least[c]} + at - margin, side = part.scaled[c];
+        const scene::Wrap wrap = part.wrap[static_cast<size_t>(c)];
+        if (wrap == scene::Wrap::clamp) return static_cast<size_t>(std::clamp<int64_t>(wanted, 0, side - 1));
+        const int64_t period = wrap == scene::Wrap::mirror ? 2 * side : side;
+        const int64_t within = (wanted % period + period) % period;
+        return static_cast<size_t>(within < side ? within : period - 1 - within);
       };
       const glm::uvec2 size = region.size() + 2 * margin, corner = region.place - margin;
       for (uint32_t y = 0; y < size.y; ++y)
@@ -386,9 +407,19 @@ scene::MaterialIndex addMaterial(scene::Model& model, const std::vector<Part>& p
     made.key = options.name + "#" + std::to_string(n);
   made.kept.clear();
   std::array<std::optional<Picture>, kSlots> sheets;
+  const auto anyPicture = [&](size_t slot) {
+    return std::any_of(parts.begin(), parts.end(), [&](const Part& part) { return part.pictures[slot].has_value(); });
+  };
   for (size_t s = 0; s < kSlots; ++s) {
     made.*scene::kTextureSlots[s].use = {};
-    if (needed(model, parts, s)) sheets[s] = compose(model, parts, s, report, options.margin);
+    if (!needed(model, parts, s)) continue;
+    sheets[s] = compose(model, parts, s, report, options.margin);
+    // Constants alone need no such sharpness. Between two pixels of half the sharpness lies no more than the
+    // margin, so that nothing takes its neighbour's.
+    const bool with_other = (s == kOcclusion && anyPicture(kMetalRough)) || (s == kMetalRough && anyPicture(kOcclusion));
+    if (!anyPicture(s) && !with_other && options.margin >= 4 && report.side > kLeastSide)
+      sheets[s] = formats::resized(*sheets[s], report.side / 2, report.side / 2,
+                                   formats::useOf(scene::kTextureSlots[s]), formats::Resampling::pixels);
   }
   // Occlusion is red, roughness green, metal blue: one picture holds all (glTF 2.0, section 3.9.3).
   if (sheets[kOcclusion] && sheets[kMetalRough])
@@ -475,12 +506,19 @@ std::string whyNotOnSheet(const scene::Model& model, scene::MaterialIndex materi
       return phrase("a picture of it is not there");
   }
   if (!hasPictures(m)) return {};
+  // On the sheet nobody would see any more that this is a fault.
+  if (m.base_color_texture.image.valid() &&
+      glm::max(glm::max(m.base_color.x, m.base_color.y), m.base_color.z) <= 0)
+    return phrase("its colour of 0 takes its picture away, which is to be mended first");
   bool repeats = false;
   std::vector<std::pair<glm::vec2, glm::vec2>> boxes;
   eachWearing(model, material, [&](scene::MeshIndex, size_t, const scene::Primitive& p) {
     repeats = repeats || !coordinatesOf(p, *lookup, boxes);
   });
-  return repeats ? phrase("its picture repeats, or its UVs lie across the picture's border") : std::string();
+  return repeats ? phrase(
+                       "its picture repeats too often across one island, or its UVs lie beside a picture "
+                       "that does not repeat")
+                 : std::string();
 }
 
 AtlasGroups atlasGroups(const scene::Model& model) {

@@ -28,8 +28,10 @@ struct AtlasReport {
 /// for colour, metal, roughness, glow and pictures: the same role, way of transparency, sides, filter.
 std::string whyApart(const scene::Material& a, const scene::Material& b);
 
-/// Why a material's pictures cannot go onto a sheet at all: repeating or mirrored texture coordinates, a
-/// picture that is not there, coordinates that pictures look up in different ways; empty where they can.
+/// Why a material's pictures cannot go onto a sheet at all: a picture that repeats more than four times
+/// across an island, coordinates beside one that does not repeat, a picture that is not there, a colour of 0
+/// that takes it away, coordinates that pictures look up in different ways; empty where they can. A picture
+/// that repeats less often goes onto the sheet as often as it is seen.
 std::string whyNotOnSheet(const scene::Model& model, scene::MaterialIndex material);
 
 /// Materials that can become one, and why others cannot.

@@ -26,7 +26,8 @@ Picture noisePicture(uint32_t side, std::mt19937& random) {
 }
 
 // Materials with a picture each (and factors), worn by triangles at places of their own.
-scene::Model randomModel(unsigned seed, size_t materials) {
+// `reach`: how many times a triangle may repeat its picture.
+scene::Model randomModel(unsigned seed, size_t materials, double reach = 0) {
   std::mt19937 random(seed);
   const auto from = [&](double low, double high) {
     return static_cast<float>(std::uniform_real_distribution<double>(low, high)(random));
@@ -50,7 +51,8 @@ scene::Model randomModel(unsigned seed, size_t materials) {
       const glm::vec2 shift(static_cast<float>(random() % 5) - 2, static_cast<float>(random() % 3) - 1);
       for (int c = 0; c < 3; ++c) {
         p.positions.emplace_back(from(0, 1), from(0, 1), static_cast<float>(i));
-        p.uvs[0].push_back(glm::vec2(from(0.01, 0.99), from(0.01, 0.99)) + shift);
+        const double most = reach > 0 ? reach : 0.99;
+        p.uvs[0].push_back(glm::vec2(from(0.01, most), from(0.01, most)) + shift);
         p.indices.push_back(static_cast<uint32_t>(p.indices.size()));
       }
     }
@@ -69,7 +71,11 @@ glm::vec3 sampled(const scene::Model& m, const scene::Material& material, bool c
   glm::vec3 out(1);
   if (use.image.valid()) {
     const Picture p = *formats::decodePicture(*m.images[use.image.value()].bytes, "x");
-    const glm::vec2 in = uv - glm::floor(uv);
+    glm::vec2 in = uv - glm::floor(uv);
+    for (int c = 0; c < 2; ++c)
+      if ((c == 0 ? use.wrap_u : use.wrap_v) == scene::Wrap::mirror &&
+          std::fmod(std::abs(std::floor(uv[c])), 2.0F) == 1)
+        in[c] = 1 - in[c];
     const auto x = std::min(p.width - 1, static_cast<uint32_t>(in.x * static_cast<float>(p.width))),
                y = std::min(p.height - 1, static_cast<uint32_t>(in.y * static_cast<float>(p.height)));
     for (int c = 0; c < 3; ++c) {
@@ -93,10 +99,14 @@ std::vector<scene::MaterialIndex> all(const scene::Model& m) {
 }
 
 TEST(Atlas, ThenSampleIsSampleThenAtlas) {
-  for (unsigned seed = 1; seed <= 12; ++seed) {
-    const scene::Model before = randomModel(seed, 2 + seed % 7);
+  // The second half repeats its pictures, every third mirrored.
+  for (unsigned seed = 1; seed <= 24; ++seed) {
+    scene::Model before = randomModel(seed, 2 + seed % 7, seed > 12 ? 3.5 : 0);
+    for (scene::Material& one : before.materials)
+      for (const scene::TextureSlot& slot : scene::kTextureSlots)
+        if (seed > 12 && seed % 3 == 0) (one.*slot.use).wrap_v = scene::Wrap::mirror;
     scene::Model after = before;
-    const auto report = mergeIntoAtlas(after, all(after), {"sheet", 1024, 3});
+    const auto report = mergeIntoAtlas(after, all(after), {"sheet", 4096, 3});
     ASSERT_TRUE(report) << report.error().text();
     EXPECT_EQ(report->scale, 1);
     ASSERT_EQ(scene::usedMaterials(after).size(), 1U);
@@ -174,11 +184,25 @@ TEST(Atlas, SaysWhyMaterialsCannotBeOne) {
             "atlas.apart");
   EXPECT_EQ(refused([](scene::Model& x) { x.materials[1].double_sided = true; }).substr(0, 11),
             "atlas.apart");
+  EXPECT_EQ(
+      refused([](scene::Model& x) {
+        for (glm::vec2& uv : x.editMesh(scene::MeshIndex(0)).primitives[0].uvs[0]) uv *= 9.0F;
+      }),
+      "atlas.sheet: m0 cannot go onto a sheet: its picture repeats too often across one island, or its UVs "
+      "lie beside a picture that does not repeat.");
   EXPECT_EQ(refused([](scene::Model& x) {
-              for (glm::vec2& uv : x.editMesh(scene::MeshIndex(0)).primitives[0].uvs[0]) uv *= 9.0F;
-            }),
-            "atlas.sheet: m0 cannot go onto a sheet: its picture repeats, or its UVs lie across the "
-            "picture's border.");
+              for (scene::Material& one : x.materials)
+                for (const scene::TextureSlot& slot : scene::kTextureSlots)
+                  (one.*slot.use).wrap_u = scene::Wrap::clamp;
+              for (glm::vec2& uv : x.editMesh(scene::MeshIndex(0)).primitives[0].uvs[0]) uv.x += 0.5F;
+            }).substr(0, 11),
+            "atlas.sheet");
+  EXPECT_EQ(
+      refused([](scene::Model& x) {
+        x.materials[0].base_color = {0, 0, 0, 1};
+      }),
+      "atlas.sheet: m0 cannot go onto a sheet: its colour of 0 takes its picture away, which is to be mended "
+      "first.");
   EXPECT_EQ(refused([](scene::Model& x) { x.images[0].bytes = nullptr; }),
             "atlas.sheet: m0 cannot go onto a sheet: a picture of it is not there.");
   // A material of one colour goes however its coordinates lie.

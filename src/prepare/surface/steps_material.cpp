@@ -279,7 +279,7 @@ std::vector<StepKind> materialSteps() {
        applyAtlas,
        "Their pictures go side by side onto one sheet, in all slots, and UVs follow; they need the same role "
        "and "
-       "transparency, and UVs that repeat no picture."},
+       "transparency, and UVs that repeat no picture more than four times across an island."},
       {"join_materials",
        "Make two materials one",
        StepGroup::surface,

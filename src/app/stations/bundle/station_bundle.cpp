@@ -1,3 +1,4 @@
+#include <QComboBox>
 #include <QDir>
 #include <QFile>
 #include <QFileDialog>
@@ -5,6 +6,7 @@
 #include <QLineEdit>
 #include <QScrollArea>
 #include <QSettings>
+#include <QSignalBlocker>
 #include <QSplitter>
 #include <QStandardPaths>
 #include <QTimer>
@@ -33,6 +35,15 @@ BundleStation::BundleStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
   build_chapter_ = addChapter("bundle/build", tr("Build"), {"document.", "rulebook."});
   build_chapter_->setUsuallyOpen();
+  targets_ = new QComboBox(this);
+  targets_->setObjectName(QStringLiteral("build-target"));
+  targets_->setAccessibleName(tr("What the mod is built for"));
+  targets_->setToolTip(tr("How pictures are stored, and how large they may be; the tryout takes the same"));
+  build_chapter_->body()->addWidget(targets_);
+  target_help_ = quietText({}, this);
+  build_chapter_->body()->addWidget(target_help_);
+  connect(targets_, &QComboBox::activated, this,
+          [this] { session_.setTarget(s(targets_->currentData().toString())); });
   auto* buttons = new QHBoxLayout;
   build_ = new QPushButton(tr("Build the bundle"), this);
   install_ = new QPushButton(tr("Install it"), this);
@@ -150,6 +161,7 @@ void BundleStation::refresh() {
   set("author", card.author);
   set("version", card.version);
   set("description", card.description);
+  listTargets();
   const auto& x = session_.examination();
   build_->setEnabled(x && !session_.busy() && !session_.working());
   listEntries();
@@ -163,6 +175,19 @@ void BundleStation::refresh() {
   settleChapters(card_chapter_);
 }
 
+void BundleStation::listTargets() {
+  const std::vector<rulebook::Target> targets = session_.book().allTargets();
+  const QSignalBlocker quiet(targets_);
+  targets_->clear();
+  for (const rulebook::Target& one : targets) {
+    targets_->addItem(tr("For %1").arg(q(one.title)), q(one.id));
+    if (one.id == session_.target()) target_help_->setText(q(one.help));
+  }
+  targets_->setCurrentIndex(std::max(0, targets_->findData(q(session_.target()))));
+  targets_->setVisible(targets.size() > 1);
+  target_help_->setVisible(targets.size() > 1 && !target_help_->text().isEmpty());
+}
+
 void BundleStation::listEntries() {
   const QString path = q(session_.output().string());
   const bool there = !path.isEmpty() && QFile::exists(path);
@@ -172,7 +197,7 @@ void BundleStation::listEntries() {
   const QString stamp = (there ? path + QString::number(QFileInfo(path).lastModified().toMSecsSinceEpoch())
                                : QStringLiteral("plan")) +
                         QString::number(session_.plan().size()) + QString::number(stops) +
-                        session_.planProblem();
+                        session_.planProblem() + q(session_.target());
   listInstalled();
   if (stamp == listed_) return;
   listed_ = stamp;

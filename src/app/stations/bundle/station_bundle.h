@@ -7,6 +7,7 @@
 #include "app/stations/bundle/package_view.h"
 #include "app/stations/station_panel.h"
 
+class QComboBox;
 class QLabel;
 class QPushButton;
 class QVBoxLayout;
@@ -30,6 +31,7 @@ class BundleStation : public StationPanel {
   void showEntries(std::vector<EntryLine> lines);
   [[nodiscard]] EntryRow headOf(const std::string& object, const std::vector<EntryLine>& lines) const;
   void showRows();
+  void listTargets();
   void listEntries();
   void listInstalled();
   void showBuilt(const base::Result<packing::Package>& package, bool good);
@@ -46,6 +48,8 @@ class BundleStation : public StationPanel {
   std::vector<EntryRow> own_rows_;
   QVBoxLayout* installed_;
   QVBoxLayout* looked_at_;
+  QComboBox* targets_;
+  QLabel* target_help_;
   QPushButton* build_;
   QPushButton* install_;
   QString listed_, listed_game_;

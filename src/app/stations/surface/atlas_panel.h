@@ -4,7 +4,9 @@
 #include <QWidget>
 #include <memory>
 
+#include "app/shell/background.h"
 #include "app/shell/session.h"
+#include "check/surface_cost.h"
 #include "prepare/surface/atlas.h"
 
 class QLabel;
@@ -20,6 +22,8 @@ class AtlasPanel : public QWidget {
   void refresh();
   /// How many roles are likely and not given: materials should be merged after that.
   void setLikely(size_t count);
+  /// Adds the step that merges the materials, by key.
+  void merge(const std::vector<std::string>& materials);
   /// One line of how things stand; empty while it is not known.
   [[nodiscard]] const QString& state() const { return state_; }
 
@@ -27,11 +31,13 @@ class AtlasPanel : public QWidget {
   void stateChanged();
 
  private:
-  void show(const prepare::AtlasGroups& groups);
-  void merge(const std::vector<std::string>& materials);
+  struct Found;
+  void show(const Found& found);
+  static QString difference(const check::SurfaceCost& now, const check::SurfaceCost& after);
   Session& session_;
   QVBoxLayout* rows_;
   QLabel* first_;
+  Background trials_;  ///< its own: a merge of large pictures takes seconds, and nobody waits for it
   std::shared_ptr<const scene::Model> model_;  ///< that is shown, or looked at
   QString state_;
   uint64_t generation_ = 0;

@@ -5,7 +5,9 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QPushButton>
 #include <QSignalBlocker>
+#include <QSlider>
 #include <QVBoxLayout>
 
 #include "app/widgets/panels.h"
@@ -58,6 +60,11 @@ PictureSheet::PictureSheet(Session& session, Bench& bench, QWidget* parent)
   third->addStretch();
   for (QHBoxLayout* row : {first, second, third}) layout->addLayout(row);
   canvas_ = new SheetCanvas(this);
+  layout->addLayout(makeStoredRow());
+  stored_said_ = quietText({}, this);
+  stored_said_->setObjectName(QStringLiteral("stored-said"));
+  stored_said_->hide();
+  layout->addWidget(stored_said_);
   layout->addWidget(canvas_, 1);
   said_ = quietText({}, this);
   said_->setObjectName(QStringLiteral("sheet-said"));
@@ -85,6 +92,113 @@ PictureSheet::PictureSheet(Session& session, Bench& bench, QWidget* parent)
   connect(&bench_, &Bench::surfaceClicked, this, &PictureSheet::takeHit);
   // The scene comes after the examination that the station is refreshed by.
   connect(&session_, &Session::sceneChanged, this, &PictureSheet::refresh);
+}
+
+// The picture as a target stores it, and how much of it is shown.
+QLayout* PictureSheet::makeStoredRow() {
+  targets_ = new QComboBox(this);
+  targets_->setObjectName(QStringLiteral("sheet-target"));
+  targets_->setAccessibleName(tr("As which target stores it"));
+  targets_->setToolTip(tr("The picture as one of the game's targets stores it, beside what it was made of"));
+  targets_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  targets_->setMinimumContentsLength(8);
+  divider_ = new QSlider(Qt::Horizontal, this);
+  divider_->setObjectName(QStringLiteral("stored-divider"));
+  divider_->setAccessibleName(tr("How much of it is shown as it is stored"));
+  divider_->setToolTip(tr("Left of the line the original, right of it what is stored"));
+  divider_->setRange(0, 100);
+  divider_->setValue(50);
+  divider_->hide();
+  worst_ = new QPushButton(tr("Worst place"), this);
+  worst_->setObjectName(QStringLiteral("stored-worst"));
+  worst_->setProperty("quiet", true);
+  worst_->setToolTip(tr("Where 8 by 8 pixels differ most from the original"));
+  worst_->setEnabled(false);
+  auto* rows = new QVBoxLayout;
+  rows->setSpacing(4);
+  auto* row = new QHBoxLayout;
+  row->addWidget(targets_, 1);
+  row->addWidget(worst_);
+  rows->addLayout(row);
+  rows->addWidget(divider_);
+  connect(targets_, &QComboBox::activated, this, [this] { showSlot(); });
+  connect(divider_, &QSlider::valueChanged, this, &PictureSheet::showStored);
+  connect(worst_, &QPushButton::clicked, this, &PictureSheet::showWorst);
+  return rows;
+}
+
+// Made in the background, once for a picture and a target.
+void PictureSheet::storeForTarget() {
+  const std::string target = s(targets_->currentData().toString());
+  const auto at = number();
+  const check::ModelState* state = session_.prepared();
+  std::string wanted;
+  std::shared_ptr<const base::Bytes> bytes;
+  packing::PictureStoring how;
+  rulebook::PictureRole role = rulebook::PictureRole::color;
+  const auto chosen = session_.book().targetNamed(target);
+  if (at && state != nullptr && chosen) {
+    const scene::Model& model = *state->prepared.model;
+    for (const scene::Material& m : model.materials) {
+      const scene::TextureSlot& of = scene::kTextureSlots[slot()];
+      const scene::ImageIndex image = (m.*of.use).image;
+      if (m.key != material_ || !image.valid()) continue;
+      const auto need = prepare::pictureNeeds(model).at({image, formats::useOf(of)});
+      bytes = model.images[image.value()].bytes;
+      how.use = formats::useOf(of);
+      if (!target.empty()) how = packing::storingOf(session_.book(), *chosen, how.use, need);
+      role = need.role;
+      wanted = target + "|" + how.text() + "|" + std::to_string(reinterpret_cast<uintptr_t>(bytes.get()));
+    }
+  }
+  if (wanted == stored_of_) return showStored();
+  stored_of_ = wanted;
+  stored_.reset();
+  showStored();
+  if (!bytes) return;
+  if (!target.empty()) {
+    stored_said_->setText(tr("Storing it as the game does…"));
+    stored_said_->show();
+  }
+  session_.background().post([this, bytes, how, role, wanted,
+                              for_target = !target.empty()](base::Progress& progress) -> Background::Finish {
+    auto view = storedView(*bytes, how, role, for_target, progress);
+    return [this, view = std::move(view), wanted] {
+      if (wanted != stored_of_) return;
+      stored_ = view;
+      if (view) return showSlot();
+      stored_said_->hide();  // it cannot be decoded, and a finding says so
+    };
+  });
+}
+
+void PictureSheet::showStored() {
+  const bool there = stored_ != nullptr && stored_->stored != nullptr;
+  divider_->setVisible(there);
+  worst_->setEnabled(there && stored_->quality.psnr_db < texture::PictureQuality::kExact);
+  canvas_->setStored(there ? stored_->stored : nullptr, divider_->value() / 100.0);
+  if (!there) {
+    canvas_->setMark({});
+    if (targets_->currentIndex() <= 0) stored_said_->hide();
+    return;
+  }
+  QString text =
+      tr("%1, %2 in the game")
+          .arg(QLatin1String(bundle::rowOf(stored_->format).title), q(base::sizeText(stored_->bytes)));
+  text += stored_->quality.psnr_db >= texture::PictureQuality::kExact
+              ? tr(" · nothing is lost")
+              : tr(" · %1 dB, the worst place %2 dB")
+                    .arg(stored_->quality.psnr_db, 0, 'f', 1)
+                    .arg(stored_->quality.worst_psnr_db, 0, 'f', 1);
+  stored_said_->setText(text);
+  stored_said_->show();
+}
+
+void PictureSheet::showWorst() {
+  if (!stored_ || !stored_->stored) return;
+  levels_->setCurrentIndex(0);
+  const double w = stored_->plain->width, h = stored_->plain->height;
+  canvas_->setMark(QRectF(stored_->quality.worst_x / w, stored_->quality.worst_y / h, 8 / w, 8 / h));
 }
 
 void PictureSheet::showEvent(QShowEvent* event) {
@@ -146,12 +260,21 @@ void PictureSheet::fillBars() {
     if (scene->materials[*at].pictures[i])
       slots_->addItem(q(base::phrase(scene::kTextureSlots[i].name)), static_cast<int>(i));
   if (slots_->count() == 0) slots_->addItem(tr("no picture"), 0);
+  const QSignalBlocker quiet_targets(targets_);
+  const QString target_before = targets_->currentData().toString();
+  targets_->clear();
+  targets_->addItem(tr("as it is"), QString());
+  for (const rulebook::Target& one : session_.book().allTargets())
+    targets_->addItem(tr("on %1").arg(q(one.title)), q(one.id));
+  targets_->setCurrentIndex(std::max(0, targets_->findData(target_before)));
   slots_->setCurrentIndex(std::max(0, slots_->findData(slot_before)));
 }
 
 void PictureSheet::showSlot() {
   const auto at = number();
-  const BenchPicture picture = at ? session_.scene()->materials[*at].pictures[slot()] : nullptr;
+  BenchPicture picture = at ? session_.scene()->materials[*at].pictures[slot()] : nullptr;
+  storeForTarget();
+  if (stored_) picture = stored_->plain;
   {
     const QSignalBlocker quiet(levels_);
     const int before = std::max(0, levels_->currentIndex());

@@ -9,11 +9,14 @@
 #include "app/bench/bench_hit.h"
 #include "app/shell/session.h"
 #include "app/stations/surface/sheet_canvas.h"
+#include "app/stations/surface/stored_view.h"
 
 class QCheckBox;
 class QComboBox;
 class QGridLayout;
 class QLabel;
+class QPushButton;
+class QSlider;
 
 namespace rakugo::app {
 
@@ -28,6 +31,7 @@ class PictureSheet : public QWidget {
   /// The material, by key; one that the model does not wear leaves the sheet as it is.
   void choose(const std::string& material);
   [[nodiscard]] const std::string& material() const { return material_; }
+  [[nodiscard]] const std::shared_ptr<const StoredView>& stored() const { return stored_; }
   [[nodiscard]] SheetCanvas& canvas() const { return *canvas_; }
 
  Q_SIGNALS:
@@ -39,6 +43,10 @@ class PictureSheet : public QWidget {
  private:
   void fillBars();
   void showSlot();
+  QLayout* makeStoredRow();
+  void storeForTarget();
+  void showStored();
+  void showWorst();
   void makeMap();
   void tellMap();
   void tellPlace(std::optional<glm::vec2> uv);
@@ -50,7 +58,10 @@ class PictureSheet : public QWidget {
 
   Session& session_;
   Bench& bench_;
-  QComboBox *materials_, *slots_, *channels_, *levels_;
+  QComboBox *materials_, *slots_, *channels_, *levels_, *targets_;
+  QSlider* divider_;
+  QPushButton* worst_;
+  QLabel* stored_said_;
   QCheckBox *checker_, *outlines_, *faults_;
   SheetCanvas* canvas_;
   QLabel *said_, *place_;
@@ -60,6 +71,9 @@ class PictureSheet : public QWidget {
   std::shared_ptr<const BenchScene> shown_;  ///< the scene that the map is of
   std::string mapped_;                       ///< and the material and set of coordinates
   uint64_t generation_ = 0;
+  std::shared_ptr<const StoredView>
+      stored_;                       ///< of the picture and target that are chosen; null: none, or not yet
+  std::string stored_of_;            ///< what it is of, so that it is made once
   std::optional<BenchHit> awaited_;  ///< clicked in the bench before the map was there
 };
 

@@ -86,7 +86,8 @@ SheetCanvas::SheetCanvas(QWidget* parent) : QWidget(parent) {
 void SheetCanvas::setPicture(BenchPicture picture) {
   if (picture == picture_) return;
   const bool fresh =
-      !picture_ || !picture || picture_->width != picture->width || picture_->height != picture->height;
+      !picture_ || !picture ||
+      uint64_t{picture_->width} * picture->height != uint64_t{picture->width} * picture_->height;
   picture_ = std::move(picture);
   if (picture_ && level_ >= picture_->levels.size()) level_ = 0;
   makeImage();
@@ -144,30 +145,49 @@ void SheetCanvas::setPlaceholder(const QString& text) {
   update();
 }
 
+void SheetCanvas::setStored(BenchPicture stored, double divider) {
+  const bool other = stored != stored_;
+  stored_ = std::move(stored);
+  divider_ = divider;
+  if (other) makeImage();
+  update();
+}
+
+void SheetCanvas::setMark(const QRectF& place) {
+  mark_ = place;
+  if (!mark_.isEmpty()) {
+    // Near enough for single pixels to be seen.
+    scale_ = std::clamp(std::min(width(), height()) / 4.0 / std::max(mark_.width(), mark_.height()), scale_,
+                        kMost_px);
+    corner_ = QPointF(rect().center()) - mark_.center() * scale_;
+    fitted_ = false;
+  }
+  update();
+}
+
 void SheetCanvas::makeImage() {
-  if (checker_) {
-    image_ = checkerImage();
-    return;
-  }
-  image_ = {};
-  if (!picture_ || level_ >= picture_->levels.size()) return;
-  const int w = static_cast<int>(std::max(1U, picture_->width >> level_)),
-            h = static_cast<int>(std::max(1U, picture_->height >> level_));
-  const base::Bytes& pixels = picture_->levels[level_];
-  if (pixels.size() < static_cast<size_t>(w) * static_cast<size_t>(h) * 4) return;
-  QImage out(reinterpret_cast<const uchar*>(pixels.data()), w, h, static_cast<qsizetype>(w) * 4,
-             QImage::Format_RGBA8888);
-  if (channel_ == SheetChannel::all) {
-    image_ = out.copy();
-    return;
-  }
+  image_ = checker_ ? checkerImage() : imageOf(picture_);
+  stored_image_ = checker_ ? QImage() : imageOf(stored_);
+}
+
+// The chosen level and channel of a picture.
+QImage SheetCanvas::imageOf(const BenchPicture& picture) const {
+  if (!picture || level_ >= picture->levels.size()) return {};
+  const int w = static_cast<int>(std::max(1U, picture->width >> level_)),
+            h = static_cast<int>(std::max(1U, picture->height >> level_));
+  const base::Bytes& pixels = picture->levels[level_];
+  if (pixels.size() < static_cast<size_t>(w) * static_cast<size_t>(h) * 4) return {};
+  const QImage all(reinterpret_cast<const uchar*>(pixels.data()), w, h, static_cast<qsizetype>(w) * 4,
+                   QImage::Format_RGBA8888);
+  if (channel_ == SheetChannel::all) return all.copy();
   const auto channel = static_cast<size_t>(channel_) - 1;
-  image_ = QImage(w, h, QImage::Format_Grayscale8);
+  QImage out(w, h, QImage::Format_Grayscale8);
   for (int y = 0; y < h; ++y) {
-    const uchar* from = out.constScanLine(y);
-    uchar* to = image_.scanLine(y);
+    const uchar* from = all.constScanLine(y);
+    uchar* to = out.scanLine(y);
     for (int x = 0; x < w; ++x) to[x] = from[static_cast<size_t>(x) * 4 + channel];
   }
+  return out;
 }
 
 QPointF SheetCanvas::shownAt(glm::vec2 uv) const {
@@ -219,10 +239,27 @@ void SheetCanvas::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::SmoothPixmapTransform, scale_ < image_.width());
     p.drawImage(sheet, image_);
   }
+  if (!stored_image_.isNull() && divider_ < 1) {
+    QRectF right = sheet;
+    right.setLeft(sheet.left() + sheet.width() * divider_);
+    p.save();
+    p.setClipRect(right);
+    p.fillRect(right, t.sheet);
+    p.fillRect(right, QBrush(t.hair, Qt::Dense6Pattern));
+    p.drawImage(sheet, stored_image_);
+    p.restore();
+    p.setPen(QPen(t.click, 2));
+    p.drawLine(right.topLeft(), right.bottomLeft());
+  }
   p.setPen(t.quiet);
   p.setBrush(Qt::NoBrush);
   p.drawRect(sheet);
   if (map_) paintMap(p);
+  if (!mark_.isEmpty()) {
+    p.setPen(QPen(t.stops, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(QRectF(corner_ + mark_.topLeft() * scale_, mark_.size() * scale_).adjusted(-2, -2, 2, 2));
+  }
   if (hasFocus()) {
     p.setPen(QPen(t.click, 2));
     p.drawRect(rect().adjusted(1, 1, -2, -2));
@@ -245,7 +282,7 @@ void SheetCanvas::paintMap(QPainter& p) const {
   const auto polygon = [&](const SheetTriangle& one) {
     return QPolygonF({shown(one.uv[0]), shown(one.uv[1]), shown(one.uv[2])});
   };
-  if (faults_)
+  if (faults_ && !stored_)  // they would hide what is compared
     for (const SheetTriangle& one : map_->triangles) {
       if (one.fault == SheetFault::none) continue;
       const QPolygonF area = polygon(one);

@@ -26,6 +26,12 @@ class SheetCanvas : public QWidget {
   void setPicture(BenchPicture picture);
   /// Null: the map is still made.
   void setMap(std::shared_ptr<const SheetMap> map);
+  /// The same picture as a target stores it, shown right of `divider`, a share of the sheet's width; null:
+  /// the picture alone. Both have the same sides.
+  void setStored(BenchPicture stored, double divider);
+  /// A place of the picture (0 to 1) that is marked; an empty one marks nothing.
+  void setMark(const QRectF& place);
+  [[nodiscard]] const QImage& storedImage() const { return stored_image_; }
   void setChannel(SheetChannel channel);
   void setLevel(size_t level);
   void setChecker(bool on);
@@ -65,11 +71,14 @@ class SheetCanvas : public QWidget {
 
  private:
   void makeImage();
+  [[nodiscard]] QImage imageOf(const BenchPicture& picture) const;
   void zoom(double factor, QPointF about);
   void paintMap(QPainter& painter) const;
-  BenchPicture picture_;
+  BenchPicture picture_, stored_;
   std::shared_ptr<const SheetMap> map_;
-  QImage image_;
+  QImage image_, stored_image_;
+  double divider_ = 1;
+  QRectF mark_;
   SheetChannel channel_ = SheetChannel::all;
   size_t level_ = 0;
   bool checker_ = false, outlines_ = true, faults_ = true, fitted_ = true;

@@ -1,18 +1,24 @@
+#include <QCheckBox>
 #include <QColorDialog>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QSettings>
 #include <QSignalBlocker>
+#include <QTimer>
 
 #include "app/stations/station_panel.h"
 #include "app/stations/surface/atlas_panel.h"
+#include "app/stations/surface/density_view.h"
+#include "app/stations/surface/looks_panel.h"
 #include "app/stations/surface/picture_sheet.h"
 #include "app/stations/surface/station_surface.h"
+#include "app/stations/surface/together_bar.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/panels.h"
 #include "base/phrase.h"
 #include "base/text.h"
+#include "check/surface_report.h"
 #include "prepare/edit_steps.h"
 
 namespace rakugo::app {
@@ -71,6 +77,19 @@ class Swatch : public QWidget {
 
 QColor shown(const std::array<float, 3>& c) { return QColor::fromRgbF(c[0], c[1], c[2]); }
 
+// A dab of colour; what is chosen has a ring.
+QIcon toneIcon(const QColor& color, bool chosen) {
+  QPixmap out(40, 40);
+  out.setDevicePixelRatio(2);
+  out.fill(Qt::transparent);
+  QPainter p(&out);
+  p.setRenderHint(QPainter::Antialiasing);
+  p.setPen(QPen(chosen ? theme().ink : theme().hair, chosen ? 2 : 1));
+  p.setBrush(color);
+  p.drawEllipse(QRectF(2, 2, 16, 16));
+  return out;
+}
+
 }  // namespace
 
 SurfaceStation::SurfaceStation(Session& session, Bench& bench, QWidget* parent)
@@ -93,6 +112,17 @@ SurfaceStation::SurfaceStation(Session& session, Bench& bench, QWidget* parent)
     if (const auto card = cards_.find(s(key)); card != cards_.end())
       area_->ensureWidgetVisible(card->second, 0, 12);
   });
+  density_shown_ = new QPushButton(tr("Pixels to a metre"), this);
+  density_shown_->setObjectName(QStringLiteral("density-shown"));
+  density_shown_->setProperty("quiet", true);
+  density_shown_->setCheckable(true);
+  density_shown_->setToolTip(
+      tr("How sharp each material's picture is on the surface, on a scale over the bench; parts wear its "
+         "colour"));
+  materials_chapter_->body()->addWidget(density_shown_, 0, Qt::AlignLeft);
+  density_ = new DensityView(session, bench, this);
+  connect(density_shown_, &QPushButton::toggled, density_, &DensityView::setShown);
+  connect(density_, &DensityView::picked, this, [this](const QString& key) { choose(s(key)); });
   materials_ = new QVBoxLayout;
   materials_->setSpacing(8);
   materials_chapter_->body()->addLayout(materials_);
@@ -100,6 +130,10 @@ SurfaceStation::SurfaceStation(Session& session, Bench& bench, QWidget* parent)
   atlas_ = new AtlasPanel(session, this);
   atlas_chapter_->body()->addWidget(atlas_);
   connect(atlas_, &AtlasPanel::stateChanged, this, [this] { say(atlas_chapter_, atlas_->state()); });
+  looks_chapter_ = addChapter("surface/looks", tr("As the game shows it"), {});
+  looks_ = new LooksPanel(session, bench, this);
+  looks_chapter_->body()->addWidget(looks_);
+  connect(looks_, &LooksPanel::stateChanged, this, [this] { say(looks_chapter_, looks_->state()); });
   column_->addStretch();
   const QSignalBlocker quiet(sheet_beside_);  // it is shown with the station
   sheet_beside_->setChecked(QSettings().value(QStringLiteral("sheet-beside")).toBool());
@@ -122,6 +156,7 @@ void SurfaceStation::refresh() {
     if (w->hasFocus()) focused = w->objectName();
   clearLayout(materials_);
   cards_.clear();
+  looks_->refresh();
   const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
   if (state == nullptr) {
     materials_->addWidget(quietText(tr("The mod holds no model yet; its materials will stand here."), this));
@@ -149,6 +184,9 @@ void SurfaceStation::refresh() {
         this));
   }
   addProposals(*state);
+  if (QWidget* bar = togetherBar(
+          session_, *state, together_, *atlas_, [this] { chooseNone(); }, this))
+    materials_->addWidget(bar);
   for (const scene::MaterialIndex m : used) addCard(*state, model.materials[m.value()]);
   const check::Finding* gravest = gravestOf(materials_chapter_);
   say(materials_chapter_,
@@ -160,8 +198,38 @@ void SurfaceStation::refresh() {
   say(atlas_chapter_, atlas_->state());
   settleChapters(materials_chapter_);
   sheet_->refresh();
-  for (QWidget* w : findChildren<QWidget*>())
-    if (!focused.isEmpty() && w->objectName() == focused && w->isVisibleTo(this)) w->setFocus();
+  // What was made anew is shown, and can take the keys, in the next turn only.
+  if (!focused.isEmpty())
+    QTimer::singleShot(0, this, [this, focused] {
+      for (QWidget* w : findChildren<QWidget*>(focused))
+        if (w->isVisible()) w->setFocus();
+    });
+}
+
+// In the sheet, and a part that wears it in the bench.
+void SurfaceStation::choose(const std::string& material) {
+  sheet_->choose(material);
+  if (const auto card = cards_.find(material); card != cards_.end())
+    area_->ensureWidgetVisible(card->second, 0, 12);
+  if (!session_.scene()) return;
+  for (const BenchPart& part : session_.scene()->parts)
+    for (const size_t m : part.materials)
+      if (session_.scene()->materials[m].key == material) return bench_.setSelectedPart(part.key);
+}
+
+void SurfaceStation::chooseNone() {
+  together_.clear();
+  QTimer::singleShot(0, this, &SurfaceStation::refresh);  // the button that asked goes
+}
+
+void SurfaceStation::showEvent(QShowEvent* event) {
+  StationPanel::showEvent(event);
+  density_->setShown(density_shown_->isChecked());
+}
+
+void SurfaceStation::hideEvent(QHideEvent* event) {
+  StationPanel::hideEvent(event);
+  density_->setShown(false);
 }
 
 // Which roles are likely, all together: nothing is given without being asked for.
@@ -205,39 +273,73 @@ QWidget* SurfaceStation::makeProposal(const check::RoleProposal& proposal, const
   return out;
 }
 
-// What the game's tone does to it: tried in the bench, never a step.
+// The tones that players choose from, and any other: tried in the bench, never a step.
 QWidget* SurfaceStation::makeTones(const rulebook::Role& role, QWidget* card) {
   auto* out = new QWidget(card);
-  auto* row = new QHBoxLayout(out);
-  row->setContentsMargins(0, 0, 0, 0);
-  row->setSpacing(6);
+  auto* rows = new QVBoxLayout(out);
+  rows->setContentsMargins(0, 0, 0, 0);
+  rows->setSpacing(2);
+  auto* palette = new QGridLayout;
+  palette->setSpacing(2);
+  rows->addLayout(palette);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(4);
+  rows->addLayout(row);
+  constexpr int kAcross = 6;
+  const auto now = bench_.tones().find(role.id);
+  const auto is = [&](const std::array<float, 3>& color) {
+    return now != bench_.tones().end() && now->second == glm::vec3(color[0], color[1], color[2]);
+  };
+  for (const rulebook::Tone& tone : role.tones) {
+    auto* one = new QPushButton(out);
+    one->setObjectName(QStringLiteral("tone-") + q(role.id) + QLatin1Char('-') + q(tone.id));
+    one->setProperty("quiet", true);
+    one->setCheckable(true);
+    one->setChecked(is(tone.color));
+    one->setIcon(toneIcon(shown(tone.color), one->isChecked()));
+    one->setFixedSize(28, 28);
+    one->setIconSize(QSize(20, 20));
+    one->setToolTip(tr("%1: seen in the game's look alone; the mod stays as it is").arg(q(tone.title)));
+    one->setAccessibleName(q(tone.title));
+    connect(one, &QPushButton::clicked, this, [this, id = role.id, color = tone.color](bool on) {
+      tryTone(id, on ? std::optional(glm::vec3(color[0], color[1], color[2])) : std::nullopt);
+    });
+    palette->addWidget(one, palette->count() / kAcross, palette->count() % kAcross);
+  }
+  palette->setColumnStretch(kAcross, 1);
   auto* other = new QPushButton(tr("Try another tone…"), out);
   other->setObjectName(QStringLiteral("tone-") + q(role.id));
   other->setProperty("quiet", true);
   other->setToolTip(tr("Seen in the game's look alone; the mod stays as it is"));
-  auto* own = new QPushButton(tr("Back to the game's tone"), out);
-  own->setObjectName(QStringLiteral("own-tone-") + q(role.id));
-  own->setProperty("quiet", true);
-  own->setVisible(bench_.tones().count(role.id) != 0);
-  connect(other, &QPushButton::clicked, this, [this, id = role.id, now = shown(role.swatch), own] {
-    QColorDialog dialog(now, this);
+  connect(other, &QPushButton::clicked, this, [this, id = role.id, swatch = shown(role.swatch)] {
+    QColorDialog dialog(swatch, this);
     dialog.setObjectName(QStringLiteral("tone-dialog"));
     dialog.setWindowTitle(tr("A tone to try"));
     dialog.setOption(QColorDialog::DontUseNativeDialog);
     if (dialog.exec() != QDialog::Accepted) return;
     const QColor tone = dialog.currentColor();
-    bench_.setTone(id, glm::vec3(tone.redF(), tone.greenF(), tone.blueF()));
-    own->show();
-    Q_EMIT tell(tr("Seen in the bench, in the game's look."), true);
-  });
-  connect(own, &QPushButton::clicked, this, [this, id = role.id, own] {
-    bench_.setTone(id, {});
-    own->hide();
+    tryTone(id, glm::vec3(tone.redF(), tone.greenF(), tone.blueF()));
   });
   row->addWidget(other);
-  row->addWidget(own);
+  if (now != bench_.tones().end()) {
+    auto* own = new QPushButton(tr("Back"), out);
+    own->setObjectName(QStringLiteral("own-tone-") + q(role.id));
+    own->setProperty("quiet", true);
+    own->setToolTip(tr("Back to the game's own tone"));
+    connect(own, &QPushButton::clicked, this, [this, id = role.id] { tryTone(id, {}); });
+    row->addWidget(own);
+  }
   row->addStretch();
   return out;
+}
+
+void SurfaceStation::tryTone(const std::string& role, std::optional<glm::vec3> tone) {
+  bench_.setTone(role, tone);
+  if (tone) {
+    bench_.setLook(Bench::Look::in_game);
+    Q_EMIT tell(tr("Seen in the bench, in the game's look."), true);
+  }
+  QTimer::singleShot(0, this, &SurfaceStation::refresh);  // the button that asked is made anew
 }
 
 void SurfaceStation::addCard(const check::ModelState& state, const scene::Material& material) {
@@ -256,14 +358,25 @@ void SurfaceStation::addCard(const check::ModelState& state, const scene::Materi
   name->setProperty("quiet", true);
   name->setStyleSheet(QStringLiteral("text-align: left; font-weight: bold; padding-left: 0;"));
   name->setToolTip(tr("Show a part that wears %1").arg(name->text()));
-  connect(name, &QPushButton::clicked, this, [this, key = material.key] {
-    sheet_->choose(key);
-    if (!session_.scene()) return;
-    for (const BenchPart& part : session_.scene()->parts)
-      for (const size_t m : part.materials)
-        if (session_.scene()->materials[m].key == key) return bench_.setSelectedPart(part.key);
-  });
-  column->addWidget(name);
+  connect(name, &QPushButton::clicked, this, [this, key = material.key] { choose(key); });
+  auto* head = new QHBoxLayout;
+  head->addWidget(name, 1);
+  if (scene::usedMaterials(*state.prepared.model).size() > 1) {
+    auto* with = new QCheckBox(card);
+    with->setObjectName(QStringLiteral("together-") + q(material.key));
+    with->setAccessibleName(tr("Choose %1 together with others").arg(name->text()));
+    with->setToolTip(with->accessibleName());
+    with->setChecked(together_.count(material.key) != 0);
+    connect(with, &QCheckBox::toggled, this, [this, key = material.key](bool on) {
+      if (on)
+        together_.insert(key);
+      else
+        together_.erase(key);
+      QTimer::singleShot(0, this, &SurfaceStation::refresh);
+    });
+    head->addWidget(with, 0, Qt::AlignRight);
+  }
+  column->addLayout(head);
   if (kind != nullptr) {
     column->addWidget(makeRoles(*kind, material, name->text(), card));
     const rulebook::Role* role = kind->findRole(material.role);
@@ -337,7 +450,18 @@ void SurfaceStation::addPictureLines(const check::ModelState& state, const scene
     if (!image.bytes || damaged) line->setProperty("tone", QByteArray("stops"));
     column->addWidget(line);
   }
-  if (!any) column->addWidget(quietText(tr("no pictures: a plain colour"), card));
+  if (!any) return column->addWidget(quietText(tr("no pictures: a plain colour"), card));
+  column->addWidget(quietText(costText(state, material), card));
+}
+
+// What its pictures take in the game's memory, for each target.
+QString SurfaceStation::costText(const check::ModelState& state, const scene::Material& material) const {
+  const auto costs = check::bytesOf(session_.book(), state, material);
+  const std::vector<rulebook::Target> targets = session_.book().allTargets();
+  QStringList out;
+  for (size_t t = 0; t < targets.size(); ++t)
+    out << tr("%1 %2").arg(q(targets[t].title), q(base::sizeText(costs[t])));
+  return tr("In the game: %1").arg(out.join(QStringLiteral(" · ")));
 }
 
 void SurfaceStation::showPlace(const check::FindingPlace& place) {

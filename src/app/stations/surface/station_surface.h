@@ -2,6 +2,7 @@
 #pragma once
 
 #include <map>
+#include <set>
 
 #include "app/bench/bench.h"
 #include "app/stations/station_panel.h"
@@ -13,6 +14,8 @@ class QPushButton;
 namespace rakugo::app {
 
 class AtlasPanel;
+class DensityView;
+class LooksPanel;
 class PictureSheet;
 
 /// What the game does with each material, and its pictures.
@@ -25,6 +28,10 @@ class SurfaceStation : public StationPanel {
   [[nodiscard]] QWidget* beside() override;
   [[nodiscard]] bool besideWanted() const override;
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
+
  private:
   void addCard(const check::ModelState& state, const scene::Material& material);
   QWidget* makeSwatch(const check::ModelState& state, const scene::Material& material, QWidget* card);
@@ -34,15 +41,23 @@ class SurfaceStation : public StationPanel {
                        QVBoxLayout* column);
   void giveRole(const std::string& material, const std::string& role, const QString& title);
   void addProposals(const check::ModelState& state);
+  void choose(const std::string& material);
+  void chooseNone();
   QWidget* makeProposal(const check::RoleProposal& proposal, const rulebook::Kind& kind, const QString& name,
                         QWidget* card);
   void giveLikely();
   QWidget* makeTones(const rulebook::Role& role, QWidget* card);
+  void tryTone(const std::string& role, std::optional<glm::vec3> tone);
+  [[nodiscard]] QString costText(const check::ModelState& state, const scene::Material& material) const;
   std::map<std::string, QWidget*> cards_;
+  std::set<std::string> together_;  ///< keys of materials that are chosen together
+  DensityView* density_;
+  QPushButton* density_shown_;
   std::vector<check::RoleProposal> proposals_;
   PictureSheet* sheet_;
   QPushButton* sheet_beside_;
-  Chapter *materials_chapter_, *atlas_chapter_;
+  Chapter *materials_chapter_, *atlas_chapter_, *looks_chapter_;
+  LooksPanel* looks_;
   AtlasPanel* atlas_;
   QVBoxLayout* materials_;
 };

@@ -1,13 +1,16 @@
-#include "formats/pictures/block_textures.h"
+#include "texture/block_decoder.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 
 #include "base/jobs.h"
+#include "texture/astc.h"
 
-namespace rakugo::formats {
+namespace rakugo::texture {
 namespace {
+
+using bundle::PixelFormat;
 
 using Pixel = std::array<uint8_t, 4>;
 using Block = std::array<Pixel, 16>;
@@ -201,44 +204,51 @@ uint8_t third(uint8_t x, uint8_t y) {
   return static_cast<uint8_t>(std::lround((c + 1) * 127.5F));
 }
 
-void decodeBlock(base::ByteSpan bytes, size_t at, BlockFormat format, Block& out) {
+void decodeBlock(base::ByteSpan bytes, size_t at, PixelFormat format, Block& out) {
   out.fill({0, 0, 0, 255});
   switch (format) {
-    case BlockFormat::bc1:
+    case PixelFormat::bc1:
       return colors(bytes, at, true, out);
-    case BlockFormat::bc2:
+    case PixelFormat::bc2:
       flatAlpha(bytes, at, out);
       return colors(bytes, at + 8, false, out);
-    case BlockFormat::bc3:
+    case PixelFormat::bc3:
       channel(bytes, at, 3, out);
       return colors(bytes, at + 8, false, out);
-    case BlockFormat::bc4:
+    case PixelFormat::bc4:
       channel(bytes, at, 0, out);
       for (Pixel& p : out) p[1] = p[2] = p[0];
       return;
-    case BlockFormat::bc5:
+    case PixelFormat::bc5:
       channel(bytes, at, 0, out);
       channel(bytes, at + 8, 1, out);
       for (Pixel& p : out) p[2] = third(p[0], p[1]);
       return;
-    case BlockFormat::bc7:
+    case PixelFormat::bc7:
       return bptc(bytes, at, out);
+    default:
+      return;  // not in 4 x 4 blocks of this family
   }
 }
 
 }  // namespace
 
-size_t blockBytes(BlockFormat format) {
-  return format == BlockFormat::bc1 || format == BlockFormat::bc4 ? 8 : 16;
-}
-
-base::Bytes decodeBlocks(base::ByteSpan blocks, uint32_t width, uint32_t height, BlockFormat format) {
+base::Bytes decodeLevel(base::ByteSpan level, uint32_t width, uint32_t height, PixelFormat format,
+                        bool srgb) {
+  if (level.size() < bundle::levelBytes(format, width, height))
+    base::brokenPromise("a level shorter than its blocks");
+  if (format == PixelFormat::rgba8) {
+    const base::ByteSpan pixels = level.first(bundle::levelBytes(format, width, height));
+    return {pixels.begin(), pixels.end()};
+  }
+  if (bundle::isAstc(format)) return decodeAstc(level, width, height, format, srgb);
   base::Bytes out(size_t{width} * height * 4);
-  const size_t across = (size_t{width} + 3) / 4, down = (size_t{height} + 3) / 4, each = blockBytes(format);
+  const size_t across = (size_t{width} + 3) / 4, down = (size_t{height} + 3) / 4,
+               each = bundle::rowOf(format).block_bytes;
   base::parallelFor(down, [&](size_t row) {
     Block block{};
     for (size_t column = 0; column < across; ++column) {
-      decodeBlock(blocks, (row * across + column) * each, format, block);
+      decodeBlock(level, (row * across + column) * each, format, block);
       for (size_t i = 0; i < 16; ++i) {
         const size_t x = column * 4 + i % 4, y = row * 4 + i / 4;
         if (x >= width || y >= height) continue;
@@ -249,4 +259,12 @@ base::Bytes decodeBlocks(base::ByteSpan blocks, uint32_t width, uint32_t height,
   return out;
 }
 
-}  // namespace rakugo::formats
+bundle::Ktx2Picture plainPicture(const bundle::Ktx2Picture& picture) {
+  bundle::Ktx2Picture out{picture.width, picture.height, picture.srgb, {}};
+  for (size_t i = 0; i < picture.levels.size(); ++i)
+    out.levels.push_back(decodeLevel(picture.levels[i], std::max(1U, picture.width >> i),
+                                     std::max(1U, picture.height >> i), picture.format, picture.srgb));
+  return out;
+}
+
+}  // namespace rakugo::texture
