@@ -11,6 +11,7 @@
 #include "prepare/edit_steps.h"
 #include "support/large_mod.h"
 #include "support/large_model.h"
+#include "support/many_pictures.h"
 #include "support/stall_watch.h"
 #include "window_support.h"
 
@@ -188,12 +189,53 @@ void largeModel(benchmark::State& state) {
   session().history().markSaved();
 }
 
+// The Surface station on a model of 60 materials with two pictures of 2048 each: painted when one goes there,
+// and how long input waits while all of it is read and shown.
+void manyPictures(benchmark::State& state) {
+  if (session().isOpen()) session().history().markSaved();
+  const std::filesystem::path mod = folder->path().toStdString() + "/bales";
+  auto made = mod::newMod(mod, "Bales", "kelpwick", "1.2");
+  must(made.ok(), "the mod is made");
+  mod::ModState next = *made;
+  const auto source =
+      mod::takeSource(mod, next, "bales.glb", formats::writeGlb(test::manyPictures(60, 2048)), {});
+  must(source.ok() && mod::newModel(next, "bales", *source).ok() &&
+           mod::newObject(next, "bales", "fitting", {"bales"}).ok() && mod::saveMod(mod, next, *made).ok(),
+       "the bales are put in");
+  for (auto _ : state) {
+    window->setStation(app::Station::shape);
+    QCoreApplication::processEvents();
+    test::StallWatch watch;
+    const auto begin = Clock::now();
+    window->openMod(QString::fromStdString(mod.string()));
+    waitUntil(examined);
+    waitUntil([] { return session().scene() != nullptr; });
+    state.counters["seen_ms"] = since_ms(begin);
+    state.counters["open_stall_ms"] = watch.longest_ms();
+    const auto there = Clock::now();
+    window->setStation(app::Station::surface);
+    window->repaint();
+    QCoreApplication::processEvents();
+    const double painted = since_ms(there);
+    state.counters["painted_ms"] = painted;
+    state.counters["painted_of_150_ms"] = painted / 150;
+    watch.longest_ms();
+    const auto until = Clock::now();
+    waitUntil([&] { return since_ms(until) > 4000; });
+    reportStall(state, watch.longest_ms());
+  }
+  rusage used{};
+  getrusage(RUSAGE_SELF, &used);
+  state.counters["memory_mb"] = static_cast<double>(used.ru_maxrss) / 1024;
+}
+
 BENCHMARK(openMod)->Iterations(1)->Unit(benchmark::kMillisecond);
 BENCHMARK(editOne)->UseManualTime()->Iterations(12)->Unit(benchmark::kMillisecond);
 BENCHMARK(chooseAnother)->UseManualTime()->Iterations(20)->Unit(benchmark::kMillisecond);
 BENCHMARK(walkTheRoute)->Iterations(2)->Unit(benchmark::kMillisecond);
 BENCHMARK(tryMends)->Iterations(1)->Unit(benchmark::kMillisecond);
 BENCHMARK(largeModel)->Iterations(1)->Unit(benchmark::kMillisecond);
+BENCHMARK(manyPictures)->Iterations(1)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 

@@ -26,7 +26,7 @@ _rakugo_tool() {
     "compare") words="--help --json" ;;
     "variants") words="--help --json" ;;
     "seam") words="--help --json" ;;
-    "surface") words="--help --json --give" ;;
+    "surface") words="--help --json --give --share-with" ;;
     "picture") words="--help --json --as --format --one-level --packed --use --side --powers --pixels --out" ;;
     "match") words="--help --json --rulebook --kind" ;;
     "weights") words="--help --json --limit" ;;

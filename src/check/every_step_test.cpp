@@ -221,6 +221,7 @@ std::vector<StepCase> steps() {
       {"pivot", "slipway", "tug", {{"part", "tug/funnel"}, {"to", "centre"}}},
       {"make_uvs", "lamplight", "quay-lamp", {{"which", "all"}, {"side", 512}}},
       {"uvs_home", "lamplight", "quay-lamp", Json::object(), besideThePicture},
+      {"flip_uvs", "lamplight", "quay-lamp", {{"material", "first"}, {"way", "sideways"}}},
       {"drop_colors", "lamplight", "quay-lamp", {{"material", "first"}}, dressed},
       {"set_alpha", "lamplight", "quay-lamp", {{"material", "first"}, {"alpha", "blend"}}},
       {"set_color", "lamplight", "quay-lamp", {{"material", "first"}, {"color", {0.5, 0.25, 0.0}}}},

@@ -16,8 +16,10 @@
 #include "packing/packager.h"
 #include "packing/runtime.h"
 #include "prepare/edit_steps.h"
+#include "prepare/surface/shared_sheet.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
+#include "texture/block_decoder.h"
 
 namespace rakugo::packing {
 namespace {
@@ -336,6 +338,65 @@ TEST_F(BuildTest, AnotherTargetMakesOnlyPicturesAnewAndStatesItself) {
     pictures += entry.kind == bundle::EntryKind::picture ? 1 : 0;
   EXPECT_EQ(cache.misses(), pictures + 1) << "and the manifest";
   EXPECT_EQ(buildPackage(*examine(mod), {nullptr, &cache, false, "none"}).error().code, "build.target");
+}
+
+// Two figures, merged each, in quarters of one sheet.
+TEST_F(BuildTest, ModelsThatShareASheetHaveOnePictureForAll) {
+  const fs::path mod = copy("lampbearer", "a");
+  base::Status shared, again, none;
+  const auto x = test::examined(mod, [&](mod::ModState& s) {
+    std::vector<std::string> keys = {"hat_mat",    "Face Oak",   "m03.buttons", "m04.belt",
+                                     "hook_surf1", "lens_surf2", "lens_surf3"};
+    s.models["second"] = s.models["lamp-bearer"];
+    s.objects["second"] = s.objects["lamp-bearer"];
+    s.objects["second"].pieces[0].model = "second";
+    none = prepare::shareSheet(s, "lamp-bearer", "second");
+    for (const char* name : {"lamp-bearer", "second"}) {
+      mod::ModelDoc& doc = s.models[name];
+      for (const std::string& key : keys) prepare::setRole(doc, key, "lamp");
+      prepare::setOrAddStep(doc, "atlas", base::Json{{"materials", keys}, {"name", name}, {"side", 512}});
+    }
+    prepare::setOrAddStep(s.models["second"], "set_color",
+                          base::Json{{"material", "Face Oak"}, {"color", {0.2, 0.4, 0.9}}});
+    shared = prepare::shareSheet(s, "lamp-bearer", "second");
+    again = prepare::shareSheet(s, "lamp-bearer", "second");
+  });
+  EXPECT_EQ(none.error().code, "sheet.none");
+  ASSERT_TRUE(shared) << shared.error().text();
+  EXPECT_TRUE(again) << "each keeps its quarter";
+  const auto bytes = buildPackage(*x, {nullptr, nullptr, true});
+  ASSERT_TRUE(bytes) << bytes.error().text();
+  const auto bundle = bundle::Bundle::parse(*bytes, "a.rkb");
+  ASSERT_TRUE(bundle);
+  EXPECT_TRUE(bundle->verify().empty());
+  size_t sheets = 0;
+  for (const bundle::Entry& entry : bundle->entries())
+    if (entry.id.starts_with("picture/shared/")) ++sheets;
+  EXPECT_EQ(sheets, 3U) << "colour, metal and roughness, glow";
+  // Both quarters of the colour are what each model has there, but for what the format loses.
+  const auto stored = bundle::decodeKtx2(*bundle->read(*bundle->find("picture/shared/lamp-bearer-512")), "p");
+  ASSERT_TRUE(stored);
+  const bundle::Ktx2Picture plain = texture::plainPicture(*stored);
+  std::set<std::string> corners;
+  for (const char* name : {"lamp-bearer", "second"}) {
+    const scene::Model& model = *x->context.models.at(name).prepared.model;
+    const auto image = std::find_if(model.images.begin(), model.images.end(), [](const scene::Image& one) {
+      return one.shared == "lamp-bearer" && one.name == "lamp-bearer";
+    });
+    ASSERT_NE(image, model.images.end()) << name;
+    corners.insert(std::to_string(image->part[0]) + " " + std::to_string(image->part[1]));
+    const formats::Picture own = *formats::decodePicture(*image->bytes, "x");
+    ASSERT_EQ(own.width, plain.width);
+    double off = 0;
+    for (uint32_t y = 0; y < image->part[3]; ++y)
+      for (uint32_t px = 0; px < image->part[2]; ++px)
+        for (size_t c = 0; c < 3; ++c) {
+          const size_t at = ((size_t{image->part[1]} + y) * own.width + image->part[0] + px) * 4 + c;
+          off += std::abs(std::to_integer<int>(own.pixels[at]) - std::to_integer<int>(plain.levels[0][at]));
+        }
+    EXPECT_LT(off / (3.0 * image->part[2] * image->part[3]), 3) << name;
+  }
+  EXPECT_EQ(corners.size(), 2U) << "a quarter each";
 }
 
 TEST(MaterialRecord, WhatAllPicturesShareLiesInTheMeshAndWhatDiffersIsSaid) {

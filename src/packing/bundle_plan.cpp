@@ -1,6 +1,8 @@
 // The plan of a bundle.
 #include "packing/package_plan.h"
 
+#include <algorithm>
+
 #include <map>
 #include <optional>
 #include <set>
@@ -35,6 +37,7 @@ class Planner {
       if (progress_ != nullptr && progress_->cancelled()) return base::cancelledError();
       RAKUGO_TRY(addObject(name, doc));
     }
+    addSheets();
     entries_.push_back(smallEntry(
         EntryKind::manifest, bundle::kManifestId, base::phrase("every package"),
         [manifest = manifest()]() -> base::Result<base::Bytes> { return bundle::encodeManifest(manifest); }));
@@ -367,6 +370,66 @@ class Planner {
     if (fresh) at->second = prepare::pictureNeeds(*model);
     return at->second.at({index, use});
   }
+  static PlannedEntry pictureEntry(const std::string& id, const std::string& why, const PictureStoring& how) {
+    // What is compressed inside gains nothing from being compressed again.
+    PlannedEntry out{EntryKind::picture, id, why, !how.supercompressed, 0, {}, {}};
+    if (how.supercompressed || how.format != bundle::PixelFormat::rgba8) out.minor = bundle::kMinorOfTextures;
+    return out;
+  }
+  // A sheet that several models have their parts of.
+  struct SharedSheet {
+    PictureStoring how;
+    std::string why;  // of the first
+    std::vector<scene::Image> parts;
+  };
+  // The id of the sheet's entry, with this part among its own; empty for a picture that is the model's alone,
+  // and where another part lies in the same place, or is stored in another way.
+  std::string addToSheet(const scene::Image& image, const PictureStoring& how, formats::PictureUse use,
+                         const std::string& why) {
+    if (image.shared.empty()) return {};
+    const std::string id =
+        "picture/shared/" + base::slug(image.name) + "-" + std::to_string(2 * image.part[2]) + endingOf(use);
+    const auto [at, fresh] = sheets_.try_emplace(id, SharedSheet{how, why, {}});
+    SharedSheet& sheet = at->second;
+    if (sheet.how.text() != how.text()) return {};
+    for (const scene::Image& part : sheet.parts) {
+      if (part.bytes == image.bytes) return id;
+      if (part.part == image.part) return {};
+    }
+    sheet.parts.push_back(image);
+    return id;
+  }
+  // All sheets, once all models have said which parts are theirs.
+  void addSheets() {
+    for (const auto& [id, sheet] : sheets_) {
+      PlannedEntry entry = pictureEntry(id, sheet.why, sheet.how);
+      entry.key = [of = sheet](BuildCache& cache) {
+        std::string parts;
+        for (const scene::Image& part : of.parts) {
+          parts += cache.digestOf(part.bytes);
+          for (const uint32_t v : part.part) parts += " " + std::to_string(v);
+        }
+        return cacheKey({kBuilder, "shared sheet", parts, of.how.text()});
+      };
+      entry.make = [of = sheet]() -> base::Result<base::Bytes> {
+        formats::Picture whole;
+        for (const scene::Image& part : of.parts) {
+          RAKUGO_ASSIGN(formats::Picture one, formats::decodePicture(*part.bytes, part.name));
+          if (whole.pixels.empty()) {
+            whole = std::move(one);
+            continue;
+          }
+          for (uint32_t y = part.part[1]; y < part.part[1] + part.part[3]; ++y) {
+            const size_t from = (size_t{y} * whole.width + part.part[0]) * 4;
+            std::copy_n(one.pixels.begin() + static_cast<std::ptrdiff_t>(from), size_t{part.part[2]} * 4,
+                        whole.pixels.begin() + static_cast<std::ptrdiff_t>(from));
+          }
+        }
+        return bundle::encodeKtx2(storedPicture(whole, of.how));
+      };
+      entries_.push_back(std::move(entry));
+    }
+  }
   // The id of the picture's entry; empty for a picture that is not there or no picture (a finding has said
   // so).
   base::Result<std::string> addPicture(const std::string& stem,
@@ -377,15 +440,13 @@ class Planner {
     if (!image.bytes) return std::string();
     const std::string name = image.uri.empty() ? image.name : image.uri;
     if (unreadable_.count(image.bytes.get()) != 0) return std::string();
+    PictureStoring how = storingOf(*x_.book, target_, use, needOf(model, index, use));
+    how.quick = quick_ && how.format != bundle::PixelFormat::rgba8;
+    if (const std::string shared = addToSheet(image, how, use, why); !shared.empty()) return shared;
     const std::string id = "picture/" + stem + "/" + std::to_string(index.value()) + "-" +
                            base::slug(fs::path(name).stem().string()) + endingOf(use);
     if (!added_.insert(id).second) return id;
-    PictureStoring how = storingOf(*x_.book, target_, use, needOf(model, index, use));
-    how.quick = quick_ && how.format != bundle::PixelFormat::rgba8;
-    // What is compressed inside gains nothing from being compressed again.
-    PlannedEntry entry{EntryKind::picture, id, why, !how.supercompressed, 0, {}, {}};
-    if (how.supercompressed || how.format != bundle::PixelFormat::rgba8)
-      entry.minor = bundle::kMinorOfTextures;
+    PlannedEntry entry = pictureEntry(id, why, how);
     entry.key = [bytes = image.bytes, how](BuildCache& cache) {
       return cacheKey({kBuilder, "picture", cache.digestOf(bytes), how.text()});
     };
@@ -407,6 +468,7 @@ class Planner {
   std::map<std::string, std::shared_ptr<const BuiltModel>> models_;
   std::set<std::string> added_, stems_;
   std::map<const scene::Model*, decltype(prepare::pictureNeeds({}))> needs_;
+  std::map<std::string, SharedSheet> sheets_;
 };
 
 }  // namespace

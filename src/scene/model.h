@@ -159,6 +159,10 @@ struct Image {
   std::string uri;                           ///< as written in the source; empty when embedded
   std::string mime;                          ///< "image/png", "image/jpeg"... or empty
   std::shared_ptr<const base::Bytes> bytes;  ///< null when not found
+  /// Of a sheet that several models have their parts of: its name, and which rectangle is this model's (x, y,
+  /// width, height in pixels). Empty: the picture is the model's alone.
+  std::string shared;
+  std::array<uint32_t, 4> part{};
 };
 
 struct Skin {

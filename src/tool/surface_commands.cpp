@@ -10,6 +10,7 @@
 #include "formats/pictures/picture_edit.h"
 #include "packing/runtime.h"
 #include "prepare/edit_steps.h"
+#include "prepare/surface/shared_sheet.h"
 #include "texture/block_decoder.h"
 #include "texture/block_encoder.h"
 #include "texture/dds.h"
@@ -25,7 +26,7 @@ using base::Json;
 namespace fs = std::filesystem;
 
 struct SurfaceOptions {
-  std::string mod, model, file, as = "png", use = "color", format = "rgba8", out;
+  std::string mod, model, file, as = "png", use = "color", format = "rgba8", out, share;
   uint32_t side = 0;
   bool powers = false, pixels = false, give = false, one_level = false, packed = false;
 };
@@ -106,6 +107,22 @@ int surface(const Common& common, const SurfaceOptions& o) {
   const check::SurfaceReport report = check::surfaceReport((*x)->context, o.model);
   const check::SurfaceCost cost =
       check::surfaceCost(*found->second.prepared.model, *(*x)->book, (*x)->book->allTargets().front());
+  if (!o.share.empty()) {
+    auto open = openMod(o.mod);
+    if (!open) return failed(common, open.error());
+    const mod::ModState before = open->state;
+    uint32_t side = 0;
+    if (const auto other = (*x)->context.models.find(o.share);
+        other != (*x)->context.models.end() && other->second.prepared.model)
+      side = prepare::sideToShare(*found->second.prepared.model, std::as_const(before.models).at(o.model),
+                                  *other->second.prepared.model, std::as_const(before.models).at(o.share),
+                                  (*x)->book->picture_max_side);
+    if (const base::Status shared = prepare::shareSheet(open->state, o.model, o.share, side); !shared)
+      return failed(common, shared.error());
+    if (const base::Status saved = saveChanges(*open, before); !saved) return failed(common, saved.error());
+    return said(common, Json{{"shared", {o.model, o.share}}},
+                o.model + " and " + o.share + " share one sheet.");
+  }
   if (o.give) {
     std::vector<std::string> given;
     auto open = openMod(o.mod);
@@ -236,6 +253,8 @@ void addSurfaceCommands(Tool& tool) {
   sub->add_option("MOD", o->mod, "The mod's folder")->required();
   sub->add_option("MODEL", o->model, "The model's name")->required();
   sub->add_flag("--give", o->give, "Give every material the role that is likely, and list them");
+  sub->add_option("--share-with", o->share,
+                  "Let another model, whose materials are merged too, share the sheet");
   tool.runs(sub, [o](const Common& common) { return surface(common, *o); });
   sub = tool.command("picture", "Convert a picture: format, size");
   sub->add_option("FILE", o->file, "A picture")->required();

@@ -160,5 +160,20 @@ TEST_F(SurfaceToolTest, AModIsBuiltForEachTargetOfTheGame) {
   EXPECT_THAT(unknown.err, HasSubstr("no target \"console\""));
 }
 
+TEST_F(SurfaceToolTest, ModelsShareASheetWhenBothAreMerged) {
+  const std::string m = mod("lampbearer");
+  const Ran refused = run("surface --share-with lamp-bearer " + m + " lamp-bearer");
+  EXPECT_NE(refused.exit, 0);
+  EXPECT_THAT(refused.err, HasSubstr("merges no materials"));
+  ASSERT_EQ(
+      run("step add " + m + " lamp-bearer atlas name=figure 'materials=hat_mat,Face Oak,m04.belt'").exit, 0);
+  ASSERT_EQ(run("model copy " + m + " lamp-bearer twin").exit, 0) << run("model --help").out;
+  const Ran shared = run("surface --share-with twin " + m + " lamp-bearer");
+  EXPECT_EQ(shared.exit, 0) << shared.err;
+  const auto state = mod::loadMod(root_ / "lampbearer");
+  EXPECT_EQ(state->models.at("lamp-bearer").steps.back().values["part"], "quarter_1");
+  EXPECT_EQ(state->models.at("twin").steps.back().values["part"], "quarter_2");
+}
+
 }  // namespace
 }  // namespace rakugo

@@ -105,4 +105,41 @@ TEST_F(LampbearerWindowTest, NineMaterialsBecomeOneWhoseLampsAreLitAtNight) {
                       test::kPatience_ms));
 }
 
+TEST_F(LampbearerWindowTest, TwoModelsShareOneSheet) {
+  ASSERT_TRUE(open(test::copyOfMod(*folder_, "lampbearer")));
+  window_->setStation(app::Station::surface);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(window_->findChild<QPushButton*>(QStringLiteral("share-sheet")), nullptr);
+  session().edit(QStringLiteral("A second one, both merged"), [](mod::ModState& s) {
+    s.models["twin"] = s.models["lamp-bearer"];
+    s.objects["twin"] = s.objects["lamp-bearer"];
+    s.objects["twin"].pieces[0].model = "twin";
+    for (const char* name : {"lamp-bearer", "twin"})
+      prepare::setOrAddStep(s.models[name], "atlas",
+                            base::Json{{"materials", {"hat_mat", "Face Oak", "m04.belt"}}, {"name", name}});
+  });
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return test::find<QPushButton>(*window_, "share-sheet") != nullptr; },
+                              test::kPatience_ms));
+  ASSERT_TRUE(test::click(*window_, "share-sheet"));
+  ASSERT_TRUE(test::settle(*window_));
+  session().save();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !session().history().dirty(); }, test::kPatience_ms));
+  const auto saved = mod::loadMod(session().folder());
+  std::set<std::string> parts;
+  for (const char* name : {"lamp-bearer", "twin"}) {
+    const mod::StepDoc& step = saved->models.at(name).steps.back();
+    EXPECT_EQ(step.values["name"], "lamp-bearer");
+    EXPECT_LE(step.values["side"].get<int>(), 512) << "as large as both need";
+    parts.insert(step.values["part"].get<std::string>());
+  }
+  EXPECT_EQ(parts, (std::set<std::string>{"quarter_1", "quarter_2"}));
+  bool told = false;
+  QTest::qWait(200);
+  for (const auto* label : window_->findChildren<QLabel*>())
+    told = told || (label->isVisible() && label->text().contains(QStringLiteral("is shared with twin")));
+  EXPECT_TRUE(told);
+  test::look(*window_, "lampbearer-shared");
+}
+
 }  // namespace rakugo

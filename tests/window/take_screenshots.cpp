@@ -1,4 +1,4 @@
-// take-screenshots DIR [newcomer|slipway|sources|start|examples]: pictures of each main view, from the demo
+// take-screenshots DIR [newcomer|slipway|surface|sources|start|examples]: pictures of each main view, from the demo
 // data, and the icon that the bench takes; or one part of them. `examples` are those of the start page.
 #include <QAction>
 #include <QCheckBox>
@@ -228,6 +228,48 @@ bool shootExamples(app::MainWindow& window, const QTemporaryDir& folder, const Q
   return true;
 }
 
+// Surface: nine materials before and after they are one, and a lamp in another paint by night.
+bool shootSurface(app::MainWindow& window, const QTemporaryDir& folder, const QString& out) {
+  if (!window.openMod(test::copyOfMod(folder, "lampbearer")) || !test::settle(window)) return false;
+  window.setStation(app::Station::surface);
+  test::settle(window);
+  bool good = test::shoot(window, out + QStringLiteral("/lampbearer-before.png"));
+  window.session().edit(QStringLiteral("Make them one"), [&](mod::ModState& state) {
+    mod::ModelDoc& doc = *state.models.change("lamp-bearer");
+    std::vector<std::string> keys;
+    for (const scene::Material& m : window.session().prepared()->prepared.model->materials) {
+      keys.push_back(m.key);
+      prepare::setRole(doc, m.key, "lamp");
+    }
+    const auto add = [&](const char* kind, base::Json values) {
+      prepare::insertByRank(doc, prepare::makeStep(doc, kind, values));
+    };
+    add("set_alpha", base::Json{{"material", "coat_mat"}, {"alpha", "opaque"}});
+    add("set_color", base::Json{{"material", "Boots Black"}, {"color", {0.25, 0.25, 0.27}}});
+    add("atlas", base::Json{{"materials", keys}, {"name", "lamp-bearer"}});
+  });
+  test::settle(window);
+  const auto* sheet = window.findChild<app::PictureSheet*>();
+  good = good && test::click(window, "sheet-beside") &&
+         QTest::qWaitFor([&] { return sheet->canvas().map() != nullptr; }, test::kPatience_ms);
+  QTest::qWait(500);
+  good = good && test::shoot(window, out + QStringLiteral("/lampbearer-after.png"));
+  test::click(window, "sheet-beside");
+  window.session().history().markSaved();
+  good = good && window.openMod(test::copyOfMod(folder, "lamplight")) && test::settle(window);
+  window.setStation(app::Station::surface);
+  test::click(window, "tone-paint-oxide");
+  QTest::qWait(200);
+  test::click(window, "look-rain");
+  test::click(window, "look-by-night");
+  QTest::qWait(200);
+  good = good && test::shoot(window, out + QStringLiteral("/lamplight-night-paint.png"));
+  test::click(window, "look-rain");
+  test::click(window, "look-by-night");
+  test::click(window, "look-drawing");
+  return good;
+}
+
 // The help beside the work.
 bool shootHelp(app::MainWindow& window, const QTemporaryDir& folder, const QString& out) {
   if (!window.openMod(test::copyOfMod(folder, "first-lamp")) || !test::settle(window)) return false;
@@ -260,6 +302,7 @@ int main(int argc, char** argv) {
   if (argc > 2) {  // one of the parts alone
     const std::string part = argv[2];
     if (part == "newcomer") return good && shootNewcomer(window, folder, out) ? 0 : 1;
+    if (part == "surface") return good && shootSurface(window, folder, out) ? 0 : 1;
     if (part == "slipway") return good && shootSlipway(window, folder, out) ? 0 : 1;
     if (part == "start") {
       good = good && test::shoot(window, out + QStringLiteral("/start.png"));
@@ -319,14 +362,8 @@ int main(int argc, char** argv) {
   test::click(window, "start-game");
   QTest::qWait(1500);
   good = shootNewcomer(window, folder, out) && good;
+  good = shootSurface(window, folder, out) && good;
   good = good && window.openMod(folder.path() + QStringLiteral("/first-lamp")) && test::settle(window);
-  window.setStation(app::Station::surface);
-  // With the picture sheet beside the bench.
-  const auto* sheet = window.findChild<app::PictureSheet*>();
-  good = good && test::click(window, "sheet-beside") &&
-         QTest::qWaitFor([&] { return sheet->canvas().map() != nullptr; }, test::kPatience_ms);
-  good = good && test::shoot(window, out + QStringLiteral("/first-lamp-surface.png"));
-  test::click(window, "sheet-beside");
   // Dialogs, and the first mod with its guide.
   const auto shootDialog = [&](const char* name, const QString& file) {
     QTimer::singleShot(900, &window, [=, &window] {

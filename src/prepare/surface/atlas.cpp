@@ -55,8 +55,8 @@ struct Coordinates {
 // One of the materials.
 struct Part {
   scene::MaterialIndex index;
-  std::array<std::optional<Picture>, kSlots> pictures;
-  glm::uvec2 size{0};  // of its largest picture; 0: it has none
+  std::array<bool, kSlots> pictures{};  // whether a slot has one; decoded when it is put on the sheet
+  glm::uvec2 size{0};                   // of its largest picture; 0: it has none
   std::array<scene::Wrap, 2> wrap{};
   std::vector<Coordinates> coordinates;
   std::vector<std::pair<glm::vec2, glm::vec2>> boxes;  // of islands
@@ -230,9 +230,10 @@ base::Status readPart(const scene::Model& model, Part& part) {
     const scene::TextureUse& use = m.*scene::kTextureSlots[s].use;
     if (!use.image.valid()) continue;
     const scene::Image& image = model.images[use.image.value()];
-    RAKUGO_ASSIGN(part.pictures[s],
-                  formats::decodePicture(*image.bytes, image.uri.empty() ? image.name : image.uri));
-    part.size = glm::max(part.size, glm::uvec2(part.pictures[s]->width, part.pictures[s]->height));
+    RAKUGO_ASSIGN(const formats::PictureInfo info,
+                  formats::pictureInfo(*image.bytes, image.uri.empty() ? image.name : image.uri));
+    part.pictures[s] = true;
+    part.size = glm::max(part.size, glm::uvec2(info.width, info.height));
   }
   const auto lookup = commonLookup(m);
   part.wrap = {lookup->wrap_u, lookup->wrap_v};
@@ -354,6 +355,17 @@ bool pack(std::vector<Part>& parts, const AtlasOptions& options, AtlasReport& re
   return fits(low);
 }
 
+// Moves all to a quarter of a sheet twice as large as `room`, brought down to a power of two.
+void intoQuarter(std::vector<Part>& parts, uint32_t room, uint32_t quarter, AtlasReport& report) {
+  uint32_t half = kLeastSide;
+  while (half * 2 <= room) half *= 2;
+  const glm::uvec2 corner((quarter - 1) % 2 * half, (quarter - 1) / 2 * half);
+  for (Part& part : parts)
+    for (Region& region : part.regions) region.place += corner;
+  report.filled *= static_cast<double>(report.side) * report.side / (4.0 * half * half);
+  report.side = 2 * half;
+}
+
 // Whether the sheet needs a picture in a slot: one has a picture there, or constants differ.
 bool needed(const scene::Model& model, const std::vector<Part>& parts, size_t slot) {
   const scene::Material& first = model.materials[parts[0].index.value()];
@@ -366,12 +378,19 @@ bool needed(const scene::Model& model, const std::vector<Part>& parts, size_t sl
   });
 }
 
-Picture compose(const scene::Model& model, const std::vector<Part>& parts, size_t slot,
-                const AtlasReport& report, uint32_t margin) {
+// One picture at a time is decoded: a sheet of many large ones takes no more memory than of one.
+base::Result<Picture> compose(const scene::Model& model, const std::vector<Part>& parts, size_t slot,
+                              const AtlasReport& report, uint32_t margin, const base::Progress* progress) {
   const PictureUse use = formats::useOf(scene::kTextureSlots[slot]);
   Picture out = filled(report.side, report.side, neutral(slot));
   for (const Part& part : parts) {
-    Picture from = part.pictures[slot] ? *part.pictures[slot] : filled(1, 1, neutral(slot));
+    if (progress != nullptr && progress->cancelled()) return base::cancelledError();
+    Picture from = filled(1, 1, neutral(slot));
+    if (part.pictures[slot]) {
+      const scene::Material& m = model.materials[part.index.value()];
+      const scene::Image& image = model.images[(m.*scene::kTextureSlots[slot].use).image.value()];
+      RAKUGO_ASSIGN(from, formats::decodePicture(*image.bytes, image.uri.empty() ? image.name : image.uri));
+    }
     takeFactors(from, model.materials[part.index.value()], slot);
     if (from.width != part.scaled.x || from.height != part.scaled.y)
       from = formats::resized(
@@ -398,8 +417,9 @@ Picture compose(const scene::Model& model, const std::vector<Part>& parts, size_
 }
 
 // One more material, that shows the sheet.
-scene::MaterialIndex addMaterial(scene::Model& model, const std::vector<Part>& parts,
-                                 const AtlasReport& report, const AtlasOptions& options) {
+base::Result<scene::MaterialIndex> addMaterial(scene::Model& model, const std::vector<Part>& parts,
+                                               const AtlasReport& report, const AtlasOptions& options,
+                                               const base::Progress* progress) {
   scene::Material made = model.materials[parts[0].index.value()];
   made.name = options.name;
   made.key = options.name;
@@ -408,16 +428,18 @@ scene::MaterialIndex addMaterial(scene::Model& model, const std::vector<Part>& p
   made.kept.clear();
   std::array<std::optional<Picture>, kSlots> sheets;
   const auto anyPicture = [&](size_t slot) {
-    return std::any_of(parts.begin(), parts.end(), [&](const Part& part) { return part.pictures[slot].has_value(); });
+    return std::any_of(parts.begin(), parts.end(), [&](const Part& part) { return part.pictures[slot]; });
   };
   for (size_t s = 0; s < kSlots; ++s) {
     made.*scene::kTextureSlots[s].use = {};
     if (!needed(model, parts, s)) continue;
-    sheets[s] = compose(model, parts, s, report, options.margin);
+    RAKUGO_ASSIGN(sheets[s], compose(model, parts, s, report, options.margin, progress));
     // Constants alone need no such sharpness. Between two pixels of half the sharpness lies no more than the
     // margin, so that nothing takes its neighbour's.
-    const bool with_other = (s == kOcclusion && anyPicture(kMetalRough)) || (s == kMetalRough && anyPicture(kOcclusion));
-    if (!anyPicture(s) && !with_other && options.margin >= 4 && report.side > kLeastSide)
+    const bool with_other =
+        (s == kOcclusion && anyPicture(kMetalRough)) || (s == kMetalRough && anyPicture(kOcclusion));
+    if (!anyPicture(s) && !with_other && options.margin >= 4 && report.side > kLeastSide &&
+        options.quarter == 0)
       sheets[s] = formats::resized(*sheets[s], report.side / 2, report.side / 2,
                                    formats::useOf(scene::kTextureSlots[s]), formats::Resampling::pixels);
   }
@@ -432,6 +454,11 @@ scene::MaterialIndex addMaterial(scene::Model& model, const std::vector<Part>& p
     scene::Image image;
     image.name = base::slug(options.name) + ending;
     image.mime = "image/png";
+    if (options.quarter > 0) {
+      const uint32_t half = report.side / 2;
+      image.shared = options.name;
+      image.part = {(options.quarter - 1) % 2 * half, (options.quarter - 1) / 2 * half, half, half};
+    }
     image.bytes =
         std::make_shared<const base::Bytes>(formats::encodePng(*sheets[slot], formats::PngEffort::quick));
     use.image = scene::ImageIndex(model.images.size());
@@ -584,14 +611,17 @@ base::Result<AtlasReport> mergeIntoAtlas(scene::Model& model,
   }
   AtlasReport report;
   report.materials = materials.size();
-  if (!pack(parts, options, report))
+  AtlasOptions room = options;
+  if (options.quarter > 0) room.most_side = std::max(kLeastSide, options.most_side / 2);
+  if (!pack(parts, room, report))
     return base::Error{
         "atlas.full",
         phrase("The pictures do not fit on {0} pixels, even at an eighth of their size.", options.most_side),
         {},
         phrase("Allow a larger sheet, or choose fewer materials.")};
   if (progress != nullptr && progress->cancelled()) return base::cancelledError();
-  const scene::MaterialIndex made = addMaterial(model, parts, report, options);
+  if (options.quarter > 0) intoQuarter(parts, room.most_side, options.quarter, report);
+  RAKUGO_ASSIGN(const scene::MaterialIndex made, addMaterial(model, parts, report, options, progress));
   moveCoordinates(model, parts, report, made);
   return report;
 }

@@ -14,6 +14,10 @@ struct AtlasOptions {
   std::string name;           ///< of the material that comes of it
   uint32_t most_side = 2048;  ///< pixels; the sheet is the smallest power of two, from 16 on, that holds all
   uint32_t margin = 4;        ///< pixels round each island, so that mip levels take nothing of the neighbours
+  /// 1 to 4: everything goes into that quarter of a sheet of the largest side, whose other quarters are for
+  /// other models that name the same sheet; 0: the sheet is this model's alone. Then pictures know that they
+  /// are shared (scene::Image::shared), and a bundle holds one for all.
+  uint32_t quarter = 0;
 };
 
 struct AtlasReport {

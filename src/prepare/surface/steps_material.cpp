@@ -140,6 +140,29 @@ StepOutcome applyUvsHome(scene::Model& model, const Json& values, const StepCont
   return out;
 }
 
+// Tangents follow: their side changes, and across the picture's width their direction too.
+StepOutcome applyFlipUvs(scene::Model& model, const Json& values, const StepContext&) {
+  const SurfaceTarget target = surfaceTarget(model, values, "base colour");
+  if (target.outcome) return *target.outcome;
+  const bool upside = base::textOf(values, "way") != "sideways";
+  const scene::Material& material = model.materials[target.material.value()];
+  const size_t set = std::min<size_t>(material.base_color_texture.uv_set, 1);
+  const uint64_t count = eachMesh(model, [&](scene::Mesh& mesh, size_t) {
+    uint64_t flipped = 0;
+    for (scene::Primitive& p : mesh.primitives) {
+      if (p.material != target.material) continue;
+      flipped += p.uvs[set].size();
+      for (glm::vec2& uv : p.uvs[set]) (upside ? uv.y : uv.x) = 1 - (upside ? uv.y : uv.x);
+      for (glm::vec4& tangent : p.tangents)
+        tangent = upside ? glm::vec4(glm::vec3(tangent), -tangent.w) : -tangent;
+    }
+    return flipped;
+  });
+  StepOutcome out;
+  out.did = base::countText(count, "vertex", "vertices");
+  return out;
+}
+
 StepOutcome applyAtlas(scene::Model& model, const Json& values, const StepContext& context) {
   std::vector<scene::MaterialIndex> materials;
   StepOutcome out;
@@ -155,6 +178,8 @@ StepOutcome applyAtlas(scene::Model& model, const Json& values, const StepContex
   if (options.name.empty()) options.name = "merged";
   options.most_side = static_cast<uint32_t>(numberValue(values, "side", 2048));
   options.margin = static_cast<uint32_t>(numberValue(values, "margin", 4));
+  const std::string part = base::textOf(values, "part");
+  if (part.starts_with("quarter_")) options.quarter = static_cast<uint32_t>(part.back() - '0');
   const auto report = mergeIntoAtlas(model, materials, options, context.progress);
   if (!report) {
     out.misses.push_back(report.error().message);
@@ -218,6 +243,15 @@ std::vector<StepKind> materialSteps() {
        {referenceParameter("part", "part", ParameterType::any_part)},
        applyUvsHome,
        "Islands of UVs beside the picture move by whole pictures: nothing changes where it repeats."},
+      {"flip_uvs",
+       "Flip UVs",
+       StepGroup::surface,
+       31,
+       "Flip the picture of {material} {way}",
+       {materialParameter(),
+        choiceParameter("way", "way", {{"upside", "upside down"}, {"sideways", "left to right"}})},
+       applyFlipUvs,
+       "All that wears it shows the picture the other way round; the picture itself stays."},
       {"drop_colors",
        "Drop vertex colours",
        StepGroup::surface,
@@ -272,10 +306,18 @@ std::vector<StepKind> materialSteps() {
        "Merge materials into one",
        StepGroup::surface,
        49,
-       "Merge {materials} into one, called {name}, on at most {side} pixels with margins of {margin}",
+       "Merge {materials} into one, called {name}, on {part} of at most {side} pixels with margins of "
+       "{margin}",
        {referenceParameter("materials", "materials", ParameterType::materials), textParameter("name", "name"),
         countParameter("side", "longest side of the sheet", 2048).between(16, 8192),
-        countParameter("margin", "margin", 4).between(0, 64)},
+        countParameter("margin", "margin", 4).between(0, 64),
+        choiceParameter("part", "part of the sheet",
+                        {{"whole", "a sheet"},
+                         {"quarter_1", "the first quarter of a shared sheet"},
+                         {"quarter_2", "the second quarter of a shared sheet"},
+                         {"quarter_3", "the third quarter of a shared sheet"},
+                         {"quarter_4", "the fourth quarter of a shared sheet"}})
+            .means("Models whose sheets are called alike share one picture.")},
        applyAtlas,
        "Their pictures go side by side onto one sheet, in all slots, and UVs follow; they need the same role "
        "and "

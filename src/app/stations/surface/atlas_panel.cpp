@@ -1,5 +1,7 @@
 #include "app/stations/surface/atlas_panel.h"
 
+#include <QComboBox>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
@@ -10,6 +12,7 @@
 #include "base/text.h"
 #include "check/surface_cost.h"
 #include "prepare/edit_steps.h"
+#include "prepare/surface/shared_sheet.h"
 
 namespace rakugo::app {
 namespace {
@@ -17,6 +20,21 @@ namespace {
 QString nameOf(const scene::Model& model, scene::MaterialIndex i) {
   const scene::Material& m = model.materials[i.value()];
   return q(m.name.empty() ? m.key : m.name);
+}
+
+// What may be decoded to say what merging would bring: a second or two.
+constexpr uint64_t kMostPixels = 48ULL << 20;
+
+uint64_t pixelsOf(const scene::Model& model, const std::vector<scene::MaterialIndex>& materials) {
+  uint64_t out = 0;
+  for (const scene::MaterialIndex i : materials)
+    for (const scene::TextureSlot& slot : scene::kTextureSlots) {
+      const scene::ImageIndex image = (model.materials[i.value()].*slot.use).image;
+      if (!image.valid() || !model.images[image.value()].bytes) continue;
+      if (const auto info = formats::pictureInfo(*model.images[image.value()].bytes, "picture"))
+        out += uint64_t{info->width} * info->height;
+    }
+  return out;
 }
 
 uint32_t sheetSide(const rulebook::Rulebook& book) {
@@ -29,8 +47,9 @@ uint32_t sheetSide(const rulebook::Rulebook& book) {
 // What the model's materials can become, and what that would bring.
 struct AtlasPanel::Found {
   struct Trial {
-    std::string problem;  ///< why it does not go
-    double scale = 1;     ///< of the pictures
+    std::string problem;     ///< why it does not go
+    bool too_large = false;  ///< to be tried for nothing
+    double scale = 1;        ///< of the pictures
     check::SurfaceCost after;
   };
   prepare::AtlasGroups groups;
@@ -78,6 +97,10 @@ void AtlasPanel::refresh() {
     if (built_for) found->now = check::surfaceCost(*model, *book, *built_for);
     // Each is tried, so that one sees what it would bring before it is a step.
     for (const auto& group : found->groups.groups) {
+      if (pixelsOf(*model, group) > kMostPixels) {
+        found->trials.emplace_back().too_large = true;
+        continue;
+      }
       scene::Model merged = *model;
       prepare::AtlasOptions options;
       options.name = name;
@@ -129,7 +152,11 @@ void AtlasPanel::show(const Found& found) {
       ++number;
       continue;
     }
-    auto* said = quietText(difference(found.now, trial.after), this);
+    auto* said = quietText(
+        trial.too_large
+            ? tr("Their pictures are so large that merging them takes a while; it is not tried before.")
+            : difference(found.now, trial.after),
+        this);
     said->setObjectName(QStringLiteral("merge-brings-%1").arg(number));
     rows_->addWidget(said);
     if (trial.scale < 1)
@@ -145,6 +172,7 @@ void AtlasPanel::show(const Found& found) {
   }
   for (const auto& [i, why] : groups.apart)
     rows_->addWidget(quietText(tr("%1 stays by itself: %2.").arg(nameOf(*model_, i), q(why)), this));
+  addSharing();
   const size_t used = scene::usedMaterials(*model_).size();
   size_t can = 0;
   for (const auto& group : groups.groups) can += group.size() - 1;
@@ -153,6 +181,58 @@ void AtlasPanel::show(const Found& found) {
                       : tr("%1 materials, %2 would do").arg(used).arg(used - can);
   if (used < 2) rows_->addWidget(quietText(tr("Nothing to merge: all wears one material."), this));
   Q_EMIT stateChanged();
+}
+
+// Other models whose materials are merged too can have their sheet in the same picture.
+void AtlasPanel::addSharing() {
+  const mod::ModState& mod = session_.state();
+  if (!mod.models.contains(session_.model())) return;
+  const mod::StepDoc* own = prepare::sheetStep(mod.models.at(session_.model()));
+  if (own == nullptr) return;
+  const std::string sheet = base::textOf(own->values, "name");
+  const bool shares = base::textOf(own->values, "part").starts_with("quarter_");
+  QStringList with, others;
+  for (const auto& [name, doc] : mod.models) {
+    const mod::StepDoc* step = prepare::sheetStep(doc);
+    if (step == nullptr || name == session_.model()) continue;
+    const bool same = shares && base::textOf(step->values, "name") == sheet &&
+                      base::textOf(step->values, "part").starts_with("quarter_");
+    (same ? with : others) << q(name);
+  }
+  if (!with.isEmpty())
+    rows_->addWidget(plainText(tr("The sheet %1 is shared with %2: one picture for all.")
+                                   .arg(q(sheet), with.join(QStringLiteral(", "))),
+                               this));
+  if (others.isEmpty()) return;
+  auto* row = new QHBoxLayout;
+  auto* choice = new QComboBox(this);
+  choice->setObjectName(QStringLiteral("share-with"));
+  choice->setAccessibleName(tr("A model to share the sheet with"));
+  choice->addItems(others);
+  auto* share = new QPushButton(tr("Share the sheet with it"), this);
+  share->setObjectName(QStringLiteral("share-sheet"));
+  share->setToolTip(tr("Both have a quarter of one picture, which the game loads once; up to four models"));
+  connect(share, &QPushButton::clicked, this, [this, choice] {
+    base::Status done;
+    const std::string other_model = s(choice->currentText());
+    uint32_t side = 0;
+    if (const auto& x = session_.examination(); x && session_.prepared() != nullptr)
+      if (const auto other = x->context.models.find(other_model);
+          other != x->context.models.end() && other->second.prepared.model)
+        side =
+            prepare::sideToShare(*session_.prepared()->prepared.model,
+                                 session_.state().models.at(session_.model()), *other->second.prepared.model,
+                                 session_.state().models.at(other_model), session_.book().picture_max_side);
+    session_.edit(tr("Share a sheet"), [&](mod::ModState& state) {
+      mod::ModState next = state;
+      done = prepare::shareSheet(next, session_.model(), other_model, side);
+      if (done) state = std::move(next);
+    });
+    if (!done) Q_EMIT tell(q(done.error().text()));
+  });
+  row->addWidget(choice, 1);
+  row->addWidget(share);
+  rows_->addLayout(row);
 }
 
 void AtlasPanel::merge(const std::vector<std::string>& materials) {

@@ -29,10 +29,12 @@ class AtlasPanel : public QWidget {
 
  Q_SIGNALS:
   void stateChanged();
+  void tell(const QString& problem);
 
  private:
   struct Found;
   void show(const Found& found);
+  void addSharing();
   static QString difference(const check::SurfaceCost& now, const check::SurfaceCost& after);
   Session& session_;
   QVBoxLayout* rows_;

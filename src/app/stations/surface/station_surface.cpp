@@ -129,6 +129,7 @@ SurfaceStation::SurfaceStation(Session& session, Bench& bench, QWidget* parent)
   atlas_chapter_ = addChapter("surface/atlas", tr("One material"), {"materials.limit", "materials.alike"});
   atlas_ = new AtlasPanel(session, this);
   atlas_chapter_->body()->addWidget(atlas_);
+  connect(atlas_, &AtlasPanel::tell, this, [this](const QString& problem) { Q_EMIT tell(problem, false); });
   connect(atlas_, &AtlasPanel::stateChanged, this, [this] { say(atlas_chapter_, atlas_->state()); });
   looks_chapter_ = addChapter("surface/looks", tr("As the game shows it"), {});
   looks_ = new LooksPanel(session, bench, this);
