@@ -21,9 +21,8 @@ inline scene::Model manyPictures(int materials, uint32_t side) {
         pixel[1] = static_cast<std::byte>((x / 64 + y / 64) % 2 * 90 + 60);
         pixel[2] = static_cast<std::byte>(x / 8);
       }
-    model.images.push_back(
-        {"picture_" + std::to_string(number), "", "image/png",
-         std::make_shared<const base::Bytes>(formats::encodePng(out, formats::PngEffort::quick))});
+    model.images.push_back({"picture_" + std::to_string(number), "", "image/png",
+                            std::make_shared<const base::Bytes>(formats::encodePng(out))});
     return scene::ImageIndex(model.images.size() - 1);
   };
   for (int i = 0; i < materials; ++i) {

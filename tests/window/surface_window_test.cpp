@@ -448,8 +448,11 @@ TEST_F(SurfaceWindowTest, TexelDensityIsAScaleOverTheBench) {
   EXPECT_TRUE(bench.washes().empty());
   window_->setStation(app::Station::surface);
   ASSERT_TRUE(QTest::qWaitFor([&] { return scale->isVisible(); }, test::kPatience_ms));
-  ASSERT_TRUE(test::click(*window_, "density-shown"));
-  EXPECT_FALSE(scale->isVisible());
+  // Closed while it is shown, and open again.
+  end();
+  begin();
+  ASSERT_TRUE(openAt("lamplight"));
+  EXPECT_FALSE(window_->findChild<app::DensityScale*>()->isVisible());
 }
 
 TEST_F(SurfaceWindowTest, AModelWithoutMaterialsAndOneThatGoesAreNoTrouble) {

@@ -265,6 +265,7 @@ base::Bytes encodePng(const Picture& picture, PngEffort effort) {
     base::brokenPromise("PNG writing failed", image.message);
   png_image_free(&image);
   out.resize(size);
+  out.shrink_to_fit();  // it was as large as the pixels
   return out;
 }
 

@@ -17,6 +17,7 @@ void DensityView::setShown(bool shown) {
 
 // Worked out in the background: it looks at every triangle.
 void DensityView::refresh() {
+  if (scale_ == nullptr) return;
   const uint64_t generation = ++generation_;
   if (!shown_) {
     if (scale_->isVisible()) bench_.showWashes({});
@@ -36,7 +37,7 @@ void DensityView::refresh() {
       marks.push_back({m.key, q(m.name.empty() ? m.key : m.name), density});
     }
     return [this, marks = std::move(marks), band, generation] {
-      if (generation != generation_ || !session_.scene()) return;
+      if (generation != generation_ || scale_ == nullptr || !session_.scene()) return;
       scale_->setMarks(marks, band);
       scale_->show();
       // A part wears what is farthest from the band.

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <QObject>
+#include <QPointer>
 
 #include "app/bench/bench.h"
 #include "app/shell/session.h"
@@ -24,7 +25,7 @@ class DensityView : public QObject {
   void refresh();
   Session& session_;
   Bench& bench_;
-  DensityScale* scale_;
+  QPointer<DensityScale> scale_;  ///< goes with the bench, before this when the window closes
   bool shown_ = false;
   uint64_t generation_ = 0;
 };

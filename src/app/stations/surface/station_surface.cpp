@@ -77,6 +77,8 @@ class Swatch : public QWidget {
 
 QColor shown(const std::array<float, 3>& c) { return QColor::fromRgbF(c[0], c[1], c[2]); }
 
+constexpr size_t kCardsAtOnce = 10, kCardsATurn = 1;
+
 // A dab of colour; what is chosen has a ring.
 QIcon toneIcon(const QColor& color, bool chosen) {
   QPixmap out(40, 40);
@@ -136,6 +138,8 @@ SurfaceStation::SurfaceStation(Session& session, Bench& bench, QWidget* parent)
   looks_chapter_->body()->addWidget(looks_);
   connect(looks_, &LooksPanel::stateChanged, this, [this] { say(looks_chapter_, looks_->state()); });
   column_->addStretch();
+  more_.setSingleShot(true);
+  connect(&more_, &QTimer::timeout, this, [this] { addCards(kCardsATurn); });
   const QSignalBlocker quiet(sheet_beside_);  // it is shown with the station
   sheet_beside_->setChecked(QSettings().value(QStringLiteral("sheet-beside")).toBool());
 }
@@ -157,6 +161,7 @@ void SurfaceStation::refresh() {
     if (w->hasFocus()) focused = w->objectName();
   clearLayout(materials_);
   cards_.clear();
+  waiting_.clear();
   looks_->refresh();
   const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
   if (state == nullptr) {
@@ -188,7 +193,10 @@ void SurfaceStation::refresh() {
   if (QWidget* bar = togetherBar(
           session_, *state, together_, *atlas_, [this] { chooseNone(); }, this))
     materials_->addWidget(bar);
-  for (const scene::MaterialIndex m : used) addCard(*state, model.materials[m.value()]);
+  // The first that fill the column at once; sixty cards at a time would keep input waiting.
+  waiting_ = used;
+  cards_of_ = state->prepared.model;
+  addCards(kCardsAtOnce);
   const check::Finding* gravest = gravestOf(materials_chapter_);
   say(materials_chapter_,
       gravest != nullptr ? q(base::phrase(check::findCheck(gravest->check)->title))
@@ -343,6 +351,16 @@ void SurfaceStation::tryTone(const std::string& role, std::optional<glm::vec3> t
   QTimer::singleShot(0, this, &SurfaceStation::refresh);  // the button that asked is made anew
 }
 
+void SurfaceStation::addCards(size_t most) {
+  const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
+  // Another state is there, and a refresh on its way.
+  if (state == nullptr || state->prepared.model != cards_of_) return waiting_.clear();
+  const size_t count = std::min(most, waiting_.size());
+  for (size_t i = 0; i < count; ++i) addCard(*state, state->prepared.model->materials[waiting_[i].value()]);
+  waiting_.erase(waiting_.begin(), waiting_.begin() + static_cast<std::ptrdiff_t>(count));
+  if (!waiting_.empty()) more_.start(0);
+}
+
 void SurfaceStation::addCard(const check::ModelState& state, const scene::Material& material) {
   const rulebook::Kind* kind = state.kind;
   auto* card = new QFrame(this);
@@ -466,6 +484,7 @@ QString SurfaceStation::costText(const check::ModelState& state, const scene::Ma
 }
 
 void SurfaceStation::showPlace(const check::FindingPlace& place) {
+  addCards(waiting_.size());
   if (const auto card = cards_.find(place.material); card != cards_.end()) {
     unfoldTo(card->second);
     area_->ensureWidgetVisible(card->second, 0, 12);

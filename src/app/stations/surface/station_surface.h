@@ -1,6 +1,7 @@
 // The instrument of the Surface station.
 #pragma once
 
+#include <QTimer>
 #include <map>
 #include <set>
 
@@ -33,6 +34,8 @@ class SurfaceStation : public StationPanel {
   void hideEvent(QHideEvent* event) override;
 
  private:
+  /// Makes cards for some of the materials that wait for theirs; the others follow, a few a turn.
+  void addCards(size_t most);
   void addCard(const check::ModelState& state, const scene::Material& material);
   QWidget* makeSwatch(const check::ModelState& state, const scene::Material& material, QWidget* card);
   QComboBox* makeRoles(const rulebook::Kind& kind, const scene::Material& material, const QString& name,
@@ -50,6 +53,9 @@ class SurfaceStation : public StationPanel {
   void tryTone(const std::string& role, std::optional<glm::vec3> tone);
   [[nodiscard]] QString costText(const check::ModelState& state, const scene::Material& material) const;
   std::map<std::string, QWidget*> cards_;
+  std::vector<scene::MaterialIndex> waiting_;
+  std::shared_ptr<const scene::Model> cards_of_;
+  QTimer more_;
   std::set<std::string> together_;  ///< keys of materials that are chosen together
   DensityView* density_;
   QPushButton* density_shown_;
