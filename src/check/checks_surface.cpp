@@ -6,6 +6,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "check/surface_report.h"
 #include "prepare/newer/picture_search.h"
 #include "scene/texel_density.h"
 
@@ -151,11 +152,7 @@ void checkTexelDensity(const Context& context, const CheckRow& row, Findings& ou
     if (state.unit && !state.unit->taken && state.unit->confidence != Confidence::guess) return;
     const rulebook::Band& band = *state.kind->texels_per_m;
     const scene::Model& model = *state.prepared.model;
-    std::vector<glm::uvec2> sizes;
-    for (const PictureState& picture : state.pictures)
-      sizes.emplace_back(picture.info ? glm::uvec2(picture.info->width, picture.info->height)
-                                      : glm::uvec2(0));
-    for (const auto& [material, density] : scene::texelDensities(model, sizes)) {
+    for (const auto& [material, density] : scene::texelDensities(model, pictureSizes(state))) {
       if (density >= band.min && density <= band.max) continue;
       Finding f = begin(context, row,
                         phrase("{0} shows {1} pixels of its picture to a metre; a {2} shows {3} to {4}.",

@@ -52,10 +52,10 @@ std::vector<SlotReport> slotsOf(const Context& context, const ModelState& state,
 }  // namespace
 
 std::vector<uint64_t> bytesOf(const rulebook::Rulebook& book, const ModelState& state,
-                              const scene::Material& material) {
+                              const scene::Material& material,
+                              const std::map<PictureKey, prepare::PictureNeed>& needs) {
   const std::vector<rulebook::Target> targets = book.allTargets();
   std::vector<uint64_t> out(targets.size());
-  const auto needs = prepare::pictureNeeds(*state.prepared.model);
   std::set<PictureKey> counted;
   for (const scene::TextureSlot& slot : scene::kTextureSlots) {
     const PictureKey key{(material.*slot.use).image, formats::useOf(slot)};
@@ -64,6 +64,13 @@ std::vector<uint64_t> bytesOf(const rulebook::Rulebook& book, const ModelState& 
     for (size_t t = 0; info && t < targets.size(); ++t)
       out[t] += bytesInGame(info->width, info->height, book, targets[t], needs.at(key).role);
   }
+  return out;
+}
+
+std::vector<glm::uvec2> pictureSizes(const ModelState& state) {
+  std::vector<glm::uvec2> out;
+  for (const PictureState& picture : state.pictures)
+    out.emplace_back(picture.info ? glm::uvec2(picture.info->width, picture.info->height) : glm::uvec2(0));
   return out;
 }
 
@@ -86,10 +93,7 @@ SurfaceReport surfaceReport(const Context& context, const std::string& name) {
       if (once.insert(index).second) one.parts.push_back(node.name.empty() ? node.key : node.name);
     }
   }
-  std::vector<glm::uvec2> sizes;
-  for (const PictureState& picture : state.pictures)
-    sizes.emplace_back(picture.info ? glm::uvec2(picture.info->width, picture.info->height) : glm::uvec2(0));
-  const auto densities = scene::texelDensities(model, sizes);
+  const auto densities = scene::texelDensities(model, pictureSizes(state));
   const std::vector<RoleProposal> proposals = proposeRoles(context, state);
   out.targets = context.book->allTargets();
   const auto needs = prepare::pictureNeeds(model);

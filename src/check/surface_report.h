@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "check/role_proposals.h"
+#include "prepare/surface/picture_needs.h"
 
 namespace rakugo::check {
 
@@ -44,9 +45,13 @@ struct SurfaceReport {
 };
 
 /// What the pictures of a material of the model take in the game's memory, each once, for each target of the
-/// rulebook.
-std::vector<uint64_t> bytesOf(const rulebook::Rulebook& book, const ModelState& state,
-                              const scene::Material& material);
+/// rulebook. `needs`: `prepare::pictureNeeds` of the model.
+std::vector<uint64_t> bytesOf(
+    const rulebook::Rulebook& book, const ModelState& state, const scene::Material& material,
+    const std::map<std::pair<scene::ImageIndex, formats::PictureUse>, prepare::PictureNeed>& needs);
+
+/// Sides of the model's pictures in pixels, one each; (0, 0) for one that cannot be read.
+std::vector<glm::uvec2> pictureSizes(const ModelState& state);
 
 /// The report of a model of the examination; empty where there is none of that name, or it could not be read.
 SurfaceReport surfaceReport(const Context& context, const std::string& model);

@@ -255,6 +255,14 @@ TEST_F(SurfaceWindowTest, WhatGoesOnInTheGameIsTriedBySwitchesOfTheRulebook) {
   }
   EXPECT_TRUE(bench.night());
   EXPECT_EQ(bench.switches(), (std::set<std::string>{"rain", "salt"}));
+  // An icon that is taken meanwhile shows the mod as it is.
+  const auto icon = [&] {
+    return bench.takePicture(QSize(96, 96), app::Bench::PictureFrom::usual_angle, QColor(Qt::transparent));
+  };
+  const QImage tried = icon();
+  for (const char* id : {"rain", "salt"}) bench.setSwitch(id, false);
+  EXPECT_EQ(icon(), tried);
+  for (const char* id : {"rain", "salt"}) bench.setSwitch(id, true);
   test::look(*window_, "surface-rain-night");
   EXPECT_FALSE(session().history().dirty()) << "a view only";
   // It holds for the next scene, and the bar's own button tells the panel.
@@ -267,6 +275,11 @@ TEST_F(SurfaceWindowTest, WhatGoesOnInTheGameIsTriedBySwitchesOfTheRulebook) {
   EXPECT_FALSE(test::find<QPushButton>(*window_, "look-by-night")->isChecked());
   for (const char* name : {"look-rain", "look-salt"}) ASSERT_TRUE(test::click(*window_, name));
   EXPECT_TRUE(bench.switches().empty());
+  // While a scene of fewer materials waits to be drawn for the first time.
+  bench.setScene(std::make_shared<const app::BenchScene>());
+  bench.setSwitch("rain", true);
+  EXPECT_EQ(bench.switches().size(), 1U);
+  bench.setSwitch("rain", false);
 }
 
 TEST_F(SurfaceWindowTest, PaintIsChosenFromTheGamesPalette) {

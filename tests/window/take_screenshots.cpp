@@ -1,5 +1,6 @@
-// take-screenshots DIR [newcomer|slipway|surface|sources|start|examples]: pictures of each main view, from the demo
-// data, and the icon that the bench takes; or one part of them. `examples` are those of the start page.
+// take-screenshots DIR [newcomer|slipway|surface|sources|start|examples]: pictures of each main view, from
+// the demo data, and the icon that the bench takes; or one part of them. `examples` are those of the start
+// page.
 #include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
@@ -256,7 +257,10 @@ bool shootSurface(app::MainWindow& window, const QTemporaryDir& folder, const QS
   good = good && test::shoot(window, out + QStringLiteral("/lampbearer-after.png"));
   test::click(window, "sheet-beside");
   window.session().history().markSaved();
-  good = good && window.openMod(test::copyOfMod(folder, "lamplight")) && test::settle(window);
+  const QString lamplight = folder.path() + QStringLiteral("/lamplight");
+  good = good &&
+         window.openMod(QDir(lamplight).exists() ? lamplight : test::copyOfMod(folder, "lamplight")) &&
+         test::settle(window);
   window.setStation(app::Station::surface);
   test::click(window, "tone-paint-oxide");
   QTest::qWait(200);

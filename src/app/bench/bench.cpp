@@ -157,10 +157,7 @@ void Bench::setTone(const std::string& role, std::optional<glm::vec3> tone) {
     tones_[role] = *tone;
   else
     tones_.erase(role);
-  for (const Uploaded* uploaded : {uploaded_.get(), peek_uploaded_.get()})
-    if (uploaded != nullptr)
-      for (const auto& [material, own] : uploaded->toned)
-        if (material->record.role == role) material->tint = tone.value_or(own);
+  dressAll();
   update();
 }
 void Bench::setSwitch(const std::string& id, bool on) {
@@ -168,12 +165,23 @@ void Bench::setSwitch(const std::string& id, bool on) {
     switches_.insert(id);
   else
     switches_.erase(id);
-  for (const auto& [uploaded, scene] :
-       {std::pair(uploaded_.get(), scene_.get()), std::pair(peek_uploaded_.get(), peek_.get())})
-    for (size_t i = 0; uploaded != nullptr && scene != nullptr && i < uploaded->changing.size(); ++i)
-      if (uploaded->changing[i]) uploaded->changing[i]->effect = effectOn(scene->materials[i], *scene);
+  dressAll();
   update();
   Q_EMIT looksChanged();
+}
+void Bench::dress(Uploaded& shown, const BenchScene& scene, bool as_tried) const {
+  for (const auto& [material, own] : shown.toned) {
+    const auto tone = tones_.find(material->record.role);
+    material->tint = as_tried && tone != tones_.end() ? tone->second : own;
+  }
+  for (size_t i = 0; i < shown.changing.size(); ++i)
+    if (shown.changing[i])
+      shown.changing[i]->effect = as_tried ? effectOn(scene.materials[i], scene) : render::LookEffect();
+}
+// What still waits to be uploaded is made with tones and switches as they are.
+void Bench::dressAll() {
+  if (uploaded_ && scene_ && !stale_) dress(*uploaded_, *scene_, true);
+  if (peek_uploaded_ && peek_ && !peek_stale_) dress(*peek_uploaded_, *peek_, true);
 }
 render::LookEffect Bench::effectOn(const BenchMaterial& material, const BenchScene& scene) const {
   render::LookEffect out;
@@ -336,12 +344,8 @@ std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const 
   for (const BenchMaterial& m : scene.materials) {
     auto made = std::make_shared<render::DrawMaterial>();
     made->record = m.record;
-    made->tint = m.tint;
-    if (const auto tone = tones_.find(m.record.role); m.tint && tone != tones_.end())
-      made->tint = tone->second;
     if (m.tint) out->toned.emplace_back(made, *m.tint);
     made->glows = m.glows;
-    if (m.own) made->effect = effectOn(m, scene);
     out->changing.push_back(m.own ? made : nullptr);
     for (size_t i = 0; i < m.pictures.size(); ++i) {
       if (!m.pictures[i]) continue;
@@ -380,6 +384,7 @@ std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const 
     for (bundle::Submesh& s : out->quick[i].submeshes)
       s.first_index += static_cast<uint32_t>(part.mesh.indices.size());
   }
+  dress(*out, scene, true);
   return out;
 }
 
@@ -539,12 +544,15 @@ QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float tur
   makeCurrent();
   upload();
   bringPictures(*uploaded_, SIZE_MAX);
+  // Icons and small pictures show the mod as it is, not what is being tried.
+  dress(*uploaded_, *scene_, false);
   render::Camera camera = camera_;
   if (from == PictureFrom::usual_angle)
     camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
   // A thumbnail of a heavy model needs no more than what a moving picture shows of it.
   const QImage picture = smallPicture(from == PictureFrom::usual_angle ? uploaded_->quick : uploaded_->items,
                                       *scene_, camera, size, ground);
+  dress(*uploaded_, *scene_, true);
   doneCurrent();
   return picture;
 }
@@ -556,6 +564,7 @@ QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColo
   {
     const auto shown = uploaded(scene);
     bringPictures(*shown, SIZE_MAX);
+    dress(*shown, scene, false);
     render::Camera camera = camera_;
     camera.up = scene.up;
     camera.forward = scene.forward;

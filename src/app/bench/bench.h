@@ -219,6 +219,9 @@ class Bench : public QOpenGLWidget {
 
  private:
   struct Uploaded;
+  /// Tones and switches on what is uploaded of a scene: those that are tried, or none.
+  void dress(Uploaded& shown, const BenchScene& scene, bool as_tried) const;
+  void dressAll();
   [[nodiscard]] render::LookEffect effectOn(const BenchMaterial& material, const BenchScene& scene) const;
   void release();
   void upload();

@@ -1,5 +1,6 @@
 #include "app/stations/surface/density_view.h"
 
+#include "check/surface_report.h"
 #include "scene/texel_density.h"
 
 namespace rakugo::app {
@@ -25,11 +26,8 @@ void DensityView::refresh() {
   }
   const check::ModelState* state = session_.isOpen() ? session_.prepared() : nullptr;
   if (state == nullptr || !session_.scene()) return;
-  std::vector<glm::uvec2> sizes;
-  for (const check::PictureState& picture : state->pictures)
-    sizes.emplace_back(picture.info ? glm::uvec2(picture.info->width, picture.info->height) : glm::uvec2(0));
   const auto band = state->kind != nullptr ? state->kind->texels_per_m : std::nullopt;
-  session_.background().post([this, model = state->prepared.model, sizes = std::move(sizes), band,
+  session_.background().post([this, model = state->prepared.model, sizes = check::pictureSizes(*state), band,
                               generation](base::Progress&) -> Background::Finish {
     std::vector<DensityScale::Mark> marks;
     for (const auto& [index, density] : scene::texelDensities(*model, sizes)) {

@@ -148,11 +148,12 @@ void PictureSheet::storeForTarget() {
       how.use = formats::useOf(of);
       if (!target.empty()) how = packing::storingOf(session_.book(), *chosen, how.use, need);
       role = need.role;
-      wanted = target + "|" + how.text() + "|" + std::to_string(reinterpret_cast<uintptr_t>(bytes.get()));
+      wanted = target + "|" + how.text();
     }
   }
-  if (wanted == stored_of_) return showStored();
+  if (wanted == stored_of_ && bytes == stored_bytes_) return showStored();
   stored_of_ = wanted;
+  stored_bytes_ = bytes;
   stored_.reset();
   showStored();
   if (!bytes) return;
@@ -163,8 +164,8 @@ void PictureSheet::storeForTarget() {
   session_.background().post([this, bytes, how, role, wanted,
                               for_target = !target.empty()](base::Progress& progress) -> Background::Finish {
     auto view = storedView(*bytes, how, role, for_target, progress);
-    return [this, view = std::move(view), wanted] {
-      if (wanted != stored_of_) return;
+    return [this, view = std::move(view), bytes, wanted] {
+      if (wanted != stored_of_ || bytes != stored_bytes_) return;
       stored_ = view;
       if (view) return showSlot();
       stored_said_->hide();  // it cannot be decoded, and a finding says so

@@ -72,9 +72,10 @@ class PictureSheet : public QWidget {
   std::string mapped_;                       ///< and the material and set of coordinates
   uint64_t generation_ = 0;
   std::shared_ptr<const StoredView>
-      stored_;                       ///< of the picture and target that are chosen; null: none, or not yet
-  std::string stored_of_;            ///< what it is of, so that it is made once
-  std::optional<BenchHit> awaited_;  ///< clicked in the bench before the map was there
+      stored_;             ///< of the picture and target that are chosen; null: none, or not yet
+  std::string stored_of_;  ///< how it is stored, so that it is made once
+  std::shared_ptr<const base::Bytes> stored_bytes_;  ///< and the picture that it is of
+  std::optional<BenchHit> awaited_;                  ///< clicked in the bench before the map was there
 };
 
 }  // namespace rakugo::app

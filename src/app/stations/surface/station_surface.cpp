@@ -196,6 +196,8 @@ void SurfaceStation::refresh() {
   // The first that fill the column at once; sixty cards at a time would keep input waiting.
   waiting_ = used;
   cards_of_ = state->prepared.model;
+  needs_ = prepare::pictureNeeds(model);
+  several_ = used.size() > 1;
   addCards(kCardsAtOnce);
   const check::Finding* gravest = gravestOf(materials_chapter_);
   say(materials_chapter_,
@@ -380,7 +382,7 @@ void SurfaceStation::addCard(const check::ModelState& state, const scene::Materi
   connect(name, &QPushButton::clicked, this, [this, key = material.key] { choose(key); });
   auto* head = new QHBoxLayout;
   head->addWidget(name, 1);
-  if (scene::usedMaterials(*state.prepared.model).size() > 1) {
+  if (several_) {
     auto* with = new QCheckBox(card);
     with->setObjectName(QStringLiteral("together-") + q(material.key));
     with->setAccessibleName(tr("Choose %1 together with others").arg(name->text()));
@@ -475,7 +477,7 @@ void SurfaceStation::addPictureLines(const check::ModelState& state, const scene
 
 // What its pictures take in the game's memory, for each target.
 QString SurfaceStation::costText(const check::ModelState& state, const scene::Material& material) const {
-  const auto costs = check::bytesOf(session_.book(), state, material);
+  const auto costs = check::bytesOf(session_.book(), state, material, needs_);
   const std::vector<rulebook::Target> targets = session_.book().allTargets();
   QStringList out;
   for (size_t t = 0; t < targets.size(); ++t)

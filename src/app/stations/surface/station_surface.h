@@ -8,6 +8,7 @@
 #include "app/bench/bench.h"
 #include "app/stations/station_panel.h"
 #include "check/role_proposals.h"
+#include "prepare/surface/picture_needs.h"
 
 class QComboBox;
 class QPushButton;
@@ -55,6 +56,8 @@ class SurfaceStation : public StationPanel {
   std::map<std::string, QWidget*> cards_;
   std::vector<scene::MaterialIndex> waiting_;
   std::shared_ptr<const scene::Model> cards_of_;
+  decltype(prepare::pictureNeeds({})) needs_;  ///< of that model
+  bool several_ = false;                       ///< it wears more than one material
   QTimer more_;
   std::set<std::string> together_;  ///< keys of materials that are chosen together
   DensityView* density_;
