@@ -33,6 +33,15 @@ int squishFlags(PixelFormat format, BlockEffort effort) {
 int blockAt(base::ByteSpan pixels, uint32_t width, uint32_t height, uint32_t x, uint32_t y, bool opaque,
             std::array<uint8_t, 64>& out) {
   int mask = 0;
+  const bool whole = x + 4 <= width && y + 4 <= height;
+  for (uint32_t row = 0; whole && row < 4; ++row) {
+    const std::byte* from = pixels.data() + (size_t{y + row} * width + x) * 4;
+    std::transform(from, from + 16, out.begin() + row * 16, [](std::byte b) { return uint8_t(b); });
+  }
+  if (whole) {
+    for (size_t i = 3; opaque && i < out.size(); i += 4) out[i] = 255;
+    return 0xFFFF;
+  }
   for (uint32_t i = 0; i < 16; ++i) {
     const uint32_t px = x + i % 4, py = y + i / 4;
     if (px >= width || py >= height) {

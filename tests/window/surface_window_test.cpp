@@ -11,10 +11,15 @@
 #include <set>
 
 #include "app/stations/surface/density_scale.h"
+#include "app/stations/surface/material_card.h"
 #include "app/stations/surface/picture_sheet.h"
+#include "app/widgets/row_list.h"
+#include "formats/gltf/gltf.h"
+#include "mod/take_source.h"
 #include "packing/package.h"
 #include "prepare/edit_steps.h"
 #include "support/made_pictures.h"
+#include "support/many_pictures.h"
 #include "window_fixture.h"
 
 namespace rakugo {
@@ -430,6 +435,48 @@ TEST_F(SurfaceWindowTest, SeveralMaterialsAreGivenARoleMadePlainAndMergedTogethe
   ASSERT_TRUE(test::click(*window_, "together-none"));
   EXPECT_TRUE(QTest::qWaitFor([&] { return test::find<QComboBox>(*window_, "together-role") == nullptr; },
                               test::kPatience_ms));
+}
+
+TEST_F(SurfaceWindowTest, ManyMaterialsAreAListWithOneOpen) {
+  const std::filesystem::path mod = folder_->path().toStdString() + "/bales";
+  auto made = mod::newMod(mod, "Bales", "kelpwick", "1.2");
+  ASSERT_TRUE(made.ok());
+  mod::ModState next = *made;
+  const auto source =
+      mod::takeSource(mod, next, "bales.glb", formats::writeGlb(test::manyPictures(20, 16)), {});
+  ASSERT_TRUE(source.ok() && mod::newModel(next, "bales", *source).ok());
+  ASSERT_TRUE(mod::newObject(next, "bales", "fitting", {"bales"}).ok() &&
+              mod::saveMod(mod, next, *made).ok());
+  ASSERT_TRUE(open(QString::fromStdString(mod.string())));
+  window_->setStation(app::Station::surface);
+  ASSERT_TRUE(test::settle(*window_));
+  auto* list = test::find<app::RowList>(*window_, "materials-list");
+  ASSERT_TRUE(list != nullptr && list->isVisible());
+  EXPECT_EQ(list->rows().rows().size(), 20U);
+  EXPECT_EQ(window_->findChildren<app::MaterialCard*>().size(), 1);
+  test::look(*window_, "surface-many");
+  ASSERT_TRUE(test::click(*window_, "material-row-cloth_14"));
+  ASSERT_NE(window_->findChild<QComboBox*>(QStringLiteral("role-cloth_14")), nullptr);
+  EXPECT_EQ(window_->findChildren<app::MaterialCard*>().size(), 1);
+  // By keys: one row down, and it is open.
+  list->setFocus();
+  QTest::keyClick(list, Qt::Key_Down);
+  QTest::keyClick(list, Qt::Key_Return);
+  QTest::qWait(20);
+  auto* roles = window_->findChild<QComboBox*>(QStringLiteral("role-cloth_15"));
+  ASSERT_NE(roles, nullptr);
+  roles->setCurrentIndex(1);
+  const QString role = roles->currentData().toString();
+  Q_EMIT roles->activated(1);
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_NE(window_->findChild<QComboBox*>(QStringLiteral("role-cloth_15")), nullptr) << "it stays open";
+  for (const char* one : {"together-cloth_3", "together-cloth_5"}) ASSERT_TRUE(test::click(*window_, one));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return test::find<QComboBox>(*window_, "together-role") != nullptr; },
+                              test::kPatience_ms));
+  session().save();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !session().history().dirty(); }, test::kPatience_ms));
+  EXPECT_EQ(rolesOnDisk("bales")["cloth_15"], test::s8(role));
+  test::look(*window_, "surface-many-after");
 }
 
 TEST_F(SurfaceWindowTest, TexelDensityIsAScaleOverTheBench) {

@@ -52,8 +52,8 @@ QLabel* toned(const QString& text, const char* tone, const QFont& font, QWidget*
 
 // An icon of ours in the colours of the theme, sharp at any scale.
 QIcon madeIcon(Sign sign) {
-  static constexpr const char* kNames[] = {"earlier", "later",      "off",          "remove",
-                                           "before",  "part-shown", "part-through", "part-hidden"};
+  static constexpr const char* kNames[] = {"earlier",    "later",        "off",         "remove", "before",
+                                           "part-shown", "part-through", "part-hidden", "chosen", "unchosen"};
   QFile file(QStringLiteral(":/icons/%1.svg").arg(QLatin1String(kNames[static_cast<size_t>(sign)])));
   if (!file.open(QIODevice::ReadOnly)) return {};
   const QByteArray drawing = file.readAll();

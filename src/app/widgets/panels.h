@@ -55,7 +55,9 @@ enum class Sign : unsigned char {
   before,
   part_shown,
   part_through,
-  part_hidden
+  part_hidden,
+  chosen,
+  unchosen
 };
 /// Its icon in the colours of the theme; made once for each theme.
 const QIcon& signIcon(Sign sign);

@@ -584,9 +584,13 @@ AtlasGroups atlasGroups(const scene::Model& model) {
   return out;
 }
 
-base::Result<AtlasReport> mergeIntoAtlas(scene::Model& model,
-                                         const std::vector<scene::MaterialIndex>& materials,
-                                         const AtlasOptions& options, const base::Progress* progress) {
+namespace {
+
+// Where all goes on the sheet: `parts` with their places.
+base::Result<AtlasReport> arrange(const scene::Model& model,
+                                  const std::vector<scene::MaterialIndex>& materials,
+                                  const AtlasOptions& options, std::vector<Part>& parts,
+                                  const base::Progress* progress) {
   if (materials.empty()) return base::Error{"atlas.apart", phrase("Choose materials to merge."), {}, {}};
   for (size_t n = 0; n < materials.size(); ++n) {
     const scene::MaterialIndex i = materials[n];
@@ -601,7 +605,6 @@ base::Result<AtlasReport> mergeIntoAtlas(scene::Model& model,
     if (const std::string why = whyNotOnSheet(model, i); !why.empty())
       return base::Error{"atlas.sheet", phrase("{0} cannot go onto a sheet: {1}.", m.name, why), {}, {}};
   }
-  std::vector<Part> parts;
   for (const scene::MaterialIndex i : materials) {
     if (progress != nullptr && progress->cancelled()) return base::cancelledError();
     Part part;
@@ -621,6 +624,23 @@ base::Result<AtlasReport> mergeIntoAtlas(scene::Model& model,
         phrase("Allow a larger sheet, or choose fewer materials.")};
   if (progress != nullptr && progress->cancelled()) return base::cancelledError();
   if (options.quarter > 0) intoQuarter(parts, room.most_side, options.quarter, report);
+  return report;
+}
+
+}  // namespace
+
+base::Result<AtlasReport> packAtlas(const scene::Model& model,
+                                    const std::vector<scene::MaterialIndex>& materials,
+                                    const AtlasOptions& options, const base::Progress* progress) {
+  std::vector<Part> parts;
+  return arrange(model, materials, options, parts, progress);
+}
+
+base::Result<AtlasReport> mergeIntoAtlas(scene::Model& model,
+                                         const std::vector<scene::MaterialIndex>& materials,
+                                         const AtlasOptions& options, const base::Progress* progress) {
+  std::vector<Part> parts;
+  RAKUGO_ASSIGN(const AtlasReport report, arrange(model, materials, options, parts, progress));
   RAKUGO_ASSIGN(const scene::MaterialIndex made, addMaterial(model, parts, report, options, progress));
   moveCoordinates(model, parts, report, made);
   return report;

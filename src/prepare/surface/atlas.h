@@ -46,6 +46,11 @@ struct AtlasGroups {
 };
 AtlasGroups atlasGroups(const scene::Model& model);
 
+/// How the islands of the materials would lie; no picture is made. Errors as of `mergeIntoAtlas`.
+base::Result<AtlasReport> packAtlas(const scene::Model& model,
+                                    const std::vector<scene::MaterialIndex>& materials,
+                                    const AtlasOptions& options, const base::Progress* progress = nullptr);
+
 /// Makes the materials one (a single one is cropped to what it shows), worn by all that wore any of them.
 /// Pictures of all slots go to the same places; factors are multiplied into them; constants fill where a
 /// material has no picture. What they show stays the same, to half a step of the stored value where nothing

@@ -106,7 +106,9 @@ TEST(Atlas, ThenSampleIsSampleThenAtlas) {
       for (const scene::TextureSlot& slot : scene::kTextureSlots)
         if (seed > 12 && seed % 3 == 0) (one.*slot.use).wrap_v = scene::Wrap::mirror;
     scene::Model after = before;
+    const auto packed = packAtlas(after, all(after), {"sheet", 4096, 3});
     const auto report = mergeIntoAtlas(after, all(after), {"sheet", 4096, 3});
+    ASSERT_TRUE(packed && packed->side == report->side && packed->filled == report->filled);
     ASSERT_TRUE(report) << report.error().text();
     EXPECT_EQ(report->scale, 1);
     ASSERT_EQ(scene::usedMaterials(after).size(), 1U);

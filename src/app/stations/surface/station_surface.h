@@ -1,7 +1,6 @@
 // The instrument of the Surface station.
 #pragma once
 
-#include <QTimer>
 #include <map>
 #include <set>
 
@@ -10,7 +9,6 @@
 #include "check/role_proposals.h"
 #include "prepare/surface/picture_needs.h"
 
-class QComboBox;
 class QPushButton;
 
 namespace rakugo::app {
@@ -18,7 +16,9 @@ namespace rakugo::app {
 class AtlasPanel;
 class DensityView;
 class LooksPanel;
+class MaterialCard;
 class PictureSheet;
+class RowList;
 
 /// What the game does with each material, and its pictures.
 class SurfaceStation : public StationPanel {
@@ -35,31 +35,22 @@ class SurfaceStation : public StationPanel {
   void hideEvent(QHideEvent* event) override;
 
  private:
-  /// Makes cards for some of the materials that wait for theirs; the others follow, a few a turn.
-  void addCards(size_t most);
   void addCard(const check::ModelState& state, const scene::Material& material);
-  QWidget* makeSwatch(const check::ModelState& state, const scene::Material& material, QWidget* card);
-  QComboBox* makeRoles(const rulebook::Kind& kind, const scene::Material& material, const QString& name,
-                       QWidget* card);
-  void addPictureLines(const check::ModelState& state, const scene::Material& material, QWidget* card,
-                       QVBoxLayout* column);
+  void listMaterials(const check::ModelState& state);
+  MaterialCard* openCard(const std::string& material);
+  [[nodiscard]] QImage pictureOf(const QString& row) const;
   void giveRole(const std::string& material, const std::string& role, const QString& title);
   void addProposals(const check::ModelState& state);
   void choose(const std::string& material);
+  void chooseTogether(const std::string& material, bool together);
   void chooseNone();
-  QWidget* makeProposal(const check::RoleProposal& proposal, const rulebook::Kind& kind, const QString& name,
-                        QWidget* card);
   void giveLikely();
-  QWidget* makeTones(const rulebook::Role& role, QWidget* card);
-  void tryTone(const std::string& role, std::optional<glm::vec3> tone);
-  [[nodiscard]] QString costText(const check::ModelState& state, const scene::Material& material) const;
-  std::map<std::string, QWidget*> cards_;
-  std::vector<scene::MaterialIndex> waiting_;
-  std::shared_ptr<const scene::Model> cards_of_;
-  decltype(prepare::pictureNeeds({})) needs_;  ///< of that model
-  bool several_ = false;                       ///< it wears more than one material
-  QTimer more_;
-  std::set<std::string> together_;  ///< keys of materials that are chosen together
+  void tryTone(const std::string& role, const std::optional<glm::vec3>& tone);
+  std::map<std::string, MaterialCard*> card_of_;  ///< by the material's key
+  std::vector<scene::MaterialIndex> used_;        ///< of the model that is shown
+  decltype(prepare::pictureNeeds({})) needs_;     ///< of that model
+  std::string open_;                              ///< key of the material whose card stands above the list
+  std::set<std::string> together_;                ///< keys of materials that are chosen together
   DensityView* density_;
   QPushButton* density_shown_;
   std::vector<check::RoleProposal> proposals_;
@@ -68,7 +59,8 @@ class SurfaceStation : public StationPanel {
   Chapter *materials_chapter_, *atlas_chapter_, *looks_chapter_;
   LooksPanel* looks_;
   AtlasPanel* atlas_;
-  QVBoxLayout* materials_;
+  QVBoxLayout *materials_, *cards_;
+  RowList* list_;  ///< of many materials; else hidden
 };
 
 }  // namespace rakugo::app
