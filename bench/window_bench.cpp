@@ -3,7 +3,10 @@
 // Draws nothing with OpenGL where the platform has none (QT_QPA_PLATFORM=offscreen).
 #include <sys/resource.h>
 
+#include <QKeyEvent>
+
 #include "app/shell/main_window.h"
+#include "app/stations/surface/sheet_canvas.h"
 #include "app/widgets/row_list.h"
 #include "bench_support.h"
 #include "formats/gltf/gltf.h"
@@ -229,12 +232,47 @@ void manyPictures(benchmark::State& state) {
   state.counters["memory_mb"] = static_cast<double>(used.ru_maxrss) / 1024;
 }
 
+// A picture under 200,000 triangles, moved as a hand does.
+void moveSheet(benchmark::State& state) {
+  auto map = std::make_shared<app::SheetMap>();
+  constexpr int kCells = 316;
+  for (int i = 0; i < kCells * kCells; ++i) {
+    const glm::vec2 a(static_cast<float>(i % kCells) / kCells, static_cast<float>(i / kCells) / kCells);
+    const glm::vec2 d(1.0F / kCells);
+    for (const glm::vec2 side : {glm::vec2(d.x, 0), glm::vec2(0, d.y)}) {
+      map->triangles.push_back({{a, a + side, a + d}, {0, 1, 2}, 0, app::SheetFault::mirrored});
+      map->borders.emplace_back(a, a + side);
+    }
+  }
+  app::SheetCanvas canvas;
+  canvas.resize(700, 500);
+  canvas.setMap(map);
+  canvas.show();
+  waitUntil([&] { return canvas.drawn(); });
+  double longest = 0;
+  for (auto _ : state)
+    for (int i = 0; i < 60; ++i) {
+      const auto begin = Clock::now();
+      QKeyEvent key(QEvent::KeyPress, i % 2 == 0 ? Qt::Key_Left : Qt::Key_Plus, Qt::NoModifier);
+      QCoreApplication::sendEvent(&canvas, &key);
+      canvas.repaint();
+      longest = std::max(longest, since_ms(begin));
+      QCoreApplication::processEvents();
+    }
+  const auto begin = Clock::now();
+  waitUntil([&] { return canvas.drawn(); });
+  state.counters["longest_paint_ms"] = longest;
+  state.counters["of_50_ms"] = longest / 50;
+  state.counters["exact_after_ms"] = since_ms(begin);
+}
+
 BENCHMARK(openMod)->Iterations(1)->Unit(benchmark::kMillisecond);
 BENCHMARK(editOne)->UseManualTime()->Iterations(12)->Unit(benchmark::kMillisecond);
 BENCHMARK(chooseAnother)->UseManualTime()->Iterations(20)->Unit(benchmark::kMillisecond);
 BENCHMARK(walkTheRoute)->Iterations(2)->Unit(benchmark::kMillisecond);
 BENCHMARK(tryMends)->Iterations(1)->Unit(benchmark::kMillisecond);
 BENCHMARK(largeModel)->Iterations(1)->Unit(benchmark::kMillisecond);
+BENCHMARK(moveSheet)->Iterations(1)->Unit(benchmark::kMillisecond);
 BENCHMARK(manyPictures)->Iterations(1)->Unit(benchmark::kMillisecond);
 
 }  // namespace

@@ -219,6 +219,14 @@ std::vector<base::Error> Bundle::verify(const base::Progress* progress) const {
                        base::phrase("The picture {0} needs a newer format than the bundle states.", entry.id),
                        10);
     }
+    // An icon is a PNG file, which is not looked into here, or, from 1.3, a picture.
+    if (entry.kind == EntryKind::icon && isKtx2(*raw)) {
+      good = status(decodeKtx2(*raw, entry.id));
+      if (minor_ < kMinorOfTextures)
+        good =
+            damaged("bundle.version",
+                    base::phrase("The icon {0} needs a newer format than the bundle states.", entry.id), 10);
+    }
     if (entry.kind == EntryKind::object) good = status(decodeObject(*raw, entry.id));
     if (entry.kind == EntryKind::material) good = status(decodeMaterial(*raw, entry.id));
     if (entry.kind == EntryKind::skeleton) good = status(decodeSkeleton(*raw, entry.id));

@@ -284,6 +284,12 @@ class Ktx2Reader {
 
 }  // namespace
 
+bool isKtx2(base::ByteSpan bytes) {
+  return bytes.size() >= kIdentifier.size() &&
+         std::equal(kIdentifier.begin(), kIdentifier.end(), bytes.begin(),
+                    [](unsigned char a, std::byte b) { return std::byte{a} == b; });
+}
+
 base::Result<Ktx2Picture> decodeKtx2(base::ByteSpan bytes, const std::string& id) {
   Ktx2Picture out;
   Ktx2Reader reader(bytes, out);

@@ -25,6 +25,8 @@ struct Ktx2Picture {
 
 /// The file. The format must be one that is written, and sRGB only where it knows that.
 base::Bytes encodeKtx2(const Ktx2Picture& picture);
+/// Whether the bytes begin as a KTX 2.0 file.
+bool isKtx2(base::ByteSpan bytes);
 /// Reads what `encodeKtx2` writes: every field, the data format descriptor, the keys and the place of every
 /// level are as the specification has them for these formats, and what differs is refused by name. Takes no
 /// more memory than the levels that the header states, which fit the sides. Errors: bundle.picture with the

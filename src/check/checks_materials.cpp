@@ -4,7 +4,9 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "prepare/surface/packed_picture.h"
 #include "prepare/surface/picture_change.h"
+#include "prepare/surface/surface_values.h"
 #include "scene/material_facts.h"
 
 namespace rakugo::check {
@@ -259,6 +261,25 @@ void checkAlike(const Context& context, const CheckRow& row, Findings& out) {
   });
 }
 
+void checkPacking(const Context& context, const CheckRow& row, Findings& out) {
+  eachWorn(context, [&](const Worn& worn) {
+    for (const rulebook::PackedPicture* packed : prepare::packedPictures(*context.book, worn.material)) {
+      const std::vector<size_t> apart = prepare::slotsApart(worn.material, *packed);
+      if (apart.empty()) continue;
+      std::vector<std::string> names;
+      for (const size_t slot : apart) names.push_back(phrase(scene::kTextureSlots[slot].name));
+      Finding f = about(context, row, worn,
+                        phrase("{0}: {1} cannot go into {2} with the others, because it lies differently.",
+                               worn.shown(), base::listText(names, names.size()), packed->title));
+      for (const size_t slot : apart)
+        f.mends.push_back(materialMend(
+            worn, "move_picture", {{"slot", scene::kTextureSlots[slot].name}, {"to", prepare::kNoSlot}},
+            phrase("Take the {0} picture out", phrase(scene::kTextureSlots[slot].name))));
+      out.push_back(std::move(f));
+    }
+  });
+}
+
 void checkUnseen(const Context& context, const CheckRow& row, Findings& out) {
   eachWorn(context, [&](const Worn& worn) {
     // Sets of texture coordinates that all that wears it has.
@@ -370,6 +391,15 @@ std::vector<CheckRow> materialChecks() {
        "What should shine is dull, and what should be dull shines.",
        "Invert the channel.",
        checkGloss},
+      {"materials.packing",
+       483,
+       S::stops,
+       kHere,
+       {"model.materials"},
+       "Pictures that cannot go into one",
+       "The game reads them from one picture; they lie differently on the surface.",
+       "Let all of them use the same UVs, or take one out.",
+       checkPacking},
       {"materials.vertex_colors",
        479,
        S::shows,

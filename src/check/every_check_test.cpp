@@ -170,6 +170,18 @@ std::vector<Case> cases() {
                madeImage(model, test::plainPicture(8, 0, 80, 0), "post_Gloss");
          });
        }},
+      {{"materials.packing"},
+       "footstool",
+       [](Broken& b) {
+         b.source([](scene::Model& model) {
+           scene::Material& m = model.materials[primitive(model).material.value()];
+           m.occlusion_texture = m.base_color_texture;
+           if (!m.occlusion_texture.image.valid())
+             m.occlusion_texture.image = madeImage(model, test::plainPicture(8, 0, 80, 0));
+           m.metallic_roughness_texture = m.occlusion_texture;
+           m.metallic_roughness_texture.scale = glm::vec2(2);
+         });
+       }},
       {{"materials.vertex_colors"},
        "lamplight",
        [](Broken& b) {
@@ -520,7 +532,7 @@ TEST(EveryCheck, MendsOfMaterialsCureThem) {
       if (!f.mends.empty()) f.mends.front().apply(b.state);
     EXPECT_TRUE(found().empty());
   }
-  EXPECT_EQ(tried, 11U);
+  EXPECT_EQ(tried, 12U);
 }
 
 TEST(EveryCheck, IsTriggeredByASavedMod) {

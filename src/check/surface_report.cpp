@@ -6,6 +6,7 @@
 #include "check/surface_cost.h"
 #include "formats/pictures/resample.h"
 #include "prepare/surface/atlas.h"
+#include "prepare/surface/packed_picture.h"
 #include "prepare/surface/picture_needs.h"
 #include "scene/texel_density.h"
 
@@ -111,6 +112,8 @@ SurfaceReport surfaceReport(const Context& context, const std::string& name) {
       one.texels_per_m = density->second;
     for (const RoleProposal& proposal : proposals)
       if (proposal.material == m.key) one.proposal = proposal;
+    for (const rulebook::PackedPicture* packed : prepare::packedPictures(*context.book, m))
+      one.packed.emplace_back(packed->id, prepare::packedText(*packed));
     one.slots = slotsOf(context, state, m, needs, out.targets, counted);
     out.materials.push_back(std::move(one));
   }

@@ -34,6 +34,8 @@ struct MaterialReport {
   float metal = 0, roughness = 0;
   std::optional<double> texels_per_m;  ///< of its base colour
   std::vector<SlotReport> slots;       ///< those with a picture
+  /// Pictures that the game reads it from, packed: id and what their channels hold.
+  std::vector<std::pair<std::string, std::string>> packed;
 };
 
 struct SurfaceReport {

@@ -336,7 +336,15 @@ TEST_F(BuildTest, AnotherTargetMakesOnlyPicturesAnewAndStatesItself) {
   size_t pictures = 0;
   for (const bundle::Entry& entry : bundle->entries())
     pictures += entry.kind == bundle::EntryKind::picture ? 1 : 0;
-  EXPECT_EQ(cache.misses(), pictures + 1) << "and the manifest";
+  EXPECT_EQ(cache.misses(), pictures + 2) << "and the manifest and the icon";
+  // An icon goes in the target's format too, and is what it was to the eye.
+  const bundle::Entry* icon = bundle->find("icon/quay-lamp");
+  ASSERT_NE(icon, nullptr);
+  const auto stored = bundle::decodeKtx2(*bundle->read(*icon), "icon");
+  ASSERT_TRUE(stored);
+  EXPECT_EQ(stored->format, bundle::PixelFormat::astc_5x5);
+  EXPECT_EQ(stored->levels.size(), 1U);
+  EXPECT_TRUE(bundle->verify().empty());
   EXPECT_EQ(buildPackage(*examine(mod), {nullptr, &cache, false, "none"}).error().code, "build.target");
 }
 

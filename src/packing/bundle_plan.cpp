@@ -108,9 +108,7 @@ class Planner {
     record.card = doc.card;
     if (const auto icon = x_.mod->icons.find(doc.icon); icon != x_.mod->icons.end()) {
       record.icon = "icon/" + base::slug(name);
-      entries_.push_back(smallEntry(
-          EntryKind::icon, record.icon, base::phrase("{0}, its icon", name),
-          [bytes = icon->second]() -> base::Result<base::Bytes> { return *bytes; }, false));
+      addIcon(record.icon, doc.icon, icon->second, base::phrase("{0}, its icon", name));
     }
     const std::string id = "object/" + record.id;
     entries_.push_back(
@@ -123,6 +121,32 @@ class Planner {
                      return bundle::encodeObject(record);
                    }));
     return {};
+  }
+
+  // As it is, or in the target's format at its own size.
+  void addIcon(const std::string& id, const std::string& file,
+               const std::shared_ptr<const base::Bytes>& bytes, const std::string& why) {
+    if (!target_.icon) {
+      entries_.push_back(smallEntry(
+          EntryKind::icon, id, why, [bytes]() -> base::Result<base::Bytes> { return *bytes; }, false));
+      return;
+    }
+    PictureStoring how;
+    how.mip_levels = false;
+    how.format = *target_.icon;
+    how.supercompressed = target_.supercompressed;
+    how.quick = quick_ && how.format != bundle::PixelFormat::rgba8;
+    PlannedEntry entry = pictureEntry(id, why, how);
+    entry.kind = EntryKind::icon;
+    entry.minor = bundle::kMinorOfTextures;
+    entry.key = [bytes, how](BuildCache& cache) {
+      return cacheKey({kBuilder, "icon", cache.digestOf(bytes), how.text()});
+    };
+    entry.make = [bytes, file, how]() -> base::Result<base::Bytes> {
+      RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*bytes, file));
+      return bundle::encodeKtx2(storedPicture(picture, how));
+    };
+    entries_.push_back(std::move(entry));
   }
 
   // Places the pieces of an object, one after the other, into its record.

@@ -149,9 +149,37 @@ TEST_F(ZipTest, IsWholeOpenAndTheSameEveryTime) {
   ASSERT_TRUE(package);
   std::vector<std::string> paths;
   for (const PackageEntry& e : package->entries) paths.push_back(e.id);
-  EXPECT_THAT(paths,
-              ElementsAre("icons/stool.png", "manifest.json", "models/stool.glb", "objects/stool.json"));
+  EXPECT_THAT(paths, ElementsAre("icons/stool.png", "manifest.json", "models/stool.glb", "objects/stool.json",
+                                 "pictures/stool-0-felt-cover-props.png", "pictures/stool-1-horn-props.png",
+                                 "pictures/stool-2-match-props.png"));
   EXPECT_EQ(package->manifest.rulebook_id, "ninefold");
+}
+
+TEST_F(ZipTest, PackedPicturesAreMadeOfTheMaterialsSlots) {
+  const auto x = test::examined(mod_);
+  const scene::Model& model = *x->context.models.at("stool").prepared.model;
+  const auto files = *formats::readZip(*buildPackage(*x), "z");
+  const auto record = *base::parseJson(base::asText(files.at("objects/stool.json")), "o");
+  size_t seen = 0;
+  for (const scene::MaterialIndex i : scene::usedMaterials(model)) {
+    const scene::Material& m = model.materials[i.value()];
+    ASSERT_TRUE(record["packed"].contains(m.name)) << record["packed"].dump();
+    const auto picture =
+        formats::decodePicture(files.at(record["packed"][m.name]["props"].get<std::string>()), "p");
+    ASSERT_TRUE(picture);
+    // Red: metal, green: occlusion, alpha: gloss; these materials are plain.
+    if (m.metallic_roughness_texture.image.valid()) continue;
+    ++seen;
+    EXPECT_NEAR(std::to_integer<int>(picture->pixels[0]), m.metallic * 255, 1);
+    EXPECT_EQ(picture->pixels[1], std::byte{255});
+    EXPECT_NEAR(std::to_integer<int>(picture->pixels[3]), (1 - m.roughness) * 255, 1);
+  }
+  EXPECT_GT(seen, 0U);
+  // Without one of them the package is damaged.
+  auto less = files;
+  less.erase(record["packed"].front()["props"].get<std::string>());
+  const auto bytes = *formats::writeZip(less);
+  EXPECT_FALSE(zipPackager().verify(bytes, "z", nullptr).empty());
 }
 
 TEST_F(ZipTest, ModelsStandInGltfsAxesAndRecordsInTheGames) {

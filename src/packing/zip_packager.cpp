@@ -2,6 +2,7 @@
 // specification.
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <map>
 #include <set>
 
@@ -16,6 +17,7 @@
 #include "packing/lazy.h"
 #include "packing/packager.h"
 #include "packing/runtime.h"
+#include "prepare/surface/packed_picture.h"
 #include "scene/variants.h"
 #include "scene/written_model.h"
 
@@ -76,28 +78,31 @@ class ZipPlanner {
   // An object's record with the paths of this archive in place of a bundle's ids.
   void addObject(const PlannedEntry& record) {
     const std::string name = record.id.substr(std::string("object/").size());
-    Json pieces = Json::array(), roles = Json::object();
+    Json pieces = Json::array(), roles = Json::object(), packed = Json::object();
     for (const auto& [object, doc] : x_.mod->objects) {
       if (base::slug(object) != name) continue;
       pieces = placements(doc);
       for (const mod::PieceDoc& piece : doc.pieces)
         for (const auto& [material, role] : roles_[piece.model]) roles[material] = role;
+      for (const mod::PieceDoc& piece : doc.pieces)
+        for (const auto& [material, files] : packed_[piece.model]) packed[material] = files;
     }
-    entries_.push_back(
-        smallEntry(EntryKind::object, "objects/" + name + ".json", record.why,
-                   [make = record.make, id = record.id, pieces, roles]() -> base::Result<base::Bytes> {
-                     RAKUGO_ASSIGN(const base::Bytes raw, make());
-                     RAKUGO_ASSIGN(Json json, base::parseJson(base::asText(raw), id));
-                     json.erase("rigs");  // bones and movements lie in the models' own files
-                     if (const std::string icon = base::textOf(json, "icon"); icon.size() > 5)
-                       json["icon"] = "icons/" + icon.substr(5) + ".png";
-                     json["pieces"] = pieces;
-                     json["roles"] = roles;
-                     shortenNumbers(json);
-                     const std::string text = base::jsonText(json);
-                     const auto bytes = base::asBytes(text);
-                     return base::Bytes(bytes.begin(), bytes.end());
-                   }));
+    entries_.push_back(smallEntry(
+        EntryKind::object, "objects/" + name + ".json", record.why,
+        [make = record.make, id = record.id, pieces, roles, packed]() -> base::Result<base::Bytes> {
+          RAKUGO_ASSIGN(const base::Bytes raw, make());
+          RAKUGO_ASSIGN(Json json, base::parseJson(base::asText(raw), id));
+          json.erase("rigs");  // bones and movements lie in the models' own files
+          if (const std::string icon = base::textOf(json, "icon"); icon.size() > 5)
+            json["icon"] = "icons/" + icon.substr(5) + ".png";
+          json["pieces"] = pieces;
+          json["roles"] = roles;
+          if (!packed.empty()) json["packed"] = packed;
+          shortenNumbers(json);
+          const std::string text = base::jsonText(json);
+          const auto bytes = base::asBytes(text);
+          return base::Bytes(bytes.begin(), bytes.end());
+        }));
   }
 
   Json placements(const mod::ObjectDoc& doc) const {
@@ -128,18 +133,28 @@ class ZipPlanner {
     const check::ModelState& state = x_.context.models.at(name);
     const std::shared_ptr<const scene::Model> prepared = state.prepared.model;
     // Which pictures and materials are written depends on what parts wear, not on vertices.
-    scene::Model bare = withoutVertices(*prepared);
-    dropUnreadable(bare, unreadable_);
+    auto whole = std::make_shared<scene::Model>(withoutVertices(*prepared));
+    dropUnreadable(*whole, unreadable_);
+    scene::Model bare = *whole;
+    dropPacked(bare, *x_.book);
     const scene::Model worn = scene::writtenModel(bare);
-    for (const scene::Material& m : worn.materials)
+    for (size_t i = 0; i < worn.materials.size(); ++i) {
+      const scene::Material& m = worn.materials[i];
       if (!m.role.empty()) roles_[name][m.name] = m.role;
+      for (const rulebook::PackedPicture* packed : prepare::packedPictures(*x_.book, m)) {
+        const std::string file = "pictures/" + stem + "-" + std::to_string(i) + "-" + base::slug(m.name) +
+                                 "-" + packed->id + ".png";
+        packed_[name][m.name][packed->id] = file;
+        addPacked(file, whole, m.key, *packed, why);
+      }
+    }
     for (size_t i = 0; i < worn.images.size(); ++i)
       if (worn.images[i].bytes)
         addPicture(pictureFile(stem, i, worn.images[i]), worn.images[i], useIn(worn, scene::ImageIndex(i)),
                    why);
     const Lazy<std::shared_ptr<const scene::Model>> ready(
-        [prepared, stem, unreadable = unreadable_, axes = toGltfAxes(*x_.book), sizes = sizesOf(state)] {
-          return written(*prepared, stem, unreadable, axes, sizes);
+        [prepared, stem, unreadable = unreadable_, book = x_.book, sizes = sizesOf(state)] {
+          return written(*prepared, stem, unreadable, *book, sizes);
         });
     PlannedEntry entry{EntryKind::mesh, "models/" + stem + ".glb", why, false, 0, {}, {}};
     entry.key = [ready](BuildCache& cache) {
@@ -152,10 +167,11 @@ class ZipPlanner {
   // The model as its file holds it: other sizes as morph targets, pictures beside it, in glTF's axes.
   static std::shared_ptr<const scene::Model> written(const scene::Model& prepared, const std::string& stem,
                                                      const std::set<const base::Bytes*>& unreadable,
-                                                     const glm::mat3& axes, const Sizes& sizes) {
+                                                     const rulebook::Rulebook& book, const Sizes& sizes) {
     scene::Model whole = prepared;
     // What cannot be decoded: a finding has said so, and the rest of the model is built.
     dropUnreadable(whole, unreadable);
+    dropPacked(whole, book);
     addSizes(whole, prepared, sizes);
     auto model = std::make_shared<scene::Model>(scene::writtenModel(whole));
     for (size_t i = 0; i < model->images.size(); ++i) {
@@ -164,8 +180,47 @@ class ZipPlanner {
       image.uri = "../" + pictureFile(stem, i, image);
       image.bytes = nullptr;
     }
-    turnToGltf(*model, axes);
+    turnToGltf(*model, toGltfAxes(book));
     return model;
+  }
+
+  // A picture with several things in its channels, made of a material's slots.
+  void addPacked(const std::string& file, const std::shared_ptr<const scene::Model>& model,
+                 const std::string& material, const rulebook::PackedPicture& packed, const std::string& why) {
+    const uint32_t side = x_.book->pictureSide(what_.target);
+    const bool power = x_.book->picture_power_of_two;
+    PlannedEntry entry{EntryKind::picture, file, why, false, 0, {}, {}};
+    const auto find = [model, material]() -> const scene::Material& {
+      return *std::find_if(model->materials.begin(), model->materials.end(),
+                           [&](const scene::Material& m) { return m.key == material; });
+    };
+    entry.key = [model, find, packed, side, power](BuildCache& cache) {
+      const scene::Material& m = find();
+      std::string from = std::string(base::asText(bundle::encodeMaterial(materialRecord(m))));
+      for (const scene::TextureSlot& slot : scene::kTextureSlots)
+        if (const scene::ImageIndex image = (m.*slot.use).image;
+            image.valid() && model->images[image.value()].bytes)
+          from += std::string(slot.name) + cache.digestOf(model->images[image.value()].bytes);
+      for (size_t c = 0; c < 4; ++c)
+        from += " " + std::to_string(static_cast<int>(packed.channels()[c])) + " " +
+                base::numberText(packed.without[c], 6);
+      return cacheKey({kBuilder, "packed", from, std::to_string(side), power ? "powers" : "any"});
+    };
+    entry.make = [model, find, packed, side, power]() -> base::Result<base::Bytes> {
+      RAKUGO_ASSIGN(const formats::Picture picture, prepare::packPicture(*model, find(), packed));
+      const auto runtime = runtimePicture(picture, prepare::useOf(packed), side, power);
+      return formats::encodePng({runtime.width, runtime.height, runtime.levels[0]});
+    };
+    entries_.push_back(std::move(entry));
+  }
+
+  // What goes into packed pictures has no picture of its own any more.
+  static void dropPacked(scene::Model& model, const rulebook::Rulebook& book) {
+    for (scene::Material& m : model.materials) {
+      const std::array<bool, 5> whole = prepare::packedWhole(prepare::packedPictures(book, m));
+      for (size_t slot = 0; slot < whole.size(); ++slot)
+        if (whole[slot]) m.*scene::kTextureSlots[slot].use = {};
+    }
   }
 
   static std::string pictureFile(const std::string& stem, size_t number, const scene::Image& image) {
@@ -310,6 +365,8 @@ class ZipPlanner {
   std::map<std::string, std::string> stems_;  // by model
   std::set<std::string> taken_;
   std::map<std::string, std::map<std::string, std::string>> roles_;  // model -> material -> role
+  // model -> material -> id of a packed picture -> file
+  std::map<std::string, std::map<std::string, std::map<std::string, std::string>>> packed_;
 };
 
 bool beginsAsZip(base::ByteSpan bytes) { return formats::isZip(bytes); }
@@ -387,6 +444,10 @@ std::vector<base::Error> verifyZip(base::ByteSpan bytes, const std::string& name
       base::JsonFields in(*json, path, "", complaints);
       for (base::JsonFields& piece : in.objects("pieces")) need(path, piece.text("model"));
       if (const std::string icon = in.text("icon"); !icon.empty()) need(path, icon);
+      if (const auto packed = json->find("packed"); packed != json->end() && packed->is_object())
+        for (const Json& pictures : *packed)
+          for (const Json& file : pictures)
+            if (file.is_string()) need(path, file.get<std::string>());
       faults.insert(faults.end(), complaints.begin(), complaints.end());
     }
   }

@@ -255,6 +255,31 @@ void holdTargets(const Rulebook& book, Mistakes& mistakes) {
   }
 }
 
+// A packed picture holds something, is written, and names roles that some kind has.
+void holdPacked(const Rulebook& book, Mistakes& mistakes) {
+  for (size_t i = 0; i < book.packed_pictures.size(); ++i) {
+    const PackedPicture& one = book.packed_pictures[i];
+    const std::string at = "/packed_pictures/" + std::to_string(i);
+    for (size_t r = 0; r < one.roles.size(); ++r)
+      if (!mistakes.inside("/kinds") &&
+          std::none_of(book.kinds.begin(), book.kinds.end(),
+                       [&](const Kind& kind) { return kind.findRole(one.roles[r]) != nullptr; }))
+        mistakes.add("rulebook.reference", at + "/roles/" + std::to_string(r),
+                     base::phrase("No kind has a role \"{0}\".", one.roles[r]),
+                     base::phrase("Write the id of a role."));
+    if (one.channels() == PackedPicture().channels())
+      mistakes.add(kNoEffect, at, base::phrase("Nothing goes into this picture."),
+                   base::phrase("Say in r, g, b or a what the channel holds."));
+    if (book.packaging == "bundle")
+      mistakes.add(kNoEffect, at, base::phrase("A bundle holds pictures as glTF has them."),
+                   base::phrase("Leave it out, or write \"packaging\": \"zip\"."));
+    for (size_t j = 0; j < i; ++j)
+      if (book.packed_pictures[j].id == one.id)
+        mistakes.add(kContradiction, at + "/id", base::phrase("Two packed pictures are called {0}.", one.id),
+                     base::phrase("Write another id."));
+  }
+}
+
 // A change names roles that some kind has, and changes something.
 void holdSwitches(const Rulebook& book, Mistakes& mistakes) {
   for (size_t i = 0; i < book.switches.size(); ++i)
@@ -291,6 +316,7 @@ void holdBook(const Rulebook& book, Mistakes& mistakes) {
   }
   holdTargets(book, mistakes);
   holdSwitches(book, mistakes);
+  holdPacked(book, mistakes);
   for (size_t i = 0; i < book.skeletons.size(); ++i)
     if (const std::string& id = book.skeletons[i].id;
         !id.empty() && !mistakes.inside("/kinds") &&

@@ -11,6 +11,7 @@ KeyTable& pointKeys();     ///< keys_card.cpp
 KeyTable& fieldKeys();     ///< keys_card.cpp
 KeyTable& skeletonKeys();  ///< keys_skeleton.cpp
 KeyTable& targetKeys();    ///< keys_looks.cpp
+KeyTable& packedKeys();    ///< keys_looks.cpp
 KeyTable& switchKeys();    ///< keys_looks.cpp
 KeyTable& toneKeys();      ///< keys_looks.cpp
 

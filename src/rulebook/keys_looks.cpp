@@ -14,6 +14,19 @@ std::vector<std::pair<std::string, bundle::PixelFormat>> formatsFor(uint32_t cha
   return out;
 }
 
+std::vector<std::pair<std::string, std::optional<bundle::PixelFormat>>> iconFormats() {
+  std::vector<std::pair<std::string, std::optional<bundle::PixelFormat>>> out = {{"png", std::nullopt}};
+  for (const auto& [name, one] : formatsFor(4, true)) out.emplace_back(name, one);
+  return out;
+}
+
+KeyRow channel(const char* name, Channel PackedPicture::*member) {
+  std::vector<std::pair<std::string, Channel>> named;
+  for (size_t i = 0; i < kChannelNames.size(); ++i)
+    named.emplace_back(kChannelNames[i], static_cast<Channel>(i));
+  return rows::choice<PackedPicture, Channel>(name, named, member);
+}
+
 KeyRow format(const char* name, uint32_t channels, bool color, bundle::PixelFormat Target::*member) {
   return rows::choice<Target, bundle::PixelFormat>(name, formatsFor(channels, color), member);
 }
@@ -56,6 +69,8 @@ KeyTable& targetKeys() {
        format("data", 3, false, &Target::data).says("For metal and roughness."),
        format("gray", 1, false, &Target::gray).says("For occlusion, which is looked up in red alone."),
        format("pixels", 4, true, &Target::pixels).says("For pixel art."),
+       rows::choice<Target, std::optional<bundle::PixelFormat>>("icon", iconFormats(), &Target::icon)
+           .says("For icons, in bundles; `png` is the file as it is."),
        rows::whole("max_side", &Target::max_side)
            .between(0, 16384)
            .in("pixels")
@@ -69,6 +84,36 @@ KeyTable& targetKeys() {
            .says(
                "Each level is compressed inside the picture, so that a game can load one without the others.")
            .notCalled({"zstd", "compressed"})}};
+  return table;
+}
+
+KeyTable& packedKeys() {
+  static KeyTable table{
+      "packed picture",
+      "An entry of `packed_pictures`",
+      "A picture that every material is given, with its own meaning in each channel. In each of `r`, `g`, "
+      "`b` "
+      "and `a`: `red`, `green`, `blue` and `alpha` of the base colour; `metal`; `roughness`, or `gloss`, "
+      "which "
+      "is 1 less it; `occlusion`; `normal_x`, `normal_y` (up) and `normal_z`; `glow_red`, `glow_green`, "
+      "`glow_blue`, or `glow`, the brightest of them. What goes in whole has no picture of its own any more: "
+      "`metal` with `roughness` or `gloss`, `normal_x` with `normal_y`, and so on.",
+      {rows::id(&PackedPicture::id).needed("props").says("The files end so."),
+       rows::title(&PackedPicture::title).says("What it is called in the window."),
+       rows::help(&PackedPicture::help),
+       rows::words("roles", &PackedPicture::roles)
+           .longest(64)
+           .says("Ids of roles whose materials have it; left out, all have it."),
+       channel("r", &PackedPicture::r).says("What red holds.").notCalled({"red"}),
+       channel("g", &PackedPicture::g).says("What green holds.").notCalled({"green"}),
+       channel("b", &PackedPicture::b).says("What blue holds.").notCalled({"blue"}),
+       channel("a", &PackedPicture::a).says("What alpha holds.").notCalled({"alpha"}),
+       rows::numbers("without", &PackedPicture::without)
+           .between(-1, 1)
+           .says("For r, g, b and a, what stands there where the material has no picture of it, 0 to 1. -1: "
+                 "the "
+                 "material's own value; no shade, a flat surface; 0 for `nothing`, 1 for `nothing` in alpha.")
+           .notCalled({"default", "defaults"})}};
   return table;
 }
 

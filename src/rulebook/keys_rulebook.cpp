@@ -163,6 +163,10 @@ KeyTable& rulebookKeys() {
            .notCalled({"platforms"}),
        rows::text("target", &Rulebook::target, KeyType::id)
            .says("The id of the only target, where no `targets` are listed."),
+       rows::list("packed_pictures", &Rulebook::packed_pictures, packedKeys)
+           .entries(0, 16)
+           .says("In zip packages: pictures with several things in their channels, as the game reads them.")
+           .notCalled({"packed", "channel_packing"}),
        rows::list("switches", &Rulebook::switches, switchKeys)
            .entries(0, 32)
            .says(

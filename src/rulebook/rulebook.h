@@ -12,6 +12,7 @@
 #include "base/result.h"
 #include "geometry/axes.h"
 #include "rulebook/looks.h"
+#include "rulebook/packed.h"
 #include "rulebook/targets.h"
 
 namespace rakugo::rulebook {
@@ -234,6 +235,7 @@ struct Rulebook {
   std::vector<SharedAsset> shared_assets;
   std::vector<Target> targets;     ///< as it lists them; `allTargets` are never none
   std::string target = "desktop";  ///< id of the only target where it lists none
+  std::vector<PackedPicture> packed_pictures;
   std::vector<LookSwitch> switches;
   /// What the game does where a rule is broken, by check id. Where it says nothing, the check's own severity
   /// holds.

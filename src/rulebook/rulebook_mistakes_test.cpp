@@ -103,6 +103,17 @@ INSTANTIATE_TEST_SUITE_P(
                 "Is \"supercompressed\" meant?"},
         Mistake{R"("roles": ["tar"])", R"("roles": ["tarr"])", kNothing, "/switches/0/changes/2/roles/0",
                 "No kind has a role"},
+        Mistake{R"("switches": [)",
+                R"("packed_pictures": [{"id": "p", "title": "P", "r": "metal"}], "switches": [)",
+                "rulebook.no_effect", "/packed_pictures/0", "A bundle holds pictures as glTF has them"},
+        Mistake{
+            R"("switches": [)",
+            R"("packaging": "zip", "packed_pictures": [{"id": "p", "title": "P", "r": "shine"}], "switches": [)",
+            kValue, "/packed_pictures/0/r", "gloss"},
+        Mistake{
+            R"("switches": [)",
+            R"("packaging": "zip", "packed_pictures": [{"id": "p", "title": "P", "roles": ["q"]}], "switches": [)",
+            kNothing, "/packed_pictures/0/roles/0", "No kind has a role"},
         Mistake{R"("glow": 4)", R"("glow": 0)", "rulebook.no_effect", "/switches/2/changes/0",
                 "This changes nothing"},
         Mistake{R"("effect": "tint",)", R"("effect": "glow",)", "rulebook.no_effect",

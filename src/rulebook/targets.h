@@ -2,6 +2,7 @@
 #pragma once
 
 #include <array>
+#include <optional>
 #include <string>
 
 #include "bundle/pixel_format.h"
@@ -27,9 +28,10 @@ struct Target {
   bundle::PixelFormat color = bundle::PixelFormat::rgba8, color_alpha = bundle::PixelFormat::rgba8,
                       normal = bundle::PixelFormat::rgba8, data = bundle::PixelFormat::rgba8,
                       gray = bundle::PixelFormat::rgba8, pixels = bundle::PixelFormat::rgba8;
-  uint32_t max_side = 0;         ///< beside that of the rulebook; 0: no other limit
-  bool mip_levels = true;        ///< all of them are stored, or the first alone
-  bool supercompressed = false;  ///< pictures are zstd inside, for what is loaded piece by piece
+  std::optional<bundle::PixelFormat> icon;  ///< nothing: a PNG file, as it is
+  uint32_t max_side = 0;                    ///< beside that of the rulebook; 0: no other limit
+  bool mip_levels = true;                   ///< all of them are stored, or the first alone
+  bool supercompressed = false;             ///< pictures are zstd inside, for what is loaded piece by piece
 
   [[nodiscard]] bundle::PixelFormat formatOf(PictureRole role) const {
     const std::array<bundle::PixelFormat, 6> all = {color, color_alpha, normal, data, gray, pixels};

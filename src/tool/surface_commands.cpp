@@ -73,6 +73,7 @@ Json materialJson(const check::SurfaceReport& report, const check::MaterialRepor
            {"roughness", material.roughness},
            {"texels_per_m", material.texels_per_m ? Json(*material.texels_per_m) : Json()},
            {"slots", slotsJson(report, material)}};
+  for (const auto& [id, text] : material.packed) out["packed"][id] = text;
   if (material.proposal)
     out["proposal"] = Json{{"role", material.proposal->role},
                            {"certainty", material.proposal->certainty},
@@ -94,6 +95,7 @@ void printMaterial(const check::SurfaceReport& report, const check::MaterialRepo
         slot.found ? ", " + std::to_string(slot.width) + " × " + std::to_string(slot.height) + " " +
                          slot.format + ", " + bytesText(report, slot.bytes)
                    : std::string(", cannot be read"));
+  for (const auto& [id, text] : material.packed) say("  packed as {}: {}\n", id, text);
 }
 
 int surface(const Common& common, const SurfaceOptions& o) {

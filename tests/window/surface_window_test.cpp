@@ -5,6 +5,7 @@
 #include <QFloat16>
 #include <QLabel>
 #include <QLineF>
+#include <QPainter>
 #include <QPushButton>
 #include <QSlider>
 #include <QStyleOptionComboBox>
@@ -153,6 +154,50 @@ TEST_F(SurfaceWindowTest, WhatIsPickedInTheSheetIsShownInTheBenchAndTheOtherWayR
     met.insert(sheet().material());
   }
   EXPECT_GT(met.size(), 1U) << "the sheet followed to other materials";
+}
+
+TEST_F(SurfaceWindowTest, ALargeMapIsDrawnBesideAndIsTheSameWhenItIsThere) {
+  auto map = std::make_shared<app::SheetMap>();
+  constexpr int kCells = 60;
+  for (int i = 0; i < kCells * kCells; ++i) {
+    const glm::vec2 a(static_cast<float>(i % kCells) / kCells, static_cast<float>(i / kCells) / kCells);
+    const float d = 0.8F / kCells;
+    const auto fault = static_cast<app::SheetFault>(i % 5);
+    map->triangles.push_back({{a, a + glm::vec2(d, 0), a + glm::vec2(d)}, {0, 1, 2}, 0, fault});
+    map->triangles.push_back({{a, a + glm::vec2(d), a + glm::vec2(0, d)}, {0, 2, 3}, 0, fault});
+    map->inner.emplace_back(a, a + glm::vec2(d));
+    map->borders.emplace_back(a, a + glm::vec2(d, 0));
+  }
+  app::SheetCanvas canvas;
+  canvas.resize(400, 300);
+  canvas.setMap(map);
+  canvas.show();
+  const auto settled = [&] { return canvas.drawn(); };
+  ASSERT_TRUE(QTest::qWaitFor(settled, test::kPatience_ms));
+  const QImage before = canvas.grab().toImage();
+  QTest::keyClick(&canvas, Qt::Key_Plus);
+  QTest::keyClick(&canvas, Qt::Key_Right);
+  EXPECT_FALSE(canvas.drawn());
+  ASSERT_TRUE(QTest::qWaitFor(settled, test::kPatience_ms));
+  const QImage after = canvas.grab().toImage();
+  EXPECT_NE(before, after);
+  // The same as when it is drawn at once, but for the frame of the keyboard.
+  QImage direct(after.size(), QImage::Format_ARGB32_Premultiplied);
+  direct.fill(app::theme().wash);
+  QPainter painter(&direct);
+  painter.fillRect(QRectF(canvas.shownAt({0, 0}), canvas.shownAt({1, 1})), app::theme().sheet);
+  const QPointF corner = canvas.shownAt({0, 0});
+  app::drawSheetMap(painter, *map,
+                    {canvas.size(), corner, canvas.shownAt({1, 0}).x() - corner.x(), true, true, false, 1},
+                    app::theme());
+  painter.end();
+  int differing = 0, count = 0;
+  for (int y = 20; y < 130; ++y)
+    for (int x = 20; x < 380; ++x, ++count) {
+      const QColor a = after.pixelColor(x, y), b = direct.pixelColor(x, y);
+      differing += std::abs(a.red() - b.red()) + std::abs(a.blue() - b.blue()) > 24 ? 1 : 0;
+    }
+  EXPECT_LT(differing, count / 100);
 }
 
 TEST_F(SurfaceWindowTest, ZoomMoveAndFitGoByWheelDragAndKeys) {
@@ -477,6 +522,20 @@ TEST_F(SurfaceWindowTest, ManyMaterialsAreAListWithOneOpen) {
   ASSERT_TRUE(QTest::qWaitFor([&] { return !session().history().dirty(); }, test::kPatience_ms));
   EXPECT_EQ(rolesOnDisk("bales")["cloth_15"], test::s8(role));
   test::look(*window_, "surface-many-after");
+}
+
+TEST_F(SurfaceWindowTest, ACardSaysHowTheGamePacksItsPictures) {
+  ASSERT_TRUE(openAt("footstool"));
+  QStringList said;
+  for (const QLabel* label : window_->findChildren<QLabel*>())
+    if (label->isVisible() && label->text().contains(QStringLiteral("Properties"))) said << label->text();
+  ASSERT_EQ(said.size(), 3) << "one a material";
+  EXPECT_TRUE(
+      said[0]
+          .remove(QChar(0x200B))
+          .contains(QStringLiteral("The game reads it from Properties: red: metal, green: occlusion")))
+      << test::s8(said[0]);
+  test::look(*window_, "surface-packed");
 }
 
 TEST_F(SurfaceWindowTest, TexelDensityIsAScaleOverTheBench) {

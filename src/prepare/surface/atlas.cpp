@@ -11,9 +11,9 @@
 #include "base/phrase.h"
 #include "base/text.h"
 #include "formats/pictures/resample.h"
-#include "formats/pictures/srgb.h"
 #include "geometry/rect_packing.h"
 #include "geometry/union_find.h"
+#include "prepare/surface/material_factors.h"
 #include "scene/material_facts.h"
 
 namespace rakugo::prepare {
@@ -24,17 +24,12 @@ using formats::Picture;
 using formats::PictureUse;
 
 constexpr size_t kSlots = scene::kTextureSlots.size();
-constexpr size_t kBaseColor = 0, kMetalRough = 1, kNormal = 2, kOcclusion = 3, kGlow = 4;
 constexpr uint32_t kLeastSide = 16, kConstantSide = 8;
 constexpr uint32_t kScaleSteps = 64, kLeastScale = 8;  // of kScaleSteps
 constexpr size_t kMostIslands = 1500;                  // of one material; above, its picture goes as a whole
 constexpr float kBorder = 1e-4F;
 // A picture that repeats more often across one island would take most of the sheet for itself.
 constexpr float kMostRepeats = 4;
-
-struct Texel {
-  uint8_t r, g, b, a;
-};
 
 // A rectangle of a material's picture, in pixels of the scaled picture, and where it goes. Where the picture
 // repeats it may reach beyond the picture's own pixels.
@@ -65,73 +60,6 @@ struct Part {
   glm::uvec2 scaled{0};
 };
 
-// What a factor makes of each byte, in light for colours.
-std::array<uint8_t, 256> timesLight(float factor) {
-  const formats::Srgb& srgb = formats::Srgb::tables();
-  std::array<uint8_t, 256> out{};
-  for (size_t i = 0; i < 256; ++i)
-    out[i] = factor == 1
-                 ? static_cast<uint8_t>(i)
-                 : std::to_integer<uint8_t>(srgb.nearest(srgb.light(static_cast<std::byte>(i)) * factor));
-  return out;
-}
-
-std::array<uint8_t, 256> timesPlain(float factor) {
-  std::array<uint8_t, 256> out{};
-  for (size_t i = 0; i < 256; ++i)
-    out[i] = static_cast<uint8_t>(std::lround(std::clamp(static_cast<float>(i) * factor, 0.0F, 255.0F)));
-  return out;
-}
-
-// Multiplies the material's factors for a slot into a picture of it.
-void takeFactors(Picture& picture, const scene::Material& m, size_t slot) {
-  std::array<std::array<uint8_t, 256>, 4> by{};
-  for (auto& one : by) one = timesPlain(1);
-  if (slot == kBaseColor) {
-    for (int c = 0; c < 3; ++c) by[static_cast<size_t>(c)] = timesLight(m.base_color[c]);
-    by[3] = timesPlain(m.base_color.w);
-  } else if (slot == kMetalRough) {
-    by[1] = timesPlain(m.roughness);
-    by[2] = timesPlain(m.metallic);
-  } else if (slot == kGlow) {
-    for (int c = 0; c < 3; ++c) by[static_cast<size_t>(c)] = timesLight(m.emissive[c]);
-  } else if (slot == kOcclusion) {
-    // 1 + strength (value - 1), glTF 2.0, section 3.9.3
-    for (size_t i = 0; i < 256; ++i)
-      by[0][i] = static_cast<uint8_t>(std::lround(
-          255 * std::clamp(1 + m.occlusion_strength * (static_cast<float>(i) / 255 - 1), 0.0F, 1.0F)));
-  }
-  if (slot == kNormal) {
-    if (m.normal_scale == 1) return;
-    for (size_t i = 0; i + 3 < picture.pixels.size(); i += 4) {
-      glm::vec3 n;
-      for (int c = 0; c < 3; ++c)
-        n[c] =
-            static_cast<float>(std::to_integer<int>(picture.pixels[i + static_cast<size_t>(c)])) / 127.5F - 1;
-      n = glm::normalize(glm::vec3(n.x * m.normal_scale, n.y * m.normal_scale, std::max(n.z, 1e-3F)));
-      for (int c = 0; c < 3; ++c)
-        picture.pixels[i + static_cast<size_t>(c)] =
-            static_cast<std::byte>(std::lround((n[c] * 0.5F + 0.5F) * 255));
-    }
-    return;
-  }
-  for (size_t i = 0; i < picture.pixels.size(); ++i)
-    picture.pixels[i] = static_cast<std::byte>(by[i % 4][std::to_integer<size_t>(picture.pixels[i])]);
-}
-
-// The way all pictures of a material look coordinates up; nothing where they differ.
-std::optional<scene::TextureUse> commonLookup(const scene::Material& m) {
-  std::optional<scene::TextureUse> out;
-  for (const scene::TextureSlot& slot : scene::kTextureSlots) {
-    scene::TextureUse use = m.*slot.use;
-    if (!use.image.valid()) continue;
-    use.image = {};
-    if (out && !(*out == use)) return std::nullopt;
-    out = use;
-  }
-  return out ? out : scene::TextureUse();
-}
-
 bool hasPictures(const scene::Material& m) {
   return std::any_of(scene::kTextureSlots.begin(), scene::kTextureSlots.end(),
                      [&](const scene::TextureSlot& slot) { return (m.*slot.use).image.valid(); });
@@ -144,15 +72,6 @@ bool pixelArt(const scene::Model& model, const std::vector<Part>& parts) {
     const auto lookup = commonLookup(m);
     return hasPictures(m) && lookup && lookup->filter == scene::Filter::nearest;
   });
-}
-
-// What a slot without a picture stands for, before factors.
-Texel neutral(size_t slot) { return slot == kNormal ? Texel{128, 128, 255, 255} : Texel{255, 255, 255, 255}; }
-
-Picture filled(uint32_t width, uint32_t height, Texel texel) {
-  Picture out{width, height, base::Bytes(size_t{width} * height * 4)};
-  for (size_t i = 0; i < out.pixels.size(); i += 4) std::memcpy(out.pixels.data() + i, &texel, 4);
-  return out;
 }
 
 // Calls body(mesh, primitive) for all that wears the material.

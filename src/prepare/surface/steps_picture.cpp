@@ -1,5 +1,7 @@
 // Steps on the pictures of materials. The source's files stay as they are: a newer version goes through the
 // same steps.
+#include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "base/phrase.h"
@@ -7,6 +9,7 @@
 #include "formats/pictures/picture_edit.h"
 #include "formats/pictures/resample.h"
 #include "prepare/steps.h"
+#include "prepare/surface/packed_picture.h"
 #include "prepare/surface/picture_change.h"
 #include "prepare/surface/surface_values.h"
 #include "prepare/surface/uv_cover.h"
@@ -154,6 +157,21 @@ StepOutcome applyCopyChannel(scene::Model& model, const base::Json& values, cons
       Remembered::no));
 }
 
+// A factor of 0 would hide what was put there.
+void letShow(scene::Material& material, size_t slot) {
+  if (scene::unseenSlot(material, slot) == scene::Unseen::no) return;
+  if (scene::kTextureSlots[slot].use == &scene::Material::emissive_texture) {
+    material.emissive = glm::vec3(1);
+    material.emissive_strength = std::max(material.emissive_strength, 1.0F);
+  } else if (scene::kTextureSlots[slot].use == &scene::Material::base_color_texture) {
+    material.base_color = glm::vec4(glm::vec3(1), material.base_color.w);
+  } else if (scene::kTextureSlots[slot].use == &scene::Material::normal_texture) {
+    material.normal_scale = 1;
+  } else {
+    material.occlusion_strength = 1;
+  }
+}
+
 StepOutcome applyMovePicture(scene::Model& model, const base::Json& values, const StepContext&) {
   const SurfaceTarget target = surfaceTarget(model, values);
   if (target.outcome) return *target.outcome;
@@ -166,19 +184,30 @@ StepOutcome applyMovePicture(scene::Model& model, const base::Json& values, cons
   const std::optional<size_t> slot = scene::slotOfName(to);
   if (!slot) return wrongValues(base::phrase("Choose where the picture goes."));
   material.*scene::kTextureSlots[*slot].use = moved;
-  // A slot whose factor takes its picture away would show nothing.
-  if (scene::unseenSlot(material, *slot) == scene::Unseen::no) return {};
-  if (scene::kTextureSlots[*slot].use == &scene::Material::emissive_texture) {
-    material.emissive = glm::vec3(1);
-    material.emissive_strength = std::max(material.emissive_strength, 1.0F);
-  } else if (scene::kTextureSlots[*slot].use == &scene::Material::base_color_texture) {
-    material.base_color = glm::vec4(glm::vec3(1), material.base_color.w);
-  } else if (scene::kTextureSlots[*slot].use == &scene::Material::normal_texture) {
-    material.normal_scale = 1;
-  } else {
-    material.occlusion_strength = 1;
-  }
+  letShow(material, *slot);
   return {};
+}
+
+StepOutcome applyUnpack(scene::Model& model, const base::Json& values, const StepContext&) {
+  const SurfaceTarget target = surfaceTarget(model, values);
+  if (target.outcome) return *target.outcome;
+  std::array<rulebook::Channel, 4> channels{};
+  const std::array<const char*, 4> keys = {"r", "g", "b", "a"};
+  for (size_t c = 0; c < 4; ++c)
+    for (size_t i = 0; i < rulebook::kChannelNames.size(); ++i)
+      if (base::textOf(values, keys[c]) == rulebook::kChannelNames[i])
+        channels[c] = static_cast<rulebook::Channel>(i);
+  return outcomeOf(unpackPicture(model, target.material, target.slot, channels));
+}
+
+Parameter heldParameter(const char* key, const char* title) {
+  Choices all;
+  for (const char* name : rulebook::kChannelNames) {
+    std::string shown = name;
+    std::replace(shown.begin(), shown.end(), '_', ' ');
+    all.emplace_back(name, shown);
+  }
+  return choiceParameter(key, title, std::move(all));
 }
 
 }  // namespace
@@ -227,6 +256,17 @@ std::vector<StepKind> pictureSteps() {
        "Packs several pictures into the channels of one, and takes them apart. A picture that is not there "
        "begins as "
        "white."},
+      {"unpack_picture",
+       "Take a packed picture apart",
+       StepGroup::surface,
+       34,
+       "Take the {slot} picture of {material} apart: red holds {r}, green {g}, blue {b}, alpha {a}",
+       {materialParameter(), slotParameter(), heldParameter("r", "what red holds"),
+        heldParameter("g", "what green holds"), heldParameter("b", "what blue holds"),
+        heldParameter("a", "what alpha holds")},
+       applyUnpack,
+       "For pictures that were made for a game, with several things in their channels. Each goes to the "
+       "picture where glTF has it."},
       {"tint_picture",
        "Tint a picture",
        StepGroup::surface,

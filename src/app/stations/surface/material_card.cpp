@@ -11,6 +11,7 @@
 #include "base/phrase.h"
 #include "base/text.h"
 #include "check/surface_report.h"
+#include "prepare/surface/packed_picture.h"
 
 namespace rakugo::app {
 namespace {
@@ -286,7 +287,10 @@ void MaterialCard::addSlots(const MaterialShown& shown, QBoxLayout* column) {
     const QString called = q(base::phrase(slot.name));
     if (!use.image.valid()) {
       const QString value = plainValue(shown.material, slot);
-      if (!value.isEmpty()) column->addWidget(quietText(QStringLiteral("%1: %2").arg(called, value), this));
+      const bool names_itself = slot.use == &scene::Material::metallic_roughness_texture;
+      if (!value.isEmpty())
+        column->addWidget(
+            quietText(names_itself ? value : QStringLiteral("%1: %2").arg(called, value), this));
       continue;
     }
     any = true;
@@ -299,6 +303,9 @@ void MaterialCard::addSlots(const MaterialShown& shown, QBoxLayout* column) {
     if (!image.bytes || damaged) line->setProperty("tone", QByteArray("stops"));
     column->addWidget(line);
   }
+  for (const rulebook::PackedPicture* packed : prepare::packedPictures(session_.book(), shown.material))
+    column->addWidget(quietText(
+        tr("The game reads it from %1: %2").arg(q(packed->title), q(prepare::packedText(*packed))), this));
   if (any) column->addWidget(quietText(costText(shown), this));
 }
 

@@ -1,5 +1,6 @@
 #include "app/stations/surface/picture_sheet.h"
 
+#include <QAbstractItemView>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QGridLayout>
@@ -27,6 +28,11 @@ PictureSheet::PictureSheet(Session& session, Bench& bench, QWidget* parent)
     out->setToolTip(title);
     out->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     out->setMinimumContentsLength(5);
+    // A long name is cut in the box alone.
+    connect(out, &QComboBox::currentTextChanged, out, [out, title](const QString& now) {
+      out->setToolTip(now.isEmpty() ? title : tr("%1: %2").arg(title, now));
+    });
+    out->view()->setTextElideMode(Qt::ElideNone);
     return out;
   };
   const auto check = [this](const char* name, const QString& title, const QString& tip, bool on) {

@@ -11,40 +11,8 @@ namespace rakugo::app {
 namespace {
 
 constexpr double kLeast_px = 40, kMost_px = 200'000;
-constexpr size_t kMostInner = 60'000;  // lines between triangles; above, islands' borders alone
-
-QColor faultColor(SheetFault fault) {
-  switch (fault) {
-    case SheetFault::overlapping:
-      return theme().stops;
-    case SheetFault::collapsed:
-      return theme().shows;
-    case SheetFault::stretched:
-      return theme().click;
-    case SheetFault::mirrored:
-      return theme().good;
-    case SheetFault::none:
-      break;
-  }
-  return {};
-}
-
-// Never colour alone: each fault has a pattern of its own.
-Qt::BrushStyle faultPattern(SheetFault fault) {
-  switch (fault) {
-    case SheetFault::overlapping:
-      return Qt::DiagCrossPattern;
-    case SheetFault::collapsed:
-      return Qt::Dense4Pattern;
-    case SheetFault::stretched:
-      return Qt::HorPattern;
-    case SheetFault::mirrored:
-      return Qt::BDiagPattern;
-    case SheetFault::none:
-      break;
-  }
-  return Qt::NoBrush;
-}
+// More triangles than that are drawn on another thread, which takes a moment.
+constexpr size_t kDrawnAtOnce = 4000;
 
 // Squares with a mark in one corner: a drawn-out surface shows them as rectangles, a mirrored one the mark on
 // the other side.
@@ -62,18 +30,6 @@ QImage checkerImage() {
 }
 
 }  // namespace
-
-QPixmap faultMark(SheetFault fault, qreal scale) {
-  constexpr int kSide = 13;
-  QPixmap out(QSize(kSide, kSide) * scale);
-  out.setDevicePixelRatio(scale);
-  out.fill(theme().sheet);
-  QPainter p(&out);
-  p.setPen(faultColor(fault));
-  p.setBrush(QBrush(faultColor(fault), faultPattern(fault)));
-  p.drawRect(QRectF(0.5, 0.5, kSide - 1, kSide - 1));
-  return out;
-}
 
 SheetCanvas::SheetCanvas(QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("sheet-canvas"));
@@ -275,56 +231,31 @@ void SheetCanvas::paintEvent(QPaintEvent*) {
   }
 }
 
-void SheetCanvas::paintMap(QPainter& p) const {
+SheetView SheetCanvas::view() const {
+  // Faults would hide what is compared.
+  return {size(), corner_, scale_, outlines_, faults_ && !stored_, isNight(), devicePixelRatioF()};
+}
+
+bool SheetCanvas::drawn() const {
+  return !map_ || map_->triangles.size() <= kDrawnAtOnce || (drawn_of_ == map_ && drawn_view_ == view());
+}
+
+// Large maps are drawn beside the window's work; what was drawn last goes with the picture until then.
+void SheetCanvas::paintMap(QPainter& p) {
   const Theme& t = theme();
-  const auto shown = [&](glm::vec2 uv) { return shownAt(uv); };
-  const QRectF seen = QRectF(rect()).adjusted(-2, -2, 2, 2);
-  const auto polygon = [&](const SheetTriangle& one) {
-    return QPolygonF({shown(one.uv[0]), shown(one.uv[1]), shown(one.uv[2])});
-  };
-  if (faults_ && !stored_)  // they would hide what is compared
-    for (const SheetTriangle& one : map_->triangles) {
-      if (one.fault == SheetFault::none) continue;
-      const QPolygonF area = polygon(one);
-      if (!area.boundingRect().adjusted(-1, -1, 1, 1).intersects(seen)) continue;
-      // Light enough for the picture to be seen through many of them.
-      QColor color = faultColor(one.fault);
-      p.setPen(Qt::NoPen);
-      if (one.fault != SheetFault::overlapping) {  // which lie on each other many times
-        color.setAlpha(48);
-        p.setBrush(color);
-        p.drawPolygon(area);
-      }
-      color.setAlpha(150);
-      p.setBrush(QBrush(color, faultPattern(one.fault)));
-      p.drawPolygon(area);
+  if (map_->triangles.size() <= kDrawnAtOnce) {
+    drawSheetMap(p, *map_, view(), t);
+  } else {
+    if (!drawn_.isNull() && drawn_of_ == map_) {
+      const double grown = scale_ / drawn_view_.scale;
+      p.drawImage(QRectF(corner_ - drawn_view_.corner * grown, QSizeF(drawn_view_.size) * grown), drawn_);
     }
-  p.setBrush(Qt::NoBrush);
-  if (outlines_) {
-    const auto draw = [&](const std::vector<std::pair<glm::vec2, glm::vec2>>& edges, const QPen& halo,
-                          const QPen& line) {
-      QList<QLineF> lines;
-      for (const auto& [a, b] : edges) {
-        const QLineF one(shown(a), shown(b));
-        if (QRectF(one.p1(), one.p2()).normalized().adjusted(-1, -1, 1, 1).intersects(seen)) lines << one;
-      }
-      // A lighter line below: ink is seen on dark pictures too.
-      if (halo.style() != Qt::NoPen) {
-        p.setPen(halo);
-        p.drawLines(lines);
-      }
-      p.setPen(line);
-      p.drawLines(lines);
-    };
-    QColor quiet = t.ink, light = t.paper;
-    quiet.setAlpha(110);
-    light.setAlpha(160);
-    if (map_->inner.size() <= kMostInner) draw(map_->inner, QPen(Qt::NoPen), QPen(quiet, 1));
-    draw(map_->borders, QPen(light, 3), QPen(t.ink, 1));
+    if (!drawn() && !background_.busy()) drawBeside();
   }
   if (chosen_ && *chosen_ < map_->triangles.size()) {
     p.setRenderHint(QPainter::Antialiasing);
-    const QPolygonF area = polygon(map_->triangles[*chosen_]);
+    const auto& uv = map_->triangles[*chosen_].uv;
+    const QPolygonF area({shownAt(uv[0]), shownAt(uv[1]), shownAt(uv[2])});
     p.setPen(QPen(t.paper, 5));
     p.drawPolygon(area);
     p.setPen(QPen(t.stops, 2.5));
@@ -333,6 +264,24 @@ void SheetCanvas::paintMap(QPainter& p) const {
     p.drawEllipse(area.boundingRect().center(), 9, 9);
     p.setRenderHint(QPainter::Antialiasing, false);
   }
+}
+
+void SheetCanvas::drawBeside() {
+  background_.post(
+      [this, map = map_, wanted = view(), &t = theme()](base::Progress& progress) -> Background::Finish {
+        QImage image(wanted.size * wanted.ratio, QImage::Format_ARGB32_Premultiplied);
+        image.setDevicePixelRatio(wanted.ratio);
+        image.fill(Qt::transparent);
+        QPainter painter(&image);
+        drawSheetMap(painter, *map, wanted, t, &progress);
+        painter.end();
+        return [this, map, wanted, image = std::move(image)] {
+          drawn_ = image;
+          drawn_of_ = map;
+          drawn_view_ = wanted;
+          update();  // and drawn anew, where the view has gone on
+        };
+      });
 }
 
 void SheetCanvas::wheelEvent(QWheelEvent* event) {

@@ -6,15 +6,13 @@
 #include <memory>
 #include <optional>
 
-#include "app/stations/surface/sheet_map.h"
+#include "app/shell/background.h"
+#include "app/stations/surface/sheet_drawing.h"
 
 namespace rakugo::app {
 
 /// What of a picture's values is shown.
 enum class SheetChannel : unsigned char { all, red, green, blue, alpha };
-
-/// The pattern of a fault, for a legend.
-QPixmap faultMark(SheetFault fault, qreal scale);
 
 /// Zooms with the wheel or a pinch about the pointer, moves where it is dragged with any button; a click
 /// picks. Keys: plus and minus, arrows, 0 to see the whole picture, Enter picks in the middle.
@@ -44,6 +42,8 @@ class SheetCanvas : public QWidget {
   [[nodiscard]] const std::shared_ptr<const SheetMap>& map() const { return map_; }
   [[nodiscard]] std::optional<size_t> chosen() const { return chosen_; }
   [[nodiscard]] size_t level() const { return level_; }
+  /// Whether all that lies over the picture is drawn as the view is now.
+  [[nodiscard]] bool drawn() const;
   [[nodiscard]] double pixelsAPicture() const { return scale_; }
   /// Where a place of the picture (0 to 1) is seen, in the widget, and back.
   [[nodiscard]] QPointF shownAt(glm::vec2 uv) const;
@@ -73,7 +73,9 @@ class SheetCanvas : public QWidget {
   void makeImage();
   [[nodiscard]] QImage imageOf(const BenchPicture& picture) const;
   void zoom(double factor, QPointF about);
-  void paintMap(QPainter& painter) const;
+  void paintMap(QPainter& painter);
+  void drawBeside();
+  [[nodiscard]] SheetView view() const;
   BenchPicture picture_, stored_;
   std::shared_ptr<const SheetMap> map_;
   QImage image_, stored_image_;
@@ -88,6 +90,10 @@ class SheetCanvas : public QWidget {
   QPointF corner_;      ///< where the picture's top left is
   QPointF pressed_, dragged_;
   bool moved_ = false;
+  QImage drawn_;  ///< of a large map: what lies over the picture, as `drawn_view_` has it
+  std::shared_ptr<const SheetMap> drawn_of_;
+  SheetView drawn_view_;
+  Background background_;  ///< last, so that it ends before what its results are put into
 };
 
 }  // namespace rakugo::app

@@ -1,3 +1,4 @@
+#include <QApplication>
 #include <QPainter>
 #include <QSettings>
 #include <QSignalBlocker>
@@ -103,8 +104,11 @@ void SurfaceStation::giveRole(const std::string& material, const std::string& ro
 
 void SurfaceStation::refresh() {
   QString focused;
+  Chapter* in = nullptr;
   for (const QWidget* w : findChildren<QWidget*>())
     if (w->hasFocus()) focused = w->objectName();
+  for (Chapter* chapter : chapters())
+    if (chapter->isAncestorOf(QApplication::focusWidget())) in = chapter;
   clearLayout(materials_);
   clearLayout(cards_);
   card_of_.clear();
@@ -159,9 +163,10 @@ void SurfaceStation::refresh() {
   sheet_->refresh();
   // What was made anew is shown, and can take the keys, in the next turn only.
   if (!focused.isEmpty())
-    QTimer::singleShot(0, this, [this, focused] {
+    QTimer::singleShot(0, this, [this, focused, in] {
       for (QWidget* w : findChildren<QWidget*>(focused))
-        if (w->isVisible()) w->setFocus();
+        if (w->isVisible()) return w->setFocus();
+      if (in != nullptr) in->head()->setFocus();  // what had the keys is done with
     });
 }
 
