@@ -7,7 +7,7 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check facts checks plan build export prepare newer add list verify install uninstall measure compare variants seam surface picture match weights pose new copy differences rulebook step source model object set fields point mend aside watch manual --help --version" ;;
+    "") words="inspect check facts checks plan build export prepare newer add list verify install uninstall measure compare variants seam surface picture match weights pose new copy differences rulebook step source model object piece set fields point mend aside watch manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
     "facts") words="--help --json" ;;
@@ -63,7 +63,14 @@ _rakugo_tool() {
     "object copy") words="--help --json" ;;
     "object remove") words="--help --json" ;;
     "object new") words="--help --json --kind" ;;
-    "object piece") words="--help --json" ;;
+    "piece list") words="--help --json" ;;
+    "piece add") words="--help --json --name --as" ;;
+    "piece set") words="--help --json --at --turn --like --mirrored --model --name --as" ;;
+    "piece copy") words="--help --json" ;;
+    "piece mirror") words="--help --json" ;;
+    "piece pair") words="--help --json --alone" ;;
+    "piece remove") words="--help --json" ;;
+    "piece from-copies") words="--help --json --as" ;;
     "set") words="--help --json --unset" ;;
     "fields") words="--help --json" ;;
     "point list") words="--help --json" ;;
@@ -77,7 +84,8 @@ _rakugo_tool() {
     "step") words="list add set move off on note remove kinds" ;;
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;
-    "object") words="list rename copy remove new piece" ;;
+    "object") words="list rename copy remove new" ;;
+    "piece") words="list add set copy mirror pair remove from-copies" ;;
     "point") words="list set remove" ;;
     *) command="${command% *}"; continue ;;
     esac

@@ -4,6 +4,7 @@
 
 #include "base/phrase.h"
 #include "base/text.h"
+#include "prepare/parts/pieces.h"
 
 namespace rakugo::check {
 namespace {
@@ -22,6 +23,14 @@ std::vector<const mod::ObjectDoc*> objectsOf(const Context& context, const Findi
                       [&](const mod::PieceDoc& piece) { return piece.model == place.model; }))
         out.push_back(&doc);
   }
+  return out;
+}
+
+// What a finding's model is to the object, or the object's own kind.
+std::vector<const rulebook::Kind*> kindsFor(const Context& context, const mod::ObjectDoc& object,
+                                            const FindingPlace& place) {
+  std::vector<const rulebook::Kind*> out = prepare::kindsOfModel(*context.book, object, place.model);
+  if (place.model.empty() || out.empty()) out = {context.book->findKind(object.kind)};
   return out;
 }
 
@@ -96,7 +105,8 @@ void settleOutcome(const Context& context, const CheckRow& row,
     if (outcome && (!worst || *outcome < *worst)) worst = outcome;
   };
   if (objects.empty()) weigh(nullptr);
-  for (const mod::ObjectDoc* object : objects) weigh(context.book->findKind(object->kind));
+  for (const mod::ObjectDoc* object : objects)
+    for (const rulebook::Kind* kind : kindsFor(context, *object, f.place)) weigh(kind);
   if (!worst) return;
   f.outcome = worst;
   f.severity = severityOf(*worst);
@@ -119,7 +129,7 @@ void settle(const Context& context, const CheckRow& row, Finding& f) {
   const std::vector<const mod::ObjectDoc*> objects = objectsOf(context, f.place);
   settleOutcome(context, row, objects, f);
   f.reason = reasonFor(std::move(f.reason),
-                       objects.empty() ? nullptr : context.book->findKind(objects.front()->kind));
+                       objects.empty() ? nullptr : kindsFor(context, *objects.front(), f.place).front());
 }
 
 }  // namespace rakugo::check

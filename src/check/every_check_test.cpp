@@ -87,6 +87,20 @@ std::vector<Case> cases() {
       {{"object.none"}, "lamplight", [](Broken& b) { b.state.objects.clear(); }},
       {{"object.kind"}, "lamplight", [](Broken& b) { b.object().kind = "zeppelin"; }},
       {{"object.pieces"}, "lamplight", [](Broken& b) { b.object().pieces.clear(); }},
+      {{"object.models"}, "slipway", [](Broken& b) { b.state.objects.at("tug").pieces[0].as = "scew"; }},
+      {{"piece.pair"},
+       "slipway",
+       [](Broken& b) {
+         mod::ObjectDoc& tug = b.state.objects.at("tug");
+         tug.pieces.push_back({"oar", "oar", {0, 1, 0}, {0, 0, 0, 1}, "oar", "oar-2"});
+         tug.pieces.push_back({"oar-2", "oar", {0, -0.8, 0}, {0, 0, 0, 1}, "oar", "oar"});
+       }},
+      {{"piece.name"},
+       "slipway",
+       [](Broken& b) {
+         mod::ObjectDoc& tug = b.state.objects.at("tug");
+         tug.pieces.push_back(tug.pieces[0]);
+       }},
       {{"object.same_id"}, "lamplight", [](Broken& b) { b.state.objects["Quay Lamp"] = b.object(); }},
       {{"file.missing"}, "lamplight", [](Broken& b) { b.object().icon = "icons/none.png"; }},
       {{"credit.missing"}, "lamplight", [](Broken& b) { b.state.sources.front().author.clear(); }},

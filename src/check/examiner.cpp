@@ -13,6 +13,7 @@
 #include "prepare/edit_steps.h"
 #include "prepare/newer/incoming.h"
 #include "prepare/outfit/body.h"
+#include "prepare/parts/pieces.h"
 #include "prepare/shipped_models.h"
 #include "prepare/step.h"
 
@@ -51,11 +52,11 @@ void Examiner::noteError(const base::Error& error) { rulebook_errors_.emplace(er
 void Examiner::readGhosts() {
   if (ghosts_read_) return;
   ghosts_read_ = true;
-  for (const rulebook::Kind& kind : book_->kinds) {
-    if (kind.ghost.empty()) continue;
-    if (auto model = prepare::shippedModel(*book_, kind.ghost))
-      ghosts_[kind.id] = {*model, scene::boundsOf(**model).size(),
-                          std::make_shared<const geometry::Occupancy>(occupancyOf(**model))};
+  for (const rulebook::Kind* kind : book_->modelKinds()) {
+    if (kind->ghost.empty()) continue;
+    if (auto model = prepare::shippedModel(*book_, kind->ghost))
+      ghosts_[kind->id] = {*model, scene::boundsOf(**model).size(),
+                           std::make_shared<const geometry::Occupancy>(occupancyOf(**model))};
     else
       noteError(model.error());
   }
@@ -433,13 +434,15 @@ std::vector<Examiner::Work> Examiner::workOn(const std::set<std::string>& change
     if (found == mod.models.end()) continue;
     Work work{name, &found->second, {}, {}, {}, {}};
     for (const std::string& object : users[name]) {
-      const rulebook::Kind* kind = book_->findKind(mod.objects.at(object).kind);
-      ModelState* into = work.state.objects.empty() || work.state.kind == kind ? &work.state : nullptr;
-      for (ModelState& other : work.further)
-        if (other.kind == kind) into = &other;
-      if (into == nullptr) into = &work.further.emplace_back();
-      if (into->objects.empty()) into->object = object, into->kind = kind;
-      into->objects.push_back(object);
+      const mod::ObjectDoc& doc = mod.objects.at(object);
+      for (const rulebook::Kind* kind : prepare::kindsOfModel(*book_, doc, name)) {
+        ModelState* into = work.state.objects.empty() || work.state.kind == kind ? &work.state : nullptr;
+        for (ModelState& other : work.further)
+          if (other.kind == kind) into = &other;
+        if (into == nullptr) into = &work.further.emplace_back();
+        if (into->objects.empty()) into->object = object, into->kind = kind;
+        into->objects.push_back(object);
+      }
     }
     out.push_back(std::move(work));
   }

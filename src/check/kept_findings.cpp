@@ -229,7 +229,7 @@ std::optional<std::vector<std::string>> KeptFindings::groupsToCheck(const Contex
       return std::nullopt;
     out.insert(group->first);
   }
-  const auto same_model = [](const mod::PieceDoc& a, const mod::PieceDoc& b) { return a.model == b.model; };
+  const auto same_model = [](const mod::PieceDoc& a, const mod::PieceDoc& b) { return a.model == b.model && a.as == b.as; };
   for (const std::string& name : changed.objects) {
     const auto group = groupOf([&](const Group& one) { return one.mod.objects.count(name) != 0; });
     const auto now = context.mod->objects.find(name);

@@ -54,6 +54,12 @@ class Finder {
     outcomes(kind.outcomes, at);
     if (!kind.ghost.empty()) ghost(kind, at + "/ghost/file");
     if (!kind.body.empty()) body(kind, at + "/body/file");
+    for (size_t i = 0; i < kind.models.size(); ++i) {
+      const rulebook::Kind& rules = kind.models[i].kind();
+      const std::string place = at + "/models/" + std::to_string(i);
+      if (!rules.ghost.empty()) ghost(rules, place + "/ghost/file");
+      if (!rules.body.empty()) body(rules, place + "/body/file");
+    }
   }
 
   void ghost(const rulebook::Kind& kind, const std::string& at) {

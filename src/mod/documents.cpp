@@ -214,10 +214,14 @@ Json toJson(const ObjectDoc& doc) {
   out["kind"] = doc.kind;
   out["title"] = doc.title;
   Json pieces = Json::array();
-  for (const PieceDoc& p : doc.pieces)
-    pieces.push_back(entry(
-        {{"name", p.name}, {"model", p.model}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}},
-        p.more));
+  for (const PieceDoc& p : doc.pieces) {
+    Json piece{{"name", p.name}, {"model", p.model}};
+    if (!p.as.empty()) piece["as"] = p.as;
+    if (!p.pair.empty()) piece["pair"] = p.pair;
+    piece["position_m"] = list(p.position_m);
+    piece["turn"] = list(p.turn);
+    pieces.push_back(entry(std::move(piece), p.more));
+  }
   out["pieces"] = std::move(pieces);
   out["card"] = doc.card;
   out["icon"] = doc.icon;
@@ -236,7 +240,9 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
     piece.model = one.requiredText("model");
     read(one, "position_m", piece.position_m);
     read(one, "turn", piece.turn);
-    piece.more = one.others({"name", "model", "position_m", "turn"});
+    piece.as = one.text("as");
+    piece.pair = one.text("pair");
+    piece.more = one.others({"name", "model", "as", "pair", "position_m", "turn"});
     out.pieces.push_back(piece);
   }
   if (auto card = in.object("card"); card && card->json().is_object()) out.card = card->json();
@@ -321,7 +327,7 @@ std::vector<UnknownKey> unknownKeys(const ModState& state, KeysOf documents) {
     for (const auto& [name, doc] : state.objects) {
       KeyFinder in{"objects/" + name + ".object.json", out};
       in.look(doc.seen, "", knownKeys(DocumentSort::object));
-      in.lookEach(doc.pieces, "/pieces", {"name", "model", "position_m", "turn"});
+      in.lookEach(doc.pieces, "/pieces", {"name", "model", "as", "pair", "position_m", "turn"});
     }
   }
   if (documents != KeysOf::models_and_objects)

@@ -109,6 +109,8 @@ struct PieceDoc {
   std::string model;  ///< name of a model
   std::array<double, 3> position_m{0, 0, 0};
   std::array<double, 4> turn{0, 0, 0, 1};
+  std::string as;    ///< which of the kind's models it is (rulebook); empty: the main one
+  std::string pair;  ///< name of the piece that stays its mirror image, and names it; may be empty
   base::Json more = base::Json::object();
   bool operator==(const PieceDoc&) const = default;
 };

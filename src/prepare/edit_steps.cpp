@@ -145,15 +145,12 @@ void stretchBy(mod::ModelDoc& doc, const std::string& along, double factor) {
   insertByRank(doc, makeStep(doc, "stretch", Json{{"along", along}, {"factor", factor}}));
 }
 
-void keepFirst(mod::ModelDoc& doc, const scene::Model& prepared, const rulebook::Rulebook& book,
-               const scene::SameParts& same) {
+std::vector<mod::PointDoc> placesOfCopies(const mod::ModelDoc& doc, const scene::Model& prepared,
+                                          const rulebook::Rulebook& book, const scene::SameParts& same,
+                                          bool first_stays) {
   const auto world = scene::worldMatrices(prepared);
   std::vector<bool> goes(prepared.nodes.size(), false);
-  std::vector<std::string> keys;
-  for (size_t i = 1; i < same.parts.size(); ++i) {
-    goes[same.parts[i].value()] = true;
-    keys.push_back(prepared.node(same.parts[i]).key);
-  }
+  for (size_t i = first_stays ? 1 : 0; i < same.parts.size(); ++i) goes[same.parts[i].value()] = true;
   // What hangs below a part goes with it; parents come before their children.
   geometry::Bounds left;
   for (const scene::NodeIndex i : scene::reachedNodes(prepared)) {
@@ -171,11 +168,13 @@ void keepFirst(mod::ModelDoc& doc, const scene::Model& prepared, const rulebook:
   const scene::Node& first = prepared.node(same.parts[0]);
   const glm::vec3 middle = scene::partBounds(prepared, same.parts[0], world).center();
   const std::string name = base::slug(first.name.empty() ? "part" : first.name);
+  std::vector<mod::PointDoc> out;
   for (size_t i = 0; i < same.places.size(); ++i) {
     mod::PointDoc point;
     const auto taken = [&](const std::string& id) {
-      return std::any_of(doc.points.begin(), doc.points.end(),
-                         [&](const mod::PointDoc& p) { return p.id == id; });
+      const auto has = [&](const mod::PointDoc& p) { return p.id == id; };
+      return std::any_of(doc.points.begin(), doc.points.end(), has) ||
+             std::any_of(out.begin(), out.end(), has);
     };
     for (size_t n = i + 1; point.id.empty() || taken(point.id); ++n)
       point.id = name + "-" + std::to_string(n);
@@ -183,8 +182,17 @@ void keepFirst(mod::ModelDoc& doc, const scene::Model& prepared, const rulebook:
     const glm::quat turn = glm::normalize(glm::quat_cast(glm::mat3(same.places[i])));
     point.position_m = {at.x, at.y, at.z};
     point.turn = {turn.x, turn.y, turn.z, turn.w};
-    doc.points.push_back(std::move(point));
+    out.push_back(std::move(point));
   }
+  return out;
+}
+
+void keepFirst(mod::ModelDoc& doc, const scene::Model& prepared, const rulebook::Rulebook& book,
+               const scene::SameParts& same) {
+  std::vector<std::string> keys;
+  for (size_t i = 1; i < same.parts.size(); ++i) keys.push_back(prepared.node(same.parts[i]).key);
+  for (mod::PointDoc& point : placesOfCopies(doc, prepared, book, same, true))
+    doc.points.push_back(std::move(point));
   dropParts(doc, keys);
 }
 

@@ -49,6 +49,12 @@ void rotateBy(mod::ModelDoc& doc, const std::string& about, double degrees);
 /// be positive.
 void stretchBy(mod::ModelDoc& doc, const std::string& along, double factor);
 
+/// Where parts that are copies of each other stand in the model once they (all but the first, where it stays)
+/// are dropped, as points "NAME-1", "NAME-2"...: as `keepFirst` says.
+std::vector<mod::PointDoc> placesOfCopies(const mod::ModelDoc& doc, const scene::Model& prepared,
+                                          const rulebook::Rulebook& book, const scene::SameParts& same,
+                                          bool first_stays);
+
 /// Drops all but the first of parts that are copies of each other, and notes where each stood, the first too,
 /// as attachment points "NAME-1", "NAME-2"...: the middle of the copy, turned as it is against the first.
 /// `prepared` is the model that the document gives now; where its origin is put by its extents, the points

@@ -119,8 +119,8 @@ void addBones(Choices& out, const scene::Model* before) {
 
 void addRegions(Choices& out, const rulebook::Rulebook* book) {
   if (book == nullptr) return;
-  for (const rulebook::Kind& k : book->kinds)
-    for (const rulebook::Region& r : k.regions) addChoice(out, r.id, r.title);
+  for (const rulebook::Kind* k : book->modelKinds())
+    for (const rulebook::Region& r : k->regions) addChoice(out, r.id, r.title);
 }
 
 // What a value that says "the first of these" is called, and the others.
@@ -134,9 +134,9 @@ void addKinds(Choices& out, const rulebook::Rulebook* book, Type type) {
       out.emplace_back(id, phrase("the example of a {0}", base::lowerAscii(book->findKind(id)->title)));
     return;
   }
-  for (const rulebook::Kind& k : book->kinds) {
-    if (type == Type::body_kind && !k.body.empty()) out.emplace_back(k.id, k.body_title);
-    if (type == Type::region_kind && !k.regions.empty()) out.emplace_back(k.id, k.title);
+  for (const rulebook::Kind* k : book->modelKinds()) {
+    if (type == Type::body_kind && !k->body.empty()) out.emplace_back(k->id, k->body_title);
+    if (type == Type::region_kind && !k->regions.empty()) out.emplace_back(k->id, k->title);
   }
 }
 
@@ -391,8 +391,8 @@ Choices choicesOf(const Parameter& p, const scene::Model* before, const rulebook
       break;
     case Type::role:
       if (book != nullptr)
-        for (const rulebook::Kind& k : book->kinds)
-          for (const rulebook::Role& r : k.roles) addChoice(out, r.id, r.title);
+        for (const rulebook::Kind* k : book->modelKinds())
+          for (const rulebook::Role& r : k->roles) addChoice(out, r.id, r.title);
       break;
     case Type::region:
       addRegions(out, book);

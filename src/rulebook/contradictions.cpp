@@ -225,7 +225,10 @@ void holdField(const Held& h, const Field& f, const std::string& at) {
              base::phrase("The field is {0}.", fault->expected));
 }
 
+void holdModels(const Held& h);
+
 void holdKind(const Held& h) {
+  holdModels(h);
   holdBudgets(h);
   holdCounts(h);
   holdSizes(h);
@@ -237,6 +240,39 @@ void holdKind(const Held& h) {
   if (!h.kind.body.empty() && h.kind.regions.empty())
     h.idle("body", base::phrase("A body without `regions` covers nothing."),
            base::phrase("List the regions that its parts are called after."));
+}
+
+// Of a kind's further models: each by itself, and how many pieces are one.
+void holdModels(const Held& h) {
+  for (size_t i = 0; i < h.kind.models.size(); ++i) {
+    const KindModel& model = h.kind.models[i];
+    const std::string at = "models/" + std::to_string(i);
+    if (model.id == kMainModel)
+      h.cannot(at + "/id", base::phrase("\"main\" is the model that the kind's own keys are about."),
+               base::phrase("Write another id."));
+    if (model.least > model.most)
+      h.cannot(at + "/least", base::phrase("least is above most."), base::phrase("Exchange the two."));
+    if (model.least == 0 && !model.when.field.empty())
+      h.idle(at + "/when", base::phrase("A condition narrows `least`, and that is 0."),
+             base::phrase("Write how many are needed then, or leave the condition out."));
+    // What it is made from, up to one that is made by itself.
+    std::set<std::string> met = {model.id};
+    for (const KindModel* from = &model; from != nullptr && !from->made_from.empty();) {
+      if (from->made_from == kMainModel) break;
+      const KindModel* next = h.kind.findModel(from->made_from);
+      if (next == nullptr && from == &model)
+        h.mistakes.add("rulebook.reference", h.at + "/" + at + "/made_from",
+                       base::phrase("There is no \"{0}\" among `models`.", model.made_from),
+                       base::phrase("Write the id of another model of the kind, or main."));
+      if (next != nullptr && !met.insert(next->id).second) {
+        h.cannot(at + "/made_from", base::phrase("It would be made from itself."),
+                 base::phrase("Name another, or leave it out."));
+        break;
+      }
+      from = next;
+    }
+    holdKind({h.book, model.kind(), h.at + "/" + at, h.mistakes});
+  }
 }
 
 void holdTargets(const Rulebook& book, Mistakes& mistakes) {
@@ -255,15 +291,22 @@ void holdTargets(const Rulebook& book, Mistakes& mistakes) {
   }
 }
 
+template <class Is>
+bool anyKind(const Rulebook& book, const Is& is) {
+  const std::vector<const Kind*> all = book.modelKinds();
+  return std::any_of(all.begin(), all.end(), [&](const Kind* kind) { return is(*kind); });
+}
+bool anyHasRole(const Rulebook& book, const std::string& role) {
+  return anyKind(book, [&](const Kind& kind) { return kind.findRole(role) != nullptr; });
+}
+
 // A packed picture holds something, is written, and names roles that some kind has.
 void holdPacked(const Rulebook& book, Mistakes& mistakes) {
   for (size_t i = 0; i < book.packed_pictures.size(); ++i) {
     const PackedPicture& one = book.packed_pictures[i];
     const std::string at = "/packed_pictures/" + std::to_string(i);
     for (size_t r = 0; r < one.roles.size(); ++r)
-      if (!mistakes.inside("/kinds") &&
-          std::none_of(book.kinds.begin(), book.kinds.end(),
-                       [&](const Kind& kind) { return kind.findRole(one.roles[r]) != nullptr; }))
+      if (!mistakes.inside("/kinds") && !anyHasRole(book, one.roles[r]))
         mistakes.add("rulebook.reference", at + "/roles/" + std::to_string(r),
                      base::phrase("No kind has a role \"{0}\".", one.roles[r]),
                      base::phrase("Write the id of a role."));
@@ -287,9 +330,7 @@ void holdSwitches(const Rulebook& book, Mistakes& mistakes) {
       const LookChange& change = book.switches[i].changes[j];
       const std::string at = "/switches/" + std::to_string(i) + "/changes/" + std::to_string(j);
       for (size_t r = 0; r < change.roles.size(); ++r)
-        if (!mistakes.inside("/kinds") &&
-            std::none_of(book.kinds.begin(), book.kinds.end(),
-                         [&](const Kind& kind) { return kind.findRole(change.roles[r]) != nullptr; }))
+        if (!mistakes.inside("/kinds") && !anyHasRole(book, change.roles[r]))
           mistakes.add("rulebook.reference", at + "/roles/" + std::to_string(r),
                        base::phrase("No kind has a role \"{0}\".", change.roles[r]),
                        base::phrase("Write the id of a role."));
@@ -320,8 +361,7 @@ void holdBook(const Rulebook& book, Mistakes& mistakes) {
   for (size_t i = 0; i < book.skeletons.size(); ++i)
     if (const std::string& id = book.skeletons[i].id;
         !id.empty() && !mistakes.inside("/kinds") &&
-        std::none_of(book.kinds.begin(), book.kinds.end(),
-                     [&](const Kind& kind) { return kind.skeleton == id; }))
+        !anyKind(book, [&](const Kind& kind) { return kind.skeleton == id; }))
       mistakes.add(kNoEffect, "/skeletons/" + std::to_string(i) + "/id",
                    base::phrase("No kind names the skeleton \"{0}\".", id),
                    base::phrase("Name it as the \"skeleton\" of a kind, or leave it out."));

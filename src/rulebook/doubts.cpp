@@ -60,6 +60,8 @@ class Doubter {
   }
 
   void kind(const Kind& k, const std::string& at) {
+    for (size_t i = 0; i < k.models.size(); ++i)
+      kind(k.models[i].kind(), at + "/models/" + std::to_string(i));
     for (const auto& [key, band] : {std::pair("length", &k.length_m), std::pair("width", &k.width_m),
                                     std::pair("height", &k.height_m), std::pair("reach", &k.reach_m)})
       if (*band) length(**band, at + "/size_m/" + key);

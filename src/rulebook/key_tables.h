@@ -5,14 +5,15 @@
 
 namespace rakugo::rulebook {
 
-KeyTable& kindKeys();      ///< keys_kind.cpp
-KeyTable& roleKeys();      ///< keys_card.cpp
-KeyTable& pointKeys();     ///< keys_card.cpp
-KeyTable& fieldKeys();     ///< keys_card.cpp
-KeyTable& skeletonKeys();  ///< keys_skeleton.cpp
-KeyTable& targetKeys();    ///< keys_looks.cpp
-KeyTable& packedKeys();    ///< keys_looks.cpp
-KeyTable& switchKeys();    ///< keys_looks.cpp
-KeyTable& toneKeys();      ///< keys_looks.cpp
+KeyTable& kindKeys();       ///< keys_kind.cpp
+KeyTable& roleKeys();       ///< keys_card.cpp
+KeyTable& pointKeys();      ///< keys_card.cpp
+KeyTable& fieldKeys();      ///< keys_card.cpp
+KeyTable& conditionKeys();  ///< keys_card.cpp
+KeyTable& skeletonKeys();   ///< keys_skeleton.cpp
+KeyTable& targetKeys();     ///< keys_looks.cpp
+KeyTable& packedKeys();     ///< keys_looks.cpp
+KeyTable& switchKeys();     ///< keys_looks.cpp
+KeyTable& toneKeys();       ///< keys_looks.cpp
 
 }  // namespace rakugo::rulebook

@@ -3,8 +3,6 @@
 #include "rulebook/key_tables.h"
 
 namespace rakugo::rulebook {
-namespace {
-
 KeyTable& conditionKeys() {
   static KeyTable table{
       "when",
@@ -17,6 +15,8 @@ KeyTable& conditionKeys() {
            .notCalled({"equals", "value"})}};
   return table;
 }
+
+namespace {
 
 KeyTable& proposeKeys() {
   static KeyTable table{"propose",

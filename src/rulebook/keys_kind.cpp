@@ -236,7 +236,7 @@ std::vector<Key> figureKeys() {
               .notCalled({"sizes"})};
 }
 
-std::vector<Key> cardKeys() {
+std::vector<Key> lookKeys() {
   return {rows::list("parts", &Kind::parts, partKeys).says("Parts that the game looks for by name."),
           rows::list("roles", &Kind::roles, roleKeys)
               .says("What the game does with materials.")
@@ -244,11 +244,67 @@ std::vector<Key> cardKeys() {
           rows::list("points", &Kind::points, pointKeys)
               .says("Named places.")
               .notCalled({"attachments", "sockets"}),
-          rows::list("fields", &Kind::fields, fieldKeys)
+          rows::group("ghost", ghostKeys).says("The game's own example.")};
+}
+
+// A key of a kind in the table of its further models: stored in what holds for the model.
+Key ofModel(Key key) {
+  const auto rules = [](void* owner) -> void* {
+    auto* model = static_cast<KindModel*>(owner);
+    if (model->rules.empty()) model->rules.emplace_back();
+    return &model->rules.front();
+  };
+  if (key.store)
+    key.store = [inner = std::move(key.store), rules](void* owner, const base::Json& value) {
+      inner(rules(owner), value);
+    };
+  if (key.inside)
+    key.inside = [inner = std::move(key.inside), rules](void* owner) { return inner(rules(owner)); };
+  return key;
+}
+
+KeyTable& modelKeys() {
+  static KeyTable table = [] {
+    KeyTable out{
+        "model",
+        "An entry of `models`",
+        "One of the models that an object is made of, beside the one that the kind's own keys are about: "
+        "a boat's screw, a block's carried version. A piece of an object says which it is. The keys from "
+        "`size_m` on are as those of a kind, and hold for this model alone.",
+        {rows::id(&KindModel::id).needed("second").says("As pieces of objects name it; not `main`."),
+         rows::title(&KindModel::title).says("What it is called in the window."),
+         rows::help(&KindModel::help),
+         rows::whole("least", &KindModel::least)
+             .between(0, 64)
+             .heldBy({"object.models"})
+             .says("How many pieces of an object are one at least.")
+             .notCalled({"min", "required"}),
+         rows::whole("most", &KindModel::most)
+             .between(1, 64)
+             .heldBy({"object.models"})
+             .says("How many at most.")
+             .notCalled({"max"}),
+         rows::object("when", &KindModel::when, conditionKeys).says("`least` holds only then."),
+         rows::text("made_from", &KindModel::made_from, KeyType::id)
+             .says("The model that it is made from by steps: the id of another, or `main`.")
+             .notCalled({"derived_from"})}};
+    for (const std::vector<Key>& some :
+         std::vector<std::vector<Key>>{sizeAndOriginKeys(), budgetKeys(), figureKeys(), lookKeys()})
+      for (const Key& key : some) out.keys.push_back(ofModel(key));
+    return out;
+  }();
+  return table;
+}
+
+std::vector<Key> objectKeys() {
+  return {rows::list("fields", &Kind::fields, fieldKeys)
               .says("What stands on the card.")
               .notCalled({"card", "properties"}),
-          rows::group("ghost", ghostKeys).says("The game's own example."),
           rows::group("icon", iconKeys).says("The picture that the game shows in lists."),
+          rows::list("models", &Kind::models, modelKeys)
+              .entries(0, 32)
+              .says("What else an object is made of, each with rules of its own.")
+              .notCalled({"pieces"}),
           rows::outcomes(&Kind::outcomes).says("As at the top level, for things of this kind.")};
 }
 
@@ -257,8 +313,8 @@ std::vector<Key> cardKeys() {
 KeyTable& kindKeys() {
   static KeyTable table = [] {
     KeyTable out{"kind", "A kind", "", whatItIs()};
-    for (std::vector<Key>& some :
-         std::vector<std::vector<Key>>{sizeAndOriginKeys(), budgetKeys(), figureKeys(), cardKeys()})
+    for (std::vector<Key>& some : std::vector<std::vector<Key>>{sizeAndOriginKeys(), budgetKeys(),
+                                                                figureKeys(), lookKeys(), objectKeys()})
       out.keys.insert(out.keys.end(), some.begin(), some.end());
     return out;
   }();

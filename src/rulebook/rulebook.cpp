@@ -100,7 +100,30 @@ uint32_t Rulebook::pictureSide(const Target& of) const {
   return std::min(picture_max_side, of.max_side);
 }
 
-const Kind* Rulebook::findKind(const std::string& kind) const { return findById(kinds, kind); }
+const Kind& KindModel::kind() const {
+  if (rules.empty()) base::brokenPromise("a model of a kind without rules", id);
+  return rules.front();
+}
+
+const KindModel* Kind::findModel(const std::string& model) const { return findById(models, model); }
+
+const Kind* Rulebook::findKind(const std::string& kind) const {
+  const size_t slash = kind.find('/');
+  if (slash == std::string::npos) return findById(kinds, kind);
+  const Kind* of = findById(kinds, kind.substr(0, slash));
+  const KindModel* model = of != nullptr ? of->findModel(kind.substr(slash + 1)) : nullptr;
+  return model != nullptr ? &model->kind() : nullptr;
+}
+
+std::vector<const Kind*> Rulebook::modelKinds() const {
+  std::vector<const Kind*> out;
+  for (const Kind& kind : kinds) {
+    out.push_back(&kind);
+    for (const KindModel& model : kind.models) out.push_back(&model.kind());
+  }
+  return out;
+}
+
 glm::vec3 Rulebook::side() const {
   return glm::cross(geometry::axisVector(up), geometry::axisVector(forward));
 }

@@ -163,6 +163,24 @@ struct LighterRule {
 
 enum class OriginRule : unsigned char { any, floor_centre, centre };
 
+struct Kind;
+
+/// One of the models that an object of a kind is made of, beside the kind's own: a boat's screw. It has rules
+/// of its own; those of the kind do not hold for it.
+struct KindModel {
+  std::string id, title, help;
+  int64_t least = 0, most = 64;  ///< how many pieces of an object are one
+  Condition when;                ///< narrows `least`
+  /// Id of the model that this one is made from by steps, or `kMainModel`; empty: it is made by itself.
+  std::string made_from;
+  /// One entry: what holds for it. Its id is "<kind>/<model>", its title and outcomes are filled in when the
+  /// rulebook is read.
+  std::vector<Kind> rules;
+  [[nodiscard]] const Kind& kind() const;
+};
+/// In place of the id of one of a kind's models: the one that the kind's own rules hold for.
+inline constexpr const char* kMainModel = "main";
+
 /// A sort of thing the game places.
 struct Kind {
   std::string id, title, help;
@@ -200,7 +218,9 @@ struct Kind {
   /// rulebook.
   std::map<std::string, Outcome> outcomes;
   base::Json further;  ///< values of keys that were added to the table "kind" (key.h), by key; or null
+  std::vector<KindModel> models;  ///< what else an object of this kind is made of
 
+  [[nodiscard]] const KindModel* findModel(const std::string& model) const;
   [[nodiscard]] const Role* findRole(const std::string& role) const;
   [[nodiscard]] const Field* findField(const std::string& field) const;
   [[nodiscard]] const Point* findPoint(const std::string& point) const;
@@ -247,7 +267,10 @@ struct Rulebook {
   /// Folders of rulebooks of the same id that this one was found before.
   std::vector<std::filesystem::path> hides;
 
+  /// Also "<kind>/<model>": what holds for one of the models that its objects are made of.
   [[nodiscard]] const Kind* findKind(const std::string& kind) const;
+  /// All that models are held against: each kind, followed by those of its further models.
+  [[nodiscard]] std::vector<const Kind*> modelKinds() const;
   [[nodiscard]] const Skeleton* findSkeleton(const std::string& skeleton) const;
   /// What mods are built for, the usual one first. Where the rulebook lists none: one that stores all
   /// pictures as RGBA8.

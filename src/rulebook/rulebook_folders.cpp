@@ -26,6 +26,12 @@ class FileRules {
       const std::string at = "/kinds/" + std::to_string(i);
       file(book.kinds[i].ghost, at + "/ghost/file", "ghost");
       file(book.kinds[i].body, at + "/body/file", "body");
+      for (size_t m = 0; m < book.kinds[i].models.size(); ++m) {
+        const Kind& rules = book.kinds[i].models[m].kind();
+        const std::string place = at + "/models/" + std::to_string(m);
+        file(rules.ghost, place + "/ghost/file", "ghost");
+        file(rules.body, place + "/body/file", "body");
+      }
     }
     for (size_t i = 0; i < book.skeletons.size(); ++i)
       file(book.skeletons[i].movements_file, "/skeletons/" + std::to_string(i) + "/movements/file",

@@ -22,6 +22,19 @@ std::optional<base::Error> otherFormat(const base::Json& json, const std::string
   return out;
 }
 
+// What holds for a kind's further models is complete by itself.
+void completeModels(Rulebook& book) {
+  for (Kind& kind : book.kinds)
+    for (KindModel& model : kind.models) {
+      if (model.rules.empty()) model.rules.emplace_back();
+      Kind& rules = model.rules.front();
+      rules.id = kind.id + "/" + model.id;
+      rules.title = model.title;
+      rules.help = model.help;
+      rules.outcomes = kind.outcomes;
+    }
+}
+
 }  // namespace
 
 base::Result<Rulebook> parseRulebook(std::string_view text, const std::string& file,
@@ -41,6 +54,7 @@ base::Result<Rulebook> parseRulebook(std::string_view text, const std::string& f
   Rulebook out;
   Mistakes found(file, scan, list);
   readByKeys(rulebookKeys(), *json, &out, found);
+  completeModels(out);
   findContradictions(out, found);
   if (!list.empty()) return list.front();
   if (doubts != nullptr) {

@@ -18,6 +18,7 @@ void addModCommands(Tool& tool);
 void addRulebookCommands(Tool& tool);
 void addStepCommands(Tool& tool);
 void addThingCommands(Tool& tool);
+void addPieceCommands(Tool& tool);
 void addFieldCommands(Tool& tool);
 void addMendCommands(Tool& tool);
 void addWatchCommands(Tool& tool);

@@ -256,13 +256,6 @@ void addThing(Tool& tool, Thing thing, const std::shared_ptr<ThingOptions>& o) {
     sub->add_option("MODELS", o->models, "Models that are its pieces");
     sub->add_option("--kind", o->kind, "What it is to the game")->required();
     tool.runs(sub, [o](const Common& common) { return makeObject(common, *o); });
-    sub = command("piece", "Add a model to an object, at its origin");
-    sub->add_option("NAME", o->name)->required();
-    sub->add_option("MODEL", o->to, "The model that becomes a piece of it")->required();
-    tool.runs(sub, [o](const Common& common) {
-      return change(common, o->mod, o->to + " is a piece of " + o->name + " now.",
-                    [&](OpenMod& open, FolderWork&) { return mod::addPiece(open.state, o->name, o->to); });
-    });
   }
 }
 

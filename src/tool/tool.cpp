@@ -46,8 +46,8 @@ void addAllCommands(Tool& tool) {
   for (const auto add :
        {addInspectCommands, addCheckCommands, addBuildCommands, addSourceCommands, addPackageCommands,
         addShapeCommands, addSurfaceCommands, addBoneCommands, addPoseCommands, addModCommands,
-        addRulebookCommands, addStepCommands, addThingCommands, addFieldCommands, addMendCommands,
-        addWatchCommands, addManualCommands})
+        addRulebookCommands, addStepCommands, addThingCommands, addPieceCommands, addFieldCommands,
+        addMendCommands, addWatchCommands, addManualCommands})
     add(tool);
 }
 

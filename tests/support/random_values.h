@@ -123,8 +123,13 @@ inline mod::ModState randomMod(std::mt19937& random) {
     mod::ObjectDoc doc;
     doc.kind = some(), doc.title = text();
     for (unsigned n = random() % 3; n > 0; --n)
-      doc.pieces.push_back(
-          {text(), some(), randomPlace(random), {0, 0, 0, randomNumber(random)}, laterKeys(random)});
+      doc.pieces.push_back({text(),
+                            some(),
+                            randomPlace(random),
+                            {0, 0, 0, randomNumber(random)},
+                            random() % 2 == 0 ? "" : some(),
+                            random() % 2 == 0 ? "" : text(),
+                            laterKeys(random)});
     doc.card = randomObject(random);
     doc.icon = random() % 2 == 0 ? "" : "icons/i.png";
     doc.seen = laterKeys(random);

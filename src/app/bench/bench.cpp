@@ -25,7 +25,8 @@ constexpr size_t kPictureBytesAFrame = size_t{32} << 20;
 
 struct Bench::Uploaded {
   std::vector<render::DrawItem> items, ghost;
-  std::vector<render::DrawItem> quick;  ///< the items with fewer triangles where they are heavy
+  std::vector<std::vector<render::DrawItem>> pieces;  ///< of each model that pieces are, in its own space
+  std::vector<render::DrawItem> quick;                ///< the items with fewer triangles where they are heavy
   std::vector<std::string> keys;
   /// Materials whose role takes a tone, and the tone that the rulebook gives.
   std::vector<std::pair<std::shared_ptr<render::DrawMaterial>, glm::vec3>> toned;
@@ -293,6 +294,7 @@ void Bench::fit() {
       const float ratio = glm::length(high - low) / std::max(own_m, 1e-6F);
       if (own_m < 1e-6F || (ratio < 4 && ratio > 0.25F)) box.add({low, high});
     }
+  addPieceBounds(box);
   if (box.empty()) box = {glm::vec3(-0.5F), glm::vec3(0.5F)};
   camera_.fit(box.min, box.max, static_cast<float>(width()) / static_cast<float>(std::max(height(), 1)));
   // Room for the dimension lines beside the model.
@@ -375,6 +377,7 @@ std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const 
   };
   add(scene.parts, out->items);
   add(scene.ghost, out->ghost);
+  for (const BenchPieceModel& of : scene.piece_models) add(of.parts, out->pieces.emplace_back());
   for (size_t i = 0; i < scene.parts.size(); ++i) {
     const BenchPart& part = scene.parts[i];
     out->keys.push_back(part.key);
@@ -439,6 +442,7 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
   std::vector<render::DrawItem>& items = moving() ? up.quick : up.items;
   if (scene_) setLooks(items, peek_ ? *peek_ : *scene_);
   if (!peek_) poseItems(items, up.ghost);
+  const std::vector<render::DrawItem> all = peek_ ? items : withPieces(items, up.pieces);
   const std::optional<Cut>& cut = views().cut;
   renderer_->cutAway(cut ? std::optional(planeOf(*cut, *scene_)) : std::nullopt);
   const std::vector<render::DrawItem> no_ghost;
@@ -450,13 +454,13 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
       for (const BenchPoint& p : scene_->points)
         if (p.lamp) air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F});
     const float radius = glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F;
-    renderer_->shadows(items, air, scene_->bounds_m.center(), radius);
+    renderer_->shadows(all, air, scene_->bounds_m.center(), radius);
     gl->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
     gl->glViewport(0, 0, w, h);
     gl->glClearColor(night_ ? 0.06F : 0.80F, night_ ? 0.075F : 0.835F, night_ ? 0.11F : 0.85F, 1);
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     drawFloor(w, h, scale);
-    renderer_->lit(items, camera_, static_cast<float>(w) / static_cast<float>(h), air);
+    renderer_->lit(all, camera_, static_cast<float>(w) / static_cast<float>(h), air);
     renderer_->halos(camera_, static_cast<float>(w) / static_cast<float>(h), air);
   } else {
     gl->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
@@ -469,7 +473,7 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
       const auto color = [](const QColor& c) { return glm::vec3(c.redF(), c.greenF(), c.blueF()); };
       const render::DrawingStyle style{color(t.paper), color(t.sheet), color(t.ink), color(t.click),
                                        ghost_style_};
-      renderer_->drawing(items, ghost_ ? up.ghost : no_ghost, camera_, framebuffer, w, h, style,
+      renderer_->drawing(all, ghost_ ? up.ghost : no_ghost, camera_, framebuffer, w, h, style,
                          static_cast<float>(scale));
     }
   }
@@ -550,8 +554,13 @@ QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float tur
   if (from == PictureFrom::usual_angle)
     camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
   // A thumbnail of a heavy model needs no more than what a moving picture shows of it.
-  const QImage picture = smallPicture(from == PictureFrom::usual_angle ? uploaded_->quick : uploaded_->items,
-                                      *scene_, camera, size, ground);
+  // An icon shows the whole object.
+  const bool icon = from != PictureFrom::usual_angle;
+  geometry::Bounds box = scene_->bounds_m;
+  if (icon) addPieceBounds(box);
+  const QImage picture =
+      smallPicture(icon ? withPieces(uploaded_->items, uploaded_->pieces) : uploaded_->quick, box, scene_->up,
+                   camera, size, ground);
   dress(*uploaded_, *scene_, true);
   doneCurrent();
   return picture;
@@ -571,14 +580,14 @@ QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColo
     camera.pitch_rad = kUsualPitch;
     for (int i = 0; i < count; ++i) {
       camera.yaw_rad = kUsualYaw + static_cast<float>(i) * 6.2831853F / static_cast<float>(count);
-      out << smallPicture(shown->quick, scene, camera, size, ground);
+      out << smallPicture(shown->quick, scene.bounds_m, scene.up, camera, size, ground);
     }
   }
   doneCurrent();
   return out;
 }
 
-QImage Bench::smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene,
+QImage Bench::smallPicture(std::vector<render::DrawItem> items, const geometry::Bounds& box, glm::vec3 up,
                            render::Camera camera, QSize size, QColor ground) {
   render::Gl* gl = renderer_->gl();
   constexpr int kOver = 4;  // drawn larger and averaged: the smoothest edges a small picture can have
@@ -587,16 +596,16 @@ QImage Bench::smallPicture(std::vector<render::DrawItem>& items, const BenchScen
   QOpenGLFramebufferObject frame(size * kOver, format);
   camera.parallel = false;
   const float aspect = static_cast<float>(size.width()) / static_cast<float>(size.height());
-  camera.fit(scene.bounds_m.min, scene.bounds_m.max, aspect);
+  camera.fit(box.min, box.max, aspect);
   camera.distance_m *= 0.94F;
   render::Ambience air = render::Ambience::at(0);
-  air.up = scene.up;
+  air.up = up;
   for (render::DrawItem& item : items) {
     item.selected = item.pointed = false;
     item.presence = render::Presence::whole;
   }
   renderer_->cutAway({});
-  renderer_->shadows(items, air, scene.bounds_m.center(), glm::length(scene.bounds_m.size()) * 0.75F + 0.1F);
+  renderer_->shadows(items, air, box.center(), glm::length(box.size()) * 0.75F + 0.1F);
   frame.bind();
   gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);
   gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),

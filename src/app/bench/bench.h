@@ -134,6 +134,14 @@ class Bench : public QOpenGLWidget {
     int color = 2;  ///< of the theme's axes
   };
   [[nodiscard]] std::vector<Ring> rings() const;
+  /// Shows the other pieces of the scene's object round the model, where they can be clicked.
+  void setPiecesShown(bool shown, const std::string& chosen = {});
+  [[nodiscard]] bool piecesShown() const { return pieces_shown_; }
+  /// Pieces that stand elsewhere for now, by name: while one is dragged. From the piece's model to the
+  /// scene's.
+  void setPiecePlaces(std::map<std::string, glm::mat4> places);
+  /// The piece that lies there, in front of all others; empty: none, or pieces are not shown.
+  [[nodiscard]] std::string pieceUnder(QPointF at) const;
   /// Marks positions, and looks at one of them: the chosen one, or the only one.
   void showMarks(std::vector<glm::vec3> marks, std::optional<size_t> chosen = {});
   [[nodiscard]] const std::vector<glm::vec3>& marks() const { return marks_; }
@@ -195,6 +203,8 @@ class Bench : public QOpenGLWidget {
   void notesChanged();
   void gapAsked(const QString& part, const QString& other);  ///< keys of two parts that were clicked
   void piecePicked(const QString& part, glm::vec3 point);
+  /// Where pieces are shown: the one that was clicked; empty beside all.
+  void objectPieceClicked(const QString& piece);
   /// The handle of what was picked is dragged; `done` when it is let go. `value` is so far from where it
   /// began (metres), factors along the axes, or whole degrees in its first number, by what the handle does.
   void pickedDragged(glm::vec3 value, bool done);
@@ -230,8 +240,8 @@ class Bench : public QOpenGLWidget {
   /// Brings pictures that wait to the card, about so many bytes of them; true when none waits any more.
   bool bringPictures(Uploaded& shown, size_t most_bytes);
   /// A small picture of what is uploaded; the context is current.
-  QImage smallPicture(std::vector<render::DrawItem>& items, const BenchScene& scene, render::Camera camera,
-                      QSize size, QColor ground);
+  QImage smallPicture(std::vector<render::DrawItem> items, const geometry::Bounds& box, glm::vec3 up,
+                      render::Camera camera, QSize size, QColor ground);
   /// The view changed under the person's hand: drawn quickly, and whole once it rests.
   void viewMoved();
   /// Everything below the overlay; `scale` is the number of pixels in one of the widget's.
@@ -242,6 +252,12 @@ class Bench : public QOpenGLWidget {
   void paintDimensions(QPainter& painter);
   void paintDimension(QPainter& painter, glm::vec3 a, glm::vec3 b, glm::vec3 away, const QString& text);
   void paintMarks(QPainter& painter);
+  [[nodiscard]] glm::mat4 placeOf(const BenchPiece& piece) const;
+  [[nodiscard]] std::vector<render::DrawItem> withPieces(
+      const std::vector<render::DrawItem>& items,
+      const std::vector<std::vector<render::DrawItem>>& models) const;
+  void addPieceBounds(geometry::Bounds& box) const;
+  void paintPieces(QPainter& painter);
   void paintPoints(QPainter& painter);
   void paintBones(QPainter& painter);
   void paintWeightsLegend(QPainter& painter);
@@ -315,6 +331,9 @@ class Bench : public QOpenGLWidget {
   std::map<std::string, QColor> washes_;
   std::vector<Line> lines_;
   std::vector<std::pair<glm::vec3, QString>> names_;
+  bool pieces_shown_ = false;
+  std::string chosen_piece_;
+  std::map<std::string, glm::mat4> piece_places_;
   std::vector<Note> notes_;
   bool bones_ = false;
   std::vector<glm::vec3> marks_;

@@ -175,9 +175,9 @@ void BenchBar::offerGhosts() {
   };
   offer(menu, tr("The example of its kind"), {});
   QMenu* game = menu->addMenu(tr("Of the game"));
-  for (const rulebook::Kind& k : session_.book().kinds) {
-    if (!k.ghost.empty()) offer(game, q(k.ghost_title), {Sort::kind, k.id});
-    if (!k.body.empty()) offer(game, q(k.body_title), {Sort::body, k.id});
+  for (const rulebook::Kind* k : session_.book().modelKinds()) {
+    if (!k->ghost.empty()) offer(game, q(k->ghost_title), {Sort::kind, k->id});
+    if (!k->body.empty()) offer(game, q(k->body_title), {Sort::body, k->id});
   }
   QMenu* models = menu->addMenu(tr("Another model of the mod"));
   for (const auto& [name, doc] : session_.state().models)

@@ -104,14 +104,19 @@ std::shared_ptr<const PosedScene> posedScene(const std::shared_ptr<const BenchSc
 
 std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction,
                             const HitOptions& options) {
+  return hit(scene.parts, origin, direction, options);
+}
+
+std::optional<BenchHit> hit(std::span<const BenchPart> parts, glm::vec3 origin, glm::vec3 direction,
+                            const HitOptions& options) {
   const Reach reach = reachOf(origin, direction, options.cut);
   if (reach.none) return std::nullopt;
   origin += direction * reach.from;
   // Nearer parts first, so that few are looked into.
   std::vector<Candidate> candidates;
-  for (size_t i = 0; i < scene.parts.size(); ++i) {
+  for (size_t i = 0; i < parts.size(); ++i) {
     if (i < options.presence.size() && options.presence[i] != render::Presence::whole) continue;
-    const Candidate one = candidateOf(scene.parts[i], i, origin, direction, options.posed);
+    const Candidate one = candidateOf(parts[i], i, origin, direction, options.posed);
     if (static_cast<double>(one.enters) <= reach.to - static_cast<double>(reach.from))
       candidates.push_back(one);
   }
@@ -121,7 +126,7 @@ std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3
   double nearest = reach.to - static_cast<double>(reach.from);
   for (const Candidate& one : candidates) {
     if (static_cast<double>(one.enters) > nearest) break;
-    const BenchPart& part = scene.parts[one.part];
+    const BenchPart& part = parts[one.part];
     const auto met =
         geometry::nearestHit(*one.tree, *one.places, part.mesh.indices, one.origin, one.direction, nearest);
     if (!met) continue;

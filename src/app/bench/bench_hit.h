@@ -44,6 +44,8 @@ struct BenchHit {
 };
 /// Nothing when it meets none. `direction` has a length of one. Cost: linear in parts, about log n of the
 /// triangles.
+std::optional<BenchHit> hit(std::span<const BenchPart> parts, glm::vec3 origin, glm::vec3 direction,
+                            const HitOptions& options);
 std::optional<BenchHit> hit(const BenchScene& scene, glm::vec3 origin, glm::vec3 direction,
                             const HitOptions& options = {});
 

@@ -57,6 +57,7 @@ void Bench::paintOverlay(QPainter& painter) {
     paintLines(painter);
     paintPicked(painter);
     paintPoints(painter);
+    paintPieces(painter);
     paintMarks(painter);
     paintTool(painter);
     paintFloorNumbers(painter);

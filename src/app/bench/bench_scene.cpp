@@ -12,6 +12,7 @@
 #include "geometry/cluster.h"
 #include "prepare/edit_steps.h"
 #include "prepare/outfit/body.h"
+#include "prepare/parts/pieces.h"
 #include "prepare/space/space_ops.h"
 #include "scene/structure.h"
 
@@ -303,19 +304,74 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
 
 }  // namespace
 
+namespace {
+
+// The pieces of an object seen from the first that is the model, with a place for each model that they are;
+// parts are made afterwards.
+void findPieces(const check::Examination& x, const std::string& object, BenchScene& out) {
+  const auto found = x.mod->objects.find(object);
+  if (found == x.mod->objects.end()) return;
+  const std::vector<mod::PieceDoc>& pieces = found->second.pieces;
+  const auto own = std::find_if(pieces.begin(), pieces.end(),
+                                [&](const mod::PieceDoc& piece) { return piece.model == out.model; });
+  if (own == pieces.end()) return;
+  out.object = object;
+  out.from_object = glm::inverse(prepare::pieceMatrix(*own));
+  for (const mod::PieceDoc& piece : pieces) {
+    BenchPiece made{piece.name, SIZE_MAX, out.from_object * prepare::pieceMatrix(piece)};
+    const auto state = x.context.models.find(piece.model);
+    if (&piece != &*own && state != x.context.models.end() && state->second.prepared.model) {
+      const BenchPieceModel of{
+          state->second.prepared.model, prepare::kindOfPiece(*x.book, found->second, piece), {}};
+      const auto at = std::find(out.piece_models.begin(), out.piece_models.end(), of);
+      made.model = static_cast<size_t>(at - out.piece_models.begin());
+      if (at == out.piece_models.end()) out.piece_models.push_back(of);
+    }
+    out.pieces.push_back(std::move(made));
+  }
+}
+
+void makePieceParts(const check::Examination& x, BenchScene& scene, PictureCache& pictures) {
+  for (BenchPieceModel& of : scene.piece_models) {
+    std::set<std::string> glowing;
+    const auto object = x.mod->objects.find(scene.object);
+    if (of.made_for != nullptr && object != x.mod->objects.end())
+      for (const rulebook::Role& role : of.made_for->roles)
+        if (role.effect == "glow" && role.when.holds(object->second.card)) glowing.insert(role.id);
+    addParts(*of.made_from, of.parts, scene.materials, of.made_for, glowing, pictures);
+    addTrees(of.parts);
+  }
+}
+
+}  // namespace
+
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name,
                                                  PictureCache& pictures,
                                                  const std::shared_ptr<const BenchScene>& known,
-                                                 const GhostChoice& choice) {
+                                                 const GhostChoice& choice, const std::string& object) {
   const auto state = x.context.models.find(name);
   if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
   Ghost ghost = ghostOf(x, state->second.kind, choice);
   if (known && known->model == name && known->made_from == state->second.prepared.model &&
       known->made_for == state->second.kind && known->ghost_model == ghost.model &&
       known->ghost_problem == ghost.problem && known->glowing == glowingRoles(state->second, *x.mod) &&
-      known->points == benchPoints(x.mod->models.at(name), state->second.kind))
-    return known;
-  return sceneOf(x, name, state->second.prepared.model, pictures, choice, std::move(ghost));
+      known->points == benchPoints(x.mod->models.at(name), state->second.kind)) {
+    BenchScene now;
+    now.model = name;
+    findPieces(x, object, now);
+    if (known->object == now.object && known->piece_models == now.piece_models) {
+      if (known->pieces == now.pieces) return known;
+      // Pieces were moved, added or taken out; what they look like is known.
+      auto moved = std::make_shared<BenchScene>(*known);
+      moved->pieces = std::move(now.pieces);
+      moved->from_object = now.from_object;
+      return moved;
+    }
+  }
+  auto out = sceneOf(x, name, state->second.prepared.model, pictures, choice, std::move(ghost));
+  findPieces(x, object, *out);
+  makePieceParts(x, *out, pictures);
+  return out;
 }
 
 std::shared_ptr<const BenchScene> makeBlendedScene(const check::Examination& x, const std::string& name,

@@ -17,8 +17,8 @@ namespace rakugo::app {
 
 /// A picture of the card, shared between scenes of the same image.
 using BenchPicture = std::shared_ptr<const bundle::Ktx2Picture>;
-/// By the picture's bytes, what they mean (the same file can be colour and data), and the longest side that it
-/// was made for.
+/// By the picture's bytes, what they mean (the same file can be colour and data), and the longest side that
+/// it was made for.
 using PictureCache =
     std::map<std::tuple<std::shared_ptr<const base::Bytes>, formats::PictureUse, uint32_t>, BenchPicture>;
 
@@ -63,6 +63,23 @@ struct BenchBone {
   std::vector<int> tail_numbers;   ///< the same, of its children
 };
 
+/// Another model of the object that is shown, once for all pieces that are it.
+struct BenchPieceModel {
+  std::shared_ptr<const scene::Model> made_from;
+  const rulebook::Kind* made_for = nullptr;
+  std::vector<BenchPart> parts;
+  bool operator==(const BenchPieceModel& other) const {
+    return made_from == other.made_from && made_for == other.made_for;
+  }
+};
+/// A piece of the object.
+struct BenchPiece {
+  std::string name;
+  size_t model = 0;    ///< in BenchScene::piece_models; beyond: the scene's own model
+  glm::mat4 place{1};  ///< from the piece's model to that of the scene
+  bool operator==(const BenchPiece&) const = default;
+};
+
 /// Whose silhouette is shown behind the model.
 struct GhostChoice {
   enum class Sort : unsigned char { own_kind, kind, body, model, file };
@@ -92,6 +109,10 @@ struct BenchScene {
   std::optional<glm::vec3> ghost_extents_m;             ///< along the game's forward, side and up
   std::optional<double> ghost_reach_m, ghost_volume_l;  ///< the volume only where it has closed shells
   std::vector<BenchPoint> points;
+  std::string object;  ///< whose pieces stand round the model; may be empty
+  std::vector<BenchPieceModel> piece_models;
+  std::vector<BenchPiece> pieces;  ///< all of the object's, the one that the scene is about too
+  glm::mat4 from_object{1};        ///< from the object's space to the model's
   std::vector<BenchBone> bones;
   packing::Rig rig, ghost_rig;  ///< how parts and bones number what moves them
   geometry::Bounds bounds_m;
@@ -109,11 +130,12 @@ struct BenchScene {
 /// Pictures that no scene shows any more leave `pictures`.
 /// The scene of a model of the examination; null when it has none of that name or its source could not be
 /// read. `known` is handed back when it shows just that already (most edits of a card change nothing in the
-/// bench); may be null.
+/// bench); may be null. The other pieces of `object` stand round the model as they do in it.
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& examination,
                                                  const std::string& model, PictureCache& pictures,
                                                  const std::shared_ptr<const BenchScene>& known = nullptr,
-                                                 const GhostChoice& ghost = {});
+                                                 const GhostChoice& ghost = {},
+                                                 const std::string& object = {});
 
 /// The scene of a size between the model (0) and one of its variants (1); null when the two do not go
 /// together.

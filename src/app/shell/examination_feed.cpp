@@ -110,7 +110,7 @@ void ExaminationFeed::examine(State state, Shown shown) {
           const auto part = std::make_shared<const mod::ModState>(check::relatedTo(*state, place));
           const auto look = examiner->examine(part, &progress);
           if (!look) return;
-          auto scene = makeBenchScene(**look, shown.model, *pictures, before, shown.ghost);
+          auto scene = makeBenchScene(**look, shown.model, *pictures, before, shown.ghost, shown.object);
           QMetaObject::invokeMethod(
               this,
               [this, generation, look = *look, scene = std::move(scene)] {
@@ -121,8 +121,10 @@ void ExaminationFeed::examine(State state, Shown shown) {
         if (!game.empty() && stale->exchange(false)) examiner->setInstalled(packing::installedMods(game));
         const auto x = examiner->examine(state, &progress);
         if (!x) return;  // cancelled: a newer state is on its way
-        Found found{
-            letGoElsewhere(*x), makeBenchScene(**x, shown.model, *pictures, before, shown.ghost), {}, {}};
+        Found found{letGoElsewhere(*x),
+                    makeBenchScene(**x, shown.model, *pictures, before, shown.ghost, shown.object),
+                    {},
+                    {}};
         if ((*x)->count(check::Severity::stops) == 0) {
           auto planned = packing::planPackage(**x, target, &progress);
           if (progress.cancelled()) return;
@@ -190,7 +192,7 @@ void ExaminationFeed::show(const State& state, Shown shown) {
   examines_->post(
       [this, generation, x = examination_, pictures = pictures_, shown = std::move(shown),
        before = scene_](base::Progress&) {
-        auto scene = makeBenchScene(*x, shown.model, *pictures, before, shown.ghost);
+        auto scene = makeBenchScene(*x, shown.model, *pictures, before, shown.ghost, shown.object);
         QMetaObject::invokeMethod(
             this,
             [this, generation, scene = std::move(scene)] {

@@ -23,6 +23,7 @@ class ExaminationFeed : public QObject {
   struct Shown {
     std::string model;
     GhostChoice ghost;
+    std::string object;  ///< whose pieces stand round the model
   };
 
   explicit ExaminationFeed(QObject* parent = nullptr);

@@ -61,7 +61,7 @@ void Session::finishOpen(Opened opened) {
   examine();
 }
 
-void Session::examine() { feed_.examine(snapshot(), {model_, ghost_}); }
+void Session::examine() { feed_.examine(snapshot(), {model_, ghost_, object_}); }
 
 void Session::setTarget(const std::string& target) {
   if (target == target_ || !book().targetNamed(target)) return;
@@ -71,7 +71,7 @@ void Session::setTarget(const std::string& target) {
   examine();
 }
 
-void Session::showSelected() { feed_.show(snapshot(), {model_, ghost_}); }
+void Session::showSelected() { feed_.show(snapshot(), {model_, ghost_, object_}); }
 
 void Session::setGame(const std::filesystem::path& game) {
   if (feed_.setGame(game) && isOpen()) examine();

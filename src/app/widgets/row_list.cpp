@@ -52,7 +52,7 @@ class RowDelegate : public QStyledItemDelegate {
     p.setFont(typeface(12));
     p.setPen(row.good ? t.good : t.quiet);
     // The amount is short, and gives way to the name where both do not fit.
-    const int room = std::min(p.fontMetrics().horizontalAdvance(row.amount), (right - left) / 2);
+    const int room = std::min(p.fontMetrics().horizontalAdvance(row.amount) + 2, (right - left) / 2);
     p.drawText(QRect(right - room, r.top(), room, r.height()), Qt::AlignVCenter | Qt::AlignRight,
                p.fontMetrics().elidedText(row.amount, Qt::ElideRight, room));
     right -= room + 8;

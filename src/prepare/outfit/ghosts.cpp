@@ -18,9 +18,9 @@ base::Result<std::shared_ptr<const scene::Model>> skinnedGhost(const rulebook::R
 
 base::Result<std::shared_ptr<const scene::Model>> weightDonor(const rulebook::Rulebook& book,
                                                               const std::string& kind) {
-  for (const rulebook::Kind& k : book.kinds) {
-    if (k.ghost.empty() || k.skeleton.empty() || (!kind.empty() && k.id != kind)) continue;
-    RAKUGO_ASSIGN(auto ghost, skinnedGhost(book, k));
+  for (const rulebook::Kind* k : book.modelKinds()) {
+    if (k->ghost.empty() || k->skeleton.empty() || (!kind.empty() && k->id != kind)) continue;
+    RAKUGO_ASSIGN(auto ghost, skinnedGhost(book, *k));
     if (ghost) return ghost;
   }
   return base::Error{
@@ -29,8 +29,8 @@ base::Result<std::shared_ptr<const scene::Model>> weightDonor(const rulebook::Ru
 
 std::vector<std::string> donorKinds(const rulebook::Rulebook& book) {
   std::vector<std::string> out;
-  for (const rulebook::Kind& k : book.kinds)
-    if (!k.ghost.empty() && !k.skeleton.empty()) out.push_back(k.id);
+  for (const rulebook::Kind* k : book.modelKinds())
+    if (!k->ghost.empty() && !k->skeleton.empty()) out.push_back(k->id);
   return out;
 }
 

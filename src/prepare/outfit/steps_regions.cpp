@@ -20,8 +20,9 @@ using scene::Model;
 using scene::NodeIndex;
 
 bool knownRegion(const rulebook::Rulebook& book, const std::string& region) {
-  return std::any_of(book.kinds.begin(), book.kinds.end(),
-                     [&](const rulebook::Kind& k) { return k.findRegion(region) != nullptr; });
+  const std::vector<const rulebook::Kind*> kinds = book.modelKinds();
+  return std::any_of(kinds.begin(), kinds.end(),
+                     [&](const rulebook::Kind* k) { return k->findRegion(region) != nullptr; });
 }
 
 std::string unknownRegion(const std::string& region) {
@@ -159,8 +160,8 @@ StepOutcome applyHandOver(Model& model, const base::Json& values, const StepCont
 StepOutcome applyOrderRegions(Model& model, const base::Json& values, const StepContext& context) {
   const std::string id = base::textOf(values, "kind");
   const rulebook::Kind* kind = nullptr;
-  for (const rulebook::Kind& k : context.book->kinds)
-    if (!k.regions.empty() && (id.empty() ? kind == nullptr : k.id == id)) kind = &k;
+  for (const rulebook::Kind* k : context.book->modelKinds())
+    if (!k->regions.empty() && (id.empty() ? kind == nullptr : k->id == id)) kind = k;
   if (kind == nullptr)
     return wrongValues(base::phrase("The rulebook has no kind of that name with regions."));
   const auto rank = [&](const std::string& region) {

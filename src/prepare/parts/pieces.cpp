@@ -1,5 +1,7 @@
 #include "prepare/parts/pieces.h"
 
+#include <algorithm>
+
 #include "scene/model.h"
 
 namespace rakugo::prepare {
@@ -10,6 +12,24 @@ glm::mat4 pieceMatrix(const mod::PieceDoc& piece) {
   p.turn = glm::normalize(glm::quat(static_cast<float>(piece.turn[3]), static_cast<float>(piece.turn[0]),
                                     static_cast<float>(piece.turn[1]), static_cast<float>(piece.turn[2])));
   return p.matrix();
+}
+
+const rulebook::Kind* kindOfPiece(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                                  const mod::PieceDoc& piece) {
+  const rulebook::Kind* kind = book.findKind(object.kind);
+  const rulebook::KindModel* model = kind != nullptr ? kind->findModel(piece.as) : nullptr;
+  return model != nullptr ? &model->kind() : kind;
+}
+
+std::vector<const rulebook::Kind*> kindsOfModel(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                                                const std::string& model) {
+  std::vector<const rulebook::Kind*> out;
+  for (const mod::PieceDoc& piece : object.pieces) {
+    if (piece.model != model) continue;
+    const rulebook::Kind* kind = kindOfPiece(book, object, piece);
+    if (std::find(out.begin(), out.end(), kind) == out.end()) out.push_back(kind);
+  }
+  return out;
 }
 
 }  // namespace rakugo::prepare

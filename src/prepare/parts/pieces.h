@@ -4,11 +4,20 @@
 #include <glm/glm.hpp>
 
 #include "mod/documents.h"
+#include "rulebook/rulebook.h"
 
 namespace rakugo::prepare {
 
 /// From the space of the piece's model to that of the object, metres; a turn that is no rotation is
 /// normalised.
 glm::mat4 pieceMatrix(const mod::PieceDoc& piece);
+
+/// What a piece's model is held against: the rules of the kind's model that it is, or the kind's own; these
+/// too where it names a model that the kind does not know. Null where the rulebook does not know the kind.
+const rulebook::Kind* kindOfPiece(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                                  const mod::PieceDoc& piece);
+/// The same for all pieces of an object that are that model, each once.
+std::vector<const rulebook::Kind*> kindsOfModel(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                                                const std::string& model);
 
 }  // namespace rakugo::prepare

@@ -44,8 +44,9 @@ StepOutcome applyRole(scene::Model& model, const base::Json& values, const StepC
   const std::string key = base::textOf(values, "material"), role = base::textOf(values, "role");
   const scene::MaterialIndex material = scene::findMaterial(model, key);
   if (!material.valid()) return missed(goneText("material", key));
-  const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
-                                 [&](const rulebook::Kind& k) { return k.findRole(role) != nullptr; });
+  const std::vector<const rulebook::Kind*> kinds = context.book->modelKinds();
+  const bool known = std::any_of(kinds.begin(), kinds.end(),
+                                 [&](const rulebook::Kind* k) { return k->findRole(role) != nullptr; });
   if (!known)
     return wrongValues(base::phrase("The rulebook has no role \"{0}\".", base::presentable(role, 40)));
   model.materials[material.value()].role = role;
@@ -56,8 +57,9 @@ StepOutcome applyRegion(scene::Model& model, const base::Json& values, const Ste
   const std::string key = base::textOf(values, "part"), region = base::textOf(values, "region");
   const scene::NodeIndex part = scene::findPart(model, key);
   if (!part.valid()) return missed(goneText("part", key));
-  const bool known = std::any_of(context.book->kinds.begin(), context.book->kinds.end(),
-                                 [&](const rulebook::Kind& k) { return k.findRegion(region) != nullptr; });
+  const std::vector<const rulebook::Kind*> kinds = context.book->modelKinds();
+  const bool known = std::any_of(kinds.begin(), kinds.end(),
+                                 [&](const rulebook::Kind* k) { return k->findRegion(region) != nullptr; });
   if (!known)
     return wrongValues(base::phrase("The rulebook has no region \"{0}\".", base::presentable(region, 40)));
   model.node(part).region = region;

@@ -12,6 +12,7 @@
 #include <algorithm>
 #include <set>
 
+#include "app/stations/objects/pieces_panel.h"
 #include "app/stations/objects/station_objects.h"
 #include "app/stations/station_panel.h"
 #include "app/widgets/chapter.h"
@@ -25,6 +26,10 @@ namespace rakugo::app {
 ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
   kind_chapter_ = addChapter("objects/kind", tr("What it is"), {"object."});
+  pieces_chapter_ = addChapter("objects/pieces", tr("Pieces"), {"piece.", "object.models", "object.pieces"});
+  pieces_ = new PiecesPanel(session, bench, this);
+  pieces_chapter_->body()->addWidget(pieces_);
+  connect(pieces_, &PiecesPanel::tell, this, [this](const QString& problem) { Q_EMIT tell(problem, false); });
   card_chapter_ = addChapter("objects/card", tr("Card"), {"field."});
   icon_chapter_ = addChapter("objects/icon", tr("Icon"), {"icon."});
   points_chapter_ = addChapter("objects/points", tr("Attachment points"), {"point."});
@@ -51,6 +56,7 @@ void ObjectsStation::refresh() {
     rebuild();
   }
   for (const auto& refresher : refreshers_) refresher();
+  pieces_->refresh();
   sayChapters();
   settleChapters(card_chapter_);
 }
@@ -60,6 +66,8 @@ void ObjectsStation::sayChapters() {
                                        : decltype(session_.state().objects.end()){};
   const bool some = session_.isOpen() && found != session_.state().objects.end();
   const rulebook::Kind* kind = some ? session_.book().findKind(found->second.kind) : nullptr;
+  pieces_chapter_->setVisible(some);
+  say(pieces_chapter_, pieces_->state(), kind != nullptr);
   card_chapter_->setVisible(kind != nullptr);
   icon_chapter_->setVisible(kind != nullptr && kind->icon_width > 0);
   points_chapter_->setVisible(kind != nullptr);
@@ -89,7 +97,8 @@ void ObjectsStation::sayChapters() {
 }
 
 void ObjectsStation::rebuild() {
-  for (Chapter* chapter : chapters()) clearLayout(chapter->body());
+  for (Chapter* chapter : chapters())
+    if (chapter != pieces_chapter_) clearLayout(chapter->body());
   editors_.clear();
   refreshers_.clear();
   icon_ = nullptr;
@@ -486,6 +495,12 @@ void ObjectsStation::takeIcon() {
 }
 
 void ObjectsStation::showPlace(const check::FindingPlace& place) {
+  if (place.field.rfind("piece-", 0) == 0) {
+    pieces_->choose(place.field.substr(6));
+    unfoldTo(pieces_);
+    area_->ensureWidgetVisible(pieces_, 0, 12);
+    return;
+  }
   const auto editor = editors_.find(place.field);
   if (editor == editors_.end()) return;
   unfoldTo(editor->second);

@@ -10,6 +10,8 @@ class QLabel;
 
 namespace rakugo::app {
 
+class PiecesPanel;
+
 /// The object's card, icon and attachment points.
 class ObjectsStation : public StationPanel {
   Q_OBJECT
@@ -36,7 +38,8 @@ class ObjectsStation : public StationPanel {
   void addPoint(const std::string& model, const mod::PointDoc& point, const QString& title);
   void takeIcon();
   void setField(const std::string& id, const base::Json& value);
-  Chapter *kind_chapter_, *card_chapter_, *icon_chapter_, *points_chapter_;
+  PiecesPanel* pieces_;
+  Chapter *kind_chapter_, *pieces_chapter_, *card_chapter_, *icon_chapter_, *points_chapter_;
   std::string built_for_;
   std::map<std::string, QWidget*> editors_;
   QLabel* icon_ = nullptr;

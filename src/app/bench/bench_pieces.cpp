@@ -1,0 +1,100 @@
+// The other pieces of the object that is shown, round the model.
+#include <QPainter>
+
+#include "app/bench/bench.h"
+#include "app/widgets/theme.h"
+#include "geometry/ray.h"
+
+namespace rakugo::app {
+
+void Bench::setPiecesShown(bool shown, const std::string& chosen) {
+  pieces_shown_ = shown;
+  chosen_piece_ = shown ? chosen : std::string();
+  if (!shown) piece_places_.clear();
+  update();
+}
+
+void Bench::setPiecePlaces(std::map<std::string, glm::mat4> places) {
+  piece_places_ = std::move(places);
+  rest_.start();
+  update();
+}
+
+glm::mat4 Bench::placeOf(const BenchPiece& piece) const {
+  const auto moved = piece_places_.find(piece.name);
+  return moved != piece_places_.end() ? moved->second : piece.place;
+}
+
+std::vector<render::DrawItem> Bench::withPieces(
+    const std::vector<render::DrawItem>& items,
+    const std::vector<std::vector<render::DrawItem>>& models) const {
+  std::vector<render::DrawItem> out = items;
+  if (!pieces_shown_ || !scene_) return out;
+  for (const BenchPiece& piece : scene_->pieces) {
+    if (piece.model >= models.size()) continue;
+    const glm::mat4 place = placeOf(piece);
+    for (render::DrawItem item : models[piece.model]) {
+      item.matrix = place * item.matrix;
+      item.selected = piece.name == chosen_piece_;
+      out.push_back(std::move(item));
+    }
+  }
+  return out;
+}
+
+void Bench::addPieceBounds(geometry::Bounds& box) const {
+  if (!pieces_shown_ || !scene_) return;
+  for (const BenchPiece& piece : scene_->pieces) {
+    if (piece.model >= scene_->piece_models.size()) continue;
+    for (const BenchPart& part : scene_->piece_models[piece.model].parts) {
+      const glm::mat4 world = placeOf(piece) * part.world;
+      for (int i = 0; i < 8; ++i) {
+        const glm::vec3 corner((i & 1) != 0 ? part.mesh.bounds_max[0] : part.mesh.bounds_min[0],
+                               (i & 2) != 0 ? part.mesh.bounds_max[1] : part.mesh.bounds_min[1],
+                               (i & 4) != 0 ? part.mesh.bounds_max[2] : part.mesh.bounds_min[2]);
+        box.add(glm::vec3(world * glm::vec4(corner, 1)));
+      }
+    }
+  }
+}
+
+std::string Bench::pieceUnder(QPointF at) const {
+  if (!pieces_shown_ || !scene_ || pose_ || peek_) return {};
+  glm::vec3 origin, direction;
+  rayAt(at, origin, direction);
+  std::string out;
+  float nearest = std::numeric_limits<float>::infinity();
+  if (const auto own = hit(*scene_, origin, direction, hitOptions())) {
+    nearest = glm::distance(own->position, origin);
+    for (const BenchPiece& piece : scene_->pieces)
+      if (piece.model >= scene_->piece_models.size() && out.empty()) out = piece.name;
+  }
+  for (const BenchPiece& piece : scene_->pieces) {
+    if (piece.model >= scene_->piece_models.size()) continue;
+    const glm::mat4 back = glm::inverse(placeOf(piece));
+    // Places have no scale: distances are the same on both sides.
+    const glm::vec3 from(back * glm::vec4(origin, 1)), toward(back * glm::vec4(direction, 0));
+    const auto found = hit(scene_->piece_models[piece.model].parts, from, toward, {});
+    if (!found || glm::distance(found->position, from) >= nearest) continue;
+    nearest = glm::distance(found->position, from);
+    out = piece.name;
+  }
+  return out;
+}
+
+// A cross at the origin of each piece; the chosen one is named.
+void Bench::paintPieces(QPainter& painter) {
+  if (!pieces_shown_ || scene_->pieces.size() < 2) return;
+  for (const BenchPiece& piece : scene_->pieces) {
+    const auto at = project(glm::vec3(placeOf(piece)[3]));
+    if (!at) continue;
+    const bool chosen = piece.name == chosen_piece_;
+    painter.setPen(QPen(chosen ? theme().click : theme().quiet, chosen ? 2 : 1.2));
+    const qreal arm = chosen ? 8 : 5;
+    painter.drawLine(*at - QPointF(arm, arm), *at + QPointF(arm, arm));
+    painter.drawLine(*at - QPointF(arm, -arm), *at + QPointF(arm, -arm));
+    if (chosen) label(painter, *at + QPointF(0, 20), q(piece.name), theme().click, true);
+  }
+}
+
+}  // namespace rakugo::app

@@ -1,0 +1,212 @@
+// Checks of what an object is made of: which of its kind's models, pairs, names.
+#include <algorithm>
+
+#include "base/text.h"
+#include "check/checks.h"
+#include "prepare/objects/piece_edits.h"
+#include "prepare/parts/pieces.h"
+
+namespace rakugo::check {
+namespace {
+
+Finding aboutPiece(const Context& context, const CheckRow& row, const std::string& object,
+                   const std::string& piece, std::string message) {
+  Finding f = begin(context, row, std::move(message));
+  f.place.object = object;
+  f.place.document = "objects/" + object + ".object.json";
+  f.place.field = piece.empty() ? std::string() : "piece-" + piece;
+  return f;
+}
+
+// An edit of an object, which does nothing once it is gone or refuses.
+Mend objectMend(const std::string& object, std::string label,
+                std::function<base::Status(mod::ObjectDoc&)> edit) {
+  return {std::move(label), [object, edit = std::move(edit)](mod::ModState& mod) {
+            const auto found = mod.objects.find(object);
+            if (found == mod.objects.end()) return;
+            mod::ObjectDoc next = found->second;
+            if (edit(next)) mod.objects[object] = std::move(next);
+          }};
+}
+
+Mend asMend(const std::string& object, const std::string& piece, const std::string& as,
+            const std::string& title) {
+  return objectMend(object, phrase("{0} is the {1}", piece, base::lowerAscii(title)),
+                    [piece, as](mod::ObjectDoc& doc) { return prepare::setPieceAs(doc, piece, as); });
+}
+
+size_t countOf(const mod::ObjectDoc& doc, const std::string& as) {
+  return static_cast<size_t>(std::count_if(doc.pieces.begin(), doc.pieces.end(),
+                                           [&](const mod::PieceDoc& piece) { return piece.as == as; }));
+}
+
+void unknownModel(const Context& context, const CheckRow& row, const std::string& name,
+                  const mod::PieceDoc& piece, const rulebook::Kind& kind, Findings& out) {
+  std::vector<std::string> known;
+  for (const rulebook::KindModel& model : kind.models) known.push_back(model.id);
+  Finding f = aboutPiece(
+      context, row, name, piece.name,
+      known.empty() ? phrase("{0} of {1} says that it is the \"{2}\"; a {3} is made of one model.",
+                             piece.name, name, base::presentable(piece.as, 40), base::lowerAscii(kind.title))
+                    : phrase("{0} of {1} says that it is the \"{2}\"; a {3} has {4} beside its main model.",
+                             piece.name, name, base::presentable(piece.as, 40), base::lowerAscii(kind.title),
+                             base::listText(known, 8)));
+  f.measured = base::presentable(piece.as, 40);
+  f.expected = base::listText(known, 8);
+  const std::string near = base::nearMiss(piece.as, known);
+  for (const rulebook::KindModel& model : kind.models)
+    if (near.empty() || model.id == near) f.mends.push_back(asMend(name, piece.name, model.id, model.title));
+  f.mends.push_back(asMend(name, piece.name, {}, kind.title));
+  out.push_back(std::move(f));
+}
+
+// Pieces that are the main model and could be one that is missing.
+void offerPieces(const mod::ObjectDoc& doc, const std::string& name, const rulebook::KindModel& model,
+                 Finding& f) {
+  if (countOf(doc, {}) < 2) return;
+  for (const mod::PieceDoc& piece : doc.pieces)
+    if (piece.as.empty() && f.mends.size() < 4)
+      f.mends.push_back(asMend(name, piece.name, model.id, model.title));
+}
+
+void checkObjectModels(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, doc] : context.mod->objects) {
+    const rulebook::Kind* kind = context.book->findKind(doc.kind);
+    if (kind == nullptr || doc.pieces.empty()) continue;
+    for (const mod::PieceDoc& piece : doc.pieces)
+      if (!piece.as.empty() && kind->findModel(piece.as) == nullptr)
+        unknownModel(context, row, name, piece, *kind, out);
+    for (const rulebook::KindModel& model : kind->models) {
+      const auto count = static_cast<int64_t>(countOf(doc, model.id));
+      const int64_t least = model.when.holds(doc.card) ? model.least : 0;
+      if (count >= least && count <= model.most) continue;
+      const std::string has = base::countText(static_cast<uint64_t>(count), "piece", "pieces"),
+                        title = base::lowerAscii(model.title);
+      Finding f = aboutPiece(context, row, name, {},
+                             count < least
+                                 ? phrase("{0} has {1} that is its {2}; a {3} needs {4}.{5}", name, has,
+                                          title, base::lowerAscii(kind->title), std::to_string(least),
+                                          model.help.empty() ? "" : " " + model.help)
+                                 : phrase("{0} has {1} that are its {2}; a {3} may have {4}.", name, has,
+                                          title, base::lowerAscii(kind->title), std::to_string(model.most)));
+      f.measured = std::to_string(count);
+      f.expected = count < least ? phrase("at least {0}", std::to_string(least))
+                                 : phrase("at most {0}", std::to_string(model.most));
+      if (count < least) offerPieces(doc, name, model, f);
+      out.push_back(std::move(f));
+    }
+    if (countOf(doc, {}) == 0) {
+      Finding f = aboutPiece(context, row, name, {}, phrase("No piece of {0} is its main model.", name));
+      for (const mod::PieceDoc& piece : doc.pieces)
+        if (f.mends.size() < 4) f.mends.push_back(asMend(name, piece.name, {}, kind->title));
+      out.push_back(std::move(f));
+    }
+  }
+}
+
+void checkPairs(const Context& context, const CheckRow& row, Findings& out) {
+  const glm::vec3 side = context.book->side();
+  for (const auto& [name, doc] : context.mod->objects)
+    for (const mod::PieceDoc& piece : doc.pieces) {
+      if (piece.pair.empty()) continue;
+      const mod::PieceDoc* other = prepare::findPiece(doc, piece.pair);
+      const Mend untie = objectMend(name, phrase("Let {0} stand alone", piece.name),
+                                    [piece = piece.name, side](mod::ObjectDoc& object) {
+                                      return prepare::pairPieces(object, piece, {}, side);
+                                    });
+      if (other == nullptr || other == &piece || other->pair != piece.name) {
+        Finding f =
+            aboutPiece(context, row, name, piece.name,
+                       other == nullptr ? phrase("{0} of {1} is a pair with {2}, which is not there.",
+                                                 piece.name, name, base::presentable(piece.pair, 60))
+                                        : phrase("{0} of {1} is a pair with {2}, which names another.",
+                                                 piece.name, name, base::presentable(piece.pair, 60)));
+        f.mends.push_back(untie);
+        out.push_back(std::move(f));
+        continue;
+      }
+      if (piece.name > other->name) continue;  // told once
+      const prepare::PiecePlace wanted = prepare::mirrored(prepare::placeOf(piece), side),
+                                is = prepare::placeOf(*other);
+      const glm::dvec3 off(wanted.position_m[0] - is.position_m[0], wanted.position_m[1] - is.position_m[1],
+                           wanted.position_m[2] - is.position_m[2]);
+      double same_turn = 0;
+      for (size_t i = 0; i < 4; ++i) same_turn += wanted.turn[i] * is.turn[i];
+      if (glm::length(off) < 1e-4 && std::abs(same_turn) > 1 - 1e-6) continue;
+      Finding f = aboutPiece(context, row, name, piece.name,
+                             phrase("{0} and {1} of {2} are a pair and no mirror images: {3} apart.",
+                                    piece.name, other->name, name, base::lengthText(glm::length(off))));
+      f.measured = base::lengthText(glm::length(off));
+      f.expected = phrase("the mirror image");
+      const auto follow = [&](const std::string& leads, const std::string& follows) {
+        f.mends.push_back(objectMend(name, phrase("Let {0} follow {1}", follows, leads),
+                                     [leads, follows, side](mod::ObjectDoc& object) {
+                                       return prepare::pairPieces(object, leads, follows, side);
+                                     }));
+      };
+      follow(piece.name, other->name);
+      follow(other->name, piece.name);
+      f.mends.push_back(untie);
+      out.push_back(std::move(f));
+    }
+}
+
+void checkPieceNames(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, doc] : context.mod->objects)
+    for (size_t i = 0; i < doc.pieces.size(); ++i) {
+      const std::string& piece = doc.pieces[i].name;
+      const bool twice = std::any_of(doc.pieces.begin(), doc.pieces.begin() + static_cast<std::ptrdiff_t>(i),
+                                     [&](const mod::PieceDoc& one) { return one.name == piece; });
+      if (!piece.empty() && !twice) continue;
+      Finding f =
+          aboutPiece(context, row, name, piece,
+                     twice ? phrase("Two pieces of {0} are called {1}.", name, base::presentable(piece, 60))
+                           : phrase("A piece of {0} has no name.", name));
+      f.mends.push_back(objectMend(name, phrase("Call it otherwise"), [i](mod::ObjectDoc& object) {
+        if (i >= object.pieces.size()) return base::Status();
+        mod::PieceDoc& one = object.pieces[i];
+        const std::string stem = one.name.empty() ? one.model : one.name;
+        one.name.clear();
+        one.name = prepare::freePieceName(object, stem);
+        return base::Status();
+      }));
+      out.push_back(std::move(f));
+    }
+}
+
+}  // namespace
+
+std::vector<CheckRow> pieceChecks() {
+  using S = Severity;
+  return {
+      {"object.models",
+       72,
+       S::shows,
+       Station::objects,
+       {"mod.documents"},
+       "An object is not made of the models that its kind has",
+       "The game looks for each of them; what it does not find is missing, and what it does not know is not "
+       "held against any rule.",
+       "Say which piece is which.",
+       checkObjectModels},
+      {"piece.pair",
+       74,
+       S::shows,
+       Station::objects,
+       {"mod.documents"},
+       "A pair that is none",
+       "What should be the same on both sides is not.",
+       "Let one follow the other, or untie them.",
+       checkPairs},
+      {"piece.name",
+       76,
+       S::tidy,
+       Station::objects,
+       {"mod.documents"},
+       "Two pieces with one name",
+       "Nothing can tell them apart: edits and the game mean the first.",
+       "Call one otherwise.",
+       checkPieceNames}};
+}
+
+}  // namespace rakugo::check

@@ -1,0 +1,150 @@
+// The Objects station: what an object is made of, by mouse, by number, saved and opened again.
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPushButton>
+
+#include "app/stations/objects/pieces_panel.h"
+#include "app/widgets/row_list.h"
+#include "window_fixture.h"
+
+namespace rakugo {
+
+class PiecesWindowTest : public test::WindowFixture {
+ protected:
+  bool openTug() {
+    if (!open(test::copyOfMod(*folder_, "slipway"))) return false;
+    session().select("tug", "tug");
+    session().edit(QStringLiteral("turn"), [](mod::ModState& state) {
+      prepare::setOrAddStep(state.models["tug"], "turn", base::Json{{"forward", "+Z"}, {"up", "+Y"}});
+    });
+    window_->setStation(app::Station::objects);
+    return test::settle(*window_);
+  }
+  app::PiecesPanel& panel() { return *window_->findChild<app::PiecesPanel*>(); }
+  const mod::ObjectDoc& tug() { return session().state().objects.at("tug"); }
+  const mod::PieceDoc* pieceNamed(const std::string& name) {
+    for (const mod::PieceDoc& piece : tug().pieces)
+      if (piece.name == name) return &piece;
+    return nullptr;
+  }
+  mod::ObjectDoc saved() {
+    session().save();
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !session().history().dirty(); }, test::kPatience_ms));
+    return std::as_const(mod::loadMod(session().folder())->objects).at("tug");
+  }
+  // The button that makes pieces of the copies of a part whose name holds that word.
+  QPushButton* copiesOf(const char* word) {
+    for (QPushButton* one : panel().findChildren<QPushButton*>())
+      if (one->objectName().startsWith(QStringLiteral("pieces-of-")) &&
+          one->objectName().contains(QLatin1String(word)))
+        return one;
+    return nullptr;
+  }
+  bool makeScrews() {
+    QPushButton* make = copiesOf("screw");
+    return make != nullptr && test::click(*window_, make->objectName().toUtf8().constData()) &&
+           test::settle(*window_);
+  }
+};
+
+TEST_F(PiecesWindowTest, CopiesBecomePiecesInOneClickAndOneUndo) {
+  ASSERT_TRUE(openTug());
+  const auto before = session().state().objects.at("tug");
+  ASSERT_TRUE(makeScrews());
+  size_t screws = 0;
+  for (const mod::PieceDoc& piece : tug().pieces) screws += piece.as == "screw" ? 1 : 0;
+  EXPECT_GE(screws, 2U);
+  EXPECT_EQ(saved().pieces, tug().pieces);
+  test::look(*window_, "objects-pieces");
+  // The screw has rules of its own: nobody misses the hull's roles on it.
+  for (const check::Finding& f : session().examination()->findings)
+    if (f.place.model == "screw") EXPECT_NE(f.check, "role.missing") << f.sentence;
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(tug(), before);
+}
+
+TEST_F(PiecesWindowTest, APieceIsPlacedByNumberNamedPairedAndDraggedInTheBench) {
+  ASSERT_TRUE(openTug());
+  ASSERT_TRUE(makeScrews());
+  std::string first;
+  for (const mod::PieceDoc& piece : tug().pieces)
+    if (first.empty() && piece.as == "screw") first = piece.name;
+  ASSERT_TRUE(test::click(*window_, ("piece-" + first).c_str()));
+  EXPECT_EQ(panel().chosen(), first);
+  auto* left = test::find<QDoubleSpinBox>(*window_, "piece-at-side");
+  ASSERT_NE(left, nullptr);
+  left->setValue(0.75);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NEAR(pieceNamed(first)->position_m[1], 0.75, 1e-9);
+  ASSERT_TRUE(test::click(*window_, "mirror-piece"));
+  ASSERT_TRUE(test::settle(*window_));
+  const std::string other = pieceNamed(first)->pair;
+  ASSERT_FALSE(other.empty());
+  EXPECT_NEAR(pieceNamed(other)->position_m[1], -0.75, 1e-9);
+  test::find<QDoubleSpinBox>(*window_, "piece-turn-up")->setValue(20);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NE(pieceNamed(other)->turn, (std::array<double, 4>{0, 0, 0, 1})) << "the pair follows";
+  // Named otherwise; the pair keeps to it.
+  auto* name = test::find<QLineEdit>(*window_, "piece-name");
+  name->setFocus();
+  name->selectAll();
+  QTest::keyClicks(name, QStringLiteral("port screw"));
+  QTest::keyClick(name, Qt::Key_Return);
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_NE(pieceNamed("port screw"), nullptr);
+  EXPECT_EQ(pieceNamed(other)->pair, "port screw");
+  const mod::ObjectDoc on_disk = saved();
+  EXPECT_EQ(on_disk.pieces, tug().pieces);
+  if (!app::Bench::platformHasOpenGl()) return;
+  // The bench shows all of them; a click chooses, an arrow drags, one undo takes it back.
+  app::Bench& bench = *window_->findChild<app::Bench*>();
+  ASSERT_TRUE(bench.piecesShown());
+  ASSERT_TRUE(bench.handle());
+  const auto from = bench.project(bench.handle()->at);
+  ASSERT_TRUE(from);
+  const std::array<double, 3> was = pieceNamed("port screw")->position_m;
+  Q_EMIT bench.pickedDragged({0.25F, 0, 0}, false);
+  EXPECT_EQ(pieceNamed("port screw")->position_m, was) << "not before it is let go";
+  Q_EMIT bench.pickedDragged({0.25F, 0, 0}, true);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NEAR(pieceNamed("port screw")->position_m[0], was[0] + 0.25, 1e-3);
+  EXPECT_NEAR(pieceNamed(other)->position_m[0], was[0] + 0.25, 1e-3);
+  test::look(*window_, "objects-pair");
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(pieceNamed("port screw")->position_m, was);
+  bench.lookFrom(QStringLiteral("back"));
+  std::set<std::string> met;
+  for (int i = 0; i < 600; ++i) {
+    const QPointF place(bench.width() * (i % 30 + 1) / 31, bench.height() * (i / 30 + 1) / 21);
+    if (const std::string piece = bench.pieceUnder(place); !piece.empty()) met.insert(piece);
+  }
+  EXPECT_GE(met.size(), 2U) << "several pieces lie in sight";
+  // Another station shows the model alone.
+  window_->setStation(app::Station::shape);
+  EXPECT_FALSE(bench.piecesShown());
+  EXPECT_FALSE(bench.handle());
+}
+
+TEST_F(PiecesWindowTest, AMissingOrUnknownModelIsFoundShownAndMended) {
+  ASSERT_TRUE(openTug());
+  session().edit(QStringLiteral("a slip"),
+                 [](mod::ModState& state) { state.objects["tug"].pieces[0].as = "scew"; });
+  ASSERT_TRUE(test::settle(*window_));
+  const check::Finding* found = nullptr;
+  for (const check::Finding& f : session().examination()->findings)
+    if (f.check == "object.models" && !f.mends.empty() && found == nullptr) found = &f;
+  ASSERT_NE(found, nullptr);
+  EXPECT_NE(found->sentence.find("scew"), std::string::npos);
+  ASSERT_FALSE(found->mends.empty());
+  const check::Mend main = found->mends.back();
+  session().edit(QStringLiteral("mend"), [&](mod::ModState& state) { main.apply(state); });
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_TRUE(saved().pieces[0].as.empty());
+  for (const check::Finding& f : session().examination()->findings) EXPECT_NE(f.check, "object.models");
+}
+
+}  // namespace rakugo
