@@ -66,6 +66,8 @@ _rakugo_tool() {
     "piece list") words="--help --json" ;;
     "piece add") words="--help --json --name --as" ;;
     "piece set") words="--help --json --at --turn --like --mirrored --model --name --as" ;;
+    "piece floor") words="--help --json" ;;
+    "piece spread") words="--help --json" ;;
     "piece copy") words="--help --json" ;;
     "piece mirror") words="--help --json" ;;
     "piece pair") words="--help --json --alone" ;;
@@ -85,7 +87,7 @@ _rakugo_tool() {
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;
     "object") words="list rename copy remove new" ;;
-    "piece") words="list add set copy mirror pair remove from-copies" ;;
+    "piece") words="list add set floor spread copy mirror pair remove from-copies" ;;
     "point") words="list set remove" ;;
     *) command="${command% *}"; continue ;;
     esac

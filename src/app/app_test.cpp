@@ -89,13 +89,13 @@ TEST(Route, EveryCheckHasAStation) {
       {"bones", Station::skeleton},     {"weights", Station::skeleton}, {"skin", Station::skeleton},
       {"animation", Station::skeleton}, {"picture", Station::surface},  {"role", Station::surface},
       {"materials", Station::surface},  {"model", Station::surface},    {"object", Station::objects},
-      {"field", Station::objects},      {"icon", Station::objects},     {"point", Station::objects},
-      {"mod", Station::bundle},         {"rulebook", Station::bundle},  {"document", Station::bundle},
-      {"step", Station::shape},         {"mesh", Station::shape},       {"lighter", Station::shape},
-      {"size", Station::shape},         {"axes", Station::shape},       {"origin", Station::shape},
-      {"placement", Station::shape},    {"parts", Station::shape},      {"part", Station::shape},
-      {"grid", Station::shape},         {"region", Station::shape},     {"variant", Station::shape},
-      {"seam", Station::shape}};
+      {"field", Station::objects},      {"icon", Station::objects},     {"piece", Station::objects},
+      {"point", Station::objects},      {"mod", Station::bundle},       {"rulebook", Station::bundle},
+      {"document", Station::bundle},    {"step", Station::shape},       {"mesh", Station::shape},
+      {"lighter", Station::shape},      {"size", Station::shape},       {"axes", Station::shape},
+      {"origin", Station::shape},       {"placement", Station::shape},  {"parts", Station::shape},
+      {"part", Station::shape},         {"grid", Station::shape},       {"region", Station::shape},
+      {"variant", Station::shape},      {"seam", Station::shape}};
   for (const check::CheckRow& row : check::checkTable()) {
     const std::string id = row.id;
     const auto sort = sorts.find(id.substr(0, id.find('.')));

@@ -8,6 +8,7 @@
 #include "check/checks.h"
 #include "prepare/edit_steps.h"
 #include "prepare/newer/incoming.h"
+#include "prepare/objects/piece_edits.h"
 #include "rulebook/field_value.h"
 
 namespace rakugo::check {
@@ -100,18 +101,21 @@ bool means(const std::string& name, const rulebook::Point& point) {
   return plain(name) == plain(point.id) || plain(name) == plain(point.title);
 }
 
-// The point on the other side of the plane of symmetry through the origin: what is left becomes right. The
-// turn is mirrored with it: of a rotation's axis the part along the normal stays, the rest changes sign.
+// The point on the other side of the plane of symmetry through the origin: what is left becomes right.
 mod::PointDoc mirrored(const mod::PointDoc& point, glm::vec3 side, const std::string& id) {
   mod::PointDoc out = point;
   out.id = id;
-  for (int c = 0; c < 3; ++c) {
-    const auto i = static_cast<size_t>(c);
-    const bool across = std::abs(side[c]) > 0.5F;
-    if (across && out.position_m[i] != 0) out.position_m[i] = -out.position_m[i];
-    if (!across && out.turn[i] != 0) out.turn[i] = -out.turn[i];
-  }
+  const prepare::PiecePlace image = prepare::mirrored({point.position_m, point.turn}, side);
+  out.position_m = image.position_m;
+  out.turn = image.turn;
   return out;
+}
+
+// How many points of that sort the model has.
+size_t countOf(const mod::ModelDoc& doc, const rulebook::Kind& kind, const rulebook::Point& point) {
+  return static_cast<size_t>(
+      std::count_if(doc.points.begin(), doc.points.end(),
+                    [&](const mod::PointDoc& one) { return kind.findPoint(one.id) == &point; }));
 }
 
 void checkSourceReadable(const Context& context, const CheckRow& row, Findings& out) {
@@ -295,9 +299,7 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
     if (state.kind == nullptr) return;
     for (const rulebook::Point& point : state.kind->points) {
       if (!point.required || !holdsForAny(context, state, point.when)) continue;
-      if (std::any_of(doc.points.begin(), doc.points.end(),
-                      [&](const mod::PointDoc& p) { return p.id == point.id; }))
-        continue;
+      if (countOf(doc, *state.kind, point) > 0) continue;
       Finding f = begin(context, row,
                         phrase("{0} has no attachment point {1}.{2}", name, base::lowerAscii(point.title),
                                (point.help.empty() ? "" : " " + point.help)));
@@ -328,6 +330,38 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
                                     phrase("Place it at {0}, {1}, {2} m", base::numberText(place->x, 2),
                                            base::numberText(place->y, 2), base::numberText(place->z, 2))));
       }
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+void checkPointCount(const Context& context, const CheckRow& row, Findings& out) {
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
+    if (state.kind == nullptr) return;
+    for (const rulebook::Point& point : state.kind->points) {
+      const size_t count = countOf(doc, *state.kind, point);
+      if (count <= static_cast<size_t>(point.most)) continue;
+      Finding f = begin(context, row,
+                        phrase("{0} has {1} called {2}; a {3} may have {4}.", name,
+                               base::countText(count, "attachment point", "attachment points"),
+                               base::lowerAscii(point.title), base::lowerAscii(state.kind->title),
+                               std::to_string(point.most)));
+      f.measured = std::to_string(count);
+      f.expected = phrase("at most {0}", std::to_string(point.most));
+      f.place.model = name;
+      f.place.point = point.id;
+      f.place.document = "models/" + name + ".model.json";
+      for (size_t i = doc.points.size(); i-- > 0;)
+        if (state.kind->findPoint(doc.points[i].id) == &point) {
+          const std::string last = doc.points[i].id;
+          f.mends.push_back({phrase("Take {0} out", last), [name, last, i](mod::ModState& mod) {
+                               auto* found = mod.models.change(name);
+                               if (found != nullptr && i < found->points.size() &&
+                                   found->points[i].id == last)
+                                 found->points.erase(found->points.begin() + static_cast<std::ptrdiff_t>(i));
+                             }});
+          break;
+        }
       out.push_back(std::move(f));
     }
   });
@@ -576,6 +610,15 @@ std::vector<CheckRow> modChecks() {
        "What the game hangs there appears at the origin, or not at all.",
        "Place the point.",
        checkPoints},
+      {"point.count",
+       491,
+       S::tidy,
+       Station::objects,
+       {"model.points"},
+       "More attachment points than the game takes",
+       "The game takes the first ones, and nothing comes of the others.",
+       "Take some out.",
+       checkPointCount},
       {"field.empty",
        800,
        S::shows,

@@ -101,6 +101,15 @@ std::vector<Case> cases() {
          mod::ObjectDoc& tug = b.state.objects.at("tug");
          tug.pieces.push_back(tug.pieces[0]);
        }},
+      {{"point.count"},
+       "lamplight",
+       [](Broken& b) {
+         auto& points = b.state.models.front().points;
+         ASSERT_FALSE(points.empty());
+         rulebook::Point& sort = b.kind().points.front();
+         sort.most = 2;
+         for (const char* number : {"-1", "-2", "-3"}) points.push_back({sort.id + number, {0, 0, 1}});
+       }},
       {{"object.same_id"}, "lamplight", [](Broken& b) { b.state.objects["Quay Lamp"] = b.object(); }},
       {{"file.missing"}, "lamplight", [](Broken& b) { b.object().icon = "icons/none.png"; }},
       {{"credit.missing"}, "lamplight", [](Broken& b) { b.state.sources.front().author.clear(); }},

@@ -434,6 +434,51 @@ TEST(MaterialRecord, WhatAllPicturesShareLiesInTheMeshAndWhatDiffersIsSaid) {
   EXPECT_EQ(drawnMesh(m, scene::NodeIndex(0), world)->primitives[0].uvs[1][0], glm::vec2(2, 0.75F));
 }
 
+TEST_F(BuildTest, TheGameReadsItsOwnWordsInPlaceOfIds) {
+  const fs::path folder = copy("lamplight", "lamplight");
+  auto book = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
+  for (rulebook::Kind& kind : book->kinds) {
+    if (kind.id != "fitting") continue;
+    for (rulebook::Role& role : kind.roles) role.word = "M_" + role.id;
+    for (rulebook::Point& point : kind.points) point.most = 4, point.word = "At{n}." + point.id;
+    for (rulebook::Field& field : kind.fields) field.word = "F_" + field.id;
+  }
+  const auto before = test::examined(folder);
+  const auto x = test::examined(
+      folder,
+      [](mod::ModState& s) {
+        for (mod::PointDoc& point : s.models["quay-lamp"].points)
+          if (point.id == "light") {
+            mod::PointDoc second = point;
+            second.id = "light-3";
+            s.models["quay-lamp"].points.push_back(second);
+            break;
+          }
+      },
+      book);
+  EXPECT_EQ(x->count(check::Severity::stops), before->count(check::Severity::stops));
+  const auto read = [](const check::Examination& of) {
+    BuildOptions options;
+    options.despite_findings = true;
+    const auto bundle = bundle::Bundle::parse(*buildPackage(of, options), "a.rkb");
+    std::set<std::string> roles;
+    for (const bundle::Entry& entry : bundle->entries())
+      if (entry.kind == bundle::EntryKind::material)
+        roles.insert(bundle::decodeMaterial(*bundle->read(entry), entry.id)->role);
+    return std::pair(*bundle::decodeObject(*bundle->read(*bundle->find("object/quay-lamp")), "o"), roles);
+  };
+  const auto [was, roles_were] = read(*before);
+  const auto [is, roles] = read(*x);
+  std::set<std::string> wanted;
+  for (const std::string& role : roles_were) wanted.insert(role.empty() ? role : "M_" + role);
+  EXPECT_EQ(roles, wanted);
+  ASSERT_EQ(is.points.size(), was.points.size() + 1);
+  for (size_t i = 0; i < was.points.size(); ++i) EXPECT_EQ(is.points[i].name, "At1." + was.points[i].name);
+  EXPECT_EQ(is.points.back().name, "At3.light");
+  ASSERT_EQ(is.card.size(), was.card.size());
+  for (const auto& [key, value] : was.card.items()) EXPECT_EQ(is.card["F_" + key], value) << key;
+}
+
 TEST_F(BuildTest, AZipHasSizesAsMorphTargetsAndNothingThatNothingUses) {
   const fs::path folder = copy("slipway", "slipway");
   auto zip = std::make_shared<rulebook::Rulebook>(*test::kelpwick());

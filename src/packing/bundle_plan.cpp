@@ -53,6 +53,7 @@ class Planner {
   // A model with what its meshes are made by.
   struct Making {
     std::shared_ptr<const scene::Model> model;
+    const rulebook::Kind* kind = nullptr;  ///< whose words its materials and regions have; of the rulebook
     std::vector<glm::mat4> world;
     Rig rig;
     std::vector<Size> sizes;
@@ -105,7 +106,17 @@ class Planner {
     record.id = base::slug(name);
     record.kind = doc.kind;
     record.name = doc.title;
-    record.card = doc.card;
+    const rulebook::Kind* kind = x_.book->findKind(doc.kind);
+    for (const auto& [key, value] : doc.card.items())
+      record.card[kind != nullptr ? kind->fieldWord(key) : key] = value;
+    // What the game calls the points of each piece.
+    std::vector<std::vector<std::string>> words;
+    for (size_t i = 0; i < doc.pieces.size(); ++i) {
+      const rulebook::Kind* of = prepare::kindOfPiece(*x_.book, doc, doc.pieces[i]);
+      std::vector<std::string>& own = words.emplace_back();
+      for (const mod::PointDoc& point : models[i]->points)
+        own.push_back(of != nullptr ? of->pointWord(point.id) : point.id);
+    }
     if (const auto icon = x_.mod->icons.find(doc.icon); icon != x_.mod->icons.end()) {
       record.icon = "icon/" + base::slug(name);
       addIcon(record.icon, doc.icon, icon->second, base::phrase("{0}, its icon", name));
@@ -114,9 +125,9 @@ class Planner {
     entries_.push_back(
         smallEntry(EntryKind::object, id, base::phrase("{0}, its card", name),
                    [record = std::move(record), pieces = doc.pieces, models = std::move(models),
-                    space = space_]() mutable -> base::Result<base::Bytes> {
+                    words = std::move(words), space = space_]() mutable -> base::Result<base::Bytes> {
                      ObjectPlacing placing(space, record);
-                     for (size_t i = 0; i < pieces.size(); ++i) placing.add(pieces[i], *models[i]);
+                     for (size_t i = 0; i < pieces.size(); ++i) placing.add(pieces[i], *models[i], words[i]);
                      placing.finish();
                      return bundle::encodeObject(record);
                    }));
@@ -154,12 +165,12 @@ class Planner {
    public:
     ObjectPlacing(const GameSpace& space, bundle::ObjectRecord& record) : space_(space), record_(record) {}
 
-    void add(const mod::PieceDoc& piece, const BuiltModel& built) {
+    void add(const mod::PieceDoc& piece, const BuiltModel& built, const std::vector<std::string>& words) {
       const glm::mat4 place = prepare::pieceMatrix(piece);
       const int rig = built.rig ? static_cast<int>(record_.rigs.size()) : -1;
       if (built.rig) addRig(*built.rig, place);
       for (const bundle::ObjectPiece& part : built.pieces) addPart(part, place, rig);
-      for (const mod::PointDoc& point : built.points) addPoint(point, place);
+      for (size_t i = 0; i < built.points.size(); ++i) addPoint(built.points[i], words[i], place);
       const geometry::Bounds bounds_m = scene::boundsOf(*built.making->model);
       for (const float x : {bounds_m.min.x, bounds_m.max.x})
         for (const float y : {bounds_m.min.y, bounds_m.max.y})
@@ -198,7 +209,7 @@ class Planner {
       record_.pieces.push_back(out);
     }
 
-    void addPoint(const mod::PointDoc& point, const glm::mat4& place) {
+    void addPoint(const mod::PointDoc& point, const std::string& word, const glm::mat4& place) {
       const glm::vec4 at =
           place * glm::vec4(static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]),
                             static_cast<float>(point.position_m[2]), 1);
@@ -207,7 +218,7 @@ class Planner {
                          glm::quat(static_cast<float>(point.turn[3]), static_cast<float>(point.turn[0]),
                                    static_cast<float>(point.turn[1]), static_cast<float>(point.turn[2]))));
       record_.points.push_back(
-          {point.id, arrayOf<3>(space_.position(glm::vec3(at))), {turn.x, turn.y, turn.z, turn.w}});
+          {word, arrayOf<3>(space_.position(glm::vec3(at))), {turn.x, turn.y, turn.z, turn.w}});
     }
 
     const GameSpace space_;
@@ -225,6 +236,7 @@ class Planner {
           base::Place{"objects/" + object + ".object.json"}, base::phrase("Look at the findings about it.")};
     const auto making = std::make_shared<Making>();
     making->model = state->second.prepared.model;
+    making->kind = state->second.kind;
     const scene::Model& model = *making->model;
     making->world = scene::worldMatrices(model);
     making->rig = rigOf(model);
@@ -252,7 +264,8 @@ class Planner {
       const scene::Node& node = model.node(part.node);
       bundle::ObjectPiece piece;
       piece.name = node.name;
-      piece.region = node.region;
+      piece.region =
+          state->second.kind != nullptr ? state->second.kind->regionWord(node.region) : node.region;
       piece.mesh = "mesh/" + stem + "/" + std::to_string(number++) + "-" + base::slug(node.name);
       bool exact = true;
       const scene::Placement place = scene::placementOf(partWorld(model, making->world, part.node), exact);
@@ -323,7 +336,7 @@ class Planner {
                        scene::MeshIndex instead, const std::string& why) {
     std::vector<std::string> materials;
     for (const scene::MaterialIndex material : part.materials) {
-      RAKUGO_ASSIGN(std::string id, addMaterial(stem, making->model, material, why));
+      RAKUGO_ASSIGN(std::string id, addMaterial(stem, making->model, material, making->kind, why));
       materials.push_back(std::move(id));
     }
     PlannedEntry entry{EntryKind::mesh, mesh_id, why, true, 0, {}, {}};
@@ -350,7 +363,8 @@ class Planner {
 
   base::Result<std::string> addMaterial(const std::string& stem,
                                         const std::shared_ptr<const scene::Model>& shared,
-                                        scene::MaterialIndex index, const std::string& why) {
+                                        scene::MaterialIndex index, const rulebook::Kind* kind,
+                                        const std::string& why) {
     const scene::Model& model = *shared;
     const std::string id =
         "material/" + stem + "/" +
@@ -361,6 +375,7 @@ class Planner {
     if (index.valid()) {
       const scene::Material& m = model.materials[index.value()];
       record = materialRecord(m);
+      if (kind != nullptr) record.role = kind->roleWord(record.role);
       const std::array<std::string*, 5> slots = {&record.base_color_picture,
                                                  &record.metallic_roughness_picture, &record.normal_picture,
                                                  &record.occlusion_picture, &record.emissive_picture};

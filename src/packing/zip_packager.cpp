@@ -140,7 +140,8 @@ class ZipPlanner {
     const scene::Model worn = scene::writtenModel(bare);
     for (size_t i = 0; i < worn.materials.size(); ++i) {
       const scene::Material& m = worn.materials[i];
-      if (!m.role.empty()) roles_[name][m.name] = m.role;
+      if (!m.role.empty())
+        roles_[name][m.name] = state.kind != nullptr ? state.kind->roleWord(m.role) : m.role;
       for (const rulebook::PackedPicture* packed : prepare::packedPictures(*x_.book, m)) {
         const std::string file = "pictures/" + stem + "-" + std::to_string(i) + "-" + base::slug(m.name) +
                                  "-" + packed->id + ".png";

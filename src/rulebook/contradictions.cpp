@@ -144,6 +144,20 @@ void holdCondition(const Held& h, const Condition& when, bool required, const st
              base::phrase("It is {0}.", fault->expected));
 }
 
+// The game reads each word, or id where there is none, as one thing.
+template <class List>
+void holdWords(const Held& h, const List& list, const std::string& key) {
+  std::map<std::string, std::string> read;
+  for (const auto& one : list)
+    if (one.word.empty()) read.emplace(one.id, one.title);
+  for (size_t i = 0; i < list.size(); ++i)
+    if (!list[i].word.empty())
+      if (const auto [first, fresh] = read.emplace(list[i].word, list[i].title); !fresh)
+        h.cannot(key + "/" + std::to_string(i) + "/word",
+                 base::phrase("The game reads \"{0}\" as \"{1}\" already.", list[i].word, first->second),
+                 base::phrase("Give one of the two another word."));
+}
+
 void holdHints(const Held& h) {
   std::map<std::string, std::string> seen;
   for (size_t i = 0; i < h.kind.roles.size(); ++i)
@@ -160,6 +174,10 @@ void holdHints(const Held& h) {
 
 void holdCard(const Held& h) {
   const Kind& k = h.kind;
+  holdWords(h, k.roles, "roles");
+  holdWords(h, k.points, "points");
+  holdWords(h, k.fields, "fields");
+  holdWords(h, k.regions, "regions");
   for (size_t i = 0; i < k.roles.size(); ++i)
     if (!k.roles[i].tones.empty() && k.roles[i].effect != "tint")
       h.idle("roles/" + std::to_string(i) + "/tones",

@@ -67,6 +67,13 @@ template <class Owner>
 KeyRow id(std::string Owner::*member) {
   return text("id", member, KeyType::id).needed("thing").notCalled({"key", "name"});
 }
+/// What the game reads in place of the id.
+template <class Owner>
+KeyRow word(std::string Owner::*member) {
+  return text("word", member, KeyType::name)
+      .says("The exact word that the game reads, where it is another than the id.")
+      .notCalled({"game_name", "exact"});
+}
 template <class Owner>
 KeyRow reference(const char* name, const char* list, std::string Owner::*member) {
   KeyRow out = text(name, member, KeyType::reference);

@@ -38,6 +38,7 @@ KeyTable& roleKeys() {
       "What the game does with a material.",
       {rows::id(&Role::id).heldBy({"role.unknown"}).says("As the game knows it."),
        rows::title(&Role::title).says("What it is called in the window."), rows::help(&Role::help),
+       rows::word(&Role::word),
        rows::flag("required", &Role::required)
            .heldBy({"role.missing"})
            .says("A model of the kind needs a material with this role."),
@@ -64,6 +65,14 @@ KeyTable& pointKeys() {
       "A named place at which the game hangs something.",
       {rows::id(&Point::id).heldBy({"point.missing"}).says("As the game knows it."),
        rows::title(&Point::title).says("What it is called in the window."), rows::help(&Point::help),
+       rows::word(&Point::word)
+           .says("The exact word that the game reads, where it is another than the id; `{n}` in it is the "
+                 "number of one of several."),
+       rows::whole("most", &Point::most)
+           .between(1, 64)
+           .heldBy({"point.count"})
+           .says("How many of them a model may have; several are called by the id and a number: `lamp-1`.")
+           .notCalled({"max", "count"}),
        rows::flag("required", &Point::required)
            .heldBy({"point.missing"})
            .says("A model of the kind needs it."),
@@ -81,6 +90,7 @@ KeyTable& fieldKeys() {
       "One value on the card of an object.",
       {rows::id(&Field::id).says("As the game reads it."),
        rows::title(&Field::title).says("What it is called on the card."), rows::help(&Field::help),
+       rows::word(&Field::word),
        rows::choice<Field, FieldType>("type",
                                       {{"text", FieldType::text},
                                        {"long_text", FieldType::long_text},

@@ -89,17 +89,17 @@ KeyTable& partKeys() {
 }
 
 KeyTable& regionKeys() {
-  static KeyTable table{
-      "region",
-      "An entry of `regions`",
-      "",
-      {rows::id(&Region::id)
-           .heldBy({"region.surplus", "region.order"})
-           .says("As the game's record lists it."),
-       rows::title(&Region::title).says("What it is called in the window."), rows::help(&Region::help),
-       rows::flag("required", &Region::required)
-           .heldBy({"region.missing"})
-           .says("A model of the kind must cover it.")}};
+  static KeyTable table{"region",
+                        "An entry of `regions`",
+                        "",
+                        {rows::id(&Region::id)
+                             .heldBy({"region.surplus", "region.order"})
+                             .says("As the game's record lists it."),
+                         rows::title(&Region::title).says("What it is called in the window."),
+                         rows::help(&Region::help), rows::word(&Region::word),
+                         rows::flag("required", &Region::required)
+                             .heldBy({"region.missing"})
+                             .says("A model of the kind must cover it.")}};
   return table;
 }
 

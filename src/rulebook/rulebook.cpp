@@ -56,7 +56,43 @@ bool Condition::holds(const base::Json& card) const {
 
 const Role* Kind::findRole(const std::string& role) const { return findById(roles, role); }
 const Field* Kind::findField(const std::string& field) const { return findById(fields, field); }
-const Point* Kind::findPoint(const std::string& point) const { return findById(points, point); }
+namespace {
+
+// The number at the end of "lamp-3"; empty where there is none.
+std::string numberOf(const std::string& id) {
+  const size_t dash = id.rfind('-');
+  const bool digits = dash != std::string::npos && dash + 1 < id.size() &&
+                      id.find_first_not_of("0123456789", dash + 1) == std::string::npos;
+  return digits ? id.substr(dash + 1) : std::string();
+}
+
+template <class Entry>
+std::string wordOf(const Entry* entry, const std::string& id) {
+  return entry != nullptr && !entry->word.empty() ? entry->word : id;
+}
+
+}  // namespace
+
+const Point* Kind::findPoint(const std::string& point) const {
+  if (const Point* found = findById(points, point)) return found;
+  const std::string number = numberOf(point);
+  if (number.empty()) return nullptr;
+  const Point* sort = findById(points, point.substr(0, point.size() - number.size() - 1));
+  return sort != nullptr && sort->most > 1 ? sort : nullptr;
+}
+
+std::string Kind::roleWord(const std::string& role) const { return wordOf(findRole(role), role); }
+std::string Kind::regionWord(const std::string& region) const { return wordOf(findRegion(region), region); }
+std::string Kind::fieldWord(const std::string& field) const { return wordOf(findField(field), field); }
+std::string Kind::pointWord(const std::string& point) const {
+  const Point* sort = findPoint(point);
+  std::string out = wordOf(sort, point);
+  if (sort == nullptr || sort->word.empty() || sort->most <= 1) return out;
+  const std::string number = sort->id == point ? "1" : numberOf(point);
+  if (const size_t place = out.find("{n}"); place != std::string::npos) return out.replace(place, 3, number);
+  return out + "-" + number;
+}
+
 const Region* Kind::findRegion(const std::string& region) const { return findById(regions, region); }
 const Bone* Skeleton::findBone(const std::string& bone) const { return findById(bones, bone); }
 const Movement* Skeleton::findMovement(const std::string& movement) const {

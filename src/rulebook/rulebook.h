@@ -47,6 +47,7 @@ enum class FieldType : unsigned char { text, long_text, number, integer, choice,
 /// One typed field of a kind's card.
 struct Field {
   std::string id, title, help, unit;
+  std::string word;  ///< what the game reads in place of the id; empty: the id
   FieldType type = FieldType::text;
   bool required = false;
   std::optional<double> min, max;    ///< of a number
@@ -67,6 +68,7 @@ struct Condition {
 /// What the game does with a material.
 struct Role {
   std::string id, title, help;
+  std::string word;                               ///< what the game reads in place of the id; empty: the id
   bool required = false;                          ///< a model of the kind needs a material with this role
   Condition when;                                 ///< narrows `required`
   std::array<float, 3> swatch{0.5F, 0.5F, 0.5F};  ///< sRGB, for the role's card
@@ -80,6 +82,8 @@ struct Point {
   std::string id, title, help;
   bool required = false;
   Condition when;
+  std::string word;          ///< what the game reads in place of the id; empty: the id
+  int64_t most = 1;          ///< of such points: above 1 they are called "<id>-1", "<id>-2" and so on
   std::string pair;          ///< the point on the other side, placed as this one's mirror image; may be empty
   std::string propose_role;  ///< a proposal is the centre of the materials with this role
   std::string propose_at;    ///< or "top" | "centre" | "floor_centre"
@@ -139,6 +143,7 @@ struct NamedPart {
 struct Region {
   std::string id, title, help;
   bool required = true;
+  std::string word;  ///< what the game reads in place of the id; empty: the id
 };
 
 /// A size an outfit comes in; all have the same vertices in the same order.
@@ -223,7 +228,14 @@ struct Kind {
   [[nodiscard]] const KindModel* findModel(const std::string& model) const;
   [[nodiscard]] const Role* findRole(const std::string& role) const;
   [[nodiscard]] const Field* findField(const std::string& field) const;
+  /// Also by the id of one of several: "lamp-3".
   [[nodiscard]] const Point* findPoint(const std::string& point) const;
+  /// What the game reads for an id of this kind; the id itself where the kind does not know it, or has no
+  /// other word. In a point's word "{n}" stands for its number among several; without it the number follows.
+  [[nodiscard]] std::string roleWord(const std::string& role) const;
+  [[nodiscard]] std::string regionWord(const std::string& region) const;
+  [[nodiscard]] std::string fieldWord(const std::string& field) const;
+  [[nodiscard]] std::string pointWord(const std::string& point) const;
   [[nodiscard]] const Region* findRegion(const std::string& region) const;
 };
 

@@ -15,6 +15,7 @@ using base::Json;
 
 struct PieceOptions {
   std::string mod, object, piece, model, as, name, other, part;
+  std::vector<std::string> pieces;
   std::vector<double> at_m, turn_deg;
   bool alone = false, mirrored = false;
 };
@@ -137,17 +138,22 @@ base::Result<std::string> set(OpenMod& open, mod::ObjectDoc& object, const Piece
   return name;
 }
 
+base::Result<std::shared_ptr<const scene::Model>> preparedModel(const OpenMod& open,
+                                                                const std::string& name) {
+  RAKUGO_ASSIGN(const auto x, examineModel(open, name));
+  const auto state = x->context.models.find(name);
+  if (state == x->context.models.end() || !state->second.prepared.model)
+    return base::Error{"model.unknown",
+                       fmt::format("The mod has no model {} that can be read.", base::presentable(name, 60)),
+                       {},
+                       {}};
+  return state->second.prepared.model;
+}
+
 // Which parts are copies is told by the model as it is prepared.
 base::Result<std::string> fromCopies(OpenMod& open, const PieceOptions& o) {
-  RAKUGO_ASSIGN(const auto x, examineModel(open, o.model));
-  const auto state = x->context.models.find(o.model);
-  if (state == x->context.models.end() || !state->second.prepared.model)
-    return base::Error{
-        "model.unknown",
-        fmt::format("The mod has no model {} that can be read.", base::presentable(o.model, 60)),
-        {},
-        {}};
-  const scene::Model& model = *state->second.prepared.model;
+  RAKUGO_ASSIGN(const auto prepared, preparedModel(open, o.model));
+  const scene::Model& model = *prepared;
   std::vector<std::string> known;
   for (const scene::SameParts& same : scene::sameParts(model)) {
     for (const scene::NodeIndex i : same.parts) {
@@ -201,6 +207,28 @@ void addPieceCommands(Tool& tool) {
   tool.runs(sub, [o](const Common& common) {
     return change(common, *o, "",
                   [&](OpenMod& open, mod::ObjectDoc& object) { return set(open, object, *o); });
+  });
+
+  sub = command("floor", "Let a piece down, or lift it, to stand on the floor", true);
+  tool.runs(sub, [o](const Common& common) {
+    return change(common, *o, "", [&](OpenMod& open, mod::ObjectDoc& object) -> base::Result<std::string> {
+      std::shared_ptr<const scene::Model> model = std::make_shared<scene::Model>();
+      if (const mod::PieceDoc* piece = prepare::findPiece(object, o->piece)) {
+        RAKUGO_ASSIGN(model, preparedModel(open, piece->model));
+      }
+      RAKUGO_TRY(prepare::putOnFloor(object, o->piece, *model, *open.book));
+      return o->piece;
+    });
+  });
+
+  sub = command("spread", "Place pieces at even distances between the first and the last of them", false);
+  sub->add_option("PIECES", o->pieces, "At least three, in their order")->required()->expected(3, 1000);
+  tool.runs(sub, [o](const Common& common) {
+    return change(common, *o, "They are spread evenly.",
+                  [&](OpenMod& open, mod::ObjectDoc& object) -> base::Result<std::string> {
+                    RAKUGO_TRY(prepare::spreadPieces(object, o->pieces, open.book->side()));
+                    return std::string();
+                  });
   });
 
   sub = command("copy", "Add a copy of a piece at the same place", true);

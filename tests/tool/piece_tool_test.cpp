@@ -71,7 +71,11 @@ TEST_F(PieceToolTest, PiecesArePlacedPairedNamedAndTakenOut) {
   EXPECT_NEAR(list[2]["turn_deg"][2].get<double>(), -30, 0.01);
   ASSERT_EQ(run("piece pair " + tug_of + "starboard --alone").exit, 0);
   ASSERT_EQ(run("piece set " + tug_of + "starboard --like fender --mirrored").exit, 0);
+  ASSERT_EQ(run("piece floor " + tug_of + "starboard").exit, 0);
+  EXPECT_NEAR(tug().pieces[2].position_m[2], 0.4, 0.6) << "on the floor, wherever its origin is";
   ASSERT_EQ(run("piece copy " + tug_of + "starboard").exit, 0);
+  ASSERT_EQ(run("piece spread " + tug_of + "tug starboard fender").exit, 0);
+  EXPECT_NEAR(tug().pieces[2].position_m[0], -0.5, 1e-9) << "half way";
   ASSERT_EQ(run("piece remove " + tug_of + "fender").exit, 0);
   now = tug();
   EXPECT_EQ(now.pieces.size(), 3U);

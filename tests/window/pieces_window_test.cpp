@@ -87,6 +87,13 @@ TEST_F(PiecesWindowTest, APieceIsPlacedByNumberNamedPairedAndDraggedInTheBench) 
   test::find<QDoubleSpinBox>(*window_, "piece-turn-up")->setValue(20);
   ASSERT_TRUE(test::settle(*window_));
   EXPECT_NE(pieceNamed(other)->turn, (std::array<double, 4>{0, 0, 0, 1})) << "the pair follows";
+  ASSERT_TRUE(test::click(*window_, "floor-piece"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(pieceNamed(other)->position_m[2], pieceNamed(first)->position_m[2]);
+  EXPECT_LT(std::abs(*prepare::aboveFloor(*pieceNamed(first),
+                                          *session().examination()->context.models.at("screw").prepared.model,
+                                          {0, 0, 1})),
+            1e-5);
   // Named otherwise; the pair keeps to it.
   auto* name = test::find<QLineEdit>(*window_, "piece-name");
   name->setFocus();

@@ -15,6 +15,7 @@ void Bench::setPiecesShown(bool shown, const std::string& chosen) {
 }
 
 void Bench::setPiecePlaces(std::map<std::string, glm::mat4> places) {
+  if (places.empty() && piece_places_.empty()) return;
   piece_places_ = std::move(places);
   rest_.start();
   update();

@@ -1,6 +1,7 @@
 #include "prepare/objects/piece_edits.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "base/phrase.h"
 #include "base/text.h"
@@ -155,6 +156,54 @@ base::Status copyPlace(mod::ObjectDoc& object, const std::string& from, const st
   if (given == nullptr) return unknownPiece(from);
   const PiecePlace place = placeOf(*given);
   return placePiece(object, to, mirror ? mirrored(place, side) : place, side);
+}
+
+std::optional<double> aboveFloor(const mod::PieceDoc& piece, const scene::Model& model, const glm::vec3& up) {
+  const glm::mat4 place = pieceMatrix(piece);
+  const auto world = scene::worldMatrices(model);
+  std::optional<double> out;
+  for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+    if (!model.node(i).mesh.valid()) continue;
+    const glm::mat4 at = place * world[i.value()];
+    for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives)
+      for (const glm::vec3& v : p.positions) {
+        const double height = glm::dot(glm::dvec3(at * glm::vec4(v, 1)), glm::dvec3(up));
+        if (std::isfinite(height)) out = std::min(out.value_or(height), height);
+      }
+  }
+  return out;
+}
+
+base::Status putOnFloor(mod::ObjectDoc& object, const std::string& piece, const scene::Model& model,
+                        const rulebook::Rulebook& book) {
+  const mod::PieceDoc* found = findPiece(object, piece);
+  if (found == nullptr) return unknownPiece(piece);
+  const glm::vec3 up = geometry::axisVector(book.up);
+  const auto above = aboveFloor(*found, model, up);
+  if (!above) return {};
+  PiecePlace place = placeOf(*found);
+  for (size_t i = 0; i < 3; ++i)
+    place.position_m[i] -= std::round(*above * 1e6) / 1e6 * static_cast<double>(up[static_cast<int>(i)]);
+  return placePiece(object, piece, place, book.side());
+}
+
+base::Status spreadPieces(mod::ObjectDoc& object, const std::vector<std::string>& pieces,
+                          const glm::vec3& side) {
+  if (pieces.size() < 3)
+    return base::Error{
+        "piece.few", base::phrase("Pieces between two others are spread: name at least three."), {}, {}};
+  for (const std::string& one : pieces)
+    if (findPiece(object, one) == nullptr) return unknownPiece(one);
+  const auto from = findPiece(object, pieces.front())->position_m,
+             to = findPiece(object, pieces.back())->position_m;
+  for (size_t n = 1; n + 1 < pieces.size(); ++n) {
+    PiecePlace place = placeOf(*findPiece(object, pieces[n]));
+    const double share = static_cast<double>(n) / static_cast<double>(pieces.size() - 1);
+    for (size_t i = 0; i < 3; ++i)
+      place.position_m[i] = std::round((from[i] + (to[i] - from[i]) * share) * 1e6) / 1e6 + 0.0;
+    RAKUGO_TRY(placePiece(object, pieces[n], place, side));
+  }
+  return {};
 }
 
 base::Result<std::string> piecesFromCopies(mod::ModState& state, const std::string& object,

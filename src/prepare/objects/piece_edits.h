@@ -51,6 +51,17 @@ base::Result<std::string> addMirrorImage(mod::ObjectDoc& object, const std::stri
 base::Status copyPlace(mod::ObjectDoc& object, const std::string& from, const std::string& to, bool mirror,
                        const glm::vec3& side);
 
+/// How far the lowest vertex of a piece's model lies above the object's floor, along `up` (a unit vector);
+/// metres. Nothing for a model without vertices. Cost: linear in vertices.
+std::optional<double> aboveFloor(const mod::PieceDoc& piece, const scene::Model& model, const glm::vec3& up);
+/// Lets a piece down, or lifts it, so that its lowest vertex stands on the floor; its pair follows.
+base::Status putOnFloor(mod::ObjectDoc& object, const std::string& piece, const scene::Model& model,
+                        const rulebook::Rulebook& book);
+/// Gives pieces places at even distances on the line between the first and the last, which stay; at least
+/// three. Turns stay; pairs follow. Errors: also piece.few.
+base::Status spreadPieces(mod::ObjectDoc& object, const std::vector<std::string>& pieces,
+                          const glm::vec3& side);
+
 /// A name that no piece of the object has: `wanted`, else with a number behind.
 std::string freePieceName(const mod::ObjectDoc& object, const std::string& wanted);
 

@@ -102,6 +102,38 @@ TEST(PieceEdits, APlaceIsCopiedPlainOrMirrored) {
   EXPECT_EQ(findPiece(object, "hull")->position_m, findPiece(object, "screw")->position_m);
 }
 
+TEST(PieceEdits, StandOnTheFloorAndAreSpreadEvenly) {
+  const rulebook::Rulebook* book = &test::book();
+  scene::Model model;
+  auto mesh = std::make_shared<scene::Mesh>();
+  mesh->primitives.emplace_back().positions = {{0, 0, -0.5F}, {0, 0.25F, 0}, {0, 0, 2}};
+  model.meshes.push_back(mesh);
+  model.nodes.emplace_back().mesh = scene::MeshIndex(0);
+  model.roots.emplace_back(0);
+  mod::ObjectDoc object = boat();
+  ASSERT_TRUE(addMirrorImage(object, "screw", kSide));
+  ASSERT_TRUE(putOnFloor(object, "screw", model, *book));
+  EXPECT_NEAR(findPiece(object, "screw")->position_m[2], 0.5, 1e-6);
+  EXPECT_NEAR(findPiece(object, "screw-2")->position_m[2], 0.5, 1e-6) << "its pair";
+  // Upside down about forward: what was highest is lowest.
+  PiecePlace turned = placeOf(*findPiece(object, "screw"));
+  turned.turn = {1, 0, 0, 0};
+  ASSERT_TRUE(placePiece(object, "screw", turned, kSide));
+  ASSERT_TRUE(putOnFloor(object, "screw", model, *book));
+  EXPECT_NEAR(findPiece(object, "screw")->position_m[2], 2, 1e-6);
+  EXPECT_FALSE(aboveFloor(object.pieces[0], scene::Model(), {0, 0, 1}));
+
+  for (const char* name : {"a", "b", "c", "d"})
+    object.pieces.push_back({name, "oar", {7, 0, 0}, {0, 0, 0, 1}});
+  object.pieces[object.pieces.size() - 4].position_m = {0, 0, 1};
+  object.pieces.back().position_m = {3, 0, 4};
+  ASSERT_TRUE(spreadPieces(object, {"a", "b", "c", "d"}, kSide));
+  EXPECT_EQ(findPiece(object, "b")->position_m, (std::array<double, 3>{1, 0, 2}));
+  EXPECT_EQ(findPiece(object, "c")->position_m, (std::array<double, 3>{2, 0, 3}));
+  EXPECT_EQ(spreadPieces(object, {"a", "b"}, kSide).error().code, "piece.few");
+  EXPECT_EQ(spreadPieces(object, {"a", "none", "b"}, kSide).error().code, "piece.unknown");
+}
+
 TEST(TurnOf, IsTheReverseOfAnglesOf) {
   std::mt19937 random(3);
   std::uniform_real_distribution<double> any(-179, 179), tilt(-89, 89);

@@ -186,6 +186,18 @@ void PiecesPanel::makeCard(QVBoxLayout* column) {
               return {};
             });
           });
+  connect(
+      button("floor-piece", tr("To the floor"), tr("Its lowest vertex stands on the object's floor then")),
+      &QPushButton::clicked, this, [this] {
+        const mod::PieceDoc* now = piece();
+        const auto& x = session_.examination();
+        if (now == nullptr || !x) return;
+        const auto model = x->context.models.find(now->model);
+        if (model == x->context.models.end() || !model->second.prepared.model) return;
+        edit(tr("Put %1 on the floor").arg(q(chosen_)), [&](mod::ObjectDoc& doc) {
+          return prepare::putOnFloor(doc, chosen_, *model->second.prepared.model, session_.book());
+        });
+      });
   tools->addStretch();
   rows->addLayout(tools);
   auto* hand = new QHBoxLayout;
@@ -412,7 +424,8 @@ void PiecesPanel::showEvent(QShowEvent* event) {
 void PiecesPanel::hideEvent(QHideEvent* event) {
   QWidget::hideEvent(event);
   bench_.setPiecesShown(false);
-  bench_.showPicked({});
+  // What another station has picked since stays.
+  if (bench_.pickedPlaces().empty()) bench_.showPicked({});
 }
 
 void PiecesPanel::showInBench() {

@@ -213,7 +213,9 @@ void ObjectsStation::addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& 
     if (model == session_.state().models.end()) continue;
     for (const mod::PointDoc& point : model->second.points) {
       const rulebook::Point* known = kind.findPoint(point.id);
-      addPoint(piece.model, point, known != nullptr ? q(known->title) : q(point.id));
+      QString title = known != nullptr ? q(known->title) : q(point.id);
+      if (known != nullptr && known->id != point.id) title += q(" " + point.id.substr(known->id.size() + 1));
+      addPoint(piece.model, point, title);
       any = true;
     }
   }
@@ -229,21 +231,36 @@ void ObjectsStation::addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& 
 // A point of the kind that is not placed: in the middle of the model, to be moved from there.
 void ObjectsStation::offerPoint(const std::string& model, const mod::ModelDoc& doc,
                                 const rulebook::Point& point) {
-  if (std::any_of(doc.points.begin(), doc.points.end(),
-                  [&](const mod::PointDoc& one) { return one.id == point.id; }))
+  const auto has = [&](const std::string& id) {
+    return std::any_of(doc.points.begin(), doc.points.end(),
+                       [&](const mod::PointDoc& one) { return one.id == id; });
+  };
+  std::string id = point.id;
+  QString title = q(point.title);
+  bool none = !has(id);
+  if (point.most > 1) {
+    // The first free number; no more than the game takes.
+    int64_t number = 1;
+    while (number <= point.most && has(point.id + "-" + std::to_string(number))) ++number;
+    none = none && number == 1;
+    if (number + (has(point.id) ? 1 : 0) > point.most) return;
+    id = point.id + "-" + std::to_string(number);
+    title = tr("%1 %2").arg(title).arg(number);
+  } else if (!none) {
     return;
-  const QString title = q(point.title);
+  }
   auto* row = new QHBoxLayout;
   row->setSpacing(6);
   QLabel* name = quietText(
-      point.required ? tr("%1: needed, not placed").arg(title) : tr("%1: not placed").arg(title), this);
+      point.required && none ? tr("%1: needed, not placed").arg(title) : tr("%1: not placed").arg(title),
+      this);
   name->setToolTip(q(point.help));
   row->addWidget(name, 1);
   auto* place = new QPushButton(tr("Place it"), this);
-  place->setObjectName(QStringLiteral("place-") + q(point.id));
+  place->setObjectName(QStringLiteral("place-") + q(id));
   place->setAccessibleName(tr("Place %1 in the middle of the model").arg(title));
   place->setToolTip(tr("In the middle of the model; move it from there"));
-  connect(place, &QPushButton::clicked, this, [this, model, id = point.id, title] {
+  connect(place, &QPushButton::clicked, this, [this, model, id, title] {
     const auto& x = session_.examination();
     const auto state = x ? x->context.models.find(model) : decltype(x->context.models.find(model))();
     if (!x || state == x->context.models.end() || state->second.box_m.empty()) return;

@@ -348,7 +348,8 @@ Json CorrectionPanel::ways() const {
 
 void CorrectionPanel::drag(glm::vec3 value, bool done) {
   const check::ModelState* state = session_.prepared();
-  if (state == nullptr || !selection_) return;
+  // At another station the handle is a piece's.
+  if (state == nullptr || !selection_ || bench_.piecesShown()) return;
   // A pull begins on what is seen; while it lasts, each value is followed by a preparation.
   if (dragged_step_.empty() && !present()) return;
   const std::string kind = kActions[what_->currentIndex()].step;
