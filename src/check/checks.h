@@ -19,6 +19,7 @@ std::vector<CheckRow> modChecks();
 std::vector<CheckRow> motionChecks();
 std::vector<CheckRow> outfitChecks();
 std::vector<CheckRow> pieceChecks();
+std::vector<CheckRow> pointChecks();
 std::vector<CheckRow> ruleChecks();
 std::vector<CheckRow> spaceChecks();
 std::vector<CheckRow> structureChecks();

@@ -138,8 +138,8 @@ void checkPairs(const Context& context, const CheckRow& row, Findings& out) {
                                     piece.name, other->name, name, base::lengthText(glm::length(off))));
       f.measured = base::lengthText(glm::length(off));
       f.expected = phrase("the mirror image");
-      const auto follow = [&](const std::string& leads, const std::string& follows) {
-        f.mends.push_back(objectMend(name, phrase("Let {0} follow {1}", follows, leads),
+      const auto follow = [&, of = name](const std::string& leads, const std::string& follows) {
+        f.mends.push_back(objectMend(of, phrase("Let {0} follow {1}", follows, leads),
                                      [leads, follows, side](mod::ObjectDoc& object) {
                                        return prepare::pairPieces(object, leads, follows, side);
                                      }));

@@ -1,6 +1,7 @@
 #include "mod/things.h"
 
 #include <algorithm>
+#include <set>
 
 #include "base/phrase.h"
 #include "base/text.h"
@@ -143,7 +144,12 @@ void removeUses(ModState& state, Thing thing, const std::string& name, const Nam
   });
   if (thing == Thing::model)
     state.objects.changeEach([&](const std::string&, ObjectDoc& doc) {
+      std::set<std::string> gone;
+      for (const PieceDoc& piece : doc.pieces)
+        if (piece.model == name) gone.insert(piece.name);
       std::erase_if(doc.pieces, [&](const PieceDoc& piece) { return piece.model == name; });
+      for (PieceDoc& piece : doc.pieces)
+        if (gone.count(piece.pair) != 0) piece.pair.clear();  // it stands alone
     });
 }
 

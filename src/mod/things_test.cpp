@@ -112,9 +112,12 @@ TEST_F(ThingsTest, WhatIsUsedStaysUnlessItsReferencesGoToo) {
   ASSERT_FALSE(refused);
   EXPECT_EQ(refused.error().code, "mod.in_use");
   EXPECT_THAT(refused.error().message, HasSubstr("model boots, step 1, object boots, piece lining"));
+  for (PieceDoc& piece : state_.objects.at("boots").pieces)
+    piece.pair = piece.model == "coat" ? "boots" : "lining";
   ASSERT_TRUE(removeThing(state_, Thing::model, "coat", true, kNaming));
   EXPECT_TRUE(state_.models.at("boots").steps.empty());
-  EXPECT_EQ(state_.objects.at("boots").pieces.size(), 1U);
+  ASSERT_EQ(state_.objects.at("boots").pieces.size(), 1U);
+  EXPECT_TRUE(state_.objects.at("boots").pieces[0].pair.empty()) << "its mirror image is gone";
   EXPECT_TRUE(usesOf(state_, Thing::model, "coat", kNaming).empty());
   EXPECT_TRUE(removeThing(state_, Thing::source, "coat", true, kNaming))
       << "only a size was made of it by now";
