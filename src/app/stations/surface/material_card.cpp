@@ -73,15 +73,20 @@ QIcon toneIcon(const QColor& color, bool chosen) {
   return out;
 }
 
+// Red, green and blue from 0 to 255.
+QString numbersOf(const QColor& color) {
+  return QStringLiteral("%1, %2, %3").arg(color.red()).arg(color.green()).arg(color.blue());
+}
+
 // What stands in the place of a picture: a colour or numbers. Empty where that says nothing.
 QString plainValue(const scene::Material& material, const scene::TextureSlot& slot) {
   if (slot.use == &scene::Material::base_color_texture)
-    return encoded(glm::vec3(material.base_color)).name().toUpper();
+    return numbersOf(encoded(glm::vec3(material.base_color)));
   if (slot.use == &scene::Material::metallic_roughness_texture)
     return QObject::tr("metal %1, roughness %2")
         .arg(q(base::numberText(material.metallic)), q(base::numberText(material.roughness)));
   if (slot.use == &scene::Material::emissive_texture && material.emissive != glm::vec3(0))
-    return encoded(material.emissive).name().toUpper();
+    return numbersOf(encoded(material.emissive));
   return {};
 }
 
