@@ -95,9 +95,9 @@ KeyTable& packedKeys() {
       "`b` "
       "and `a`: `red`, `green`, `blue` and `alpha` of the base colour; `metal`; `roughness`, or `gloss`, "
       "which "
-      "is 1 less it; `occlusion`; `normal_x`, `normal_y` (up) and `normal_z`; `glow_red`, `glow_green`, "
+      "is 1 less it; `occlusion`; `normal_right`, `normal_up` and `normal_out`; `glow_red`, `glow_green`, "
       "`glow_blue`, or `glow`, the brightest of them. What goes in whole has no picture of its own any more: "
-      "`metal` with `roughness` or `gloss`, `normal_x` with `normal_y`, and so on.",
+      "`metal` with `roughness` or `gloss`, `normal_right` with `normal_up`, and so on.",
       {rows::id(&PackedPicture::id).needed("props").says("The files end so."),
        rows::title(&PackedPicture::title).says("What it is called in the window."),
        rows::help(&PackedPicture::help),

@@ -19,17 +19,17 @@ enum class Channel : unsigned char {
   roughness,
   gloss,  ///< 1 - roughness
   occlusion,
-  normal_x,
-  normal_y,
-  normal_z,
+  normal_right,
+  normal_up,
+  normal_out,
   glow_red,
   glow_green,
   glow_blue,
   glow
 };
 inline constexpr std::array<const char*, 16> kChannelNames = {
-    "nothing",   "red",      "green",    "blue",     "alpha",    "metal",      "roughness", "gloss",
-    "occlusion", "normal_x", "normal_y", "normal_z", "glow_red", "glow_green", "glow_blue", "glow"};
+    "nothing",   "red",          "green",     "blue",       "alpha",    "metal",      "roughness", "gloss",
+    "occlusion", "normal_right", "normal_up", "normal_out", "glow_red", "glow_green", "glow_blue", "glow"};
 
 /// A picture that each material is given, made of its slots.
 struct PackedPicture {

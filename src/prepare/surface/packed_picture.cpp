@@ -45,11 +45,11 @@ std::optional<Home> homeOf(Channel channel) {
       return Home{kMetalRough, {false, true, false}, false, true};
     case Channel::occlusion:
       return Home{kOcclusion, {true, false, false}};
-    case Channel::normal_x:
+    case Channel::normal_right:
       return Home{kNormal, {true, false, false}};
-    case Channel::normal_y:
+    case Channel::normal_up:
       return Home{kNormal, {false, true, false}};
-    case Channel::normal_z:
+    case Channel::normal_out:
       return Home{kNormal, {false, false, true}};
     case Channel::glow_red:
       return Home{kGlow, {true, false, false}};
@@ -147,7 +147,7 @@ formats::PictureUse useOf(const PackedPicture& packed) {
   const std::set<size_t> slots = slotsIn({packed.r, packed.g, packed.b, Channel::nothing});
   if (slots.count(kBaseColor) + slots.count(kGlow) > 0) return formats::PictureUse::color;
   const bool whole =
-      packed.r == Channel::normal_x && packed.g == Channel::normal_y && packed.b == Channel::normal_z;
+      packed.r == Channel::normal_right && packed.g == Channel::normal_up && packed.b == Channel::normal_out;
   return whole ? formats::PictureUse::normal : formats::PictureUse::data;
 }
 
@@ -159,7 +159,7 @@ std::array<bool, 5> packedWhole(const std::vector<const PackedPicture*>& packed)
   std::array<bool, 5> out{};
   out[kBaseColor] = has(Channel::red) && has(Channel::green) && has(Channel::blue);
   out[kMetalRough] = has(Channel::metal) && (has(Channel::roughness) || has(Channel::gloss));
-  out[kNormal] = has(Channel::normal_x) && has(Channel::normal_y);
+  out[kNormal] = has(Channel::normal_right) && has(Channel::normal_up);
   out[kOcclusion] = has(Channel::occlusion);
   out[kGlow] =
       has(Channel::glow) || (has(Channel::glow_red) && has(Channel::glow_green) && has(Channel::glow_blue));
@@ -231,7 +231,7 @@ base::Status unpackPicture(scene::Model& model, scene::MaterialIndex index, size
   const std::string stem = model.images[lookup.image.value()].name.empty()
                                ? material.name
                                : model.images[lookup.image.value()].name;
-  const bool third = std::find(channels.begin(), channels.end(), Channel::normal_z) != channels.end();
+  const bool third = std::find(channels.begin(), channels.end(), Channel::normal_out) != channels.end();
   for (const size_t goal : goals) {
     Picture picture = filled(whole.width, whole.height, neutral(goal));
     // What the slot shows already stays, but for the channels that come.

@@ -81,10 +81,11 @@ TEST(PackedPicture, TakenApartIsWhatWentIn) {
   for (unsigned seed = 1; seed <= 40; ++seed) {
     std::mt19937 random(seed);
     // A layout of channels that are each a slot's own, shuffled.
-    std::vector<Channel> all = {
-        Channel::red,       Channel::green,      Channel::blue,     Channel::alpha,    Channel::metal,
-        Channel::roughness, Channel::occlusion,  Channel::normal_x, Channel::normal_y, Channel::normal_z,
-        Channel::glow_red,  Channel::glow_green, Channel::glow_blue};
+    std::vector<Channel> all = {Channel::red,        Channel::green,        Channel::blue,
+                                Channel::alpha,      Channel::metal,        Channel::roughness,
+                                Channel::occlusion,  Channel::normal_right, Channel::normal_up,
+                                Channel::normal_out, Channel::glow_red,     Channel::glow_green,
+                                Channel::glow_blue};
     std::shuffle(all.begin(), all.end(), random);
     const scene::Model before = clothed(seed, 8);
     const rulebook::PackedPicture how{"p", "", "", {}, all[0], all[1], all[2], all[3]};
@@ -111,7 +112,7 @@ TEST(PackedPicture, AMissingThirdPartOfANormalIsWorkedOut) {
   scene::Material& m = model.materials.emplace_back();
   m.base_color_texture.image =
       addImage(model, {1, 1, {std::byte{204}, std::byte{128}, std::byte{7}, std::byte{9}}});
-  ASSERT_TRUE(unpackPicture(model, scene::MaterialIndex(0), 0, {Channel::normal_x, Channel::normal_y}));
+  ASSERT_TRUE(unpackPicture(model, scene::MaterialIndex(0), 0, {Channel::normal_right, Channel::normal_up}));
   EXPECT_FALSE(model.materials[0].base_color_texture.image.valid());
   const formats::Picture normal = pictureOf(model, 2);
   // x = 0.6, y = 0: z = 0.8.
