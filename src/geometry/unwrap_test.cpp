@@ -11,15 +11,15 @@
 namespace rakugo::geometry {
 namespace {
 
-struct Shape {
+struct Sheet {
   std::vector<glm::vec3> positions;
   std::vector<uint32_t> corners;
 };
 
 // A grid over (u, v), wrapped or not; `at` gives the place.
 template <class At>
-Shape gridOf(uint32_t across, uint32_t up, bool wrap_u, bool wrap_v, At at) {
-  Shape out;
+Sheet gridOf(uint32_t across, uint32_t up, bool wrap_u, bool wrap_v, At at) {
+  Sheet out;
   const uint32_t columns = wrap_u ? across : across + 1, rows = wrap_v ? up : up + 1;
   for (uint32_t y = 0; y < rows; ++y)
     for (uint32_t x = 0; x < columns; ++x)
@@ -35,38 +35,38 @@ Shape gridOf(uint32_t across, uint32_t up, bool wrap_u, bool wrap_v, At at) {
 }
 
 constexpr float kTwoPi = 6.2831853F;
-Shape torus(uint32_t n) {
+Sheet torus(uint32_t n) {
   return gridOf(n, n / 2, true, true, [](float u, float v) {
     const float r = 1 + 0.4F * std::cos(v * kTwoPi);
     return glm::vec3(r * std::cos(u * kTwoPi), r * std::sin(u * kTwoPi), 0.4F * std::sin(v * kTwoPi));
   });
 }
-Shape sphere(uint32_t n) {
+Sheet sphere(uint32_t n) {
   return gridOf(n, n / 2, true, false, [](float u, float v) {
     const float polar = 0.02F + v * (kTwoPi / 2 - 0.04F);
     return glm::vec3(std::sin(polar) * std::cos(u * kTwoPi), std::sin(polar) * std::sin(u * kTwoPi),
                      std::cos(polar));
   });
 }
-Shape sheet(uint32_t n, float bend) {
+Sheet sheet(uint32_t n, float bend) {
   return gridOf(n, n, false, false, [bend](float u, float v) {
     return glm::vec3(u * 3, v, bend * std::sin(u * 9) * std::cos(v * 4));
   });
 }
-Shape tube(uint32_t n) {
+Sheet tube(uint32_t n) {
   return gridOf(n, n, true, false, [](float u, float v) {
     return glm::vec3(0.3F * std::cos(u * kTwoPi), 0.3F * std::sin(u * kTwoPi), v * 4);
   });
 }
-Shape box() {
-  Shape out;
+Sheet box() {
+  Sheet out;
   for (uint32_t i = 0; i < 8; ++i) out.positions.emplace_back(i & 1, (i >> 1) & 1, (i >> 2) & 1);
   out.corners = {0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4,
                  2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5};
   return out;
 }
 
-double areaOf(const Shape& s, size_t t) {
+double areaOf(const Sheet& s, size_t t) {
   const glm::dvec3 a(s.positions[s.corners[3 * t]]), b(s.positions[s.corners[3 * t + 1]]),
       c(s.positions[s.corners[3 * t + 2]]);
   return glm::length(glm::cross(b - a, c - a)) / 2;
@@ -74,7 +74,7 @@ double areaOf(const Shape& s, size_t t) {
 
 // The promises: nothing overlaps within a chart, nothing is turned over, areas are kept, corners of one place
 // in one chart lie together.
-Unwrapped checked(const Shape& s, const UnwrapOptions& options = {}) {
+Unwrapped checked(const Sheet& s, const UnwrapOptions& options = {}) {
   const Unwrapped u =
       unwrap(s.positions, topologyOf(s.corners, static_cast<uint32_t>(s.positions.size())), options);
   EXPECT_EQ(u.chart.size(), s.corners.size() / 3);
@@ -135,7 +135,7 @@ TEST(Unwrap, ClosedShellsTorusSheetsAndTubesDoNotOverlap) {
 TEST(Unwrap, RandomSurfacesKeepThePromises) {
   for (unsigned seed = 1; seed <= 8; ++seed) {
     std::mt19937 random(seed);
-    Shape s = seed % 2 == 0 ? sphere(16) : sheet(12, 0.2F);
+    Sheet s = seed % 2 == 0 ? sphere(16) : sheet(12, 0.2F);
     for (glm::vec3& p : s.positions)
       p += glm::vec3(random() % 100, random() % 100, random() % 100) * (0.0006F * static_cast<float>(seed));
     checked(s);
@@ -143,13 +143,13 @@ TEST(Unwrap, RandomSurfacesKeepThePromises) {
 }
 
 TEST(Unwrap, IsTheSameEachTime) {
-  const Shape s = torus(24);
+  const Sheet s = torus(24);
   const Topology t = topologyOf(s.corners, static_cast<uint32_t>(s.positions.size()));
   EXPECT_EQ(unwrap(s.positions, t).uv, unwrap(s.positions, t).uv);
 }
 
 TEST(Unwrap, TakesTrianglesWithoutAreaAndNothingAtAll) {
-  Shape s = box();
+  Sheet s = box();
   s.positions.emplace_back(0.5F, 0, 0);  // on an edge
   s.corners.insert(s.corners.end(), {0, 1, 8, 8, 8, 8});
   const Unwrapped u = unwrap(s.positions, topologyOf(s.corners, 9));
