@@ -65,7 +65,14 @@ _rakugo_tool() {
     "object new") words="--help --json --kind" ;;
     "piece list") words="--help --json" ;;
     "piece add") words="--help --json --name --as" ;;
-    "piece set") words="--help --json --at --turn --like --mirrored --model --name --as" ;;
+    "piece lamp") words="--help --json --name --on" ;;
+    "piece emitter") words="--help --json --name --on" ;;
+    "piece shape") words="--help --json --name --on --form" ;;
+    "piece fit") words="--help --json" ;;
+    "piece weigh") words="--help --json --mass --density" ;;
+    "piece group") words="--help --json --name" ;;
+    "piece align") words="--help --json" ;;
+    "piece set") words="--help --json --at --turn --like --mirrored --model --on --scale --value --name --as" ;;
     "piece floor") words="--help --json" ;;
     "piece spread") words="--help --json" ;;
     "piece copy") words="--help --json" ;;
@@ -87,7 +94,7 @@ _rakugo_tool() {
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;
     "object") words="list rename copy remove new" ;;
-    "piece") words="list add set floor spread copy mirror pair remove from-copies" ;;
+    "piece") words="list add lamp emitter shape fit weigh group align set floor spread copy mirror pair remove from-copies" ;;
     "point") words="list set remove" ;;
     *) command="${command% *}"; continue ;;
     esac

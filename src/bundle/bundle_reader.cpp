@@ -227,7 +227,14 @@ std::vector<base::Error> Bundle::verify(const base::Progress* progress) const {
             damaged("bundle.version",
                     base::phrase("The icon {0} needs a newer format than the bundle states.", entry.id), 10);
     }
-    if (entry.kind == EntryKind::object) good = status(decodeObject(*raw, entry.id));
+    if (entry.kind == EntryKind::object) {
+      const auto object = decodeObject(*raw, entry.id);
+      good = status(object);
+      if (object && minorOf(*object) > minor_)
+        good = damaged("bundle.version",
+                       base::phrase("The object {0} needs a newer format than the bundle states.", entry.id),
+                       10);
+    }
     if (entry.kind == EntryKind::material) good = status(decodeMaterial(*raw, entry.id));
     if (entry.kind == EntryKind::skeleton) good = status(decodeSkeleton(*raw, entry.id));
     if (entry.kind == EntryKind::animation) good = status(decodeAnimation(*raw, entry.id));

@@ -382,6 +382,110 @@ TEST(Records, RoundTripAndRefuseWithThePlace) {
   EXPECT_EQ(bad.error().place.path, "/pieces/0/turn");
 }
 
+ObjectRecord lampedObject() {
+  ObjectRecord r;
+  r.id = "tug";
+  r.kind = "craft";
+  ObjectLamp lamp;
+  lamp.name = "port";
+  lamp.as = "side-light";
+  lamp.position = {1, 2, 3};
+  lamp.color = {1, 0, 0.25F};
+  lamp.strength = 12;
+  lamp.reach = 6;
+  lamp.cone = 1.5F;
+  lamp.soft = 0.5F;
+  lamp.lit = "under-way";
+  lamp.values["bulb"] = "brass";
+  r.lamps.push_back(lamp);
+  ObjectEmitter smoke;
+  smoke.as = "funnel-smoke";
+  smoke.look = "smoke";
+  smoke.runs = "always";
+  smoke.rate = 12;
+  smoke.life = 4;
+  smoke.gravity = -0.5F;
+  smoke.size = {0.25F, 1};
+  smoke.color = {{{0.5F, 0.25F, 0.125F}, {1, 1, 1}}};
+  r.emitters.push_back(smoke);
+  ObjectShape hull;
+  hull.as = "hull-body";
+  hull.form = "hull";
+  hull.friction = 0.5F;
+  hull.bounce = 0.25F;
+  hull.corners = {{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 1}};
+  hull.triangles = {{0, 2, 1}, {0, 1, 3}, {0, 3, 2}, {1, 2, 3}};
+  r.shapes.push_back(hull);
+  return r;
+}
+
+TEST(Records, LampsAndEmittersComeBackAndTheFileStatesTheVersionTheyNeed) {
+  const ObjectRecord r = lampedObject();
+  EXPECT_EQ(minorOf(r), 4);
+  EXPECT_EQ(minorOf(ObjectRecord()), 0);
+  const auto read = decodeObject(encodeObject(r), "object/tug");
+  ASSERT_TRUE(read) << read.error().text();
+  ASSERT_EQ(read->lamps.size(), 1U);
+  EXPECT_EQ(read->lamps[0].color, r.lamps[0].color);
+  EXPECT_EQ(read->lamps[0].cone, 1.5F);
+  EXPECT_EQ(read->lamps[0].lit, "under-way");
+  EXPECT_EQ(read->lamps[0].values, r.lamps[0].values);
+  ASSERT_EQ(read->emitters.size(), 1U);
+  EXPECT_EQ(read->emitters[0].color, r.emitters[0].color);
+  EXPECT_EQ(read->emitters[0].opacity, (std::array<float, 2>{1, 0}));
+  ASSERT_EQ(read->shapes.size(), 1U);
+  EXPECT_EQ(read->shapes[0].corners, r.shapes[0].corners);
+  EXPECT_EQ(read->shapes[0].triangles, r.shapes[0].triangles);
+  EXPECT_EQ(encodeObject(*read), encodeObject(r));
+  // A file that states less is refused.
+  const auto verified = [&](uint16_t minor) {
+    Manifest of = manifest();
+    of.objects = {"object/tug"};
+    BundleWriter writer;
+    EXPECT_TRUE(writer.add(EntryKind::object, "object/tug", encodeObject(r), true, minor));
+    EXPECT_TRUE(writer.add(EntryKind::manifest, kManifestId, encodeManifest(of)));
+    const Bytes file = writer.finish().value();
+    return Bundle::parse(file, "b.rkb")->verify();
+  };
+  EXPECT_THAT(verified(4), testing::IsEmpty());
+  ASSERT_THAT(verified(3), testing::SizeIs(1));
+  EXPECT_EQ(verified(3)[0].code, "bundle.version");
+}
+
+TEST(Records, LampsAndEmittersOutsideOfTheirRangesAreRefusedWithThePlace) {
+  const std::string good(base::asText(encodeObject(lampedObject())));
+  const auto fault = [&](const std::string& pointer, const base::Json& value) {
+    base::Json json = base::Json::parse(good);
+    json[base::Json::json_pointer(pointer)] = value;
+    const auto read = decodeObject(bytesOf(json.dump()), "object/tug");
+    EXPECT_FALSE(read) << pointer;
+    return read ? std::string() : read.error().place.path;
+  };
+  for (const auto& [pointer, value] : std::vector<std::pair<std::string, base::Json>>{
+           {"/lamps/0/strength", -1},
+           {"/lamps/0/reach", 1e9},
+           {"/lamps/0/cone", 0},
+           {"/lamps/0/cone", 7},
+           {"/lamps/0/soft", 2},
+           {"/lamps/0/color", base::Json::array({2, 0, 0})},
+           {"/lamps/0/values", 3},
+           {"/lamps/0/turn", base::Json::array({1, 1, 1, 1})},
+           {"/emitters/0/rate", 501},
+           {"/emitters/0/life", 0},
+           {"/emitters/0/life", 61},
+           {"/emitters/0/spread", 4},
+           {"/emitters/0/opacity", base::Json::array({0, 1.5})},
+           {"/emitters/0/size", base::Json::array({-1, 1})},
+           {"/emitters/0/color", base::Json::array({1, 1, 1})},
+           {"/shapes/0/form", "blob"},
+           {"/shapes/0/bounce", 1.5},
+           {"/shapes/0/size", base::Json::array({-1, 1, 1})},
+           {"/shapes/0/corners", base::Json::array({1, 2})},
+           {"/shapes/0/triangles", base::Json::parse("[[0,1,4]]")},
+           {"/shapes/0/triangles", base::Json::parse("[[0,1,-1]]")}})
+    EXPECT_EQ(fault(pointer, value), pointer) << value;
+}
+
 TEST(Records, AMaterialSaysHowPicturesAreLookedUpAndTheFileStatesTheVersionItNeeds) {
   using Wrap = PictureLookup::Wrap;
   MaterialRecord m;

@@ -4,29 +4,14 @@
 #include <cmath>
 
 #include "base/phrase.h"
+#include "bundle/layout.h"
 #include "bundle/manifest.h"
+#include "bundle/record_json.h"
 
 namespace rakugo::bundle {
 namespace {
 
-using base::Json;
-using base::JsonFields;
-
 constexpr int64_t kMostBones = 65'535;
-
-template <size_t N>
-Json numbers(const std::array<float, N>& values) {
-  Json out = Json::array();
-  for (const float v : values) out.push_back(v);
-  return out;
-}
-
-template <size_t N>
-void readNumbers(JsonFields& in, const char* key, std::array<float, N>& values) {
-  const auto found = in.numbers(key, N);
-  if (!found) return;
-  for (size_t i = 0; i < N; ++i) values[i] = static_cast<float>((*found)[i]);
-}
 
 // Parses, lets `read` take the fields, and turns the first complaint into an error.
 template <class T, class Read>
@@ -42,22 +27,6 @@ base::Result<T> decode(base::ByteSpan bytes, const std::string& file, const Read
   }
   if (!complaints.empty()) return complaints.front();
   return out;
-}
-
-Json placement(const std::string& name, const std::array<float, 3>& position,
-               const std::array<float, 4>& turn) {
-  Json out = Json::object();
-  out["name"] = name;
-  out["position"] = numbers(position);
-  out["turn"] = numbers(turn);
-  return out;
-}
-
-void readTurn(JsonFields& in, std::array<float, 4>& turn) {
-  readNumbers(in, "turn", turn);
-  const float length = turn[0] * turn[0] + turn[1] * turn[1] + turn[2] * turn[2] + turn[3] * turn[3];
-  if (!(std::abs(length - 1) < 1e-2F))
-    in.complain("bundle.record", base::phrase("A turn must be a unit quaternion."), "turn");
 }
 
 constexpr std::array<const char*, 3> kWrapNames = {"repeat", "clamp", "mirror"};
@@ -151,6 +120,7 @@ base::Bytes encodeObject(const ObjectRecord& r) {
     if (!p.region.empty()) piece["region"] = p.region;
     if (p.rig >= 0) piece["rig"] = p.rig;
     if (p.bone >= 0) piece["bone"] = p.bone;
+    if (!p.as.empty()) piece["as"] = p.as;
     for (const auto& [mesh, from] : p.lighter)
       piece["lighter"].push_back(Json{{"mesh", mesh}, {"from", from}});
     out["pieces"].push_back(piece);
@@ -161,8 +131,12 @@ base::Bytes encodeObject(const ObjectRecord& r) {
     Json one{{"skeleton", rig.skeleton}, {"position", numbers(rig.position)}, {"turn", numbers(rig.turn)}};
     for (const auto& [name, animation] : rig.animations)
       one["animations"].push_back(Json{{"name", name}, {"animation", animation}});
+    if (rig.scale != 1) one["scale"] = rig.scale;
     out["rigs"].push_back(one);
   }
+  for (const ObjectLamp& lamp : r.lamps) out["lamps"].push_back(toRecordJson(lamp));
+  for (const ObjectEmitter& emitter : r.emitters) out["emitters"].push_back(toRecordJson(emitter));
+  for (const ObjectShape& shape : r.shapes) out["shapes"].push_back(toRecordJson(shape));
   return toBytes(out);
 }
 
@@ -193,6 +167,7 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
       }
       p.rig = static_cast<int>(std::clamp<int64_t>(one.integer("rig", -1), -1, kMostBones));
       p.bone = static_cast<int>(std::clamp<int64_t>(one.integer("bone", -1), -1, kMostBones));
+      p.as = one.text("as");
       r.pieces.push_back(p);
     }
     for (JsonFields& one : in.objects("rigs")) {
@@ -202,6 +177,8 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
       readTurn(one, rig.turn);
       for (JsonFields& animation : one.objects("animations"))
         rig.animations.emplace_back(animation.requiredText("name"), animation.requiredText("animation"));
+      rig.scale = static_cast<float>(one.number("scale", 1));
+      if (!(rig.scale > 0)) one.complain("bundle.record", base::phrase("A scale is above 0."), "scale");
       r.rigs.push_back(std::move(rig));
     }
     for (size_t i = 0; i < r.pieces.size(); ++i)
@@ -215,7 +192,18 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
       readTurn(one, p.turn);
       r.points.push_back(p);
     }
+    for (JsonFields& one : in.objects("lamps")) r.lamps.push_back(lampFrom(one));
+    for (JsonFields& one : in.objects("emitters")) r.emitters.push_back(emitterFrom(one));
+    for (JsonFields& one : in.objects("shapes")) r.shapes.push_back(shapeFrom(one));
   });
+}
+
+uint16_t minorOf(const ObjectRecord& r) {
+  const bool newer =
+      !r.lamps.empty() || !r.emitters.empty() || !r.shapes.empty() ||
+      std::any_of(r.pieces.begin(), r.pieces.end(), [](const ObjectPiece& p) { return !p.as.empty(); }) ||
+      std::any_of(r.rigs.begin(), r.rigs.end(), [](const ObjectRig& rig) { return rig.scale != 1; });
+  return newer ? kMinorOfLamps : 0;
 }
 
 base::Bytes encodeSkeleton(const SkeletonRecord& r) {

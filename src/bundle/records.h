@@ -26,7 +26,57 @@ struct ObjectPiece {
   std::string region;  ///< of the body that this piece covers, or empty
   int rig = -1;        ///< in the object's list: what moves the piece; -1: nothing
   int bone = -1;       ///< of the rig's skeleton: the piece goes with it; -1: the mesh names its bones itself
+  /// Which of the kind's models it is a part of, as the game reads it; empty: the main one. From format 1.4.
+  std::string as;
 };
+
+/// A lamp of an object. From format 1.4. It shines along the game's forward, turned by `turn`.
+struct ObjectLamp {
+  std::string name, as;  ///< `as`: which of the kind's lamps it is
+  std::array<float, 3> position{0, 0, 0};
+  std::array<float, 4> turn{0, 0, 0, 1};
+  std::array<float, 3> color{1, 1, 1};       ///< linear
+  float strength = 0;                        ///< candela
+  float reach = 0;                           ///< in the game's unit: nothing is lit beyond
+  float cone = 0;                            ///< from side to side, radians, up to 2 pi: all round
+  float soft = 0;                            ///< share of the cone in which the light fades, 0 to 1
+  std::string lit;                           ///< when: "always", "night", or another word of the game's
+  base::Json values = base::Json::object();  ///< what else it says, by the game's words
+};
+
+/// An emitter of particles in an object. From format 1.4. They leave along the game's up, turned by `turn`.
+/// Pairs are: as they leave, at the end of their life; evenly from one to the other.
+struct ObjectEmitter {
+  std::string name, as;  ///< `as`: which of the kind's emitters it is
+  std::array<float, 3> position{0, 0, 0};
+  std::array<float, 4> turn{0, 0, 0, 1};
+  std::string look, runs;  ///< "smoke", "sparks", "flame", "spray"; "always", "night", or the game's words
+  float rate = 0;          ///< particles a second, at most kMostParticleRate
+  float life = 1;          ///< seconds, above 0, at most kMostParticleLife
+  float speed = 0;         ///< the game's units a second
+  float spread = 0;        ///< how far aside they may leave, radians
+  float gravity = 0;       ///< 1 falls as a stone does
+  std::array<float, 2> size{0, 0}, opacity{1, 0};  ///< the game's unit; 0 to 1
+  std::array<std::array<float, 3>, 2> color{};     ///< linear
+  base::Json values = base::Json::object();        ///< what else it says, by the game's words
+};
+/// What a game reckons collisions with. From format 1.4. Sizes are along the game's forward, side and up,
+/// turned by `turn`.
+struct ObjectShape {
+  std::string name, as;  ///< `as`: which of the kind's shapes it is
+  std::array<float, 3> position{0, 0, 0};
+  std::array<float, 4> turn{0, 0, 0, 1};
+  std::string form;  ///< "box", "sphere", "capsule", "cylinder", "hull", "mesh"
+  std::array<float, 3>
+      size{};  ///< of a box; else across twice, and along up with round ends; in the game's unit
+  float friction = 0, bounce = 0;             ///< bounce: restitution, 0 to 1
+  std::vector<std::array<float, 3>> corners;  ///< of a hull or a mesh, at most kMostShapeCorners
+  std::vector<std::array<uint32_t, 3>>
+      triangles;  ///< over the corners, counter-clockwise from outside as in meshes
+  base::Json values = base::Json::object();
+};
+inline constexpr size_t kMostShapeCorners = 12'000, kMostShapeTriangles = 4'000;
+inline constexpr float kMostParticleRate = 500, kMostParticleLife = 60;
 
 /// A skeleton in an object. The placement of pieces is that of the rest pose.
 struct ObjectRig {
@@ -34,6 +84,7 @@ struct ObjectRig {
   std::array<float, 3> position{0, 0, 0};  ///< of the skeleton's space in the object
   std::array<float, 4> turn{0, 0, 0, 1};
   std::vector<std::pair<std::string, std::string>> animations;  ///< name and entry id
+  float scale = 1;  ///< of the skeleton's space; other than 1 from format 1.4
 };
 
 /// A bone: a node that moves. Placement is against its parent, in the game's units and space.
@@ -68,6 +119,9 @@ struct ObjectRecord {
   std::vector<ObjectRig> rigs;
   std::string icon;  ///< entry id or empty
   std::array<float, 3> bounds_min{0, 0, 0}, bounds_max{0, 0, 0};
+  std::vector<ObjectLamp> lamps;
+  std::vector<ObjectEmitter> emitters;
+  std::vector<ObjectShape> shapes;
 };
 
 /// How a material looks a picture up. From format 1.2 on where it is not as it stands here.
@@ -111,6 +165,9 @@ struct MaterialRecord {
 };
 
 base::Bytes encodeObject(const ObjectRecord& record);
+/// The least minor version of a bundle that a reader of this object must know; 0 too for one with rigs, whose
+/// entries say that themselves.
+uint16_t minorOf(const ObjectRecord& record);
 /// Errors: json.*, bundle.record with the JSON pointer; numbers are finite, turns are unit.
 base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string& file);
 base::Bytes encodeSkeleton(const SkeletonRecord& record);

@@ -18,6 +18,7 @@ std::vector<CheckRow> meshChecks();
 std::vector<CheckRow> modChecks();
 std::vector<CheckRow> motionChecks();
 std::vector<CheckRow> outfitChecks();
+std::vector<CheckRow> lampChecks();
 std::vector<CheckRow> pieceChecks();
 std::vector<CheckRow> pointChecks();
 std::vector<CheckRow> ruleChecks();

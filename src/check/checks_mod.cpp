@@ -157,10 +157,10 @@ void checkObjectSameId(const Context& context, const CheckRow& row, Findings& ou
 
 void checkObjectPieces(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects) {
-    if (doc.pieces.empty())
+    if (mod::firstModelPiece(doc) == nullptr)
       out.push_back(about(context, row, name, phrase("{0} is made of no model.", name)));
     for (const mod::PieceDoc& piece : doc.pieces)
-      if (context.mod->models.count(piece.model) == 0)
+      if (piece.isModel() && context.mod->models.count(piece.model) == 0)
         out.push_back(about(context, row, name,
                             phrase("{0} is made of the model \"{1}\", which the mod does not have.", name,
                                    base::presentable(piece.model, 60))));

@@ -2,32 +2,12 @@
 #include <algorithm>
 
 #include "base/text.h"
-#include "check/checks.h"
+#include "check/piece_findings.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/parts/pieces.h"
 
 namespace rakugo::check {
 namespace {
-
-Finding aboutPiece(const Context& context, const CheckRow& row, const std::string& object,
-                   const std::string& piece, std::string message) {
-  Finding f = begin(context, row, std::move(message));
-  f.place.object = object;
-  f.place.document = "objects/" + object + ".object.json";
-  f.place.field = piece.empty() ? std::string() : "piece-" + piece;
-  return f;
-}
-
-// An edit of an object, which does nothing once it is gone or refuses.
-Mend objectMend(const std::string& object, std::string label,
-                std::function<base::Status(mod::ObjectDoc&)> edit) {
-  return {std::move(label), [object, edit = std::move(edit)](mod::ModState& mod) {
-            const auto found = mod.objects.find(object);
-            if (found == mod.objects.end()) return;
-            mod::ObjectDoc next = found->second;
-            if (edit(next)) mod.objects[object] = std::move(next);
-          }};
-}
 
 Mend asMend(const std::string& object, const std::string& piece, const std::string& as,
             const std::string& title) {
@@ -35,9 +15,10 @@ Mend asMend(const std::string& object, const std::string& piece, const std::stri
                     [piece, as](mod::ObjectDoc& doc) { return prepare::setPieceAs(doc, piece, as); });
 }
 
-size_t countOf(const mod::ObjectDoc& doc, const std::string& as) {
-  return static_cast<size_t>(std::count_if(doc.pieces.begin(), doc.pieces.end(),
-                                           [&](const mod::PieceDoc& piece) { return piece.as == as; }));
+size_t countOf(const mod::ObjectDoc& doc, const std::string& as, bool of_models) {
+  return static_cast<size_t>(std::count_if(
+      doc.pieces.begin(), doc.pieces.end(),
+      [&](const mod::PieceDoc& piece) { return piece.as == as && piece.isModel() == of_models; }));
 }
 
 void unknownModel(const Context& context, const CheckRow& row, const std::string& name,
@@ -63,45 +44,104 @@ void unknownModel(const Context& context, const CheckRow& row, const std::string
 // Pieces that are the main model and could be one that is missing.
 void offerPieces(const mod::ObjectDoc& doc, const std::string& name, const rulebook::KindModel& model,
                  Finding& f) {
-  if (countOf(doc, {}) < 2) return;
+  if (countOf(doc, {}, true) < 2) return;
   for (const mod::PieceDoc& piece : doc.pieces)
-    if (piece.as.empty() && f.mends.size() < 4)
+    if (piece.isModel() && piece.as.empty() && f.mends.size() < 4)
       f.mends.push_back(asMend(name, piece.name, model.id, model.title));
+}
+
+// A model or piece of the kind that an object has too few or too many of.
+struct Counted {
+  std::string id, title, help;
+  int64_t least, most;
+  const rulebook::Condition& when;
+  bool of_models;
+};
+
+std::optional<Finding> countFault(const Context& context, const CheckRow& row, const std::string& name,
+                                  const mod::ObjectDoc& doc, const rulebook::Kind& kind, const Counted& one) {
+  const auto count = static_cast<int64_t>(countOf(doc, one.id, one.of_models));
+  const int64_t least = one.when.holds(doc.card) ? one.least : 0;
+  if (count >= least && count <= one.most) return std::nullopt;
+  const std::string has = base::countText(static_cast<uint64_t>(count), "piece", "pieces"),
+                    title = base::lowerAscii(one.title), of = base::lowerAscii(kind.title);
+  Finding f =
+      aboutPiece(context, row, name, {},
+                 count < least ? phrase("{0} has {1} that is its {2}; a {3} needs {4}.{5}", name, has, title,
+                                        of, std::to_string(least), one.help.empty() ? "" : " " + one.help)
+                               : phrase("{0} has {1} that are its {2}; a {3} may have {4}.", name, has, title,
+                                        of, std::to_string(one.most)));
+  f.measured = std::to_string(count);
+  f.expected = count < least ? phrase("at least {0}", std::to_string(least))
+                             : phrase("at most {0}", std::to_string(one.most));
+  return f;
 }
 
 void checkObjectModels(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects) {
     const rulebook::Kind* kind = context.book->findKind(doc.kind);
     if (kind == nullptr || doc.pieces.empty()) continue;
+    bool all_known = true;
     for (const mod::PieceDoc& piece : doc.pieces)
-      if (!piece.as.empty() && kind->findModel(piece.as) == nullptr)
+      if (piece.isModel() && !piece.as.empty() && kind->findModel(piece.as) == nullptr) {
         unknownModel(context, row, name, piece, *kind, out);
-    for (const rulebook::KindModel& model : kind->models) {
-      const auto count = static_cast<int64_t>(countOf(doc, model.id));
-      const int64_t least = model.when.holds(doc.card) ? model.least : 0;
-      if (count >= least && count <= model.most) continue;
-      const std::string has = base::countText(static_cast<uint64_t>(count), "piece", "pieces"),
-                        title = base::lowerAscii(model.title);
-      Finding f = aboutPiece(context, row, name, {},
-                             count < least
-                                 ? phrase("{0} has {1} that is its {2}; a {3} needs {4}.{5}", name, has,
-                                          title, base::lowerAscii(kind->title), std::to_string(least),
-                                          model.help.empty() ? "" : " " + model.help)
-                                 : phrase("{0} has {1} that are its {2}; a {3} may have {4}.", name, has,
-                                          title, base::lowerAscii(kind->title), std::to_string(model.most)));
-      f.measured = std::to_string(count);
-      f.expected = count < least ? phrase("at least {0}", std::to_string(least))
-                                 : phrase("at most {0}", std::to_string(model.most));
-      if (count < least) offerPieces(doc, name, model, f);
-      out.push_back(std::move(f));
-    }
-    if (countOf(doc, {}) == 0) {
+        all_known = false;
+      }
+    for (const rulebook::KindModel& model : kind->models)
+      if (auto f =
+              countFault(context, row, name, doc, *kind,
+                         {model.id, model.title, model.help, model.least, model.most, model.when, true})) {
+        offerPieces(doc, name, model, *f);
+        out.push_back(std::move(*f));
+      }
+    for (const rulebook::PieceRule& rule : kind->pieces)
+      if (auto f = countFault(context, row, name, doc, *kind,
+                              {rule.id, rule.title, rule.help, rule.least, rule.most, rule.when, false})) {
+        if (f->measured == "0" || countOf(doc, rule.id, false) < static_cast<size_t>(rule.least))
+          f->mends.push_back(objectMend(name, phrase("Add one: {0}", base::lowerAscii(rule.title)),
+                                        [of = *kind, as = rule.id](mod::ObjectDoc& object) -> base::Status {
+                                          RAKUGO_TRY(prepare::addRuledPiece(object, of, as));
+                                          return {};
+                                        }));
+        out.push_back(std::move(*f));
+      }
+    // A piece that names an unknown model has been told already.
+    if (countOf(doc, {}, true) == 0 && all_known) {
       Finding f = aboutPiece(context, row, name, {}, phrase("No piece of {0} is its main model.", name));
       for (const mod::PieceDoc& piece : doc.pieces)
-        if (f.mends.size() < 4) f.mends.push_back(asMend(name, piece.name, {}, kind->title));
+        if (piece.isModel() && f.mends.size() < 4)
+          f.mends.push_back(asMend(name, piece.name, {}, kind->title));
       out.push_back(std::move(f));
     }
   }
+}
+
+// Parents that are not there, carry nothing, or go round in a circle.
+void checkParents(const Context& context, const CheckRow& row, Findings& out) {
+  for (const auto& [name, doc] : context.mod->objects)
+    for (const mod::PieceDoc& piece : doc.pieces) {
+      if (piece.parent.empty()) continue;
+      const mod::PieceDoc* parent = mod::findPiece(doc, piece.parent);
+      std::string said;
+      if (parent == nullptr)
+        said = phrase("{0} of {1} hangs on {2}, which is not there.", piece.name, name,
+                      base::presentable(piece.parent, 60));
+      else if (!parent->isModel() && parent->sort != mod::kGroupSort)
+        said = phrase("{0} of {1} hangs on {2}, which carries nothing.", piece.name, name,
+                      base::presentable(piece.parent, 60));
+      else if (parent == &piece || mod::hangsOn(doc, *parent, piece.name))
+        said = phrase("{0} of {1} hangs on itself.", piece.name, name);
+      if (said.empty()) continue;
+      Finding f = aboutPiece(context, row, name, piece.name, std::move(said));
+      f.measured = base::presentable(piece.parent, 60);
+      f.mends.push_back(objectMend(name, phrase("Let {0} hang on the object itself", piece.name),
+                                   [piece = piece.name](mod::ObjectDoc& object) -> base::Status {
+                                     if (mod::PieceDoc* one = mod::findPiece(object, piece))
+                                       one->parent.clear();
+                                     return {};
+                                   }));
+      out.push_back(std::move(f));
+    }
 }
 
 void checkPairs(const Context& context, const CheckRow& row, Findings& out) {
@@ -126,6 +166,15 @@ void checkPairs(const Context& context, const CheckRow& row, Findings& out) {
         continue;
       }
       if (piece.name > other->name) continue;  // told once
+      if (!prepare::mayBePair(doc, piece, *other)) {
+        Finding f = aboutPiece(context, row, name, piece.name,
+                               phrase("{0} and {1} of {2} are a pair, and are of different sorts or hang on "
+                                      "different pieces.",
+                                      piece.name, other->name, name));
+        f.mends.push_back(untie);
+        out.push_back(std::move(f));
+        continue;
+      }
       const prepare::PiecePlace wanted = prepare::mirrored(prepare::placeOf(piece), side),
                                 is = prepare::placeOf(*other);
       const glm::dvec3 off(wanted.position_m[0] - is.position_m[0], wanted.position_m[1] - is.position_m[1],
@@ -165,7 +214,7 @@ void checkPieceNames(const Context& context, const CheckRow& row, Findings& out)
       f.mends.push_back(objectMend(name, phrase("Call it otherwise"), [i](mod::ObjectDoc& object) {
         if (i >= object.pieces.size()) return base::Status();
         mod::PieceDoc& one = object.pieces[i];
-        const std::string stem = one.name.empty() ? one.model : one.name;
+        const std::string stem = !one.name.empty() ? one.name : one.isModel() ? one.model : one.sort;
         one.name.clear();
         one.name = prepare::freePieceName(object, stem);
         return base::Status();
@@ -184,10 +233,10 @@ std::vector<CheckRow> pieceChecks() {
        S::shows,
        Station::objects,
        {"mod.documents"},
-       "An object is not made of the models that its kind has",
-       "The game looks for each of them; what it does not find is missing, and what it does not know is not "
-       "held against any rule.",
-       "Say which piece is which.",
+       "An object is not made of what its kind has",
+       "The game looks for each model, lamp and emitter of the kind; what it does not find is missing, and "
+       "what it does not know is not held against any rule.",
+       "Say which piece is which, or add what is missing.",
        checkObjectModels},
       {"piece.pair",
        74,
@@ -198,6 +247,15 @@ std::vector<CheckRow> pieceChecks() {
        "What should be the same on both sides is not.",
        "Let one follow the other, or untie them.",
        checkPairs},
+      {"piece.parent",
+       73,
+       S::shows,
+       Station::objects,
+       {"mod.documents"},
+       "A piece hangs on what cannot carry it",
+       "It stands somewhere else than where it was put, or nowhere.",
+       "Let it hang on a model, on a group, or on the object itself.",
+       checkParents},
       {"piece.name",
        76,
        S::tidy,

@@ -43,7 +43,11 @@ double factorIntoBands(glm::dvec3 extents, const rulebook::Kind& kind) {
 void checkSizeOfObjects(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects) {
     const rulebook::Kind* kind = context.book->findKind(doc.kind);
-    const bool alone = doc.pieces.size() == 1 && prepare::pieceMatrix(doc.pieces[0]) == glm::mat4(1);
+    const mod::PieceDoc* only = mod::firstModelPiece(doc);
+    const bool alone = only != nullptr &&
+                       std::count_if(doc.pieces.begin(), doc.pieces.end(),
+                                     [](const mod::PieceDoc& piece) { return piece.isModel(); }) == 1 &&
+                       prepare::placeInObject(doc, *only) == glm::mat4(1);
     if (kind == nullptr || alone) continue;
     geometry::Bounds box;
     for (const mod::PieceDoc& piece : doc.pieces)
@@ -51,10 +55,10 @@ void checkSizeOfObjects(const Context& context, const CheckRow& row, Findings& o
           state != context.models.end() && !state->second.box_m.empty())
         for (int corner = 0; corner < 8; ++corner) {
           const geometry::Bounds& own = state->second.box_m;
-          box.add(glm::vec3(prepare::pieceMatrix(piece) * glm::vec4((corner & 1) != 0 ? own.max.x : own.min.x,
-                                                                    (corner & 2) != 0 ? own.max.y : own.min.y,
-                                                                    (corner & 4) != 0 ? own.max.z : own.min.z,
-                                                                    1)));
+          box.add(glm::vec3(prepare::placeInObject(doc, piece) *
+                            glm::vec4((corner & 1) != 0 ? own.max.x : own.min.x,
+                                      (corner & 2) != 0 ? own.max.y : own.min.y,
+                                      (corner & 4) != 0 ? own.max.z : own.min.z, 1)));
         }
     if (box.empty()) continue;
     const auto along = [&](glm::vec3 axis) { return std::abs(glm::dot(box.size(), axis)); };

@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "check/structure_faults.h"
+#include "prepare/objects/piece_edits.h"
 #include "support/broken_mod.h"
 #include "support/made_pictures.h"
 
@@ -34,6 +35,13 @@ scene::ImageIndex madeImage(scene::Model& m, const formats::Picture& picture, co
   m.images.push_back(
       {name, "", "image/png", std::make_shared<const base::Bytes>(formats::encodePng(picture))});
   return scene::ImageIndex(m.images.size() - 1);
+}
+
+// A lamp or emitter of the tug, as it begins.
+mod::PieceDoc& addLamp(Broken& b, const std::string& as) {
+  mod::ObjectDoc& tug = b.state.objects.at("tug");
+  EXPECT_TRUE(prepare::addRuledPiece(tug, *b.book->findKind("craft"), as));
+  return tug.pieces.back();
 }
 
 std::vector<Case> cases() {
@@ -100,6 +108,32 @@ std::vector<Case> cases() {
        [](Broken& b) {
          mod::ObjectDoc& tug = b.state.objects.at("tug");
          tug.pieces.push_back(tug.pieces[0]);
+       }},
+      {{"piece.parent"},
+       "slipway",
+       [](Broken& b) { b.state.objects.at("tug").pieces[0].parent = "slipway crane"; }},
+      {{"piece.sort"},
+       "slipway",
+       [](Broken& b) {
+         mod::PieceDoc lamp;
+         lamp.name = "lamp";
+         lamp.sort = "lamp";
+         lamp.as = "disco-ball";
+         b.state.objects.at("tug").pieces.push_back(lamp);
+       }},
+      {{"piece.values"}, "slipway", [](Broken& b) { addLamp(b, "mast-light").values["strength"] = -3; }},
+      {{"piece.idle"}, "slipway", [](Broken& b) { addLamp(b, "stern-wash").values["opacity"] = 0; }},
+      {{"piece.place"},
+       "slipway",
+       [](Broken& b) {
+         addLamp(b, "mast-light").position_m = {400, 0, 0};
+       }},
+      {{"piece.shape"},
+       "slipway",
+       [](Broken& b) {
+         mod::PieceDoc& shape = addLamp(b, "hull-body");
+         shape.values["form"] = "box";
+         shape.position_m = {0, 0, 40};
        }},
       {{"point.count"},
        "lamplight",

@@ -13,6 +13,10 @@ namespace {
 using base::Json;
 using base::JsonFields;
 
+// In the order in which they are written.
+constexpr std::initializer_list<const char*> kPieceKeys = {"name", "sort",       "model", "parent", "as",
+                                                           "pair", "position_m", "turn",  "scale",  "values"};
+
 template <size_t N>
 Json list(const std::array<double, N>& values) {
   Json out = Json::array();
@@ -215,17 +219,28 @@ Json toJson(const ObjectDoc& doc) {
   out["title"] = doc.title;
   Json pieces = Json::array();
   for (const PieceDoc& p : doc.pieces) {
-    Json piece{{"name", p.name}, {"model", p.model}};
+    Json piece{{"name", p.name}};
+    if (!p.isModel()) piece["sort"] = p.sort;
+    if (p.isModel() || !p.model.empty()) piece["model"] = p.model;
+    if (!p.parent.empty()) piece["parent"] = p.parent;
     if (!p.as.empty()) piece["as"] = p.as;
     if (!p.pair.empty()) piece["pair"] = p.pair;
     piece["position_m"] = list(p.position_m);
     piece["turn"] = list(p.turn);
+    if (p.scale != 1) piece["scale"] = p.scale;
+    if (!p.values.empty()) piece["values"] = p.values;
     pieces.push_back(entry(std::move(piece), p.more));
   }
   out["pieces"] = std::move(pieces);
   out["card"] = doc.card;
   out["icon"] = doc.icon;
   return out;
+}
+
+const PieceDoc* firstModelPiece(const ObjectDoc& object) {
+  const auto found = std::find_if(object.pieces.begin(), object.pieces.end(),
+                                  [](const PieceDoc& piece) { return piece.isModel(); });
+  return found != object.pieces.end() ? &*found : nullptr;
 }
 
 ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base::Error>& complaints) {
@@ -237,12 +252,21 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
   for (JsonFields& one : in.objects("pieces")) {
     PieceDoc piece;
     piece.name = one.text("name");
-    piece.model = one.requiredText("model");
+    piece.sort = one.text("sort");
+    piece.model = piece.isModel() ? one.requiredText("model") : one.text("model");
+    piece.parent = one.text("parent");
     read(one, "position_m", piece.position_m);
     read(one, "turn", piece.turn);
     piece.as = one.text("as");
     piece.pair = one.text("pair");
-    piece.more = one.others({"name", "model", "as", "pair", "position_m", "turn"});
+    piece.scale = one.number("scale", 1);
+    if (!(piece.scale > 0)) {
+      one.complain("mod.scale", base::phrase("A scale is above 0."), "scale");
+      piece.scale = 1;
+    }
+    if (auto values = one.object("values"); values && values->json().is_object())
+      piece.values = values->json();
+    piece.more = one.others(kPieceKeys);
     out.pieces.push_back(piece);
   }
   if (auto card = in.object("card"); card && card->json().is_object()) out.card = card->json();
@@ -327,7 +351,7 @@ std::vector<UnknownKey> unknownKeys(const ModState& state, KeysOf documents) {
     for (const auto& [name, doc] : state.objects) {
       KeyFinder in{"objects/" + name + ".object.json", out};
       in.look(doc.seen, "", knownKeys(DocumentSort::object));
-      in.lookEach(doc.pieces, "/pieces", {"name", "model", "as", "pair", "position_m", "turn"});
+      in.lookEach(doc.pieces, "/pieces", {kPieceKeys.begin(), kPieceKeys.end()});
     }
   }
   if (documents != KeysOf::models_and_objects)

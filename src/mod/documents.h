@@ -103,22 +103,33 @@ struct ModelDoc {
   bool operator==(const ModelDoc&) const = default;
 };
 
-/// A piece of an object.
+/// A piece of an object: a model, a lamp, an emitter, or a group of other pieces.
 struct PieceDoc {
   std::string name;
-  std::string model;  ///< name of a model
+  std::string model;  ///< name of a model; of pieces that are one
   std::array<double, 3> position_m{0, 0, 0};
   std::array<double, 4> turn{0, 0, 0, 1};
-  std::string as;    ///< which of the kind's models it is (rulebook); empty: the main one
+  std::string as;    ///< which of the kind's models or pieces it is (rulebook); empty: the main model
   std::string pair;  ///< name of the piece that stays its mirror image, and names it; may be empty
   base::Json more = base::Json::object();
+  std::string sort;    ///< empty: a model; else "lamp", "emitter", "group", or what a newer version knows
+  std::string parent;  ///< name of the piece that carries it; empty: the object itself
+  double scale = 1;    ///< of all it carries too, the same along all axes
+  base::Json values = base::Json::object();  ///< of a lamp or emitter, by the ids of its fields (rulebook)
   bool operator==(const PieceDoc&) const = default;
+  [[nodiscard]] bool isModel() const { return sort.empty(); }
 };
+/// The `sort` of a piece that carries others and is nothing itself.
+inline constexpr const char* kGroupSort = "group";
 
 /// Whether the model, or another size of it, is made from that source.
 bool usesSource(const ModelDoc& doc, const std::string& source);
 /// The sources that a model is made from: its own, and those of its other sizes.
 std::vector<std::string> sourcesOf(const ModelDoc& doc);
+
+struct ObjectDoc;
+/// The first piece that is a model, or null.
+const PieceDoc* firstModelPiece(const ObjectDoc& object);
 
 /// objects/<name>.object.json
 struct ObjectDoc {

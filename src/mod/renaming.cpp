@@ -187,11 +187,19 @@ ModelDoc Renaming::renamed(const ModelDoc& doc) {
 
 ObjectDoc Renaming::renamed(const ObjectDoc& doc) {
   ObjectDoc next = doc;
+  Names called;  // pieces that are called as their model
   for (PieceDoc& piece : next.pieces) {
-    if (piece.name == piece.model) piece.name = newName(names_.models, piece.name);
+    if (piece.isModel() && piece.name == piece.model) {
+      const std::string name = newName(names_.models, piece.name);
+      if (name != piece.name) called[piece.name] = name;
+      piece.name = name;
+    }
     piece.model = renamed(names_.models, piece.model);
     replaceInside(piece.more);
   }
+  for (PieceDoc& piece : next.pieces)
+    for (std::string* named : {&piece.pair, &piece.parent})
+      if (const auto now = called.find(*named); now != called.end()) *named = now->second;
   if (!next.icon.empty()) next.icon = newPath(next.icon);
   for (auto& [field, value] : next.card.items())
     if (!value.is_string() || (naming_.in_card && naming_.in_card(doc.kind, field))) replaceInside(value);

@@ -5,6 +5,7 @@
 
 #include "base/phrase.h"
 #include "base/text.h"
+#include "mod/piece_tree.h"
 
 namespace rakugo::mod {
 namespace {
@@ -144,12 +145,7 @@ void removeUses(ModState& state, Thing thing, const std::string& name, const Nam
   });
   if (thing == Thing::model)
     state.objects.changeEach([&](const std::string&, ObjectDoc& doc) {
-      std::set<std::string> gone;
-      for (const PieceDoc& piece : doc.pieces)
-        if (piece.model == name) gone.insert(piece.name);
-      std::erase_if(doc.pieces, [&](const PieceDoc& piece) { return piece.model == name; });
-      for (PieceDoc& piece : doc.pieces)
-        if (gone.count(piece.pair) != 0) piece.pair.clear();  // it stands alone
+      removePieces(doc, [&](const PieceDoc& piece) { return piece.model == name; });
     });
 }
 

@@ -13,8 +13,8 @@
 #include "bundle/manifest.h"
 #include "bundle/records.h"
 #include "packing/lazy.h"
+#include "packing/object_placing.h"
 #include "packing/runtime.h"
-#include "prepare/parts/pieces.h"
 
 namespace rakugo::packing {
 namespace fs = std::filesystem;
@@ -97,10 +97,12 @@ class Planner {
   }
 
   base::Status addObject(const std::string& name, const mod::ObjectDoc& doc) {
-    std::vector<std::shared_ptr<const BuiltModel>> models;
+    std::vector<std::shared_ptr<const BuiltModel>> models;  // null for what is none
     for (const mod::PieceDoc& piece : doc.pieces) {
+      models.emplace_back();
+      if (!piece.isModel()) continue;
       RAKUGO_TRY(addModel(piece.model, name));
-      models.push_back(models_.at(piece.model));
+      models.back() = models_.at(piece.model);
     }
     bundle::ObjectRecord record;
     record.id = base::slug(name);
@@ -109,14 +111,6 @@ class Planner {
     const rulebook::Kind* kind = x_.book->findKind(doc.kind);
     for (const auto& [key, value] : doc.card.items())
       record.card[kind != nullptr ? kind->fieldWord(key) : key] = value;
-    // What the game calls the points of each piece.
-    std::vector<std::vector<std::string>> words;
-    for (size_t i = 0; i < doc.pieces.size(); ++i) {
-      const rulebook::Kind* of = prepare::kindOfPiece(*x_.book, doc, doc.pieces[i]);
-      std::vector<std::string>& own = words.emplace_back();
-      for (const mod::PointDoc& point : models[i]->points)
-        own.push_back(of != nullptr ? of->pointWord(point.id) : point.id);
-    }
     if (const auto icon = x_.mod->icons.find(doc.icon); icon != x_.mod->icons.end()) {
       record.icon = "icon/" + base::slug(name);
       addIcon(record.icon, doc.icon, icon->second, base::phrase("{0}, its icon", name));
@@ -124,13 +118,28 @@ class Planner {
     const std::string id = "object/" + record.id;
     entries_.push_back(
         smallEntry(EntryKind::object, id, base::phrase("{0}, its card", name),
-                   [record = std::move(record), pieces = doc.pieces, models = std::move(models),
-                    words = std::move(words), space = space_]() mutable -> base::Result<base::Bytes> {
-                     ObjectPlacing placing(space, record);
-                     for (size_t i = 0; i < pieces.size(); ++i) placing.add(pieces[i], *models[i], words[i]);
+                   [record = std::move(record), doc, models = std::move(models), book = x_.book,
+                    space = space_]() mutable -> base::Result<base::Bytes> {
+                     ObjectPlacing placing(*book, space, doc, record);
+                     const auto model_of = [&](const std::string& model) -> const scene::Model* {
+                       for (size_t i = 0; i < doc.pieces.size(); ++i)
+                         if (models[i] != nullptr && doc.pieces[i].model == model)
+                           return models[i]->making->model.get();
+                       return nullptr;
+                     };
+                     for (size_t i = 0; i < doc.pieces.size(); ++i) {
+                       const mod::PieceDoc& piece = doc.pieces[i];
+                       if (models[i] == nullptr)
+                         placing.addRuled(piece, model_of);
+                       else
+                         placing.addModel(piece, {models[i]->pieces, models[i]->rig, models[i]->points,
+                                                  scene::boundsOf(*models[i]->making->model)});
+                     }
                      placing.finish();
                      return bundle::encodeObject(record);
                    }));
+    entries_.back().minor = minorOfObject(
+        doc, [&](const mod::PieceDoc& piece) { return models_.at(piece.model)->rig.has_value(); });
     return {};
   }
 
@@ -159,72 +168,6 @@ class Planner {
     };
     entries_.push_back(std::move(entry));
   }
-
-  // Places the pieces of an object, one after the other, into its record.
-  class ObjectPlacing {
-   public:
-    ObjectPlacing(const GameSpace& space, bundle::ObjectRecord& record) : space_(space), record_(record) {}
-
-    void add(const mod::PieceDoc& piece, const BuiltModel& built, const std::vector<std::string>& words) {
-      const glm::mat4 place = prepare::pieceMatrix(piece);
-      const int rig = built.rig ? static_cast<int>(record_.rigs.size()) : -1;
-      if (built.rig) addRig(*built.rig, place);
-      for (const bundle::ObjectPiece& part : built.pieces) addPart(part, place, rig);
-      for (size_t i = 0; i < built.points.size(); ++i) addPoint(built.points[i], words[i], place);
-      const geometry::Bounds bounds_m = scene::boundsOf(*built.making->model);
-      for (const float x : {bounds_m.min.x, bounds_m.max.x})
-        for (const float y : {bounds_m.min.y, bounds_m.max.y})
-          for (const float z : {bounds_m.min.z, bounds_m.max.z})
-            box_.add(space_.position(glm::vec3(place * glm::vec4(x, y, z, 1))));
-    }
-
-    void finish() {
-      record_.bounds_min = arrayOf<3>(box_.empty() ? glm::vec3(0) : box_.min);
-      record_.bounds_max = arrayOf<3>(box_.empty() ? glm::vec3(0) : box_.max);
-    }
-
-   private:
-    void addRig(const bundle::ObjectRig& own, const glm::mat4& place) {
-      bool exact = true;
-      const scene::Placement at = scene::placementOf(place, exact);
-      const glm::quat turn = space_.turn(at.turn);
-      record_.rigs.push_back(own);
-      record_.rigs.back().position = arrayOf<3>(space_.position(at.position));
-      record_.rigs.back().turn = {turn.x, turn.y, turn.z, turn.w};
-    }
-
-    void addPart(const bundle::ObjectPiece& part, const glm::mat4& place, int rig) {
-      scene::Placement own;
-      own.position = {part.position[0], part.position[1], part.position[2]};
-      own.turn = glm::quat(part.turn[3], part.turn[0], part.turn[1], part.turn[2]);
-      own.scale = {part.scale[0], part.scale[1], part.scale[2]};
-      bool exact = true;
-      const scene::Placement whole = scene::placementOf(place * own.matrix(), exact);
-      bundle::ObjectPiece out = part;
-      const glm::quat turn = space_.turn(whole.turn);
-      out.position = arrayOf<3>(space_.position(whole.position));
-      out.turn = {turn.x, turn.y, turn.z, turn.w};
-      out.scale = arrayOf<3>(whole.scale);
-      if (part.rig >= 0) out.rig = rig;
-      record_.pieces.push_back(out);
-    }
-
-    void addPoint(const mod::PointDoc& point, const std::string& word, const glm::mat4& place) {
-      const glm::vec4 at =
-          place * glm::vec4(static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]),
-                            static_cast<float>(point.position_m[2]), 1);
-      const glm::quat turn = space_.turn(
-          glm::normalize(glm::quat_cast(glm::mat3(place)) *
-                         glm::quat(static_cast<float>(point.turn[3]), static_cast<float>(point.turn[0]),
-                                   static_cast<float>(point.turn[1]), static_cast<float>(point.turn[2]))));
-      record_.points.push_back(
-          {word, arrayOf<3>(space_.position(glm::vec3(at))), {turn.x, turn.y, turn.z, turn.w}});
-    }
-
-    const GameSpace space_;
-    bundle::ObjectRecord& record_;
-    geometry::Bounds box_;
-  };
 
   base::Status addModel(const std::string& name, const std::string& object) {
     if (models_.count(name) != 0) return {};

@@ -17,6 +17,7 @@
 #include "packing/lazy.h"
 #include "packing/packager.h"
 #include "packing/runtime.h"
+#include "prepare/parts/pieces.h"
 #include "prepare/surface/packed_picture.h"
 #include "scene/variants.h"
 #include "scene/written_model.h"
@@ -60,7 +61,7 @@ class ZipPlanner {
     for (const auto& [name, doc] : x_.mod->objects)
       for (const mod::PieceDoc& piece : doc.pieces) {
         if (progress_ != nullptr && progress_->cancelled()) return base::cancelledError();
-        addModel(piece.model, name);
+        if (piece.isModel()) addModel(piece.model, name);
       }
     for (PlannedEntry& entry : plan) {
       if (entry.kind == EntryKind::object) addObject(entry);
@@ -107,18 +108,21 @@ class ZipPlanner {
 
   Json placements(const mod::ObjectDoc& doc) const {
     const GameSpace space(*x_.book);
+    const rulebook::Kind* kind = x_.book->findKind(doc.kind);
     Json out = Json::array();
     for (const mod::PieceDoc& piece : doc.pieces) {
-      const glm::vec3 at =
-          space.position({static_cast<float>(piece.position_m[0]), static_cast<float>(piece.position_m[1]),
-                          static_cast<float>(piece.position_m[2])});
-      const glm::quat turn = space.turn(
-          glm::normalize(glm::quat(static_cast<float>(piece.turn[3]), static_cast<float>(piece.turn[0]),
-                                   static_cast<float>(piece.turn[1]), static_cast<float>(piece.turn[2]))));
-      out.push_back(Json{{"name", piece.name},
-                         {"model", "models/" + stems_.at(piece.model) + ".glb"},
-                         {"position", {at.x, at.y, at.z}},
-                         {"turn", {turn.x, turn.y, turn.z, turn.w}}});
+      if (!piece.isModel()) continue;
+      bool exact = true;
+      const scene::Placement place = scene::placementOf(prepare::placeInObject(doc, piece), exact);
+      const glm::vec3 at = space.position(place.position);
+      const glm::quat turn = space.turn(place.turn);
+      Json one{{"name", piece.name},
+               {"model", "models/" + stems_.at(piece.model) + ".glb"},
+               {"position", {at.x, at.y, at.z}},
+               {"turn", {turn.x, turn.y, turn.z, turn.w}}};
+      if (!piece.as.empty()) one["as"] = kind != nullptr ? kind->pieceWord(piece.as) : piece.as;
+      if (const double scale = prepare::scaleInObject(doc, piece); scale != 1) one["scale"] = scale;
+      out.push_back(std::move(one));
     }
     return out;
   }

@@ -54,6 +54,7 @@ Renderer::Renderer(Gl* gl)
       line_(gl, glsl::kLineVertex, glsl::kLineFragment),
       halo_(gl, glsl::kHaloVertex, glsl::kHaloFragment),
       copy_(gl, glsl::kFullVertex, glsl::kCopyFragment),
+      particle_(gl, glsl::kParticleVertex, glsl::kParticleFragment),
       bones_(gl),
       shadow_(gl),
       items_(gl),
@@ -178,13 +179,17 @@ void Renderer::beginLit(const Camera& camera, float aspect, const Ambience& ambi
   useCut(lit_, true);
   lit_.set("has_shadow", shadow_.width() > 0 ? 1 : 0);
   if (shadow_.width() > 0) shadow_.bindDepth(4);
-  const int count = static_cast<int>(std::min<size_t>(8, ambience.lights.size()));
-  lit_.set("light_count", count);
-  for (int i = 0; i < count; ++i) {
-    lit_.set(("light_position[" + std::to_string(i) + "]").c_str(),
-             ambience.lights[static_cast<size_t>(i)].position);
-    lit_.set(("light_color[" + std::to_string(i) + "]").c_str(),
-             ambience.lights[static_cast<size_t>(i)].color);
+  const size_t count = std::min(kMostLights, ambience.lights.size());
+  lit_.set("light_count", static_cast<int>(count));
+  for (size_t i = 0; i < count; ++i) {
+    const PointLight& light = ambience.lights[i];
+    const auto set = [&](const char* name, const auto& value) {
+      lit_.set((std::string(name) + "[" + std::to_string(i) + "]").c_str(), value);
+    };
+    set("light_position", light.position);
+    set("light_color", light.color);
+    set("light_beam", glm::vec4(light.direction, light.cos_edge));
+    set("light_end", glm::vec2(light.cos_full, light.reach));
   }
 }
 
@@ -236,7 +241,7 @@ void Renderer::lit(const std::vector<DrawItem>& items, const Camera& camera, flo
 }
 
 void Renderer::halos(const Camera& camera, float aspect, const Ambience& ambience) {
-  if (ambience.night <= 0 || ambience.lights.empty()) return;
+  if (ambience.lights.empty()) return;
   gl_->glEnable(GL_DEPTH_TEST);
   gl_->glDepthMask(GL_FALSE);
   gl_->glEnable(GL_BLEND);
@@ -245,12 +250,65 @@ void Renderer::halos(const Camera& camera, float aspect, const Ambience& ambienc
   halo_.set("view", camera.view());
   halo_.set("projection", camera.projection(aspect));
   halo_.set("radius", 0.75F);
-  halo_.set("tone", ambience.glow * ambience.night);
   gl_->glBindVertexArray(empty_vao_);
+  const glm::vec3 eye = camera.position();
   for (const PointLight& light : ambience.lights) {
+    if (light.halo == glm::vec3(0)) continue;
+    // A beam shines at those who stand in it.
+    if (light.direction != glm::vec3(0) &&
+        glm::dot(light.direction, glm::normalize(eye - light.position)) < light.cos_edge)
+      continue;
+    halo_.set("tone", light.halo);
     halo_.set("center", light.position);
     gl_->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
   }
+  gl_->glDepthMask(GL_TRUE);
+  gl_->glDisable(GL_BLEND);
+}
+
+void Renderer::particles(std::vector<ParticleSprite> sprites, const Camera& camera, float aspect,
+                         const Ambience& ambience) {
+  if (sprites.empty()) return;
+  const glm::vec3 eye = camera.position();
+  const auto away = [&](const ParticleSprite& s) {
+    const glm::vec3 to = s.position - eye;
+    return glm::dot(to, to);
+  };
+  std::sort(sprites.begin(), sprites.end(),
+            [&](const ParticleSprite& a, const ParticleSprite& b) { return away(a) > away(b); });
+  struct Corner {
+    glm::vec3 center;
+    float radius;
+    glm::vec4 color;
+    glm::vec2 corner;
+    float glow;
+  };
+  std::vector<Corner> corners;
+  corners.reserve(sprites.size() * 6);
+  static constexpr std::array<std::array<float, 2>, 6> kCorners = {
+      {{-1, -1}, {1, -1}, {1, 1}, {-1, -1}, {1, 1}, {-1, 1}}};
+  for (const ParticleSprite& s : sprites)
+    for (const auto& c : kCorners) corners.push_back({s.position, s.radius, s.color, {c[0], c[1]}, s.glow});
+  gl_->glBindVertexArray(line_vao_);
+  gl_->glBindBuffer(GL_ARRAY_BUFFER, line_buffer_);
+  gl_->glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(corners.size() * sizeof(Corner)), corners.data(),
+                    GL_STREAM_DRAW);
+  const std::array<std::pair<GLint, size_t>, 5> layout = {{{3, 0}, {1, 12}, {4, 16}, {2, 32}, {1, 40}}};
+  for (GLuint i = 0; i < layout.size(); ++i) {
+    gl_->glEnableVertexAttribArray(i);
+    gl_->glVertexAttribPointer(i, layout[i].first, GL_FLOAT, GL_FALSE, sizeof(Corner),
+                               reinterpret_cast<const void*>(layout[i].second));
+  }
+  gl_->glEnable(GL_DEPTH_TEST);
+  gl_->glDepthMask(GL_FALSE);
+  gl_->glEnable(GL_BLEND);
+  gl_->glBlendFunc(GL_ONE, GL_ONE_MINUS_SRC_ALPHA);
+  particle_.use();
+  particle_.set("view", camera.view());
+  particle_.set("projection", camera.projection(aspect));
+  particle_.set("around", ambience.sky * 0.7F + ambience.ground * 0.5F + ambience.sun * 0.12F);
+  gl_->glDrawArrays(GL_TRIANGLES, 0, static_cast<GLsizei>(corners.size()));
+  gl_->glDisableVertexAttribArray(4);
   gl_->glDepthMask(GL_TRUE);
   gl_->glDisable(GL_BLEND);
 }

@@ -52,7 +52,21 @@ struct DrawItem {
 
 struct PointLight {
   glm::vec3 position{0};
-  glm::vec3 color{0};  ///< linear, at one metre
+  glm::vec3 color{0};                  ///< linear, at one metre
+  glm::vec3 halo{0};                   ///< sRGB: the shine round it, as strong as it is seen
+  glm::vec3 direction{0};              ///< a unit vector; zero: it shines all round
+  float cos_edge = -1, cos_full = -1;  ///< cosines of half the cone, and of where its light begins to fade
+  float reach = 0;                     ///< metres; 0: no end. Falls off as in KHR_lights_punctual of glTF 2.0
+};
+/// Lights beyond these are not used.
+inline constexpr size_t kMostLights = 8;
+
+/// A round spot that faces the eye.
+struct ParticleSprite {
+  glm::vec3 position{0};
+  float radius = 0;    ///< metres
+  glm::vec4 color{1};  ///< linear, with opacity
+  float glow = 0;      ///< 0: lit by what is around; 1: it shines by itself, and is added
 };
 
 /// Light and air.
@@ -64,7 +78,7 @@ struct Ambience {
   float night = 0;  ///< 0 day .. 1 night
   glm::vec3 glow{1.0F, 0.72F, 0.36F};
   glm::vec3 up{0, 0, 1};
-  std::vector<PointLight> lights;  ///< the first eight are used
+  std::vector<PointLight> lights;  ///< the first `kMostLights` are used
   /// Day and night of the same place.
   static Ambience at(float night);
 };
@@ -98,8 +112,11 @@ class Renderer {
   /// the opaque things stand: what is drawn there (sky, water) costs nothing where they hide it.
   void lit(const std::vector<DrawItem>& items, const Camera& camera, float aspect, const Ambience& ambience,
            const std::function<void()>& between = nullptr);
-  /// The shine round the ambience's lights, as strong as the night; after `lit`.
+  /// The shine round the ambience's lights, seen from within their cones; after `lit`.
   void halos(const Camera& camera, float aspect, const Ambience& ambience);
+  /// Particles, the far ones first; after `lit`.
+  void particles(std::vector<ParticleSprite> sprites, const Camera& camera, float aspect,
+                 const Ambience& ambience);
   /// A sky over all of the picture that nothing has been drawn in.
   void sky(const Camera& camera, float aspect, const Ambience& ambience);
   /// Drawing look: washes and ink edges over what `framebuffer` shows; the ghost as the style says.
@@ -124,7 +141,7 @@ class Renderer {
   void gbuffer(const std::vector<DrawItem>& items, Presence presence, const Camera& camera, Target& target,
                int width, int height, bool cut);
   Gl* gl_;
-  Program lit_, depth_, gbuffer_, composite_, sky_, line_, halo_, copy_;
+  Program lit_, depth_, gbuffer_, composite_, sky_, line_, halo_, copy_, particle_;
   GpuBones bones_;
   Target shadow_, items_, ghost_, through_;
   std::optional<glm::vec4> cut_;

@@ -39,7 +39,8 @@ vec2 at(int i) { vec3 c = vec3(sets[i] == 1 ? uv_second : uv, 1.0); return vec2(
 uniform float normal_scale; uniform int normal_of_two; uniform int blend; uniform float selected;
 uniform vec3 sun_direction; uniform vec3 sun; uniform vec3 sky; uniform vec3 ground; uniform vec3 fog; uniform float fog_density; uniform vec3 up;
 uniform sampler2D shadow_map; uniform int has_shadow; uniform float shadow_texel;
-uniform int light_count; uniform vec3 light_position[8]; uniform vec3 light_color[8];
+// Of each light: its direction and the cosine of half its cone; the cosine from where it fades, and its reach.
+uniform int light_count; uniform vec3 light_position[8]; uniform vec3 light_color[8]; uniform vec4 light_beam[8]; uniform vec2 light_end[8];
 vec3 bumped(vec3 n) {
   if (has_normal == 0) return n;
   vec2 uvn = at(2);
@@ -102,8 +103,11 @@ void main() {
   vec3 light = (around * albedo + mirrored * fresnel * (1.0 - 0.5 * rough)) * open;
   light += lightFrom(sun_direction, sun, n, v, albedo, f0, a) * sunlight();
   for (int i = 0; i < light_count; ++i) {
-    vec3 to = light_position[i] - world; float d2 = dot(to, to);
-    light += lightFrom(to * inversesqrt(d2), light_color[i] / (d2 + 0.06), n, v, albedo, f0, a);
+    vec3 to = light_position[i] - world; float d2 = dot(to, to); vec3 l = to * inversesqrt(d2);
+    float share = 1.0, reach = light_end[i].y;
+    if (light_beam[i].xyz != vec3(0.0)) { share = clamp((dot(light_beam[i].xyz, -l) - light_beam[i].w) / max(0.001, light_end[i].x - light_beam[i].w), 0.0, 1.0); share *= share; }
+    if (reach > 0.0) { float far = d2 / (reach * reach); share *= clamp(1.0 - far * far, 0.0, 1.0); }
+    light += lightFrom(l, light_color[i] * share / (d2 + 0.06), n, v, albedo, f0, a);
   }
   vec3 e = emissive;
   if (has_emissive == 1) e *= texture(emissive_map, at(4)).rgb;
@@ -272,6 +276,30 @@ void main() {
   float d = length(at);
   float shine = exp(-d * d * 26.0) * 0.85 + exp(-d * 4.2) * 0.34;
   result = vec4(tone * shine * smoothstep(1.0, 0.7, d), 0.0);
+})";
+
+// A soft round spot that faces the eye.
+inline constexpr const char* kParticleVertex = R"(#version 330 core
+layout(location=0) in vec3 center; layout(location=1) in float radius; layout(location=2) in vec4 color; layout(location=3) in vec2 corner; layout(location=4) in float glow;
+uniform mat4 view; uniform mat4 projection;
+out vec2 at; out vec4 tone; out float shines;
+void main() {
+  at = corner; tone = color; shines = glow;
+  vec4 p = view * vec4(center, 1.0);
+  p.xy += corner * radius;
+  gl_Position = projection * p;
+})";
+
+inline constexpr const char* kParticleFragment = R"(#version 330 core
+in vec2 at; in vec4 tone; in float shines; uniform vec3 around; out vec4 result;
+void main() {
+  float d = length(at);
+  float a = tone.a * smoothstep(1.0, mix(0.15, 0.0, shines), d);
+  if (a < 0.003) discard;
+  vec3 light = tone.rgb * mix(around, vec3(2.2), shines);
+  light *= 0.62; light = clamp((light * (2.51 * light + 0.03)) / (light * (2.43 * light + 0.59) + 0.14), 0.0, 1.0);
+  vec3 srgb = mix(light * 12.92, 1.055 * pow(max(light, 0.0), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, light));
+  result = vec4(srgb * a, a * (1.0 - shines));
 })";
 
 // Each line is six vertices; `corner` tells which end and side, the width is in pixels.

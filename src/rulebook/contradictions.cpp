@@ -8,6 +8,7 @@
 #include "base/phrase.h"
 #include "base/text.h"
 #include "rulebook/field_value.h"
+#include "rulebook/piece_sorts.h"
 
 namespace rakugo::rulebook {
 namespace {
@@ -178,6 +179,7 @@ void holdCard(const Held& h) {
   holdWords(h, k.points, "points");
   holdWords(h, k.fields, "fields");
   holdWords(h, k.regions, "regions");
+  holdWords(h, k.pieces, "pieces");
   for (size_t i = 0; i < k.roles.size(); ++i)
     if (!k.roles[i].tones.empty() && k.roles[i].effect != "tint")
       h.idle("roles/" + std::to_string(i) + "/tones",
@@ -244,9 +246,11 @@ void holdField(const Held& h, const Field& f, const std::string& at) {
 }
 
 void holdModels(const Held& h);
+void holdPieces(const Held& h);
 
 void holdKind(const Held& h) {
   holdModels(h);
+  holdPieces(h);
   holdBudgets(h);
   holdCounts(h);
   holdSizes(h);
@@ -260,6 +264,16 @@ void holdKind(const Held& h) {
            base::phrase("List the regions that its parts are called after."));
 }
 
+// How many pieces are something, and when so many are needed.
+void holdCount(const Held& h, int64_t least, int64_t most, const Condition& when, const std::string& at) {
+  if (least > most)
+    h.cannot(at + "/least", base::phrase("least is above most."), base::phrase("Exchange the two."));
+  if (least == 0 && !when.field.empty())
+    return h.idle(at + "/when", base::phrase("A condition narrows `least`, and that is 0."),
+                  base::phrase("Write how many are needed then, or leave the condition out."));
+  holdCondition(h, when, true, at + "/when");
+}
+
 // Of a kind's further models: each by itself, and how many pieces are one.
 void holdModels(const Held& h) {
   for (size_t i = 0; i < h.kind.models.size(); ++i) {
@@ -268,11 +282,7 @@ void holdModels(const Held& h) {
     if (model.id == kMainModel)
       h.cannot(at + "/id", base::phrase("\"main\" is the model that the kind's own keys are about."),
                base::phrase("Write another id."));
-    if (model.least > model.most)
-      h.cannot(at + "/least", base::phrase("least is above most."), base::phrase("Exchange the two."));
-    if (model.least == 0 && !model.when.field.empty())
-      h.idle(at + "/when", base::phrase("A condition narrows `least`, and that is 0."),
-             base::phrase("Write how many are needed then, or leave the condition out."));
+    holdCount(h, model.least, model.most, model.when, at);
     // What it is made from, up to one that is made by itself.
     std::set<std::string> met = {model.id};
     for (const KindModel* from = &model; from != nullptr && !from->made_from.empty();) {
@@ -290,6 +300,39 @@ void holdModels(const Held& h) {
       from = next;
     }
     holdKind({h.book, model.kind(), h.at + "/" + at, h.mistakes});
+  }
+}
+
+// Of the lamps and emitters of a kind: each by itself. What its sort has may be narrowed only.
+void holdPieces(const Held& h) {
+  for (size_t i = 0; i < h.kind.pieces.size(); ++i) {
+    const PieceRule& rule = h.kind.pieces[i];
+    const std::string at = "pieces/" + std::to_string(i);
+    if (rule.id == kMainModel || h.kind.findModel(rule.id) != nullptr)
+      h.cannot(at + "/id", base::phrase("A model of the kind has this id: pieces name both by it."),
+               base::phrase("Write another id."));
+    holdCount(h, rule.least, rule.most, rule.when, at);
+    const std::vector<Field> values = pieceValues(rule.sort);
+    for (size_t f = 0; f < rule.fields.size(); ++f) {
+      const Field& field = rule.fields[f];
+      const std::string place = at + "/fields/" + std::to_string(f);
+      holdField(h, field, place);
+      for (const Field& value : values) {
+        if (value.id != field.id) continue;
+        if (value.type != field.type)
+          h.cannot(
+              place + "/type",
+              base::phrase("Every {0} has this value, and it is of another type.", pieceSortName(rule.sort)),
+              base::phrase("Write the type that it has, or another id."));
+        for (const auto& [key, limit] : {std::pair("/min", field.min), std::pair("/max", field.max)})
+          if (limit && value.type == field.type &&
+              ((value.min && *limit < *value.min) || (value.max && *limit > *value.max)))
+            h.cannot(place + key,
+                     base::phrase("The value is never below {0} or above {1}.", base::numberText(*value.min),
+                                  base::numberText(*value.max)),
+                     base::phrase("Write a limit within that range."));
+      }
+    }
   }
 }
 

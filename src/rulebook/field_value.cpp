@@ -19,6 +19,25 @@ base::Error refused(const Field& field, const std::string& typed, const std::str
           base::phrase("{0} takes {1}.", field.title, takes)};
 }
 
+// Three numbers with commas or blanks between them.
+base::Result<Json> typedColor(const Field& field, const std::string& typed) {
+  Json out = Json::array();
+  const char *at = typed.data(), *end = at + typed.size();
+  while (at != end) {
+    if (*at == ',' || *at == ' ') {
+      ++at;
+      continue;
+    }
+    double value = 0;
+    const auto [next, error] = std::from_chars(at, end, value);
+    if (error != std::errc() || !(value >= 0 && value <= 1)) break;
+    out.push_back(value);
+    at = next;
+  }
+  if (at == end && out.size() == 3) return out;
+  return refused(field, typed, base::phrase("red, green and blue, each 0 to 1: 0.9,0.4,0.2"));
+}
+
 // Empty when there is no fault. `expected` receives the limits in words.
 std::string limitFault(const Field& field, const Json& value, std::string& expected) {
   const auto unit = field.unit.empty() ? "" : " " + field.unit;
@@ -61,6 +80,13 @@ std::string limitFault(const Field& field, const Json& value, std::string& expec
       const bool good = value.is_string() && std::find(field.choices.begin(), field.choices.end(),
                                                        value.get<std::string>()) != field.choices.end();
       return good ? "" : base::phrase("is none of the choices");
+    }
+    case FieldType::color: {
+      expected = base::phrase("red, green and blue, each 0 to 1");
+      bool good = value.is_array() && value.size() == 3;
+      for (size_t i = 0; good && i < 3; ++i)
+        good = value[i].is_number() && value[i].get<double>() >= 0 && value[i].get<double>() <= 1;
+      return good ? "" : base::phrase("is no colour");
     }
     case FieldType::flag:
       return value.is_boolean()
@@ -108,6 +134,8 @@ base::Result<Json> typedValue(const Field& field, const std::string& typed) {
       if (std::find(field.choices.begin(), field.choices.end(), typed) == field.choices.end())
         return refused(field, typed, base::phrase("one of {0}", base::listText(field.choices, 20)));
       return Json(typed);
+    case FieldType::color:
+      return typedColor(field, typed);
     case FieldType::text:
     case FieldType::long_text:
     case FieldType::text_id:

@@ -213,7 +213,7 @@ std::string takesText(const Key& key) {
                                             ? base::phrase("a list of {0} to {1}", key.least_entries, entries)
                                             : base::phrase("a list of at most {0}", entries)));
     case KeyType::value:
-      return base::phrase("a text, a number, true or false");
+      return base::phrase("a text, a number, true or false, or a list of three numbers");
     case KeyType::object:
       return base::phrase("an object");
     case KeyType::list:
@@ -258,6 +258,9 @@ std::optional<Words> misfit(const Key& key, const Json& value) {
     case KeyType::value:
       if (value.is_string()) return textMisfit(key, value);
       if (value.is_number() || value.is_boolean()) return std::nullopt;
+      if (value.is_array() && value.size() == 3 && value[0].is_number() && value[1].is_number() &&
+          value[2].is_number())
+        return std::nullopt;
       return other(key, value);
     case KeyType::object:
       if (!value.is_object()) return other(key, value);

@@ -92,7 +92,10 @@ Json typeSchema(const Key& key) {
       return out;
     }
     case KeyType::value:
-      return {{"type", {"string", "number", "boolean"}}};
+      return {{"type", {"string", "number", "boolean", "array"}},
+              {"items", {{"type", "number"}}},
+              {"minItems", 3},
+              {"maxItems", 3}};
     case KeyType::object:
       return referenceTo(key.members());
     case KeyType::list:

@@ -98,11 +98,12 @@ KeyTable& fieldKeys() {
                                        {"integer", FieldType::integer},
                                        {"choice", FieldType::choice},
                                        {"flag", FieldType::flag},
-                                       {"text_id", FieldType::text_id}},
+                                       {"text_id", FieldType::text_id},
+                                       {"color", FieldType::color}},
                                       &Field::type)
            .needed("text")
            .says("`text_id`: a name by which the game looks a text up; it is renamed along with the thing it "
-                 "names."),
+                 "names. `color`: red, green, blue, each 0 to 1, sRGB."),
        rows::text("unit", &Field::unit).longest(16).says("Of a number: \"kg\"."),
        rows::flag("required", &Field::required)
            .heldBy({"field.empty"})

@@ -296,6 +296,43 @@ KeyTable& modelKeys() {
   return table;
 }
 
+KeyTable& pieceKeys() {
+  static KeyTable table{
+      "piece",
+      "An entry of `pieces`",
+      "A lamp, an emitter or a collision shape that the game takes in an object. A piece of an object says "
+      "which it is, and "
+      "says "
+      "its values; `fields` narrows those that every piece of its sort has, and adds the game's own.",
+      {rows::id(&PieceRule::id).needed("light").says("As pieces of objects name it."),
+       rows::title(&PieceRule::title).says("What it is called in the window."), rows::help(&PieceRule::help),
+       rows::word(&PieceRule::word),
+       rows::choice<PieceRule, PieceSort>(
+           "sort", {{"lamp", PieceSort::lamp}, {"emitter", PieceSort::emitter}, {"shape", PieceSort::shape}},
+           &PieceRule::sort)
+           .needed("lamp")
+           .heldBy({"piece.sort"})
+           .says("`emitter`: smoke, sparks, flame or spray; `shape`: what the game reckons collisions with.")
+           .notCalled({"type"}),
+       rows::whole("least", &PieceRule::least)
+           .between(0, 64)
+           .heldBy({"object.models"})
+           .says("How many pieces of an object are one at least.")
+           .notCalled({"min", "required"}),
+       rows::whole("most", &PieceRule::most)
+           .between(1, 64)
+           .heldBy({"object.models"})
+           .says("How many at most.")
+           .notCalled({"max"}),
+       rows::object("when", &PieceRule::when, conditionKeys).says("`least` holds only then."),
+       rows::list("fields", &PieceRule::fields, fieldKeys)
+           .entries(0, 64)
+           .heldBy({"piece.values"})
+           .says("Values: one with the id of a value that the sort has stands in its place.")
+           .notCalled({"values"})}};
+  return table;
+}
+
 std::vector<Key> objectKeys() {
   return {rows::list("fields", &Kind::fields, fieldKeys)
               .says("What stands on the card.")
@@ -303,8 +340,11 @@ std::vector<Key> objectKeys() {
           rows::group("icon", iconKeys).says("The picture that the game shows in lists."),
           rows::list("models", &Kind::models, modelKeys)
               .entries(0, 32)
-              .says("What else an object is made of, each with rules of its own.")
-              .notCalled({"pieces"}),
+              .says("What else an object is made of, each with rules of its own."),
+          rows::list("pieces", &Kind::pieces, pieceKeys)
+              .entries(0, 64)
+              .says("Lamps, emitters and collision shapes that the game takes in an object.")
+              .notCalled({"lamps", "emitters", "effects", "shapes", "colliders"}),
           rows::outcomes(&Kind::outcomes).says("As at the top level, for things of this kind.")};
 }
 

@@ -143,6 +143,20 @@ const Kind& KindModel::kind() const {
 
 const KindModel* Kind::findModel(const std::string& model) const { return findById(models, model); }
 
+const PieceRule* Kind::findPiece(const std::string& piece) const { return findById(pieces, piece); }
+
+std::string Kind::pieceWord(const std::string& as) const {
+  const PieceRule* rule = findPiece(as);
+  return rule != nullptr && !rule->word.empty() ? rule->word : as;
+}
+
+const Field* PieceRule::findField(const std::string& field) const { return findById(fields, field); }
+
+std::string PieceRule::fieldWord(const std::string& field) const {
+  const Field* found = findField(field);
+  return found != nullptr && !found->word.empty() ? found->word : field;
+}
+
 const Kind* Rulebook::findKind(const std::string& kind) const {
   const size_t slash = kind.find('/');
   if (slash == std::string::npos) return findById(kinds, kind);

@@ -41,8 +41,8 @@ std::vector<std::string> outcomeNames();
 std::optional<Outcome> outcomeFromName(std::string_view name);
 
 /// text_id: a name by which the game looks a text up; it is no prose, and is renamed with the things it
-/// names.
-enum class FieldType : unsigned char { text, long_text, number, integer, choice, flag, text_id };
+/// names. color: red, green, blue, each 0 to 1, sRGB.
+enum class FieldType : unsigned char { text, long_text, number, integer, choice, flag, text_id, color };
 
 /// One typed field of a kind's card.
 struct Field {
@@ -186,6 +186,25 @@ struct KindModel {
 /// In place of the id of one of a kind's models: the one that the kind's own rules hold for.
 inline constexpr const char* kMainModel = "main";
 
+/// What a piece of an object is, where it is no model.
+enum class PieceSort : unsigned char { lamp, emitter, shape };
+
+/// A sort of lamp, emitter or collision shape that the game takes in objects of a kind: a boat's side light,
+/// its funnel's smoke, what one bumps into.
+struct PieceRule {
+  std::string id, title, help;
+  std::string word;  ///< what the game reads in place of the id; empty: the id
+  PieceSort sort = PieceSort::lamp;
+  int64_t least = 0, most = 16;  ///< how many pieces of an object are one
+  Condition when;                ///< narrows `least`
+  /// What such a piece says. Once the rulebook is read: first the values that every piece of the sort has
+  /// (piece_sorts.h), as this rule narrows them, then the game's own.
+  std::vector<Field> fields;
+  [[nodiscard]] const Field* findField(const std::string& field) const;
+  /// What the game reads for the id of one of its values.
+  [[nodiscard]] std::string fieldWord(const std::string& field) const;
+};
+
 /// A sort of thing the game places.
 struct Kind {
   std::string id, title, help;
@@ -224,8 +243,13 @@ struct Kind {
   std::map<std::string, Outcome> outcomes;
   base::Json further;  ///< values of keys that were added to the table "kind" (key.h), by key; or null
   std::vector<KindModel> models;  ///< what else an object of this kind is made of
+  std::vector<PieceRule>
+      pieces;  ///< lamps, emitters and shapes that the game takes in an object of this kind
 
   [[nodiscard]] const KindModel* findModel(const std::string& model) const;
+  [[nodiscard]] const PieceRule* findPiece(const std::string& piece) const;
+  /// What the game reads for the id of one of the models or pieces of this kind.
+  [[nodiscard]] std::string pieceWord(const std::string& as) const;
   [[nodiscard]] const Role* findRole(const std::string& role) const;
   [[nodiscard]] const Field* findField(const std::string& field) const;
   /// Also by the id of one of several: "lamp-3".

@@ -279,7 +279,7 @@ INSTANTIATE_TEST_SUITE_P(
         Mistake{R"("origin": "floor_centre")", R"("origin": "floor_center")", kValue, "/kinds/0/origin",
                 "Is \"floor_centre\" meant?"},
         Mistake{R"("type": "flag")", R"("type": "colour")", kValue, "/kinds/0/fields/0/type",
-                "flag or text_id"},
+                "flag, text_id or color"},
         Mistake{R"("type": "flag")", R"("type": "Flag")", kValue, "/kinds/0/fields/0/type", "Write \"flag\""},
         Mistake{R"("effect": "glow")", R"("effect": "glows")", kValue, "/kinds/0/roles/1/effect",
                 "Is \"glow\" meant?"},

@@ -1,8 +1,12 @@
 // From rulebook.json to a Rulebook: by the rows of its keys, then as a whole.
+#include <algorithm>
+
 #include "base/json.h"
 #include "base/phrase.h"
 #include "rulebook/contradictions.h"
+#include "rulebook/field_value.h"
 #include "rulebook/key_reader.h"
+#include "rulebook/piece_sorts.h"
 #include "rulebook/rulebook.h"
 
 namespace rakugo::rulebook {
@@ -35,6 +39,30 @@ void completeModels(Rulebook& book) {
     }
 }
 
+// What every piece of a sort says comes first, as the rule has it where it says something of it.
+void completePieces(Rulebook& book) {
+  for (Kind& kind : book.kinds)
+    for (PieceRule& rule : kind.pieces) {
+      std::vector<Field> all = pieceValues(rule.sort);
+      for (Field& field : rule.fields) {
+        const auto same =
+            std::find_if(all.begin(), all.end(), [&](const Field& one) { return one.id == field.id; });
+        if (same == all.end()) {
+          all.push_back(std::move(field));
+          continue;
+        }
+        if (!field.min) field.min = same->min;
+        if (!field.max) field.max = same->max;
+        if (field.unit.empty()) field.unit = same->unit;
+        if (field.help.empty()) field.help = same->help;
+        if (field.default_value.is_null() && !fieldFault(field, same->default_value))
+          field.default_value = same->default_value;
+        *same = std::move(field);
+      }
+      rule.fields = std::move(all);
+    }
+}
+
 }  // namespace
 
 base::Result<Rulebook> parseRulebook(std::string_view text, const std::string& file,
@@ -57,6 +85,7 @@ base::Result<Rulebook> parseRulebook(std::string_view text, const std::string& f
   completeModels(out);
   findContradictions(out, found);
   if (!list.empty()) return list.front();
+  completePieces(out);
   if (doubts != nullptr) {
     Mistakes doubted(file, scan, *doubts);
     findDoubts(out, doubted);

@@ -71,6 +71,7 @@ Commands::Act Commands::looks(const std::string& what, base::JsonFields& in) {
   };
   if (what == "day" || what == "night") {
     const auto night = what == "day" ? 0.0F : static_cast<float>(std::clamp(in.number("value", 1), 0.0, 1.0));
+    play_.setNight(night);
     return seen([night](HarbourView& v) { v.night = night; });
   }
   if (what == "paint") {

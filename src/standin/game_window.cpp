@@ -92,6 +92,7 @@ void GameWindow::tick() {
   // A rebuilt bundle is seen within half a second, without being told of it.
   if (++ticks_ % 12 == 0) scan();
   const qint64 now = clock_.elapsed();
+  play_.setNight(drawn_night_);
   play_.pass(std::min(static_cast<float>(now - std::exchange(passed_ms_, now)) / 1000, 0.25F));
   if (view_) {
     drawn_night_ = view_->night += (wanted_night_ - view_->night) * 0.1F;
@@ -99,8 +100,9 @@ void GameWindow::tick() {
     view_->follow(play_, aside_rad_, down_rad_);
   }
   // Where frames are dear and nothing moves, the water alone is worth one now and then.
-  constexpr qint64 kDear_ms = 80, kNowAndThen_ms = 1500;
-  if (moving() || stale_ || whole_took_ms_ < kDear_ms || since_frame_.elapsed() > kNowAndThen_ms) update();
+  constexpr qint64 kDear_ms = 80, kNowAndThen_ms = 1500, kSmoke_ms = 300;
+  const qint64 wait_ms = play_.particles().size() > 0 ? kSmoke_ms : kNowAndThen_ms;
+  if (moving() || stale_ || whole_took_ms_ < kDear_ms || since_frame_.elapsed() > wait_ms) update();
 }
 
 bool GameWindow::moving() const {

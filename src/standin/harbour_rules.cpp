@@ -1,6 +1,7 @@
 #include "standin/harbour_rules.h"
 
 #include <algorithm>
+#include <map>
 #include <optional>
 
 #include "standin/game.h"
@@ -97,7 +98,39 @@ Refusal refusalOf(const LoadedThing& object, const KindRule& rule) {
   return badPrice(object.record, rule);
 }
 
+using Words = std::vector<std::string>;
+
+const Words& wordsOf(const std::map<std::string, Words>& of, const std::string& kind) {
+  static const Words kNone;
+  const auto found = of.find(kind);
+  return found != of.end() ? found->second : kNone;
+}
+
+bool holds(const Words& words, const std::string& word) {
+  return std::find(words.begin(), words.end(), word) != words.end();
+}
+
 }  // namespace
+
+const std::vector<std::string>& harbourLamps(const std::string& kind) {
+  static const std::map<std::string, Words> kLamps = {
+      {"fitting", {"lamp"}}, {"craft", {"side-light", "mast-light", "cabin-light"}}, {"gear", {"lantern"}}};
+  return wordsOf(kLamps, kind);
+}
+const std::vector<std::string>& harbourEmitters(const std::string& kind) {
+  static const std::map<std::string, Words> kEmitters = {
+      {"fitting", {"fire", "smoke"}}, {"craft", {"funnel-smoke", "stern-wash"}}, {"gear", {"flame"}}};
+  return wordsOf(kEmitters, kind);
+}
+const std::vector<std::string>& harbourShapes(const std::string& kind) {
+  static const std::map<std::string, Words> kShapes = {
+      {"fitting", {"fitting-body"}}, {"craft", {"hull-body"}}, {"gear", {"gear-body"}}};
+  return wordsOf(kShapes, kind);
+}
+const std::vector<std::string>& harbourMoments() {
+  static const Words kMoments = {"always", "night", "under-way"};
+  return kMoments;
+}
 
 std::vector<Complaint> complaintsOf(const LoadedThing& object) {
   const bundle::ObjectRecord& r = object.record;
@@ -122,6 +155,20 @@ std::vector<Complaint> complaintsOf(const LoadedThing& object) {
     warn("adrift", "water-line", " does not say how deep it floats; its origin is taken.");
   if (r.kind == "gear" && !has_point("grip"))
     warn("slips", "grip", " has no grip; a hand would close on its origin.");
+  const auto judge = [&](const std::string& as, const std::string& when, const Words& known,
+                         const char* what) {
+    if (!holds(known, as))
+      warn("odd_piece", as.c_str(),
+           " has a " + std::string(what) + " \"" + as + "\"; the harbour knows none.");
+    if (!holds(harbourMoments(), when))
+      warn("odd_moment", as.c_str(), ": the harbour does not know when \"" + when + "\" is.");
+  };
+  for (const bundle::ObjectLamp& lamp : r.lamps) judge(lamp.as, lamp.lit, harbourLamps(r.kind), "lamp");
+  for (const bundle::ObjectEmitter& emitter : r.emitters)
+    judge(emitter.as, emitter.runs, harbourEmitters(r.kind), "emitter");
+  for (const bundle::ObjectShape& shape : r.shapes)
+    if (!holds(harbourShapes(r.kind), shape.as))
+      warn("odd_piece", shape.as.c_str(), " has a shape \"" + shape.as + "\"; the harbour knows none.");
   if (r.icon.empty()) warn("no_icon", "icon", " has no icon.");
   const float height = r.bounds_max[2] - r.bounds_min[2];
   if (height > rule->most_height_m * 1.001F)

@@ -15,6 +15,13 @@ struct Complaint {
   std::string message;  ///< one sentence for people
 };
 
+/// The lamps, emitters and shapes that the harbour knows on things of a kind, and the moments in which they
+/// are lit or run.
+const std::vector<std::string>& harbourLamps(const std::string& kind);
+const std::vector<std::string>& harbourEmitters(const std::string& kind);
+const std::vector<std::string>& harbourShapes(const std::string& kind);
+const std::vector<std::string>& harbourMoments();
+
 /// All complaints about `object`. A refusal is the only one: the game looks no further.
 std::vector<Complaint> complaintsOf(const LoadedThing& object);
 

@@ -6,6 +6,7 @@
 #include <glm/gtc/matrix_transform.hpp>
 #include <glm/gtc/quaternion.hpp>
 
+#include "render/lamps.h"
 #include "standin/harbour_shapes.h"
 #include "standin/role_effects.h"
 
@@ -26,7 +27,7 @@ void main() {
 constexpr const char* kWaterFragment = R"(#version 330 core
 in vec3 world; out vec4 result;
 uniform vec3 eye; uniform float time; uniform vec3 sun_direction; uniform vec3 sun; uniform vec3 sky; uniform vec3 fog; uniform float night;
-uniform int light_count; uniform vec3 light_position[8]; uniform vec3 light_color[8];
+uniform int light_count; uniform vec3 light_position[8]; uniform vec3 light_color[8]; uniform vec3 light_halo[8]; uniform vec4 light_beam[8]; uniform vec2 light_end[8];
 float hash(vec2 p) { p = fract(p * vec2(123.34, 345.45)); p += dot(p, p + 34.345); return fract(p.x * p.y); }
 float noise(vec2 p) { vec2 i = floor(p), f = fract(p); f = f * f * (3.0 - 2.0 * f);
   return mix(mix(hash(i), hash(i + vec2(1, 0)), f.x), mix(hash(i + vec2(0, 1)), hash(i + vec2(1, 1)), f.x), f.y); }
@@ -47,13 +48,21 @@ void main() {
   color += sun * pow(max(dot(r, sun_direction), 0.0), 260.0) * 2.2;
   for (int i = 0; i < light_count; ++i) {
     vec3 l = light_position[i] - world; float d = length(l); l /= d;
+    float share = 1.0;
+    if (light_beam[i].xyz != vec3(0.0)) share = clamp((dot(light_beam[i].xyz, -l) - light_beam[i].w) / max(0.001, light_end[i].x - light_beam[i].w), 0.0, 1.0);
+    // Mirrored is how bright the lamp looks; lit is what its light does to the water.
     vec3 mirror_dir = normalize(vec3(r.xy, r.z));
-    color += light_color[i] * (pow(max(dot(mirror_dir, l), 0.0), 90.0) * 1.6 / (1.0 + d * 0.12) + max(l.z, 0.0) * 0.05 / (1.0 + d * d)) ;
+    color += light_halo[i] * share * pow(max(dot(mirror_dir, l), 0.0), 90.0) * 3.0 / (1.0 + d * 0.12);
+    float far = light_end[i].y > 0.0 ? min(d / light_end[i].y, 1.0) : 0.0; far *= far;
+    color += light_color[i] * share * (1.0 - far * far) * max(l.z, 0.0) * 0.05 / (1.0 + d * d);
   }
   color = mix(color, fog, 1.0 - exp(-away * 0.0075));
   color *= 0.62; color = clamp((color * (2.51 * color + 0.03)) / (color * (2.43 * color + 0.59) + 0.14), 0.0, 1.0);
   result = vec4(pow(max(color, 0.0), vec3(1.0 / 2.2)), 1.0);
 })";
+
+// Of the game: what a lamp shines along.
+constexpr glm::vec3 kForward(1, 0, 0);
 
 }  // namespace
 
@@ -275,9 +284,14 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
     for (const auto& material : found->second.changing) material->effect = lookOf(on, material->record.role);
     addShown(game.objects().at(shown.object), found->second, shown, items);
     for (const glm::vec3& light : found->second.lights)
-      ambience.lights.push_back(
-          {glm::vec3(shown.matrix * glm::vec4(light, 1)), render::linear(ambience.glow) * 7.5F * night});
+      ambience.lights.push_back({glm::vec3(shown.matrix * glm::vec4(light, 1)),
+                                 render::linear(ambience.glow) * 7.5F * night, ambience.glow * night});
+    for (const bundle::ObjectLamp& lamp : game.objects().at(shown.object).record.lamps)
+      if (const auto light =
+              render::lightOf(lamp, shown.matrix, kForward, play.moment(shown.object, lamp.lit), night))
+        ambience.lights.push_back(*light);
   }
+  render::keepNearest(ambience.lights, camera.target);
   // Shadows where the player looks; the whole quay's front while looking round.
   const auto sight = play.sight();
   renderer_.shadows(items, ambience,
@@ -291,6 +305,7 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
     drawWater(ambience, aspect);
     renderer_.sky(camera, aspect, ambience);
   });
+  renderer_.particles(play.particles().sprites(), camera, aspect, ambience);
   renderer_.halos(camera, aspect, ambience);
 }
 
@@ -307,13 +322,18 @@ void HarbourView::drawWater(const render::Ambience& ambience, float aspect) {
   water_.set("sky", ambience.sky);
   water_.set("fog", ambience.fog);
   water_.set("night", ambience.night);
-  const int count = static_cast<int>(std::min<size_t>(8, ambience.lights.size()));
+  const int count = static_cast<int>(std::min(render::kMostLights, ambience.lights.size()));
   water_.set("light_count", count);
   for (int i = 0; i < count; ++i) {
-    water_.set(("light_position[" + std::to_string(i) + "]").c_str(),
-               ambience.lights[static_cast<size_t>(i)].position);
-    water_.set(("light_color[" + std::to_string(i) + "]").c_str(),
-               ambience.lights[static_cast<size_t>(i)].color);
+    const render::PointLight& light = ambience.lights[static_cast<size_t>(i)];
+    const auto set = [&](const char* name, const auto& value) {
+      water_.set((std::string(name) + "[" + std::to_string(i) + "]").c_str(), value);
+    };
+    set("light_position", light.position);
+    set("light_color", light.color);
+    set("light_halo", light.halo);
+    set("light_beam", glm::vec4(light.direction, light.cos_edge));
+    set("light_end", glm::vec2(light.cos_full, light.reach));
   }
   gl_->glBindVertexArray(water_vao_);
   gl_->glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);

@@ -45,7 +45,7 @@ class HarbourView {
       std::vector<std::vector<float>> morphs;  ///< by item: what its vertices were made with
     };
     std::vector<Piece> pieces;
-    std::vector<glm::vec3> lights;
+    std::vector<glm::vec3> lights;  ///< of its points
     /// What takes the player's paint, and its own tone without.
     std::vector<std::pair<std::shared_ptr<render::DrawMaterial>, glm::vec3>> painted;
     std::vector<std::shared_ptr<render::DrawMaterial>> changing;  ///< with what goes on

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include <glm/gtc/matrix_transform.hpp>
 #include <glm/gtc/quaternion.hpp>
@@ -165,7 +166,28 @@ void Play::pass(float seconds) {
     act_s_ += step;
     if (doing_ == Doing::walking) walk(step);
     if (doing_ == Doing::sailing) sail(step);
+    emit(step);
   }
+}
+
+float Play::moment(const std::string& object, const std::string& word) const {
+  if (word == "always") return 1;
+  if (word == "night") return night_;
+  return word == "under-way" && doing_ == Doing::sailing && object == craft_ ? 1.0F : 0.0F;
+}
+
+void Play::emit(float seconds) {
+  std::vector<render::RunningEmitter> running;
+  std::map<std::string, int> seen;  // of one object several may stand
+  for (const Shown& shown : this->shown()) {
+    const LoadedThing* thing = find(shown.object);
+    if (thing == nullptr || thing->record.emitters.empty()) continue;
+    const std::string key = shown.object + "#" + std::to_string(seen[shown.object]++) + "#";
+    for (const bundle::ObjectEmitter& emitter : thing->record.emitters)
+      running.push_back({key + std::to_string(&emitter - thing->record.emitters.data()), emitter,
+                         shown.matrix, moment(shown.object, emitter.runs)});
+  }
+  particles_.pass(running, {0, 0, 1}, seconds);
 }
 
 bool Play::moving() const {
@@ -327,7 +349,8 @@ std::vector<float> morphsOf(const LoadedThing& thing, const Shown& shown, int ri
 
 glm::mat4 rigPlace(const bundle::ObjectRig& rig) {
   return glm::translate(glm::mat4(1), {rig.position[0], rig.position[1], rig.position[2]}) *
-         glm::mat4_cast(glm::quat(rig.turn[3], rig.turn[0], rig.turn[1], rig.turn[2]));
+         glm::mat4_cast(glm::quat(rig.turn[3], rig.turn[0], rig.turn[1], rig.turn[2])) *
+         glm::scale(glm::mat4(1), glm::vec3(rig.scale));
 }
 
 glm::mat4 Play::figureMatrix() const {

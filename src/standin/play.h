@@ -4,6 +4,7 @@
 
 #include <optional>
 
+#include "render/particles.h"
 #include "standin/game.h"
 #include "standin/motion.h"
 
@@ -63,6 +64,13 @@ class Play {
   void setBuild(float build);
   [[nodiscard]] const std::string& acting() const { return act_; }
   [[nodiscard]] float build() const { return build_; }
+  /// From day, 0, to night, 1: what is lit at night, and runs at night, does.
+  void setNight(float night) { night_ = night; }
+  /// How much of what is lit or runs in such a moment does so on an object: "always", "night", "under-way"
+  /// (the boat that the player steers); 0 for a word that the harbour does not know.
+  [[nodiscard]] float moment(const std::string& object, const std::string& word) const;
+  /// What the emitters of all that is seen have sent out.
+  [[nodiscard]] const render::ParticleCloud& particles() const { return particles_; }
   /// Lets `seconds` pass, in steps of at most a thirtieth.
   void pass(float seconds);
   /// After the game has scanned: lets go of what is gone.
@@ -101,6 +109,7 @@ class Play {
   [[nodiscard]] glm::mat4 boatMatrix() const;
   [[nodiscard]] bool figureSeen() const;
   [[nodiscard]] std::vector<Moving> figureMoves() const;
+  void emit(float seconds);
   void judgeBones(const std::string& name, const LoadedThing& thing) const;
   void walk(float seconds);
   void sail(float seconds);
@@ -117,7 +126,8 @@ class Play {
   float ahead_ = 0, turn_ = 0, walked_m_ = 0, time_s_ = 0;
   bool eyes_ = false;
   std::string act_;
-  float act_s_ = 0, build_ = 0;
+  float act_s_ = 0, build_ = 0, night_ = 0;
+  render::ParticleCloud particles_;
 };
 
 /// How the bones of one rig of an object stand: at rest, moved by its own first animation, then by the

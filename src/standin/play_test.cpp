@@ -199,5 +199,42 @@ TEST_F(PlayTest, CommandsAreUnderstoodOrRefusedWithAReason) {
   EXPECT_FALSE(play_.throughEyes());
 }
 
+TEST_F(PlayTest, LampsAndSmokeOfABoatGoByWhatItDoes) {
+  std::vector<bundle::ObjectRecord> things = test::harbourThings();
+  const auto boat = std::find_if(things.begin(), things.end(),
+                                 [](const bundle::ObjectRecord& r) { return r.kind == "craft"; });
+  ASSERT_NE(boat, things.end());
+  bundle::ObjectEmitter smoke;
+  smoke.as = "funnel-smoke";
+  smoke.look = "smoke";
+  smoke.runs = "under-way";
+  smoke.rate = 20;
+  smoke.life = 2;
+  smoke.speed = 1;
+  boat->emitters.push_back(smoke);
+  bundle::ObjectLamp odd;
+  odd.as = "disco-ball";
+  odd.lit = "on-sundays";
+  odd.cone = 1;
+  boat->lamps.push_back(odd);
+  const std::string name = "m/" + boat->id;
+  write(things);
+  game_.scan();
+  EXPECT_THAT(events(), testing::AllOf(Contains("odd_piece"), Contains("odd_moment")));
+  play_.pass(1);
+  EXPECT_EQ(play_.particles().size(), 0U) << "it lies at the quay";
+  EXPECT_EQ(play_.moment(name, "night"), 0);
+  play_.setNight(0.5F);
+  EXPECT_EQ(play_.moment(name, "night"), 0.5F);
+  EXPECT_EQ(play_.moment(name, "on-sundays"), 0);
+  ASSERT_TRUE(play_.use(name));
+  play_.pass(3);
+  EXPECT_NEAR(static_cast<double>(play_.particles().size()), 40, 2) << "rate times life";
+  EXPECT_EQ(play_.moment(name, "under-way"), 1);
+  ASSERT_TRUE(play_.leave());
+  play_.pass(2.1F);
+  EXPECT_EQ(play_.particles().size(), 0U);
+}
+
 }  // namespace
 }  // namespace rakugo::standin

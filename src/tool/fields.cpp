@@ -1,14 +1,13 @@
 // `rakugo-tool set` and `point`: cards, and the places of attachment points.
 #include <fmt/core.h>
 
-#include <glm/gtc/quaternion.hpp>
-
 #include "base/files.h"
 #include "base/json.h"
 #include "base/text.h"
 #include "formats/pictures/pictures.h"
 #include "mod/things.h"
 #include "prepare/edit_steps.h"
+#include "prepare/objects/piece_edits.h"
 #include "prepare/space/space_ops.h"
 #include "rulebook/field_value.h"
 #include "tool/command_list.h"
@@ -135,15 +134,6 @@ int listFields(const Common& common, const FieldOptions& o) {
               text);
 }
 
-// Degrees about the game's forward, side and up axes, one after the other.
-glm::quat turnOf(const std::vector<double>& degrees, const rulebook::Rulebook& book) {
-  const glm::vec3 axes[] = {geometry::axisVector(book.forward), book.side(), geometry::axisVector(book.up)};
-  glm::quat out(1, 0, 0, 0);
-  for (size_t i = 0; i < degrees.size() && i < 3; ++i)
-    out = glm::angleAxis(glm::radians(static_cast<float>(degrees[i])), axes[i]) * out;
-  return out;
-}
-
 int setPoint(const Common& common, const FieldOptions& o, bool remove) {
   auto open = openMod(o.mod);
   if (!open) return failed(common, open.error());
@@ -167,7 +157,8 @@ int setPoint(const Common& common, const FieldOptions& o, bool remove) {
     }
     for (size_t i = 0; i < 3; ++i) point->position_m[i] = o.at_m[i];
     if (!o.turn_deg.empty()) {
-      const glm::quat turn = turnOf(o.turn_deg, *open->book);
+      const glm::dquat turn =
+          prepare::turnOf(prepare::gameAxes(*open->book), {o.turn_deg[0], o.turn_deg[1], o.turn_deg[2]});
       point->turn = {turn.x, turn.y, turn.z, turn.w};
     }
   }

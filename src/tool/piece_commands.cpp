@@ -3,7 +3,12 @@
 
 #include "base/text.h"
 #include "mod/things.h"
+#include "prepare/objects/collision_shapes.h"
+#include "prepare/objects/object_body.h"
 #include "prepare/objects/piece_edits.h"
+#include "prepare/objects/piece_values.h"
+#include "rulebook/field_value.h"
+#include "rulebook/piece_sorts.h"
 #include "scene/same_parts.h"
 #include "tool/command_list.h"
 #include "tool/edit_mod.h"
@@ -15,21 +20,29 @@ using base::Json;
 
 struct PieceOptions {
   std::string mod, object, piece, model, as, name, other, part;
+  std::string parent, along, form;
+  std::vector<std::string> values;  ///< "reach_m=8"
   std::vector<std::string> pieces;
+  double scale = 0;                   ///< 0: as it is
+  double mass_kg = 0, density = 700;  ///< mass 0: as the card says
   std::vector<double> at_m, turn_deg;
   bool alone = false, mirrored = false;
 };
 
-prepare::GameAxes axesOf(const rulebook::Rulebook& book) {
-  return {geometry::axisVector(book.forward), book.side(), geometry::axisVector(book.up)};
-}
-
 Json pieceJson(const mod::PieceDoc& piece, const prepare::GameAxes& axes) {
   const glm::dvec3 angles = prepare::anglesOf(
       axes, glm::quat(glm::dquat(piece.turn[3], piece.turn[0], piece.turn[1], piece.turn[2])));
-  return Json{
-      {"name", piece.name}, {"model", piece.model},           {"as", piece.as},
-      {"pair", piece.pair}, {"position_m", piece.position_m}, {"turn_deg", {angles.x, angles.y, angles.z}}};
+  Json out{{"name", piece.name},
+           {"model", piece.model},
+           {"as", piece.as},
+           {"pair", piece.pair},
+           {"position_m", piece.position_m},
+           {"turn_deg", {angles.x, angles.y, angles.z}},
+           {"sort", piece.isModel() ? "model" : piece.sort},
+           {"parent", piece.parent},
+           {"scale", piece.scale}};
+  if (!piece.values.empty()) out["values"] = piece.values;
+  return out;
 }
 
 std::string pieceText(const mod::PieceDoc& piece, const prepare::GameAxes& axes) {
@@ -37,14 +50,18 @@ std::string pieceText(const mod::PieceDoc& piece, const prepare::GameAxes& axes)
   const auto number = [&](const char* key, size_t i, int digits) {
     return base::numberText(json[key][i].get<double>(), digits);
   };
-  std::string out = fmt::format("{}: {}", piece.name, piece.model);
+  std::string out = fmt::format("{}: {}", piece.name, piece.isModel() ? piece.model : piece.sort);
   if (!piece.as.empty()) out += fmt::format(", the {}", piece.as);
   out += fmt::format(", at {}, {}, {} m", number("position_m", 0, 4), number("position_m", 1, 4),
                      number("position_m", 2, 4));
   if (piece.turn != std::array<double, 4>{0, 0, 0, 1})
     out += fmt::format(", turned by {}, {}, {} degrees", number("turn_deg", 0, 2), number("turn_deg", 1, 2),
                        number("turn_deg", 2, 2));
+  if (piece.scale != 1) out += fmt::format(", scaled {} times", base::numberText(piece.scale, 4));
+  if (!piece.parent.empty()) out += fmt::format(", hangs on {}", piece.parent);
   if (!piece.pair.empty()) out += fmt::format(", a pair with {}", piece.pair);
+  for (const auto& [id, value] : piece.values.items())
+    out += fmt::format("\n  {}: {}", id, base::jsonLine(value));
   return out + "\n";
 }
 
@@ -53,7 +70,7 @@ int list(const Common& common, const PieceOptions& o) {
   if (!open) return failed(common, open.error());
   const auto object = named(open->state.objects, o.object, "object", "mod.no_object", o.mod);
   if (!object) return failed(common, object.error());
-  const prepare::GameAxes axes = axesOf(*open->book);
+  const prepare::GameAxes axes = prepare::gameAxes(*open->book);
   Json out = Json::array();
   std::string text;
   for (const mod::PieceDoc& piece : (*object)->pieces) {
@@ -78,7 +95,7 @@ int change(const Common& common, const PieceOptions& o, const std::string& done,
     return failed(common, error);
   }
   if (const base::Status saved = saveChanges(*open, before); !saved) return failed(common, saved.error());
-  const prepare::GameAxes axes = axesOf(*open->book);
+  const prepare::GameAxes axes = prepare::gameAxes(*open->book);
   const mod::PieceDoc* now = prepare::findPiece(open->state.objects.at(o.object), *piece);
   return said(common,
               Json{{"object", o.object}, {"piece", now != nullptr ? pieceJson(*now, axes) : Json(*piece)}},
@@ -89,13 +106,15 @@ base::Status knownModel(const OpenMod& open, const mod::ObjectDoc& object, const
   const rulebook::Kind* kind = open.book->findKind(object.kind);
   if (as.empty() || as == rulebook::kMainModel || kind == nullptr || kind->findModel(as) != nullptr)
     return {};
+  if (kind->findPiece(as) != nullptr) return {};
   std::vector<std::string> known = {rulebook::kMainModel};
   for (const rulebook::KindModel& model : kind->models) known.push_back(model.id);
+  for (const rulebook::PieceRule& rule : kind->pieces) known.push_back(rule.id);
   return base::Error{
       "rulebook.model",
       fmt::format("A {} is not made of a \"{}\".", base::lowerAscii(kind->title), base::presentable(as, 40)),
       {},
-      fmt::format("Its models are {}.", base::listText(known, 12))};
+      fmt::format("It has {}.", base::listText(known, 12))};
 }
 
 base::Result<std::string> add(OpenMod& open, mod::ObjectDoc& object, const PieceOptions& o) {
@@ -110,6 +129,44 @@ base::Result<std::string> add(OpenMod& open, mod::ObjectDoc& object, const Piece
   return name;
 }
 
+// "reach_m=8", by the fields that a piece has.
+base::Status setValue(const OpenMod& open, mod::ObjectDoc& object, const std::string& piece,
+                      const std::string& given) {
+  const size_t equals = given.find('=');
+  const std::string id = given.substr(0, equals);
+  const mod::PieceDoc* found = prepare::findPiece(object, piece);
+  if (equals == std::string::npos)
+    return base::Error{"piece.value",
+                       fmt::format("\"{}\" says no value.", base::presentable(given, 60)),
+                       {},
+                       "Write a value behind a sign: --value reach_m=8"};
+  if (found == nullptr) return prepare::setPieceValue(object, piece, id, {});
+  std::vector<std::string> known;
+  for (const rulebook::Field& field : prepare::fieldsOfPiece(*open.book, object, *found)) {
+    known.push_back(field.id);
+    if (field.id != id) continue;
+    RAKUGO_ASSIGN(const base::Json value, rulebook::typedValue(field, given.substr(equals + 1)));
+    return prepare::setPieceValue(object, piece, id, value);
+  }
+  return base::Error{"piece.value",
+                     fmt::format("{} has no value \"{}\".", piece, base::presentable(id, 40)),
+                     {},
+                     known.empty() ? std::string("A model and a group have none.")
+                                   : fmt::format("Its values are {}.", base::listText(known, 20))};
+}
+
+// What lies in the game's axes as options name them.
+base::Result<glm::vec3> axisNamed(const rulebook::Rulebook& book, const std::string& name) {
+  const prepare::GameAxes axes = prepare::gameAxes(book);
+  if (name == "forward") return axes.forward;
+  if (name == "side") return axes.side;
+  if (name == "up") return axes.up;
+  return base::Error{"piece.axis",
+                     fmt::format("\"{}\" is no direction.", base::presentable(name, 40)),
+                     {},
+                     "Write forward, side or up."};
+}
+
 base::Result<std::string> set(OpenMod& open, mod::ObjectDoc& object, const PieceOptions& o) {
   const mod::PieceDoc* piece = prepare::findPiece(object, o.piece);
   if (piece != nullptr && (!o.at_m.empty() || !o.turn_deg.empty())) {
@@ -117,7 +174,7 @@ base::Result<std::string> set(OpenMod& open, mod::ObjectDoc& object, const Piece
     for (size_t i = 0; i < o.at_m.size(); ++i) place.position_m[i] = o.at_m[i];
     if (!o.turn_deg.empty()) {
       const glm::dquat turn =
-          prepare::turnOf(axesOf(*open.book), {o.turn_deg[0], o.turn_deg[1], o.turn_deg[2]});
+          prepare::turnOf(prepare::gameAxes(*open.book), {o.turn_deg[0], o.turn_deg[1], o.turn_deg[2]});
       place.turn = {turn.x, turn.y, turn.z, turn.w};
     }
     RAKUGO_TRY(prepare::placePiece(object, o.piece, place, open.book->side()));
@@ -132,6 +189,15 @@ base::Result<std::string> set(OpenMod& open, mod::ObjectDoc& object, const Piece
   if (!o.model.empty()) {
     RAKUGO_TRY(named(open.state.models, o.model, "model", "mod.no_model", o.mod));
     if (mod::PieceDoc* one = prepare::findPiece(object, o.piece)) one->model = o.model;
+  }
+  if (!o.parent.empty()) {
+    RAKUGO_TRY(prepare::setParent(object, o.piece, o.parent == "-" ? "" : o.parent, open.book->side()));
+  }
+  if (o.scale != 0) {
+    RAKUGO_TRY(prepare::scalePiece(object, o.piece, o.scale));
+  }
+  for (const std::string& given : o.values) {
+    RAKUGO_TRY(setValue(open, object, o.piece, given));
   }
   const std::string name = o.name.empty() ? o.piece : o.name;
   RAKUGO_TRY(prepare::renamePiece(object, o.piece, name));
@@ -148,6 +214,134 @@ base::Result<std::shared_ptr<const scene::Model>> preparedModel(const OpenMod& o
                        {},
                        {}};
   return state->second.prepared.model;
+}
+
+// All models of the mod as they are prepared.
+base::Result<prepare::ModelOf> modelsOf(const OpenMod& open, const mod::ObjectDoc& object) {
+  auto models = std::make_shared<std::map<std::string, std::shared_ptr<const scene::Model>>>();
+  for (const mod::PieceDoc& piece : object.pieces)
+    if (piece.isModel() && models->count(piece.model) == 0) {
+      RAKUGO_ASSIGN((*models)[piece.model], preparedModel(open, piece.model));
+    }
+  return prepare::ModelOf([models](const std::string& name) -> const scene::Model* {
+    const auto found = models->find(name);
+    return found != models->end() ? found->second.get() : nullptr;
+  });
+}
+
+base::Result<std::string> addRuled(OpenMod& open, mod::ObjectDoc& object, const PieceOptions& o,
+                                   rulebook::PieceSort sort) {
+  const rulebook::Kind* kind = open.book->findKind(object.kind);
+  if (kind == nullptr)
+    return base::Error{"object.kind",
+                       fmt::format("The rulebook has no kind \"{}\".", base::presentable(object.kind, 40)),
+                       {},
+                       "Say first what the object is."};
+  const rulebook::PieceRule* rule = kind->findPiece(o.as);
+  if (rule != nullptr && rule->sort != sort)
+    return base::Error{"piece.sort",
+                       fmt::format("{} is no {}: it is a {}.", o.as, rulebook::pieceSortName(sort),
+                                   rulebook::pieceSortName(rule->sort)),
+                       {},
+                       fmt::format("Write piece {}.", rulebook::pieceSortName(rule->sort))};
+  RAKUGO_ASSIGN(std::string made, prepare::addRuledPiece(object, *kind, o.as));
+  if (!o.name.empty()) {
+    RAKUGO_TRY(prepare::renamePiece(object, made, o.name));
+    made = o.name;
+  }
+  if (!o.parent.empty()) {
+    RAKUGO_TRY(prepare::setParent(object, made, o.parent == "-" ? "" : o.parent, open.book->side()));
+  }
+  if (sort != rulebook::PieceSort::shape) return made;
+  if (!o.form.empty()) {
+    RAKUGO_TRY(setValue(open, object, made, "form=" + o.form));
+  }
+  RAKUGO_ASSIGN(const prepare::ModelOf models, modelsOf(open, object));
+  RAKUGO_TRY(prepare::fitShape(object, made, *open.book, models));
+  return made;
+}
+
+// Fits a shape anew, saves, and says how it lies over the model.
+int fit(const Common& common, const PieceOptions& o) {
+  prepare::ShapeOff off;
+  prepare::ShapeMesh shape;
+  int result = change(common, o, "", [&](OpenMod& open, mod::ObjectDoc& object) -> base::Result<std::string> {
+    RAKUGO_ASSIGN(const prepare::ModelOf models, modelsOf(open, object));
+    RAKUGO_TRY(prepare::fitShape(object, o.piece, *open.book, models));
+    const mod::PieceDoc& piece = *prepare::findPiece(object, o.piece);
+    const prepare::ShapeValues says =
+        prepare::shapeValues(piece, prepare::fieldsOfPiece(*open.book, object, piece));
+    if (says.form.empty())
+      return base::Error{"piece.sort", fmt::format("{} is no collision shape.", o.piece), {}, {}};
+    const prepare::ShapeMesh under = prepare::modelUnderShape(object, piece, models);
+    shape = prepare::shapeMesh(says, under, prepare::gameAxes(*open.book));
+    off = prepare::shapeOff(shape, under, says.form != "mesh");
+    return o.piece;
+  });
+  if (result != 0 || common.json) return result;
+  return said(
+      common, Json::object(),
+      fmt::format("{} corners, {} triangles; the model reaches out by {}, the shape stands off by {}.\n",
+                  shape.corners.size(), shape.triangles.size() / 3, base::lengthText(off.short_m),
+                  base::lengthText(off.beyond_m)));
+}
+
+const char* fromText(prepare::BodyFrom from) {
+  return from == prepare::BodyFrom::shapes  ? "its collision shapes"
+         : from == prepare::BodyFrom::model ? "its models, which are closed"
+                                            : "the convex hull of its models, which are open";
+}
+
+int weigh(const Common& common, const PieceOptions& o) {
+  const auto open = openMod(o.mod);
+  if (!open) return failed(common, open.error());
+  const auto object = named(open->state.objects, o.object, "object", "mod.no_object", o.mod);
+  if (!object) return failed(common, object.error());
+  const auto models = modelsOf(*open, **object);
+  if (!models) return failed(common, models.error());
+  prepare::BodyWeight weight = prepare::weightOnCard(*open->book, **object);
+  weight.density_kg_m3 = o.density;
+  if (o.mass_kg > 0) weight.mass_kg = o.mass_kg;
+  const auto body = prepare::objectBody(**object, *open->book, *models, weight);
+  if (!body)
+    return failed(common, base::Error{"object.body", fmt::format("{} holds no volume.", o.object),
+                                      base::Place{"objects/" + o.object + ".object.json"},
+                                      "Give it a model or a collision shape that has a body."});
+  const auto list = [](const glm::dvec3& v) { return Json::array({v.x, v.y, v.z}); };
+  Json json{{"from", body->from == prepare::BodyFrom::shapes  ? "shapes"
+                     : body->from == prepare::BodyFrom::model ? "model"
+                                                              : "hull"},
+            {"volume_m3", body->volume_m3},
+            {"mass_kg", body->mass_kg},
+            {"center_m", list(body->center_m)},
+            {"moments_kg_m2", list(body->inertia.moments)}};
+  std::string text =
+      fmt::format("Reckoned from {}.\n{} kg, {} litres; the centre of mass lies at {}, {}, {} m.\n",
+                  fromText(body->from), base::numberText(body->mass_kg, 3),
+                  base::numberText(body->volume_m3 * 1000, 3), base::numberText(body->center_m.x, 3),
+                  base::numberText(body->center_m.y, 3), base::numberText(body->center_m.z, 3));
+  if (body->stands) {
+    json["stands"] =
+        Json{{"margin_m", body->stands->margin}, {"angle_deg", glm::degrees(body->stands->angle_rad)}};
+    text += body->stands->margin > 0
+                ? fmt::format("It stands, and falls over where the ground leans by {} degrees.\n",
+                              base::numberText(glm::degrees(body->stands->angle_rad), 1))
+                : std::string("It falls over: its weight lies beside what it stands on.\n");
+  }
+  if (body->floats) {
+    json["afloat"] = Json{{"draught_m", body->floats->draught},
+                          {"level_m", body->floats->level},
+                          {"righting_sides_m", body->floats->righting_sides},
+                          {"righting_ends_m", body->floats->righting_ends}};
+    text += fmt::format("It floats {} deep; {}\n", base::lengthText(body->floats->draught),
+                        body->floats->righting_sides > 0 && body->floats->righting_ends > 0
+                            ? "it rights itself when it leans."
+                            : "it turns over.");
+  } else {
+    json["afloat"] = nullptr;
+    text += "It sinks.\n";
+  }
+  return said(common, json, text);
 }
 
 // Which parts are copies is told by the model as it is prepared.
@@ -182,7 +376,7 @@ void addPieceCommands(Tool& tool) {
     return sub;
   };
   const auto as = [&](CLI::App* sub) {
-    sub->add_option("--as", o->as, "Which of the kind's models it is; main: the kind's own");
+    sub->add_option("--as", o->as, "Which of the kind's models or pieces it is; main: the kind's own model");
   };
   CLI::App* sub = command("list", "Every piece, and where it stands", false);
   tool.runs(sub, [o](const Common& common) { return list(common, *o); });
@@ -196,12 +390,62 @@ void addPieceCommands(Tool& tool) {
                   [&](OpenMod& open, mod::ObjectDoc& object) { return add(open, object, *o); });
   });
 
-  sub = command("set", "Place a piece, name it, say what it is; its pair follows", true);
-  sub->add_option("--at", o->at_m, "X Y Z in metres, in the object")->expected(3);
+  for (const rulebook::PieceSort sort :
+       {rulebook::PieceSort::lamp, rulebook::PieceSort::emitter, rulebook::PieceSort::shape}) {
+    const char* help = sort == rulebook::PieceSort::lamp ? "Add a lamp that the game takes in such an object"
+                       : sort == rulebook::PieceSort::emitter
+                           ? "Add an emitter that the game takes in such an object"
+                           : "Add a collision shape, fitted to the model that carries it";
+    sub = command(rulebook::pieceSortName(sort), help, false);
+    sub->add_option("WHICH", o->as, "Its id in the rulebook")->required();
+    sub->add_option("--name", o->name, "What it is called in the object");
+    sub->add_option("--on", o->parent, "The piece that carries it");
+    if (sort == rulebook::PieceSort::shape) sub->add_option("--form", o->form, "hull, box, sphere, ...");
+    tool.runs(sub, [o, sort](const Common& common) {
+      return change(common, *o, "",
+                    [&](OpenMod& open, mod::ObjectDoc& object) { return addRuled(open, object, *o, sort); });
+    });
+  }
+
+  sub = command("fit", "Fit a collision shape to what it lies over, and say how well it does", true);
+  tool.runs(sub, [o](const Common& common) { return fit(common, *o); });
+
+  sub = command("weigh", "What an object weighs, where its weight lies, how it stands and floats", false);
+  CLI::Option* mass = sub->add_option("--mass", o->mass_kg, "Kilograms, in place of what its card says");
+  sub->add_option("--density", o->density, "Kilograms a cubic metre, where nothing says its mass; 700: wood")
+      ->excludes(mass);
+  tool.runs(sub, [o](const Common& common) { return weigh(common, *o); });
+
+  sub = command("group", "Let a new group carry pieces; they stay where they are", false);
+  sub->add_option("PIECES", o->pieces, "Their names; pairs come along")->required()->expected(1, 1000);
+  sub->add_option("--name", o->name, "What the group is called");
+  tool.runs(sub, [o](const Common& common) {
+    return change(common, *o, "", [&](OpenMod& open, mod::ObjectDoc& object) {
+      return prepare::groupPieces(object, o->pieces, o->name, open.book->side());
+    });
+  });
+
+  sub = command("align", "Give pieces the place of the first along one direction", false);
+  sub->add_option("DIRECTION", o->along, "forward, side or up")->required();
+  sub->add_option("PIECES", o->pieces, "At least two")->required()->expected(2, 1000);
+  tool.runs(sub, [o](const Common& common) {
+    return change(common, *o, "They are aligned.",
+                  [&](OpenMod& open, mod::ObjectDoc& object) -> base::Result<std::string> {
+                    RAKUGO_ASSIGN(const glm::vec3 along, axisNamed(*open.book, o->along));
+                    RAKUGO_TRY(prepare::alignPieces(object, o->pieces, along, open.book->side()));
+                    return std::string();
+                  });
+  });
+
+  sub = command("set", "Place a piece, name it, say what it is and says; its pair follows", true);
+  sub->add_option("--at", o->at_m, "X Y Z in metres, against what carries it")->expected(3);
   sub->add_option("--turn", o->turn_deg, "Degrees about the game's forward, side and up axes")->expected(3);
   CLI::Option* like = sub->add_option("--like", o->other, "Another piece, whose place it is given");
   sub->add_flag("--mirrored", o->mirrored, "The mirror image of that place")->needs(like);
   sub->add_option("--model", o->model, "The model that it shows");
+  sub->add_option("--on", o->parent, "The piece that carries it; -: the object itself");
+  sub->add_option("--scale", o->scale, "How many times its size, with all it carries");
+  sub->add_option("--value", o->values, "FIELD=VALUE of a lamp or emitter; as often as wanted");
   sub->add_option("--name", o->name, "What it is called from now on");
   as(sub);
   tool.runs(sub, [o](const Common& common) {

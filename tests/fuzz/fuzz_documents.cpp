@@ -1,4 +1,5 @@
 #include "mod/documents.h"
+#include "mod/piece_tree.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   using namespace rakugo;
@@ -11,5 +12,8 @@ extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   state.models["m"] = mod::modelFrom(*json, "m", complaints);
   state.objects["o"] = mod::objectFrom(*json, "o", complaints);
   (void)mod::documentTexts(state);
+  mod::ObjectDoc& object = state.objects["o"];
+  for (const mod::PieceDoc& piece : object.pieces) (void)mod::carriersOf(object, piece);
+  mod::removePieces(object, [](const mod::PieceDoc& piece) { return piece.name.size() % 2 == 0; });
   return 0;
 }

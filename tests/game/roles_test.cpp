@@ -2,6 +2,7 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include "standin/harbour_rules.h"
 #include "standin/role_effects.h"
 #include "support/examined.h"
 
@@ -63,6 +64,28 @@ TEST(HarbourSwitches, DoWhatTheRulebookSays) {
   for (const standin::HarbourSwitch& one : standin::harbourSwitches())
     EXPECT_EQ(names.count(one.name), 1U) << "the game does what no rulebook says";
   EXPECT_EQ(standin::lookOf({}, "tar"), render::LookEffect());
+}
+
+// Lamps, emitters and the moments in which they act.
+TEST(HarbourLamps, AreThoseOfTheRulebook) {
+  const auto book = test::kelpwick();
+  for (const rulebook::Kind& kind : book->kinds) {
+    SCOPED_TRACE(kind.id);
+    std::vector<std::string> lamps, emitters, shapes;
+    for (const rulebook::PieceRule& rule : kind.pieces) {
+      if (rule.sort == rulebook::PieceSort::shape) {
+        shapes.push_back(kind.pieceWord(rule.id));
+        continue;
+      }
+      (rule.sort == rulebook::PieceSort::lamp ? lamps : emitters).push_back(kind.pieceWord(rule.id));
+      const rulebook::Field* when = rule.findField(rule.sort == rulebook::PieceSort::lamp ? "lit" : "runs");
+      ASSERT_NE(when, nullptr);
+      EXPECT_THAT(standin::harbourMoments(), testing::IsSupersetOf(when->choices));
+    }
+    EXPECT_EQ(lamps, standin::harbourLamps(kind.id));
+    EXPECT_EQ(emitters, standin::harbourEmitters(kind.id));
+    EXPECT_EQ(shapes, standin::harbourShapes(kind.id));
+  }
 }
 
 }  // namespace

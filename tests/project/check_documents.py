@@ -57,6 +57,8 @@ for book in sorted(os.listdir(os.path.join(root, "rulebooks"))):
             gather(rules.get(part), part)
 # Words that the trade and our own files use for themselves, whatever a rulebook calls so.
 ids -= {"", "label", "room", "use", "turns", "steps", "name", "light", "left", "right", "straight", "paint", "collar", "tip", "key", "show", "text", "skin", "lights", "back", "notice", "tar"}
+# What lamps, emitters and shapes say in any game stands in a table of our own.
+ids -= set(re.findall(r'"([^"]*)"', read("src/rulebook/piece_sorts.cpp")))
 def sources(folder):
     """The files of a library, in all its folders, that are no tests."""
     for where, _, names in os.walk(os.path.join(root, "src", folder)):

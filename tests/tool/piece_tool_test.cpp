@@ -82,6 +82,84 @@ TEST_F(PieceToolTest, PiecesArePlacedPairedNamedAndTakenOut) {
   EXPECT_TRUE(now.pieces[1].pair.empty());
 }
 
+TEST_F(PieceToolTest, LampsAndSmokeAreAddedSaidGroupedAndBuilt) {
+  const std::string m = mod("slipway"), tug_of = m + " tug ";
+  ASSERT_EQ(run("object remove " + m + " sea-coat").exit, 0);  // which is not ready
+  ASSERT_EQ(run("step add " + m + " tug turn forward=+Z up=+Y").exit, 0);
+  ASSERT_EQ(run("piece lamp " + tug_of + "side-light --name port").exit, 0);
+  ASSERT_EQ(run("piece set " + tug_of + "port --at 1.5 0.7 1.4 --value color=1,0,0 --value reach_m=4").exit,
+            0);
+  ASSERT_EQ(run("piece mirror " + tug_of + "port").exit, 0);
+  ASSERT_EQ(run("piece set " + tug_of + "port-2 --name starboard --value color=0,1,0").exit, 0);
+  ASSERT_EQ(run("piece emitter " + tug_of + "funnel-smoke").exit, 0);
+  ASSERT_EQ(run("piece set " + tug_of + "funnel-smoke --at 0 0 3 --value rate=20").exit, 0);
+  ASSERT_EQ(run("piece group " + tug_of + "port --name lights").exit, 0);
+  ASSERT_EQ(run("piece set " + tug_of + "lights --scale 2").exit, 0);
+  const mod::ObjectDoc now = tug();
+  const auto piece = [&](const std::string& name) {
+    const auto at = std::find_if(now.pieces.begin(), now.pieces.end(),
+                                 [&](const mod::PieceDoc& one) { return one.name == name; });
+    EXPECT_NE(at, now.pieces.end()) << name;
+    return *at;
+  };
+  EXPECT_EQ(piece("starboard").parent, "lights") << "its pair came along";
+  EXPECT_EQ(piece("starboard").values["reach_m"], 4.0) << "the pair has it too";
+  EXPECT_EQ(piece("port").values["color"], base::Json::array({1.0, 0.0, 0.0}));
+  // Unknown values, and values that cannot be, are said.
+  EXPECT_THAT(run("piece set " + tug_of + "port --value brightness=3").err, HasSubstr("strength"));
+  EXPECT_THAT(run("piece set " + tug_of + "port --value color=red").err, HasSubstr("0.9,0.4,0.2"));
+  EXPECT_THAT(run("piece set " + tug_of + "tug --value rate=3").err, HasSubstr("no value"));
+  EXPECT_THAT(run("piece lamp " + tug_of + "disco-ball").err, HasSubstr("side-light"));
+  EXPECT_EQ(tug(), now);
+  // Outside of its limits: said by a check, and built within them.
+  ASSERT_EQ(run("piece set " + tug_of + "port --value reach_m=900").exit, 0);
+  EXPECT_THAT(run("check " + m).out, HasSubstr("900 m"));
+  const bundle::ObjectRecord r = built(m);
+  ASSERT_EQ(r.lamps.size(), 2U);
+  EXPECT_EQ(r.lamps[0].as, "side-light");
+  EXPECT_EQ(r.lamps[0].lit, "under-way");
+  EXPECT_EQ(r.lamps[0].reach, 20);
+  EXPECT_NEAR(r.lamps[0].position[1], 1.4F, 1e-5F) << "twice as far from the middle";
+  EXPECT_NEAR(r.lamps[1].position[1], -1.4F, 1e-5F);
+  ASSERT_EQ(r.emitters.size(), 1U);
+  EXPECT_EQ(r.emitters[0].rate, 20);
+  EXPECT_THAT(run("bundle verify " + at("out.rkb")).out, testing::Not(HasSubstr("newer format")));
+}
+
+TEST_F(PieceToolTest, ShapesAreFittedMeasuredAndBuilt) {
+  const std::string m = mod("slipway"), tug_of = m + " tug ";
+  ASSERT_EQ(run("object remove " + m + " sea-coat").exit, 0);  // which is not ready
+  ASSERT_EQ(run("step add " + m + " tug turn forward=+Z up=+Y").exit, 0);
+  ASSERT_EQ(run("piece shape " + tug_of + "hull-body --name wheelhouse-box --form box").exit, 0);
+  ASSERT_EQ(run("piece shape " + tug_of + "hull-body").exit, 0);
+  const mod::ObjectDoc now = tug();
+  ASSERT_EQ(now.pieces.size(), 3U);
+  EXPECT_EQ(now.pieces[1].parent, "tug");
+  EXPECT_GT(now.pieces[1].values["length_m"].get<double>(), 15) << "as long as the tug";
+  const auto fitted = run("piece fit " + tug_of + "hull-body");
+  EXPECT_EQ(fitted.exit, 0);
+  EXPECT_THAT(fitted.out, HasSubstr("24 corners"));
+  EXPECT_THAT(run("piece fit " + tug_of + "tug").err, HasSubstr("no collision shape"));
+  EXPECT_THAT(run("piece shape " + tug_of + "side-light").err, HasSubstr("piece lamp"));
+  EXPECT_THAT(run("piece set " + tug_of + "hull-body --value form=blob").err, HasSubstr("one of"));
+  ASSERT_EQ(run("set " + m + " tug mass 9000").exit, 0);
+  const base::Json weighed = run("piece weigh --json " + m + " tug").json();
+  EXPECT_EQ(weighed["from"], "shapes");
+  EXPECT_EQ(weighed["mass_kg"], 9000.0);
+  EXPECT_GT(weighed["afloat"]["draught_m"].get<double>(), 0.01);
+  EXPECT_THAT(run("piece weigh --mass 10000000 " + m + " tug").out, HasSubstr("It sinks"));
+  // Where it is put elsewhere a check says that it does not hold the boat; the mend fits it anew.
+  ASSERT_EQ(run("piece set " + tug_of + "wheelhouse-box --at 0 0 30").exit, 0);
+  EXPECT_THAT(run("check " + m).out, HasSubstr("Fit it anew"));
+  const bundle::ObjectRecord r = built(m);
+  ASSERT_EQ(r.shapes.size(), 2U);
+  EXPECT_EQ(r.shapes[0].form, "box");
+  EXPECT_EQ(r.shapes[0].as, "hull-body");
+  EXPECT_EQ(r.shapes[1].form, "hull");
+  EXPECT_EQ(r.shapes[1].corners.size(), 24U);
+  EXPECT_FLOAT_EQ(r.shapes[1].friction, 0.6F);
+}
+
 TEST_F(PieceToolTest, WhatCannotBeDoneIsSaidAndNothingIsSaved) {
   const std::string m = mod("slipway"), tug_of = m + " tug ";
   const mod::ObjectDoc before = tug();

@@ -1,9 +1,12 @@
 // The Objects station: what an object is made of, by mouse, by number, saved and opened again.
+#include <QColorDialog>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
+#include <QScrollArea>
 
 #include "app/stations/objects/pieces_panel.h"
 #include "app/widgets/row_list.h"
@@ -90,7 +93,7 @@ TEST_F(PiecesWindowTest, APieceIsPlacedByNumberNamedPairedAndDraggedInTheBench) 
   ASSERT_TRUE(test::click(*window_, "floor-piece"));
   ASSERT_TRUE(test::settle(*window_));
   EXPECT_EQ(pieceNamed(other)->position_m[2], pieceNamed(first)->position_m[2]);
-  EXPECT_LT(std::abs(*prepare::aboveFloor(*pieceNamed(first),
+  EXPECT_LT(std::abs(*prepare::aboveFloor(tug(), *pieceNamed(first),
                                           *session().examination()->context.models.at("screw").prepared.model,
                                           {0, 0, 1})),
             1e-5);
@@ -152,6 +155,136 @@ TEST_F(PiecesWindowTest, AMissingOrUnknownModelIsFoundShownAndMended) {
   ASSERT_TRUE(test::settle(*window_));
   EXPECT_TRUE(saved().pieces[0].as.empty());
   for (const check::Finding& f : session().examination()->findings) EXPECT_NE(f.check, "object.models");
+}
+
+TEST_F(PiecesWindowTest, LampsArePlacedByAClickPairedGroupedAndSeenByNight) {
+  ASSERT_TRUE(openTug());
+  const auto add = [&](const QString& title) {
+    ASSERT_TRUE(test::click(*window_, "add-piece"));
+    auto* menu = window_->findChild<QMenu*>(QStringLiteral("piece-menu"));
+    ASSERT_NE(menu, nullptr);
+    for (QAction* action : menu->actions())
+      if (action->text() == title) action->trigger();
+    menu->close();
+    ASSERT_TRUE(test::settle(*window_));
+  };
+  add(QStringLiteral("Side light"));
+  ASSERT_NE(pieceNamed("side-light"), nullptr);
+  EXPECT_EQ(panel().chosen(), "side-light");
+  // What it says is typed; the pair has it too, but for the colour.
+  auto* reach = test::find<QLineEdit>(*window_, "piece-field-reach_m");
+  ASSERT_NE(reach, nullptr);
+  test::find<QDoubleSpinBox>(*window_, "piece-at-side")->setValue(0.6);
+  test::find<QDoubleSpinBox>(*window_, "piece-at-up")->setValue(1.6);
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(test::click(*window_, "mirror-piece"));
+  ASSERT_TRUE(test::settle(*window_));
+  reach = test::find<QLineEdit>(*window_, "piece-field-reach_m");
+  reach->setFocus();
+  reach->selectAll();
+  QTest::keyClicks(reach, QStringLiteral("4.5"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(pieceNamed("side-light-2")->values["reach_m"], 4.5);
+  ASSERT_TRUE(test::click(*window_, "piece-field-color"));
+  auto* dialog = window_->findChild<QColorDialog*>();
+  ASSERT_NE(dialog, nullptr);
+  dialog->setCurrentColor(QColor(255, 0, 0));
+  dialog->accept();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(pieceNamed("side-light")->values["color"], base::Json::array({1.0, 0.0, 0.0}));
+  EXPECT_NE(pieceNamed("side-light-2")->values["color"], base::Json::array({1.0, 0.0, 0.0}));
+  // Several together: a group, with the pair in it.
+  ASSERT_TRUE(test::click(*window_, "mark-piece-side-light"));
+  ASSERT_TRUE(test::click(*window_, "mark-piece-side-light-2"));
+  ASSERT_TRUE(test::click(*window_, "group-pieces"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(pieceNamed("side-light-2")->parent, "group");
+  add(QStringLiteral("Funnel smoke"));
+  test::find<QDoubleSpinBox>(*window_, "piece-at-up")->setValue(2.6);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(saved().pieces, tug().pieces) << "and the same when it is read again";
+  ASSERT_TRUE(test::click(*window_, "piece-side-light"));
+  ASSERT_TRUE(test::settle(*window_));
+  test::look(*window_, "pieces-lamps");
+  // As many edits back as forward.
+  while (session().history().canUndo()) session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(tug().pieces.size(), 1U);
+  while (session().history().canRedo()) session().redo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(tug().pieces.size(), 5U);
+  if (!app::Bench::platformHasOpenGl()) return;
+  app::Bench& bench = *window_->findChild<app::Bench*>();
+  // Put where one clicks: on the surface, to the millimetre.
+  ASSERT_TRUE(test::click(*window_, "piece-funnel-smoke"));
+  ASSERT_TRUE(test::click(*window_, "put-piece"));
+  const QPoint middle(bench.width() / 2, bench.height() / 2);
+  const auto hit = bench.under(middle);
+  ASSERT_TRUE(hit);
+  QTest::mouseClick(&bench, Qt::LeftButton, {}, middle);
+  ASSERT_TRUE(test::settle(*window_));
+  const glm::vec3 at(glm::inverse(session().scene()->from_object) * glm::vec4(hit->position, 1));
+  for (size_t i = 0; i < 3; ++i)
+    EXPECT_NEAR(pieceNamed("funnel-smoke")->position_m[i], at[static_cast<int>(i)], 1e-3);
+  bench.setLook(app::Bench::Look::in_game);
+  bench.setNight(true);
+  ASSERT_TRUE(test::settle(*window_));
+  test::look(*window_, "pieces-lamps-night");
+}
+
+TEST_F(PiecesWindowTest, AShapeIsFittedSaysHowItLiesAndFollowsTheModel) {
+  ASSERT_TRUE(openTug());
+  ASSERT_TRUE(test::click(*window_, "add-piece"));
+  auto* menu = window_->findChild<QMenu*>(QStringLiteral("piece-menu"));
+  ASSERT_NE(menu, nullptr);
+  for (QAction* action : menu->actions())
+    if (action->text() == QStringLiteral("Hull body")) action->trigger();
+  menu->close();
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_NE(pieceNamed("hull-body"), nullptr);
+  EXPECT_EQ(pieceNamed("hull-body")->parent, "tug");
+  auto* lies = test::find<QLabel>(*window_, "shape-lies");
+  ASSERT_NE(lies, nullptr);
+  EXPECT_NE(lies->text().indexOf(QStringLiteral("24 corners")), -1) << lies->text().toStdString();
+  EXPECT_EQ(test::find<QLineEdit>(*window_, "piece-field-length_m"), nullptr) << "a hull has no length";
+  test::look(*window_, "pieces-hull");
+  // Another form is fitted at once, in the same edit.
+  auto* form = test::find<QComboBox>(*window_, "piece-field-form");
+  ASSERT_NE(form, nullptr);
+  form->setCurrentIndex(form->findText(QStringLiteral("box")));
+  Q_EMIT form->activated(form->currentIndex());
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_GT(pieceNamed("hull-body")->values["length_m"].get<double>(), 15);
+  ASSERT_NE(test::find<QLineEdit>(*window_, "piece-field-length_m"), nullptr);
+  test::look(*window_, "pieces-box");
+  // What it weighs and how it floats follows shape and card.
+  auto* body = test::find<QLabel>(*window_, "object-body");
+  ASSERT_NE(body, nullptr);
+  EXPECT_NE(body->text().indexOf(QStringLiteral("its collision shapes")), -1) << body->text().toStdString();
+  const QString light = body->text();
+  session().edit(QStringLiteral("mass"),
+                 [](mod::ModState& state) { state.objects["tug"].card["mass"] = 30000; });
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NE(body->text(), light);
+  EXPECT_NE(body->text().indexOf(QStringLiteral("30000 kg, as its card says")), -1)
+      << body->text().toStdString();
+  for (auto* area : window_->findChildren<QScrollArea*>())
+    if (area->isAncestorOf(body)) area->ensureWidgetVisible(body, 0, 60);
+  test::look(*window_, "pieces-weight");
+  const mod::ObjectDoc fitted = tug();
+  test::find<QDoubleSpinBox>(*window_, "piece-at-up")->setValue(12);
+  ASSERT_TRUE(test::settle(*window_));
+  bool found = false;
+  for (const check::Finding& f : session().examination()->findings) found = found || f.check == "piece.shape";
+  EXPECT_TRUE(found) << "it does not hold the boat";
+  ASSERT_TRUE(test::click(*window_, "fit-piece"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(tug(), fitted);
+  EXPECT_EQ(saved().pieces, tug().pieces);
+  // Back past the fit, the move, the mass and the form: one undo an edit.
+  for (int i = 0; i < 4; ++i) session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(pieceNamed("hull-body")->values["form"], "hull");
 }
 
 }  // namespace rakugo

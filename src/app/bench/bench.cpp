@@ -14,6 +14,7 @@
 #include "app/bench/tools/bench_tool.h"
 #include "app/widgets/theme.h"
 #include "base/text.h"
+#include "render/lamps.h"
 
 namespace rakugo::app {
 
@@ -452,7 +453,9 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
     air.up = scene_->up;
     if (night_)
       for (const BenchPoint& p : scene_->points)
-        if (p.lamp) air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F});
+        if (p.lamp) air.lights.push_back({p.position_m, render::linear(air.glow) * 7.5F, air.glow});
+    addLamps(air);
+    render::keepNearest(air.lights, camera_.target);
     const float radius = glm::length(scene_->bounds_m.size()) * 0.75F + 0.1F;
     renderer_->shadows(all, air, scene_->bounds_m.center(), radius);
     gl->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
@@ -461,6 +464,7 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
     gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     drawFloor(w, h, scale);
     renderer_->lit(all, camera_, static_cast<float>(w) / static_cast<float>(h), air);
+    renderer_->particles(particles(), camera_, static_cast<float>(w) / static_cast<float>(h), air);
     renderer_->halos(camera_, static_cast<float>(w) / static_cast<float>(h), air);
   } else {
     gl->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);

@@ -137,6 +137,9 @@ class Bench : public QOpenGLWidget {
   /// Shows the other pieces of the scene's object round the model, where they can be clicked.
   void setPiecesShown(bool shown, const std::string& chosen = {});
   [[nodiscard]] bool piecesShown() const { return pieces_shown_; }
+  /// A click chooses nothing: it says a place on the surface only.
+  void setClicksPlace(bool on) { clicks_place_ = on; }
+  [[nodiscard]] bool clicksPlace() const { return clicks_place_; }
   /// Pieces that stand elsewhere for now, by name: while one is dragged. From the piece's model to the
   /// scene's.
   void setPiecePlaces(std::map<std::string, glm::mat4> places);
@@ -258,6 +261,13 @@ class Bench : public QOpenGLWidget {
       const std::vector<std::vector<render::DrawItem>>& models) const;
   void addPieceBounds(geometry::Bounds& box) const;
   void paintPieces(QPainter& painter);
+  [[nodiscard]] glm::mat4 placeOf(const BenchLamp& lamp) const;
+  void paintLamps(QPainter& painter);
+  void paintShape(QPainter& painter, const BenchShape& shape, const glm::mat4& place, bool chosen);
+  void paintBeam(QPainter& painter, const BenchLamp& lamp, const glm::mat4& place, bool chosen);
+  void addLamps(render::Ambience& air) const;
+  [[nodiscard]] std::vector<render::ParticleSprite> particles() const;
+  [[nodiscard]] std::string lampUnder(QPointF at) const;
   void paintPoints(QPainter& painter);
   void paintBones(QPainter& painter);
   void paintWeightsLegend(QPainter& painter);
@@ -333,6 +343,7 @@ class Bench : public QOpenGLWidget {
   std::vector<std::pair<glm::vec3, QString>> names_;
   bool pieces_shown_ = false;
   std::string chosen_piece_;
+  bool clicks_place_ = false;
   std::map<std::string, glm::mat4> piece_places_;
   std::vector<Note> notes_;
   bool bones_ = false;

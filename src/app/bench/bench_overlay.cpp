@@ -58,6 +58,7 @@ void Bench::paintOverlay(QPainter& painter) {
     paintPicked(painter);
     paintPoints(painter);
     paintPieces(painter);
+    paintLamps(painter);
     paintMarks(painter);
     paintTool(painter);
     paintFloorNumbers(painter);

@@ -3,7 +3,6 @@
 
 #include "app/bench/bench.h"
 #include "app/widgets/theme.h"
-#include "geometry/ray.h"
 
 namespace rakugo::app {
 
@@ -61,6 +60,7 @@ void Bench::addPieceBounds(geometry::Bounds& box) const {
 
 std::string Bench::pieceUnder(QPointF at) const {
   if (!pieces_shown_ || !scene_ || pose_ || peek_) return {};
+  if (std::string lamp = lampUnder(at); !lamp.empty()) return lamp;
   glm::vec3 origin, direction;
   rayAt(at, origin, direction);
   std::string out;
@@ -73,11 +73,12 @@ std::string Bench::pieceUnder(QPointF at) const {
   for (const BenchPiece& piece : scene_->pieces) {
     if (piece.model >= scene_->piece_models.size()) continue;
     const glm::mat4 back = glm::inverse(placeOf(piece));
-    // Places have no scale: distances are the same on both sides.
     const glm::vec3 from(back * glm::vec4(origin, 1)), toward(back * glm::vec4(direction, 0));
-    const auto found = hit(scene_->piece_models[piece.model].parts, from, toward, {});
-    if (!found || glm::distance(found->position, from) >= nearest) continue;
-    nearest = glm::distance(found->position, from);
+    const auto found = hit(scene_->piece_models[piece.model].parts, from, glm::normalize(toward), {});
+    if (!found) continue;
+    const float away = glm::distance(glm::vec3(placeOf(piece) * glm::vec4(found->position, 1)), origin);
+    if (away >= nearest) continue;
+    nearest = away;
     out = piece.name;
   }
   return out;
@@ -85,7 +86,7 @@ std::string Bench::pieceUnder(QPointF at) const {
 
 // A cross at the origin of each piece; the chosen one is named.
 void Bench::paintPieces(QPainter& painter) {
-  if (!pieces_shown_ || scene_->pieces.size() < 2) return;
+  if (!pieces_shown_ || scene_->pieces.size() + scene_->lamps.size() < 2) return;
   for (const BenchPiece& piece : scene_->pieces) {
     const auto at = project(glm::vec3(placeOf(piece)[3]));
     if (!at) continue;

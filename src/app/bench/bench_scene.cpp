@@ -7,6 +7,7 @@
 #include <set>
 #include <tuple>
 
+#include "app/bench/bench_shapes.h"
 #include "base/jobs.h"
 #include "formats/read_model.h"
 #include "geometry/cluster.h"
@@ -14,6 +15,7 @@
 #include "prepare/outfit/body.h"
 #include "prepare/parts/pieces.h"
 #include "prepare/space/space_ops.h"
+#include "rulebook/piece_sorts.h"
 #include "scene/structure.h"
 
 namespace rakugo::app {
@@ -306,23 +308,51 @@ std::shared_ptr<BenchScene> sceneOf(const check::Examination& x, const std::stri
 
 namespace {
 
+std::set<std::string> glowingIn(const rulebook::Kind* kind, const base::Json& card) {
+  std::set<std::string> out;
+  if (kind != nullptr)
+    for (const rulebook::Role& role : kind->roles)
+      if (role.effect == "glow" && role.when.holds(card)) out.insert(role.id);
+  return out;
+}
+
 // The pieces of an object seen from the first that is the model, with a place for each model that they are;
 // parts are made afterwards.
-void findPieces(const check::Examination& x, const std::string& object, BenchScene& out) {
+void findPieces(const check::Examination& x, const std::string& object, const BenchScene* known,
+                BenchScene& out) {
   const auto found = x.mod->objects.find(object);
   if (found == x.mod->objects.end()) return;
   const std::vector<mod::PieceDoc>& pieces = found->second.pieces;
-  const auto own = std::find_if(pieces.begin(), pieces.end(),
-                                [&](const mod::PieceDoc& piece) { return piece.model == out.model; });
+  const auto own = std::find_if(pieces.begin(), pieces.end(), [&](const mod::PieceDoc& piece) {
+    return piece.isModel() && piece.model == out.model;
+  });
   if (own == pieces.end()) return;
   out.object = object;
-  out.from_object = glm::inverse(prepare::pieceMatrix(*own));
+  out.body = benchBody(x, found->second, known != nullptr && known->object == object ? known->body : nullptr);
+  out.from_object = glm::inverse(prepare::placeInObject(found->second, *own));
   for (const mod::PieceDoc& piece : pieces) {
-    BenchPiece made{piece.name, SIZE_MAX, out.from_object * prepare::pieceMatrix(piece)};
+    const glm::mat4 place = out.from_object * prepare::placeInObject(found->second, piece);
+    if (const auto sort = rulebook::pieceSortFrom(piece.sort)) {
+      const auto fields = prepare::fieldsOfPiece(*x.book, found->second, piece);
+      BenchLamp lamp{piece.name, place, {}, {}, {}};
+      if (*sort == rulebook::PieceSort::lamp) lamp.lamp = prepare::lampValues(piece, fields);
+      if (*sort == rulebook::PieceSort::emitter) lamp.emitter = prepare::emitterValues(piece, fields);
+      if (*sort == rulebook::PieceSort::shape) {
+        std::shared_ptr<const BenchShape> before;
+        if (known != nullptr && known->object == object)
+          for (const BenchLamp& one : known->lamps)
+            if (one.name == piece.name) before = one.shape;
+        lamp.shape = benchShape(x, found->second, piece, before);
+      }
+      out.lamps.push_back(std::move(lamp));
+    }
+    if (!piece.isModel()) continue;
+    BenchPiece made{piece.name, SIZE_MAX, place};
     const auto state = x.context.models.find(piece.model);
     if (&piece != &*own && state != x.context.models.end() && state->second.prepared.model) {
-      const BenchPieceModel of{
-          state->second.prepared.model, prepare::kindOfPiece(*x.book, found->second, piece), {}};
+      BenchPieceModel of{
+          state->second.prepared.model, prepare::kindOfPiece(*x.book, found->second, piece), {}, {}};
+      of.glowing = glowingIn(of.made_for, found->second.card);
       const auto at = std::find(out.piece_models.begin(), out.piece_models.end(), of);
       made.model = static_cast<size_t>(at - out.piece_models.begin());
       if (at == out.piece_models.end()) out.piece_models.push_back(of);
@@ -331,14 +361,9 @@ void findPieces(const check::Examination& x, const std::string& object, BenchSce
   }
 }
 
-void makePieceParts(const check::Examination& x, BenchScene& scene, PictureCache& pictures) {
+void makePieceParts(BenchScene& scene, PictureCache& pictures) {
   for (BenchPieceModel& of : scene.piece_models) {
-    std::set<std::string> glowing;
-    const auto object = x.mod->objects.find(scene.object);
-    if (of.made_for != nullptr && object != x.mod->objects.end())
-      for (const rulebook::Role& role : of.made_for->roles)
-        if (role.effect == "glow" && role.when.holds(object->second.card)) glowing.insert(role.id);
-    addParts(*of.made_from, of.parts, scene.materials, of.made_for, glowing, pictures);
+    addParts(*of.made_from, of.parts, scene.materials, of.made_for, of.glowing, pictures);
     addTrees(of.parts);
   }
 }
@@ -358,19 +383,21 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, co
       known->points == benchPoints(x.mod->models.at(name), state->second.kind)) {
     BenchScene now;
     now.model = name;
-    findPieces(x, object, now);
+    findPieces(x, object, known.get(), now);
     if (known->object == now.object && known->piece_models == now.piece_models) {
-      if (known->pieces == now.pieces) return known;
+      if (known->pieces == now.pieces && known->lamps == now.lamps && known->body == now.body) return known;
       // Pieces were moved, added or taken out; what they look like is known.
       auto moved = std::make_shared<BenchScene>(*known);
       moved->pieces = std::move(now.pieces);
+      moved->lamps = std::move(now.lamps);
+      moved->body = std::move(now.body);
       moved->from_object = now.from_object;
       return moved;
     }
   }
   auto out = sceneOf(x, name, state->second.prepared.model, pictures, choice, std::move(ghost));
-  findPieces(x, object, *out);
-  makePieceParts(x, *out, pictures);
+  findPieces(x, object, known.get(), *out);
+  makePieceParts(*out, pictures);
   return out;
 }
 

@@ -11,6 +11,8 @@
 #include "check/examiner.h"
 #include "geometry/bvh.h"
 #include "packing/runtime.h"
+#include "prepare/objects/object_body.h"
+#include "prepare/objects/piece_values.h"
 #include "scene/named_places.h"
 
 namespace rakugo::app {
@@ -68,16 +70,45 @@ struct BenchPieceModel {
   std::shared_ptr<const scene::Model> made_from;
   const rulebook::Kind* made_for = nullptr;
   std::vector<BenchPart> parts;
+  std::set<std::string> glowing;  ///< its roles that glow, as the object's card says
   bool operator==(const BenchPieceModel& other) const {
-    return made_from == other.made_from && made_for == other.made_for;
+    return made_from == other.made_from && made_for == other.made_for && glowing == other.glowing;
   }
 };
-/// A piece of the object.
+/// A piece of the object that is a model.
 struct BenchPiece {
   std::string name;
   size_t model = 0;    ///< in BenchScene::piece_models; beyond: the scene's own model
   glm::mat4 place{1};  ///< from the piece's model to that of the scene
   bool operator==(const BenchPiece&) const = default;
+};
+
+/// A collision shape, in its piece's space.
+struct BenchShape {
+  prepare::ShapeMesh mesh;
+  std::vector<std::array<uint32_t, 2>> edges;  ///< of the mesh, where it is bent
+  prepare::ShapeOff off;
+  prepare::ShapeValues says;
+  /// What it was made of, and where that lay.
+  std::vector<std::pair<std::shared_ptr<const scene::Model>, glm::mat4>> under;
+};
+
+/// The object's body, and what it was reckoned from.
+struct BenchBody {
+  prepare::ObjectBody body;
+  std::vector<mod::PieceDoc> pieces;
+  std::vector<std::shared_ptr<const scene::Model>> models;  ///< by piece
+  std::optional<double> mass_kg;
+};
+
+/// A lamp, emitter or collision shape of the object.
+struct BenchLamp {
+  std::string name;
+  glm::mat4 place{1};  ///< from the piece's space to that of the scene's model
+  std::optional<prepare::LampValues> lamp;
+  std::optional<prepare::EmitterValues> emitter;
+  std::shared_ptr<const BenchShape> shape;
+  bool operator==(const BenchLamp&) const = default;
 };
 
 /// Whose silhouette is shown behind the model.
@@ -111,8 +142,10 @@ struct BenchScene {
   std::vector<BenchPoint> points;
   std::string object;  ///< whose pieces stand round the model; may be empty
   std::vector<BenchPieceModel> piece_models;
-  std::vector<BenchPiece> pieces;  ///< all of the object's, the one that the scene is about too
-  glm::mat4 from_object{1};        ///< from the object's space to the model's
+  std::vector<BenchPiece> pieces;         ///< all of the object's, the one that the scene is about too
+  std::vector<BenchLamp> lamps;           ///< and emitters and shapes of the object
+  glm::mat4 from_object{1};               ///< from the object's space to the model's
+  std::shared_ptr<const BenchBody> body;  ///< of the object; null where it holds no volume
   std::vector<BenchBone> bones;
   packing::Rig rig, ghost_rig;  ///< how parts and bones number what moves them
   geometry::Bounds bounds_m;

@@ -27,9 +27,9 @@ constexpr const char* kWritten[] = {
     "shape/direction",   "shape/origin",     "shape/measuring",   "shape/parts",    "shape/structure",
     "shape/corrections", "shape/outfit",     "shape/comparison",  "skeleton/match", "skeleton/movements",
     "skeleton/bones",    "skeleton/weights", "surface/materials", "surface/atlas",  "surface/looks",
-    "objects/kind",      "objects/pieces",   "objects/card",      "objects/icon",   "objects/points",
-    "bundle/build",      "bundle/contents",  "bundle/card",       "bundle/look",    "tryout/game",
-    "tryout/trials"};
+    "objects/kind",      "objects/pieces",   "objects/body",      "objects/card",   "objects/icon",
+    "objects/points",    "bundle/build",     "bundle/contents",   "bundle/card",    "bundle/look",
+    "tryout/game",       "tryout/trials"};
 
 HelpPage readPage(const QString& id, const QString& folder) {
   QString name =

@@ -6,6 +6,7 @@
 #include <array>
 #include <vector>
 
+#include "check/context.h"
 #include "check/finding.h"
 
 class QLabel;

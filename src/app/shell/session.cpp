@@ -123,8 +123,8 @@ void Session::selectModel(const std::string& name) {
 void Session::selectObject(const std::string& name) {
   if (object_ == name) return;
   const auto found = state().objects.find(name);
-  const bool pieces = found != state().objects.end() && !found->second.pieces.empty();
-  select(pieces ? found->second.pieces.front().model : std::string(model_), name);
+  const mod::PieceDoc* first = found != state().objects.end() ? mod::firstModelPiece(found->second) : nullptr;
+  select(first != nullptr ? first->model : std::string(model_), name);
 }
 
 void Session::select(const std::string& model, const std::string& object) {

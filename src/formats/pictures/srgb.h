@@ -7,6 +7,9 @@
 
 namespace rakugo::formats {
 
+/// The linear light of an sRGB value, both 0 to 1.
+float lightOf(double srgb);
+
 /// The tables; made once. A loop over pixels holds a reference to them.
 class Srgb {
  public:

@@ -7,6 +7,7 @@
 
 #include "base/phrase.h"
 #include "base/text.h"
+#include "formats/pictures/srgb.h"
 #include "formats/plain/simple_parts.h"
 #include "formats/text/numbers.h"
 #include "formats/text/words.h"
@@ -257,8 +258,7 @@ Slot slotOf(const std::string& name) {
 float linearOf(double value, Type type) {
   if (type == Type::f32 || type == Type::f64) return static_cast<float>(value);
   const double whole = type == Type::u16 || type == Type::i16 ? 65535 : 255;
-  const double c = std::clamp(value / whole, 0.0, 1.0);
-  return static_cast<float>(c <= 0.04045 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4));
+  return lightOf(std::clamp(value / whole, 0.0, 1.0));
 }
 
 class PlyReader {

@@ -5,26 +5,30 @@
 
 #include "base/result.h"
 #include "mod/documents.h"
+#include "mod/piece_tree.h"
 #include "prepare/edit_steps.h"
 #include "rulebook/rulebook.h"
 #include "scene/same_parts.h"
 
 namespace rakugo::prepare {
 
-/// Where a piece stands in its object: metres, and a unit quaternion x y z w.
+using mod::findPiece;
+
+/// Where a piece stands: metres, and a unit quaternion x y z w. Against what carries it, where nothing else
+/// is said.
 struct PiecePlace {
   std::array<double, 3> position_m{0, 0, 0};
   std::array<double, 4> turn{0, 0, 0, 1};
   bool operator==(const PiecePlace&) const = default;
 };
 PiecePlace placeOf(const mod::PieceDoc& piece);
-/// The mirror image on the other side of the plane through the object's origin that `side` (a unit vector)
-/// stands on: the position, and the turn that the mirror image of a turn is.
+/// The same in the object's space, through all that carry it.
+PiecePlace objectPlace(const mod::ObjectDoc& object, const mod::PieceDoc& piece);
+/// Where a piece that stands so in the object's space stands against what carries it.
+PiecePlace placeUnder(const mod::ObjectDoc& object, const mod::PieceDoc& piece, const PiecePlace& in_object);
+/// The mirror image on the other side of the plane through the origin that `side` (a unit vector) stands on:
+/// the position, and the turn that the mirror image of a turn is.
 PiecePlace mirrored(const PiecePlace& place, const glm::vec3& side);
-
-/// The piece of that name, or null.
-mod::PieceDoc* findPiece(mod::ObjectDoc& object, const std::string& piece);
-const mod::PieceDoc* findPiece(const mod::ObjectDoc& object, const std::string& piece);
 
 /// All of the following leave the object as it is where they return an error. Errors: piece.unknown;
 /// piece.name for an empty name or one that another piece has.
@@ -34,14 +38,26 @@ base::Status placePiece(mod::ObjectDoc& object, const std::string& piece, const 
                         const glm::vec3& side);
 /// Calls a piece otherwise; its pair follows.
 base::Status renamePiece(mod::ObjectDoc& object, const std::string& piece, const std::string& name);
-/// Says which of the kind's models a piece is (empty: the main one).
+/// Says which of the kind's models or pieces a piece is (empty: the main model).
 base::Status setPieceAs(mod::ObjectDoc& object, const std::string& piece, const std::string& as);
-/// Takes a piece out; its pair stands alone then.
+/// Scales a piece with all that it carries; its pair follows. Errors: also piece.scale unless it is finite
+/// and from 0.001 to 1000.
+base::Status scalePiece(mod::ObjectDoc& object, const std::string& piece, double scale);
+/// Lets a piece hang on another (empty: on the object itself); it stays where it is in the object. Its pair
+/// goes to the other's pair where there is one, else along, and is its mirror image there. Errors: also
+/// piece.parent for a piece that hangs on it, for itself, and for what carries nothing.
+base::Status setParent(mod::ObjectDoc& object, const std::string& piece, const std::string& parent,
+                       const glm::vec3& side);
+/// Takes a piece out; its pair stands alone then, and what it carried hangs on what carried it, in the same
+/// place.
 base::Status removePiece(mod::ObjectDoc& object, const std::string& piece);
-/// Adds a copy of a piece behind it, at the same place, alone; returns its name.
+/// Adds a copy of a piece, with all that it carries, behind it, at the same place; returns its name. Pairs
+/// within are pairs in the copy.
 base::Result<std::string> copyPiece(mod::ObjectDoc& object, const std::string& piece);
-/// Makes `other` the mirror image of `piece`, now and through every later `placePiece` of either. What either
-/// was a pair with stands alone. An empty `other` unties. Errors: also piece.pair for a piece with itself.
+/// Makes `other` the mirror image of `piece`, now and through every later edit of either: place, scale, and
+/// all values but colours, in the space of what carries them. What either was a pair with stands alone. An
+/// empty `other` unties. Errors: also piece.pair for a piece with itself, for two of different sorts, and for
+/// two that hang on different pieces which are no pair.
 base::Status pairPieces(mod::ObjectDoc& object, const std::string& piece, const std::string& other,
                         const glm::vec3& side);
 /// Adds the mirror image of a piece as its pair; returns its name.
@@ -51,9 +67,24 @@ base::Result<std::string> addMirrorImage(mod::ObjectDoc& object, const std::stri
 base::Status copyPlace(mod::ObjectDoc& object, const std::string& from, const std::string& to, bool mirror,
                        const glm::vec3& side);
 
+/// Whether two pieces may be a pair: of one sort, and hanging on the same piece or on two that are a pair.
+bool mayBePair(const mod::ObjectDoc& object, const mod::PieceDoc& a, const mod::PieceDoc& b);
+
+/// Adds a piece of a sort that the rulebook lists for the object's kind, at the object's origin, with the
+/// values that its rule begins with; a shape hangs on the object's first model. Returns its name. Errors:
+/// piece.sort for an id that the kind has not.
+base::Result<std::string> addRuledPiece(mod::ObjectDoc& object, const rulebook::Kind& kind,
+                                        const std::string& as);
+/// Adds a group that carries the pieces: they stay where they are, and their pairs come along. It stands in
+/// their middle, on the plane between left and right where a pair is among them. Returns its name. Errors:
+/// also piece.few for none; piece.parent where they hang on different pieces.
+base::Result<std::string> groupPieces(mod::ObjectDoc& object, const std::vector<std::string>& pieces,
+                                      const std::string& name, const glm::vec3& side);
+
 /// How far the lowest vertex of a piece's model lies above the object's floor, along `up` (a unit vector);
 /// metres. Nothing for a model without vertices. Cost: linear in vertices.
-std::optional<double> aboveFloor(const mod::PieceDoc& piece, const scene::Model& model, const glm::vec3& up);
+std::optional<double> aboveFloor(const mod::ObjectDoc& object, const mod::PieceDoc& piece,
+                                 const scene::Model& model, const glm::vec3& up);
 /// Lets a piece down, or lifts it, so that its lowest vertex stands on the floor; its pair follows.
 base::Status putOnFloor(mod::ObjectDoc& object, const std::string& piece, const scene::Model& model,
                         const rulebook::Rulebook& book);
@@ -61,6 +92,10 @@ base::Status putOnFloor(mod::ObjectDoc& object, const std::string& piece, const 
 /// three. Turns stay; pairs follow. Errors: also piece.few.
 base::Status spreadPieces(mod::ObjectDoc& object, const std::vector<std::string>& pieces,
                           const glm::vec3& side);
+
+/// Gives pieces the place of the first along one direction (a unit vector) of the object; pairs follow.
+base::Status alignPieces(mod::ObjectDoc& object, const std::vector<std::string>& pieces,
+                         const glm::vec3& along, const glm::vec3& side);
 
 /// A name that no piece of the object has: `wanted`, else with a number behind.
 std::string freePieceName(const mod::ObjectDoc& object, const std::string& wanted);
@@ -75,6 +110,8 @@ base::Result<std::string> piecesFromCopies(mod::ModState& state, const std::stri
                                            const rulebook::Rulebook& book, const scene::SameParts& same,
                                            const std::string& as);
 
+/// The game's own forward, side and up.
+GameAxes gameAxes(const rulebook::Rulebook& book);
 /// The turn that is made by turning about the game's forward, side and up by so many degrees, in this order:
 /// the reverse of `anglesOf`.
 glm::dquat turnOf(const GameAxes& axes, const glm::dvec3& degrees);

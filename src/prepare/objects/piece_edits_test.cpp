@@ -2,8 +2,11 @@
 
 #include <gtest/gtest.h>
 
+#include <cmath>
+#include <map>
 #include <random>
 
+#include "prepare/objects/piece_values.h"
 #include "prepare/parts/pieces.h"
 #include "prepare/replay.h"
 #include "support/kelpwick.h"
@@ -121,7 +124,7 @@ TEST(PieceEdits, StandOnTheFloorAndAreSpreadEvenly) {
   ASSERT_TRUE(placePiece(object, "screw", turned, kSide));
   ASSERT_TRUE(putOnFloor(object, "screw", model, *book));
   EXPECT_NEAR(findPiece(object, "screw")->position_m[2], 2, 1e-6);
-  EXPECT_FALSE(aboveFloor(object.pieces[0], scene::Model(), {0, 0, 1}));
+  EXPECT_FALSE(aboveFloor(object, object.pieces[0], scene::Model(), {0, 0, 1}));
 
   for (const char* name : {"a", "b", "c", "d"})
     object.pieces.push_back({name, "oar", {7, 0, 0}, {0, 0, 0, 1}});
@@ -233,6 +236,153 @@ TEST(PiecesFromCopies, StandWhereTheCopiesStood) {
     for (const glm::vec3& w : after) nearest = std::min(nearest, glm::distance(v, w));
     EXPECT_LT(nearest, 1e-5F);
   }
+}
+
+// Where the pieces of an object stand in it, by name.
+std::map<std::string, glm::mat4> places(const mod::ObjectDoc& object) {
+  std::map<std::string, glm::mat4> out;
+  for (const mod::PieceDoc& piece : object.pieces) out[piece.name] = placeInObject(object, piece);
+  return out;
+}
+double apart(const glm::mat4& a, const glm::mat4& b) {
+  double out = 0;
+  for (int c = 0; c < 4; ++c) out = std::max(out, static_cast<double>(glm::length(a[c] - b[c])));
+  return out;
+}
+
+TEST(PieceTree, APieceStaysWhereItIsWhateverCarriesIt) {
+  std::mt19937 random(5);
+  mod::ObjectDoc object;
+  for (int i = 0; i < 12; ++i) {
+    mod::PieceDoc piece;
+    piece.name = "p" + std::to_string(i);
+    piece.model = "m";
+    piece.scale = std::exp(std::uniform_real_distribution<double>(-0.7, 0.7)(random));
+    object.pieces.push_back(piece);
+    ASSERT_TRUE(placePiece(object, piece.name, randomPlace(random), kSide));
+  }
+  const auto before = places(object);
+  size_t refused = 0;
+  for (int i = 0; i < 400; ++i) {
+    const std::string piece = "p" + std::to_string(random() % 12);
+    const std::string to = random() % 5 == 0 ? "" : "p" + std::to_string(random() % 12);
+    const base::Status done = setParent(object, piece, to, kSide);
+    if (!done) {
+      EXPECT_EQ(done.error().code, "piece.parent");
+      ++refused;
+    }
+    for (const auto& [name, place] : places(object)) ASSERT_LT(apart(place, before.at(name)), 2e-3) << name;
+    for (const mod::PieceDoc& one : object.pieces) ASSERT_FALSE(mod::hangsOn(object, one, one.name));
+  }
+  EXPECT_GT(refused, 20U) << "what hangs on a piece cannot carry it";
+  // Taken out, one after the other: the rest stays.
+  for (int i = 0; i < 12; i += 2) {
+    ASSERT_TRUE(removePiece(object, "p" + std::to_string(i)));
+    for (const auto& [name, place] : places(object)) ASSERT_LT(apart(place, before.at(name)), 2e-3) << name;
+  }
+}
+
+// What is paired within a tree is paired within the same carrier, or within two that are a pair, so that the
+// object stays its own mirror image there.
+TEST(PieceTree, PairsStayMirrorImagesWhateverIsDoneToWhatCarriesThem) {
+  std::mt19937 random(9);
+  mod::ObjectDoc object = boat();
+  mod::PieceDoc wing;
+  wing.name = "wing";
+  wing.sort = mod::kGroupSort;
+  wing.position_m = {1, 0.5, 0};
+  object.pieces.push_back(wing);
+  object.pieces.push_back({"blade", "screw", {0.2, 0.1, 0.3}, {0, 0, 0, 1}});
+  object.pieces.back().parent = "wing";
+  const auto image = addMirrorImage(object, "wing", kSide);
+  ASSERT_TRUE(image) << image.error().text();
+  ASSERT_EQ(*image, "wing-2");
+  ASSERT_EQ(findPiece(object, "blade-2")->parent, "wing-2");
+  for (int i = 0; i < 200; ++i) {
+    const std::vector<std::string> names = {"wing", "wing-2", "blade", "blade-2"};
+    const std::string moved = names[random() % 4];
+    switch (random() % 4) {
+      case 0:
+        ASSERT_TRUE(scalePiece(object, moved, 0.5 + static_cast<double>(random() % 10) / 5));
+        break;
+      case 1:
+        if (moved.starts_with("blade")) {
+          ASSERT_TRUE(setParent(object, moved, random() % 2 == 0 ? "" : "wing", kSide));
+        }
+        break;
+      default:
+        ASSERT_TRUE(placePiece(object, moved, randomPlace(random), kSide));
+    }
+    for (const char* name : {"wing", "blade"}) {
+      const mod::PieceDoc *a = findPiece(object, name), *b = findPiece(object, a->pair);
+      ASSERT_NE(b, nullptr);
+      ASSERT_TRUE(mayBePair(object, *a, *b));
+      // A point of one and the mirrored point of the other lie opposite in the object.
+      const glm::vec3 p(0.3F, -0.2F, 0.7F), q(0.3F, 0.2F, 0.7F);
+      const glm::vec3 left(placeInObject(object, *a) * glm::vec4(p, 1)),
+          right(placeInObject(object, *b) * glm::vec4(q, 1));
+      ASSERT_LT(glm::distance(glm::vec3(left.x, -left.y, left.z), right), 1e-4F) << name << " " << i;
+    }
+  }
+}
+
+TEST(PieceTree, AGroupTakesPairsAlongAndACopyOfItIsWhole) {
+  mod::ObjectDoc object = boat();
+  ASSERT_TRUE(addMirrorImage(object, "screw", kSide));
+  const auto before = places(object);
+  const auto group = groupPieces(object, {"screw"}, "drive", kSide);
+  ASSERT_TRUE(group) << group.error().text();
+  EXPECT_EQ(findPiece(object, "screw-2")->parent, "drive") << "its pair comes along";
+  EXPECT_EQ(findPiece(object, "drive")->position_m, (std::array<double, 3>{-2, 0, -0.4}));
+  for (const auto& [name, place] : before) EXPECT_LT(apart(places(object).at(name), place), 1e-6) << name;
+  ASSERT_EQ(copyPiece(object, "drive").value(), "drive-2");
+  ASSERT_NE(findPiece(object, "screw-3"), nullptr);
+  EXPECT_EQ(findPiece(object, "screw-3")->parent, "drive-2");
+  EXPECT_EQ(findPiece(object, "screw-3")->pair, "screw-4") << "a pair within the copy";
+  ASSERT_TRUE(renamePiece(object, "drive", "engine"));
+  EXPECT_EQ(findPiece(object, "screw")->parent, "engine");
+  EXPECT_EQ(groupPieces(object, {"hull", "screw"}, "", kSide).error().code, "piece.parent");
+  EXPECT_EQ(setParent(object, "engine", "screw", kSide).error().code, "piece.parent") << "round in a circle";
+  EXPECT_EQ(pairPieces(object, "hull", "engine", kSide).error().code, "piece.pair") << "of different sorts";
+  ASSERT_TRUE(alignPieces(object, {"hull", "engine", "drive-2"}, {1, 0, 0}, kSide));
+  EXPECT_EQ(findPiece(object, "engine")->position_m[0], 0);
+}
+
+TEST(PieceTree, PiecesOfADamagedFileThatHangOnEachOtherEndNoLoop) {
+  mod::ObjectDoc object = boat();
+  object.pieces[0].parent = "screw";
+  object.pieces[1].parent = "hull";
+  EXPECT_EQ(mod::carriersOf(object, object.pieces[0]).size(), 1U);
+  (void)placeInObject(object, object.pieces[1]);
+  ASSERT_TRUE(removePiece(object, "screw"));
+  EXPECT_TRUE(object.pieces[0].parent.empty());
+}
+
+TEST(Lamps, BeginWithWhatTheRulebookSaysAndAPairSharesAllButColours) {
+  const rulebook::Kind& craft = *test::book().findKind("craft");
+  mod::ObjectDoc object = boat();
+  EXPECT_EQ(addRuledPiece(object, craft, "sidelight").error().code, "piece.sort");
+  const auto made = addRuledPiece(object, craft, "side-light");
+  ASSERT_TRUE(made) << made.error().text();
+  const auto fields = fieldsOfPiece(test::book(), object, *findPiece(object, *made));
+  EXPECT_FLOAT_EQ(lampValues(*findPiece(object, *made), fields).cone_deg, 112.5F);
+  EXPECT_FLOAT_EQ(lampValues(*findPiece(object, *made), fields).soft, 0.2F) << "what every lamp has";
+  ASSERT_TRUE(placePiece(object, *made, {{1, 0.4, 1}, {0, 0, 0, 1}}, kSide));
+  const std::string other = addMirrorImage(object, *made, kSide).value();
+  ASSERT_TRUE(setPieceValue(object, *made, "color", base::Json::array({1, 0, 0})));
+  ASSERT_TRUE(setPieceValue(object, other, "color", base::Json::array({0, 1, 0})));
+  ASSERT_TRUE(setPieceValue(object, other, "reach_m", 12));
+  ASSERT_TRUE(placePiece(object, other, {{2, -0.5, 1}, {0, 0, 0, 1}}, kSide));
+  const mod::PieceDoc &port = *findPiece(object, *made), &starboard = *findPiece(object, other);
+  EXPECT_EQ(port.values["reach_m"], 12);
+  EXPECT_EQ(port.values["color"], base::Json::array({1, 0, 0}));
+  EXPECT_EQ(starboard.values["color"], base::Json::array({0, 1, 0}));
+  EXPECT_EQ(port.position_m, (std::array<double, 3>{2, 0.5, 1}));
+  // Outside of its limits, and of another type: drawn in, and the default.
+  ASSERT_TRUE(setPieceValue(object, *made, "reach_m", 1e9));
+  ASSERT_TRUE(setPieceValue(object, *made, "lit", 3));
+  EXPECT_FLOAT_EQ(lampValues(*findPiece(object, *made), fields).reach_m, 20);
+  EXPECT_EQ(lampValues(*findPiece(object, *made), fields).lit, "under-way");
 }
 
 }  // namespace

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "mod/piece_tree.h"
 #include "scene/model.h"
 
 namespace rakugo::prepare {
@@ -11,7 +12,21 @@ glm::mat4 pieceMatrix(const mod::PieceDoc& piece) {
   for (int i = 0; i < 3; ++i) p.position[i] = static_cast<float>(piece.position_m[static_cast<size_t>(i)]);
   p.turn = glm::normalize(glm::quat(static_cast<float>(piece.turn[3]), static_cast<float>(piece.turn[0]),
                                     static_cast<float>(piece.turn[1]), static_cast<float>(piece.turn[2])));
+  p.scale = glm::vec3(static_cast<float>(piece.scale));
   return p.matrix();
+}
+
+glm::mat4 placeInObject(const mod::ObjectDoc& object, const mod::PieceDoc& piece) {
+  glm::mat4 out = pieceMatrix(piece);
+  if (piece.parent.empty()) return out;
+  for (const mod::PieceDoc* carrier : mod::carriersOf(object, piece)) out = pieceMatrix(*carrier) * out;
+  return out;
+}
+
+double scaleInObject(const mod::ObjectDoc& object, const mod::PieceDoc& piece) {
+  double out = piece.scale;
+  for (const mod::PieceDoc* carrier : mod::carriersOf(object, piece)) out *= carrier->scale;
+  return out;
 }
 
 const rulebook::Kind* kindOfPiece(const rulebook::Rulebook& book, const mod::ObjectDoc& object,

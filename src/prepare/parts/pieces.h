@@ -8,9 +8,13 @@
 
 namespace rakugo::prepare {
 
-/// From the space of the piece's model to that of the object, metres; a turn that is no rotation is
-/// normalised.
+/// From the space of the piece to that of what carries it, metres; a turn that is no rotation is normalised.
 glm::mat4 pieceMatrix(const mod::PieceDoc& piece);
+/// From the space of the piece to that of the object, through all that carry it. Cost: for each of them,
+/// linear in the object's pieces.
+glm::mat4 placeInObject(const mod::ObjectDoc& object, const mod::PieceDoc& piece);
+/// The factor by which the piece is scaled in the object, with all that carry it.
+double scaleInObject(const mod::ObjectDoc& object, const mod::PieceDoc& piece);
 
 /// What a piece's model is held against: the rules of the kind's model that it is, or the kind's own; these
 /// too where it names a model that the kind does not know. Null where the rulebook does not know the kind.

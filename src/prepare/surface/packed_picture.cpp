@@ -16,7 +16,7 @@ using formats::Picture;
 using rulebook::Channel;
 using rulebook::PackedPicture;
 
-constexpr size_t kSlots = scene::kTextureSlots.size();
+constexpr size_t kPictureSlots = scene::kTextureSlots.size();
 
 // Where glTF has it.
 struct Home {
@@ -187,7 +187,7 @@ base::Result<Picture> packPicture(const scene::Model& model, const scene::Materi
         base::phrase("Pictures of {0} that go into one lie differently on the surface.", material.name),
         {},
         base::phrase("Let all of them use the same UVs.")};
-  std::array<Picture, kSlots> slots;
+  std::array<Picture, kPictureSlots> slots;
   uint32_t width = 1, height = 1;
   for (const size_t slot : slotsIn(packed.channels())) {
     slots[slot] = filled(1, 1, neutral(slot));

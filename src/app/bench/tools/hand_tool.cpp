@@ -67,6 +67,10 @@ void HandTool::letGo(QPointF at, bool moved) {
 }
 
 void HandTool::click(QPointF at) {
+  if (bench_.clicksPlace()) {
+    if (const auto found = bench_.under(at)) Q_EMIT bench_.surfaceClicked(*found);
+    return;
+  }
   if (bench_.piecesShown()) Q_EMIT bench_.objectPieceClicked(q(bench_.pieceUnder(at)));
   const auto found = bench_.under(at);
   Q_EMIT bench_.partClicked(found ? q(bench_.scene()->parts[found->part].key) : QString());

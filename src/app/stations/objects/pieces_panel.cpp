@@ -1,13 +1,12 @@
 #include "app/stations/objects/pieces_panel.h"
 
-#include <QComboBox>
-#include <QGridLayout>
 #include <QHBoxLayout>
-#include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
-#include <QSignalBlocker>
+#include <algorithm>
+#include <set>
 
+#include "app/stations/objects/piece_card.h"
 #include "app/widgets/panels.h"
 #include "app/widgets/row_list.h"
 #include "base/phrase.h"
@@ -18,7 +17,8 @@
 namespace rakugo::app {
 namespace {
 
-const QString kRow = QStringLiteral("piece-"), kRemove = QStringLiteral("remove-piece-");
+const QString kRow = QStringLiteral("piece-"), kRemove = QStringLiteral("remove-piece-"),
+              kMark = QStringLiteral("mark-piece-");
 
 glm::dquat quatOf(const std::array<double, 4>& turn) {
   return glm::normalize(glm::dquat(turn[3], turn[0], turn[1], turn[2]));
@@ -36,186 +36,37 @@ PiecesPanel::PiecesPanel(Session& session, Bench& bench, QWidget* parent)
   column->addWidget(list_);
   connect(list_, &RowList::chosen, this, [this](const QString& row) { choose(s(row.mid(kRow.size()))); });
   connect(list_, &RowList::signAsked, this, [this](const QString&, const QString& sign) {
+    if (sign.startsWith(kMark)) return mark(s(sign.mid(kMark.size())));
     const std::string name = s(sign.mid(kRemove.size()));
     edit(tr("Take %1 out").arg(q(name)),
          [name](mod::ObjectDoc& doc) { return prepare::removePiece(doc, name); });
   });
-  makeCard(column);
+  makeTogether(column);
+  card_ = new PieceCard(session_, this);
+  connect(card_, &PieceCard::editAsked, this, &PiecesPanel::edit);
+  connect(card_, &PieceCard::copied, this, &PiecesPanel::choose);
+  connect(card_, &PieceCard::handChanged, this, &PiecesPanel::showInBench);
+  column->addWidget(card_);
   add_ = new QPushButton(tr("Add a piece…"), this);
   add_->setObjectName(QStringLiteral("add-piece"));
-  add_->setToolTip(tr("A model of the mod, as often as wanted"));
+  add_->setToolTip(tr("A model, a lamp, an emitter, as often as the game takes it"));
   connect(add_, &QPushButton::clicked, this, &PiecesPanel::showMenu);
   column->addWidget(add_, 0, Qt::AlignLeft);
   copies_ = new QVBoxLayout;
   column->addLayout(copies_);
-  connect(&session_, &Session::sceneChanged, this, &PiecesPanel::showInBench);
+  connect(&session_, &Session::sceneChanged, this, [this] {
+    card_->sceneChanged();
+    showInBench();
+  });
   connect(&bench_, &Bench::objectPieceClicked, this, [this](const QString& piece) {
     if (isVisible() && !piece.isEmpty()) choose(s(piece));
+  });
+  connect(&bench_, &Bench::surfaceClicked, this, [this](const BenchHit& hit) {
+    if (isVisible() && card_->putsByClick()) putAt(hit.position);
   });
   connect(&bench_, &Bench::pickedDragged, this, [this](glm::vec3 value, bool done) {
     if (isVisible()) dragged(value, done);
   });
-}
-
-QComboBox* PiecesPanel::makeChoice(const char* name, const QString& title) {
-  auto* out = new QComboBox(card_);
-  out->setObjectName(QLatin1String(name));
-  out->setAccessibleName(title);
-  out->setToolTip(title);
-  out->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-  out->setMinimumContentsLength(8);
-  return out;
-}
-
-QDoubleSpinBox* PiecesPanel::makeNumber(const QString& name, const QString& title, bool angle) {
-  auto* out = new QDoubleSpinBox(card_);
-  out->setObjectName(name);
-  out->setAccessibleName(title);
-  out->setToolTip(title);
-  out->setDecimals(angle ? 1 : 3);
-  out->setRange(angle ? -360 : -1000, angle ? 360 : 1000);
-  out->setSingleStep(angle ? 5 : 0.01);
-  out->setSuffix(angle ? tr("°") : tr(" m"));
-  out->setKeyboardTracking(false);
-  // Two stand side by side in an instrument as narrow as it gets.
-  out->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-  out->setMinimumWidth(84);
-  connect(out, &QDoubleSpinBox::valueChanged, this, [this, name] { takeNumbers(name); });
-  return out;
-}
-
-QWidget* PiecesPanel::makeNumbers() {
-  auto* out = new QWidget(card_);
-  auto* grid = new QGridLayout(out);
-  grid->setContentsMargins(0, 0, 0, 0);
-  grid->setHorizontalSpacing(8);
-  grid->setVerticalSpacing(4);
-  const std::array<QString, 3> ids = {QStringLiteral("forward"), QStringLiteral("side"),
-                                      QStringLiteral("up")};
-  const std::array<QString, 3> names = {tr("Forward"), tr("Left"), tr("Up")};
-  grid->addWidget(quietText(tr("Where"), out), 0, 1);
-  grid->addWidget(quietText(tr("Turned about it"), out), 0, 2);
-  for (size_t i = 0; i < 3; ++i) {
-    const int row = static_cast<int>(i) + 1;
-    grid->addWidget(quietText(names[i], out), row, 0);
-    at_[i] = makeNumber(QStringLiteral("piece-at-") + ids[i],
-                        tr("%1, from the object's origin").arg(names[i]), false);
-    turn_[i] = makeNumber(QStringLiteral("piece-turn-") + ids[i],
-                          tr("Turned about the axis: %1").arg(names[i]), true);
-    grid->addWidget(at_[i], row, 1);
-    grid->addWidget(turn_[i], row, 2);
-  }
-  grid->setColumnStretch(1, 1);
-  grid->setColumnStretch(2, 1);
-  return out;
-}
-
-void PiecesPanel::makeCard(QVBoxLayout* column) {
-  auto* card = new QFrame(this);
-  card->setProperty("card", true);
-  card->setObjectName(QStringLiteral("piece-card"));
-  card_ = card;
-  auto* rows = new QVBoxLayout(card);
-  rows->setContentsMargins(10, 9, 10, 9);
-  rows->setSpacing(6);
-  name_ = new QLineEdit(card);
-  name_->setObjectName(QStringLiteral("piece-name"));
-  name_->setAccessibleName(tr("Name of the piece"));
-  name_->setToolTip(name_->accessibleName());
-  connect(name_, &QLineEdit::editingFinished, this, [this] {
-    const mod::PieceDoc* now = piece();
-    const std::string wanted = s(name_->text().trimmed());
-    if (now == nullptr || wanted == now->name) return;
-    const std::string from = now->name;
-    edit(tr("Call %1 %2").arg(q(from), q(wanted)),
-         [&](mod::ObjectDoc& doc) { return prepare::renamePiece(doc, from, wanted); });
-    if (const mod::ObjectDoc* doc = object(); doc != nullptr && prepare::findPiece(*doc, wanted) != nullptr)
-      chosen_ = wanted;
-    refresh();
-  });
-  rows->addWidget(name_);
-  as_ = makeChoice("piece-as", tr("Which of the models that the game asks for it is"));
-  rows->addWidget(as_);
-  connect(as_, &QComboBox::activated, this, [this] {
-    const std::string as = s(as_->currentData().toString());
-    edit(tr("%1 is the %2").arg(q(chosen_), as_->currentText().toLower()),
-         [&](mod::ObjectDoc& doc) { return prepare::setPieceAs(doc, chosen_, as); });
-  });
-  model_ = makeChoice("piece-model", tr("The model that it shows"));
-  rows->addWidget(model_);
-  connect(model_, &QComboBox::activated, this, [this] {
-    const std::string model = s(model_->currentText());
-    edit(tr("Let %1 show %2").arg(q(chosen_), q(model)), [&](mod::ObjectDoc& doc) -> base::Status {
-      if (mod::PieceDoc* one = prepare::findPiece(doc, chosen_)) one->model = model;
-      return {};
-    });
-  });
-  rows->addWidget(makeNumbers());
-  pair_ = makeChoice("piece-pair", tr("The piece that stays its mirror image on the other side"));
-  rows->addWidget(pair_);
-  connect(pair_, &QComboBox::activated, this, [this] {
-    const std::string other = s(pair_->currentData().toString());
-    edit(other.empty() ? tr("Let %1 stand alone").arg(q(chosen_))
-                       : tr("Make %1 the mirror image of %2").arg(q(other), q(chosen_)),
-         [&](mod::ObjectDoc& doc) {
-           return prepare::pairPieces(doc, chosen_, other, session_.book().side());
-         });
-  });
-  auto* tools = new QHBoxLayout;
-  tools->setSpacing(6);
-  const auto button = [&](const char* id, const QString& title, const QString& tip) {
-    auto* out = new QPushButton(title, card_);
-    out->setObjectName(QLatin1String(id));
-    out->setToolTip(tip);
-    tools->addWidget(out);
-    return out;
-  };
-  connect(button("copy-piece", tr("Copy"), tr("Another piece of the same model, at the same place")),
-          &QPushButton::clicked, this, [this] {
-            std::string made;
-            edit(tr("Copy %1").arg(q(chosen_)), [&](mod::ObjectDoc& doc) -> base::Status {
-              RAKUGO_ASSIGN(made, prepare::copyPiece(doc, chosen_));
-              return {};
-            });
-            if (!made.empty()) choose(made);
-          });
-  connect(button("mirror-piece", tr("Mirror image"), tr("A piece on the other side that follows this one")),
-          &QPushButton::clicked, this, [this] {
-            edit(tr("Mirror %1").arg(q(chosen_)), [&](mod::ObjectDoc& doc) -> base::Status {
-              RAKUGO_TRY(prepare::addMirrorImage(doc, chosen_, session_.book().side()));
-              return {};
-            });
-          });
-  connect(
-      button("floor-piece", tr("To the floor"), tr("Its lowest vertex stands on the object's floor then")),
-      &QPushButton::clicked, this, [this] {
-        const mod::PieceDoc* now = piece();
-        const auto& x = session_.examination();
-        if (now == nullptr || !x) return;
-        const auto model = x->context.models.find(now->model);
-        if (model == x->context.models.end() || !model->second.prepared.model) return;
-        edit(tr("Put %1 on the floor").arg(q(chosen_)), [&](mod::ObjectDoc& doc) {
-          return prepare::putOnFloor(doc, chosen_, *model->second.prepared.model, session_.book());
-        });
-      });
-  tools->addStretch();
-  rows->addLayout(tools);
-  auto* hand = new QHBoxLayout;
-  hand->setSpacing(6);
-  turn_by_hand_ = new QPushButton(tr("Turn by hand"), card_);
-  turn_by_hand_->setObjectName(QStringLiteral("turn-piece"));
-  turn_by_hand_->setCheckable(true);
-  turn_by_hand_->setProperty("quiet", true);
-  turn_by_hand_->setToolTip(tr("A ring in the bench in place of the arrows"));
-  connect(turn_by_hand_, &QPushButton::toggled, this, &PiecesPanel::showInBench);
-  hand->addWidget(turn_by_hand_);
-  about_ = makeChoice("turn-piece-about", tr("What the ring turns about"));
-  about_->addItems({tr("about forward"), tr("about the side"), tr("about up")});
-  about_->setCurrentIndex(2);
-  connect(about_, &QComboBox::currentIndexChanged, this, &PiecesPanel::showInBench);
-  hand->addWidget(about_, 1);
-  rows->addLayout(hand);
-  column->addWidget(card);
 }
 
 const mod::ObjectDoc* PiecesPanel::object() const {
@@ -229,10 +80,7 @@ const mod::PieceDoc* PiecesPanel::piece() const {
   return doc != nullptr ? prepare::findPiece(*doc, chosen_) : nullptr;
 }
 
-prepare::GameAxes PiecesPanel::axes() const {
-  const rulebook::Rulebook& book = session_.book();
-  return {geometry::axisVector(book.forward), book.side(), geometry::axisVector(book.up)};
-}
+prepare::GameAxes PiecesPanel::axes() const { return prepare::gameAxes(session_.book()); }
 
 QString PiecesPanel::state() const {
   const mod::ObjectDoc* doc = object();
@@ -260,88 +108,124 @@ void PiecesPanel::put(const prepare::PiecePlace& place, const QString& joins) {
       joins);
 }
 
-void PiecesPanel::takeNumbers(const QString& from) {
-  const mod::PieceDoc* now = piece();
-  if (now == nullptr) return;
-  prepare::PiecePlace place = prepare::placeOf(*now);
-  const prepare::GameAxes a = axes();
-  if (from.startsWith(QStringLiteral("piece-at-"))) {
-    const glm::dvec3 at = glm::dvec3(a.forward) * at_[0]->value() + glm::dvec3(a.side) * at_[1]->value() +
-                          glm::dvec3(a.up) * at_[2]->value();
-    place.position_m = {at.x + 0.0, at.y + 0.0, at.z + 0.0};
-  } else {
-    place.turn = arrayOf(prepare::turnOf(a, {turn_[0]->value(), turn_[1]->value(), turn_[2]->value()}));
-  }
-  put(place, QStringLiteral("place-") + q(session_.object() + "-" + chosen_));
-}
-
 void PiecesPanel::refresh() {
   const mod::ObjectDoc* doc = object();
   list_->setVisible(doc != nullptr);
   add_->setVisible(doc != nullptr);
   card_->setVisible(doc != nullptr && !doc->pieces.empty());
+  together_->setVisible(false);
   clearLayout(copies_);
   if (doc == nullptr) return showInBench();
   if (prepare::findPiece(*doc, chosen_) == nullptr)
     chosen_ = doc->pieces.empty() ? std::string() : doc->pieces.front().name;
   const rulebook::Kind* kind = session_.book().findKind(doc->kind);
+  std::erase_if(marked_, [&](const std::string& one) { return prepare::findPiece(*doc, one) == nullptr; });
+  together_->setVisible(marked_.size() > 1);
   listPieces(*doc, kind);
-  if (!doc->pieces.empty()) fillCard(*doc, kind);
+  if (!doc->pieces.empty()) card_->showPiece(*doc, kind, chosen_);
   listCopies();
   showInBench();
 }
 
+QString PiecesPanel::whatItIs(const mod::PieceDoc& piece, const rulebook::Kind* kind) {
+  if (piece.sort == mod::kGroupSort) return tr("group");
+  const rulebook::KindModel* model = kind != nullptr ? kind->findModel(piece.as) : nullptr;
+  const rulebook::PieceRule* rule = kind != nullptr ? kind->findPiece(piece.as) : nullptr;
+  if (piece.isModel() && model != nullptr) return q(model->title);
+  if (!piece.isModel() && rule != nullptr) return q(rule->title);
+  if (!piece.as.empty()) return tr("%1?").arg(q(piece.as));
+  if (!piece.isModel()) return q(piece.sort);
+  return kind != nullptr ? q(kind->title) : q(piece.model);
+}
+
+// Each behind what carries it.
 void PiecesPanel::listPieces(const mod::ObjectDoc& doc, const rulebook::Kind* kind) {
   std::vector<ListRow> rows;
-  for (const mod::PieceDoc& piece : doc.pieces) {
+  const auto add = [&](const mod::PieceDoc& piece, int indent) {
     ListRow row;
     row.id = kRow + q(piece.name);
     row.name = q(piece.name);
-    const rulebook::KindModel* model = kind != nullptr ? kind->findModel(piece.as) : nullptr;
-    row.amount = model != nullptr    ? q(model->title)
-                 : !piece.as.empty() ? tr("%1?").arg(q(piece.as))
-                 : kind != nullptr   ? q(kind->title)
-                                     : q(piece.model);
-    row.said = q(piece.model);
+    row.amount = whatItIs(piece, kind);
+    row.said = q(piece.isModel() ? piece.model : piece.sort);
+    row.indent = indent;
     row.chosen = piece.name == chosen_;
-    row.signs = {{Sign::remove, kRemove + q(piece.name), tr("Take %1 out").arg(q(piece.name))}};
+    const bool marked = std::find(marked_.begin(), marked_.end(), piece.name) != marked_.end();
+    row.signs = {{marked ? Sign::chosen : Sign::unchosen, kMark + q(piece.name),
+                  marked ? tr("%1 is among several").arg(q(piece.name))
+                         : tr("Take %1 among several").arg(q(piece.name))},
+                 {Sign::remove, kRemove + q(piece.name), tr("Take %1 out").arg(q(piece.name))}};
     rows.push_back(std::move(row));
-  }
+  };
+  std::set<std::string> listed;
+  const auto within = [&](const std::string& parent, int indent, const auto& again) -> void {
+    for (const mod::PieceDoc& piece : doc.pieces) {
+      if (piece.parent != parent || !listed.insert(piece.name).second) continue;
+      add(piece, indent);
+      if (indent < 32) again(piece.name, indent + 1, again);
+    }
+  };
+  within({}, 0, within);
+  // What hangs on nothing that is there.
+  for (const mod::PieceDoc& piece : doc.pieces)
+    if (listed.insert(piece.name).second) add(piece, 0);
   list_->setRows(std::move(rows));
 }
 
-void PiecesPanel::fillCard(const mod::ObjectDoc& doc, const rulebook::Kind* kind) {
-  const mod::PieceDoc& piece = *prepare::findPiece(doc, chosen_);
-  const auto fill = [](QComboBox* box, const std::vector<std::pair<QString, QString>>& entries,
-                       const QString& now) {
-    const QSignalBlocker quiet(box);
-    box->clear();
-    for (const auto& [title, id] : entries) box->addItem(title, id);
-    if (box->findData(now) < 0) box->addItem(tr("%1, unknown").arg(now), now);
-    box->setCurrentIndex(box->findData(now));
+void PiecesPanel::mark(const std::string& piece) {
+  const auto found = std::find(marked_.begin(), marked_.end(), piece);
+  if (found == marked_.end())
+    marked_.push_back(piece);
+  else
+    marked_.erase(found);
+  refresh();
+}
+
+// What is done with several pieces together.
+void PiecesPanel::makeTogether(QVBoxLayout* column) {
+  together_ = new QWidget(this);
+  auto* row = new QHBoxLayout(together_);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(6);
+  const auto button = [&](const char* id, const QString& title, const QString& tip) {
+    auto* out = new QPushButton(title, together_);
+    out->setObjectName(QLatin1String(id));
+    out->setToolTip(tip);
+    row->addWidget(out);
+    return out;
   };
-  if (!name_->hasFocus()) name_->setText(q(piece.name));
-  std::vector<std::pair<QString, QString>> as, models, pairs = {{tr("stands alone"), QString()}};
-  as.emplace_back(kind != nullptr ? q(kind->title) : tr("its model"), QString());
-  if (kind != nullptr)
-    for (const rulebook::KindModel& model : kind->models) as.emplace_back(q(model.title), q(model.id));
-  fill(as_, as, q(piece.as));
-  as_->setVisible(as.size() > 1 || !piece.as.empty());
-  for (const auto& [name, model] : session_.state().models) models.emplace_back(q(name), q(name));
-  fill(model_, models, q(piece.model));
-  for (const mod::PieceDoc& other : doc.pieces)
-    if (other.name != piece.name) pairs.emplace_back(tr("a pair with %1").arg(q(other.name)), q(other.name));
-  fill(pair_, pairs, q(piece.pair));
-  pair_->setVisible(pairs.size() > 1);
-  const prepare::GameAxes a = axes();
-  const glm::dvec3 at(piece.position_m[0], piece.position_m[1], piece.position_m[2]);
-  const glm::dvec3 angles = prepare::anglesOf(a, glm::quat(quatOf(piece.turn)));
-  const std::array<glm::vec3, 3> along = {a.forward, a.side, a.up};
-  for (size_t i = 0; i < 3; ++i) {
-    const QSignalBlocker quiet_at(at_[i]), quiet_turn(turn_[i]);
-    at_[i]->setValue(glm::dot(at, glm::dvec3(along[i])));
-    turn_[i]->setValue(angles[static_cast<int>(i)]);
-  }
+  connect(button("group-pieces", tr("Group"), tr("A group that carries them; they stay where they are")),
+          &QPushButton::clicked, this, [this] {
+            std::string made;
+            edit(tr("Group %1 pieces").arg(marked_.size()), [&](mod::ObjectDoc& doc) -> base::Status {
+              RAKUGO_ASSIGN(made, prepare::groupPieces(doc, marked_, {}, session_.book().side()));
+              return {};
+            });
+            if (made.empty()) return;
+            marked_.clear();
+            choose(made);
+          });
+  auto* align = button("align-pieces", tr("Align"), tr("All stand as far along as the first"));
+  auto* along = new QMenu(align);
+  const std::array<QString, 3> names = {tr("as far forward as the first"), tr("as far left as the first"),
+                                        tr("as high as the first")};
+  for (size_t i = 0; i < names.size(); ++i)
+    connect(along->addAction(names[i]), &QAction::triggered, this, [this, i] {
+      const prepare::GameAxes a = axes();
+      const std::array<glm::vec3, 3> to = {a.forward, a.side, a.up};
+      edit(tr("Align %1 pieces").arg(marked_.size()), [&](mod::ObjectDoc& doc) {
+        return prepare::alignPieces(doc, marked_, to[i], session_.book().side());
+      });
+    });
+  align->setMenu(along);
+  connect(button("spread-pieces", tr("Spread"), tr("Even distances between the first and the last of them")),
+          &QPushButton::clicked, this, [this] {
+            edit(tr("Spread %1 pieces").arg(marked_.size()), [&](mod::ObjectDoc& doc) {
+              return prepare::spreadPieces(doc, marked_, session_.book().side());
+            });
+          });
+  row->addStretch();
+  together_->setVisible(false);
+  column->addWidget(together_);
 }
 
 // Parts of the model that are copies of each other could be one model, placed as often.
@@ -392,10 +276,12 @@ void PiecesPanel::makePieces(const scene::SameParts& same, const std::shared_ptr
 }
 
 void PiecesPanel::showMenu() {
+  const mod::ObjectDoc* doc = object();
+  if (doc == nullptr) return;
   auto* menu = new QMenu(this);
   menu->setAttribute(Qt::WA_DeleteOnClose);
   menu->setObjectName(QStringLiteral("piece-menu"));
-  for (const auto& [name, doc] : session_.state().models)
+  for (const auto& [name, model] : session_.state().models)
     connect(menu->addAction(q(name)), &QAction::triggered, this, [this, name = name] {
       std::string made;
       base::Status done;
@@ -408,6 +294,30 @@ void PiecesPanel::showMenu() {
       else
         Q_EMIT tell(q(done.error().text()));
     });
+  menu->addSeparator();
+  // In the middle of what is there: seen, and moved from there.
+  const auto& scene = session_.scene();
+  const glm::vec3 middle =
+      scene ? glm::vec3(glm::inverse(scene->from_object) * glm::vec4(scene->bounds_m.center(), 1))
+            : glm::vec3(0);
+  if (const rulebook::Kind* kind = session_.book().findKind(doc->kind))
+    for (const rulebook::PieceRule& rule : kind->pieces) {
+      QAction* action = menu->addAction(q(rule.title));
+      action->setToolTip(q(rule.help));
+      connect(action, &QAction::triggered, this, [this, of = *kind, as = rule.id, middle, action] {
+        std::string made;
+        edit(tr("Add %1").arg(action->text()), [&](mod::ObjectDoc& object) -> base::Status {
+          RAKUGO_ASSIGN(made, prepare::addRuledPiece(object, of, as));
+          if (of.findPiece(as)->sort == rulebook::PieceSort::shape)
+            return prepare::fitShape(object, made, session_.book(), card_->preparedModels());
+          for (size_t i = 0; i < 3; ++i)
+            object.pieces.back().position_m[i] =
+                std::round(static_cast<double>(middle[static_cast<int>(i)]) * 1e3) / 1e3 + 0.0;
+          return {};
+        });
+        if (!made.empty()) choose(made);
+      });
+    }
   menu->popup(add_->mapToGlobal(QPoint(0, add_->height())));
 }
 
@@ -424,6 +334,7 @@ void PiecesPanel::showEvent(QShowEvent* event) {
 void PiecesPanel::hideEvent(QHideEvent* event) {
   QWidget::hideEvent(event);
   bench_.setPiecesShown(false);
+  bench_.setClicksPlace(false);
   // What another station has picked since stays.
   if (bench_.pickedPlaces().empty()) bench_.showPicked({});
 }
@@ -432,38 +343,56 @@ void PiecesPanel::showInBench() {
   if (!isVisible()) return;
   bench_.setPiecePlaces({});
   bench_.setPiecesShown(true, chosen_);
+  bench_.setClicksPlace(card_->putsByClick());
+  const mod::ObjectDoc* doc = object();
   const mod::PieceDoc* now = piece();
   const auto& scene = session_.scene();
-  if (now == nullptr || !scene || scene->object != session_.object() || scene->pieces.size() < 2)
+  if (now == nullptr || !scene || scene->object != session_.object() || doc->pieces.size() < 2)
     return bench_.showPicked({});
+  if (card_->putsByClick()) return bench_.showPicked({});  // arrows would take the click
   const prepare::GameAxes a = axes();
   const std::array<glm::vec3, 3> about = {a.forward, a.side, a.up};
-  const glm::mat4 place = scene->from_object * prepare::pieceMatrix(*now);
-  bench_.showPicked({}, glm::vec3(place[3]),
-                    turn_by_hand_->isChecked() ? Bench::Handle::turn : Bench::Handle::move,
-                    glm::normalize(glm::mat3(scene->from_object) *
-                                   about[static_cast<size_t>(std::max(0, about_->currentIndex()))]));
+  const glm::mat4 place = scene->from_object * prepare::placeInObject(*doc, *now);
+  bench_.showPicked({}, glm::vec3(place[3]), card_->turnsByHand() ? Bench::Handle::turn : Bench::Handle::move,
+                    glm::normalize(glm::mat3(scene->from_object) * about[card_->turnsAbout()]));
 }
 
-prepare::PiecePlace PiecesPanel::draggedTo(glm::vec3 value) const {
+void PiecesPanel::putAt(glm::vec3 at) {
+  const mod::ObjectDoc* doc = object();
   const mod::PieceDoc* now = piece();
-  prepare::PiecePlace out = prepare::placeOf(*now);
+  const auto& scene = session_.scene();
+  if (now == nullptr || !scene || scene->object != session_.object()) return;
+  const glm::vec3 in_object(glm::inverse(scene->from_object) * glm::vec4(at, 1));
+  prepare::PiecePlace place = prepare::objectPlace(*doc, *now);
+  for (size_t i = 0; i < 3; ++i)
+    place.position_m[i] = std::round(static_cast<double>(in_object[static_cast<int>(i)]) * 1e3) / 1e3 + 0.0;
+  card_->clickWasUsed();
+  put(prepare::placeUnder(*doc, *now, place), {});
+}
+
+// Where the dragged piece stands in its parent.
+prepare::PiecePlace PiecesPanel::draggedTo(glm::vec3 value) const {
+  const mod::ObjectDoc* doc = object();
+  const mod::PieceDoc* now = piece();
+  prepare::PiecePlace out = prepare::objectPlace(*doc, *now);
   const prepare::GameAxes a = axes();
-  if (turn_by_hand_->isChecked()) {
+  if (card_->turnsByHand()) {
     const std::array<glm::vec3, 3> about = {a.forward, a.side, a.up};
-    const glm::dquat by = glm::angleAxis(glm::radians(static_cast<double>(value.x)),
-                                         glm::dvec3(about[static_cast<size_t>(about_->currentIndex())]));
-    out.turn = arrayOf(glm::normalize(by * quatOf(now->turn)));
-    return out;
+    const glm::dquat by =
+        glm::angleAxis(glm::radians(static_cast<double>(value.x)), glm::dvec3(about[card_->turnsAbout()]));
+    out.turn = arrayOf(glm::normalize(by * quatOf(out.turn)));
+    return prepare::placeUnder(*doc, *now, out);
   }
-  const glm::vec3 by = glm::transpose(glm::mat3(session_.scene()->from_object)) * value;
-  for (size_t i = 0; i < 3; ++i)  // to a millimetre, as the numbers show it
-    out.position_m[i] =
-        std::round((now->position_m[i] + static_cast<double>(by[static_cast<int>(i)])) * 1e3) / 1e3 + 0.0;
+  const glm::vec3 by(glm::inverse(session_.scene()->from_object) * glm::vec4(value, 0));
+  for (size_t i = 0; i < 3; ++i) out.position_m[i] += static_cast<double>(by[static_cast<int>(i)]);
+  out = prepare::placeUnder(*doc, *now, out);
+  // To a millimetre, as the numbers show it.
+  for (double& v : out.position_m) v = std::round(v * 1e3) / 1e3 + 0.0;
   return out;
 }
 
 void PiecesPanel::dragged(glm::vec3 value, bool done) {
+  const mod::ObjectDoc* doc = object();
   const mod::PieceDoc* now = piece();
   const auto& scene = session_.scene();
   if (now == nullptr || !scene || scene->object != session_.object()) return;
@@ -472,14 +401,13 @@ void PiecesPanel::dragged(glm::vec3 value, bool done) {
     bench_.setPiecePlaces({});
     return put(place, {});
   }
-  const auto matrix = [&](const prepare::PiecePlace& one) {
-    mod::PieceDoc moved;
-    moved.position_m = one.position_m;
-    moved.turn = one.turn;
-    return scene->from_object * prepare::pieceMatrix(moved);
-  };
-  std::map<std::string, glm::mat4> places = {{chosen_, matrix(place)}};
-  if (!now->pair.empty()) places[now->pair] = matrix(prepare::mirrored(place, session_.book().side()));
+  // What it carries goes along, and its pair with what that carries.
+  mod::ObjectDoc next = *doc;
+  if (!prepare::placePiece(next, chosen_, place, session_.book().side())) return;
+  std::map<std::string, glm::mat4> places;
+  for (const mod::PieceDoc& one : next.pieces)
+    if (one.name == chosen_ || one.name == now->pair || !one.parent.empty())
+      places[one.name] = scene->from_object * prepare::placeInObject(next, one);
   bench_.setPiecePlaces(std::move(places));
 }
 

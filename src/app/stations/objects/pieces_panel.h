@@ -1,21 +1,18 @@
-// What the object is made of: its pieces, where each stands, and which are mirror images.
+// What the object is made of: its pieces as a tree, where each stands, and which are mirror images.
 #pragma once
 
-#include <QDoubleSpinBox>
 #include <QWidget>
-#include <array>
 
 #include "app/bench/bench.h"
 #include "app/shell/session.h"
 #include "prepare/objects/piece_edits.h"
 
-class QComboBox;
-class QLineEdit;
 class QPushButton;
 class QVBoxLayout;
 
 namespace rakugo::app {
 
+class PieceCard;
 class RowList;
 
 class PiecesPanel : public QWidget {
@@ -27,6 +24,8 @@ class PiecesPanel : public QWidget {
   [[nodiscard]] QString state() const;
   void choose(const std::string& piece);
   [[nodiscard]] const std::string& chosen() const { return chosen_; }
+  /// What a piece is to the game, in a word or two.
+  static QString whatItIs(const mod::PieceDoc& piece, const rulebook::Kind* kind);
 
  Q_SIGNALS:
   void tell(const QString& problem);
@@ -39,19 +38,16 @@ class PiecesPanel : public QWidget {
   [[nodiscard]] const mod::ObjectDoc* object() const;
   [[nodiscard]] const mod::PieceDoc* piece() const;
   [[nodiscard]] prepare::GameAxes axes() const;
-  void makeCard(QVBoxLayout* column);
-  QWidget* makeNumbers();
-  QDoubleSpinBox* makeNumber(const QString& name, const QString& title, bool angle);
-  QComboBox* makeChoice(const char* name, const QString& title);
+  void makeTogether(QVBoxLayout* column);
   void listPieces(const mod::ObjectDoc& doc, const rulebook::Kind* kind);
-  void fillCard(const mod::ObjectDoc& doc, const rulebook::Kind* kind);
   void listCopies();
+  void mark(const std::string& piece);
   void showMenu();
   /// An edit of the object's document; what it refuses is told.
   void edit(const QString& what, const std::function<base::Status(mod::ObjectDoc&)>& change,
             const QString& joins = {});
   void put(const prepare::PiecePlace& place, const QString& joins);
-  void takeNumbers(const QString& from);
+  void putAt(glm::vec3 at);
   void makePieces(const scene::SameParts& same, const std::shared_ptr<const scene::Model>& of);
   void showInBench();
   void dragged(glm::vec3 value, bool done);
@@ -59,12 +55,11 @@ class PiecesPanel : public QWidget {
   Session& session_;
   Bench& bench_;
   std::string chosen_;
+  std::vector<std::string> marked_;  ///< taken together, in the order in which they were
   RowList* list_;
-  QWidget* card_;
-  QLineEdit* name_;
-  QComboBox *as_, *model_, *pair_, *about_;
-  std::array<QDoubleSpinBox*, 3> at_{}, turn_{};  ///< along and about forward, side and up
-  QPushButton *add_, *turn_by_hand_;
+  QWidget* together_;
+  PieceCard* card_;
+  QPushButton* add_;
   QVBoxLayout* copies_;
 };
 

@@ -1,17 +1,15 @@
 #include <QBuffer>
-#include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
-#include <QGridLayout>
 #include <QHBoxLayout>
-#include <QLineEdit>
-#include <QPlainTextEdit>
+#include <QPointer>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTimer>
 #include <algorithm>
 #include <set>
 
+#include "app/stations/objects/field_form.h"
 #include "app/stations/objects/pieces_panel.h"
 #include "app/stations/objects/station_objects.h"
 #include "app/stations/station_panel.h"
@@ -30,6 +28,12 @@ ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
   pieces_ = new PiecesPanel(session, bench, this);
   pieces_chapter_->body()->addWidget(pieces_);
   connect(pieces_, &PiecesPanel::tell, this, [this](const QString& problem) { Q_EMIT tell(problem, false); });
+  body_chapter_ = addChapter("objects/body", tr("Weight"), {});
+  body_ = plainText(QString(), this);
+  body_->setObjectName(QStringLiteral("object-body"));
+  body_->setWordWrap(true);
+  body_chapter_->body()->addWidget(body_);
+  connect(&session, &Session::sceneChanged, this, &ObjectsStation::sayBody);
   card_chapter_ = addChapter("objects/card", tr("Card"), {"field."});
   icon_chapter_ = addChapter("objects/icon", tr("Icon"), {"icon."});
   points_chapter_ = addChapter("objects/points", tr("Attachment points"), {"point."});
@@ -67,6 +71,8 @@ void ObjectsStation::sayChapters() {
   const bool some = session_.isOpen() && found != session_.state().objects.end();
   const rulebook::Kind* kind = some ? session_.book().findKind(found->second.kind) : nullptr;
   pieces_chapter_->setVisible(some);
+  body_chapter_->setVisible(some);
+  sayBody();
   say(pieces_chapter_, pieces_->state(), kind != nullptr);
   card_chapter_->setVisible(kind != nullptr);
   icon_chapter_->setVisible(kind != nullptr && kind->icon_width > 0);
@@ -96,9 +102,52 @@ void ObjectsStation::sayChapters() {
   say(points_chapter_, points == 0 ? tr("none") : QString::number(points), !kind->points.empty());
 }
 
+// What it weighs, how it stands and floats, as reckoned with the scene.
+void ObjectsStation::sayBody() {
+  const auto& scene = session_.scene();
+  if (!session_.isOpen() || !scene || scene->object != session_.object() || !scene->body) {
+    say(body_chapter_, tr("not known"));
+    body_->setText(tr("It holds no volume: give it a model or a collision shape that has a body."));
+    return;
+  }
+  const prepare::ObjectBody& body = scene->body->body;
+  const prepare::GameAxes axes = prepare::gameAxes(session_.book());
+  const auto along = [&](const glm::vec3& axis) {
+    return q(base::numberText(glm::dot(body.center_m, glm::dvec3(axis)), 2));
+  };
+  QStringList lines;
+  lines << (body.from == prepare::BodyFrom::shapes ? tr("Reckoned from its collision shapes.")
+            : body.from == prepare::BodyFrom::model
+                ? tr("Reckoned from its models, which are closed.")
+                : tr("Reckoned from the convex hull of its models, which are "
+                     "open; give it collision shapes for better figures."));
+  lines << (scene->body->mass_kg ? tr("%1 kg, as its card says; %2 litres.")
+                                 : tr("%1 kg, if it is of wood; %2 litres."))
+               .arg(q(base::numberText(body.mass_kg, 1)), q(base::numberText(body.volume_m3 * 1000, 1)));
+  lines << tr("Its centre of mass lies %1 m forward, %2 m to the left and %3 m up from its origin.")
+               .arg(along(axes.forward), along(axes.side), along(axes.up));
+  QString stands;
+  if (body.stands)
+    stands = body.stands->margin > 0 ? tr("It stands, and falls over where the ground leans by %1°.")
+                                           .arg(q(base::numberText(glm::degrees(body.stands->angle_rad), 0)))
+                                     : tr("It falls over: its weight lies beside what it stands on.");
+  if (!stands.isEmpty()) lines << stands;
+  const bool rights = body.floats && body.floats->righting_sides > 0 && body.floats->righting_ends > 0;
+  if (body.floats)
+    lines << tr("In water it lies %1 deep, its water line %2 m above its origin; %3")
+                 .arg(q(base::lengthText(body.floats->draught)), q(base::numberText(body.floats->level, 2)),
+                      rights ? tr("it rights itself when it leans.") : tr("it turns over."));
+  else
+    lines << tr("In water it sinks.");
+  body_->setText(lines.join(QLatin1Char('\n')));
+  const QString kilograms = q(base::numberText(body.mass_kg, 1));
+  say(body_chapter_, body.stands && body.stands->margin > 0 ? tr("%1 kg, stands").arg(kilograms)
+                                                            : tr("%1 kg, falls over").arg(kilograms));
+}
+
 void ObjectsStation::rebuild() {
   for (Chapter* chapter : chapters())
-    if (chapter != pieces_chapter_) clearLayout(chapter->body());
+    if (chapter != pieces_chapter_ && chapter != body_chapter_) clearLayout(chapter->body());
   editors_.clear();
   refreshers_.clear();
   icon_ = nullptr;
@@ -118,10 +167,8 @@ void ObjectsStation::rebuild() {
   addPoints(doc, *kind);
 }
 
-// What is required and empty comes first; then the fields as the rulebook has them. Short ones stand side by
-// side, two in a row.
+// What is required and empty comes first; then the fields as the rulebook has them.
 void ObjectsStation::addCard(const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
-  using rulebook::FieldType;
   std::vector<rulebook::Field> fields(kind.fields.begin(), kind.fields.end());
   rulebook::Field title;
   title.id = "title";
@@ -134,21 +181,13 @@ void ObjectsStation::addCard(const mod::ObjectDoc& doc, const rulebook::Kind& ki
     return field.required && (field.id == "title" ? doc.title.empty() : !doc.card.contains(field.id));
   };
   std::stable_partition(fields.begin(), fields.end(), empty);
-  auto* grid = new QGridLayout;
-  grid->setHorizontalSpacing(12);
-  grid->setVerticalSpacing(8);
-  grid->setColumnStretch(0, 1);
-  grid->setColumnStretch(1, 1);
-  int row = 0, column = 0;
-  for (const rulebook::Field& field : fields) {
-    QWidget* made = makeField(field);
-    const bool wide = field.type == FieldType::long_text || field.type == FieldType::text;
-    if (wide && column == 1) ++row, column = 0;
-    grid->addWidget(made, row, column, 1, wide ? 2 : 1, Qt::AlignTop);
-    column = wide ? 2 : column + 1;
-    if (column == 2) ++row, column = 0;
-  }
-  card_chapter_->body()->addLayout(grid);
+  auto* form = new FieldForm(
+      QString(), [this](const std::string& id) { return fieldValue(id); },
+      [this](const std::string& id, const base::Json& value) { setField(id, value); }, this);
+  form->setFields(fields);
+  for (const rulebook::Field& field : fields) editors_[field.id] = form->editorOf(field.id);
+  refreshers_.push_back([form] { form->refresh(); });
+  card_chapter_->body()->addWidget(form);
 }
 
 void ObjectsStation::addKindChoice(const std::string& present, const rulebook::Kind* kind) {
@@ -219,7 +258,8 @@ void ObjectsStation::addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& 
       any = true;
     }
   }
-  const std::string model = doc.pieces.empty() ? std::string() : doc.pieces.front().model;
+  const mod::PieceDoc* first = mod::firstModelPiece(doc);
+  const std::string model = first != nullptr ? first->model : std::string();
   const auto found = session_.state().models.find(model);
   if (found == session_.state().models.end()) {
     if (!any) points_chapter_->body()->addWidget(quietText(tr("Give the object a model first."), this));
@@ -301,143 +341,6 @@ base::Json ObjectsStation::fieldValue(const std::string& id) const {
   if (found == session_.state().objects.end()) return {};
   if (id == "title") return found->second.title;
   return found->second.card.contains(id) ? found->second.card[id] : base::Json();
-}
-
-QWidget* ObjectsStation::makeFlag(const std::string& id, const QString& title) {
-  auto* box = new QCheckBox(title, this);
-  connect(box, &QCheckBox::clicked, this, [this, id](bool on) { setField(id, on); });
-  refreshers_.push_back([this, box, id] {
-    const base::Json v = fieldValue(id);
-    box->setChecked(v.is_boolean() && v.get<bool>());
-  });
-  return box;
-}
-
-QWidget* ObjectsStation::makeChoice(const rulebook::Field& field) {
-  auto* box = new QComboBox(this);
-  box->addItem(tr("choose…"), QString());
-  for (const std::string& choice : field.choices) box->addItem(q(choice), q(choice));
-  connect(box, &QComboBox::activated, this, [this, id = field.id, box](int at) {
-    if (at > 0) setField(id, s(box->itemData(at).toString()));
-  });
-  refreshers_.push_back([this, box, id = field.id] {
-    const base::Json v = fieldValue(id);
-    box->setCurrentIndex(v.is_string() ? std::max(0, box->findData(q(v.get<std::string>()))) : 0);
-  });
-  return box;
-}
-
-QWidget* ObjectsStation::makeLongText(const std::string& id) {
-  auto* box = new QPlainTextEdit(this);
-  box->setTabChangesFocus(true);
-  box->setFixedHeight(62);
-  connect(box, &QPlainTextEdit::textChanged, this, [this, id, box] { setField(id, s(box->toPlainText())); });
-  refreshers_.push_back([this, box, id] {
-    const base::Json v = fieldValue(id);
-    const QString text = v.is_string() ? q(v.get<std::string>()) : QString();
-    if (box->toPlainText() != text) {
-      const QSignalBlocker quiet(box);
-      box->setPlainText(text);
-    }
-  });
-  return box;
-}
-
-QWidget* ObjectsStation::makeLine(const rulebook::Field& field) {
-  using rulebook::FieldType;
-  auto* box = new QLineEdit(this);
-  const bool whole = field.type == FieldType::integer, number = whole || field.type == FieldType::number;
-  connect(box, &QLineEdit::textEdited, this, [this, id = field.id, box, number, whole] {
-    if (!number) return setField(id, s(box->text()));
-    bool good = false;
-    const double typed = box->text().trimmed().replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&good);
-    if (!good) return;  // not a number yet; leaving the field brings the present value back
-    if (whole && typed == std::floor(typed) && std::abs(typed) < 1e15)
-      setField(id, static_cast<int64_t>(typed));
-    else
-      setField(id, typed);
-  });
-  const auto show = [this, box, id = field.id] {
-    const base::Json v = fieldValue(id);
-    const QString text = v.is_string()   ? q(v.get<std::string>())
-                         : v.is_number() ? q(base::numberText(v.get<double>()))
-                                         : QString();
-    if (!box->hasFocus() && box->text() != text) box->setText(text);
-  };
-  connect(box, &QLineEdit::editingFinished, this, [box, show] {
-    const QSignalBlocker quiet(box);
-    box->clearFocus();
-    show();
-  });
-  refreshers_.push_back(show);
-  return box;
-}
-
-// The name of a field, marked for as long as it is empty and must not be.
-QLabel* ObjectsStation::makeFieldName(const rulebook::Field& field, QWidget* box) {
-  const QString title = q(field.title);
-  QLabel* name = plainText(title, box);
-  if (field.required)
-    refreshers_.push_back([this, name, title, id = field.id] {
-      const base::Json v = fieldValue(id);
-      const bool empty = v.is_null() || (v.is_string() && v.get<std::string>().empty());
-      name->setText(empty ? QStringLiteral("◆ ") + title : title);
-      setTone(name, empty ? "shows" : "ink");
-    });
-  return name;
-}
-
-// A field: its name, its editor with the unit behind it, and, on demand, what it is for.
-QWidget* ObjectsStation::makeField(const rulebook::Field& field) {
-  using rulebook::FieldType;
-  const QString title = q(field.title);
-  QString help = q(field.help);
-  if (field.min && field.max)
-    help =
-        tr("%1 From %2 to %3.").arg(help, q(base::numberText(*field.min)), q(base::numberText(*field.max)));
-  auto* box = new QWidget(this);
-  auto* column = new QVBoxLayout(box);
-  column->setContentsMargins(0, 0, 0, 0);
-  column->setSpacing(2);
-  auto* head = new QHBoxLayout;
-  head->setSpacing(4);
-  QWidget* editor = field.type == FieldType::flag        ? makeFlag(field.id, title)
-                    : field.type == FieldType::choice    ? makeChoice(field)
-                    : field.type == FieldType::long_text ? makeLongText(field.id)
-                                                         : makeLine(field);
-  head->addWidget(field.type == FieldType::flag ? editor : makeFieldName(field, box), 1);
-  editor->setObjectName(QStringLiteral("field-") + q(field.id));
-  editor->setAccessibleName(field.unit.empty() ? title : QStringLiteral("%1 (%2)").arg(title, q(field.unit)));
-  editor->setAccessibleDescription(help.trimmed());
-  editor->setToolTip(help.trimmed());
-  QLabel* said = nullptr;
-  if (!help.trimmed().isEmpty()) {
-    auto* ask = new QPushButton(QStringLiteral("?"), box);
-    ask->setProperty("quiet", true);
-    ask->setCheckable(true);
-    ask->setObjectName(QStringLiteral("help-") + q(field.id));
-    ask->setAccessibleName(tr("What %1 is for").arg(title));
-    ask->setFixedSize(24, 24);
-    head->addWidget(ask, 0, Qt::AlignTop);
-    said = quietText(help.trimmed(), box);
-    said->setVisible(false);
-    connect(ask, &QPushButton::toggled, said, &QLabel::setVisible);
-  }
-  column->addLayout(head);
-  if (field.type != FieldType::flag) {
-    auto* line = new QHBoxLayout;
-    line->setSpacing(6);
-    line->addWidget(editor, 1);
-    if (!field.unit.empty()) {
-      QLabel* unit = quietText(q(field.unit), box);
-      unit->setWordWrap(false);
-      line->addWidget(unit);
-    }
-    column->addLayout(line);
-  }
-  if (said != nullptr) column->addWidget(said);
-  editors_[field.id] = editor;
-  return box;
 }
 
 void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& point, const QString& title) {

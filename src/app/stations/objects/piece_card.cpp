@@ -1,0 +1,416 @@
+#include "app/stations/objects/piece_card.h"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSignalBlocker>
+
+#include "app/stations/objects/field_form.h"
+#include "app/widgets/panels.h"
+#include "base/text.h"
+#include "prepare/objects/piece_values.h"
+#include "rulebook/piece_sorts.h"
+
+namespace rakugo::app {
+
+PieceCard::PieceCard(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
+  setProperty("card", true);
+  setObjectName(QStringLiteral("piece-card"));
+  auto* rows = new QVBoxLayout(this);
+  rows->setContentsMargins(10, 9, 10, 9);
+  rows->setSpacing(6);
+  name_ = new QLineEdit(this);
+  name_->setObjectName(QStringLiteral("piece-name"));
+  name_->setAccessibleName(tr("Name of the piece"));
+  name_->setToolTip(name_->accessibleName());
+  connect(name_, &QLineEdit::editingFinished, this, &PieceCard::rename);
+  rows->addWidget(name_);
+  as_ = makeChoice("piece-as", tr("Which of the things that the game asks for it is"));
+  rows->addWidget(as_);
+  connect(as_, &QComboBox::activated, this, [this] {
+    Q_EMIT editAsked(tr("%1 is the %2").arg(q(piece_), as_->currentText().toLower()),
+                     [piece = piece_, as = s(as_->currentData().toString())](mod::ObjectDoc& doc) {
+                       return prepare::setPieceAs(doc, piece, as);
+                     },
+                     {});
+  });
+  model_ = makeChoice("piece-model", tr("The model that it shows"));
+  rows->addWidget(model_);
+  connect(model_, &QComboBox::activated, this, [this] {
+    const std::string model = s(model_->currentText());
+    Q_EMIT editAsked(tr("Let %1 show %2").arg(q(piece_), q(model)),
+                     [piece = piece_, model](mod::ObjectDoc& doc) -> base::Status {
+                       if (mod::PieceDoc* one = prepare::findPiece(doc, piece)) one->model = model;
+                       return {};
+                     },
+                     {});
+  });
+  parent_ = makeChoice("piece-parent", tr("What carries it: it goes along with that"));
+  rows->addWidget(parent_);
+  connect(parent_, &QComboBox::activated, this, [this] {
+    const std::string to = s(parent_->currentData().toString());
+    Q_EMIT editAsked(to.empty() ? tr("Let %1 hang on the object itself").arg(q(piece_))
+                                : tr("Let %1 hang on %2").arg(q(piece_), q(to)),
+                     [piece = piece_, to, side = session_.book().side()](mod::ObjectDoc& doc) {
+                       return prepare::setParent(doc, piece, to, side);
+                     },
+                     {});
+  });
+  makeNumbers(rows);
+  form_ = new FieldForm(
+      QStringLiteral("piece-"),
+      [this](const std::string& id) {
+        const mod::PieceDoc* now = piece();
+        if (now == nullptr) return base::Json();
+        const auto found = now->values.find(id);
+        return found != now->values.end() ? *found : base::Json();
+      },
+      [this](const std::string& id, const base::Json& value) {
+        const mod::PieceDoc* now = piece();
+        if (now == nullptr) return;
+        const auto found = now->values.find(id);
+        if (found != now->values.end() && *found == value) return;
+        Q_EMIT editAsked(
+            tr("Set %1 of %2").arg(q(id), q(piece_)),
+            [piece = piece_, id, value, models = preparedModels(),
+             &book = session_.book()](mod::ObjectDoc& doc) -> base::Status {
+              RAKUGO_TRY(prepare::setPieceValue(doc, piece, id, value));
+              // Another form has sizes of its own.
+              const mod::PieceDoc* changed = prepare::findPiece(doc, piece);
+              const bool shape =
+                  changed != nullptr && changed->sort == rulebook::pieceSortName(rulebook::PieceSort::shape);
+              return shape && id == "form" ? prepare::fitShape(doc, piece, book, models) : base::Status();
+            },
+            QStringLiteral("value-") + q(session_.object() + "-" + piece_ + "-" + id));
+      },
+      this);
+  rows->addWidget(form_);
+  lies_ = quietText(QString(), this);
+  lies_->setObjectName(QStringLiteral("shape-lies"));
+  rows->addWidget(lies_);
+  pair_ = makeChoice("piece-pair", tr("The piece that stays its mirror image on the other side"));
+  rows->addWidget(pair_);
+  connect(pair_, &QComboBox::activated, this, [this] {
+    const std::string other = s(pair_->currentData().toString());
+    Q_EMIT editAsked(other.empty() ? tr("Let %1 stand alone").arg(q(piece_))
+                                   : tr("Make %1 the mirror image of %2").arg(q(other), q(piece_)),
+                     [piece = piece_, other, side = session_.book().side()](mod::ObjectDoc& doc) {
+                       return prepare::pairPieces(doc, piece, other, side);
+                     },
+                     {});
+  });
+  makeTools(rows);
+}
+
+QComboBox* PieceCard::makeChoice(const char* name, const QString& title) {
+  auto* out = new QComboBox(this);
+  out->setObjectName(QLatin1String(name));
+  out->setAccessibleName(title);
+  out->setToolTip(title);
+  out->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  out->setMinimumContentsLength(8);
+  return out;
+}
+
+QDoubleSpinBox* PieceCard::makeNumber(const QString& name, const QString& title, const QString& suffix) {
+  auto* out = new QDoubleSpinBox(this);
+  out->setObjectName(name);
+  out->setAccessibleName(title);
+  out->setToolTip(title);
+  out->setSuffix(suffix);
+  out->setKeyboardTracking(false);
+  // Two stand side by side in an instrument as narrow as it gets.
+  out->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  out->setMinimumWidth(84);
+  connect(out, &QDoubleSpinBox::valueChanged, this, [this, name] { takeNumbers(name); });
+  return out;
+}
+
+void PieceCard::makeNumbers(QVBoxLayout* rows) {
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(8);
+  grid->setVerticalSpacing(4);
+  const std::array<QString, 3> ids = {QStringLiteral("forward"), QStringLiteral("side"),
+                                      QStringLiteral("up")};
+  const std::array<QString, 3> names = {tr("Forward"), tr("Left"), tr("Up")};
+  grid->addWidget(quietText(tr("Where"), this), 0, 1);
+  grid->addWidget(quietText(tr("Turned about it"), this), 0, 2);
+  for (size_t i = 0; i < 3; ++i) {
+    const int row = static_cast<int>(i) + 1;
+    grid->addWidget(quietText(names[i], this), row, 0);
+    at_[i] = makeNumber(QStringLiteral("piece-at-") + ids[i],
+                        tr("%1, from the origin of what carries it").arg(names[i]), tr(" m"));
+    at_[i]->setDecimals(3);
+    at_[i]->setRange(-1000, 1000);
+    at_[i]->setSingleStep(0.01);
+    turn_[i] = makeNumber(QStringLiteral("piece-turn-") + ids[i],
+                          tr("Turned about the axis: %1").arg(names[i]), tr("°"));
+    turn_[i]->setDecimals(1);
+    turn_[i]->setRange(-360, 360);
+    turn_[i]->setSingleStep(5);
+    grid->addWidget(at_[i], row, 1);
+    grid->addWidget(turn_[i], row, 2);
+  }
+  scale_name_ = quietText(tr("Scale"), this);
+  grid->addWidget(scale_name_, 4, 0);
+  scale_ =
+      makeNumber(QStringLiteral("piece-scale"), tr("How many times its size, with all it carries"), tr(" ×"));
+  scale_->setDecimals(3);
+  scale_->setRange(0.001, 1000);
+  scale_->setSingleStep(0.05);
+  grid->addWidget(scale_, 4, 1);
+  grid->setColumnStretch(1, 1);
+  grid->setColumnStretch(2, 1);
+  rows->addLayout(grid);
+}
+
+void PieceCard::makeTools(QVBoxLayout* rows) {
+  auto* tools = new QHBoxLayout;
+  tools->setSpacing(6);
+  const auto button = [&](const char* id, const QString& title, const QString& tip) {
+    auto* out = new QPushButton(title, this);
+    out->setObjectName(QLatin1String(id));
+    out->setToolTip(tip);
+    tools->addWidget(out);
+    return out;
+  };
+  const auto copying = [this](const QString& what, const auto& how) {
+    auto made = std::make_shared<std::string>();
+    Q_EMIT editAsked(what,
+                     [made, how, piece = piece_](mod::ObjectDoc& doc) -> base::Status {
+                       RAKUGO_ASSIGN(*made, how(doc, piece));
+                       return {};
+                     },
+                     {});
+    return *made;
+  };
+  connect(button("copy-piece", tr("Copy"), tr("Another of the same, at the same place")),
+          &QPushButton::clicked, this, [this, copying] {
+            const std::string made = copying(
+                tr("Copy %1").arg(q(piece_)),
+                [](mod::ObjectDoc& doc, const std::string& piece) { return prepare::copyPiece(doc, piece); });
+            if (!made.empty()) Q_EMIT copied(made);
+          });
+  connect(button("mirror-piece", tr("Mirror image"), tr("A piece on the other side that follows this one")),
+          &QPushButton::clicked, this, [this, copying] {
+            copying(tr("Mirror %1").arg(q(piece_)),
+                    [side = session_.book().side()](mod::ObjectDoc& doc, const std::string& piece) {
+                      return prepare::addMirrorImage(doc, piece, side);
+                    });
+          });
+  floor_ =
+      button("floor-piece", tr("To the floor"), tr("Its lowest vertex stands on the object's floor then"));
+  connect(floor_, &QPushButton::clicked, this, &PieceCard::toFloor);
+  fit_ = button("fit-piece", tr("Fit it"), tr("The least that holds what it lies over"));
+  connect(fit_, &QPushButton::clicked, this, [this] {
+    Q_EMIT editAsked(tr("Fit %1").arg(q(piece_)),
+                     [piece = piece_, models = preparedModels(), &book = session_.book()](
+                         mod::ObjectDoc& doc) { return prepare::fitShape(doc, piece, book, models); },
+                     {});
+  });
+  tools->addStretch();
+  rows->addLayout(tools);
+  auto* hand = new QHBoxLayout;
+  hand->setSpacing(6);
+  turn_by_hand_ = new QPushButton(tr("Turn by hand"), this);
+  turn_by_hand_->setObjectName(QStringLiteral("turn-piece"));
+  turn_by_hand_->setCheckable(true);
+  turn_by_hand_->setProperty("quiet", true);
+  turn_by_hand_->setToolTip(tr("A ring in the bench in place of the arrows"));
+  connect(turn_by_hand_, &QPushButton::toggled, this, &PieceCard::handChanged);
+  hand->addWidget(turn_by_hand_);
+  about_ = makeChoice("turn-piece-about", tr("What the ring turns about"));
+  about_->addItems({tr("about forward"), tr("about the side"), tr("about up")});
+  about_->setCurrentIndex(2);
+  connect(about_, &QComboBox::currentIndexChanged, this, &PieceCard::handChanged);
+  hand->addWidget(about_, 1);
+  rows->addLayout(hand);
+  put_ = new QPushButton(tr("Put it where I click"), this);
+  put_->setObjectName(QStringLiteral("put-piece"));
+  put_->setCheckable(true);
+  put_->setProperty("quiet", true);
+  put_->setToolTip(tr("The next click in the bench says where on the surface it stands"));
+  connect(put_, &QPushButton::toggled, this, &PieceCard::handChanged);
+  rows->addWidget(put_, 0, Qt::AlignLeft);
+}
+
+const mod::PieceDoc* PieceCard::piece() const {
+  if (!session_.isOpen()) return nullptr;
+  const auto found = session_.state().objects.find(session_.object());
+  return found != session_.state().objects.end() ? prepare::findPiece(found->second, piece_) : nullptr;
+}
+
+bool PieceCard::turnsByHand() const { return turn_by_hand_->isChecked(); }
+size_t PieceCard::turnsAbout() const { return static_cast<size_t>(std::max(0, about_->currentIndex())); }
+bool PieceCard::putsByClick() const { return put_->isChecked(); }
+void PieceCard::clickWasUsed() { put_->setChecked(false); }
+
+void PieceCard::rename() {
+  const mod::PieceDoc* now = piece();
+  const std::string wanted = s(name_->text().trimmed());
+  if (now == nullptr || wanted == now->name) return;
+  const std::string from = now->name;
+  Q_EMIT editAsked(tr("Call %1 %2").arg(q(from), q(wanted)),
+                   [from, wanted](mod::ObjectDoc& doc) { return prepare::renamePiece(doc, from, wanted); },
+                   {});
+  const auto object = session_.state().objects.find(session_.object());
+  const bool done = object != session_.state().objects.end() &&
+                    prepare::findPiece(object->second, wanted) != nullptr &&
+                    prepare::findPiece(object->second, from) == nullptr;
+  Q_EMIT copied(done ? wanted : from);
+}
+
+void PieceCard::takeNumbers(const QString& from) {
+  const mod::PieceDoc* now = piece();
+  if (now == nullptr) return;
+  const QString joins = QStringLiteral("place-") + q(session_.object() + "-" + piece_);
+  if (from == scale_->objectName()) {
+    Q_EMIT editAsked(
+        tr("Scale %1").arg(q(piece_)),
+        [piece = piece_, scale = scale_->value()](mod::ObjectDoc& doc) {
+          return prepare::scalePiece(doc, piece, scale);
+        },
+        joins);
+    return;
+  }
+  prepare::PiecePlace place = prepare::placeOf(*now);
+  const prepare::GameAxes a = prepare::gameAxes(session_.book());
+  if (from.startsWith(QStringLiteral("piece-at-"))) {
+    const glm::dvec3 at = glm::dvec3(a.forward) * at_[0]->value() + glm::dvec3(a.side) * at_[1]->value() +
+                          glm::dvec3(a.up) * at_[2]->value();
+    place.position_m = {at.x + 0.0, at.y + 0.0, at.z + 0.0};
+  } else {
+    const glm::dquat turn = prepare::turnOf(a, {turn_[0]->value(), turn_[1]->value(), turn_[2]->value()});
+    place.turn = {turn.x, turn.y, turn.z, turn.w};
+  }
+  Q_EMIT editAsked(
+      tr("Place %1").arg(q(piece_)),
+      [piece = piece_, place, side = session_.book().side()](mod::ObjectDoc& doc) {
+        return prepare::placePiece(doc, piece, place, side);
+      },
+      joins);
+}
+
+void PieceCard::toFloor() {
+  const mod::PieceDoc* now = piece();
+  const auto& x = session_.examination();
+  if (now == nullptr || !x) return;
+  const auto model = x->context.models.find(now->model);
+  if (model == x->context.models.end() || !model->second.prepared.model) return;
+  Q_EMIT editAsked(tr("Put %1 on the floor").arg(q(piece_)),
+                   [piece = piece_, of = model->second.prepared.model, &book = session_.book()](
+                       mod::ObjectDoc& doc) { return prepare::putOnFloor(doc, piece, *of, book); },
+                   {});
+}
+
+void PieceCard::showPiece(const mod::ObjectDoc& object, const rulebook::Kind* kind, const std::string& name) {
+  if (piece_ != name) put_->setChecked(false);
+  piece_ = name;
+  const mod::PieceDoc& piece = *prepare::findPiece(object, name);
+  if (!name_->hasFocus()) name_->setText(q(piece.name));
+  fillChoices(object, kind, piece);
+  fillNumbers(piece);
+  const bool shape = piece.sort == rulebook::pieceSortName(rulebook::PieceSort::shape);
+  fit_->setVisible(shape);
+  lies_->setVisible(shape);
+  if (shape) lies_->setText(howItLies());
+  const bool model = piece.isModel(), carries = model || piece.sort == mod::kGroupSort;
+  floor_->setVisible(model);
+  scale_->setVisible(carries);
+  scale_name_->setVisible(carries);
+  // Made anew for another piece only, so that nobody's typing is lost.
+  const std::string wanted = session_.object() + "\n" + piece.name + "\n" + piece.sort + "\n" + piece.as +
+                             "\n" + object.kind + "\n" + base::textOf(piece.values, "form");
+  if (wanted != form_for_) {
+    form_for_ = wanted;
+    auto fields = prepare::fieldsOfPiece(session_.book(), object, piece);
+    std::erase_if(fields,
+                  [&](const rulebook::Field& field) { return !prepare::fieldCounts(piece, field.id); });
+    form_->setFields(fields);
+    form_->setVisible(!fields.empty());
+  }
+  form_->refresh();
+}
+
+prepare::ModelOf PieceCard::preparedModels() const {
+  return [x = session_.examination()](const std::string& name) -> const scene::Model* {
+    if (!x) return nullptr;
+    const auto found = x->context.models.find(name);
+    return found != x->context.models.end() ? found->second.prepared.model.get() : nullptr;
+  };
+}
+
+void PieceCard::sceneChanged() {
+  if (!lies_->isHidden()) lies_->setText(howItLies());
+}
+
+// How the shape lies over the model, as the bench has it.
+QString PieceCard::howItLies() const {
+  const auto& scene = session_.scene();
+  if (!scene || scene->object != session_.object()) return {};
+  for (const BenchLamp& one : scene->lamps)
+    if (one.name == piece_ && one.shape)
+      return tr("%1 corners, %2 triangles. The model reaches out of it by %3; it stands off the model by %4.")
+          .arg(one.shape->mesh.corners.size())
+          .arg(one.shape->mesh.triangles.size() / 3)
+          .arg(q(base::lengthText(one.shape->off.short_m)), q(base::lengthText(one.shape->off.beyond_m)));
+  return tr("Nothing to bump into: what it is made of has no body.");
+}
+
+void PieceCard::fillChoices(const mod::ObjectDoc& object, const rulebook::Kind* kind,
+                            const mod::PieceDoc& piece) {
+  using Entries = std::vector<std::pair<QString, QString>>;
+  const auto fill = [](QComboBox* box, const Entries& entries, const QString& now) {
+    const QSignalBlocker quiet(box);
+    box->clear();
+    for (const auto& [title, id] : entries) box->addItem(title, id);
+    if (box->findData(now) < 0) box->addItem(tr("%1, unknown").arg(now), now);
+    box->setCurrentIndex(box->findData(now));
+  };
+  Entries as, models, parents = {{tr("hangs on the object itself"), QString()}},
+                      pairs = {{tr("stands alone"), QString()}};
+  if (piece.isModel()) {
+    as.emplace_back(kind != nullptr ? q(kind->title) : tr("its model"), QString());
+    if (kind != nullptr)
+      for (const rulebook::KindModel& model : kind->models) as.emplace_back(q(model.title), q(model.id));
+  } else if (kind != nullptr) {
+    for (const rulebook::PieceRule& rule : kind->pieces)
+      if (rulebook::pieceSortName(rule.sort) == piece.sort) as.emplace_back(q(rule.title), q(rule.id));
+  }
+  fill(as_, as, q(piece.as));
+  as_->setVisible(piece.sort != mod::kGroupSort && (as.size() > 1 || !piece.as.empty()));
+  for (const auto& [name, model] : session_.state().models) models.emplace_back(q(name), q(name));
+  fill(model_, models, q(piece.model));
+  model_->setVisible(piece.isModel());
+  for (const mod::PieceDoc& other : object.pieces) {
+    if (&other == &piece) continue;
+    if ((other.isModel() || other.sort == mod::kGroupSort) && !mod::hangsOn(object, other, piece.name))
+      parents.emplace_back(tr("hangs on %1").arg(q(other.name)), q(other.name));
+    if (prepare::mayBePair(object, piece, other))
+      pairs.emplace_back(tr("a pair with %1").arg(q(other.name)), q(other.name));
+  }
+  fill(parent_, parents, q(piece.parent));
+  parent_->setVisible(parents.size() > 1);
+  fill(pair_, pairs, q(piece.pair));
+  pair_->setVisible(pairs.size() > 1);
+}
+
+void PieceCard::fillNumbers(const mod::PieceDoc& piece) {
+  const prepare::GameAxes a = prepare::gameAxes(session_.book());
+  const glm::dvec3 at(piece.position_m[0], piece.position_m[1], piece.position_m[2]);
+  const glm::dquat turn(piece.turn[3], piece.turn[0], piece.turn[1], piece.turn[2]);
+  const glm::dvec3 angles = prepare::anglesOf(a, glm::quat(glm::normalize(turn)));
+  const std::array<glm::vec3, 3> along = {a.forward, a.side, a.up};
+  for (size_t i = 0; i < 3; ++i) {
+    const QSignalBlocker quiet_at(at_[i]), quiet_turn(turn_[i]);
+    at_[i]->setValue(glm::dot(at, glm::dvec3(along[i])));
+    turn_[i]->setValue(angles[static_cast<int>(i)]);
+  }
+  const QSignalBlocker quiet(scale_);
+  scale_->setValue(piece.scale);
+}
+
+}  // namespace rakugo::app

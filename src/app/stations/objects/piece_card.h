@@ -1,0 +1,73 @@
+// The card of one piece: what it is, where it stands, what it says.
+#pragma once
+
+#include <QDoubleSpinBox>
+#include <QFrame>
+#include <array>
+#include <functional>
+
+#include "app/shell/session.h"
+#include "prepare/objects/collision_shapes.h"
+#include "prepare/objects/piece_edits.h"
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+class QVBoxLayout;
+
+namespace rakugo::app {
+
+class FieldForm;
+
+class PieceCard : public QFrame {
+  Q_OBJECT
+ public:
+  using Change = std::function<base::Status(mod::ObjectDoc&)>;
+  PieceCard(Session& session, QWidget* parent);
+  /// Shows a piece of the object, which is there.
+  void showPiece(const mod::ObjectDoc& object, const rulebook::Kind* kind, const std::string& piece);
+  /// Whether a ring turns the piece in place of arrows that move it, and about which of the game's axes:
+  /// forward, side, up.
+  [[nodiscard]] bool turnsByHand() const;
+  [[nodiscard]] size_t turnsAbout() const;
+  /// Whether the next click in the bench says where the piece is put.
+  [[nodiscard]] bool putsByClick() const;
+  void clickWasUsed();
+  /// Models of the last examination, by name.
+  [[nodiscard]] prepare::ModelOf preparedModels() const;
+  /// The bench has another scene: how a shape lies is said anew.
+  void sceneChanged();
+
+ Q_SIGNALS:
+  /// The object's document is to be changed; edits with the same `joins` are one undo.
+  void editAsked(const QString& what, const rakugo::app::PieceCard::Change& change, const QString& joins);
+  /// The piece is a copy of the one that was shown, or the same under another name.
+  void copied(const std::string& piece);
+  void handChanged();
+
+ private:
+  void makeNumbers(QVBoxLayout* rows);
+  void makeTools(QVBoxLayout* rows);
+  QDoubleSpinBox* makeNumber(const QString& name, const QString& title, const QString& suffix);
+  QComboBox* makeChoice(const char* name, const QString& title);
+  void fillChoices(const mod::ObjectDoc& object, const rulebook::Kind* kind, const mod::PieceDoc& piece);
+  void fillNumbers(const mod::PieceDoc& piece);
+  void rename();
+  void takeNumbers(const QString& from);
+  void toFloor();
+  [[nodiscard]] QString howItLies() const;
+  [[nodiscard]] const mod::PieceDoc* piece() const;
+  Session& session_;
+  std::string piece_, form_for_;
+  QLineEdit* name_;
+  QComboBox *as_, *model_, *parent_, *pair_, *about_;
+  std::array<QDoubleSpinBox*, 3> at_{}, turn_{};  ///< along and about forward, side and up
+  QDoubleSpinBox* scale_;
+  QLabel* scale_name_;
+  FieldForm* form_;
+  QPushButton *turn_by_hand_, *put_, *floor_, *fit_;
+  QLabel* lies_;
+};
+
+}  // namespace rakugo::app

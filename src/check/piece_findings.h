@@ -1,0 +1,31 @@
+// Findings about the pieces of an object, and mends of its document.
+#pragma once
+
+#include <functional>
+
+#include "check/checks.h"
+
+namespace rakugo::check {
+
+/// A finding about a piece of an object; an empty piece: about the object.
+inline Finding aboutPiece(const Context& context, const CheckRow& row, const std::string& object,
+                          const std::string& piece, std::string message) {
+  Finding f = begin(context, row, std::move(message));
+  f.place.object = object;
+  f.place.document = "objects/" + object + ".object.json";
+  f.place.field = piece.empty() ? std::string() : "piece-" + piece;
+  return f;
+}
+
+/// An edit of an object, which does nothing once it is gone or refuses.
+inline Mend objectMend(const std::string& object, std::string label,
+                       std::function<base::Status(mod::ObjectDoc&)> edit) {
+  return {std::move(label), [object, edit = std::move(edit)](mod::ModState& mod) {
+            const auto found = mod.objects.find(object);
+            if (found == mod.objects.end()) return;
+            mod::ObjectDoc next = found->second;
+            if (edit(next)) mod.objects[object] = std::move(next);
+          }};
+}
+
+}  // namespace rakugo::check

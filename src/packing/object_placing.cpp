@@ -1,0 +1,186 @@
+#include "packing/object_placing.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "bundle/layout.h"
+#include "prepare/objects/piece_edits.h"
+#include "prepare/objects/piece_values.h"
+#include "prepare/parts/pieces.h"
+#include "rulebook/piece_sorts.h"
+#include "scene/model.h"
+
+namespace rakugo::packing {
+namespace {
+
+std::array<float, 4> turnArray(const glm::quat& turn) { return {turn.x, turn.y, turn.z, turn.w}; }
+
+}  // namespace
+
+bundle::ObjectLamp lampRecord(const prepare::LampValues& says, double unit_m) {
+  bundle::ObjectLamp out;
+  out.color = arrayOf<3>(says.color);
+  out.strength = says.strength;
+  out.reach = static_cast<float>(says.reach_m / unit_m);
+  out.cone = glm::radians(says.cone_deg);
+  out.soft = says.soft;
+  out.lit = says.lit;
+  return out;
+}
+
+bundle::ObjectEmitter emitterRecord(const prepare::EmitterValues& says, double unit_m) {
+  bundle::ObjectEmitter out;
+  out.look = says.look;
+  out.runs = says.runs;
+  out.rate = says.rate;
+  out.life = says.life_s;
+  out.speed = static_cast<float>(says.speed_m_s / unit_m);
+  out.spread = glm::radians(says.spread_deg);
+  out.gravity = says.gravity;
+  out.opacity = says.opacity;
+  for (size_t i = 0; i < 2; ++i) {
+    out.size[i] = static_cast<float>(says.size_m[i] / unit_m);
+    out.color[i] = arrayOf<3>(says.color[i]);
+  }
+  return out;
+}
+
+uint16_t minorOfObject(const mod::ObjectDoc& object,
+                       const std::function<bool(const mod::PieceDoc&)>& has_rig) {
+  const auto needs = [&](const mod::PieceDoc& piece) {
+    if (piece.isModel())
+      return !piece.as.empty() || (prepare::scaleInObject(object, piece) != 1 && has_rig(piece));
+    return rulebook::pieceSortFrom(piece.sort).has_value();
+  };
+  return std::any_of(object.pieces.begin(), object.pieces.end(), needs) ? bundle::kMinorOfLamps : 0;
+}
+
+void ObjectPlacing::addModel(const mod::PieceDoc& piece, const PlacedModel& model) {
+  const glm::mat4 place = prepare::placeInObject(object_, piece);
+  const rulebook::Kind* whole = book_.findKind(object_.kind);
+  const rulebook::Kind* kind = prepare::kindOfPiece(book_, object_, piece);
+  const int rig = model.rig ? static_cast<int>(record_.rigs.size()) : -1;
+  if (model.rig) {
+    addRig(*model.rig, place);
+    record_.rigs.back().scale = static_cast<float>(prepare::scaleInObject(object_, piece));
+  }
+  const std::string as = whole != nullptr ? whole->pieceWord(piece.as) : piece.as;
+  for (const bundle::ObjectPiece& part : model.pieces) addPart(part, place, rig, as);
+  for (const mod::PointDoc& point : model.points)
+    addPoint(point, kind != nullptr ? kind->pointWord(point.id) : point.id, place);
+  const geometry::Bounds& own = model.bounds_m;
+  if (own.empty()) return;
+  for (const float x : {own.min.x, own.max.x})
+    for (const float y : {own.min.y, own.max.y})
+      for (const float z : {own.min.z, own.max.z})
+        box_.add(space_.position(glm::vec3(place * glm::vec4(x, y, z, 1))));
+}
+
+void ObjectPlacing::finish() {
+  record_.bounds_min = arrayOf<3>(box_.empty() ? glm::vec3(0) : box_.min);
+  record_.bounds_max = arrayOf<3>(box_.empty() ? glm::vec3(0) : box_.max);
+}
+
+void ObjectPlacing::addRig(const bundle::ObjectRig& own, const glm::mat4& place) {
+  bool exact = true;
+  const scene::Placement at = scene::placementOf(place, exact);
+  record_.rigs.push_back(own);
+  bundle::ObjectRig& rig = record_.rigs.back();
+  rig.position = arrayOf<3>(space_.position(at.position));
+  rig.turn = turnArray(space_.turn(at.turn));
+}
+
+void ObjectPlacing::addPart(const bundle::ObjectPiece& part, const glm::mat4& place, int rig,
+                            const std::string& as) {
+  scene::Placement own;
+  own.position = {part.position[0], part.position[1], part.position[2]};
+  own.turn = glm::quat(part.turn[3], part.turn[0], part.turn[1], part.turn[2]);
+  own.scale = {part.scale[0], part.scale[1], part.scale[2]};
+  bool exact = true;
+  const scene::Placement whole = scene::placementOf(place * own.matrix(), exact);
+  bundle::ObjectPiece out = part;
+  out.position = arrayOf<3>(space_.position(whole.position));
+  out.turn = turnArray(space_.turn(whole.turn));
+  out.scale = arrayOf<3>(whole.scale);
+  if (part.rig >= 0) out.rig = rig;
+  out.as = as;
+  record_.pieces.push_back(out);
+}
+
+void ObjectPlacing::addPoint(const mod::PointDoc& point, const std::string& word, const glm::mat4& place) {
+  const glm::vec4 at =
+      place * glm::vec4(static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]),
+                        static_cast<float>(point.position_m[2]), 1);
+  bool exact = true;
+  const glm::quat turn =
+      glm::normalize(scene::placementOf(place, exact).turn *
+                     glm::quat(static_cast<float>(point.turn[3]), static_cast<float>(point.turn[0]),
+                               static_cast<float>(point.turn[1]), static_cast<float>(point.turn[2])));
+  record_.points.push_back({word, arrayOf<3>(space_.position(glm::vec3(at))), turnArray(space_.turn(turn))});
+}
+
+template <class Piece>
+void ObjectPlacing::put(const mod::PieceDoc& piece, Piece& out) const {
+  const rulebook::Kind* kind = book_.findKind(object_.kind);
+  const prepare::PiecePlace at = prepare::objectPlace(object_, piece);
+  out.name = piece.name;
+  out.as = kind != nullptr ? kind->pieceWord(piece.as) : piece.as;
+  out.position =
+      arrayOf<3>(space_.position({static_cast<float>(at.position_m[0]), static_cast<float>(at.position_m[1]),
+                                  static_cast<float>(at.position_m[2])}));
+  out.turn = turnArray(space_.turn(glm::quat(glm::dquat(at.turn[3], at.turn[0], at.turn[1], at.turn[2]))));
+  // What every piece of its sort says has keys of its own in the record.
+  const rulebook::PieceRule* rule = kind != nullptr ? kind->findPiece(piece.as) : nullptr;
+  const std::vector<rulebook::Field> common = rulebook::pieceValues(*rulebook::pieceSortFrom(piece.sort));
+  for (const auto& [id, value] : piece.values.items()) {
+    const bool known = std::any_of(common.begin(), common.end(),
+                                   [id = id](const rulebook::Field& field) { return field.id == id; });
+    if (!known) out.values[rule != nullptr ? rule->fieldWord(id) : id] = value;
+  }
+}
+
+void ObjectPlacing::addShape(const mod::PieceDoc& piece, const std::vector<rulebook::Field>& fields,
+                             const prepare::ModelOf& models) {
+  const prepare::ShapeValues says = prepare::shapeValues(piece, fields);
+  const auto scale = static_cast<float>(prepare::scaleInObject(object_, piece) / space_.unit_m);
+  bundle::ObjectShape shape;
+  put(piece, shape);
+  shape.form = says.form;
+  shape.friction = static_cast<float>(says.friction);
+  shape.bounce = static_cast<float>(says.bounce);
+  if (says.form == "hull" || says.form == "mesh") {
+    const prepare::ShapeMesh made =
+        prepare::shapeMesh(says, prepare::modelUnderShape(object_, piece, models), prepare::gameAxes(book_));
+    const bool mirrored = space_.mirrored >= 0;  // then triangles turn the other way
+    for (const glm::vec3& corner : made.corners)
+      shape.corners.push_back(arrayOf<3>(space_.direction(corner) * scale));
+    for (size_t t = 0; t + 2 < made.triangles.size(); t += 3)
+      shape.triangles.push_back({made.triangles[t], made.triangles[t + (mirrored ? 2 : 1)],
+                                 made.triangles[t + (mirrored ? 1 : 2)]});
+    // Nothing that one could bump into: a finding has said so.
+    if (shape.triangles.empty() || shape.corners.size() > bundle::kMostShapeCorners ||
+        shape.triangles.size() > bundle::kMostShapeTriangles)
+      return;
+  } else {
+    for (int i = 0; i < 3; ++i)
+      shape.size[static_cast<size_t>(i)] = static_cast<float>(says.size_m[i]) * scale;
+  }
+  record_.shapes.push_back(std::move(shape));
+}
+
+void ObjectPlacing::addRuled(const mod::PieceDoc& piece, const prepare::ModelOf& models) {
+  const auto sort = rulebook::pieceSortFrom(piece.sort);
+  if (!sort) return;
+  const auto fields = prepare::fieldsOfPiece(book_, object_, piece);
+  if (*sort == rulebook::PieceSort::lamp) {
+    record_.lamps.push_back(lampRecord(prepare::lampValues(piece, fields), space_.unit_m));
+    put(piece, record_.lamps.back());
+  } else if (*sort == rulebook::PieceSort::shape) {
+    addShape(piece, fields, models);
+  } else {
+    record_.emitters.push_back(emitterRecord(prepare::emitterValues(piece, fields), space_.unit_m));
+    put(piece, record_.emitters.back());
+  }
+}
+
+}  // namespace rakugo::packing

@@ -1,0 +1,66 @@
+// From the pieces of an object to its record: where everything stands in the game's space and units.
+#pragma once
+
+#include <functional>
+#include <optional>
+
+#include "bundle/records.h"
+#include "geometry/bounds.h"
+#include "mod/documents.h"
+#include "packing/game_space.h"
+#include "prepare/objects/collision_shapes.h"
+#include "prepare/objects/piece_values.h"
+#include "rulebook/rulebook.h"
+
+namespace rakugo::packing {
+
+/// What a model became, placed by each piece that is it.
+struct PlacedModel {
+  const std::vector<bundle::ObjectPiece>& pieces;  ///< in the model's space; metres
+  const std::optional<bundle::ObjectRig>& rig;
+  const std::vector<mod::PointDoc>& points;
+  geometry::Bounds bounds_m;
+};
+
+/// The least minor version of the format that an object of those pieces needs; 0 where any will do. `has_rig`
+/// says of a piece that is a model whether bones move it.
+uint16_t minorOfObject(const mod::ObjectDoc& object,
+                       const std::function<bool(const mod::PieceDoc&)>& has_rig);
+
+/// What a lamp or an emitter says, as a record has it, at the origin: lengths in units of `unit_m` metres.
+bundle::ObjectLamp lampRecord(const prepare::LampValues& says, double unit_m);
+bundle::ObjectEmitter emitterRecord(const prepare::EmitterValues& says, double unit_m);
+
+/// Adds the pieces of an object, one after the other, to its record. All that is given outlives this.
+class ObjectPlacing {
+ public:
+  ObjectPlacing(const rulebook::Rulebook& book, const GameSpace& space, const mod::ObjectDoc& object,
+                bundle::ObjectRecord& record)
+      : book_(book), space_(space), object_(object), record_(record) {}
+
+  /// A piece that is a model: its parts, its rig and its attachment points, by the game's words for what it
+  /// is.
+  void addModel(const mod::PieceDoc& piece, const PlacedModel& model);
+  /// A lamp, an emitter or a collision shape, which is made of `models` (prepared, by name); nothing for a
+  /// group, and for a sort that this version does not know.
+  void addRuled(const mod::PieceDoc& piece, const prepare::ModelOf& models);
+  /// Sets the box.
+  void finish();
+
+ private:
+  void addRig(const bundle::ObjectRig& own, const glm::mat4& place);
+  void addPart(const bundle::ObjectPiece& part, const glm::mat4& place, int rig, const std::string& as);
+  void addPoint(const mod::PointDoc& point, const std::string& word, const glm::mat4& place);
+  void addShape(const mod::PieceDoc& piece, const std::vector<rulebook::Field>& fields,
+                const prepare::ModelOf& models);
+  template <class Piece>
+  void put(const mod::PieceDoc& piece, Piece& out) const;
+
+  const rulebook::Rulebook& book_;
+  const GameSpace& space_;
+  const mod::ObjectDoc& object_;
+  bundle::ObjectRecord& record_;
+  geometry::Bounds box_;
+};
+
+}  // namespace rakugo::packing

@@ -1,0 +1,59 @@
+// Collision shapes of an object: what they are, made and fitted to models, and how well they hold them.
+#pragma once
+
+#include <functional>
+#include <optional>
+
+#include "base/result.h"
+#include "geometry/fitted_shapes.h"
+#include "prepare/objects/piece_edits.h"
+#include "scene/model.h"
+
+namespace rakugo::prepare {
+
+/// What a shape says. Metres; sizes along the game's forward, side and up as the piece is turned.
+struct ShapeValues {
+  std::string form;  ///< "hull", "box", "sphere", "capsule", "cylinder", "mesh"
+  glm::dvec3 size_m{1};
+  int64_t corners = 0, triangles = 0;
+  double friction = 0, bounce = 0;
+  bool operator==(const ShapeValues&) const = default;
+};
+ShapeValues shapeValues(const mod::PieceDoc& piece, const std::vector<rulebook::Field>& fields);
+/// Whether a field of a shape means something for the form that the piece has: the size of a box does, that
+/// of a hull does not. True for pieces that are no shape.
+bool fieldCounts(const mod::PieceDoc& piece, const std::string& field);
+
+/// Prepared models by name; null for one that cannot be read.
+using ModelOf = std::function<const scene::Model*(const std::string& model)>;
+
+/// Triangles in a piece's space; metres.
+struct ShapeMesh {
+  std::vector<glm::vec3> corners;
+  std::vector<uint32_t> triangles;  ///< 3 x n, counter-clockwise from outside
+  [[nodiscard]] bool empty() const { return triangles.empty(); }
+};
+/// What a shape is made of and held against, in the shape's own space: the drawn triangles of the model that
+/// carries it, or, where no model does, of all models of the object. Skinned parts as they stand at rest.
+ShapeMesh modelUnderShape(const mod::ObjectDoc& object, const mod::PieceDoc& shape, const ModelOf& model);
+/// The shape itself as triangles; those of round forms have 24 sides. Empty where nothing can be made: a hull
+/// of what lies in a plane.
+ShapeMesh shapeMesh(const ShapeValues& says, const ShapeMesh& under, const GameAxes& axes);
+
+/// Places a shape and sets its size, so that it holds what it lies over as closely as its form can: the least
+/// box, sphere, capsule or cylinder. A hull and a mesh follow by themselves and are left as they are. The
+/// pair follows. Errors: piece.unknown; piece.shape where there is nothing to hold.
+base::Status fitShape(mod::ObjectDoc& object, const std::string& piece, const rulebook::Rulebook& book,
+                      const ModelOf& model);
+
+/// How a shape lies over a surface, in the shape's space; metres.
+struct ShapeOff {
+  double short_m = 0;   ///< how far the surface reaches out of the shape at most
+  double beyond_m = 0;  ///< how far the shape stands off the surface at most
+  glm::vec3 short_at{0}, beyond_at{0};
+};
+/// `shape` is closed. Where it is no `mesh`, it is convex and the first is exact; the second, and both of a
+/// mesh, are by places spread over the surfaces. Cost: n log n.
+ShapeOff shapeOff(const ShapeMesh& shape, const ShapeMesh& under, bool convex);
+
+}  // namespace rakugo::prepare

@@ -1,0 +1,25 @@
+// The values that lamps, emitters and collision shapes have in any game.
+#pragma once
+
+#include <optional>
+#include <string_view>
+#include <vector>
+
+#include "rulebook/rulebook.h"
+
+namespace rakugo::rulebook {
+
+/// As documents and rulebooks write it: "lamp".
+const char* pieceSortName(PieceSort sort);
+std::optional<PieceSort> pieceSortFrom(std::string_view name);
+
+/// What every piece of the sort says, each with limits and a default. Lengths are metres, angles degrees,
+/// colours sRGB.
+/// A lamp shines along the game's forward, as its piece is turned: strength in candela, reach and cone as in
+/// KHR_lights_punctual of glTF 2.0. An emitter sends particles along the game's up, as its piece is turned;
+/// what they are like goes evenly from the first value to the second over their life. A shape is a box along
+/// its piece's axes, a sphere, a capsule or cylinder along the game's up as its piece is turned, or made of
+/// models: the one that carries it, or all of the object where none does.
+std::vector<Field> pieceValues(PieceSort sort);
+
+}  // namespace rakugo::rulebook
