@@ -9,6 +9,7 @@
 #include "geometry/nearest.h"
 #include "geometry/simplify.h"
 #include "geometry/welding.h"
+#include "prepare/objects/piece_errors.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/parts/pieces.h"
 #include "rulebook/piece_sorts.h"
@@ -275,11 +276,7 @@ ShapeMesh shapeMesh(const ShapeValues& says, const ShapeMesh& under, const GameA
 base::Status fitShape(mod::ObjectDoc& object, const std::string& piece, const rulebook::Rulebook& book,
                       const ModelOf& model) {
   const mod::PieceDoc* found = findPiece(object, piece);
-  if (found == nullptr)
-    return base::Error{"piece.unknown",
-                       base::phrase("The object has no piece \"{0}\".", base::presentable(piece, 60)),
-                       {},
-                       base::phrase("Name one of its pieces.")};
+  if (found == nullptr) return unknownPiece(piece);
   const std::string form = shapeValues(*found, fieldsOfPiece(book, object, *found)).form;
   if (form == "hull" || form == "mesh") return {};
   const GameAxes axes = gameAxes(book);

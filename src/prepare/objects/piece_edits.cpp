@@ -7,6 +7,7 @@
 
 #include "base/phrase.h"
 #include "base/text.h"
+#include "prepare/objects/piece_errors.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/parts/pieces.h"
 #include "prepare/steps.h"
@@ -14,13 +15,6 @@
 
 namespace rakugo::prepare {
 namespace {
-
-base::Error unknownPiece(const std::string& piece) {
-  return {"piece.unknown",
-          base::phrase("The object has no piece \"{0}\".", base::presentable(piece, 60)),
-          {},
-          base::phrase("Name one of its pieces.")};
-}
 
 void put(mod::PieceDoc& piece, const PiecePlace& place) {
   piece.position_m = place.position_m;

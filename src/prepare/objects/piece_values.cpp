@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "formats/pictures/srgb.h"
 #include "mod/piece_tree.h"
+#include "prepare/objects/piece_errors.h"
 #include "rulebook/field_value.h"
 #include "rulebook/piece_sorts.h"
 
@@ -78,11 +79,7 @@ Json sharedValues(const Json& leads, const Json& own) {
 base::Status setPieceValue(mod::ObjectDoc& object, const std::string& piece, const std::string& field,
                            const Json& value) {
   mod::PieceDoc* found = mod::findPiece(object, piece);
-  if (found == nullptr)
-    return base::Error{"piece.unknown",
-                       base::phrase("The object has no piece \"{0}\".", base::presentable(piece, 60)),
-                       {},
-                       base::phrase("Name one of its pieces.")};
+  if (found == nullptr) return unknownPiece(piece);
   mod::PieceDoc* other =
       found->pair.empty() || isColor(value) ? nullptr : mod::findPiece(object, found->pair);
   for (mod::PieceDoc* one : {found, other}) {
