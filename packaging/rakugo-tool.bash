@@ -7,7 +7,7 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check facts checks plan build export prepare newer add list verify install uninstall measure compare variants seam surface picture match weights pose new copy differences rulebook step source model object piece set fields point mend aside watch manual --help --version" ;;
+    "") words="inspect check facts checks plan build export prepare newer add list verify install uninstall measure compare variants seam surface picture match weights pose new copy differences rulebook step source model object piece set fields point lists sound mend aside watch manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
     "facts") words="--help --json" ;;
@@ -68,6 +68,7 @@ _rakugo_tool() {
     "piece lamp") words="--help --json --name --on" ;;
     "piece emitter") words="--help --json --name --on" ;;
     "piece shape") words="--help --json --name --on --form" ;;
+    "piece sound") words="--help --json --name --on --sound" ;;
     "piece fit") words="--help --json" ;;
     "piece weigh") words="--help --json --mass --density" ;;
     "piece group") words="--help --json --name" ;;
@@ -85,6 +86,11 @@ _rakugo_tool() {
     "point list") words="--help --json" ;;
     "point set") words="--help --json --turn" ;;
     "point remove") words="--help --json" ;;
+    "lists show") words="--help --json" ;;
+    "lists put") words="--help --json --value" ;;
+    "lists set") words="--help --json --entry --value" ;;
+    "lists take") words="--help --json --entry" ;;
+    "sound check") words="--help --json --find-loop --to" ;;
     "mend") words="--help --json --check --all --sure --show" ;;
     "aside") words="--help --json --place --take-up" ;;
     "watch") words="--help --json --output --target --game --rounds" ;;
@@ -94,8 +100,10 @@ _rakugo_tool() {
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;
     "object") words="list rename copy remove new" ;;
-    "piece") words="list add lamp emitter shape fit weigh group align set floor spread copy mirror pair remove from-copies" ;;
+    "piece") words="list add lamp emitter shape sound fit weigh group align set floor spread copy mirror pair remove from-copies" ;;
     "point") words="list set remove" ;;
+    "lists") words="show put set take" ;;
+    "sound") words="check" ;;
     *) command="${command% *}"; continue ;;
     esac
     break

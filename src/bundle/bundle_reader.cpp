@@ -19,6 +19,14 @@ bool allZero(base::ByteSpan bytes) {
   return std::all_of(bytes.begin(), bytes.end(), [](std::byte b) { return b == std::byte{0}; });
 }
 
+// The first bytes of RIFF/WAVE, of Ogg (RFC 3533) and of FLAC (RFC 9639).
+bool beginsAsSound(base::ByteSpan bytes) {
+  const auto at = [&](size_t offset, std::string_view mark) {
+    return bytes.size() >= offset + mark.size() && base::asText(bytes.subspan(offset, mark.size())) == mark;
+  };
+  return (at(0, "RIFF") && at(8, "WAVE")) || at(0, "OggS") || at(0, "fLaC");
+}
+
 base::Digest digestAt(base::ByteSpan bytes, size_t offset) {
   return base::loadAt<base::Digest>(bytes, offset);
 }
@@ -238,6 +246,9 @@ std::vector<base::Error> Bundle::verify(const base::Progress* progress) const {
     if (entry.kind == EntryKind::material) good = status(decodeMaterial(*raw, entry.id));
     if (entry.kind == EntryKind::skeleton) good = status(decodeSkeleton(*raw, entry.id));
     if (entry.kind == EntryKind::animation) good = status(decodeAnimation(*raw, entry.id));
+    // What is heard is for the game's own decoder; here it must only be one of the formats.
+    if (entry.kind == EntryKind::sound && !beginsAsSound(*raw))
+      good = damaged("bundle.sound", base::phrase("{0} is no WAV, OGG or FLAC.", entry.id), entry.offset);
     if (!good) faults.push_back(good.error());
   }
   checkPadding(bytes_.size());
@@ -273,6 +284,7 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
     else
       joints[entry.id] = decodeMesh(*raw, entry.id)->jointCount();
   }
+  const std::vector<std::string>& shared = manifest_.shared_assets;
   for (const std::string& id : manifest_.objects) need(kManifestId, id, EntryKind::object);
   for (const Entry& entry : entries_) {
     const auto raw = read(entry);
@@ -298,6 +310,10 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
                             base::phrase("{0} follows bones that its skeleton does not have.", entry.id),
                             base::Place{name_, entry.id}, base::phrase("Build the bundle again.")});
       }
+      for (const ObjectSound& sound : object->sounds)
+        for (const std::string& id : sound.sounds)
+          if (find(id) != nullptr || std::find(shared.begin(), shared.end(), id) == shared.end())
+            need(entry.id, id, EntryKind::sound);
       if (!object->icon.empty()) need(entry.id, object->icon, EntryKind::icon);
     } else if (entry.kind == EntryKind::mesh) {
       const auto mesh = decodeMesh(*raw, entry.id);

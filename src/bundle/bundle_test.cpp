@@ -486,6 +486,77 @@ TEST(Records, LampsAndEmittersOutsideOfTheirRangesAreRefusedWithThePlace) {
     EXPECT_EQ(fault(pointer, value), pointer) << value;
 }
 
+ObjectRecord soundedObject() {
+  ObjectRecord r;
+  r.id = "tug";
+  r.kind = "craft";
+  ObjectSound engine;
+  engine.name = engine.as = "engine";
+  engine.plays = "under-way";
+  engine.sounds = {"sound/engine", "shared/hum"};
+  engine.loop = true;
+  engine.gain = 0.5F;
+  engine.pitch = {0.75F, 1.5F};
+  engine.near = 2;
+  engine.far = 40;
+  r.sounds.push_back(engine);
+  r.lists.push_back({"broker", base::Json{{"berth", "slipway"}}});
+  return r;
+}
+
+TEST(Records, SoundsAndListsComeBackAndTheirEntriesAreLookedFor) {
+  const ObjectRecord r = soundedObject();
+  EXPECT_EQ(minorOf(r), kMinorOfLamps);
+  const auto read = decodeObject(encodeObject(r), "object/tug");
+  ASSERT_TRUE(read) << read.error().text();
+  EXPECT_EQ(encodeObject(*read), encodeObject(r));
+  EXPECT_EQ(read->sounds[0].pitch, (std::array<float, 2>{0.75F, 1.5F}));
+  EXPECT_EQ(read->lists[0].values["berth"], "slipway");
+  const auto faults = [&](const char* content, std::vector<std::string> shared) {
+    Manifest of = manifest();
+    of.objects = {"object/tug"};
+    of.shared_assets = std::move(shared);
+    BundleWriter writer;
+    EXPECT_TRUE(writer.add(EntryKind::object, "object/tug", encodeObject(r), true, kMinorOfLamps));
+    EXPECT_TRUE(writer.add(EntryKind::sound, "sound/engine", bytesOf(content), false, kMinorOfLamps));
+    EXPECT_TRUE(writer.add(EntryKind::manifest, kManifestId, encodeManifest(of)));
+    const Bytes file = writer.finish().value();
+    std::vector<std::string> out;
+    for (const base::Error& e : Bundle::parse(file, "b.rkb")->verify()) out.push_back(e.code);
+    return out;
+  };
+  EXPECT_THAT(faults("OggS and so on", {"shared/hum"}), testing::IsEmpty());
+  EXPECT_THAT(faults("OggS and so on", {}), testing::ElementsAre("bundle.dangling"));
+  EXPECT_THAT(faults("no sound at all", {"shared/hum"}), testing::ElementsAre("bundle.sound"));
+  // Before 1.4 there is no such kind.
+  Manifest of = manifest();
+  BundleWriter writer;
+  EXPECT_TRUE(writer.add(EntryKind::sound, "sound/x", bytesOf("OggS"), false, 3));
+  EXPECT_TRUE(writer.add(EntryKind::manifest, kManifestId, encodeManifest(of)));
+  const Bytes file = writer.finish().value();
+  const auto early = Bundle::parse(file, "b.rkb");
+  EXPECT_TRUE(!early || !early->verify().empty());
+}
+
+TEST(Records, SoundsOutsideOfTheirRangesAreRefusedWithThePlace) {
+  const std::string good(base::asText(encodeObject(soundedObject())));
+  for (const auto& [pointer, value] :
+       std::vector<std::pair<std::string, base::Json>>{{"/sounds/0/gain", 65},
+                                                       {"/sounds/0/pitch", base::Json::array({0, 1})},
+                                                       {"/sounds/0/pitch", base::Json::array({1, 17})},
+                                                       {"/sounds/0/near", -1},
+                                                       {"/sounds/0/far", 1},
+                                                       {"/sounds/0/sounds", base::Json::array()},
+                                                       {"/lists/0/values", 3},
+                                                       {"/lists/0/list", ""}}) {
+    base::Json json = base::Json::parse(good);
+    json[base::Json::json_pointer(pointer)] = value;
+    const auto read = decodeObject(bytesOf(json.dump()), "object/tug");
+    ASSERT_FALSE(read) << pointer;
+    EXPECT_EQ(read.error().place.path, pointer);
+  }
+}
+
 TEST(Records, AMaterialSaysHowPicturesAreLookedUpAndTheFileStatesTheVersionItNeeds) {
   using Wrap = PictureLookup::Wrap;
   MaterialRecord m;

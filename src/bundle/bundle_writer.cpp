@@ -34,6 +34,8 @@ const char* kindName(EntryKind kind) {
       return "animation";
     case EntryKind::icon:
       return "icon";
+    case EntryKind::sound:
+      return "sound";
   }
   return "unknown";
 }

@@ -39,10 +39,11 @@ enum class EntryKind : uint16_t {
   picture = 5,
   icon = 6,
   skeleton = 7,
-  animation = 8
+  animation = 8,
+  sound = 9
 };
 /// By minor version.
-inline constexpr std::array<uint16_t, 5> kHighestKind = {6, 8, 8, 8, 8};
+inline constexpr std::array<uint16_t, 5> kHighestKind = {6, 8, 8, 8, 9};
 
 /// How an entry's bytes are stored.
 enum class Codec : uint16_t { stored = 0, zstd = 1 };

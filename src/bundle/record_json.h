@@ -46,9 +46,11 @@ inline void readTurn(JsonFields& in, std::array<float, 4>& turn) {
 Json toRecordJson(const ObjectLamp& lamp);
 Json toRecordJson(const ObjectEmitter& emitter);
 Json toRecordJson(const ObjectShape& shape);
+Json toRecordJson(const ObjectSound& sound);
 /// Complaints: bundle.record, for what is outside of its range.
 ObjectLamp lampFrom(JsonFields& in);
 ObjectEmitter emitterFrom(JsonFields& in);
 ObjectShape shapeFrom(JsonFields& in);
+ObjectSound soundFrom(JsonFields& in);
 
 }  // namespace rakugo::bundle

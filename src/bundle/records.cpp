@@ -137,6 +137,9 @@ base::Bytes encodeObject(const ObjectRecord& r) {
   for (const ObjectLamp& lamp : r.lamps) out["lamps"].push_back(toRecordJson(lamp));
   for (const ObjectEmitter& emitter : r.emitters) out["emitters"].push_back(toRecordJson(emitter));
   for (const ObjectShape& shape : r.shapes) out["shapes"].push_back(toRecordJson(shape));
+  for (const ObjectSound& sound : r.sounds) out["sounds"].push_back(toRecordJson(sound));
+  for (const ObjectListEntry& one : r.lists)
+    out["lists"].push_back(Json{{"list", one.list}, {"values", one.values}});
   return toBytes(out);
 }
 
@@ -195,12 +198,22 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
     for (JsonFields& one : in.objects("lamps")) r.lamps.push_back(lampFrom(one));
     for (JsonFields& one : in.objects("emitters")) r.emitters.push_back(emitterFrom(one));
     for (JsonFields& one : in.objects("shapes")) r.shapes.push_back(shapeFrom(one));
+    for (JsonFields& one : in.objects("sounds")) r.sounds.push_back(soundFrom(one));
+    for (JsonFields& one : in.objects("lists")) {
+      ObjectListEntry entry{one.requiredText("list")};
+      if (one.has("values")) entry.values = one.json()["values"];
+      if (!entry.values.is_object()) {
+        one.complain("bundle.record", base::phrase("The values must be an object."), "values");
+        entry.values = Json::object();
+      }
+      r.lists.push_back(std::move(entry));
+    }
   });
 }
 
 uint16_t minorOf(const ObjectRecord& r) {
   const bool newer =
-      !r.lamps.empty() || !r.emitters.empty() || !r.shapes.empty() ||
+      !r.lamps.empty() || !r.emitters.empty() || !r.shapes.empty() || !r.sounds.empty() || !r.lists.empty() ||
       std::any_of(r.pieces.begin(), r.pieces.end(), [](const ObjectPiece& p) { return !p.as.empty(); }) ||
       std::any_of(r.rigs.begin(), r.rigs.end(), [](const ObjectRig& rig) { return rig.scale != 1; });
   return newer ? kMinorOfLamps : 0;

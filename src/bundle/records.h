@@ -75,6 +75,26 @@ struct ObjectShape {
       triangles;  ///< over the corners, counter-clockwise from outside as in meshes
   base::Json values = base::Json::object();
 };
+/// A sound of an object. From format 1.4.
+struct ObjectSound {
+  std::string name, as;  ///< `as`: which of the kind's sounds it is
+  std::array<float, 3> position{0, 0, 0};
+  std::array<float, 4> turn{0, 0, 0, 1};
+  std::string plays;                ///< when: "always", "night", or another word of the game's
+  std::vector<std::string> sounds;  ///< ids of entries, or of what the game shares; variants
+  bool loop = false;
+  float gain = 1;                    ///< factor of the amplitude, at most kMostGain
+  std::array<float, 2> pitch{1, 1};  ///< factor of the rate, at rest and at full speed, above 0, at most 16
+  float near = 1, far = 1;           ///< full within, silent beyond; in the game's unit; near <= far
+  base::Json values = base::Json::object();
+};
+inline constexpr float kMostGain = 64;
+
+/// An object's entry in a list of the game's. From format 1.4.
+struct ObjectListEntry {
+  std::string list;                          ///< as the game reads it
+  base::Json values = base::Json::object();  ///< by the game's words
+};
 inline constexpr size_t kMostShapeCorners = 12'000, kMostShapeTriangles = 4'000;
 inline constexpr float kMostParticleRate = 500, kMostParticleLife = 60;
 
@@ -122,6 +142,8 @@ struct ObjectRecord {
   std::vector<ObjectLamp> lamps;
   std::vector<ObjectEmitter> emitters;
   std::vector<ObjectShape> shapes;
+  std::vector<ObjectSound> sounds;
+  std::vector<ObjectListEntry> lists;
 };
 
 /// How a material looks a picture up. From format 1.2 on where it is not as it stands here.

@@ -1,4 +1,4 @@
-// Lamps, emitters and collision shapes in the record of an object.
+// Lamps, emitters, collision shapes and sounds in the record of an object.
 #include <algorithm>
 
 #include "bundle/record_json.h"
@@ -165,6 +165,36 @@ ObjectEmitter emitterFrom(JsonFields& in) {
   if (!good)
     in.complain("bundle.record", base::phrase("Two colours of three numbers from 0 to 1 are needed."),
                 "color");
+  return out;
+}
+
+Json toRecordJson(const ObjectSound& sound) {
+  Json out = placed(sound);
+  out["plays"] = sound.plays;
+  out["sounds"] = sound.sounds;
+  out["loop"] = sound.loop;
+  out["gain"] = sound.gain;
+  out["pitch"] = numbers(sound.pitch);
+  out["near"] = sound.near;
+  out["far"] = sound.far;
+  if (!sound.values.empty()) out["values"] = sound.values;
+  return out;
+}
+
+ObjectSound soundFrom(JsonFields& in) {
+  ObjectSound out;
+  readPlace(in, out);
+  out.plays = in.text("plays");
+  out.sounds = in.texts("sounds");
+  if (out.sounds.empty())
+    in.complain("bundle.record", base::phrase("A sound names at least one that is heard."), "sounds");
+  out.loop = in.flag("loop");
+  out.gain = within(in, "gain", 0, kMostGain);
+  readWithin(in, "pitch", out.pitch, 16);
+  if (out.pitch[0] <= 0 || out.pitch[1] <= 0)
+    in.complain("bundle.record", base::phrase("The number is outside of its range."), "pitch");
+  out.near = within(in, "near", 0, kMostLength);
+  out.far = within(in, "far", out.near, kMostLength);
   return out;
 }
 

@@ -110,8 +110,8 @@ Table& table() {
     Table out;
     std::vector<CheckRow>& all = out.rows;
     for (auto* of : {boneChecks, carriedChecks, documentChecks, meshChecks, modChecks, motionChecks,
-                     outfitChecks, lampChecks, pieceChecks, pointChecks, ruleChecks, spaceChecks,
-                     structureChecks, surfaceChecks, materialChecks})
+                     outfitChecks, lampChecks, listChecks, soundChecks, pieceChecks, pointChecks, ruleChecks,
+                     spaceChecks, structureChecks, surfaceChecks, materialChecks})
       for (CheckRow& row : of()) all.push_back(std::move(row));
     std::sort(all.begin(), all.end(), [](const CheckRow& a, const CheckRow& b) { return a.rank < b.rank; });
     out.count();

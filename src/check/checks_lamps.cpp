@@ -119,7 +119,7 @@ std::string nothingSeen(const mod::PieceDoc& piece, const std::vector<rulebook::
     if (lamp.reach_m <= 0) return phrase("its reach is 0");
     return glm::length(lamp.color) <= 0.002F ? phrase("its light is black") : std::string();
   }
-  if (sort == PieceSort::shape) return {};
+  if (sort == PieceSort::shape || sort == PieceSort::sound) return {};
   const prepare::EmitterValues emitter = prepare::emitterValues(piece, fields);
   if (emitter.rate <= 0) return phrase("it sends no particles");
   return emitter.opacity[0] <= 0 && emitter.opacity[1] <= 0 ? phrase("its particles cannot be seen")
@@ -219,7 +219,7 @@ void checkPlace(const Context& context, const CheckRow& row, Findings& out) {
     if (box.empty()) continue;
     for (const mod::PieceDoc& piece : doc.pieces) {
       const auto sort = rulebook::pieceSortFrom(piece.sort);
-      if (!sort || *sort == PieceSort::shape) continue;
+      if (!sort || *sort == PieceSort::shape || *sort == PieceSort::sound) continue;
       const prepare::PiecePlace place = prepare::objectPlace(doc, piece);
       const glm::vec3 at(place.position_m[0], place.position_m[1], place.position_m[2]);
       const float away = glm::distance(at, glm::clamp(at, box.min, box.max));

@@ -6,6 +6,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "mod/references.h"
 #include "prepare/edit_steps.h"
 #include "prepare/newer/incoming.h"
 #include "rulebook/field_value.h"
@@ -196,11 +197,9 @@ void checkFieldEmpty(const Context& context, const CheckRow& row, Findings& out)
       out.push_back(std::move(f));
     }
     for (const rulebook::Field& field : kind.fields) {
-      if (!field.required) continue;
-      const bool there = doc.card.contains(field.id) &&
-                         !(doc.card[field.id].is_string() && doc.card[field.id].get<std::string>().empty()) &&
-                         !doc.card[field.id].is_null();
-      if (there) continue;
+      if (!field.required || !field.when.holds(doc.card)) continue;
+      const Json* value = base::memberOf(doc.card, field.id.c_str());
+      if (value != nullptr && !rulebook::isEmpty(*value)) continue;
       Finding f = about(context, row, name,
                         phrase("The field {0} of {1} is empty.{2}", field.title, name,
                                (field.help.empty() ? "" : " " + field.help)));
@@ -217,9 +216,8 @@ void checkFieldEmpty(const Context& context, const CheckRow& row, Findings& out)
 void checkFieldLimits(const Context& context, const CheckRow& row, Findings& out) {
   eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
     for (const rulebook::Field& field : kind.fields) {
-      if (!doc.card.contains(field.id) || doc.card[field.id].is_null()) continue;
+      if (!doc.card.contains(field.id) || rulebook::isEmpty(doc.card[field.id])) continue;
       const Json& value = doc.card[field.id];
-      if (value.is_string() && value.get<std::string>().empty()) continue;
       const auto fault = rulebook::fieldFault(field, value);
       if (!fault) continue;
       Finding f = about(
@@ -289,6 +287,10 @@ void checkFileUnused(const Context& context, const CheckRow& row, Findings& out)
     for (std::string& source : mod::sourcesOf(doc)) sources.insert(std::move(source));
   for (const auto& [name, doc] : context.mod->objects)
     for (const mod::PieceDoc& piece : doc.pieces) models.insert(piece.model);
+  for (const auto& [name, doc] : context.mod->objects)
+    mod::eachReference(doc, [&](const mod::NamedThing& named, const std::string&) {
+      if (named.thing == mod::Thing::source) sources.insert(named.name);
+    });
   for (const auto& [name, doc] : context.mod->sources) {
     for (const mod::SourceFile& f : doc.files) used.insert("sources/" + name + "/" + f.path);
     for (const mod::SourceVersion& older : doc.older)

@@ -13,6 +13,7 @@
 #include "formats/sounds.h"
 #include "prepare/matching/bone_match.h"
 #include "prepare/movement/pose_tests.h"
+#include "prepare/objects/sound_pieces.h"
 #include "prepare/replay.h"
 #include "prepare/weights/skin_faults.h"
 #include "prepare/weights/weight_faults.h"
@@ -34,6 +35,8 @@ namespace rakugo::check {
 struct SourceState {
   prepare::SourceModel read;                    ///< null when it could not be read, or is no model
   std::shared_ptr<const formats::Sound> sound;  ///< of a source that is a sound
+  /// What is made of it, remembered as long as it is the same sound.
+  std::shared_ptr<prepare::SoundsMade> sounds_made;
   std::optional<formats::PictureInfo> picture;  ///< of a source that is a picture
   std::optional<base::Error> error;
   std::vector<std::string> changed_files;  ///< whose SHA-256 is not what source.json says

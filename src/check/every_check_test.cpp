@@ -7,6 +7,7 @@
 #include "prepare/objects/piece_edits.h"
 #include "support/broken_mod.h"
 #include "support/made_pictures.h"
+#include "support/made_sounds.h"
 
 namespace rakugo::check {
 namespace {
@@ -42,6 +43,23 @@ mod::PieceDoc& addLamp(Broken& b, const std::string& as) {
   mod::ObjectDoc& tug = b.state.objects.at("tug");
   EXPECT_TRUE(prepare::addRuledPiece(tug, *b.book->findKind("craft"), as));
   return tug.pieces.back();
+}
+
+// A sound of the tug, made of a recording that is taken in.
+mod::PieceDoc& addSound(Broken& b, const formats::Sound& recording, const char* as = "engine-sound") {
+  const base::Bytes wav = test::wavOf(recording);
+  fs::create_directories(b.folder / "sources/made-sound");
+  EXPECT_TRUE(base::writeFileAtomic(b.folder / "sources/made-sound/made.wav", wav));
+  mod::SourceDoc& source = b.state.sources["made-sound"];
+  source.file = "made.wav";
+  source.files = {{"made.wav", base::hex(base::sha256(wav))}};
+  source.author = source.licence = "made here";
+  mod::PieceDoc& piece = addLamp(b, as);
+  piece.values["sounds"] = Json::array({"sources/made-sound"});
+  return piece;
+}
+mod::ListEntry& enterList(Broken& b, const char* list, Json values) {
+  return b.object().lists.emplace_back(mod::ListEntry{list, std::move(values)});
 }
 
 std::vector<Case> cases() {
@@ -122,6 +140,49 @@ std::vector<Case> cases() {
          b.state.objects.at("tug").pieces.push_back(lamp);
        }},
       {{"piece.values"}, "slipway", [](Broken& b) { addLamp(b, "mast-light").values["strength"] = -3; }},
+      {{"field.reference"},
+       "lamplight",
+       [](Broken& b) {
+         enterList(b, "workbench",
+                   Json{{"makes", 1},
+                        {"hours", 1},
+                        {"needs", Json::array({Json{{"good", "good/brasse"}, {"amount", 1}}})}});
+       }},
+      {{"list.unknown"},
+       "lamplight",
+       [](Broken& b) {
+         enterList(b, "broker", Json{{"berth", "slipway"}});
+       }},
+      {{"list.count"},
+       "lamplight",
+       [](Broken& b) {
+         for (int i = 0; i < 2; ++i) enterList(b, "chandlery", Json{{"stock", 2}});
+       }},
+      {{"list.values"},
+       "lamplight",
+       [](Broken& b) {
+         enterList(b, "chandlery", Json{{"stock", 0}});
+       }},
+      {{"sound.clicks"},
+       "slipway",
+       [](Broken& b) { addSound(b, test::madeTone(101.3, 0.4, 1.2365)).values["blend_s"] = 0; }},
+      {{"sound.silent"}, "slipway", [](Broken& b) { addSound(b, test::madeTone(100, 0, 1)); }},
+      {{"sound.clips"}, "slipway", [](Broken& b) { addSound(b, test::madeTone(100, 3, 1)); }},
+      {{"sound.loudness"},
+       "slipway",
+       [](Broken& b) {
+         formats::Sound drum = test::madeTone(100, 0.002, 2);
+         for (size_t i = 1000; i < 1020; ++i) drum.samples[i] = 0.8F;
+         addSound(b, drum);
+       }},
+      {{"sound.length"}, "slipway", [](Broken& b) { addSound(b, test::madeTone(220, 0.3, 31), "horn"); }},
+      {{"sound.range"},
+       "slipway",
+       [](Broken& b) {
+         mod::PieceDoc& piece = addSound(b, test::madeTone(220, 0.3, 2));
+         piece.values["from_s"] = 1.5;
+         piece.values["to_s"] = 0.5;
+       }},
       {{"piece.idle"}, "slipway", [](Broken& b) { addLamp(b, "stern-wash").values["opacity"] = 0; }},
       {{"piece.place"},
        "slipway",

@@ -78,9 +78,10 @@ void readOther(const fs::path& file, prepare::SourceSort sort, SourceState& stat
       state.error = info.error();
   } else {
     auto sound = formats::decodeSound(*bytes, name);
-    if (sound)
+    if (sound) {
       state.sound = std::make_shared<const formats::Sound>(std::move(sound).value());
-    else
+      state.sounds_made = std::make_shared<prepare::SoundsMade>(state.sound);
+    } else
       state.error = sound.error();
   }
 }

@@ -32,6 +32,11 @@ bool isSound(base::ByteSpan bytes);
 base::Result<Sound> decodeSound(base::ByteSpan bytes, const std::string& name,
                                 const base::Limits& limits = {});
 
+/// A sound as a file of the format "wav" or "flac" (16 bits, rounded, without dither) or "ogg" (Vorbis). What
+/// is beyond full scale is cut off. Equal sounds give equal bytes. Errors: sound.not_written, for rates and
+/// numbers of channels that the format does not take.
+base::Result<base::Bytes> encodeSound(const Sound& sound, const std::string& format);
+
 /// The lowest and the highest sample of each of `columns` equal stretches, all channels together: what a
 /// picture of the wave needs. Empty sounds give zeros.
 std::vector<std::pair<float, float>> waveOf(const Sound& sound, size_t columns);

@@ -233,6 +233,9 @@ Json toJson(const ObjectDoc& doc) {
   }
   out["pieces"] = std::move(pieces);
   out["card"] = doc.card;
+  out.erase("lists");
+  for (const ListEntry& one : doc.lists)
+    out["lists"].push_back(entry({{"list", one.list}, {"values", one.values}}, one.more));
   out["icon"] = doc.icon;
   return out;
 }
@@ -270,6 +273,14 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
     out.pieces.push_back(piece);
   }
   if (auto card = in.object("card"); card && card->json().is_object()) out.card = card->json();
+  for (JsonFields& one : in.objects("lists")) {
+    ListEntry made;
+    made.list = one.requiredText("list");
+    if (auto values = one.object("values"); values && values->json().is_object())
+      made.values = values->json();
+    made.more = one.others({"list", "values"});
+    out.lists.push_back(std::move(made));
+  }
   out.icon = in.text("icon");
   if (!out.icon.empty() && !base::isInnerPath(out.icon))
     in.complain("mod.path", base::phrase("The path must lie inside the mod."), "icon");
@@ -282,7 +293,7 @@ const std::vector<std::string>& knownKeys(DocumentSort sort) {
       kCard = {"format", "id", "title", "author", "version", "description", "rulebook", "set_aside"},
       kSource = {"format", "file", "files", "author", "licence", "address", "note", "added", "older"},
       kModel = {"format", "source", "steps", "points", "variants"},
-      kObject = {"format", "kind", "title", "pieces", "card", "icon"};
+      kObject = {"format", "kind", "title", "pieces", "card", "lists", "icon"};
   switch (sort) {
     case DocumentSort::card:
       return kCard;
@@ -352,6 +363,7 @@ std::vector<UnknownKey> unknownKeys(const ModState& state, KeysOf documents) {
       KeyFinder in{"objects/" + name + ".object.json", out};
       in.look(doc.seen, "", knownKeys(DocumentSort::object));
       in.lookEach(doc.pieces, "/pieces", {kPieceKeys.begin(), kPieceKeys.end()});
+      in.lookEach(doc.lists, "/lists", {"list", "values"});
     }
   }
   if (documents != KeysOf::models_and_objects)

@@ -112,9 +112,10 @@ struct PieceDoc {
   std::string as;    ///< which of the kind's models or pieces it is (rulebook); empty: the main model
   std::string pair;  ///< name of the piece that stays its mirror image, and names it; may be empty
   base::Json more = base::Json::object();
-  std::string sort;    ///< empty: a model; else "lamp", "emitter", "group", or what a newer version knows
-  std::string parent;  ///< name of the piece that carries it; empty: the object itself
-  double scale = 1;    ///< of all it carries too, the same along all axes
+  /// Empty: a model; else "lamp", "emitter", "shape", "sound", "group", or what a newer version knows.
+  std::string sort;
+  std::string parent;                        ///< name of the piece that carries it; empty: the object itself
+  double scale = 1;                          ///< of all it carries too, the same along all axes
   base::Json values = base::Json::object();  ///< of a lamp or emitter, by the ids of its fields (rulebook)
   bool operator==(const PieceDoc&) const = default;
   [[nodiscard]] bool isModel() const { return sort.empty(); }
@@ -127,6 +128,14 @@ bool usesSource(const ModelDoc& doc, const std::string& source);
 /// The sources that a model is made from: its own, and those of its other sizes.
 std::vector<std::string> sourcesOf(const ModelDoc& doc);
 
+/// An object's entry in a list of the game's: a shop, a recipe (rulebook).
+struct ListEntry {
+  std::string list;                          ///< id of the list
+  base::Json values = base::Json::object();  ///< by the ids of its fields
+  base::Json more = base::Json::object();
+  bool operator==(const ListEntry&) const = default;
+};
+
 struct ObjectDoc;
 /// The first piece that is a model, or null.
 const PieceDoc* firstModelPiece(const ObjectDoc& object);
@@ -136,6 +145,7 @@ struct ObjectDoc {
   std::string kind, title;
   std::vector<PieceDoc> pieces;
   base::Json card = base::Json::object();
+  std::vector<ListEntry> lists;
   std::string icon;  ///< path inside the mod, or empty
   base::Json seen = base::Json::object();
   bool operator==(const ObjectDoc&) const = default;

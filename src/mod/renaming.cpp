@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "mod/references.h"
 #include "mod/set_aside_place.h"
 
 namespace rakugo::mod {
@@ -105,6 +106,12 @@ std::string Renaming::renamed(const Names& names, const std::string& name) {
   return found->second;
 }
 
+bool Renaming::isThing(const std::string& text) const {
+  const auto named = namedThing(text);
+  return named && (named->thing == Thing::source ? from_.sources.count(named->name) != 0
+                                                 : from_.objects.count(named->name) != 0);
+}
+
 // In every text of a JSON value, keys included.
 void Renaming::replaceInside(Json& json) {
   if (names_.words.empty()) return;
@@ -115,7 +122,9 @@ void Renaming::replaceInside(Json& json) {
     open.pop_back();
     if (now->is_string()) {
       const std::string text = now->get<std::string>();
-      if (identifierLike(text) && !stays(text)) *now = replaceNames(text, names_.words, &counts_);
+      // Whole names of things have been followed, or will be, by what they name.
+      if (identifierLike(text) && !stays(text) && !isThing(text))
+        *now = replaceNames(text, names_.words, &counts_);
     } else if (now->is_object()) {
       Json next = Json::object();
       for (const auto& [key, value] : now->items())
@@ -203,6 +212,11 @@ ObjectDoc Renaming::renamed(const ObjectDoc& doc) {
   if (!next.icon.empty()) next.icon = newPath(next.icon);
   for (auto& [field, value] : next.card.items())
     if (!value.is_string() || (naming_.in_card && naming_.in_card(doc.kind, field))) replaceInside(value);
+  for (ListEntry& one : next.lists) replaceInside(one.more);
+  replaceReferences(next, [&](const NamedThing& named) -> std::optional<std::string> {
+    const Names& names = named.thing == Thing::source ? names_.sources : names_.objects;
+    return referenceTo(named.thing, renamed(names, named.name));
+  });
   putOthers(next.seen, DocumentSort::object);
   return next;
 }

@@ -50,6 +50,7 @@ class Renaming {
  private:
   using Json = base::Json;
   std::string renamed(const Names& names, const std::string& name);
+  bool isThing(const std::string& text) const;
   void replaceInside(Json& json);
   void putOthers(Json& seen, DocumentSort sort);
   void rename(SetAside& aside);

@@ -91,6 +91,11 @@ std::vector<UseOf> usesOf(const ModState& state, Thing thing, const std::string&
     for (const PieceDoc& piece : doc.pieces)
       if (thing == Thing::model && piece.model == name)
         out.push_back({base::phrase("object {0}, piece {1}", object, piece.name)});
+  for (const auto& [object, doc] : state.objects)
+    eachReference(doc, [&, &object = object](const NamedThing& named, const std::string& where) {
+      if (named.thing == thing && named.name == name)
+        out.push_back({base::phrase("object {0}, {1}", object, where)});
+    });
   return out;
 }
 
@@ -147,6 +152,12 @@ void removeUses(ModState& state, Thing thing, const std::string& name, const Nam
     state.objects.changeEach([&](const std::string&, ObjectDoc& doc) {
       removePieces(doc, [&](const PieceDoc& piece) { return piece.model == name; });
     });
+  state.objects.changeEach([&](const std::string&, ObjectDoc& doc) {
+    replaceReferences(doc, [&](const NamedThing& named) -> std::optional<std::string> {
+      if (named.thing == thing && named.name == name) return std::nullopt;
+      return referenceTo(named.thing, named.name);
+    });
+  });
 }
 
 }  // namespace

@@ -7,11 +7,11 @@
 #include <vector>
 
 #include "base/result.h"
+#include "mod/references.h"
 #include "mod/renaming.h"
 
 namespace rakugo::mod {
 
-enum class Thing : unsigned char { source, model, object };
 /// "source", "model", "object".
 const char* thingName(Thing thing);
 /// The names of all things of that sort, sorted.
@@ -35,9 +35,9 @@ base::Status renameThing(ModState& state, Thing thing, const std::string& from, 
 /// and an icon of its own. Errors: as above. The folder of a source is still to be copied then.
 base::Status copyThing(ModState& state, Thing thing, const std::string& from, const std::string& to);
 
-/// Takes a thing out. What names it is left as it is, unless `references`: then pieces, other sizes and steps
-/// that name it go too; a source goes only when no model is made of it. Errors: as above; mod.in_use, with
-/// the places. The folder of a source is still to be removed then.
+/// Takes a thing out. What names it is left as it is, unless `references`: then pieces, other sizes, steps
+/// and values that name it go too; a source goes only when no model is made of it. Errors: as above;
+/// mod.in_use, with the places. The folder of a source is still to be removed then.
 base::Status removeThing(ModState& state, Thing thing, const std::string& name, bool references,
                          const NamingValues& naming);
 

@@ -149,5 +149,73 @@ TEST_F(ThingsTest, WhatWasRenamedIsSavedAndReadAgain) {
   EXPECT_EQ(documentTexts(*loaded), documentTexts(state_));
 }
 
+// Values that name things: in the card, in a list's rows, in an entry of the game's lists, at a piece.
+void nameThings(ModState& state) {
+  ObjectDoc& boots = state.objects["boots"];
+  boots.card["goes_with"] = "objects/coat";
+  boots.card["hail"] = "sources/coat";
+  boots.card["parts"] =
+      base::Json::parse(R"([{"what": "objects/coat", "n": 2}, {"what": "good/rope", "n": 1}])");
+  boots.lists.push_back({"workbench", base::Json{{"needs", {"objects/coat", "objects/boots"}}}});
+  PieceDoc creak;
+  creak.name = "creak";
+  creak.sort = "sound";
+  creak.values = base::Json{{"sounds", {"sources/coat"}}};
+  boots.pieces.push_back(std::move(creak));
+}
+
+TEST_F(ThingsTest, ValuesThatNameAThingFollowItsName) {
+  nameThings(state_);
+  ASSERT_TRUE(renameThing(state_, Thing::object, "coat", "cloak", kNaming));
+  const ObjectDoc& boots = std::as_const(state_.objects).at("boots");
+  EXPECT_EQ(boots.card["goes_with"], "objects/cloak");
+  EXPECT_EQ(boots.card["hail"], "sources/coat") << "the source keeps its name";
+  EXPECT_EQ(boots.card["parts"][0]["what"], "objects/cloak");
+  EXPECT_EQ(boots.card["parts"][1]["what"], "good/rope");
+  EXPECT_EQ(boots.lists[0].values["needs"], base::Json({"objects/cloak", "objects/boots"}));
+  ASSERT_TRUE(renameThing(state_, Thing::source, "coat", "felt", kNaming));
+  EXPECT_EQ(std::as_const(state_.objects).at("boots").pieces.back().values["sounds"][0], "sources/felt");
+  EXPECT_EQ(std::as_const(state_.objects).at("boots").card["hail"], "sources/felt");
+}
+
+TEST_F(ThingsTest, NamesThatAreExchangedAreEachReplacedOnce) {
+  nameThings(state_);
+  NewNames names;
+  names.objects = names.words = {{"coat", "boots"}, {"boots", "coat"}};
+  const ModState next = Renaming(state_, names, kNaming).state();
+  EXPECT_EQ(next.objects.at("coat").card["goes_with"], "objects/boots");
+  EXPECT_EQ(next.objects.at("coat").lists[0].values["needs"], base::Json({"objects/boots", "objects/coat"}));
+}
+
+TEST_F(ThingsTest, AThingThatValuesNameIsInUseAndGoesWithItsRows) {
+  nameThings(state_);
+  std::vector<std::string> places;
+  for (const UseOf& use : usesOf(state_, Thing::object, "coat", kNaming)) places.push_back(use.where);
+  EXPECT_THAT(places,
+              testing::UnorderedElementsAre("object boots, card, goes_with", "object boots, card, parts",
+                                            "object boots, list workbench, needs"));
+  EXPECT_EQ(removeThing(state_, Thing::object, "coat", false, kNaming).error().code, "mod.in_use");
+  ASSERT_TRUE(removeThing(state_, Thing::object, "coat", true, kNaming));
+  const ObjectDoc& boots = std::as_const(state_.objects).at("boots");
+  EXPECT_FALSE(boots.card.contains("goes_with"));
+  EXPECT_EQ(boots.card["parts"].size(), 1U);
+  EXPECT_EQ(boots.lists[0].values["needs"], base::Json({"objects/boots"}));
+  EXPECT_EQ(boots.card["hail"], "sources/coat");
+}
+
+TEST_F(ThingsTest, EntriesInListsAreSavedWithKeysThatNobodyKnows) {
+  nameThings(state_);
+  state_.objects["boots"].lists[0].more["since"] = 3;
+  const auto content = documentContent(state_, "objects/boots.object.json");
+  ASSERT_TRUE(content);
+  ModState other = state_;
+  other.objects["boots"].lists.clear();
+  ASSERT_TRUE(putDocument(other, "objects/boots.object.json", &*content));
+  EXPECT_EQ(std::as_const(other.objects).at("boots").lists, std::as_const(state_.objects).at("boots").lists);
+  bool told = false;
+  for (const UnknownKey& key : unknownKeys(state_)) told = told || key.pointer == "/lists/0/since";
+  EXPECT_TRUE(told);
+}
+
 }  // namespace
 }  // namespace rakugo::mod

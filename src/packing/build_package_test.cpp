@@ -4,6 +4,7 @@
 #include <thread>
 
 #include "base/files.h"
+#include "base/sha256.h"
 #include "bundle/bundle_reader.h"
 #include "bundle/bundle_writer.h"
 #include "bundle/mesh_payload.h"
@@ -12,12 +13,14 @@
 #include "geometry/vertex_cache.h"
 #include "mod/store.h"
 #include "packing/build_package.h"
+#include "packing/game_values.h"
 #include "packing/package_plan.h"
 #include "packing/packager.h"
 #include "packing/runtime.h"
 #include "prepare/edit_steps.h"
 #include "prepare/surface/shared_sheet.h"
 #include "support/examined.h"
+#include "support/made_sounds.h"
 #include "support/test_folder.h"
 #include "texture/block_decoder.h"
 
@@ -477,6 +480,109 @@ TEST_F(BuildTest, TheGameReadsItsOwnWordsInPlaceOfIds) {
   EXPECT_EQ(is.points.back().name, "At3.light");
   ASSERT_EQ(is.card.size(), was.card.size());
   for (const auto& [key, value] : was.card.items()) EXPECT_EQ(is.card["F_" + key], value) << key;
+}
+
+// The lantern with a sound, a recipe that names the dinghy, and words of the game's own.
+void giveSound(const fs::path& folder, mod::ModState& s) {
+  const base::Bytes wav = test::wavOf(test::madeTone(440, 0.3, 0.5));
+  fs::create_directories(folder / "sources/chime");
+  ASSERT_TRUE(base::writeFileAtomic(folder / "sources/chime/chime.wav", wav));
+  mod::SourceDoc& source = s.sources["chime"];
+  source.file = "chime.wav";
+  source.author = "Somebody";
+  source.files = {{"chime.wav", base::hex(base::sha256(wav))}};
+  mod::ObjectDoc& lantern = s.objects["lantern"];
+  mod::PieceDoc piece;
+  piece.name = "chime";
+  piece.sort = "sound";
+  piece.as = "gear-sound";
+  piece.values =
+      base::Json{{"sounds", {"sources/chime", "sound/lamp-hum"}}, {"plays", "touched"}, {"gain_db", -6.0}};
+  lantern.pieces.push_back(piece);
+  lantern.lists.push_back(
+      {"workbench",
+       base::Json::parse(R"({"makes": 1, "hours": 2, "needs": [{"good": "good/oil", "amount": 3}]})")});
+}
+
+TEST_F(BuildTest, SoundsAndListsGoInByTheGamesWordsAndAreTheSameAgain) {
+  const fs::path folder = copy("tidewater", "tidewater");
+  auto book = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
+  for (rulebook::GameList& list : book->lists)
+    for (rulebook::Field& field : list.fields) {
+      if (field.id == "needs") field.word = "Materials", field.columns[0].word = "Id";
+    }
+  const auto x = test::examined(
+      folder, [&](mod::ModState& s) { giveSound(folder, s); }, book);
+  ASSERT_EQ(x->count(check::Severity::stops), 0U);
+  const auto bytes = buildPackage(*x);
+  ASSERT_TRUE(bytes) << bytes.error().text();
+  EXPECT_EQ(*bytes, *buildPackage(*x));
+  const auto bundle = bundle::Bundle::parse(*bytes, "a.rkb");
+  EXPECT_TRUE(bundle->verify().empty());
+  EXPECT_EQ(bundle->manifest().shared_assets, (std::vector<std::string>{"good/oil", "sound/lamp-hum"}));
+  const auto& credits = bundle->manifest().credits;
+  EXPECT_TRUE(std::any_of(credits.begin(), credits.end(),
+                          [](const bundle::Credit& one) { return one.author == "Somebody"; }));
+  const auto object = bundle::decodeObject(*bundle->read(*bundle->find("object/lantern")), "o");
+  ASSERT_EQ(object->sounds.size(), 1U);
+  EXPECT_EQ(object->sounds[0].sounds, (std::vector<std::string>{"sound/chime", "sound/lamp-hum"}));
+  EXPECT_NEAR(object->sounds[0].gain, 0.501, 1e-3);
+  EXPECT_FALSE(object->sounds[0].loop);
+  EXPECT_EQ(object->lists[0].values["Materials"][0]["Id"], "good/oil");
+  const auto sound = formats::decodeSound(*bundle->read(*bundle->find("sound/chime")), "chime");
+  ASSERT_TRUE(sound);
+  EXPECT_EQ(sound->info.format, "OGG");
+  EXPECT_EQ(sound->info.rate_hz, 32000U);
+  EXPECT_EQ(sound->info.channels, 1U);
+  EXPECT_NEAR(sound->info.seconds(), 0.5, 0.01);
+}
+
+TEST_F(BuildTest, AZipCallsSoundsByTheirFiles) {
+  const fs::path folder = copy("tidewater", "tidewater");
+  auto book = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
+  book->packaging = "zip";
+  book->sounds.format = "flac";
+  const auto x = test::examined(
+      folder,
+      [&](mod::ModState& s) {
+        giveSound(folder, s);
+        s.objects["lantern"].card["goes_with"] = "objects/dinghy";
+      },
+      book);
+  BuildOptions options;
+  options.despite_findings = true;
+  const auto bytes = buildPackage(*x, options);
+  ASSERT_TRUE(bytes) << bytes.error().text();
+  const auto files = formats::readZip(*bytes, "a.zip");
+  ASSERT_TRUE(files);
+  ASSERT_EQ(files->count("sounds/chime.flac"), 1U);
+  EXPECT_TRUE(formats::isSound(files->at("sounds/chime.flac")));
+  const base::Json record = base::Json::parse(base::asText(files->at("objects/lantern.json")));
+  EXPECT_EQ(record["sounds"][0]["sounds"][0], "sounds/chime.flac");
+  EXPECT_EQ(record["sounds"][0]["sounds"][1], "sound/lamp-hum");
+}
+
+TEST(GameValue, ReferencesAndColumnsAreTheGames) {
+  rulebook::Field list;
+  list.type = rulebook::FieldType::list;
+  rulebook::Field what, count;
+  what.id = "what";
+  what.word = "Item";
+  what.type = rulebook::FieldType::reference;
+  count.id = "n";
+  list.columns = {what, count};
+  const NameInPackage name = [](const mod::NamedThing& named) {
+    return named.name == "gone" ? std::string() : "object/" + named.name;
+  };
+  EXPECT_EQ(gameValue(&list,
+                      base::Json::parse(
+                          R"([{"what": "objects/lamp", "n": 2, "odd": 1}, {"what": "objects/gone"}])"),
+                      name),
+            base::Json::parse(R"([{"Item": "object/lamp", "n": 2, "odd": 1}, {"Item": "objects/gone"}])"));
+  list.columns = {what};
+  EXPECT_EQ(gameValue(&list, base::Json::parse(R"(["objects/lamp", "good/oil"])"), name),
+            base::Json::parse(R"(["object/lamp", "good/oil"])"));
+  EXPECT_EQ(gameValue(nullptr, "objects/lamp", name), "objects/lamp") << "a field that nobody knows";
 }
 
 TEST_F(BuildTest, AZipHasSizesAsMorphTargetsAndNothingThatNothingUses) {

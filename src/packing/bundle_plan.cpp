@@ -15,6 +15,8 @@
 #include "packing/lazy.h"
 #include "packing/object_placing.h"
 #include "packing/runtime.h"
+#include "packing/sound_entries.h"
+#include "rulebook/piece_sorts.h"
 
 namespace rakugo::packing {
 namespace fs = std::filesystem;
@@ -30,7 +32,8 @@ class Planner {
         quick_(what.quick_pictures),
         progress_(progress),
         space_(*examination.book),
-        unreadable_(unreadablePictures(examination)) {}
+        unreadable_(unreadablePictures(examination)),
+        sounds_(examination) {}
 
   base::Result<std::vector<PlannedEntry>> run() {
     for (const auto& [name, doc] : x_.mod->objects) {
@@ -38,6 +41,7 @@ class Planner {
       RAKUGO_TRY(addObject(name, doc));
     }
     addSheets();
+    for (PlannedEntry& entry : sounds_.take()) entries_.push_back(std::move(entry));
     entries_.push_back(smallEntry(
         EntryKind::manifest, bundle::kManifestId, base::phrase("every package"),
         [manifest = manifest()]() -> base::Result<base::Bytes> { return bundle::encodeManifest(manifest); }));
@@ -79,7 +83,8 @@ class Planner {
     out.rulebook_version = x_.book->version;
     out.target = target_.id;
     for (const auto& [name, doc] : x_.mod->objects) out.objects.push_back("object/" + base::slug(name));
-    std::set<std::string> used;
+    out.shared_assets.assign(shared_.begin(), shared_.end());
+    std::set<std::string> used = sounds_.sources();
     for (const auto& [name, doc] : x_.mod->models)
       if (const auto built = models_.find(name); built != models_.end()) {
         used.insert(doc.source);
@@ -109,8 +114,31 @@ class Planner {
     record.kind = doc.kind;
     record.name = doc.title;
     const rulebook::Kind* kind = x_.book->findKind(doc.kind);
-    for (const auto& [key, value] : doc.card.items())
-      record.card[kind != nullptr ? kind->fieldWord(key) : key] = value;
+    const NameInPackage in_package = [this, name](const mod::NamedThing& named) {
+      if (named.thing == mod::Thing::object)
+        return x_.mod->objects.count(named.name) != 0 ? "object/" + base::slug(named.name) : std::string();
+      return sounds_.addWhole(named.name, base::phrase("{0}, its card", name));
+    };
+    record.card =
+        gameValues(kind != nullptr ? kind->fields : std::vector<rulebook::Field>(), doc.card, in_package);
+    noteShared(doc.card);
+    for (const mod::ListEntry& one : doc.lists) {
+      const rulebook::GameList* list = x_.book->findList(one.list);
+      if (list == nullptr) continue;  // a finding has said so
+      record.lists.push_back(
+          {list->word.empty() ? list->id : list->word, gameValues(list->fields, one.values, in_package)});
+      noteShared(one.values);
+    }
+    // What the pieces name, found now: records are written on any thread.
+    std::vector<std::vector<std::string>> heard;
+    std::map<std::string, std::string> named_by_pieces;
+    for (const mod::PieceDoc& piece : doc.pieces) {
+      heard.push_back(soundsOf(doc, piece, name));
+      noteShared(piece.values);
+    }
+    mod::eachReference(ownValuesOf(doc), [&](const mod::NamedThing& named, const std::string&) {
+      named_by_pieces[mod::referenceTo(named.thing, named.name)] = in_package(named);
+    });
     if (const auto icon = x_.mod->icons.find(doc.icon); icon != x_.mod->icons.end()) {
       record.icon = "icon/" + base::slug(name);
       addIcon(record.icon, doc.icon, icon->second, base::phrase("{0}, its icon", name));
@@ -119,8 +147,13 @@ class Planner {
     entries_.push_back(
         smallEntry(EntryKind::object, id, base::phrase("{0}, its card", name),
                    [record = std::move(record), doc, models = std::move(models), book = x_.book,
-                    space = space_]() mutable -> base::Result<base::Bytes> {
-                     ObjectPlacing placing(*book, space, doc, record);
+                    space = space_, heard = std::move(heard),
+                    called = std::move(named_by_pieces)]() mutable -> base::Result<base::Bytes> {
+                     const NameInPackage name_of = [&](const mod::NamedThing& named) {
+                       const auto found = called.find(mod::referenceTo(named.thing, named.name));
+                       return found != called.end() ? found->second : std::string();
+                     };
+                     ObjectPlacing placing(*book, space, doc, name_of, record);
                      const auto model_of = [&](const std::string& model) -> const scene::Model* {
                        for (size_t i = 0; i < doc.pieces.size(); ++i)
                          if (models[i] != nullptr && doc.pieces[i].model == model)
@@ -129,6 +162,7 @@ class Planner {
                      };
                      for (size_t i = 0; i < doc.pieces.size(); ++i) {
                        const mod::PieceDoc& piece = doc.pieces[i];
+                       placing.addSound(piece, std::move(heard[i]));
                        if (models[i] == nullptr)
                          placing.addRuled(piece, model_of);
                        else
@@ -141,6 +175,51 @@ class Planner {
     entries_.back().minor = minorOfObject(
         doc, [&](const mod::PieceDoc& piece) { return models_.at(piece.model)->rig.has_value(); });
     return {};
+  }
+
+  // The pieces of an object with nothing but the values that are the game's own.
+  static mod::ObjectDoc ownValuesOf(const mod::ObjectDoc& doc) {
+    mod::ObjectDoc out;
+    out.pieces = doc.pieces;
+    for (mod::PieceDoc& piece : out.pieces)
+      if (const auto sort = rulebook::pieceSortFrom(piece.sort))
+        for (const rulebook::Field& common : rulebook::pieceValues(*sort)) piece.values.erase(common.id);
+    return out;
+  }
+
+  // The ids of what a piece that is a sound lets one hear: entries, and what the game shares.
+  std::vector<std::string> soundsOf(const mod::ObjectDoc& doc, const mod::PieceDoc& piece,
+                                    const std::string& object) {
+    if (rulebook::pieceSortFrom(piece.sort) != rulebook::PieceSort::sound) return {};
+    const prepare::SoundValues says =
+        prepare::soundValues(piece, prepare::fieldsOfPiece(*x_.book, doc, piece));
+    const prepare::SoundMaking how = prepare::soundMaking(says, x_.book->sounds);
+    std::vector<std::string> out;
+    for (const std::string& one : says.sounds) {
+      const auto named = mod::namedThing(one);
+      std::string id = one;
+      if (named)
+        id = named->thing == mod::Thing::source
+                 ? sounds_.add(named->name, how, base::phrase("{0}, sound {1}", object, piece.name))
+                 : std::string();
+      else if (x_.book->findShared(one) == nullptr)
+        continue;
+      if (!id.empty()) out.push_back(std::move(id));
+    }
+    return out;
+  }
+
+  // The ids of what the game shares, wherever a value names one.
+  void noteShared(const base::Json& values) {
+    std::vector<const base::Json*> open = {&values};
+    while (!open.empty()) {
+      const base::Json& one = *open.back();
+      open.pop_back();
+      if (one.is_string() && x_.book->findShared(one.get_ref<const std::string&>()) != nullptr)
+        shared_.insert(one.get<std::string>());
+      if (one.is_structured())
+        for (const base::Json& inside : one) open.push_back(&inside);
+    }
   }
 
   // As it is, or in the target's format at its own size.
@@ -451,6 +530,8 @@ class Planner {
   std::set<std::string> added_, stems_;
   std::map<const scene::Model*, decltype(prepare::pictureNeeds({}))> needs_;
   std::map<std::string, SharedSheet> sheets_;
+  SoundEntries sounds_;
+  std::set<std::string> shared_;  // ids of what the game shares and the mod names
 };
 
 }  // namespace

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "bundle/layout.h"
+#include "packing/sound_entries.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/parts/pieces.h"
@@ -52,7 +53,9 @@ uint16_t minorOfObject(const mod::ObjectDoc& object,
       return !piece.as.empty() || (prepare::scaleInObject(object, piece) != 1 && has_rig(piece));
     return rulebook::pieceSortFrom(piece.sort).has_value();
   };
-  return std::any_of(object.pieces.begin(), object.pieces.end(), needs) ? bundle::kMinorOfLamps : 0;
+  return !object.lists.empty() || std::any_of(object.pieces.begin(), object.pieces.end(), needs)
+             ? bundle::kMinorOfLamps
+             : 0;
 }
 
 void ObjectPlacing::addModel(const mod::PieceDoc& piece, const PlacedModel& model) {
@@ -132,11 +135,12 @@ void ObjectPlacing::put(const mod::PieceDoc& piece, Piece& out) const {
   // What every piece of its sort says has keys of its own in the record.
   const rulebook::PieceRule* rule = kind != nullptr ? kind->findPiece(piece.as) : nullptr;
   const std::vector<rulebook::Field> common = rulebook::pieceValues(*rulebook::pieceSortFrom(piece.sort));
-  for (const auto& [id, value] : piece.values.items()) {
-    const bool known = std::any_of(common.begin(), common.end(),
-                                   [id = id](const rulebook::Field& field) { return field.id == id; });
-    if (!known) out.values[rule != nullptr ? rule->fieldWord(id) : id] = value;
-  }
+  base::Json own = base::Json::object();
+  for (const auto& [id, value] : piece.values.items())
+    if (std::none_of(common.begin(), common.end(),
+                     [id = id](const rulebook::Field& field) { return field.id == id; }))
+      own[id] = value;
+  out.values = gameValues(rule != nullptr ? rule->fields : common, own, name_);
 }
 
 void ObjectPlacing::addShape(const mod::PieceDoc& piece, const std::vector<rulebook::Field>& fields,
@@ -168,9 +172,17 @@ void ObjectPlacing::addShape(const mod::PieceDoc& piece, const std::vector<ruleb
   record_.shapes.push_back(std::move(shape));
 }
 
+void ObjectPlacing::addSound(const mod::PieceDoc& piece, std::vector<std::string> named) {
+  if (named.empty()) return;
+  const prepare::SoundValues says =
+      prepare::soundValues(piece, prepare::fieldsOfPiece(book_, object_, piece));
+  record_.sounds.push_back(soundRecord(says, std::move(named), space_.unit_m));
+  put(piece, record_.sounds.back());
+}
+
 void ObjectPlacing::addRuled(const mod::PieceDoc& piece, const prepare::ModelOf& models) {
   const auto sort = rulebook::pieceSortFrom(piece.sort);
-  if (!sort) return;
+  if (!sort || *sort == rulebook::PieceSort::sound) return;
   const auto fields = prepare::fieldsOfPiece(book_, object_, piece);
   if (*sort == rulebook::PieceSort::lamp) {
     record_.lamps.push_back(lampRecord(prepare::lampValues(piece, fields), space_.unit_m));

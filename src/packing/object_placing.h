@@ -8,6 +8,7 @@
 #include "geometry/bounds.h"
 #include "mod/documents.h"
 #include "packing/game_space.h"
+#include "packing/game_values.h"
 #include "prepare/objects/collision_shapes.h"
 #include "prepare/objects/piece_values.h"
 #include "rulebook/rulebook.h"
@@ -35,15 +36,17 @@ bundle::ObjectEmitter emitterRecord(const prepare::EmitterValues& says, double u
 class ObjectPlacing {
  public:
   ObjectPlacing(const rulebook::Rulebook& book, const GameSpace& space, const mod::ObjectDoc& object,
-                bundle::ObjectRecord& record)
-      : book_(book), space_(space), object_(object), record_(record) {}
+                const NameInPackage& name, bundle::ObjectRecord& record)
+      : book_(book), space_(space), object_(object), name_(name), record_(record) {}
 
   /// A piece that is a model: its parts, its rig and its attachment points, by the game's words for what it
   /// is.
   void addModel(const mod::PieceDoc& piece, const PlacedModel& model);
   /// A lamp, an emitter or a collision shape, which is made of `models` (prepared, by name); nothing for a
-  /// group, and for a sort that this version does not know.
+  /// group, for a sound, and for a sort that this version does not know.
   void addRuled(const mod::PieceDoc& piece, const prepare::ModelOf& models);
+  /// A sound, of which those ids are heard; nothing where there are none.
+  void addSound(const mod::PieceDoc& piece, std::vector<std::string> named);
   /// Sets the box.
   void finish();
 
@@ -59,6 +62,7 @@ class ObjectPlacing {
   const rulebook::Rulebook& book_;
   const GameSpace& space_;
   const mod::ObjectDoc& object_;
+  const NameInPackage& name_;
   bundle::ObjectRecord& record_;
   geometry::Bounds box_;
 };

@@ -115,6 +115,13 @@ std::string BuildCache::digestOf(const std::shared_ptr<const base::Bytes>& bytes
   return remembered(bytes, [](const base::Bytes& b) { return base::hex(base::sha256(b)); });
 }
 
+std::string BuildCache::digestOf(const std::shared_ptr<const formats::Sound>& sound) {
+  return remembered(sound, [](const formats::Sound& s) {
+    return base::hex(base::sha256(std::as_bytes(std::span(s.samples)))) + " " +
+           std::to_string(s.info.rate_hz) + " " + std::to_string(s.info.channels);
+  });
+}
+
 void BuildCache::beginBuild() {
   const std::lock_guard guard(lock_);
   hits_ = misses_ = 0;

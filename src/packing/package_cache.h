@@ -16,6 +16,7 @@
 #include <string>
 
 #include "bundle/stored_entry.h"
+#include "formats/sounds.h"
 #include "scene/model.h"
 
 namespace rakugo::packing {
@@ -37,6 +38,8 @@ class BuildCache {
   std::string digestOf(const std::shared_ptr<const scene::Mesh>& mesh);
   /// The same for an encoded picture.
   std::string digestOf(const std::shared_ptr<const base::Bytes>& bytes);
+  /// The same over all samples of a sound.
+  std::string digestOf(const std::shared_ptr<const formats::Sound>& sound);
 
   /// Called before a build and after it: entries the build did not use leave the memory, and the oldest of
   /// them the disk when the folder is larger than `most_bytes`.

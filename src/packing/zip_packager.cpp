@@ -46,8 +46,34 @@ std::string zipKind(const std::string& path) {
   if (path.starts_with("models/")) return "mesh";
   if (path.starts_with("pictures/")) return "picture";
   if (path.starts_with("icons/")) return "icon";
+  if (path.starts_with("sounds/")) return "sound";
   return "other";
 }
+
+// Ids of a bundle's sounds and objects, wherever a record names them, become paths of the archive.
+struct PathNames {
+  std::set<std::string> sounds, objects;
+  std::string ending;
+
+  [[nodiscard]] std::string soundFile(const std::string& id) const {
+    return "sounds/" + id.substr(std::string_view("sound/").size()) + "." + ending;
+  }
+  void operator()(Json& json) const {
+    std::vector<Json*> open = {&json};
+    while (!open.empty()) {
+      Json& one = *open.back();
+      open.pop_back();
+      if (one.is_string()) {
+        const std::string text = one.get<std::string>();
+        if (sounds.count(text) != 0) one = soundFile(text);
+        if (objects.count(text) != 0)
+          one = "objects/" + text.substr(std::string_view("object/").size()) + ".json";
+      }
+      if (one.is_structured())
+        for (Json& inside : one) open.push_back(&inside);
+    }
+  }
+};
 
 class ZipPlanner {
  public:
@@ -58,6 +84,10 @@ class ZipPlanner {
     // The bundle's plan knows the manifest and the objects' records; models and pictures become files of
     // their own.
     RAKUGO_ASSIGN(std::vector<PlannedEntry> plan, planBundle(x_, what_, progress_));
+    for (const PlannedEntry& entry : plan) {
+      if (entry.kind == EntryKind::sound) sounds_.insert(entry.id);
+      if (entry.kind == EntryKind::object) objects_.insert(entry.id);
+    }
     for (const auto& [name, doc] : x_.mod->objects)
       for (const mod::PieceDoc& piece : doc.pieces) {
         if (progress_ != nullptr && progress_->cancelled()) return base::cancelledError();
@@ -67,7 +97,13 @@ class ZipPlanner {
       if (entry.kind == EntryKind::object) addObject(entry);
       if (entry.kind == EntryKind::icon) entry.id = "icons/" + entry.id.substr(5) + ".png";
       if (entry.kind == EntryKind::manifest) entry.id = kZipManifest;
-      if (entry.kind == EntryKind::icon || entry.kind == EntryKind::manifest)
+      if (entry.kind == EntryKind::sound) {
+        entry.id = soundFile(entry.id);
+        entry.compress = false;
+        entry.minor = 0;
+      }
+      if (entry.kind == EntryKind::icon || entry.kind == EntryKind::manifest ||
+          entry.kind == EntryKind::sound)
         entries_.push_back(std::move(entry));
     }
     return std::move(entries_);
@@ -75,6 +111,10 @@ class ZipPlanner {
 
  private:
   using Sizes = std::map<std::string, std::shared_ptr<const scene::Model>>;
+
+  [[nodiscard]] std::string soundFile(const std::string& id) const {
+    return PathNames{sounds_, objects_, x_.book->sounds.format}.soundFile(id);
+  }
 
   // An object's record with the paths of this archive in place of a bundle's ids.
   void addObject(const PlannedEntry& record) {
@@ -90,12 +130,15 @@ class ZipPlanner {
     }
     entries_.push_back(smallEntry(
         EntryKind::object, "objects/" + name + ".json", record.why,
-        [make = record.make, id = record.id, pieces, roles, packed]() -> base::Result<base::Bytes> {
+        [make = record.make, id = record.id, pieces, roles, packed,
+         name_paths = PathNames{sounds_, objects_, x_.book->sounds.format}]() -> base::Result<base::Bytes> {
           RAKUGO_ASSIGN(const base::Bytes raw, make());
           RAKUGO_ASSIGN(Json json, base::parseJson(base::asText(raw), id));
           json.erase("rigs");  // bones and movements lie in the models' own files
           if (const std::string icon = base::textOf(json, "icon"); icon.size() > 5)
             json["icon"] = "icons/" + icon.substr(5) + ".png";
+          for (const char* key : {"card", "lists", "sounds", "lamps", "emitters", "shapes"})
+            if (const auto part = json.find(key); part != json.end()) name_paths(*part);
           json["pieces"] = pieces;
           json["roles"] = roles;
           if (!packed.empty()) json["packed"] = packed;
@@ -369,6 +412,7 @@ class ZipPlanner {
   std::vector<PlannedEntry> entries_;
   std::map<std::string, std::string> stems_;  // by model
   std::set<std::string> taken_;
+  std::set<std::string> sounds_, objects_;                           // ids of the bundle's plan
   std::map<std::string, std::map<std::string, std::string>> roles_;  // model -> material -> role
   // model -> material -> id of a packed picture -> file
   std::map<std::string, std::map<std::string, std::map<std::string, std::string>>> packed_;

@@ -132,13 +132,16 @@ void holdGrid(const Held& h) {
 }
 
 // What a condition asks for must be what the field can be.
-void holdCondition(const Held& h, const Condition& when, bool required, const std::string& at) {
+void holdCondition(const Held& h, const Condition& when, bool required, const std::string& at,
+                   const std::vector<Field>* among = nullptr) {
   if (when.field.empty()) return;
   if (!required)
     return h.idle(at, base::phrase("A condition narrows `required`, and this is not required."),
                   base::phrase("Write \"required\": true, or leave the condition out."));
-  const Field* field = h.kind.findField(when.field);
-  if (field == nullptr) return;
+  const std::vector<Field>& fields = among != nullptr ? *among : h.kind.fields;
+  const auto field =
+      std::find_if(fields.begin(), fields.end(), [&](const Field& one) { return one.id == when.field; });
+  if (field == fields.end()) return;
   const std::string place = at + "/is", title = "\"" + field->title + "\"";
   if (const auto fault = fieldFault(*field, when.is))
     h.cannot(place, base::phrase("{0} is never so: this {1}.", title, fault->what),
@@ -203,7 +206,9 @@ void holdCard(const Held& h) {
 
 // Keys that are of other types of field.
 void holdFieldKeys(const Held& h, const Field& f, const std::string& at) {
-  const bool number = f.type == FieldType::number || f.type == FieldType::integer;
+  const bool number =
+      f.type == FieldType::number || f.type == FieldType::integer || f.type == FieldType::range;
+  const bool rows = f.type == FieldType::list || f.type == FieldType::curve;
   const bool text =
       f.type == FieldType::text || f.type == FieldType::long_text || f.type == FieldType::text_id;
   const auto ignored = [&](bool given, const char* key, const char* of) {
@@ -211,8 +216,10 @@ void holdFieldKeys(const Held& h, const Field& f, const std::string& at) {
       h.idle(at + "/" + key, base::phrase("\"{0}\" is of {1} alone.", key, of),
              base::phrase("Leave it out."));
   };
-  ignored(!number && f.min.has_value(), "min", "numbers");
-  ignored(!number && f.max.has_value(), "max", "numbers");
+  ignored(!number && !rows && f.min.has_value(), "min", "numbers");
+  ignored(!number && !rows && f.max.has_value(), "max", "numbers");
+  ignored(f.type != FieldType::reference && !f.to.empty(), "to", "references");
+  ignored(!rows && !f.columns.empty(), "columns", "lists");
   ignored(!number && !f.unit.empty(), "unit", "numbers");
   ignored(!text && f.max_length > 0, "max_length", "texts");
   ignored(f.type != FieldType::choice && !f.choices.empty(), "choices", "choices");
@@ -224,16 +231,55 @@ void holdFieldKeys(const Held& h, const Field& f, const std::string& at) {
            base::phrase("Give it limits, or leave this out."));
 }
 
+void holdField(const Held& h, const Field& f, const std::string& at);
+
+// What a reference may name must be something that there is.
+void holdReference(const Held& h, const Field& f, const std::string& at) {
+  for (size_t i = 0; i < f.to.size(); ++i) {
+    const std::string& word = f.to[i];
+    const bool known =
+        word == kSoundSort ||
+        std::any_of(h.book.kinds.begin(), h.book.kinds.end(), [&](const Kind& k) { return k.id == word; }) ||
+        std::any_of(h.book.shared_assets.begin(), h.book.shared_assets.end(),
+                    [&](const SharedAsset& one) { return one.sort == word; });
+    if (!known && !h.mistakes.inside("/kinds") && !h.mistakes.inside("/shared_assets"))
+      h.mistakes.add(
+          "rulebook.reference", h.at + "/" + at + "/to/" + std::to_string(i),
+          base::phrase("\"{0}\" is no kind, and nothing in `shared_assets` is of this sort.", word),
+          base::phrase("Write the id of a kind, sound, or the sort of a shared asset."));
+  }
+}
+
+// A list has columns; a curve has two, of numbers.
+void holdColumns(const Held& h, const Field& f, const std::string& at) {
+  if (f.columns.empty())
+    return h.cannot(at + "/columns", base::phrase("A list needs columns."),
+                    base::phrase("Say what stands in each row, as fields."));
+  const auto number = [](const Field& one) {
+    return one.type == FieldType::number || one.type == FieldType::integer;
+  };
+  if (f.type == FieldType::curve &&
+      (f.columns.size() != 2 || !std::all_of(f.columns.begin(), f.columns.end(), number)))
+    h.cannot(at + "/columns", base::phrase("A curve has two columns, both of numbers."),
+             base::phrase("Write two columns of the type number, or make it a list."));
+  holdWords(h, f.columns, at + "/columns");
+  for (size_t i = 0; i < f.columns.size(); ++i)
+    holdField(h, f.columns[i], at + "/columns/" + std::to_string(i));
+}
+
 void holdField(const Held& h, const Field& f, const std::string& at) {
   if (f.type == FieldType::choice && f.choices.empty())
     return h.cannot(at + "/choices", base::phrase("A choice needs a list of choices."),
                     base::phrase("Write \"choices\": [\"one\", \"another\"]."));
+  if (f.type == FieldType::reference) holdReference(h, f, at);
+  if (f.type == FieldType::list || f.type == FieldType::curve) holdColumns(h, f, at);
   if (f.min && f.max && *f.min > *f.max)
     return h.cannot(at + "/min", base::phrase("min is above max."), base::phrase("Exchange the two."));
-  if (f.min && f.max && *f.min == *f.max)
+  const bool rows = f.type == FieldType::list || f.type == FieldType::curve;
+  if (f.min && f.max && *f.min == *f.max && !rows)
     h.cannot(at + "/min", base::phrase("min and max are the same: the field can have one value only."),
              base::phrase("Widen the range."));
-  if (f.type == FieldType::integer)
+  if (f.type == FieldType::integer || rows)
     for (const auto& [key, limit] : {std::pair("/min", f.min), std::pair("/max", f.max)})
       if (limit && *limit != std::floor(*limit))
         h.cannot(at + key, base::phrase("The field takes whole numbers."),
@@ -259,6 +305,9 @@ void holdKind(const Held& h) {
   holdHints(h);
   for (size_t i = 0; i < h.kind.fields.size(); ++i)
     holdField(h, h.kind.fields[i], "fields/" + std::to_string(i));
+  for (size_t i = 0; i < h.kind.fields.size(); ++i)
+    holdCondition(h, h.kind.fields[i].when, h.kind.fields[i].required,
+                  "fields/" + std::to_string(i) + "/when");
   if (!h.kind.body.empty() && h.kind.regions.empty())
     h.idle("body", base::phrase("A body without `regions` covers nothing."),
            base::phrase("List the regions that its parts are called after."));
@@ -314,9 +363,12 @@ void holdPieces(const Held& h) {
     holdCount(h, rule.least, rule.most, rule.when, at);
     const std::vector<Field> values = pieceValues(rule.sort);
     for (size_t f = 0; f < rule.fields.size(); ++f) {
-      const Field& field = rule.fields[f];
+      Field field = rule.fields[f];
+      for (const Field& value : values)
+        if (value.id == field.id && field.columns.empty()) field.columns = value.columns;
       const std::string place = at + "/fields/" + std::to_string(f);
       holdField(h, field, place);
+      holdCondition(h, field.when, field.required, place + "/when", &rule.fields);
       for (const Field& value : values) {
         if (value.id != field.id) continue;
         if (value.type != field.type)
@@ -401,6 +453,30 @@ void holdSwitches(const Rulebook& book, Mistakes& mistakes) {
     }
 }
 
+// Lists that things enter: kinds that there are, and what each entry says.
+void holdLists(const Rulebook& book, Mistakes& mistakes) {
+  static const Kind kNone;
+  for (size_t i = 0; i < book.lists.size(); ++i) {
+    const GameList& list = book.lists[i];
+    const std::string at = "/lists/" + std::to_string(i);
+    const Held h{book, kNone, at, mistakes};
+    if (list.least > list.most)
+      h.cannot("least", base::phrase("least is above most."), base::phrase("Exchange the two."));
+    for (size_t k = 0; k < list.of.size(); ++k)
+      if (!mistakes.inside("/kinds") && std::none_of(book.kinds.begin(), book.kinds.end(),
+                                                     [&](const Kind& kind) { return kind.id == list.of[k]; }))
+        mistakes.add("rulebook.reference", at + "/of/" + std::to_string(k),
+                     base::phrase("There is no kind \"{0}\".", list.of[k]),
+                     base::phrase("Write the id of a kind."));
+    holdWords(h, list.fields, "fields");
+    for (size_t f = 0; f < list.fields.size(); ++f) {
+      const std::string place = "fields/" + std::to_string(f);
+      holdField(h, list.fields[f], place);
+      holdCondition(h, list.fields[f].when, list.fields[f].required, place + "/when", &list.fields);
+    }
+  }
+}
+
 void holdBook(const Rulebook& book, Mistakes& mistakes) {
   if (!mistakes.inside("/space") && geometry::parallel(book.up, book.forward))
     mistakes.add(kContradiction, "/space/forward", base::phrase("up and forward lie on one line."),
@@ -419,6 +495,7 @@ void holdBook(const Rulebook& book, Mistakes& mistakes) {
   holdTargets(book, mistakes);
   holdSwitches(book, mistakes);
   holdPacked(book, mistakes);
+  holdLists(book, mistakes);
   for (size_t i = 0; i < book.skeletons.size(); ++i)
     if (const std::string& id = book.skeletons[i].id;
         !id.empty() && !mistakes.inside("/kinds") &&

@@ -38,10 +38,91 @@ base::Result<Json> typedColor(const Field& field, const std::string& typed) {
   return refused(field, typed, base::phrase("red, green and blue, each 0 to 1: 0.9,0.4,0.2"));
 }
 
+std::string limitFault(const Field& field, const Json& value, std::string& expected);
+
+// The limits in words; empty where there are none.
+std::string limitText(const Field& field) {
+  const auto unit = field.unit.empty() ? "" : " " + field.unit;
+  if (field.min && field.max)
+    return base::phrase("{0} to {1}{2}", base::numberText(*field.min), base::numberText(*field.max), unit);
+  if (field.min) return base::phrase("at least {0}{1}", base::numberText(*field.min), unit);
+  if (field.max) return base::phrase("at most {0}{1}", base::numberText(*field.max), unit);
+  return {};
+}
+
+bool outside(const Field& field, double n) {
+  return (field.min && n < *field.min) || (field.max && n > *field.max);
+}
+
+std::string rangeFault(const Field& field, const Json& value, std::string& expected) {
+  expected = base::phrase("two numbers, the lower first");
+  if (!value.is_array() || value.size() != 2 || !value[0].is_number() || !value[1].is_number())
+    return base::phrase("is no range");
+  const double low = value[0].get<double>(), high = value[1].get<double>();
+  if (low > high) return base::phrase("begins above its end");
+  if (const std::string limits = limitText(field); !limits.empty()) expected = limits;
+  if (!outside(field, low) && !outside(field, high)) return {};
+  return base::phrase("is {0} to {1}{2}", base::numberText(low), base::numberText(high),
+                      field.unit.empty() ? "" : " " + field.unit);
+}
+
+// One row of a list: the fault of the first cell that has one.
+std::string rowFault(const Field& field, const Json& row, std::string& expected) {
+  if (field.columns.size() == 1) return limitFault(field.columns.front(), row, expected);
+  if (!row.is_object()) return expected = base::phrase("named values"), base::phrase("is no row");
+  for (const Field& column : field.columns) {
+    const Json* cell = base::memberOf(row, column.id.c_str());
+    const bool empty = cell == nullptr || cell->is_null() ||
+                       (cell->is_string() && cell->get_ref<const std::string&>().empty());
+    std::string fault;
+    if (!empty)
+      fault = limitFault(column, *cell, expected);
+    else if (column.required)
+      fault = base::phrase("is empty"), expected.clear();
+    if (!fault.empty()) return base::phrase("{0} {1}", column.title, fault);
+  }
+  return {};
+}
+
+std::string listFault(const Field& field, const Json& value, std::string& expected) {
+  if (!value.is_array()) return expected = base::phrase("rows"), base::phrase("is no list");
+  const auto rows = static_cast<double>(value.size());
+  if (outside(field, rows)) {
+    Field count = field;
+    count.unit.clear();
+    expected = base::phrase("{0} rows", limitText(count));
+    return base::phrase("has {0} rows", value.size());
+  }
+  double before = 0;
+  for (size_t i = 0; i < value.size(); ++i) {
+    std::string fault = rowFault(field, value[i], expected);
+    if (fault.empty() && field.type == FieldType::curve && field.columns.size() == 2) {
+      const Json* along = base::memberOf(value[i], field.columns.front().id.c_str());
+      if (along == nullptr) {
+        fault = base::phrase("{0} is empty", field.columns.front().title);
+      } else if (i > 0 && !(along->get<double>() > before)) {
+        expected = base::phrase("more in each row than in the one before");
+        fault = base::phrase("{0} does not ascend", field.columns.front().title);
+      }
+      before = along != nullptr ? along->get<double>() : before;
+    }
+    if (!fault.empty()) return base::phrase("in row {0}: {1}", i + 1, fault);
+  }
+  return {};
+}
+
 // Empty when there is no fault. `expected` receives the limits in words.
 std::string limitFault(const Field& field, const Json& value, std::string& expected) {
   const auto unit = field.unit.empty() ? "" : " " + field.unit;
   switch (field.type) {
+    case FieldType::range:
+      return rangeFault(field, value, expected);
+    case FieldType::list:
+    case FieldType::curve:
+      return listFault(field, value, expected);
+    case FieldType::reference:
+      return value.is_string() ? ""
+                               : (expected = base::phrase("the name of a thing"), base::phrase("is no name"));
     case FieldType::text:
     case FieldType::text_id:
     case FieldType::long_text: {
@@ -65,15 +146,8 @@ std::string limitFault(const Field& field, const Json& value, std::string& expec
                                                            : base::phrase("a number"),
                base::phrase("is not {0}", expected);
       const auto n = value.get<double>();
-      if (field.min && field.max)
-        expected =
-            base::phrase("{0} to {1}{2}", base::numberText(*field.min), base::numberText(*field.max), unit);
-      else if (field.min)
-        expected = base::phrase("at least {0}{1}", base::numberText(*field.min), unit);
-      else if (field.max)
-        expected = base::phrase("at most {0}{1}", base::numberText(*field.max), unit);
-      const bool out = (field.min && n < *field.min) || (field.max && n > *field.max);
-      return out ? base::phrase("is {0}{1}", base::numberText(n), unit) : "";
+      expected = limitText(field);
+      return outside(field, n) ? base::phrase("is {0}{1}", base::numberText(n), unit) : "";
     }
     case FieldType::choice: {
       expected = base::phrase("one of {0}", base::listText(field.choices, 12));
@@ -98,12 +172,72 @@ std::string limitFault(const Field& field, const Json& value, std::string& expec
 
 }  // namespace
 
+bool isEmpty(const Json& value) {
+  return value.is_null() || (value.is_string() && value.get_ref<const std::string&>().empty()) ||
+         (value.is_array() && value.empty());
+}
+
 std::optional<FieldFault> fieldFault(const Field& field, const Json& value) {
   FieldFault out;
   out.what = limitFault(field, value, out.expected);
   if (out.what.empty()) return std::nullopt;
   return out;
 }
+
+namespace {
+
+std::string trimmed(std::string_view text) {
+  const size_t begin = text.find_first_not_of(" \t"), end = text.find_last_not_of(" \t");
+  return begin == std::string_view::npos ? std::string() : std::string(text.substr(begin, end - begin + 1));
+}
+
+std::vector<std::string> splitAt(const std::string& text, char mark) {
+  std::vector<std::string> out;
+  for (size_t at = 0; at <= text.size();) {
+    const size_t end = std::min(text.find(mark, at), text.size());
+    out.push_back(trimmed(std::string_view(text).substr(at, end - at)));
+    at = end + 1;
+  }
+  return out;
+}
+
+base::Result<Json> typedRange(const Field& field, const std::string& typed) {
+  Field number;
+  number.title = field.title;
+  number.type = FieldType::number;
+  const size_t dots = typed.find("..");
+  if (dots == std::string::npos)
+    return refused(field, typed, base::phrase("two numbers with dots between them: 2..5"));
+  RAKUGO_ASSIGN(Json low, typedValue(number, trimmed(std::string_view(typed).substr(0, dots))));
+  RAKUGO_ASSIGN(Json high, typedValue(number, trimmed(std::string_view(typed).substr(dots + 2))));
+  return Json::array({std::move(low), std::move(high)});
+}
+
+// Rows with semicolons between them, cells with commas: "good/coal, 3; good/rope, 1". Or JSON.
+base::Result<Json> typedList(const Field& field, const std::string& typed) {
+  if (typed.starts_with("[")) {
+    auto json = base::parseJson(typed, {});
+    if (json && json->is_array()) return *json;
+    return refused(field, typed, base::phrase("rows, as JSON or as \"coal, 3; rope, 1\""));
+  }
+  Json out = Json::array();
+  if (trimmed(typed).empty()) return out;
+  for (const std::string& row : splitAt(typed, ';')) {
+    if (row.empty()) continue;
+    const std::vector<std::string> cells = splitAt(row, ',');
+    if (cells.size() > field.columns.size())
+      return refused(field, row, base::phrase("{0} values in a row", field.columns.size()));
+    Json made = Json::object();
+    for (size_t c = 0; c < cells.size(); ++c) {
+      if (cells[c].empty() && field.columns.size() > 1) continue;
+      RAKUGO_ASSIGN(made[field.columns[c].id], typedValue(field.columns[c], cells[c]));
+    }
+    out.push_back(field.columns.size() == 1 ? made.front() : std::move(made));
+  }
+  return out;
+}
+
+}  // namespace
 
 base::Result<Json> typedValue(const Field& field, const std::string& typed) {
   const char *begin = typed.data(), *end = begin + typed.size();
@@ -136,9 +270,15 @@ base::Result<Json> typedValue(const Field& field, const std::string& typed) {
       return Json(typed);
     case FieldType::color:
       return typedColor(field, typed);
+    case FieldType::range:
+      return typedRange(field, typed);
+    case FieldType::list:
+    case FieldType::curve:
+      return typedList(field, typed);
     case FieldType::text:
     case FieldType::long_text:
     case FieldType::text_id:
+    case FieldType::reference:
       break;
   }
   if (!base::isUtf8(typed)) return refused(field, typed, base::phrase("text in UTF-8"));

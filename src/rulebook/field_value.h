@@ -11,9 +11,13 @@
 namespace rakugo::rulebook {
 
 /// What was typed as a value of the field's type: a number, a whole number, true or false, one of the
-/// choices, or the text itself. Limits are not looked at: a card may hold what is outside of them, and is
-/// told. Errors: field.type, with what the field takes.
+/// choices, a range "2..5", rows of a list "coal, 3; rope, 1" (or JSON), or the text itself. Limits are not
+/// looked at: a card may hold what is outside of them, and is told. Errors: field.type, with what the field
+/// takes.
 base::Result<base::Json> typedValue(const Field& field, const std::string& typed);
+
+/// Whether a value says nothing: null, an empty text, a list without rows.
+bool isEmpty(const base::Json& value);
 
 /// Why a field cannot have, or must not have, a value.
 struct FieldFault {

@@ -21,6 +21,17 @@ std::string shown(const Json& value) {
   return out.size() < 40 ? out : out + "…";
 }
 
+// A row of a list: a value, or named values.
+bool isRow(const Json& row) {
+  if (!row.is_object()) return row.is_primitive() && !row.is_null();
+  return std::all_of(row.begin(), row.end(), [](const Json& cell) {
+    return cell.is_primitive()
+               ? !cell.is_null()
+               : cell.is_array() && cell.size() <= 3 &&
+                     std::all_of(cell.begin(), cell.end(), [](const Json& n) { return n.is_number(); });
+  });
+}
+
 Words other(const Key& key, const Json& value, std::string cure = {}) {
   return {base::phrase("\"{0}\" takes {1}; {2} is given.", key.name, takesText(key), shown(value)),
           std::move(cure)};
@@ -213,7 +224,7 @@ std::string takesText(const Key& key) {
                                             ? base::phrase("a list of {0} to {1}", key.least_entries, entries)
                                             : base::phrase("a list of at most {0}", entries)));
     case KeyType::value:
-      return base::phrase("a text, a number, true or false, or a list of three numbers");
+      return base::phrase("a text, a number, true or false, or a list");
     case KeyType::object:
       return base::phrase("an object");
     case KeyType::list:
@@ -258,8 +269,8 @@ std::optional<Words> misfit(const Key& key, const Json& value) {
     case KeyType::value:
       if (value.is_string()) return textMisfit(key, value);
       if (value.is_number() || value.is_boolean()) return std::nullopt;
-      if (value.is_array() && value.size() == 3 && value[0].is_number() && value[1].is_number() &&
-          value[2].is_number())
+      if (value.is_array() && value.size() <= kMostRows &&
+          std::all_of(value.begin(), value.end(), [](const Json& row) { return isRow(row); }))
         return std::nullopt;
       return other(key, value);
     case KeyType::object:

@@ -33,6 +33,9 @@ enum class KeyType : unsigned char {
   by_check    ///< an object: check id to one of `choices`, or to a text when there are none
 };
 
+/// The most rows of a value that is a list.
+inline constexpr size_t kMostRows = 64;
+
 struct KeyTable;
 
 /// One row. Made by the functions of key_rows.h, which set what their type needs.

@@ -92,10 +92,7 @@ Json typeSchema(const Key& key) {
       return out;
     }
     case KeyType::value:
-      return {{"type", {"string", "number", "boolean", "array"}},
-              {"items", {{"type", "number"}}},
-              {"minItems", 3},
-              {"maxItems", 3}};
+      return {{"type", {"string", "number", "boolean", "array"}}, {"maxItems", kMostRows}};
     case KeyType::object:
       return referenceTo(key.members());
     case KeyType::list:

@@ -9,6 +9,7 @@ KeyTable& kindKeys();       ///< keys_kind.cpp
 KeyTable& roleKeys();       ///< keys_card.cpp
 KeyTable& pointKeys();      ///< keys_card.cpp
 KeyTable& fieldKeys();      ///< keys_card.cpp
+KeyTable& gameListKeys();   ///< keys_card.cpp
 KeyTable& conditionKeys();  ///< keys_card.cpp
 KeyTable& skeletonKeys();   ///< keys_skeleton.cpp
 KeyTable& targetKeys();     ///< keys_looks.cpp

@@ -7,7 +7,8 @@ KeyTable& conditionKeys() {
   static KeyTable table{
       "when",
       "`when`",
-      "Narrows `required` to cards on which a field has a value.",
+      "Narrows `required` to cards on which a field has a value; of a field of `pieces` or `lists`, to those "
+      "on which another field of the same `fields` has it.",
       {rows::reference("field", "fields", &Condition::field).needed().says("A field of the same kind."),
        rows::value("is", &Condition::is)
            .needed()
@@ -83,57 +84,142 @@ KeyTable& pointKeys() {
   return table;
 }
 
+namespace {
+
+using NamedTypes = std::vector<std::pair<std::string, FieldType>>;
+
+// What a field and a column of a list can be alike.
+NamedTypes simpleTypes() {
+  return {{"text", FieldType::text},       {"long_text", FieldType::long_text},
+          {"number", FieldType::number},   {"integer", FieldType::integer},
+          {"choice", FieldType::choice},   {"flag", FieldType::flag},
+          {"text_id", FieldType::text_id}, {"color", FieldType::color},
+          {"range", FieldType::range},     {"reference", FieldType::reference}};
+}
+
+std::vector<Key> valueKeys(const char* where) {
+  return {
+      rows::text("unit", &Field::unit).longest(16).says("Of a number: \"kg\"."),
+      rows::flag("required", &Field::required)
+          .heldBy({"field.empty"})
+          .says(where == std::string_view("list")
+                    ? "No row may lack it."
+                    : "It must not be empty. What then happens in the game `when_empty` says; nothing keeps "
+                      "one from building."),
+      rows::number("min", &Field::min)
+          .heldBy({"field.limits"})
+          .says("Of a number, and of both numbers of a range; of a list or curve: how many rows at least.")
+          .notCalled({"minimum", "least"}),
+      rows::number("max", &Field::max)
+          .heldBy({"field.limits"})
+          .says("Of a number, and of both numbers of a range; of a list or curve: how many rows at most.")
+          .notCalled({"maximum", "most"}),
+      rows::whole("max_length", &Field::max_length)
+          .between(0, 1'000'000)
+          .in("characters")
+          .heldBy({"field.limits"})
+          .says("Of a text; 0: no limit.")
+          .notCalled({"length", "maxLength"}),
+      rows::words("choices", &Field::choices)
+          .entries(2, 500)
+          .says("Of a choice: what one chooses from.")
+          .notCalled({"options", "values", "enum"}),
+      rows::words("to", &Field::to)
+          .heldBy({"field.reference"})
+          .says("Of a reference: ids of kinds, whose objects it may name; words that `shared_assets` are "
+                "sorted by; `sound` for the mod's sounds. Left out: anything.")
+          .notCalled({"of", "kinds", "targets"})};
+}
+
+KeyTable& columnKeys() {
+  static KeyTable table = [] {
+    KeyTable out{"column",
+                 "An entry of `columns`",
+                 "What stands in each row of a list.",
+                 {rows::id(&Field::id).says("As the game reads it."),
+                  rows::title(&Field::title).says("What stands above the column."), rows::help(&Field::help),
+                  rows::word(&Field::word),
+                  rows::choice<Field, FieldType>("type", simpleTypes(), &Field::type)
+                      .needed("text")
+                      .says("As of a field.")}};
+    for (Key& key : valueKeys("list")) out.keys.push_back(std::move(key));
+    out.keys.push_back(rows::value("default", &Field::default_value)
+                           .says("What a new row begins with; it must fit the type."));
+    return out;
+  }();
+  return table;
+}
+
+NamedTypes fieldTypes() {
+  NamedTypes out = simpleTypes();
+  out.emplace_back("list", FieldType::list);
+  out.emplace_back("curve", FieldType::curve);
+  return out;
+}
+
+}  // namespace
+
 KeyTable& fieldKeys() {
+  static KeyTable table = [] {
+    KeyTable out{
+        "field",
+        "A field",
+        "One value on the card of an object.",
+        {rows::id(&Field::id).says("As the game reads it."),
+         rows::title(&Field::title).says("What it is called on the card."), rows::help(&Field::help),
+         rows::word(&Field::word),
+         rows::choice<Field, FieldType>("type", fieldTypes(), &Field::type)
+             .needed("text")
+             .says("`text_id`: a name by which the game looks a text up; it is renamed along with the thing "
+                   "it names. `color`: red, green, blue, each 0 to 1, sRGB. `range`: two numbers, the lower "
+                   "first. `reference`: something of the mod or of the game. `list`: rows of `columns`. "
+                   "`curve`: points of two numbers, the first of which ascends."),
+         rows::object("when", &Field::when, conditionKeys).says("It is required only then.")}};
+    for (Key& key : valueKeys("card")) out.keys.push_back(std::move(key));
+    out.keys.push_back(
+        rows::list("columns", &Field::columns, columnKeys)
+            .entries(0, 12)
+            .says("Of a list, and the two numbers of a curve. A row is an object by the columns' ids; of a "
+                  "list with one column it is the value alone."));
+    out.keys.push_back(rows::value("default", &Field::default_value)
+                           .says("What a new card begins with; it must fit the type."));
+    out.keys.push_back(rows::outcome("when_empty", &Field::when_empty)
+                           .says("What the game does when it is required and empty."));
+    out.keys.push_back(rows::outcome("when_outside", &Field::when_outside)
+                           .says("What the game does when it is outside its limits."));
+    return out;
+  }();
+  return table;
+}
+
+KeyTable& gameListKeys() {
   static KeyTable table{
-      "field",
-      "A field",
-      "One value on the card of an object.",
-      {rows::id(&Field::id).says("As the game reads it."),
-       rows::title(&Field::title).says("What it is called on the card."), rows::help(&Field::help),
-       rows::word(&Field::word),
-       rows::choice<Field, FieldType>("type",
-                                      {{"text", FieldType::text},
-                                       {"long_text", FieldType::long_text},
-                                       {"number", FieldType::number},
-                                       {"integer", FieldType::integer},
-                                       {"choice", FieldType::choice},
-                                       {"flag", FieldType::flag},
-                                       {"text_id", FieldType::text_id},
-                                       {"color", FieldType::color}},
-                                      &Field::type)
-           .needed("text")
-           .says("`text_id`: a name by which the game looks a text up; it is renamed along with the thing it "
-                 "names. `color`: red, green, blue, each 0 to 1, sRGB."),
-       rows::text("unit", &Field::unit).longest(16).says("Of a number: \"kg\"."),
-       rows::flag("required", &Field::required)
-           .heldBy({"field.empty"})
-           .says("It must not be empty. What then happens in the game `when_empty` says; nothing keeps one "
-                 "from "
-                 "building."),
-       rows::number("min", &Field::min)
-           .heldBy({"field.limits"})
-           .says("Of a number.")
-           .notCalled({"minimum", "least"}),
-       rows::number("max", &Field::max)
-           .heldBy({"field.limits"})
-           .says("Of a number.")
-           .notCalled({"maximum", "most"}),
-       rows::whole("max_length", &Field::max_length)
-           .between(0, 1'000'000)
-           .in("characters")
-           .heldBy({"field.limits"})
-           .says("Of a text; 0: no limit.")
-           .notCalled({"length", "maxLength"}),
-       rows::words("choices", &Field::choices)
-           .entries(2, 500)
-           .says("Of a choice: what one chooses from.")
-           .notCalled({"options", "values", "enum"}),
-       rows::value("default", &Field::default_value)
-           .says("What a new card begins with; it must fit the type."),
-       rows::outcome("when_empty", &Field::when_empty)
-           .says("What the game does when it is required and empty."),
-       rows::outcome("when_outside", &Field::when_outside)
-           .says("What the game does when it is outside its limits.")}};
+      "game_list",
+      "An entry of `lists`",
+      "Where things enter the game: a shop, the recipes, a start kit. An object stands in it with what "
+      "`fields` ask for.",
+      {rows::id(&GameList::id).needed("shop").says("As documents name it."),
+       rows::title(&GameList::title).says("What it is called in the window."), rows::help(&GameList::help),
+       rows::word(&GameList::word),
+       rows::words("of", &GameList::of)
+           .heldBy({"list.unknown"})
+           .says("Ids of the kinds whose objects may enter; left out: all.")
+           .notCalled({"kinds", "for"}),
+       rows::whole("least", &GameList::least)
+           .between(0, 64)
+           .heldBy({"list.count"})
+           .says("How often an object must stand in it.")
+           .notCalled({"min", "required"}),
+       rows::whole("most", &GameList::most)
+           .between(1, 64)
+           .heldBy({"list.count"})
+           .says("How often it may.")
+           .notCalled({"max"}),
+       rows::list("fields", &GameList::fields, fieldKeys)
+           .entries(0, 64)
+           .heldBy({"list.values"})
+           .says("What each entry says.")
+           .notCalled({"values", "columns"})}};
   return table;
 }
 

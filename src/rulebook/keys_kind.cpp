@@ -300,16 +300,19 @@ KeyTable& pieceKeys() {
   static KeyTable table{
       "piece",
       "An entry of `pieces`",
-      "A lamp, an emitter or a collision shape that the game takes in an object. A piece of an object says "
-      "which it is, and "
-      "says "
-      "its values; `fields` narrows those that every piece of its sort has, and adds the game's own.",
+      "A lamp, an emitter, a collision shape or a sound that the game takes in an object. A piece of an "
+      "object "
+      "says which it is, and says its values; `fields` narrows those that every piece of its sort has, and "
+      "adds the game's own.",
       {rows::id(&PieceRule::id).needed("light").says("As pieces of objects name it."),
        rows::title(&PieceRule::title).says("What it is called in the window."), rows::help(&PieceRule::help),
        rows::word(&PieceRule::word),
-       rows::choice<PieceRule, PieceSort>(
-           "sort", {{"lamp", PieceSort::lamp}, {"emitter", PieceSort::emitter}, {"shape", PieceSort::shape}},
-           &PieceRule::sort)
+       rows::choice<PieceRule, PieceSort>("sort",
+                                          {{"lamp", PieceSort::lamp},
+                                           {"emitter", PieceSort::emitter},
+                                           {"shape", PieceSort::shape},
+                                           {"sound", PieceSort::sound}},
+                                          &PieceRule::sort)
            .needed("lamp")
            .heldBy({"piece.sort"})
            .says("`emitter`: smoke, sparks, flame or spray; `shape`: what the game reckons collisions with.")
@@ -343,7 +346,7 @@ std::vector<Key> objectKeys() {
               .says("What else an object is made of, each with rules of its own."),
           rows::list("pieces", &Kind::pieces, pieceKeys)
               .entries(0, 64)
-              .says("Lamps, emitters and collision shapes that the game takes in an object.")
+              .says("Lamps, emitters, collision shapes and sounds that the game takes in an object.")
               .notCalled({"lamps", "emitters", "effects", "shapes", "colliders"}),
           rows::outcomes(&Kind::outcomes).says("As at the top level, for things of this kind.")};
 }

@@ -79,9 +79,40 @@ KeyTable& sharedAssetKeys() {
       "An entry of `shared_assets`",
       "",
       {rows::text("id", &SharedAsset::id, KeyType::name).needed().says("As the game looks it up."),
-       rows::text("title", &SharedAsset::title)
-           .says("What it is called in the window.")
-           .notCalled({"name"})}};
+       rows::text("title", &SharedAsset::title).says("What it is called in the window.").notCalled({"name"}),
+       rows::text("sort", &SharedAsset::sort, KeyType::id)
+           .says("What it is: the id of a kind, `sound`, or another word by which fields of the type "
+                 "`reference` choose.")
+           .notCalled({"kind", "type"})}};
+  return table;
+}
+
+KeyTable& soundKeys() {
+  static KeyTable table{
+      "sounds",
+      "`sounds`",
+      "How the game takes sounds; what comes otherwise is changed when the mod is built.",
+      {rows::oneOf("format", {"wav", "ogg", "flac"}, &SoundRule::format)
+           .says("`ogg`: Vorbis; `wav` and `flac`: 16 bits.")
+           .notCalled({"type"}),
+       rows::whole("rate_hz", &SoundRule::rate_hz)
+           .between(0, 192'000)
+           .in("Hz")
+           .says("Samples a second; 0: as the sound has them.")
+           .notCalled({"rate", "sample_rate"}),
+       rows::flag("mono", &SoundRule::mono).says("All channels are mixed into one."),
+       rows::number("loudness_lufs", &SoundRule::loudness_lufs)
+           .between(-60, 0)
+           .in("LUFS")
+           .heldBy({"sound.loudness"})
+           .says("Loudness that every sound is brought to, by EBU R 128; left out: as it comes.")
+           .notCalled({"loudness", "lufs"}),
+       rows::number("most_s", &SoundRule::most_s)
+           .between(0, 3600)
+           .in("s")
+           .heldBy({"sound.length"})
+           .says("The longest sound that the game takes; 0: any.")
+           .notCalled({"max_s", "length"})}};
   return table;
 }
 
@@ -154,6 +185,11 @@ KeyTable& rulebookKeys() {
        rows::list("shared_assets", &Rulebook::shared_assets, sharedAssetKeys)
            .entries(0, 10'000)
            .says("Assets of the game that mods may refer to."),
+       rows::list("lists", &Rulebook::lists, gameListKeys)
+           .entries(0, 64)
+           .says("Where things enter the game; see *An entry of `lists`*.")
+           .notCalled({"shops", "recipes"}),
+       rows::object("sounds", &Rulebook::sounds, soundKeys).says("How the game takes sounds."),
        rows::text("packaging", &Rulebook::packaging, KeyType::id)
            .says("In what a mod is delivered: `bundle` (docs/bundle-format.md) or `zip` "
                  "(docs/zip-package.md)."),

@@ -92,20 +92,63 @@ std::vector<Field> shapeValues() {
              phrase("Restitution: the share of its speed that it keeps when it bounces."), "", 0, 1, 0.2)};
 }
 
+std::vector<Field> soundValues() {
+  Field sounds =
+      value("sounds", phrase("Sounds"), phrase("Several are variants: the game takes another each time."),
+            FieldType::list, {});
+  Field one = value("sound", phrase("Sound"), {}, FieldType::reference, {});
+  one.to = {kSoundSort};
+  sounds.columns = {one};
+  sounds.required = true;
+  sounds.min = 1;
+  sounds.max = 16;
+  Field pitch = value("pitch", phrase("Pitch"),
+                      phrase("At rest and at full speed; 1 is as recorded, 2 an octave higher."),
+                      FieldType::range, {1.0, 1.0});
+  pitch.min = 0.1;
+  pitch.max = 4;
+  return {
+      sounds,
+      choice("plays", phrase("Plays"), phrase("When it is heard."), {"always", "night"}),
+      value("loop", phrase("Loops"), phrase("It begins again at its end, without a click."), FieldType::flag,
+            true),
+      number("from_s", phrase("From"), phrase("Where it begins in the recording."), "s", 0, 3600, 0),
+      number("to_s", phrase("To"), phrase("Where it ends; 0: at the end of the recording."), "s", 0, 3600, 0),
+      number("blend_s", phrase("Crossfade"), phrase("Of a loop: how long its end runs into its beginning."),
+             "s", 0, 5, 0.05),
+      number("gain_db", phrase("Gain"), phrase("Louder or softer than others; -6 is half as much."), "dB",
+             -60, 24, 0),
+      pitch,
+      number("near_m", phrase("Full within"), phrase("It is no louder nearer than this."), "m", 0.01, 1000,
+             1),
+      number("far_m", phrase("Heard to"), phrase("It is silent beyond."), "m", 0.1, 10'000, 20)};
+}
+
 }  // namespace
 
 const char* pieceSortName(PieceSort sort) {
-  return sort == PieceSort::lamp ? "lamp" : sort == PieceSort::emitter ? "emitter" : "shape";
+  switch (sort) {
+    case PieceSort::lamp:
+      return "lamp";
+    case PieceSort::emitter:
+      return "emitter";
+    case PieceSort::sound:
+      return "sound";
+    case PieceSort::shape:
+      break;
+  }
+  return "shape";
 }
 
 std::optional<PieceSort> pieceSortFrom(std::string_view name) {
-  for (const PieceSort sort : {PieceSort::lamp, PieceSort::emitter, PieceSort::shape})
+  for (const PieceSort sort : {PieceSort::lamp, PieceSort::emitter, PieceSort::shape, PieceSort::sound})
     if (name == pieceSortName(sort)) return sort;
   return std::nullopt;
 }
 
 std::vector<Field> pieceValues(PieceSort sort) {
   if (sort == PieceSort::shape) return shapeValues();
+  if (sort == PieceSort::sound) return soundValues();
   return sort == PieceSort::lamp ? lampValues() : emitterValues();
 }
 

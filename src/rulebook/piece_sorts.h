@@ -1,4 +1,4 @@
-// The values that lamps, emitters and collision shapes have in any game.
+// The values that lamps, emitters, collision shapes and sounds have in any game.
 #pragma once
 
 #include <optional>
@@ -19,7 +19,8 @@ std::optional<PieceSort> pieceSortFrom(std::string_view name);
 /// KHR_lights_punctual of glTF 2.0. An emitter sends particles along the game's up, as its piece is turned;
 /// what they are like goes evenly from the first value to the second over their life. A shape is a box along
 /// its piece's axes, a sphere, a capsule or cylinder along the game's up as its piece is turned, or made of
-/// models: the one that carries it, or all of the object where none does.
+/// models: the one that carries it, or all of the object where none does. A sound is heard from its piece's
+/// place, at its full gain within `near_m`, and less with the distance, down to nothing at `far_m`.
 std::vector<Field> pieceValues(PieceSort sort);
 
 }  // namespace rakugo::rulebook

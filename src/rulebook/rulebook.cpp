@@ -54,6 +54,12 @@ bool Condition::holds(const base::Json& card) const {
   return card.is_object() && card.contains(field) && card[field] == is;
 }
 
+const Field* Field::findColumn(const std::string& column) const { return findById(columns, column); }
+const Field* GameList::findField(const std::string& field) const { return findById(fields, field); }
+bool GameList::takes(const std::string& kind) const {
+  return of.empty() || std::find(of.begin(), of.end(), kind) != of.end();
+}
+
 const Role* Kind::findRole(const std::string& role) const { return findById(roles, role); }
 const Field* Kind::findField(const std::string& field) const { return findById(fields, field); }
 namespace {
@@ -100,6 +106,10 @@ const Movement* Skeleton::findMovement(const std::string& movement) const {
 }
 const Skeleton* Rulebook::findSkeleton(const std::string& skeleton) const {
   return findById(skeletons, skeleton);
+}
+const GameList* Rulebook::findList(const std::string& list) const { return findById(lists, list); }
+const SharedAsset* Rulebook::findShared(const std::string& asset) const {
+  return findById(shared_assets, asset);
 }
 bool Rulebook::namesThings(const std::string& kind, const std::string& field) const {
   const Kind* known = findKind(kind);

@@ -40,9 +40,31 @@ const char* outcomeName(Outcome outcome);
 std::vector<std::string> outcomeNames();
 std::optional<Outcome> outcomeFromName(std::string_view name);
 
+/// A rule that holds only when a card field has a value. No field: it always holds.
+struct Condition {
+  std::string field;
+  base::Json is;
+  [[nodiscard]] bool holds(const base::Json& card) const;
+};
+
 /// text_id: a name by which the game looks a text up; it is no prose, and is renamed with the things it
-/// names. color: red, green, blue, each 0 to 1, sRGB.
-enum class FieldType : unsigned char { text, long_text, number, integer, choice, flag, text_id, color };
+/// names. color: red, green, blue, each 0 to 1, sRGB. range: the lower and the upper number. reference: an
+/// object or a sound of the mod, or something that the game shares (reference.h). list: rows of `columns`.
+/// curve: points of two numbers, the first of which ascends; `columns` are the two.
+enum class FieldType : unsigned char {
+  text,
+  long_text,
+  number,
+  integer,
+  choice,
+  flag,
+  text_id,
+  color,
+  range,
+  reference,
+  list,
+  curve
+};
 
 /// One typed field of a kind's card.
 struct Field {
@@ -50,20 +72,23 @@ struct Field {
   std::string word;  ///< what the game reads in place of the id; empty: the id
   FieldType type = FieldType::text;
   bool required = false;
-  std::optional<double> min, max;    ///< of a number
+  Condition when;                    ///< narrows `required`
+  std::optional<double> min, max;    ///< of a number and both numbers of a range; of lists: how many rows
   int64_t max_length = 0;            ///< of a text, in characters; 0 = no limit
   std::vector<std::string> choices;  ///< of a choice
-  base::Json default_value;          ///< null when there is none
+  /// Of a reference: ids of kinds, words that things of the game's own are sorted by (`SharedAsset::sort`),
+  /// and `kSoundSort` for sounds. Empty: anything.
+  std::vector<std::string> to;
+  /// Of a list and a curve; none of them is a list or a curve. A row is an object, by the columns' ids; of a
+  /// list with one column, the value alone.
+  std::vector<Field> columns;
+  base::Json default_value;  ///< null when there is none
   /// What the game does when it is empty though it is required, and when it is outside its limits.
   std::optional<Outcome> when_empty, when_outside;
+  [[nodiscard]] const Field* findColumn(const std::string& column) const;
 };
-
-/// A rule that holds only when a card field has a value. No field: it always holds.
-struct Condition {
-  std::string field;
-  base::Json is;
-  [[nodiscard]] bool holds(const base::Json& card) const;
-};
+/// Among the words of `Field::to`: sounds of the mod, and those that the game shares.
+inline constexpr const char* kSoundSort = "sound";
 
 /// What the game does with a material.
 struct Role {
@@ -187,10 +212,10 @@ struct KindModel {
 inline constexpr const char* kMainModel = "main";
 
 /// What a piece of an object is, where it is no model.
-enum class PieceSort : unsigned char { lamp, emitter, shape };
+enum class PieceSort : unsigned char { lamp, emitter, shape, sound };
 
-/// A sort of lamp, emitter or collision shape that the game takes in objects of a kind: a boat's side light,
-/// its funnel's smoke, what one bumps into.
+/// A sort of lamp, emitter, collision shape or sound that the game takes in objects of a kind: a boat's side
+/// light, its funnel's smoke, what one bumps into, its engine.
 struct PieceRule {
   std::string id, title, help;
   std::string word;  ///< what the game reads in place of the id; empty: the id
@@ -266,6 +291,28 @@ struct Kind {
 /// Something of the game's own that mods may refer to.
 struct SharedAsset {
   std::string id, title;
+  std::string sort;  ///< id of a kind, or another word that fields refer by: "sound", "good"; may be empty
+};
+
+/// A list of the game's that things of a mod enter: a shop, the recipes, a start kit.
+struct GameList {
+  std::string id, title, help;
+  std::string word;             ///< what the game reads in place of the id; empty: the id
+  std::vector<std::string> of;  ///< ids of the kinds whose objects may enter; empty: all
+  int64_t least = 0, most = 1;  ///< how often one object stands in it
+  std::vector<Field> fields;    ///< what each entry says
+  [[nodiscard]] bool takes(const std::string& kind) const;
+  [[nodiscard]] const Field* findField(const std::string& field) const;
+};
+
+/// How the game takes sounds.
+struct SoundRule {
+  std::string format = "wav";           ///< "wav", "ogg" or "flac"
+  uint32_t rate_hz = 0;                 ///< 0: as it comes
+  bool mono = false;                    ///< every sound has one channel
+  std::optional<double> loudness_lufs;  ///< integrated loudness by EBU R 128; none: as it comes
+  double most_s = 0;                    ///< the longest that the game takes; 0: any
+  bool operator==(const SoundRule&) const = default;
 };
 
 /// A mod to begin from: a folder inside the rulebook.
@@ -289,6 +336,8 @@ struct Rulebook {
   uint32_t picture_max_side = 0;     ///< 0 = no limit
   bool picture_power_of_two = false;
   std::vector<SharedAsset> shared_assets;
+  std::vector<GameList> lists;
+  SoundRule sounds;
   std::vector<Target> targets;     ///< as it lists them; `allTargets` are never none
   std::string target = "desktop";  ///< id of the only target where it lists none
   std::vector<PackedPicture> packed_pictures;
@@ -308,6 +357,8 @@ struct Rulebook {
   /// All that models are held against: each kind, followed by those of its further models.
   [[nodiscard]] std::vector<const Kind*> modelKinds() const;
   [[nodiscard]] const Skeleton* findSkeleton(const std::string& skeleton) const;
+  [[nodiscard]] const GameList* findList(const std::string& list) const;
+  [[nodiscard]] const SharedAsset* findShared(const std::string& asset) const;
   /// What mods are built for, the usual one first. Where the rulebook lists none: one that stores all
   /// pictures as RGBA8.
   [[nodiscard]] std::vector<Target> allTargets() const;

@@ -55,6 +55,7 @@ void completePieces(Rulebook& book) {
         if (!field.max) field.max = same->max;
         if (field.unit.empty()) field.unit = same->unit;
         if (field.help.empty()) field.help = same->help;
+        if (field.columns.empty()) field.columns = same->columns;
         if (field.default_value.is_null() && !fieldFault(field, same->default_value))
           field.default_value = same->default_value;
         *same = std::move(field);

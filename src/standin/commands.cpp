@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "standin/harbour_lists.h"
 #include "standin/role_effects.h"
 
 namespace rakugo::standin {
@@ -52,6 +53,28 @@ Commands::Act Commands::understood(const std::string& what, base::JsonFields& in
     return [this, ahead, turn, seconds] {
       play_.move(ahead, turn);
       play_.pass(seconds);
+    };
+  }
+  if (what == "drop") {
+    std::optional<glm::vec2> at;
+    if (const auto v = in.numbers("at", 2)) at = glm::vec2((*v)[0], (*v)[1]);
+    const auto height = static_cast<float>(in.number("height", 1));
+    return [this, object = in.text("object"), at, height] { play_.drop(object, at, height); };
+  }
+  if (what == "offers") {
+    const HarbourList* list = findHarbourList(in.text("list"));
+    if (list == nullptr)
+      in.complain("link.unknown", "The harbour has no list of that name.", "list",
+                  "docs/game-link.md names those that it has.");
+    return [this, list] {
+      const std::vector<Offer> offers = offersOf(game_, *list);
+      for (const Offer& one : offers) {
+        const size_t slash = one.object.find('/');
+        say_({"info", "offer", "", one.object.substr(0, slash), one.object.substr(slash + 1), list->id,
+              std::string(list->title) + ": " + one.text});
+      }
+      if (offers.empty())
+        say_({"info", "offer", "", "", "", list->id, std::string(list->title) + " has nothing of a mod."});
     };
   }
   if (what == "act") return [this, movement = in.text("movement")] { play_.act(movement); };

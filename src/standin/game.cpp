@@ -118,6 +118,14 @@ base::Status ObjectReader::read(const std::string& entry) {
     for (const auto& [mesh, from] : piece.lighter) RAKUGO_TRY(readMesh(mesh));
   }
   for (const bundle::ObjectRig& rig : out.record.rigs) RAKUGO_TRY(readRig(rig));
+  // What cannot be played is silent; the game takes the thing all the same, and says so.
+  for (const bundle::ObjectSound& sound : out.record.sounds)
+    for (const std::string& id : sound.sounds) {
+      if (out.sounds.count(id) != 0) continue;
+      const auto file = raw(id, bundle::EntryKind::sound);
+      auto played = file ? decodePlayed(*file, id) : base::Result<PlayedSound>(file.error());
+      if (played) out.sounds[id] = std::make_shared<const PlayedSound>(std::move(played).value());
+    }
   return bonesAreThere();
 }
 

@@ -14,6 +14,7 @@
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
 #include "bundle/records.h"
+#include "standin/hearing.h"
 
 namespace rakugo::standin {
 
@@ -35,6 +36,7 @@ struct LoadedThing {
   std::map<std::string, bundle::Ktx2Picture> pictures;
   std::map<std::string, bundle::SkeletonRecord> skeletons;
   std::map<std::string, bundle::AnimationPayload> animations;
+  std::map<std::string, std::shared_ptr<const PlayedSound>> sounds;  ///< those that can be played
   uint64_t generation = 0;  ///< grows with every load, so that a view knows what is new
 };
 

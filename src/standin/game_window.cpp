@@ -7,6 +7,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "standin/harbour_lists.h"
+
 namespace rakugo::standin {
 namespace {
 
@@ -94,6 +96,7 @@ void GameWindow::tick() {
   const qint64 now = clock_.elapsed();
   play_.setNight(drawn_night_);
   play_.pass(std::min(static_cast<float>(now - std::exchange(passed_ms_, now)) / 1000, 0.25F));
+  speaker_.play(play_.heard(), play_.ear(view_ ? view_->camera.position() : glm::vec3(0, 0, 2)));
   if (view_) {
     drawn_night_ = view_->night += (wanted_night_ - view_->night) * 0.1F;
     view_->time_s = static_cast<float>(now) / 1000;
@@ -187,7 +190,8 @@ void GameWindow::paintWords(QPainter& painter) {
   line(top + 1, QColor(255, 250, 235), whatEnterDoes() + doing);
   line(top + 24, QColor(215, 214, 204),
        tr("Tab: the next thing   ·   Arrows: walk or steer   ·   Backspace: leave off   ·   E eyes   ·   "
-          "M move   ·   B build   ·   N night   ·   R rain   ·   O old   ·   C colour   ·   L log"));
+          "M move   ·   B build   ·   N night   ·   R rain   ·   O old   ·   C colour   ·   F let fall   ·   "
+          "T trade   ·   Q quiet   ·   L log"));
 }
 
 void GameWindow::placeLog() {
@@ -256,6 +260,25 @@ void GameWindow::keyPressEvent(QKeyEvent* event) {
     case Qt::Key_N:
       wanted_night_ = wanted_night_ > 0.5F ? 0 : 1;
       break;
+    case Qt::Key_Q:
+      speaker_.setQuiet(!speaker_.quiet());
+      break;
+    case Qt::Key_F:
+      if (!chosen_.empty()) play_.drop(chosen_, std::nullopt, 1.5F);
+      break;
+    case Qt::Key_T: {
+      // What the harbour deals in, one list after the other.
+      const std::vector<HarbourList>& lists = harbourLists();
+      log_->setVisible(true);
+      for (const Offer& one : offersOf(game_, lists[list_]))
+        say_({"info", "offer", "", "", "", lists[list_].id,
+              std::string(lists[list_].title) + ": " + one.text});
+      if (offersOf(game_, lists[list_]).empty())
+        say_({"info", "offer", "", "", "", lists[list_].id,
+              std::string(lists[list_].title) + " has nothing of a mod."});
+      list_ = (list_ + 1) % lists.size();
+      break;
+    }
     case Qt::Key_L:
       log_->setVisible(!log_->isVisible());
       break;

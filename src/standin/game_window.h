@@ -11,6 +11,7 @@
 #include "render/detail.h"
 #include "standin/link.h"
 #include "standin/log_panel.h"
+#include "standin/speaker.h"
 
 namespace rakugo::standin {
 
@@ -59,6 +60,8 @@ class GameWindow : public QOpenGLWidget {
   Commands commands_;
   GameLink link_;
   LogPanel* log_;
+  Speaker speaker_;
+  size_t list_ = 0;  ///< of the harbour's lists: the one that is shown next
   std::unique_ptr<HarbourView> view_;
   std::unique_ptr<QOpenGLFramebufferObject> frame_;
   render::Detail detail_;     ///< while something moves

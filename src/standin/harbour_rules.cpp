@@ -5,6 +5,7 @@
 #include <optional>
 
 #include "standin/game.h"
+#include "standin/harbour_lists.h"
 
 namespace rakugo::standin {
 namespace {
@@ -127,8 +128,13 @@ const std::vector<std::string>& harbourShapes(const std::string& kind) {
       {"fitting", {"fitting-body"}}, {"craft", {"hull-body"}}, {"gear", {"gear-body"}}};
   return wordsOf(kShapes, kind);
 }
+const std::vector<std::string>& harbourSounds(const std::string& kind) {
+  static const std::map<std::string, Words> kSounds = {
+      {"fitting", {"murmur"}}, {"craft", {"engine-sound", "horn"}}, {"gear", {"gear-sound"}}};
+  return wordsOf(kSounds, kind);
+}
 const std::vector<std::string>& harbourMoments() {
-  static const Words kMoments = {"always", "night", "under-way"};
+  static const Words kMoments = {"always", "night", "under-way", "touched", "leaving"};
   return kMoments;
 }
 
@@ -169,6 +175,21 @@ std::vector<Complaint> complaintsOf(const LoadedThing& object) {
   for (const bundle::ObjectShape& shape : r.shapes)
     if (!holds(harbourShapes(r.kind), shape.as))
       warn("odd_piece", shape.as.c_str(), " has a shape \"" + shape.as + "\"; the harbour knows none.");
+  for (const bundle::ObjectSound& sound : r.sounds) {
+    judge(sound.as, sound.plays, harbourSounds(r.kind), "sound");
+    for (const std::string& id : sound.sounds)
+      if (object.sounds.count(id) == 0 && harbourSound(id) == nullptr)
+        warn("silent", sound.as.c_str(),
+             " lets one hear \"" + id + "\", and there is nothing to be heard of it.");
+  }
+  for (const bundle::ObjectListEntry& one : r.lists) {
+    const HarbourList* list = findHarbourList(one.list);
+    if (list == nullptr)
+      warn("odd_list", one.list.c_str(), " stands in the list \"" + one.list + "\"; the harbour has none.");
+    else if (std::none_of(list->kinds.begin(), list->kinds.end(),
+                          [&](const char* kind) { return r.kind == kind; }))
+      warn("odd_list", one.list.c_str(), std::string(": ") + list->title + " deals in no " + r.kind + ".");
+  }
   if (r.icon.empty()) warn("no_icon", "icon", " has no icon.");
   const float height = r.bounds_max[2] - r.bounds_min[2];
   if (height > rule->most_height_m * 1.001F)

@@ -15,11 +15,12 @@ struct Complaint {
   std::string message;  ///< one sentence for people
 };
 
-/// The lamps, emitters and shapes that the harbour knows on things of a kind, and the moments in which they
-/// are lit or run.
+/// The lamps, emitters, shapes and sounds that the harbour knows on things of a kind, and the moments in
+/// which they are lit, run or are heard.
 const std::vector<std::string>& harbourLamps(const std::string& kind);
 const std::vector<std::string>& harbourEmitters(const std::string& kind);
 const std::vector<std::string>& harbourShapes(const std::string& kind);
+const std::vector<std::string>& harbourSounds(const std::string& kind);
 const std::vector<std::string>& harbourMoments();
 
 /// All complaints about `object`. A refusal is the only one: the game looks no further.

@@ -173,6 +173,7 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
     };
     wear(piece.mesh, 0);
     for (const auto& [mesh, from] : piece.lighter) wear(mesh, from);
+    own.screw = piece.as == "screw";
     if (!own.items.empty()) out.pieces.push_back(std::move(own));
   }
   if (lit)
@@ -222,6 +223,8 @@ void HarbourView::addShown(const LoadedThing& object, Loaded& loaded, const Show
       item.bones = bent[static_cast<size_t>(piece.rig)];
     }
     item.matrix = shown.matrix * carried * item.matrix;
+    if (piece.screw && shown.screw_rad != 0)
+      item.matrix = glm::rotate(item.matrix, shown.screw_rad, glm::vec3(1, 0, 0));
     items.push_back(std::move(item));
   }
 }
@@ -288,7 +291,7 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
                                  render::linear(ambience.glow) * 7.5F * night, ambience.glow * night});
     for (const bundle::ObjectLamp& lamp : game.objects().at(shown.object).record.lamps)
       if (const auto light =
-              render::lightOf(lamp, shown.matrix, kForward, play.moment(shown.object, lamp.lit), night))
+              render::lightOf(lamp, shown.matrix, kForward, play.moment(shown, lamp.lit), night))
         ambience.lights.push_back(*light);
   }
   render::keepNearest(ambience.lights, camera.target);

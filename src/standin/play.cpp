@@ -7,6 +7,7 @@
 #include <glm/gtc/matrix_transform.hpp>
 #include <glm/gtc/quaternion.hpp>
 
+#include "base/text.h"
 #include "standin/harbour_shapes.h"
 
 namespace rakugo::standin {
@@ -98,6 +99,7 @@ bool Play::use(const std::string& name) {
   } else if (r.kind == "gear") {
     gear_ = name;
     say("info", "carries", name, "", r.name + " is taken in the right hand.");
+    happens(name, "touched");
   } else {
     const glm::vec3 ahead(std::cos(figure_heading_), std::sin(figure_heading_), 0);
     glm::vec3 at = figure_ + ahead * (0.8F + std::max(r.bounds_max[0] - r.bounds_min[0], 0.0F) / 2);
@@ -107,6 +109,7 @@ bool Play::use(const std::string& name) {
     at.z = *ground;
     game_.add(name, at, figure_heading_ + 3.14159265F);
     say("info", "placed", name, "", r.name + " is set down.");
+    happens(name, "touched");
   }
   return true;
 }
@@ -127,6 +130,7 @@ bool Play::takeHelm(const std::string& name, const LoadedThing& craft) {
     say("warning", "no_helm", name, "helm",
         craft.record.name + " has no helm; the view is from above its middle.");
   say("info", "sails", name, "", craft.record.name + " casts off.");
+  happens(name, "leaving");
   return true;
 }
 
@@ -166,6 +170,10 @@ void Play::pass(float seconds) {
     act_s_ += step;
     if (doing_ == Doing::walking) walk(step);
     if (doing_ == Doing::sailing) sail(step);
+    fall(step);
+    for (SetOff& off : set_off_) off.ago_s += step;
+    constexpr float kLongest_s = 60;
+    std::erase_if(set_off_, [](const SetOff& off) { return off.ago_s > kLongest_s; });
     emit(step);
   }
 }
@@ -174,6 +182,123 @@ float Play::moment(const std::string& object, const std::string& word) const {
   if (word == "always") return 1;
   if (word == "night") return night_;
   return word == "under-way" && doing_ == Doing::sailing && object == craft_ ? 1.0F : 0.0F;
+}
+
+bool Play::drop(const std::string& name, std::optional<glm::vec2> at, float height_m) {
+  const LoadedThing* thing = find(name);
+  if (thing == nullptr) return say("error", "unknown", name, "", "There is no object " + name + "."), false;
+  if (!bodies_) {
+    Bodies::Ground ground;
+    const auto lay = [&](const Box& box, float low, float high) {
+      ground.boxes.push_back({{box.min.x, box.min.y, low}, {box.max.x, box.max.y, high}});
+    };
+    lay({kQuay.min - 20.0F, {kQuayEdge_m, kQuay.max.y + 20}}, -8, 0);
+    lay(kJetty, kJettyTop_m - 0.4F, kJettyTop_m);
+    constexpr float kHigh_m = 3;
+    for (const Box& box : kInTheWay) lay(box, 0, kHigh_m);
+    ground.water_m = kWaterLevel_m;
+    bodies_ = std::make_unique<Bodies>(ground);
+  }
+  const glm::vec2 ahead(std::cos(figure_heading_), std::sin(figure_heading_));
+  const glm::vec2 where = at.value_or(glm::vec2(figure_) + ahead * 1.5F);
+  const float ground = groundAt(where).value_or(where.x < kQuayEdge_m ? 0.0F : kWaterLevel_m);
+  const glm::vec3 from(where, ground + std::clamp(height_m, 0.0F, 50.0F));
+  fallen_.push_back({name, bodies_->add(thing->record, placed(from, figure_heading_)), 0, false});
+  constexpr size_t kMost = 60;
+  if (fallen_.size() > kMost) {
+    bodies_->remove(fallen_.front().body);
+    fallen_.erase(fallen_.begin());
+  }
+  say("info", "falls", name, "", thing->record.name + " is let go of.");
+  return true;
+}
+
+void Play::fall(float seconds) {
+  if (fallen_.empty()) return;
+  bodies_->pass(seconds);
+  for (Fallen& one : fallen_) {
+    const Bodies::Struck struck = bodies_->struck(one.body);
+    if (struck.times > one.struck) happens(one.object, "touched");
+    one.struck = struck.times;
+    const Settled now = bodies_->settled(one.body);
+    if (now == Settled::moving || one.told) continue;
+    one.told = true;
+    const LoadedThing* thing = find(one.object);
+    const std::string name = thing != nullptr ? thing->record.name : one.object;
+    if (now == Settled::floats)
+      say("info", "floats", one.object, "",
+          name + " floats " + base::numberText(static_cast<double>(bodies_->depth(one.body)), 2) +
+              " m deep.");
+    else if (now == Settled::sunk)
+      say("info", "sinks", one.object, "", name + " lies on the harbour's bed.");
+    else
+      say("info", "lies", one.object, "",
+          name + " has come to rest; it struck " + std::to_string(one.struck) +
+              (one.struck == 1 ? " time." : " times."));
+  }
+}
+
+void Play::happens(const std::string& object, const std::string& moment) {
+  const LoadedThing* thing = find(object);
+  if (thing == nullptr) return;
+  for (size_t i = 0; i < thing->record.sounds.size(); ++i) {
+    const bundle::ObjectSound& sound = thing->record.sounds[i];
+    if (sound.plays != moment || sound.sounds.empty()) continue;
+    // Another variant each time.
+    const size_t number = set_off_count_++;
+    set_off_.push_back({object, i, number % sound.sounds.size(), number, 0});
+  }
+}
+
+Heard Play::heardOf(const LoadedThing& thing, const bundle::ObjectSound& sound, size_t variant,
+                    const glm::mat4& place) const {
+  Heard out;
+  const std::string& id = sound.sounds[variant % sound.sounds.size()];
+  const auto own = thing.sounds.find(id);
+  out.sound = own != thing.sounds.end() ? own->second : harbourSound(id);
+  out.at = glm::vec3(place * glm::vec4(sound.position[0], sound.position[1], sound.position[2], 1));
+  out.gain = sound.gain;
+  out.near = sound.near;
+  out.far = sound.far;
+  out.loop = sound.loop;
+  return out;
+}
+
+std::vector<Heard> Play::heard() const {
+  std::vector<Heard> out;
+  std::map<std::string, int> seen;
+  for (const Shown& shown : this->shown()) {
+    const LoadedThing* thing = find(shown.object);
+    if (thing == nullptr || thing->record.sounds.empty()) continue;
+    const std::string key = shown.object + "#" + std::to_string(seen[shown.object]++) + "#";
+    // How fast it goes, of the fastest: engines follow it.
+    const float pace =
+        shown.steered && fastest_ > 0 ? std::clamp(std::abs(speed_) / fastest_, 0.0F, 1.0F) : 0.0F;
+    for (size_t i = 0; i < thing->record.sounds.size(); ++i) {
+      const bundle::ObjectSound& sound = thing->record.sounds[i];
+      if (sound.sounds.empty()) continue;
+      if (const float strength = moment(shown, sound.plays); strength > 0) {
+        Heard one = heardOf(*thing, sound, 0, shown.matrix);
+        one.key = key + std::to_string(i);
+        one.gain *= strength;
+        one.pitch = sound.pitch[0] + (sound.pitch[1] - sound.pitch[0]) * pace;
+        out.push_back(std::move(one));
+      }
+      for (const SetOff& off : set_off_) {
+        if (off.object != shown.object || off.sound != i || seen[shown.object] > 1) continue;
+        Heard one = heardOf(*thing, sound, off.variant, shown.matrix);
+        one.key = key + std::to_string(i) + "!" + std::to_string(off.number);
+        one.loop = false;
+        out.push_back(std::move(one));
+      }
+    }
+  }
+  return out;
+}
+
+glm::vec3 Play::ear(glm::vec3 otherwise) const {
+  const auto at = sight();
+  return at ? at->eye : otherwise;
 }
 
 void Play::emit(float seconds) {
@@ -185,13 +310,14 @@ void Play::emit(float seconds) {
     const std::string key = shown.object + "#" + std::to_string(seen[shown.object]++) + "#";
     for (const bundle::ObjectEmitter& emitter : thing->record.emitters)
       running.push_back({key + std::to_string(&emitter - thing->record.emitters.data()), emitter,
-                         shown.matrix, moment(shown.object, emitter.runs)});
+                         shown.matrix, moment(shown, emitter.runs)});
   }
   particles_.pass(running, {0, 0, 1}, seconds);
 }
 
 bool Play::moving() const {
   return !act_.empty() ||
+         std::any_of(fallen_.begin(), fallen_.end(), [](const Fallen& one) { return !one.told; }) ||
          (doing_ != Doing::looking && (ahead_ != 0 || turn_ != 0 || std::abs(speed_) > 0.05F));
 }
 
@@ -201,6 +327,11 @@ void Play::refresh() {
     speed_ = rudder_ = 0;
     doing_ = Doing::walking;
   }
+  std::erase_if(fallen_, [&](const Fallen& one) {
+    if (find(one.object) != nullptr) return false;
+    bodies_->remove(one.body);
+    return true;
+  });
   for (std::string* held : {&gear_, &coat_, &keeper_})
     if (find(*held) == nullptr) held->clear();
 }
@@ -228,6 +359,9 @@ void Play::sail(float seconds) {
   const double knots =
       r.card.contains("knots") && r.card["knots"].is_number() ? r.card["knots"].get<double>() : 4.0;
   const float fastest = std::clamp(static_cast<float>(knots), 1.0F, 40.0F) * kKnot_mps;
+  fastest_ = fastest;
+  // A turn for each metre and a half of way: what a screw of middling pitch does.
+  screw_rad_ = std::fmod(screw_rad_ + speed_ * seconds / 1.5F * 6.2831853F, 6.2831853F);
   const float wanted = (ahead_ >= 0 ? ahead_ : ahead_ * 0.4F) * fastest;
   speed_ += (wanted - speed_) * std::min(1.0F, 0.7F * seconds);
   rudder_ += (turn_ - rudder_) * std::min(1.0F, 3.0F * seconds);
@@ -248,7 +382,8 @@ void Play::sail(float seconds) {
     boat_heading_ = heading;
     return;
   }
-  if (std::abs(speed_) > 0.4F) say("info", "bumped", craft_, "", r.name + " bumps against the shore.");
+  if (std::abs(speed_) > 0.4F)
+    say("info", "bumped", craft_, "", r.name + " bumps against the shore."), happens(craft_, "touched");
   speed_ *= -0.2F;
 }
 
@@ -383,11 +518,11 @@ std::vector<Shown> Play::shown() const {
       keeper_taken = true;
     } else if (!boat_taken && name == craft_) {
       boat_taken = true;
-      out.push_back({name, boatMatrix(), {}, {}, time_s_, 0});
+      out.push_back({name, boatMatrix(), {}, {}, time_s_, 0, screw_rad_, true});
     } else if (name == coat_ || name == gear_) {
       continue;
     } else {
-      Shown standing{name, placed(p.position, p.turn_rad), {}, {}, time_s_, 0};
+      Shown standing{name, placed(p.position, p.turn_rad), {}, {}, time_s_, 0, 0};
       // Who stands about does so in their own time.
       const LoadedThing* thing = find(name);
       if (thing != nullptr && (thing->record.kind == "keeper" || thing->record.kind == "coat"))
@@ -395,6 +530,8 @@ std::vector<Shown> Play::shown() const {
       out.push_back(std::move(standing));
     }
   }
+  for (const Fallen& one : fallen_)
+    out.push_back({one.object, bodies_->place(one.body), {}, {}, time_s_, 0, 0});
   // A hand is seen before one's own eyes, the rest of the figure is not.
   if (doing_ == Doing::sailing) return out;
   std::vector<std::string> covered;
@@ -403,16 +540,16 @@ std::vector<Shown> Play::shown() const {
       if (!piece.region.empty()) covered.push_back(piece.region);
   const glm::mat4 figure = figureMatrix();
   if (figureSeen()) {
-    if (!keeper_.empty()) out.push_back({keeper_, figure, covered, figureMoves(), time_s_, build_});
-    if (!coat_.empty()) out.push_back({coat_, figure, {}, figureMoves(), time_s_, build_});
+    if (!keeper_.empty()) out.push_back({keeper_, figure, covered, figureMoves(), time_s_, build_, 0});
+    if (!coat_.empty()) out.push_back({coat_, figure, {}, figureMoves(), time_s_, build_, 0});
   }
   if (!gear_.empty()) {
-    const Shown held{keeper_, figure, {}, figureMoves(), time_s_, build_};
+    const Shown held{keeper_, figure, {}, figureMoves(), time_s_, build_, 0};
     // In the hand wherever that is, and upright whichever way it is turned: what hangs, hangs.
     glm::mat4 hand = pointOf(keeper_, "grip-right", glm::translate(glm::mat4(1), {0.02F, -0.27F, 0.74F}));
     hand[3] = carried(held, "hand.starboard") * hand[3];
     out.push_back(
-        {gear_, figure * hand * glm::inverse(pointOf(gear_, "grip", glm::mat4(1))), {}, {}, time_s_, 0});
+        {gear_, figure * hand * glm::inverse(pointOf(gear_, "grip", glm::mat4(1))), {}, {}, time_s_, 0, 0});
   }
   return out;
 }

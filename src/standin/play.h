@@ -2,9 +2,11 @@
 // No window and no OpenGL here.
 #pragma once
 
+#include <memory>
 #include <optional>
 
 #include "render/particles.h"
+#include "standin/bodies.h"
 #include "standin/game.h"
 #include "standin/motion.h"
 
@@ -25,8 +27,10 @@ struct Shown {
   std::vector<std::string> covered;
   /// Movements of the harbour's keepers on its bones, one over the other; empty: its own, if it has any.
   std::vector<Moving> moving;
-  float at_s = 0;   ///< for its own movements
-  float build = 0;  ///< from slim, 0, to broad, 1
+  float at_s = 0;        ///< for its own movements
+  float build = 0;       ///< from slim, 0, to broad, 1
+  float screw_rad = 0;   ///< how far its screws have turned about their own +X
+  bool steered = false;  ///< it is the boat that the player steers
 };
 
 /// Where the player looks from, and which way: the angle about up, 0 looking along +X.
@@ -69,6 +73,23 @@ class Play {
   /// How much of what is lit or runs in such a moment does so on an object: "always", "night", "under-way"
   /// (the boat that the player steers); 0 for a word that the harbour does not know.
   [[nodiscard]] float moment(const std::string& object, const std::string& word) const;
+  /// The same of one that is seen: of several of that name only the boat that is steered is under way.
+  [[nodiscard]] float moment(const Shown& shown, const std::string& word) const {
+    return word == "under-way" && !shown.steered ? 0.0F : moment(shown.object, word);
+  }
+  /// Lets one more of an object fall, its origin `height_m` above the ground or the water at `at`, or before
+  /// the figure; the log says what becomes of it. False, with a line in the log, when there is none of that
+  /// name.
+  bool drop(const std::string& object, std::optional<glm::vec2> at, float height_m);
+  /// How many things were let fall and are still there.
+  [[nodiscard]] size_t fallen() const { return fallen_.size(); }
+  /// What is heard in this moment, where the thing is: sounds that go on, and those that something has just
+  /// set off.
+  [[nodiscard]] std::vector<Heard> heard() const;
+  /// Where one hears: at the figure's or the helmsman's ears, else at `otherwise`.
+  [[nodiscard]] glm::vec3 ear(glm::vec3 otherwise) const;
+  /// Something is set off on an object: "touched", "leaving". Sounds that play then are heard once.
+  void happens(const std::string& object, const std::string& moment);
   /// What the emitters of all that is seen have sent out.
   [[nodiscard]] const render::ParticleCloud& particles() const { return particles_; }
   /// Lets `seconds` pass, in steps of at most a thirtieth.
@@ -127,7 +148,30 @@ class Play {
   bool eyes_ = false;
   std::string act_;
   float act_s_ = 0, build_ = 0, night_ = 0;
+  // Something that was let fall.
+  struct Fallen {
+    std::string object;
+    size_t body;
+    int struck = 0;
+    bool told = false;
+  };
+  std::unique_ptr<Bodies> bodies_;  // made when the first thing falls
+  std::vector<Fallen> fallen_;
+  void fall(float seconds);
+  float screw_rad_ = 0, fastest_ = 0;  // m/s, of the boat that is steered
   render::ParticleCloud particles_;
+  // A sound that was set off, and how long ago.
+  struct SetOff {
+    std::string object;
+    size_t sound;    // of the object's
+    size_t variant;  // of those that it names
+    size_t number;
+    float ago_s;
+  };
+  std::vector<SetOff> set_off_;
+  size_t set_off_count_ = 0;
+  [[nodiscard]] Heard heardOf(const LoadedThing& thing, const bundle::ObjectSound& sound, size_t variant,
+                              const glm::mat4& place) const;
 };
 
 /// How the bones of one rig of an object stand: at rest, moved by its own first animation, then by the

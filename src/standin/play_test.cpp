@@ -7,6 +7,7 @@
 
 #include "base/files.h"
 #include "standin/commands.h"
+#include "standin/harbour_lists.h"
 #include "standin/harbour_shapes.h"
 #include "support/made_bundle.h"
 #include "support/test_folder.h"
@@ -234,6 +235,132 @@ TEST_F(PlayTest, LampsAndSmokeOfABoatGoByWhatItDoes) {
   ASSERT_TRUE(play_.leave());
   play_.pass(2.1F);
   EXPECT_EQ(play_.particles().size(), 0U);
+}
+
+TEST_F(PlayTest, AnEngineIsHeardUnderWayFasterAsTheBoatIsAndAHornWhenItLeaves) {
+  auto things = test::harbourThings();
+  bundle::ObjectSound engine;
+  engine.name = engine.as = "engine-sound";
+  engine.plays = "under-way";
+  engine.sounds = {"sound/launch-engine"};
+  engine.loop = true;
+  engine.pitch = {0.5F, 2};
+  engine.near = 2;
+  engine.far = 50;
+  things[0].sounds.push_back(engine);
+  bundle::ObjectSound horn = engine;
+  horn.as = "horn";
+  horn.plays = "leaving";
+  horn.loop = false;
+  horn.sounds = {"sound/lamp-hum", "sound/launch-engine"};
+  things[0].sounds.push_back(horn);
+  things[0].pieces.push_back({"prop", "mesh/one"});
+  things[0].pieces.back().as = "screw";
+  write(things);
+  game_.scan();
+  EXPECT_TRUE(play_.heard().empty()) << "it lies at the quay";
+  ASSERT_TRUE(play_.use("m/boat"));
+  ASSERT_EQ(play_.heard().size(), 2U);
+  EXPECT_NEAR(play_.heard()[0].pitch, 0.5, 1e-6);
+  EXPECT_FALSE(play_.heard()[1].loop);
+  play_.move(1, 0);
+  play_.pass(4);
+  EXPECT_NEAR(play_.heard()[0].pitch, 2, 0.2) << "at nearly its full speed";
+  EXPECT_GT(shown("m/boat")->screw_rad, 0) << "its screw turns";
+  Mixer mixer;
+  const auto samples = mixer.mix(play_.heard(), play_.ear({}), 3200);
+  EXPECT_GT(*std::max_element(samples.begin(), samples.end()), 0.05F);
+  EXPECT_EQ(mixer.mix({}, {}, 3200).back(), 0) << "and then it is still";
+  ASSERT_TRUE(play_.leave());
+  for (const Heard& one : play_.heard()) EXPECT_FALSE(one.loop) << "the engine has stopped";
+  play_.pass(61);
+  EXPECT_TRUE(play_.heard().empty());
+}
+
+TEST_F(PlayTest, ThingsFallOnTheQuayAndIntoTheWaterAndTheLogSaysWhatBecomesOfThem) {
+  auto things = test::harbourThings();
+  auto cork = test::thing("float", "gear");
+  bundle::ObjectShape ball;
+  ball.as = "gear-body";
+  ball.form = "sphere";
+  ball.size = {0.3F, 0.3F, 0.3F};
+  ball.bounce = 0.5F;
+  cork.shapes.push_back(ball);
+  cork.card["mass"] = 3;
+  bundle::ObjectSound knock;
+  knock.as = "gear-sound";
+  knock.plays = "touched";
+  knock.sounds = {"sound/lamp-hum"};
+  cork.sounds.push_back(knock);
+  things.push_back(cork);
+  write(things);
+  game_.scan();
+  log_.clear();
+  ASSERT_TRUE(play_.drop("m/float", glm::vec2(0, 2), 2));
+  ASSERT_TRUE(play_.drop("m/float", glm::vec2(20, 0), 2));
+  EXPECT_EQ(count("m/float"), 2U + 1U) << "and the one that stands there";
+  EXPECT_FALSE(play_.drop("m/nothing", std::nullopt, 1));
+  play_.pass(1);
+  EXPECT_FALSE(play_.heard().empty()) << "it knocked on the quay";
+  play_.pass(30);
+  EXPECT_THAT(events(),
+              testing::AllOf(Contains("falls"), Contains("lies"), Contains("floats"), Contains("unknown")));
+  EXPECT_FALSE(play_.moving());
+  // 3 kg displace a cap of the ball, pi h^2 (3 r - h) / 3, of 2.93 litres: h is 8.8 cm.
+  for (const LogLine& line : log_)
+    if (line.event == "floats") {
+      EXPECT_THAT(line.message, testing::HasSubstr("floats 0.09"));
+    }
+  write(test::harbourThings());
+  game_.scan();
+  play_.refresh();
+  EXPECT_EQ(play_.fallen(), 0U) << "what the game no longer has is gone";
+}
+
+TEST(Hearing, FadesWithTheDistanceAndEndsAtItsEnd) {
+  EXPECT_EQ(arriving(0.5F, 1, 20), 1);
+  EXPECT_EQ(arriving(20, 1, 20), 0);
+  EXPECT_GT(arriving(5, 1, 20), arriving(10, 1, 20));
+  EXPECT_EQ(arriving(3, 5, 5), 1);
+  EXPECT_EQ(arriving(6, 5, 5), 0);
+  auto click = std::make_shared<PlayedSound>();
+  click->rate_hz = Mixer::kRate_hz;
+  click->samples.assign(1600, 0.5F);
+  Heard one{"a", click, {0, 0, 0}, 1, 1, 1, 10, false};
+  Mixer mixer;
+  const auto first = mixer.mix({one}, {0, 0, 0}, 3200);
+  EXPECT_NEAR(first[800], 0.5, 1e-6);
+  EXPECT_EQ(first[1700], 0) << "it is over";
+  one.key = "b";
+  one.loop = true;
+  one.pitch = 2;
+  EXPECT_NEAR(mixer.mix({one}, {0, 0, 0}, 3200)[3000], 0.5, 1e-6) << "it goes on";
+  EXPECT_FALSE(decodePlayed(base::Bytes(100), "x"));
+  EXPECT_EQ(harbourSound("sound/nothing"), nullptr);
+}
+
+TEST_F(PlayTest, TheHarboursListsOfferWhatStandsInThem) {
+  auto things = test::harbourThings();
+  things[3].lists.push_back(
+      {"workbench", base::Json::parse(R"({"makes": 1, "needs": [{"good": "good/oil", "amount": 2},
+                                                                {"good": "object/block", "amount": 1}]})")});
+  things[3].lists.push_back({"broker", base::Json::object()});
+  things[3].lists.push_back({"pawnshop", base::Json::object()});
+  write(things);
+  game_.scan();
+  const auto said = events();
+  EXPECT_EQ(std::count(said.begin(), said.end(), "odd_list"), 2) << "the broker deals in no gear";
+  const auto offers = offersOf(game_, *findHarbourList("workbench"));
+  ASSERT_EQ(offers.size(), 1U);
+  EXPECT_EQ(offers[0].object, "m/lantern");
+  EXPECT_EQ(offers[0].text, "lantern: makes 1, of 2 oil and 1 block, 5 pennies");
+  Commands commands(game_, play_, say_);
+  log_.clear();
+  ASSERT_TRUE(commands.run(base::Json{{"do", "offers"}, {"list", "workbench"}}, "test"));
+  EXPECT_THAT(events(), testing::ElementsAre("offer"));
+  EXPECT_FALSE(commands.run(base::Json{{"do", "offers"}, {"list", "pawnshop"}}, "test"));
+  ASSERT_TRUE(commands.run(base::Json{{"do", "drop"}, {"object", "m/lantern"}, {"height", 1}}, "test"));
+  EXPECT_EQ(play_.fallen(), 1U);
 }
 
 }  // namespace

@@ -95,6 +95,25 @@ int runScript(const HeadlessOptions& options, const Game::Say& say) {
                : "The picture " + file + " could not be taken."});
     return saved;
   };
+  // What the player hears while so many seconds pass, as a WAV file.
+  Mixer mixer;
+  const auto hear = [&](const std::string& file, double seconds) {
+    std::vector<float> samples;
+    const auto steps = static_cast<int>(std::clamp(seconds, 0.0, 120.0) * 30);
+    for (int i = 0; i < steps; ++i) {
+      play.pass(1.0F / 30);
+      const glm::vec3 otherwise = view != nullptr ? view->camera.position() : glm::vec3(0, 0, 2);
+      const auto some = mixer.mix(
+          play.heard(), play.ear(otherwise),
+          Mixer::kRate_hz * static_cast<size_t>(i + 1) / 30 - Mixer::kRate_hz * static_cast<size_t>(i) / 30);
+      samples.insert(samples.end(), some.begin(), some.end());
+    }
+    const bool saved = base::isInnerPath(file) && writeHeard(options.shots / file, samples);
+    say({saved ? "info" : "error", "hear", file, "", "", "",
+         saved ? "Heard " + std::to_string(play.heard().size()) + " sounds in " + file
+               : "The sound " + file + " could not be written."});
+    return saved;
+  };
   int exit = 0;
   Lines lines(base::asText(*text));
   while (const auto line = lines.next()) {
@@ -111,6 +130,8 @@ int runScript(const HeadlessOptions& options, const Game::Say& say) {
           if (view != nullptr) view->time_s += 1.0F / 30;
           frame();
         }
+      } else if (what == "hear") {
+        if (!hear(in.text("file"), in.number("seconds", 1))) exit = 2;
       } else if (what == "shot") {
         if (!shot(in.text("file"))) exit = 2;
       } else if (const auto done = commands.run(*json, place); !done) {

@@ -20,6 +20,8 @@ void addStepCommands(Tool& tool);
 void addThingCommands(Tool& tool);
 void addPieceCommands(Tool& tool);
 void addFieldCommands(Tool& tool);
+void addListCommands(Tool& tool);
+void addSoundCommands(Tool& tool);
 void addMendCommands(Tool& tool);
 void addWatchCommands(Tool& tool);
 void addManualCommands(Tool& tool);

@@ -252,6 +252,11 @@ base::Result<std::string> addRuled(OpenMod& open, mod::ObjectDoc& object, const 
   if (!o.parent.empty()) {
     RAKUGO_TRY(prepare::setParent(object, made, o.parent == "-" ? "" : o.parent, open.book->side()));
   }
+  if (sort == rulebook::PieceSort::sound && !o.values.empty()) {
+    Json sounds = Json::array();
+    for (const std::string& one : o.values) sounds.push_back(one);
+    RAKUGO_TRY(prepare::setPieceValue(object, made, "sounds", sounds));
+  }
   if (sort != rulebook::PieceSort::shape) return made;
   if (!o.form.empty()) {
     RAKUGO_TRY(setValue(open, object, made, "form=" + o.form));
@@ -390,16 +395,20 @@ void addPieceCommands(Tool& tool) {
                   [&](OpenMod& open, mod::ObjectDoc& object) { return add(open, object, *o); });
   });
 
-  for (const rulebook::PieceSort sort :
-       {rulebook::PieceSort::lamp, rulebook::PieceSort::emitter, rulebook::PieceSort::shape}) {
-    const char* help = sort == rulebook::PieceSort::lamp ? "Add a lamp that the game takes in such an object"
-                       : sort == rulebook::PieceSort::emitter
-                           ? "Add an emitter that the game takes in such an object"
-                           : "Add a collision shape, fitted to the model that carries it";
+  for (const rulebook::PieceSort sort : {rulebook::PieceSort::lamp, rulebook::PieceSort::emitter,
+                                         rulebook::PieceSort::shape, rulebook::PieceSort::sound}) {
+    const char* help =
+        sort == rulebook::PieceSort::lamp      ? "Add a lamp that the game takes in such an object"
+        : sort == rulebook::PieceSort::emitter ? "Add an emitter that the game takes in such an object"
+        : sort == rulebook::PieceSort::sound   ? "Add a sound that the game takes in such an object"
+                                               : "Add a collision shape, fitted to the model that carries it";
     sub = command(rulebook::pieceSortName(sort), help, false);
     sub->add_option("WHICH", o->as, "Its id in the rulebook")->required();
     sub->add_option("--name", o->name, "What it is called in the object");
     sub->add_option("--on", o->parent, "The piece that carries it");
+    if (sort == rulebook::PieceSort::sound)
+      sub->add_option("--sound", o->values,
+                      "sources/NAME, or the id of what the game shares; of variants each");
     if (sort == rulebook::PieceSort::shape) sub->add_option("--form", o->form, "hull, box, sphere, ...");
     tool.runs(sub, [o, sort](const Common& common) {
       return change(common, *o, "",
@@ -445,7 +454,7 @@ void addPieceCommands(Tool& tool) {
   sub->add_option("--model", o->model, "The model that it shows");
   sub->add_option("--on", o->parent, "The piece that carries it; -: the object itself");
   sub->add_option("--scale", o->scale, "How many times its size, with all it carries");
-  sub->add_option("--value", o->values, "FIELD=VALUE of a lamp or emitter; as often as wanted");
+  sub->add_option("--value", o->values, "FIELD=VALUE of a lamp, emitter, shape or sound; as often as wanted");
   sub->add_option("--name", o->name, "What it is called from now on");
   as(sub);
   tool.runs(sub, [o](const Common& common) {

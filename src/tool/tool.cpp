@@ -44,10 +44,10 @@ int Tool::run(int argc, const char* const* argv) {
 
 void addAllCommands(Tool& tool) {
   for (const auto add :
-       {addInspectCommands, addCheckCommands, addBuildCommands, addSourceCommands, addPackageCommands,
-        addShapeCommands, addSurfaceCommands, addBoneCommands, addPoseCommands, addModCommands,
-        addRulebookCommands, addStepCommands, addThingCommands, addPieceCommands, addFieldCommands,
-        addMendCommands, addWatchCommands, addManualCommands})
+       {addInspectCommands,  addCheckCommands,   addBuildCommands, addSourceCommands, addPackageCommands,
+        addShapeCommands,    addSurfaceCommands, addBoneCommands,  addPoseCommands,   addModCommands,
+        addRulebookCommands, addStepCommands,    addThingCommands, addPieceCommands,  addFieldCommands,
+        addListCommands,     addSoundCommands,   addMendCommands,  addWatchCommands,  addManualCommands})
     add(tool);
 }
 

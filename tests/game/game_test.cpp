@@ -19,6 +19,7 @@
 #include "prepare/edit_steps.h"
 #include "standin/game.h"
 #include "standin/harbour_shapes.h"
+#include "standin/play.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
@@ -383,6 +384,59 @@ TEST_F(GameTest, AForeignKeeperIsMendedAndWalksTheQuay) {
   EXPECT_THAT(log, testing::Not(HasSubstr("harbour moves")));
   EXPECT_GT(share("stand.png", "crouch.png"), stiff + 0.1) << "it crouches";
   EXPECT_GT(share("stand.png", "step.png"), 0.1);
+}
+
+// A net's float of cork, 30 cm, built twice: the second bounces higher, and both float.
+TEST_F(GameTest, AFloatOfTheNetBouncesAsItsRestitutionSaysAndFloats) {
+  std::map<double, float> reached;
+  for (const double bounce : {0.5, 0.8}) {
+    const auto bytes = packing::buildPackage(
+        *test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/tidewater", [&](mod::ModState& s) {
+          mod::ObjectDoc& cork = s.objects["lantern"];
+          mod::PieceDoc body;
+          body.name = "body";
+          body.sort = "shape";
+          body.as = "gear-body";
+          body.values = base::Json{{"form", "sphere"}, {"width_m", 0.3}, {"bounce", bounce}};
+          cork.pieces.push_back(body);
+          cork.card["mass"] = 3.4;  // 240 kg a cubic metre: cork
+        }));
+    ASSERT_TRUE(bytes) << bytes.error().text();
+    put("a.rkb", *bytes);
+    auto g = game();
+    g.scan();
+    standin::Play play(g, [this](const standin::LogLine& line) { log_.push_back(line); });
+    const std::string name = g.objects().begin()->second.mod + "/lantern";
+    ASSERT_TRUE(play.drop(name, glm::vec2(0, 2), 2.15F));
+    const auto height = [&] {
+      float out = 0;
+      for (const standin::Shown& one : play.shown())
+        if (one.object == name) out = one.matrix[3].z;  // the last that was added
+      return out;
+    };
+    float lowest = 9, highest = 0;
+    for (int i = 0; i < 90; ++i) {
+      play.pass(1.0F / 60);
+      if (height() < lowest && highest == 0)
+        lowest = height();
+      else if (lowest < 0.4F)
+        highest = std::max(highest, height());
+    }
+    reached[bounce] = highest;
+    log_.clear();
+    ASSERT_TRUE(play.drop(name, glm::vec2(20, 0), 1));
+    play.pass(25);
+    EXPECT_THAT(events(), Contains("info floats"));
+    // V = m / 1025; pi h^2 (3 r - h) / 3 = V: h is 9.5 cm.
+    for (const standin::LogLine& line : log_)
+      if (line.event == "floats") {
+        EXPECT_THAT(line.message, HasSubstr("floats 0.09"));
+      }
+  }
+  EXPECT_GT(reached[0.8], reached[0.5] + 0.5F);
+  // Its middle falls 2 m: a bounce reaches e squared of it.
+  EXPECT_NEAR(reached[0.5] - 0.15F, 0.25 * 2, 0.06);
+  EXPECT_NEAR(reached[0.8] - 0.15F, 0.64 * 2, 0.06);
 }
 
 TEST_F(GameTest, ScriptsThatMakeNoSenseAreSaid) {

@@ -2,7 +2,9 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include "standin/harbour_lists.h"
 #include "standin/harbour_rules.h"
+#include "standin/hearing.h"
 #include "standin/role_effects.h"
 #include "support/examined.h"
 
@@ -71,21 +73,39 @@ TEST(HarbourLamps, AreThoseOfTheRulebook) {
   const auto book = test::kelpwick();
   for (const rulebook::Kind& kind : book->kinds) {
     SCOPED_TRACE(kind.id);
-    std::vector<std::string> lamps, emitters, shapes;
+    std::vector<std::string> lamps, emitters, shapes, sounds;
     for (const rulebook::PieceRule& rule : kind.pieces) {
       if (rule.sort == rulebook::PieceSort::shape) {
         shapes.push_back(kind.pieceWord(rule.id));
         continue;
       }
-      (rule.sort == rulebook::PieceSort::lamp ? lamps : emitters).push_back(kind.pieceWord(rule.id));
-      const rulebook::Field* when = rule.findField(rule.sort == rulebook::PieceSort::lamp ? "lit" : "runs");
+      const bool lamp = rule.sort == rulebook::PieceSort::lamp,
+                 sound = rule.sort == rulebook::PieceSort::sound;
+      (lamp ? lamps : sound ? sounds : emitters).push_back(kind.pieceWord(rule.id));
+      const rulebook::Field* when = rule.findField(lamp ? "lit" : sound ? "plays" : "runs");
       ASSERT_NE(when, nullptr);
       EXPECT_THAT(standin::harbourMoments(), testing::IsSupersetOf(when->choices));
     }
     EXPECT_EQ(lamps, standin::harbourLamps(kind.id));
     EXPECT_EQ(emitters, standin::harbourEmitters(kind.id));
     EXPECT_EQ(shapes, standin::harbourShapes(kind.id));
+    EXPECT_EQ(sounds, standin::harbourSounds(kind.id));
   }
+}
+
+TEST(HarbourLists, AreThoseOfTheRulebookAndTakeTheSameKinds) {
+  const auto book = test::kelpwick();
+  ASSERT_EQ(book->lists.size(), standin::harbourLists().size());
+  for (const rulebook::GameList& list : book->lists) {
+    const standin::HarbourList* known = standin::findHarbourList(list.word.empty() ? list.id : list.word);
+    ASSERT_NE(known, nullptr) << list.id;
+    EXPECT_EQ(std::vector<std::string>(known->kinds.begin(), known->kinds.end()), list.of);
+  }
+  // What the rulebook says the game shares and sorts as a sound can be heard.
+  for (const rulebook::SharedAsset& asset : book->shared_assets)
+    if (asset.sort == "sound") {
+      EXPECT_NE(standin::harbourSound(asset.id), nullptr) << asset.id;
+    }
 }
 
 }  // namespace

@@ -264,6 +264,8 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] glm::mat4 placeOf(const BenchLamp& lamp) const;
   void paintLamps(QPainter& painter);
   void paintShape(QPainter& painter, const BenchShape& shape, const glm::mat4& place, bool chosen);
+  void paintHeard(QPainter& painter, const prepare::SoundValues& sound, glm::vec3 from, QPointF at,
+                  bool chosen);
   void paintBeam(QPainter& painter, const BenchLamp& lamp, const glm::mat4& place, bool chosen);
   void addLamps(render::Ambience& air) const;
   [[nodiscard]] std::vector<render::ParticleSprite> particles() const;

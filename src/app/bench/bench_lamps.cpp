@@ -1,6 +1,7 @@
 // The lamps, emitters and shapes of the object that is shown: their signs, their light, what they send out.
 #include <QPainter>
 #include <cmath>
+#include <glm/gtc/constants.hpp>
 #include <glm/gtc/quaternion.hpp>
 
 #include "app/bench/bench.h"
@@ -93,9 +94,35 @@ void Bench::paintLamps(QPainter& painter) {
       for (int i = 0; i < 3; ++i)
         painter.drawEllipse(*at + step / length * (i * 9.0), 2.0 + i * 1.5, 2.0 + i * 1.5);
     }
+    if (one.sound) paintHeard(painter, *one.sound, from, *at, chosen);
     if (one.shape) painter.drawRect(QRectF(*at - QPointF(4, 4), QSizeF(8, 8)));
     painter.setBrush(Qt::NoBrush);
     if (chosen) label(painter, *at + QPointF(0, 22), q(one.name), theme().click, true);
+  }
+}
+
+// A drum from the side with two waves. Of the chosen one, how far round it is at its full, and how far it is
+// heard, where that is not far beyond the model.
+void Bench::paintHeard(QPainter& painter, const prepare::SoundValues& sound, glm::vec3 from, QPointF at,
+                       bool chosen) {
+  painter.drawRect(QRectF(at - QPointF(7, 4), QSizeF(5, 8)));
+  painter.setBrush(Qt::NoBrush);
+  for (const double r : {4.0, 8.0})
+    painter.drawArc(QRectF(at - QPointF(r, r), QSizeF(2 * r, 2 * r)), -50 * 16, 100 * 16);
+  if (!chosen) return;
+  const glm::vec3 across = glm::normalize(glm::cross(scene_->up, scene_->forward));
+  const float most = 4 * glm::length(scene_->bounds_m.size());
+  for (const double radius : {sound.near_m, sound.far_m}) {
+    if (static_cast<float>(radius) > most) continue;
+    QPolygonF circle;
+    for (int i = 0; i <= 64; ++i) {
+      const float a = static_cast<float>(i) / 64 * glm::two_pi<float>();
+      if (const auto p = project(from + static_cast<float>(radius) *
+                                            (std::cos(a) * scene_->forward + std::sin(a) * across)))
+        circle << *p;
+    }
+    painter.setPen(QPen(theme().click, 1.2, radius == sound.near_m ? Qt::SolidLine : Qt::DotLine));
+    painter.drawPolyline(circle);
   }
 }
 

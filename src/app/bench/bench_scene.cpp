@@ -334,9 +334,10 @@ void findPieces(const check::Examination& x, const std::string& object, const Be
     const glm::mat4 place = out.from_object * prepare::placeInObject(found->second, piece);
     if (const auto sort = rulebook::pieceSortFrom(piece.sort)) {
       const auto fields = prepare::fieldsOfPiece(*x.book, found->second, piece);
-      BenchLamp lamp{piece.name, place, {}, {}, {}};
+      BenchLamp lamp{piece.name, place, {}, {}, {}, {}};
       if (*sort == rulebook::PieceSort::lamp) lamp.lamp = prepare::lampValues(piece, fields);
       if (*sort == rulebook::PieceSort::emitter) lamp.emitter = prepare::emitterValues(piece, fields);
+      if (*sort == rulebook::PieceSort::sound) lamp.sound = prepare::soundValues(piece, fields);
       if (*sort == rulebook::PieceSort::shape) {
         std::shared_ptr<const BenchShape> before;
         if (known != nullptr && known->object == object)

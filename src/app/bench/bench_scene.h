@@ -13,6 +13,7 @@
 #include "packing/runtime.h"
 #include "prepare/objects/object_body.h"
 #include "prepare/objects/piece_values.h"
+#include "prepare/objects/sound_pieces.h"
 #include "scene/named_places.h"
 
 namespace rakugo::app {
@@ -101,13 +102,14 @@ struct BenchBody {
   std::optional<double> mass_kg;
 };
 
-/// A lamp, emitter or collision shape of the object.
+/// A lamp, emitter, collision shape or sound of the object.
 struct BenchLamp {
   std::string name;
   glm::mat4 place{1};  ///< from the piece's space to that of the scene's model
   std::optional<prepare::LampValues> lamp;
   std::optional<prepare::EmitterValues> emitter;
   std::shared_ptr<const BenchShape> shape;
+  std::optional<prepare::SoundValues> sound;
   bool operator==(const BenchLamp&) const = default;
 };
 

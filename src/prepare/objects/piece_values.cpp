@@ -43,7 +43,10 @@ struct Values {
   }
 };
 
-bool isColor(const Json& value) { return value.is_array(); }
+bool isColor(const Json& value) {
+  return value.is_array() && value.size() == 3 &&
+         std::all_of(value.begin(), value.end(), [](const Json& one) { return one.is_number(); });
+}
 
 }  // namespace
 
@@ -54,6 +57,14 @@ std::vector<rulebook::Field> fieldsOfPiece(const rulebook::Rulebook& book, const
   const rulebook::Kind* kind = book.findKind(object.kind);
   const rulebook::PieceRule* rule = kind != nullptr ? kind->findPiece(piece.as) : nullptr;
   return rule != nullptr && rule->sort == *sort ? rule->fields : rulebook::pieceValues(*sort);
+}
+
+mod::ListEntry newEntry(const rulebook::GameList& list) {
+  mod::ListEntry out;
+  out.list = list.id;
+  for (const rulebook::Field& field : list.fields)
+    if (!field.default_value.is_null()) out.values[field.id] = field.default_value;
+  return out;
 }
 
 Json valueOf(const mod::PieceDoc& piece, const rulebook::Field& field) {

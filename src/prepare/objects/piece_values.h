@@ -13,6 +13,9 @@ namespace rakugo::prepare {
 std::vector<rulebook::Field> fieldsOfPiece(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
                                            const mod::PieceDoc& piece);
 
+/// A new entry in a list of the game's, with the usual values.
+mod::ListEntry newEntry(const rulebook::GameList& list);
+
 /// What a piece says for the field: its own value where that is of the field's type, drawn into its limits;
 /// else the field's default.
 base::Json valueOf(const mod::PieceDoc& piece, const rulebook::Field& field);

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "app/stations/objects/field_editors.h"
 #include "base/json.h"
 #include "rulebook/rulebook.h"
 
@@ -24,7 +25,7 @@ class FieldForm : public QWidget {
   using Get = std::function<base::Json(const std::string& field)>;
   using Set = std::function<void(const std::string& field, const base::Json& value)>;
   /// Editors are called "<prefix>field-<id>".
-  FieldForm(QString prefix, Get get, Set set, QWidget* parent);
+  FieldForm(QString prefix, Get get, Set set, ThingsFor things, QWidget* parent);
   /// Makes the editors; what is typed into present ones and not handed on yet is lost.
   void setFields(const std::vector<rulebook::Field>& fields);
   /// Brings the values up to date; what has the keyboard's focus stays as it is typed.
@@ -33,18 +34,12 @@ class FieldForm : public QWidget {
   [[nodiscard]] QWidget* editorOf(const std::string& field) const;
 
  private:
-  QWidget* makeFlag(const rulebook::Field& field);
-  QWidget* makeChoice(const rulebook::Field& field);
-  QWidget* makeLongText(const rulebook::Field& field);
-  QWidget* makeLine(const rulebook::Field& field);
-  QWidget* makeColor(const rulebook::Field& field);
-  QWidget* makeEditor(const rulebook::Field& field);
   QLabel* makeName(const rulebook::Field& field, QWidget* box);
   QWidget* makeField(const rulebook::Field& field);
-  void chooseColor(const rulebook::Field& field);
   QString prefix_;
   Get get_;
   Set set_;
+  ThingsFor things_;
   QWidget* inside_ = nullptr;
   std::map<std::string, QWidget*> editors_;
   std::vector<std::function<void()>> refreshers_;

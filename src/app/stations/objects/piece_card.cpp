@@ -9,6 +9,7 @@
 #include <QSignalBlocker>
 
 #include "app/stations/objects/field_form.h"
+#include "app/stations/objects/sound_panel.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
 #include "prepare/objects/piece_values.h"
@@ -84,10 +85,24 @@ PieceCard::PieceCard(Session& session, QWidget* parent) : QFrame(parent), sessio
                   changed != nullptr && changed->sort == rulebook::pieceSortName(rulebook::PieceSort::shape);
               return shape && id == "form" ? prepare::fitShape(doc, piece, book, models) : base::Status();
             },
-            QStringLiteral("value-") + q(session_.object() + "-" + piece_ + "-" + id));
+            joinedEdits(QStringLiteral("value-") + q(session_.object() + "-" + piece_ + "-" + id),
+                        found != now->values.end() ? *found : base::Json(), value));
+      },
+      [this](const rulebook::Field& field) {
+        return prepare::thingsFor(session_.book(), session_.state(), field);
       },
       this);
   rows->addWidget(form_);
+  sound_ = new SoundPanel(session_, this);
+  rows->addWidget(sound_);
+  connect(sound_, &SoundPanel::betterLoopFound, this, [this](double from_s, double to_s) {
+    Q_EMIT editAsked(tr("Cut %1 where it joins best").arg(q(piece_)),
+                     [piece = piece_, from_s, to_s](mod::ObjectDoc& doc) -> base::Status {
+                       RAKUGO_TRY(prepare::setPieceValue(doc, piece, "from_s", from_s));
+                       return prepare::setPieceValue(doc, piece, "to_s", to_s);
+                     },
+                     {});
+  });
   lies_ = quietText(QString(), this);
   lies_->setObjectName(QStringLiteral("shape-lies"));
   rows->addWidget(lies_);
@@ -317,6 +332,9 @@ void PieceCard::showPiece(const mod::ObjectDoc& object, const rulebook::Kind* ki
   fit_->setVisible(shape);
   lies_->setVisible(shape);
   if (shape) lies_->setText(howItLies());
+  const bool heard = piece.sort == rulebook::pieceSortName(rulebook::PieceSort::sound);
+  sound_->setVisible(heard);
+  if (heard) sound_->show(object, piece);
   const bool model = piece.isModel(), carries = model || piece.sort == mod::kGroupSort;
   floor_->setVisible(model);
   scale_->setVisible(carries);
@@ -345,6 +363,9 @@ prepare::ModelOf PieceCard::preparedModels() const {
 
 void PieceCard::sceneChanged() {
   if (!lies_->isHidden()) lies_->setText(howItLies());
+  const auto object = session_.state().objects.find(session_.object());
+  if (const mod::PieceDoc* now = piece(); now != nullptr && !sound_->isHidden())
+    sound_->show(object->second, *now);
 }
 
 // How the shape lies over the model, as the bench has it.

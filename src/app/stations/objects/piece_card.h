@@ -19,6 +19,7 @@ class QVBoxLayout;
 namespace rakugo::app {
 
 class FieldForm;
+class SoundPanel;
 
 class PieceCard : public QFrame {
   Q_OBJECT
@@ -66,6 +67,7 @@ class PieceCard : public QFrame {
   QDoubleSpinBox* scale_;
   QLabel* scale_name_;
   FieldForm* form_;
+  SoundPanel* sound_;
   QPushButton *turn_by_hand_, *put_, *floor_, *fit_;
   QLabel* lies_;
 };

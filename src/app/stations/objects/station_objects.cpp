@@ -10,6 +10,7 @@
 #include <set>
 
 #include "app/stations/objects/field_form.h"
+#include "app/stations/objects/lists_panel.h"
 #include "app/stations/objects/pieces_panel.h"
 #include "app/stations/objects/station_objects.h"
 #include "app/stations/station_panel.h"
@@ -18,13 +19,15 @@
 #include "app/widgets/panels.h"
 #include "base/phrase.h"
 #include "base/text.h"
+#include "rulebook/field_value.h"
 
 namespace rakugo::app {
 
 ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
   kind_chapter_ = addChapter("objects/kind", tr("What it is"), {"object."});
-  pieces_chapter_ = addChapter("objects/pieces", tr("Pieces"), {"piece.", "object.models", "object.pieces"});
+  pieces_chapter_ =
+      addChapter("objects/pieces", tr("Pieces"), {"piece.", "sound.", "object.models", "object.pieces"});
   pieces_ = new PiecesPanel(session, bench, this);
   pieces_chapter_->body()->addWidget(pieces_);
   connect(pieces_, &PiecesPanel::tell, this, [this](const QString& problem) { Q_EMIT tell(problem, false); });
@@ -35,6 +38,9 @@ ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
   body_chapter_->body()->addWidget(body_);
   connect(&session, &Session::sceneChanged, this, &ObjectsStation::sayBody);
   card_chapter_ = addChapter("objects/card", tr("Card"), {"field."});
+  lists_chapter_ = addChapter("objects/lists", tr("Where it enters the game"), {"list."});
+  lists_ = new ListsPanel(session, this);
+  lists_chapter_->body()->addWidget(lists_);
   icon_chapter_ = addChapter("objects/icon", tr("Icon"), {"icon."});
   points_chapter_ = addChapter("objects/points", tr("Attachment points"), {"point."});
   column_->addStretch();
@@ -61,6 +67,7 @@ void ObjectsStation::refresh() {
   }
   for (const auto& refresher : refreshers_) refresher();
   pieces_->refresh();
+  lists_->refresh();
   sayChapters();
   settleChapters(card_chapter_);
 }
@@ -75,6 +82,9 @@ void ObjectsStation::sayChapters() {
   sayBody();
   say(pieces_chapter_, pieces_->state(), kind != nullptr);
   card_chapter_->setVisible(kind != nullptr);
+  lists_chapter_->setVisible(lists_->any());
+  say(lists_chapter_, lists_->state().isEmpty() ? tr("in no list") : lists_->state(),
+      !lists_->state().isEmpty());
   icon_chapter_->setVisible(kind != nullptr && kind->icon_width > 0);
   points_chapter_->setVisible(kind != nullptr);
   say(kind_chapter_, kind != nullptr ? q(kind->title) : some ? q(found->second.kind) : tr("no object yet"));
@@ -82,7 +92,10 @@ void ObjectsStation::sayChapters() {
   const mod::ObjectDoc& doc = found->second;
   size_t empty = 0;
   for (const rulebook::Field& field : kind->fields)
-    empty += field.required && !doc.card.contains(field.id) ? 1 : 0;
+    empty += field.required && field.when.holds(doc.card) &&
+                     (!doc.card.contains(field.id) || rulebook::isEmpty(doc.card[field.id]))
+                 ? 1
+                 : 0;
   const check::Finding* gravest = gravestOf(card_chapter_);
   say(card_chapter_,
       empty > 0            ? tr("%1 to fill in").arg(q(base::countText(empty, "field", "fields")))
@@ -147,7 +160,8 @@ void ObjectsStation::sayBody() {
 
 void ObjectsStation::rebuild() {
   for (Chapter* chapter : chapters())
-    if (chapter != pieces_chapter_ && chapter != body_chapter_) clearLayout(chapter->body());
+    if (chapter != pieces_chapter_ && chapter != body_chapter_ && chapter != lists_chapter_)
+      clearLayout(chapter->body());
   editors_.clear();
   refreshers_.clear();
   icon_ = nullptr;
@@ -183,7 +197,11 @@ void ObjectsStation::addCard(const mod::ObjectDoc& doc, const rulebook::Kind& ki
   std::stable_partition(fields.begin(), fields.end(), empty);
   auto* form = new FieldForm(
       QString(), [this](const std::string& id) { return fieldValue(id); },
-      [this](const std::string& id, const base::Json& value) { setField(id, value); }, this);
+      [this](const std::string& id, const base::Json& value) { setField(id, value); },
+      [this](const rulebook::Field& field) {
+        return prepare::thingsFor(session_.book(), session_.state(), field);
+      },
+      this);
   form->setFields(fields);
   for (const rulebook::Field& field : fields) editors_[field.id] = form->editorOf(field.id);
   refreshers_.push_back([form] { form->refresh(); });
@@ -324,6 +342,7 @@ void ObjectsStation::setField(const std::string& id, const base::Json& value) {
     return;
   }
   const bool empty = value.is_string() && value.get<std::string>().empty();
+  const base::Json before = fieldValue(id);
   if (id != "title" && empty && !found->second.card.contains(id)) return;
   session_.edit(
       tr("Fill in %1").arg(q(id)),
@@ -333,7 +352,7 @@ void ObjectsStation::setField(const std::string& id, const base::Json& value) {
         else
           state.objects[object].card[id] = value;
       },
-      QStringLiteral("field-") + q(object + "-" + id));
+      joinedEdits(QStringLiteral("field-") + q(object + "-" + id), before, value));
 }
 
 base::Json ObjectsStation::fieldValue(const std::string& id) const {
@@ -419,6 +438,11 @@ void ObjectsStation::showPlace(const check::FindingPlace& place) {
     pieces_->choose(place.field.substr(6));
     unfoldTo(pieces_);
     area_->ensureWidgetVisible(pieces_, 0, 12);
+    return;
+  }
+  if (place.field.rfind("list-", 0) == 0) {
+    unfoldTo(lists_);
+    lists_->showList(place.field.substr(5));
     return;
   }
   const auto editor = editors_.find(place.field);

@@ -10,6 +10,7 @@ class QLabel;
 
 namespace rakugo::app {
 
+class ListsPanel;
 class PiecesPanel;
 
 /// The object's card, icon and attachment points.
@@ -33,9 +34,11 @@ class ObjectsStation : public StationPanel {
   void takeIcon();
   void setField(const std::string& id, const base::Json& value);
   PiecesPanel* pieces_;
+  ListsPanel* lists_;
   void sayBody();
   QLabel* body_ = nullptr;
-  Chapter *kind_chapter_, *pieces_chapter_, *body_chapter_, *card_chapter_, *icon_chapter_, *points_chapter_;
+  Chapter *kind_chapter_, *pieces_chapter_, *body_chapter_, *card_chapter_, *lists_chapter_, *icon_chapter_,
+      *points_chapter_;
   std::string built_for_;
   std::map<std::string, QWidget*> editors_;
   QLabel* icon_ = nullptr;

@@ -6,6 +6,7 @@
 
 #include "app/stations/sources/source_view.h"
 #include "app/widgets/panels.h"
+#include "app/widgets/sound_view.h"
 #include "base/phrase.h"
 #include "base/text.h"
 #include "formats/pictures/pictures.h"

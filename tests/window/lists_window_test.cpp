@@ -1,0 +1,194 @@
+// The Objects station: lists, curves, ranges and references on cards; the game's lists; sounds. By mouse and
+// keys, saved and opened again.
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPushButton>
+#include <QScrollArea>
+
+#include "base/files.h"
+#include "base/sha256.h"
+#include "support/made_sounds.h"
+#include "window_fixture.h"
+
+namespace rakugo {
+
+class ListsWindowTest : public test::WindowFixture {
+ protected:
+  bool openMod(const char* mod, const char* object, const char* model) {
+    if (!open(test::copyOfMod(*folder_, mod))) return false;
+    session().select(object, model);
+    window_->setStation(app::Station::objects);
+    return test::settle(*window_);
+  }
+  const mod::ObjectDoc& object() { return session().state().objects.at(session().object()); }
+  mod::ObjectDoc saved() {
+    session().save();
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !session().history().dirty(); }, test::kPatience_ms));
+    return std::as_const(mod::loadMod(session().folder())->objects).at(session().object());
+  }
+  void expectSaved() {
+    const mod::ObjectDoc on_disk = saved();
+    EXPECT_EQ(on_disk.card, object().card);
+    EXPECT_EQ(on_disk.lists, object().lists);
+    EXPECT_EQ(on_disk.pieces, object().pieces);
+  }
+  void type(const char* name, const char* text) {
+    auto* line = test::find<QLineEdit>(*window_, name);
+    ASSERT_NE(line, nullptr) << name;
+    line->setFocus();
+    line->selectAll();
+    QTest::keyClicks(line, QString::fromUtf8(text));
+    QTest::keyClick(line, Qt::Key_Return);
+    ASSERT_TRUE(test::settle(*window_));
+  }
+  void choose(const char* name, const char* title) {
+    auto* box = test::find<QComboBox>(*window_, name);
+    ASSERT_NE(box, nullptr) << name;
+    const int at = box->findText(QString::fromUtf8(title));
+    QStringList all;
+    for (int i = 0; i < box->count(); ++i) all << box->itemText(i);
+    ASSERT_GE(at, 0) << title << " among " << all.join(QStringLiteral(", ")).toStdString();
+    box->setCurrentIndex(at);
+    Q_EMIT box->activated(at);
+    ASSERT_TRUE(test::settle(*window_));
+  }
+  void reveal(const char* name) {
+    auto* widget = test::find<QWidget>(*window_, name);
+    ASSERT_NE(widget, nullptr) << name;
+    for (auto* area : window_->findChildren<QScrollArea*>())
+      if (area->isAncestorOf(widget)) area->ensureWidgetVisible(widget, 0, 120);
+  }
+  bool has(const char* check) {
+    for (const check::Finding& f : session().examination()->findings)
+      if (f.check == check) return true;
+    return false;
+  }
+  // Everything is undone and done again, and comes out the same.
+  void thereAndBack() {
+    const mod::ObjectDoc now = object();
+    int edits = 0;
+    for (; session().history().canUndo(); ++edits) session().undo();
+    ASSERT_TRUE(test::settle(*window_));
+    EXPECT_NE(object(), now);
+    for (; edits > 0; --edits) session().redo();
+    ASSERT_TRUE(test::settle(*window_));
+    EXPECT_EQ(object(), now);
+  }
+};
+
+TEST_F(ListsWindowTest, AThingIsPutIntoTheGamesListsAndARecipeIsWritten) {
+  ASSERT_TRUE(openMod("tidewater", "lantern", "lantern"));
+  ASSERT_TRUE(test::click(*window_, "enter-workbench"));
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_EQ(object().lists.size(), 1U);
+  EXPECT_EQ(object().lists[0].values["makes"], 1) << "it begins with the usual values";
+  ASSERT_TRUE(test::click(*window_, "list-0-field-needs-add"));
+  ASSERT_TRUE(test::settle(*window_));
+  choose("list-0-field-needs-0-good", "Brass");
+  type("list-0-field-needs-0-amount", "4");
+  choose("list-0-field-needs-1-good", "Lamp oil");
+  EXPECT_EQ(object().lists[0].values["needs"],
+            base::Json::parse(R"([{"good": "good/brass", "amount": 4}, {"good": "good/oil", "amount": 1}])"));
+  type("list-0-field-hours", "2.5");
+  ASSERT_TRUE(test::click(*window_, "enter-start-kit"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(object().lists[1].list, "start-kit");
+  EXPECT_FALSE(has("list.values"));
+  reveal("enter-chandlery");
+  test::look(*window_, "lists-recipe");
+  expectSaved();
+  // What is empty or beyond is found at the entry, and mended.
+  type("list-1-field-amount", "40");
+  EXPECT_TRUE(has("list.values"));
+  session().undo();
+  ASSERT_TRUE(test::click(*window_, "leave-1"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(object().lists.size(), 1U);
+  ASSERT_TRUE(test::click(*window_, "list-0-field-needs-1-remove"));
+  ASSERT_TRUE(
+      QTest::qWaitFor([&] { return object().lists[0].values["needs"].size() == 1; }, test::kPatience_ms));
+  thereAndBack();
+}
+
+TEST_F(ListsWindowTest, ACurveAndAReferenceAreFilledInOnTheCard) {
+  ASSERT_TRUE(openMod("tidewater", "dinghy", "dinghy"));
+  for (int i = 0; i < 3; ++i) {
+    ASSERT_TRUE(test::click(*window_, "field-helm-add"));
+    ASSERT_TRUE(test::settle(*window_));
+  }
+  type("field-helm-0-knots", "0");
+  type("field-helm-0-rate", "4");
+  type("field-helm-1-knots", "4");
+  type("field-helm-1-rate", "22");
+  type("field-helm-2-knots", "8");
+  type("field-helm-2-rate", "12");
+  EXPECT_EQ(object().card["helm"],
+            base::Json::parse(R"([{"knots": 0.0, "rate": 4.0}, {"knots": 4.0, "rate": 22.0},
+                                                          {"knots": 8.0, "rate": 12.0}])"));
+  EXPECT_FALSE(has("field.limits"));
+  reveal("field-helm");
+  test::look(*window_, "lists-curve");
+  type("field-helm-2-knots", "3");
+  EXPECT_TRUE(has("field.limits")) << "it does not ascend";
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  expectSaved();
+  thereAndBack();
+}
+
+TEST_F(ListsWindowTest, ASoundIsAddedHeardCutAndMended) {
+  const QString folder = test::copyOfMod(*folder_, "tidewater");
+  const formats::Sound tone = test::madeTone(83.3, 0.4, 1.7);
+  // A recording from elsewhere, taken in as a source.
+  mod::ModState state = *mod::loadMod(folder.toStdString());
+  const base::Bytes wav = test::wavOf(tone);
+  std::filesystem::create_directories(std::filesystem::path(folder.toStdString()) / "sources/engine");
+  ASSERT_TRUE(
+      base::writeFileAtomic(std::filesystem::path(folder.toStdString()) / "sources/engine/engine.wav", wav));
+  mod::SourceDoc& source = state.sources["engine"];
+  source.file = "engine.wav";
+  source.files = {{"engine.wav", base::hex(base::sha256(wav))}};
+  ASSERT_TRUE(mod::saveMod(folder.toStdString(), state, *mod::loadMod(folder.toStdString())));
+  ASSERT_TRUE(open(folder));
+  session().select("dinghy", "dinghy");
+  window_->setStation(app::Station::objects);
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(test::click(*window_, "add-piece"));
+  auto* menu = window_->findChild<QMenu*>(QStringLiteral("piece-menu"));
+  ASSERT_NE(menu, nullptr);
+  for (QAction* action : menu->actions())
+    if (action->text() == QStringLiteral("Engine")) action->trigger();
+  menu->close();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_TRUE(has("piece.values")) << "it does not say what is heard";
+  ASSERT_TRUE(test::click(*window_, "piece-field-sounds-add"));
+  ASSERT_TRUE(test::settle(*window_));
+  choose("piece-field-sounds-0-sound", "engine");
+  EXPECT_EQ(object().pieces.back().values["sounds"], base::Json::parse(R"(["sources/engine"])"));
+  EXPECT_FALSE(has("piece.values"));
+  EXPECT_FALSE(has("file.unused"));
+  auto* made = test::find<QLabel>(*window_, "sound-made");
+  ASSERT_NE(made, nullptr);
+  ASSERT_TRUE(
+      QTest::qWaitFor([&] { return made->text().contains(QStringLiteral("LUFS")); }, test::kPatience_ms));
+  EXPECT_TRUE(made->text().contains(QStringLiteral("without a click"))) << made->text().toStdString();
+  reveal("sound-made");
+  test::look(*window_, "lists-sound");
+  // Without a crossfade it clicks; cut where it joins best, it does not.
+  type("piece-field-blend_s", "0");
+  EXPECT_TRUE(has("sound.clicks"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return made->text().contains(QStringLiteral("hears a click")); },
+                              test::kPatience_ms));
+  ASSERT_TRUE(test::click(*window_, "find-loop"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return object().pieces.back().values["to_s"].get<double>() > 0; },
+                              test::kPatience_ms));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_FALSE(has("sound.clicks"));
+  expectSaved();
+  if (app::Bench::platformHasOpenGl()) test::look(*window_, "lists-sound-bench");
+  thereAndBack();
+}
+
+}  // namespace rakugo
