@@ -63,6 +63,7 @@ _rakugo_tool() {
     "object copy") words="--help --json" ;;
     "object remove") words="--help --json" ;;
     "object new") words="--help --json --kind" ;;
+    "object take-from") words="--help --json --of --all --take" ;;
     "piece list") words="--help --json" ;;
     "piece add") words="--help --json --name --as" ;;
     "piece lamp") words="--help --json --name --on" ;;
@@ -99,7 +100,7 @@ _rakugo_tool() {
     "step") words="list add set move off on note remove kinds" ;;
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;
-    "object") words="list rename copy remove new" ;;
+    "object") words="list rename copy remove new take-from" ;;
     "piece") words="list add lamp emitter shape sound fit weigh group align set floor spread copy mirror pair remove from-copies" ;;
     "point") words="list set remove" ;;
     "lists") words="show put set take" ;;

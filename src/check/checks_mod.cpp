@@ -6,6 +6,7 @@
 
 #include "base/text.h"
 #include "check/checks.h"
+#include "mod/icon_subject.h"
 #include "mod/references.h"
 #include "prepare/edit_steps.h"
 #include "prepare/newer/incoming.h"
@@ -265,6 +266,22 @@ void checkIconSize(const Context& context, const CheckRow& row, Findings& out) {
   });
 }
 
+void checkIconOld(const Context& context, const CheckRow& row, Findings& out) {
+  eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
+    if (kind.icon_width == 0 || doc.icon.empty() || doc.icon_of.empty()) return;
+    if (doc.icon_of == mod::iconSubject(*context.mod, name)) return;
+    Finding f =
+        about(context, row, name,
+              phrase("The icon of {0} was taken before it was changed: it may look otherwise now.", name));
+    f.place.field = "icon";
+    f.mends.push_back({phrase("It still shows it well: keep it"), [name](mod::ModState& mod) {
+                         const std::string now = mod::iconSubject(mod, name);
+                         if (auto* object = mod.objects.change(name)) object->icon_of = now;
+                       }});
+    out.push_back(std::move(f));
+  });
+}
+
 void checkFileMissing(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects) {
     if (doc.icon.empty() || fileThere(context, doc.icon)) continue;
@@ -507,6 +524,15 @@ std::vector<CheckRow> modChecks() {
        "The shop shows it blurred or cut.",
        "Take it in the bench.",
        checkIconSize},
+      {"icon.old",
+       838,
+       S::tidy,
+       Station::objects,
+       {"object.icon", "mod.documents"},
+       "The icon is older than its object",
+       "The shop shows what it looked like before.",
+       "Take it again.",
+       checkIconOld},
       {"file.unused",
        930,
        S::tidy,

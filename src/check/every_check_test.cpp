@@ -148,6 +148,7 @@ std::vector<Case> cases() {
                         {"hours", 1},
                         {"needs", Json::array({Json{{"good", "good/brasse"}, {"amount", 1}}})}});
        }},
+      {{"icon.old"}, "lamplight", [](Broken& b) { b.object().icon_of = "0123456789abcdef"; }},
       {{"list.unknown"},
        "lamplight",
        [](Broken& b) {

@@ -77,7 +77,8 @@ base::Result<Sound> decodeSound(base::ByteSpan bytes, const std::string& name, c
   SF_INFO info{};
   const Handle handle(sf_open_virtual(&io, SFM_READ, &info, &memory));
   if (handle.file == nullptr) return damaged(name, sf_strerror(nullptr));
-  if (info.samplerate <= 0 || info.channels <= 0 || info.frames < 0)
+  constexpr int kLeastRate_hz = 1000;  // below, nothing is a sound
+  if (info.samplerate < kLeastRate_hz || info.channels <= 0 || info.frames < 0)
     return damaged(name, base::phrase("its header makes no sense"));
   Sound out;
   out.info.format = format;
@@ -100,7 +101,7 @@ base::Result<Sound> decodeSound(base::ByteSpan bytes, const std::string& name, c
                          base::Place{name}, base::phrase("Cut it shorter.")};
   }
   out.info.frames = out.samples.size() / channels;
-  if (out.info.frames == 0 && info.frames > 0) return damaged(name, base::phrase("it holds no samples"));
+  if (out.info.frames == 0) return damaged(name, base::phrase("it holds no samples"));
   for (float& s : out.samples) {
     if (!std::isfinite(s)) s = 0;
     out.info.peak = std::max(out.info.peak, std::abs(s));

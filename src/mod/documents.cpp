@@ -237,6 +237,8 @@ Json toJson(const ObjectDoc& doc) {
   for (const ListEntry& one : doc.lists)
     out["lists"].push_back(entry({{"list", one.list}, {"values", one.values}}, one.more));
   out["icon"] = doc.icon;
+  out.erase("icon_of");
+  if (!doc.icon_of.empty()) out["icon_of"] = doc.icon_of;
   return out;
 }
 
@@ -282,6 +284,7 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
     out.lists.push_back(std::move(made));
   }
   out.icon = in.text("icon");
+  out.icon_of = in.text("icon_of");
   if (!out.icon.empty() && !base::isInnerPath(out.icon))
     in.complain("mod.path", base::phrase("The path must lie inside the mod."), "icon");
   out.seen = json;
@@ -293,7 +296,7 @@ const std::vector<std::string>& knownKeys(DocumentSort sort) {
       kCard = {"format", "id", "title", "author", "version", "description", "rulebook", "set_aside"},
       kSource = {"format", "file", "files", "author", "licence", "address", "note", "added", "older"},
       kModel = {"format", "source", "steps", "points", "variants"},
-      kObject = {"format", "kind", "title", "pieces", "card", "lists", "icon"};
+      kObject = {"format", "kind", "title", "pieces", "card", "lists", "icon", "icon_of"};
   switch (sort) {
     case DocumentSort::card:
       return kCard;

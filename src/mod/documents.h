@@ -146,7 +146,8 @@ struct ObjectDoc {
   std::vector<PieceDoc> pieces;
   base::Json card = base::Json::object();
   std::vector<ListEntry> lists;
-  std::string icon;  ///< path inside the mod, or empty
+  std::string icon;     ///< path inside the mod, or empty
+  std::string icon_of;  ///< what the icon was taken of (icon_subject.h); empty: not known
   base::Json seen = base::Json::object();
   bool operator==(const ObjectDoc&) const = default;
 };

@@ -106,6 +106,11 @@ std::string Renaming::renamed(const Names& names, const std::string& name) {
   return found->second;
 }
 
+std::string Renaming::followed(const NamedThing& named) {
+  return referenceTo(named.thing,
+                     renamed(named.thing == Thing::source ? names_.sources : names_.objects, named.name));
+}
+
 bool Renaming::isThing(const std::string& text) const {
   const auto named = namedThing(text);
   return named && (named->thing == Thing::source ? from_.sources.count(named->name) != 0
@@ -113,8 +118,7 @@ bool Renaming::isThing(const std::string& text) const {
 }
 
 // In every text of a JSON value, keys included.
-void Renaming::replaceInside(Json& json) {
-  if (names_.words.empty()) return;
+void Renaming::replaceInside(Json& json, bool things) {
   const auto stays = [&](const std::string& text) { return !names_.files_move && isPathOfFile(text); };
   std::vector<Json*> open = {&json};
   while (!open.empty()) {
@@ -122,9 +126,11 @@ void Renaming::replaceInside(Json& json) {
     open.pop_back();
     if (now->is_string()) {
       const std::string text = now->get<std::string>();
-      // Whole names of things have been followed, or will be, by what they name.
-      if (identifierLike(text) && !stays(text) && !isThing(text))
+      if (isThing(text)) {
+        if (things) *now = followed(*namedThing(text));
+      } else if (identifierLike(text) && !stays(text)) {
         *now = replaceNames(text, names_.words, &counts_);
+      }
     } else if (now->is_object()) {
       Json next = Json::object();
       for (const auto& [key, value] : now->items())
@@ -211,12 +217,11 @@ ObjectDoc Renaming::renamed(const ObjectDoc& doc) {
       if (const auto now = called.find(*named); now != called.end()) *named = now->second;
   if (!next.icon.empty()) next.icon = newPath(next.icon);
   for (auto& [field, value] : next.card.items())
-    if (!value.is_string() || (naming_.in_card && naming_.in_card(doc.kind, field))) replaceInside(value);
+    if (!value.is_string() || (naming_.in_card && naming_.in_card(doc.kind, field)))
+      replaceInside(value, false);
   for (ListEntry& one : next.lists) replaceInside(one.more);
-  replaceReferences(next, [&](const NamedThing& named) -> std::optional<std::string> {
-    const Names& names = named.thing == Thing::source ? names_.sources : names_.objects;
-    return referenceTo(named.thing, renamed(names, named.name));
-  });
+  replaceReferences(next,
+                    [&](const NamedThing& named) -> std::optional<std::string> { return followed(named); });
   putOthers(next.seen, DocumentSort::object);
   return next;
 }

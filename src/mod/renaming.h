@@ -6,6 +6,7 @@
 #include <string>
 
 #include "mod/documents.h"
+#include "mod/references.h"
 
 namespace rakugo::mod {
 
@@ -51,7 +52,9 @@ class Renaming {
   using Json = base::Json;
   std::string renamed(const Names& names, const std::string& name);
   bool isThing(const std::string& text) const;
-  void replaceInside(Json& json);
+  /// `things`: whether texts that name a source or an object whole are followed too.
+  void replaceInside(Json& json, bool things = true);
+  std::string followed(const NamedThing& named);
   void putOthers(Json& seen, DocumentSort sort);
   void rename(SetAside& aside);
   void rename(StepDoc& step);

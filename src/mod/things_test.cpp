@@ -3,6 +3,7 @@
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
 
+#include "mod/icon_subject.h"
 #include "mod/store.h"
 #include "support/test_folder.h"
 
@@ -215,6 +216,33 @@ TEST_F(ThingsTest, EntriesInListsAreSavedWithKeysThatNobodyKnows) {
   bool told = false;
   for (const UnknownKey& key : unknownKeys(state_)) told = told || key.pointer == "/lists/0/since";
   EXPECT_TRUE(told);
+}
+
+TEST_F(ThingsTest, AnIconIsOfTheSameAsLongAsTheObjectLooksTheSame) {
+  const std::string was = iconSubject(state_, "boots");
+  EXPECT_EQ(was.size(), 16U);
+  EXPECT_EQ(iconSubject(state_, "slippers"), "");
+  state_.objects["boots"].card["price"] = 12;
+  state_.models["boots"].points.push_back({"heel", {0, 0, 0}, {0, 0, 0, 1}});
+  ASSERT_TRUE(renameThing(state_, Thing::model, "boots", "clogs", kNaming));
+  ASSERT_TRUE(renameThing(state_, Thing::source, "boots", "wood", kNaming));
+  ASSERT_TRUE(renameThing(state_, Thing::object, "boots", "clogs", kNaming));
+  EXPECT_EQ(iconSubject(state_, "clogs"), was) << "names, card and points are not seen";
+  const auto changed = [&](const std::function<void(ModState&)>& change) {
+    ModState other = state_;
+    change(other);
+    return iconSubject(other, "clogs") != was;
+  };
+  EXPECT_TRUE(changed([](ModState& s) { s.objects["clogs"].pieces[0].position_m[0] = 1; }));
+  EXPECT_TRUE(changed([](ModState& s) { s.objects["clogs"].pieces.pop_back(); }));
+  EXPECT_TRUE(changed([](ModState& s) { s.models["clogs"].steps[0].enabled = false; }));
+  EXPECT_TRUE(changed([](ModState& s) { s.sources["wood"].files.push_back({"wood.glb", "ab"}); }));
+  state_.objects["clogs"].icon_of = was;
+  const auto content = documentContent(state_, "objects/clogs.object.json");
+  ModState back = state_;
+  back.objects["clogs"].icon_of.clear();
+  ASSERT_TRUE(putDocument(back, "objects/clogs.object.json", &*content));
+  EXPECT_EQ(std::as_const(back.objects).at("clogs").icon_of, was);
 }
 
 }  // namespace

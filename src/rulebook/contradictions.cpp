@@ -496,6 +496,11 @@ void holdBook(const Rulebook& book, Mistakes& mistakes) {
   holdSwitches(book, mistakes);
   holdPacked(book, mistakes);
   holdLists(book, mistakes);
+  constexpr uint32_t kLeastRate_hz = 8000;
+  if (book.sounds.rate_hz > 0 && book.sounds.rate_hz < kLeastRate_hz)
+    mistakes.add(kContradiction, "/sounds/rate_hz",
+                 base::phrase("Not all formats of sounds take so low a rate."),
+                 base::phrase("Write 8000 or more, or 0 for the sound's own."));
   for (size_t i = 0; i < book.skeletons.size(); ++i)
     if (const std::string& id = book.skeletons[i].id;
         !id.empty() && !mistakes.inside("/kinds") &&

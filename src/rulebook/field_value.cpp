@@ -68,7 +68,11 @@ std::string rangeFault(const Field& field, const Json& value, std::string& expec
 
 // One row of a list: the fault of the first cell that has one.
 std::string rowFault(const Field& field, const Json& row, std::string& expected) {
-  if (field.columns.size() == 1) return limitFault(field.columns.front(), row, expected);
+  if (field.columns.size() == 1) {
+    const Field& column = field.columns.front();
+    if (!isEmpty(row)) return limitFault(column, row, expected);
+    return column.required ? base::phrase("{0} is empty", column.title) : std::string();
+  }
   if (!row.is_object()) return expected = base::phrase("named values"), base::phrase("is no row");
   for (const Field& column : field.columns) {
     const Json* cell = base::memberOf(row, column.id.c_str());

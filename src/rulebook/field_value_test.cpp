@@ -55,6 +55,7 @@ TEST(FieldValue, RowsAreTypedWithSemicolonsOrAsJson) {
   Field words = recipe();
   words.columns.resize(1);
   EXPECT_EQ(*typedValue(words, "a; b"), Json::parse(R"(["a", "b"])")) << "one column: the values alone";
+  EXPECT_EQ(faultOf(words, Json::parse(R"(["a", ""])")), "in row 2: Good is empty");
 }
 
 TEST(FieldValue, AListIsHeldRowByRow) {

@@ -98,6 +98,7 @@ std::vector<Field> soundValues() {
             FieldType::list, {});
   Field one = value("sound", phrase("Sound"), {}, FieldType::reference, {});
   one.to = {kSoundSort};
+  one.required = true;
   sounds.columns = {one};
   sounds.required = true;
   sounds.min = 1;

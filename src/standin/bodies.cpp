@@ -276,6 +276,13 @@ Bodies::Bodies(const Ground& ground) : world_(std::make_unique<World>(ground)) {
 Bodies::~Bodies() = default;
 
 size_t Bodies::add(const bundle::ObjectRecord& object, const glm::mat4& place) {
+  return put(object, place, false);
+}
+size_t Bodies::addFixed(const bundle::ObjectRecord& object, const glm::mat4& place) {
+  return put(object, place, true);
+}
+
+size_t Bodies::put(const bundle::ObjectRecord& object, const glm::mat4& place, bool fixed) {
   auto body = std::make_unique<World::Body>();
   for (const bundle::ObjectShape& shape : object.shapes) {
     Solid solid = solidOf(shape);
@@ -293,16 +300,18 @@ size_t Bodies::add(const bundle::ObjectRecord& object, const glm::mat4& place) {
   body->shape = std::make_unique<btCompoundShape>();
   for (const Solid& solid : body->solids)
     body->shape->addChildShape(body->from_object * solid.place, solid.shape.get());
-  const float mass = massOf(object);
+  const float mass = fixed ? 0 : massOf(object);
   btVector3 inertia(0, 0, 0);
-  if (body->solids.size() == 1)
+  if (fixed) {
+    // It has no inertia to reckon with.
+  } else if (body->solids.size() == 1)
     body->solids[0].shape->calculateLocalInertia(mass, inertia);
   else
     body->shape->calculateLocalInertia(mass, inertia);
   btRigidBody::btRigidBodyConstructionInfo info(mass, nullptr, body->shape.get(), inertia);
   info.m_startWorldTransform = transformOf(place) * body->from_object.inverse();
   info.m_friction = body->solids[0].friction;
-  info.m_restitution = body->solids[0].bounce;
+  info.m_restitution = fixed ? 1 : body->solids[0].bounce;
   info.m_rollingFriction = 0.004F;
   info.m_spinningFriction = 0.004F;
   body->rigid = std::make_unique<btRigidBody>(info);
@@ -310,7 +319,7 @@ size_t Bodies::add(const bundle::ObjectRecord& object, const glm::mat4& place) {
   // What is small and quick must not pass through the quay within a step.
   body->rigid->setCcdMotionThreshold(0.05F);
   body->rigid->setCcdSweptSphereRadius(0.02F);
-  World::fill(*body, middle);
+  if (!fixed) World::fill(*body, middle);
   world_->dynamics.addRigidBody(body->rigid.get());
   const size_t id = world_->next++;
   world_->bodies[id] = std::move(body);

@@ -36,6 +36,8 @@ class Bodies {
   /// Lets go of an object: its collision shapes, or its bounding box where it has none, of the mass that its
   /// card says (1 kg where it says none). `place` has no scale. The number of the body.
   size_t add(const bundle::ObjectRecord& object, const glm::mat4& place);
+  /// Something that stays where it is, and others bump into.
+  size_t addFixed(const bundle::ObjectRecord& object, const glm::mat4& place);
   void remove(size_t body);
   void pass(float seconds);
   [[nodiscard]] glm::mat4 place(size_t body) const;
@@ -54,6 +56,7 @@ class Bodies {
 
  private:
   struct World;
+  size_t put(const bundle::ObjectRecord& object, const glm::mat4& place, bool fixed);
   std::unique_ptr<World> world_;
 };
 

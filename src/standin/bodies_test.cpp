@@ -128,5 +128,14 @@ TEST(Bodies, WithoutShapesTheBoundingBoxFalls) {
   bodies.pass(1);
 }
 
+TEST(Bodies, WhatIsFixedStaysAndHoldsWhatFallsUponIt) {
+  Bodies bodies(floorAtZero());
+  const size_t table = bodies.addFixed(thing("box", {1, 1, 1}, 5), at(0.5F));
+  const size_t cup = bodies.add(thing("cylinder", {0.1F, 0.1F, 0.1F}, 0.2), at(2));
+  for (int i = 0; i < 60; ++i) bodies.pass(0.05F);
+  EXPECT_NEAR(glm::vec3(bodies.place(cup)[3]).z, 1.05, 0.01);
+  EXPECT_EQ(bodies.place(table), at(0.5F));
+}
+
 }  // namespace
 }  // namespace rakugo::standin

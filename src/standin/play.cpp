@@ -203,6 +203,16 @@ bool Play::drop(const std::string& name, std::optional<glm::vec2> at, float heig
   const glm::vec2 where = at.value_or(glm::vec2(figure_) + ahead * 1.5F);
   const float ground = groundAt(where).value_or(where.x < kQuayEdge_m ? 0.0F : kWaterLevel_m);
   const glm::vec3 from(where, ground + std::clamp(height_m, 0.0F, 50.0F));
+  // What stands about now is in the way; the boat that is steered is not.
+  for (const size_t body : standing_) bodies_->remove(body);
+  standing_.clear();
+  for (const Shown& one : shown()) {
+    const LoadedThing* stands = find(one.object);
+    const bool falls =
+        std::any_of(fallen_.begin(), fallen_.end(), [&](const Fallen& f) { return f.object == one.object; });
+    if (stands != nullptr && !one.steered && !falls && one.object != gear_ && one.object != coat_)
+      standing_.push_back(bodies_->addFixed(stands->record, one.matrix));
+  }
   fallen_.push_back({name, bodies_->add(thing->record, placed(from, figure_heading_)), 0, false});
   constexpr size_t kMost = 60;
   if (fallen_.size() > kMost) {

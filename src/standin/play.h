@@ -157,6 +157,7 @@ class Play {
   };
   std::unique_ptr<Bodies> bodies_;  // made when the first thing falls
   std::vector<Fallen> fallen_;
+  std::vector<size_t> standing_;  // bodies of what stood about when something was last let go of
   void fall(float seconds);
   float screw_rad_ = 0, fastest_ = 0;  // m/s, of the boat that is steered
   render::ParticleCloud particles_;

@@ -22,6 +22,7 @@ void addPieceCommands(Tool& tool);
 void addFieldCommands(Tool& tool);
 void addListCommands(Tool& tool);
 void addSoundCommands(Tool& tool);
+void addDonorCommands(Tool& tool);
 void addMendCommands(Tool& tool);
 void addWatchCommands(Tool& tool);
 void addManualCommands(Tool& tool);

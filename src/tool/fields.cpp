@@ -49,6 +49,7 @@ base::Status setIcon(OpenMod& open, const FieldOptions& o) {
   if (o.unset) {
     open.state.icons.erase(object.icon);
     object.icon.clear();
+    object.icon_of.clear();
     return {};
   }
   RAKUGO_ASSIGN(base::Bytes bytes, base::readFile(o.value));
@@ -57,6 +58,7 @@ base::Status setIcon(OpenMod& open, const FieldOptions& o) {
   open.state.icons.erase(object.icon);
   open.state.icons[path] = std::make_shared<const base::Bytes>(std::move(bytes));
   object.icon = path;
+  object.icon_of.clear();  // a picture of one's own is not held against the object
   return {};
 }
 

@@ -21,6 +21,9 @@ CLI::App* Tool::command(const char* name, const char* help, CLI::App* group) {
 }
 
 CLI::App* Tool::group(const char* name, const char* help) {
+  // Another file may have made it already.
+  const auto known = app_.get_subcommands([&](const CLI::App* one) { return one->get_name() == name; });
+  if (!known.empty()) return known.front();
   CLI::App* made = app_.add_subcommand(name, help);
   made->require_subcommand(1);
   return made;
@@ -47,7 +50,8 @@ void addAllCommands(Tool& tool) {
        {addInspectCommands,  addCheckCommands,   addBuildCommands, addSourceCommands, addPackageCommands,
         addShapeCommands,    addSurfaceCommands, addBoneCommands,  addPoseCommands,   addModCommands,
         addRulebookCommands, addStepCommands,    addThingCommands, addPieceCommands,  addFieldCommands,
-        addListCommands,     addSoundCommands,   addMendCommands,  addWatchCommands,  addManualCommands})
+        addListCommands,     addSoundCommands,   addMendCommands,  addWatchCommands,  addDonorCommands,
+        addManualCommands})
     add(tool);
 }
 

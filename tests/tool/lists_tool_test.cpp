@@ -83,5 +83,22 @@ TEST_F(ListsToolTest, ASoundIsAddedLookedAtCutAndBuilt) {
   EXPECT_THAT(run("sound check " + m + " dinghy bell").err, HasSubstr("has no sound bell"));
 }
 
+TEST_F(ListsToolTest, SetUpIsTakenFromAnotherObject) {
+  const std::string m = mod("tidewater"), other = mod("slipway");
+  ASSERT_EQ(run("object new " + m + " punt --kind craft dinghy").exit, 0) << run("object new --help").out;
+  EXPECT_THAT(run("object take-from " + m + " punt dinghy").out,
+              testing::AllOf(HasSubstr("field price: 3800 pennies (missing here)"), Not(HasSubstr("took"))));
+  ASSERT_EQ(run("object take-from " + m + " punt dinghy --take price --take mass").exit, 0);
+  EXPECT_EQ(object("punt").card["price"], 3800);
+  EXPECT_EQ(object("punt").card.size(), 2U);
+  EXPECT_THAT(run("object take-from " + m + " punt dinghy").out,
+              HasSubstr("price: 3800 pennies (the same here)"));
+  ASSERT_EQ(run("object take-from " + m + " punt tug --of " + other + " --all").exit, 0);
+  EXPECT_GT(object("punt").card.size(), 3U);
+  EXPECT_THAT(run("object take-from " + m + " punt dinghy --take wings").err,
+              HasSubstr("offers no \"wings\""));
+  EXPECT_THAT(run("object take-from " + m + " punt whale").err, HasSubstr("no object"));
+}
+
 }  // namespace
 }  // namespace rakugo

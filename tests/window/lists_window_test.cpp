@@ -1,5 +1,6 @@
 // The Objects station: lists, curves, ranges and references on cards; the game's lists; sounds. By mouse and
 // keys, saved and opened again.
+#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
@@ -7,6 +8,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 
+#include "app/stations/objects/donor_panel.h"
 #include "base/files.h"
 #include "base/sha256.h"
 #include "support/made_sounds.h"
@@ -18,7 +20,7 @@ class ListsWindowTest : public test::WindowFixture {
  protected:
   bool openMod(const char* mod, const char* object, const char* model) {
     if (!open(test::copyOfMod(*folder_, mod))) return false;
-    session().select(object, model);
+    session().select(model, object);
     window_->setStation(app::Station::objects);
     return test::settle(*window_);
   }
@@ -189,6 +191,99 @@ TEST_F(ListsWindowTest, ASoundIsAddedHeardCutAndMended) {
   expectSaved();
   if (app::Bench::platformHasOpenGl()) test::look(*window_, "lists-sound-bench");
   thereAndBack();
+}
+
+TEST_F(ListsWindowTest, SetUpIsTakenFromAnotherObjectOfThisModAndOfAnother) {
+  const QString folder = test::copyOfMod(*folder_, "tidewater");
+  // A second boat without anything, of the same model.
+  mod::ModState state = *mod::loadMod(folder.toStdString());
+  state.objects["punt"].kind = "craft";
+  state.objects["punt"].pieces.push_back({"dinghy", "dinghy", {0, 0, 0}, {0, 0, 0, 1}});
+  mod::ObjectDoc& dinghy = state.objects["dinghy"];
+  dinghy.lists.push_back({"broker", base::Json{{"berth", "slipway"}}});
+  ASSERT_TRUE(mod::saveMod(folder.toStdString(), state, *mod::loadMod(folder.toStdString())));
+  ASSERT_TRUE(open(folder));
+  session().select("dinghy", "punt");
+  window_->setStation(app::Station::objects);
+  ASSERT_TRUE(test::settle(*window_));
+  reveal("donor");
+  choose("donor", "Tide dinghy");
+  auto* price = test::find<QCheckBox>(*window_, "donor-field-price");
+  ASSERT_NE(price, nullptr);
+  EXPECT_TRUE(price->isChecked()) << "it is missing here";
+  ASSERT_NE(test::find<QCheckBox>(*window_, "donor-list-broker"), nullptr);
+  reveal("donor-take");
+  test::look(*window_, "donor");
+  ASSERT_TRUE(test::click(*window_, "donor-field-year"));
+  ASSERT_TRUE(test::click(*window_, "donor-take"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(object().card["price"], 3800);
+  EXPECT_FALSE(object().card.contains("year")) << "it was not marked any more";
+  ASSERT_EQ(object().lists.size(), 1U);
+  EXPECT_EQ(test::find<QCheckBox>(*window_, "donor-field-price"), nullptr) << "it is the same now";
+  EXPECT_NE(test::find<QCheckBox>(*window_, "donor-field-year"), nullptr);
+  expectSaved();
+  // Of another mod: its model is read for the proportions of its body.
+  auto* panel = window_->findChild<app::DonorPanel*>();
+  ASSERT_NE(panel, nullptr);
+  panel->openOther(test::copyOfMod(*folder_, "slipway").toStdString());
+  auto* donors = test::find<QComboBox>(*window_, "donor");
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] {
+        for (int i = 0; i < donors->count(); ++i)
+          if (donors->itemData(i).toString() == QStringLiteral("other/tug")) return true;
+        return false;
+      },
+      test::kPatience_ms));
+  donors->setCurrentIndex(donors->findData(QStringLiteral("other/tug")));
+  Q_EMIT donors->activated(donors->currentIndex());
+  ASSERT_TRUE(QTest::qWaitFor([&] { return test::find<QCheckBox>(*window_, "donor-field-year") != nullptr; },
+                              test::kPatience_ms));
+  ASSERT_TRUE(test::settle(*window_));
+  if (!test::find<QCheckBox>(*window_, "donor-field-year")->isChecked())
+    ASSERT_TRUE(test::click(*window_, "donor-field-year"));
+  ASSERT_TRUE(test::click(*window_, "donor-take"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_TRUE(object().card.contains("year"));
+  expectSaved();
+  panel->openOther(std::filesystem::path(folder.toStdString()) / "nothing here");
+  ASSERT_TRUE(test::settle(*window_));
+  thereAndBack();
+}
+
+TEST_F(ListsWindowTest, IconsThatAreOldAreToldAndTakenAgainAllAtOnce) {
+  if (!app::Bench::platformHasOpenGl()) GTEST_SKIP() << "pictures need OpenGL";
+  ASSERT_TRUE(openMod("tidewater", "lantern", "lantern"));
+  session().edit(QStringLiteral("no icons"), [](mod::ModState& state) {
+    for (const char* name : {"lantern", "dinghy"}) state.objects[name].icon.clear();
+  });
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(has("icon.missing"));
+  reveal("take-icons");
+  ASSERT_TRUE(test::click(*window_, "take-icons"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !session().state().objects.at("dinghy").icon.empty(); },
+                              test::kPatience_ms));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_FALSE(has("icon.missing"));
+  EXPECT_FALSE(has("icon.size"));
+  EXPECT_FALSE(has("icon.old"));
+  test::look(*window_, "icons");
+  const auto first = session().state().icons;
+  // Turned upside down, the lantern looks otherwise.
+  session().edit(QStringLiteral("turn"), [](mod::ModState& state) {
+    prepare::setOrAddStep(state.models["lantern"], "turn", base::Json{{"forward", "+Z"}, {"up", "-Y"}});
+  });
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_TRUE(has("icon.old"));
+  ASSERT_TRUE(test::click(*window_, "take-icons"));
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] { return *session().state().icons.at("icons/lantern.png") != *first.at("icons/lantern.png"); },
+      test::kPatience_ms));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_FALSE(has("icon.old"));
+  EXPECT_EQ(*session().state().icons.at("icons/dinghy.png"), *first.at("icons/dinghy.png"))
+      << "that one was good";
+  expectSaved();
 }
 
 }  // namespace rakugo

@@ -570,6 +570,41 @@ QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float tur
   return picture;
 }
 
+QImage Bench::takeIconOf(const BenchScene& scene, QSize size, QColor ground) {
+  if (!renderer_ || scene.bounds_m.empty()) return {};
+  makeCurrent();
+  QImage out;
+  {
+    const auto shown = uploaded(scene);
+    bringPictures(*shown, SIZE_MAX);
+    dress(*shown, scene, false);
+    std::vector<render::DrawItem> items = shown->items;
+    geometry::Bounds box = scene.bounds_m;
+    for (const BenchPiece& piece : scene.pieces) {
+      if (piece.model >= shown->pieces.size()) continue;
+      for (render::DrawItem item : shown->pieces[piece.model]) {
+        item.matrix = piece.place * item.matrix;
+        items.push_back(std::move(item));
+      }
+      for (const BenchPart& part : scene.piece_models[piece.model].parts)
+        for (int corner = 0; corner < 8; ++corner) {
+          const glm::vec3 at((corner & 1) != 0 ? part.mesh.bounds_max[0] : part.mesh.bounds_min[0],
+                             (corner & 2) != 0 ? part.mesh.bounds_max[1] : part.mesh.bounds_min[1],
+                             (corner & 4) != 0 ? part.mesh.bounds_max[2] : part.mesh.bounds_min[2]);
+          box.add(glm::vec3(piece.place * part.world * glm::vec4(at, 1)));
+        }
+    }
+    render::Camera camera = camera_;
+    camera.up = scene.up;
+    camera.forward = scene.forward;
+    camera.yaw_rad = kUsualYaw;
+    camera.pitch_rad = kUsualPitch;
+    out = smallPicture(std::move(items), box, scene.up, camera, size, ground);
+  }
+  doneCurrent();
+  return out;
+}
+
 QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColor ground, int count) {
   QVector<QImage> out;
   if (!renderer_ || scene.bounds_m.empty()) return out;

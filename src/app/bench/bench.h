@@ -156,6 +156,9 @@ class Bench : public QOpenGLWidget {
   enum class PictureFrom { bench_angle, usual_angle };
   /// A picture of the model in the game's look on a plain ground, whole; from where the bench looks, or from
   /// the usual angle turned further about up. Null without OpenGL.
+  /// A picture of any scene with all its pieces, from the usual angle: an icon of an object that is not
+  /// shown.
+  QImage takeIconOf(const BenchScene& scene, QSize size, QColor ground);
   QImage takePicture(QSize size, PictureFrom from, QColor ground, float turned_rad = 0);
   /// The same of any scene, from the usual angle, `count` pictures all round. None without OpenGL.
   QVector<QImage> takePicturesOf(const BenchScene& scene, QSize size, QColor ground, int count);

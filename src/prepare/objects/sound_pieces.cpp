@@ -111,17 +111,21 @@ base::Result<MadeSound> makeSound(const formats::Sound& recording, const SoundMa
     const auto part = all.subspan(stretch.from * channels, stretch.frames() * channels);
     made.samples.assign(part.begin(), part.end());
   }
-  if (how.rule.mono && channels > 1) {
+  // What is heard from a place has a side or two; formats of games take no more.
+  if ((how.rule.mono && channels > 1) || channels > 2) {
     made.samples = sound::monoOf(made.samples, channels);
     made.info.channels = 1;
   }
-  if (how.rule.rate_hz > 0 && how.rule.rate_hz != made.info.rate_hz) {
-    made.samples =
-        sound::resampled(made.samples, made.info.channels, made.info.rate_hz, how.rule.rate_hz, how.loop);
-    made.info.rate_hz = how.rule.rate_hz;
+  // Every format that is written takes these rates.
+  constexpr uint32_t kLowest_hz = 8000, kHighest_hz = 192'000;
+  const uint32_t rate =
+      how.rule.rate_hz > 0 ? how.rule.rate_hz : std::clamp(made.info.rate_hz, kLowest_hz, kHighest_hz);
+  if (rate != made.info.rate_hz) {
+    made.samples = sound::resampled(made.samples, made.info.channels, made.info.rate_hz, rate, how.loop);
+    made.info.rate_hz = rate;
     if (made.samples.empty())
       return base::Error{"sound.empty",
-                         base::phrase("The sound cannot be brought to {0} Hz.", how.rule.rate_hz),
+                         base::phrase("The sound cannot be brought to {0} Hz.", rate),
                          {},
                          base::phrase("Choose another.")};
   }

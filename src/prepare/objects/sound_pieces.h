@@ -52,7 +52,8 @@ struct MadeSound {
   SoundReport report;
 };
 /// The stretch of a recording, as a loop without a click where it loops, in the game's rate, channels and
-/// loudness; its true peak stays below -1 dBTP. A stretch that is empty or lies beyond the recording's end is
+/// loudness; its true peak stays below -1 dBTP. More than two channels become
+/// one; rates are 8,000 to 192,000 Hz. A stretch that is empty or lies beyond the recording's end is
 /// the whole recording. Errors: sound.empty.
 base::Result<MadeSound> makeSound(const formats::Sound& recording, const SoundMaking& how);
 

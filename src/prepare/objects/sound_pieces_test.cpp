@@ -93,6 +93,18 @@ TEST(SoundPieces, AStretchThatIsNoneIsTheWholeRecording) {
   EXPECT_EQ(makeSound(tone(100, 0, 1), gameMaking(true))->report.loudness_lufs, std::nullopt);
 }
 
+TEST(SoundPieces, OddRatesAndManyChannelsBecomeWhatEveryFormatTakes) {
+  for (const uint32_t rate : {1000U, 7000U, 384'000U})
+    for (const uint32_t channels : {1U, 2U, 6U, 12U}) {
+      const auto made = makeSound(tone(100, 0.2, 0.3, rate, channels), SoundMaking{});
+      ASSERT_TRUE(made) << rate << " Hz, " << channels;
+      EXPECT_LE(made->sound.info.channels, 2U);
+      for (const char* format : {"wav", "flac", "ogg"})
+        EXPECT_TRUE(formats::encodeSound(made->sound, format))
+            << format << ", " << rate << " Hz, " << channels;
+    }
+}
+
 TEST(SoundPieces, WhatIsMadeIsRememberedByHowItIsMade) {
   SoundsMade made(std::make_shared<const formats::Sound>(tone(200, 0.2, 1)));
   SoundMaking how = gameMaking(true);

@@ -9,6 +9,7 @@
 #include <algorithm>
 #include <set>
 
+#include "app/stations/objects/donor_panel.h"
 #include "app/stations/objects/field_form.h"
 #include "app/stations/objects/lists_panel.h"
 #include "app/stations/objects/pieces_panel.h"
@@ -19,6 +20,7 @@
 #include "app/widgets/panels.h"
 #include "base/phrase.h"
 #include "base/text.h"
+#include "mod/icon_subject.h"
 #include "rulebook/field_value.h"
 
 namespace rakugo::app {
@@ -43,6 +45,10 @@ ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
   lists_chapter_->body()->addWidget(lists_);
   icon_chapter_ = addChapter("objects/icon", tr("Icon"), {"icon."});
   points_chapter_ = addChapter("objects/points", tr("Attachment points"), {"point."});
+  donor_chapter_ = addChapter("objects/donor", tr("From another object"), {});
+  donor_ = new DonorPanel(session, this);
+  donor_chapter_->body()->addWidget(donor_);
+  connect(donor_, &DonorPanel::tell, this, [this](const QString& problem) { Q_EMIT tell(problem, false); });
   column_->addStretch();
 }
 
@@ -68,6 +74,7 @@ void ObjectsStation::refresh() {
   for (const auto& refresher : refreshers_) refresher();
   pieces_->refresh();
   lists_->refresh();
+  donor_->refresh();
   sayChapters();
   settleChapters(card_chapter_);
 }
@@ -83,6 +90,8 @@ void ObjectsStation::sayChapters() {
   say(pieces_chapter_, pieces_->state(), kind != nullptr);
   card_chapter_->setVisible(kind != nullptr);
   lists_chapter_->setVisible(lists_->any());
+  donor_chapter_->setVisible(kind != nullptr);
+  say(donor_chapter_, QString());
   say(lists_chapter_, lists_->state().isEmpty() ? tr("in no list") : lists_->state(),
       !lists_->state().isEmpty());
   icon_chapter_->setVisible(kind != nullptr && kind->icon_width > 0);
@@ -160,7 +169,8 @@ void ObjectsStation::sayBody() {
 
 void ObjectsStation::rebuild() {
   for (Chapter* chapter : chapters())
-    if (chapter != pieces_chapter_ && chapter != body_chapter_ && chapter != lists_chapter_)
+    if (chapter != pieces_chapter_ && chapter != body_chapter_ && chapter != lists_chapter_ &&
+        chapter != donor_chapter_)
       clearLayout(chapter->body());
   editors_.clear();
   refreshers_.clear();
@@ -247,6 +257,18 @@ void ObjectsStation::addIcon(const rulebook::Kind& kind) {
   take->setEnabled(bench_.works());
   connect(take, &QPushButton::clicked, this, &ObjectsStation::takeIcon);
   side->addWidget(take);
+  auto* all = new QPushButton(this);
+  all->setObjectName(QStringLiteral("take-icons"));
+  all->setProperty("quiet", true);
+  all->setToolTip(tr("From the usual angle; one edit for all"));
+  connect(all, &QPushButton::clicked, this, &ObjectsStation::takeIcons);
+  side->addWidget(all);
+  refreshers_.push_back([this, all] {
+    const size_t count = iconsWanted().size();
+    all->setVisible(count > 0);
+    all->setEnabled(bench_.works());
+    all->setText(tr("Take all that are missing or old: %1").arg(count));
+  });
   side->addStretch();
   row->addLayout(side, 1);
   icon_chapter_->body()->addLayout(row);
@@ -406,19 +428,10 @@ void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& poi
   points_chapter_->body()->addLayout(row);
 }
 
-void ObjectsStation::takeIcon() {
-  const std::string name = session_.object();
-  const auto object = session_.state().objects.find(name);
-  const rulebook::Kind* kind =
-      object != session_.state().objects.end() ? session_.book().findKind(object->second.kind) : nullptr;
-  if (kind == nullptr) return;
-  const QImage picture =
-      bench_.takePicture(QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height)),
-                         Bench::PictureFrom::bench_angle, QColor(0xEF, 0xE8, 0xDA));
-  if (picture.isNull()) {
-    Q_EMIT tell(tr("The bench has nothing to take a picture of."), false);
-    return;
-  }
+namespace {
+
+// The picture as the object's icon.
+void putIcon(mod::ModState& state, const std::string& name, const QImage& picture) {
   formats::Picture raw{static_cast<uint32_t>(picture.width()), static_cast<uint32_t>(picture.height()), {}};
   raw.pixels.reserve(size_t{raw.width} * raw.height * 4);
   for (int y = 0; y < picture.height(); ++y) {
@@ -427,10 +440,81 @@ void ObjectsStation::takeIcon() {
   }
   auto bytes = std::make_shared<const base::Bytes>(formats::encodePng(raw));
   const std::string path = "icons/" + name + ".png";
-  session_.edit(tr("Take the icon"), [&](mod::ModState& state) {
-    state.icons[path] = bytes;
-    state.objects[name].icon = path;
-  });
+  state.icons[path] = bytes;
+  const std::string of = mod::iconSubject(state, name);
+  mod::ObjectDoc& object = state.objects[name];
+  object.icon = path;
+  object.icon_of = of;
+}
+
+const QColor kIconGround(0xEF, 0xE8, 0xDA);
+
+}  // namespace
+
+void ObjectsStation::takeIcon() {
+  const std::string name = session_.object();
+  const auto object = session_.state().objects.find(name);
+  const rulebook::Kind* kind =
+      object != session_.state().objects.end() ? session_.book().findKind(object->second.kind) : nullptr;
+  if (kind == nullptr) return;
+  const QImage picture =
+      bench_.takePicture(QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height)),
+                         Bench::PictureFrom::bench_angle, kIconGround);
+  if (picture.isNull()) {
+    Q_EMIT tell(tr("The bench has nothing to take a picture of."), false);
+    return;
+  }
+  session_.edit(tr("Take the icon"), [&](mod::ModState& state) { putIcon(state, name, picture); });
+}
+
+// Those of kinds that have icons, whose own is missing, of another size, or older than they are.
+std::vector<std::string> ObjectsStation::iconsWanted() const {
+  std::vector<std::string> out;
+  const auto& x = session_.examination();
+  if (!x) return out;
+  for (const check::Finding& f : x->findings)
+    if (!f.place.object.empty() && !f.set_aside &&
+        (f.check == "icon.missing" || f.check == "icon.size" || f.check == "icon.old") &&
+        std::find(out.begin(), out.end(), f.place.object) == out.end())
+      out.push_back(f.place.object);
+  return out;
+}
+
+// Scenes are made in the background, one after the other; their pictures become one edit.
+void ObjectsStation::takeIcons() {
+  auto pictures = std::make_shared<std::map<std::string, QImage>>();
+  const std::vector<std::string> wanted = iconsWanted();
+  const QPointer<ObjectsStation> here(this);
+  for (size_t i = 0; i < wanted.size(); ++i)
+    session_.background().post([here, pictures, name = wanted[i], last = i + 1 == wanted.size(),
+                                x = session_.examination()](base::Progress&) -> Background::Finish {
+      const auto object = x->mod->objects.find(name);
+      const mod::PieceDoc* first =
+          object != x->mod->objects.end() ? mod::firstModelPiece(object->second) : nullptr;
+      const rulebook::Kind* kind = first != nullptr ? x->book->findKind(object->second.kind) : nullptr;
+      PictureCache cache;
+      std::shared_ptr<const BenchScene> scene;
+      QSize size;
+      if (kind != nullptr) {
+        scene = makeBenchScene(*x, first->model, cache, nullptr, {}, name);
+        size = QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height));
+      }
+      return [here, pictures, name, scene, size, last] {
+        if (here == nullptr) return;
+        if (scene != nullptr)
+          if (QImage picture = here->bench_.takeIconOf(*scene, size, kIconGround); !picture.isNull())
+            (*pictures)[name] = std::move(picture);
+        if (!last) return;
+        if (pictures->empty()) {
+          Q_EMIT here->tell(tr("None of them has anything to take a picture of."), false);
+          return;
+        }
+        here->session_.edit(tr("Take %1 icons").arg(pictures->size()), [&](mod::ModState& state) {
+          for (const auto& [of, picture] : *pictures)
+            if (state.objects.count(of) != 0) putIcon(state, of, picture);
+        });
+      };
+    });
 }
 
 void ObjectsStation::showPlace(const check::FindingPlace& place) {

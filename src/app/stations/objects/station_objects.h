@@ -10,6 +10,7 @@ class QLabel;
 
 namespace rakugo::app {
 
+class DonorPanel;
 class ListsPanel;
 class PiecesPanel;
 
@@ -32,13 +33,16 @@ class ObjectsStation : public StationPanel {
   void offerPoint(const std::string& model, const mod::ModelDoc& doc, const rulebook::Point& point);
   void addPoint(const std::string& model, const mod::PointDoc& point, const QString& title);
   void takeIcon();
+  void takeIcons();
+  [[nodiscard]] std::vector<std::string> iconsWanted() const;
   void setField(const std::string& id, const base::Json& value);
   PiecesPanel* pieces_;
   ListsPanel* lists_;
+  DonorPanel* donor_;
   void sayBody();
   QLabel* body_ = nullptr;
-  Chapter *kind_chapter_, *pieces_chapter_, *body_chapter_, *card_chapter_, *lists_chapter_, *icon_chapter_,
-      *points_chapter_;
+  Chapter *kind_chapter_, *pieces_chapter_, *body_chapter_, *card_chapter_, *lists_chapter_, *donor_chapter_,
+      *icon_chapter_, *points_chapter_;
   std::string built_for_;
   std::map<std::string, QWidget*> editors_;
   QLabel* icon_ = nullptr;
