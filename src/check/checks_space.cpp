@@ -5,6 +5,7 @@
 #include "base/text.h"
 #include "check/checks.h"
 #include "check/space_guess.h"
+#include "geometry/moved_box.h"
 #include "prepare/edit_steps.h"
 #include "prepare/parts/pieces.h"
 #include "prepare/space/space_ops.h"
@@ -51,15 +52,8 @@ void checkSizeOfObjects(const Context& context, const CheckRow& row, Findings& o
     if (kind == nullptr || alone) continue;
     geometry::Bounds box;
     for (const mod::PieceDoc& piece : doc.pieces)
-      if (const auto state = context.models.find(piece.model);
-          state != context.models.end() && !state->second.box_m.empty())
-        for (int corner = 0; corner < 8; ++corner) {
-          const geometry::Bounds& own = state->second.box_m;
-          box.add(glm::vec3(prepare::placeInObject(doc, piece) *
-                            glm::vec4((corner & 1) != 0 ? own.max.x : own.min.x,
-                                      (corner & 2) != 0 ? own.max.y : own.min.y,
-                                      (corner & 4) != 0 ? own.max.z : own.min.z, 1)));
-        }
+      if (const auto state = context.models.find(piece.model); state != context.models.end())
+        box.add(geometry::movedBox(state->second.box_m, prepare::placeInObject(doc, piece)));
     if (box.empty()) continue;
     const auto along = [&](glm::vec3 axis) { return std::abs(glm::dot(box.size(), axis)); };
     const double extents[3] = {along(geometry::axisVector(context.book->forward)),

@@ -14,6 +14,7 @@
 #include "app/bench/tools/bench_tool.h"
 #include "app/widgets/theme.h"
 #include "base/text.h"
+#include "geometry/moved_box.h"
 #include "render/lamps.h"
 
 namespace rakugo::app {
@@ -587,12 +588,7 @@ QImage Bench::takeIconOf(const BenchScene& scene, QSize size, QColor ground) {
         items.push_back(std::move(item));
       }
       for (const BenchPart& part : scene.piece_models[piece.model].parts)
-        for (int corner = 0; corner < 8; ++corner) {
-          const glm::vec3 at((corner & 1) != 0 ? part.mesh.bounds_max[0] : part.mesh.bounds_min[0],
-                             (corner & 2) != 0 ? part.mesh.bounds_max[1] : part.mesh.bounds_min[1],
-                             (corner & 4) != 0 ? part.mesh.bounds_max[2] : part.mesh.bounds_min[2]);
-          box.add(glm::vec3(piece.place * part.world * glm::vec4(at, 1)));
-        }
+        box.add(geometry::movedBox(part.box(), piece.place * part.world));
     }
     render::Camera camera = camera_;
     camera.up = scene.up;

@@ -3,6 +3,7 @@
 
 #include "app/bench/bench.h"
 #include "app/widgets/theme.h"
+#include "geometry/moved_box.h"
 
 namespace rakugo::app {
 
@@ -46,15 +47,8 @@ void Bench::addPieceBounds(geometry::Bounds& box) const {
   if (!pieces_shown_ || !scene_) return;
   for (const BenchPiece& piece : scene_->pieces) {
     if (piece.model >= scene_->piece_models.size()) continue;
-    for (const BenchPart& part : scene_->piece_models[piece.model].parts) {
-      const glm::mat4 world = placeOf(piece) * part.world;
-      for (int i = 0; i < 8; ++i) {
-        const glm::vec3 corner((i & 1) != 0 ? part.mesh.bounds_max[0] : part.mesh.bounds_min[0],
-                               (i & 2) != 0 ? part.mesh.bounds_max[1] : part.mesh.bounds_min[1],
-                               (i & 4) != 0 ? part.mesh.bounds_max[2] : part.mesh.bounds_min[2]);
-        box.add(glm::vec3(world * glm::vec4(corner, 1)));
-      }
-    }
+    for (const BenchPart& part : scene_->piece_models[piece.model].parts)
+      box.add(geometry::movedBox(part.box(), placeOf(piece) * part.world));
   }
 }
 

@@ -48,6 +48,12 @@ struct BenchPart {
   /// Of a part that can be pointed at: its vertices, and a tree of its triangles, in its own space.
   std::vector<glm::vec3> places;
   geometry::Bvh tree;
+  /// In its own space.
+  [[nodiscard]] geometry::Bounds box() const {
+    const auto& low = mesh.bounds_min;
+    const auto& high = mesh.bounds_max;
+    return {{low[0], low[1], low[2]}, {high[0], high[1], high[2]}};
+  }
 };
 
 struct BenchPoint {

@@ -5,6 +5,7 @@
 
 #include "base/phrase.h"
 #include "base/text.h"
+#include "geometry/moved_box.h"
 #include "mod/piece_tree.h"
 #include "mod/references.h"
 #include "prepare/objects/piece_edits.h"
@@ -71,18 +72,10 @@ bool namesKnown(const rulebook::Rulebook& book, const mod::ModState& mod,
 
 // What the pieces' boxes are in their objects: the model's box where its first piece stands.
 geometry::Bounds boxInObject(const DonorSide& side) {
-  geometry::Bounds out;
   const mod::ObjectDoc* object = objectOf(side);
   const mod::PieceDoc* first = object != nullptr ? mod::firstModelPiece(*object) : nullptr;
-  if (first == nullptr || side.box_m.empty()) return out;
-  const glm::mat4 place = placeInObject(*object, *first);
-  for (int corner = 0; corner < 8; ++corner) {
-    const glm::vec3 at((corner & 1) != 0 ? side.box_m.max.x : side.box_m.min.x,
-                       (corner & 2) != 0 ? side.box_m.max.y : side.box_m.min.y,
-                       (corner & 4) != 0 ? side.box_m.max.z : side.box_m.min.z);
-    out.add(glm::vec3(place * glm::vec4(at, 1)));
-  }
-  return out;
+  return first != nullptr ? geometry::movedBox(side.box_m, placeInObject(*object, *first))
+                          : geometry::Bounds();
 }
 
 void offerFields(const rulebook::Rulebook& book, const DonorSide& taker, const rulebook::Kind& kind,
