@@ -104,7 +104,7 @@ void checkValues(const Context& context, const CheckRow& row, Findings& out) {
       f.measured = empty ? std::string() : said(field, *value);
       f.expected = fault->expected;
       const base::Json nearest = prepare::valueOf(piece, field);
-      if (!nearest.is_null()) f.mends.push_back(set(field, nearest));
+      if (!nearest.is_null() && (empty || !rulebook::hasRows(field))) f.mends.push_back(set(field, nearest));
       out.push_back(std::move(f));
     }
   });

@@ -109,13 +109,11 @@ void checkReferences(const Context& context, const CheckRow& row, Findings& out)
                });
 }
 
-Mend dropEntry(const std::string& object, const rulebook::GameList* list, size_t at) {
-  return objectMend(
-      object, list != nullptr ? phrase("Take it out of {0}", list->title) : phrase("Take the entry out"),
-      [at](mod::ObjectDoc& doc) -> base::Status {
-        if (at < doc.lists.size()) doc.lists.erase(doc.lists.begin() + static_cast<ptrdiff_t>(at));
-        return {};
-      });
+Mend dropEntry(const std::string& object, const std::string& entry, size_t at) {
+  return objectMend(object, phrase("Take it out of {0}", entry), [at](mod::ObjectDoc& doc) -> base::Status {
+    if (at < doc.lists.size()) doc.lists.erase(doc.lists.begin() + static_cast<ptrdiff_t>(at));
+    return {};
+  });
 }
 
 Finding aboutList(const Context& context, const CheckRow& row, const std::string& object,
@@ -142,7 +140,8 @@ void checkListUnknown(const Context& context, const CheckRow& row, Findings& out
         if (one.takes(doc.kind)) takes.push_back(one.title);
       f.measured = base::presentable(doc.lists[i].list, 40);
       f.expected = takes.empty() ? phrase("no list takes it") : base::listText(takes, 8);
-      f.mends.push_back(dropEntry(name, list, i));
+      f.mends.push_back(
+          dropEntry(name, list != nullptr ? list->title : base::presentable(doc.lists[i].list, 40), i));
       out.push_back(std::move(f));
     }
   }
@@ -153,9 +152,8 @@ void checkListCount(const Context& context, const CheckRow& row, Findings& out) 
     for (const rulebook::GameList& list : context.book->lists) {
       if (!list.takes(doc.kind) || context.book->findKind(doc.kind) == nullptr) continue;
       int64_t count = 0;
-      size_t last = 0;
       for (size_t i = 0; i < doc.lists.size(); ++i)
-        if (doc.lists[i].list == list.id) ++count, last = i;
+        if (doc.lists[i].list == list.id) ++count;
       if (count >= list.least && count <= list.most) continue;
       Finding f = aboutList(
           context, row, name, list.id,
@@ -165,15 +163,18 @@ void checkListCount(const Context& context, const CheckRow& row, Findings& out) 
                                       count, list.most));
       f.measured = std::to_string(count);
       f.expected = count < list.least ? phrase("at least {0}", list.least) : phrase("at most {0}", list.most);
-      if (count > list.most)
-        f.mends.push_back(dropEntry(name, &list, last));
-      else
+      // Which of them goes is for the person to say.
+      if (count > list.most) {
+        for (size_t i = 0; i < doc.lists.size(); ++i)
+          if (doc.lists[i].list == list.id) f.mends.push_back(dropEntry(name, entryText(doc, list, i), i));
+      } else {
         f.mends.push_back(
             objectMend(name, phrase("Put it into {0}", list.title),
                        [entry = prepare::newEntry(list)](mod::ObjectDoc& object) -> base::Status {
                          object.lists.push_back(entry);
                          return {};
                        }));
+      }
       out.push_back(std::move(f));
     }
 }
@@ -195,7 +196,7 @@ void checkListValues(const Context& context, const CheckRow& row, Findings& out)
                               phrase("{0}, {1}: {2} {3}.{4}", name, entryText(doc, *list, i), field.title,
                                      fault->what, empty && !field.help.empty() ? " " + field.help : ""));
         f.expected = fault->expected;
-        if (!field.default_value.is_null())
+        if (!field.default_value.is_null() && (empty || !rulebook::hasRows(field)))
           f.mends.push_back(objectMend(
               name, phrase("Set it to the usual value"),
               [i, id = field.id, usual = field.default_value](mod::ObjectDoc& object) -> base::Status {

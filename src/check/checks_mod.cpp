@@ -45,7 +45,8 @@ Json withinLimits(const rulebook::Field& field, const Json& value) {
     if (field.max) n = std::min(n, *field.max);
     return field.type == FieldType::integer ? Json(static_cast<int64_t>(std::llround(n))) : Json(n);
   }
-  return field.default_value;
+  // Rows that were written by hand are not thrown away for one that is wrong.
+  return rulebook::hasRows(field) ? Json() : field.default_value;
 }
 
 Mend fieldMend(const std::string& object, const std::string& field, Json value, const std::string& label) {
@@ -274,10 +275,6 @@ void checkIconOld(const Context& context, const CheckRow& row, Findings& out) {
         about(context, row, name,
               phrase("The icon of {0} was taken before it was changed: it may look otherwise now.", name));
     f.place.field = "icon";
-    f.mends.push_back({phrase("It still shows it well: keep it"), [name](mod::ModState& mod) {
-                         const std::string now = mod::iconSubject(mod, name);
-                         if (auto* object = mod.objects.change(name)) object->icon_of = now;
-                       }});
     out.push_back(std::move(f));
   });
 }

@@ -5,7 +5,6 @@
 #include "base/text.h"
 #include "check/piece_findings.h"
 #include "mod/references.h"
-#include "prepare/objects/piece_edits.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/objects/sound_pieces.h"
 #include "rulebook/piece_sorts.h"
@@ -105,9 +104,6 @@ void checkSilent(const Context& context, const CheckRow& row, Findings& out) {
             heard.how.from_s > 0 || heard.how.to_s > 0 ? phrase(" between its From and To") : std::string()));
     if (heard.how.from_s > 0 || heard.how.to_s > 0)
       f.mends.push_back(setValues(heard, phrase("Take all of the recording"), {{"from_s", 0}, {"to_s", 0}}));
-    f.mends.push_back(objectMend(
-        heard.object, phrase("Take {0} out", heard.piece.name),
-        [piece = heard.piece.name](mod::ObjectDoc& doc) { return prepare::removePiece(doc, piece); }));
     out.push_back(std::move(f));
   });
 }

@@ -16,6 +16,11 @@ namespace rakugo::rulebook {
 /// takes.
 base::Result<base::Json> typedValue(const Field& field, const std::string& typed);
 
+/// Whether the field's value is rows: of a list or a curve.
+inline bool hasRows(const Field& field) {
+  return field.type == FieldType::list || field.type == FieldType::curve;
+}
+
 /// Whether a value says nothing: null, an empty text, a list without rows.
 bool isEmpty(const base::Json& value);
 

@@ -270,12 +270,7 @@ void GameWindow::keyPressEvent(QKeyEvent* event) {
       // What the harbour deals in, one list after the other.
       const std::vector<HarbourList>& lists = harbourLists();
       log_->setVisible(true);
-      for (const Offer& one : offersOf(game_, lists[list_]))
-        say_({"info", "offer", "", "", "", lists[list_].id,
-              std::string(lists[list_].title) + ": " + one.text});
-      if (offersOf(game_, lists[list_]).empty())
-        say_({"info", "offer", "", "", "", lists[list_].id,
-              std::string(lists[list_].title) + " has nothing of a mod."});
+      (void)commands_.run(base::Json{{"do", "offers"}, {"list", lists[list_].id}}, "key");
       list_ = (list_ + 1) % lists.size();
       break;
     }

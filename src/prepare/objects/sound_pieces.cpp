@@ -72,9 +72,10 @@ SoundValues soundValues(const mod::PieceDoc& piece, const std::vector<rulebook::
 }
 
 std::string SoundMaking::text() const {
-  return base::phrase("{0} {1} {2} {3} {4} {5} {6} {7}", loop, base::numberText(from_s, 9),
-                      base::numberText(to_s, 9), base::numberText(blend_s, 9), rule.format, rule.rate_hz,
-                      rule.mono, rule.loudness_lufs ? base::numberText(*rule.loudness_lufs, 6) : "-");
+  std::string out = loop ? "loop" : "once";
+  for (const double number : {from_s, to_s, blend_s}) out += " " + base::numberText(number, 9);
+  out += " " + rule.format + " " + std::to_string(rule.rate_hz) + (rule.mono ? " mono " : " all ");
+  return out + (rule.loudness_lufs ? base::numberText(*rule.loudness_lufs, 6) : "-");
 }
 
 SoundMaking soundMaking(const SoundValues& says, const rulebook::SoundRule& rule) {

@@ -430,8 +430,9 @@ void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& poi
 
 namespace {
 
-// The picture as the object's icon.
-void putIcon(mod::ModState& state, const std::string& name, const QImage& picture) {
+// The picture as the object's icon, taken as it was in the state that is `seen`.
+void putIcon(mod::ModState& state, const std::string& name, const QImage& picture,
+             const mod::ModState& seen) {
   formats::Picture raw{static_cast<uint32_t>(picture.width()), static_cast<uint32_t>(picture.height()), {}};
   raw.pixels.reserve(size_t{raw.width} * raw.height * 4);
   for (int y = 0; y < picture.height(); ++y) {
@@ -441,10 +442,9 @@ void putIcon(mod::ModState& state, const std::string& name, const QImage& pictur
   auto bytes = std::make_shared<const base::Bytes>(formats::encodePng(raw));
   const std::string path = "icons/" + name + ".png";
   state.icons[path] = bytes;
-  const std::string of = mod::iconSubject(state, name);
   mod::ObjectDoc& object = state.objects[name];
   object.icon = path;
-  object.icon_of = of;
+  object.icon_of = mod::iconSubject(seen, name);
 }
 
 const QColor kIconGround(0xEF, 0xE8, 0xDA);
@@ -464,7 +464,9 @@ void ObjectsStation::takeIcon() {
     Q_EMIT tell(tr("The bench has nothing to take a picture of."), false);
     return;
   }
-  session_.edit(tr("Take the icon"), [&](mod::ModState& state) { putIcon(state, name, picture); });
+  session_.edit(tr("Take the icon"), [&](mod::ModState& state) {
+    putIcon(state, name, picture, session_.examination() ? *session_.examination()->mod : state);
+  });
 }
 
 // Those of kinds that have icons, whose own is missing, of another size, or older than they are.
@@ -487,7 +489,8 @@ void ObjectsStation::takeIcons() {
   const QPointer<ObjectsStation> here(this);
   for (size_t i = 0; i < wanted.size(); ++i)
     session_.background().post([here, pictures, name = wanted[i], last = i + 1 == wanted.size(),
-                                x = session_.examination()](base::Progress&) -> Background::Finish {
+                                x = session_.examination(),
+                                folder = session_.folder()](base::Progress&) -> Background::Finish {
       const auto object = x->mod->objects.find(name);
       const mod::PieceDoc* first =
           object != x->mod->objects.end() ? mod::firstModelPiece(object->second) : nullptr;
@@ -499,8 +502,9 @@ void ObjectsStation::takeIcons() {
         scene = makeBenchScene(*x, first->model, cache, nullptr, {}, name);
         size = QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height));
       }
-      return [here, pictures, name, scene, size, last] {
-        if (here == nullptr) return;
+      return [here, pictures, name, scene, size, last, x, folder] {
+        // Another mod may be open by now.
+        if (here == nullptr || !here->session_.isOpen() || here->session_.folder() != folder) return;
         if (scene != nullptr)
           if (QImage picture = here->bench_.takeIconOf(*scene, size, kIconGround); !picture.isNull())
             (*pictures)[name] = std::move(picture);
@@ -511,7 +515,7 @@ void ObjectsStation::takeIcons() {
         }
         here->session_.edit(tr("Take %1 icons").arg(pictures->size()), [&](mod::ModState& state) {
           for (const auto& [of, picture] : *pictures)
-            if (state.objects.count(of) != 0) putIcon(state, of, picture);
+            if (state.objects.count(of) != 0) putIcon(state, of, picture, *x->mod);
         });
       };
     });
