@@ -7,17 +7,19 @@
 
 namespace rakugo::render {
 
-glm::vec3 Camera::position() const {
-  const glm::vec3 out = (forward * std::cos(yaw_rad) + side() * std::sin(yaw_rad)) * std::cos(pitch_rad) +
-                        up * std::sin(pitch_rad);
-  return target + out * distance_m;
+glm::vec3 Camera::back() const {
+  return (forward * std::cos(yaw_rad) + side() * std::sin(yaw_rad)) * std::cos(pitch_rad) +
+         up * std::sin(pitch_rad);
 }
+
+glm::vec3 Camera::position() const { return target + back() * distance_m; }
 
 glm::mat4 Camera::view() const {
   // Straight down, "up" on the screen is the way the camera would tilt.
   const glm::vec3 level = -(forward * std::cos(yaw_rad) + side() * std::sin(yaw_rad));
   const glm::vec3 screen_up = glm::normalize(level * std::sin(pitch_rad) + up * std::cos(pitch_rad));
-  return glm::lookAt(position(), target, screen_up);
+  // The rotation does not come from the position: far from the origin a float has no room for the difference.
+  return glm::lookAt(glm::vec3(0), -back(), screen_up) * glm::translate(glm::mat4(1), -position());
 }
 
 glm::mat4 Camera::projection(float aspect) const {

@@ -36,6 +36,8 @@ class Camera {
 
  private:
   [[nodiscard]] glm::vec3 side() const { return glm::cross(up, forward); }
+  /// Unit, from the target to the camera.
+  [[nodiscard]] glm::vec3 back() const;
 };
 
 }  // namespace rakugo::render

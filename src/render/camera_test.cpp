@@ -35,6 +35,14 @@ TEST(Camera, FindsBackFromBeyondAllNumbers) {
   expectNear(lost.position(), fresh.position(), 1e-5F);
 }
 
+TEST(Camera, KnowsItsDirectionHoweverFarFromTheOriginItStands) {
+  Camera near, far;
+  far.target = glm::vec3(1e30F, -1e30F, 1e12F);
+  const glm::mat3 want(near.view()), got(far.view());
+  for (int i = 0; i < 3; ++i)
+    for (int k = 0; k < 3; ++k) EXPECT_NEAR(want[i][k], got[i][k], 1e-6F) << i << ' ' << k;
+}
+
 TEST(Camera, ProjectsItsTargetToTheMiddle) {
   Camera c;
   c.target = {1, 2, 3};

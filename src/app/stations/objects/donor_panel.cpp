@@ -28,6 +28,7 @@ DonorPanel::DonorPanel(Session& session, QWidget* parent) : QWidget(parent), ses
   donors_ = new QComboBox(this);
   donors_->setObjectName(QStringLiteral("donor"));
   donors_->setAccessibleName(tr("The object that has it"));
+  donors_->setToolTip(donors_->accessibleName());
   donors_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
   donors_->setMinimumContentsLength(12);
   connect(donors_, &QComboBox::activated, this, [this] {

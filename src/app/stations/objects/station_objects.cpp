@@ -260,14 +260,15 @@ void ObjectsStation::addIcon(const rulebook::Kind& kind) {
   auto* all = new QPushButton(this);
   all->setObjectName(QStringLiteral("take-icons"));
   all->setProperty("quiet", true);
-  all->setToolTip(tr("From the usual angle; one edit for all"));
+  all->setToolTip(
+      tr("All icons that are missing or older than their object, from the usual angle; one edit for all"));
   connect(all, &QPushButton::clicked, this, &ObjectsStation::takeIcons);
   side->addWidget(all);
   refreshers_.push_back([this, all] {
     const size_t count = iconsWanted().size();
     all->setVisible(count > 0);
     all->setEnabled(bench_.works());
-    all->setText(tr("Take all that are missing or old: %1").arg(count));
+    all->setText(tr("Take all %1").arg(count));
   });
   side->addStretch();
   row->addLayout(side, 1);
