@@ -86,6 +86,7 @@ _rakugo_tool() {
     "fields") words="--help --json" ;;
     "point list") words="--help --json" ;;
     "point set") words="--help --json --turn" ;;
+    "point pair") words="--help --json" ;;
     "point remove") words="--help --json" ;;
     "lists show") words="--help --json" ;;
     "lists put") words="--help --json --value" ;;
@@ -102,7 +103,7 @@ _rakugo_tool() {
     "model") words="list rename copy remove new size" ;;
     "object") words="list rename copy remove new take-from" ;;
     "piece") words="list add lamp emitter shape sound fit weigh group align set floor spread copy mirror pair remove from-copies" ;;
-    "point") words="list set remove" ;;
+    "point") words="list set pair remove" ;;
     "lists") words="show put set take" ;;
     "sound") words="check" ;;
     *) command="${command% *}"; continue ;;

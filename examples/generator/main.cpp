@@ -276,13 +276,20 @@ void tidewater(const fs::path& folder) {
   must(mod::saveMod(folder, state, state));
 }
 
+// The model with empties at its attachment points, by which others hang on it.
+scene::Model withPoints(scene::Model model, const std::vector<std::pair<const char*, glm::vec3>>& points) {
+  for (const auto& [name, at] : points)
+    model.node(demo::addNode(model, name, scene::NodeIndex())).local.position = at;
+  return model;
+}
+
 void writeGhosts(const fs::path& rulebooks) {
   const auto ghost = [&](const char* path, const scene::Model& model) {
     write(rulebooks / path, formats::writeGlb(model));
   };
   ghost("kelpwick/ghosts/harbour-lamp.glb", demo::harbourLampGhost());
   ghost("kelpwick/ghosts/harbour-dinghy.glb", demo::dinghy());
-  ghost("kelpwick/ghosts/hand-lantern.glb", demo::handLantern());
+  ghost("kelpwick/ghosts/hand-lantern.glb", withPoints(demo::handLantern(), {{"grip", {0, 0, 0}}}));
   ghost("kelpwick/ghosts/pier-block.glb", demo::pierBlock(0.5));
   ghost("kelpwick/ghosts/harbour-coat.glb", demo::coat());
   ghost("kelpwick/bodies/keeper-body.glb", demo::coatBody());
@@ -291,8 +298,18 @@ void writeGhosts(const fs::path& rulebooks) {
   const scene::Model movements = demo::keeperMovements(kelpwick(rulebooks).skeletons[0]);
   ghost("kelpwick/movements/keeper.glb", movements);
   write(rulebooks.parent_path() / "src/standin/data/keeper-movements.rkb", demo::movementsBundle(movements));
+  const rulebook::Skeleton skeleton = kelpwick(rulebooks).skeletons[0];
+  const auto at = [&](const char* bone, glm::vec3 off) {
+    const auto& head = skeleton.findBone(bone)->at_m;
+    return glm::vec3(head[0], head[1], head[2]) + off;
+  };
   ghost("kelpwick/ghosts/harbour-keeper.glb",
-        demo::keeper(kelpwick(rulebooks).skeletons[0], [](const rulebook::Bone& bone) { return bone.id; }));
+        withPoints(demo::keeper(skeleton, [](const rulebook::Bone& bone) { return bone.id; }),
+                   {{"grip-right", at("hand.starboard", {0.02F, -0.07F, 0})},
+                    {"grip-left", at("hand.port", {0.02F, 0.07F, 0})},
+                    {"eyes", at("head", {0.12F, 0, 0.12F})},
+                    {"belt", at("waist", {0, -0.2F, 0})},
+                    {"hat", at("head", {0, 0, 0.25F})}}));
 }
 
 }  // namespace

@@ -78,6 +78,15 @@ std::string lowerAscii(std::string_view text) {
   return out;
 }
 
+bool sameWords(std::string_view one, std::string_view other) {
+  const auto plain = [](std::string_view text) {
+    std::string out = lowerAscii(text);
+    std::erase_if(out, [](char c) { return c == ' ' || c == '-' || c == '_' || c == '.'; });
+    return out;
+  };
+  return plain(one) == plain(other);
+}
+
 bool isUtf8(std::string_view text) {
   while (!text.empty()) {
     const size_t n = sequenceLength(text);

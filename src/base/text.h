@@ -10,6 +10,8 @@ namespace rakugo::base {
 
 /// ASCII lower case; other bytes stay as they are.
 std::string lowerAscii(std::string_view text);
+/// Whether two names are alike but for case (ASCII) and what stands between words: spaces, "-", "_", ".".
+bool sameWords(std::string_view one, std::string_view other);
 /// True when `text` is well-formed UTF-8 (RFC 3629: no surrogates, no overlong forms).
 bool isUtf8(std::string_view text);
 /// True for a code point that no visible text holds and that can change what others look like: C0 and C1

@@ -281,7 +281,7 @@ void checkShape(const Context& context, const CheckRow& row, Findings& out) {
       out.push_back(std::move(f));
       return;
     }
-    const bool made = says.form == "hull" || says.form == "mesh";
+    const bool made = prepare::isMadeOfModel(says.form);
     const prepare::ShapeOff off = prepare::shapeOff(shape, under, says.form != "mesh");
     geometry::Bounds box;
     for (const glm::vec3& v : under.corners) box.add(v);

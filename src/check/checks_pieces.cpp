@@ -175,17 +175,12 @@ void checkPairs(const Context& context, const CheckRow& row, Findings& out) {
         out.push_back(std::move(f));
         continue;
       }
-      const prepare::PiecePlace wanted = prepare::mirrored(prepare::placeOf(piece), side),
-                                is = prepare::placeOf(*other);
-      const glm::dvec3 off(wanted.position_m[0] - is.position_m[0], wanted.position_m[1] - is.position_m[1],
-                           wanted.position_m[2] - is.position_m[2]);
-      double same_turn = 0;
-      for (size_t i = 0; i < 4; ++i) same_turn += wanted.turn[i] * is.turn[i];
-      if (glm::length(off) < 1e-4 && std::abs(same_turn) > 1 - 1e-6) continue;
+      const double off = prepare::offMirror(prepare::placeOf(piece), prepare::placeOf(*other), side);
+      if (off < 0) continue;
       Finding f = aboutPiece(context, row, name, piece.name,
                              phrase("{0} and {1} of {2} are a pair and no mirror images: {3} apart.",
-                                    piece.name, other->name, name, base::lengthText(glm::length(off))));
-      f.measured = base::lengthText(glm::length(off));
+                                    piece.name, other->name, name, base::lengthText(off)));
+      f.measured = base::lengthText(off);
       f.expected = phrase("the mirror image");
       const auto follow = [&, of = name](const std::string& leads, const std::string& follows) {
         f.mends.push_back(objectMend(of, phrase("Let {0} follow {1}", follows, leads),

@@ -4,7 +4,7 @@
 #include "base/text.h"
 #include "check/checks.h"
 #include "prepare/edit_steps.h"
-#include "prepare/objects/piece_edits.h"
+#include "prepare/objects/point_edits.h"
 #include "scene/named_places.h"
 
 namespace rakugo::check {
@@ -35,30 +35,33 @@ std::optional<glm::vec3> proposedPlace(const Context& context, const ModelState&
   return box.center();
 }
 
-Mend placeMend(const std::string& model, scene::NamedPlace place, std::string label) {
-  return {std::move(label), [model, place = std::move(place)](mod::ModState& mod) {
-            if (auto* found = mod.models.change(model)) prepare::putPoints(*found, {place});
+Mend placeMend(const Context& context, const std::string& model, scene::NamedPlace place, std::string label) {
+  return {std::move(label),
+          [model, side = context.book->side(), place = std::move(place)](mod::ModState& mod) {
+            if (auto* found = mod.models.change(model)) prepare::putPoints(*found, {place}, side);
           }};
 }
 
-// Whether an empty means a point: it is called as that is, in whatever case and with whatever between words.
-bool means(const std::string& name, const rulebook::Point& point) {
-  const auto plain = [](const std::string& text) {
-    std::string out = base::lowerAscii(text);
-    std::erase_if(out, [](char c) { return c == ' ' || c == '-' || c == '_' || c == '.'; });
-    return out;
-  };
-  return plain(name) == plain(point.id) || plain(name) == plain(point.title);
+// An edit of a model's document; where it refuses, nothing changes.
+Mend modelMend(const std::string& model, std::string label,
+               std::function<base::Status(mod::ModelDoc&)> change) {
+  return {std::move(label), [model, change = std::move(change)](mod::ModState& mod) {
+            if (auto* found = mod.models.change(model)) (void)change(*found);
+          }};
 }
 
-// The point on the other side of the plane of symmetry through the origin: what is left becomes right.
-mod::PointDoc mirrored(const mod::PointDoc& point, glm::vec3 side, const std::string& id) {
-  mod::PointDoc out = point;
-  out.id = id;
-  const prepare::PiecePlace image = prepare::mirrored({point.position_m, point.turn}, side);
-  out.position_m = image.position_m;
-  out.turn = image.turn;
+Finding aboutPoint(const Context& context, const CheckRow& row, const std::string& model,
+                   const std::string& point, std::string sentence) {
+  Finding out = begin(context, row, std::move(sentence));
+  out.place.model = model;
+  out.place.point = point;
+  out.place.document = "models/" + model + ".model.json";
   return out;
+}
+
+// Whether an empty means a point: it is called as that is.
+bool means(const std::string& name, const rulebook::Point& point) {
+  return base::sameWords(name, point.id) || base::sameWords(name, point.title);
 }
 
 // How many points of that sort the model has.
@@ -74,33 +77,27 @@ void checkPoints(const Context& context, const CheckRow& row, Findings& out) {
     for (const rulebook::Point& point : state.kind->points) {
       if (!point.required || !holdsForAny(context, state, point.when)) continue;
       if (countOf(doc, *state.kind, point) > 0) continue;
-      Finding f = begin(context, row,
-                        phrase("{0} has no attachment point {1}.{2}", name, base::lowerAscii(point.title),
-                               (point.help.empty() ? "" : " " + point.help)));
+      Finding f =
+          aboutPoint(context, row, name, point.id,
+                     phrase("{0} has no attachment point {1}.{2}", name, base::lowerAscii(point.title),
+                            (point.help.empty() ? "" : " " + point.help)));
       f.expected = point.title;
-      f.place.model = name;
-      f.place.point = point.id;
-      f.place.document = "models/" + name + ".model.json";
-      if (const auto pair = std::find_if(doc.points.begin(), doc.points.end(),
-                                         [&](const mod::PointDoc& p) { return p.id == point.pair; });
-          !point.pair.empty() && pair != doc.points.end()) {
-        const mod::PointDoc image = mirrored(*pair, context.book->side(), point.id);
-        f.mends.push_back(
-            {phrase("Mirror it from {0}", base::lowerAscii(state.kind->findPoint(point.pair)->title)),
-             [name, image](mod::ModState& mod) {
-               if (auto* found = mod.models.change(name)) found->points.push_back(image);
-             }});
-      }
+      if (!point.pair.empty() && prepare::findPoint(doc, point.pair) != nullptr)
+        f.mends.push_back(modelMend(
+            name, phrase("Mirror it from {0}", base::lowerAscii(state.kind->findPoint(point.pair)->title)),
+            [from = point.pair, to = point.id, side = context.book->side()](mod::ModelDoc& model) {
+              return prepare::pairPoints(model, from, to, side);
+            }));
       for (const scene::NamedPlace& empty : scene::emptiesOf(*state.prepared.model)) {
         if (!means(empty.name, point)) continue;
         f.place.marks_m = {empty.position};
-        f.mends.push_back(placeMend(name, {point.id, empty.position, empty.turn},
+        f.mends.push_back(placeMend(context, name, {point.id, empty.position, empty.turn},
                                     phrase("Place it where the model has {0}", empty.name)));
         break;
       }
       if (const auto place = proposedPlace(context, state, point)) {
         if (f.place.marks_m.empty()) f.place.marks_m = {*place};
-        f.mends.push_back(placeMend(name, {point.id, *place},
+        f.mends.push_back(placeMend(context, name, {point.id, *place},
                                     phrase("Place it at {0}, {1}, {2} m", base::numberText(place->x, 2),
                                            base::numberText(place->y, 2), base::numberText(place->z, 2))));
       }
@@ -115,27 +112,69 @@ void checkPointCount(const Context& context, const CheckRow& row, Findings& out)
     for (const rulebook::Point& point : state.kind->points) {
       const size_t count = countOf(doc, *state.kind, point);
       if (count <= static_cast<size_t>(point.most)) continue;
-      Finding f = begin(context, row,
-                        phrase("{0} has {1} called {2}; a {3} may have {4}.", name,
-                               base::countText(count, "attachment point", "attachment points"),
-                               base::lowerAscii(point.title), base::lowerAscii(state.kind->title),
-                               std::to_string(point.most)));
+      Finding f = aboutPoint(context, row, name, point.id,
+                             phrase("{0} has {1} called {2}; a {3} may have {4}.", name,
+                                    base::countText(count, "attachment point", "attachment points"),
+                                    base::lowerAscii(point.title), base::lowerAscii(state.kind->title),
+                                    std::to_string(point.most)));
       f.measured = std::to_string(count);
       f.expected = phrase("at most {0}", std::to_string(point.most));
-      f.place.model = name;
-      f.place.point = point.id;
-      f.place.document = "models/" + name + ".model.json";
       for (size_t i = doc.points.size(); i-- > 0;)
         if (state.kind->findPoint(doc.points[i].id) == &point) {
           const std::string last = doc.points[i].id;
-          f.mends.push_back({phrase("Take {0} out", last), [name, last, i](mod::ModState& mod) {
-                               auto* found = mod.models.change(name);
-                               if (found != nullptr && i < found->points.size() &&
-                                   found->points[i].id == last)
-                                 found->points.erase(found->points.begin() + static_cast<std::ptrdiff_t>(i));
-                             }});
+          f.mends.push_back(modelMend(name, phrase("Take {0} out", last), [last](mod::ModelDoc& model) {
+            return prepare::removePoint(model, last);
+          }));
           break;
         }
+      out.push_back(std::move(f));
+    }
+  });
+}
+
+// Two points that are told to be mirror images and are none: a document written by hand, or by another.
+void checkPointPairs(const Context& context, const CheckRow& row, Findings& out) {
+  const glm::vec3 side = context.book->side();
+  eachModel(context, [&](const std::string& name, const mod::ModelDoc& doc, const ModelState& state) {
+    for (const mod::PointDoc& point : doc.points) {
+      if (point.pair.empty()) continue;
+      const mod::PointDoc* other = prepare::findPoint(doc, point.pair);
+      const std::string title = prepare::pointTitle(state.kind, point.id);
+      const Mend untie = modelMend(name, phrase("Let {0} stand alone", title),
+                                   [point = point.id, side](mod::ModelDoc& model) {
+                                     return prepare::pairPoints(model, point, {}, side);
+                                   });
+      if (other == nullptr || other == &point || other->pair != point.id) {
+        Finding f = aboutPoint(
+            context, row, name, point.id,
+            other == nullptr
+                ? phrase("The attachment point {0} of {1} is a pair with {2}, which is not placed.", title,
+                         name, base::presentable(point.pair, 60))
+                : phrase("The attachment point {0} of {1} is a pair with {2}, which names another.", title,
+                         name, base::presentable(point.pair, 60)));
+        f.mends.push_back(untie);
+        out.push_back(std::move(f));
+        continue;
+      }
+      if (point.id > other->id) continue;  // told once
+      const double off = prepare::offMirror(prepare::placeOf(point), prepare::placeOf(*other), side);
+      if (off < 0) continue;
+      const std::string beside = prepare::pointTitle(state.kind, other->id);
+      Finding f = aboutPoint(context, row, name, point.id,
+                             phrase("The attachment points {0} and {1} of {2} are a pair and no mirror "
+                                    "images: {3} apart.",
+                                    title, beside, name, base::lengthText(off)));
+      f.measured = base::lengthText(off);
+      f.expected = phrase("the mirror image");
+      const auto follow = [&, of = name](const std::string& leads, const std::string& follows,
+                                         const std::string& label) {
+        f.mends.push_back(modelMend(of, label, [leads, follows, side](mod::ModelDoc& model) {
+          return prepare::pairPoints(model, leads, follows, side);
+        }));
+      };
+      follow(point.id, other->id, phrase("Let {0} follow {1}", beside, title));
+      follow(other->id, point.id, phrase("Let {0} follow {1}", title, beside));
+      f.mends.push_back(untie);
       out.push_back(std::move(f));
     }
   });
@@ -162,7 +201,16 @@ std::vector<CheckRow> pointChecks() {
            "More attachment points than the game takes",
            "The game takes the first ones, and nothing comes of the others.",
            "Take some out.",
-           checkPointCount}};
+           checkPointCount},
+          {"point.pair",
+           492,
+           S::shows,
+           Station::objects,
+           {"mod.documents"},
+           "Two attachment points that should be mirror images are none",
+           "What hangs there is in different places on the two sides.",
+           "Let one follow the other, or let them stand alone.",
+           checkPointPairs}};
 }
 
 }  // namespace rakugo::check

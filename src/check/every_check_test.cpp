@@ -206,6 +206,13 @@ std::vector<Case> cases() {
          sort.most = 2;
          for (const char* number : {"-1", "-2", "-3"}) points.push_back({sort.id + number, {0, 0, 1}});
        }},
+      {{"point.pair"},
+       "lamplight",
+       [](Broken& b) {
+         auto& points = b.state.models.front().points;
+         ASSERT_FALSE(points.empty());
+         points.front().pair = "none";
+       }},
       {{"object.same_id"}, "lamplight", [](Broken& b) { b.state.objects["Quay Lamp"] = b.object(); }},
       {{"file.missing"}, "lamplight", [](Broken& b) { b.object().icon = "icons/none.png"; }},
       {{"credit.missing"}, "lamplight", [](Broken& b) { b.state.sources.front().author.clear(); }},

@@ -175,9 +175,11 @@ Json toJson(const ModelDoc& doc) {
   out["source"] = doc.source;
   out["steps"] = stepsJson(doc.steps);
   Json points = Json::array();
-  for (const PointDoc& p : doc.points)
-    points.push_back(
-        entry({{"id", p.id}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}}, p.more));
+  for (const PointDoc& p : doc.points) {
+    Json point = entry({{"id", p.id}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}}, p.more);
+    if (!p.pair.empty()) point["pair"] = p.pair;
+    points.push_back(std::move(point));
+  }
   out["points"] = std::move(points);
   out.erase("variants");
   for (const auto& [variant, source] : doc.variants) out["variants"][variant] = source;
@@ -195,7 +197,8 @@ ModelDoc modelFrom(const Json& json, const std::string& file, std::vector<base::
     point.id = one.requiredText("id");
     read(one, "position_m", point.position_m);
     read(one, "turn", point.turn);
-    point.more = one.others({"id", "position_m", "turn"});
+    point.pair = one.text("pair");
+    point.more = one.others({"id", "pair", "position_m", "turn"});
     out.points.push_back(point);
   }
   if (json.is_object() && json.contains("variants")) {
@@ -360,7 +363,7 @@ std::vector<UnknownKey> unknownKeys(const ModState& state, KeysOf documents) {
       KeyFinder in{"models/" + name + ".model.json", out};
       in.look(doc.seen, "", knownKeys(DocumentSort::model));
       in.lookEach(doc.steps, "/steps", {"id", "kind", "enabled", "note", "values", kRecoveredKey});
-      in.lookEach(doc.points, "/points", {"id", "position_m", "turn"});
+      in.lookEach(doc.points, "/points", {"id", "pair", "position_m", "turn"});
     }
     for (const auto& [name, doc] : state.objects) {
       KeyFinder in{"objects/" + name + ".object.json", out};

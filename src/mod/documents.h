@@ -88,6 +88,7 @@ struct PointDoc {
   std::array<double, 3> position_m{0, 0, 0};
   std::array<double, 4> turn{0, 0, 0, 1};
   base::Json more = base::Json::object();
+  std::string pair;  ///< id of the model's point that stays its mirror image, and names it; may be empty
   bool operator==(const PointDoc&) const = default;
 };
 

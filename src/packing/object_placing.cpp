@@ -147,29 +147,39 @@ void ObjectPlacing::addShape(const mod::PieceDoc& piece, const std::vector<ruleb
                              const prepare::ModelOf& models) {
   const prepare::ShapeValues says = prepare::shapeValues(piece, fields);
   const auto scale = static_cast<float>(prepare::scaleInObject(object_, piece) / space_.unit_m);
+  const size_t first = record_.shapes.size();
   bundle::ObjectShape shape;
   put(piece, shape);
   shape.form = says.form;
   shape.friction = static_cast<float>(says.friction);
   shape.bounce = static_cast<float>(says.bounce);
-  if (says.form == "hull" || says.form == "mesh") {
-    const prepare::ShapeMesh made =
-        prepare::shapeMesh(says, prepare::modelUnderShape(object_, piece, models), prepare::gameAxes(book_));
-    const bool mirrored = space_.mirrored >= 0;  // then triangles turn the other way
-    for (const glm::vec3& corner : made.corners)
-      shape.corners.push_back(arrayOf<3>(space_.direction(corner) * scale));
-    for (size_t t = 0; t + 2 < made.triangles.size(); t += 3)
-      shape.triangles.push_back({made.triangles[t], made.triangles[t + (mirrored ? 2 : 1)],
-                                 made.triangles[t + (mirrored ? 1 : 2)]});
-    // Nothing that one could bump into: a finding has said so.
-    if (shape.triangles.empty() || shape.corners.size() > bundle::kMostShapeCorners ||
-        shape.triangles.size() > bundle::kMostShapeTriangles)
-      return;
-  } else {
+  if (!prepare::isMadeOfModel(says.form)) {
     for (int i = 0; i < 3; ++i)
       shape.size[static_cast<size_t>(i)] = static_cast<float>(says.size_m[i]) * scale;
+    record_.shapes.push_back(std::move(shape));
+    return;
   }
-  record_.shapes.push_back(std::move(shape));
+  const prepare::ShapeMesh made =
+      prepare::shapeMesh(says, prepare::modelUnderShape(object_, piece, models), prepare::gameAxes(book_));
+  const bool mirrored = space_.mirrored >= 0;  // then triangles turn the other way
+  // Of several hulls each is a shape of its own to the game.
+  if (says.form == "hulls") shape.form = "hull";
+  prepare::ShapeMesh::End from;
+  const std::vector<prepare::ShapeMesh::End> whole = {{made.corners.size(), made.triangles.size()}};
+  for (const prepare::ShapeMesh::End& end : made.ends.empty() ? whole : made.ends) {
+    bundle::ObjectShape one = shape;
+    if (made.ends.size() > 1) one.name += "-" + std::to_string(record_.shapes.size() - first + 1);
+    for (size_t i = from.corners; i < end.corners; ++i)
+      one.corners.push_back(arrayOf<3>(space_.direction(made.corners[i]) * scale));
+    const auto corner = [&](size_t i) { return made.triangles[i] - static_cast<uint32_t>(from.corners); };
+    for (size_t t = from.triangles; t + 2 < end.triangles; t += 3)
+      one.triangles.push_back({corner(t), corner(t + (mirrored ? 2 : 1)), corner(t + (mirrored ? 1 : 2))});
+    from = end;
+    // Nothing that one could bump into: a finding has said so.
+    if (!one.triangles.empty() && one.corners.size() <= bundle::kMostShapeCorners &&
+        one.triangles.size() <= bundle::kMostShapeTriangles)
+      record_.shapes.push_back(std::move(one));
+  }
 }
 
 void ObjectPlacing::addSound(const mod::PieceDoc& piece, std::vector<std::string> named) {

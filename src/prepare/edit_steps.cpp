@@ -246,26 +246,6 @@ std::vector<scene::NamedPlace> pointsOf(const mod::ModelDoc& doc) {
   return out;
 }
 
-void putPoints(mod::ModelDoc& doc, const std::vector<scene::NamedPlace>& points) {
-  // Rounded as doubles, so that the file reads 1.234 and not 1.23399996.
-  const auto round = [](float value, double places) {
-    return std::round(static_cast<double>(value) * places) / places;
-  };
-  for (const scene::NamedPlace& place : points) {
-    mod::PointDoc made{place.name,
-                       {},
-                       {round(place.turn.x, 1e6), round(place.turn.y, 1e6), round(place.turn.z, 1e6),
-                        round(place.turn.w, 1e6)}};
-    for (int i = 0; i < 3; ++i) made.position_m[static_cast<size_t>(i)] = round(place.position[i], 1e3);
-    const auto known = std::find_if(doc.points.begin(), doc.points.end(),
-                                    [&](const mod::PointDoc& p) { return p.id == place.name; });
-    if (known != doc.points.end())
-      *known = made;
-    else
-      doc.points.push_back(made);
-  }
-}
-
 double reachOf(const scene::Model& model) {
   const auto world = scene::worldMatrices(model);
   double out = 0;

@@ -80,9 +80,6 @@ glm::dvec3 anglesOf(const GameAxes& axes, glm::quat turn);
 
 /// A model's attachment points, in the prepared model's space.
 std::vector<scene::NamedPlace> pointsOf(const mod::ModelDoc& doc);
-/// Adds attachment points, or moves those that are there already, to a millimetre.
-void putPoints(mod::ModelDoc& doc, const std::vector<scene::NamedPlace>& points);
-
 /// How far the farthest vertex of the model lies from its origin, in metres.
 double reachOf(const scene::Model& model);
 

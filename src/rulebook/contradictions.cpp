@@ -176,6 +176,31 @@ void holdHints(const Held& h) {
     }
 }
 
+// What a point names in the skeleton and in other kinds.
+void holdHanging(const Held& h, const Point& point, const std::string& at) {
+  const auto missing = [&](const std::string& key, const std::string& id, const char* list,
+                           const std::string& cure) {
+    h.mistakes.add("rulebook.reference", h.at + "/" + at + "/" + key,
+                   base::phrase("There is no \"{0}\" among `{1}`.", base::presentable(id, 60), list), cure);
+  };
+  const Skeleton* skeleton = h.book.findSkeleton(h.kind.skeleton);
+  if (!point.bone.empty() && h.kind.skeleton.empty())
+    h.idle(at + "/bone", base::phrase("Things of this kind have no skeleton."),
+           base::phrase("Name the kind's skeleton, or leave it out."));
+  else if (!point.bone.empty() && skeleton != nullptr && skeleton->findBone(point.bone) == nullptr)
+    missing("bone", point.bone, "bones", base::phrase("Write the id of a bone of the kind's skeleton."));
+  if (h.mistakes.inside("/kinds")) return;  // the other kind may be what is wrong
+  for (size_t i = 0; i < point.hangs.size(); ++i) {
+    const Kind* kind = h.book.findKind(point.hangs[i].kind);
+    const std::string key = "hangs/" + std::to_string(i);
+    if (kind == nullptr)
+      missing(key + "/kind", point.hangs[i].kind, "kinds", base::phrase("Write the id of a kind."));
+    else if (!point.hangs[i].by.empty() && kind->findPoint(point.hangs[i].by) == nullptr)
+      missing(key + "/by", point.hangs[i].by, "points",
+              base::phrase("Write the id of a point of that kind, or leave it out."));
+  }
+}
+
 void holdCard(const Held& h) {
   const Kind& k = h.kind;
   holdWords(h, k.roles, "roles");
@@ -190,6 +215,7 @@ void holdCard(const Held& h) {
              base::phrase("Write \"effect\": \"tint\", or leave the tones out."));
   for (size_t i = 0; i < k.roles.size(); ++i)
     holdCondition(h, k.roles[i].when, k.roles[i].required, "roles/" + std::to_string(i) + "/when");
+  for (size_t i = 0; i < k.points.size(); ++i) holdHanging(h, k.points[i], "points/" + std::to_string(i));
   std::set<std::string> unpaired;  // a point that is named by one whose pair is wrong is not wrong itself
   for (size_t i = 0; i < k.points.size(); ++i) {
     const Point& point = k.points[i];

@@ -59,6 +59,23 @@ KeyTable& roleKeys() {
   return table;
 }
 
+namespace {
+
+KeyTable& hangingKeys() {
+  static KeyTable table{
+      "hanging",
+      "`hangs`",
+      "What the game hangs at a point. The window shows it there: the game's example of that kind, or an "
+      "object of the mod.",
+      {rows::text("kind", &Hanging::kind).needed("craft").says("The id of a kind: things of it hang here."),
+       rows::text("by", &Hanging::by)
+           .says("The point of that kind which comes to lie on this one; without it their origin does.")
+           .notCalled({"point", "at"})}};
+  return table;
+}
+
+}  // namespace
+
 KeyTable& pointKeys() {
   static KeyTable table{
       "point",
@@ -80,7 +97,14 @@ KeyTable& pointKeys() {
        rows::object("when", &Point::when, conditionKeys).says("It is needed only then."),
        rows::group("propose", proposeKeys).says("Where Rakugo proposes it."),
        rows::reference("pair", "points", &Point::pair)
-           .says("The point on the other side, which names this one: its mirror image is proposed.")}};
+           .says("The point on the other side, which names this one: its mirror image is proposed."),
+       rows::text("bone", &Point::bone)
+           .says("A bone of the kind's skeleton, with which the point goes as the figure moves.")
+           .notCalled({"parent", "follows"}),
+       rows::list("hangs", &Point::hangs, hangingKeys)
+           .entries(0, 16)
+           .says("What the game hangs here.")
+           .notCalled({"holds", "takes"})}};
   return table;
 }
 

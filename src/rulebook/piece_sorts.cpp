@@ -79,13 +79,15 @@ Field whole(const char* id, std::string title, std::string help, int64_t least, 
 
 std::vector<Field> shapeValues() {
   return {
-      choice("form", phrase("Form"), phrase("A hull and a mesh are made of the model that carries it."),
-             {"hull", "box", "sphere", "capsule", "cylinder", "mesh"}),
+      choice("form", phrase("Form"),
+             phrase("A hull, hulls and a mesh are made of the model that carries it."),
+             {"hull", "hulls", "box", "sphere", "capsule", "cylinder", "mesh"}),
       number("length_m", phrase("Length"), phrase("Of a box, along its forward."), "m", 0.001, 1000, 1),
       number("width_m", phrase("Width"), phrase("Of a box, along its side; else across."), "m", 0.001, 1000,
              1),
       number("height_m", phrase("Height"), phrase("Along its up, with round ends."), "m", 0.001, 1000, 1),
       whole("corners", phrase("Corners"), phrase("Of a hull, at most."), 4, 255, 32),
+      whole("hulls", phrase("Hulls"), phrase("Of several, at most."), 1, 64, 8),
       whole("triangles", phrase("Triangles"), phrase("Of a mesh, at most."), 4, 4000, 200),
       number("friction", phrase("Friction"), phrase("0 is ice, 1 is rubber."), "", 0, 4, 0.6),
       number("bounce", phrase("Bounce"),

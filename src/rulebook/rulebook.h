@@ -102,6 +102,12 @@ struct Role {
   std::vector<std::string> hints;  ///< words in material names that suggest the role
 };
 
+/// What the game hangs at a point: things of a kind, by a point of their own.
+struct Hanging {
+  std::string kind;  ///< id of a kind
+  std::string by;    ///< id of a point of that kind, which comes to lie on this one; empty: its origin
+};
+
 /// A named place the game hangs something at.
 struct Point {
   std::string id, title, help;
@@ -112,6 +118,8 @@ struct Point {
   std::string pair;          ///< the point on the other side, placed as this one's mirror image; may be empty
   std::string propose_role;  ///< a proposal is the centre of the materials with this role
   std::string propose_at;    ///< or "top" | "centre" | "floor_centre"
+  std::string bone;  ///< of the kind's skeleton: the point goes with it as the figure moves; may be empty
+  std::vector<Hanging> hangs;
 };
 
 enum class Side : unsigned char { centre, left, right };

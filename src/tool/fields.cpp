@@ -7,7 +7,7 @@
 #include "formats/pictures/pictures.h"
 #include "mod/things.h"
 #include "prepare/edit_steps.h"
-#include "prepare/objects/piece_edits.h"
+#include "prepare/objects/point_edits.h"
 #include "prepare/space/space_ops.h"
 #include "rulebook/field_value.h"
 #include "tool/command_list.h"
@@ -136,39 +136,53 @@ int listFields(const Common& common, const FieldOptions& o) {
               text);
 }
 
+base::Error noPoint(const FieldOptions& o, const mod::ModelDoc& model) {
+  std::vector<std::string> known;
+  for (const mod::PointDoc& p : model.points) known.push_back(p.id);
+  return unknownThing("point.unknown", "point", o.point, known, o.mod);
+}
+
 int setPoint(const Common& common, const FieldOptions& o, bool remove) {
   auto open = openMod(o.mod);
   if (!open) return failed(common, open.error());
   const mod::ModState before = open->state;
   const auto model = named(open->state.models, o.model, "model", "mod.no_model", o.mod);
   if (!model) return failed(common, model.error());
-  std::vector<mod::PointDoc>& points = (*model)->points;
-  auto point =
-      std::find_if(points.begin(), points.end(), [&](const mod::PointDoc& p) { return p.id == o.point; });
+  const mod::PointDoc* known = prepare::findPoint(**model, o.point);
+  if (remove && known == nullptr) return failed(common, noPoint(o, **model));
   if (remove) {
-    std::vector<std::string> known;
-    for (const mod::PointDoc& p : points) known.push_back(p.id);
-    if (point == points.end())
-      return failed(common, unknownThing("point.unknown", "point", o.point, known, o.mod));
-    points.erase(point);
+    if (const base::Status done = prepare::removePoint(**model, o.point); !done)
+      return failed(common, done.error());
   } else {
-    if (point == points.end()) {
-      points.push_back({o.point, {}, {}, {}});
-      point = points.end() - 1;
-      point->turn = {0, 0, 0, 1};
-    }
-    for (size_t i = 0; i < 3; ++i) point->position_m[i] = o.at_m[i];
+    prepare::PiecePlace place = known != nullptr ? prepare::placeOf(*known) : prepare::PiecePlace();
+    for (size_t i = 0; i < 3; ++i) place.position_m[i] = o.at_m[i];
     if (!o.turn_deg.empty()) {
       const glm::dquat turn =
           prepare::turnOf(prepare::gameAxes(*open->book), {o.turn_deg[0], o.turn_deg[1], o.turn_deg[2]});
-      point->turn = {turn.x, turn.y, turn.z, turn.w};
+      place.turn = {turn.x, turn.y, turn.z, turn.w};
     }
+    prepare::placePoint(**model, o.point, place, open->book->side());
   }
   if (const base::Status saved = saveChanges(*open, before); !saved) return failed(common, saved.error());
   return said(common, Json{{"model", o.model}, {"point", o.point}, {"removed", remove}},
               remove ? "Removed the point " + o.point + ".\n"
                      : fmt::format("{} stands at {}, {}, {} m.\n", o.point, base::numberText(o.at_m[0], 4),
                                    base::numberText(o.at_m[1], 4), base::numberText(o.at_m[2], 4)));
+}
+
+int pairPoint(const Common& common, const FieldOptions& o) {
+  auto open = openMod(o.mod);
+  if (!open) return failed(common, open.error());
+  const mod::ModState before = open->state;
+  const auto model = named(open->state.models, o.model, "model", "mod.no_model", o.mod);
+  if (!model) return failed(common, model.error());
+  if (prepare::findPoint(**model, o.point) == nullptr) return failed(common, noPoint(o, **model));
+  if (const base::Status done = prepare::pairPoints(**model, o.point, o.value, open->book->side()); !done)
+    return failed(common, done.error());
+  if (const base::Status saved = saveChanges(*open, before); !saved) return failed(common, saved.error());
+  return said(common, Json{{"model", o.model}, {"point", o.point}, {"pair", o.value}},
+              o.value.empty() ? o.point + " stands alone.\n"
+                              : o.value + " is the mirror image of " + o.point + ".\n");
 }
 
 int listPoints(const Common& common, const FieldOptions& o) {
@@ -179,9 +193,10 @@ int listPoints(const Common& common, const FieldOptions& o) {
   Json list = Json::array();
   std::string text;
   for (const mod::PointDoc& p : (*model)->points) {
-    list.push_back(Json{{"id", p.id}, {"position_m", p.position_m}, {"turn", p.turn}});
-    text += fmt::format("{}: {}, {}, {} m\n", p.id, base::numberText(p.position_m[0], 4),
-                        base::numberText(p.position_m[1], 4), base::numberText(p.position_m[2], 4));
+    list.push_back(Json{{"id", p.id}, {"position_m", p.position_m}, {"turn", p.turn}, {"pair", p.pair}});
+    text += fmt::format("{}: {}, {}, {} m{}\n", p.id, base::numberText(p.position_m[0], 4),
+                        base::numberText(p.position_m[1], 4), base::numberText(p.position_m[2], 4),
+                        p.pair.empty() ? "" : ", a pair with " + p.pair);
   }
   return said(common, list, text.empty() ? "No points yet.\n" : text);
 }
@@ -201,6 +216,10 @@ void addPointCommands(Tool& tool, const std::shared_ptr<FieldOptions>& o) {
   sub->add_option("PLACE", o->at_m, "X Y Z")->required()->expected(3);
   sub->add_option("--turn", o->turn_deg, "Degrees about the game's forward, side and up axes")->expected(3);
   tool.runs(sub, [o](const Common& common) { return setPoint(common, *o, false); });
+  sub = command("pair", "Make another point its mirror image, now and whenever either is placed");
+  sub->add_option("POINT", o->point, "What the game calls it")->required();
+  sub->add_option("OTHER", o->value, "The other point, placed by it; without it the point stands alone");
+  tool.runs(sub, [o](const Common& common) { return pairPoint(common, *o); });
   sub = command("remove", "Take a point away");
   sub->add_option("POINT", o->point, "What the game calls it")->required();
   tool.runs(sub, [o](const Common& common) { return setPoint(common, *o, true); });

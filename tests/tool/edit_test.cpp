@@ -149,6 +149,16 @@ TEST_F(EditTest, PointsArePlacedTurnedAndTakenAway) {
   EXPECT_EQ(run("point set " + m + "light 0 0 1").exit, 0);
   EXPECT_NEAR(lamp().models.at("quay-lamp").points[0].turn[2], 0.70710678, 1e-6) << "its turn stays";
   EXPECT_EQ(run("point list --json " + m).json()[0]["id"], "light");
+  EXPECT_EQ(run("point pair " + m + "light notice").exit, 0);
+  EXPECT_EQ(run("point set " + m + "notice 1 2 3").exit, 0);
+  EXPECT_THAT(lamp().models.at("quay-lamp").points[0].position_m, ElementsAre(1, -2, 3)) << "it follows";
+  EXPECT_THAT(run("point list " + m).out, HasSubstr("a pair with notice"));
+  EXPECT_THAT(run("point pair " + m + "lamp notice").err, HasSubstr("light"));
+  EXPECT_EQ(run("point pair " + m + "light").exit, 0);
+  EXPECT_EQ(run("point set " + m + "notice 0 0 0").exit, 0);
+  EXPECT_THAT(lamp().models.at("quay-lamp").points[0].position_m, ElementsAre(1, -2, 3))
+      << "no pair any more";
+  EXPECT_EQ(run("point remove " + m + "notice").exit, 0);
   EXPECT_EQ(run("point remove " + m + "lamp").exit, 2);
   EXPECT_EQ(run("point remove " + m + "light").exit, 0);
   EXPECT_TRUE(lamp().models.at("quay-lamp").points.empty());

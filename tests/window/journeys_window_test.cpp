@@ -152,7 +152,7 @@ TEST_F(JourneysWindowTest, ATugWithFourScrewsSailsInTheHarbour) {
   ASSERT_TRUE(test::clickRow(*window_, "object-tug"));
   QTest::qWait(50);
   click("place-mooring-bow");
-  type("point-mooring-bow-x", QStringLiteral("4.2"));
+  type("point-at-forward", QStringLiteral("4.2"));
   if (window_->bench().works()) click("take-icon");
   type("field-title", QStringLiteral("Slow Margit"));
   test::look(*window_, "journey-tug-object");

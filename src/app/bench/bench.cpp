@@ -444,7 +444,7 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
   std::vector<render::DrawItem>& items = moving() ? up.quick : up.items;
   if (scene_) setLooks(items, peek_ ? *peek_ : *scene_);
   if (!peek_) poseItems(items, up.ghost);
-  const std::vector<render::DrawItem> all = peek_ ? items : withPieces(items, up.pieces);
+  const std::vector<render::DrawItem> all = peek_ ? items : withHung(withPieces(items, up.pieces), up.pieces);
   const std::optional<Cut>& cut = views().cut;
   renderer_->cutAway(cut ? std::optional(planeOf(*cut, *scene_)) : std::nullopt);
   const std::vector<render::DrawItem> no_ghost;

@@ -143,6 +143,12 @@ class Bench : public QOpenGLWidget {
   /// Pieces that stand elsewhere for now, by name: while one is dragged. From the piece's model to the
   /// scene's.
   void setPiecePlaces(std::map<std::string, glm::mat4> places);
+  /// Sets an attachment point off and shows which way it faces; points that stand elsewhere for now, by id:
+  /// while one is dragged.
+  void setChosenPoint(const std::string& point, std::map<std::string, glm::mat4> places = {});
+  [[nodiscard]] const std::string& chosenPoint() const { return chosen_point_; }
+  /// The attachment point that is drawn there; empty: none, or pieces are not shown.
+  [[nodiscard]] std::string pointUnder(QPointF at) const;
   /// The piece that lies there, in front of all others; empty: none, or pieces are not shown.
   [[nodiscard]] std::string pieceUnder(QPointF at) const;
   /// Marks positions, and looks at one of them: the chosen one, or the only one.
@@ -211,6 +217,7 @@ class Bench : public QOpenGLWidget {
   void piecePicked(const QString& part, glm::vec3 point);
   /// Where pieces are shown: the one that was clicked; empty beside all.
   void objectPieceClicked(const QString& piece);
+  void pointClicked(const QString& point);  ///< an attachment point, while pieces are shown
   /// The handle of what was picked is dragged; `done` when it is let go. `value` is so far from where it
   /// began (metres), factors along the axes, or whole degrees in its first number, by what the handle does.
   void pickedDragged(glm::vec3 value, bool done);
@@ -262,7 +269,10 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] std::vector<render::DrawItem> withPieces(
       const std::vector<render::DrawItem>& items,
       const std::vector<std::vector<render::DrawItem>>& models) const;
+  [[nodiscard]] std::vector<render::DrawItem> withHung(
+      std::vector<render::DrawItem> items, const std::vector<std::vector<render::DrawItem>>& models) const;
   void addPieceBounds(geometry::Bounds& box) const;
+  [[nodiscard]] glm::mat4 placeOf(const BenchPoint& point) const;
   void paintPieces(QPainter& painter);
   [[nodiscard]] glm::mat4 placeOf(const BenchLamp& lamp) const;
   void paintLamps(QPainter& painter);
@@ -277,6 +287,8 @@ class Bench : public QOpenGLWidget {
   void paintBones(QPainter& painter);
   void paintWeightsLegend(QPainter& painter);
   [[nodiscard]] glm::vec3 boneAt(glm::vec3 rest, int number) const;
+  /// What carries what goes with a bone from its rest to the pose that is shown.
+  [[nodiscard]] glm::mat4 boneMove(const std::string& bone) const;
   void paintTool(QPainter& painter);
   void paintLines(QPainter& painter);
   void paintPicked(QPainter& painter);
@@ -349,7 +361,8 @@ class Bench : public QOpenGLWidget {
   bool pieces_shown_ = false;
   std::string chosen_piece_;
   bool clicks_place_ = false;
-  std::map<std::string, glm::mat4> piece_places_;
+  std::map<std::string, glm::mat4> piece_places_, point_places_;
+  std::string chosen_point_;
   std::vector<Note> notes_;
   bool bones_ = false;
   std::vector<glm::vec3> marks_;

@@ -72,6 +72,14 @@ glm::vec3 Bench::boneAt(glm::vec3 rest, int number) const {
   return glm::vec3(pose_->bones[static_cast<size_t>(number)] * glm::vec4(rest, 1));
 }
 
+glm::mat4 Bench::boneMove(const std::string& bone) const {
+  if (!pose_ || !scene_ || bone.empty()) return glm::mat4(1);
+  for (const BenchBone& one : scene_->bones)
+    if (one.name == bone && one.number >= 0 && static_cast<size_t>(one.number) < pose_->bones.size())
+      return pose_->bones[static_cast<size_t>(one.number)];
+  return glm::mat4(1);
+}
+
 void Bench::paintBones(QPainter& painter) {
   if (!bones_ || !scene_) return;
   painter.setRenderHint(QPainter::Antialiasing);

@@ -232,14 +232,26 @@ void Bench::paintWaiting(QPainter& painter) {
 
 void Bench::paintPoints(QPainter& painter) {
   for (const BenchPoint& point : scene_->points) {
-    const auto p = project(point.position_m);
+    const glm::mat4 place = placeOf(point);
+    const glm::vec3 at(place[3]);
+    const auto p = project(at);
     if (!p) continue;
-    painter.setPen(QPen(theme().click, 1.6));
+    const bool chosen = point.id == chosen_point_;
+    // The way that the point faces, so that a turn is seen: as long as a tenth of what is looked at.
+    const float arm = camera_.distance_m * 0.05F;
+    if (const auto tip = project(at + glm::normalize(glm::vec3(place * glm::vec4(scene_->forward, 0))) * arm);
+        tip && chosen) {
+      painter.setPen(QPen(theme().click, 2));
+      painter.drawLine(*p, *tip);
+      painter.setBrush(theme().click);
+      painter.drawEllipse(*tip, 3, 3);
+    }
+    painter.setPen(QPen(theme().click, chosen ? 2.4 : 1.6));
     painter.setBrush(QColor(255, 255, 255, 200));
-    painter.drawEllipse(*p, 5, 5);
+    painter.drawEllipse(*p, chosen ? 6.5 : 5, chosen ? 6.5 : 5);
     painter.drawLine(*p - QPointF(9, 0), *p + QPointF(9, 0));
     painter.drawLine(*p - QPointF(0, 9), *p + QPointF(0, 9));
-    label(painter, *p + QPointF(0, -20), q(point.title), theme().click);
+    label(painter, *p + QPointF(0, -20), q(point.title), theme().click, chosen);
   }
 }
 

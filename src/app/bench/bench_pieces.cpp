@@ -1,5 +1,7 @@
 // The other pieces of the object that is shown, round the model.
 #include <QPainter>
+#include <cmath>
+#include <glm/gtc/matrix_transform.hpp>
 
 #include "app/bench/bench.h"
 #include "app/widgets/theme.h"
@@ -43,6 +45,20 @@ std::vector<render::DrawItem> Bench::withPieces(
   return out;
 }
 
+std::vector<render::DrawItem> Bench::withHung(
+    std::vector<render::DrawItem> items, const std::vector<std::vector<render::DrawItem>>& models) const {
+  if (!scene_ || (!pieces_shown_ && !pose_)) return items;
+  for (const BenchHung& hung : scene_->hung) {
+    if (hung.model >= models.size()) continue;
+    const glm::mat4 place = boneMove(hung.bone) * hung.place;
+    for (render::DrawItem item : models[hung.model]) {
+      item.matrix = place * item.matrix;
+      items.push_back(std::move(item));
+    }
+  }
+  return items;
+}
+
 void Bench::addPieceBounds(geometry::Bounds& box) const {
   if (!pieces_shown_ || !scene_) return;
   for (const BenchPiece& piece : scene_->pieces) {
@@ -50,6 +66,34 @@ void Bench::addPieceBounds(geometry::Bounds& box) const {
     for (const BenchPart& part : scene_->piece_models[piece.model].parts)
       box.add(geometry::movedBox(part.box(), placeOf(piece) * part.world));
   }
+}
+
+void Bench::setChosenPoint(const std::string& point, std::map<std::string, glm::mat4> places) {
+  if (point == chosen_point_ && places.empty() && point_places_.empty()) return;
+  chosen_point_ = point;
+  if (!places.empty()) rest_.start();
+  point_places_ = std::move(places);
+  update();
+}
+
+glm::mat4 Bench::placeOf(const BenchPoint& point) const {
+  const auto moved = point_places_.find(point.id);
+  return boneMove(point.bone) *
+         (moved != point_places_.end()
+              ? moved->second
+              : glm::translate(glm::mat4(1), point.position_m) * glm::mat4_cast(point.turn));
+}
+
+std::string Bench::pointUnder(QPointF at) const {
+  constexpr double kReached_px = 9;
+  if (!pieces_shown_ || !scene_ || peek_) return {};
+  std::string out;
+  double nearest = kReached_px;
+  for (const BenchPoint& point : scene_->points)
+    if (const auto p = project(glm::vec3(placeOf(point)[3])))
+      if (const double apart = std::hypot(p->x() - at.x(), p->y() - at.y()); apart < nearest)
+        nearest = apart, out = point.id;
+  return out;
 }
 
 std::string Bench::pieceUnder(QPointF at) const {

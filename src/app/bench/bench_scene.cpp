@@ -137,6 +137,9 @@ std::vector<BenchPoint> benchPoints(const mod::ModelDoc& doc, const rulebook::Ki
     for (int i = 0; i < 3; ++i)
       made.position_m[i] = static_cast<float>(point.position_m[static_cast<size_t>(i)]);
     made.lamp = role != nullptr && role->effect == "glow";
+    made.turn =
+        glm::quat(glm::normalize(glm::dquat(point.turn[3], point.turn[0], point.turn[1], point.turn[2])));
+    if (known != nullptr) made.bone = known->bone;
     out.push_back(made);
   }
   return out;
@@ -316,6 +319,16 @@ std::set<std::string> glowingIn(const rulebook::Kind* kind, const base::Json& ca
   return out;
 }
 
+// The place of a model among those that are drawn besides the scene's own.
+size_t pieceModel(BenchScene& out, const std::shared_ptr<const scene::Model>& model,
+                  const rulebook::Kind* kind, std::set<std::string> glowing) {
+  const BenchPieceModel of{model, kind, {}, std::move(glowing)};
+  const auto at = std::find(out.piece_models.begin(), out.piece_models.end(), of);
+  const auto place = static_cast<size_t>(at - out.piece_models.begin());
+  if (at == out.piece_models.end()) out.piece_models.push_back(of);
+  return place;
+}
+
 // The pieces of an object seen from the first that is the model, with a place for each model that they are;
 // parts are made afterwards.
 void findPieces(const check::Examination& x, const std::string& object, const BenchScene* known,
@@ -351,14 +364,52 @@ void findPieces(const check::Examination& x, const std::string& object, const Be
     BenchPiece made{piece.name, SIZE_MAX, place};
     const auto state = x.context.models.find(piece.model);
     if (&piece != &*own && state != x.context.models.end() && state->second.prepared.model) {
-      BenchPieceModel of{
-          state->second.prepared.model, prepare::kindOfPiece(*x.book, found->second, piece), {}, {}};
-      of.glowing = glowingIn(of.made_for, found->second.card);
-      const auto at = std::find(out.piece_models.begin(), out.piece_models.end(), of);
-      made.model = static_cast<size_t>(at - out.piece_models.begin());
-      if (at == out.piece_models.end()) out.piece_models.push_back(of);
+      const rulebook::Kind* kind = prepare::kindOfPiece(*x.book, found->second, piece);
+      made.model = pieceModel(out, state->second.prepared.model, kind, glowingIn(kind, found->second.card));
     }
     out.pieces.push_back(std::move(made));
+  }
+}
+
+scene::NamedPlace namedPlace(const BenchPoint& point) { return {point.id, point.position_m, point.turn}; }
+
+// An object of the mod with its pieces, hung by a point of its main model.
+void hangObject(const check::Examination& x, const mod::ObjectDoc& object, const BenchPoint& point,
+                const std::string& by, BenchScene& out) {
+  const mod::PieceDoc* main = mod::firstModelPiece(object);
+  if (main == nullptr) return;
+  const auto doc = x.mod->models.find(main->model);
+  if (doc == x.mod->models.end()) return;
+  const glm::mat4 to_object = prepare::placeInObject(object, *main);
+  const glm::mat4 hang =
+      prepare::hangMatrix(namedPlace(point), prepare::hangPlace(prepare::pointsOf(doc->second), by));
+  for (const mod::PieceDoc& piece : object.pieces) {
+    const auto state = x.context.models.find(piece.model);
+    if (!piece.isModel() || state == x.context.models.end() || !state->second.prepared.model) continue;
+    const rulebook::Kind* kind = prepare::kindOfPiece(*x.book, object, piece);
+    out.hung.push_back({pieceModel(out, state->second.prepared.model, kind, glowingIn(kind, object.card)),
+                        hang * glm::inverse(to_object) * prepare::placeInObject(object, piece), point.bone});
+  }
+}
+
+void findHung(const check::Examination& x, const std::vector<BenchPoint>& points,
+              const std::map<std::string, prepare::HangChoice>& hung, BenchScene& out) {
+  for (const BenchPoint& point : points) {
+    const auto chosen = hung.find(point.id);
+    if (chosen == hung.end()) continue;
+    const prepare::HangChoice& what = chosen->second;
+    if (!what.object.empty()) {
+      if (const auto object = x.mod->objects.find(what.object); object != x.mod->objects.end())
+        hangObject(x, object->second, point, what.point, out);
+      continue;
+    }
+    const auto ghost = x.context.ghosts.find(what.kind);
+    if (ghost == x.context.ghosts.end() || !ghost->second.model) continue;
+    out.hung.push_back(
+        {pieceModel(out, ghost->second.model, x.book->findKind(what.kind), {}),
+         prepare::hangMatrix(namedPlace(point),
+                             prepare::hangPlace(scene::emptiesOf(*ghost->second.model), what.point)),
+         point.bone});
   }
 }
 
@@ -374,21 +425,26 @@ void makePieceParts(BenchScene& scene, PictureCache& pictures) {
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, const std::string& name,
                                                  PictureCache& pictures,
                                                  const std::shared_ptr<const BenchScene>& known,
-                                                 const GhostChoice& choice, const std::string& object) {
+                                                 const SceneAround& around) {
   const auto state = x.context.models.find(name);
   if (state == x.context.models.end() || !state->second.prepared.model) return nullptr;
-  Ghost ghost = ghostOf(x, state->second.kind, choice);
+  Ghost ghost = ghostOf(x, state->second.kind, around.ghost);
+  const std::vector<BenchPoint> points = benchPoints(x.mod->models.at(name), state->second.kind);
   if (known && known->model == name && known->made_from == state->second.prepared.model &&
       known->made_for == state->second.kind && known->ghost_model == ghost.model &&
-      known->ghost_problem == ghost.problem && known->glowing == glowingRoles(state->second, *x.mod) &&
-      known->points == benchPoints(x.mod->models.at(name), state->second.kind)) {
+      known->ghost_problem == ghost.problem && known->glowing == glowingRoles(state->second, *x.mod)) {
     BenchScene now;
     now.model = name;
-    findPieces(x, object, known.get(), now);
+    findPieces(x, around.object, known.get(), now);
+    findHung(x, points, around.hung, now);
     if (known->object == now.object && known->piece_models == now.piece_models) {
-      if (known->pieces == now.pieces && known->lamps == now.lamps && known->body == now.body) return known;
-      // Pieces were moved, added or taken out; what they look like is known.
+      if (known->pieces == now.pieces && known->lamps == now.lamps && known->body == now.body &&
+          known->hung == now.hung && known->points == points)
+        return known;
+      // Pieces or points were moved, added or taken out; what they look like is known.
       auto moved = std::make_shared<BenchScene>(*known);
+      moved->points = points;
+      moved->hung = std::move(now.hung);
       moved->pieces = std::move(now.pieces);
       moved->lamps = std::move(now.lamps);
       moved->body = std::move(now.body);
@@ -396,8 +452,9 @@ std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& x, co
       return moved;
     }
   }
-  auto out = sceneOf(x, name, state->second.prepared.model, pictures, choice, std::move(ghost));
-  findPieces(x, object, known.get(), *out);
+  auto out = sceneOf(x, name, state->second.prepared.model, pictures, around.ghost, std::move(ghost));
+  findPieces(x, around.object, known.get(), *out);
+  findHung(x, points, around.hung, *out);
   makePieceParts(*out, pictures);
   return out;
 }

@@ -11,6 +11,7 @@
 #include "check/examiner.h"
 #include "geometry/bvh.h"
 #include "packing/runtime.h"
+#include "prepare/objects/hanging.h"
 #include "prepare/objects/object_body.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/objects/sound_pieces.h"
@@ -60,6 +61,8 @@ struct BenchPoint {
   std::string id, title;
   glm::vec3 position_m{0};
   bool lamp = false;  ///< belongs to a role that glows: the bench puts a light there by night
+  glm::quat turn{1, 0, 0, 0};
+  std::string bone;  ///< name of the bone that it goes with as the figure moves; may be empty
   bool operator==(const BenchPoint&) const = default;
 };
 
@@ -88,6 +91,15 @@ struct BenchPiece {
   size_t model = 0;    ///< in BenchScene::piece_models; beyond: the scene's own model
   glm::mat4 place{1};  ///< from the piece's model to that of the scene
   bool operator==(const BenchPiece&) const = default;
+};
+
+/// A thing that the game would hang at an attachment point, or hang the model on: shown with it, no part of
+/// it.
+struct BenchHung {
+  size_t model = 0;    ///< in BenchScene::piece_models
+  glm::mat4 place{1};  ///< from that model to the scene's
+  std::string bone;    ///< of the point; may be empty
+  bool operator==(const BenchHung&) const = default;
 };
 
 /// A collision shape, in its piece's space.
@@ -127,6 +139,13 @@ struct GhostChoice {
   bool operator==(const GhostChoice&) const = default;
 };
 
+/// What is seen with the model.
+struct SceneAround {
+  GhostChoice ghost;
+  std::string object;                               ///< whose pieces stand round it; may be empty
+  std::map<std::string, prepare::HangChoice> hung;  ///< by id of the model's point
+};
+
 /// Where bones stand other than at rest: for each of a scene's rig, what carries it there from its rest, in
 /// the model's space.
 struct BenchPose {
@@ -150,7 +169,8 @@ struct BenchScene {
   std::vector<BenchPoint> points;
   std::string object;  ///< whose pieces stand round the model; may be empty
   std::vector<BenchPieceModel> piece_models;
-  std::vector<BenchPiece> pieces;         ///< all of the object's, the one that the scene is about too
+  std::vector<BenchPiece> pieces;  ///< all of the object's, the one that the scene is about too
+  std::vector<BenchHung> hung;
   std::vector<BenchLamp> lamps;           ///< and emitters and shapes of the object
   glm::mat4 from_object{1};               ///< from the object's space to the model's
   std::shared_ptr<const BenchBody> body;  ///< of the object; null where it holds no volume
@@ -171,12 +191,11 @@ struct BenchScene {
 /// Pictures that no scene shows any more leave `pictures`.
 /// The scene of a model of the examination; null when it has none of that name or its source could not be
 /// read. `known` is handed back when it shows just that already (most edits of a card change nothing in the
-/// bench); may be null. The other pieces of `object` stand round the model as they do in it.
+/// bench); may be null. The other pieces of the object stand round the model as they do in it.
 std::shared_ptr<const BenchScene> makeBenchScene(const check::Examination& examination,
                                                  const std::string& model, PictureCache& pictures,
                                                  const std::shared_ptr<const BenchScene>& known = nullptr,
-                                                 const GhostChoice& ghost = {},
-                                                 const std::string& object = {});
+                                                 const SceneAround& around = {});
 
 /// The scene of a size between the model (0) and one of its variants (1); null when the two do not go
 /// together.

@@ -110,7 +110,7 @@ void ExaminationFeed::examine(State state, Shown shown) {
           const auto part = std::make_shared<const mod::ModState>(check::relatedTo(*state, place));
           const auto look = examiner->examine(part, &progress);
           if (!look) return;
-          auto scene = makeBenchScene(**look, shown.model, *pictures, before, shown.ghost, shown.object);
+          auto scene = makeBenchScene(**look, shown.model, *pictures, before, shown.around);
           QMetaObject::invokeMethod(
               this,
               [this, generation, look = *look, scene = std::move(scene)] {
@@ -121,10 +121,8 @@ void ExaminationFeed::examine(State state, Shown shown) {
         if (!game.empty() && stale->exchange(false)) examiner->setInstalled(packing::installedMods(game));
         const auto x = examiner->examine(state, &progress);
         if (!x) return;  // cancelled: a newer state is on its way
-        Found found{letGoElsewhere(*x),
-                    makeBenchScene(**x, shown.model, *pictures, before, shown.ghost, shown.object),
-                    {},
-                    {}};
+        Found found{
+            letGoElsewhere(*x), makeBenchScene(**x, shown.model, *pictures, before, shown.around), {}, {}};
         if ((*x)->count(check::Severity::stops) == 0) {
           auto planned = packing::planPackage(**x, target, &progress);
           if (progress.cancelled()) return;
@@ -192,7 +190,7 @@ void ExaminationFeed::show(const State& state, Shown shown) {
   examines_->post(
       [this, generation, x = examination_, pictures = pictures_, shown = std::move(shown),
        before = scene_](base::Progress&) {
-        auto scene = makeBenchScene(*x, shown.model, *pictures, before, shown.ghost, shown.object);
+        auto scene = makeBenchScene(*x, shown.model, *pictures, before, shown.around);
         QMetaObject::invokeMethod(
             this,
             [this, generation, scene = std::move(scene)] {

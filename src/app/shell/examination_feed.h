@@ -22,8 +22,7 @@ class ExaminationFeed : public QObject {
   /// What one looks at.
   struct Shown {
     std::string model;
-    GhostChoice ghost;
-    std::string object;  ///< whose pieces stand round the model
+    SceneAround around;
   };
 
   explicit ExaminationFeed(QObject* parent = nullptr);

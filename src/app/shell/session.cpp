@@ -56,12 +56,13 @@ void Session::finishOpen(Opened opened) {
   const mod::ModState& now = state();
   model_ = now.models.empty() ? std::string() : now.models.begin()->first;
   object_ = now.objects.empty() ? std::string() : now.objects.begin()->first;
+  hung_.clear();
   Q_EMIT this->opened();
   Q_EMIT selectionChanged();
   examine();
 }
 
-void Session::examine() { feed_.examine(snapshot(), {model_, ghost_, object_}); }
+void Session::examine() { feed_.examine(snapshot(), {model_, {ghost_, object_, hung_}}); }
 
 void Session::setTarget(const std::string& target) {
   if (target == target_ || !book().targetNamed(target)) return;
@@ -71,7 +72,7 @@ void Session::setTarget(const std::string& target) {
   examine();
 }
 
-void Session::showSelected() { feed_.show(snapshot(), {model_, ghost_, object_}); }
+void Session::showSelected() { feed_.show(snapshot(), {model_, {ghost_, object_, hung_}}); }
 
 void Session::setGame(const std::filesystem::path& game) {
   if (feed_.setGame(game) && isOpen()) examine();
@@ -145,6 +146,12 @@ void Session::compareStep(size_t step, std::function<void(const std::optional<St
 
 void Session::setGhost(GhostChoice choice) {
   ghost_ = std::move(choice);
+  if (isOpen()) showSelected();
+}
+
+void Session::setHung(std::map<std::string, prepare::HangChoice> hung) {
+  if (hung == hung_) return;
+  hung_ = std::move(hung);
   if (isOpen()) showSelected();
 }
 

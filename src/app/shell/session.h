@@ -86,6 +86,9 @@ class Session : public QObject {
   void compareStep(size_t step, std::function<void(const std::optional<StepScenes>&)> done);
   void setGhost(GhostChoice choice);
   [[nodiscard]] const GhostChoice& ghost() const { return ghost_; }
+  /// What is seen hanging at attachment points of the model, by the points' ids. A view only.
+  void setHung(std::map<std::string, prepare::HangChoice> hung);
+  [[nodiscard]] const std::map<std::string, prepare::HangChoice>& hung() const { return hung_; }
   void selectModel(const std::string& name);
   void selectObject(const std::string& name);
   void select(const std::string& model, const std::string& object);
@@ -162,6 +165,7 @@ class Session : public QObject {
   std::shared_ptr<packing::BuildCache> cache_;
   std::string model_, object_, target_;
   GhostChoice ghost_;
+  std::map<std::string, prepare::HangChoice> hung_;
   std::shared_ptr<PictureCache> step_pictures_;  ///< of the comparison of steps, which runs beside the feed
   Background background_;
 };

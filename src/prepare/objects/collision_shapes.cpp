@@ -2,9 +2,15 @@
 
 #include <algorithm>
 #include <cmath>
+#include <deque>
+#include <limits>
+#include <map>
+#include <mutex>
 
 #include "base/phrase.h"
+#include "base/sha256.h"
 #include "base/text.h"
+#include "geometry/convex_parts.h"
 #include "geometry/hull.h"
 #include "geometry/nearest.h"
 #include "geometry/simplify.h"
@@ -121,6 +127,64 @@ ShapeMesh fewer(const ShapeMesh& under, size_t triangles) {
   return out;
 }
 
+ShapeMesh hulls(const ShapeMesh& under, size_t most, size_t corners) {
+  geometry::ConvexPartsOptions options;
+  options.most_parts = most;
+  options.most_corners = corners;
+  ShapeMesh out;
+  for (const geometry::Hull& hull : geometry::convexParts(under.corners, under.triangles, options)) {
+    const auto first = static_cast<uint32_t>(out.corners.size());
+    out.corners.insert(out.corners.end(), hull.corners.begin(), hull.corners.end());
+    for (const uint32_t v : hull.triangles) out.triangles.push_back(first + v);
+    out.ends.push_back({out.corners.size(), out.triangles.size()});
+  }
+  return out;
+}
+
+ShapeMesh makeOf(const ShapeValues& says, const ShapeMesh& under) {
+  const auto corners = static_cast<size_t>(std::max<int64_t>(4, says.corners));
+  if (says.form == "hulls")
+    return hulls(under, static_cast<size_t>(std::max<int64_t>(1, says.hulls)), corners);
+  if (says.form == "mesh") return fewer(under, static_cast<size_t>(std::max<int64_t>(4, says.triangles)));
+  geometry::HullOptions options;
+  options.most_corners = corners;
+  geometry::Hull hull = geometry::convexHull(under.corners, options);
+  return {std::move(hull.corners), std::move(hull.triangles), {}};
+}
+
+// What is made of a model, by the content of that and by what the shape says.
+ShapeMesh made(const ShapeValues& says, const ShapeMesh& under) {
+  constexpr size_t kMost = 256;
+  struct Kept {
+    std::mutex lock;
+    std::map<base::Digest, std::shared_ptr<const ShapeMesh>> meshes;
+    std::deque<base::Digest> order;  // the oldest first
+  };
+  static Kept kept;
+  base::Bytes all;
+  const auto add = [&](std::span<const std::byte> bytes) {
+    all.insert(all.end(), bytes.begin(), bytes.end());
+  };
+  const std::string limits = says.form + " " + std::to_string(says.corners) + " " +
+                             std::to_string(says.triangles) + " " + std::to_string(says.hulls) + "\n";
+  add(std::as_bytes(std::span(limits)));
+  add(std::as_bytes(std::span(under.corners)));
+  add(std::as_bytes(std::span(under.triangles)));
+  const base::Digest key = base::sha256(all);
+  {
+    const std::lock_guard guard(kept.lock);
+    if (const auto known = kept.meshes.find(key); known != kept.meshes.end()) return *known->second;
+  }
+  auto mesh = std::make_shared<const ShapeMesh>(makeOf(says, under));
+  const std::lock_guard guard(kept.lock);
+  if (kept.meshes.emplace(key, mesh).second) kept.order.push_back(key);
+  while (kept.order.size() > kMost) {
+    kept.meshes.erase(kept.order.front());
+    kept.order.pop_front();
+  }
+  return *mesh;
+}
+
 // The rotation whose axes are those, as a piece's turn: forward, side and up go to them.
 glm::dquat turnTo(const GameAxes& axes, const glm::dmat3& to) {
   const glm::dmat3 from(glm::dvec3(axes.forward), glm::dvec3(axes.side), glm::dvec3(axes.up));
@@ -197,6 +261,32 @@ std::optional<Fit> fitOf(const std::string& form, const ShapeMesh& under, const 
 // Up to a millimetre, and never less than it was.
 double roundedUp(double metres) { return std::ceil(metres * 1000 - 1e-3) / 1000; }
 
+using Planes = std::vector<glm::vec4>;
+
+// The faces of each convex body.
+std::vector<Planes> facesOf(const ShapeMesh& shape) {
+  std::vector<Planes> out(std::max<size_t>(1, shape.ends.size()));
+  size_t body = 0;
+  for (size_t t = 0; t + 2 < shape.triangles.size(); t += 3) {
+    while (body + 1 < out.size() && t >= shape.ends[body].triangles) ++body;
+    const glm::dvec3 a(shape.corners[shape.triangles[t]]), b(shape.corners[shape.triangles[t + 1]]),
+        c(shape.corners[shape.triangles[t + 2]]);
+    const glm::dvec3 n = glm::cross(b - a, c - a);
+    const double length = glm::length(n);
+    if (length > 0)
+      out[body].emplace_back(glm::vec3(n / length), static_cast<float>(glm::dot(n / length, a)));
+  }
+  return out;
+}
+
+// How far a place lies out of a convex body; 0 within.
+double outOf(const Planes& planes, const glm::vec3& v) {
+  double most = 0;
+  for (const glm::vec4& plane : planes)
+    most = std::max(most, static_cast<double>(glm::dot(glm::vec3(plane), v) - plane.w));
+  return most;
+}
+
 // Places spread over triangles: corners and middles.
 std::vector<glm::vec3> spreadOver(const ShapeMesh& mesh) {
   std::vector<glm::vec3> out = mesh.corners;
@@ -222,11 +312,14 @@ ShapeValues shapeValues(const mod::PieceDoc& piece, const std::vector<rulebook::
     if (field.id == "height_m") out.size_m.z = number;
     if (field.id == "corners") out.corners = static_cast<int64_t>(number);
     if (field.id == "triangles") out.triangles = static_cast<int64_t>(number);
+    if (field.id == "hulls") out.hulls = static_cast<int64_t>(number);
     if (field.id == "friction") out.friction = number;
     if (field.id == "bounce") out.bounce = number;
   }
   return out;
 }
+
+bool isMadeOfModel(const std::string& form) { return form == "hull" || form == "hulls" || form == "mesh"; }
 
 bool fieldCounts(const mod::PieceDoc& piece, const std::string& field) {
   if (piece.sort != rulebook::pieceSortName(rulebook::PieceSort::shape)) return true;
@@ -234,9 +327,10 @@ bool fieldCounts(const mod::PieceDoc& piece, const std::string& field) {
   const std::string form =
       given != piece.values.end() && given->is_string() ? given->get<std::string>() : "hull";
   if (field == "length_m") return form == "box";
-  if (field == "width_m") return form != "hull" && form != "mesh";
+  if (field == "width_m") return !isMadeOfModel(form);
   if (field == "height_m") return form == "box" || form == "capsule" || form == "cylinder";
-  if (field == "corners") return form == "hull";
+  if (field == "corners") return form == "hull" || form == "hulls";
+  if (field == "hulls") return form == "hulls";
   return field != "triangles" || form == "mesh";
 }
 
@@ -252,13 +346,7 @@ ShapeMesh modelUnderShape(const mod::ObjectDoc& object, const mod::PieceDoc& sha
 }
 
 ShapeMesh shapeMesh(const ShapeValues& says, const ShapeMesh& under, const GameAxes& axes) {
-  if (says.form == "hull") {
-    geometry::HullOptions options;
-    options.most_corners = static_cast<size_t>(std::max<int64_t>(4, says.corners));
-    geometry::Hull hull = geometry::convexHull(under.corners, options);
-    return {std::move(hull.corners), std::move(hull.triangles)};
-  }
-  if (says.form == "mesh") return fewer(under, static_cast<size_t>(std::max<int64_t>(4, says.triangles)));
+  if (isMadeOfModel(says.form)) return made(says, under);
   if (says.form == "box") return boxMesh(axes, says.size_m);
   const double radius = says.size_m.y / 2;
   if (says.form == "cylinder") {
@@ -278,7 +366,7 @@ base::Status fitShape(mod::ObjectDoc& object, const std::string& piece, const ru
   const mod::PieceDoc* found = findPiece(object, piece);
   if (found == nullptr) return unknownPiece(piece);
   const std::string form = shapeValues(*found, fieldsOfPiece(book, object, *found)).form;
-  if (form == "hull" || form == "mesh") return {};
+  if (isMadeOfModel(form)) return {};
   const GameAxes axes = gameAxes(book);
   // Fitted in the space of what carries it, where the shape will stand.
   mod::ObjectDoc next = object;
@@ -306,26 +394,24 @@ base::Status fitShape(mod::ObjectDoc& object, const std::string& piece, const ru
 ShapeOff shapeOff(const ShapeMesh& shape, const ShapeMesh& under, bool convex) {
   ShapeOff out;
   if (shape.empty() || under.empty()) return out;
-  if (convex) {
-    std::vector<glm::vec4> planes;
-    for (size_t t = 0; t + 2 < shape.triangles.size(); t += 3) {
-      const glm::dvec3 a(shape.corners[shape.triangles[t]]), b(shape.corners[shape.triangles[t + 1]]),
-          c(shape.corners[shape.triangles[t + 2]]);
-      const glm::dvec3 n = glm::cross(b - a, c - a);
-      const double length = glm::length(n);
-      if (length > 0) planes.emplace_back(glm::vec3(n / length), static_cast<float>(glm::dot(n / length, a)));
-    }
+  const std::vector<Planes> bodies = convex ? facesOf(shape) : std::vector<Planes>();
+  if (convex)
     for (const glm::vec3& v : under.corners) {
-      double most = 0;
-      for (const glm::vec4& plane : planes)
-        most = std::max(most, static_cast<double>(glm::dot(glm::vec3(plane), v) - plane.w));
-      if (most > out.short_m) out.short_m = most, out.short_at = v;
+      // How far it lies out of the body that it lies in, or out of which it lies least.
+      double out_m = std::numeric_limits<double>::infinity();
+      for (const Planes& planes : bodies) out_m = std::min(out_m, outOf(planes, v));
+      if (out_m > out.short_m) out.short_m = out_m, out.short_at = v;
     }
-  }
   const geometry::Surface surface(under.corners, under.triangles);
-  for (const glm::vec3& v : spreadOver(shape))
+  for (const glm::vec3& v : spreadOver(shape)) {
+    // Where two bodies meet nobody bumps into either.
+    constexpr double kMeet_m = 1e-5;
+    const auto meet = std::count_if(bodies.begin(), bodies.end(),
+                                    [&](const Planes& planes) { return outOf(planes, v) < kMeet_m; });
+    if (meet > 1) continue;
     if (const auto near = surface.nearest(v); near && static_cast<double>(near->distance) > out.beyond_m)
       out.beyond_m = static_cast<double>(near->distance), out.beyond_at = v;
+  }
   if (convex) return out;
   const geometry::Surface own(shape.corners, shape.triangles);
   for (const glm::vec3& v : spreadOver(under))

@@ -13,9 +13,9 @@ namespace rakugo::prepare {
 
 /// What a shape says. Metres; sizes along the game's forward, side and up as the piece is turned.
 struct ShapeValues {
-  std::string form;  ///< "hull", "box", "sphere", "capsule", "cylinder", "mesh"
+  std::string form;  ///< "hull", "hulls", "box", "sphere", "capsule", "cylinder", "mesh"
   glm::dvec3 size_m{1};
-  int64_t corners = 0, triangles = 0;
+  int64_t corners = 0, triangles = 0, hulls = 0;
   double friction = 0, bounce = 0;
   bool operator==(const ShapeValues&) const = default;
 };
@@ -31,13 +31,22 @@ using ModelOf = std::function<const scene::Model*(const std::string& model)>;
 struct ShapeMesh {
   std::vector<glm::vec3> corners;
   std::vector<uint32_t> triangles;  ///< 3 x n, counter-clockwise from outside
+  /// Of several convex bodies: where the triangles and the corners of each end, in their order; none of them
+  /// shares a corner with another. Empty for one body.
+  struct End {
+    size_t corners = 0, triangles = 0;
+  };
+  std::vector<End> ends;
   [[nodiscard]] bool empty() const { return triangles.empty(); }
 };
+/// Whether a form is made of the model under it and follows it by itself.
+bool isMadeOfModel(const std::string& form);
 /// What a shape is made of and held against, in the shape's own space: the drawn triangles of the model that
 /// carries it, or, where no model does, of all models of the object. Skinned parts as they stand at rest.
 ShapeMesh modelUnderShape(const mod::ObjectDoc& object, const mod::PieceDoc& shape, const ModelOf& model);
 /// The shape itself as triangles; those of round forms have 24 sides. Empty where nothing can be made: a hull
-/// of what lies in a plane.
+/// of what lies in a plane. What is made of a model is kept for as long as the program runs, the last few
+/// hundred of them by content, so that an edit of something else makes none anew. Safe on any thread.
 ShapeMesh shapeMesh(const ShapeValues& says, const ShapeMesh& under, const GameAxes& axes);
 
 /// Places a shape and sets its size, so that it holds what it lies over as closely as its form can: the least
@@ -52,8 +61,8 @@ struct ShapeOff {
   double beyond_m = 0;  ///< how far the shape stands off the surface at most
   glm::vec3 short_at{0}, beyond_at{0};
 };
-/// `shape` is closed. Where it is no `mesh`, it is convex and the first is exact; the second, and both of a
-/// mesh, are by places spread over the surfaces. Cost: n log n.
+/// `shape` is closed. Where it is no `mesh`, it is convex or of convex bodies, and the first is exact; the
+/// second, and both of a mesh, are by places spread over the surfaces. Cost: n log n.
 ShapeOff shapeOff(const ShapeMesh& shape, const ShapeMesh& under, bool convex);
 
 }  // namespace rakugo::prepare

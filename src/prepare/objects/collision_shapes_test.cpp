@@ -134,6 +134,39 @@ TEST_F(CollisionShapes, WhatIsShortOrStandsOffIsMeasured) {
   EXPECT_LT(shapeOff(mesh(), under(), false).short_m, 1e-5) << "the model itself";
 }
 
+// A wall with a second one across its end: two boxes, which one hull would fill up between.
+TEST(CollisionHulls, HoldAnAngleInTwoBodiesThatAreMeasuredTogether) {
+  ShapeMesh angle;
+  const std::array<glm::vec2, 6> outline = {glm::vec2(0, 0), {3, 0}, {3, 1}, {1, 1}, {1, 4}, {0, 4}};
+  for (const float z : {0.0F, 1.0F})
+    for (const glm::vec2& p : outline) angle.corners.emplace_back(p, z);
+  for (const uint32_t t : {0U, 1U, 2U, 3U})
+    angle.triangles.insert(angle.triangles.end(), {0, t + 2, t + 1, 6, t + 7, t + 8});
+  for (uint32_t i = 0; i < 6; ++i) {
+    const uint32_t j = (i + 1) % 6;
+    angle.triangles.insert(angle.triangles.end(), {i, j, 6 + j, i, 6 + j, 6 + i});
+  }
+  ShapeValues says;
+  says.form = "hulls";
+  says.corners = 32;
+  says.hulls = 6;
+  const GameAxes axes = gameAxes(test::book());
+  const ShapeMesh hulls = shapeMesh(says, angle, axes);
+  ASSERT_EQ(hulls.ends.size(), 2U);
+  EXPECT_EQ(hulls.ends[1].corners, hulls.corners.size());
+  EXPECT_EQ(hulls.ends[1].triangles, hulls.triangles.size());
+  EXPECT_NEAR(geometry::massOf(hulls.corners, hulls.triangles).volume, 6, 1e-5);
+  const ShapeOff off = shapeOff(hulls, angle, true);
+  EXPECT_LT(off.short_m, 1e-5);
+  EXPECT_LT(off.beyond_m, 1e-5) << "one hull stands off by more than half a metre";
+  says.form = "hull";
+  const ShapeMesh one = shapeMesh(says, angle, axes);
+  EXPECT_TRUE(one.ends.empty());
+  EXPECT_GT(shapeOff(one, angle, true).beyond_m, 0.5);
+  says.form = "hulls";
+  EXPECT_EQ(shapeMesh(says, angle, axes).corners, hulls.corners) << "kept, and the same";
+}
+
 TEST_F(CollisionShapes, OfNothingOrOfWhatIsFlatIsSaid) {
   form("box");
   const mod::ObjectDoc before = object_;

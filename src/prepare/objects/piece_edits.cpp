@@ -141,6 +141,14 @@ PiecePlace mirrored(const PiecePlace& place, const glm::vec3& side) {
   return out;
 }
 
+double offMirror(const PiecePlace& one, const PiecePlace& other, const glm::vec3& side) {
+  const PiecePlace wanted = mirrored(one, side);
+  double same_turn = 0;
+  for (size_t i = 0; i < 4; ++i) same_turn += wanted.turn[i] * other.turn[i];
+  const double off = glm::distance(positionOf(wanted), positionOf(other));
+  return off < 1e-4 && std::abs(same_turn) > 1 - 1e-6 ? -1 : off;
+}
+
 base::Status placePiece(mod::ObjectDoc& object, const std::string& piece, const PiecePlace& place,
                         const glm::vec3& side) {
   mod::PieceDoc* found = findPiece(object, piece);

@@ -29,6 +29,9 @@ PiecePlace placeUnder(const mod::ObjectDoc& object, const mod::PieceDoc& piece, 
 /// The mirror image on the other side of the plane through the origin that `side` (a unit vector) stands on:
 /// the position, and the turn that the mirror image of a turn is.
 PiecePlace mirrored(const PiecePlace& place, const glm::vec3& side);
+/// How far one place lies from the mirror image of the other, in metres; negative where it is that image, to
+/// 0.1 mm and 0.2 degrees.
+double offMirror(const PiecePlace& one, const PiecePlace& other, const glm::vec3& side);
 
 /// All of the following leave the object as it is where they return an error. Errors: piece.unknown;
 /// piece.name for an empty name or one that another piece has.

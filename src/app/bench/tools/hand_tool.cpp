@@ -71,6 +71,8 @@ void HandTool::click(QPointF at) {
     if (const auto found = bench_.under(at)) Q_EMIT bench_.surfaceClicked(*found);
     return;
   }
+  if (const std::string point = bench_.pointUnder(at); !point.empty())
+    return Q_EMIT bench_.pointClicked(q(point));
   if (bench_.piecesShown()) Q_EMIT bench_.objectPieceClicked(q(bench_.pieceUnder(at)));
   const auto found = bench_.under(at);
   Q_EMIT bench_.partClicked(found ? q(bench_.scene()->parts[found->part].key) : QString());

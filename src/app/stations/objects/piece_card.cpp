@@ -1,7 +1,6 @@
 #include "app/stations/objects/piece_card.h"
 
 #include <QComboBox>
-#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineEdit>
@@ -9,6 +8,7 @@
 #include <QSignalBlocker>
 
 #include "app/stations/objects/field_form.h"
+#include "app/stations/objects/place_editor.h"
 #include "app/stations/objects/sound_panel.h"
 #include "app/widgets/panels.h"
 #include "base/text.h"
@@ -130,56 +130,36 @@ QComboBox* PieceCard::makeChoice(const char* name, const QString& title) {
   return out;
 }
 
-QDoubleSpinBox* PieceCard::makeNumber(const QString& name, const QString& title, const QString& suffix) {
-  auto* out = new QDoubleSpinBox(this);
-  out->setObjectName(name);
-  out->setAccessibleName(title);
-  out->setToolTip(title);
-  out->setSuffix(suffix);
-  out->setKeyboardTracking(false);
-  // Two stand side by side in an instrument as narrow as it gets.
-  out->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-  out->setMinimumWidth(84);
-  connect(out, &QDoubleSpinBox::valueChanged, this, [this, name] { takeNumbers(name); });
-  return out;
-}
-
 void PieceCard::makeNumbers(QVBoxLayout* rows) {
-  auto* grid = new QGridLayout;
-  grid->setHorizontalSpacing(8);
-  grid->setVerticalSpacing(4);
-  const std::array<QString, 3> ids = {QStringLiteral("forward"), QStringLiteral("side"),
-                                      QStringLiteral("up")};
-  const std::array<QString, 3> names = {tr("Forward"), tr("Left"), tr("Up")};
-  grid->addWidget(quietText(tr("Where"), this), 0, 1);
-  grid->addWidget(quietText(tr("Turned about it"), this), 0, 2);
-  for (size_t i = 0; i < 3; ++i) {
-    const int row = static_cast<int>(i) + 1;
-    grid->addWidget(quietText(names[i], this), row, 0);
-    at_[i] = makeNumber(QStringLiteral("piece-at-") + ids[i],
-                        tr("%1, from the origin of what carries it").arg(names[i]), tr(" m"));
-    at_[i]->setDecimals(3);
-    at_[i]->setRange(-1000, 1000);
-    at_[i]->setSingleStep(0.01);
-    turn_[i] = makeNumber(QStringLiteral("piece-turn-") + ids[i],
-                          tr("Turned about the axis: %1").arg(names[i]), tr("°"));
-    turn_[i]->setDecimals(1);
-    turn_[i]->setRange(-360, 360);
-    turn_[i]->setSingleStep(5);
-    grid->addWidget(at_[i], row, 1);
-    grid->addWidget(turn_[i], row, 2);
-  }
+  place_ = new PlaceEditor(QStringLiteral("piece"), tr("the origin of what carries it"), this);
+  connect(place_, &PlaceEditor::edited, this, [this](const prepare::PiecePlace& place) {
+    Q_EMIT editAsked(
+        tr("Place %1").arg(q(piece_)),
+        [piece = piece_, place, side = session_.book().side()](mod::ObjectDoc& doc) {
+          return prepare::placePiece(doc, piece, place, side);
+        },
+        QStringLiteral("place-") + q(session_.object() + "-" + piece_));
+  });
+  connect(place_, &PlaceEditor::handChanged, this, &PieceCard::handChanged);
+  rows->addWidget(place_);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(8);
   scale_name_ = quietText(tr("Scale"), this);
-  grid->addWidget(scale_name_, 4, 0);
-  scale_ =
-      makeNumber(QStringLiteral("piece-scale"), tr("How many times its size, with all it carries"), tr(" ×"));
+  row->addWidget(scale_name_);
+  scale_ = narrowNumber(QStringLiteral("piece-scale"), tr("How many times its size, with all it carries"),
+                        tr(" ×"), this);
   scale_->setDecimals(3);
   scale_->setRange(0.001, 1000);
   scale_->setSingleStep(0.05);
-  grid->addWidget(scale_, 4, 1);
-  grid->setColumnStretch(1, 1);
-  grid->setColumnStretch(2, 1);
-  rows->addLayout(grid);
+  connect(scale_, &QDoubleSpinBox::valueChanged, this, [this](double scale) {
+    Q_EMIT editAsked(
+        tr("Scale %1").arg(q(piece_)),
+        [piece = piece_, scale](mod::ObjectDoc& doc) { return prepare::scalePiece(doc, piece, scale); },
+        QStringLiteral("place-") + q(session_.object() + "-" + piece_));
+  });
+  row->addWidget(scale_, 1);
+  row->addStretch(1);
+  rows->addLayout(row);
 }
 
 void PieceCard::makeTools(QVBoxLayout* rows) {
@@ -228,28 +208,6 @@ void PieceCard::makeTools(QVBoxLayout* rows) {
   });
   tools->addStretch();
   rows->addLayout(tools);
-  auto* hand = new QHBoxLayout;
-  hand->setSpacing(6);
-  turn_by_hand_ = new QPushButton(tr("Turn by hand"), this);
-  turn_by_hand_->setObjectName(QStringLiteral("turn-piece"));
-  turn_by_hand_->setCheckable(true);
-  turn_by_hand_->setProperty("quiet", true);
-  turn_by_hand_->setToolTip(tr("A ring in the bench in place of the arrows"));
-  connect(turn_by_hand_, &QPushButton::toggled, this, &PieceCard::handChanged);
-  hand->addWidget(turn_by_hand_);
-  about_ = makeChoice("turn-piece-about", tr("What the ring turns about"));
-  about_->addItems({tr("about forward"), tr("about the side"), tr("about up")});
-  about_->setCurrentIndex(2);
-  connect(about_, &QComboBox::currentIndexChanged, this, &PieceCard::handChanged);
-  hand->addWidget(about_, 1);
-  rows->addLayout(hand);
-  put_ = new QPushButton(tr("Put it where I click"), this);
-  put_->setObjectName(QStringLiteral("put-piece"));
-  put_->setCheckable(true);
-  put_->setProperty("quiet", true);
-  put_->setToolTip(tr("The next click in the bench says where on the surface it stands"));
-  connect(put_, &QPushButton::toggled, this, &PieceCard::handChanged);
-  rows->addWidget(put_, 0, Qt::AlignLeft);
 }
 
 const mod::PieceDoc* PieceCard::piece() const {
@@ -257,11 +215,6 @@ const mod::PieceDoc* PieceCard::piece() const {
   const auto found = session_.state().objects.find(session_.object());
   return found != session_.state().objects.end() ? prepare::findPiece(found->second, piece_) : nullptr;
 }
-
-bool PieceCard::turnsByHand() const { return turn_by_hand_->isChecked(); }
-size_t PieceCard::turnsAbout() const { return static_cast<size_t>(std::max(0, about_->currentIndex())); }
-bool PieceCard::putsByClick() const { return put_->isChecked(); }
-void PieceCard::clickWasUsed() { put_->setChecked(false); }
 
 void PieceCard::rename() {
   const mod::PieceDoc* now = piece();
@@ -278,37 +231,6 @@ void PieceCard::rename() {
   Q_EMIT copied(done ? wanted : from);
 }
 
-void PieceCard::takeNumbers(const QString& from) {
-  const mod::PieceDoc* now = piece();
-  if (now == nullptr) return;
-  const QString joins = QStringLiteral("place-") + q(session_.object() + "-" + piece_);
-  if (from == scale_->objectName()) {
-    Q_EMIT editAsked(
-        tr("Scale %1").arg(q(piece_)),
-        [piece = piece_, scale = scale_->value()](mod::ObjectDoc& doc) {
-          return prepare::scalePiece(doc, piece, scale);
-        },
-        joins);
-    return;
-  }
-  prepare::PiecePlace place = prepare::placeOf(*now);
-  const prepare::GameAxes a = prepare::gameAxes(session_.book());
-  if (from.startsWith(QStringLiteral("piece-at-"))) {
-    const glm::dvec3 at = glm::dvec3(a.forward) * at_[0]->value() + glm::dvec3(a.side) * at_[1]->value() +
-                          glm::dvec3(a.up) * at_[2]->value();
-    place.position_m = {at.x + 0.0, at.y + 0.0, at.z + 0.0};
-  } else {
-    const glm::dquat turn = prepare::turnOf(a, {turn_[0]->value(), turn_[1]->value(), turn_[2]->value()});
-    place.turn = {turn.x, turn.y, turn.z, turn.w};
-  }
-  Q_EMIT editAsked(
-      tr("Place %1").arg(q(piece_)),
-      [piece = piece_, place, side = session_.book().side()](mod::ObjectDoc& doc) {
-        return prepare::placePiece(doc, piece, place, side);
-      },
-      joins);
-}
-
 void PieceCard::toFloor() {
   const mod::PieceDoc* now = piece();
   const auto& x = session_.examination();
@@ -322,12 +244,16 @@ void PieceCard::toFloor() {
 }
 
 void PieceCard::showPiece(const mod::ObjectDoc& object, const rulebook::Kind* kind, const std::string& name) {
-  if (piece_ != name) put_->setChecked(false);
+  if (piece_ != name) place_->clickWasUsed();
   piece_ = name;
   const mod::PieceDoc& piece = *prepare::findPiece(object, name);
   if (!name_->hasFocus()) name_->setText(q(piece.name));
   fillChoices(object, kind, piece);
-  fillNumbers(piece);
+  place_->show(prepare::placeOf(piece), prepare::gameAxes(session_.book()));
+  {
+    const QSignalBlocker quiet(scale_);
+    scale_->setValue(piece.scale);
+  }
   const bool shape = piece.sort == rulebook::pieceSortName(rulebook::PieceSort::shape);
   fit_->setVisible(shape);
   lies_->setVisible(shape);
@@ -417,21 +343,6 @@ void PieceCard::fillChoices(const mod::ObjectDoc& object, const rulebook::Kind* 
   parent_->setVisible(parents.size() > 1);
   fill(pair_, pairs, q(piece.pair));
   pair_->setVisible(pairs.size() > 1);
-}
-
-void PieceCard::fillNumbers(const mod::PieceDoc& piece) {
-  const prepare::GameAxes a = prepare::gameAxes(session_.book());
-  const glm::dvec3 at(piece.position_m[0], piece.position_m[1], piece.position_m[2]);
-  const glm::dquat turn(piece.turn[3], piece.turn[0], piece.turn[1], piece.turn[2]);
-  const glm::dvec3 angles = prepare::anglesOf(a, glm::quat(glm::normalize(turn)));
-  const std::array<glm::vec3, 3> along = {a.forward, a.side, a.up};
-  for (size_t i = 0; i < 3; ++i) {
-    const QSignalBlocker quiet_at(at_[i]), quiet_turn(turn_[i]);
-    at_[i]->setValue(glm::dot(at, glm::dvec3(along[i])));
-    turn_[i]->setValue(angles[static_cast<int>(i)]);
-  }
-  const QSignalBlocker quiet(scale_);
-  scale_->setValue(piece.scale);
 }
 
 }  // namespace rakugo::app

@@ -3,7 +3,6 @@
 
 #include <QDoubleSpinBox>
 #include <QFrame>
-#include <array>
 #include <functional>
 
 #include "app/shell/session.h"
@@ -19,6 +18,7 @@ class QVBoxLayout;
 namespace rakugo::app {
 
 class FieldForm;
+class PlaceEditor;
 class SoundPanel;
 
 class PieceCard : public QFrame {
@@ -28,13 +28,8 @@ class PieceCard : public QFrame {
   PieceCard(Session& session, QWidget* parent);
   /// Shows a piece of the object, which is there.
   void showPiece(const mod::ObjectDoc& object, const rulebook::Kind* kind, const std::string& piece);
-  /// Whether a ring turns the piece in place of arrows that move it, and about which of the game's axes:
-  /// forward, side, up.
-  [[nodiscard]] bool turnsByHand() const;
-  [[nodiscard]] size_t turnsAbout() const;
-  /// Whether the next click in the bench says where the piece is put.
-  [[nodiscard]] bool putsByClick() const;
-  void clickWasUsed();
+  /// Its place, and how it is turned or put by hand.
+  [[nodiscard]] PlaceEditor& place() { return *place_; }
   /// Models of the last examination, by name.
   [[nodiscard]] prepare::ModelOf preparedModels() const;
   /// The bench has another scene: how a shape lies is said anew.
@@ -50,25 +45,22 @@ class PieceCard : public QFrame {
  private:
   void makeNumbers(QVBoxLayout* rows);
   void makeTools(QVBoxLayout* rows);
-  QDoubleSpinBox* makeNumber(const QString& name, const QString& title, const QString& suffix);
   QComboBox* makeChoice(const char* name, const QString& title);
   void fillChoices(const mod::ObjectDoc& object, const rulebook::Kind* kind, const mod::PieceDoc& piece);
-  void fillNumbers(const mod::PieceDoc& piece);
   void rename();
-  void takeNumbers(const QString& from);
   void toFloor();
   [[nodiscard]] QString howItLies() const;
   [[nodiscard]] const mod::PieceDoc* piece() const;
   Session& session_;
   std::string piece_, form_for_;
   QLineEdit* name_;
-  QComboBox *as_, *model_, *parent_, *pair_, *about_;
-  std::array<QDoubleSpinBox*, 3> at_{}, turn_{};  ///< along and about forward, side and up
+  QComboBox *as_, *model_, *parent_, *pair_;
+  PlaceEditor* place_;
   QDoubleSpinBox* scale_;
   QLabel* scale_name_;
   FieldForm* form_;
   SoundPanel* sound_;
-  QPushButton *turn_by_hand_, *put_, *floor_, *fit_;
+  QPushButton *floor_, *fit_;
   QLabel* lies_;
 };
 

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "app/stations/objects/piece_card.h"
+#include "app/stations/objects/place_editor.h"
 #include "app/widgets/panels.h"
 #include "app/widgets/row_list.h"
 #include "base/phrase.h"
@@ -19,11 +20,6 @@ namespace {
 
 const QString kRow = QStringLiteral("piece-"), kRemove = QStringLiteral("remove-piece-"),
               kMark = QStringLiteral("mark-piece-");
-
-glm::dquat quatOf(const std::array<double, 4>& turn) {
-  return glm::normalize(glm::dquat(turn[3], turn[0], turn[1], turn[2]));
-}
-std::array<double, 4> arrayOf(const glm::dquat& turn) { return {turn.x, turn.y, turn.z, turn.w}; }
 
 }  // namespace
 
@@ -62,10 +58,10 @@ PiecesPanel::PiecesPanel(Session& session, Bench& bench, QWidget* parent)
     if (isVisible() && !piece.isEmpty()) choose(s(piece));
   });
   connect(&bench_, &Bench::surfaceClicked, this, [this](const BenchHit& hit) {
-    if (isVisible() && card_->putsByClick()) putAt(hit.position);
+    if (isVisible() && has_hand_ && card_->place().putsByClick()) putAt(hit.position);
   });
   connect(&bench_, &Bench::pickedDragged, this, [this](glm::vec3 value, bool done) {
-    if (isVisible()) dragged(value, done);
+    if (isVisible() && has_hand_) dragged(value, done);
   });
 }
 
@@ -323,7 +319,14 @@ void PiecesPanel::showMenu() {
 
 void PiecesPanel::choose(const std::string& piece) {
   chosen_ = piece;
+  has_hand_ = true;
+  Q_EMIT taken();
   refresh();
+}
+
+void PiecesPanel::letGo() {
+  has_hand_ = false;
+  card_->place().clickWasUsed();
 }
 
 void PiecesPanel::showEvent(QShowEvent* event) {
@@ -337,24 +340,25 @@ void PiecesPanel::hideEvent(QHideEvent* event) {
   bench_.setClicksPlace(false);
   // What another station has picked since stays.
   if (bench_.pickedPlaces().empty()) bench_.showPicked({});
+  has_hand_ = true;
 }
 
 void PiecesPanel::showInBench() {
   if (!isVisible()) return;
   bench_.setPiecePlaces({});
   bench_.setPiecesShown(true, chosen_);
-  bench_.setClicksPlace(card_->putsByClick());
+  if (!has_hand_) return;
+  bench_.setClicksPlace(card_->place().putsByClick());
   const mod::ObjectDoc* doc = object();
   const mod::PieceDoc* now = piece();
   const auto& scene = session_.scene();
   if (now == nullptr || !scene || scene->object != session_.object() || doc->pieces.size() < 2)
     return bench_.showPicked({});
-  if (card_->putsByClick()) return bench_.showPicked({});  // arrows would take the click
-  const prepare::GameAxes a = axes();
-  const std::array<glm::vec3, 3> about = {a.forward, a.side, a.up};
+  if (card_->place().putsByClick()) return bench_.showPicked({});  // arrows would take the click
   const glm::mat4 place = scene->from_object * prepare::placeInObject(*doc, *now);
-  bench_.showPicked({}, glm::vec3(place[3]), card_->turnsByHand() ? Bench::Handle::turn : Bench::Handle::move,
-                    glm::normalize(glm::mat3(scene->from_object) * about[card_->turnsAbout()]));
+  bench_.showPicked({}, glm::vec3(place[3]),
+                    card_->place().turnsByHand() ? Bench::Handle::turn : Bench::Handle::move,
+                    glm::normalize(glm::mat3(scene->from_object) * card_->place().turnAxis()));
 }
 
 void PiecesPanel::putAt(glm::vec3 at) {
@@ -366,7 +370,7 @@ void PiecesPanel::putAt(glm::vec3 at) {
   prepare::PiecePlace place = prepare::objectPlace(*doc, *now);
   for (size_t i = 0; i < 3; ++i)
     place.position_m[i] = std::round(static_cast<double>(in_object[static_cast<int>(i)]) * 1e3) / 1e3 + 0.0;
-  card_->clickWasUsed();
+  card_->place().clickWasUsed();
   put(prepare::placeUnder(*doc, *now, place), {});
 }
 
@@ -375,12 +379,8 @@ prepare::PiecePlace PiecesPanel::draggedTo(glm::vec3 value) const {
   const mod::ObjectDoc* doc = object();
   const mod::PieceDoc* now = piece();
   prepare::PiecePlace out = prepare::objectPlace(*doc, *now);
-  const prepare::GameAxes a = axes();
-  if (card_->turnsByHand()) {
-    const std::array<glm::vec3, 3> about = {a.forward, a.side, a.up};
-    const glm::dquat by =
-        glm::angleAxis(glm::radians(static_cast<double>(value.x)), glm::dvec3(about[card_->turnsAbout()]));
-    out.turn = arrayOf(glm::normalize(by * quatOf(out.turn)));
+  if (card_->place().turnsByHand()) {
+    out.turn = card_->place().turnedBy(out.turn, static_cast<double>(value.x));
     return prepare::placeUnder(*doc, *now, out);
   }
   const glm::vec3 by(glm::inverse(session_.scene()->from_object) * glm::vec4(value, 0));

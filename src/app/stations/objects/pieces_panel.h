@@ -23,12 +23,16 @@ class PiecesPanel : public QWidget {
   /// One line on how things stand; empty without an object.
   [[nodiscard]] QString state() const;
   void choose(const std::string& piece);
+  /// The bench's handle belongs to something else from now on, until a piece is chosen.
+  void letGo();
   [[nodiscard]] const std::string& chosen() const { return chosen_; }
   /// What a piece is to the game, in a word or two.
   static QString whatItIs(const mod::PieceDoc& piece, const rulebook::Kind* kind);
 
  Q_SIGNALS:
   void tell(const QString& problem);
+  /// A piece was chosen: the bench's handle is this panel's.
+  void taken();
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -55,6 +59,7 @@ class PiecesPanel : public QWidget {
   Session& session_;
   Bench& bench_;
   std::string chosen_;
+  bool has_hand_ = true;
   std::vector<std::string> marked_;  ///< taken together, in the order in which they were
   RowList* list_;
   QWidget* together_;

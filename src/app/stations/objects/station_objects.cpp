@@ -1,18 +1,17 @@
 #include <QBuffer>
 #include <QComboBox>
-#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QPointer>
 #include <QScrollArea>
 #include <QScrollBar>
 #include <QTimer>
 #include <algorithm>
-#include <set>
 
 #include "app/stations/objects/donor_panel.h"
 #include "app/stations/objects/field_form.h"
 #include "app/stations/objects/lists_panel.h"
 #include "app/stations/objects/pieces_panel.h"
+#include "app/stations/objects/points_panel.h"
 #include "app/stations/objects/station_objects.h"
 #include "app/stations/station_panel.h"
 #include "app/widgets/chapter.h"
@@ -45,6 +44,12 @@ ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
   lists_chapter_->body()->addWidget(lists_);
   icon_chapter_ = addChapter("objects/icon", tr("Icon"), {"icon."});
   points_chapter_ = addChapter("objects/points", tr("Attachment points"), {"point."});
+  points_ = new PointsPanel(session, bench, this);
+  points_chapter_->body()->addWidget(points_);
+  connect(points_, &PointsPanel::tell, this, [this](const QString& problem) { Q_EMIT tell(problem, false); });
+  // The bench has one handle: of the piece or of the point that was chosen last.
+  connect(points_, &PointsPanel::taken, this, [this] { pieces_->letGo(); });
+  connect(pieces_, &PiecesPanel::taken, this, [this] { points_->letGo(); });
   donor_chapter_ = addChapter("objects/donor", tr("From another object"), {});
   donor_ = new DonorPanel(session, this);
   donor_chapter_->body()->addWidget(donor_);
@@ -60,11 +65,6 @@ void ObjectsStation::refresh() {
     const auto object = session_.state().objects.find(session_.object());
     if (object != session_.state().objects.end()) {
       wanted = session_.folder().string() + "\n" + object->first + "\n" + object->second.kind;
-      for (const mod::PieceDoc& piece : object->second.pieces)
-        if (const auto model = session_.state().models.find(piece.model);
-            model != session_.state().models.end())
-          for (const mod::PointDoc& point : model->second.points)
-            wanted += "\n" + piece.model + " " + point.id;
     }
   }
   if (wanted != built_for_ || wanted.empty()) {
@@ -73,6 +73,7 @@ void ObjectsStation::refresh() {
   }
   for (const auto& refresher : refreshers_) refresher();
   pieces_->refresh();
+  points_->refresh();
   lists_->refresh();
   donor_->refresh();
   sayChapters();
@@ -115,13 +116,7 @@ void ObjectsStation::sayChapters() {
       gravestOf(icon_chapter_) != nullptr ? tr("none yet, or not as the game wants it")
                                           : tr("%1 × %2").arg(kind->icon_width).arg(kind->icon_height),
       true);
-  size_t points = 0;
-  std::set<std::string> counted;
-  for (const mod::PieceDoc& piece : doc.pieces)
-    if (const auto model = session_.state().models.find(piece.model);
-        model != session_.state().models.end() && counted.insert(piece.model).second)
-      points += model->second.points.size();
-  say(points_chapter_, points == 0 ? tr("none") : QString::number(points), !kind->points.empty());
+  say(points_chapter_, points_->state(), !kind->points.empty());
 }
 
 // What it weighs, how it stands and floats, as reckoned with the scene.
@@ -170,7 +165,7 @@ void ObjectsStation::sayBody() {
 void ObjectsStation::rebuild() {
   for (Chapter* chapter : chapters())
     if (chapter != pieces_chapter_ && chapter != body_chapter_ && chapter != lists_chapter_ &&
-        chapter != donor_chapter_)
+        chapter != donor_chapter_ && chapter != points_chapter_)
       clearLayout(chapter->body());
   editors_.clear();
   refreshers_.clear();
@@ -188,7 +183,6 @@ void ObjectsStation::rebuild() {
   if (kind == nullptr) return;
   if (kind->icon_width > 0) addIcon(*kind);
   addCard(doc, *kind);
-  addPoints(doc, *kind);
 }
 
 // What is required and empty comes first; then the fields as the rulebook has them.
@@ -286,75 +280,6 @@ void ObjectsStation::addIcon(const rulebook::Kind& kind) {
   });
 }
 
-void ObjectsStation::addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
-  bool any = false;
-  for (const mod::PieceDoc& piece : doc.pieces) {
-    const auto model = session_.state().models.find(piece.model);
-    if (model == session_.state().models.end()) continue;
-    for (const mod::PointDoc& point : model->second.points) {
-      const rulebook::Point* known = kind.findPoint(point.id);
-      QString title = known != nullptr ? q(known->title) : q(point.id);
-      if (known != nullptr && known->id != point.id) title += q(" " + point.id.substr(known->id.size() + 1));
-      addPoint(piece.model, point, title);
-      any = true;
-    }
-  }
-  const mod::PieceDoc* first = mod::firstModelPiece(doc);
-  const std::string model = first != nullptr ? first->model : std::string();
-  const auto found = session_.state().models.find(model);
-  if (found == session_.state().models.end()) {
-    if (!any) points_chapter_->body()->addWidget(quietText(tr("Give the object a model first."), this));
-    return;
-  }
-  for (const rulebook::Point& point : kind.points) offerPoint(model, found->second, point);
-}
-
-// A point of the kind that is not placed: in the middle of the model, to be moved from there.
-void ObjectsStation::offerPoint(const std::string& model, const mod::ModelDoc& doc,
-                                const rulebook::Point& point) {
-  const auto has = [&](const std::string& id) {
-    return std::any_of(doc.points.begin(), doc.points.end(),
-                       [&](const mod::PointDoc& one) { return one.id == id; });
-  };
-  std::string id = point.id;
-  QString title = q(point.title);
-  bool none = !has(id);
-  if (point.most > 1) {
-    // The first free number; no more than the game takes.
-    int64_t number = 1;
-    while (number <= point.most && has(point.id + "-" + std::to_string(number))) ++number;
-    none = none && number == 1;
-    if (number + (has(point.id) ? 1 : 0) > point.most) return;
-    id = point.id + "-" + std::to_string(number);
-    title = tr("%1 %2").arg(title).arg(number);
-  } else if (!none) {
-    return;
-  }
-  auto* row = new QHBoxLayout;
-  row->setSpacing(6);
-  QLabel* name = quietText(
-      point.required && none ? tr("%1: needed, not placed").arg(title) : tr("%1: not placed").arg(title),
-      this);
-  name->setToolTip(q(point.help));
-  row->addWidget(name, 1);
-  auto* place = new QPushButton(tr("Place it"), this);
-  place->setObjectName(QStringLiteral("place-") + q(id));
-  place->setAccessibleName(tr("Place %1 in the middle of the model").arg(title));
-  place->setToolTip(tr("In the middle of the model; move it from there"));
-  connect(place, &QPushButton::clicked, this, [this, model, id, title] {
-    const auto& x = session_.examination();
-    const auto state = x ? x->context.models.find(model) : decltype(x->context.models.find(model))();
-    if (!x || state == x->context.models.end() || state->second.box_m.empty()) return;
-    const glm::vec3 middle = state->second.box_m.center();
-    session_.edit(tr("Place %1").arg(title), [&](mod::ModState& now) {
-      if (auto* changed = now.models.change(model))
-        changed->points.push_back({id, {middle.x, middle.y, middle.z}, {0, 0, 0, 1}});
-    });
-  });
-  row->addWidget(place);
-  points_chapter_->body()->addLayout(row);
-}
-
 void ObjectsStation::setField(const std::string& id, const base::Json& value) {
   const std::string object = session_.object();
   const auto found = session_.state().objects.find(object);
@@ -383,50 +308,6 @@ base::Json ObjectsStation::fieldValue(const std::string& id) const {
   if (found == session_.state().objects.end()) return {};
   if (id == "title") return found->second.title;
   return found->second.card.contains(id) ? found->second.card[id] : base::Json();
-}
-
-void ObjectsStation::addPoint(const std::string& model, const mod::PointDoc& point, const QString& title) {
-  points_chapter_->body()->addWidget(plainText(title, this));
-  auto* row = new QHBoxLayout;
-  row->setSpacing(4);
-  static const char* kAxes[3] = {"x", "y", "z"};
-  for (size_t i = 0; i < 3; ++i) {
-    auto* box = new QDoubleSpinBox(this);
-    box->setObjectName(QStringLiteral("point-%1-%2").arg(q(point.id), QString::fromLatin1(kAxes[i])));
-    if (i == 0) editors_.emplace(point.id, box);
-    box->setAccessibleName(tr("%1, %2 in metres").arg(title, QString::fromLatin1(kAxes[i])));
-    box->setDecimals(3);
-    // Three of them share the column; their own idea of a width is far larger.
-    box->setMinimumWidth(56);
-    box->setMaximumWidth(120);
-    box->setRange(-1000, 1000);
-    box->setSingleStep(0.01);
-    box->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    box->setPrefix(QString::fromLatin1(kAxes[i]) + QLatin1Char(' '));
-    const auto find = [id = point.id](auto& doc) {
-      return std::find_if(doc.points.begin(), doc.points.end(),
-                          [&](const mod::PointDoc& p) { return p.id == id; });
-    };
-    refreshers_.push_back([this, box, model, i, find] {
-      const auto doc = session_.state().models.find(model);
-      if (doc == session_.state().models.end()) return;
-      const auto at = find(doc->second);
-      const QSignalBlocker quiet(box);
-      if (at != doc->second.points.end() && !box->hasFocus()) box->setValue(at->position_m[i]);
-    });
-    connect(box, &QDoubleSpinBox::valueChanged, this,
-            [this, model, i, find, title, id = point.id](double value) {
-              session_.edit(
-                  tr("Move %1").arg(title),
-                  [&](mod::ModState& state) {
-                    mod::ModelDoc& doc = state.models[model];
-                    if (const auto at = find(doc); at != doc.points.end()) at->position_m[i] = value;
-                  },
-                  QStringLiteral("point-%1-%2").arg(q(id)).arg(i));
-            });
-    row->addWidget(box, 1);
-  }
-  points_chapter_->body()->addLayout(row);
 }
 
 namespace {
@@ -500,7 +381,7 @@ void ObjectsStation::takeIcons() {
       std::shared_ptr<const BenchScene> scene;
       QSize size;
       if (kind != nullptr) {
-        scene = makeBenchScene(*x, first->model, cache, nullptr, {}, name);
+        scene = makeBenchScene(*x, first->model, cache, nullptr, {{}, name, {}});
         size = QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height));
       }
       return [here, pictures, name, scene, size, last, x, folder] {
@@ -535,10 +416,13 @@ void ObjectsStation::showPlace(const check::FindingPlace& place) {
     return;
   }
   const auto editor = editors_.find(place.field);
-  if (editor == editors_.end()) return;
-  unfoldTo(editor->second);
-  editor->second->setFocus(Qt::OtherFocusReason);
-  QTimer::singleShot(0, this, [this, widget = QPointer<QWidget>(editor->second)] {
+  QWidget* to = !place.point.empty()       ? points_->showPoint(place.model, place.point)
+                : editor != editors_.end() ? editor->second
+                                           : nullptr;
+  if (to == nullptr) return;
+  unfoldTo(to);
+  to->setFocus(Qt::OtherFocusReason);
+  QTimer::singleShot(0, this, [this, widget = QPointer<QWidget>(to)] {
     if (widget) area_->ensureWidgetVisible(widget, 0, 60);
   });
 }

@@ -13,6 +13,7 @@ namespace rakugo::app {
 class DonorPanel;
 class ListsPanel;
 class PiecesPanel;
+class PointsPanel;
 
 /// The object's card, icon and attachment points.
 class ObjectsStation : public StationPanel {
@@ -28,15 +29,13 @@ class ObjectsStation : public StationPanel {
   void addKindChoice(const std::string& present, const rulebook::Kind* kind);
   void addCard(const mod::ObjectDoc& doc, const rulebook::Kind& kind);
   void addIcon(const rulebook::Kind& kind);
-  void addPoints(const mod::ObjectDoc& doc, const rulebook::Kind& kind);
   [[nodiscard]] base::Json fieldValue(const std::string& id) const;
-  void offerPoint(const std::string& model, const mod::ModelDoc& doc, const rulebook::Point& point);
-  void addPoint(const std::string& model, const mod::PointDoc& point, const QString& title);
   void takeIcon();
   void takeIcons();
   [[nodiscard]] std::vector<std::string> iconsWanted() const;
   void setField(const std::string& id, const base::Json& value);
   PiecesPanel* pieces_;
+  PointsPanel* points_;
   ListsPanel* lists_;
   DonorPanel* donor_;
   void sayBody();

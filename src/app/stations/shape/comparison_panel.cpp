@@ -98,7 +98,8 @@ void ComparisonPanel::offerPoints() {
   take->setToolTip(tr("At the same places: %1").arg(q(base::listText(names, 8))));
   connect(take, &QPushButton::clicked, this, [this, taken] {
     session_.edit(tr("Take attachment points"), [&](mod::ModState& mod) {
-      if (auto* doc = mod.models.change(session_.model())) prepare::putPoints(*doc, taken);
+      if (auto* doc = mod.models.change(session_.model()))
+        prepare::putPoints(*doc, taken, session_.book().side());
     });
   });
   rows_->addWidget(take, 0, Qt::AlignLeft);
