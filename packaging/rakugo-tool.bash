@@ -72,6 +72,7 @@ _rakugo_tool() {
     "piece sound") words="--help --json --name --on --sound" ;;
     "piece fit") words="--help --json" ;;
     "piece weigh") words="--help --json --mass --density" ;;
+    "piece drop") words="--help --json --from --mass --density" ;;
     "piece group") words="--help --json --name" ;;
     "piece align") words="--help --json" ;;
     "piece set") words="--help --json --at --turn --like --mirrored --model --on --scale --value --name --as" ;;
@@ -102,7 +103,7 @@ _rakugo_tool() {
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;
     "object") words="list rename copy remove new take-from" ;;
-    "piece") words="list add lamp emitter shape sound fit weigh group align set floor spread copy mirror pair remove from-copies" ;;
+    "piece") words="list add lamp emitter shape sound fit weigh drop group align set floor spread copy mirror pair remove from-copies" ;;
     "point") words="list set pair remove" ;;
     "lists") words="show put set take" ;;
     "sound") words="check" ;;

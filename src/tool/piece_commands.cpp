@@ -25,6 +25,7 @@ struct PieceOptions {
   std::vector<std::string> pieces;
   double scale = 0;                   ///< 0: as it is
   double mass_kg = 0, density = 700;  ///< mass 0: as the card says
+  double from_m = 1;
   std::vector<double> at_m, turn_deg;
   bool alone = false, mirrored = false;
 };
@@ -297,21 +298,48 @@ const char* fromText(prepare::BodyFrom from) {
                                             : "the convex hull of its models, which are open";
 }
 
+// The object's body, by what is said of its weight or its card.
+base::Result<prepare::ObjectBody> bodyOf(const OpenMod& open, const PieceOptions& o) {
+  RAKUGO_ASSIGN(const mod::ObjectDoc* object,
+                named(open.state.objects, o.object, "object", "mod.no_object", o.mod));
+  RAKUGO_ASSIGN(const prepare::ModelOf models, modelsOf(open, *object));
+  prepare::BodyWeight weight = prepare::weightOnCard(*open.book, *object);
+  weight.density_kg_m3 = o.density;
+  if (o.mass_kg > 0) weight.mass_kg = o.mass_kg;
+  const auto body = prepare::objectBody(*object, *open.book, models, weight);
+  if (!body)
+    return base::Error{"object.body", fmt::format("{} holds no volume.", o.object),
+                       base::Place{"objects/" + o.object + ".object.json"},
+                       "Give it a model or a collision shape that has a body."};
+  return *body;
+}
+
+int drop(const Common& common, const PieceOptions& o) {
+  constexpr double kLongest_s = 30;
+  const auto open = openMod(o.mod);
+  if (!open) return failed(common, open.error());
+  const auto body = bodyOf(*open, o);
+  if (!body) return failed(common, body.error());
+  geometry::Fall fall(prepare::fallingBody(*body), glm::dvec3(prepare::gameAxes(*open->book).up), o.from_m);
+  fall.advance(kLongest_s);
+  const double lean_deg = glm::degrees(fall.lean_rad());
+  return said(common,
+              Json{{"from_m", o.from_m},
+                   {"bounced_m", fall.bounced_m()},
+                   {"rests", fall.atRest()},
+                   {"time_s", fall.time_s()},
+                   {"lean_deg", lean_deg}},
+              fmt::format("It falls from {} and bounces to {}. {} after {} s; it leans by {}°.\n",
+                          base::lengthText(o.from_m), base::lengthText(fall.bounced_m()),
+                          fall.atRest() ? "It comes to rest" : "It still moves",
+                          base::numberText(fall.time_s(), 2), base::numberText(lean_deg, 1)));
+}
+
 int weigh(const Common& common, const PieceOptions& o) {
   const auto open = openMod(o.mod);
   if (!open) return failed(common, open.error());
-  const auto object = named(open->state.objects, o.object, "object", "mod.no_object", o.mod);
-  if (!object) return failed(common, object.error());
-  const auto models = modelsOf(*open, **object);
-  if (!models) return failed(common, models.error());
-  prepare::BodyWeight weight = prepare::weightOnCard(*open->book, **object);
-  weight.density_kg_m3 = o.density;
-  if (o.mass_kg > 0) weight.mass_kg = o.mass_kg;
-  const auto body = prepare::objectBody(**object, *open->book, *models, weight);
-  if (!body)
-    return failed(common, base::Error{"object.body", fmt::format("{} holds no volume.", o.object),
-                                      base::Place{"objects/" + o.object + ".object.json"},
-                                      "Give it a model or a collision shape that has a body."});
+  const auto body = bodyOf(*open, o);
+  if (!body) return failed(common, body.error());
   const auto list = [](const glm::dvec3& v) { return Json::array({v.x, v.y, v.z}); };
   Json json{{"from", body->from == prepare::BodyFrom::shapes  ? "shapes"
                      : body->from == prepare::BodyFrom::model ? "model"
@@ -419,11 +447,20 @@ void addPieceCommands(Tool& tool) {
   sub = command("fit", "Fit a collision shape to what it lies over, and say how well it does", true);
   tool.runs(sub, [o](const Common& common) { return fit(common, *o); });
 
+  const auto weightOptions = [&](CLI::App* of) {
+    CLI::Option* mass = of->add_option("--mass", o->mass_kg, "Kilograms, in place of what its card says");
+    of->add_option("--density", o->density, "Kilograms a cubic metre, where nothing says its mass; 700: wood")
+        ->excludes(mass);
+  };
   sub = command("weigh", "What an object weighs, where its weight lies, how it stands and floats", false);
-  CLI::Option* mass = sub->add_option("--mass", o->mass_kg, "Kilograms, in place of what its card says");
-  sub->add_option("--density", o->density, "Kilograms a cubic metre, where nothing says its mass; 700: wood")
-      ->excludes(mass);
+  weightOptions(sub);
   tool.runs(sub, [o](const Common& common) { return weigh(common, *o); });
+  sub = command(
+      "drop", "Let an object fall on a floor by its body, and tell how it bounces and comes to rest", false);
+  sub->add_option("--from", o->from_m, "How high its lowest point begins, in metres; 1 unless told")
+      ->check(CLI::Range(0.001, 1000.0));
+  weightOptions(sub);
+  tool.runs(sub, [o](const Common& common) { return drop(common, *o); });
 
   sub = command("group", "Let a new group carry pieces; they stay where they are", false);
   sub->add_option("PIECES", o->pieces, "Their names; pairs come along")->required()->expected(1, 1000);

@@ -148,6 +148,12 @@ TEST_F(PieceToolTest, ShapesAreFittedMeasuredAndBuilt) {
   EXPECT_EQ(weighed["mass_kg"], 9000.0);
   EXPECT_GT(weighed["afloat"]["draught_m"].get<double>(), 0.01);
   EXPECT_THAT(run("piece weigh --mass 10000000 " + m + " tug").out, HasSubstr("It sinks"));
+  EXPECT_EQ(run("piece set " + tug_of + "wheelhouse-box --value bounce=0").exit, 0);
+  const base::Json fell = run("piece drop --json --from 2 " + m + " tug").json();
+  EXPECT_TRUE(fell["rests"].get<bool>());
+  EXPECT_LT(fell["bounced_m"].get<double>(), 0.02) << "its first shape does not bounce";
+  EXPECT_GT(fell["time_s"].get<double>(), std::sqrt(2 * 2 / 9.81));
+  EXPECT_THAT(run("piece drop " + m + " none").err, HasSubstr("tug"));
   // Where it is put elsewhere a check says that it does not hold the boat; the mend fits it anew.
   ASSERT_EQ(run("piece set " + tug_of + "wheelhouse-box --at 0 0 30").exit, 0);
   EXPECT_THAT(run("check " + m).out, HasSubstr("Fit it anew"));

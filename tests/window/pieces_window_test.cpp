@@ -2,13 +2,16 @@
 #include <QColorDialog>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QDragEnterEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMimeData>
 #include <QPushButton>
 #include <QScrollArea>
 
 #include "app/stations/objects/pieces_panel.h"
+#include "app/widgets/drag_types.h"
 #include "app/widgets/row_list.h"
 #include "window_fixture.h"
 
@@ -232,6 +235,81 @@ TEST_F(PiecesWindowTest, LampsArePlacedByAClickPairedGroupedAndSeenByNight) {
   test::look(*window_, "pieces-lamps-night");
 }
 
+TEST_F(PiecesWindowTest, AModelIsDraggedFromTheContentsToWhereItShallStand) {
+  ASSERT_TRUE(openTug());
+  app::Bench& bench = window_->bench();
+  if (!bench.works()) GTEST_SKIP() << "no OpenGL";
+  std::optional<app::BenchHit> hit;
+  QPoint where;
+  for (int y = 80; y < bench.height() && !hit; y += 16)
+    for (int x = 80; x < bench.width() && !hit; x += 16)
+      if ((hit = bench.under(QPointF(x, y)))) where = {x, y};
+  ASSERT_TRUE(hit);
+  const glm::vec3 on = bench.snapUnder(where)->position;
+  const auto drop = [&](QPoint at) {
+    QMimeData data;
+    data.setData(QLatin1String(app::kModelsDragged), "quay-block");
+    QDragEnterEvent enter(at, Qt::CopyAction, &data, Qt::LeftButton, {});
+    QCoreApplication::sendEvent(&bench, &enter);
+    EXPECT_TRUE(enter.isAccepted());
+    QDropEvent event(at, Qt::CopyAction, &data, Qt::LeftButton, {});
+    QCoreApplication::sendEvent(&bench, &event);
+    return test::settle(*window_);
+  };
+  ASSERT_TRUE(drop(where));
+  ASSERT_EQ(tug().pieces.size(), 2U);
+  const mod::PieceDoc made = tug().pieces.back();
+  EXPECT_EQ(made.model, "quay-block");
+  EXPECT_EQ(panel().chosen(), made.name);
+  EXPECT_LT(glm::distance(glm::vec3(made.position_m[0], made.position_m[1], made.position_m[2]), on), 2e-3F);
+  EXPECT_EQ(saved().pieces, tug().pieces);
+  // Beside the boat: on the floor.
+  ASSERT_FALSE(bench.under(QPointF(10, bench.height() - 12)));
+  ASSERT_TRUE(drop(QPoint(10, bench.height() - 12)));
+  EXPECT_NEAR(tug().pieces.back().position_m[2], 0, 1e-3);
+  session().undo();
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(tug().pieces.size(), 1U) << "each is one undo";
+}
+
+TEST_F(PiecesWindowTest, ADragComesToRestOnTheGridOrLevelWithWhatIsNear) {
+  ASSERT_TRUE(openTug());
+  ASSERT_TRUE(makeScrews());
+  app::Bench& bench = window_->bench();
+  std::vector<std::string> screws;
+  for (const mod::PieceDoc& piece : tug().pieces)
+    if (piece.as == "screw") screws.push_back(piece.name);
+  ASSERT_GE(screws.size(), 2U);
+  ASSERT_TRUE(test::click(*window_, ("piece-" + screws[0]).c_str()));
+  auto* snap = test::find<QComboBox>(*window_, "snap-piece");
+  ASSERT_NE(snap, nullptr);
+  const auto chooseSnap = [&](const QString& text) {
+    const int at = snap->findText(text);
+    ASSERT_GE(at, 0);
+    snap->setCurrentIndex(at);
+    Q_EMIT snap->activated(at);
+  };
+  chooseSnap(QStringLiteral("moves in steps of 10 cm"));
+  Q_EMIT bench.pickedDragged({0.33F, 0, 0}, true);
+  ASSERT_TRUE(test::settle(*window_));
+  const double at = pieceNamed(screws[0])->position_m[0] * 10;
+  EXPECT_NEAR(at, std::round(at), 1e-6);
+  // Nearly level with another: level with it, which the bench says.
+  chooseSnap(QStringLiteral("moves to what is near"));
+  const double wanted = pieceNamed(screws[1])->position_m[0];
+  const double off = wanted - pieceNamed(screws[0])->position_m[0] + bench.metresPerPixel() * 0.2;
+  Q_EMIT bench.pickedDragged({static_cast<float>(off), 0, 0}, false);
+  ASSERT_EQ(bench.names().size(), 1U);
+  EXPECT_TRUE(bench.names()[0].second.startsWith(QStringLiteral("level with ")));
+  test::look(*window_, "pieces-level");
+  Q_EMIT bench.pickedDragged({static_cast<float>(off), 0, 0}, true);
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NEAR(pieceNamed(screws[0])->position_m[0], wanted, 1e-3);
+  EXPECT_TRUE(bench.names().empty());
+  chooseSnap(QStringLiteral("moves freely"));
+}
+
 TEST_F(PiecesWindowTest, AShapeIsFittedSaysHowItLiesAndFollowsTheModel) {
   ASSERT_TRUE(openTug());
   ASSERT_TRUE(test::click(*window_, "add-piece"));
@@ -248,9 +326,17 @@ TEST_F(PiecesWindowTest, AShapeIsFittedSaysHowItLiesAndFollowsTheModel) {
   EXPECT_NE(lies->text().indexOf(QStringLiteral("24 corners")), -1) << lies->text().toStdString();
   EXPECT_EQ(test::find<QLineEdit>(*window_, "piece-field-length_m"), nullptr) << "a hull has no length";
   test::look(*window_, "pieces-hull");
-  // Another form is fitted at once, in the same edit.
   auto* form = test::find<QComboBox>(*window_, "piece-field-form");
   ASSERT_NE(form, nullptr);
+  // Several hulls: the deck house and the funnel are no longer under one tent.
+  form->setCurrentIndex(form->findText(QStringLiteral("hulls")));
+  Q_EMIT form->activated(form->currentIndex());
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_NE(test::find<QLineEdit>(*window_, "piece-field-hulls"), nullptr);
+  EXPECT_TRUE(lies->text().startsWith(QStringLiteral("8 hulls, "))) << lies->text().toStdString();
+  test::look(*window_, "pieces-hulls");
+  // Another form is fitted at once, in the same edit.
+  form = test::find<QComboBox>(*window_, "piece-field-form");
   form->setCurrentIndex(form->findText(QStringLiteral("box")));
   Q_EMIT form->activated(form->currentIndex());
   ASSERT_TRUE(test::settle(*window_));
@@ -271,6 +357,19 @@ TEST_F(PiecesWindowTest, AShapeIsFittedSaysHowItLiesAndFollowsTheModel) {
   for (auto* area : window_->findChildren<QScrollArea*>())
     if (area->isAncestorOf(body)) area->ensureWidgetVisible(body, 0, 60);
   test::look(*window_, "pieces-weight");
+  // It falls in the bench, which then shows it as it stands.
+  test::find<QDoubleSpinBox>(*window_, "fall-from")->setValue(2);
+  ASSERT_TRUE(test::click(*window_, "let-fall"));
+  ASSERT_TRUE(window_->bench().fall());
+  const float high = (*window_->bench().fall())[3].z;
+  EXPECT_TRUE(
+      QTest::qWaitFor([&] { return (*window_->bench().fall())[3].z < high - 0.5F; }, test::kPatience_ms));
+  test::look(*window_, "pieces-falling");
+  auto* fell = window_->findChild<QLabel*>(QStringLiteral("fell"));
+  ASSERT_NE(fell, nullptr);
+  EXPECT_TRUE(QTest::qWaitFor([&] { return fell->isVisible(); }, 20'000));
+  EXPECT_TRUE(fell->text().contains(QStringLiteral("comes to rest"))) << fell->text().toStdString();
+  EXPECT_TRUE(QTest::qWaitFor([&] { return !window_->bench().fall(); }, test::kPatience_ms));
   const mod::ObjectDoc fitted = tug();
   test::find<QDoubleSpinBox>(*window_, "piece-at-up")->setValue(12);
   ASSERT_TRUE(test::settle(*window_));

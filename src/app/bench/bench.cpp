@@ -51,6 +51,7 @@ Bench::Bench(QWidget* parent) : QOpenGLWidget(parent), at_work_(makeBenchTool(To
       tr("The model in three dimensions. Drag to turn, right button to move, wheel to come nearer."));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
+  setAcceptDrops(true);
   setMinimumSize(320, 240);
   camera_.yaw_rad = 0.75F;
   camera_.pitch_rad = 0.28F;

@@ -147,6 +147,9 @@ class Bench : public QOpenGLWidget {
   /// while one is dragged.
   void setChosenPoint(const std::string& point, std::map<std::string, glm::mat4> places = {});
   [[nodiscard]] const std::string& chosenPoint() const { return chosen_point_; }
+  /// Shows the model with all pieces moved, while it falls; in the scene's space. Nothing: as it stands.
+  void setFall(std::optional<glm::mat4> move);
+  [[nodiscard]] const std::optional<glm::mat4>& fall() const { return fall_; }
   /// The attachment point that is drawn there; empty: none, or pieces are not shown.
   [[nodiscard]] std::string pointUnder(QPointF at) const;
   /// The piece that lies there, in front of all others; empty: none, or pieces are not shown.
@@ -173,6 +176,8 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] bool works() const { return renderer_ != nullptr; }
   /// The graphics driver in its own words; empty without OpenGL.
   [[nodiscard]] const QString& graphics() const { return graphics_; }
+  /// How much of the model's space a pixel shows, at the depth of what is looked at.
+  [[nodiscard]] double metresPerPixel() const;
   /// Where a point of the model appears in the widget; for tests and overlays.
   [[nodiscard]] std::optional<QPointF> project(glm::vec3 point) const;
   /// The line of sight through a place of the widget, in the model's space.
@@ -217,6 +222,8 @@ class Bench : public QOpenGLWidget {
   void piecePicked(const QString& part, glm::vec3 point);
   /// Where pieces are shown: the one that was clicked; empty beside all.
   void objectPieceClicked(const QString& piece);
+  /// Models of the mod were let go over the bench, while pieces are shown.
+  void modelsDropped(const QStringList& models, QPointF at);
   void pointClicked(const QString& point);  ///< an attachment point, while pieces are shown
   /// The handle of what was picked is dragged; `done` when it is let go. `value` is so far from where it
   /// began (metres), factors along the axes, or whole degrees in its first number, by what the handle does.
@@ -231,6 +238,8 @@ class Bench : public QOpenGLWidget {
  protected:
   void initializeGL() override;
   void paintGL() override;
+  void dragEnterEvent(QDragEnterEvent* event) override;
+  void dropEvent(QDropEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
@@ -363,6 +372,7 @@ class Bench : public QOpenGLWidget {
   bool clicks_place_ = false;
   std::map<std::string, glm::mat4> piece_places_, point_places_;
   std::string chosen_point_;
+  std::optional<glm::mat4> fall_;
   std::vector<Note> notes_;
   bool bones_ = false;
   std::vector<glm::vec3> marks_;

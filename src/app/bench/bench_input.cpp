@@ -1,4 +1,6 @@
 // The bench under the mouse: turning the view, what is pointed at, the tools.
+#include <QDropEvent>
+#include <QMimeData>
 #include <QMouseEvent>
 #include <QNativeGestureEvent>
 #include <QPointingDevice>
@@ -8,6 +10,7 @@
 
 #include "app/bench/bench.h"
 #include "app/bench/tools/bench_tool.h"
+#include "app/widgets/drag_types.h"
 #include "app/widgets/theme.h"
 
 namespace rakugo::app {
@@ -37,6 +40,23 @@ std::optional<glm::vec3> Bench::sideUnder(QPointF at) const {
   const glm::vec3 level = found->normal - up * glm::dot(found->normal, up);
   if (glm::length(level) < 0.2F) return std::nullopt;
   return geometry::axisVector(geometry::nearestAxis(level));
+}
+
+void Bench::dragEnterEvent(QDragEnterEvent* event) {
+  if (pieces_shown_ && event->mimeData()->hasFormat(QLatin1String(kModelsDragged)))
+    event->acceptProposedAction();
+}
+
+void Bench::dropEvent(QDropEvent* event) {
+  const QString names = QString::fromUtf8(event->mimeData()->data(QLatin1String(kModelsDragged)));
+  if (names.isEmpty()) return;
+  event->acceptProposedAction();
+  Q_EMIT modelsDropped(names.split(QLatin1Char('\n')), event->position());
+}
+
+double Bench::metresPerPixel() const {
+  return 2.0 * static_cast<double>(camera_.distance_m * std::tan(camera_.field_of_view_rad / 2)) /
+         std::max(height(), 1);
 }
 
 std::optional<Snap> Bench::snapUnder(QPointF at) const {

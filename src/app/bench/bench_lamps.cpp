@@ -1,5 +1,7 @@
 // The lamps, emitters and shapes of the object that is shown: their signs, their light, what they send out.
 #include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
 #include <cmath>
 #include <glm/gtc/constants.hpp>
 #include <glm/gtc/quaternion.hpp>
@@ -129,20 +131,26 @@ void Bench::paintHeard(QPainter& painter, const prepare::SoundValues& sound, glm
 // Its edges, and, of the chosen one, what it covers hatched.
 void Bench::paintShape(QPainter& painter, const BenchShape& shape, const glm::mat4& place, bool chosen) {
   std::vector<std::optional<QPointF>> corners;
-  std::vector<glm::dvec2> seen;
-  for (const glm::vec3& v : shape.mesh.corners) {
+  for (const glm::vec3& v : shape.mesh.corners)
     corners.push_back(project(glm::vec3(place * glm::vec4(v, 1))));
-    if (corners.back()) seen.emplace_back(corners.back()->x(), corners.back()->y());
-  }
   const QColor ink = chosen ? theme().click : theme().quiet;
-  if (chosen && shape.says.form != "mesh" && seen.size() == corners.size()) {
-    QPolygonF outline;
-    for (const glm::dvec2& p : geometry::convexOutline(std::move(seen))) outline << QPointF(p.x, p.y);
+  const bool whole = std::all_of(corners.begin(), corners.end(), [](const auto& p) { return p.has_value(); });
+  if (chosen && shape.says.form != "mesh" && whole) {
+    // The outline of each convex body.
+    QPainterPath outlines;
+    outlines.setFillRule(Qt::WindingFill);
+    size_t from = 0;
+    for (size_t body = 0; body < std::max<size_t>(1, shape.mesh.ends.size()); ++body) {
+      const size_t end = shape.mesh.ends.empty() ? corners.size() : shape.mesh.ends[body].corners;
+      std::vector<glm::dvec2> seen;
+      for (; from < end; ++from) seen.emplace_back(corners[from]->x(), corners[from]->y());
+      QPolygonF outline;
+      for (const glm::dvec2& p : geometry::convexOutline(std::move(seen))) outline << QPointF(p.x, p.y);
+      outlines.addPolygon(outline);
+    }
     QColor faint = ink;
     faint.setAlpha(110);
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(QBrush(faint, Qt::FDiagPattern));
-    painter.drawPolygon(outline);
+    painter.fillPath(outlines, QBrush(faint, Qt::FDiagPattern));
   }
   painter.setBrush(Qt::NoBrush);
   painter.setPen(QPen(ink, chosen ? 1.4 : 1, chosen ? Qt::SolidLine : Qt::DotLine));

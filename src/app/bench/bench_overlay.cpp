@@ -50,6 +50,7 @@ void Bench::paintOverlay(QPainter& painter) {
   }
   if (scene_ && !scene_->bounds_m.empty()) {
     paintCompass(painter);
+    if (fall_) return paintFloorNumbers(painter);  // all else is of where it stands
     // Lengths are those of the rest pose.
     if (look_ == Look::drawing && !pose_) paintDimensions(painter);
     paintBones(painter);

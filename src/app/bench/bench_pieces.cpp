@@ -48,6 +48,8 @@ std::vector<render::DrawItem> Bench::withPieces(
 std::vector<render::DrawItem> Bench::withHung(
     std::vector<render::DrawItem> items, const std::vector<std::vector<render::DrawItem>>& models) const {
   if (!scene_ || (!pieces_shown_ && !pose_)) return items;
+  if (fall_)
+    for (render::DrawItem& item : items) item.matrix = *fall_ * item.matrix;
   for (const BenchHung& hung : scene_->hung) {
     if (hung.model >= models.size()) continue;
     const glm::mat4 place = boneMove(hung.bone) * hung.place;
@@ -66,6 +68,14 @@ void Bench::addPieceBounds(geometry::Bounds& box) const {
     for (const BenchPart& part : scene_->piece_models[piece.model].parts)
       box.add(geometry::movedBox(part.box(), placeOf(piece) * part.world));
   }
+}
+
+void Bench::setFall(std::optional<glm::mat4> move) {
+  if (!move && !fall_) return;
+  fall_ = move;
+  // Drawn as while the view moves, and whole again when it lies.
+  rest_.start();
+  update();
 }
 
 void Bench::setChosenPoint(const std::string& point, std::map<std::string, glm::mat4> places) {

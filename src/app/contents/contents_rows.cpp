@@ -3,14 +3,13 @@
 #include <QMimeData>
 #include <algorithm>
 
+#include "app/widgets/drag_types.h"
 #include "app/widgets/object_icon.h"
 #include "app/widgets/theme.h"
 #include "base/text.h"
 
 namespace rakugo::app {
 namespace {
-
-constexpr const char* kModels = "application/x-rakugo-models";  // of this mod, by name
 
 std::string markKey(mod::Thing thing, const std::string& name) {
   return std::string(mod::thingName(thing)) + "/" + name;
@@ -143,7 +142,7 @@ Qt::ItemFlags ContentsRows::flags(const QModelIndex& index) const {
   return out;
 }
 
-QStringList ContentsRows::mimeTypes() const { return {QLatin1String(kModels)}; }
+QStringList ContentsRows::mimeTypes() const { return {QLatin1String(kModelsDragged)}; }
 
 QMimeData* ContentsRows::mimeData(const QModelIndexList& indexes) const {
   QStringList names;
@@ -151,20 +150,20 @@ QMimeData* ContentsRows::mimeData(const QModelIndexList& indexes) const {
     if (const auto what = at(index); what && what->thing == mod::Thing::model) names << q(what->name);
   if (names.isEmpty()) return nullptr;
   auto* data = new QMimeData;
-  data->setData(QLatin1String(kModels), names.join(QLatin1Char('\n')).toUtf8());
+  data->setData(QLatin1String(kModelsDragged), names.join(QLatin1Char('\n')).toUtf8());
   return data;
 }
 
 bool ContentsRows::canDropMimeData(const QMimeData* data, Qt::DropAction, int, int,
                                    const QModelIndex& parent) const {
   const std::optional<What> onto = at(parent);
-  return data->hasFormat(QLatin1String(kModels)) && onto && onto->thing == mod::Thing::object;
+  return data->hasFormat(QLatin1String(kModelsDragged)) && onto && onto->thing == mod::Thing::object;
 }
 
 bool ContentsRows::dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
                                 const QModelIndex& parent) {
   if (!canDropMimeData(data, action, row, column, parent)) return false;
-  const QString names = QString::fromUtf8(data->data(QLatin1String(kModels)));
+  const QString names = QString::fromUtf8(data->data(QLatin1String(kModelsDragged)));
   Q_EMIT modelsDropped(names.split(QLatin1Char('\n')), q(at(parent)->name));
   return true;
 }

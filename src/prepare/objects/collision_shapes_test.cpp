@@ -215,6 +215,17 @@ TEST_F(CollisionShapes, ABodyWeighsStandsAndFloatsAsABoxDoes) {
   ASSERT_TRUE(shaped);
   EXPECT_EQ(shaped->from, BodyFrom::shapes);
   EXPECT_NEAR(shaped->floats->draught, 0.15, 1e-3);
+  // What falls is that body: by the shape's bounce, from 1 m to its square.
+  ASSERT_TRUE(setPieceValue(object_, shape_, "bounce", 0.5));
+  const auto bouncy = objectBody(object_, book_, models_, {600.0, 0});
+  ASSERT_TRUE(bouncy);
+  EXPECT_EQ(bouncy->outline.size(), 8U);
+  geometry::Fall fall(fallingBody(*bouncy), glm::dvec3(0, 0, 1), 1);
+  fall.advance(1.2);
+  EXPECT_NEAR(fall.bounced_m(), 0.25, 0.02);
+  fall.advance(10);
+  EXPECT_TRUE(fall.atRest());
+  EXPECT_NEAR(fall.lowest_m(), 0, 2e-3);
   // Nothing has no body.
   EXPECT_FALSE(objectBody(mod::ObjectDoc(), book_, models_, {}));
 }

@@ -71,6 +71,19 @@ BodyWeight weightOnCard(const rulebook::Rulebook& book, const mod::ObjectDoc& ob
   return out;
 }
 
+geometry::FallingBody fallingBody(const ObjectBody& body) {
+  geometry::FallingBody out;
+  out.corners = body.outline;
+  out.mass_kg = body.mass_kg;
+  out.center_m = body.center_m;
+  glm::dmat3 moments(0);
+  for (int i = 0; i < 3; ++i) moments[i][i] = body.inertia.moments[i];
+  out.inertia = body.inertia.axes * moments * glm::transpose(body.inertia.axes);
+  out.friction = body.friction;
+  out.bounce = body.bounce;
+  return out;
+}
+
 std::optional<ObjectBody> objectBody(const mod::ObjectDoc& object, const rulebook::Rulebook& book,
                                      const ModelOf& model, const BodyWeight& weight) {
   ObjectBody out;
@@ -91,6 +104,16 @@ std::optional<ObjectBody> objectBody(const mod::ObjectDoc& object, const ruleboo
   out.mass_kg = weight.mass_kg.value_or(weight.density_kg_m3 * mass.volume);
   out.center_m = mass.center;
   out.inertia = geometry::principalAxes(mass.inertia * (out.mass_kg / mass.volume));
+  geometry::HullOptions limits;
+  limits.most_corners = kMostOutline;
+  out.outline = geometry::convexHull(body.corners, limits).corners;
+  for (const mod::PieceDoc& piece : object.pieces)
+    if (piece.sort == rulebook::pieceSortName(rulebook::PieceSort::shape)) {
+      const ShapeValues says = shapeValues(piece, fieldsOfPiece(book, object, piece));
+      out.friction = says.friction;
+      out.bounce = says.bounce;
+      break;
+    }
   const GameAxes axes = gameAxes(book);
   const glm::dvec3 up(axes.up), along(axes.forward);
   out.stands = geometry::standingOf(body.corners, up, mass.center, kFeet_m);

@@ -3,6 +3,7 @@
 
 #include <optional>
 
+#include "geometry/falling.h"
 #include "geometry/floating.h"
 #include "geometry/mass.h"
 #include "prepare/objects/collision_shapes.h"
@@ -24,7 +25,12 @@ struct ObjectBody {
   geometry::PrincipalAxes inertia;  ///< kg m^2
   std::optional<geometry::Standing> stands;
   std::optional<geometry::Floating> floats;  ///< in fresh water; nothing where it sinks
+  std::vector<glm::vec3> outline;            ///< corners of its convex hull, at most kMostOutline
+  double friction = 0.6, bounce = 0.2;       ///< of its first collision shape
 };
+inline constexpr size_t kMostOutline = 96;
+/// What falls when the object does, in the object's space. Open hollows count as filled.
+geometry::FallingBody fallingBody(const ObjectBody& body);
 
 struct BodyWeight {
   std::optional<double> mass_kg;  ///< else by its density

@@ -300,10 +300,12 @@ QString PieceCard::howItLies() const {
   if (!scene || scene->object != session_.object()) return {};
   for (const BenchLamp& one : scene->lamps)
     if (one.name == piece_ && one.shape)
-      return tr("%1 corners, %2 triangles. The model reaches out of it by %3; it stands off the model by %4.")
-          .arg(one.shape->mesh.corners.size())
-          .arg(one.shape->mesh.triangles.size() / 3)
-          .arg(q(base::lengthText(one.shape->off.short_m)), q(base::lengthText(one.shape->off.beyond_m)));
+      return (one.shape->mesh.ends.empty() ? QString() : tr("%1 hulls, ").arg(one.shape->mesh.ends.size())) +
+             tr("%1 corners, %2 triangles. The model reaches out of it by %3; it stands off the model by %4.")
+                 .arg(one.shape->mesh.corners.size())
+                 .arg(one.shape->mesh.triangles.size() / 3)
+                 .arg(q(base::lengthText(one.shape->off.short_m)),
+                      q(base::lengthText(one.shape->off.beyond_m)));
   return tr("Nothing to bump into: what it is made of has no body.");
 }
 

@@ -8,6 +8,7 @@
 
 #include "app/stations/objects/piece_card.h"
 #include "app/stations/objects/place_editor.h"
+#include "app/stations/objects/snapped_drag.h"
 #include "app/widgets/panels.h"
 #include "app/widgets/row_list.h"
 #include "base/phrase.h"
@@ -59,6 +60,9 @@ PiecesPanel::PiecesPanel(Session& session, Bench& bench, QWidget* parent)
   });
   connect(&bench_, &Bench::surfaceClicked, this, [this](const BenchHit& hit) {
     if (isVisible() && has_hand_ && card_->place().putsByClick()) putAt(hit.position);
+  });
+  connect(&bench_, &Bench::modelsDropped, this, [this](const QStringList& models, QPointF at) {
+    if (isVisible()) addDropped(models, at);
   });
   connect(&bench_, &Bench::pickedDragged, this, [this](glm::vec3 value, bool done) {
     if (isVisible() && has_hand_) dragged(value, done);
@@ -317,6 +321,41 @@ void PiecesPanel::showMenu() {
   menu->popup(add_->mapToGlobal(QPoint(0, add_->height())));
 }
 
+void PiecesPanel::addDropped(const QStringList& models, QPointF at) {
+  const auto& scene = session_.scene();
+  if (object() == nullptr || !scene || models.isEmpty()) return;
+  const prepare::GameAxes a = axes();
+  const glm::mat4 to_object = glm::inverse(scene->from_object);
+  std::optional<glm::vec3> place;
+  if (const auto snap = bench_.snapUnder(at)) {
+    place = glm::vec3(to_object * glm::vec4(snap->position, 1));
+  } else {
+    glm::vec3 origin, direction;
+    bench_.rayAt(at, origin, direction);
+    const glm::vec3 from(to_object * glm::vec4(origin, 1)), way(to_object * glm::vec4(direction, 0));
+    const float down = glm::dot(way, a.up);
+    const float t = std::abs(down) > 1e-6F ? -glm::dot(from, a.up) / down : -1;
+    if (t > 0 && t < 1000) place = from + way * t;
+  }
+  std::string made;
+  base::Status done;
+  session_.edit(tr("Add %1").arg(models.join(QStringLiteral(", "))), [&](mod::ModState& state) {
+    mod::ModState next = state;
+    for (const QString& model : models) {
+      done = mod::addPiece(next, session_.object(), s(model));
+      if (!done) return;
+      mod::PieceDoc& piece = next.objects[session_.object()].pieces.back();
+      made = piece.name;
+      for (size_t i = 0; place && i < 3; ++i)
+        piece.position_m[i] =
+            std::round(static_cast<double>((*place)[static_cast<int>(i)]) * 1e3) / 1e3 + 0.0;
+    }
+    state = std::move(next);
+  });
+  if (!done) return Q_EMIT tell(q(done.error().text()));
+  choose(made);
+}
+
 void PiecesPanel::choose(const std::string& piece) {
   chosen_ = piece;
   has_hand_ = true;
@@ -375,16 +414,27 @@ void PiecesPanel::putAt(glm::vec3 at) {
 }
 
 // Where the dragged piece stands in its parent.
-prepare::PiecePlace PiecesPanel::draggedTo(glm::vec3 value) const {
+prepare::PiecePlace PiecesPanel::draggedTo(glm::vec3 value) {
   const mod::ObjectDoc* doc = object();
   const mod::PieceDoc* now = piece();
   prepare::PiecePlace out = prepare::objectPlace(*doc, *now);
   if (card_->place().turnsByHand()) {
-    out.turn = card_->place().turnedBy(out.turn, static_cast<double>(value.x));
+    out.turn = card_->place().turnedBy(out.turn, card_->place().snappedAngle(static_cast<double>(value.x)));
     return prepare::placeUnder(*doc, *now, out);
   }
-  const glm::vec3 by(glm::inverse(session_.scene()->from_object) * glm::vec4(value, 0));
-  for (size_t i = 0; i < 3; ++i) out.position_m[i] += static_cast<double>(by[static_cast<int>(i)]);
+  const BenchScene& scene = *session_.scene();
+  const glm::mat4 to_object = glm::inverse(scene.from_object);
+  const std::array<double, 3> from = out.position_m;
+  out.position_m = snappedDrag(
+      bench_, card_->place(), from, glm::vec3(to_object * glm::vec4(value, 0)),
+      [&](const glm::dvec3& along) {
+        auto levels = prepare::levelsOf(*doc, chosen_, along, card_->preparedModels());
+        // Where the scene's own model stands as the object has it; another that is moved meets its surface.
+        if (scene.from_object == glm::mat4(1) && now->model != scene.model)
+          addSurfaces(scene, from, along, levels);
+        return levels;
+      },
+      scene.from_object);
   out = prepare::placeUnder(*doc, *now, out);
   // To a millimetre, as the numbers show it.
   for (double& v : out.position_m) v = std::round(v * 1e3) / 1e3 + 0.0;
@@ -399,6 +449,7 @@ void PiecesPanel::dragged(glm::vec3 value, bool done) {
   const prepare::PiecePlace place = draggedTo(value);
   if (done) {
     bench_.setPiecePlaces({});
+    bench_.showNames({});
     return put(place, {});
   }
   // What it carries goes along, and its pair with what that carries.

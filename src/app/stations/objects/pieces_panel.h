@@ -55,7 +55,10 @@ class PiecesPanel : public QWidget {
   void makePieces(const scene::SameParts& same, const std::shared_ptr<const scene::Model>& of);
   void showInBench();
   void dragged(glm::vec3 value, bool done);
-  [[nodiscard]] prepare::PiecePlace draggedTo(glm::vec3 value) const;
+  /// Where a drag puts the piece; what it is level with there is named in the bench.
+  [[nodiscard]] prepare::PiecePlace draggedTo(glm::vec3 value);
+  /// Adds a model as a piece at a place of the bench: on the surface there, else on the floor.
+  void addDropped(const QStringList& models, QPointF at);
   Session& session_;
   Bench& bench_;
   std::string chosen_;

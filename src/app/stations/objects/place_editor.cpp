@@ -4,11 +4,20 @@
 #include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QPushButton>
+#include <QSettings>
 #include <QSignalBlocker>
+#include <cmath>
 
 #include "app/widgets/panels.h"
+#include "base/text.h"
 
 namespace rakugo::app {
+namespace {
+
+const QString kSnapKey = QStringLiteral("objects/snap");
+constexpr std::array<double, 4> kSteps_m = {0.01, 0.05, 0.1, 0.5};
+
+}  // namespace
 
 QDoubleSpinBox* narrowNumber(const QString& name, const QString& title, const QString& suffix,
                              QWidget* parent) {
@@ -77,6 +86,20 @@ PlaceEditor::PlaceEditor(const QString& thing, const QString& from, QWidget* par
   connect(about_, &QComboBox::currentIndexChanged, this, &PlaceEditor::handChanged);
   hand->addWidget(about_, 1);
   rows->addLayout(hand);
+  // How it moves is a habit of the person, not of the thing: one for all, kept.
+  snap_ = new QComboBox(this);
+  snap_->setObjectName(QStringLiteral("snap-") + thing);
+  snap_->setAccessibleName(tr("What draws it while it is dragged"));
+  snap_->setToolTip(snap_->accessibleName());
+  snap_->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  snap_->setMinimumContentsLength(8);
+  snap_->addItem(tr("moves freely"), QStringLiteral("free"));
+  snap_->addItem(tr("moves to what is near"), QStringLiteral("near"));
+  for (const double step : kSteps_m)
+    snap_->addItem(tr("moves in steps of %1").arg(q(base::lengthText(step))), step);
+  connect(snap_, &QComboBox::activated, this,
+          [this] { QSettings().setValue(kSnapKey, snap_->currentData().toString()); });
+  rows->addWidget(snap_);
   put_ = new QPushButton(tr("Put it where I click"), this);
   put_->setObjectName(QStringLiteral("put-") + thing);
   put_->setCheckable(true);
@@ -89,6 +112,7 @@ PlaceEditor::PlaceEditor(const QString& thing, const QString& from, QWidget* par
 void PlaceEditor::show(const prepare::PiecePlace& place, const prepare::GameAxes& axes) {
   place_ = place;
   axes_ = axes;
+  snap_->setCurrentIndex(std::max(0, snap_->findData(QSettings().value(kSnapKey))));
   const glm::dvec3 at(place.position_m[0], place.position_m[1], place.position_m[2]);
   const glm::dquat turn(place.turn[3], place.turn[0], place.turn[1], place.turn[2]);
   const glm::dvec3 angles = prepare::anglesOf(axes, glm::quat(glm::normalize(turn)));
@@ -125,6 +149,16 @@ std::array<double, 4> PlaceEditor::turnedBy(const std::array<double, 4>& turn, d
   const glm::dquat was = glm::normalize(glm::dquat(turn[3], turn[0], turn[1], turn[2]));
   const glm::dquat now = glm::normalize(glm::angleAxis(glm::radians(degrees), glm::dvec3(turnAxis())) * was);
   return {now.x, now.y, now.z, now.w};
+}
+
+prepare::SnapOptions PlaceEditor::snap(double near_m) const {
+  if (snap_->currentData() == QStringLiteral("near")) return {0, near_m};
+  return {snap_->currentData().toDouble(), 0};
+}
+
+double PlaceEditor::snappedAngle(double degrees) const {
+  constexpr double kStep_deg = 5;
+  return snap(0).step_m > 0 ? std::round(degrees / kStep_deg) * kStep_deg : degrees;
 }
 
 bool PlaceEditor::putsByClick() const { return put_->isChecked(); }

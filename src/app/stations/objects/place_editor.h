@@ -5,6 +5,7 @@
 #include <array>
 
 #include "prepare/objects/piece_edits.h"
+#include "prepare/objects/snapping.h"
 
 class QComboBox;
 class QDoubleSpinBox;
@@ -20,6 +21,7 @@ class PlaceEditor : public QWidget {
   PlaceEditor(const QString& thing, const QString& from, QWidget* parent);
   /// Shows a place; nothing is told.
   void show(const prepare::PiecePlace& place, const prepare::GameAxes& axes);
+  [[nodiscard]] const prepare::PiecePlace& place() const { return place_; }
   /// Whether a ring turns it in place of arrows that move it, and about which of the game's axes: forward,
   /// side, up.
   [[nodiscard]] bool turnsByHand() const;
@@ -28,6 +30,11 @@ class PlaceEditor : public QWidget {
   [[nodiscard]] glm::vec3 turnAxis() const;
   /// The place that is shown, turned so many degrees about that axis.
   [[nodiscard]] std::array<double, 4> turnedBy(const std::array<double, 4>& turn, double degrees) const;
+  /// What draws it while it is dragged along an axis: the grid, and what is near when that is so many metres
+  /// away in the picture.
+  [[nodiscard]] prepare::SnapOptions snap(double near_m) const;
+  /// The same turn, of a step where things move in steps.
+  [[nodiscard]] double snappedAngle(double degrees) const;
   /// Whether the next click in the bench says where it is put.
   [[nodiscard]] bool putsByClick() const;
   void clickWasUsed();
@@ -46,7 +53,7 @@ class PlaceEditor : public QWidget {
   prepare::GameAxes axes_;
   std::array<QDoubleSpinBox*, 3> at_{}, turn_{};  ///< along and about forward, side and up
   QPushButton *turn_by_hand_, *put_;
-  QComboBox* about_;
+  QComboBox *about_, *snap_;
 };
 
 /// A spin box as narrow as two of them side by side in an instrument want it.

@@ -10,6 +10,7 @@
 #include <glm/gtc/matrix_transform.hpp>
 
 #include "app/stations/objects/place_editor.h"
+#include "app/stations/objects/snapped_drag.h"
 #include "app/widgets/panels.h"
 #include "app/widgets/row_list.h"
 #include "base/text.h"
@@ -374,16 +375,18 @@ void PointsPanel::showInBench() {
                     place_->turnsByHand() ? Bench::Handle::turn : Bench::Handle::move, place_->turnAxis());
 }
 
-prepare::PiecePlace PointsPanel::draggedTo(glm::vec3 value) const {
+prepare::PiecePlace PointsPanel::draggedTo(glm::vec3 value) {
   prepare::PiecePlace out = prepare::placeOf(*point());
   if (place_->turnsByHand()) {
-    out.turn = place_->turnedBy(out.turn, static_cast<double>(value.x));
+    out.turn = place_->turnedBy(out.turn, place_->snappedAngle(static_cast<double>(value.x)));
     return out;
   }
-  // To a millimetre, as the numbers show it.
-  for (size_t i = 0; i < 3; ++i)
-    out.position_m[i] =
-        std::round((out.position_m[i] + static_cast<double>(value[static_cast<int>(i)])) * 1e3) / 1e3 + 0.0;
+  const BenchScene& scene = *session_.scene();
+  out.position_m = snappedDrag(bench_, *place_, out.position_m, value, [&](const glm::dvec3& along) {
+    auto levels = prepare::levelsOf(*modelDoc(chosen_.model), chosen_.point, along, scene.bounds_m, kind());
+    addSurfaces(scene, place_->place().position_m, along, levels);
+    return levels;
+  });
   return out;
 }
 
@@ -391,7 +394,10 @@ void PointsPanel::dragged(glm::vec3 value, bool done) {
   const mod::PointDoc* now = point();
   if (now == nullptr || !session_.scene() || session_.scene()->model != chosen_.model) return;
   const prepare::PiecePlace to = draggedTo(value);
-  if (done) return put(to, {});
+  if (done) {
+    bench_.showNames({});
+    return put(to, {});
+  }
   std::map<std::string, glm::mat4> places{{now->id, matrixOf(to)}};
   if (!now->pair.empty()) places[now->pair] = matrixOf(prepare::mirrored(to, session_.book().side()));
   bench_.setChosenPoint(now->id, std::move(places));

@@ -63,7 +63,8 @@ class PointsPanel : public QWidget {
   void edit(const std::string& model, const QString& what,
             const std::function<base::Status(mod::ModelDoc&)>& change, const QString& joins = {});
   void showInBench();
-  [[nodiscard]] prepare::PiecePlace draggedTo(glm::vec3 value) const;
+  /// Where a drag puts the point; what it is level with there is named in the bench.
+  [[nodiscard]] prepare::PiecePlace draggedTo(glm::vec3 value);
   void dragged(glm::vec3 value, bool done);
   Session& session_;
   Bench& bench_;

@@ -8,6 +8,7 @@
 #include <algorithm>
 
 #include "app/stations/objects/donor_panel.h"
+#include "app/stations/objects/fall_panel.h"
 #include "app/stations/objects/field_form.h"
 #include "app/stations/objects/lists_panel.h"
 #include "app/stations/objects/pieces_panel.h"
@@ -37,6 +38,8 @@ ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
   body_->setObjectName(QStringLiteral("object-body"));
   body_->setWordWrap(true);
   body_chapter_->body()->addWidget(body_);
+  fall_ = new FallPanel(session, bench, this);
+  body_chapter_->body()->addWidget(fall_);
   connect(&session, &Session::sceneChanged, this, &ObjectsStation::sayBody);
   card_chapter_ = addChapter("objects/card", tr("Card"), {"field."});
   lists_chapter_ = addChapter("objects/lists", tr("Where it enters the game"), {"list."});
@@ -121,6 +124,7 @@ void ObjectsStation::sayChapters() {
 
 // What it weighs, how it stands and floats, as reckoned with the scene.
 void ObjectsStation::sayBody() {
+  fall_->refresh();
   const auto& scene = session_.scene();
   if (!session_.isOpen() || !scene || scene->object != session_.object() || !scene->body) {
     say(body_chapter_, tr("not known"));

@@ -11,6 +11,7 @@ class QLabel;
 namespace rakugo::app {
 
 class DonorPanel;
+class FallPanel;
 class ListsPanel;
 class PiecesPanel;
 class PointsPanel;
@@ -38,6 +39,7 @@ class ObjectsStation : public StationPanel {
   PointsPanel* points_;
   ListsPanel* lists_;
   DonorPanel* donor_;
+  FallPanel* fall_;
   void sayBody();
   QLabel* body_ = nullptr;
   Chapter *kind_chapter_, *pieces_chapter_, *body_chapter_, *card_chapter_, *lists_chapter_, *donor_chapter_,

@@ -7,6 +7,7 @@
 #include "app/widgets/panels.h"
 #include "base/text.h"
 #include "prepare/edit_steps.h"
+#include "prepare/objects/point_edits.h"
 
 namespace rakugo::app {
 ComparisonPanel::ComparisonPanel(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
