@@ -67,7 +67,7 @@ KeyTable& hangingKeys() {
       "`hangs`",
       "What the game hangs at a point. The window shows it there: the game's example of that kind, or an "
       "object of the mod.",
-      {rows::text("kind", &Hanging::kind).needed("craft").says("The id of a kind: things of it hang here."),
+      {rows::text("kind", &Hanging::kind).needed("thing").says("The id of a kind: things of it hang here."),
        rows::text("by", &Hanging::by)
            .says("The point of that kind which comes to lie on this one; without it their origin does.")
            .notCalled({"point", "at"})}};
