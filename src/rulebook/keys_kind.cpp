@@ -147,19 +147,40 @@ KeyTable& ghostKeys() {
 }
 
 KeyTable& iconKeys() {
-  static KeyTable table{"icon",
-                        "`icon`",
-                        "",
-                        {rows::whole("width", &Kind::icon_width)
-                             .between(8, 2048)
-                             .in("pixels")
-                             .needed()
-                             .heldBy({"icon.missing", "icon.size"}),
-                         rows::whole("height", &Kind::icon_height)
-                             .between(8, 2048)
-                             .in("pixels")
-                             .needed()
-                             .heldBy({"icon.missing", "icon.size"})}};
+  static KeyTable table{
+      "icon",
+      "`icon`",
+      "",
+      {rows::whole("width", &Kind::icon_width)
+           .between(8, 2048)
+           .in("pixels")
+           .needed()
+           .heldBy({"icon.missing", "icon.size"}),
+       rows::whole("height", &Kind::icon_height)
+           .between(8, 2048)
+           .in("pixels")
+           .needed()
+           .heldBy({"icon.missing", "icon.size"}),
+       rows::number("turn_deg", &Kind::icon_turn_deg)
+           .between(-180, 180)
+           .in("degrees")
+           .says("From where it is taken: 0 is from the front, 90 from the left.")
+           .notCalled({"yaw", "angle"}),
+       rows::number("rise_deg", &Kind::icon_rise_deg)
+           .between(-89, 89)
+           .in("degrees")
+           .says("And from how far above.")
+           .notCalled({"pitch"}),
+       rows::number("margin", &Kind::icon_margin)
+           .between(0, 0.4)
+           .says("Left free at each side, as a share of it.")
+           .notCalled({"padding"}),
+       rows::numbers("ground", &Kind::icon_ground)
+           .between(0, 1)
+           .says("The colour behind it: red, green, blue, sRGB.")
+           .notCalled({"background"}),
+       rows::flag("clear", &Kind::icon_clear).says("It has no ground: one sees through."),
+       rows::flag("by_night", &Kind::icon_by_night).says("It is taken by night, when what glows does.")}};
   return table;
 }
 

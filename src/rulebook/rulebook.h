@@ -271,6 +271,11 @@ struct Kind {
   std::string ghost;  ///< path of a GLB inside the rulebook, in the game's axes, metres; may be empty
   std::string ghost_title;
   uint32_t icon_width = 0, icon_height = 0;  ///< 0 = no icon wanted
+  /// From where the icon is taken: turned from the thing's front to its left, and raised; degrees.
+  double icon_turn_deg = 43, icon_rise_deg = 13;
+  double icon_margin = 0;                                   ///< left free at each side, as a share of it
+  std::array<float, 3> icon_ground{0.937F, 0.91F, 0.855F};  ///< sRGB
+  bool icon_clear = false, icon_by_night = false;           ///< without a ground; as it glows by night
   /// What the game does with a thing of this kind where a rule is broken, by check id; before those of the
   /// rulebook.
   std::map<std::string, Outcome> outcomes;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <set>
 
+#include "standin/harbour_points.h"
 #include "standin/harbour_rules.h"
 #include "standin/harbour_shapes.h"
 
@@ -194,6 +195,7 @@ bool Game::loadObject(const bundle::Bundle& bundle, const std::string& entry) {
     return false;
   }
   if (!accepted(bundle, out)) return false;
+  hangAtPoints(out.record);
   const std::string key = out.mod + "/" + out.record.id;
   objects_.insert_or_assign(key, std::move(out));
   return true;

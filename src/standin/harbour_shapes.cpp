@@ -334,6 +334,13 @@ std::vector<HarbourPart> buildHarbour() {
   return out;
 }
 
+HarbourPart buildLine() {
+  Builder line("cloth");
+  line.tone({0.72F, 0.62F, 0.44F});
+  line.box({0, -0.5F, -0.5F}, {1, 0.5F, 0.5F}, 0.2F);
+  return line.finish();
+}
+
 std::vector<HarbourPart> buildPerson(bool own_coat) {
   std::vector<HarbourPart> out;
   const auto part = [&](glm::vec3 tone, std::vector<std::string> bones,

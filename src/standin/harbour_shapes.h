@@ -23,6 +23,8 @@ std::vector<HarbourPart> buildHarbour();
 /// The harbour's own keeper, 1.72 m, at the origin, facing +X; in an oilskin coat, or in a jersey that fits
 /// under any coat; arms hanging. Its parts go with bones.
 std::vector<HarbourPart> buildPerson(bool own_coat);
+/// A line of rope along +X from 0 to 1, one thick, to be scaled.
+HarbourPart buildLine();
 /// The picture of a surface, or an empty one. Drawn by rule, 256 x 256, tiling.
 bundle::Ktx2Picture drawSurface(const std::string& surface);
 

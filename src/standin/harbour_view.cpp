@@ -7,6 +7,7 @@
 #include <glm/gtc/quaternion.hpp>
 
 #include "render/lamps.h"
+#include "standin/harbour_points.h"
 #include "standin/harbour_shapes.h"
 #include "standin/role_effects.h"
 
@@ -69,6 +70,7 @@ constexpr glm::vec3 kForward(1, 0, 0);
 HarbourView::HarbourView(render::Gl* gl) : gl_(gl), renderer_(gl), water_(gl, kWaterVertex, kWaterFragment) {
   gl_->glGenVertexArrays(1, &water_vao_);
   harbour_ = itemsOf(buildHarbour());
+  line_ = itemsOf({buildLine()});
   person_ = itemsOf(buildPerson(true));
   person_without_coat_ = itemsOf(buildPerson(false));
   camera.target = {0.6F, 0.2F, 1.15F};
@@ -286,6 +288,7 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
     for (const auto& [material, own] : found->second.painted) material->tint = paint.value_or(own);
     for (const auto& material : found->second.changing) material->effect = lookOf(on, material->record.role);
     addShown(game.objects().at(shown.object), found->second, shown, items);
+    if (!shown.steered) addLines(game.objects().at(shown.object).record, shown.matrix, items);
     for (const glm::vec3& light : found->second.lights)
       ambience.lights.push_back({glm::vec3(shown.matrix * glm::vec4(light, 1)),
                                  render::linear(ambience.glow) * 7.5F * night, ambience.glow * night});
@@ -310,6 +313,25 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
   });
   renderer_.particles(play.particles().sprites(), camera, aspect, ambience);
   renderer_.halos(camera, aspect, ambience);
+}
+
+void HarbourView::addLines(const bundle::ObjectRecord& record, const glm::mat4& place,
+                           std::vector<render::DrawItem>& items) const {
+  constexpr float kThick_m = 0.025F;
+  for (const MooringLine& line : mooringLines(record, place)) {
+    const glm::vec3 way = line.to - line.from;
+    const float length = glm::length(way);
+    if (length < 0.01F) continue;
+    const glm::vec3 along = way / length;
+    const glm::vec3 side =
+        glm::normalize(glm::cross(std::abs(along.z) > 0.9F ? glm::vec3(1, 0, 0) : glm::vec3(0, 0, 1), along));
+    const glm::mat4 matrix(glm::vec4(way, 0), glm::vec4(side * kThick_m, 0),
+                           glm::vec4(glm::cross(along, side) * kThick_m, 0), glm::vec4(line.from, 1));
+    for (render::DrawItem item : line_) {
+      item.matrix = matrix * item.matrix;
+      items.push_back(std::move(item));
+    }
+  }
 }
 
 void HarbourView::drawWater(const render::Ambience& ambience, float aspect) {

@@ -57,6 +57,8 @@ class HarbourView {
   static void shape(const LoadedThing& object, const Shown& shown, Loaded::Piece& piece);
   void addShown(const LoadedThing& object, Loaded& loaded, const Shown& shown,
                 std::vector<render::DrawItem>& items);
+  void addLines(const bundle::ObjectRecord& record, const glm::mat4& place,
+                std::vector<render::DrawItem>& items) const;
   void drawWater(const render::Ambience& ambience, float aspect);
   std::vector<render::DrawItem> itemsOf(const std::vector<struct HarbourPart>& parts);
 
@@ -65,7 +67,7 @@ class HarbourView {
   render::Renderer renderer_;
   render::Program water_;
   GLuint water_vao_ = 0;
-  std::vector<render::DrawItem> harbour_, person_, person_without_coat_;
+  std::vector<render::DrawItem> harbour_, person_, person_without_coat_, line_;
   std::map<std::string, std::shared_ptr<render::GpuPicture>> surfaces_;
   std::map<std::string, Loaded> loaded_;
   std::vector<std::shared_ptr<render::DrawMaterial>> windows_;

@@ -101,12 +101,16 @@ class MotionTest : public testing::Test {
     mate.rigs.push_back({"skeleton/mate", {0, 0, 0}, {0, 0, 0, 1}, {}});
     bundle::ObjectRecord lantern = test::thing("lantern", "gear");
     lantern.points = {{"grip", {0, 0, 0}}};
-    const bundle::Manifest manifest{
-        .mod_id = "m", .title = "M", .rulebook_id = "kelpwick", .objects = {"object/mate", "object/lantern"}};
+    bundle::ObjectRecord hook = test::thing("hook", "gear");
+    const bundle::Manifest manifest{.mod_id = "m",
+                                    .title = "M",
+                                    .rulebook_id = "kelpwick",
+                                    .objects = {"object/mate", "object/lantern", "object/hook"}};
     using bundle::EntryKind;
     EXPECT_TRUE(out.add(EntryKind::manifest, bundle::kManifestId, bundle::encodeManifest(manifest)));
     EXPECT_TRUE(out.add(EntryKind::object, "object/mate", bundle::encodeObject(mate)));
     EXPECT_TRUE(out.add(EntryKind::object, "object/lantern", bundle::encodeObject(lantern)));
+    EXPECT_TRUE(out.add(EntryKind::object, "object/hook", bundle::encodeObject(hook)));
     EXPECT_TRUE(out.add(EntryKind::mesh, "mesh/one", bundle::encodeMesh(test::triangle())));
     EXPECT_TRUE(out.add(EntryKind::skeleton, "skeleton/mate", bundle::encodeSkeleton(skeleton)));
     EXPECT_TRUE(out.add(EntryKind::icon, "icon/x", base::Bytes(8, std::byte{1})));
@@ -162,6 +166,26 @@ TEST_F(MotionTest, WhatIsCarriedIsInTheHandWhereverThatIs) {
   const glm::vec3 hand(mate.matrix * play_.carried(mate, "hand.starboard") * glm::vec4(0, -0.75F, 1.39F, 1));
   EXPECT_LT(glm::distance(hand, glm::vec3(seen("m/lantern")->matrix[3])), 1e-4F);
   EXPECT_LT(hand.z, 1.25F) << "not where the arm was at rest";
+}
+
+TEST_F(MotionTest, WhatWasInTheHandHangsAtTheBelt) {
+  put(body(1), 0);
+  play_.use("m/mate");
+  play_.use("m/lantern");
+  play_.use("m/hook");
+  EXPECT_EQ(play_.gear(), "m/hook");
+  EXPECT_EQ(play_.belt(), "m/lantern");
+  const Shown* lantern = seen("m/lantern");
+  ASSERT_NE(lantern, nullptr);
+  const float high = lantern->matrix[3].z;
+  EXPECT_GT(high, 0.6F);
+  EXPECT_LT(high, 1.2F) << "at the waist";
+  play_.use("m/lantern");
+  EXPECT_EQ(play_.gear(), "m/lantern") << "it is taken from the belt";
+  EXPECT_EQ(play_.belt(), "m/hook");
+  play_.leave();
+  play_.leave();
+  EXPECT_EQ(play_.gear() + play_.belt(), "");
 }
 
 TEST_F(MotionTest, TheHarboursOwnKeeperMovesToo) {

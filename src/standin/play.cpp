@@ -97,6 +97,11 @@ bool Play::use(const std::string& name) {
     judgeBones(name, *thing);
     say("info", "wears", name, "", r.name + " is put on.");
   } else if (r.kind == "gear") {
+    if (gear_ != name && !gear_.empty()) {
+      belt_ = gear_;
+      say("info", "hangs", belt_, "belt", find(belt_)->record.name + " is hung at the belt.");
+    }
+    if (belt_ == name) belt_.clear();
     gear_ = name;
     say("info", "carries", name, "", r.name + " is taken in the right hand.");
     happens(name, "touched");
@@ -146,7 +151,7 @@ bool Play::leave() {
     doing_ = Doing::walking;
     return true;
   }
-  for (std::string* held : {&gear_, &coat_, &keeper_})
+  for (std::string* held : {&gear_, &belt_, &coat_, &keeper_})
     if (!held->empty()) return held->clear(), true;
   return std::exchange(doing_, Doing::looking) != Doing::looking;
 }
@@ -210,7 +215,8 @@ bool Play::drop(const std::string& name, std::optional<glm::vec2> at, float heig
     const LoadedThing* stands = find(one.object);
     const bool falls =
         std::any_of(fallen_.begin(), fallen_.end(), [&](const Fallen& f) { return f.object == one.object; });
-    if (stands != nullptr && !one.steered && !falls && one.object != gear_ && one.object != coat_)
+    if (stands != nullptr && !one.steered && !falls && one.object != gear_ && one.object != belt_ &&
+        one.object != coat_)
       standing_.push_back(bodies_->addFixed(stands->record, one.matrix));
   }
   fallen_.push_back({name, bodies_->add(thing->record, placed(from, figure_heading_)), 0, false});
@@ -342,7 +348,7 @@ void Play::refresh() {
     bodies_->remove(one.body);
     return true;
   });
-  for (std::string* held : {&gear_, &coat_, &keeper_})
+  for (std::string* held : {&gear_, &belt_, &coat_, &keeper_})
     if (find(*held) == nullptr) held->clear();
 }
 
@@ -529,7 +535,7 @@ std::vector<Shown> Play::shown() const {
     } else if (!boat_taken && name == craft_) {
       boat_taken = true;
       out.push_back({name, boatMatrix(), {}, {}, time_s_, 0, screw_rad_, true});
-    } else if (name == coat_ || name == gear_) {
+    } else if (name == coat_ || name == gear_ || name == belt_) {
       continue;
     } else {
       Shown standing{name, placed(p.position, p.turn_rad), {}, {}, time_s_, 0, 0};
@@ -553,14 +559,18 @@ std::vector<Shown> Play::shown() const {
     if (!keeper_.empty()) out.push_back({keeper_, figure, covered, figureMoves(), time_s_, build_, 0});
     if (!coat_.empty()) out.push_back({coat_, figure, {}, figureMoves(), time_s_, build_, 0});
   }
-  if (!gear_.empty()) {
-    const Shown held{keeper_, figure, {}, figureMoves(), time_s_, build_, 0};
-    // In the hand wherever that is, and upright whichever way it is turned: what hangs, hangs.
-    glm::mat4 hand = pointOf(keeper_, "grip-right", glm::translate(glm::mat4(1), {0.02F, -0.27F, 0.74F}));
-    hand[3] = carried(held, "hand.starboard") * hand[3];
+  // What hangs at a bone is where that is, and upright whichever way it is turned.
+  const auto hang = [&](const std::string& what, const char* point, const char* bone,
+                        const glm::vec3& otherwise) {
+    if (what.empty()) return;
+    const Shown carrier{keeper_, figure, {}, figureMoves(), time_s_, build_, 0};
+    glm::mat4 at = pointOf(keeper_, point, glm::translate(glm::mat4(1), otherwise));
+    at[3] = carried(carrier, bone) * at[3];
     out.push_back(
-        {gear_, figure * hand * glm::inverse(pointOf(gear_, "grip", glm::mat4(1))), {}, {}, time_s_, 0, 0});
-  }
+        {what, figure * at * glm::inverse(pointOf(what, "grip", glm::mat4(1))), {}, {}, time_s_, 0, 0});
+  };
+  hang(gear_, "grip-right", "hand.starboard", {0.02F, -0.27F, 0.74F});
+  if (figureSeen()) hang(belt_, "belt", "waist", {0, -0.24F, 0.95F});
   return out;
 }
 

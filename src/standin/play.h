@@ -101,6 +101,8 @@ class Play {
   [[nodiscard]] const std::string& keeper() const { return keeper_; }
   [[nodiscard]] const std::string& coat() const { return coat_; }
   [[nodiscard]] const std::string& gear() const { return gear_; }
+  /// What was in the hand before: it hangs at the belt.
+  [[nodiscard]] const std::string& belt() const { return belt_; }
   [[nodiscard]] const std::string& craft() const { return craft_; }
   [[nodiscard]] glm::vec3 figureAt() const { return figure_; }
   [[nodiscard]] float speed_mps() const { return speed_; }
@@ -141,7 +143,7 @@ class Play {
   Game& game_;
   Game::Say say_;
   Doing doing_ = Doing::looking;
-  std::string keeper_, coat_, gear_, craft_;
+  std::string keeper_, coat_, gear_, belt_, craft_;
   glm::vec3 figure_{0.1F, 1.9F, 0}, boat_{0};
   float figure_heading_ = -0.5F, boat_heading_ = 0, speed_ = 0, rudder_ = 0;
   float ahead_ = 0, turn_ = 0, walked_m_ = 0, time_s_ = 0;

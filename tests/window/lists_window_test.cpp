@@ -269,6 +269,34 @@ TEST_F(ListsWindowTest, IconsThatAreOldAreToldAndTakenAgainAllAtOnce) {
   EXPECT_FALSE(has("icon.old"));
   test::look(*window_, "icons");
   const auto first = session().state().icons;
+  // As the rulebook has it: gear stands clear, with a margin; craft has the game's ground.
+  const auto picture = [&](const char* path) {
+    const base::Bytes& bytes = *session().state().icons.at(path);
+    return QImage::fromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
+  };
+  const QImage lantern = picture("icons/lantern.png"), dinghy = picture("icons/dinghy.png");
+  int low = lantern.height(), high = 0;
+  for (int y = 0; y < lantern.height(); ++y)
+    for (int x = 0; x < lantern.width(); ++x)
+      if (qAlpha(lantern.pixel(x, y)) > 40) low = std::min(low, y), high = std::max(high, y);
+  EXPECT_GE(low, 4) << "6 % of 96";
+  EXPECT_LE(high, 91);
+  EXPECT_GT(high - low, 48) << "it fills the rest";
+  EXPECT_EQ(qAlpha(dinghy.pixel(0, 0)), 255);
+  EXPECT_EQ(QColor(dinghy.pixel(1, 1)).red(), QColor::fromRgbF(0.937F, 0.91F, 0.855F).red());
+  // By night what glows does, and the rest is dark.
+  app::Bench::IconLook look = app::Bench::iconLookOf(*session().book().findKind("gear"));
+  const QImage day = window_->bench().takeIconOf(*session().scene(), look);
+  look.by_night = true;
+  EXPECT_NE(window_->bench().takeIconOf(*session().scene(), look), day);
+  // From the game's angle whatever the bench's is.
+  window_->bench().lookFrom(QStringLiteral("up"));
+  ASSERT_TRUE(test::click(*window_, "take-icon"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NE(picture("icons/lantern.png"), lantern);
+  ASSERT_TRUE(test::click(*window_, "take-icon-usual"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(picture("icons/lantern.png"), lantern);
   // Turned upside down, the lantern looks otherwise.
   session().edit(QStringLiteral("turn"), [](mod::ModState& state) {
     prepare::setOrAddStep(state.models["lantern"], "turn", base::Json{{"forward", "+Z"}, {"up", "-Y"}});

@@ -306,9 +306,7 @@ TEST_F(SurfaceWindowTest, WhatGoesOnInTheGameIsTriedBySwitchesOfTheRulebook) {
   EXPECT_TRUE(bench.night());
   EXPECT_EQ(bench.switches(), (std::set<std::string>{"rain", "salt"}));
   // An icon that is taken meanwhile shows the mod as it is.
-  const auto icon = [&] {
-    return bench.takePicture(QSize(96, 96), app::Bench::PictureFrom::usual_angle, QColor(Qt::transparent));
-  };
+  const auto icon = [&] { return bench.takePicture(QSize(96, 96), QColor(Qt::transparent)); };
   const QImage tried = icon();
   for (const char* id : {"rain", "salt"}) bench.setSwitch(id, false);
   EXPECT_EQ(icon(), tried);

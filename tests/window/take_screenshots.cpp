@@ -221,8 +221,7 @@ bool shootExamples(app::MainWindow& window, const QTemporaryDir& folder, const Q
       window.session().select("tug", "tug");
       test::settle(window);
     }
-    const QImage picture = window.bench().takePicture(QSize(112, 112), app::Bench::PictureFrom::usual_angle,
-                                                      QColor(Qt::transparent));
+    const QImage picture = window.bench().takePicture(QSize(112, 112), QColor(Qt::transparent));
     if (picture.isNull() || !picture.save(out + QLatin1Char('/') + name + QStringLiteral(".png")))
       return false;
   }

@@ -549,7 +549,7 @@ void Bench::drawFloor(int width, int height, qreal pixel_scale) {
   renderer_->lines(strong, camera_, width, height, 1.6F * scale);
 }
 
-QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float turned_rad) {
+QImage Bench::takePicture(QSize size, QColor ground, float turned_rad) {
   if (!renderer_ || !scene_ || scene_->bounds_m.empty()) return {};
   makeCurrent();
   upload();
@@ -557,22 +557,36 @@ QImage Bench::takePicture(QSize size, PictureFrom from, QColor ground, float tur
   // Icons and small pictures show the mod as it is, not what is being tried.
   dress(*uploaded_, *scene_, false);
   render::Camera camera = camera_;
-  if (from == PictureFrom::usual_angle)
-    camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
+  camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
   // A thumbnail of a heavy model needs no more than what a moving picture shows of it.
-  // An icon shows the whole object.
-  const bool icon = from != PictureFrom::usual_angle;
-  geometry::Bounds box = scene_->bounds_m;
-  if (icon) addPieceBounds(box);
-  const QImage picture =
-      smallPicture(icon ? withPieces(uploaded_->items, uploaded_->pieces) : uploaded_->quick, box, scene_->up,
-                   camera, size, ground);
+  const QImage picture = smallPicture(uploaded_->quick, scene_->bounds_m, scene_->up, camera, {size, ground});
   dress(*uploaded_, *scene_, true);
   doneCurrent();
   return picture;
 }
 
-QImage Bench::takeIconOf(const BenchScene& scene, QSize size, QColor ground) {
+Bench::IconLook Bench::iconLookOf(const rulebook::Kind& kind) {
+  IconLook out;
+  out.size = QSize(static_cast<int>(kind.icon_width), static_cast<int>(kind.icon_height));
+  out.ground = kind.icon_clear
+                   ? QColor(0, 0, 0, 0)
+                   : QColor::fromRgbF(kind.icon_ground[0], kind.icon_ground[1], kind.icon_ground[2]);
+  out.yaw_rad = static_cast<float>(glm::radians(kind.icon_turn_deg));
+  out.pitch_rad = static_cast<float>(glm::radians(kind.icon_rise_deg));
+  out.margin = static_cast<float>(kind.icon_margin);
+  out.by_night = kind.icon_by_night;
+  return out;
+}
+
+QImage Bench::takeIcon(const IconLook& look) {
+  if (!renderer_ || !scene_) return {};
+  IconLook from_here = look;
+  from_here.yaw_rad = camera_.yaw_rad;
+  from_here.pitch_rad = camera_.pitch_rad;
+  return takeIconOf(*scene_, from_here);
+}
+
+QImage Bench::takeIconOf(const BenchScene& scene, const IconLook& look) {
   if (!renderer_ || scene.bounds_m.empty()) return {};
   makeCurrent();
   QImage out;
@@ -594,9 +608,9 @@ QImage Bench::takeIconOf(const BenchScene& scene, QSize size, QColor ground) {
     render::Camera camera = camera_;
     camera.up = scene.up;
     camera.forward = scene.forward;
-    camera.yaw_rad = kUsualYaw;
-    camera.pitch_rad = kUsualPitch;
-    out = smallPicture(std::move(items), box, scene.up, camera, size, ground);
+    camera.yaw_rad = look.yaw_rad;
+    camera.pitch_rad = look.pitch_rad;
+    out = smallPicture(std::move(items), box, scene.up, camera, look);
   }
   doneCurrent();
   return out;
@@ -616,7 +630,7 @@ QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColo
     camera.pitch_rad = kUsualPitch;
     for (int i = 0; i < count; ++i) {
       camera.yaw_rad = kUsualYaw + static_cast<float>(i) * 6.2831853F / static_cast<float>(count);
-      out << smallPicture(shown->quick, scene.bounds_m, scene.up, camera, size, ground);
+      out << smallPicture(shown->quick, scene.bounds_m, scene.up, camera, {size, ground});
     }
   }
   doneCurrent();
@@ -624,7 +638,8 @@ QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColo
 }
 
 QImage Bench::smallPicture(std::vector<render::DrawItem> items, const geometry::Bounds& box, glm::vec3 up,
-                           render::Camera camera, QSize size, QColor ground) {
+                           render::Camera camera, const IconLook& look) {
+  const QSize size = look.size;
   render::Gl* gl = renderer_->gl();
   constexpr int kOver = 4;  // drawn larger and averaged: the smoothest edges a small picture can have
   QOpenGLFramebufferObjectFormat format;
@@ -633,8 +648,8 @@ QImage Bench::smallPicture(std::vector<render::DrawItem> items, const geometry::
   camera.parallel = false;
   const float aspect = static_cast<float>(size.width()) / static_cast<float>(size.height());
   camera.fit(box.min, box.max, aspect);
-  camera.distance_m *= 0.94F;
-  render::Ambience air = render::Ambience::at(0);
+  camera.distance_m *= 0.94F / (1 - 2 * look.margin);
+  render::Ambience air = render::Ambience::at(look.by_night ? 1.0F : 0.0F);
   air.up = up;
   for (render::DrawItem& item : items) {
     item.selected = item.pointed = false;
@@ -644,6 +659,7 @@ QImage Bench::smallPicture(std::vector<render::DrawItem> items, const geometry::
   renderer_->shadows(items, air, box.center(), glm::length(box.size()) * 0.75F + 0.1F);
   frame.bind();
   gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);
+  const QColor& ground = look.ground;
   gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
                    static_cast<float>(ground.blueF()), static_cast<float>(ground.alphaF()));
   gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);

@@ -162,13 +162,22 @@ class Bench : public QOpenGLWidget {
   /// Looks straight along an axis of the game: "forward", "back", "left", "right", "up", "floor".
   void lookFrom(const QString& side);
   void setMessage(const QString& message);
-  enum class PictureFrom { bench_angle, usual_angle };
-  /// A picture of the model in the game's look on a plain ground, whole; from where the bench looks, or from
-  /// the usual angle turned further about up. Null without OpenGL.
-  /// A picture of any scene with all its pieces, from the usual angle: an icon of an object that is not
-  /// shown.
-  QImage takeIconOf(const BenchScene& scene, QSize size, QColor ground);
-  QImage takePicture(QSize size, PictureFrom from, QColor ground, float turned_rad = 0);
+  /// How an icon is to look.
+  struct IconLook {
+    QSize size;
+    QColor ground;
+    float yaw_rad = 0, pitch_rad = 0;  ///< as of render::Camera
+    float margin = 0;                  ///< left free at each side, as a share of it
+    bool by_night = false;
+  };
+  static IconLook iconLookOf(const rulebook::Kind& kind);
+  /// The whole object in the game's look, from where the bench looks. Null without OpenGL.
+  QImage takeIcon(const IconLook& look);
+  /// The same of any scene with all its pieces, from the angle that the look says.
+  QImage takeIconOf(const BenchScene& scene, const IconLook& look);
+  /// The model in the game's look on a plain ground, from the usual angle turned further about up. Null
+  /// without OpenGL.
+  QImage takePicture(QSize size, QColor ground, float turned_rad = 0);
   /// The same of any scene, from the usual angle, `count` pictures all round. None without OpenGL.
   QVector<QImage> takePicturesOf(const BenchScene& scene, QSize size, QColor ground, int count);
   /// Whether the picture is drawn with fewer triangles, because it moves just now.
@@ -263,7 +272,7 @@ class Bench : public QOpenGLWidget {
   bool bringPictures(Uploaded& shown, size_t most_bytes);
   /// A small picture of what is uploaded; the context is current.
   QImage smallPicture(std::vector<render::DrawItem> items, const geometry::Bounds& box, glm::vec3 up,
-                      render::Camera camera, QSize size, QColor ground);
+                      render::Camera camera, const IconLook& look);
   /// The view changed under the person's hand: drawn quickly, and whole once it rests.
   void viewMoved();
   /// Everything below the overlay; `scale` is the number of pixels in one of the widget's.

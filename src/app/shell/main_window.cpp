@@ -605,7 +605,7 @@ void MainWindow::remember() {
     mod.shows = static_cast<int>(x->count(check::Severity::shows));
     mod.tidy = static_cast<int>(x->count(check::Severity::tidy));
   }
-  QImage picture = bench_->takePicture(QSize(118, 118), Bench::PictureFrom::usual_angle, theme().sheet);
+  QImage picture = bench_->takePicture(QSize(118, 118), theme().sheet);
   if (!picture.isNull()) picture = picture.scaled(59, 59, Qt::KeepAspectRatio, Qt::SmoothTransformation);
   rememberMod(mod, picture);
 }
@@ -629,8 +629,7 @@ void MainWindow::takeThumbnail() {
 void MainWindow::takeTurned() {
   if (!session_.scene()) return;
   const auto angle = static_cast<float>(turned_.size()) * 6.2831853F / kTurns;
-  const QImage picture =
-      bench_->takePicture(QSize(78, 78), Bench::PictureFrom::usual_angle, theme().sheet, angle);
+  const QImage picture = bench_->takePicture(QSize(78, 78), theme().sheet, angle);
   if (picture.isNull()) return;
   turned_ << picture;
   // The first is shown at once; the others follow one by one, while nobody waits for anything.

@@ -253,8 +253,15 @@ void ObjectsStation::addIcon(const rulebook::Kind& kind) {
   auto* take = new QPushButton(tr("Take the icon"), this);
   take->setObjectName(QStringLiteral("take-icon"));
   take->setEnabled(bench_.works());
-  connect(take, &QPushButton::clicked, this, &ObjectsStation::takeIcon);
+  connect(take, &QPushButton::clicked, this, [this] { takeIcon(false); });
   side->addWidget(take);
+  auto* usual = new QPushButton(tr("As usual"), this);
+  usual->setObjectName(QStringLiteral("take-icon-usual"));
+  usual->setProperty("quiet", true);
+  usual->setToolTip(tr("From the angle from which the game's icons of this kind are taken"));
+  usual->setEnabled(bench_.works());
+  connect(usual, &QPushButton::clicked, this, [this] { takeIcon(true); });
+  side->addWidget(usual, 0, Qt::AlignLeft);
   auto* all = new QPushButton(this);
   all->setObjectName(QStringLiteral("take-icons"));
   all->setProperty("quiet", true);
@@ -333,19 +340,17 @@ void putIcon(mod::ModState& state, const std::string& name, const QImage& pictur
   object.icon_of = mod::iconSubject(seen, name);
 }
 
-const QColor kIconGround(0xEF, 0xE8, 0xDA);
-
 }  // namespace
 
-void ObjectsStation::takeIcon() {
+void ObjectsStation::takeIcon(bool as_usual) {
   const std::string name = session_.object();
   const auto object = session_.state().objects.find(name);
   const rulebook::Kind* kind =
       object != session_.state().objects.end() ? session_.book().findKind(object->second.kind) : nullptr;
   if (kind == nullptr) return;
+  const Bench::IconLook look = Bench::iconLookOf(*kind);
   const QImage picture =
-      bench_.takePicture(QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height)),
-                         Bench::PictureFrom::bench_angle, kIconGround);
+      as_usual && bench_.scene() ? bench_.takeIconOf(*bench_.scene(), look) : bench_.takeIcon(look);
   if (picture.isNull()) {
     Q_EMIT tell(tr("The bench has nothing to take a picture of."), false);
     return;
@@ -383,16 +388,16 @@ void ObjectsStation::takeIcons() {
       const rulebook::Kind* kind = first != nullptr ? x->book->findKind(object->second.kind) : nullptr;
       PictureCache cache;
       std::shared_ptr<const BenchScene> scene;
-      QSize size;
+      Bench::IconLook look;
       if (kind != nullptr) {
         scene = makeBenchScene(*x, first->model, cache, nullptr, {{}, name, {}});
-        size = QSize(static_cast<int>(kind->icon_width), static_cast<int>(kind->icon_height));
+        look = Bench::iconLookOf(*kind);
       }
-      return [here, pictures, name, scene, size, last, x, folder] {
+      return [here, pictures, name, scene, look, last, x, folder] {
         // Another mod may be open by now.
         if (here == nullptr || !here->session_.isOpen() || here->session_.folder() != folder) return;
         if (scene != nullptr)
-          if (QImage picture = here->bench_.takeIconOf(*scene, size, kIconGround); !picture.isNull())
+          if (QImage picture = here->bench_.takeIconOf(*scene, look); !picture.isNull())
             (*pictures)[name] = std::move(picture);
         if (!last) return;
         if (pictures->empty()) {

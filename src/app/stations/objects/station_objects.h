@@ -31,7 +31,8 @@ class ObjectsStation : public StationPanel {
   void addCard(const mod::ObjectDoc& doc, const rulebook::Kind& kind);
   void addIcon(const rulebook::Kind& kind);
   [[nodiscard]] base::Json fieldValue(const std::string& id) const;
-  void takeIcon();
+  /// From the bench's angle, or from that of the kind.
+  void takeIcon(bool as_usual);
   void takeIcons();
   [[nodiscard]] std::vector<std::string> iconsWanted() const;
   void setField(const std::string& id, const base::Json& value);
