@@ -162,7 +162,7 @@ std::array<Cell, 2> halvesOf(const Cell& cell, int axis, float at, const Inside&
 std::vector<float> goodPlaces(const Cell& cell, const std::vector<BentEdge>& edges, const Bounds& box,
                               int axis) {
   const float step = box.size()[axis] / 64;
-  if (!(step > 0)) return {};
+  if (!(step > 0) || !std::isfinite(step)) return {};
   struct Place {
     double weight = 0, most = 0;
     float at = 0;
@@ -297,6 +297,22 @@ void findCut(Cell& cell, const std::vector<BentEdge>& bent, const Inside& inside
     lookAhead(cell, bent, inside);
 }
 
+// Bodies that are convex together become one: cuts that a later one made needless.
+void joinConvex(std::vector<Hull>& parts) {
+  constexpr double kSame = 1e-5;
+  for (size_t i = 0; i < parts.size(); ++i)
+    for (size_t k = i + 1; k < parts.size(); ++k) {
+      std::vector<glm::vec3> both = parts[i].corners;
+      both.insert(both.end(), parts[k].corners.begin(), parts[k].corners.end());
+      Hull whole = convexHull(both);
+      const double apart = volumeOf(parts[i]) + volumeOf(parts[k]);
+      if (volumeOf(whole) > apart * (1 + kSame)) continue;
+      parts[i] = std::move(whole);
+      parts.erase(parts.begin() + static_cast<std::ptrdiff_t>(k));
+      k = i;  // what is larger now may fit others
+    }
+}
+
 std::vector<BentEdge> bentEdges(std::span<const glm::vec3> positions, std::span<const uint32_t> corners) {
   const Welding welding = weldEqual(positions);
   std::vector<uint32_t> welded;
@@ -318,26 +334,6 @@ std::vector<BentEdge> bentEdges(std::span<const glm::vec3> positions, std::span<
       out.push_back({glm::vec3(place(h)), glm::vec3(place(Topology::nextHalfEdge(h)))});
   }
   return out;
-}
-
-}  // namespace
-
-namespace {
-
-// Bodies that are convex together become one: cuts that a later one made needless.
-void joinConvex(std::vector<Hull>& parts) {
-  constexpr double kSame = 1e-5;
-  for (size_t i = 0; i < parts.size(); ++i)
-    for (size_t k = i + 1; k < parts.size(); ++k) {
-      std::vector<glm::vec3> both = parts[i].corners;
-      both.insert(both.end(), parts[k].corners.begin(), parts[k].corners.end());
-      Hull whole = convexHull(both);
-      const double apart = volumeOf(parts[i]) + volumeOf(parts[k]);
-      if (volumeOf(whole) > apart * (1 + kSame)) continue;
-      parts[i] = std::move(whole);
-      parts.erase(parts.begin() + static_cast<std::ptrdiff_t>(k));
-      k = i;  // what is larger now may fit others
-    }
 }
 
 }  // namespace

@@ -127,7 +127,12 @@ ShapeMesh fewer(const ShapeMesh& under, size_t triangles) {
   return out;
 }
 
-ShapeMesh hulls(const ShapeMesh& under, size_t most, size_t corners) {
+// Of a heavy model its simplified mesh is cut: a shape need not be finer, and nobody waits for minutes.
+ShapeMesh hulls(const ShapeMesh& model, size_t most, size_t corners) {
+  constexpr size_t kHeavy = 40'000;
+  const bool heavy = model.triangles.size() / 3 > kHeavy;
+  const ShapeMesh lighter = heavy ? fewer(model, kHeavy) : ShapeMesh();
+  const ShapeMesh& under = heavy ? lighter : model;
   geometry::ConvexPartsOptions options;
   options.most_parts = most;
   options.most_corners = corners;
