@@ -1,6 +1,7 @@
 #include "standin/harbour_points.h"
 
 #include <algorithm>
+#include <cmath>
 #include <string_view>
 
 #include "standin/harbour_shapes.h"
@@ -8,7 +9,7 @@
 namespace rakugo::standin {
 namespace {
 
-constexpr float kNear_m = 0.6F, kLine_m = 8;
+constexpr float kNear_m = 0.6F, kLine_m = 12;
 
 glm::vec3 placeOf(const std::array<float, 3>& position) { return {position[0], position[1], position[2]}; }
 
@@ -91,7 +92,10 @@ std::vector<MooringLine> mooringLines(const bundle::ObjectRecord& record, const 
     const std::string_view name = point.name;
     if (name != "mooring-bow" && name != "mooring-stern") continue;
     const glm::vec3 from(place * glm::vec4(placeOf(point.position), 1));
-    const glm::vec3 to(kQuayEdge_m - 0.15F, from.y, 0.06F);
+    const float bollard = *std::min_element(kBollards_m.begin(), kBollards_m.end(), [&](float a, float b) {
+      return std::abs(a - from.y) < std::abs(b - from.y);
+    });
+    const glm::vec3 to(kBollardLine_m, bollard, 0.3F);
     if (glm::distance(from, to) < kLine_m) out.push_back({from, to});
   }
   return out;

@@ -17,8 +17,8 @@ void hangAtPoints(bundle::ObjectRecord& record);
 struct MooringLine {
   glm::vec3 from{0}, to{0};
 };
-/// Lines from "mooring-bow" and "mooring-stern" of a boat that stands so, to the quay's edge across from
-/// them; none where that is farther than a line reaches.
+/// Lines from "mooring-bow" and "mooring-stern" of a boat that stands so, each to the nearest bollard; none
+/// where that is farther than a line reaches.
 std::vector<MooringLine> mooringLines(const bundle::ObjectRecord& record, const glm::mat4& place);
 
 }  // namespace rakugo::standin

@@ -53,7 +53,7 @@ TEST(HarbourPoints, ABoatIsMadeFastToTheQuayWhereItReaches) {
   const auto lines = mooringLines(boat, beside);
   ASSERT_EQ(lines.size(), 1U);
   EXPECT_NEAR(lines[0].from.y, 5, 1e-4F) << "the bow points along the quay";
-  EXPECT_NEAR(lines[0].to.y, 5, 1e-4F);
+  EXPECT_EQ(lines[0].to.y, 6) << "the nearest bollard";
   EXPECT_LT(lines[0].to.x, 3);
   EXPECT_TRUE(mooringLines(boat, glm::translate(glm::mat4(1), {40, 0, 0})).empty()) << "too far";
 }

@@ -172,7 +172,7 @@ void quay(std::vector<HarbourPart>& out) {
   for (const float y : {3.08F, 3.5F}) iron.box({2.95F, y, -2.8F}, {3.0F, y + 0.04F, 0.1F});
   // Bollards.
   iron.tone({0.13F, 0.14F, 0.16F});
-  for (const float y : {-9.0F, -4.2F, 6.0F, 11.0F})
+  for (const float y : kBollards_m)
     iron.lathe({{0.26F, 0},
                 {0.26F, 0.05F},
                 {0.17F, 0.1F},
@@ -182,7 +182,7 @@ void quay(std::vector<HarbourPart>& out) {
                 {0.22F, 0.55F},
                 {0.1F, 0.6F},
                 {0, 0.6F}},
-               20, {1.95F, y, 0});
+               20, {kBollardLine_m, y, 0});
   // A timber jetty to the right.
   for (int i = 0; i < 34; ++i) {
     planks.tone(glm::vec3(0.72F, 0.64F, 0.54F) * (0.8F + 0.28F * hash(i, 5)));

@@ -1,6 +1,7 @@
 // The harbour itself, built in code: quay, shed, boat, far shore. Metres, Z up, the quay's edge faces +X.
 #pragma once
 
+#include <array>
 #include <glm/glm.hpp>
 #include <string>
 #include <vector>
@@ -30,5 +31,8 @@ bundle::Ktx2Picture drawSurface(const std::string& surface);
 
 inline constexpr float kWaterLevel_m = -1.35F;
 inline constexpr float kQuayEdge_m = 2.95F;  ///< x of the quay's edge
+/// Where bollards stand along the quay's edge: y, and x of them all.
+inline constexpr std::array<float, 4> kBollards_m = {-9, -4.2F, 6, 11};
+inline constexpr float kBollardLine_m = 1.95F;
 
 }  // namespace rakugo::standin
