@@ -1,4 +1,4 @@
-// A rigid body that falls on a floor: what one sees of its weight before the game starts.
+// A body that falls on a floor and keeps its shape: what one sees of its weight before the game starts.
 #pragma once
 
 #include <glm/glm.hpp>

@@ -46,7 +46,8 @@ bool isMadeOfModel(const std::string& form);
 ShapeMesh modelUnderShape(const mod::ObjectDoc& object, const mod::PieceDoc& shape, const ModelOf& model);
 /// The shape itself as triangles; those of round forms have 24 sides. Empty where nothing can be made: a hull
 /// of what lies in a plane. What is made of a model is kept for as long as the program runs, the last few
-/// hundred of them by content, so that an edit of something else makes none anew. Safe on any thread.
+/// hundred of them by content, so that an edit of something else makes none anew. Several hulls of more than
+/// 40,000 triangles are made of a mesh simplified to so many. Safe on any thread.
 ShapeMesh shapeMesh(const ShapeValues& says, const ShapeMesh& under, const GameAxes& axes);
 
 /// Places a shape and sets its size, so that it holds what it lies over as closely as its form can: the least
