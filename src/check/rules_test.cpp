@@ -145,6 +145,26 @@ TEST(CheckRules, APairIsMirroredToTheOtherSide) {
   EXPECT_NEAR(made.turn[3], 0.7071067811865476, 1e-12);
 }
 
+TEST(CheckRules, APairThatIsNoneIsMendedEitherWay) {
+  const auto x = look("deckhand", [](mod::ModState& m) {
+    m.models["deckhand"].points = {{"grip-left", {0, 0.7, 1.4}}, {"grip-right", {0, -0.6, 1.4}}};
+    m.models["deckhand"].points[0].pair = "grip-right";
+    m.models["deckhand"].points[1].pair = "grip-left";
+  });
+  const Finding* found = find(*x, "point.pair");
+  ASSERT_NE(found, nullptr);
+  EXPECT_EQ(found->measured, "10 cm");
+  ASSERT_EQ(found->mends.size(), 3U) << "which of the two is right is not sure";
+  for (const auto& [mend, left, right] : {std::tuple(0, 0.7, -0.7), {1, 0.6, -0.6}, {2, 0.7, -0.6}}) {
+    mod::ModState state = *x->mod;
+    found->mends[static_cast<size_t>(mend)].apply(state);
+    const auto& points = state.models["deckhand"].points;
+    EXPECT_NEAR(points[0].position_m[1], left, 1e-9) << mend;
+    EXPECT_NEAR(points[1].position_m[1], right, 1e-9) << mend;
+    EXPECT_EQ(points[0].pair.empty(), mend == 2);
+  }
+}
+
 TEST(SetAside, IsKeptInTheModAndCountsNoMore) {
   const auto x = look("first-lamp");
   const Finding* stray = find(*x, "part.stray");

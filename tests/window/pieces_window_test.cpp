@@ -9,6 +9,7 @@
 #include <QMimeData>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QUrl>
 
 #include "app/stations/objects/pieces_panel.h"
 #include "app/widgets/drag_types.h"
@@ -256,6 +257,12 @@ TEST_F(PiecesWindowTest, AModelIsDraggedFromTheContentsToWhereItShallStand) {
     QCoreApplication::sendEvent(&bench, &event);
     return test::settle(*window_);
   };
+  // Files are the window's to take, wherever they are let go.
+  QMimeData files;
+  files.setUrls({QUrl::fromLocalFile(QStringLiteral("/nowhere/boat.glb"))});
+  QDragEnterEvent enter(where, Qt::CopyAction, &files, Qt::LeftButton, {});
+  QCoreApplication::sendEvent(&bench, &enter);
+  EXPECT_TRUE(enter.isAccepted());
   ASSERT_TRUE(drop(where));
   ASSERT_EQ(tug().pieces.size(), 2U);
   const mod::PieceDoc made = tug().pieces.back();
@@ -295,6 +302,11 @@ TEST_F(PiecesWindowTest, ADragComesToRestOnTheGridOrLevelWithWhatIsNear) {
   ASSERT_TRUE(test::settle(*window_));
   const double at = pieceNamed(screws[0])->position_m[0] * 10;
   EXPECT_NEAR(at, std::round(at), 1e-6);
+  EXPECT_EQ(snap->currentText(), QStringLiteral("moves in steps of 10 cm")) << "it stays chosen";
+  Q_EMIT bench.pickedDragged({0.27F, 0, 0}, true);
+  ASSERT_TRUE(test::settle(*window_));
+  const double next = pieceNamed(screws[0])->position_m[0] * 10;
+  EXPECT_NEAR(next, std::round(next), 1e-6);
   // Nearly level with another: level with it, which the bench says.
   chooseSnap(QStringLiteral("moves to what is near"));
   const double wanted = pieceNamed(screws[1])->position_m[0];

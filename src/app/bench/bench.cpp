@@ -445,7 +445,9 @@ void Bench::drawPicture(GLuint framebuffer, QSize size, qreal scale) {
   std::vector<render::DrawItem>& items = moving() ? up.quick : up.items;
   if (scene_) setLooks(items, peek_ ? *peek_ : *scene_);
   if (!peek_) poseItems(items, up.ghost);
-  const std::vector<render::DrawItem> all = peek_ ? items : withHung(withPieces(items, up.pieces), up.pieces);
+  std::vector<render::DrawItem> all = peek_ ? items : withHung(withPieces(items, up.pieces), up.pieces);
+  if (fall_ && !peek_)
+    for (render::DrawItem& item : all) item.matrix = *fall_ * item.matrix;
   const std::optional<Cut>& cut = views().cut;
   renderer_->cutAway(cut ? std::optional(planeOf(*cut, *scene_)) : std::nullopt);
   const std::vector<render::DrawItem> no_ghost;
@@ -591,7 +593,11 @@ QImage Bench::takeIconOf(const BenchScene& scene, const IconLook& look) {
   makeCurrent();
   QImage out;
   {
-    const auto shown = uploaded(scene);
+    // What the bench shows already is with the graphics card.
+    const bool own = &scene == scene_.get();
+    if (own) upload();
+    const std::unique_ptr<Uploaded> other = own ? nullptr : uploaded(scene);
+    Uploaded* shown = own ? uploaded_.get() : other.get();
     bringPictures(*shown, SIZE_MAX);
     dress(*shown, scene, false);
     std::vector<render::DrawItem> items = shown->items;
@@ -611,6 +617,7 @@ QImage Bench::takeIconOf(const BenchScene& scene, const IconLook& look) {
     camera.yaw_rad = look.yaw_rad;
     camera.pitch_rad = look.pitch_rad;
     out = smallPicture(std::move(items), box, scene.up, camera, look);
+    if (own) dress(*shown, scene, true);
   }
   doneCurrent();
   return out;

@@ -47,9 +47,8 @@ std::vector<render::DrawItem> Bench::withPieces(
 
 std::vector<render::DrawItem> Bench::withHung(
     std::vector<render::DrawItem> items, const std::vector<std::vector<render::DrawItem>>& models) const {
-  if (!scene_ || (!pieces_shown_ && !pose_)) return items;
-  if (fall_)
-    for (render::DrawItem& item : items) item.matrix = *fall_ * item.matrix;
+  // The object falls by itself.
+  if (!scene_ || fall_ || (!pieces_shown_ && !pose_)) return items;
   for (const BenchHung& hung : scene_->hung) {
     if (hung.model >= models.size()) continue;
     const glm::mat4 place = boneMove(hung.bone) * hung.place;

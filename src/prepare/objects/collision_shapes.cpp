@@ -411,9 +411,8 @@ ShapeOff shapeOff(const ShapeMesh& shape, const ShapeMesh& under, bool convex) {
   for (const glm::vec3& v : spreadOver(shape)) {
     // Where two bodies meet nobody bumps into either.
     constexpr double kMeet_m = 1e-5;
-    const auto meet = std::count_if(bodies.begin(), bodies.end(),
-                                    [&](const Planes& planes) { return outOf(planes, v) < kMeet_m; });
-    if (meet > 1) continue;
+    const auto meet = [&](const Planes& planes) { return outOf(planes, v) < kMeet_m; };
+    if (bodies.size() > 1 && std::count_if(bodies.begin(), bodies.end(), meet) > 1) continue;
     if (const auto near = surface.nearest(v); near && static_cast<double>(near->distance) > out.beyond_m)
       out.beyond_m = static_cast<double>(near->distance), out.beyond_at = v;
   }

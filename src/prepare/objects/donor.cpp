@@ -10,6 +10,7 @@
 #include "mod/references.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/objects/piece_values.h"
+#include "prepare/objects/point_edits.h"
 #include "prepare/objects/thing_names.h"
 #include "prepare/parts/pieces.h"
 #include "rulebook/piece_sorts.h"
@@ -270,16 +271,14 @@ base::Status takeSetUp(mod::ModState& mod, const rulebook::Rulebook& book, const
     mod::ModelDoc& model = mod.models[first->model];
     for (const mod::PointDoc& point : there) {
       if (!isChosen(chosen, SetUp::point, point.id)) continue;
-      mod::PointDoc placed = point;
       const glm::dvec3 at = carriedOver(vectorOf(point.position_m), donor.box_m, taker.box_m);
-      placed.position_m = {at.x, at.y, at.z};
-      const auto here = std::find_if(model.points.begin(), model.points.end(),
-                                     [&](const mod::PointDoc& one) { return one.id == point.id; });
-      if (here == model.points.end())
-        model.points.push_back(std::move(placed));
-      else
-        *here = std::move(placed);
+      placePoint(model, point.id, {{at.x, at.y, at.z}, point.turn}, book.side());
     }
+    // Two that are a pair and both taken stay one.
+    for (const mod::PointDoc& point : there)
+      if (!point.pair.empty() && isChosen(chosen, SetUp::point, point.id) &&
+          isChosen(chosen, SetUp::point, point.pair))
+        RAKUGO_TRY(pairPoints(model, point.id, point.pair, book.side()));
   }
   mod.objects[taker.object] = std::move(next);
   return {};

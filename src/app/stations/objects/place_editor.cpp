@@ -96,7 +96,7 @@ PlaceEditor::PlaceEditor(const QString& thing, const QString& from, QWidget* par
   snap_->addItem(tr("moves freely"), QStringLiteral("free"));
   snap_->addItem(tr("moves to what is near"), QStringLiteral("near"));
   for (const double step : kSteps_m)
-    snap_->addItem(tr("moves in steps of %1").arg(q(base::lengthText(step))), step);
+    snap_->addItem(tr("moves in steps of %1").arg(q(base::lengthText(step))), QString::number(step));
   connect(snap_, &QComboBox::activated, this,
           [this] { QSettings().setValue(kSnapKey, snap_->currentData().toString()); });
   rows->addWidget(snap_);
@@ -112,7 +112,7 @@ PlaceEditor::PlaceEditor(const QString& thing, const QString& from, QWidget* par
 void PlaceEditor::show(const prepare::PiecePlace& place, const prepare::GameAxes& axes) {
   place_ = place;
   axes_ = axes;
-  snap_->setCurrentIndex(std::max(0, snap_->findData(QSettings().value(kSnapKey))));
+  snap_->setCurrentIndex(std::max(0, snap_->findData(QSettings().value(kSnapKey).toString())));
   const glm::dvec3 at(place.position_m[0], place.position_m[1], place.position_m[2]);
   const glm::dquat turn(place.turn[3], place.turn[0], place.turn[1], place.turn[2]);
   const glm::dvec3 angles = prepare::anglesOf(axes, glm::quat(glm::normalize(turn)));
@@ -153,7 +153,7 @@ std::array<double, 4> PlaceEditor::turnedBy(const std::array<double, 4>& turn, d
 
 prepare::SnapOptions PlaceEditor::snap(double near_m) const {
   if (snap_->currentData() == QStringLiteral("near")) return {0, near_m};
-  return {snap_->currentData().toDouble(), 0};
+  return {snap_->currentData().toString().toDouble(), 0};
 }
 
 double PlaceEditor::snappedAngle(double degrees) const {
