@@ -64,8 +64,16 @@ _rakugo_tool() {
     "object remove") words="--help --json" ;;
     "object new") words="--help --json --kind" ;;
     "object take-from") words="--help --json --of --all --take" ;;
+    "object vary") words="--help --json --title --scale" ;;
+    "object follow") words="--help --json --scale" ;;
+    "object like") words="--help --json" ;;
+    "object alone") words="--help --json" ;;
+    "object own-model") words="--help --json" ;;
+    "object variants") words="--help --json" ;;
+    "object take") words="--help --json --name --title --from" ;;
     "piece list") words="--help --json" ;;
     "piece add") words="--help --json --name --as" ;;
+    "piece derive") words="--help --json" ;;
     "piece lamp") words="--help --json --name --on" ;;
     "piece emitter") words="--help --json --name --on" ;;
     "piece shape") words="--help --json --name --on --form" ;;
@@ -102,8 +110,8 @@ _rakugo_tool() {
     "step") words="list add set move off on note remove kinds" ;;
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;
-    "object") words="list rename copy remove new take-from" ;;
-    "piece") words="list add lamp emitter shape sound fit weigh drop group align set floor spread copy mirror pair remove from-copies" ;;
+    "object") words="list rename copy remove new take-from vary follow like alone own-model variants take" ;;
+    "piece") words="list add derive lamp emitter shape sound fit weigh drop group align set floor spread copy mirror pair remove from-copies" ;;
     "point") words="list set pair remove" ;;
     "lists") words="show put set take" ;;
     "sound") words="check" ;;

@@ -17,6 +17,7 @@
 #include "pictures.h"
 #include "rulebook/rulebook.h"
 #include "slipway.h"
+#include "stall.h"
 #include "things.h"
 
 namespace {
@@ -321,6 +322,7 @@ int main(int argc, char** argv) {
   }
   const fs::path root = argv[1];
   writeGhosts(root / "rulebooks");
+  demo::writeHarbourThings(root);
   bollardSample(root / "rulebooks/kelpwick/samples/bollard");
   footstool(root / "examples/mods/footstool");
   deckhand(root / "examples/mods/deckhand", kelpwick(root / "rulebooks"));

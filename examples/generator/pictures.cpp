@@ -168,6 +168,17 @@ formats::Picture drawLanternIcon(uint32_t side) {
   });
 }
 
+formats::Picture drawStallIcon(uint32_t side) {
+  return drawIcon(side, side, {0.24F, 0.42F, 0.45F}, [](float x, float y) {
+    const float w = std::abs(x);
+    if (y < 0.08F || y > 0.88F || w > 0.86F) return false;
+    if (y > 0.66F) return w < 0.74F + (0.88F - y) * 0.5F;
+    if (y > 0.58F) return y > 0.6F + 0.04F * std::cos(x * 22);
+    if (y > 0.4F && y < 0.46F) return w < 0.8F;
+    return std::abs(w - 0.7F) < 0.05F || (y < 0.46F && std::abs(w - 0.34F) < 0.03F);
+  });
+}
+
 formats::Picture drawStoolIcon(uint32_t width, uint32_t height) {
   return drawIcon(width, height, {0.5F, 0.34F, 0.46F}, [](float x, float y) {
     const float w = std::abs(x);

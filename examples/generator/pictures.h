@@ -13,6 +13,7 @@ formats::Picture drawBrass(uint32_t side);
 formats::Picture drawBollardIcon(uint32_t side);
 formats::Picture drawDinghyIcon(uint32_t width, uint32_t height);
 formats::Picture drawLanternIcon(uint32_t side);
+formats::Picture drawStallIcon(uint32_t side);
 formats::Picture drawStoolIcon(uint32_t width, uint32_t height);
 
 }  // namespace rakugo::demo

@@ -121,12 +121,17 @@ base::Bytes encodeObject(const ObjectRecord& r) {
     if (p.rig >= 0) piece["rig"] = p.rig;
     if (p.bone >= 0) piece["bone"] = p.bone;
     if (!p.as.empty()) piece["as"] = p.as;
+    if (p.apart) piece["apart"] = true;
     for (const auto& [mesh, from] : p.lighter)
       piece["lighter"].push_back(Json{{"mesh", mesh}, {"from", from}});
     out["pieces"].push_back(piece);
   }
   out["points"] = Json::array();
-  for (const ObjectPoint& p : r.points) out["points"].push_back(placement(p.name, p.position, p.turn));
+  for (const ObjectPoint& p : r.points) {
+    Json point = placement(p.name, p.position, p.turn);
+    if (!p.as.empty()) point["as"] = p.as;
+    out["points"].push_back(point);
+  }
   for (const ObjectRig& rig : r.rigs) {
     Json one{{"skeleton", rig.skeleton}, {"position", numbers(rig.position)}, {"turn", numbers(rig.turn)}};
     for (const auto& [name, animation] : rig.animations)
@@ -140,6 +145,7 @@ base::Bytes encodeObject(const ObjectRecord& r) {
   for (const ObjectSound& sound : r.sounds) out["sounds"].push_back(toRecordJson(sound));
   for (const ObjectListEntry& one : r.lists)
     out["lists"].push_back(Json{{"list", one.list}, {"values", one.values}});
+  if (!r.replaces.empty()) out["replaces"] = r.replaces;
   return toBytes(out);
 }
 
@@ -149,6 +155,7 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
     r.kind = in.requiredText("kind");
     r.name = in.text("name");
     r.icon = in.text("icon");
+    r.replaces = in.text("replaces");
     if (in.has("card")) r.card = in.json()["card"];
     if (!r.card.is_object())
       in.complain("bundle.record", base::phrase("The card must be an object."), "card");
@@ -171,6 +178,9 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
       p.rig = static_cast<int>(std::clamp<int64_t>(one.integer("rig", -1), -1, kMostBones));
       p.bone = static_cast<int>(std::clamp<int64_t>(one.integer("bone", -1), -1, kMostBones));
       p.as = one.text("as");
+      p.apart = one.flag("apart");
+      if (p.apart && p.as.empty())
+        one.complain("bundle.record", base::phrase("What is shown apart says what it is."), "as");
       r.pieces.push_back(p);
     }
     for (JsonFields& one : in.objects("rigs")) {
@@ -193,6 +203,7 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
       p.name = one.requiredText("name");
       readNumbers(one, "position", p.position);
       readTurn(one, p.turn);
+      p.as = one.text("as");
       r.points.push_back(p);
     }
     for (JsonFields& one : in.objects("lamps")) r.lamps.push_back(lampFrom(one));
@@ -214,6 +225,7 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
 uint16_t minorOf(const ObjectRecord& r) {
   const bool newer =
       !r.lamps.empty() || !r.emitters.empty() || !r.shapes.empty() || !r.sounds.empty() || !r.lists.empty() ||
+      !r.replaces.empty() ||
       std::any_of(r.pieces.begin(), r.pieces.end(), [](const ObjectPiece& p) { return !p.as.empty(); }) ||
       std::any_of(r.rigs.begin(), r.rigs.end(), [](const ObjectRig& rig) { return rig.scale != 1; });
   return newer ? kMinorOfLamps : 0;

@@ -28,6 +28,9 @@ struct ObjectPiece {
   int bone = -1;       ///< of the rig's skeleton: the piece goes with it; -1: the mesh names its bones itself
   /// Which of the kind's models it is a part of, as the game reads it; empty: the main one. From format 1.4.
   std::string as;
+  /// The game shows the model that `as` names by itself, in place of the object: pieces stand in that model's
+  /// own space, and count neither for the object's bounds nor its mass. From format 1.4.
+  bool apart = false;
 };
 
 /// A lamp of an object. From format 1.4. It shines along the game's forward, turned by `turn`.
@@ -126,6 +129,8 @@ struct ObjectPoint {
   std::string name;
   std::array<float, 3> position{0, 0, 0};
   std::array<float, 4> turn{0, 0, 0, 1};
+  /// Of a model that is shown apart from the object (`ObjectPiece::apart`): what that is; else empty.
+  std::string as;
 };
 
 /// A thing the game can place.
@@ -144,6 +149,8 @@ struct ObjectRecord {
   std::vector<ObjectShape> shapes;
   std::vector<ObjectSound> sounds;
   std::vector<ObjectListEntry> lists;
+  /// Id of the game's own thing in whose place it stands; empty: beside them. From format 1.4.
+  std::string replaces;
 };
 
 /// How a material looks a picture up. From format 1.2 on where it is not as it stands here.

@@ -11,6 +11,7 @@
 #include "check/structure_faults.h"
 #include "mod/set_aside_place.h"
 #include "prepare/edit_steps.h"
+#include "prepare/parts/pieces.h"
 
 namespace rakugo::check {
 
@@ -110,8 +111,8 @@ Table& table() {
     Table out;
     std::vector<CheckRow>& all = out.rows;
     for (auto* of : {boneChecks, carriedChecks, documentChecks, meshChecks, modChecks, motionChecks,
-                     outfitChecks, lampChecks, listChecks, soundChecks, pieceChecks, pointChecks, ruleChecks,
-                     spaceChecks, structureChecks, surfaceChecks, materialChecks})
+                     outfitChecks, lampChecks, listChecks, soundChecks, pieceChecks, derivedChecks,
+                     pointChecks, ruleChecks, spaceChecks, structureChecks, surfaceChecks, materialChecks})
       for (CheckRow& row : of()) all.push_back(std::move(row));
     std::sort(all.begin(), all.end(), [](const CheckRow& a, const CheckRow& b) { return a.rank < b.rank; });
     out.count();
@@ -272,6 +273,7 @@ ObjectCounts objectCounts(const Context& context, const mod::ObjectDoc& object) 
   for (const mod::PieceDoc& piece : object.pieces) {
     const auto state = context.models.find(piece.model);
     if (state == context.models.end() || !state->second.prepared.model) continue;
+    if (prepare::apartRoot(*context.book, object, piece) != nullptr) continue;
     const ObjectCounts one = modelCounts(*state->second.prepared.model);
     out.triangles += one.triangles, out.vertices += one.vertices, out.parts += one.parts;
     if (std::find(out.models.begin(), out.models.end(), piece.model) != out.models.end()) continue;

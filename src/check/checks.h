@@ -22,6 +22,7 @@ std::vector<CheckRow> lampChecks();
 std::vector<CheckRow> listChecks();
 std::vector<CheckRow> soundChecks();
 std::vector<CheckRow> pieceChecks();
+std::vector<CheckRow> derivedChecks();
 std::vector<CheckRow> pointChecks();
 std::vector<CheckRow> ruleChecks();
 std::vector<CheckRow> spaceChecks();

@@ -174,6 +174,7 @@ bool shutIn(const Context& context, const mod::ObjectDoc& doc, glm::vec3 at) {
   for (const mod::PieceDoc& piece : doc.pieces) {
     const auto state = context.models.find(piece.model);
     if (!piece.isModel() || state == context.models.end() || !state->second.prepared.model) continue;
+    if (prepare::apartRoot(*context.book, doc, piece) != nullptr) continue;
     const scene::Model& model = *state->second.prepared.model;
     const glm::mat4 back = glm::inverse(prepare::placeInObject(doc, piece));
     const auto world = scene::worldMatrices(model);
@@ -200,6 +201,7 @@ geometry::Bounds boxOf(const Context& context, const mod::ObjectDoc& doc) {
   for (const mod::PieceDoc& piece : doc.pieces) {
     const auto state = context.models.find(piece.model);
     if (!piece.isModel() || state == context.models.end() || state->second.box_m.empty()) continue;
+    if (prepare::apartRoot(*context.book, doc, piece) != nullptr) continue;
     const glm::mat4 place = prepare::placeInObject(doc, piece);
     const geometry::Bounds& own = state->second.box_m;
     for (const float x : {own.min.x, own.max.x})
@@ -270,7 +272,7 @@ void checkShape(const Context& context, const CheckRow& row, Findings& out) {
     if (sort != PieceSort::shape) return;
     const prepare::ShapeValues says =
         prepare::shapeValues(piece, prepare::fieldsOfPiece(*context.book, doc, piece));
-    const prepare::ShapeMesh under = prepare::modelUnderShape(doc, piece, model_of);
+    const prepare::ShapeMesh under = prepare::modelUnderShape(*context.book, doc, piece, model_of);
     if (under.empty()) return;  // a model that is missing or cannot be read has findings of its own
     const prepare::ShapeMesh shape = prepare::shapeMesh(says, under, prepare::gameAxes(*context.book));
     if (shape.empty()) {

@@ -270,7 +270,7 @@ void checkIconSize(const Context& context, const CheckRow& row, Findings& out) {
 void checkIconOld(const Context& context, const CheckRow& row, Findings& out) {
   eachObject(context, [&](const std::string& name, const mod::ObjectDoc& doc, const rulebook::Kind& kind) {
     if (kind.icon_width == 0 || doc.icon.empty() || doc.icon_of.empty()) return;
-    if (doc.icon_of == mod::iconSubject(*context.mod, name)) return;
+    if (doc.icon_of == mod::iconSubject(*context.mod, name, *context.book)) return;
     Finding f =
         about(context, row, name,
               phrase("The icon of {0} was taken before it was changed: it may look otherwise now.", name));

@@ -1,8 +1,10 @@
 // Checks of what an object is made of: which of its kind's models, pairs, names.
 #include <algorithm>
+#include <mutex>
 
 #include "base/text.h"
 #include "check/piece_findings.h"
+#include "prepare/objects/derived_model.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/parts/pieces.h"
 
@@ -50,6 +52,32 @@ void offerPieces(const mod::ObjectDoc& doc, const std::string& name, const ruleb
       f.mends.push_back(asMend(name, piece.name, model.id, model.title));
 }
 
+// A model that is made from another, where there are too few.
+void offerDerived(const Context& context, const mod::ObjectDoc& doc, const std::string& name,
+                  const rulebook::KindModel& model, Finding& f) {
+  const mod::PieceDoc* from = prepare::pieceMadeFrom(doc, model);
+  if (from == nullptr || countOf(doc, model.id, true) >= static_cast<size_t>(model.least)) return;
+  const auto state = context.models.find(from->model);
+  if (state == context.models.end() || !state->second.prepared.model) return;
+  // Worked out when it is tried, in the background, and known when it is taken.
+  struct Known {
+    std::once_flag once;
+    std::vector<mod::StepDoc> steps;
+  };
+  f.mends.push_back(
+      {phrase("Make it from {0}", from->model),
+       [name, as = model.id, book = context.book, known = std::make_shared<Known>(),
+        prepared = state->second.prepared.model](mod::ModState& mod) {
+         const prepare::StepsFor steps = [&](const rulebook::Kind& rules, const std::string& made) {
+           std::call_once(known->once,
+                          [&] { known->steps = prepare::stepsToDerive(*book, rules, made, *prepared); });
+           return known->steps;
+         };
+         mod::ModState next = mod;
+         if (prepare::addDerivedModel(next, *book, name, as, steps)) mod = std::move(next);
+       }});
+}
+
 // A model or piece of the kind that an object has too few or too many of.
 struct Counted {
   std::string id, title, help;
@@ -91,6 +119,7 @@ void checkObjectModels(const Context& context, const CheckRow& row, Findings& ou
       if (auto f =
               countFault(context, row, name, doc, *kind,
                          {model.id, model.title, model.help, model.least, model.most, model.when, true})) {
+        offerDerived(context, doc, name, model, *f);
         offerPieces(doc, name, model, *f);
         out.push_back(std::move(*f));
       }

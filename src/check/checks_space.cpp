@@ -45,14 +45,16 @@ void checkSizeOfObjects(const Context& context, const CheckRow& row, Findings& o
   for (const auto& [name, doc] : context.mod->objects) {
     const rulebook::Kind* kind = context.book->findKind(doc.kind);
     const mod::PieceDoc* only = mod::firstModelPiece(doc);
-    const bool alone = only != nullptr &&
-                       std::count_if(doc.pieces.begin(), doc.pieces.end(),
-                                     [](const mod::PieceDoc& piece) { return piece.isModel(); }) == 1 &&
+    const auto with_it = [&, &object = doc](const mod::PieceDoc& piece) {
+      return piece.isModel() && prepare::apartRoot(*context.book, object, piece) == nullptr;
+    };
+    const bool alone = only != nullptr && std::count_if(doc.pieces.begin(), doc.pieces.end(), with_it) == 1 &&
                        prepare::placeInObject(doc, *only) == glm::mat4(1);
     if (kind == nullptr || alone) continue;
     geometry::Bounds box;
     for (const mod::PieceDoc& piece : doc.pieces)
-      if (const auto state = context.models.find(piece.model); state != context.models.end())
+      if (const auto state = context.models.find(piece.model);
+          state != context.models.end() && with_it(piece))
         box.add(geometry::movedBox(state->second.box_m, prepare::placeInObject(doc, piece)));
     if (box.empty()) continue;
     const auto along = [&](glm::vec3 axis) { return std::abs(glm::dot(box.size(), axis)); };

@@ -114,6 +114,30 @@ std::vector<Case> cases() {
       {{"object.kind"}, "lamplight", [](Broken& b) { b.object().kind = "zeppelin"; }},
       {{"object.pieces"}, "lamplight", [](Broken& b) { b.object().pieces.clear(); }},
       {{"object.models"}, "slipway", [](Broken& b) { b.state.objects.at("tug").pieces[0].as = "scew"; }},
+      {{"object.made_from"},
+       "lamplight",
+       [](Broken& b) {
+         b.state.models["small"] = b.state.models.at("quay-lamp");
+         b.object().pieces.push_back({"small", "small", {0, 0, 0}, {0, 0, 0, 1}, "carried"});
+       }},
+      {{"object.replaces"}, "lamplight", [](Broken& b) { b.object().replaces = "harbour/lighthouse"; }},
+      {{"object.behind"},
+       "lamplight",
+       [](Broken& b) {
+         b.state.objects["lamp-two"] = b.object();
+         b.state.objects["lamp-two"].title = "Two";
+         b.state.objects["lamp-two"].follows.name = "quay-lamp";
+       }},
+      {{"piece.apart"},
+       "lamplight",
+       [](Broken& b) {
+         b.state.models["small"] = b.state.models.at("quay-lamp");
+         b.object().pieces.push_back({"small", "small", {0, 0, 0}, {0, 0, 0, 1}, "carried"});
+         mod::PieceDoc lamp{"light", "", {0, 0, 2}, {0, 0, 0, 1}, "lamp"};
+         lamp.sort = "lamp";
+         lamp.parent = "small";
+         b.object().pieces.push_back(lamp);
+       }},
       {{"piece.pair"},
        "slipway",
        [](Broken& b) {

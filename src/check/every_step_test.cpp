@@ -172,6 +172,7 @@ std::vector<StepCase> steps() {
       {"remove_needles", "lamplight", "quay-lamp", Json::object(), needled},
       {"remove_unused", "lamplight", "quay-lamp", Json::object(), plant},
       {"weld", "lamplight", "quay-lamp", {{"distance_mm", 0.01}}, plant},
+      {"as_model", "slipway", "tug", {{"model", "quay-block"}}},
       {"bake", "slipway", "tug", Json::object()},
       {"remove_duplicates", "slipway", "tug", Json::object()},
       {"orient", "slipway", "tug", Json::object()},

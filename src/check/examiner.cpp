@@ -12,6 +12,7 @@
 #include "mod/store.h"
 #include "prepare/edit_steps.h"
 #include "prepare/newer/incoming.h"
+#include "prepare/objects/derived_model.h"
 #include "prepare/outfit/body.h"
 #include "prepare/parts/pieces.h"
 #include "prepare/shipped_models.h"
@@ -125,6 +126,8 @@ SourceState Examiner::readSource(const std::string& name, const mod::SourceDoc& 
 
 void Examiner::propose(const std::string& model, const mod::ModelDoc& doc, Context& context) {
   ModelState& state = context.models.at(model);
+  // What is made from another model has its unit and stands as that does.
+  if (!prepare::beginningOf(doc).empty()) return;
   const auto source = context.sources.find(doc.source);
   if (source == context.sources.end() || !source->second.read || !state.prepared.model) return;
   KeptProposals& known = proposals_.at(model);
@@ -212,7 +215,7 @@ base::Status Examiner::prepareVariants(const std::string& model, const mod::Mode
     // No name of a model holds a slash.
     const std::string key = model + "/" + variant;
     auto prepared = replayers_.at(key).replay(found->second.read, doc.steps, *book_, fetch, progress,
-                                              &state.prepared, donors_);
+                                              &state.prepared, donorsIn(context, progress, variant));
     if (!prepared) return prepared.error();
     KeptVariant& kept = variants_.at(key);
     if (kept.first != state.prepared.model || kept.other != prepared->model)
@@ -523,22 +526,34 @@ base::Status Examiner::prepareModels(const std::set<std::string>& changed, Conte
   return progress != nullptr && progress->cancelled() ? base::cancelledError() : base::Status();
 }
 
-prepare::DonorModels Examiner::donorsIn(const Context& context, base::Progress* progress) {
-  return [this, &context, progress](const std::string& other) -> std::shared_ptr<const scene::Model> {
-    const mod::ModState& mod = *context.mod;
-    const auto doc = mod.models.find(other);
-    if (doc == mod.models.end() || !preparing_.insert(other).second) return nullptr;
-    const auto source = context.sources.find(doc->second.source);
-    std::shared_ptr<const scene::Model> given;
-    if (source != context.sources.end() && source->second.read) {
-      const auto fetch = fetchFromSource(folder_, mod.sources.at(doc->second.source), doc->second.source);
-      if (auto prepared = replayers_[other].replay(source->second.read, doc->second.steps, *book_, fetch,
-                                                   progress, nullptr, donors_))
-        given = prepared->model;
-    }
-    preparing_.erase(other);
-    return given;
-  };
+prepare::DonorModels Examiner::donorsIn(const Context& context, base::Progress* progress,
+                                        const std::string& variant) {
+  return
+      [this, &context, progress, variant](const std::string& other) -> std::shared_ptr<const scene::Model> {
+        const mod::ModState& mod = *context.mod;
+        const auto doc = mod.models.find(other);
+        if (doc == mod.models.end() || !preparing_.insert(other).second) return nullptr;
+        const auto source = context.sources.find(doc->second.source);
+        std::shared_ptr<const scene::Model> given;
+        if (source != context.sources.end() && source->second.read) {
+          const auto fetch = fetchFromSource(folder_, mod.sources.at(doc->second.source), doc->second.source);
+          auto prepared = replayers_[other].replay(source->second.read, doc->second.steps, *book_, fetch,
+                                                   progress, nullptr, donors_);
+          if (prepared) given = prepared->model;
+          const auto size = doc->second.variants.find(variant);
+          const auto of_size =
+              size != doc->second.variants.end() ? context.sources.find(size->second) : context.sources.end();
+          if (prepared && of_size != context.sources.end() && of_size->second.read) {
+            const auto beside = fetchFromSource(folder_, mod.sources.at(size->second), size->second);
+            auto sized = replayers_[other + "/" + variant].replay(of_size->second.read, doc->second.steps,
+                                                                  *book_, beside, progress, &*prepared,
+                                                                  donorsIn(context, progress, variant));
+            if (sized) given = sized->model;
+          }
+        }
+        preparing_.erase(other);
+        return given;
+      };
 }
 
 // What of the mod's folder belongs to the mod: without what was copied in here and is no source's any more.

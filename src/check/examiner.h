@@ -131,7 +131,9 @@ class Examiner {
   /// nothing, so that two cannot wait for each other.
   prepare::DonorModels donors_;
   std::set<std::string> preparing_;
-  prepare::DonorModels donorsIn(const Context& context, base::Progress* progress);
+  /// `variant`: whom another size takes from; a model that has that size gives that.
+  prepare::DonorModels donorsIn(const Context& context, base::Progress* progress,
+                                const std::string& variant = {});
   struct Work;
   base::Status readSources(const Since& since, Context& context, base::Progress* progress);
   [[nodiscard]] std::vector<Work> workOn(const std::set<std::string>& changed,

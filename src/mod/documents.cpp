@@ -5,6 +5,7 @@
 #include "base/files.h"
 #include "base/phrase.h"
 #include "base/text.h"
+#include "mod/document_entries.h"
 #include "mod/step_documents.h"
 
 namespace rakugo::mod {
@@ -13,35 +14,11 @@ namespace {
 using base::Json;
 using base::JsonFields;
 
-// In the order in which they are written.
-constexpr std::initializer_list<const char*> kPieceKeys = {"name", "sort",       "model", "parent", "as",
-                                                           "pair", "position_m", "turn",  "scale",  "values"};
-
-template <size_t N>
-Json list(const std::array<double, N>& values) {
-  Json out = Json::array();
-  for (const double v : values) out.push_back(v);
-  return out;
-}
-
-template <size_t N>
-void read(JsonFields& in, const char* key, std::array<double, N>& values) {
-  if (const auto found = in.numbers(key, N))
-    for (size_t i = 0; i < N; ++i) values[i] = (*found)[i];
-}
-
 // The document as it was seen, so that unknown keys and the order of keys survive.
 Json begin(const Json& seen, int format = kFormat) {
   Json out = seen.is_object() ? seen : Json::object();
   out["format"] = format;
   return out;
-}
-
-// One entry of a list, with the keys it had that are not ours behind its own.
-Json entry(Json own, const Json& more) {
-  for (const auto& [key, value] : more.items())
-    if (!own.contains(key)) own[key] = value;
-  return own;
 }
 
 // The format that the document says, which is at most `newest`.
@@ -175,14 +152,11 @@ Json toJson(const ModelDoc& doc) {
   out["source"] = doc.source;
   out["steps"] = stepsJson(doc.steps);
   Json points = Json::array();
-  for (const PointDoc& p : doc.points) {
-    Json point = entry({{"id", p.id}, {"position_m", list(p.position_m)}, {"turn", list(p.turn)}}, p.more);
-    if (!p.pair.empty()) point["pair"] = p.pair;
-    points.push_back(std::move(point));
-  }
+  for (const PointDoc& p : doc.points) points.push_back(toJson(p));
   out["points"] = std::move(points);
   out.erase("variants");
   for (const auto& [variant, source] : doc.variants) out["variants"][variant] = source;
+  putFollows(doc.follows, "model", out);
   return out;
 }
 
@@ -192,15 +166,7 @@ ModelDoc modelFrom(const Json& json, const std::string& file, std::vector<base::
   ModelDoc out;
   out.source = in.requiredText("source");
   out.steps = stepsFrom(in, format);
-  for (JsonFields& one : in.objects("points")) {
-    PointDoc point;
-    point.id = one.requiredText("id");
-    read(one, "position_m", point.position_m);
-    read(one, "turn", point.turn);
-    point.pair = one.text("pair");
-    point.more = one.others({"id", "pair", "position_m", "turn"});
-    out.points.push_back(point);
-  }
+  for (JsonFields& one : in.objects("points")) out.points.push_back(pointFrom(one));
   if (json.is_object() && json.contains("variants")) {
     if (!json["variants"].is_object())
       in.complain("json.type", base::phrase("\"variants\" is an object of source names."), "variants");
@@ -212,6 +178,7 @@ ModelDoc modelFrom(const Json& json, const std::string& file, std::vector<base::
           in.complain("json.type", base::phrase("A variant names its source."), "variants/" + variant);
       }
   }
+  out.follows = followsFrom(in, "model");
   out.seen = json;
   return out;
 }
@@ -221,27 +188,17 @@ Json toJson(const ObjectDoc& doc) {
   out["kind"] = doc.kind;
   out["title"] = doc.title;
   Json pieces = Json::array();
-  for (const PieceDoc& p : doc.pieces) {
-    Json piece{{"name", p.name}};
-    if (!p.isModel()) piece["sort"] = p.sort;
-    if (p.isModel() || !p.model.empty()) piece["model"] = p.model;
-    if (!p.parent.empty()) piece["parent"] = p.parent;
-    if (!p.as.empty()) piece["as"] = p.as;
-    if (!p.pair.empty()) piece["pair"] = p.pair;
-    piece["position_m"] = list(p.position_m);
-    piece["turn"] = list(p.turn);
-    if (p.scale != 1) piece["scale"] = p.scale;
-    if (!p.values.empty()) piece["values"] = p.values;
-    pieces.push_back(entry(std::move(piece), p.more));
-  }
+  for (const PieceDoc& p : doc.pieces) pieces.push_back(toJson(p));
   out["pieces"] = std::move(pieces);
   out["card"] = doc.card;
   out.erase("lists");
-  for (const ListEntry& one : doc.lists)
-    out["lists"].push_back(entry({{"list", one.list}, {"values", one.values}}, one.more));
+  for (const ListEntry& one : doc.lists) out["lists"].push_back(toJson(one));
   out["icon"] = doc.icon;
   out.erase("icon_of");
   if (!doc.icon_of.empty()) out["icon_of"] = doc.icon_of;
+  out.erase("replaces");
+  if (!doc.replaces.empty()) out["replaces"] = doc.replaces;
+  putFollows(doc.follows, "object", out);
   return out;
 }
 
@@ -257,37 +214,13 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
   ObjectDoc out;
   out.kind = in.requiredText("kind");
   out.title = in.text("title");
-  for (JsonFields& one : in.objects("pieces")) {
-    PieceDoc piece;
-    piece.name = one.text("name");
-    piece.sort = one.text("sort");
-    piece.model = piece.isModel() ? one.requiredText("model") : one.text("model");
-    piece.parent = one.text("parent");
-    read(one, "position_m", piece.position_m);
-    read(one, "turn", piece.turn);
-    piece.as = one.text("as");
-    piece.pair = one.text("pair");
-    piece.scale = one.number("scale", 1);
-    if (!(piece.scale > 0)) {
-      one.complain("mod.scale", base::phrase("A scale is above 0."), "scale");
-      piece.scale = 1;
-    }
-    if (auto values = one.object("values"); values && values->json().is_object())
-      piece.values = values->json();
-    piece.more = one.others(kPieceKeys);
-    out.pieces.push_back(piece);
-  }
+  for (JsonFields& one : in.objects("pieces")) out.pieces.push_back(pieceFrom(one));
   if (auto card = in.object("card"); card && card->json().is_object()) out.card = card->json();
-  for (JsonFields& one : in.objects("lists")) {
-    ListEntry made;
-    made.list = one.requiredText("list");
-    if (auto values = one.object("values"); values && values->json().is_object())
-      made.values = values->json();
-    made.more = one.others({"list", "values"});
-    out.lists.push_back(std::move(made));
-  }
+  for (JsonFields& one : in.objects("lists")) out.lists.push_back(listEntryFrom(one));
   out.icon = in.text("icon");
   out.icon_of = in.text("icon_of");
+  out.replaces = in.text("replaces");
+  out.follows = followsFrom(in, "object");
   if (!out.icon.empty() && !base::isInnerPath(out.icon))
     in.complain("mod.path", base::phrase("The path must lie inside the mod."), "icon");
   out.seen = json;
@@ -298,8 +231,9 @@ const std::vector<std::string>& knownKeys(DocumentSort sort) {
   static const std::vector<std::string> kNone,
       kCard = {"format", "id", "title", "author", "version", "description", "rulebook", "set_aside"},
       kSource = {"format", "file", "files", "author", "licence", "address", "note", "added", "older"},
-      kModel = {"format", "source", "steps", "points", "variants"},
-      kObject = {"format", "kind", "title", "pieces", "card", "lists", "icon", "icon_of"};
+      kModel = {"format", "source", "steps", "points", "variants", "follows"},
+      kObject = {"format", "kind", "title",   "pieces",   "card",
+                 "lists",  "icon", "icon_of", "replaces", "follows"};
   switch (sort) {
     case DocumentSort::card:
       return kCard;

@@ -92,6 +92,18 @@ struct PointDoc {
   bool operator==(const PointDoc&) const = default;
 };
 
+/// What an object takes from another object, or a model from another model: all that is not its own
+/// (following.h).
+struct Follows {
+  std::string name;  ///< of the other; empty: it follows none
+  /// Of an object's pieces and a model's points: how far from the origin they stand, and how large pieces
+  /// are, for each that is 1 there. Above 0.
+  double scale = 1;
+  std::vector<std::string> own;  ///< what is its own: JSON pointers, with pieces and lists by name; sorted
+  base::Json more = base::Json::object();
+  bool operator==(const Follows&) const = default;
+};
+
 /// models/<name>.model.json
 struct ModelDoc {
   std::string source;  ///< name of a source
@@ -100,6 +112,7 @@ struct ModelDoc {
   /// Other sizes of the same thing: source names by the id of a variant of the kind. Each goes through the
   /// same steps.
   std::map<std::string, std::string> variants;
+  Follows follows;
   base::Json seen = base::Json::object();
   bool operator==(const ModelDoc&) const = default;
 };
@@ -149,6 +162,9 @@ struct ObjectDoc {
   std::vector<ListEntry> lists;
   std::string icon;     ///< path inside the mod, or empty
   std::string icon_of;  ///< what the icon was taken of (icon_subject.h); empty: not known
+  /// Id of the game's own thing in whose place it stands; empty: it stands beside them.
+  std::string replaces;
+  Follows follows;
   base::Json seen = base::Json::object();
   bool operator==(const ObjectDoc&) const = default;
 };

@@ -1,5 +1,7 @@
 #include "mod/history.h"
 
+#include "mod/following.h"
+
 namespace rakugo::mod {
 
 History::History(ModState state) {
@@ -11,6 +13,7 @@ void History::edit(const std::string& label, const std::function<void(ModState&)
                    const std::string& group) {
   auto next = std::make_shared<ModState>(*current());
   change(*next);
+  followDesigns(*next, *current());
   states_.resize(at_ + 1);
   const bool joins = at_ > 0 && !group.empty() && states_[at_].group == group && states_[at_].state != saved_;
   if (joins) {

@@ -19,8 +19,9 @@ class History {
   explicit History(ModState state);
 
   [[nodiscard]] const std::shared_ptr<const ModState>& current() const { return states_[at_].state; }
-  /// Makes a new state by changing a copy. `label` is what the Edit menu says ("Scale by 2"). With a `group`
-  /// equal to that of the edit before (a dragged value), the two become one.
+  /// Makes a new state by changing a copy; what follows what was changed comes along (following.h). `label`
+  /// is what the Edit menu says ("Scale by 2"). With a `group` equal to that of the edit before (a dragged
+  /// value), the two become one.
   void edit(const std::string& label, const std::function<void(ModState&)>& change,
             const std::string& group = {});
   /// Ends a group: the next edit stands alone.

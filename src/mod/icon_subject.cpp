@@ -7,7 +7,7 @@
 
 namespace rakugo::mod {
 
-std::string iconSubject(const ModState& mod, const std::string& object) {
+std::string iconSubject(const ModState& mod, const std::string& object, const rulebook::Rulebook& book) {
   const auto found = mod.objects.find(object);
   if (found == mod.objects.end()) return {};
   base::Json all = base::Json::array();
@@ -19,7 +19,14 @@ std::string iconSubject(const ModState& mod, const std::string& object) {
     names.push_back(name);
     return names.size() - 1;
   };
+  const rulebook::Kind* kind = book.findKind(found->second.kind);
+  const auto apart = [&](const PieceDoc& piece) {
+    const rulebook::KindModel* model =
+        kind != nullptr && piece.isModel() ? kind->findModel(piece.as) : nullptr;
+    return model != nullptr && model->apart;
+  };
   for (const PieceDoc& piece : found->second.pieces) {
+    if (apart(piece)) continue;
     if (!piece.isModel() && piece.sort != kGroupSort) continue;
     all.push_back({numberOf(pieces, piece.name), piece.isModel() ? numberOf(models, piece.model) + 1 : 0,
                    piece.parent.empty() ? base::Json() : base::Json(numberOf(pieces, piece.parent)),

@@ -196,6 +196,8 @@ ModelDoc Renaming::renamed(const ModelDoc& doc) {
   for (auto& [variant, source] : next.variants) source = renamed(names_.sources, source);
   for (StepDoc& step : next.steps) rename(step);
   for (PointDoc& point : next.points) replaceInside(point.more);
+  next.follows.name = renamed(names_.models, next.follows.name);
+  replaceInside(next.follows.more);
   putOthers(next.seen, DocumentSort::model);
   return next;
 }
@@ -215,6 +217,12 @@ ObjectDoc Renaming::renamed(const ObjectDoc& doc) {
   for (PieceDoc& piece : next.pieces)
     for (std::string* named : {&piece.pair, &piece.parent})
       if (const auto now = called.find(*named); now != called.end()) *named = now->second;
+  next.follows.name = renamed(names_.objects, next.follows.name);
+  replaceInside(next.follows.more);
+  for (std::string& own : next.follows.own)
+    for (const auto& [old, now] : called)
+      if (own == "/pieces/" + old || own.starts_with("/pieces/" + old + "/"))
+        own.replace(std::string("/pieces/").size(), old.size(), now);
   if (!next.icon.empty()) next.icon = newPath(next.icon);
   for (auto& [field, value] : next.card.items())
     if (!value.is_string() || (naming_.in_card && naming_.in_card(doc.kind, field)))

@@ -82,6 +82,8 @@ std::vector<UseOf> usesOf(const ModState& state, Thing thing, const std::string&
     for (const auto& [variant, source] : doc.variants)
       if (thing == Thing::source && source == name)
         out.push_back({base::phrase("model {0}, size {1}", model, variant)});
+    if (thing == Thing::model && doc.follows.name == name)
+      out.push_back({base::phrase("model {0}, whose points follow it", model)});
     for (size_t i = 0; thing == Thing::model && i < doc.steps.size(); ++i)
       for (const auto& [key, value] : doc.steps[i].values.items())
         if (stepNames(doc.steps[i], key, value, name, naming))
@@ -91,6 +93,9 @@ std::vector<UseOf> usesOf(const ModState& state, Thing thing, const std::string&
     for (const PieceDoc& piece : doc.pieces)
       if (thing == Thing::model && piece.model == name)
         out.push_back({base::phrase("object {0}, piece {1}", object, piece.name)});
+  for (const auto& [object, doc] : state.objects)
+    if (thing == Thing::object && doc.follows.name == name)
+      out.push_back({base::phrase("object {0}, which is a variant of it", object)});
   for (const auto& [object, doc] : state.objects)
     eachReference(doc, [&, &object = object](const NamedThing& named, const std::string& where) {
       if (named.thing == thing && named.name == name)
@@ -148,6 +153,14 @@ void removeUses(ModState& state, Thing thing, const std::string& name, const Nam
         return false;
       });
   });
+  if (thing == Thing::model)
+    state.models.changeEach([&](const std::string&, ModelDoc& doc) {
+      if (doc.follows.name == name) doc.follows = {};
+    });
+  if (thing == Thing::object)
+    state.objects.changeEach([&](const std::string&, ObjectDoc& doc) {
+      if (doc.follows.name == name) doc.follows = {};
+    });
   if (thing == Thing::model)
     state.objects.changeEach([&](const std::string&, ObjectDoc& doc) {
       removePieces(doc, [&](const PieceDoc& piece) { return piece.model == name; });

@@ -219,19 +219,19 @@ TEST_F(ThingsTest, EntriesInListsAreSavedWithKeysThatNobodyKnows) {
 }
 
 TEST_F(ThingsTest, AnIconIsOfTheSameAsLongAsTheObjectLooksTheSame) {
-  const std::string was = iconSubject(state_, "boots");
+  const std::string was = iconSubject(state_, "boots", rulebook::Rulebook());
   EXPECT_EQ(was.size(), 16U);
-  EXPECT_EQ(iconSubject(state_, "slippers"), "");
+  EXPECT_EQ(iconSubject(state_, "slippers", rulebook::Rulebook()), "");
   state_.objects["boots"].card["price"] = 12;
   state_.models["boots"].points.push_back({"heel", {0, 0, 0}, {0, 0, 0, 1}});
   ASSERT_TRUE(renameThing(state_, Thing::model, "boots", "clogs", kNaming));
   ASSERT_TRUE(renameThing(state_, Thing::source, "boots", "wood", kNaming));
   ASSERT_TRUE(renameThing(state_, Thing::object, "boots", "clogs", kNaming));
-  EXPECT_EQ(iconSubject(state_, "clogs"), was) << "names, card and points are not seen";
+  EXPECT_EQ(iconSubject(state_, "clogs", rulebook::Rulebook()), was) << "names, card and points are not seen";
   const auto changed = [&](const std::function<void(ModState&)>& change) {
     ModState other = state_;
     change(other);
-    return iconSubject(other, "clogs") != was;
+    return iconSubject(other, "clogs", rulebook::Rulebook()) != was;
   };
   EXPECT_TRUE(changed([](ModState& s) { s.objects["clogs"].pieces[0].position_m[0] = 1; }));
   EXPECT_TRUE(changed([](ModState& s) { s.objects["clogs"].pieces.pop_back(); }));

@@ -122,6 +122,8 @@ class Planner {
     record.card =
         gameValues(kind != nullptr ? kind->fields : std::vector<rulebook::Field>(), doc.card, in_package);
     noteShared(doc.card);
+    record.replaces = doc.replaces;
+    if (!doc.replaces.empty()) noteShared(base::Json{doc.replaces});
     for (const mod::ListEntry& one : doc.lists) {
       const rulebook::GameList* list = x_.book->findList(one.list);
       if (list == nullptr) continue;  // a finding has said so

@@ -53,13 +53,15 @@ uint16_t minorOfObject(const mod::ObjectDoc& object,
       return !piece.as.empty() || (prepare::scaleInObject(object, piece) != 1 && has_rig(piece));
     return rulebook::pieceSortFrom(piece.sort).has_value();
   };
-  return !object.lists.empty() || std::any_of(object.pieces.begin(), object.pieces.end(), needs)
+  return !object.lists.empty() || !object.replaces.empty() ||
+                 std::any_of(object.pieces.begin(), object.pieces.end(), needs)
              ? bundle::kMinorOfLamps
              : 0;
 }
 
 void ObjectPlacing::addModel(const mod::PieceDoc& piece, const PlacedModel& model) {
-  const glm::mat4 place = prepare::placeInObject(object_, piece);
+  const glm::mat4 place = prepare::placeWhereShown(book_, object_, piece);
+  const mod::PieceDoc* apart = prepare::apartRoot(book_, object_, piece);
   const rulebook::Kind* whole = book_.findKind(object_.kind);
   const rulebook::Kind* kind = prepare::kindOfPiece(book_, object_, piece);
   const int rig = model.rig ? static_cast<int>(record_.rigs.size()) : -1;
@@ -68,11 +70,20 @@ void ObjectPlacing::addModel(const mod::PieceDoc& piece, const PlacedModel& mode
     record_.rigs.back().scale = static_cast<float>(prepare::scaleInObject(object_, piece));
   }
   const std::string as = whole != nullptr ? whole->pieceWord(piece.as) : piece.as;
-  for (const bundle::ObjectPiece& part : model.pieces) addPart(part, place, rig, as);
+  for (bundle::ObjectPiece part : model.pieces) {
+    part.as = apart != nullptr && whole != nullptr ? whole->pieceWord(apart->as) : as;
+    part.apart = apart != nullptr;
+    addPart(std::move(part), place, rig);
+  }
   for (const mod::PointDoc& point : model.points)
-    addPoint(point, kind != nullptr ? kind->pointWord(point.id) : point.id, place);
+    addPoint(point,
+             {kind != nullptr ? kind->pointWord(point.id) : point.id,
+              {},
+              {},
+              apart != nullptr ? as : std::string()},
+             place);
   const geometry::Bounds& own = model.bounds_m;
-  if (own.empty()) return;
+  if (own.empty() || apart != nullptr) return;
   for (const float x : {own.min.x, own.max.x})
     for (const float y : {own.min.y, own.max.y})
       for (const float z : {own.min.z, own.max.z})
@@ -93,24 +104,21 @@ void ObjectPlacing::addRig(const bundle::ObjectRig& own, const glm::mat4& place)
   rig.turn = turnArray(space_.turn(at.turn));
 }
 
-void ObjectPlacing::addPart(const bundle::ObjectPiece& part, const glm::mat4& place, int rig,
-                            const std::string& as) {
+void ObjectPlacing::addPart(bundle::ObjectPiece part, const glm::mat4& place, int rig) {
   scene::Placement own;
   own.position = {part.position[0], part.position[1], part.position[2]};
   own.turn = glm::quat(part.turn[3], part.turn[0], part.turn[1], part.turn[2]);
   own.scale = {part.scale[0], part.scale[1], part.scale[2]};
   bool exact = true;
   const scene::Placement whole = scene::placementOf(place * own.matrix(), exact);
-  bundle::ObjectPiece out = part;
-  out.position = arrayOf<3>(space_.position(whole.position));
-  out.turn = turnArray(space_.turn(whole.turn));
-  out.scale = arrayOf<3>(whole.scale);
-  if (part.rig >= 0) out.rig = rig;
-  out.as = as;
-  record_.pieces.push_back(out);
+  part.position = arrayOf<3>(space_.position(whole.position));
+  part.turn = turnArray(space_.turn(whole.turn));
+  part.scale = arrayOf<3>(whole.scale);
+  if (part.rig >= 0) part.rig = rig;
+  record_.pieces.push_back(std::move(part));
 }
 
-void ObjectPlacing::addPoint(const mod::PointDoc& point, const std::string& word, const glm::mat4& place) {
+void ObjectPlacing::addPoint(const mod::PointDoc& point, bundle::ObjectPoint named, const glm::mat4& place) {
   const glm::vec4 at =
       place * glm::vec4(static_cast<float>(point.position_m[0]), static_cast<float>(point.position_m[1]),
                         static_cast<float>(point.position_m[2]), 1);
@@ -119,7 +127,9 @@ void ObjectPlacing::addPoint(const mod::PointDoc& point, const std::string& word
       glm::normalize(scene::placementOf(place, exact).turn *
                      glm::quat(static_cast<float>(point.turn[3]), static_cast<float>(point.turn[0]),
                                static_cast<float>(point.turn[1]), static_cast<float>(point.turn[2])));
-  record_.points.push_back({word, arrayOf<3>(space_.position(glm::vec3(at))), turnArray(space_.turn(turn))});
+  named.position = arrayOf<3>(space_.position(glm::vec3(at)));
+  named.turn = turnArray(space_.turn(turn));
+  record_.points.push_back(std::move(named));
 }
 
 template <class Piece>
@@ -159,8 +169,8 @@ void ObjectPlacing::addShape(const mod::PieceDoc& piece, const std::vector<ruleb
     record_.shapes.push_back(std::move(shape));
     return;
   }
-  const prepare::ShapeMesh made =
-      prepare::shapeMesh(says, prepare::modelUnderShape(object_, piece, models), prepare::gameAxes(book_));
+  const prepare::ShapeMesh made = prepare::shapeMesh(
+      says, prepare::modelUnderShape(book_, object_, piece, models), prepare::gameAxes(book_));
   const bool mirrored = space_.mirrored >= 0;  // then triangles turn the other way
   // Of several hulls each is a shape of its own to the game.
   if (says.form == "hulls") shape.form = "hull";
@@ -183,7 +193,7 @@ void ObjectPlacing::addShape(const mod::PieceDoc& piece, const std::vector<ruleb
 }
 
 void ObjectPlacing::addSound(const mod::PieceDoc& piece, std::vector<std::string> named) {
-  if (named.empty()) return;
+  if (named.empty() || prepare::apartRoot(book_, object_, piece) != nullptr) return;
   const prepare::SoundValues says =
       prepare::soundValues(piece, prepare::fieldsOfPiece(book_, object_, piece));
   record_.sounds.push_back(soundRecord(says, std::move(named), space_.unit_m));
@@ -193,6 +203,7 @@ void ObjectPlacing::addSound(const mod::PieceDoc& piece, std::vector<std::string
 void ObjectPlacing::addRuled(const mod::PieceDoc& piece, const prepare::ModelOf& models) {
   const auto sort = rulebook::pieceSortFrom(piece.sort);
   if (!sort || *sort == rulebook::PieceSort::sound) return;
+  if (prepare::apartRoot(book_, object_, piece) != nullptr) return;  // a finding has said so
   const auto fields = prepare::fieldsOfPiece(book_, object_, piece);
   if (*sort == rulebook::PieceSort::lamp) {
     record_.lamps.push_back(lampRecord(prepare::lampValues(piece, fields), space_.unit_m));

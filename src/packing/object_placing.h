@@ -52,8 +52,8 @@ class ObjectPlacing {
 
  private:
   void addRig(const bundle::ObjectRig& own, const glm::mat4& place);
-  void addPart(const bundle::ObjectPiece& part, const glm::mat4& place, int rig, const std::string& as);
-  void addPoint(const mod::PointDoc& point, const std::string& word, const glm::mat4& place);
+  void addPart(bundle::ObjectPiece part, const glm::mat4& place, int rig);
+  void addPoint(const mod::PointDoc& point, bundle::ObjectPoint named, const glm::mat4& place);
   void addShape(const mod::PieceDoc& piece, const std::vector<rulebook::Field>& fields,
                 const prepare::ModelOf& models);
   template <class Piece>

@@ -156,7 +156,9 @@ class ZipPlanner {
     for (const mod::PieceDoc& piece : doc.pieces) {
       if (!piece.isModel()) continue;
       bool exact = true;
-      const scene::Placement place = scene::placementOf(prepare::placeInObject(doc, piece), exact);
+      const mod::PieceDoc* apart = prepare::apartRoot(*x_.book, doc, piece);
+      const scene::Placement place =
+          scene::placementOf(prepare::placeWhereShown(*x_.book, doc, piece), exact);
       const glm::vec3 at = space.position(place.position);
       const glm::quat turn = space.turn(place.turn);
       Json one{{"name", piece.name},
@@ -164,6 +166,10 @@ class ZipPlanner {
                {"position", {at.x, at.y, at.z}},
                {"turn", {turn.x, turn.y, turn.z, turn.w}}};
       if (!piece.as.empty()) one["as"] = kind != nullptr ? kind->pieceWord(piece.as) : piece.as;
+      if (apart != nullptr) {
+        one["as"] = kind != nullptr ? kind->pieceWord(apart->as) : apart->as;
+        one["apart"] = true;
+      }
       if (const double scale = prepare::scaleInObject(doc, piece); scale != 1) one["scale"] = scale;
       out.push_back(std::move(one));
     }

@@ -24,9 +24,9 @@ Table& table() {
   static Table made = [] {
     Table out;
     std::vector<StepKind>& all = out.kinds;
-    for (auto* rows :
-         {spaceSteps, partSteps, assemblySteps, structureSteps, meshSteps, lighterSteps, pickedSteps,
-          boneSteps, weightSteps, regionSteps, outfitSteps, materialSteps, pictureSteps, uvSteps})
+    for (auto* rows : {otherModelSteps, spaceSteps, partSteps, assemblySteps, structureSteps, meshSteps,
+                       lighterSteps, pickedSteps, boneSteps, weightSteps, regionSteps, outfitSteps,
+                       materialSteps, pictureSteps, uvSteps})
       for (StepKind& kind : rows()) all.push_back(std::move(kind));
     std::stable_sort(all.begin(), all.end(),
                      [](const StepKind& a, const StepKind& b) { return a.rank < b.rank; });

@@ -10,6 +10,7 @@ namespace rakugo::prepare {
 
 std::vector<StepKind> spaceSteps();
 std::vector<StepKind> partSteps();
+std::vector<StepKind> otherModelSteps();
 std::vector<StepKind> assemblySteps();
 std::vector<StepKind> meshSteps();
 std::vector<StepKind> structureSteps();

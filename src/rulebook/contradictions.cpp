@@ -349,6 +349,15 @@ void holdCount(const Held& h, int64_t least, int64_t most, const Condition& when
   holdCondition(h, when, true, at + "/when");
 }
 
+// Whether the model lists no roles, and so has those of the one that it is made from.
+bool hasRolesOf(const Kind& own, const Kind& kind, const KindModel& model) {
+  const KindModel* from = kind.findModel(model.made_from);
+  const std::vector<Role>& theirs = from != nullptr ? from->kind().roles : kind.roles;
+  return !model.made_from.empty() &&
+         std::equal(own.roles.begin(), own.roles.end(), theirs.begin(), theirs.end(),
+                    [](const Role& a, const Role& b) { return a.id == b.id && !a.required; });
+}
+
 // Of a kind's further models: each by itself, and how many pieces are one.
 void holdModels(const Held& h) {
   for (size_t i = 0; i < h.kind.models.size(); ++i) {
@@ -374,7 +383,10 @@ void holdModels(const Held& h) {
       }
       from = next;
     }
-    holdKind({h.book, model.kind(), h.at + "/" + at, h.mistakes});
+    // Roles that it has of the one that it is made from are held there.
+    Kind own = model.kind();
+    if (hasRolesOf(own, h.kind, model)) own.roles.clear();
+    holdKind({h.book, own, h.at + "/" + at, h.mistakes});
   }
 }
 

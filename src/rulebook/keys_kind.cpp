@@ -307,8 +307,13 @@ KeyTable& modelKeys() {
              .notCalled({"max"}),
          rows::object("when", &KindModel::when, conditionKeys).says("`least` holds only then."),
          rows::text("made_from", &KindModel::made_from, KeyType::id)
-             .says("The model that it is made from by steps: the id of another, or `main`.")
-             .notCalled({"derived_from"})}};
+             .heldBy({"object.made_from"})
+             .says("The model that it is made from by steps: the id of another, or `main`. It has that one's "
+                   "`roles` where it lists none.")
+             .notCalled({"derived_from"}),
+         rows::flag("apart", &KindModel::apart)
+             .says("The game shows it by itself, in place of the object: when it is carried, say. It counts "
+                   "neither for the object's size and budgets nor for its mass.")}};
     for (const std::vector<Key>& some :
          std::vector<std::vector<Key>>{sizeAndOriginKeys(), budgetKeys(), figureKeys(), lookKeys()})
       for (const Key& key : some) out.keys.push_back(ofModel(key));
@@ -362,6 +367,10 @@ std::vector<Key> objectKeys() {
               .says("What stands on the card.")
               .notCalled({"card", "properties"}),
           rows::group("icon", iconKeys).says("The picture that the game shows in lists."),
+          rows::flag("replaces", &Kind::replaces)
+              .heldBy({"object.replaces"})
+              .says("An object may stand in place of one of the game's own: of `shared_assets`, those whose "
+                    "`sort` is the kind."),
           rows::list("models", &Kind::models, modelKeys)
               .entries(0, 32)
               .says("What else an object is made of, each with rules of its own."),

@@ -185,6 +185,8 @@ KeyTable& rulebookKeys() {
        rows::list("shared_assets", &Rulebook::shared_assets, sharedAssetKeys)
            .entries(0, 10'000)
            .says("Assets of the game that mods may refer to."),
+       rows::file("own_things", &Rulebook::own_things)
+           .says("A bundle (docs/bundle-format.md) with objects of the game's own, for mods to begin from."),
        rows::list("lists", &Rulebook::lists, gameListKeys)
            .entries(0, 64)
            .says("Where things enter the game; see *An entry of `lists`*.")

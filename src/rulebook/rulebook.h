@@ -211,6 +211,8 @@ struct KindModel {
   Condition when;                ///< narrows `least`
   /// Id of the model that this one is made from by steps, or `kMainModel`; empty: it is made by itself.
   std::string made_from;
+  /// The game shows it by itself, in place of the object: it counts neither for its size nor its budgets.
+  bool apart = false;
   /// One entry: what holds for it. Its id is "<kind>/<model>", its title and outcomes are filled in when the
   /// rulebook is read.
   std::vector<Kind> rules;
@@ -279,6 +281,8 @@ struct Kind {
   /// What the game does with a thing of this kind where a rule is broken, by check id; before those of the
   /// rulebook.
   std::map<std::string, Outcome> outcomes;
+  /// An object of this kind may stand in place of one of the game's own: a shared asset of this sort.
+  bool replaces = false;
   base::Json further;  ///< values of keys that were added to the table "kind" (key.h), by key; or null
   std::vector<KindModel> models;  ///< what else an object of this kind is made of
   std::vector<PieceRule>
@@ -349,6 +353,8 @@ struct Rulebook {
   uint32_t picture_max_side = 0;     ///< 0 = no limit
   bool picture_power_of_two = false;
   std::vector<SharedAsset> shared_assets;
+  /// A bundle inside the rulebook with objects of the game's own, to begin from; may be empty.
+  std::string own_things;
   std::vector<GameList> lists;
   SoundRule sounds;
   std::vector<Target> targets;     ///< as it lists them; `allTargets` are never none

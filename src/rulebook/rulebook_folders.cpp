@@ -9,6 +9,7 @@
 #include "base/json_scan.h"
 #include "base/phrase.h"
 #include "base/text.h"
+#include "bundle/bundle_reader.h"
 #include "rulebook/rulebook.h"
 
 namespace rakugo::rulebook {
@@ -22,6 +23,7 @@ class FileRules {
       : folder_(folder), scan_(text), out_(out) {}
 
   void book(const Rulebook& book) {
+    file(book.own_things, "/own_things", "bundle");
     for (size_t i = 0; i < book.kinds.size(); ++i) {
       const std::string at = "/kinds/" + std::to_string(i);
       file(book.kinds[i].ghost, at + "/ghost/file", "ghost");
@@ -66,6 +68,13 @@ class FileRules {
       return say("rulebook.file", at,
                  base::phrase("The file of the {0}, \"{1}\", is not there.", what, inner),
                  base::phrase("Put the file there, or leave the {0} out.", what));
+    if (what == "bundle") {
+      if (const auto bundle = bundle::Bundle::open(step); !bundle)
+        say("rulebook.file", at,
+            base::phrase("The file \"{0}\" is no bundle: {1}", inner, bundle.error().message),
+            base::phrase("Build it with Rakugo, or leave it out."));
+      return;
+    }
     std::array<char, 4> head{};
     std::ifstream(step, std::ios::binary).read(head.data(), head.size());
     if (std::string_view(head.data(), head.size()) != "glTF")

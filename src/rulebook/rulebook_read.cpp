@@ -36,6 +36,11 @@ void completeModels(Rulebook& book) {
       rules.title = model.title;
       rules.help = model.help;
       rules.outcomes = kind.outcomes;
+      // What is made from another wears the same materials, of which it need not keep each.
+      const KindModel* from = kind.findModel(model.made_from);
+      if (!rules.roles.empty() || model.made_from.empty()) continue;
+      rules.roles = from != nullptr && !from->rules.empty() ? from->kind().roles : kind.roles;
+      for (Role& role : rules.roles) role.required = false, role.when = {};
     }
 }
 

@@ -46,6 +46,7 @@ Commands::Act Commands::understood(const std::string& what, base::JsonFields& in
   }
   if (what == "clear") return [this] { game_.clearPlaced(); };
   if (what == "use") return [this, object = in.text("object")] { play_.use(object); };
+  if (what == "take") return [this, object = in.text("object")] { play_.take(object); };
   if (what == "leave") return [this] { play_.leave(); };
   if (what == "move") {
     const auto ahead = static_cast<float>(in.number("ahead")), turn = static_cast<float>(in.number("turn")),

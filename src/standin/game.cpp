@@ -25,6 +25,26 @@ base::Json LogLine::json() const {
 
 Game::Game(fs::path mods, Say say) : mods_(std::move(mods)), say_(std::move(say)) {}
 
+namespace {
+
+constexpr const char* kOwn = "harbour";
+// Where the harbour's own things stand.
+struct OwnPlace {
+  const char* name;
+  glm::vec3 at;
+  float turn_rad;
+};
+constexpr OwnPlace kOwnPlaces[] = {{"harbour/market-stall", {-1.5F, 8.2F, 0}, -0.3F}};
+
+}  // namespace
+
+void Game::takeOwnThings(base::ByteSpan bytes) {
+  const auto bundle = bundle::Bundle::parse(bytes, "harbour.rkb");
+  if (!bundle) return say_({"error", "own_things", "", kOwn, "", "", bundle.error().message});
+  for (const std::string& entry : bundle->manifest().objects) loadObject(*bundle, entry);
+  standOnQuay();
+}
+
 bool Game::scan() {
   std::map<std::string, fs::path> present;
   std::error_code error;
@@ -73,6 +93,7 @@ void Game::load(const fs::path& path, KnownFile& known) {
   const bundle::Manifest& manifest = bundle->manifest();
   if (manifest.rulebook_id != "kelpwick")
     return refuse("it was made for \"" + manifest.rulebook_id + "\".", manifest.mod_id);
+  if (manifest.mod_id == kOwn) return refuse("its id is that of the harbour's own things.", kOwn);
   known.mod = manifest.mod_id;
   for (const auto& [name, other] : files_)
     if (name != file && other.mod == manifest.mod_id)
@@ -242,6 +263,33 @@ void Game::moveTo(size_t which, glm::vec3 position, float turn_rad) {
   placed_.at(which).turn_rad = turn_rad;
 }
 
+std::set<std::string> Game::standInPlaces(const std::map<std::string, std::string>& winner) {
+  std::set<std::string> out;
+  for (const OwnPlace& place : kOwnPlaces) {
+    const auto own = objects_.find(place.name);
+    if (own == objects_.end()) continue;
+    const LoadedThing* stands = &own->second;
+    for (const auto& [name, object] : objects_) {
+      if (object.record.replaces != place.name || winner.at(object.record.id) != name) continue;
+      if (stands->mod != kOwn)
+        say_({"warning", "replaced", "", stands->mod, stands->record.id, "",
+              stands->record.id + " is replaced by that of " + object.mod + "."});
+      stands = &object;
+      out.insert(name);
+    }
+    placed_.push_back({stands->mod, stands->record.id, place.at, place.turn_rad});
+    if (stands->mod != kOwn)
+      say_({"info", "placed", "", stands->mod, stands->record.id, "",
+            stands->record.name + " stands in place of the harbour's " + own->second.record.name + "."});
+  }
+  for (const auto& [name, object] : objects_)
+    if (!object.record.replaces.empty() && object.mod != kOwn && out.count(name) == 0)
+      say_({"warning", "replaces_nothing", "", object.mod, object.record.id, "replaces",
+            object.record.id + " wants the place of " + object.record.replaces +
+                ", which the harbour does not have."});
+  return out;
+}
+
 void Game::standOnQuay() {
   std::erase_if(placed_, [&](const Placed& p) { return objects_.count(p.mod + "/" + p.object) == 0; });
   if (placed_by_hand_) return;
@@ -251,10 +299,13 @@ void Game::standOnQuay() {
   placed_.clear();
   // Of things of one name the last in the mods' order is the one that is seen.
   std::map<std::string, std::string> winner;
-  for (const auto& [name, object] : objects_) winner[object.record.id] = name;
+  for (const auto& [name, object] : objects_)
+    if (object.mod != kOwn) winner[object.record.id] = name;
+  const std::set<std::string> stands = standInPlaces(winner);
   int on_quay = 0, afloat = 0;
   for (const auto& [name, object] : objects_) {
     const bundle::ObjectRecord& r = object.record;
+    if (object.mod == kOwn || stands.count(name) != 0) continue;
     if (winner[r.id] != name) {
       const std::string& other = objects_.at(winner[r.id]).mod;
       say_(

@@ -6,6 +6,7 @@
 #include <functional>
 #include <glm/glm.hpp>
 #include <map>
+#include <set>
 #include <string>
 #include <vector>
 
@@ -55,6 +56,12 @@ class Game {
   using Say = std::function<void(const LogLine&)>;
   Game(std::filesystem::path mods, Say say);
 
+  /// Takes the harbour's own things out of a bundle: each that has a place in the harbour stands there,
+  /// unless a mod's stands in its place. They are among `objects`, of the mod "harbour". Before the first
+  /// scan.
+  void takeOwnThings(base::ByteSpan bundle);
+  /// Whether a thing ("mod/object") is the harbour's own.
+  [[nodiscard]] static bool isOwn(const std::string& name) { return name.starts_with("harbour/"); }
   /// Looks at the folder; loads what is new or changed, forgets what is gone. True when anything changed.
   bool scan();
   [[nodiscard]] const std::map<std::string, LoadedThing>& objects() const { return objects_; }
@@ -80,6 +87,8 @@ class Game {
   bool loadObject(const bundle::Bundle& bundle, const std::string& entry);
   bool accepted(const bundle::Bundle& bundle, const LoadedThing& object);
   void standOnQuay();
+  /// Puts out the harbour's own things, or what stands in their place; names those of the mods' objects.
+  std::set<std::string> standInPlaces(const std::map<std::string, std::string>& winner);
 
   std::filesystem::path mods_;
   Say say_;

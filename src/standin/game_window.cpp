@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "standin/harbour_lists.h"
+#include "standin/own_things.h"
 
 namespace rakugo::standin {
 namespace {
@@ -51,6 +52,7 @@ GameWindow::GameWindow(const std::filesystem::path& mods, const Game::Say& also_
     if (view_ && view_->night != drawn_night_) wanted_night_ = drawn_night_ = view_->night;
     stale_ = true;
   });
+  takeHarboursOwn(game_);
   connect(&timer_, &QTimer::timeout, this, &GameWindow::tick);
   timer_.start(33);
   clock_.start();
@@ -86,8 +88,12 @@ void GameWindow::scan() {
     play_.refresh();
     stale_ = true;
   }
-  if (game_.objects().count(chosen_) == 0)
-    chosen_ = game_.objects().empty() ? std::string() : game_.objects().begin()->first;
+  const auto& objects = game_.objects();
+  if (objects.count(chosen_) != 0) return;
+  // The harbour's own things are chosen by nobody but who asks for them.
+  const auto first =
+      std::find_if(objects.begin(), objects.end(), [](const auto& one) { return !Game::isOwn(one.first); });
+  chosen_ = first == objects.end() ? std::string() : first->first;
 }
 
 void GameWindow::tick() {
@@ -191,7 +197,7 @@ void GameWindow::paintWords(QPainter& painter) {
   line(top + 24, QColor(215, 214, 204),
        tr("Tab: the next thing   ·   Arrows: walk or steer   ·   Backspace: leave off   ·   E eyes   ·   "
           "M move   ·   B build   ·   N night   ·   R rain   ·   O old   ·   C colour   ·   F let fall   ·   "
-          "T trade   ·   Q quiet   ·   L log"));
+          "U take up   ·   T trade   ·   Q quiet   ·   L log"));
 }
 
 void GameWindow::placeLog() {
@@ -265,6 +271,9 @@ void GameWindow::keyPressEvent(QKeyEvent* event) {
       break;
     case Qt::Key_F:
       if (!chosen_.empty()) play_.drop(chosen_, std::nullopt, 1.5F);
+      break;
+    case Qt::Key_U:
+      if (!chosen_.empty()) play_.take(chosen_);
       break;
     case Qt::Key_T: {
       // What the harbour deals in, one list after the other.

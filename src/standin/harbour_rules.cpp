@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <map>
 #include <optional>
+#include <set>
 
 #include "standin/game.h"
 #include "standin/harbour_lists.h"
@@ -45,12 +46,18 @@ Complaint refused(std::string field, std::string message) {
 // Counts are held against the rule; the first that is over it refuses.
 Refusal tooMuch(const LoadedThing& object, const KindRule& rule) {
   const bundle::ObjectRecord& r = object.record;
-  uint64_t triangles = 0, vertices = 0;
+  uint64_t triangles = 0, vertices = 0, carried_triangles = 0, carried_vertices = 0;
+  std::set<std::string> carried, materials;
   for (const bundle::ObjectPiece& piece : r.pieces)
     if (const auto mesh = object.meshes.find(piece.mesh); mesh != object.meshes.end()) {
-      triangles += mesh->second.indices.size() / 3;
-      vertices += mesh->second.vertex_count;
+      if (!piece.apart) materials.insert(mesh->second.materials.begin(), mesh->second.materials.end());
+      // What is carried is one thing, however often it is there.
+      if (piece.apart && !carried.insert(piece.mesh).second) continue;
+      (piece.apart ? carried_triangles : triangles) += mesh->second.indices.size() / 3;
+      (piece.apart ? carried_vertices : vertices) += mesh->second.vertex_count;
     }
+  const auto parts = static_cast<uint64_t>(std::count_if(
+      r.pieces.begin(), r.pieces.end(), [](const bundle::ObjectPiece& piece) { return !piece.apart; }));
   if (triangles == 0) return refused("triangles", r.id + " has nothing to show.");
   size_t bones = 0;
   if (rule.has_bones)
@@ -60,9 +67,11 @@ Refusal tooMuch(const LoadedThing& object, const KindRule& rule) {
     uint64_t has, most;
   } counts[] = {{"triangles", triangles, rule.most_triangles},
                 {"vertices", vertices, rule.most_vertices},
-                {"parts", r.pieces.size(), rule.most_parts},
-                {"materials", object.materials.size(), rule.most_materials},
-                {"bones", bones, kMostBones}};
+                {"parts", parts, rule.most_parts},
+                {"materials", materials.size(), rule.most_materials},
+                {"bones", bones, kMostBones},
+                {"triangles to carry", carried_triangles, kMostCarriedTriangles},
+                {"vertices to carry", carried_vertices, kMostCarriedVertices}};
   for (const auto& [what, has, most] : counts)
     if (most != 0 && has > most)
       return refused(what, r.id + " has " + std::to_string(has) + " " + what + "; the harbour takes " +

@@ -23,6 +23,11 @@ const std::vector<std::string>& harbourShapes(const std::string& kind);
 const std::vector<std::string>& harbourSounds(const std::string& kind);
 const std::vector<std::string>& harbourMoments();
 
+/// What a model of a fitting or pier block is called that a keeper holds in the arms, and no more of it than
+/// arms hold.
+inline constexpr const char* kCarried = "carried";
+inline constexpr unsigned kMostCarriedTriangles = 2000, kMostCarriedVertices = 4000;
+
 /// All complaints about `object`. A refusal is the only one: the game looks no further.
 std::vector<Complaint> complaintsOf(const LoadedThing& object);
 

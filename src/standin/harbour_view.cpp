@@ -176,6 +176,7 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
     wear(piece.mesh, 0);
     for (const auto& [mesh, from] : piece.lighter) wear(mesh, from);
     own.screw = piece.as == "screw";
+    if (piece.apart) own.apart = piece.as;
     if (!own.items.empty()) out.pieces.push_back(std::move(own));
   }
   if (lit)
@@ -207,6 +208,7 @@ void HarbourView::addShown(const LoadedThing& object, Loaded& loaded, const Show
     bent.push_back(std::make_shared<const std::vector<glm::mat4>>(
         bentBy(object.skeletons.at(rig.skeleton), poseOf(object, rig, shown))));
   for (Loaded::Piece& piece : loaded.pieces) {
+    if (piece.apart != shown.apart) continue;
     if (!piece.region.empty() && std::count(shown.covered.begin(), shown.covered.end(), piece.region) > 0)
       continue;
     shape(object, shown, piece);
@@ -289,6 +291,7 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
     for (const auto& material : found->second.changing) material->effect = lookOf(on, material->record.role);
     addShown(game.objects().at(shown.object), found->second, shown, items);
     if (!shown.steered) addLines(game.objects().at(shown.object).record, shown.matrix, items);
+    if (!shown.apart.empty()) continue;  // its lights are where it stands
     for (const glm::vec3& light : found->second.lights)
       ambience.lights.push_back({glm::vec3(shown.matrix * glm::vec4(light, 1)),
                                  render::linear(ambience.glow) * 7.5F * night, ambience.glow * night});

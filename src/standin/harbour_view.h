@@ -39,6 +39,7 @@ class HarbourView {
       std::vector<render::DrawItem> items;  ///< the nearest first; matrices are relative to the object
       std::vector<float> from_m;            ///< by item: the distance it is drawn from
       std::string region;                   ///< of the body it covers, or empty
+      std::string apart;                    ///< which of the models shown apart it is of; empty: none
       bool screw = false;                   ///< it turns about its own +X while the boat makes way
       int rig = -1, bone = -1;              ///< as the object's record says
       std::vector<std::string> meshes;      ///< by item: the id of its mesh

@@ -1,5 +1,7 @@
 #include "standin/link.h"
 
+#include "standin/own_things.h"
+
 #include <QBuffer>
 #include <QCoreApplication>
 #include <QTimer>
@@ -99,6 +101,7 @@ int runConnected(const std::filesystem::path& mods, const QString& name, const G
     say({"error", "link", "", "", "", "", connected.error().text()});
     return 2;
   }
+  takeHarboursOwn(game);
   game.scan();
   QTimer often;
   QObject::connect(&often, &QTimer::timeout, &often, [&] {

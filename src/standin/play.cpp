@@ -8,6 +8,7 @@
 #include <glm/gtc/quaternion.hpp>
 
 #include "base/text.h"
+#include "standin/harbour_rules.h"
 #include "standin/harbour_shapes.h"
 
 namespace rakugo::standin {
@@ -106,16 +107,62 @@ bool Play::use(const std::string& name) {
     say("info", "carries", name, "", r.name + " is taken in the right hand.");
     happens(name, "touched");
   } else {
-    const glm::vec3 ahead(std::cos(figure_heading_), std::sin(figure_heading_), 0);
-    glm::vec3 at = figure_ + ahead * (0.8F + std::max(r.bounds_max[0] - r.bounds_min[0], 0.0F) / 2);
-    const auto ground = groundAt({at.x, at.y});
-    if (!ground)
+    const auto at = placeBefore(r);
+    if (!at)
       return say("warning", "no_room", name, "", "There is no ground before the figure to set it on."), false;
-    at.z = *ground;
-    game_.add(name, at, figure_heading_ + 3.14159265F);
+    game_.add(name, *at, figure_heading_ + 3.14159265F);
     say("info", "placed", name, "", r.name + " is set down.");
     happens(name, "touched");
   }
+  return true;
+}
+
+std::optional<glm::vec3> Play::placeBefore(const bundle::ObjectRecord& r) const {
+  const glm::vec3 ahead(std::cos(figure_heading_), std::sin(figure_heading_), 0);
+  const glm::vec3 at = figure_ + ahead * (0.8F + std::max(r.bounds_max[0] - r.bounds_min[0], 0.0F) / 2);
+  const auto ground = groundAt({at.x, at.y});
+  if (!ground) return std::nullopt;
+  return glm::vec3(at.x, at.y, *ground);
+}
+
+bool Play::take(const std::string& name) {
+  const LoadedThing* thing = find(name);
+  if (thing == nullptr) return say("error", "unknown", name, "", "There is no object " + name + "."), false;
+  const bundle::ObjectRecord& r = thing->record;
+  if (r.kind != "fitting" && r.kind != "pier-block") return use(name);
+  const bool carried = std::any_of(r.pieces.begin(), r.pieces.end(), [](const bundle::ObjectPiece& piece) {
+    return piece.apart && piece.as == kCarried;
+  });
+  if (!carried)
+    return say("warning", "fixed", name, "carried",
+               r.name + " stays where it stands: it brings no carried version."),
+           false;
+  if (!in_arms_.empty() && !setDown()) return false;
+  in_arms_ = name;
+  if (doing_ == Doing::looking) doing_ = Doing::walking;
+  say("info", "takes_up", name, "", r.name + " is taken up in the arms.");
+  happens(name, "touched");
+  return true;
+}
+
+// Where it stood before, that place is left; a further one is set down where none stands.
+bool Play::setDown() {
+  const LoadedThing* thing = find(in_arms_);
+  const auto at = thing != nullptr ? placeBefore(thing->record) : std::nullopt;
+  if (thing != nullptr && !at)
+    return say("warning", "no_room", in_arms_, "", "There is no ground before the figure to set it on."),
+           false;
+  const std::string name = std::exchange(in_arms_, {});
+  if (thing == nullptr) return true;
+  const auto stood = std::find_if(game_.placed().begin(), game_.placed().end(),
+                                  [&](const Placed& p) { return p.mod + "/" + p.object == name; });
+  const float heading = figure_heading_ + 3.14159265F;
+  if (stood != game_.placed().end())
+    game_.moveTo(static_cast<size_t>(stood - game_.placed().begin()), *at, heading);
+  else
+    game_.add(name, *at, heading);
+  say("info", "placed", name, "", thing->record.name + " is set down.");
+  happens(name, "touched");
   return true;
 }
 
@@ -151,6 +198,7 @@ bool Play::leave() {
     doing_ = Doing::walking;
     return true;
   }
+  if (!in_arms_.empty()) return setDown();
   for (std::string* held : {&gear_, &belt_, &coat_, &keeper_})
     if (!held->empty()) return held->clear(), true;
   return std::exchange(doing_, Doing::looking) != Doing::looking;
@@ -285,7 +333,7 @@ std::vector<Heard> Play::heard() const {
   std::map<std::string, int> seen;
   for (const Shown& shown : this->shown()) {
     const LoadedThing* thing = find(shown.object);
-    if (thing == nullptr || thing->record.sounds.empty()) continue;
+    if (thing == nullptr || thing->record.sounds.empty() || !shown.apart.empty()) continue;
     const std::string key = shown.object + "#" + std::to_string(seen[shown.object]++) + "#";
     // How fast it goes, of the fastest: engines follow it.
     const float pace =
@@ -322,7 +370,7 @@ void Play::emit(float seconds) {
   std::map<std::string, int> seen;  // of one object several may stand
   for (const Shown& shown : this->shown()) {
     const LoadedThing* thing = find(shown.object);
-    if (thing == nullptr || thing->record.emitters.empty()) continue;
+    if (thing == nullptr || thing->record.emitters.empty() || !shown.apart.empty()) continue;
     const std::string key = shown.object + "#" + std::to_string(seen[shown.object]++) + "#";
     for (const bundle::ObjectEmitter& emitter : thing->record.emitters)
       running.push_back({key + std::to_string(&emitter - thing->record.emitters.data()), emitter,
@@ -348,7 +396,7 @@ void Play::refresh() {
     bodies_->remove(one.body);
     return true;
   });
-  for (std::string* held : {&gear_, &belt_, &coat_, &keeper_})
+  for (std::string* held : {&gear_, &belt_, &coat_, &keeper_, &in_arms_})
     if (find(*held) == nullptr) held->clear();
 }
 
@@ -445,11 +493,12 @@ std::vector<Moving> Play::figureMoves() const {
     const float cycles = walked_m_ / (2 * kStride_m), length = walk != nullptr ? walk->length_s : 1;
     const float share = cycles - std::floor(cycles);
     std::vector<Moving> out = {{"walk", (ahead_ > 0 ? share : 1 - share) * length, {}}};
-    if (!gear_.empty()) out.push_back({"hold", 0, {"arm.starboard", "elbow.starboard", "hand.starboard"}});
+    if (!gear_.empty() || !in_arms_.empty())
+      out.push_back({"hold", 0, {"arm.starboard", "elbow.starboard", "hand.starboard"}});
     return out;
   }
   if (!act_.empty()) return {{act_, act_s_, {}}};
-  return {{gear_.empty() ? "idle" : "hold", time_s_, {}}};
+  return {{gear_.empty() && in_arms_.empty() ? "idle" : "hold", time_s_, {}}};
 }
 
 glm::mat4 Play::carried(const Shown& shown, const std::string& bone) const {
@@ -526,12 +575,14 @@ bool Play::figureSeen() const { return doing_ != Doing::sailing && !(doing_ == D
 
 std::vector<Shown> Play::shown() const {
   std::vector<Shown> out;
-  bool keeper_taken = keeper_.empty(), boat_taken = craft_.empty();
+  bool keeper_taken = keeper_.empty(), boat_taken = craft_.empty(), arms_taken = in_arms_.empty();
   for (const Placed& p : game_.placed()) {
     const std::string name = p.mod + "/" + p.object;
     // What the player uses is not seen twice: the first of that name has gone with them.
     if (!keeper_taken && name == keeper_) {
       keeper_taken = true;
+    } else if (!arms_taken && name == in_arms_) {
+      arms_taken = true;
     } else if (!boat_taken && name == craft_) {
       boat_taken = true;
       out.push_back({name, boatMatrix(), {}, {}, time_s_, 0, screw_rad_, true});
@@ -571,6 +622,12 @@ std::vector<Shown> Play::shown() const {
   };
   hang(gear_, "grip-right", "hand.starboard", {0.02F, -0.27F, 0.74F});
   if (figureSeen()) hang(belt_, "belt", "waist", {0, -0.24F, 0.95F});
+  if (!in_arms_.empty()) {
+    // Its foot lies on the forearms.
+    Shown carried{in_arms_, figure * glm::translate(glm::mat4(1), {0.38F, 0, 0.86F}), {}, {}, time_s_, 0, 0};
+    carried.apart = kCarried;
+    out.push_back(std::move(carried));
+  }
   return out;
 }
 

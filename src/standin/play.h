@@ -31,6 +31,8 @@ struct Shown {
   float build = 0;       ///< from slim, 0, to broad, 1
   float screw_rad = 0;   ///< how far its screws have turned about their own +X
   bool steered = false;  ///< it is the boat that the player steers
+  /// Which of its models that are shown apart is seen; empty: the object itself.
+  std::string apart;
 };
 
 /// Where the player looks from, and which way: the angle about up, 0 looking along +X.
@@ -53,8 +55,11 @@ class Play {
   /// of a craft, sets one more of a fitting or pier block down before the figure. False, with a line in the
   /// log, when there is none of that name.
   bool use(const std::string& object);
-  /// Steps ashore, else lets go of what is carried, else takes the coat off, else is the harbour's own keeper
-  /// again, else stands still. False when there was nothing to leave.
+  /// Takes up what stands about, a fitting or a pier block, in its carried version; what else it is, is used.
+  /// False, with a line in the log, when there is none of that name, or it brings no such version.
+  bool take(const std::string& object);
+  /// Steps ashore, else sets down what is in the arms, else lets go of what is carried, else takes the coat
+  /// off, else is the harbour's own keeper again, else stands still. False when there was nothing to leave.
   bool leave();
   /// Walks, or works throttle and rudder, until told otherwise; each from -1 (astern, to the right) to 1.
   void move(float ahead, float turn);
@@ -103,6 +108,8 @@ class Play {
   [[nodiscard]] const std::string& gear() const { return gear_; }
   /// What was in the hand before: it hangs at the belt.
   [[nodiscard]] const std::string& belt() const { return belt_; }
+  /// What is in the arms, on its way to another place.
+  [[nodiscard]] const std::string& inArms() const { return in_arms_; }
   [[nodiscard]] const std::string& craft() const { return craft_; }
   [[nodiscard]] glm::vec3 figureAt() const { return figure_; }
   [[nodiscard]] float speed_mps() const { return speed_; }
@@ -137,13 +144,16 @@ class Play {
   void walk(float seconds);
   void sail(float seconds);
   bool takeHelm(const std::string& name, const LoadedThing& craft);
+  /// Before the figure, for a thing of that record; nothing where there is no ground.
+  [[nodiscard]] std::optional<glm::vec3> placeBefore(const bundle::ObjectRecord& r) const;
+  bool setDown();
   void say(const char* level, const char* event, const std::string& object, const char* field,
            const std::string& message) const;
 
   Game& game_;
   Game::Say say_;
   Doing doing_ = Doing::looking;
-  std::string keeper_, coat_, gear_, belt_, craft_;
+  std::string keeper_, coat_, gear_, belt_, craft_, in_arms_;
   glm::vec3 figure_{0.1F, 1.9F, 0}, boat_{0};
   float figure_heading_ = -0.5F, boat_heading_ = 0, speed_ = 0, rudder_ = 0;
   float ahead_ = 0, turn_ = 0, walked_m_ = 0, time_s_ = 0;

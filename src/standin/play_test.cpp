@@ -237,6 +237,45 @@ TEST_F(PlayTest, LampsAndSmokeOfABoatGoByWhatItDoes) {
   EXPECT_EQ(play_.particles().size(), 0U);
 }
 
+TEST_F(PlayTest, WhatBringsACarriedVersionIsTakenUpInItAndSetDownElsewhere) {
+  auto things = test::harbourThings();
+  bundle::ObjectPiece small{"small", "mesh/one"};
+  small.as = "carried";
+  small.apart = true;
+  for (bundle::ObjectRecord& one : things)
+    if (one.id == "block") {
+      one.pieces.push_back(small);
+      one.points.push_back({"hold", {}, {0, 0, 0, 1}, "carried"});
+    }
+  write(things);
+  game_.scan();
+  ASSERT_EQ(count("m/block"), 1U);
+  const glm::vec3 stood = shown("m/block")->matrix[3];
+  EXPECT_EQ(shown("m/block")->apart, "");
+  ASSERT_TRUE(play_.take("m/block"));
+  EXPECT_EQ(play_.inArms(), "m/block");
+  ASSERT_EQ(count("m/block"), 1U) << "it does not stand there as well";
+  EXPECT_EQ(shown("m/block")->apart, "carried");
+  play_.move(-1, 0.4F);
+  play_.pass(2);
+  EXPECT_LT(glm::distance(glm::vec3(shown("m/block")->matrix[3]), play_.figureAt()), 1.2F);
+  ASSERT_TRUE(play_.leave());
+  EXPECT_EQ(play_.inArms(), "");
+  ASSERT_EQ(count("m/block"), 1U);
+  EXPECT_EQ(shown("m/block")->apart, "");
+  EXPECT_GT(glm::distance(glm::vec3(shown("m/block")->matrix[3]), stood), 0.5F);
+  EXPECT_THAT(events(), Contains("takes_up"));
+  // Without such a version a thing stays where it is; what a hand holds is held.
+  write(test::harbourThings());
+  game_.scan();
+  play_.refresh();
+  EXPECT_FALSE(play_.take("m/block"));
+  EXPECT_THAT(events(), Contains("fixed"));
+  EXPECT_TRUE(play_.take("m/lantern"));
+  EXPECT_EQ(play_.gear(), "m/lantern");
+  EXPECT_FALSE(play_.take("m/nothing"));
+}
+
 TEST_F(PlayTest, AnEngineIsHeardUnderWayFasterAsTheBoatIsAndAHornWhenItLeaves) {
   auto things = test::harbourThings();
   bundle::ObjectSound engine;

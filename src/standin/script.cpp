@@ -7,6 +7,7 @@
 
 #include "base/files.h"
 #include "standin/commands.h"
+#include "standin/own_things.h"
 
 namespace rakugo::standin {
 namespace {
@@ -69,6 +70,7 @@ int runScript(const HeadlessOptions& options, const Game::Say& say) {
   Game game(options.mods, say);
   Play play(game, say);
   Commands commands(game, play, say);
+  takeHarboursOwn(game);
   game.scan();
   const auto text = base::readFile(options.script, 4 << 20);
   if (!text) {

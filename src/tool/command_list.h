@@ -23,6 +23,8 @@ void addFieldCommands(Tool& tool);
 void addListCommands(Tool& tool);
 void addSoundCommands(Tool& tool);
 void addDonorCommands(Tool& tool);
+void addVariantCommands(Tool& tool);
+void addTakingCommands(Tool& tool);
 void addMendCommands(Tool& tool);
 void addWatchCommands(Tool& tool);
 void addManualCommands(Tool& tool);

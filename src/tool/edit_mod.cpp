@@ -2,6 +2,7 @@
 
 #include "base/text.h"
 #include "check/related.h"
+#include "mod/following.h"
 #include "mod/store.h"
 #include "tool/find_book.h"
 
@@ -13,7 +14,8 @@ base::Result<OpenMod> openMod(const std::string& folder) {
   return OpenMod{folder, std::move(state), std::make_shared<const rulebook::Rulebook>(std::move(book))};
 }
 
-base::Status saveChanges(const OpenMod& open, const mod::ModState& before) {
+base::Status saveChanges(OpenMod& open, const mod::ModState& before) {
+  mod::followDesigns(open.state, before);
   return mod::saveMod(open.folder, open.state, before);
 }
 

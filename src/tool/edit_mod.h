@@ -18,8 +18,8 @@ struct OpenMod {
 /// Errors: of mod::loadMod and rulebook::findRulebook.
 base::Result<OpenMod> openMod(const std::string& folder);
 
-/// Saves what differs from `before`. Errors: of mod::saveMod.
-base::Status saveChanges(const OpenMod& open, const mod::ModState& before);
+/// Saves what differs from `before`, with all that follows what was changed. Errors: of mod::saveMod.
+base::Status saveChanges(OpenMod& open, const mod::ModState& before);
 
 /// "The mod has no model x." with the names there are.
 base::Error unknownThing(const std::string& code, const char* what, const std::string& name,

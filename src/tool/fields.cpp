@@ -77,6 +77,10 @@ base::Status setCardField(OpenMod& open, const FieldOptions& o) {
     return {};
   }
   if (field == nullptr && o.field == "icon") return setIcon(open, o);
+  if (field == nullptr && o.field == "replaces") {
+    object.replaces = o.unset ? std::string() : o.value;
+    return {};
+  }
   if (o.unset) {
     object.card.erase(o.field);
     return {};
@@ -232,7 +236,10 @@ void addFieldCommands(Tool& tool) {
   CLI::App* sub = tool.command("set", "Set a field of an object's card, or of the mod");
   sub->add_option("MOD", o->mod, "The mod's folder")->required();
   sub->add_option("OBJECT", o->object, "The object's name; \".\" for the mod itself")->required();
-  sub->add_option("FIELD", o->field, "The field's id; also title, kind, and icon: a picture file")
+  sub->add_option(
+         "FIELD", o->field,
+         "The field's id; also title, kind, icon: a picture file, and replaces: what of the game it stands "
+         "in place of")
       ->required();
   CLI::Option* value = sub->add_option("VALUE", o->value, "Its value, as the field's type wants it");
   CLI::Option* unset = sub->add_flag("--unset", o->unset, "Empty the field");

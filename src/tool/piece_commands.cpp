@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "mod/things.h"
 #include "prepare/objects/collision_shapes.h"
+#include "prepare/objects/derived_model.h"
 #include "prepare/objects/object_body.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/objects/piece_values.h"
@@ -279,7 +280,7 @@ int fit(const Common& common, const PieceOptions& o) {
         prepare::shapeValues(piece, prepare::fieldsOfPiece(*open.book, object, piece));
     if (says.form.empty())
       return base::Error{"piece.sort", fmt::format("{} is no collision shape.", o.piece), {}, {}};
-    const prepare::ShapeMesh under = prepare::modelUnderShape(object, piece, models);
+    const prepare::ShapeMesh under = prepare::modelUnderShape(*open.book, object, piece, models);
     shape = prepare::shapeMesh(says, under, prepare::gameAxes(*open.book));
     off = prepare::shapeOff(shape, under, says.form != "mesh");
     return o.piece;
@@ -377,6 +378,23 @@ int weigh(const Common& common, const PieceOptions& o) {
   return said(common, json, text);
 }
 
+// One of the kind's models made from another, fitted to what the rulebook says of it.
+int derive(const Common& common, const PieceOptions& o) {
+  return change(common, o, "", [&](OpenMod& open, mod::ObjectDoc& object) -> base::Result<std::string> {
+    const rulebook::Kind* kind = open.book->findKind(object.kind);
+    const rulebook::KindModel* rule = kind != nullptr ? kind->findModel(o.as) : nullptr;
+    const mod::PieceDoc* from = rule != nullptr ? prepare::pieceMadeFrom(object, *rule) : nullptr;
+    auto prepared = std::make_shared<const scene::Model>();
+    if (from != nullptr) {
+      RAKUGO_ASSIGN(prepared, preparedModel(open, from->model));
+    }
+    return prepare::addDerivedModel(open.state, *open.book, o.object, o.as,
+                                    [&](const rulebook::Kind& rules, const std::string& made_from) {
+                                      return prepare::stepsToDerive(*open.book, rules, made_from, *prepared);
+                                    });
+  });
+}
+
 // Which parts are copies is told by the model as it is prepared.
 base::Result<std::string> fromCopies(OpenMod& open, const PieceOptions& o) {
   RAKUGO_ASSIGN(const auto prepared, preparedModel(open, o.model));
@@ -422,6 +440,10 @@ void addPieceCommands(Tool& tool) {
     return change(common, *o, "",
                   [&](OpenMod& open, mod::ObjectDoc& object) { return add(open, object, *o); });
   });
+
+  sub = command("derive", "Make one of the kind's models from another, such as the carried version", false);
+  sub->add_option("WHICH", o->as, "Its id in the rulebook")->required();
+  tool.runs(sub, [o](const Common& common) { return derive(common, *o); });
 
   for (const rulebook::PieceSort sort : {rulebook::PieceSort::lamp, rulebook::PieceSort::emitter,
                                          rulebook::PieceSort::shape, rulebook::PieceSort::sound}) {

@@ -51,7 +51,7 @@ void addAllCommands(Tool& tool) {
         addShapeCommands,    addSurfaceCommands, addBoneCommands,  addPoseCommands,   addModCommands,
         addRulebookCommands, addStepCommands,    addThingCommands, addPieceCommands,  addFieldCommands,
         addListCommands,     addSoundCommands,   addMendCommands,  addWatchCommands,  addDonorCommands,
-        addManualCommands})
+        addVariantCommands,  addTakingCommands,  addManualCommands})
     add(tool);
 }
 

@@ -51,6 +51,9 @@ class GameTest : public testing::Test {
   standin::Game game() {
     return standin::Game(root_ / "mods", [this](const standin::LogLine& line) { log_.push_back(line); });
   }
+  static base::Bytes ownThings() {
+    return *base::readFile(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick/own/harbour.rkb");
+  }
   // Runs a script in the game without a window; its exit code, and its log.
   std::pair<int, std::string> playHeadless(std::string_view script) {
     EXPECT_TRUE(base::writeFileAtomic(root_ / "script", script));
@@ -65,6 +68,40 @@ class GameTest : public testing::Test {
   const fs::path root_ = own_.path();
   std::vector<standin::LogLine> log_;
 };
+
+TEST_F(GameTest, AThingInPlaceOfTheHarboursOwnStandsThereAndGivesItBack) {
+  const base::Bytes own = ownThings();
+  standin::Game g = game();
+  g.takeOwnThings(own);
+  ASSERT_EQ(g.placed().size(), 1U);
+  EXPECT_EQ(g.placed()[0].object, "market-stall");
+  const glm::vec3 place = g.placed()[0].position;
+  put("lamp.rkb",
+      lampBundle([](mod::ModState& s) { s.objects["quay-lamp"].replaces = "harbour/market-stall"; }));
+  ASSERT_TRUE(g.scan());
+  ASSERT_EQ(g.placed().size(), 1U);
+  EXPECT_EQ(g.placed()[0].object, "quay-lamp");
+  EXPECT_EQ(g.placed()[0].position, place);
+  // Beside it, once it says so; and where it names what is not there.
+  put("lamp.rkb", lampBundle());
+  ASSERT_TRUE(g.scan());
+  EXPECT_EQ(g.placed().size(), 2U);
+  put("lamp.rkb", lampBundle([](mod::ModState& s) { s.objects["quay-lamp"].replaces = "harbour/pier"; }));
+  log_.clear();
+  ASSERT_TRUE(g.scan());
+  EXPECT_EQ(g.placed().size(), 2U);
+  EXPECT_THAT(events(), testing::Contains("warning replaces_nothing"));
+  // The harbour is as it was when the mod is gone.
+  fs::remove(root_ / "mods/lamp.rkb");
+  ASSERT_TRUE(g.scan());
+  ASSERT_EQ(g.placed().size(), 1U);
+  EXPECT_EQ(g.placed()[0].object, "market-stall");
+  // Nobody can be the harbour itself.
+  put("harbour.rkb", own);
+  g.scan();
+  EXPECT_THAT(events(), testing::Contains("error refused"));
+  EXPECT_EQ(g.placed().size(), 1U);
+}
 
 TEST_F(GameTest, LoadsAndPlacesAnInstalledMod) {
   put("a.rkb", lampBundle());

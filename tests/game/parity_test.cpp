@@ -34,6 +34,9 @@ const std::map<std::string, std::set<std::string>>& counterparts() {
       {"giant/", {"size.range", "size.unit", "axes.differ"}},
       {"refused/triangles", {"mesh.triangles", "mesh.no_triangles", "object.pieces"}},
       {"refused/vertices", {"mesh.vertices"}},
+      {"refused/triangles to carry", {"mesh.triangles"}},
+      {"refused/vertices to carry", {"mesh.vertices"}},
+      {"replaces_nothing/replaces", {"object.replaces"}},
       {"refused/materials", {"materials.limit"}},
       {"refused/parts", {"parts.limit"}},
       {"refused/bones", {"bones.none", "bones.limit"}},
@@ -74,6 +77,10 @@ Verdict played(const fs::path& mods, const base::Result<base::Bytes>& bytes) {
   EXPECT_TRUE(base::makeFolder(mods));
   EXPECT_TRUE(base::writeFileAtomic(mods / "m.rkb", *bytes));
   standin::Game game(mods, [&](const standin::LogLine& line) { out.lines.push_back(line); });
+  static const base::Bytes kOwn =
+      *base::readFile(fs::path(RAKUGO_SOURCE_DIR) / "rulebooks/kelpwick/own/harbour.rkb");
+  game.takeOwnThings(kOwn);
+  out.lines.clear();
   game.scan();
   for (const standin::LogLine& line : out.lines) out.refused = out.refused || line.event == "refused";
   return out;

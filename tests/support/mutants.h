@@ -48,7 +48,7 @@ class Mutator {
       : random_(random), x_(x), mod_(*x.mod), folder_(std::move(folder)) {}
 
   Mutation next() {
-    switch (random_() % 20) {
+    switch (random_() % 22) {
       case 0:
       case 1:
       case 2:
@@ -83,6 +83,10 @@ class Mutator {
         return sound();
       case 18:
         return names();
+      case 19:
+        return carried();
+      case 20:
+        return inPlace();
       default:
         return parts();
     }
@@ -323,6 +327,42 @@ class Mutator {
       default:
         return {"untitled mod", [=](mod::ModState& m) { m.card.title.clear(), m.card.author.clear(); }};
     }
+  }
+
+  // A version that the game shows apart, as large and as heavy as what it is made from, or smaller.
+  Mutation carried() {
+    const std::string object = nameIn(mod_.objects), model = nameIn(mod_.models);
+    const double factor = below(2) == 0 ? 1 : 0.2;
+    const double triangles = below(2) == 0 ? 0 : 300;
+    const size_t count = 1 + below(2);
+    return {
+        object + " with a carried version of " + model, [=](mod::ModState& m) {
+          if (m.models.count(model) == 0 || m.objects.count(object) == 0) return;
+          mod::ModelDoc doc;
+          doc.source = m.models.at(model).source;
+          prepare::insertByRank(doc, prepare::makeStep(doc, "as_model", Json{{"model", model}}));
+          if (factor != 1)
+            prepare::insertByRank(doc, prepare::makeStep(doc, "scale", Json{{"factor", factor}}));
+          if (triangles > 0)
+            prepare::insertByRank(doc, prepare::makeStep(doc, "simplify", Json{{"triangles", triangles}}));
+          m.models["small"] = doc;
+          for (size_t i = 0; i < count; ++i)
+            m.objects[object].pieces.push_back({"small", "small", {0, 0, 0}, {0, 0, 0, 1}, "carried"});
+        }};
+  }
+  Mutation inPlace() {
+    const std::string object = nameIn(mod_.objects);
+    if (below(3) == 0)
+      return {object + " has a variant", [=](mod::ModState& m) {
+                if (m.objects.count(object) == 0) return;
+                m.objects["variant"] = m.objects.at(object);
+                m.objects["variant"].follows.name = object;
+              }};
+    static const char* const kPlaces[] = {"harbour/market-stall", "harbour/lighthouse"};
+    const std::string place = kPlaces[below(2)];
+    return {object + " in place of " + place, [=](mod::ModState& m) {
+              if (m.objects.count(object) != 0) m.objects[object].replaces = place;
+            }};
   }
 
   Mutation brokenFile() {

@@ -50,6 +50,98 @@ TEST_F(PieceToolTest, CopiesBecomePiecesThatAreBuiltWhereTheyStood) {
   EXPECT_EQ(run("piece from-copies " + m + " tug tug hull").exit, 2);
 }
 
+TEST_F(PieceToolTest, ACarriedVersionIsMadeBuiltApartAndFollows) {
+  const std::string m = mod("lamplight"), lamp = m + " quay-lamp ";
+  const auto record = [&] {
+    EXPECT_EQ(run("build " + m + " -o " + at("out.rkb")).exit, 0);
+    const auto bundle = bundle::Bundle::open(root_ / "out.rkb");
+    return *bundle::decodeObject(*bundle->read(*bundle->find("object/quay-lamp")), "lamp");
+  };
+  const bundle::ObjectRecord before = record();
+  EXPECT_THAT(run("piece derive " + lamp + "screw").err, HasSubstr("These are: carried"));
+  const auto made = run("piece derive " + lamp + "carried");
+  ASSERT_EQ(made.exit, 0) << made.err;
+  EXPECT_THAT(made.out, HasSubstr("quay-lamp-carried"));
+  EXPECT_THAT(run("piece derive " + lamp + "carried").err, HasSubstr("as it may have: 1"));
+  const bundle::ObjectRecord after = record();
+  EXPECT_EQ(after.bounds_max, before.bounds_max) << "it counts not for the lamp's size";
+  std::vector<bundle::ObjectPiece> apart;
+  for (const bundle::ObjectPiece& piece : after.pieces)
+    if (piece.apart) apart.push_back(piece);
+  ASSERT_FALSE(apart.empty());
+  EXPECT_EQ(after.pieces.size() - apart.size(), before.pieces.size());
+  for (const bundle::ObjectPiece& piece : apart) EXPECT_EQ(piece.as, "carried");
+  // Wherever the piece was left in the object, what is shown by itself stands at its own origin.
+  ASSERT_EQ(run("piece set " + lamp + "carried --at 3 2 1 --turn 0 0 90").exit, 0);
+  const bundle::ObjectRecord moved = record();
+  ASSERT_EQ(moved.pieces.size(), after.pieces.size());
+  for (size_t i = 0; i < moved.pieces.size(); ++i)
+    for (size_t k = 0; k < 3; ++k)
+      EXPECT_NEAR(moved.pieces[i].position[k], after.pieces[i].position[k], 1e-5F);
+  EXPECT_EQ(run("check " + m).exit, 0);
+}
+
+TEST_F(PieceToolTest, AThingOfTheGameOrOfABundleBecomesTheModsOwn) {
+  const std::string m = mod("lamplight"), root = (root_ / "lamplight").string();
+  EXPECT_THAT(run("object take " + m).out, HasSubstr("market-stall  Market stall (fitting)"));
+  ASSERT_EQ(run("object take " + m + " market-stall --title Fishmonger").exit, 0);
+  EXPECT_EQ(run("check " + m).exit, 0);
+  ASSERT_EQ(run("set " + m + " fishmonger replaces harbour/market-stall").exit, 0);
+  ASSERT_EQ(run("piece derive " + m + " fishmonger carried").exit, 0);
+  ASSERT_EQ(run("build " + m + " -o " + at("out.rkb")).exit, 0);
+  const auto bundle = bundle::Bundle::open(root_ / "out.rkb");
+  const auto record = bundle::decodeObject(*bundle->read(*bundle->find("object/fishmonger")), "o");
+  ASSERT_TRUE(record);
+  EXPECT_EQ(record->replaces, "harbour/market-stall");
+  EXPECT_EQ(record->name, "Fishmonger");
+  // Out of the mod's own bundle, into another mod.
+  const std::string other = mod("footstool");
+  EXPECT_THAT(run("object take " + other).err, HasSubstr("brings nothing of the game's own"));
+  ASSERT_EQ(run("new " + at("second") + " --title Second --rulebook kelpwick").exit, 0);
+  const auto taken = run("object take " + at("second") + " fishmonger --from " + at("out.rkb"));
+  ASSERT_EQ(taken.exit, 0) << taken.err;
+  const auto second = mod::loadMod(root_ / "second");
+  ASSERT_TRUE(second);
+  EXPECT_EQ(second->models.size(), 2U) << "the stall and its carried version";
+  EXPECT_EQ(run("object take " + at("second") + " lighthouse --from " + at("out.rkb")).exit, 2);
+  EXPECT_EQ(run("object take " + at("second") + " fishmonger --from " + at("err")).exit, 2);
+}
+
+TEST_F(PieceToolTest, AVariantFollowsItsDesignFromTheCommandLine) {
+  const std::string m = mod("lamplight"), root = (root_ / "lamplight").string();
+  ASSERT_EQ(run("object vary " + m + " small-lamp quay-lamp --title Lampling --scale 0.5").exit, 0);
+  ASSERT_EQ(run("object own-model " + m + " small-lamp quay-lamp").exit, 0);
+  const auto objects = [&] { return std::move(mod::loadMod(root)->objects); };
+  const auto price = [&](const char* name) { return objects().at(name).card["price"].get<int>(); };
+  ASSERT_EQ(run("set " + m + " quay-lamp price 77").exit, 0);
+  EXPECT_EQ(price("small-lamp"), 77);
+  ASSERT_EQ(run("set " + m + " small-lamp price 33").exit, 0);
+  ASSERT_EQ(run("set " + m + " quay-lamp price 78").exit, 0);
+  EXPECT_EQ(price("small-lamp"), 33);
+  const auto said = run("object variants " + m);
+  EXPECT_THAT(said.out, HasSubstr("small-lamp follows quay-lamp, 0.5 times as large; of its own are:"));
+  EXPECT_THAT(said.out, HasSubstr("(/card/price)"));
+  EXPECT_THAT(said.out, HasSubstr("model (/pieces/"));
+  EXPECT_EQ(run("object variants " + m + " --json").json()[0]["follows"], "quay-lamp");
+  ASSERT_EQ(run("object like " + m + " small-lamp /card/price").exit, 0);
+  EXPECT_EQ(price("small-lamp"), 78);
+  EXPECT_EQ(run("object like " + m + " small-lamp /card/price").exit, 2);
+  // A step of the design's model is seen in the variant's own one; one of its own is not seen in the design.
+  ASSERT_EQ(run("step add " + m + " small-lamp stretch along=height factor=0.8").exit, 0);
+  const auto built = [&](const char* object) {
+    EXPECT_EQ(run("build " + m + " -o " + at("out.rkb")).exit, 0);
+    const auto bundle = bundle::Bundle::open(root_ / "out.rkb");
+    const auto r = bundle::decodeObject(*bundle->read(*bundle->find(std::string("object/") + object)), "o");
+    return r->bounds_max[2] - r->bounds_min[2];
+  };
+  EXPECT_NEAR(built("small-lamp"), built("quay-lamp") * 0.4F, 0.01F);
+  ASSERT_EQ(run("object alone " + m + " small-lamp").exit, 0);
+  ASSERT_EQ(run("set " + m + " quay-lamp price 80").exit, 0);
+  EXPECT_EQ(price("small-lamp"), 78);
+  EXPECT_THAT(run("object follow " + m + " quay-lamp small-lamp").out, HasSubstr("quay-lamp follows"));
+  EXPECT_THAT(run("object follow " + m + " small-lamp quay-lamp").err, HasSubstr("would follow itself"));
+}
+
 TEST_F(PieceToolTest, PiecesArePlacedPairedNamedAndTakenOut) {
   const std::string m = mod("slipway"), tug_of = m + " tug ";
   ASSERT_EQ(run("piece add " + tug_of + "quay-block --name fender --as oar").exit, 0);

@@ -343,7 +343,10 @@ void findPieces(const check::Examination& x, const std::string& object, const Be
   out.object = object;
   out.body = benchBody(x, found->second, known != nullptr && known->object == object ? known->body : nullptr);
   out.from_object = glm::inverse(prepare::placeInObject(found->second, *own));
+  // What the game shows by itself is not seen with the object, nor the object with it.
+  const mod::PieceDoc* by_itself = prepare::apartRoot(*x.book, found->second, *own);
   for (const mod::PieceDoc& piece : pieces) {
+    if (prepare::apartRoot(*x.book, found->second, piece) != by_itself) continue;
     const glm::mat4 place = out.from_object * prepare::placeInObject(found->second, piece);
     if (const auto sort = rulebook::pieceSortFrom(piece.sort)) {
       const auto fields = prepare::fieldsOfPiece(*x.book, found->second, piece);
@@ -386,6 +389,7 @@ void hangObject(const check::Examination& x, const mod::ObjectDoc& object, const
   for (const mod::PieceDoc& piece : object.pieces) {
     const auto state = x.context.models.find(piece.model);
     if (!piece.isModel() || state == x.context.models.end() || !state->second.prepared.model) continue;
+    if (prepare::apartRoot(*x.book, object, piece) != nullptr) continue;
     const rulebook::Kind* kind = prepare::kindOfPiece(*x.book, object, piece);
     out.hung.push_back({pieceModel(out, state->second.prepared.model, kind, glowingIn(kind, object.card)),
                         hang * glm::inverse(to_object) * prepare::placeInObject(object, piece), point.bone});

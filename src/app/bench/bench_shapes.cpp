@@ -39,6 +39,7 @@ std::vector<std::pair<std::shared_ptr<const scene::Model>, glm::mat4>> under(con
   const glm::mat4 back = glm::inverse(prepare::placeInObject(object, shape));
   for (const mod::PieceDoc& piece : object.pieces) {
     if (!piece.isModel() || (carrier != carriers.end() && *carrier != &piece)) continue;
+    if (carrier == carriers.end() && prepare::apartRoot(*x.book, object, piece) != nullptr) continue;
     const auto state = x.context.models.find(piece.model);
     if (state != x.context.models.end() && state->second.prepared.model)
       out.emplace_back(state->second.prepared.model, back * prepare::placeInObject(object, piece));
@@ -80,7 +81,7 @@ std::shared_ptr<const BenchShape> benchShape(const check::Examination& x, const 
   out->under = under(x, object, piece);
   if (known && known->says == out->says && known->under == out->under) return known;
   const auto model_of = [&](const std::string& name) { return modelNamed(x, name); };
-  const prepare::ShapeMesh model = prepare::modelUnderShape(object, piece, model_of);
+  const prepare::ShapeMesh model = prepare::modelUnderShape(*x.book, object, piece, model_of);
   out->mesh = prepare::shapeMesh(out->says, model, prepare::gameAxes(*x.book));
   if (out->mesh.empty()) return nullptr;
   out->edges = bentEdges(out->mesh);

@@ -22,14 +22,14 @@ QString tr(const char* text) { return QCoreApplication::translate("HelpPages", t
 
 // In the order in which the page of all pages lists them.
 constexpr const char* kWritten[] = {
-    "start/road",        "start/findings",   "start/preparation", "start/bench",    "start/contents",
-    "start/rulebook",    "sources/list",     "sources/details",   "sources/credit", "shape/size",
-    "shape/direction",   "shape/origin",     "shape/measuring",   "shape/parts",    "shape/structure",
-    "shape/corrections", "shape/outfit",     "shape/comparison",  "skeleton/match", "skeleton/movements",
-    "skeleton/bones",    "skeleton/weights", "surface/materials", "surface/atlas",  "surface/looks",
-    "objects/kind",      "objects/pieces",   "objects/body",      "objects/card",   "objects/lists",
-    "objects/icon",      "objects/points",   "objects/donor",     "bundle/build",   "bundle/contents",
-    "bundle/card",       "bundle/look",      "tryout/game",       "tryout/trials"};
+    "start/road",        "start/findings",   "start/preparation", "start/bench",      "start/contents",
+    "start/rulebook",    "sources/list",     "sources/details",   "sources/credit",   "shape/size",
+    "shape/direction",   "shape/origin",     "shape/measuring",   "shape/parts",      "shape/structure",
+    "shape/corrections", "shape/outfit",     "shape/comparison",  "skeleton/match",   "skeleton/movements",
+    "skeleton/bones",    "skeleton/weights", "surface/materials", "surface/atlas",    "surface/looks",
+    "objects/kind",      "objects/pieces",   "objects/body",      "objects/card",     "objects/lists",
+    "objects/icon",      "objects/points",   "objects/donor",     "objects/variants", "bundle/build",
+    "bundle/contents",   "bundle/card",      "bundle/look",       "tryout/game",      "tryout/trials"};
 
 HelpPage readPage(const QString& id, const QString& folder) {
   QString name =

@@ -63,6 +63,8 @@ void MainWindow::makeModMenu() {
   addAction(mod, "open", tr("&Open…"), QKeySequence::Open, this, &MainWindow::askOpen);
   needs_mod_.push_back(addAction(mod, "copy", tr("New from a &copy of this…"), {}, this,
                                  [this] { askNew(q(session_.folder().string()), {}); }));
+  needs_mod_.push_back(
+      addAction(mod, "begin-from", tr("Begin from something that works…"), {}, this, &MainWindow::askThing));
   save_ = addAction(mod, "save", tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
   mod->addSeparator();
   needs_mod_.push_back(

@@ -24,6 +24,7 @@
 #include "app/shell/package_dialog.h"
 #include "app/shell/recent.h"
 #include "app/shell/start_page.h"
+#include "app/shell/taking_dialog.h"
 #include "app/stations/bundle/station_bundle.h"
 #include "app/stations/objects/station_objects.h"
 #include "app/stations/shape/station_shape.h"
@@ -574,6 +575,20 @@ void MainWindow::askNew(const QString& copy_of, const QString& title) {
       });
     };
   });
+}
+
+void MainWindow::askThing() {
+  TakingDialog dialog(session_.sharedBook(), session_.folder(), session_.snapshot(), this);
+  if (dialog.exec() != QDialog::Accepted) return;
+  const auto& taken = dialog.taken();
+  session_.edit(tr("Take %1").arg(q(taken->object.object)),
+                [&](mod::ModState& state) { state = std::move(taken->state); });
+  const mod::PieceDoc* first = mod::firstModelPiece(session_.state().objects.at(taken->object.object));
+  session_.select(first != nullptr ? first->model : std::string(), taken->object.object);
+  setStation(Station::objects);
+  QStringList lost;
+  for (const std::string& one : taken->object.lost) lost << q(one);
+  if (!lost.isEmpty()) tell(tr("Not taken: %1.").arg(lost.join(QStringLiteral("; "))), true);
 }
 
 void MainWindow::startFirstMod() { startFrom(exampleFolder("first-lamp"), tr("My first lamp"), true); }

@@ -112,6 +112,7 @@ class MainWindow : public QMainWindow {
   void showPlace(Station station, const check::FindingPlace& place);
   void askOpen();
   void askNew(const QString& copy_of, const QString& title);
+  void askThing();
   /// Copies the first mod's model into a folder of the person's own and goes along with what they do.
   void startFirstMod();
   /// Copies an example into a folder of the person's own and opens it; the guide goes along where `guided`.

@@ -12,6 +12,7 @@
 #include "base/phrase.h"
 #include "base/text.h"
 #include "prepare/matching/families.h"
+#include "prepare/objects/derived_model.h"
 #include "prepare/picked/picked_edits.h"
 
 namespace rakugo::app {
@@ -248,7 +249,14 @@ void Preparation::changeValue(const std::string& step_id, const QString& key, QP
         choices.emplace_back(file.path.substr(folder), file.path.substr(folder));
   }
   if (word->editor == Editor::pick) return showPick(*step, index);
-  if (word->editor == Editor::number || word->editor == Editor::text || word->editor == Editor::point)
+  const bool names_model =
+      prepare::findStepKind(step->kind) != nullptr && prepare::namesModel(step->kind, s(key));
+  if (names_model)
+    for (const auto& [name, other] : session_.state().models)
+      if (name != session_.model() && prepare::beginningOf(other) != session_.model())
+        choices.emplace_back(name, name);
+  if (word->editor == Editor::number || (word->editor == Editor::text && !names_model) ||
+      word->editor == Editor::point)
     return typeValue(*step, s(key), q(word->text), at);
   auto* menu = new QMenu(this);
   menu->setAttribute(Qt::WA_DeleteOnClose);

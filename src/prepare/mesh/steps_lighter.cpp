@@ -91,16 +91,36 @@ StepOutcome applySimplify(scene::Model& model, const base::Json& values, const S
     return out;
   }
   const std::vector<float> scales = meshScales(model);
+  const std::vector<std::shared_ptr<const Mesh>> before = model.meshes;
+  std::vector<double> share(worn.size(), 0);
+  std::vector<Lighter> made(worn.size());
+  for (size_t m = 0; m < worn.size(); ++m)
+    share[m] = static_cast<double>(trianglesOf(*before[m])) * wanted / static_cast<double>(all);
   uint64_t left = 0;
   double largest_m = 0;
-  for (size_t m = 0; m < worn.size(); ++m) {
-    if (worn[m] == 0) continue;
-    const uint64_t has = trianglesOf(*model.meshes[m]);
-    const auto share = static_cast<size_t>(static_cast<double>(has) * wanted / static_cast<double>(all));
-    const Lighter made = simplifyMesh(model.editMesh(scene::MeshIndex(m)), share, most_mm / 1000,
-                                      normals == "anew", radians(crease_deg), scales[m]);
-    left += made.triangles * worn[m];
-    largest_m = std::max(largest_m, made.largest_m);
+  // What seams and borders hold in one mesh, those that can still be made lighter have to save.
+  constexpr int kMostRounds = 4;
+  std::vector<bool> again(worn.size(), true);
+  for (int round = 0; round < kMostRounds; ++round) {
+    for (size_t m = 0; m < worn.size(); ++m) {
+      if (worn[m] == 0 || !again[m]) continue;
+      model.meshes[m] = before[m];
+      made[m] = simplifyMesh(model.editMesh(scene::MeshIndex(m)), static_cast<size_t>(share[m]),
+                             most_mm / 1000, normals == "anew", radians(crease_deg), scales[m]);
+    }
+    left = 0, largest_m = 0;
+    double loose = 0;  // triangles of those that reached their share
+    for (size_t m = 0; m < worn.size(); ++m) {
+      if (worn[m] == 0) continue;
+      left += made[m].triangles * worn[m];
+      largest_m = std::max(largest_m, made[m].largest_m);
+      again[m] = again[m] && static_cast<double>(made[m].triangles) <= share[m];
+      if (again[m]) loose += static_cast<double>(made[m].triangles * worn[m]);
+    }
+    const double over = static_cast<double>(left) - wanted;
+    if (over <= 0 || loose <= 0) break;
+    for (size_t m = 0; m < worn.size(); ++m)
+      share[m] = static_cast<double>(made[m].triangles) * std::max(0.02, 1 - over / loose);
   }
   out.did = base::phrase("{0} left, at most {1} mm off", base::countText(left, "triangle", "triangles"),
                          base::numberText(largest_m * 1000, 2));

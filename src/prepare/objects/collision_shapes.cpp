@@ -339,12 +339,14 @@ bool fieldCounts(const mod::PieceDoc& piece, const std::string& field) {
   return field != "triangles" || form == "mesh";
 }
 
-ShapeMesh modelUnderShape(const mod::ObjectDoc& object, const mod::PieceDoc& shape, const ModelOf& model) {
+ShapeMesh modelUnderShape(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                          const mod::PieceDoc& shape, const ModelOf& model) {
   ShapeMesh out;
   const glm::mat4 back = glm::inverse(placeInObject(object, shape));
   const mod::PieceDoc* carrier = carryingModel(object, shape);
   for (const mod::PieceDoc& piece : object.pieces) {
     if (!piece.isModel() || (carrier != nullptr && carrier != &piece)) continue;
+    if (carrier == nullptr && apartRoot(book, object, piece) != nullptr) continue;
     if (const scene::Model* of = model(piece.model)) addModel(*of, back * placeInObject(object, piece), out);
   }
   return out;
@@ -377,7 +379,7 @@ base::Status fitShape(mod::ObjectDoc& object, const std::string& piece, const ru
   mod::ObjectDoc next = object;
   PiecePlace nowhere;
   RAKUGO_TRY(placePiece(next, piece, nowhere, book.side()));
-  const auto fit = fitOf(form, modelUnderShape(next, *findPiece(next, piece), model), axes);
+  const auto fit = fitOf(form, modelUnderShape(book, next, *findPiece(next, piece), model), axes);
   if (!fit)
     return base::Error{"piece.shape",
                        base::phrase("There is nothing to hold: no model, or one that lies in a plane."),

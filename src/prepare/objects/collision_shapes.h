@@ -43,7 +43,8 @@ struct ShapeMesh {
 bool isMadeOfModel(const std::string& form);
 /// What a shape is made of and held against, in the shape's own space: the drawn triangles of the model that
 /// carries it, or, where no model does, of all models of the object. Skinned parts as they stand at rest.
-ShapeMesh modelUnderShape(const mod::ObjectDoc& object, const mod::PieceDoc& shape, const ModelOf& model);
+ShapeMesh modelUnderShape(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                          const mod::PieceDoc& shape, const ModelOf& model);
 /// The shape itself as triangles; those of round forms have 24 sides. Empty where nothing can be made: a hull
 /// of what lies in a plane. What is made of a model is kept for as long as the program runs, the last few
 /// hundred of them by content, so that an edit of something else makes none anew. Several hulls of more than

@@ -46,7 +46,7 @@ class CollisionShapes : public testing::Test {
   void form(const char* form) { EXPECT_TRUE(setPieceValue(object_, shape_, "form", form)); }
   const mod::PieceDoc& piece() { return *findPiece(object_, shape_); }
   ShapeValues says() { return shapeValues(piece(), fieldsOfPiece(book_, object_, piece())); }
-  ShapeMesh under() { return modelUnderShape(object_, piece(), models_); }
+  ShapeMesh under() { return modelUnderShape(book_, object_, piece(), models_); }
   ShapeMesh mesh() { return shapeMesh(says(), under(), gameAxes(book_)); }
 
   const rulebook::Rulebook& book_ = test::book();
@@ -107,7 +107,7 @@ TEST_F(CollisionShapes, EveryFormHoldsTheModelWhateverItIsLike) {
     for (const char* one : {"box", "sphere", "capsule", "cylinder", "hull"}) {
       form(one);
       ASSERT_TRUE(fitShape(object_, shape_, book_, of)) << one;
-      const ShapeMesh held = modelUnderShape(object_, piece(), of);
+      const ShapeMesh held = modelUnderShape(book_, object_, piece(), of);
       const ShapeMesh shape = shapeMesh(says(), held, gameAxes(book_));
       const glm::vec3 size = geometry::boundsOf(shape.corners).size();
       // What is round has sides: they cut off a hundredth.

@@ -41,16 +41,21 @@ void add(const ShapeMesh& mesh, const glm::mat4& place, ShapeMesh& out) {
 }
 
 // All models of the object, in its space: what lies under a shape that nothing carries.
-ShapeMesh allModels(const mod::ObjectDoc& object, const ModelOf& model) {
-  return modelUnderShape(object, mod::PieceDoc(), model);
+ShapeMesh allModels(const mod::ObjectDoc& object, const rulebook::Rulebook& book, const ModelOf& model) {
+  return modelUnderShape(book, object, mod::PieceDoc(), model);
+}
+
+bool isBodyShape(const rulebook::Rulebook& book, const mod::ObjectDoc& object, const mod::PieceDoc& piece) {
+  return piece.sort == rulebook::pieceSortName(rulebook::PieceSort::shape) &&
+         apartRoot(book, object, piece) == nullptr;
 }
 
 ShapeMesh allShapes(const mod::ObjectDoc& object, const rulebook::Rulebook& book, const ModelOf& model) {
   ShapeMesh out;
   for (const mod::PieceDoc& piece : object.pieces)
-    if (piece.sort == rulebook::pieceSortName(rulebook::PieceSort::shape)) {
+    if (isBodyShape(book, object, piece)) {
       const ShapeValues says = shapeValues(piece, fieldsOfPiece(book, object, piece));
-      add(shapeMesh(says, modelUnderShape(object, piece, model), gameAxes(book)),
+      add(shapeMesh(says, modelUnderShape(book, object, piece, model), gameAxes(book)),
           placeInObject(object, piece), out);
     }
   return out;
@@ -90,7 +95,7 @@ std::optional<ObjectBody> objectBody(const mod::ObjectDoc& object, const ruleboo
   out.from = BodyFrom::shapes;
   ShapeMesh body = allShapes(object, book, model);
   if (body.empty() || !closed(body)) {
-    body = allModels(object, model);
+    body = allModels(object, book, model);
     out.from = BodyFrom::model;
   }
   if (out.from == BodyFrom::model && !closed(body)) {
@@ -108,7 +113,7 @@ std::optional<ObjectBody> objectBody(const mod::ObjectDoc& object, const ruleboo
   limits.most_corners = kMostOutline;
   out.outline = geometry::convexHull(body.corners, limits).corners;
   for (const mod::PieceDoc& piece : object.pieces)
-    if (piece.sort == rulebook::pieceSortName(rulebook::PieceSort::shape)) {
+    if (isBodyShape(book, object, piece)) {
       const ShapeValues says = shapeValues(piece, fieldsOfPiece(book, object, piece));
       out.friction = says.friction;
       out.bounce = says.bounce;

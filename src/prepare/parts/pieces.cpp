@@ -1,6 +1,7 @@
 #include "prepare/parts/pieces.h"
 
 #include <algorithm>
+#include <glm/gtc/matrix_transform.hpp>
 
 #include "mod/piece_tree.h"
 #include "scene/model.h"
@@ -45,6 +46,29 @@ std::vector<const rulebook::Kind*> kindsOfModel(const rulebook::Rulebook& book, 
     if (std::find(out.begin(), out.end(), kind) == out.end()) out.push_back(kind);
   }
   return out;
+}
+
+const mod::PieceDoc* apartRoot(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                               const mod::PieceDoc& piece) {
+  const rulebook::Kind* kind = book.findKind(object.kind);
+  if (kind == nullptr || kind->models.empty()) return nullptr;
+  const auto apart = [&](const mod::PieceDoc& one) {
+    const rulebook::KindModel* model = one.isModel() ? kind->findModel(one.as) : nullptr;
+    return model != nullptr && model->apart;
+  };
+  if (apart(piece)) return &piece;
+  for (const mod::PieceDoc* carrier : mod::carriersOf(object, piece))
+    if (apart(*carrier)) return carrier;
+  return nullptr;
+}
+
+glm::mat4 placeWhereShown(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                          const mod::PieceDoc& piece) {
+  const glm::mat4 place = placeInObject(object, piece);
+  const mod::PieceDoc* root = apartRoot(book, object, piece);
+  if (root == nullptr) return place;
+  const auto scale = static_cast<float>(scaleInObject(object, *root));
+  return glm::scale(glm::mat4(1), glm::vec3(scale)) * glm::inverse(placeInObject(object, *root)) * place;
 }
 
 }  // namespace rakugo::prepare

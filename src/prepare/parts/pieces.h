@@ -24,4 +24,14 @@ const rulebook::Kind* kindOfPiece(const rulebook::Rulebook& book, const mod::Obj
 std::vector<const rulebook::Kind*> kindsOfModel(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
                                                 const std::string& model);
 
+/// The piece by which the game shows this one by itself and not with the object: it, or the nearest of its
+/// carriers that is a model of the kind that stands `apart` (rulebook). Null where it is shown with the
+/// object.
+const mod::PieceDoc* apartRoot(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                               const mod::PieceDoc& piece);
+/// `placeInObject`, and for what is shown by itself against that: its root stands at the origin, unturned,
+/// with its scale.
+glm::mat4 placeWhereShown(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
+                          const mod::PieceDoc& piece);
+
 }  // namespace rakugo::prepare

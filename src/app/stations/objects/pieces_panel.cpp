@@ -13,7 +13,9 @@
 #include "app/widgets/row_list.h"
 #include "base/phrase.h"
 #include "base/text.h"
+#include "mod/piece_tree.h"
 #include "mod/things.h"
+#include "prepare/objects/derived_model.h"
 #include "prepare/parts/pieces.h"
 
 namespace rakugo::app {
@@ -318,7 +320,56 @@ void PiecesPanel::showMenu() {
         if (!made.empty()) choose(made);
       });
     }
+  offerDerived(*doc, menu);
   menu->popup(add_->mapToGlobal(QPoint(0, add_->height())));
+}
+
+// Models that the rulebook says are made from another one of the object.
+void PiecesPanel::offerDerived(const mod::ObjectDoc& doc, QMenu* menu) {
+  const rulebook::Kind* kind = session_.book().findKind(doc.kind);
+  const auto x = session_.examination();
+  if (kind == nullptr || !x) return;
+  bool first = true;
+  for (const rulebook::KindModel& rule : kind->models) {
+    const mod::PieceDoc* from = prepare::pieceMadeFrom(doc, rule);
+    const auto has = std::count_if(doc.pieces.begin(), doc.pieces.end(), [&](const mod::PieceDoc& piece) {
+      return piece.isModel() && piece.as == rule.id;
+    });
+    const auto state = from != nullptr ? x->context.models.find(from->model) : x->context.models.end();
+    if (has >= rule.most || state == x->context.models.end() || !state->second.prepared.model) continue;
+    if (std::exchange(first, false)) menu->addSeparator();
+    QAction* action = menu->addAction(tr("%1, made from %2").arg(q(rule.title), q(from->model)));
+    action->setToolTip(q(rule.help));
+    connect(action, &QAction::triggered, this,
+            [this, rule, object = session_.object(), from = from->model,
+             prepared = state->second.prepared.model] { derive(rule, object, from, prepared); });
+  }
+}
+
+// Simplifying takes a while: beside the window.
+void PiecesPanel::derive(const rulebook::KindModel& rule, const std::string& object, const std::string& from,
+                         const std::shared_ptr<const scene::Model>& prepared) {
+  session_.post([this, rule, object, from, prepared,
+                 book = session_.sharedBook()](base::Progress& progress) -> Session::Finish {
+    progress.say(base::phrase("Making the {0}", base::lowerAscii(rule.title)), 0.1);
+    const auto steps = prepare::stepsToDerive(*book, rule.kind(), from, *prepared);
+    return [this, rule, object, steps] {
+      std::string made;
+      base::Status done;
+      session_.edit(tr("Make the %1").arg(q(base::lowerAscii(rule.title))), [&](mod::ModState& state) {
+        mod::ModState next = state;
+        const auto piece =
+            prepare::addDerivedModel(next, session_.book(), object, rule.id,
+                                     [&](const rulebook::Kind&, const std::string&) { return steps; });
+        if (piece)
+          made = *piece, state = std::move(next);
+        else
+          done = piece.error();
+      });
+      if (!done) return Q_EMIT tell(q(done.error().text()));
+      if (session_.object() == object) choose(made);
+    };
+  });
 }
 
 void PiecesPanel::addDropped(const QStringList& models, QPointF at) {
@@ -357,10 +408,29 @@ void PiecesPanel::addDropped(const QStringList& models, QPointF at) {
 }
 
 void PiecesPanel::choose(const std::string& piece) {
+  seeWith(piece);
   chosen_ = piece;
   has_hand_ = true;
   Q_EMIT taken();
   refresh();
+}
+
+// What the game shows by itself, and not with the object, is seen by itself.
+void PiecesPanel::seeWith(const std::string& piece) {
+  const mod::ObjectDoc* doc = object();
+  const mod::PieceDoc* now = doc != nullptr ? mod::findPiece(*doc, piece) : nullptr;
+  if (now == nullptr) return;
+  const mod::PieceDoc* by_itself = prepare::apartRoot(session_.book(), *doc, *now);
+  const auto seen_with_it = [&](const mod::PieceDoc& one) {
+    return one.isModel() && prepare::apartRoot(session_.book(), *doc, one) == by_itself;
+  };
+  const auto& pieces = doc->pieces;
+  const auto is_seen = [&](const mod::PieceDoc& one) {
+    return one.model == session_.model() && seen_with_it(one);
+  };
+  if (std::any_of(pieces.begin(), pieces.end(), is_seen)) return;
+  const auto first = std::find_if(pieces.begin(), pieces.end(), seen_with_it);
+  if (first != pieces.end()) session_.select(first->model, session_.object());
 }
 
 void PiecesPanel::letGo() {

@@ -7,6 +7,7 @@
 #include "app/shell/session.h"
 #include "prepare/objects/piece_edits.h"
 
+class QMenu;
 class QPushButton;
 class QVBoxLayout;
 
@@ -47,6 +48,10 @@ class PiecesPanel : public QWidget {
   void listCopies();
   void mark(const std::string& piece);
   void showMenu();
+  void offerDerived(const mod::ObjectDoc& doc, QMenu* menu);
+  void derive(const rulebook::KindModel& rule, const std::string& object, const std::string& from,
+              const std::shared_ptr<const scene::Model>& prepared);
+  void seeWith(const std::string& piece);
   /// An edit of the object's document; what it refuses is told.
   void edit(const QString& what, const std::function<base::Status(mod::ObjectDoc&)>& change,
             const QString& joins = {});

@@ -14,6 +14,7 @@
 #include "app/stations/objects/pieces_panel.h"
 #include "app/stations/objects/points_panel.h"
 #include "app/stations/objects/station_objects.h"
+#include "app/stations/objects/variants_panel.h"
 #include "app/stations/station_panel.h"
 #include "app/widgets/chapter.h"
 #include "app/widgets/object_icon.h"
@@ -21,6 +22,7 @@
 #include "base/phrase.h"
 #include "base/text.h"
 #include "mod/icon_subject.h"
+#include "prepare/parts/pieces.h"
 #include "rulebook/field_value.h"
 
 namespace rakugo::app {
@@ -28,8 +30,8 @@ namespace rakugo::app {
 ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
     : StationPanel(session, bench, parent) {
   kind_chapter_ = addChapter("objects/kind", tr("What it is"), {"object."});
-  pieces_chapter_ =
-      addChapter("objects/pieces", tr("Pieces"), {"piece.", "sound.", "object.models", "object.pieces"});
+  pieces_chapter_ = addChapter("objects/pieces", tr("Pieces"),
+                               {"piece.", "sound.", "object.models", "object.pieces", "object.made_from"});
   pieces_ = new PiecesPanel(session, bench, this);
   pieces_chapter_->body()->addWidget(pieces_);
   connect(pieces_, &PiecesPanel::tell, this, [this](const QString& problem) { Q_EMIT tell(problem, false); });
@@ -53,6 +55,11 @@ ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
   // The bench has one handle: of the piece or of the point that was chosen last.
   connect(points_, &PointsPanel::taken, this, [this] { pieces_->letGo(); });
   connect(pieces_, &PiecesPanel::taken, this, [this] { points_->letGo(); });
+  variants_chapter_ = addChapter("objects/variants", tr("Variants"), {"object.behind"});
+  variants_ = new VariantsPanel(session, this);
+  variants_chapter_->body()->addWidget(variants_);
+  connect(variants_, &VariantsPanel::tell, this,
+          [this](const QString& problem) { Q_EMIT tell(problem, false); });
   donor_chapter_ = addChapter("objects/donor", tr("From another object"), {});
   donor_ = new DonorPanel(session, this);
   donor_chapter_->body()->addWidget(donor_);
@@ -79,6 +86,7 @@ void ObjectsStation::refresh() {
   points_->refresh();
   lists_->refresh();
   donor_->refresh();
+  variants_->refresh();
   sayChapters();
   settleChapters(card_chapter_);
 }
@@ -95,6 +103,9 @@ void ObjectsStation::sayChapters() {
   card_chapter_->setVisible(kind != nullptr);
   lists_chapter_->setVisible(lists_->any());
   donor_chapter_->setVisible(kind != nullptr);
+  variants_chapter_->setVisible(some);
+  say(variants_chapter_, variants_->state().isEmpty() ? tr("none") : variants_->state(),
+      !variants_->state().isEmpty());
   say(donor_chapter_, QString());
   say(lists_chapter_, lists_->state().isEmpty() ? tr("in no list") : lists_->state(),
       !lists_->state().isEmpty());
@@ -169,7 +180,7 @@ void ObjectsStation::sayBody() {
 void ObjectsStation::rebuild() {
   for (Chapter* chapter : chapters())
     if (chapter != pieces_chapter_ && chapter != body_chapter_ && chapter != lists_chapter_ &&
-        chapter != donor_chapter_ && chapter != points_chapter_)
+        chapter != donor_chapter_ && chapter != points_chapter_ && chapter != variants_chapter_)
       clearLayout(chapter->body());
   editors_.clear();
   refreshers_.clear();
@@ -236,6 +247,39 @@ void ObjectsStation::addKindChoice(const std::string& present, const rulebook::K
   kind_chapter_->body()->addWidget(kinds);
   kind_chapter_->body()->addWidget(
       quietText(kind != nullptr ? q(kind->help) : tr("The rulebook has no such kind."), this));
+  if (kind != nullptr && kind->replaces) addReplaces(*kind);
+}
+
+// Whether it stands beside the game's own things or in place of one.
+void ObjectsStation::addReplaces(const rulebook::Kind& kind) {
+  auto* places = new QComboBox(this);
+  places->setObjectName(QStringLiteral("object-replaces"));
+  places->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  places->setMinimumContentsLength(12);
+  places->setAccessibleName(tr("What of the game it stands in place of"));
+  places->addItem(tr("Beside the game's own"), QString());
+  for (const rulebook::SharedAsset& asset : session_.book().shared_assets)
+    if (asset.sort == kind.id) places->addItem(tr("In place of: %1").arg(q(asset.title)), q(asset.id));
+  const auto now = [this] {
+    const auto object = session_.state().objects.find(session_.object());
+    return object != session_.state().objects.end() ? object->second.replaces : std::string();
+  };
+  refreshers_.push_back([places, now] {
+    const QString is = q(now());
+    int at = places->findData(is);
+    if (at < 0) {
+      places->addItem(tr("In place of: %1, which the game has not").arg(is), is);
+      at = places->count() - 1;
+    }
+    places->setCurrentIndex(at);
+  });
+  connect(places, &QComboBox::activated, this, [this, places, now] {
+    const std::string wanted = s(places->currentData().toString());
+    if (now() == wanted) return;
+    session_.edit(places->currentText(),
+                  [&](mod::ModState& state) { state.objects.at(session_.object()).replaces = wanted; });
+  });
+  kind_chapter_->body()->addWidget(places);
 }
 
 void ObjectsStation::addIcon(const rulebook::Kind& kind) {
@@ -324,8 +368,8 @@ base::Json ObjectsStation::fieldValue(const std::string& id) const {
 namespace {
 
 // The picture as the object's icon, taken as it was in the state that is `seen`.
-void putIcon(mod::ModState& state, const std::string& name, const QImage& picture,
-             const mod::ModState& seen) {
+void putIcon(mod::ModState& state, const std::string& name, const QImage& picture, const mod::ModState& seen,
+             const rulebook::Rulebook& book) {
   formats::Picture raw{static_cast<uint32_t>(picture.width()), static_cast<uint32_t>(picture.height()), {}};
   raw.pixels.reserve(size_t{raw.width} * raw.height * 4);
   for (int y = 0; y < picture.height(); ++y) {
@@ -337,7 +381,7 @@ void putIcon(mod::ModState& state, const std::string& name, const QImage& pictur
   state.icons[path] = bytes;
   mod::ObjectDoc& object = state.objects[name];
   object.icon = path;
-  object.icon_of = mod::iconSubject(seen, name);
+  object.icon_of = mod::iconSubject(seen, name, book);
 }
 
 }  // namespace
@@ -348,6 +392,11 @@ void ObjectsStation::takeIcon(bool as_usual) {
   const rulebook::Kind* kind =
       object != session_.state().objects.end() ? session_.book().findKind(object->second.kind) : nullptr;
   if (kind == nullptr) return;
+  for (const mod::PieceDoc& piece : object->second.pieces)
+    if (piece.model == session_.model() &&
+        prepare::apartRoot(session_.book(), object->second, piece) != nullptr)
+      return Q_EMIT tell(tr("The bench shows what the game shows apart. Choose the object itself first."),
+                         false);
   const Bench::IconLook look = Bench::iconLookOf(*kind);
   const QImage picture =
       as_usual && bench_.scene() ? bench_.takeIconOf(*bench_.scene(), look) : bench_.takeIcon(look);
@@ -356,7 +405,8 @@ void ObjectsStation::takeIcon(bool as_usual) {
     return;
   }
   session_.edit(tr("Take the icon"), [&](mod::ModState& state) {
-    putIcon(state, name, picture, session_.examination() ? *session_.examination()->mod : state);
+    putIcon(state, name, picture, session_.examination() ? *session_.examination()->mod : state,
+            session_.book());
   });
 }
 
@@ -406,7 +456,7 @@ void ObjectsStation::takeIcons() {
         }
         here->session_.edit(tr("Take %1 icons").arg(pictures->size()), [&](mod::ModState& state) {
           for (const auto& [of, picture] : *pictures)
-            if (state.objects.count(of) != 0) putIcon(state, of, picture, *x->mod);
+            if (state.objects.count(of) != 0) putIcon(state, of, picture, *x->mod, *x->book);
         });
       };
     });

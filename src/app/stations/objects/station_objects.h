@@ -11,6 +11,7 @@ class QLabel;
 namespace rakugo::app {
 
 class DonorPanel;
+class VariantsPanel;
 class FallPanel;
 class ListsPanel;
 class PiecesPanel;
@@ -35,16 +36,18 @@ class ObjectsStation : public StationPanel {
   void takeIcon(bool as_usual);
   void takeIcons();
   [[nodiscard]] std::vector<std::string> iconsWanted() const;
+  void addReplaces(const rulebook::Kind& kind);
   void setField(const std::string& id, const base::Json& value);
   PiecesPanel* pieces_;
   PointsPanel* points_;
   ListsPanel* lists_;
   DonorPanel* donor_;
+  VariantsPanel* variants_;
   FallPanel* fall_;
   void sayBody();
   QLabel* body_ = nullptr;
   Chapter *kind_chapter_, *pieces_chapter_, *body_chapter_, *card_chapter_, *lists_chapter_, *donor_chapter_,
-      *icon_chapter_, *points_chapter_;
+      *variants_chapter_, *icon_chapter_, *points_chapter_;
   std::string built_for_;
   std::map<std::string, QWidget*> editors_;
   QLabel* icon_ = nullptr;
