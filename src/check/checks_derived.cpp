@@ -57,7 +57,7 @@ void checkBehind(const Context& context, const CheckRow& row, Findings& out) {
       f.measured = phrase("not there");
       f.expected = phrase("an object of the mod");
       f.mends.push_back({phrase("Let {0} stand alone", name),
-                         [name](mod::ModState& mod) { (void)mod::standAlone(mod, name); }});
+                         [name = name](mod::ModState& mod) { (void)mod::standAlone(mod, name); }});
       out.push_back(std::move(f));
       continue;
     }
@@ -72,16 +72,16 @@ void checkBehind(const Context& context, const CheckRow& row, Findings& out) {
                                   doc.follows.name, base::listText(behind, 4)));
     f.measured = base::countText(behind.size(), "difference", "differences");
     f.expected = phrase("none");
-    f.mends.push_back({phrase("Make it as {0} there", doc.follows.name), [name, differ](mod::ModState& mod) {
-                         const auto found = std::as_const(mod.objects).find(name);
-                         if (found == std::as_const(mod.objects).end()) return;
-                         const std::vector<std::string> own = found->second.follows.own;
-                         for (const std::string& one : differ)
-                           if (std::find(own.begin(), own.end(), one) == own.end())
-                             (void)mod::likeDesign(mod, name, one);
-                       }});
+    f.mends.push_back(
+        {phrase("Make it as {0} there", doc.follows.name), [name = name, differ](mod::ModState& mod) {
+           const auto found = std::as_const(mod.objects).find(name);
+           if (found == std::as_const(mod.objects).end()) return;
+           const std::vector<std::string> own = found->second.follows.own;
+           for (const std::string& one : differ)
+             if (std::find(own.begin(), own.end(), one) == own.end()) (void)mod::likeDesign(mod, name, one);
+         }});
     f.mends.push_back({phrase("Keep it as {0}'s own", name),
-                       [name](mod::ModState& mod) { (void)mod::keepDifferences(mod, name); }});
+                       [name = name](mod::ModState& mod) { (void)mod::keepDifferences(mod, name); }});
     out.push_back(std::move(f));
   }
 }

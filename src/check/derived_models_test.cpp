@@ -152,6 +152,51 @@ TEST_F(DerivedModels, WhatIsNotToBeMadeIsSaidWhy) {
   EXPECT_EQ(fault("quay-lamp", "carried"), "object.kind");
 }
 
+TEST_F(DerivedModels, AVariantThatWasChangedByHandIsToldAndBothCuresHold) {
+  state_.objects["two"] = state_.objects.at("quay-lamp");
+  state_.objects["two"].follows.name = "quay-lamp";
+  state_.objects["two"].card["price"] = 7;
+  examine();
+  const auto tried = *examiner_.tryMends(x_);
+  const auto f = std::find_if(tried->findings.begin(), tried->findings.end(),
+                              [](const Finding& one) { return one.check == "object.behind"; });
+  ASSERT_NE(f, tried->findings.end());
+  EXPECT_THAT(f->sentence, HasSubstr("Price"));
+  ASSERT_EQ(f->mends.size(), 2U) << "what was tried beside its design is as it would be with it";
+  mod::ModState as_design = state_, own = state_;
+  f->mends[0].apply(as_design);
+  f->mends[1].apply(own);
+  EXPECT_EQ(as_design.objects.at("two").card, state_.objects.at("quay-lamp").card);
+  EXPECT_EQ(own.objects.at("two").card["price"], 7);
+  EXPECT_EQ(own.objects.at("two").follows.own, std::vector<std::string>{"/card/price"});
+}
+
+TEST_F(DerivedModels, OnlyWhatIsMadeFromAChangedModelIsPreparedAgain) {
+  derive("quay-lamp", "quay-lamp");
+  state_.models["other"] = state_.models.at("quay-lamp");
+  examine();
+  const scene::Model* small = &model("quay-lamp-carried");
+  mod::ModelDoc& other = state_.models["other"];
+  prepare::insertByRank(other, prepare::makeStep(other, "scale", Json{{"factor", 1.1}}));
+  examine();
+  EXPECT_EQ(&model("quay-lamp-carried"), small);
+  mod::ModelDoc& lamp = state_.models["quay-lamp"];
+  prepare::insertByRank(lamp, prepare::makeStep(lamp, "scale", Json{{"factor", 1.1}}));
+  examine();
+  EXPECT_NE(&model("quay-lamp-carried"), small);
+  // One that was not there, and is.
+  mod::ModelDoc& carried = state_.models["quay-lamp-carried"];
+  for (mod::StepDoc& step : carried.steps)
+    if (step.kind == "as_model") step.values["model"] = "later";
+  examine();
+  EXPECT_EQ(x_->context.models.at("quay-lamp-carried").prepared.outcomes.at(0).state,
+            prepare::StepState::missed);
+  state_.models["later"] = state_.models.at("other");
+  examine();
+  EXPECT_EQ(x_->context.models.at("quay-lamp-carried").prepared.outcomes.at(0).state,
+            prepare::StepState::good);
+}
+
 class DerivedCoats : public DerivedModels {
  protected:
   DerivedCoats() : DerivedModels("slipway") {}

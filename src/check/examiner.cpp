@@ -340,7 +340,7 @@ bool hasAll(const base::SharedMap<V>& map, const base::SharedMap<V>& names) {
 }  // namespace
 
 // Compares the documents, sources and icons. A model counts as changed when its document, one of its sources
-// or an object that uses it has changed; models that take something from others always do.
+// an object that uses it, or a model that it takes something from has changed.
 void Examiner::Since::find(const Context& context) {
   const mod::ModState& now = *context.mod;
   if (last == nullptr) return;
@@ -370,8 +370,20 @@ void Examiner::Since::find(const Context& context) {
     const auto of_changed = [&](const std::string& source) { return sources.count(source) != 0; };
     const std::vector<std::string> used = sources.empty() ? std::vector<std::string>() : mod::sourcesOf(doc);
     if (states == last->context.models.end() || !states->second.prepared.model ||
-        std::any_of(used.begin(), used.end(), of_changed) || !prepare::modelsNamedBy(doc).empty())
+        std::any_of(used.begin(), used.end(), of_changed))
       changed.models.insert(name);
+  }
+  // And what takes something from one that has changed, or came or went, until nothing is added.
+  const auto is_new = [&](const std::string& giver) {
+    return changed.models.count(giver) != 0 || now.models.contains(giver) != then.models.contains(giver);
+  };
+  for (size_t before = SIZE_MAX; before != changed.models.size();) {
+    before = changed.models.size();
+    for (const auto& [name, doc] : now.models) {
+      if (changed.models.count(name) != 0) continue;
+      const std::vector<std::string> givers = prepare::modelsNamedBy(doc);
+      if (std::any_of(givers.begin(), givers.end(), is_new)) changed.models.insert(name);
+    }
   }
 }
 

@@ -14,18 +14,23 @@ mod::ModState relatedTo(const mod::ModState& mod, const FindingPlace& place) {
     for (const auto& [name, doc] : mod.models)
       if (mod::usesSource(doc, place.source)) models.insert(name);
   if (models.empty() && objects.empty()) return mod;
-  // Objects of the models, models of those objects, and models that give weights to them; until nothing is
-  // added.
+  // Objects of the models, models of those objects, models that they are made from, and what a variant follows;
+  // until nothing is added.
   for (size_t before = 0; before != models.size() + objects.size();) {
     before = models.size() + objects.size();
     for (const auto& [name, doc] : mod.objects)
       for (const mod::PieceDoc& piece : doc.pieces)
         if (objects.count(name) != 0 || models.count(piece.model) != 0)
           objects.insert(name), models.insert(piece.model);
-    for (const auto& [name, doc] : mod.models)
-      if (models.count(name) != 0)
-        for (const std::string& giver : prepare::modelsNamedBy(doc))
-          if (mod.models.count(giver) != 0) models.insert(giver);
+    for (const auto& [name, doc] : mod.models) {
+      if (models.count(name) == 0) continue;
+      for (const std::string& giver : prepare::modelsNamedBy(doc))
+        if (mod.models.count(giver) != 0) models.insert(giver);
+      if (mod.models.count(doc.follows.name) != 0) models.insert(doc.follows.name);
+    }
+    for (const auto& [name, doc] : mod.objects)
+      if (objects.count(name) != 0 && mod.objects.count(doc.follows.name) != 0)
+        objects.insert(doc.follows.name);
   }
   mod::ModState out = mod;
   out.models.eraseIf([&](const std::string& name, const auto&) { return models.count(name) == 0; });

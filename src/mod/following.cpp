@@ -476,9 +476,9 @@ std::vector<std::string> differencesFromFollowed(const ModState& state, const Mo
 OwnValue valuesAt(const ModState& state, const ObjectDoc& doc, const std::string& pointer) {
   const std::vector<std::string> tokens = tokensOf(pointer);
   OwnValue out;
-  out.here = valueAt(Compared<ObjectDoc>(doc), tokens).value_or(Json());
+  out.here = valueIn(doc, 1, tokens).value_or(Json());
   if (const ObjectDoc* design = followed(state, doc))
-    out.there = valueAt(Compared<ObjectDoc>(*design, doc.follows.scale), tokens).value_or(Json());
+    out.there = valueIn(*design, doc.follows.scale, tokens).value_or(Json());
   return out;
 }
 

@@ -49,6 +49,8 @@ base::Bytes iconOf(const bundle::Bundle& bundle, const bundle::ObjectRecord& rec
   return picture ? formats::encodePng(*picture) : base::Bytes();
 }
 
+constexpr size_t kMostPieces = 4096;
+
 class ObjectUnpacker {
  public:
   ObjectUnpacker(const bundle::Bundle& bundle, const rulebook::Rulebook& book)
@@ -59,6 +61,13 @@ class ObjectUnpacker {
     if (entry == nullptr || entry->kind != bundle::EntryKind::object) return noObject(id);
     RAKUGO_ASSIGN(const base::Bytes bytes, bundle_.read(*entry));
     RAKUGO_ASSIGN(record_, bundle::decodeObject(bytes, entry->id));
+    if (record_.pieces.size() + record_.shapes.size() > kMostPieces)
+      return base::Error{"bundle.too_many",
+                         base::phrase("{0} has {1}; no more than {2} are taken apart.", id,
+                                      base::countText(record_.pieces.size(), "piece", "pieces"),
+                                      base::groupedText(kMostPieces)),
+                         base::Place{bundle_.name()},
+                         {}};
     kind_ = book_.findKind(record_.kind);
     out_.object.kind = record_.kind;
     out_.object.title = record_.name;
@@ -129,7 +138,9 @@ class ObjectUnpacker {
     if (entry == nullptr || entry->kind != bundle::EntryKind::sound) return std::nullopt;
     auto bytes = bundle_.read(*entry);
     if (!bytes) return std::nullopt;
-    const std::string name = base::slug(id.substr(id.rfind('/') + 1));
+    const std::string stem = base::slug(id.substr(id.rfind('/') + 1));
+    std::string name = stem;
+    for (int n = 2; out_.sounds.count(name) != 0; ++n) name = stem + "-" + std::to_string(n);
     out_.sounds[name] = std::move(bytes).value();
     sounds_[id] = name;
     return name;

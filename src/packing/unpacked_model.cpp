@@ -43,10 +43,10 @@ scene::Wrap wrapOf(bundle::PictureLookup::Wrap wrap) {
 // "2-post" of "mesh/lamp/2-post".
 std::string lastOf(const std::string& id) { return id.substr(id.rfind('/') + 1); }
 
+// `place`: one a vertex, UINT32_MAX, and so again afterwards: a mesh may have very many submeshes.
 scene::Primitive primitiveOf(const bundle::MeshPayload& mesh, const bundle::Submesh& sub,
-                             const GameSpace& space) {
+                             const GameSpace& space, std::vector<uint32_t>& place) {
   scene::Primitive out;
-  std::vector<uint32_t> place(mesh.vertex_count, UINT32_MAX);
   const auto unit = static_cast<float>(space.unit_m);
   const auto* position = mesh.find(Semantic::position);
   for (uint32_t i = sub.first_index; i < sub.first_index + sub.index_count; ++i) {
@@ -71,6 +71,8 @@ scene::Primitive primitiveOf(const bundle::MeshPayload& mesh, const bundle::Subm
     }
     out.indices.push_back(place[v]);
   }
+  for (uint32_t i = sub.first_index; i < sub.first_index + sub.index_count; ++i)
+    place[mesh.indices[i]] = UINT32_MAX;
   if (space.mirrored >= 0)
     for (size_t t = 0; t + 2 < out.indices.size(); t += 3) std::swap(out.indices[t + 1], out.indices[t + 2]);
   return out;
@@ -160,9 +162,10 @@ base::Result<scene::Mesh> ModelUnpacker::mesh(const std::string& id, scene::Mode
   bones_ = bones_ || payload.find(Semantic::joints) != nullptr;
   scene::Mesh out;
   out.name = lastOf(id);
+  std::vector<uint32_t> place(payload.vertex_count, UINT32_MAX);
   for (const bundle::Submesh& sub : payload.submeshes) {
     if (sub.index_count == 0) continue;
-    scene::Primitive primitive = primitiveOf(payload, sub, space_);
+    scene::Primitive primitive = primitiveOf(payload, sub, space_, place);
     RAKUGO_ASSIGN(primitive.material, material(payload.materials.at(sub.material), into));
     out.primitives.push_back(std::move(primitive));
   }

@@ -144,6 +144,13 @@ TEST_F(VariantsWindowTest, AThingOfTheGameIsTakenNamedAnewAndStandsInItsPlace) {
   test::look(*window_, "objects-taken");
   for (const check::Finding& f : session().examination()->findings)
     if (f.place.object == "herring-stand") EXPECT_EQ(f.severity, check::Severity::tidy) << f.sentence;
+  // The recipe came along, a carried version is made of it.
+  ASSERT_EQ(object("herring-stand").lists.size(), 1U);
+  EXPECT_EQ(object("herring-stand").lists[0].list, "workbench");
+  ASSERT_TRUE(chooseFrom("add-piece", "piece-menu", "Carried version, made from herring-stand"));
+  ASSERT_TRUE(session().state().models.contains("herring-stand-carried"));
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
   auto* places = test::find<QComboBox>(*window_, "object-replaces");
   ASSERT_NE(places, nullptr);
   places->setFocus();

@@ -56,6 +56,7 @@ QString ContentsRows::describe(const What& what) const {
     const rulebook::Kind* kind =
         doc != state.objects.end() ? session_.book().findKind(doc->second.kind) : nullptr;
     out = kind != nullptr ? q(kind->title) : doc != state.objects.end() ? q(doc->second.kind) : QString();
+    if (doc != state.objects.end() && !doc->second.follows.name.empty()) out = tr("Variant");
     path = "objects/" + what.name + ".object.json";
   } else if (what.thing == mod::Thing::model) {
     const auto doc = state.models.find(what.name);
