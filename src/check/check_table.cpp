@@ -168,7 +168,7 @@ std::string factsTable() {
 
 std::string checksDocument() {
   std::string out =
-      "# Checks\n\nGenerated from the rows in `src/check/checks_*.cpp` by `rakugo-tool checks "
+      "# Checks\n\nGenerated from the rows in `src/check/rows/checks_*.cpp` by `rakugo-tool checks "
       "--markdown`; a test compares the two.\n\n"
       "Severity says what happens in the game: `stops` (will not load or crashes), `shows` (players see it), "
       "`tidy` (wasteful or risky later).\n"

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "base/phrase.h"
+#include "base/text.h"
 
 namespace rakugo::mod {
 
@@ -109,8 +110,10 @@ Follows followsFrom(JsonFields& in, const char* of) {
   if (!json) return out;
   out.name = json->requiredText(of);
   out.scale = json->number("scale", 1);
-  if (!(out.scale > 0)) {
-    json->complain("mod.scale", base::phrase("A scale is above 0."), "scale");
+  if (!(out.scale > 0) || out.scale > kMostFollowedScale) {
+    json->complain(
+        "mod.scale",
+        base::phrase("A scale is above 0, and at most {0}.", base::groupedText(kMostFollowedScale)), "scale");
     out.scale = 1;
   }
   const Json own = json->json().value("own", Json::array());

@@ -13,6 +13,9 @@ namespace rakugo::mod {
 inline constexpr std::initializer_list<const char*> kPieceKeys = {
     "name", "sort", "model", "parent", "as", "pair", "position_m", "turn", "scale", "values"};
 
+/// How much larger than its design a variant may be.
+inline constexpr int kMostFollowedScale = 1000;
+
 /// An entry of a list, with the keys it had that are not ours behind its own.
 base::Json entry(base::Json own, const base::Json& more);
 

@@ -433,31 +433,44 @@ void follow(const Doc& design, const Doc* design_before, const Doc* before, Doc&
   takeAllBut(keep, there, now, doc);
 }
 
-// All documents of a sort, those first that are followed.
+// All documents of a sort, those first that are followed; those in a circle not at all.
 template <class Doc>
 void followAll(base::SharedMap<Doc>& now, const base::SharedMap<Doc>& before) {
-  std::set<std::string> done, under_way;
-  const auto visit = [&](const std::string& name, const auto& again) -> void {
-    const auto found = std::as_const(now).find(name);
-    if (found == now.end() || found->second.follows.name.empty() || done.count(name) != 0) return;
-    const std::string design = found->second.follows.name;
-    if (!under_way.insert(name).second) return;
-    again(design, again);
-    under_way.erase(name);
-    done.insert(name);
-    const auto other = std::as_const(now).find(design);
-    if (other == now.end() || under_way.count(design) != 0 || design == name) return;
-    if (now.same(before, name) && now.same(before, design)) return;
-    const auto was = before.find(name), was_design = before.find(design);
-    Doc next = std::as_const(now).at(name);
-    follow(other->second, was_design != before.end() ? &was_design->second : nullptr,
-           was != before.end() ? &was->second : nullptr, next);
-    if (!(next == std::as_const(now).at(name))) now[name] = std::move(next);
+  const base::SharedMap<Doc>& read = now;
+  const auto designOf = [&](const std::string& name) {
+    const auto found = read.find(name);
+    return found != read.end() ? found->second.follows.name : std::string();
   };
   std::vector<std::string> names;
-  for (const auto& [name, doc] : std::as_const(now))
+  for (const auto& [name, doc] : read)
     if (!doc.follows.name.empty()) names.push_back(name);
-  for (const std::string& name : names) visit(name, visit);
+  std::set<std::string> done;
+  for (const std::string& first : names) {
+    // From it up to what follows nothing, or was looked at already.
+    std::vector<std::string> chain;
+    std::set<std::string> met;
+    std::string name = first;
+    for (; done.count(name) == 0 && !designOf(name).empty() && met.insert(name).second; name = designOf(name))
+      chain.push_back(name);
+    if (met.count(name) != 0)  // it came back: from there on it is a circle
+      while (!chain.empty()) {
+        const std::string last = chain.back();
+        chain.pop_back();
+        done.insert(last);
+        if (last == name) break;
+      }
+    for (auto one = chain.rbegin(); one != chain.rend(); ++one) {
+      done.insert(*one);
+      const std::string design = designOf(*one);
+      const auto other = read.find(design);
+      if (other == read.end() || (now.same(before, *one) && now.same(before, design))) continue;
+      const auto was = before.find(*one), was_design = before.find(design);
+      Doc next = read.at(*one);
+      follow(other->second, was_design != before.end() ? &was_design->second : nullptr,
+             was != before.end() ? &was->second : nullptr, next);
+      if (!(next == read.at(*one))) now[*one] = std::move(next);
+    }
+  }
 }
 
 base::Error noObject(const std::string& name) {
@@ -491,7 +504,12 @@ base::Status followObject(ModState& state, const std::string& object, const std:
                           double scale) {
   for (const std::string& name : {object, design})
     if (!state.objects.contains(name)) return noObject(name);
-  if (!(scale > 0)) return base::Error{"mod.scale", base::phrase("A scale is above 0."), {}, {}};
+  if (!(scale > 0) || scale > kMostFollowedScale)
+    return base::Error{
+        "mod.scale",
+        base::phrase("A scale is above 0, and at most {0}.", base::groupedText(kMostFollowedScale)),
+        {},
+        {}};
   std::set<std::string> met = {object};
   for (std::string other = design; !other.empty();) {
     if (!met.insert(other).second)

@@ -181,8 +181,20 @@ TEST_F(FollowingTest, FollowersOfFollowersFollowAndCirclesEnd) {
   EXPECT_EQ(followObject(next, "stronger", "tug", 0).error().code, "mod.scale");
   // By hand in the files: nothing hangs, and nothing is taken from anywhere.
   edit([](ModState& s) { s.objects["tug"].follows = {"stronger", 1, {}, Json::object()}; });
+  const Json tug = object("tug").card;
   edit([](ModState& s) { s.objects["strong"].card["knots"] = 5; });
   EXPECT_EQ(object("strong").card["knots"], 5);
+  EXPECT_EQ(object("tug").card, tug);
+  // A chain of very many costs no stack.
+  edit([](ModState& s) {
+    for (int i = 0; i < 20'000; ++i) {
+      ObjectDoc& one = s.objects["n" + std::to_string(i)];
+      one.kind = "craft";
+      if (i > 0) one.follows.name = "n" + std::to_string(i - 1);
+    }
+  });
+  edit([](ModState& s) { s.objects["n0"].title = "First"; });
+  EXPECT_EQ(object("n19999").title, "First");
 }
 
 TEST_F(FollowingTest, WhatAnotherProgramChangedIsNeitherTakenNorLost) {

@@ -2,7 +2,7 @@
 #include <algorithm>
 
 #include "base/text.h"
-#include "check/piece_findings.h"
+#include "check/rows/piece_findings.h"
 #include "mod/references.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/objects/thing_names.h"

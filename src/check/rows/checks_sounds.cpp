@@ -3,7 +3,7 @@
 #include <cmath>
 
 #include "base/text.h"
-#include "check/piece_findings.h"
+#include "check/rows/piece_findings.h"
 #include "mod/references.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/objects/sound_pieces.h"

@@ -3,7 +3,7 @@
 #include <mutex>
 
 #include "base/text.h"
-#include "check/piece_findings.h"
+#include "check/rows/piece_findings.h"
 #include "prepare/objects/derived_model.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/parts/pieces.h"

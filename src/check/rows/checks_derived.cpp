@@ -3,7 +3,7 @@
 #include <map>
 
 #include "base/text.h"
-#include "check/piece_findings.h"
+#include "check/rows/piece_findings.h"
 #include "mod/following.h"
 #include "mod/piece_tree.h"
 #include "prepare/objects/derived_model.h"

@@ -4,7 +4,7 @@
 #include <glm/gtc/constants.hpp>
 
 #include "base/text.h"
-#include "check/piece_findings.h"
+#include "check/rows/piece_findings.h"
 #include "geometry/ray.h"
 #include "prepare/objects/collision_shapes.h"
 #include "prepare/objects/piece_edits.h"
