@@ -246,21 +246,9 @@ std::optional<Json> valueIn(const Doc& doc, double scale, const std::vector<std:
   return found != nullptr ? std::optional(*found) : std::nullopt;
 }
 
-const base::SharedMap<ObjectDoc>& documents(const ModState& state, const ObjectDoc*) { return state.objects; }
-const base::SharedMap<ModelDoc>& documents(const ModState& state, const ModelDoc*) { return state.models; }
-
-template <class Doc>
-const Doc* followed(const ModState& state, const Doc& doc) {
-  const auto& all = documents(state, &doc);
-  const auto found = doc.follows.name.empty() ? all.end() : all.find(doc.follows.name);
-  return found != all.end() ? &found->second : nullptr;
-}
-
-template <class Doc>
-std::vector<std::string> differencesOf(const ModState& state, const Doc& doc) {
-  const Doc* design = followed(state, doc);
-  if (design == nullptr) return {};
-  return differences(Compared<Doc>(*design, doc.follows.scale), Compared<Doc>(doc));
+const ObjectDoc* followed(const ModState& state, const ObjectDoc& doc) {
+  const auto found = doc.follows.name.empty() ? state.objects.end() : state.objects.find(doc.follows.name);
+  return found != state.objects.end() ? &found->second : nullptr;
 }
 
 // Keys of a document that this version does not know stay with it, or come along.
@@ -480,10 +468,9 @@ base::Error noObject(const std::string& name) {
 }  // namespace
 
 std::vector<std::string> differencesFromFollowed(const ModState& state, const ObjectDoc& doc) {
-  return differencesOf(state, doc);
-}
-std::vector<std::string> differencesFromFollowed(const ModState& state, const ModelDoc& doc) {
-  return differencesOf(state, doc);
+  const ObjectDoc* design = followed(state, doc);
+  if (design == nullptr) return {};
+  return differences(Compared<ObjectDoc>(*design, doc.follows.scale), Compared<ObjectDoc>(doc));
 }
 
 OwnValue valuesAt(const ModState& state, const ObjectDoc& doc, const std::string& pointer) {
@@ -522,7 +509,7 @@ base::Status followObject(ModState& state, const std::string& object, const std:
   }
   ObjectDoc& doc = state.objects[object];
   doc.follows = {design, scale, {}, base::Json::object()};
-  doc.follows.own = differencesOf(state, doc);
+  doc.follows.own = differencesFromFollowed(state, doc);
   return {};
 }
 
@@ -530,7 +517,7 @@ base::Status likeDesign(ModState& state, const std::string& object, const std::s
   if (!state.objects.contains(object)) return noObject(object);
   ObjectDoc doc = std::as_const(state.objects).at(object);
   const ObjectDoc* design = followed(state, doc);
-  const std::vector<std::string> differ = differencesOf(state, doc);
+  const std::vector<std::string> differ = differencesFromFollowed(state, doc);
   std::vector<std::string> keep;
   for (const std::string& one : differ)
     if (!covered({pointer}, one) && !pointer.empty()) keep.push_back(one);
@@ -551,7 +538,7 @@ base::Status likeDesign(ModState& state, const std::string& object, const std::s
 base::Status keepDifferences(ModState& state, const std::string& object) {
   if (!state.objects.contains(object)) return noObject(object);
   ObjectDoc& doc = state.objects[object];
-  doc.follows.own = differencesOf(state, doc);
+  doc.follows.own = differencesFromFollowed(state, doc);
   return {};
 }
 

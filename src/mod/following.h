@@ -10,13 +10,12 @@
 
 namespace rakugo::mod {
 
-/// What differs between a document and what it follows, as it would follow it (places and sizes by
-/// `Follows::scale`): JSON pointers (RFC 6901), sorted, with pieces, lists and points by their names in place
-/// of their numbers: "/title", "/card/price", "/pieces/hull/model", "/points/helm/position_m". Where one of
-/// the two lacks something whole, the pointer is of that. Not compared: an object's icon and a model's steps,
-/// which are always its own. Empty where the other is not there. Cost: linear in both.
+/// What differs between an object and what it follows, as it would follow it (places and sizes by
+/// `Follows::scale`): JSON pointers (RFC 6901), sorted, with pieces and lists by their names in place of their
+/// numbers: "/title", "/card/price", "/pieces/hull/model". Where one of the two lacks something whole, the
+/// pointer is of that. Not compared: icons, and what of the game it stands in place of, which are always its
+/// own. Empty where the other is not there. Cost: linear in both.
 std::vector<std::string> differencesFromFollowed(const ModState& state, const ObjectDoc& doc);
-std::vector<std::string> differencesFromFollowed(const ModState& state, const ModelDoc& doc);
 
 /// What stands at such a pointer in a document and in what it follows; null where there is nothing.
 struct OwnValue {

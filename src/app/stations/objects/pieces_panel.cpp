@@ -354,20 +354,14 @@ void PiecesPanel::derive(const rulebook::KindModel& rule, const std::string& obj
     progress.say(base::phrase("Making the {0}", base::lowerAscii(rule.title)), 0.1);
     const auto steps = prepare::stepsToDerive(*book, rule.kind(), from, *prepared);
     return [this, rule, object, steps] {
-      std::string made;
-      base::Status done;
-      session_.edit(tr("Make the %1").arg(q(base::lowerAscii(rule.title))), [&](mod::ModState& state) {
-        mod::ModState next = state;
-        const auto piece =
-            prepare::addDerivedModel(next, session_.book(), object, rule.id,
-                                     [&](const rulebook::Kind&, const std::string&) { return steps; });
-        if (piece)
-          made = *piece, state = std::move(next);
-        else
-          done = piece.error();
-      });
-      if (!done) return Q_EMIT tell(q(done.error().text()));
-      if (session_.object() == object) choose(made);
+      mod::ModState next = session_.state();
+      const auto made =
+          prepare::addDerivedModel(next, session_.book(), object, rule.id,
+                                   [&](const rulebook::Kind&, const std::string&) { return steps; });
+      if (!made) return Q_EMIT tell(q(made.error().text()));
+      session_.edit(tr("Make the %1").arg(q(base::lowerAscii(rule.title))),
+                    [&](mod::ModState& state) { state = std::move(next); });
+      if (session_.object() == object) choose(*made);
     };
   });
 }

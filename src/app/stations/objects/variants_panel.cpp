@@ -204,11 +204,13 @@ void VariantsPanel::addOne() {
   if (title.empty() || object() == nullptr) return;
   const std::string design = session_.object();
   const std::string name = mod::freeName(session_.state().objects, base::slug(title));
-  base::Status done;
-  session_.edit(tr("Add the variant %1").arg(q(title)), [&](mod::ModState& state) {
-    done = prepare::addVariant(state, design, name, title, size_->value() / 100);
+  bool added = false;
+  edit(tr("Add the variant %1").arg(q(title)), [&](mod::ModState& state) -> base::Status {
+    RAKUGO_TRY(prepare::addVariant(state, design, name, title, size_->value() / 100));
+    added = true;
+    return {};
   });
-  if (!done) return Q_EMIT tell(q(done.error().text()));
+  if (!added) return;
   title_->clear();
   size_->setValue(100);
 }
