@@ -7,7 +7,7 @@ _rakugo_tool() {
   # Of what was typed, the longest beginning that is a command counts.
   while :; do
     case "$command" in
-    "") words="inspect check facts checks plan build export prepare newer add list verify install uninstall measure compare variants seam surface picture match weights pose new copy differences rulebook step source model object piece set fields point lists sound mend aside watch manual --help --version" ;;
+    "") words="inspect check facts checks plan build export prepare newer add list verify install uninstall measure compare variants seam surface picture match weights pose new copy differences rulebook step source model object piece set fields point lists sound mend aside watch text manual --help --version" ;;
     "inspect") words="--help --json" ;;
     "check") words="--help --json --format --game" ;;
     "facts") words="--help --json" ;;
@@ -63,7 +63,7 @@ _rakugo_tool() {
     "object copy") words="--help --json" ;;
     "object remove") words="--help --json" ;;
     "object new") words="--help --json --kind" ;;
-    "object take-from") words="--help --json --of --all --take" ;;
+    "object take-from") words="--help --json --of --bundle --all --take" ;;
     "object vary") words="--help --json --title --scale" ;;
     "object follow") words="--help --json --scale" ;;
     "object like") words="--help --json" ;;
@@ -78,6 +78,8 @@ _rakugo_tool() {
     "piece emitter") words="--help --json --name --on" ;;
     "piece shape") words="--help --json --name --on --form" ;;
     "piece sound") words="--help --json --name --on --sound" ;;
+    "piece moving") words="--help --json --name --on --part --piece" ;;
+    "piece middle") words="--help --json" ;;
     "piece fit") words="--help --json" ;;
     "piece weigh") words="--help --json --mass --density" ;;
     "piece drop") words="--help --json --from --mass --density" ;;
@@ -105,16 +107,21 @@ _rakugo_tool() {
     "mend") words="--help --json --check --all --sure --show" ;;
     "aside") words="--help --json --place --take-up" ;;
     "watch") words="--help --json --output --target --game --rounds" ;;
+    "text list") words="--help --json" ;;
+    "text set") words="--help --json" ;;
+    "text rename") words="--help --json" ;;
+    "text remove") words="--help --json" ;;
     "manual") words="--help --bash" ;;
     "rulebook") words="check keys list new" ;;
     "step") words="list add set move off on note remove kinds" ;;
     "source") words="list rename copy remove set" ;;
     "model") words="list rename copy remove new size" ;;
     "object") words="list rename copy remove new take-from vary follow like alone own-model variants take" ;;
-    "piece") words="list add derive lamp emitter shape sound fit weigh drop group align set floor spread copy mirror pair remove from-copies" ;;
+    "piece") words="list add derive lamp emitter shape sound moving middle fit weigh drop group align set floor spread copy mirror pair remove from-copies" ;;
     "point") words="list set pair remove" ;;
     "lists") words="show put set take" ;;
     "sound") words="check" ;;
+    "text") words="list set rename remove" ;;
     *) command="${command% *}"; continue ;;
     esac
     break

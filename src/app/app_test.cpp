@@ -96,7 +96,7 @@ TEST(Route, EveryCheckHasAStation) {
       {"origin", Station::shape},       {"placement", Station::shape},  {"parts", Station::shape},
       {"part", Station::shape},         {"grid", Station::shape},       {"region", Station::shape},
       {"variant", Station::shape},      {"seam", Station::shape},       {"list", Station::objects},
-      {"sound", Station::objects}};
+      {"sound", Station::objects},      {"text", Station::objects}};
   for (const check::CheckRow& row : check::checkTable()) {
     const std::string id = row.id;
     const auto sort = sorts.find(id.substr(0, id.find('.')));

@@ -3,6 +3,8 @@
 #include <zstd.h>
 
 #include <algorithm>
+#include <array>
+#include <cmath>
 #include <map>
 
 #include "base/phrase.h"
@@ -246,6 +248,7 @@ std::vector<base::Error> Bundle::verify(const base::Progress* progress) const {
     if (entry.kind == EntryKind::material) good = status(decodeMaterial(*raw, entry.id));
     if (entry.kind == EntryKind::skeleton) good = status(decodeSkeleton(*raw, entry.id));
     if (entry.kind == EntryKind::animation) good = status(decodeAnimation(*raw, entry.id));
+    if (entry.kind == EntryKind::texts) good = status(decodeTexts(*raw, entry.id));
     // What is heard is for the game's own decoder; here it must only be one of the formats.
     if (entry.kind == EntryKind::sound && !beginsAsSound(*raw))
       good = damaged("bundle.sound", base::phrase("{0} is no WAV, OGG or FLAC.", entry.id), entry.offset);
@@ -260,6 +263,66 @@ std::vector<base::Error> Bundle::verify(const base::Progress* progress) const {
   return faults;
 }
 
+namespace {
+
+struct MeshBox {
+  std::array<float, 3> min, max;
+};
+
+// A corner of a mesh's box, scaled, turned by a unit quaternion, then moved.
+std::array<double, 3> placedCorner(const ObjectPiece& piece, const MeshBox& box, int corner) {
+  std::array<double, 3> v;
+  for (size_t c = 0; c < 3; ++c)
+    v[c] = static_cast<double>(((corner >> c) & 1) != 0 ? box.max[c] : box.min[c]) *
+           static_cast<double>(piece.scale[c]);
+  // v + 2 w (q x v) + 2 q x (q x v)
+  const std::array<double, 3> q = {piece.turn[0], piece.turn[1], piece.turn[2]};
+  const auto cross = [](const std::array<double, 3>& a, const std::array<double, 3>& b) {
+    return std::array<double, 3>{a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2],
+                                 a[0] * b[1] - a[1] * b[0]};
+  };
+  const auto once = cross(q, v), twice = cross(q, once);
+  for (size_t c = 0; c < 3; ++c)
+    v[c] += 2 * (static_cast<double>(piece.turn[3]) * once[c] + twice[c]) +
+            static_cast<double>(piece.position[c]);
+  return v;
+}
+
+// A game draws nothing of an object whose box is out of view: so the box holds its pieces. Boxes of meshes
+// that are turned reach out of their vertices: a half of the diagonal at most is put down to that.
+void verifyBounds(const std::string& id, const ObjectRecord& object,
+                  const std::map<std::string, MeshBox>& boxes, std::vector<base::Error>& faults) {
+  const std::array<float, 3>&low = object.seen ? (*object.seen)[0] : object.bounds_min,
+                          &high = object.seen ? (*object.seen)[1] : object.bounds_max;
+  for (const ObjectPiece& piece : object.pieces) {
+    const auto box = boxes.find(piece.mesh);
+    if (box == boxes.end() || piece.apart || piece.rig >= 0) continue;
+    double diagonal_sq = 0;
+    for (size_t c = 0; c < 3; ++c) {
+      const double side =
+          static_cast<double>(box->second.max[c] - box->second.min[c]) * static_cast<double>(piece.scale[c]);
+      diagonal_sq += side * side;
+    }
+    const bool level = piece.turn == std::array<float, 4>{0, 0, 0, 1};
+    const double room = (level ? 1e-3 : 0.5) * std::sqrt(diagonal_sq) + 1e-4;
+    bool out = false;
+    for (int corner = 0; corner < 8 && !out; ++corner) {
+      const std::array<double, 3> at = placedCorner(piece, box->second, corner);
+      for (size_t c = 0; c < 3; ++c)
+        out =
+            out || at[c] < static_cast<double>(low[c]) - room || at[c] > static_cast<double>(high[c]) + room;
+    }
+    if (!out) continue;
+    faults.push_back({"bundle.bounds",
+                      base::phrase("The box of {0} does not hold its piece {1}: the game would not draw it.",
+                                   id, piece.name),
+                      base::Place{{}, id}, base::phrase("Build the bundle again.")});
+    return;
+  }
+}
+
+}  // namespace
+
 void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
   const auto need = [&](const std::string& from, const std::string& id, EntryKind kind) {
     const Entry* found = find(id);
@@ -271,6 +334,7 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
   };
   // How many bones a skeleton has, and how many a mesh names.
   std::map<std::string, size_t> bones, joints;
+  std::map<std::string, MeshBox> mesh_boxes;
   const auto held = [](const std::map<std::string, size_t>& counts, const std::string& id) {
     const auto found = counts.find(id);
     return found != counts.end() ? found->second : 0;
@@ -281,8 +345,11 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
     if (!raw) continue;
     if (entry.kind == EntryKind::skeleton)
       bones[entry.id] = decodeSkeleton(*raw, entry.id)->bones.size();
-    else
-      joints[entry.id] = decodeMesh(*raw, entry.id)->jointCount();
+    else {
+      const auto mesh = decodeMesh(*raw, entry.id);
+      joints[entry.id] = mesh->jointCount();
+      mesh_boxes[entry.id] = {mesh->bounds_min, mesh->bounds_max};
+    }
   }
   const std::vector<std::string>& shared = manifest_.shared_assets;
   for (const std::string& id : manifest_.objects) need(kManifestId, id, EntryKind::object);
@@ -310,11 +377,13 @@ void Bundle::verifyReferences(std::vector<base::Error>& faults) const {
                             base::phrase("{0} follows bones that its skeleton does not have.", entry.id),
                             base::Place{name_, entry.id}, base::phrase("Build the bundle again.")});
       }
+      verifyBounds(entry.id, *object, mesh_boxes, faults);
       for (const ObjectSound& sound : object->sounds)
         for (const std::string& id : sound.sounds)
           if (find(id) != nullptr || std::find(shared.begin(), shared.end(), id) == shared.end())
             need(entry.id, id, EntryKind::sound);
       if (!object->icon.empty()) need(entry.id, object->icon, EntryKind::icon);
+      for (const ObjectIcon& one : object->icons) need(entry.id, one.icon, EntryKind::icon);
     } else if (entry.kind == EntryKind::mesh) {
       const auto mesh = decodeMesh(*raw, entry.id);
       for (const std::string& material : mesh->materials) need(entry.id, material, EntryKind::material);

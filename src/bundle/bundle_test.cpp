@@ -63,6 +63,8 @@ Bytes smallBundle(bool backwards = false) {
   object.id = "thing";
   object.kind = "fitting";
   object.pieces.push_back({"part", "mesh/a"});
+  object.bounds_min = triangle("material/m").bounds_min;
+  object.bounds_max = triangle("material/m").bounds_max;
   MaterialRecord material;
   material.name = "m";
   material.base_color_picture = "picture/p";

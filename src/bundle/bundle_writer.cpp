@@ -36,6 +36,8 @@ const char* kindName(EntryKind kind) {
       return "icon";
     case EntryKind::sound:
       return "sound";
+    case EntryKind::texts:
+      return "texts";
   }
   return "unknown";
 }

@@ -12,10 +12,10 @@ namespace rakugo::bundle {
 
 inline constexpr std::array<unsigned char, 8> kMagic = {0xA7, 'R', 'K', 'B', 0x0D, 0x0A, 0x1A, 0x00};
 inline constexpr uint16_t kMajor = 1;
-/// A file states the least minor version that it needs: 4 where an object has lamps, emitters, scaled rigs or
-/// pieces that say what they are, 3 where a picture is stored in another way than as
-/// plain RGBA8, 2 where a material looks pictures up in a way of its own or is unlit, 1 where there are
-/// skeletons or animations, else 0.
+/// A file states the least minor version that it needs: 4 where there are sounds or texts, and where an
+/// object has anything that is new in 1.4 (docs/bundle-format.md, section 6), 3 where a picture is stored in
+/// another way than as plain RGBA8, 2 where a material looks pictures up in a way of its own or is unlit, 1
+/// where there are skeletons or animations, else 0.
 inline constexpr uint16_t kHighestMinor = 4;
 inline constexpr uint16_t kMinorOfTextures = 3;
 inline constexpr uint16_t kMinorOfLamps = 4;
@@ -40,10 +40,11 @@ enum class EntryKind : uint16_t {
   icon = 6,
   skeleton = 7,
   animation = 8,
-  sound = 9
+  sound = 9,
+  texts = 10
 };
 /// By minor version.
-inline constexpr std::array<uint16_t, 5> kHighestKind = {6, 8, 8, 8, 9};
+inline constexpr std::array<uint16_t, 5> kHighestKind = {6, 8, 8, 8, 10};
 
 /// How an entry's bytes are stored.
 enum class Codec : uint16_t { stored = 0, zstd = 1 };

@@ -47,10 +47,12 @@ Json toRecordJson(const ObjectLamp& lamp);
 Json toRecordJson(const ObjectEmitter& emitter);
 Json toRecordJson(const ObjectShape& shape);
 Json toRecordJson(const ObjectSound& sound);
+Json toRecordJson(const ObjectMotion& motion);
 /// Complaints: bundle.record, for what is outside of its range.
 ObjectLamp lampFrom(JsonFields& in);
 ObjectEmitter emitterFrom(JsonFields& in);
 ObjectShape shapeFrom(JsonFields& in);
 ObjectSound soundFrom(JsonFields& in);
+ObjectMotion motionFrom(JsonFields& in);
 
 }  // namespace rakugo::bundle

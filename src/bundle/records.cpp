@@ -11,7 +11,7 @@
 namespace rakugo::bundle {
 namespace {
 
-constexpr int64_t kMostBones = 65'535;
+constexpr int64_t kMostBones = 65'535, kMostIconSide = 16'384;
 
 // Parses, lets `read` take the fields, and turns the first complaint into an error.
 template <class T, class Read>
@@ -112,6 +112,10 @@ base::Bytes encodeObject(const ObjectRecord& r) {
   out["icon"] = r.icon;
   out["bounds_min"] = numbers(r.bounds_min);
   out["bounds_max"] = numbers(r.bounds_max);
+  if (r.seen) {
+    out["seen_min"] = numbers((*r.seen)[0]);
+    out["seen_max"] = numbers((*r.seen)[1]);
+  }
   out["pieces"] = Json::array();
   for (const ObjectPiece& p : r.pieces) {
     Json piece = placement(p.name, p.position, p.turn);
@@ -143,6 +147,9 @@ base::Bytes encodeObject(const ObjectRecord& r) {
   for (const ObjectEmitter& emitter : r.emitters) out["emitters"].push_back(toRecordJson(emitter));
   for (const ObjectShape& shape : r.shapes) out["shapes"].push_back(toRecordJson(shape));
   for (const ObjectSound& sound : r.sounds) out["sounds"].push_back(toRecordJson(sound));
+  for (const ObjectMotion& motion : r.motions) out["motions"].push_back(toRecordJson(motion));
+  for (const ObjectIcon& one : r.icons)
+    out["icons"].push_back(Json{{"width", one.width}, {"height", one.height}, {"icon", one.icon}});
   for (const ObjectListEntry& one : r.lists)
     out["lists"].push_back(Json{{"list", one.list}, {"values", one.values}});
   if (!r.replaces.empty()) out["replaces"] = r.replaces;
@@ -161,6 +168,17 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
       in.complain("bundle.record", base::phrase("The card must be an object."), "card");
     readNumbers(in, "bounds_min", r.bounds_min);
     readNumbers(in, "bounds_max", r.bounds_max);
+    if (in.has("seen_min") || in.has("seen_max")) {
+      r.seen.emplace();
+      readNumbers(in, "seen_min", (*r.seen)[0]);
+      readNumbers(in, "seen_max", (*r.seen)[1]);
+      for (size_t i = 0; i < 3; ++i)
+        if ((*r.seen)[0][i] > r.bounds_min[i] || (*r.seen)[1][i] < r.bounds_max[i]) {
+          in.complain("bundle.record", base::phrase("What is seen in motion holds what is seen at rest."),
+                      "seen_min");
+          break;
+        }
+    }
     for (JsonFields& one : in.objects("pieces")) {
       ObjectPiece p;
       p.name = one.text("name");
@@ -210,6 +228,25 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
     for (JsonFields& one : in.objects("emitters")) r.emitters.push_back(emitterFrom(one));
     for (JsonFields& one : in.objects("shapes")) r.shapes.push_back(shapeFrom(one));
     for (JsonFields& one : in.objects("sounds")) r.sounds.push_back(soundFrom(one));
+    for (JsonFields& one : in.objects("motions")) r.motions.push_back(motionFrom(one));
+    for (size_t i = 0; i < r.motions.size(); ++i) {
+      const auto beyond = [](const std::vector<uint32_t>& places, size_t count) {
+        return std::any_of(places.begin(), places.end(), [&](uint32_t place) { return place >= count; });
+      };
+      if (beyond(r.motions[i].pieces, r.pieces.size()) || beyond(r.motions[i].lamps, r.lamps.size()) ||
+          beyond(r.motions[i].emitters, r.emitters.size()))
+        in.complain("bundle.record", base::phrase("It moves what the object does not have."),
+                    "motions/" + std::to_string(i));
+    }
+    for (JsonFields& one : in.objects("icons")) {
+      const auto side = [&](const char* key) {
+        const int64_t value = one.integer(key, 0);
+        if (value < 1 || value > kMostIconSide)
+          one.complain("bundle.record", base::phrase("The number is outside of its range."), key);
+        return static_cast<uint32_t>(std::clamp<int64_t>(value, 1, kMostIconSide));
+      };
+      r.icons.push_back({side("width"), side("height"), one.requiredText("icon")});
+    }
     for (JsonFields& one : in.objects("lists")) {
       ObjectListEntry entry{one.requiredText("list")};
       if (one.has("values")) entry.values = one.json()["values"];
@@ -225,7 +262,7 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
 uint16_t minorOf(const ObjectRecord& r) {
   const bool newer =
       !r.lamps.empty() || !r.emitters.empty() || !r.shapes.empty() || !r.sounds.empty() || !r.lists.empty() ||
-      !r.replaces.empty() ||
+      !r.replaces.empty() || !r.motions.empty() || r.seen || !r.icons.empty() ||
       std::any_of(r.pieces.begin(), r.pieces.end(), [](const ObjectPiece& p) { return !p.as.empty(); }) ||
       std::any_of(r.rigs.begin(), r.rigs.end(), [](const ObjectRig& rig) { return rig.scale != 1; });
   return newer ? kMinorOfLamps : 0;
@@ -261,6 +298,30 @@ base::Result<SkeletonRecord> decodeSkeleton(base::ByteSpan bytes, const std::str
     }
     if (r.bones.empty() || r.bones.size() > kMostBones)
       in.complain("bundle.record", base::phrase("A skeleton has 1 to 65,535 bones."), "bones");
+  });
+}
+
+base::Bytes encodeTexts(const TextsRecord& r) {
+  Json out = Json::object();
+  out["format"] = 1;
+  out["language"] = r.language;
+  out["texts"] = Json::object();
+  for (const auto& [id, text] : r.texts) out["texts"][id] = text;
+  return toBytes(out);
+}
+
+base::Result<TextsRecord> decodeTexts(base::ByteSpan bytes, const std::string& file) {
+  return decode<TextsRecord>(bytes, file, [](JsonFields& in, TextsRecord& r) {
+    r.language = in.requiredText("language");
+    const Json* texts = base::memberOf(in.json(), "texts");
+    if (texts == nullptr || !texts->is_object())
+      return in.complain("bundle.record", base::phrase("The texts must be an object."), "texts");
+    for (const auto& [id, text] : texts->items()) {
+      if (id.empty() || !text.is_string())
+        in.complain("bundle.record", base::phrase("A text has an id."), "texts/" + id);
+      else
+        r.texts[id] = text.get<std::string>();
+    }
   });
 }
 

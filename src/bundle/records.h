@@ -3,6 +3,8 @@
 #pragma once
 
 #include <array>
+#include <map>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -93,6 +95,28 @@ struct ObjectSound {
 };
 inline constexpr float kMostGain = 64;
 
+/// What moves some of an object by itself. From format 1.4. It goes round the line through `position` along
+/// the game's forward, turned by `turn`, by the right-hand rule in a right-handed game, by the left-hand rule
+/// in the others. A motion that moves the pieces of another, too, stands before it, and acts after it.
+struct ObjectMotion {
+  std::string name, as;  ///< `as`: which of the kind's moving parts it is
+  std::array<float, 3> position{0, 0, 0};
+  std::array<float, 4> turn{0, 0, 0, 1};
+  bool swings = false;                            ///< to and fro through `span`; else round and round
+  std::string runs;                               ///< when: "always", "night", or another word of the game's
+  float rate = 0;                                 ///< turns or swings a second, at most kMostMotionRate
+  std::array<float, 2> span{0, 0};                ///< of what swings, from and to; radians, up to pi
+  std::vector<uint32_t> pieces, lamps, emitters;  ///< what moves: places in the object's lists
+  base::Json values = base::Json::object();       ///< what else it says, by the game's words
+};
+inline constexpr float kMostMotionRate = 1000;
+
+/// Another size of an object's icon. From format 1.4.
+struct ObjectIcon {
+  uint32_t width = 0, height = 0;
+  std::string icon;  ///< entry id
+};
+
 /// An object's entry in a list of the game's. From format 1.4.
 struct ObjectListEntry {
   std::string list;                          ///< as the game reads it
@@ -142,15 +166,26 @@ struct ObjectRecord {
   std::vector<ObjectPiece> pieces;
   std::vector<ObjectPoint> points;
   std::vector<ObjectRig> rigs;
-  std::string icon;  ///< entry id or empty
-  std::array<float, 3> bounds_min{0, 0, 0}, bounds_max{0, 0, 0};
+  std::string icon;                                               ///< entry id or empty
+  std::vector<ObjectIcon> icons;                                  ///< smaller ones
+  std::array<float, 3> bounds_min{0, 0, 0}, bounds_max{0, 0, 0};  ///< at rest
+  /// The box that nothing of it ever leaves, however it moves: its lower and its upper corner. Nothing: the
+  /// one at rest. From format 1.4.
+  std::optional<std::array<std::array<float, 3>, 2>> seen;
   std::vector<ObjectLamp> lamps;
   std::vector<ObjectEmitter> emitters;
   std::vector<ObjectShape> shapes;
   std::vector<ObjectSound> sounds;
+  std::vector<ObjectMotion> motions;
   std::vector<ObjectListEntry> lists;
   /// Id of the game's own thing in whose place it stands; empty: beside them. From format 1.4.
   std::string replaces;
+};
+
+/// Texts of one language, by the ids under which the game looks them up. From format 1.4.
+struct TextsRecord {
+  std::string language;  ///< as the game names it
+  std::map<std::string, std::string> texts;
 };
 
 /// How a material looks a picture up. From format 1.2 on where it is not as it stands here.
@@ -202,6 +237,9 @@ base::Result<ObjectRecord> decodeObject(base::ByteSpan bytes, const std::string&
 base::Bytes encodeSkeleton(const SkeletonRecord& record);
 /// Errors: as above; at most 65,535 bones, parents before their children.
 base::Result<SkeletonRecord> decodeSkeleton(base::ByteSpan bytes, const std::string& file);
+base::Bytes encodeTexts(const TextsRecord& record);
+/// Errors: as above; a language and ids are not empty.
+base::Result<TextsRecord> decodeTexts(base::ByteSpan bytes, const std::string& file);
 base::Bytes encodeMaterial(const MaterialRecord& record);
 /// The least minor version of a bundle that a reader of this material must know.
 uint16_t minorOf(const MaterialRecord& record);

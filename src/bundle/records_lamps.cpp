@@ -1,4 +1,4 @@
-// Lamps, emitters, collision shapes and sounds in the record of an object.
+// Lamps, emitters, collision shapes, sounds and motions in the record of an object.
 #include <algorithm>
 
 #include "bundle/record_json.h"
@@ -195,6 +195,48 @@ ObjectSound soundFrom(JsonFields& in) {
     in.complain("bundle.record", base::phrase("The number is outside of its range."), "pitch");
   out.near = within(in, "near", 0, kMostLength);
   out.far = within(in, "far", out.near, kMostLength);
+  return out;
+}
+
+Json toRecordJson(const ObjectMotion& motion) {
+  Json out = placed(motion);
+  out["moves"] = motion.swings ? "swings" : "turns";
+  out["runs"] = motion.runs;
+  out["rate"] = motion.rate;
+  if (motion.swings) out["span"] = numbers(motion.span);
+  for (const auto& [key, moved] :
+       {std::pair{"pieces", &motion.pieces}, {"lamps", &motion.lamps}, {"emitters", &motion.emitters}})
+    if (!moved->empty()) out[key] = *moved;
+  if (!motion.values.empty()) out["values"] = motion.values;
+  return out;
+}
+
+ObjectMotion motionFrom(JsonFields& in) {
+  ObjectMotion out;
+  readPlace(in, out);
+  const std::string moves = in.text("moves");
+  out.swings = moves == "swings";
+  if (!out.swings && moves != "turns")
+    in.complain("bundle.record", base::phrase("This is no way of moving."), "moves");
+  out.runs = in.text("runs");
+  out.rate = within(in, "rate", -static_cast<double>(kMostMotionRate), static_cast<double>(kMostMotionRate));
+  readNumbers(in, "span", out.span);
+  for (float& angle : out.span) {
+    if (!(std::abs(angle) <= static_cast<float>(kFullTurn / 2)))
+      in.complain("bundle.record", base::phrase("The number is outside of its range."), "span");
+    angle = std::clamp(angle, static_cast<float>(-kFullTurn / 2), static_cast<float>(kFullTurn / 2));
+  }
+  for (const auto& [key, moved] :
+       {std::pair{"pieces", &out.pieces}, {"lamps", &out.lamps}, {"emitters", &out.emitters}}) {
+    const Json* list = base::memberOf(in.json(), key);
+    if (list == nullptr) continue;
+    bool whole = list->is_array();
+    for (size_t i = 0; whole && i < list->size(); ++i) {
+      whole = (*list)[i].is_number_unsigned() && (*list)[i].get<uint64_t>() <= UINT32_MAX;
+      if (whole) moved->push_back((*list)[i].get<uint32_t>());
+    }
+    if (!whole) in.complain("bundle.record", base::phrase("A list of places is needed."), key);
+  }
   return out;
 }
 

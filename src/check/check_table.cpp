@@ -110,9 +110,10 @@ Table& table() {
   static Table kept = [] {
     Table out;
     std::vector<CheckRow>& all = out.rows;
-    for (auto* of : {boneChecks, carriedChecks, documentChecks, meshChecks, modChecks, motionChecks,
-                     outfitChecks, lampChecks, listChecks, soundChecks, pieceChecks, derivedChecks,
-                     pointChecks, ruleChecks, spaceChecks, structureChecks, surfaceChecks, materialChecks})
+    for (auto* of : {boneChecks,   carriedChecks, documentChecks,  meshChecks,    modChecks,
+                     motionChecks, outfitChecks,  lampChecks,      movingChecks,  textChecks,
+                     listChecks,   soundChecks,   pieceChecks,     derivedChecks, pointChecks,
+                     ruleChecks,   spaceChecks,   structureChecks, surfaceChecks, materialChecks})
       for (CheckRow& row : of()) all.push_back(std::move(row));
     std::sort(all.begin(), all.end(), [](const CheckRow& a, const CheckRow& b) { return a.rank < b.rank; });
     out.count();

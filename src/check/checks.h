@@ -19,6 +19,8 @@ std::vector<CheckRow> modChecks();
 std::vector<CheckRow> motionChecks();
 std::vector<CheckRow> outfitChecks();
 std::vector<CheckRow> lampChecks();
+std::vector<CheckRow> movingChecks();
+std::vector<CheckRow> textChecks();
 std::vector<CheckRow> listChecks();
 std::vector<CheckRow> soundChecks();
 std::vector<CheckRow> pieceChecks();

@@ -209,6 +209,41 @@ std::vector<Case> cases() {
          piece.values["to_s"] = 0.5;
        }},
       {{"piece.idle"}, "slipway", [](Broken& b) { addLamp(b, "stern-wash").values["opacity"] = 0; }},
+      {{"piece.moves_nothing"},
+       "slipway",
+       [](Broken& b) { addLamp(b, "rudder").values["part"] = "no such part"; }},
+      {{"piece.moves_far"},
+       "slipway",
+       [](Broken& b) {
+         mod::PieceDoc& rudder = addLamp(b, "rudder");
+         rudder.position_m = {0, 30, 0};
+         mod::PieceDoc& hull = b.state.objects.at("tug").pieces.front();
+         hull.parent = rudder.name;
+         hull.position_m = {0, -30, 0};
+       }},
+      {{"text.missing"},
+       "slipway",
+       [](Broken& b) { b.state.objects.at("tug").card["engine_text"] = "text/tug/engine"; }},
+      {{"text.untranslated"},
+       "slipway",
+       [](Broken& b) {
+         mod::ObjectDoc& tug = b.state.objects.at("tug");
+         tug.card["engine_text"] = "text/tug/engine";
+         b.state.texts["en"].texts["text/tug/engine"] = "No steam yet.";
+         b.state.texts["de"].seen = base::Json::object();
+       }},
+      {{"text.language"}, "slipway", [](Broken& b) { b.state.texts["xx"].texts["text/tug/engine"] = "?"; }},
+      {{"text.unused"},
+       "slipway",
+       [](Broken& b) { b.state.texts["en"].texts["text/tug/engine"] = "No steam yet."; }},
+      {{"piece.far"},
+       "slipway",
+       [](Broken& b) {
+         mod::ModelDoc& block = b.state.models["little-block"];
+         block = std::as_const(b.state.models).at("quay-block");
+         b.state.objects.at("tug").pieces.push_back(
+             {"little-block", "little-block", {0, 300, 0}, {0, 0, 0, 1}});
+       }},
       {{"piece.place"},
        "slipway",
        [](Broken& b) {

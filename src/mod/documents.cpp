@@ -227,13 +227,39 @@ ObjectDoc objectFrom(const Json& json, const std::string& file, std::vector<base
   return out;
 }
 
+Json toJson(const TextsDoc& doc) {
+  Json out = begin(doc.seen);
+  out["texts"] = Json::object();
+  for (const auto& [id, text] : doc.texts) out["texts"].emplace(id, text);
+  return out;
+}
+
+TextsDoc textsFrom(const Json& json, const std::string& file, std::vector<base::Error>& complaints) {
+  JsonFields in(json, file, "", complaints);
+  checkFormat(in);
+  TextsDoc out;
+  if (const Json* texts = base::memberOf(json, "texts"); texts == nullptr || !texts->is_object()) {
+    in.complain("json.type", base::phrase("\"texts\" is an object of texts by their ids."), "texts");
+  } else {
+    for (const auto& [id, text] : texts->items()) {
+      if (!id.empty() && text.is_string())
+        out.texts[id] = text.get<std::string>();
+      else
+        in.complain("json.type", base::phrase("A text has an id, and is a text."), "texts/" + id);
+    }
+  }
+  out.seen = json;
+  return out;
+}
+
 const std::vector<std::string>& knownKeys(DocumentSort sort) {
   static const std::vector<std::string> kNone,
       kCard = {"format", "id", "title", "author", "version", "description", "rulebook", "set_aside"},
       kSource = {"format", "file", "files", "author", "licence", "address", "note", "added", "older"},
       kModel = {"format", "source", "steps", "points", "variants", "follows"},
       kObject = {"format", "kind", "title",   "pieces",   "card",
-                 "lists",  "icon", "icon_of", "replaces", "follows"};
+                 "lists",  "icon", "icon_of", "replaces", "follows"},
+      kTexts = {"format", "texts"};
   switch (sort) {
     case DocumentSort::card:
       return kCard;
@@ -243,6 +269,8 @@ const std::vector<std::string>& knownKeys(DocumentSort sort) {
       return kModel;
     case DocumentSort::object:
       return kObject;
+    case DocumentSort::texts:
+      return kTexts;
     default:
       return kNone;
   }
@@ -306,8 +334,11 @@ std::vector<UnknownKey> unknownKeys(const ModState& state, KeysOf documents) {
       in.lookEach(doc.lists, "/lists", {"list", "values"});
     }
   }
-  if (documents != KeysOf::models_and_objects)
+  if (documents != KeysOf::models_and_objects) {
     for (const auto& [name, doc] : state.sources) lookIntoSource(name, doc, out);
+    for (const auto& [language, doc] : state.texts)
+      KeyFinder{"texts/" + language + ".json", out}.look(doc.seen, "", knownKeys(DocumentSort::texts));
+  }
   return out;
 }
 
@@ -326,7 +357,8 @@ DocumentPath documentPath(const std::string& path) {
     DocumentSort sort;
   } kPlaces[] = {{"sources/", "/source.json", DocumentSort::source},
                  {"models/", ".model.json", DocumentSort::model},
-                 {"objects/", ".object.json", DocumentSort::object}};
+                 {"objects/", ".object.json", DocumentSort::object},
+                 {"texts/", ".json", DocumentSort::texts}};
   for (const auto& place : kPlaces)
     if (std::string name = between(place.before, place.after); !name.empty())
       return {place.sort, std::move(name)};
@@ -344,6 +376,7 @@ base::Status putDocument(ModState& state, const std::string& path, const base::B
     if (what.sort == DocumentSort::source) state.sources.erase(what.name);
     if (what.sort == DocumentSort::model) state.models.erase(what.name);
     if (what.sort == DocumentSort::object) state.objects.erase(what.name);
+    if (what.sort == DocumentSort::texts) state.texts.erase(what.name);
     if (what.sort == DocumentSort::icon) state.icons.erase(path);
     return {};
   }
@@ -382,6 +415,12 @@ base::Status putDocument(ModState& state, const std::string& path, const base::B
       state.objects[what.name] = std::move(doc);
       return {};
     }
+    case DocumentSort::texts: {
+      TextsDoc doc;
+      RAKUGO_TRY(read(textsFrom, doc));
+      state.texts[what.name] = std::move(doc);
+      return {};
+    }
     default:
       return read(modCardFrom, state.card);
   }
@@ -392,6 +431,7 @@ std::vector<std::string> contentPaths(const ModState& state) {
   for (const auto& [name, doc] : state.sources) out.push_back("sources/" + name + "/source.json");
   for (const auto& [name, doc] : state.models) out.push_back("models/" + name + ".model.json");
   for (const auto& [name, doc] : state.objects) out.push_back("objects/" + name + ".object.json");
+  for (const auto& [language, doc] : state.texts) out.push_back("texts/" + language + ".json");
   for (const auto& [path, bytes] : state.icons) out.push_back(path);
   std::sort(out.begin(), out.end());
   return out;
@@ -419,6 +459,7 @@ std::vector<std::string> changedPaths(const ModState& a, const ModState& b) {
   compareDocuments(a.models, b.models, [](const std::string& n) { return "models/" + n + ".model.json"; });
   compareDocuments(a.objects, b.objects,
                    [](const std::string& n) { return "objects/" + n + ".object.json"; });
+  compareDocuments(a.texts, b.texts, [](const std::string& n) { return "texts/" + n + ".json"; });
   compare(
       a.icons, b.icons, [](const std::string& n) { return n; },
       [&](const std::string& n) {
@@ -450,13 +491,14 @@ std::string freshStepId(const ModelDoc& doc) {
 
 namespace {
 
-// Calls visit(path, document) for the card, each source, model and object.
+// Calls visit(path, document) for all documents but icons.
 template <class Visit>
 void eachDocument(const ModState& state, const Visit& visit) {
   visit("mod.json", state.card);
   for (const auto& [name, doc] : state.sources) visit("sources/" + name + "/source.json", doc);
   for (const auto& [name, doc] : state.models) visit("models/" + name + ".model.json", doc);
   for (const auto& [name, doc] : state.objects) visit("objects/" + name + ".object.json", doc);
+  for (const auto& [language, doc] : state.texts) visit("texts/" + language + ".json", doc);
 }
 
 }  // namespace
@@ -497,6 +539,9 @@ std::optional<base::Bytes> documentContent(const ModState& state, const std::str
       break;
     case DocumentSort::object:
       from(state.objects);
+      break;
+    case DocumentSort::texts:
+      from(state.texts);
       break;
   }
   if (!json) return std::nullopt;

@@ -126,16 +126,21 @@ struct PieceDoc {
   std::string as;    ///< which of the kind's models or pieces it is (rulebook); empty: the main model
   std::string pair;  ///< name of the piece that stays its mirror image, and names it; may be empty
   base::Json more = base::Json::object();
-  /// Empty: a model; else "lamp", "emitter", "shape", "sound", "group", or what a newer version knows.
+  /// Empty: a model; else "lamp", "emitter", "shape", "sound", "moving", "group", or what a newer version
+  /// knows.
   std::string sort;
   std::string parent;                        ///< name of the piece that carries it; empty: the object itself
   double scale = 1;                          ///< of all it carries too, the same along all axes
   base::Json values = base::Json::object();  ///< of a lamp or emitter, by the ids of its fields (rulebook)
   bool operator==(const PieceDoc&) const = default;
   [[nodiscard]] bool isModel() const { return sort.empty(); }
+  /// Whether other pieces can hang on it.
+  [[nodiscard]] bool carries() const;
 };
-/// The `sort` of a piece that carries others and is nothing itself.
+/// The `sort` of a piece that carries others and is nothing itself, and of one that moves what it carries.
 inline constexpr const char* kGroupSort = "group";
+inline constexpr const char* kMovingSort = "moving";
+inline bool PieceDoc::carries() const { return isModel() || sort == kGroupSort || sort == kMovingSort; }
 
 /// Whether the model, or another size of it, is made from that source.
 bool usesSource(const ModelDoc& doc, const std::string& source);
@@ -169,12 +174,20 @@ struct ObjectDoc {
   bool operator==(const ObjectDoc&) const = default;
 };
 
+/// texts/<language>.json: what the game shows where a value names a text by its id.
+struct TextsDoc {
+  std::map<std::string, std::string> texts;  ///< by id
+  base::Json seen = base::Json::object();
+  bool operator==(const TextsDoc&) const = default;
+};
+
 /// A whole mod at one moment. Copies share documents, until one of them is changed, and the bytes of icons.
 struct ModState {
   ModCard card;
   base::SharedMap<SourceDoc> sources;
   base::SharedMap<ModelDoc> models;
   base::SharedMap<ObjectDoc> objects;
+  base::SharedMap<TextsDoc> texts;  ///< by language
   /// Files under icons/, by path. Edits replace them here; a save writes them.
   std::map<std::string, std::shared_ptr<const base::Bytes>> icons;
 };
@@ -183,14 +196,16 @@ base::Json toJson(const ModCard& doc);
 base::Json toJson(const SourceDoc& doc);
 base::Json toJson(const ModelDoc& doc);
 base::Json toJson(const ObjectDoc& doc);
+base::Json toJson(const TextsDoc& doc);
 
 /// Reading. Complaints carry file and JSON pointer; a newer format is the complaint mod.newer_format.
 ModCard modCardFrom(const base::Json& json, const std::string& file, std::vector<base::Error>& complaints);
 SourceDoc sourceFrom(const base::Json& json, const std::string& file, std::vector<base::Error>& complaints);
 ModelDoc modelFrom(const base::Json& json, const std::string& file, std::vector<base::Error>& complaints);
 ObjectDoc objectFrom(const base::Json& json, const std::string& file, std::vector<base::Error>& complaints);
+TextsDoc textsFrom(const base::Json& json, const std::string& file, std::vector<base::Error>& complaints);
 
-enum class DocumentSort : unsigned char { none, card, source, model, object, icon };
+enum class DocumentSort : unsigned char { none, card, source, model, object, icon, texts };
 
 /// A key of a document that this version does not know.
 struct UnknownKey {
@@ -211,7 +226,7 @@ const std::vector<std::string>& knownKeys(DocumentSort sort);
 /// What a path inside a mod folder is: nothing else is ever read into a ModState or written from one.
 struct DocumentPath {
   DocumentSort sort = DocumentSort::none;
-  std::string name;  ///< of the source, model or object; empty for the others
+  std::string name;  ///< of the source, model or object, or the language; empty for the others
 };
 DocumentPath documentPath(const std::string& path);
 

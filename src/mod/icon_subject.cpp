@@ -27,7 +27,7 @@ std::string iconSubject(const ModState& mod, const std::string& object, const ru
   };
   for (const PieceDoc& piece : found->second.pieces) {
     if (apart(piece)) continue;
-    if (!piece.isModel() && piece.sort != kGroupSort) continue;
+    if (!piece.carries()) continue;
     all.push_back({numberOf(pieces, piece.name), piece.isModel() ? numberOf(models, piece.model) + 1 : 0,
                    piece.parent.empty() ? base::Json() : base::Json(numberOf(pieces, piece.parent)),
                    piece.position_m, piece.turn, piece.scale});

@@ -62,6 +62,10 @@ Json othersOf(const Json& seen, DocumentSort sort) {
 
 }  // namespace
 
+std::string renamedInside(const std::string& text, const Names& names) {
+  return identifierLike(text) ? replaceNames(text, names, nullptr) : text;
+}
+
 Renaming::Renaming(const ModState& from, NewNames names, const NamingValues& naming)
     : from_(from), names_(std::move(names)), naming_(naming) {}
 
@@ -96,6 +100,7 @@ ModState Renaming::state() {
   for (const auto& [name, doc] : from_.models) out.models[newName(names_.models, name)] = renamed(doc);
   for (const auto& [path, bytes] : from_.icons) out.icons[newPath(path)] = bytes;
   for (const auto& [name, doc] : from_.objects) out.objects[newName(names_.objects, name)] = renamed(doc);
+  for (const auto& [language, doc] : from_.texts) out.texts[language] = renamed(doc);
   return out;
 }
 
@@ -199,6 +204,16 @@ ModelDoc Renaming::renamed(const ModelDoc& doc) {
   next.follows.name = renamed(names_.models, next.follows.name);
   replaceInside(next.follows.more);
   putOthers(next.seen, DocumentSort::model);
+  return next;
+}
+
+// Their ids are named by values of objects, where the same words are replaced.
+TextsDoc Renaming::renamed(const TextsDoc& doc) {
+  TextsDoc next = doc;
+  next.texts.clear();
+  for (const auto& [id, text] : doc.texts)
+    next.texts[identifierLike(id) ? replaceNames(id, names_.words, &counts_) : id] = text;
+  putOthers(next.seen, DocumentSort::texts);
   return next;
 }
 

@@ -33,6 +33,10 @@ struct NewNames {
   bool files_move = true;
 };
 
+/// Replaces the names that stand as whole words inside an identifier: "text/quay-lamp/blurb". What is no
+/// identifier (it holds spaces, or other marks than those that join names) stays as it is.
+std::string renamedInside(const std::string& text, const Names& names);
+
 /// Renames in one state of a mod. Things that are not among the new names keep theirs.
 class Renaming {
  public:
@@ -61,6 +65,7 @@ class Renaming {
   SourceDoc renamed(const SourceDoc& doc);
   ModelDoc renamed(const ModelDoc& doc);
   ObjectDoc renamed(const ObjectDoc& doc);
+  TextsDoc renamed(const TextsDoc& doc);
   const ModState& from_;
   NewNames names_;
   const NamingValues& naming_;

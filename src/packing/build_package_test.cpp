@@ -10,6 +10,7 @@
 #include "bundle/mesh_payload.h"
 #include "bundle/records.h"
 #include "formats/archives/zip.h"
+#include "formats/pictures/pictures.h"
 #include "geometry/vertex_cache.h"
 #include "mod/store.h"
 #include "packing/build_package.h"
@@ -18,6 +19,7 @@
 #include "packing/packager.h"
 #include "packing/runtime.h"
 #include "prepare/edit_steps.h"
+#include "prepare/step.h"
 #include "prepare/surface/shared_sheet.h"
 #include "support/examined.h"
 #include "support/made_sounds.h"
@@ -535,6 +537,109 @@ TEST_F(BuildTest, SoundsAndListsGoInByTheGamesWordsAndAreTheSameAgain) {
   EXPECT_EQ(sound->info.rate_hz, 32000U);
   EXPECT_EQ(sound->info.channels, 1U);
   EXPECT_NEAR(sound->info.seconds(), 0.5, 0.01);
+}
+
+// A screw of the tug turns by itself, with a lamp; a rudder that carries the other swings.
+void giveMotions(mod::ModState& s) {
+  s.objects.erase("sea-coat");
+  prepare::insertByRank(s.models.at("tug"), prepare::makeStep(s.models.at("tug"), "turn",
+                                                              base::Json{{"forward", "+Z"}, {"up", "+Y"}}));
+  mod::ObjectDoc& tug = s.objects.at("tug");
+  mod::PieceDoc lamp{"light", "", {-9, 1, 0}, {0, 0, 0, 1}, "cabin-light"};
+  lamp.sort = "lamp";
+  lamp.parent = "turn";
+  mod::PieceDoc turn{"turn", "", {-8, 1, 0.5}, {0, 0, 0, 1}, "turning-part"};
+  turn.sort = "moving";
+  turn.parent = "rudder";
+  turn.values = base::Json{{"part", "tug/screw_1"}, {"rate", 2.5}};
+  mod::PieceDoc rudder{"rudder", "", {0, 0, 0}, {0, -0.70710678, 0, 0.70710678}, "rudder"};
+  rudder.sort = "moving";
+  rudder.parent = "tug";
+  rudder.values = base::Json{{"part", "tug/funnel"}, {"span_deg", {-20, 30}}};
+  for (const mod::PieceDoc& one : {lamp, turn, rudder}) tug.pieces.push_back(one);
+  tug.card["engine_text"] = "text/tug/engine";
+  s.texts["en"].texts = {{"text/tug/engine", "No steam."}, {"text/nobody", "Not named."}};
+  s.texts["xx"].texts = {{"text/tug/engine", "?"}};
+}
+
+TEST_F(BuildTest, MovingPartsSayWhatTheyMoveAndTextsThatAreNamedGoIn) {
+  for (const bool right_handed : {true, false}) {
+    auto book = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
+    book->right_handed = right_handed;
+    const auto x = test::examined(copy("slipway", right_handed ? "a" : "b"), giveMotions, book);
+    BuildOptions options;
+    options.despite_findings = true;
+    const auto bytes = buildPackage(*x, options);
+    ASSERT_TRUE(bytes) << bytes.error().text();
+    const auto bundle = bundle::Bundle::parse(*bytes, "a.rkb");
+    for (const base::Error& fault : bundle->verify()) ADD_FAILURE() << fault.text();
+    const auto object = bundle::decodeObject(*bundle->read(*bundle->find("object/tug")), "o");
+    ASSERT_EQ(object->motions.size(), 2U);
+    const bundle::ObjectMotion &rudder = object->motions[0], &turn = object->motions[1];
+    EXPECT_EQ(rudder.name, "rudder") << "what carries another comes first";
+    EXPECT_TRUE(rudder.swings);
+    EXPECT_EQ(rudder.runs, "helm");
+    const auto names = [&](const bundle::ObjectMotion& of) {
+      std::vector<std::string> out;
+      for (const uint32_t i : of.pieces) out.push_back(object->pieces[i].name);
+      return out;
+    };
+    EXPECT_THAT(names(turn), testing::ElementsAre("screw_1"));
+    EXPECT_THAT(names(rudder), testing::ElementsAre("funnel"));
+    EXPECT_EQ(turn.lamps, std::vector<uint32_t>{0});
+    EXPECT_EQ(rudder.lamps, std::vector<uint32_t>{0}) << "it hangs on what hangs on it";
+    // The mirror image of a turn goes the other way round.
+    const float way = right_handed ? 1 : -1;
+    EXPECT_EQ(turn.rate, way * 2.5F);
+    EXPECT_NEAR(rudder.span[0], glm::radians(right_handed ? -20.0F : -30.0F), 1e-6F);
+    EXPECT_NEAR(rudder.span[1], glm::radians(right_handed ? 30.0F : 20.0F), 1e-6F);
+    const auto texts = bundle::decodeTexts(*bundle->read(*bundle->find("text/en")), "t");
+    EXPECT_EQ(texts->texts, (std::map<std::string, std::string>{{"text/tug/engine", "No steam."}}));
+    EXPECT_EQ(bundle->find("text/xx"), nullptr) << "the game does not speak it";
+  }
+}
+
+TEST_F(BuildTest, AZipNamesWhatMovesByItsPiecesAndHoldsTexts) {
+  auto book = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
+  book->packaging = "zip";
+  const auto x = test::examined(copy("slipway", "a"), giveMotions, book);
+  BuildOptions options;
+  options.despite_findings = true;
+  const auto bytes = buildPackage(*x, options);
+  ASSERT_TRUE(bytes) << bytes.error().text();
+  const auto files = formats::readZip(*bytes, "a.zip");
+  const base::Json record = base::Json::parse(base::asText(files->at("objects/tug.json")));
+  ASSERT_EQ(record["motions"].size(), 2U);
+  EXPECT_EQ(record["motions"][0]["pieces"], base::Json::parse(R"([{"piece": "tug", "part": "funnel"}])"));
+  EXPECT_EQ(record["motions"][1]["pieces"], base::Json::parse(R"([{"piece": "tug", "part": "screw_1"}])"));
+  const base::Json texts = base::Json::parse(base::asText(files->at("texts/en.json")));
+  EXPECT_EQ(texts["texts"]["text/tug/engine"], "No steam.");
+}
+
+TEST_F(BuildTest, SmallerIconsAreMadeOfTheIcon) {
+  auto book = std::make_shared<rulebook::Rulebook>(*test::kelpwick());
+  for (rulebook::Kind& kind : book->kinds)
+    if (kind.id == "fitting") kind.icon_sizes = {{64, 64}, {20, 10}};
+  const auto x = test::examined(copy("lamplight", "a"), nullptr, book);
+  const auto bytes = buildPackage(*x);
+  ASSERT_TRUE(bytes) << bytes.error().text();
+  EXPECT_EQ(*bytes, *buildPackage(*x));
+  const auto bundle = bundle::Bundle::parse(*bytes, "a.rkb");
+  EXPECT_TRUE(bundle->verify().empty());
+  const auto object = bundle::decodeObject(*bundle->read(*bundle->find("object/quay-lamp")), "o");
+  ASSERT_EQ(object->icons.size(), 2U);
+  for (const bundle::ObjectIcon& one : object->icons) {
+    const auto info = formats::pictureInfo(*bundle->read(*bundle->find(one.icon)), one.icon);
+    ASSERT_TRUE(info);
+    EXPECT_EQ(info->width, one.width);
+    EXPECT_EQ(info->height, one.height);
+  }
+  book->packaging = "zip";
+  const auto zip = buildPackage(*test::examined(copy("lamplight", "b"), nullptr, book));
+  ASSERT_TRUE(zip);
+  const auto files = formats::readZip(*zip, "a.zip");
+  const base::Json record = base::Json::parse(base::asText(files->at("objects/quay-lamp.json")));
+  EXPECT_EQ(files->count(record["icons"][1]["icon"].get<std::string>()), 1U);
 }
 
 TEST_F(BuildTest, AZipCallsSoundsByTheirFiles) {

@@ -16,6 +16,7 @@
 #include "packing/object_placing.h"
 #include "packing/runtime.h"
 #include "packing/sound_entries.h"
+#include "prepare/objects/text_ids.h"
 #include "rulebook/piece_sorts.h"
 
 namespace rakugo::packing {
@@ -41,6 +42,7 @@ class Planner {
       RAKUGO_TRY(addObject(name, doc));
     }
     addSheets();
+    addTexts();
     for (PlannedEntry& entry : sounds_.take()) entries_.push_back(std::move(entry));
     entries_.push_back(smallEntry(
         EntryKind::manifest, bundle::kManifestId, base::phrase("every package"),
@@ -69,6 +71,7 @@ class Planner {
     std::set<std::string> sizes;  ///< other sizes that went in
     std::vector<mod::PointDoc> points;
     std::shared_ptr<const Making> making;
+    bool moves = false;  ///< by bones, animations or morph targets
   };
 
   bundle::Manifest manifest() const {
@@ -143,8 +146,17 @@ class Planner {
     });
     if (const auto icon = x_.mod->icons.find(doc.icon); icon != x_.mod->icons.end()) {
       record.icon = "icon/" + base::slug(name);
-      addIcon(record.icon, doc.icon, icon->second, base::phrase("{0}, its icon", name));
+      addIcon(record.icon, doc.icon, icon->second, base::phrase("{0}, its icon", name), {});
+      if (kind != nullptr)
+        for (const rulebook::IconSize& size : kind->icon_sizes) {
+          const std::string id =
+              record.icon + "-" + std::to_string(size.width) + "x" + std::to_string(size.height);
+          record.icons.push_back({size.width, size.height, id});
+          addIcon(id, doc.icon, icon->second,
+                  base::phrase("{0}, its icon of {1} × {2}", name, size.width, size.height), size);
+        }
     }
+    const bool more_icons = !record.icons.empty();
     const std::string id = "object/" + record.id;
     entries_.push_back(
         smallEntry(EntryKind::object, id, base::phrase("{0}, its card", name),
@@ -171,11 +183,18 @@ class Planner {
                          placing.addModel(piece, {models[i]->pieces, models[i]->rig, models[i]->points,
                                                   scene::boundsOf(*models[i]->making->model)});
                      }
-                     placing.finish();
+                     placing.finish(model_of, [&](const std::string& model) {
+                       std::vector<const scene::Model*> out;
+                       for (size_t i = 0; i < doc.pieces.size() && out.empty(); ++i)
+                         if (models[i] != nullptr && doc.pieces[i].model == model)
+                           for (const auto& size : models[i]->making->sizes) out.push_back(&size.model.get());
+                       return out;
+                     });
                      return bundle::encodeObject(record);
                    }));
-    entries_.back().minor = minorOfObject(
-        doc, [&](const mod::PieceDoc& piece) { return models_.at(piece.model)->rig.has_value(); });
+    entries_.back().minor =
+        minorOfObject(doc, [&](const mod::PieceDoc& piece) { return models_.at(piece.model)->moves; });
+    if (more_icons) entries_.back().minor = bundle::kMinorOfLamps;
     return {};
   }
 
@@ -224,9 +243,40 @@ class Planner {
     }
   }
 
-  // As it is, or in the target's format at its own size.
+  // Texts that objects name, in the languages of the game.
+  void addTexts() {
+    const auto named = prepare::namedTexts(*x_.book, *x_.mod);
+    for (const rulebook::Language& language : x_.book->languages) {
+      const auto doc = x_.mod->texts.find(language.id);
+      if (doc == x_.mod->texts.end()) continue;
+      bundle::TextsRecord record{language.id, {}};
+      for (const auto& [id, text] : doc->second.texts)
+        if (named.count(id) != 0) record.texts[id] = text;
+      if (record.texts.empty()) continue;
+      entries_.push_back(
+          smallEntry(EntryKind::texts, "text/" + language.id, base::phrase("texts, {0}", language.title),
+                     [record]() -> base::Result<base::Bytes> { return bundle::encodeTexts(record); }));
+      entries_.back().minor = bundle::kMinorOfLamps;
+    }
+  }
+
+  // As it is, or in the target's format at its own size; a smaller one of a size is made of it.
   void addIcon(const std::string& id, const std::string& file,
-               const std::shared_ptr<const base::Bytes>& bytes, const std::string& why) {
+               const std::shared_ptr<const base::Bytes>& bytes, const std::string& why,
+               std::optional<rulebook::IconSize> size) {
+    if (!target_.icon && size) {
+      PlannedEntry entry{EntryKind::icon, id, why, false, 0, {}, {}};
+      entry.key = [bytes, size](BuildCache& cache) {
+        return cacheKey({kBuilder, "icon", cache.digestOf(bytes), std::to_string(size->width),
+                         std::to_string(size->height)});
+      };
+      entry.make = [bytes, file, size]() -> base::Result<base::Bytes> {
+        RAKUGO_ASSIGN(const formats::Picture picture, iconPicture(*bytes, file, size));
+        return formats::encodePng(picture);
+      };
+      entries_.push_back(std::move(entry));
+      return;
+    }
     if (!target_.icon) {
       entries_.push_back(smallEntry(
           EntryKind::icon, id, why, [bytes]() -> base::Result<base::Bytes> { return *bytes; }, false));
@@ -240,14 +290,22 @@ class Planner {
     PlannedEntry entry = pictureEntry(id, why, how);
     entry.kind = EntryKind::icon;
     entry.minor = bundle::kMinorOfTextures;
-    entry.key = [bytes, how](BuildCache& cache) {
-      return cacheKey({kBuilder, "icon", cache.digestOf(bytes), how.text()});
+    entry.key = [bytes, how, size](BuildCache& cache) {
+      return cacheKey({kBuilder, "icon", cache.digestOf(bytes), how.text(),
+                       size ? std::to_string(size->width) + "x" + std::to_string(size->height) : ""});
     };
-    entry.make = [bytes, file, how]() -> base::Result<base::Bytes> {
-      RAKUGO_ASSIGN(const formats::Picture picture, formats::decodePicture(*bytes, file));
+    entry.make = [bytes, file, how, size]() -> base::Result<base::Bytes> {
+      RAKUGO_ASSIGN(const formats::Picture picture, iconPicture(*bytes, file, size));
       return bundle::encodeKtx2(storedPicture(picture, how));
     };
     entries_.push_back(std::move(entry));
+  }
+
+  static base::Result<formats::Picture> iconPicture(const base::Bytes& bytes, const std::string& file,
+                                                    const std::optional<rulebook::IconSize>& size) {
+    RAKUGO_ASSIGN(formats::Picture picture, formats::decodePicture(bytes, file));
+    if (size) return formats::resized(picture, size->width, size->height, formats::PictureUse::color);
+    return picture;
   }
 
   base::Status addModel(const std::string& name, const std::string& object) {
@@ -283,6 +341,11 @@ class Planner {
                return scene::blendedVariants(*first, *other, 1);
              })});
       }
+    built.moves = built.rig.has_value() || !built.sizes.empty();
+    for (const scene::NodeIndex i : scene::reachedNodes(model))
+      if (model.node(i).mesh.valid())
+        for (const scene::Primitive& p : model.mesh(model.node(i).mesh).primitives)
+          built.moves = built.moves || !p.morphs.empty();
     int number = 0;
     for (const DrawnPart& part : drawnParts(model)) {
       const scene::Node& node = model.node(part.node);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "bundle/layout.h"
+#include "packing/runtime.h"
 #include "packing/sound_entries.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/objects/piece_values.h"
@@ -46,11 +47,21 @@ bundle::ObjectEmitter emitterRecord(const prepare::EmitterValues& says, double u
   return out;
 }
 
-uint16_t minorOfObject(const mod::ObjectDoc& object,
-                       const std::function<bool(const mod::PieceDoc&)>& has_rig) {
+bundle::ObjectMotion motionRecord(const prepare::MovingValues& says, const GameSpace& space) {
+  const float way = space.mirrored >= 0 ? -1.0F : 1.0F;
+  bundle::ObjectMotion out;
+  out.swings = says.moves == "swings";
+  out.runs = says.runs;
+  out.rate = way * says.rate;
+  if (out.swings)
+    out.span = {glm::radians(way * says.span_deg[space.mirrored >= 0 ? 1 : 0]),
+                glm::radians(way * says.span_deg[space.mirrored >= 0 ? 0 : 1])};
+  return out;
+}
+
+uint16_t minorOfObject(const mod::ObjectDoc& object, const std::function<bool(const mod::PieceDoc&)>& moves) {
   const auto needs = [&](const mod::PieceDoc& piece) {
-    if (piece.isModel())
-      return !piece.as.empty() || (prepare::scaleInObject(object, piece) != 1 && has_rig(piece));
+    if (piece.isModel()) return !piece.as.empty() || moves(piece);
     return rulebook::pieceSortFrom(piece.sort).has_value();
   };
   return !object.lists.empty() || !object.replaces.empty() ||
@@ -70,6 +81,7 @@ void ObjectPlacing::addModel(const mod::PieceDoc& piece, const PlacedModel& mode
     record_.rigs.back().scale = static_cast<float>(prepare::scaleInObject(object_, piece));
   }
   const std::string as = whole != nullptr ? whole->pieceWord(piece.as) : piece.as;
+  first_[piece.name] = record_.pieces.size();
   for (bundle::ObjectPiece part : model.pieces) {
     part.as = apart != nullptr && whole != nullptr ? whole->pieceWord(apart->as) : as;
     part.apart = apart != nullptr;
@@ -90,9 +102,70 @@ void ObjectPlacing::addModel(const mod::PieceDoc& piece, const PlacedModel& mode
         box_.add(space_.position(glm::vec3(place * glm::vec4(x, y, z, 1))));
 }
 
-void ObjectPlacing::finish() {
+void ObjectPlacing::finish(const prepare::ModelOf& models, const prepare::SizesOf& sizes) {
+  // Those that carry others first.
+  std::vector<std::pair<size_t, const mod::PieceDoc*>> moving;
+  for (const mod::PieceDoc& piece : object_.pieces)
+    if (rulebook::pieceSortFrom(piece.sort) == rulebook::PieceSort::moving &&
+        prepare::apartRoot(book_, object_, piece) == nullptr)
+      moving.emplace_back(mod::carriersOf(object_, piece).size(), &piece);
+  std::stable_sort(moving.begin(), moving.end(),
+                   [](const auto& a, const auto& b) { return a.first < b.first; });
+  for (const auto& [depth, piece] : moving) addMotion(*piece, models);
   record_.bounds_min = arrayOf<3>(box_.empty() ? glm::vec3(0) : box_.min);
   record_.bounds_max = arrayOf<3>(box_.empty() ? glm::vec3(0) : box_.max);
+  const geometry::Bounds seen_m = prepare::seenBox(book_, object_, models, sizes);
+  if (box_.empty() || seen_m.empty()) return;
+  geometry::Bounds seen = box_;
+  seen.add(space_.position(seen_m.min));
+  seen.add(space_.position(seen_m.max));
+  // What moves by less than it is measured to stands still.
+  const float least = 1e-4F * glm::length(box_.size());
+  if (glm::all(glm::lessThan(box_.min - seen.min, glm::vec3(least))) &&
+      glm::all(glm::lessThan(seen.max - box_.max, glm::vec3(least))))
+    return;
+  record_.seen = {{arrayOf<3>(seen.min), arrayOf<3>(seen.max)}};
+}
+
+void ObjectPlacing::addMotion(const mod::PieceDoc& piece, const prepare::ModelOf& models) {
+  const prepare::Moved moved = prepare::movedBy(object_, piece, models);
+  bundle::ObjectMotion motion =
+      motionRecord(prepare::movingValues(piece, prepare::fieldsOfPiece(book_, object_, piece)), space_);
+  put(piece, motion);
+  const auto first = [&](const mod::PieceDoc& one) -> std::optional<uint32_t> {
+    const auto found = first_.find(one.name);
+    if (found == first_.end()) return std::nullopt;
+    return static_cast<uint32_t>(found->second);
+  };
+  // A model's parts that are drawn are its pieces in the record, in the same order.
+  const auto add_parts = [&](const mod::PieceDoc& one, const std::set<scene::NodeIndex>* only) {
+    const scene::Model* model = models(one.model);
+    const auto from = first(one);
+    if (model == nullptr || !from) return;
+    uint32_t at = *from;
+    for (const DrawnPart& part : drawnParts(*model)) {
+      if (only == nullptr || only->count(part.node) != 0) motion.pieces.push_back(at);
+      ++at;
+    }
+  };
+  for (const auto& [i, nodes] : moved.parts) add_parts(object_.pieces[i], &nodes);
+  for (const size_t i : moved.pieces) {
+    const mod::PieceDoc& one = object_.pieces[i];
+    const auto sort = rulebook::pieceSortFrom(one.sort);
+    if (one.isModel())
+      add_parts(one, nullptr);
+    else if (const auto at = first(one); at && sort == rulebook::PieceSort::lamp)
+      motion.lamps.push_back(*at);
+    else if (at && sort == rulebook::PieceSort::emitter)
+      motion.emitters.push_back(*at);
+  }
+  for (std::vector<uint32_t>* list : {&motion.pieces, &motion.lamps, &motion.emitters}) {
+    std::sort(list->begin(), list->end());
+    list->erase(std::unique(list->begin(), list->end()), list->end());
+  }
+  // What moves nothing the game need not know of: a finding has said so.
+  if (motion.pieces.empty() && motion.lamps.empty() && motion.emitters.empty()) return;
+  record_.motions.push_back(std::move(motion));
 }
 
 void ObjectPlacing::addRig(const bundle::ObjectRig& own, const glm::mat4& place) {
@@ -202,15 +275,17 @@ void ObjectPlacing::addSound(const mod::PieceDoc& piece, std::vector<std::string
 
 void ObjectPlacing::addRuled(const mod::PieceDoc& piece, const prepare::ModelOf& models) {
   const auto sort = rulebook::pieceSortFrom(piece.sort);
-  if (!sort || *sort == rulebook::PieceSort::sound) return;
+  if (!sort || *sort == rulebook::PieceSort::sound || *sort == rulebook::PieceSort::moving) return;
   if (prepare::apartRoot(book_, object_, piece) != nullptr) return;  // a finding has said so
   const auto fields = prepare::fieldsOfPiece(book_, object_, piece);
   if (*sort == rulebook::PieceSort::lamp) {
+    first_[piece.name] = record_.lamps.size();
     record_.lamps.push_back(lampRecord(prepare::lampValues(piece, fields), space_.unit_m));
     put(piece, record_.lamps.back());
   } else if (*sort == rulebook::PieceSort::shape) {
     addShape(piece, fields, models);
   } else {
+    first_[piece.name] = record_.emitters.size();
     record_.emitters.push_back(emitterRecord(prepare::emitterValues(piece, fields), space_.unit_m));
     put(piece, record_.emitters.back());
   }

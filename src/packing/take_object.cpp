@@ -4,11 +4,14 @@
 #include "base/phrase.h"
 #include "base/text.h"
 #include "formats/export.h"
+#include "formats/read_model.h"
 #include "mod/icon_subject.h"
+#include "mod/renaming.h"
 #include "mod/store.h"
 #include "mod/take_source.h"
 #include "mod/things.h"
 #include "packing/unpack_object.h"
+#include "prepare/objects/text_ids.h"
 #include "prepare/step.h"
 
 namespace rakugo::packing {
@@ -26,6 +29,23 @@ std::vector<mod::StepDoc> stepsOf(const UnpackedModel& model, const rulebook::Ki
   for (const auto& [material, role] : model.roles)
     add("role", base::Json{{"material", material}, {"role", role}});
   return doc.steps;
+}
+
+// What moves is a part of the file that was written, in which parts are called by another path.
+void renameMovedParts(mod::ObjectDoc& object, const UnpackedModel& model, const std::string& file,
+                      const base::Bytes& glb) {
+  for (mod::PieceDoc& piece : object.pieces) {
+    const std::string part = base::textOf(piece.values, "part");
+    const scene::NodeIndex moved =
+        piece.sort == mod::kMovingSort ? scene::findPart(model.model, part) : scene::NodeIndex();
+    if (!moved.valid()) continue;
+    const auto written = formats::readModel(glb, file, [](const std::string&) -> base::Result<base::Bytes> {
+      return base::Error{"file.missing", {}, {}, {}};
+    });
+    if (!written) continue;
+    for (const scene::Node& node : written->model.nodes)
+      if (node.mesh.valid() && node.name == model.model.node(moved).name) piece.values["part"] = node.key;
+  }
 }
 
 void addCredits(const bundle::Bundle& bundle, mod::SourceDoc& doc) {
@@ -78,6 +98,7 @@ base::Result<TakenObject> takeObject(const std::filesystem::path& folder, mod::M
     doc.steps = stepsOf(one, rule != nullptr ? &rule->kind() : kind);
     doc.points = std::move(one.points);
     models[one.name] = model;
+    renameMovedParts(made.object, one, wanted + ".glb", bytes);
   }
   for (const auto& [sound, bytes] : made.sounds) {
     const std::string file = name + "-" + sound +
@@ -98,6 +119,13 @@ base::Result<TakenObject> takeObject(const std::filesystem::path& folder, mod::M
     return mod::referenceTo(
         named.thing, named.thing == mod::Thing::source && known != sounds.end() ? known->second : named.name);
   });
+  const mod::Names names{{id, name}};
+  prepare::renameTexts(book, object, [&](const std::string& text) {
+    return book.findShared(text) != nullptr ? text : mod::renamedInside(text, names);
+  });
+  for (const auto& [language, texts] : made.texts)
+    for (const auto& [text, says] : texts)
+      prepare::setText(next, language, mod::renamedInside(text, names), says);
   if (!title.empty()) object.title = title;
   if (!made.icon_png.empty()) {
     object.icon = "icons/" + name + ".png";

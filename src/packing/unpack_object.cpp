@@ -10,6 +10,7 @@
 #include "formats/pictures/pictures.h"
 #include "packing/unpacked_model.h"
 #include "prepare/objects/piece_edits.h"
+#include "prepare/objects/text_ids.h"
 #include "rulebook/piece_sorts.h"
 
 namespace rakugo::packing {
@@ -77,11 +78,13 @@ class ObjectUnpacker {
     for (const bundle::ObjectEmitter& emitter : record_.emitters) addEmitter(emitter);
     addShapes();
     for (const bundle::ObjectSound& sound : record_.sounds) RAKUGO_TRY(addSound(sound));
+    for (const bundle::ObjectMotion& motion : record_.motions) addMotion(motion);
     for (const bundle::ObjectListEntry& one : record_.lists) {
       const std::string list = idOf(book_.lists, one.list);
       const rulebook::GameList* known = book_.findList(list);
       out_.object.lists.push_back({list, values(known != nullptr ? &known->fields : nullptr, one.values)});
     }
+    addTexts();
     out_.icon_png = iconOf(bundle_, record_);
     for (std::string& one : models_.lost()) out_.lost.push_back(std::move(one));
     return std::move(out_);
@@ -347,6 +350,47 @@ class ObjectUnpacker {
              {"far_m", length(sound.far)}});
     out_.object.pieces.push_back(std::move(piece));
     return {};
+  }
+
+  // What moves as a part of the main model; what is a model of its own stands still, and that is told.
+  void addMotion(const bundle::ObjectMotion& motion) {
+    mod::PieceDoc piece = ruled(motion, rulebook::PieceSort::moving);
+    std::set<std::string> parts;
+    bool others = !motion.lamps.empty() || !motion.emitters.empty();
+    for (const uint32_t i : motion.pieces) {
+      if (record_.pieces[i].as.empty()) parts.insert(record_.pieces[i].name);
+      others = others || !record_.pieces[i].as.empty();
+    }
+    if (others || parts.size() > 1)
+      out_.lost.push_back(base::phrase("what moves with {0}, but for one part", piece.name));
+    std::string part;
+    for (const UnpackedModel& model : out_.models)
+      for (const scene::Node& node : model.model.nodes)
+        if (model.name == "main" && !parts.empty() && node.name == *parts.begin()) part = node.key;
+    if (part.empty()) return;
+    const bool other_hand = models_.space().mirrored >= 0;
+    const float way = other_hand ? -1.0F : 1.0F;
+    piece.values.update(Json{{"part", part},
+                             {"moves", motion.swings ? "swings" : "turns"},
+                             {"runs", motion.runs},
+                             {"rate", number(way * motion.rate)}});
+    if (motion.swings)
+      piece.values["span_deg"] = Json::array(
+          {degrees(way * motion.span[other_hand ? 1 : 0]), degrees(way * motion.span[other_hand ? 0 : 1])});
+    out_.object.pieces.push_back(std::move(piece));
+  }
+
+  void addTexts() {
+    const std::vector<prepare::TextUse> named = prepare::textsNamedBy(book_, record_.id, out_.object);
+    for (const bundle::Entry& entry : bundle_.entries()) {
+      if (entry.kind != bundle::EntryKind::texts || named.empty()) continue;
+      const auto bytes = bundle_.read(entry);
+      const auto record = bytes ? bundle::decodeTexts(*bytes, entry.id) : bytes.error();
+      if (!record) continue;
+      for (const prepare::TextUse& use : named)
+        if (const auto found = record->texts.find(use.id); found != record->texts.end())
+          out_.texts[record->language][use.id] = found->second;
+    }
   }
 
   const bundle::Bundle& bundle_;

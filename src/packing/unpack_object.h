@@ -36,8 +36,10 @@ struct UnpackedObject {
   mod::ObjectDoc object;  ///< pieces name the models below; sounds are "sources/<name>" of those below
   std::vector<UnpackedModel> models;
   std::map<std::string, base::Bytes> sounds;  ///< files by the name of the source
-  base::Bytes icon_png;                       ///< empty: it has none
-  std::vector<std::string> lost;              ///< what does not come along, for people
+  /// Of texts that the object names, by language and id.
+  std::map<std::string, std::map<std::string, std::string>> texts;
+  base::Bytes icon_png;           ///< empty: it has none
+  std::vector<std::string> lost;  ///< what does not come along, for people
 };
 
 /// Takes an object apart. Words that the game reads become the rulebook's ids. Parts that are the main model
@@ -53,8 +55,8 @@ struct TakenObject {
 };
 /// Takes an object out of a bundle into a mod as one of the mod's own: its models and sounds become sources
 /// (GLB, and as the bundle has them) in `folder`, with the bundle's credits; every name is made from `name`
-/// and free in the mod. `title` empty: that of the object. The documents are not saved. Errors: those of
-/// `unpackObject`, mod.taken, mod.name, file.*.
+/// and free in the mod; ids of texts have `name` in place of the object's id. `title` empty: that of the
+/// object. The documents are not saved. Errors: those of `unpackObject`, mod.taken, mod.name, file.*.
 base::Result<TakenObject> takeObject(const std::filesystem::path& folder, mod::ModState& state,
                                      const rulebook::Rulebook& book, const bundle::Bundle& bundle,
                                      const std::string& id, const std::string& name,

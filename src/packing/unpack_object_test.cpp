@@ -8,6 +8,7 @@
 #include "mod/piece_tree.h"
 #include "mod/store.h"
 #include "packing/build_package.h"
+#include "packing/bundle_donor.h"
 #include "support/examined.h"
 #include "support/test_folder.h"
 
@@ -128,6 +129,94 @@ TEST_F(UnpackObject, PiecesLampsShapesAndListsComeAlong) {
   EXPECT_EQ(ours.lists[0].list, "chandlery");
   EXPECT_EQ(ours.lists[0].values["stock"], 4);
   EXPECT_EQ(ours.replaces, "") << "what is begun from does not take its place";
+}
+
+TEST_F(UnpackObject, MovingPartsAndTextsComeAlongAndAreCalledAnew) {
+  for (const bool right_handed : {true, false}) {
+    auto book = std::make_shared<rulebook::Rulebook>(*test::shippedBook("kelpwick"));
+    book->right_handed = right_handed;
+    for (rulebook::Kind& kind : book->kinds)
+      if (kind.id == "fitting") {
+        rulebook::Field says;
+        says.id = "says";
+        says.type = rulebook::FieldType::text_id;
+        kind.fields.push_back(says);
+      }
+    std::string part;
+    x_ = test::examined(fs::path(RAKUGO_SOURCE_DIR) / "examples/mods/lamplight", nullptr, book);
+    const bundle::Bundle bundle = built(
+        "lamplight",
+        [&](mod::ModState& s) {
+          mod::ObjectDoc& lamp = s.objects["quay-lamp"];
+          mod::PieceDoc turns{"turns", "", {0, 0.2, 1.5}, {0, 0.38268343, 0, 0.92387953}, "turning-part"};
+          turns.sort = "moving";
+          turns.parent = lamp.pieces.front().name;
+          turns.values =
+              base::Json{{"moves", "swings"}, {"rate", 0.75}, {"runs", "night"}, {"span_deg", {-15, 45}}};
+          const scene::Model& model = prepared("quay-lamp");
+          for (const scene::NodeIndex node : scene::reachedNodes(model))
+            if (model.node(node).mesh.valid())
+              turns.values["part"] = model.node(node).key, part = model.node(node).name;
+          lamp.pieces.push_back(turns);
+          lamp.card["says"] = "text/quay-lamp/hum";
+          s.texts["en"].texts["text/quay-lamp/hum"] = "Hmm.";
+          s.texts["de"].texts["text/quay-lamp/hum"] = "Brumm.";
+        },
+        book);
+    const auto mine = taken(bundle, "quay-lamp", right_handed ? "my-lamp" : "my-other-lamp");
+    const std::string name = right_handed ? "my-lamp" : "my-other-lamp";
+    const mod::ObjectDoc& ours = mine->mod->objects.at(name);
+    const auto* turns = mod::findPiece(ours, "turns");
+    ASSERT_NE(turns, nullptr);
+    EXPECT_EQ(turns->as, "turning-part");
+    EXPECT_EQ(turns->values["moves"], "swings");
+    EXPECT_NEAR(turns->values["rate"].get<double>(), 0.75, 1e-6);
+    EXPECT_NEAR(turns->values["span_deg"][0].get<double>(), -15, 1e-3);
+    EXPECT_NEAR(turns->values["span_deg"][1].get<double>(), 45, 1e-3);
+    EXPECT_NEAR(turns->position_m[1], 0.2, 1e-5);
+    EXPECT_NEAR(turns->turn[1], 0.38268343, 1e-5);
+    const scene::Model& model = *mine->context.models.at(name).prepared.model;
+    const scene::NodeIndex moved = scene::findPart(model, turns->values["part"].get<std::string>());
+    ASSERT_TRUE(moved.valid()) << turns->values["part"];
+    EXPECT_EQ(model.node(moved).name, part);
+    EXPECT_EQ(ours.card["says"], "text/" + name + "/hum");
+    EXPECT_EQ(mine->mod->texts.at("en").texts.at("text/" + name + "/hum"), "Hmm.");
+    EXPECT_EQ(mine->mod->texts.at("de").texts.at("text/" + name + "/hum"), "Brumm.");
+    fs::remove_all(folder_.path() / "mine");
+  }
+}
+
+TEST_F(UnpackObject, AnObjectOfABundleGivesItsSetUpAsAnyOtherDoes) {
+  const bundle::Bundle bundle = built("lamplight", [](mod::ModState& s) {
+    mod::PieceDoc light{"light", "", {0.4, 0, 1.9}, {0, 0, 0, 1}, "lamp"};
+    light.sort = "lamp";
+    s.objects["quay-lamp"].pieces.push_back(light);
+  });
+  const auto donor = donorOf(bundle, "quay-lamp", *x_->book);
+  ASSERT_TRUE(donor) << donor.error().text();
+  EXPECT_NEAR(donor->body.box_m.max.z, scene::boundsOf(prepared("quay-lamp")).max.z, 1e-4F);
+  // A lamp of the same model that has lost everything takes it back.
+  mod::ModState bare = *x_->mod;
+  bare.objects["quay-lamp"].card = base::Json::object();
+  bare.objects["quay-lamp"].pieces.resize(1);
+  bare.models["quay-lamp"].points.clear();
+  std::erase_if(bare.models["quay-lamp"].steps, [](const mod::StepDoc& step) { return step.kind == "role"; });
+  prepare::DonorBody body = prepare::donorBodyOf(prepared("quay-lamp"));
+  for (prepare::DonorMaterial& one : body.materials) one.role.clear();
+  const mod::ModState before = bare;
+  const prepare::DonorSide taker{before, "quay-lamp", body};
+  const std::vector<prepare::DonorOffer> offers = prepare::donorOffers(*x_->book, taker, donor->side());
+  ASSERT_TRUE(prepare::takeSetUp(bare, *x_->book, taker, donor->side(), offers));
+  const mod::ObjectDoc& now = std::as_const(bare.objects).at("quay-lamp");
+  EXPECT_EQ(now.card, x_->mod->objects.at("quay-lamp").card);
+  ASSERT_NE(mod::findPiece(now, "light"), nullptr);
+  EXPECT_NEAR(mod::findPiece(now, "light")->position_m[2], 1.9, 1e-4);
+  EXPECT_EQ(std::as_const(bare.models).at("quay-lamp").points.size(), 1U);
+  std::set<std::string> roles;
+  for (const mod::StepDoc& step : std::as_const(bare.models).at("quay-lamp").steps)
+    if (step.kind == "role") roles.insert(step.values["role"].get<std::string>());
+  EXPECT_EQ(roles.count("lamp"), 1U);
+  EXPECT_FALSE(donorOf(bundle, "none", *x_->book));
 }
 
 TEST_F(UnpackObject, ALeftHandedGameInCentimetresIsTakenTheRightWayRound) {

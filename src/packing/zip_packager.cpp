@@ -17,8 +17,10 @@
 #include "packing/lazy.h"
 #include "packing/packager.h"
 #include "packing/runtime.h"
+#include "prepare/objects/moving_parts.h"
 #include "prepare/parts/pieces.h"
 #include "prepare/surface/packed_picture.h"
+#include "rulebook/piece_sorts.h"
 #include "scene/variants.h"
 #include "scene/written_model.h"
 
@@ -47,6 +49,7 @@ std::string zipKind(const std::string& path) {
   if (path.starts_with("pictures/")) return "picture";
   if (path.starts_with("icons/")) return "icon";
   if (path.starts_with("sounds/")) return "sound";
+  if (path.starts_with("texts/")) return "texts";
   return "other";
 }
 
@@ -102,8 +105,12 @@ class ZipPlanner {
         entry.compress = false;
         entry.minor = 0;
       }
+      if (entry.kind == EntryKind::texts) {
+        entry.id = "texts/" + entry.id.substr(std::string_view("text/").size()) + ".json";
+        entry.minor = 0;
+      }
       if (entry.kind == EntryKind::icon || entry.kind == EntryKind::manifest ||
-          entry.kind == EntryKind::sound)
+          entry.kind == EntryKind::sound || entry.kind == EntryKind::texts)
         entries_.push_back(std::move(entry));
     }
     return std::move(entries_);
@@ -119,10 +126,11 @@ class ZipPlanner {
   // An object's record with the paths of this archive in place of a bundle's ids.
   void addObject(const PlannedEntry& record) {
     const std::string name = record.id.substr(std::string("object/").size());
-    Json pieces = Json::array(), roles = Json::object(), packed = Json::object();
+    Json pieces = Json::array(), roles = Json::object(), packed = Json::object(), moved = Json::object();
     for (const auto& [object, doc] : x_.mod->objects) {
       if (base::slug(object) != name) continue;
       pieces = placements(doc);
+      moved = movedPieces(doc);
       for (const mod::PieceDoc& piece : doc.pieces)
         for (const auto& [material, role] : roles_[piece.model]) roles[material] = role;
       for (const mod::PieceDoc& piece : doc.pieces)
@@ -130,14 +138,23 @@ class ZipPlanner {
     }
     entries_.push_back(smallEntry(
         EntryKind::object, "objects/" + name + ".json", record.why,
-        [make = record.make, id = record.id, pieces, roles, packed,
+        [make = record.make, id = record.id, pieces, roles, packed, moved,
          name_paths = PathNames{sounds_, objects_, x_.book->sounds.format}]() -> base::Result<base::Bytes> {
           RAKUGO_ASSIGN(const base::Bytes raw, make());
           RAKUGO_ASSIGN(Json json, base::parseJson(base::asText(raw), id));
           json.erase("rigs");  // bones and movements lie in the models' own files
           if (const std::string icon = base::textOf(json, "icon"); icon.size() > 5)
             json["icon"] = "icons/" + icon.substr(5) + ".png";
-          for (const char* key : {"card", "lists", "sounds", "lamps", "emitters", "shapes"})
+          if (const auto icons = json.find("icons"); icons != json.end())
+            for (Json& one : *icons) one["icon"] = "icons/" + base::textOf(one, "icon").substr(5) + ".png";
+          // The record's pieces are parts of models; here a piece is a model.
+          if (const auto motions = json.find("motions"); motions != json.end())
+            for (Json& one : *motions) {
+              one.erase("pieces");
+              if (const Json* own = base::memberOf(moved, base::textOf(one, "name").c_str()))
+                one["pieces"] = *own;
+            }
+          for (const char* key : {"card", "lists", "sounds", "lamps", "emitters", "shapes", "motions"})
             if (const auto part = json.find(key); part != json.end()) name_paths(*part);
           json["pieces"] = pieces;
           json["roles"] = roles;
@@ -147,6 +164,29 @@ class ZipPlanner {
           const auto bytes = base::asBytes(text);
           return base::Bytes(bytes.begin(), bytes.end());
         }));
+  }
+
+  // What each moving part moves: whole pieces, and parts of pieces by the names of their nodes.
+  Json movedPieces(const mod::ObjectDoc& doc) const {
+    const prepare::ModelOf models = [this](const std::string& name) -> const scene::Model* {
+      const auto found = x_.context.models.find(name);
+      return found != x_.context.models.end() ? found->second.prepared.model.get() : nullptr;
+    };
+    Json out = Json::object();
+    for (const mod::PieceDoc& piece : doc.pieces) {
+      if (rulebook::pieceSortFrom(piece.sort) != rulebook::PieceSort::moving) continue;
+      const prepare::Moved moved = prepare::movedBy(doc, piece, models);
+      Json& list = out[piece.name] = Json::array();
+      for (const auto& [i, nodes] : moved.parts) {
+        const scene::Model& model = *models(doc.pieces[i].model);
+        list.push_back(
+            Json{{"piece", doc.pieces[i].name},
+                 {"part", model.node(scene::findPart(model, base::textOf(piece.values, "part"))).name}});
+      }
+      for (const size_t i : moved.pieces)
+        if (doc.pieces[i].isModel()) list.push_back(Json{{"piece", doc.pieces[i].name}});
+    }
+    return out;
   }
 
   Json placements(const mod::ObjectDoc& doc) const {

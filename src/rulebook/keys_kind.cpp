@@ -146,6 +146,15 @@ KeyTable& ghostKeys() {
   return table;
 }
 
+KeyTable& iconSizeKeys() {
+  static KeyTable table{"icon_size",
+                        "An entry of an icon's `sizes`",
+                        "",
+                        {rows::whole("width", &IconSize::width).between(8, 2048).in("pixels").needed(64),
+                         rows::whole("height", &IconSize::height).between(8, 2048).in("pixels").needed(64)}};
+  return table;
+}
+
 KeyTable& iconKeys() {
   static KeyTable table{
       "icon",
@@ -180,7 +189,18 @@ KeyTable& iconKeys() {
            .says("The colour behind it: red, green, blue, sRGB.")
            .notCalled({"background"}),
        rows::flag("clear", &Kind::icon_clear).says("It has no ground: one sees through."),
-       rows::flag("by_night", &Kind::icon_by_night).says("It is taken by night, when what glows does.")}};
+       rows::flag("by_night", &Kind::icon_by_night).says("It is taken by night, when what glows does."),
+       rows::number("outline_px", &Kind::icon_outline_px)
+           .between(0, 64)
+           .in("pixels")
+           .says("Width of a line round the thing; 0: none.")
+           .notCalled({"border", "stroke"}),
+       rows::numbers("outline", &Kind::icon_outline)
+           .between(0, 1)
+           .says("The colour of that line: red, green, blue, sRGB."),
+       rows::list("sizes", &Kind::icon_sizes, iconSizeKeys)
+           .entries(0, 8)
+           .says("Smaller ones that the game takes too; the build makes them of the icon.")}};
   return table;
 }
 
@@ -326,10 +346,9 @@ KeyTable& pieceKeys() {
   static KeyTable table{
       "piece",
       "An entry of `pieces`",
-      "A lamp, an emitter, a collision shape or a sound that the game takes in an object. A piece of an "
-      "object "
-      "says which it is, and says its values; `fields` narrows those that every piece of its sort has, and "
-      "adds the game's own.",
+      "A lamp, an emitter, a collision shape, a sound or a moving part that the game takes in an object. A "
+      "piece of an object says which it is, and says its values; `fields` narrows those that every piece of "
+      "its sort has, and adds the game's own.",
       {rows::id(&PieceRule::id).needed("light").says("As pieces of objects name it."),
        rows::title(&PieceRule::title).says("What it is called in the window."), rows::help(&PieceRule::help),
        rows::word(&PieceRule::word),
@@ -337,11 +356,13 @@ KeyTable& pieceKeys() {
                                           {{"lamp", PieceSort::lamp},
                                            {"emitter", PieceSort::emitter},
                                            {"shape", PieceSort::shape},
-                                           {"sound", PieceSort::sound}},
+                                           {"sound", PieceSort::sound},
+                                           {"moving", PieceSort::moving}},
                                           &PieceRule::sort)
            .needed("lamp")
            .heldBy({"piece.sort"})
-           .says("`emitter`: smoke, sparks, flame or spray; `shape`: what the game reckons collisions with.")
+           .says("`emitter`: smoke, sparks, flame or spray; `shape`: what the game reckons collisions with; "
+                 "`moving`: a part that turns or swings.")
            .notCalled({"type"}),
        rows::whole("least", &PieceRule::least)
            .between(0, 64)
@@ -363,22 +384,24 @@ KeyTable& pieceKeys() {
 }
 
 std::vector<Key> objectKeys() {
-  return {rows::list("fields", &Kind::fields, fieldKeys)
-              .says("What stands on the card.")
-              .notCalled({"card", "properties"}),
-          rows::group("icon", iconKeys).says("The picture that the game shows in lists."),
-          rows::flag("replaces", &Kind::replaces)
-              .heldBy({"object.replaces"})
-              .says("An object may stand in place of one of the game's own: of `shared_assets`, those whose "
-                    "`sort` is the kind."),
-          rows::list("models", &Kind::models, modelKeys)
-              .entries(0, 32)
-              .says("What else an object is made of, each with rules of its own."),
-          rows::list("pieces", &Kind::pieces, pieceKeys)
-              .entries(0, 64)
-              .says("Lamps, emitters, collision shapes and sounds that the game takes in an object.")
-              .notCalled({"lamps", "emitters", "effects", "shapes", "colliders"}),
-          rows::outcomes(&Kind::outcomes).says("As at the top level, for things of this kind.")};
+  return {
+      rows::list("fields", &Kind::fields, fieldKeys)
+          .says("What stands on the card.")
+          .notCalled({"card", "properties"}),
+      rows::group("icon", iconKeys).says("The picture that the game shows in lists."),
+      rows::flag("replaces", &Kind::replaces)
+          .heldBy({"object.replaces"})
+          .says("An object may stand in place of one of the game's own: of `shared_assets`, those whose "
+                "`sort` is the kind."),
+      rows::list("models", &Kind::models, modelKeys)
+          .entries(0, 32)
+          .says("What else an object is made of, each with rules of its own."),
+      rows::list("pieces", &Kind::pieces, pieceKeys)
+          .entries(0, 64)
+          .says(
+              "Lamps, emitters, collision shapes, sounds and moving parts that the game takes in an object.")
+          .notCalled({"lamps", "emitters", "effects", "shapes", "colliders"}),
+      rows::outcomes(&Kind::outcomes).says("As at the top level, for things of this kind.")};
 }
 
 }  // namespace

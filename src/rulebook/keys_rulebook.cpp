@@ -116,6 +116,19 @@ KeyTable& soundKeys() {
   return table;
 }
 
+KeyTable& languageKeys() {
+  static KeyTable table{"language",
+                        "An entry of `languages`",
+                        "",
+                        {rows::text("id", &Language::id, KeyType::name)
+                             .longest(35)
+                             .needed("en")
+                             .says("As the game names it, and mods' files of texts are called.")
+                             .notCalled({"code", "locale"}),
+                         rows::title(&Language::title).says("What it is called in the window.")}};
+  return table;
+}
+
 KeyTable& sampleKeys() {
   static KeyTable table{"sample",
                         "An entry of `samples`",
@@ -192,6 +205,12 @@ KeyTable& rulebookKeys() {
            .says("Where things enter the game; see *An entry of `lists`*.")
            .notCalled({"shops", "recipes"}),
        rows::object("sounds", &Rulebook::sounds, soundKeys).says("How the game takes sounds."),
+       rows::list("languages", &Rulebook::languages, languageKeys)
+           .entries(0, 64)
+           .heldBy({"text.missing", "text.untranslated", "text.language"})
+           .says("In which the game shows texts that are looked up by their id (`text_id`), the one that is "
+                 "shown where a text is missing first. Without them mods bring no texts.")
+           .notCalled({"locales", "translations"}),
        rows::text("packaging", &Rulebook::packaging, KeyType::id)
            .says("In what a mod is delivered: `bundle` (docs/bundle-format.md) or `zip` "
                  "(docs/zip-package.md)."),

@@ -127,6 +127,24 @@ std::vector<Field> soundValues() {
       number("far_m", phrase("Heard to"), phrase("It is silent beyond."), "m", 0.1, 10'000, 20)};
 }
 
+std::vector<Field> movingValues() {
+  Field span = value("span_deg", phrase("Span"), phrase("Of what swings: from where to where."),
+                     FieldType::range, {-30.0, 30.0});
+  span.unit = "°";
+  span.min = -180;
+  span.max = 180;
+  Field part = value("part", phrase("Part"),
+                     phrase("Of the model that carries it; left empty, only what it carries itself moves."),
+                     FieldType::text, "");
+  part.max_length = 200;
+  return {part,
+          choice("moves", phrase("Moves"), phrase("Round and round, or to and fro."), {"turns", "swings"}),
+          choice("runs", phrase("Runs"), phrase("When it moves."), {"always", "night"}),
+          number("rate", phrase("Rate"), phrase("Turns or swings a second; below 0 it goes the other way."),
+                 "1/s", -100, 100, 1),
+          span};
+}
+
 }  // namespace
 
 const char* pieceSortName(PieceSort sort) {
@@ -137,6 +155,8 @@ const char* pieceSortName(PieceSort sort) {
       return "emitter";
     case PieceSort::sound:
       return "sound";
+    case PieceSort::moving:
+      return "moving";
     case PieceSort::shape:
       break;
   }
@@ -144,7 +164,7 @@ const char* pieceSortName(PieceSort sort) {
 }
 
 std::optional<PieceSort> pieceSortFrom(std::string_view name) {
-  for (const PieceSort sort : {PieceSort::lamp, PieceSort::emitter, PieceSort::shape, PieceSort::sound})
+  for (const PieceSort sort : kPieceSorts)
     if (name == pieceSortName(sort)) return sort;
   return std::nullopt;
 }
@@ -152,6 +172,7 @@ std::optional<PieceSort> pieceSortFrom(std::string_view name) {
 std::vector<Field> pieceValues(PieceSort sort) {
   if (sort == PieceSort::shape) return shapeValues();
   if (sort == PieceSort::sound) return soundValues();
+  if (sort == PieceSort::moving) return movingValues();
   return sort == PieceSort::lamp ? lampValues() : emitterValues();
 }
 

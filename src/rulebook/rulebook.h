@@ -222,10 +222,10 @@ struct KindModel {
 inline constexpr const char* kMainModel = "main";
 
 /// What a piece of an object is, where it is no model.
-enum class PieceSort : unsigned char { lamp, emitter, shape, sound };
+enum class PieceSort : unsigned char { lamp, emitter, shape, sound, moving };
 
-/// A sort of lamp, emitter, collision shape or sound that the game takes in objects of a kind: a boat's side
-/// light, its funnel's smoke, what one bumps into, its engine.
+/// A sort of lamp, emitter, collision shape, sound or moving part that the game takes in objects of a kind: a
+/// boat's side light, its funnel's smoke, what one bumps into, its engine, its rudder.
 struct PieceRule {
   std::string id, title, help;
   std::string word;  ///< what the game reads in place of the id; empty: the id
@@ -238,6 +238,11 @@ struct PieceRule {
   [[nodiscard]] const Field* findField(const std::string& field) const;
   /// What the game reads for the id of one of its values.
   [[nodiscard]] std::string fieldWord(const std::string& field) const;
+};
+
+/// Another size that the game takes an icon in; pixels.
+struct IconSize {
+  uint32_t width = 0, height = 0;
 };
 
 /// A sort of thing the game places.
@@ -278,6 +283,9 @@ struct Kind {
   double icon_margin = 0;                                   ///< left free at each side, as a share of it
   std::array<float, 3> icon_ground{0.937F, 0.91F, 0.855F};  ///< sRGB
   bool icon_clear = false, icon_by_night = false;           ///< without a ground; as it glows by night
+  double icon_outline_px = 0;                               ///< width of the line round the thing; 0: none
+  std::array<float, 3> icon_outline{0.12F, 0.1F, 0.09F};    ///< colour of that line; sRGB
+  std::vector<IconSize> icon_sizes;                         ///< smaller ones, made of the icon by the build
   /// What the game does with a thing of this kind where a rule is broken, by check id; before those of the
   /// rulebook.
   std::map<std::string, Outcome> outcomes;
@@ -332,6 +340,12 @@ struct SoundRule {
   bool operator==(const SoundRule&) const = default;
 };
 
+/// A language that the game speaks.
+struct Language {
+  std::string id;     ///< as the game names it: "en", "nb-NO"
+  std::string title;  ///< what it is called in the window
+};
+
 /// A mod to begin from: a folder inside the rulebook.
 struct Sample {
   std::string folder, title, help;
@@ -357,6 +371,8 @@ struct Rulebook {
   std::string own_things;
   std::vector<GameList> lists;
   SoundRule sounds;
+  /// The first is shown where a text is missing in another. Empty: mods bring no texts.
+  std::vector<Language> languages;
   std::vector<Target> targets;     ///< as it lists them; `allTargets` are never none
   std::string target = "desktop";  ///< id of the only target where it lists none
   std::vector<PackedPicture> packed_pictures;

@@ -83,6 +83,7 @@ Commands::Act Commands::understood(const std::string& what, base::JsonFields& in
     const auto broad = static_cast<float>(in.number("value", in.number("broad")));
     return [this, broad] { play_.setBuild(broad); };
   }
+  if (what == "language") return [this, language = in.text("language")] { play_.setLanguage(language); };
   if (what == "eyes") return [this, on = in.flag("on", true)] { play_.lookThroughEyes(on); };
   return nullptr;
 }

@@ -42,6 +42,7 @@ void Game::takeOwnThings(base::ByteSpan bytes) {
   const auto bundle = bundle::Bundle::parse(bytes, "harbour.rkb");
   if (!bundle) return say_({"error", "own_things", "", kOwn, "", "", bundle.error().message});
   for (const std::string& entry : bundle->manifest().objects) loadObject(*bundle, entry);
+  loadTexts(*bundle);
   standOnQuay();
 }
 
@@ -54,6 +55,7 @@ bool Game::scan() {
   bool changed = false;
   const auto forget = [&](const std::string& mod) {
     std::erase_if(objects_, [&](const auto& one) { return one.second.mod == mod; });
+    texts_.erase(mod);
     changed = true;
   };
   for (auto known = files_.begin(); known != files_.end();) {
@@ -101,9 +103,41 @@ void Game::load(const fs::path& path, KnownFile& known) {
   size_t loaded = 0;
   for (const std::string& entry : manifest.objects) loaded += loadObject(*bundle, entry) ? 1 : 0;
   if (loaded == 0) return refuse("none of its objects could be loaded.", manifest.mod_id);
+  loadTexts(*bundle);
   say_({"info", "loaded", file, manifest.mod_id, "", "",
         "Loaded " + manifest.title + " " + manifest.version + " by " + manifest.author + ": " +
             std::to_string(loaded) + (loaded == 1 ? " object." : " objects.")});
+}
+
+const std::vector<std::string>& Game::languages() {
+  static const std::vector<std::string> kLanguages = {"en", "de", "nb"};
+  return kLanguages;
+}
+
+void Game::loadTexts(const bundle::Bundle& bundle) {
+  const std::string& mod = bundle.manifest().mod_id;
+  for (const bundle::Entry& entry : bundle.entries()) {
+    if (entry.kind != bundle::EntryKind::texts) continue;
+    const auto bytes = bundle.read(entry);
+    auto record = bytes ? bundle::decodeTexts(*bytes, entry.id) : bytes.error();
+    if (!record) {
+      say_({"warning", "no_texts", "", mod, "", "", record.error().message});
+    } else if (std::find(languages().begin(), languages().end(), record->language) == languages().end()) {
+      say_({"warning", "odd_language", "", mod, "", record->language,
+            "Nobody here speaks \"" + record->language + "\"; these texts are left out."});
+    } else {
+      texts_[mod][record->language] = std::move(record->texts);
+    }
+  }
+}
+
+std::string Game::text(const std::string& mod, const std::string& id, const std::string& language) const {
+  const auto of_mod = texts_.find(mod);
+  if (of_mod == texts_.end()) return id;
+  for (const std::string& one : {language, languages().front()})
+    if (const auto texts = of_mod->second.find(one); texts != of_mod->second.end())
+      if (const auto text = texts->second.find(id); text != texts->second.end()) return text->second;
+  return id;
 }
 
 namespace {

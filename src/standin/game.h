@@ -66,6 +66,12 @@ class Game {
   bool scan();
   [[nodiscard]] const std::map<std::string, LoadedThing>& objects() const { return objects_; }
   [[nodiscard]] const std::vector<Placed>& placed() const { return placed_; }
+  /// What a text of a mod says in a language; in the first that the harbour speaks where it has none there;
+  /// else its id.
+  [[nodiscard]] std::string text(const std::string& mod, const std::string& id,
+                                 const std::string& language) const;
+  /// The first is what everyone here understands.
+  static const std::vector<std::string>& languages();
   /// Puts an object somewhere; false with a line in the log when there is none of that name ("mod/object").
   bool place(const std::string& name, glm::vec3 position, float turn_rad);
   void clearPlaced() { placed_.clear(), placed_by_hand_ = true; }
@@ -94,6 +100,9 @@ class Game {
   Say say_;
   std::map<std::string, KnownFile> files_;
   std::map<std::string, LoadedThing> objects_;  // "mod/object"
+  /// By mod, language and id.
+  std::map<std::string, std::map<std::string, std::map<std::string, std::string>>> texts_;
+  void loadTexts(const bundle::Bundle& bundle);
   std::vector<Placed> placed_;
   std::string last_refusal_;  ///< of an object of the file that is being loaded
   bool placed_by_hand_ = false;

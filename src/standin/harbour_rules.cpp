@@ -142,8 +142,13 @@ const std::vector<std::string>& harbourSounds(const std::string& kind) {
       {"fitting", {"murmur"}}, {"craft", {"engine-sound", "horn"}}, {"gear", {"gear-sound"}}};
   return wordsOf(kSounds, kind);
 }
+const std::vector<std::string>& harbourMotions(const std::string& kind) {
+  static const std::map<std::string, Words> kMotions = {
+      {"fitting", {"turning-part"}}, {"craft", {"rudder", "turning-part"}}, {"gear", {"turning-part"}}};
+  return wordsOf(kMotions, kind);
+}
 const std::vector<std::string>& harbourMoments() {
-  static const Words kMoments = {"always", "night", "under-way", "touched", "leaving"};
+  static const Words kMoments = {"always", "night", "under-way", "touched", "leaving", "helm"};
   return kMoments;
 }
 
@@ -181,6 +186,8 @@ std::vector<Complaint> complaintsOf(const LoadedThing& object) {
   for (const bundle::ObjectLamp& lamp : r.lamps) judge(lamp.as, lamp.lit, harbourLamps(r.kind), "lamp");
   for (const bundle::ObjectEmitter& emitter : r.emitters)
     judge(emitter.as, emitter.runs, harbourEmitters(r.kind), "emitter");
+  for (const bundle::ObjectMotion& motion : r.motions)
+    judge(motion.as, motion.runs, harbourMotions(r.kind), "moving part");
   for (const bundle::ObjectShape& shape : r.shapes)
     if (!holds(harbourShapes(r.kind), shape.as))
       warn("odd_piece", shape.as.c_str(), " has a shape \"" + shape.as + "\"; the harbour knows none.");

@@ -15,12 +15,13 @@ struct Complaint {
   std::string message;  ///< one sentence for people
 };
 
-/// The lamps, emitters, shapes and sounds that the harbour knows on things of a kind, and the moments in
-/// which they are lit, run or are heard.
+/// The lamps, emitters, shapes, sounds and moving parts that the harbour knows on things of a kind, and the
+/// moments in which they are lit, run or are heard.
 const std::vector<std::string>& harbourLamps(const std::string& kind);
 const std::vector<std::string>& harbourEmitters(const std::string& kind);
 const std::vector<std::string>& harbourShapes(const std::string& kind);
 const std::vector<std::string>& harbourSounds(const std::string& kind);
+const std::vector<std::string>& harbourMotions(const std::string& kind);
 const std::vector<std::string>& harbourMoments();
 
 /// What a model of a fitting or pier block is called that a keeper holds in the arms, and no more of it than

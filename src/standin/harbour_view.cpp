@@ -175,6 +175,7 @@ void HarbourView::load(const LoadedThing& object, Loaded& out) {
     };
     wear(piece.mesh, 0);
     for (const auto& [mesh, from] : piece.lighter) wear(mesh, from);
+    own.place = static_cast<size_t>(&piece - object.record.pieces.data());
     own.screw = piece.as == "screw";
     if (piece.apart) own.apart = piece.as;
     if (!own.items.empty()) out.pieces.push_back(std::move(own));
@@ -226,7 +227,9 @@ void HarbourView::addShown(const LoadedThing& object, Loaded& loaded, const Show
     } else if (piece.rig >= 0) {
       item.bones = bent[static_cast<size_t>(piece.rig)];
     }
-    item.matrix = shown.matrix * carried * item.matrix;
+    item.matrix = shown.matrix *
+                  movedTo(object.record, shown.motion_rad, &bundle::ObjectMotion::pieces, piece.place) *
+                  carried * item.matrix;
     if (piece.screw && shown.screw_rad != 0)
       item.matrix = glm::rotate(item.matrix, shown.screw_rad, glm::vec3(1, 0, 0));
     items.push_back(std::move(item));
@@ -275,7 +278,9 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
   for (const auto& window : windows_) window->record.emissive = {0.9F * night, 0.55F * night, 0.22F * night};
   std::set<std::string> on = switched;
   if (play.speed_mps() < -0.05F) on.insert("astern");
-  std::vector<render::DrawItem> items = harbour_;
+  std::vector<render::DrawItem> items = harbour_, unseen;
+  const glm::mat4 view =
+      camera.projection(static_cast<float>(width) / static_cast<float>(height)) * camera.view();
   if (const auto person = play.ownKeeper()) {
     const auto bones = std::make_shared<const std::vector<glm::mat4>>(play.ownBones());
     for (render::DrawItem item : play.coat().empty() ? person_ : person_without_coat_) {
@@ -289,21 +294,29 @@ void HarbourView::draw(const Game& game, const Play& play, GLuint framebuffer, i
     if (found == loaded_.end()) continue;
     for (const auto& [material, own] : found->second.painted) material->tint = paint.value_or(own);
     for (const auto& material : found->second.changing) material->effect = lookOf(on, material->record.role);
-    addShown(game.objects().at(shown.object), found->second, shown, items);
+    // What is out of view is not drawn; its shadow may still fall where one looks.
+    const bool seen =
+        !shown.apart.empty() || mayBeSeen(game.objects().at(shown.object).record, view * shown.matrix);
+    addShown(game.objects().at(shown.object), found->second, shown, seen ? items : unseen);
     if (!shown.steered) addLines(game.objects().at(shown.object).record, shown.matrix, items);
     if (!shown.apart.empty()) continue;  // its lights are where it stands
     for (const glm::vec3& light : found->second.lights)
       ambience.lights.push_back({glm::vec3(shown.matrix * glm::vec4(light, 1)),
                                  render::linear(ambience.glow) * 7.5F * night, ambience.glow * night});
-    for (const bundle::ObjectLamp& lamp : game.objects().at(shown.object).record.lamps)
-      if (const auto light =
-              render::lightOf(lamp, shown.matrix, kForward, play.moment(shown, lamp.lit), night))
+    const bundle::ObjectRecord& record = game.objects().at(shown.object).record;
+    for (size_t i = 0; i < record.lamps.size(); ++i)
+      if (const bundle::ObjectLamp& lamp = record.lamps[i];
+          const auto light = render::lightOf(
+              lamp, shown.matrix * movedTo(record, shown.motion_rad, &bundle::ObjectMotion::lamps, i),
+              kForward, play.moment(shown, lamp.lit), night))
         ambience.lights.push_back(*light);
   }
   render::keepNearest(ambience.lights, camera.target);
   // Shadows where the player looks; the whole quay's front while looking round.
   const auto sight = play.sight();
-  renderer_.shadows(items, ambience,
+  std::vector<render::DrawItem> casting = items;
+  casting.insert(casting.end(), unseen.begin(), unseen.end());
+  renderer_.shadows(casting, ambience,
                     sight ? glm::vec3(glm::vec2(sight->eye), 0.5F) : glm::vec3(-0.5F, 0, 0.5F), 13);
   gl_->glBindFramebuffer(GL_FRAMEBUFFER, framebuffer);
   gl_->glViewport(0, 0, width, height);

@@ -40,6 +40,7 @@ class HarbourView {
       std::vector<float> from_m;            ///< by item: the distance it is drawn from
       std::string region;                   ///< of the body it covers, or empty
       std::string apart;                    ///< which of the models shown apart it is of; empty: none
+      size_t place = 0;                     ///< among the pieces of the record
       bool screw = false;                   ///< it turns about its own +X while the boat makes way
       int rig = -1, bone = -1;              ///< as the object's record says
       std::vector<std::string> meshes;      ///< by item: the id of its mesh

@@ -14,6 +14,17 @@
 namespace rakugo::standin {
 namespace {
 
+constexpr const char* kSecondGrip = "second-grip";
+
+// The shortest turn from one direction to another; neither is zero.
+glm::quat turnOnto(glm::vec3 from, glm::vec3 to) {
+  from = glm::normalize(from);
+  to = glm::normalize(to);
+  const float along = glm::dot(from, to);
+  if (along < -0.9999F) return glm::angleAxis(3.14159265F, glm::vec3(0, 0, 1));
+  return glm::normalize(glm::quat(1 + along, glm::cross(from, to)));
+}
+
 constexpr float kPace_mps = 1.4F, kWalkTurn_radps = 1.9F, kStride_m = 0.72F, kKnot_mps = 0.514444F;
 
 struct Box {
@@ -93,6 +104,8 @@ bool Play::use(const std::string& name) {
     begin();
     judgeBones(name, *thing);
     say("info", "walks", name, "", r.name + " walks the quay.");
+    if (const std::string greeting = base::textOf(r.card, "greeting_text"); !greeting.empty())
+      say("info", "says", name, "greeting_text", r.name + ": " + textOf(name, greeting));
   } else if (r.kind == "coat") {
     coat_ = name;
     judgeBones(name, *thing);
@@ -104,7 +117,10 @@ bool Play::use(const std::string& name) {
     }
     if (belt_ == name) belt_.clear();
     gear_ = name;
-    say("info", "carries", name, "", r.name + " is taken in the right hand.");
+    const bool both = std::any_of(r.points.begin(), r.points.end(),
+                                  [](const auto& point) { return point.name == kSecondGrip; });
+    say("info", "carries", name, "",
+        r.name + (both ? " is taken in both hands." : " is taken in the right hand."));
     happens(name, "touched");
   } else {
     const auto at = placeBefore(r);
@@ -182,6 +198,8 @@ bool Play::takeHelm(const std::string& name, const LoadedThing& craft) {
     say("warning", "no_helm", name, "helm",
         craft.record.name + " has no helm; the view is from above its middle.");
   say("info", "sails", name, "", craft.record.name + " casts off.");
+  if (const std::string engine = base::textOf(craft.record.card, "engine_text"); !engine.empty())
+    say("info", "says", name, "engine_text", craft.record.name + ": " + textOf(name, engine));
   happens(name, "leaving");
   return true;
 }
@@ -223,12 +241,64 @@ void Play::pass(float seconds) {
     act_s_ += step;
     if (doing_ == Doing::walking) walk(step);
     if (doing_ == Doing::sailing) sail(step);
+    moveParts(step);
     fall(step);
     for (SetOff& off : set_off_) off.ago_s += step;
     constexpr float kLongest_s = 60;
     std::erase_if(set_off_, [](const SetOff& off) { return off.ago_s > kLongest_s; });
     emit(step);
   }
+}
+
+// What runs under way goes as fast as the boat does.
+void Play::moveParts(float seconds) {
+  std::erase_if(turns_, [&](const auto& one) { return find(one.first) == nullptr; });
+  for (const auto& [name, thing] : game_.objects()) {
+    const std::vector<bundle::ObjectMotion>& motions = thing.record.motions;
+    if (motions.empty()) continue;
+    Turns& turns = turns_[name];
+    turns.standing.resize(motions.size());
+    turns.steered.resize(motions.size());
+    const float pace = fastest_ > 0 ? std::clamp(speed_ / fastest_, -1.0F, 1.0F) : 0.0F;
+    for (size_t i = 0; i < motions.size(); ++i) {
+      const bool own_time = motions[i].runs == "always" || motions[i].runs == "night";
+      const float by_itself = own_time ? moment(name, motions[i].runs) : 0.0F;
+      const auto go = [&](float& turned, float runs) {
+        turned += motions[i].rate * runs * seconds;
+        turned -= std::floor(turned);
+      };
+      go(turns.standing[i], by_itself);
+      if (doing_ == Doing::sailing && name == craft_)
+        go(turns.steered[i], motions[i].runs == "under-way" ? pace : by_itself);
+    }
+  }
+}
+
+std::vector<float> Play::motionsOf(const Shown& shown) const {
+  std::vector<float> out;
+  const LoadedThing* thing = find(shown.object);
+  const auto turns = turns_.find(shown.object);
+  if (thing == nullptr) return out;
+  constexpr float kWhole = 6.2831853F;
+  for (const bundle::ObjectMotion& motion : thing->record.motions) {
+    const size_t i = out.size();
+    const auto turned_of = [&](const std::vector<float>& of) { return i < of.size() ? of[i] : 0.0F; };
+    const float turned = turns == turns_.end()
+                             ? 0.0F
+                             : turned_of(shown.steered ? turns->second.steered : turns->second.standing);
+    const float middle = (motion.span[0] + motion.span[1]) / 2, half = (motion.span[1] - motion.span[0]) / 2;
+    if (!motion.swings)
+      out.push_back(kWhole * turned);
+    else if (motion.runs == "helm")  // hard over is the end of its span
+      out.push_back(middle + half * (shown.steered ? rudder_ : 0.0F));
+    else
+      out.push_back(middle + half * std::sin(kWhole * turned));
+  }
+  return out;
+}
+
+std::string Play::textOf(const std::string& object, const std::string& id) const {
+  return game_.text(object.substr(0, object.find('/')), id, language_);
 }
 
 float Play::moment(const std::string& object, const std::string& word) const {
@@ -372,9 +442,13 @@ void Play::emit(float seconds) {
     const LoadedThing* thing = find(shown.object);
     if (thing == nullptr || thing->record.emitters.empty() || !shown.apart.empty()) continue;
     const std::string key = shown.object + "#" + std::to_string(seen[shown.object]++) + "#";
-    for (const bundle::ObjectEmitter& emitter : thing->record.emitters)
-      running.push_back({key + std::to_string(&emitter - thing->record.emitters.data()), emitter,
-                         shown.matrix, moment(shown, emitter.runs)});
+    for (size_t i = 0; i < thing->record.emitters.size(); ++i) {
+      const bundle::ObjectEmitter& emitter = thing->record.emitters[i];
+      running.push_back(
+          {key + std::to_string(i), emitter,
+           shown.matrix * movedTo(thing->record, shown.motion_rad, &bundle::ObjectMotion::emitters, i),
+           moment(shown, emitter.runs)});
+    }
   }
   particles_.pass(running, {0, 0, 1}, seconds);
 }
@@ -574,6 +648,12 @@ glm::mat4 Play::boatMatrix() const {
 bool Play::figureSeen() const { return doing_ != Doing::sailing && !(doing_ == Doing::walking && eyes_); }
 
 std::vector<Shown> Play::shown() const {
+  std::vector<Shown> out = seen();
+  for (Shown& one : out) one.motion_rad = motionsOf(one);
+  return out;
+}
+
+std::vector<Shown> Play::seen() const {
   std::vector<Shown> out;
   bool keeper_taken = keeper_.empty(), boat_taken = craft_.empty(), arms_taken = in_arms_.empty();
   for (const Placed& p : game_.placed()) {
@@ -617,8 +697,23 @@ std::vector<Shown> Play::shown() const {
     const Shown carrier{keeper_, figure, {}, figureMoves(), time_s_, build_, 0};
     glm::mat4 at = pointOf(keeper_, point, glm::translate(glm::mat4(1), otherwise));
     at[3] = carried(carrier, bone) * at[3];
-    out.push_back(
-        {what, figure * at * glm::inverse(pointOf(what, "grip", glm::mat4(1))), {}, {}, time_s_, 0, 0});
+    const glm::mat4 grip = pointOf(what, "grip", glm::mat4(1));
+    glm::mat4 held = at * glm::inverse(grip);
+    // What takes two hands lies across both: it is turned about the one towards the other.
+    const LoadedThing* thing = find(what);
+    const bool two = thing != nullptr && what == gear_ &&
+                     std::any_of(thing->record.points.begin(), thing->record.points.end(),
+                                 [](const auto& one) { return one.name == kSecondGrip; });
+    if (two) {
+      const glm::mat4 left = pointOf(keeper_, "grip-left",
+                                     glm::translate(glm::mat4(1), {otherwise.x, -otherwise.y, otherwise.z}));
+      const glm::vec3 hand(carried(carrier, "hand.port") * left[3]), from(at[3]);
+      const glm::vec3 second(held * pointOf(what, kSecondGrip, grip)[3]);
+      if (glm::distance(hand, from) > 0.01F && glm::distance(second, from) > 0.01F)
+        held = glm::translate(glm::mat4(1), from) * glm::mat4_cast(turnOnto(second - from, hand - from)) *
+               glm::translate(glm::mat4(1), -from) * held;
+    }
+    out.push_back({what, figure * held, {}, {}, time_s_, 0, 0});
   };
   hang(gear_, "grip-right", "hand.starboard", {0.02F, -0.27F, 0.74F});
   if (figureSeen()) hang(belt_, "belt", "waist", {0, -0.24F, 0.95F});
@@ -668,6 +763,38 @@ std::optional<Sight> Play::sight() const {
   const glm::mat4 eyes = figure * pointOf(keeper_, "eyes", glm::translate(glm::mat4(1), {0.12F, 0, 1.6F}));
   const glm::vec3 ahead(eyes[0]);
   return Sight{glm::vec3(eyes[3]), std::atan2(ahead.y, ahead.x), true};
+}
+
+glm::mat4 movedTo(const bundle::ObjectRecord& record, const std::vector<float>& motion_rad,
+                  std::vector<uint32_t> bundle::ObjectMotion::*list, size_t place) {
+  glm::mat4 out(1);
+  for (size_t i = 0; i < record.motions.size() && i < motion_rad.size(); ++i) {
+    const bundle::ObjectMotion& motion = record.motions[i];
+    const std::vector<uint32_t>& moved = motion.*list;
+    if (std::find(moved.begin(), moved.end(), static_cast<uint32_t>(place)) == moved.end()) continue;
+    const glm::vec3 at(motion.position[0], motion.position[1], motion.position[2]);
+    const glm::quat turn(motion.turn[3], motion.turn[0], motion.turn[1], motion.turn[2]);
+    out = glm::rotate(glm::translate(out, at), motion_rad[i], turn * glm::vec3(1, 0, 0));
+    out = glm::translate(out, -at);
+  }
+  return out;
+}
+
+bool mayBeSeen(const bundle::ObjectRecord& record, const glm::mat4& view) {
+  const auto& low = record.seen ? (*record.seen)[0] : record.bounds_min;
+  const auto& high = record.seen ? (*record.seen)[1] : record.bounds_max;
+  // Out of view where all corners lie beyond one of the six sides.
+  std::array<int, 6> beyond{};
+  for (int corner = 0; corner < 8; ++corner) {
+    const glm::vec4 at =
+        view * glm::vec4((corner & 1) != 0 ? high[0] : low[0], (corner & 2) != 0 ? high[1] : low[1],
+                         (corner & 4) != 0 ? high[2] : low[2], 1);
+    for (int c = 0; c < 3; ++c) {
+      beyond[static_cast<size_t>(2 * c)] += at[c] < -at.w ? 1 : 0;
+      beyond[static_cast<size_t>(2 * c + 1)] += at[c] > at.w ? 1 : 0;
+    }
+  }
+  return std::none_of(beyond.begin(), beyond.end(), [](int corners) { return corners == 8; });
 }
 
 }  // namespace rakugo::standin

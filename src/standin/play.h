@@ -33,6 +33,7 @@ struct Shown {
   bool steered = false;  ///< it is the boat that the player steers
   /// Which of its models that are shown apart is seen; empty: the object itself.
   std::string apart;
+  std::vector<float> motion_rad;  ///< how far each of its moving parts has gone
 };
 
 /// Where the player looks from, and which way: the angle about up, 0 looking along +X.
@@ -93,6 +94,10 @@ class Play {
   [[nodiscard]] std::vector<Heard> heard() const;
   /// Where one hears: at the figure's or the helmsman's ears, else at `otherwise`.
   [[nodiscard]] glm::vec3 ear(glm::vec3 otherwise) const;
+  /// What a mod's text says in the game's language; in its first where it has none; else its id.
+  [[nodiscard]] std::string textOf(const std::string& object, const std::string& id) const;
+  /// The language that the game speaks from now on; one that it does not know is its first.
+  void setLanguage(const std::string& language) { language_ = language; }
   /// Something is set off on an object: "touched", "leaving". Sounds that play then are heard once.
   void happens(const std::string& object, const std::string& moment);
   /// What the emitters of all that is seen have sent out.
@@ -135,6 +140,7 @@ class Play {
   [[nodiscard]] const LoadedThing* find(const std::string& name) const;
   [[nodiscard]] glm::mat4 pointOf(const std::string& object, const char* point,
                                   const glm::mat4& otherwise) const;
+  [[nodiscard]] std::vector<Shown> seen() const;  // without how parts have moved
   [[nodiscard]] glm::mat4 figureMatrix() const;
   [[nodiscard]] glm::mat4 boatMatrix() const;
   [[nodiscard]] bool figureSeen() const;
@@ -183,6 +189,15 @@ class Play {
   };
   std::vector<SetOff> set_off_;
   size_t set_off_count_ = 0;
+  std::string language_;
+  // How often the moving parts of an object have gone round or to and fro: where it stands, where it is
+  // steered.
+  struct Turns {
+    std::vector<float> standing, steered;
+  };
+  std::map<std::string, Turns> turns_;
+  void moveParts(float seconds);
+  [[nodiscard]] std::vector<float> motionsOf(const Shown& shown) const;
   [[nodiscard]] Heard heardOf(const LoadedThing& thing, const bundle::ObjectSound& sound, size_t variant,
                               const glm::mat4& place) const;
 };
@@ -193,6 +208,13 @@ BonePose poseOf(const LoadedThing& thing, const bundle::ObjectRig& rig, const Sh
 /// How much the morph targets of a piece count by the first animation of its rig; empty where that says
 /// nothing of them.
 std::vector<float> morphsOf(const LoadedThing& thing, const Shown& shown, int rig, const std::string& piece);
+/// Where what moves as the motions say has gone, in the object's space: `list` is one of the lists of a
+/// motion
+/// (`&ObjectMotion::pieces`), `place` a place in it. The identity for what nothing moves.
+glm::mat4 movedTo(const bundle::ObjectRecord& record, const std::vector<float>& motion_rad,
+                  std::vector<uint32_t> bundle::ObjectMotion::*list, size_t place);
+/// Whether the box that nothing of the object leaves may be in view: `view` takes it to clip space.
+bool mayBeSeen(const bundle::ObjectRecord& record, const glm::mat4& view);
 /// Where a rig's skeleton lies in its object.
 glm::mat4 rigPlace(const bundle::ObjectRig& rig);
 

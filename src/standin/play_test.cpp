@@ -6,6 +6,7 @@
 #include <glm/gtc/matrix_transform.hpp>
 
 #include "base/files.h"
+#include "render/camera.h"
 #include "standin/commands.h"
 #include "standin/harbour_lists.h"
 #include "standin/harbour_shapes.h"
@@ -314,6 +315,119 @@ TEST_F(PlayTest, AnEngineIsHeardUnderWayFasterAsTheBoatIsAndAHornWhenItLeaves) {
   for (const Heard& one : play_.heard()) EXPECT_FALSE(one.loop) << "the engine has stopped";
   play_.pass(61);
   EXPECT_TRUE(play_.heard().empty());
+}
+
+TEST_F(PlayTest, PartsTurnByThemselvesWithTheBoatAndWithTheHelm) {
+  auto things = test::harbourThings();
+  const auto motion = [](const char* runs, float rate, bool swings) {
+    bundle::ObjectMotion out;
+    out.name = out.as = swings ? "rudder" : "turning-part";
+    out.runs = runs;
+    out.rate = rate;
+    out.swings = swings;
+    out.span = {-0.6F, 0.2F};
+    out.pieces = {0};
+    return out;
+  };
+  for (bundle::ObjectRecord& one : things)
+    if (one.id == "boat")
+      one.motions = {motion("always", 0.25F, false), motion("under-way", 1, false), motion("helm", 1, true),
+                     motion("night", 0.25F, false)};
+  write(things);
+  game_.scan();
+  EXPECT_THAT(events(), testing::Not(Contains("odd_moment")));
+  EXPECT_THAT(events(), testing::Not(Contains("odd_piece")));
+  play_.pass(1);
+  const auto angles = [&] { return shown("m/boat")->motion_rad; };
+  ASSERT_EQ(angles().size(), 4U);
+  EXPECT_NEAR(angles()[0], 1.5708F, 1e-3F) << "a quarter of a turn in a second";
+  EXPECT_EQ(angles()[1], 0) << "it lies at the quay";
+  EXPECT_NEAR(angles()[2], -0.2F, 1e-6F) << "the helm amidships: the middle of its span";
+  EXPECT_EQ(angles()[3], 0);
+  play_.setNight(1);
+  play_.pass(1);
+  EXPECT_NEAR(angles()[3], 1.5708F, 1e-3F);
+  ASSERT_TRUE(play_.use("m/boat"));
+  play_.move(1, 1);
+  play_.pass(3);
+  EXPECT_NEAR(angles()[2], 0.2F, 0.01F) << "hard over";
+  EXPECT_GT(angles()[1], 0);
+  // A quarter turn about +X through (0, 1, 0) brings (0, 2, 0) above it.
+  bundle::ObjectRecord mill;
+  mill.pieces.resize(2);
+  mill.motions.push_back(motion("always", 1, false));
+  mill.motions[0].position = {0, 1, 0};
+  const auto moved = [&](size_t piece) {
+    return glm::vec3(movedTo(mill, {1.5707963F}, &bundle::ObjectMotion::pieces, piece) *
+                     glm::vec4(0, 2, 0, 1));
+  };
+  EXPECT_LT(glm::distance(moved(0), {0, 1, 1}), 1e-5F);
+  EXPECT_EQ(moved(1), glm::vec3(0, 2, 0)) << "nothing moves it";
+}
+
+TEST(MayBeSeen, IsFalseOnlyWhereTheWholeBoxIsOutOfView) {
+  render::Camera camera;
+  camera.target = {0, 0, 0};
+  camera.distance_m = 5;
+  camera.yaw_rad = camera.pitch_rad = 0;  // from +X, looking along -X
+  const glm::mat4 view = camera.projection(1) * camera.view();
+  bundle::ObjectRecord r;
+  r.bounds_min = {-0.5F, -0.5F, -0.5F};
+  r.bounds_max = {0.5F, 0.5F, 0.5F};
+  const auto seen = [&](glm::vec3 at) { return mayBeSeen(r, view * glm::translate(glm::mat4(1), at)); };
+  EXPECT_TRUE(seen({0, 0, 0}));
+  EXPECT_TRUE(seen({0, 1.9F, 0})) << "its corner reaches into the picture";
+  EXPECT_FALSE(seen({0, 6, 0}));
+  EXPECT_FALSE(seen({0, 0, -6}));
+  EXPECT_FALSE(seen({8, 0, 0})) << "behind the eye";
+  r.seen = {{{-0.5F, -6, -0.5F}, {0.5F, 6, 0.5F}}};
+  EXPECT_TRUE(seen({0, 6, 0})) << "in motion it reaches there";
+}
+
+TEST_F(PlayTest, WhatTakesTwoHandsLiesAcrossBoth) {
+  auto things = test::harbourThings();
+  for (bundle::ObjectRecord& one : things) {
+    if (one.id == "mate") one.points.push_back({"grip-left", {0.1F, 0.3F, 0.8F}});
+    if (one.id == "lantern") one.points.push_back({"second-grip", {0, 0, 0.65F}});
+  }
+  write(things);
+  game_.scan();
+  ASSERT_TRUE(play_.use("m/mate"));
+  ASSERT_TRUE(play_.use("m/lantern"));
+  EXPECT_THAT(log_.back().message, testing::HasSubstr("both hands"));
+  const glm::mat4 lantern = shown("m/lantern")->matrix;
+  const glm::mat4 mate = shown("m/mate")->matrix;
+  const glm::vec3 grip(lantern * glm::vec4(0, 0, 0.25F, 1)), second(lantern * glm::vec4(0, 0, 0.65F, 1)),
+      right(mate * glm::vec4(0.1F, -0.3F, 0.8F, 1)), left(mate * glm::vec4(0.1F, 0.3F, 0.8F, 1));
+  EXPECT_LT(glm::distance(grip, right), 0.1F) << "it is still held in the right";
+  EXPECT_GT(glm::dot(glm::normalize(second - grip), glm::normalize(left - right)), 0.95F);
+}
+
+TEST_F(PlayTest, TextsAreReadInTheGamesLanguageElseInItsFirstElseByTheirId) {
+  auto things = test::harbourThings();
+  for (bundle::ObjectRecord& one : things) {
+    if (one.id == "boat") one.card["engine_text"] = "text/boat/engine";
+    if (one.id == "mate") one.card["greeting_text"] = "text/mate/hello";
+  }
+  const auto said = [&](const char* object) {
+    EXPECT_TRUE(play_.use(object));
+    for (auto line = log_.rbegin(); line != log_.rend(); ++line)
+      if (line->event == "says") return line->message;
+    return std::string();
+  };
+  ASSERT_TRUE(base::writeFileAtomic(folder_ / "m.rkb",
+                                    test::madeBundle(things, {{"en", {{"text/mate/hello", "Morning."}}},
+                                                              {"de", {{"text/mate/hello", "Moin."}}},
+                                                              {"tlh", {{"text/mate/hello", "nuqneH"}}}})));
+  game_.scan();
+  EXPECT_THAT(events(), Contains("odd_language"));
+  EXPECT_EQ(said("m/mate"), "mate: Morning.");
+  Commands commands(game_, play_, say_);
+  ASSERT_TRUE(commands.run(base::Json{{"do", "language"}, {"language", "de"}}, "test"));
+  EXPECT_EQ(said("m/mate"), "mate: Moin.");
+  play_.setLanguage("nb");
+  EXPECT_EQ(said("m/mate"), "mate: Morning.");
+  EXPECT_EQ(said("m/boat"), "boat: text/boat/engine");
 }
 
 TEST_F(PlayTest, ThingsFallOnTheQuayAndIntoTheWaterAndTheLogSaysWhatBecomesOfThem) {

@@ -24,6 +24,7 @@ void addListCommands(Tool& tool);
 void addSoundCommands(Tool& tool);
 void addDonorCommands(Tool& tool);
 void addVariantCommands(Tool& tool);
+void addTextCommands(Tool& tool);
 void addTakingCommands(Tool& tool);
 void addMendCommands(Tool& tool);
 void addWatchCommands(Tool& tool);

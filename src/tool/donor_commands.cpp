@@ -2,8 +2,9 @@
 #include <fmt/core.h>
 
 #include "base/text.h"
-#include "check/donor_box.h"
+#include "check/donor_body.h"
 #include "mod/store.h"
+#include "packing/bundle_donor.h"
 #include "prepare/objects/donor.h"
 #include "tool/command_list.h"
 #include "tool/edit_mod.h"
@@ -14,7 +15,7 @@ namespace {
 using base::Json;
 
 struct DonorOptions {
-  std::string mod, object, donor, other_mod;
+  std::string mod, object, donor, other_mod, bundle;
   std::vector<std::string> take;
   bool all = false;
 };
@@ -45,7 +46,18 @@ int takeFrom(const Common& common, const DonorOptions& o) {
   if (!open) return failed(common, open.error());
   const mod::ModState before = open->state;
   mod::ModState other = open->state;
-  const std::string folder = o.other_mod.empty() ? open->folder : o.other_mod;
+  const std::string folder = !o.bundle.empty()     ? o.bundle
+                             : o.other_mod.empty() ? std::string(open->folder)
+                                                   : o.other_mod;
+  std::optional<packing::BundleDonor> unpacked;
+  if (!o.bundle.empty()) {
+    const auto bundle = bundle::Bundle::open(o.bundle);
+    if (!bundle) return failed(common, bundle.error());
+    auto made = packing::donorOf(*bundle, o.donor, *open->book);
+    if (!made) return failed(common, made.error());
+    unpacked = std::move(made).value();
+    other = *unpacked->mod;
+  }
   if (!o.other_mod.empty()) {
     auto loaded = mod::loadMod(o.other_mod);
     if (!loaded) return failed(common, loaded.error());
@@ -56,8 +68,9 @@ int takeFrom(const Common& common, const DonorOptions& o) {
   const auto theirs = named(std::as_const(other).objects, o.donor, "object", "mod.no_object", folder);
   if (!theirs) return failed(common, theirs.error());
   const prepare::DonorSide taker{before, o.object,
-                                 check::boxOfObject(open->folder, open->book, before, o.object)},
-      donor{other, o.donor, check::boxOfObject(folder, open->book, other, o.donor)};
+                                 check::bodyOfObject(open->folder, open->book, before, o.object)},
+      donor{other, o.donor,
+            unpacked ? unpacked->body : check::bodyOfObject(folder, open->book, other, o.donor)};
   const std::vector<prepare::DonorOffer> offers = prepare::donorOffers(*open->book, taker, donor);
   const auto chosen = chosenOf(offers, o);
   if (!chosen) return failed(common, chosen.error());
@@ -89,12 +102,15 @@ int takeFrom(const Common& common, const DonorOptions& o) {
 void addDonorCommands(Tool& tool) {
   const auto o = std::make_shared<DonorOptions>();
   CLI::App* sub = tool.command(
-      "take-from", "Take values, points, lists and pieces from another object; without a choice, list them",
+      "take-from",
+      "Take values, roles, points, lists and pieces from another object; without a choice, list them",
       tool.group("object", ""));
   sub->add_option("MOD", o->mod, "The mod's folder")->required();
   sub->add_option("OBJECT", o->object, "The object that takes")->required();
   sub->add_option("DONOR", o->donor, "The object that has it")->required();
   sub->add_option("--of", o->other_mod, "The folder of another mod, whose object the donor is");
+  sub->add_option("--bundle", o->bundle, "A bundle, whose object the donor is")
+      ->excludes(sub->get_option("--of"));
   CLI::Option* all = sub->add_flag("--all", o->all, "Take all that is offered");
   sub->add_option("--take", o->take, "What is taken, by its id; as often as wanted")->excludes(all);
   tool.runs(sub, [o](const Common& common) { return takeFrom(common, *o); });

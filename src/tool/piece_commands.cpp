@@ -5,6 +5,7 @@
 #include "mod/things.h"
 #include "prepare/objects/collision_shapes.h"
 #include "prepare/objects/derived_model.h"
+#include "prepare/objects/moving_parts.h"
 #include "prepare/objects/object_body.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/objects/piece_values.h"
@@ -259,6 +260,31 @@ base::Result<std::string> addRuled(OpenMod& open, mod::ObjectDoc& object, const 
     for (const std::string& one : o.values) sounds.push_back(one);
     RAKUGO_TRY(prepare::setPieceValue(object, made, "sounds", sounds));
   }
+  if (sort == rulebook::PieceSort::moving && (!o.part.empty() || !o.pieces.empty())) {
+    RAKUGO_ASSIGN(const prepare::ModelOf models, modelsOf(open, object));
+    if (!o.part.empty()) {
+      const std::vector<std::string> parts =
+          prepare::partsToMove(object, *prepare::findPiece(object, made), models);
+      // By its whole path, or by its last name where one part alone is called so.
+      std::vector<std::string> meant;
+      for (const std::string& part : parts)
+        if (part == o.part || part.ends_with("/" + o.part)) meant.push_back(part);
+      if (const auto exact = std::find(meant.begin(), meant.end(), o.part); exact != meant.end())
+        meant = {*exact};
+      if (meant.size() != 1)
+        return base::Error{"part.unknown",
+                           meant.empty()
+                               ? fmt::format("There is no part {}.", base::presentable(o.part, 60))
+                               : fmt::format("Several parts are called {}.", base::presentable(o.part, 60)),
+                           {},
+                           parts.empty() ? std::string("The model has no parts.")
+                                         : fmt::format("There are {}.", base::listText(parts, 12))};
+      RAKUGO_TRY(prepare::setPieceValue(object, made, "part", meant.front()));
+    }
+    for (const std::string& one : o.pieces)
+      RAKUGO_TRY(prepare::setParent(object, one, made, open.book->side()));
+    RAKUGO_TRY(prepare::centerMoving(object, made, *open.book, models));
+  }
   if (sort != rulebook::PieceSort::shape) return made;
   if (!o.form.empty()) {
     RAKUGO_TRY(setValue(open, object, made, "form=" + o.form));
@@ -445,12 +471,12 @@ void addPieceCommands(Tool& tool) {
   sub->add_option("WHICH", o->as, "Its id in the rulebook")->required();
   tool.runs(sub, [o](const Common& common) { return derive(common, *o); });
 
-  for (const rulebook::PieceSort sort : {rulebook::PieceSort::lamp, rulebook::PieceSort::emitter,
-                                         rulebook::PieceSort::shape, rulebook::PieceSort::sound}) {
+  for (const rulebook::PieceSort sort : rulebook::kPieceSorts) {
     const char* help =
         sort == rulebook::PieceSort::lamp      ? "Add a lamp that the game takes in such an object"
         : sort == rulebook::PieceSort::emitter ? "Add an emitter that the game takes in such an object"
         : sort == rulebook::PieceSort::sound   ? "Add a sound that the game takes in such an object"
+        : sort == rulebook::PieceSort::moving  ? "Let a part turn or swing, about its middle"
                                                : "Add a collision shape, fitted to the model that carries it";
     sub = command(rulebook::pieceSortName(sort), help, false);
     sub->add_option("WHICH", o->as, "Its id in the rulebook")->required();
@@ -460,11 +486,26 @@ void addPieceCommands(Tool& tool) {
       sub->add_option("--sound", o->values,
                       "sources/NAME, or the id of what the game shares; of variants each");
     if (sort == rulebook::PieceSort::shape) sub->add_option("--form", o->form, "hull, box, sphere, ...");
+    if (sort == rulebook::PieceSort::moving) {
+      sub->add_option("--part", o->part, "The part of the model that moves");
+      sub->add_option("--piece", o->pieces,
+                      "A piece that hangs on it from now on, and moves; of several each");
+    }
     tool.runs(sub, [o, sort](const Common& common) {
       return change(common, *o, "",
                     [&](OpenMod& open, mod::ObjectDoc& object) { return addRuled(open, object, *o, sort); });
     });
   }
+
+  sub = command("middle",
+                "Put a moving part in the middle of what it moves, its axis along the shortest side", true);
+  tool.runs(sub, [o](const Common& common) {
+    return change(common, *o, "", [&](OpenMod& open, mod::ObjectDoc& object) -> base::Result<std::string> {
+      RAKUGO_ASSIGN(const prepare::ModelOf models, modelsOf(open, object));
+      RAKUGO_TRY(prepare::centerMoving(object, o->piece, *open.book, models));
+      return o->piece;
+    });
+  });
 
   sub = command("fit", "Fit a collision shape to what it lies over, and say how well it does", true);
   tool.runs(sub, [o](const Common& common) { return fit(common, *o); });

@@ -47,11 +47,11 @@ int Tool::run(int argc, const char* const* argv) {
 
 void addAllCommands(Tool& tool) {
   for (const auto add :
-       {addInspectCommands,  addCheckCommands,   addBuildCommands, addSourceCommands, addPackageCommands,
-        addShapeCommands,    addSurfaceCommands, addBoneCommands,  addPoseCommands,   addModCommands,
-        addRulebookCommands, addStepCommands,    addThingCommands, addPieceCommands,  addFieldCommands,
-        addListCommands,     addSoundCommands,   addMendCommands,  addWatchCommands,  addDonorCommands,
-        addVariantCommands,  addTakingCommands,  addManualCommands})
+       {addInspectCommands,  addCheckCommands,   addBuildCommands,  addSourceCommands, addPackageCommands,
+        addShapeCommands,    addSurfaceCommands, addBoneCommands,   addPoseCommands,   addModCommands,
+        addRulebookCommands, addStepCommands,    addThingCommands,  addPieceCommands,  addFieldCommands,
+        addListCommands,     addSoundCommands,   addMendCommands,   addWatchCommands,  addDonorCommands,
+        addVariantCommands,  addTextCommands,    addTakingCommands, addManualCommands})
     add(tool);
 }
 

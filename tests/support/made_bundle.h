@@ -61,12 +61,13 @@ inline std::vector<bundle::ObjectRecord> harbourThings() {
   return {boat, keeper, coat, lantern, thing("block", "pier-block"), thing("wreck", "craft")};
 }
 
-/// The mod "m" with these things, as the bytes of a bundle.
-inline base::Bytes madeBundle(const std::vector<bundle::ObjectRecord>& things) {
+/// The mod "m" with these things and texts, as the bytes of a bundle.
+inline base::Bytes madeBundle(const std::vector<bundle::ObjectRecord>& things,
+                              const std::vector<bundle::TextsRecord>& texts = {}) {
   bundle::BundleWriter out;
   bundle::Manifest manifest{.mod_id = "m", .title = "M", .rulebook_id = "kelpwick"};
-  const auto add = [&](bundle::EntryKind kind, const std::string& id, base::Bytes bytes) {
-    if (const auto added = out.add(kind, id, std::move(bytes)); !added)
+  const auto add = [&](bundle::EntryKind kind, const std::string& id, base::Bytes bytes, uint16_t minor = 0) {
+    if (const auto added = out.add(kind, id, std::move(bytes), true, minor); !added)
       base::brokenPromise("a made bundle", added.error().text());
   };
   for (const auto& r : things) {
@@ -77,6 +78,8 @@ inline base::Bytes madeBundle(const std::vector<bundle::ObjectRecord>& things) {
   add(bundle::EntryKind::mesh, "mesh/one", bundle::encodeMesh(triangle()));
   if (std::any_of(things.begin(), things.end(), [](const auto& r) { return !r.rigs.empty(); }))
     add(bundle::EntryKind::skeleton, "skeleton/one", bundle::encodeSkeleton({{{"stand"}}}));
+  for (const bundle::TextsRecord& one : texts)
+    add(bundle::EntryKind::texts, "text/" + one.language, bundle::encodeTexts(one), bundle::kMinorOfLamps);
   add(bundle::EntryKind::icon, "icon/x", base::Bytes(8, std::byte{1}));
   add(bundle::EntryKind::material, "material/plain",
       bundle::encodeMaterial(bundle::MaterialRecord{.name = "plain"}));

@@ -271,6 +271,39 @@ TEST_F(PieceToolTest, ShapesAreFittedMeasuredAndBuilt) {
   EXPECT_EQ(run("verify " + at("out.rkb")).exit, 0);
 }
 
+TEST_F(PieceToolTest, APartTurnsAboutItsMiddleAndTheGameIsToldWhatMoves) {
+  const std::string m = mod("slipway"), tug_of = m + " tug ";
+  ASSERT_EQ(run("object remove " + m + " sea-coat").exit, 0);  // which is not ready
+  ASSERT_EQ(run("step add " + m + " tug turn forward=+Z up=+Y").exit, 0);
+  EXPECT_THAT(run("piece moving " + tug_of + "turning-part --part sail").err, HasSubstr("tug/screw_1"));
+  ASSERT_EQ(run("piece moving " + tug_of + "turning-part --on tug --part screw_1 --name port").exit, 0);
+  ASSERT_EQ(run("piece moving " + tug_of + "rudder --on tug --part tug/funnel").exit, 0);
+  ASSERT_EQ(run("piece lamp " + tug_of + "cabin-light --name light").exit, 0);
+  const std::array<double, 3> light = tug().pieces.back().position_m;
+  ASSERT_EQ(run("piece moving " + tug_of + "turning-part --name wheel --piece light").exit, 2)
+      << "a lamp alone has no middle";
+  ASSERT_EQ(run("piece set " + tug_of + "light --on port").exit, 0);
+  const bundle::ObjectRecord r = built(m);
+  ASSERT_EQ(r.motions.size(), 2U);
+  const auto port = std::find_if(r.motions.begin(), r.motions.end(),
+                                 [](const bundle::ObjectMotion& one) { return one.name == "port"; });
+  ASSERT_NE(port, r.motions.end());
+  ASSERT_EQ(port->pieces.size(), 1U);
+  EXPECT_EQ(r.pieces[port->pieces[0]].name, "screw_1");
+  EXPECT_EQ(port->lamps.size(), 1U);
+  EXPECT_EQ(r.lamps[0].position[0], static_cast<float>(light[0])) << "it stays where it was";
+  EXPECT_EQ(run("verify " + at("out.rkb")).exit, 0);
+  // Put elsewhere, a check says that it would fly round, and its mend puts it back.
+  const std::array<double, 3> middle = tug().pieces[1].position_m;
+  ASSERT_EQ(run("piece set " + tug_of + "port --at 0 30 0").exit, 0);
+  EXPECT_THAT(run("check " + m).out, HasSubstr("flies in a circle"));
+  ASSERT_EQ(run("piece middle " + tug_of + "port").exit, 0);
+  for (size_t i = 0; i < 3; ++i) EXPECT_NEAR(tug().pieces[1].position_m[i], middle[i], 1e-4);
+  EXPECT_THAT(run("check " + m).out, testing::Not(HasSubstr("flies in a circle")));
+  ASSERT_EQ(run("piece set " + tug_of + "port --value part=screw_9").exit, 0);
+  EXPECT_THAT(run("check " + m).out, HasSubstr("\"screw_9\""));
+}
+
 TEST_F(PieceToolTest, WhatCannotBeDoneIsSaidAndNothingIsSaved) {
   const std::string m = mod("slipway"), tug_of = m + " tug ";
   const mod::ObjectDoc before = tug();

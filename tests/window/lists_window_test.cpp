@@ -5,6 +5,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QPlainTextEdit>
 #include <QPushButton>
 #include <QScrollArea>
 
@@ -251,6 +252,31 @@ TEST_F(ListsWindowTest, SetUpIsTakenFromAnotherObjectOfThisModAndOfAnother) {
   thereAndBack();
 }
 
+// The game's own stall, as it ships in a bundle, gives its set-up to a fitting of the mod.
+TEST_F(ListsWindowTest, SetUpIsTakenFromTheGamesOwn) {
+  ASSERT_TRUE(openMod("lamplight", "quay-lamp", "quay-lamp"));
+  auto* panel = window_->findChild<app::DonorPanel*>();
+  ASSERT_NE(panel, nullptr);
+  reveal("donor-own");
+  ASSERT_TRUE(test::click(*window_, "donor-own"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !panel->offers().empty(); }, test::kPatience_ms));
+  EXPECT_THAT(test::find<QComboBox>(*window_, "donor")->currentText().toStdString(),
+              testing::HasSubstr(" of "));
+  test::look(*window_, "objects-donor-own");
+  const auto price = std::find_if(panel->offers().begin(), panel->offers().end(),
+                                  [](const prepare::DonorOffer& one) { return one.id == "price"; });
+  ASSERT_NE(price, panel->offers().end());
+  reveal("donor-field-price");
+  ASSERT_TRUE(test::click(*window_, "donor-field-price"));
+  ASSERT_TRUE(test::click(*window_, "donor-take"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NE(object().card["price"], 240);
+  expectSaved();
+  panel->openBundle(session().folder() / "no.rkb");
+  ASSERT_TRUE(test::settle(*window_));
+  thereAndBack();
+}
+
 TEST_F(ListsWindowTest, IconsThatAreOldAreToldAndTakenAgainAllAtOnce) {
   if (!app::Bench::platformHasOpenGl()) GTEST_SKIP() << "pictures need OpenGL";
   ASSERT_TRUE(openMod("tidewater", "lantern", "lantern"));
@@ -312,6 +338,46 @@ TEST_F(ListsWindowTest, IconsThatAreOldAreToldAndTakenAgainAllAtOnce) {
   EXPECT_EQ(*session().state().icons.at("icons/dinghy.png"), *first.at("icons/dinghy.png"))
       << "that one was good";
   expectSaved();
+}
+
+// What an id stands for is written beside the card, in each language, and follows when the id is typed anew.
+TEST_F(ListsWindowTest, TextsAreWrittenInEachLanguageWhereTheCardNamesThem) {
+  ASSERT_TRUE(openMod("tidewater", "dinghy", "dinghy"));
+  reveal("field-engine_text");
+  type("field-engine_text", "text/dinghy/engine");
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] {
+        return std::any_of(session().examination()->findings.begin(), session().examination()->findings.end(),
+                           [](const check::Finding& f) { return f.check == "text.missing"; });
+      },
+      test::kPatience_ms));
+  const auto write = [&](const char* text) {
+    auto* box = test::find<QPlainTextEdit>(*window_, "text-field-text/dinghy/engine");
+    ASSERT_NE(box, nullptr);
+    reveal("text-field-text/dinghy/engine");
+    box->setFocus();
+    box->selectAll();
+    QTest::keyClicks(box, QString::fromUtf8(text));
+    ASSERT_TRUE(test::settle(*window_));
+  };
+  write("It has oars.");
+  choose("text-language", "Deutsch");
+  EXPECT_EQ(test::find<QPlainTextEdit>(*window_, "text-field-text/dinghy/engine")->toPlainText(), QString());
+  write("Es hat Ruder.");
+  test::look(*window_, "objects-texts");
+  saved();
+  const mod::ModState on_disk = std::move(mod::loadMod(session().folder())).value();
+  EXPECT_EQ(on_disk.texts.at("en").texts.at("text/dinghy/engine"), "It has oars.");
+  EXPECT_EQ(on_disk.texts.at("de").texts.at("text/dinghy/engine"), "Es hat Ruder.");
+  for (const check::Finding& f : session().examination()->findings)
+    EXPECT_FALSE(f.check.starts_with("text.")) << f.sentence;
+  // One undo takes what was typed in one language.
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(session().state().texts.count("de"), 0U);
+  while (session().history().canUndo()) session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_TRUE(session().state().texts.empty());
 }
 
 }  // namespace rakugo

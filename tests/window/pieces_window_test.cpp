@@ -1,4 +1,5 @@
 // The Objects station: what an object is made of, by mouse, by number, saved and opened again.
+#include <QCheckBox>
 #include <QColorDialog>
 #include <QComboBox>
 #include <QDoubleSpinBox>
@@ -234,6 +235,53 @@ TEST_F(PiecesWindowTest, LampsArePlacedByAClickPairedGroupedAndSeenByNight) {
   bench.setNight(true);
   ASSERT_TRUE(test::settle(*window_));
   test::look(*window_, "pieces-lamps-night");
+}
+
+TEST_F(PiecesWindowTest, APartIsLetTurnAboutItsMiddleAndIsSeenToMove) {
+  ASSERT_TRUE(openTug());
+  ASSERT_TRUE(test::click(*window_, "add-piece"));
+  auto* menu = window_->findChild<QMenu*>(QStringLiteral("piece-menu"));
+  ASSERT_NE(menu, nullptr);
+  for (QAction* action : menu->actions())
+    if (action->text() == QStringLiteral("Turning part")) action->trigger();
+  menu->close();
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_NE(pieceNamed("turning-part"), nullptr);
+  // One of the parts that there are is chosen; it is put where that turns.
+  auto* part = test::find<QComboBox>(*window_, "piece-field-part");
+  ASSERT_NE(part, nullptr);
+  ASSERT_GE(part->findText(QStringLiteral("tug/screw_1")), 0);
+  part->setCurrentIndex(part->findText(QStringLiteral("tug/screw_1")));
+  Q_EMIT part->activated(part->currentIndex());
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(pieceNamed("turning-part")->values["part"], "tug/screw_1");
+  const auto before = pieceNamed("turning-part")->position_m;
+  ASSERT_TRUE(test::click(*window_, "middle-piece"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NE(pieceNamed("turning-part")->position_m, before);
+  for (const check::Finding& f : session().examination()->findings)
+    EXPECT_FALSE(f.check.starts_with("piece.moves")) << f.sentence;
+  EXPECT_EQ(saved().pieces, tug().pieces);
+  // How far it goes is reckoned with, and can be seen.
+  EXPECT_THAT(test::find<QLabel>(*window_, "seen-box-said")->text().toStdString(),
+              testing::HasSubstr("while a box of"));
+  ASSERT_TRUE(session().scene());
+  EXPECT_FALSE(session().scene()->seen_m.empty());
+  if (!app::Bench::platformHasOpenGl()) return;
+  app::Bench& bench = *window_->findChild<app::Bench*>();
+  test::find<QCheckBox>(*window_, "seen-box")->click();
+  EXPECT_TRUE(bench.seenBoxShown());
+  ASSERT_TRUE(test::click(*window_, "see-it-move"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return bench.movedAngle() != 0; }, test::kPatience_ms));
+  test::look(*window_, "pieces-moving");
+  ASSERT_TRUE(test::click(*window_, "see-it-move"));
+  EXPECT_EQ(bench.movedAngle(), 0);
+  // Another piece is chosen while it moves: it stands still again.
+  ASSERT_TRUE(test::click(*window_, "see-it-move"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return bench.movedAngle() != 0; }, test::kPatience_ms));
+  ASSERT_TRUE(test::click(*window_, "piece-tug"));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(bench.movedAngle(), 0);
 }
 
 TEST_F(PiecesWindowTest, AModelIsDraggedFromTheContentsToWhereItShallStand) {

@@ -14,6 +14,7 @@
 #include "app/bench/tools/bench_tool.h"
 #include "app/widgets/theme.h"
 #include "base/text.h"
+#include "formats/pictures/outline.h"
 #include "geometry/moved_box.h"
 #include "render/lamps.h"
 
@@ -551,6 +552,31 @@ void Bench::drawFloor(int width, int height, qreal pixel_scale) {
   renderer_->lines(strong, camera_, width, height, 1.6F * scale);
 }
 
+namespace {
+
+QImage withOutline(const QImage& picture, double width_px, const Bench::IconLook& look) {
+  const QImage straight = picture.convertToFormat(QImage::Format_RGBA8888);
+  formats::Picture seen{
+      static_cast<uint32_t>(straight.width()), static_cast<uint32_t>(straight.height()), {}};
+  for (int y = 0; y < straight.height(); ++y) {
+    const auto* row = reinterpret_cast<const std::byte*>(straight.constScanLine(y));
+    seen.pixels.insert(seen.pixels.end(), row, row + static_cast<ptrdiff_t>(straight.width()) * 4);
+  }
+  const formats::Picture lined =
+      formats::outlined(seen, width_px,
+                        {static_cast<uint8_t>(look.outline.red()), static_cast<uint8_t>(look.outline.green()),
+                         static_cast<uint8_t>(look.outline.blue())});
+  QImage out(straight.size(), QImage::Format_ARGB32_Premultiplied);
+  out.fill(look.ground);
+  QPainter painter(&out);
+  painter.drawImage(0, 0,
+                    QImage(reinterpret_cast<const uchar*>(lined.pixels.data()), straight.width(),
+                           straight.height(), straight.width() * 4, QImage::Format_RGBA8888));
+  return out;
+}
+
+}  // namespace
+
 QImage Bench::takePicture(QSize size, QColor ground, float turned_rad) {
   if (!renderer_ || !scene_ || scene_->bounds_m.empty()) return {};
   makeCurrent();
@@ -577,6 +603,8 @@ Bench::IconLook Bench::iconLookOf(const rulebook::Kind& kind) {
   out.pitch_rad = static_cast<float>(glm::radians(kind.icon_rise_deg));
   out.margin = static_cast<float>(kind.icon_margin);
   out.by_night = kind.icon_by_night;
+  out.outline_px = kind.icon_outline_px;
+  out.outline = QColor::fromRgbF(kind.icon_outline[0], kind.icon_outline[1], kind.icon_outline[2]);
   return out;
 }
 
@@ -666,14 +694,17 @@ QImage Bench::smallPicture(std::vector<render::DrawItem> items, const geometry::
   renderer_->shadows(items, air, box.center(), glm::length(box.size()) * 0.75F + 0.1F);
   frame.bind();
   gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);
-  const QColor& ground = look.ground;
+  // A line goes round what is seen: the ground comes behind it afterwards.
+  const bool line = look.outline_px > 0;
+  const QColor ground = line ? QColor(0, 0, 0, 0) : look.ground;
   gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
                    static_cast<float>(ground.blueF()), static_cast<float>(ground.alphaF()));
   gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
   renderer_->lit(items, camera, aspect, air);
   gl->glBindVertexArray(0);
-  const QImage large = frame.toImage();
+  QImage large = frame.toImage();
   frame.release();
+  if (line) large = withOutline(large, look.outline_px * kOver, look);
   return large.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
       .convertToFormat(QImage::Format_RGBA8888);
 }

@@ -150,6 +150,13 @@ class Bench : public QOpenGLWidget {
   /// Shows the model with all pieces moved, while it falls; in the scene's space. Nothing: as it stands.
   void setFall(std::optional<glm::mat4> move);
   [[nodiscard]] const std::optional<glm::mat4>& fall() const { return fall_; }
+  /// Shows what a moving part moves as it stands once it has gone so far, in radians. An empty name: all at
+  /// rest.
+  void setMoved(const std::string& piece, float angle_rad);
+  [[nodiscard]] float movedAngle() const { return moved_rad_; }
+  /// Draws the box that nothing of the object leaves, by which a game decides whether to draw it.
+  void setSeenBoxShown(bool shown);
+  [[nodiscard]] bool seenBoxShown() const { return seen_box_; }
   /// The attachment point that is drawn there; empty: none, or pieces are not shown.
   [[nodiscard]] std::string pointUnder(QPointF at) const;
   /// The piece that lies there, in front of all others; empty: none, or pieces are not shown.
@@ -169,6 +176,8 @@ class Bench : public QOpenGLWidget {
     float yaw_rad = 0, pitch_rad = 0;  ///< as of render::Camera
     float margin = 0;                  ///< left free at each side, as a share of it
     bool by_night = false;
+    double outline_px = 0;  ///< width of the line round the thing
+    QColor outline;
   };
   static IconLook iconLookOf(const rulebook::Kind& kind);
   /// The whole object in the game's look, from where the bench looks. Null without OpenGL.
@@ -290,6 +299,10 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] std::vector<render::DrawItem> withHung(
       std::vector<render::DrawItem> items, const std::vector<std::vector<render::DrawItem>>& models) const;
   void addPieceBounds(geometry::Bounds& box) const;
+  /// The moving part whose motion is shown, and how it carries what it moves; null: none is.
+  [[nodiscard]] const BenchLamp* movedNow(glm::mat4& move) const;
+  void paintSeenBox(QPainter& painter);
+  void paintMoving(QPainter& painter, const glm::mat4& place, QPointF at, bool chosen);
   [[nodiscard]] glm::mat4 placeOf(const BenchPoint& point) const;
   void paintPieces(QPainter& painter);
   [[nodiscard]] glm::mat4 placeOf(const BenchLamp& lamp) const;
@@ -382,6 +395,9 @@ class Bench : public QOpenGLWidget {
   std::map<std::string, glm::mat4> piece_places_, point_places_;
   std::string chosen_point_;
   std::optional<glm::mat4> fall_;
+  std::string moved_piece_;
+  float moved_rad_ = 0;
+  bool seen_box_ = false;
   std::vector<Note> notes_;
   bool bones_ = false;
   std::vector<glm::vec3> marks_;

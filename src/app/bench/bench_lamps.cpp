@@ -1,4 +1,5 @@
-// The lamps, emitters and shapes of the object that is shown: their signs, their light, what they send out.
+// The lamps, emitters, shapes, sounds and moving parts of the object that is shown: their signs, their light,
+// what they send out.
 #include <QPainter>
 #include <QPainterPath>
 #include <algorithm>
@@ -24,8 +25,11 @@ bundle::ObjectLamp recordOf(const prepare::LampValues& says) { return packing::l
 }  // namespace
 
 glm::mat4 Bench::placeOf(const BenchLamp& lamp) const {
-  const auto moved = piece_places_.find(lamp.name);
-  return moved != piece_places_.end() ? moved->second : lamp.place;
+  const auto dragged = piece_places_.find(lamp.name);
+  const glm::mat4& place = dragged != piece_places_.end() ? dragged->second : lamp.place;
+  glm::mat4 move(1);
+  const BenchLamp* moving = movedNow(move);
+  return moving != nullptr && moving->moving->pieces.count(lamp.name) != 0 ? move * place : place;
 }
 
 void Bench::addLamps(render::Ambience& air) const {
@@ -96,11 +100,30 @@ void Bench::paintLamps(QPainter& painter) {
       for (int i = 0; i < 3; ++i)
         painter.drawEllipse(*at + step / length * (i * 9.0), 2.0 + i * 1.5, 2.0 + i * 1.5);
     }
+    if (one.moving) paintMoving(painter, place, *at, chosen);
     if (one.sound) paintHeard(painter, *one.sound, from, *at, chosen);
     if (one.shape) painter.drawRect(QRectF(*at - QPointF(4, 4), QSizeF(8, 8)));
     painter.setBrush(Qt::NoBrush);
     if (chosen) label(painter, *at + QPointF(0, 22), q(one.name), theme().click, true);
   }
+}
+
+// Three quarters of a ring with a tip. Of the chosen one, the line that it goes round.
+void Bench::paintMoving(QPainter& painter, const glm::mat4& place, QPointF at, bool chosen) {
+  const QRectF ring(at - QPointF(kSign_px, kSign_px), QSizeF(2 * kSign_px, 2 * kSign_px));
+  painter.setBrush(Qt::NoBrush);
+  painter.drawArc(ring, 60 * 16, 270 * 16);
+  const QPointF tip = at + QPointF(kSign_px * 0.87, kSign_px * 0.5);
+  painter.drawLine(tip, tip + QPointF(-5, 1));
+  painter.drawLine(tip, tip + QPointF(2, 5));
+  if (!chosen) return;
+  const glm::vec3 from(place[3]), way = glm::normalize(glm::mat3(place) * scene_->forward);
+  const float reach = std::max(0.05F, glm::length(scene_->bounds_m.size()) * 0.3F);
+  const auto a = project(from - way * reach), b = project(from + way * reach);
+  if (!a || !b) return;
+  painter.setPen(QPen(theme().click, 1.2, Qt::DashDotLine));
+  painter.drawLine(*a, *b);
+  painter.setPen(QPen(theme().click, 2));
 }
 
 // A drum from the side with two waves. Of the chosen one, how far round it is at its full, and how far it is

@@ -60,6 +60,7 @@ void Bench::paintOverlay(QPainter& painter) {
     paintPoints(painter);
     paintPieces(painter);
     paintLamps(painter);
+    paintSeenBox(painter);
     paintMarks(painter);
     paintTool(painter);
     paintFloorNumbers(painter);

@@ -33,11 +33,26 @@ std::vector<render::DrawItem> Bench::withPieces(
     const std::vector<std::vector<render::DrawItem>>& models) const {
   std::vector<render::DrawItem> out = items;
   if (!pieces_shown_ || !scene_) return out;
+  glm::mat4 move(1);
+  const BenchLamp* moving = movedNow(move);
+  const auto moves = [&](const std::string& piece, const std::string& part) {
+    if (moving == nullptr) return false;
+    if (moving->moving->pieces.count(piece) != 0) return true;
+    const auto parts = moving->moving->parts.find(piece);
+    return parts != moving->moving->parts.end() && parts->second.count(part) != 0;
+  };
+  for (const BenchPiece& piece : scene_->pieces)
+    if (piece.model >= models.size())
+      for (size_t i = 0; i < out.size() && i < scene_->parts.size(); ++i)
+        if (moves(piece.name, scene_->parts[i].key)) out[i].matrix = move * out[i].matrix;
   for (const BenchPiece& piece : scene_->pieces) {
     if (piece.model >= models.size()) continue;
     const glm::mat4 place = placeOf(piece);
-    for (render::DrawItem item : models[piece.model]) {
+    const std::vector<BenchPart>& parts = scene_->piece_models[piece.model].parts;
+    for (size_t i = 0; i < models[piece.model].size(); ++i) {
+      render::DrawItem item = models[piece.model][i];
       item.matrix = place * item.matrix;
+      if (i < parts.size() && moves(piece.name, parts[i].key)) item.matrix = move * item.matrix;
       item.selected = piece.name == chosen_piece_;
       out.push_back(std::move(item));
     }
@@ -75,6 +90,49 @@ void Bench::setFall(std::optional<glm::mat4> move) {
   // Drawn as while the view moves, and whole again when it lies.
   rest_.start();
   update();
+}
+
+void Bench::setMoved(const std::string& piece, float angle_rad) {
+  if (piece == moved_piece_ && angle_rad == moved_rad_) return;
+  moved_piece_ = piece;
+  moved_rad_ = piece.empty() ? 0 : angle_rad;
+  rest_.start();
+  update();
+}
+
+void Bench::setSeenBoxShown(bool shown) {
+  seen_box_ = shown;
+  update();
+}
+
+void Bench::paintSeenBox(QPainter& painter) {
+  if (!seen_box_ || !scene_ || scene_->seen_m.empty()) return;
+  const auto corner = [&](int i) {
+    const geometry::Bounds& box = scene_->seen_m;
+    const glm::vec4 at((i & 1) != 0 ? box.max.x : box.min.x, (i & 2) != 0 ? box.max.y : box.min.y,
+                       (i & 4) != 0 ? box.max.z : box.min.z, 1);
+    return project(glm::vec3(scene_->from_object * at));
+  };
+  painter.setBrush(Qt::NoBrush);
+  painter.setPen(QPen(theme().click, 1.2, Qt::DashDotLine));
+  for (int i = 0; i < 8; ++i)
+    for (const int side : {1, 2, 4}) {
+      if ((i & side) != 0) continue;
+      const auto a = corner(i), b = corner(i | side);
+      if (a && b) painter.drawLine(*a, *b);
+    }
+}
+
+const BenchLamp* Bench::movedNow(glm::mat4& move) const {
+  if (moved_piece_.empty() || !scene_) return nullptr;
+  for (const BenchLamp& one : scene_->lamps) {
+    if (one.name != moved_piece_ || !one.moving) continue;
+    const auto placed = piece_places_.find(one.name);
+    const glm::mat4& place = placed != piece_places_.end() ? placed->second : one.place;
+    move = glm::rotate(place, moved_rad_, scene_->forward) * glm::inverse(place);
+    return &one;
+  }
+  return nullptr;
 }
 
 void Bench::setChosenPoint(const std::string& point, std::map<std::string, glm::mat4> places) {

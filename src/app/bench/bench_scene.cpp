@@ -329,6 +329,21 @@ size_t pieceModel(BenchScene& out, const std::shared_ptr<const scene::Model>& mo
   return place;
 }
 
+BenchMoving benchMoving(const check::Examination& x, const mod::ObjectDoc& object, const mod::PieceDoc& piece,
+                        const std::vector<rulebook::Field>& fields) {
+  const prepare::ModelOf models = [&](const std::string& name) -> const scene::Model* {
+    const auto state = x.context.models.find(name);
+    return state != x.context.models.end() ? state->second.prepared.model.get() : nullptr;
+  };
+  BenchMoving out{prepare::movingValues(piece, fields), {}, {}};
+  const prepare::Moved moved = prepare::movedBy(object, piece, models);
+  for (const auto& [i, nodes] : moved.parts)
+    for (const scene::NodeIndex node : nodes)
+      out.parts[object.pieces[i].name].insert(models(object.pieces[i].model)->node(node).key);
+  for (const size_t i : moved.pieces) out.pieces.insert(object.pieces[i].name);
+  return out;
+}
+
 // The pieces of an object seen from the first that is the model, with a place for each model that they are;
 // parts are made afterwards.
 void findPieces(const check::Examination& x, const std::string& object, const BenchScene* known,
@@ -343,6 +358,24 @@ void findPieces(const check::Examination& x, const std::string& object, const Be
   out.object = object;
   out.body = benchBody(x, found->second, known != nullptr && known->object == object ? known->body : nullptr);
   out.from_object = glm::inverse(prepare::placeInObject(found->second, *own));
+  const auto state_of = [&](const std::string& name) -> const check::ModelState* {
+    const auto state = x.context.models.find(name);
+    return state != x.context.models.end() ? &state->second : nullptr;
+  };
+  out.seen_m = prepare::seenBox(
+      *x.book, found->second,
+      [&](const std::string& name) {
+        const check::ModelState* state = state_of(name);
+        return state != nullptr ? state->prepared.model.get() : nullptr;
+      },
+      [&](const std::string& name) {
+        std::vector<const scene::Model*> sizes;
+        if (const check::ModelState* state = state_of(name))
+          for (const auto& [variant, other] : state->variants)
+            if (other.report && other.report->same && other.prepared.model)
+              sizes.push_back(other.prepared.model.get());
+        return sizes;
+      });
   // What the game shows by itself is not seen with the object, nor the object with it.
   const mod::PieceDoc* by_itself = prepare::apartRoot(*x.book, found->second, *own);
   for (const mod::PieceDoc& piece : pieces) {
@@ -350,10 +383,11 @@ void findPieces(const check::Examination& x, const std::string& object, const Be
     const glm::mat4 place = out.from_object * prepare::placeInObject(found->second, piece);
     if (const auto sort = rulebook::pieceSortFrom(piece.sort)) {
       const auto fields = prepare::fieldsOfPiece(*x.book, found->second, piece);
-      BenchLamp lamp{piece.name, place, {}, {}, {}, {}};
+      BenchLamp lamp{piece.name, place, {}, {}, {}, {}, {}};
       if (*sort == rulebook::PieceSort::lamp) lamp.lamp = prepare::lampValues(piece, fields);
       if (*sort == rulebook::PieceSort::emitter) lamp.emitter = prepare::emitterValues(piece, fields);
       if (*sort == rulebook::PieceSort::sound) lamp.sound = prepare::soundValues(piece, fields);
+      if (*sort == rulebook::PieceSort::moving) lamp.moving = benchMoving(x, found->second, piece, fields);
       if (*sort == rulebook::PieceSort::shape) {
         std::shared_ptr<const BenchShape> before;
         if (known != nullptr && known->object == object)

@@ -14,6 +14,7 @@
 #include "prepare/objects/hanging.h"
 #include "prepare/objects/object_body.h"
 #include "prepare/objects/piece_values.h"
+#include "prepare/objects/seen_box.h"
 #include "prepare/objects/sound_pieces.h"
 #include "scene/named_places.h"
 
@@ -120,7 +121,15 @@ struct BenchBody {
   std::optional<double> mass_kg;
 };
 
-/// A lamp, emitter, collision shape or sound of the object.
+/// What a moving part does, and what it moves.
+struct BenchMoving {
+  prepare::MovingValues says;
+  std::map<std::string, std::set<std::string>> parts;  ///< by piece that is a model: keys of its parts
+  std::set<std::string> pieces;                        ///< names of those that move whole
+  bool operator==(const BenchMoving&) const = default;
+};
+
+/// A lamp, emitter, collision shape, sound or moving part of the object.
 struct BenchLamp {
   std::string name;
   glm::mat4 place{1};  ///< from the piece's space to that of the scene's model
@@ -128,6 +137,7 @@ struct BenchLamp {
   std::optional<prepare::EmitterValues> emitter;
   std::shared_ptr<const BenchShape> shape;
   std::optional<prepare::SoundValues> sound;
+  std::optional<BenchMoving> moving;
   bool operator==(const BenchLamp&) const = default;
 };
 
@@ -173,6 +183,7 @@ struct BenchScene {
   std::vector<BenchHung> hung;
   std::vector<BenchLamp> lamps;           ///< and emitters and shapes of the object
   glm::mat4 from_object{1};               ///< from the object's space to the model's
+  geometry::Bounds seen_m;                ///< what nothing of the object leaves, in the object's space
   std::shared_ptr<const BenchBody> body;  ///< of the object; null where it holds no volume
   std::vector<BenchBone> bones;
   packing::Rig rig, ghost_rig;  ///< how parts and bones number what moves them

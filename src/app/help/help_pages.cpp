@@ -28,8 +28,9 @@ constexpr const char* kWritten[] = {
     "shape/corrections", "shape/outfit",     "shape/comparison",  "skeleton/match",   "skeleton/movements",
     "skeleton/bones",    "skeleton/weights", "surface/materials", "surface/atlas",    "surface/looks",
     "objects/kind",      "objects/pieces",   "objects/body",      "objects/card",     "objects/lists",
-    "objects/icon",      "objects/points",   "objects/donor",     "objects/variants", "bundle/build",
-    "bundle/contents",   "bundle/card",      "bundle/look",       "tryout/game",      "tryout/trials"};
+    "objects/icon",      "objects/points",   "objects/donor",     "objects/variants", "objects/texts",
+    "bundle/build",      "bundle/contents",  "bundle/card",       "bundle/look",      "tryout/game",
+    "tryout/trials"};
 
 HelpPage readPage(const QString& id, const QString& folder) {
   QString name =

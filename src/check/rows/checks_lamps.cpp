@@ -7,6 +7,7 @@
 #include "check/rows/piece_findings.h"
 #include "geometry/ray.h"
 #include "prepare/objects/collision_shapes.h"
+#include "prepare/objects/moving_parts.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/parts/pieces.h"
@@ -119,6 +120,11 @@ std::string nothingSeen(const mod::PieceDoc& piece, const std::vector<rulebook::
     if (lamp.reach_m <= 0) return phrase("its reach is 0");
     return glm::length(lamp.color) <= 0.002F ? phrase("its light is black") : std::string();
   }
+  if (sort == PieceSort::moving) {
+    const prepare::MovingValues moving = prepare::movingValues(piece, fields);
+    if (moving.moves == "swings" && moving.span_deg[0] == moving.span_deg[1]) return phrase("its span is 0");
+    return moving.rate == 0 ? phrase("its rate is 0") : std::string();
+  }
   if (sort == PieceSort::shape || sort == PieceSort::sound) return {};
   const prepare::EmitterValues emitter = prepare::emitterValues(piece, fields);
   if (emitter.rate <= 0) return phrase("it sends no particles");
@@ -221,7 +227,7 @@ void checkPlace(const Context& context, const CheckRow& row, Findings& out) {
     if (box.empty()) continue;
     for (const mod::PieceDoc& piece : doc.pieces) {
       const auto sort = rulebook::pieceSortFrom(piece.sort);
-      if (!sort || *sort == PieceSort::shape || *sort == PieceSort::sound) continue;
+      if (!sort || (*sort != PieceSort::lamp && *sort != PieceSort::emitter)) continue;
       const prepare::PiecePlace place = prepare::objectPlace(doc, piece);
       const glm::vec3 at(place.position_m[0], place.position_m[1], place.position_m[2]);
       const float away = glm::distance(at, glm::clamp(at, box.min, box.max));
@@ -337,7 +343,7 @@ std::vector<CheckRow> lampChecks() {
            S::shows,
            Station::objects,
            {"mod.documents"},
-           "A lamp, emitter or shape that the game does not know",
+           "A lamp, emitter, shape, sound or moving part that the game does not know",
            "The game leaves it out.",
            "Say which of those that the game knows it is, or take it out.",
            checkSort},
@@ -346,7 +352,7 @@ std::vector<CheckRow> lampChecks() {
            S::shows,
            Station::objects,
            {"mod.documents"},
-           "A lamp, emitter or shape says what it cannot",
+           "A lamp, emitter, shape, sound or moving part says what it cannot",
            "The game takes another value, or none.",
            "Choose a value within the limits.",
            checkValues},
@@ -355,7 +361,7 @@ std::vector<CheckRow> lampChecks() {
            S::tidy,
            Station::objects,
            {"mod.documents"},
-           "A lamp that lights nothing, an emitter that sends nothing",
+           "A lamp that lights nothing, an emitter that sends nothing, a part that stands still",
            "The game works for it, and players see nothing.",
            "Give it values that show, or take it out.",
            checkIdle},

@@ -4,6 +4,7 @@
 
 #include "base/text.h"
 #include "check/rows/piece_findings.h"
+#include "geometry/moved_box.h"
 #include "prepare/objects/derived_model.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/parts/pieces.h"
@@ -155,7 +156,7 @@ void checkParents(const Context& context, const CheckRow& row, Findings& out) {
       if (parent == nullptr)
         said = phrase("{0} of {1} hangs on {2}, which is not there.", piece.name, name,
                       base::presentable(piece.parent, 60));
-      else if (!parent->isModel() && parent->sort != mod::kGroupSort)
+      else if (!parent->carries())
         said = phrase("{0} of {1} hangs on {2}, which carries nothing.", piece.name, name,
                       base::presentable(piece.parent, 60));
       else if (parent == &piece || mod::hangsOn(doc, *parent, piece.name))
@@ -224,6 +225,60 @@ void checkPairs(const Context& context, const CheckRow& row, Findings& out) {
     }
 }
 
+geometry::Bounds boxOfPiece(const Context& context, const mod::ObjectDoc& doc, const mod::PieceDoc& piece) {
+  const auto state = context.models.find(piece.model);
+  if (!piece.isModel() || state == context.models.end()) return {};
+  if (prepare::apartRoot(*context.book, doc, piece) != nullptr) return {};
+  return geometry::movedBox(state->second.box_m, prepare::placeInObject(doc, piece));
+}
+
+// A game draws a thing while its box is in view, fits it into places and shops by it: one small piece far off
+// makes it many times as large.
+void checkPieceFar(const Context& context, const CheckRow& row, Findings& out) {
+  constexpr float kTimes = 4;
+  for (const auto& [name, doc] : context.mod->objects) {
+    std::vector<geometry::Bounds> boxes;
+    for (const mod::PieceDoc& piece : doc.pieces) boxes.push_back(boxOfPiece(context, doc, piece));
+    const auto longest = [](const geometry::Bounds& box) {
+      const glm::vec3 size = box.size();
+      return std::max({size.x, size.y, size.z});
+    };
+    geometry::Bounds whole;
+    for (const geometry::Bounds& box : boxes) whole.add(box);
+    for (size_t i = 0; i < doc.pieces.size(); ++i) {
+      geometry::Bounds rest;
+      for (size_t other = 0; other < boxes.size(); ++other)
+        if (other != i) rest.add(boxes[other]);
+      if (boxes[i].empty() || rest.empty() || longest(boxes[i]) > longest(rest)) continue;
+      if (longest(whole) <= kTimes * longest(rest)) continue;
+      Finding f =
+          aboutPiece(context, row, name, doc.pieces[i].name,
+                     phrase("{0} stands so far off that {1} is {2} long instead of {3}.", doc.pieces[i].name,
+                            name, base::lengthText(longest(whole)), base::lengthText(longest(rest))));
+      f.measured = base::lengthText(longest(whole));
+      f.expected = phrase("about {0}", base::lengthText(longest(rest)));
+      f.place.marks_m = {boxes[i].center()};
+      f.mends.push_back(
+          objectMend(name, phrase("Bring it to the nearest place on {0}", name),
+                     [piece = doc.pieces[i].name,
+                      by = glm::clamp(boxes[i].center(), rest.min, rest.max) - boxes[i].center(),
+                      side = context.book->side()](mod::ObjectDoc& object) -> base::Status {
+                       const mod::PieceDoc* one = prepare::findPiece(object, piece);
+                       if (one == nullptr) return {};
+                       prepare::PiecePlace to = prepare::objectPlace(object, *one);
+                       for (size_t c = 0; c < 3; ++c)
+                         to.position_m[c] += static_cast<double>(by[static_cast<int>(c)]);
+                       return prepare::placePiece(object, piece, prepare::placeUnder(object, *one, to), side);
+                     }));
+      f.mends.push_back(objectMend(name, phrase("Take {0} out", doc.pieces[i].name),
+                                   [piece = doc.pieces[i].name](mod::ObjectDoc& object) {
+                                     return prepare::removePiece(object, piece);
+                                   }));
+      out.push_back(std::move(f));
+    }
+  }
+}
+
 void checkPieceNames(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects)
     for (size_t i = 0; i < doc.pieces.size(); ++i) {
@@ -252,6 +307,16 @@ void checkPieceNames(const Context& context, const CheckRow& row, Findings& out)
 std::vector<CheckRow> pieceChecks() {
   using S = Severity;
   return {
+      {"piece.far",
+       85,
+       S::shows,
+       Station::objects,
+       {"mod.documents"},
+       "A piece far off from the rest",
+       "The game reckons with a thing many times as large: it is drawn when it is out of view, and fits "
+       "nowhere.",
+       "Bring it back, or take it out.",
+       checkPieceFar},
       {"object.models",
        72,
        S::shows,

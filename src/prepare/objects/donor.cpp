@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "base/phrase.h"
 #include "base/text.h"
@@ -75,7 +76,7 @@ bool namesKnown(const rulebook::Rulebook& book, const mod::ModState& mod,
 geometry::Bounds boxInObject(const DonorSide& side) {
   const mod::ObjectDoc* object = objectOf(side);
   const mod::PieceDoc* first = object != nullptr ? mod::firstModelPiece(*object) : nullptr;
-  return first != nullptr ? geometry::movedBox(side.box_m, placeInObject(*object, *first))
+  return first != nullptr ? geometry::movedBox(side.body.box_m, placeInObject(*object, *first))
                           : geometry::Bounds();
 }
 
@@ -90,6 +91,29 @@ void offerFields(const rulebook::Rulebook& book, const DonorSide& taker, const r
   }
 }
 
+const DonorMaterial* materialOf(const DonorBody& body, const std::string& name) {
+  for (const DonorMaterial& one : body.materials)
+    if (base::lowerAscii(one.name) == base::lowerAscii(name)) return &one;
+  return nullptr;
+}
+
+// Of materials that are called alike on both sides.
+void offerRoles(const rulebook::Kind& kind, const DonorSide& taker, const DonorSide& donor,
+                std::vector<DonorOffer>& out) {
+  const auto title = [&](const std::string& id) {
+    const rulebook::Role* role = kind.findRole(id);
+    return role != nullptr ? role->title : id;
+  };
+  std::set<std::string> offered;
+  for (const DonorMaterial& there : donor.body.materials) {
+    if (kind.findRole(there.role) == nullptr) continue;
+    const DonorMaterial* here = materialOf(taker.body, there.name);
+    if (here == nullptr || !offered.insert(here->name).second) continue;
+    out.push_back({SetUp::role, here->name, base::phrase("{0}, its role", here->name), title(there.role),
+                   here->role.empty() ? std::string() : title(here->role)});
+  }
+}
+
 void offerPoints(const rulebook::Kind& kind, const DonorSide& taker, const DonorSide& donor,
                  std::vector<DonorOffer>& out) {
   const mod::ModelDoc *theirs = modelOf(donor), *ours = modelOf(taker);
@@ -100,7 +124,7 @@ void offerPoints(const rulebook::Kind& kind, const DonorSide& taker, const Donor
     const mod::PointDoc* here = pointOf(ours, point.id);
     const std::string title = known->id == point.id ? known->title : known->title + " " + point.id;
     out.push_back({SetUp::point, point.id, title,
-                   placeText(carriedOver(vectorOf(point.position_m), donor.box_m, taker.box_m)),
+                   placeText(carriedOver(vectorOf(point.position_m), donor.body.box_m, taker.body.box_m)),
                    here != nullptr ? placeText(vectorOf(here->position_m)) : std::string()});
   }
 }
@@ -207,8 +231,18 @@ void takePieces(mod::ObjectDoc& ours, const rulebook::Rulebook& book, const Dono
 }  // namespace
 
 const char* setUpName(SetUp sort) {
-  static constexpr const char* kNames[] = {"field", "point", "list", "piece"};
+  static constexpr const char* kNames[] = {"field", "role", "point", "list", "piece"};
   return kNames[static_cast<size_t>(sort)];
+}
+
+DonorBody donorBodyOf(const scene::Model& prepared) {
+  DonorBody out;
+  out.box_m = scene::boundsOf(prepared);
+  for (const scene::MaterialIndex i : scene::usedMaterials(prepared)) {
+    const scene::Material& material = prepared.materials[i.value()];
+    out.materials.push_back({material.key, material.name, material.role});
+  }
+  return out;
 }
 
 glm::dvec3 carriedOver(const glm::dvec3& place, const geometry::Bounds& from, const geometry::Bounds& to) {
@@ -231,6 +265,7 @@ std::vector<DonorOffer> donorOffers(const rulebook::Rulebook& book, const DonorS
   const rulebook::Kind* kind = book.findKind(ours->kind);
   if (kind == nullptr) return out;
   offerFields(book, taker, *kind, *theirs, *ours, out);
+  offerRoles(*kind, taker, donor, out);
   offerPoints(*kind, taker, donor, out);
   offerLists(book, taker, *theirs, *ours, out);
   offerPieces(book, *kind, taker, *theirs, *ours, out);
@@ -259,6 +294,12 @@ base::Status takeSetUp(mod::ModState& mod, const rulebook::Rulebook& book, const
   takePieces(next, book, taker, donor, chosen);
   const mod::PieceDoc* first = mod::firstModelPiece(next);
   const mod::ModelDoc* from = modelOf(donor);
+  if (first != nullptr && mod.models.count(first->model) != 0)
+    for (const DonorMaterial& here : taker.body.materials) {
+      const DonorMaterial* there = materialOf(donor.body, here.name);
+      if (there != nullptr && there->role != here.role && isChosen(chosen, SetUp::role, here.name))
+        setRole(mod.models[first->model], here.key, there->role);
+    }
   const bool points = std::any_of(chosen.begin(), chosen.end(),
                                   [](const DonorOffer& one) { return one.sort == SetUp::point; });
   if (points && (first == nullptr || from == nullptr || mod.models.count(first->model) == 0))
@@ -271,7 +312,7 @@ base::Status takeSetUp(mod::ModState& mod, const rulebook::Rulebook& book, const
     mod::ModelDoc& model = mod.models[first->model];
     for (const mod::PointDoc& point : there) {
       if (!isChosen(chosen, SetUp::point, point.id)) continue;
-      const glm::dvec3 at = carriedOver(vectorOf(point.position_m), donor.box_m, taker.box_m);
+      const glm::dvec3 at = carriedOver(vectorOf(point.position_m), donor.body.box_m, taker.body.box_m);
       placePoint(model, point.id, {{at.x, at.y, at.z}, point.turn}, book.side());
     }
     // Two that are a pair and both taken stay one.

@@ -62,8 +62,8 @@ class DonorTest : public testing::Test {
     mod_.objects["tug"].pieces.push_back(lamp);
   }
   // The barge is twice as long, as wide and half as high.
-  [[nodiscard]] DonorSide tug() const { return {mod_, "tug", box({-2, -1, 0}, {2, 1, 4})}; }
-  [[nodiscard]] DonorSide barge() const { return {mod_, "barge", box({-4, -1, 0}, {4, 1, 2})}; }
+  [[nodiscard]] DonorSide tug() const { return {mod_, "tug", {box({-2, -1, 0}, {2, 1, 4}), {}}}; }
+  [[nodiscard]] DonorSide barge() const { return {mod_, "barge", {box({-4, -1, 0}, {4, 1, 2}), {}}}; }
   std::vector<DonorOffer> offers() const { return donorOffers(book_, barge(), tug()); }
   rulebook::Rulebook book_;
   mod::ModState mod_;
@@ -99,8 +99,34 @@ TEST_F(DonorTest, WhatIsTakenKeepsItsShareOfTheBodyAndItsPair) {
   EXPECT_EQ(port->pair, "starboard");
   // Taken again, nothing changes.
   mod::ModState again = next;
-  ASSERT_TRUE(takeSetUp(again, book_, {again, "barge", barge().box_m}, tug(), offers()));
+  ASSERT_TRUE(takeSetUp(again, book_, {again, "barge", barge().body}, tug(), offers()));
   EXPECT_EQ(std::as_const(again.objects).at("barge"), now);
+}
+
+TEST_F(DonorTest, RolesGoToMaterialsThatAreCalledAlike) {
+  rulebook::Role paint, tar;
+  paint.id = "paint", paint.title = "Paint";
+  tar.id = "tar", tar.title = "Tar";
+  book_.kinds[0].roles = {paint, tar};
+  DonorSide from = tug(), to = barge();
+  from.body.materials = {
+      {"m1", "Hull", "paint"}, {"m2", "keel", "tar"}, {"m3", "rope", "odd"}, {"m4", "mast", "tar"}};
+  to.body.materials = {{"a", "hull", ""}, {"b", "keel", "paint"}, {"c", "rope", ""}, {"d", "deck", ""}};
+  std::vector<DonorOffer> roles;
+  for (const DonorOffer& one : donorOffers(book_, to, from))
+    if (one.sort == SetUp::role) roles.push_back(one);
+  ASSERT_EQ(roles.size(), 2U) << "a role that the game does not know is none";
+  EXPECT_EQ(roles[0].id, "hull");
+  EXPECT_EQ(roles[0].theirs, "Paint");
+  EXPECT_EQ(roles[0].ours, "");
+  EXPECT_EQ(roles[1].ours, "Paint");
+  mod::ModState next = mod_;
+  ASSERT_TRUE(takeSetUp(next, book_, to, from, {roles[0]}));
+  const mod::ModelDoc& model = std::as_const(next.models).at("barge");
+  ASSERT_EQ(model.steps.size(), 1U);
+  EXPECT_EQ(model.steps[0].kind, "role");
+  EXPECT_EQ(model.steps[0].values["material"], "a");
+  EXPECT_EQ(model.steps[0].values["role"], "paint");
 }
 
 TEST_F(DonorTest, OnlyWhatIsChosenIsTakenAndHalfAPairStandsAlone) {

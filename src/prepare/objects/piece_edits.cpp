@@ -52,11 +52,11 @@ Carrier carrierOf(const mod::ObjectDoc& object, const mod::PieceDoc& piece) {
   return out;
 }
 
-// The pair has the same place in the mirror, the same scale and values; colours are its own.
+// The pair has the mirror image of its place, its scale and its values; colours are its own.
 void follow(const mod::PieceDoc& leads, mod::PieceDoc& follows, const glm::vec3& side) {
   put(follows, mirrored(placeOf(leads), side));
   follows.scale = leads.scale;
-  follows.values = sharedValues(leads.values, follows.values);
+  follows.values = pairedValues(leads, follows.values);
 }
 
 void untie(mod::ObjectDoc& object, const std::string& piece) {
@@ -70,8 +70,6 @@ PiecePlace asPlace(const glm::mat4& at) {
   const glm::quat turn = glm::normalize(glm::quat_cast(turned));
   return {{at[3].x, at[3].y, at[3].z}, {turn.x, turn.y, turn.z, turn.w}};
 }
-
-bool mayCarry(const mod::PieceDoc& piece) { return piece.isModel() || piece.sort == mod::kGroupSort; }
 
 // "screw-2" is followed by "screw-3".
 std::string stemOf(const std::string& piece) {
@@ -206,12 +204,12 @@ base::Status setParent(mod::ObjectDoc& object, const std::string& piece, const s
   const mod::PieceDoc* carrier = parent.empty() ? nullptr : findPiece(object, parent);
   if (!parent.empty() && carrier == nullptr) return unknownPiece(parent);
   if (carrier != nullptr &&
-      (carrier == found || !mayCarry(*carrier) || mod::hangsOn(object, *carrier, piece)))
+      (carrier == found || !carrier->carries() || mod::hangsOn(object, *carrier, piece)))
     return base::Error{"piece.parent",
-                       mayCarry(*carrier)
+                       carrier->carries()
                            ? base::phrase("{0} hangs on {1} itself.", base::presentable(parent, 60),
                                           base::presentable(piece, 60))
-                           : base::phrase("{0} is no model and no group; it carries nothing.",
+                           : base::phrase("{0} carries nothing: it is no model, no group and moves nothing.",
                                           base::presentable(parent, 60)),
                        {},
                        base::phrase("Name another piece.")};

@@ -48,6 +48,19 @@ bool isColor(const Json& value) {
          std::all_of(value.begin(), value.end(), [](const Json& one) { return one.is_number(); });
 }
 
+// The mirror image of a turn about an axis is one about the mirrored axis the other way round.
+Json inMirror(const mod::PieceDoc& piece, const std::string& id, const Json& value) {
+  if (piece.sort != mod::kMovingSort) return value;
+  const auto other_way = [](const Json& one) {
+    return one.is_number_integer() ? Json(-one.get<int64_t>()) : Json(-one.get<double>() + 0.0);
+  };
+  if (id == "rate" && value.is_number()) return other_way(value);
+  if (id == "span_deg" && value.is_array() && value.size() == 2 && value[0].is_number() &&
+      value[1].is_number())
+    return Json::array({other_way(value[1]), other_way(value[0])});
+  return value;
+}
+
 }  // namespace
 
 std::vector<rulebook::Field> fieldsOfPiece(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
@@ -78,11 +91,11 @@ Json valueOf(const mod::PieceDoc& piece, const rulebook::Field& field) {
   return value;
 }
 
-Json sharedValues(const Json& leads, const Json& own) {
+Json pairedValues(const mod::PieceDoc& leads, const Json& own) {
   Json out = Json::object();
-  for (const auto& [id, value] : leads.items()) {
+  for (const auto& [id, value] : leads.values.items()) {
     const auto had = own.find(id);
-    out[id] = isColor(value) && had != own.end() ? *had : value;
+    out[id] = isColor(value) && had != own.end() ? *had : inMirror(leads, id, value);
   }
   return out;
 }
@@ -98,7 +111,7 @@ base::Status setPieceValue(mod::ObjectDoc& object, const std::string& piece, con
     if (value.is_null())
       one->values.erase(field);
     else
-      one->values[field] = value;
+      one->values[field] = one == found ? value : inMirror(*found, field, value);
   }
   return {};
 }

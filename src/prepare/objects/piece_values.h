@@ -20,12 +20,13 @@ mod::ListEntry newEntry(const rulebook::GameList& list);
 /// else the field's default.
 base::Json valueOf(const mod::PieceDoc& piece, const rulebook::Field& field);
 
-/// Sets a value of a piece; the pair has it too, except a colour: that is its own. A null value is taken out.
+/// Sets a value of a piece; the pair has it too (`pairedValues`). A null value is taken out.
 /// Errors: piece.unknown.
 base::Status setPieceValue(mod::ObjectDoc& object, const std::string& piece, const std::string& field,
                            const base::Json& value);
-/// The values of the first, with the colours of the second: what a piece has whose pair has the first.
-base::Json sharedValues(const base::Json& leads, const base::Json& own);
+/// The values that the pair of `leads` has, whose own are `own`: those of `leads`, with the colours of its
+/// own; what moves goes the other way round, as in a mirror.
+base::Json pairedValues(const mod::PieceDoc& leads, const base::Json& own);
 
 /// A lamp as it shines. Linear colour, candela, metres, degrees; its direction is the game's forward as the
 /// piece is turned.

@@ -10,8 +10,11 @@
 #include <algorithm>
 
 #include "app/widgets/panels.h"
-#include "check/donor_box.h"
+#include "bundle/bundle_reader.h"
+#include "check/donor_body.h"
 #include "mod/store.h"
+#include "packing/bundle_donor.h"
+#include "packing/unpack_object.h"
 
 namespace rakugo::app {
 namespace {
@@ -36,15 +39,30 @@ DonorPanel::DonorPanel(Session& session, QWidget* parent) : QWidget(parent), ses
     list();
   });
   column->addWidget(donors_);
-  auto* other = new QPushButton(tr("Of another mod…"), this);
-  other->setObjectName(QStringLiteral("donor-mod"));
-  other->setProperty("quiet", true);
-  connect(other, &QPushButton::clicked, this, [this] {
+  auto* others = new QHBoxLayout;
+  others->setSpacing(10);
+  const auto button = [&](const char* name, const QString& title) {
+    auto* out = new QPushButton(title, this);
+    out->setObjectName(QLatin1String(name));
+    out->setProperty("quiet", true);
+    others->addWidget(out);
+    return out;
+  };
+  connect(button("donor-mod", tr("Of another mod…")), &QPushButton::clicked, this, [this] {
     const QString folder =
         QFileDialog::getExistingDirectory(this, tr("The mod whose objects have it"), QDir::homePath());
     if (!folder.isEmpty()) openOther(folder.toStdString());
   });
-  column->addWidget(other, 0, Qt::AlignLeft);
+  connect(button("donor-bundle", tr("Of a bundle…")), &QPushButton::clicked, this, [this] {
+    const QString file = QFileDialog::getOpenFileName(this, tr("The bundle whose objects have it"),
+                                                      QDir::homePath(), tr("Bundles (*.rkb)"));
+    if (!file.isEmpty()) openBundle(file.toStdString());
+  });
+  own_ = button("donor-own", tr("The game's own"));
+  connect(own_, &QPushButton::clicked, this,
+          [this] { openBundle(session_.book().folder / session_.book().own_things); });
+  others->addStretch();
+  column->addLayout(others);
   said_ = quietText(QString(), this);
   said_->setObjectName(QStringLiteral("donor-said"));
   column->addWidget(said_);
@@ -57,31 +75,68 @@ DonorPanel::DonorPanel(Session& session, QWidget* parent) : QWidget(parent), ses
   column->addWidget(take_, 0, Qt::AlignLeft);
 }
 
-void DonorPanel::openOther(const std::filesystem::path& folder) {
+// What is there is looked up in the background; what is chosen of it is read when it is.
+void DonorPanel::open(const std::function<Other()>& look) {
   const QPointer<DonorPanel> here(this);
+  said_->setVisible(true);
   said_->setText(tr("reading…"));
-  session_.background().post([here, folder](base::Progress&) -> Background::Finish {
-    auto loaded = mod::loadMod(folder);
-    std::shared_ptr<const mod::ModState> mod;
-    std::string problem;
-    if (loaded)
-      mod = std::make_shared<const mod::ModState>(std::move(loaded).value());
-    else
-      problem = loaded.error().text();
-    return [here, folder, mod, problem] {
-      if (here == nullptr) return;
-      if (mod == nullptr) {
-        here->said_->clear();
-        Q_EMIT here->tell(q(problem));
+  const int number = ++opened_;
+  session_.background().post([here, look, number](base::Progress&) -> Background::Finish {
+    auto other = std::make_shared<Other>(look());
+    return [here, other, number] {
+      if (here == nullptr || here->opened_ != number) return;
+      here->said_->clear();
+      if (!other->problem.isEmpty()) {
+        Q_EMIT here->tell(other->problem);
         return;
       }
-      here->other_ = Other{folder, mod, {}};
+      other->number = number;
+      here->other_ = std::move(*other);
       here->listDonors();
-      if (!mod->objects.empty())
-        here->donors_->setCurrentIndex(here->donors_->findData(kOfOther + q(mod->objects.begin()->first)));
+      if (const auto& all = here->other_->objects; !all.empty())
+        here->donors_->setCurrentIndex(here->donors_->findData(kOfOther + q(all.front().first)));
       here->listed_for_.clear();
       here->list();
     };
+  });
+}
+
+void DonorPanel::openOther(const std::filesystem::path& folder) {
+  open([folder, book = session_.sharedBook()] {
+    Other out;
+    auto loaded = mod::loadMod(folder);
+    if (!loaded) {
+      out.problem = q(loaded.error().text());
+      return out;
+    }
+    const auto mod = std::make_shared<const mod::ModState>(std::move(loaded).value());
+    out.title = q(mod->card.title);
+    for (const auto& [name, doc] : mod->objects)
+      out.objects.emplace_back(name, q(doc.title.empty() ? name : doc.title));
+    out.read = [folder, book, mod](const std::string& object) -> base::Result<Donor> {
+      return Donor{mod, check::bodyOfObject(folder, book, *mod, object)};
+    };
+    return out;
+  });
+}
+
+void DonorPanel::openBundle(const std::filesystem::path& file) {
+  open([file, book = session_.sharedBook()] {
+    Other out;
+    const auto bundle = bundle::Bundle::open(file);
+    if (!bundle) {
+      out.problem = q(bundle.error().text());
+      return out;
+    }
+    out.title = q(bundle->manifest().title);
+    for (const packing::ObjectInBundle& one : packing::objectsIn(*bundle))
+      out.objects.emplace_back(one.id, q(one.title.empty() ? one.id : one.title));
+    out.read = [file, book](const std::string& object) -> base::Result<Donor> {
+      RAKUGO_ASSIGN(const bundle::Bundle opened, bundle::Bundle::open(file));
+      RAKUGO_ASSIGN(packing::BundleDonor donor, packing::donorOf(opened, object, *book));
+      return Donor{std::move(donor.mod), std::move(donor.body)};
+    };
+    return out;
   });
 }
 
@@ -95,6 +150,7 @@ void DonorPanel::listDonors() {
   const QSignalBlocker quiet(donors_);
   const QString now = donors_->currentData().toString();
   donors_->clear();
+  own_->setVisible(session_.isOpen() && !session_.book().own_things.empty());
   if (!session_.isOpen()) return;
   const auto mine = session_.state().objects.find(session_.object());
   if (mine == session_.state().objects.end()) return;
@@ -104,17 +160,15 @@ void DonorPanel::listDonors() {
       if (name != mine->first && (doc.kind == mine->second.kind) == same)
         donors_->addItem(q(doc.title.empty() ? name : doc.title), q(name));
   if (other_)
-    for (const auto& [name, doc] : other_->mod->objects)
-      donors_->addItem(
-          tr("%1 of %2").arg(q(doc.title.empty() ? name : doc.title), q(other_->mod->card.title)),
-          kOfOther + q(name));
+    for (const auto& [name, title] : other_->objects)
+      donors_->addItem(tr("%1 of %2").arg(title, other_->title), kOfOther + q(name));
   donors_->setCurrentIndex(std::max(0, donors_->findData(now)));
 }
 
 prepare::DonorSide DonorPanel::taker() const {
   const auto& x = session_.examination();
   return {session_.state(), session_.object(),
-          x ? check::boxOfObject(x->context, session_.object()) : geometry::Bounds()};
+          x ? check::bodyOfObject(x->context, session_.object()) : prepare::DonorBody()};
 }
 
 std::optional<prepare::DonorSide> DonorPanel::donor() const {
@@ -123,26 +177,31 @@ std::optional<prepare::DonorSide> DonorPanel::donor() const {
   if (!chosen.startsWith(kOfOther)) {
     const auto& x = session_.examination();
     return prepare::DonorSide{session_.state(), s(chosen),
-                              x ? check::boxOfObject(x->context, s(chosen)) : geometry::Bounds()};
+                              x ? check::bodyOfObject(x->context, s(chosen)) : prepare::DonorBody()};
   }
   const std::string name = s(chosen.mid(kOfOther.size()));
-  const auto box = other_->boxes.find(name);
-  if (box == other_->boxes.end()) return std::nullopt;  // it is being read
-  return prepare::DonorSide{*other_->mod, name, box->second};
+  const auto read = other_->donors.find(name);
+  if (read == other_->donors.end()) return std::nullopt;  // it is being read
+  return prepare::DonorSide{*read->second.mod, name, read->second.body};
 }
 
-void DonorPanel::askForBox(const std::string& object) {
+void DonorPanel::askFor(const std::string& object) {
   const QPointer<DonorPanel> here(this);
-  session_.background().post([here, object, folder = other_->folder, mod = other_->mod,
-                              book = session_.sharedBook()](base::Progress&) -> Background::Finish {
-    const geometry::Bounds box = check::boxOfObject(folder, book, *mod, object);
-    return [here, object, mod, box] {
-      if (here == nullptr || !here->other_ || here->other_->mod != mod) return;
-      here->other_->boxes[object] = box;
-      here->listed_for_.clear();
-      here->list();
-    };
-  });
+  session_.background().post(
+      [here, object, read = other_->read, number = other_->number](base::Progress&) -> Background::Finish {
+        auto donor = std::make_shared<base::Result<Donor>>(read(object));
+        return [here, object, donor, number] {
+          if (here == nullptr || !here->other_ || here->other_->number != number) return;
+          if (!*donor) {
+            here->said_->clear();
+            Q_EMIT here->tell(q(donor->error().text()));
+            return;
+          }
+          here->other_->donors[object] = std::move(*donor).value();
+          here->listed_for_.clear();
+          here->list();
+        };
+      });
 }
 
 void DonorPanel::list() {
@@ -154,7 +213,7 @@ void DonorPanel::list() {
     said_->setText(tr("reading its model…"));
     if (listed_for_ != "reading " + name) {
       listed_for_ = "reading " + name;
-      askForBox(name);
+      askFor(name);
     }
     return;
   }
@@ -188,10 +247,11 @@ void DonorPanel::list() {
     rows_->addWidget(values);
     marks_.push_back(mark);
   }
-  said_->setText(!from ? tr("What it has of card, points, lists and pieces is listed beside what is here. "
-                            "Places keep their share of the body.")
-                 : offers_.empty() ? tr("It has nothing that is not here already.")
-                                   : QString());
+  said_->setText(
+      !from ? tr("What it has of card, roles, points, lists and pieces is listed beside what is here. "
+                 "Places keep their share of the body.")
+      : offers_.empty() ? tr("It has nothing that is not here already.")
+                        : QString());
   said_->setVisible(!said_->text().isEmpty());
   take_->setVisible(!offers_.empty());
   take_->setEnabled(std::any_of(marks_.begin(), marks_.end(), [](QCheckBox* m) { return m->isChecked(); }));
@@ -205,8 +265,8 @@ void DonorPanel::take() {
     if (marks_[i]->isChecked()) chosen.push_back(offers_[i]);
   // The sides are of the state before; the edit is made of a copy of it.
   const mod::ModState before = session_.state();
-  const prepare::DonorSide mine{before, session_.object(), taker().box_m},
-      theirs{&from->mod == &session_.state() ? before : from->mod, from->object, from->box_m};
+  const prepare::DonorSide mine{before, session_.object(), taker().body},
+      theirs{&from->mod == &session_.state() ? before : from->mod, from->object, from->body};
   mod::ModState next = before;
   if (const base::Status done = prepare::takeSetUp(next, session_.book(), mine, theirs, chosen); !done) {
     Q_EMIT tell(q(done.error().text()));

@@ -22,6 +22,8 @@ class DonorPanel : public QWidget {
   void refresh();
   /// Reads the mod in a folder, whose objects are then donors too; nothing where it is none, and it is said.
   void openOther(const std::filesystem::path& folder);
+  /// The same of a bundle.
+  void openBundle(const std::filesystem::path& file);
   /// The offers that are listed.
   [[nodiscard]] const std::vector<prepare::DonorOffer>& offers() const { return offers_; }
 
@@ -29,16 +31,24 @@ class DonorPanel : public QWidget {
   void tell(const QString& problem);
 
  private:
-  // Another mod, with the boxes of its objects that were asked for.
-  struct Other {
-    std::filesystem::path folder;
+  // An object of another mod or bundle, read.
+  struct Donor {
     std::shared_ptr<const mod::ModState> mod;
-    std::map<std::string, geometry::Bounds> boxes;
+    prepare::DonorBody body;
   };
+  // Another mod or bundle, with those of its objects that were asked for.
+  struct Other {
+    int number = 0;
+    QString title, problem;
+    std::vector<std::pair<std::string, QString>> objects;                // names, and what players read
+    std::function<base::Result<Donor>(const std::string& object)> read;  // on any thread
+    std::map<std::string, Donor> donors;
+  };
+  void open(const std::function<Other()>& look);
   void listDonors();
   void list();
   void take();
-  void askForBox(const std::string& object);
+  void askFor(const std::string& object);
   [[nodiscard]] prepare::DonorSide taker() const;
   [[nodiscard]] std::optional<prepare::DonorSide> donor() const;
   Session& session_;
@@ -47,6 +57,8 @@ class DonorPanel : public QWidget {
   QPushButton* take_;
   QVBoxLayout* rows_;
   std::optional<Other> other_;
+  int opened_ = 0;
+  QPushButton* own_;
   std::vector<prepare::DonorOffer> offers_;
   std::vector<QCheckBox*> marks_;  // by offer
   std::string listed_for_;

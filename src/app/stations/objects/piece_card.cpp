@@ -11,7 +11,9 @@
 #include "app/stations/objects/place_editor.h"
 #include "app/stations/objects/sound_panel.h"
 #include "app/widgets/panels.h"
+#include "app/widgets/theme.h"
 #include "base/text.h"
+#include "prepare/objects/moving_parts.h"
 #include "prepare/objects/piece_values.h"
 #include "rulebook/piece_sorts.h"
 
@@ -206,8 +208,63 @@ void PieceCard::makeTools(QVBoxLayout* rows) {
                          mod::ObjectDoc& doc) { return prepare::fitShape(doc, piece, book, models); },
                      {});
   });
+  middle_ = button("middle-piece", tr("To the middle"),
+                   tr("Of what it moves; its axis along the shortest side, as a wheel's"));
+  connect(middle_, &QPushButton::clicked, this, [this] {
+    Q_EMIT editAsked(tr("Put %1 in the middle").arg(q(piece_)),
+                     [piece = piece_, models = preparedModels(), &book = session_.book()](
+                         mod::ObjectDoc& doc) { return prepare::centerMoving(doc, piece, book, models); },
+                     {});
+  });
   tools->addStretch();
   rows->addLayout(tools);
+  move_ = new QPushButton(tr("See it move"), this);
+  move_->setObjectName(QStringLiteral("see-it-move"));
+  move_->setCheckable(true);
+  move_->setToolTip(tr("In the bench, as it moves in the game at full speed"));
+  rows->addWidget(move_, 0, Qt::AlignLeft);
+  frames_.setInterval(16);
+  connect(&frames_, &QTimer::timeout, this, &PieceCard::moveOn);
+  connect(move_, &QPushButton::toggled, this, [this](bool on) {
+    if (!on) return stopMoving();
+    moving_since_.start();
+    if (!lessMotion()) frames_.start();
+    moveOn();
+  });
+}
+
+void PieceCard::hideEvent(QHideEvent* event) {
+  QFrame::hideEvent(event);
+  stopMoving();
+}
+
+void PieceCard::stopMoving() {
+  if (!frames_.isActive() && !move_->isChecked()) return;
+  frames_.stop();
+  {
+    const QSignalBlocker quiet(move_);
+    move_->setChecked(false);
+  }
+  Q_EMIT movedShown({}, 0);
+}
+
+void PieceCard::moveOn() {
+  const mod::PieceDoc* now = piece();
+  if (now == nullptr) return stopMoving();
+  const auto object = session_.state().objects.find(session_.object());
+  const prepare::MovingValues says =
+      prepare::movingValues(*now, prepare::fieldsOfPiece(session_.book(), object->second, *now));
+  // Who wants less motion sees where a quarter of the way leads.
+  const float seconds = lessMotion() ? 0.25F / std::max(0.01F, std::abs(says.rate))
+                                     : static_cast<float>(moving_since_.elapsed()) / 1000;
+  Q_EMIT movedShown(piece_, prepare::movedAngle(says, seconds));
+}
+
+void PieceCard::showMoving(const mod::ObjectDoc& object, const mod::PieceDoc& piece) {
+  const bool moving = piece.sort == mod::kMovingSort;
+  middle_->setVisible(moving);
+  move_->setVisible(moving);
+  if (!moving || !prepare::findPiece(object, piece_)) stopMoving();
 }
 
 const mod::PieceDoc* PieceCard::piece() const {
@@ -244,7 +301,10 @@ void PieceCard::toFloor() {
 }
 
 void PieceCard::showPiece(const mod::ObjectDoc& object, const rulebook::Kind* kind, const std::string& name) {
-  if (piece_ != name) place_->clickWasUsed();
+  if (piece_ != name) {
+    place_->clickWasUsed();
+    stopMoving();
+  }
   piece_ = name;
   const mod::PieceDoc& piece = *prepare::findPiece(object, name);
   if (!name_->hasFocus()) name_->setText(q(piece.name));
@@ -258,21 +318,32 @@ void PieceCard::showPiece(const mod::ObjectDoc& object, const rulebook::Kind* ki
   fit_->setVisible(shape);
   lies_->setVisible(shape);
   if (shape) lies_->setText(howItLies());
+  showMoving(object, piece);
   const bool heard = piece.sort == rulebook::pieceSortName(rulebook::PieceSort::sound);
   sound_->setVisible(heard);
   if (heard) sound_->show(object, piece);
-  const bool model = piece.isModel(), carries = model || piece.sort == mod::kGroupSort;
+  const bool model = piece.isModel(), carries = piece.carries();
   floor_->setVisible(model);
   scale_->setVisible(carries);
   scale_name_->setVisible(carries);
   // Made anew for another piece only, so that nobody's typing is lost.
+  std::vector<std::string> parts;
+  if (piece.sort == mod::kMovingSort) parts = prepare::partsToMove(object, piece, preparedModels());
   const std::string wanted = session_.object() + "\n" + piece.name + "\n" + piece.sort + "\n" + piece.as +
-                             "\n" + object.kind + "\n" + base::textOf(piece.values, "form");
+                             "\n" + object.kind + "\n" + base::textOf(piece.values, "form") + "\n" +
+                             piece.parent + "\n" + base::listText(parts, parts.size());
   if (wanted != form_for_) {
     form_for_ = wanted;
     auto fields = prepare::fieldsOfPiece(session_.book(), object, piece);
     std::erase_if(fields,
                   [&](const rulebook::Field& field) { return !prepare::fieldCounts(piece, field.id); });
+    // One of the parts that are there.
+    for (rulebook::Field& field : fields)
+      if (piece.sort == mod::kMovingSort && field.id == "part" && !parts.empty()) {
+        field.type = rulebook::FieldType::choice;
+        field.choices = parts;
+        field.choices.insert(field.choices.begin(), std::string());
+      }
     form_->setFields(fields);
     form_->setVisible(!fields.empty());
   }
@@ -289,6 +360,10 @@ prepare::ModelOf PieceCard::preparedModels() const {
 
 void PieceCard::sceneChanged() {
   if (!lies_->isHidden()) lies_->setText(howItLies());
+  // Which parts there are to move is known once the model is prepared.
+  if (const auto of = session_.state().objects.find(session_.object());
+      of != session_.state().objects.end() && piece() != nullptr && piece()->sort == mod::kMovingSort)
+    showPiece(of->second, session_.book().findKind(of->second.kind), piece_);
   const auto object = session_.state().objects.find(session_.object());
   if (const mod::PieceDoc* now = piece(); now != nullptr && !sound_->isHidden())
     sound_->show(object->second, *now);
@@ -336,7 +411,7 @@ void PieceCard::fillChoices(const mod::ObjectDoc& object, const rulebook::Kind* 
   model_->setVisible(piece.isModel());
   for (const mod::PieceDoc& other : object.pieces) {
     if (&other == &piece) continue;
-    if ((other.isModel() || other.sort == mod::kGroupSort) && !mod::hangsOn(object, other, piece.name))
+    if (other.carries() && !mod::hangsOn(object, other, piece.name))
       parents.emplace_back(tr("hangs on %1").arg(q(other.name)), q(other.name));
     if (prepare::mayBePair(object, piece, other))
       pairs.emplace_back(tr("a pair with %1").arg(q(other.name)), q(other.name));

@@ -2,7 +2,9 @@
 #pragma once
 
 #include <QDoubleSpinBox>
+#include <QElapsedTimer>
 #include <QFrame>
+#include <QTimer>
 #include <functional>
 
 #include "app/shell/session.h"
@@ -41,6 +43,11 @@ class PieceCard : public QFrame {
   /// The piece is a copy of the one that was shown, or the same under another name.
   void copied(const std::string& piece);
   void handChanged();
+  /// A moving part is to be shown after it has gone so far, in radians; an empty name: none.
+  void movedShown(const std::string& piece, float angle_rad);
+
+ protected:
+  void hideEvent(QHideEvent* event) override;
 
  private:
   void makeNumbers(QVBoxLayout* rows);
@@ -60,7 +67,12 @@ class PieceCard : public QFrame {
   QLabel* scale_name_;
   FieldForm* form_;
   SoundPanel* sound_;
-  QPushButton *floor_, *fit_;
+  void showMoving(const mod::ObjectDoc& object, const mod::PieceDoc& piece);
+  void moveOn();
+  void stopMoving();
+  QPushButton *floor_, *fit_, *middle_, *move_;
+  QTimer frames_;
+  QElapsedTimer moving_since_;
   QLabel* lies_;
 };
 

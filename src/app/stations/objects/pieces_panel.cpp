@@ -45,6 +45,7 @@ PiecesPanel::PiecesPanel(Session& session, Bench& bench, QWidget* parent)
   connect(card_, &PieceCard::editAsked, this, &PiecesPanel::edit);
   connect(card_, &PieceCard::copied, this, &PiecesPanel::choose);
   connect(card_, &PieceCard::handChanged, this, &PiecesPanel::showInBench);
+  connect(card_, &PieceCard::movedShown, &bench_, &Bench::setMoved);
   column->addWidget(card_);
   add_ = new QPushButton(tr("Add a piece…"), this);
   add_->setObjectName(QStringLiteral("add-piece"));

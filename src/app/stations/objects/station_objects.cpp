@@ -1,4 +1,5 @@
 #include <QBuffer>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
 #include <QPointer>
@@ -14,6 +15,7 @@
 #include "app/stations/objects/pieces_panel.h"
 #include "app/stations/objects/points_panel.h"
 #include "app/stations/objects/station_objects.h"
+#include "app/stations/objects/texts_panel.h"
 #include "app/stations/objects/variants_panel.h"
 #include "app/stations/station_panel.h"
 #include "app/widgets/chapter.h"
@@ -40,10 +42,21 @@ ObjectsStation::ObjectsStation(Session& session, Bench& bench, QWidget* parent)
   body_->setObjectName(QStringLiteral("object-body"));
   body_->setWordWrap(true);
   body_chapter_->body()->addWidget(body_);
+  seen_ = quietText(QString(), this);
+  seen_->setObjectName(QStringLiteral("seen-box-said"));
+  body_chapter_->body()->addWidget(seen_);
+  show_seen_ = new QCheckBox(tr("Show this box"), this);
+  show_seen_->setObjectName(QStringLiteral("seen-box"));
+  show_seen_->setToolTip(tr("Nothing of the object ever leaves it, however it moves"));
+  connect(show_seen_, &QCheckBox::toggled, this, [&bench](bool on) { bench.setSeenBoxShown(on); });
+  body_chapter_->body()->addWidget(show_seen_);
   fall_ = new FallPanel(session, bench, this);
   body_chapter_->body()->addWidget(fall_);
   connect(&session, &Session::sceneChanged, this, &ObjectsStation::sayBody);
   card_chapter_ = addChapter("objects/card", tr("Card"), {"field."});
+  texts_chapter_ = addChapter("objects/texts", tr("Texts"), {"text."});
+  texts_ = new TextsPanel(session, this);
+  texts_chapter_->body()->addWidget(texts_);
   lists_chapter_ = addChapter("objects/lists", tr("Where it enters the game"), {"list."});
   lists_ = new ListsPanel(session, this);
   lists_chapter_->body()->addWidget(lists_);
@@ -85,11 +98,26 @@ void ObjectsStation::refresh() {
   pieces_->refresh();
   points_->refresh();
   lists_->refresh();
+  texts_->refresh();
   donor_->refresh();
   variants_->refresh();
   sayChapters();
   settleChapters(card_chapter_);
 }
+
+namespace {
+
+// "96 × 96, and 32 × 32 made of it"
+QString iconSizes(const rulebook::Kind& kind) {
+  QString out = ObjectsStation::tr("%1 × %2").arg(kind.icon_width).arg(kind.icon_height);
+  QStringList more;
+  for (const rulebook::IconSize& one : kind.icon_sizes)
+    more << ObjectsStation::tr("%1 × %2").arg(one.width).arg(one.height);
+  return more.empty() ? out
+                      : ObjectsStation::tr("%1, and %2 made of it").arg(out, more.join(QStringLiteral(", ")));
+}
+
+}  // namespace
 
 void ObjectsStation::sayChapters() {
   const auto found = session_.isOpen() ? session_.state().objects.find(session_.object())
@@ -102,6 +130,8 @@ void ObjectsStation::sayChapters() {
   say(pieces_chapter_, pieces_->state(), kind != nullptr);
   card_chapter_->setVisible(kind != nullptr);
   lists_chapter_->setVisible(lists_->any());
+  texts_chapter_->setVisible(texts_->any());
+  say(texts_chapter_, texts_->state(), true);
   donor_chapter_->setVisible(kind != nullptr);
   variants_chapter_->setVisible(some);
   say(variants_chapter_, variants_->state().isEmpty() ? tr("none") : variants_->state(),
@@ -127,8 +157,7 @@ void ObjectsStation::sayChapters() {
                            : tr("filled in"),
       true);
   say(icon_chapter_,
-      gravestOf(icon_chapter_) != nullptr ? tr("none yet, or not as the game wants it")
-                                          : tr("%1 × %2").arg(kind->icon_width).arg(kind->icon_height),
+      gravestOf(icon_chapter_) != nullptr ? tr("none yet, or not as the game wants it") : iconSizes(*kind),
       true);
   say(points_chapter_, points_->state(), !kind->points.empty());
 }
@@ -136,6 +165,7 @@ void ObjectsStation::sayChapters() {
 // What it weighs, how it stands and floats, as reckoned with the scene.
 void ObjectsStation::sayBody() {
   fall_->refresh();
+  saySeenBox();
   const auto& scene = session_.scene();
   if (!session_.isOpen() || !scene || scene->object != session_.object() || !scene->body) {
     say(body_chapter_, tr("not known"));
@@ -177,10 +207,28 @@ void ObjectsStation::sayBody() {
                                                             : tr("%1 kg, falls over").arg(kilograms));
 }
 
+// The box that the game draws it by.
+void ObjectsStation::saySeenBox() {
+  const auto& scene = session_.scene();
+  const bool known =
+      session_.isOpen() && scene && scene->object == session_.object() && !scene->seen_m.empty();
+  seen_->setVisible(known);
+  show_seen_->setVisible(known);
+  if (!known) return;
+  const prepare::GameAxes axes = prepare::gameAxes(session_.book());
+  const glm::vec3 size = scene->seen_m.size();
+  const auto along = [&](const glm::vec3& axis) {
+    return q(base::lengthText(std::abs(static_cast<double>(glm::dot(size, axis)))));
+  };
+  seen_->setText(tr("The game draws it while a box of %1 × %2 × %3 is in view.")
+                     .arg(along(axes.forward), along(axes.side), along(axes.up)));
+}
+
 void ObjectsStation::rebuild() {
   for (Chapter* chapter : chapters())
     if (chapter != pieces_chapter_ && chapter != body_chapter_ && chapter != lists_chapter_ &&
-        chapter != donor_chapter_ && chapter != points_chapter_ && chapter != variants_chapter_)
+        chapter != donor_chapter_ && chapter != points_chapter_ && chapter != texts_chapter_ &&
+        chapter != variants_chapter_)
       clearLayout(chapter->body());
   editors_.clear();
   refreshers_.clear();
@@ -291,9 +339,8 @@ void ObjectsStation::addIcon(const rulebook::Kind& kind) {
   icon_->setProperty("well", true);
   row->addWidget(icon_);
   auto* side = new QVBoxLayout;
-  side->addWidget(quietText(
-      tr("Icon, %1 × %2. Turn the bench to the angle you like.").arg(kind.icon_width).arg(kind.icon_height),
-      this));
+  side->addWidget(
+      quietText(tr("Icon, %1. Turn the bench to the angle you like.").arg(iconSizes(kind)), this));
   auto* take = new QPushButton(tr("Take the icon"), this);
   take->setObjectName(QStringLiteral("take-icon"));
   take->setEnabled(bench_.works());

@@ -6,11 +6,13 @@
 #include "app/bench/bench.h"
 #include "app/stations/station_panel.h"
 
+class QCheckBox;
 class QLabel;
 
 namespace rakugo::app {
 
 class DonorPanel;
+class TextsPanel;
 class VariantsPanel;
 class FallPanel;
 class ListsPanel;
@@ -42,12 +44,16 @@ class ObjectsStation : public StationPanel {
   PointsPanel* points_;
   ListsPanel* lists_;
   DonorPanel* donor_;
+  QLabel* seen_;
+  QCheckBox* show_seen_;
+  void saySeenBox();
   VariantsPanel* variants_;
+  TextsPanel* texts_;
   FallPanel* fall_;
   void sayBody();
   QLabel* body_ = nullptr;
   Chapter *kind_chapter_, *pieces_chapter_, *body_chapter_, *card_chapter_, *lists_chapter_, *donor_chapter_,
-      *variants_chapter_, *icon_chapter_, *points_chapter_;
+      *variants_chapter_, *texts_chapter_, *icon_chapter_, *points_chapter_;
   std::string built_for_;
   std::map<std::string, QWidget*> editors_;
   QLabel* icon_ = nullptr;
