@@ -1,5 +1,5 @@
 # What "cmake --install" puts where, and the Debian package made of it ("cpack -G DEB").
-install(TARGETS rakugo rakugo-tool kelpwick RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
+install(TARGETS rakugo rakugo-tool rakugo-icon kelpwick RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
 install(DIRECTORY rulebooks DESTINATION ${CMAKE_INSTALL_DATADIR}/rakugo)
 install(DIRECTORY examples/mods/ DESTINATION ${CMAKE_INSTALL_DATADIR}/rakugo/examples PATTERN build EXCLUDE)
 set(packaging ${PROJECT_SOURCE_DIR}/packaging)
@@ -16,7 +16,7 @@ install(FILES README.md docs/bundle-format.md docs/checks.md docs/game-link.md d
   docs/zip-package.md DESTINATION ${CMAKE_INSTALL_DOCDIR})
 # Manual pages and the changelog travel packed; -n leaves the time out, so that equal input gives equal bytes.
 find_program(GZIP gzip REQUIRED)
-foreach(page rakugo.1 rakugo-tool.1 kelpwick.1)
+foreach(page rakugo.1 rakugo-tool.1 rakugo-icon.1 kelpwick.1)
   add_custom_command(OUTPUT ${PROJECT_BINARY_DIR}/${page}.gz DEPENDS ${packaging}/man/${page}
     COMMAND ${GZIP} -9nc ${packaging}/man/${page} > ${PROJECT_BINARY_DIR}/${page}.gz VERBATIM)
   list(APPEND packed ${PROJECT_BINARY_DIR}/${page}.gz)

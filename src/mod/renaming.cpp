@@ -79,6 +79,7 @@ std::string Renaming::newPath(const std::string& path) const {
   if (what.sort == DocumentSort::model) return "models/" + newName(names_.models, what.name) + ".model.json";
   if (what.sort == DocumentSort::object)
     return "objects/" + newName(names_.objects, what.name) + ".object.json";
+  if (what.sort == DocumentSort::texts) return path;  // called by its language, whatever else is called so
   if (path.starts_with("sources/")) {
     const size_t end = path.find('/', 8);
     return end == std::string::npos

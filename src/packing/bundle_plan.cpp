@@ -260,7 +260,8 @@ class Planner {
     }
   }
 
-  // As it is, or in the target's format at its own size; a smaller one of a size is made of it.
+  // As it is, or in the target's format at its own size; a smaller one of a size is made of it. What is no
+  // picture goes in as it is: a finding has said so, and the rest of the mod is built.
   void addIcon(const std::string& id, const std::string& file,
                const std::shared_ptr<const base::Bytes>& bytes, const std::string& why,
                std::optional<rulebook::IconSize> size) {
@@ -271,8 +272,8 @@ class Planner {
                          std::to_string(size->height)});
       };
       entry.make = [bytes, file, size]() -> base::Result<base::Bytes> {
-        RAKUGO_ASSIGN(const formats::Picture picture, iconPicture(*bytes, file, size));
-        return formats::encodePng(picture);
+        const auto picture = iconPicture(*bytes, file, size);
+        return picture ? formats::encodePng(*picture) : *bytes;
       };
       entries_.push_back(std::move(entry));
       return;
@@ -295,8 +296,8 @@ class Planner {
                        size ? std::to_string(size->width) + "x" + std::to_string(size->height) : ""});
     };
     entry.make = [bytes, file, how, size]() -> base::Result<base::Bytes> {
-      RAKUGO_ASSIGN(const formats::Picture picture, iconPicture(*bytes, file, size));
-      return bundle::encodeKtx2(storedPicture(picture, how));
+      const auto picture = iconPicture(*bytes, file, size);
+      return picture ? bundle::encodeKtx2(storedPicture(*picture, how)) : *bytes;
     };
     entries_.push_back(std::move(entry));
   }

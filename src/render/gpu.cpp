@@ -1,9 +1,6 @@
 #include "render/gpu.h"
 
 #include <QOpenGLContext>
-#include <QOpenGLExtraFunctions>
-#include <QOpenGLFunctions>
-#include <QOpenGLVersionFunctionsFactory>
 
 #include "base/result.h"
 #include "texture/block_decoder.h"
@@ -13,8 +10,11 @@ namespace rakugo::render {
 Gl* currentGl() {
   QOpenGLContext* context = QOpenGLContext::currentContext();
   if (context == nullptr) return nullptr;
-  auto* gl = QOpenGLVersionFunctionsFactory::get<Gl>(context);
-  return gl != nullptr && gl->initializeOpenGLFunctions() ? gl : nullptr;
+  if (context->format().majorVersion() < 3) return nullptr;
+  // The functions themselves are the same for every context of the platform.
+  static std::optional<Gl> functions = lookUpGl(
+      [context](const char* name) { return reinterpret_cast<void*>(context->getProcAddress(name)); });
+  return functions ? &*functions : nullptr;
 }
 
 QSurfaceFormat surfaceFormat() {
@@ -70,12 +70,10 @@ GpuMesh::~GpuMesh() {
 void GpuMesh::drawRange(uint32_t first_index, uint32_t count) const {
   gl_->glBindVertexArray(vao_);
   // Attributes a mesh lacks read a constant.
-  QOpenGLFunctions* basic = QOpenGLContext::currentContext()->functions();
-  if (!has(bundle::Semantic::uv0)) basic->glVertexAttrib2f(3, 0, 0);
-  if (!has(bundle::Semantic::uv1)) basic->glVertexAttrib2f(4, 0, 0);
-  if (!has(bundle::Semantic::color)) basic->glVertexAttrib4f(5, 1, 1, 1, 1);
-  if (!has(bundle::Semantic::joints))
-    QOpenGLContext::currentContext()->extraFunctions()->glVertexAttribI4ui(6, 0, 0, 0, 0);
+  if (!has(bundle::Semantic::uv0)) gl_->glVertexAttrib2f(3, 0, 0);
+  if (!has(bundle::Semantic::uv1)) gl_->glVertexAttrib2f(4, 0, 0);
+  if (!has(bundle::Semantic::color)) gl_->glVertexAttrib4f(5, 1, 1, 1, 1);
+  if (!has(bundle::Semantic::joints)) gl_->glVertexAttribI4ui(6, 0, 0, 0, 0);
   gl_->glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(count), GL_UNSIGNED_INT,
                       reinterpret_cast<const void*>(static_cast<uintptr_t>(first_index) * 4));
 }
@@ -136,22 +134,19 @@ GLenum internalFormat(bundle::PixelFormat format, bool srgb) {
 
 }  // namespace
 
-bool takesFormat(bundle::PixelFormat format) {
+bool takesFormat(const Gl& gl, bundle::PixelFormat format) {
   using F = bundle::PixelFormat;
-  const QOpenGLContext* context = QOpenGLContext::currentContext();
-  if (format == F::rgba8) return true;
-  if (context == nullptr) return false;
-  if (format == F::bc4 || format == F::bc5) return true;
+  const auto has = [&](const char* extension) { return gl.extensions.count(extension) != 0; };
+  if (format == F::rgba8 || format == F::bc4 || format == F::bc5) return true;
   if (format == F::bc1 || format == F::bc3)
-    return context->hasExtension("GL_EXT_texture_compression_s3tc") &&
-           (context->hasExtension("GL_EXT_texture_sRGB") ||
-            context->hasExtension("GL_EXT_texture_compression_s3tc_srgb"));
-  return bundle::isAstc(format) && context->hasExtension("GL_KHR_texture_compression_astc_ldr");
+    return has("GL_EXT_texture_compression_s3tc") &&
+           (has("GL_EXT_texture_sRGB") || has("GL_EXT_texture_compression_s3tc_srgb"));
+  return bundle::isAstc(format) && has("GL_KHR_texture_compression_astc_ldr");
 }
 
 GpuPicture::GpuPicture(Gl* gl, const bundle::Ktx2Picture& picture)
     : gl_(gl), two_channels_(picture.format == bundle::PixelFormat::bc5) {
-  const bool as_it_is = takesFormat(picture.format);
+  const bool as_it_is = takesFormat(*gl, picture.format);
   const bundle::Ktx2Picture decoded = as_it_is ? bundle::Ktx2Picture() : texture::plainPicture(picture);
   const bundle::Ktx2Picture& made = as_it_is ? picture : decoded;
   const GLenum internal = internalFormat(made.format, made.srgb);
@@ -187,26 +182,52 @@ void GpuPicture::bind(int unit, const bundle::PictureLookup& lookup, bool neares
   gl_->glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_T, wrap(lookup.wrap[1]));
 }
 
-Program::Program(Gl* gl, const char* vertex, const char* fragment) : gl_(gl) {
-  const bool good = program_.addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) &&
-                    program_.addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) && program_.link();
-  if (!good) base::brokenPromise("a shader does not compile", program_.log().toStdString());
+namespace {
+
+// What is wrong with a shader or program; empty: nothing.
+template <class Ask, class Tell>
+std::string trouble(GLuint of, GLenum what, const Ask& ask, const Tell& tell) {
+  GLint good = 0, length = 0;
+  ask(of, what, &good);
+  if (good == GL_TRUE) return {};
+  ask(of, GL_INFO_LOG_LENGTH, &length);
+  std::string log(static_cast<size_t>(std::max(length, 1)), ' ');
+  tell(of, static_cast<GLsizei>(log.size()), nullptr, log.data());
+  return log;
 }
 
-void Program::use() { program_.bind(); }
-void Program::set(const char* name, float v) { program_.setUniformValue(name, v); }
-void Program::set(const char* name, int v) { program_.setUniformValue(name, v); }
-void Program::set(const char* name, glm::vec2 v) {
-  gl_->glUniform2f(program_.uniformLocation(name), v.x, v.y);
+}  // namespace
+
+Program::Program(Gl* gl, const char* vertex, const char* fragment) : gl_(gl) {
+  program_ = gl_->glCreateProgram();
+  for (const auto& [sort, source] : {std::pair(GL_VERTEX_SHADER, vertex), {GL_FRAGMENT_SHADER, fragment}}) {
+    const GLuint shader = gl_->glCreateShader(static_cast<GLenum>(sort));
+    gl_->glShaderSource(shader, 1, &source, nullptr);
+    gl_->glCompileShader(shader);
+    if (const std::string log =
+            trouble(shader, GL_COMPILE_STATUS, gl_->glGetShaderiv, gl_->glGetShaderInfoLog);
+        !log.empty())
+      base::brokenPromise("a shader does not compile", log);
+    gl_->glAttachShader(program_, shader);
+    gl_->glDeleteShader(shader);  // it goes with the program
+  }
+  gl_->glLinkProgram(program_);
+  if (const std::string log =
+          trouble(program_, GL_LINK_STATUS, gl_->glGetProgramiv, gl_->glGetProgramInfoLog);
+      !log.empty())
+    base::brokenPromise("a program does not link", log);
 }
-void Program::set(const char* name, glm::vec3 v) {
-  gl_->glUniform3f(program_.uniformLocation(name), v.x, v.y, v.z);
-}
-void Program::set(const char* name, glm::vec4 v) {
-  gl_->glUniform4f(program_.uniformLocation(name), v.x, v.y, v.z, v.w);
-}
+
+Program::~Program() { gl_->glDeleteProgram(program_); }
+
+void Program::use() { gl_->glUseProgram(program_); }
+void Program::set(const char* name, float v) { gl_->glUniform1f(place(name), v); }
+void Program::set(const char* name, int v) { gl_->glUniform1i(place(name), v); }
+void Program::set(const char* name, glm::vec2 v) { gl_->glUniform2f(place(name), v.x, v.y); }
+void Program::set(const char* name, glm::vec3 v) { gl_->glUniform3f(place(name), v.x, v.y, v.z); }
+void Program::set(const char* name, glm::vec4 v) { gl_->glUniform4f(place(name), v.x, v.y, v.z, v.w); }
 void Program::set(const char* name, const glm::mat4& v) {
-  gl_->glUniformMatrix4fv(program_.uniformLocation(name), 1, GL_FALSE, &v[0][0]);
+  gl_->glUniformMatrix4fv(place(name), 1, GL_FALSE, &v[0][0]);
 }
 
 Target::~Target() { release(); }

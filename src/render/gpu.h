@@ -2,8 +2,6 @@
 // when it was made.
 #pragma once
 
-#include <QOpenGLFunctions_3_3_Core>
-#include <QOpenGLShaderProgram>
 #include <QSurfaceFormat>
 #include <glm/glm.hpp>
 #include <memory>
@@ -12,12 +10,12 @@
 #include "bundle/ktx2.h"
 #include "bundle/mesh_payload.h"
 #include "bundle/records.h"
+#include "render/gl.h"
 
 namespace rakugo::render {
 
-using Gl = QOpenGLFunctions_3_3_Core;
-
-/// The functions of the current context, or null when it has no OpenGL 3.3 core.
+/// The functions of Qt's current context, or null when it has no OpenGL 3.3 core. They last as long as the
+/// program.
 Gl* currentGl();
 
 /// What our windows ask for: OpenGL 3.3 core, 24 bits of depth, smoothed edges. To be set as the default
@@ -58,8 +56,8 @@ class GpuBones {
   GLuint buffer_ = 0, texture_ = 0;
 };
 
-/// Whether the current context takes textures of that format as they are; others are decoded first.
-bool takesFormat(bundle::PixelFormat format);
+/// Whether the context takes textures of that format as they are; others are decoded first.
+bool takesFormat(const Gl& gl, bundle::PixelFormat format);
 
 /// A texture with its mip levels, in the picture's own format where the graphics take it, else decoded.
 class GpuPicture {
@@ -83,6 +81,9 @@ class GpuPicture {
 class Program {
  public:
   Program(Gl* gl, const char* vertex, const char* fragment);
+  ~Program();
+  Program(const Program&) = delete;
+  Program& operator=(const Program&) = delete;
   void use();
   void set(const char* name, float v);
   void set(const char* name, int v);
@@ -93,7 +94,8 @@ class Program {
 
  private:
   Gl* gl_;
-  QOpenGLShaderProgram program_;
+  [[nodiscard]] GLint place(const char* name) const { return gl_->glGetUniformLocation(program_, name); }
+  GLuint program_ = 0;
 };
 
 /// An off-screen picture to draw into: up to two colour textures and depth.

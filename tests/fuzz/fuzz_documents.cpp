@@ -11,6 +11,7 @@ extern "C" int LLVMFuzzerTestOneInput(const uint8_t* data, size_t size) {
   state.sources["s"] = mod::sourceFrom(*json, "s", complaints);
   state.models["m"] = mod::modelFrom(*json, "m", complaints);
   state.objects["o"] = mod::objectFrom(*json, "o", complaints);
+  state.texts["t"] = mod::textsFrom(*json, "t", complaints);
   (void)mod::documentTexts(state);
   mod::ObjectDoc& object = state.objects["o"];
   for (const mod::PieceDoc& piece : object.pieces) (void)mod::carriersOf(object, piece);

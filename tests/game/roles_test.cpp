@@ -73,15 +73,16 @@ TEST(HarbourLamps, AreThoseOfTheRulebook) {
   const auto book = test::kelpwick();
   for (const rulebook::Kind& kind : book->kinds) {
     SCOPED_TRACE(kind.id);
-    std::vector<std::string> lamps, emitters, shapes, sounds;
+    std::vector<std::string> lamps, emitters, shapes, sounds, motions;
     for (const rulebook::PieceRule& rule : kind.pieces) {
       if (rule.sort == rulebook::PieceSort::shape) {
         shapes.push_back(kind.pieceWord(rule.id));
         continue;
       }
       const bool lamp = rule.sort == rulebook::PieceSort::lamp,
-                 sound = rule.sort == rulebook::PieceSort::sound;
-      (lamp ? lamps : sound ? sounds : emitters).push_back(kind.pieceWord(rule.id));
+                 sound = rule.sort == rulebook::PieceSort::sound,
+                 moving = rule.sort == rulebook::PieceSort::moving;
+      (lamp ? lamps : sound ? sounds : moving ? motions : emitters).push_back(kind.pieceWord(rule.id));
       const rulebook::Field* when = rule.findField(lamp ? "lit" : sound ? "plays" : "runs");
       ASSERT_NE(when, nullptr);
       EXPECT_THAT(standin::harbourMoments(), testing::IsSupersetOf(when->choices));
@@ -90,6 +91,7 @@ TEST(HarbourLamps, AreThoseOfTheRulebook) {
     EXPECT_EQ(emitters, standin::harbourEmitters(kind.id));
     EXPECT_EQ(shapes, standin::harbourShapes(kind.id));
     EXPECT_EQ(sounds, standin::harbourSounds(kind.id));
+    EXPECT_EQ(motions, standin::harbourMotions(kind.id));
   }
 }
 

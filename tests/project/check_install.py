@@ -38,7 +38,7 @@ def check_programs(prefix, home):
     env = {"PATH": f"{prefix}/bin:/usr/bin:/bin", "HOME": str(home), "QT_QPA_PLATFORM": "offscreen",
            "XDG_RUNTIME_DIR": str(home)}
     version = re.search(r"project\(rakugo VERSION ([\d.]+)", (SOURCE / "CMakeLists.txt").read_text())[1]
-    for program in ("rakugo", "rakugo-tool", "kelpwick"):
+    for program in ("rakugo", "rakugo-tool", "rakugo-icon", "kelpwick"):
         said = must_run(f"{program} --version", f"{prefix}/bin/{program}", "--version", env=env).stdout
         check(f"{program} says version {version}", version in said, said)
         options = re.findall(r"--[a-z][a-z-]+", must_run(f"{program} --help", f"{prefix}/bin/{program}", "--help", env=env).stdout)

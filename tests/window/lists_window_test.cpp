@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 
+#include "app/bench/icon_painter.h"
 #include "app/stations/objects/donor_panel.h"
 #include "base/files.h"
 #include "base/sha256.h"
@@ -260,6 +261,7 @@ TEST_F(ListsWindowTest, SetUpIsTakenFromTheGamesOwn) {
   reveal("donor-own");
   ASSERT_TRUE(test::click(*window_, "donor-own"));
   ASSERT_TRUE(QTest::qWaitFor([&] { return !panel->offers().empty(); }, test::kPatience_ms));
+  ASSERT_TRUE(test::settle(*window_));  // the rows have been laid out
   EXPECT_THAT(test::find<QComboBox>(*window_, "donor")->currentText().toStdString(),
               testing::HasSubstr(" of "));
   test::look(*window_, "objects-donor-own");
@@ -311,7 +313,7 @@ TEST_F(ListsWindowTest, IconsThatAreOldAreToldAndTakenAgainAllAtOnce) {
   EXPECT_EQ(qAlpha(dinghy.pixel(0, 0)), 255);
   EXPECT_EQ(QColor(dinghy.pixel(1, 1)).red(), QColor::fromRgbF(0.937F, 0.91F, 0.855F).red());
   // By night what glows does, and the rest is dark.
-  app::Bench::IconLook look = app::Bench::iconLookOf(*session().book().findKind("gear"));
+  app::IconLook look = app::iconLookOf(*session().book().findKind("gear"));
   const QImage day = window_->bench().takeIconOf(*session().scene(), look);
   look.by_night = true;
   EXPECT_NE(window_->bench().takeIconOf(*session().scene(), look), day);

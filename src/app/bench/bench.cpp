@@ -9,12 +9,11 @@
 #include <QPainter>
 #include <QTimer>
 #include <cmath>
-#include <deque>
 
+#include "app/bench/icon_painter.h"
 #include "app/bench/tools/bench_tool.h"
 #include "app/widgets/theme.h"
 #include "base/text.h"
-#include "formats/pictures/outline.h"
 #include "geometry/moved_box.h"
 #include "render/lamps.h"
 
@@ -26,22 +25,7 @@ constexpr float kUsualYaw = 0.75F, kUsualPitch = 0.22F;  // from where small pic
 constexpr size_t kPictureBytesAFrame = size_t{32} << 20;
 }  // namespace
 
-struct Bench::Uploaded {
-  std::vector<render::DrawItem> items, ghost;
-  std::vector<std::vector<render::DrawItem>> pieces;  ///< of each model that pieces are, in its own space
-  std::vector<render::DrawItem> quick;                ///< the items with fewer triangles where they are heavy
-  std::vector<std::string> keys;
-  /// Materials whose role takes a tone, and the tone that the rulebook gives.
-  std::vector<std::pair<std::shared_ptr<render::DrawMaterial>, glm::vec3>> toned;
-  /// Pictures that the card does not hold yet: a few are brought with each frame, so that none takes long.
-  struct Waiting {
-    std::shared_ptr<render::DrawMaterial> material;
-    size_t slot = 0;
-    BenchPicture picture;
-  };
-  std::deque<Waiting> waiting;
-  /// Materials that change with what is going on, in the order of the scene's, null for the others.
-  std::vector<std::shared_ptr<render::DrawMaterial>> changing;
+struct Bench::Uploaded : UploadedScene {
   std::unique_ptr<QOpenGLFramebufferObject> small;  ///< for moving pictures of fewer pixels
 };
 
@@ -326,73 +310,15 @@ void Bench::upload() {
   std::erase_if(gpu_pictures_, [](const auto& one) { return one.second.expired(); });
 }
 
-bool Bench::bringPictures(Uploaded& shown, size_t most_bytes) {
-  size_t brought = 0;
-  while (!shown.waiting.empty() && brought < most_bytes) {
-    const Uploaded::Waiting next = std::move(shown.waiting.front());
-    shown.waiting.pop_front();
-    auto& known = gpu_pictures_[next.picture];
-    std::shared_ptr<render::GpuPicture> gpu = known.lock();
-    if (!gpu) {
-      gpu = std::make_shared<render::GpuPicture>(renderer_->gl(), *next.picture);
-      known = gpu;
-      for (const base::Bytes& level : next.picture->levels) brought += level.size();
-    }
-    next.material->pictures[next.slot] = std::move(gpu);
-  }
-  return shown.waiting.empty();
-}
-
 std::unique_ptr<Bench::Uploaded> Bench::uploaded(const BenchScene& scene) const {
   auto out = std::make_unique<Uploaded>();
-  render::Gl* gl = renderer_->gl();
-  std::vector<std::shared_ptr<render::DrawMaterial>> materials;
-  for (const BenchMaterial& m : scene.materials) {
-    auto made = std::make_shared<render::DrawMaterial>();
-    made->record = m.record;
-    if (m.tint) out->toned.emplace_back(made, *m.tint);
-    made->glows = m.glows;
-    out->changing.push_back(m.own ? made : nullptr);
-    for (size_t i = 0; i < m.pictures.size(); ++i) {
-      if (!m.pictures[i]) continue;
-      // What the card holds from the scene before is there at once.
-      const auto known = gpu_pictures_.find(m.pictures[i]);
-      if (known != gpu_pictures_.end()) made->pictures[i] = known->second.lock();
-      if (!made->pictures[i]) out->waiting.push_back({made, i, m.pictures[i]});
-    }
-    materials.push_back(std::move(made));
-  }
-  const auto add = [&](const std::vector<BenchPart>& parts, std::vector<render::DrawItem>& items) {
-    for (const BenchPart& part : parts) {
-      render::DrawItem item;
-      if (part.coarse.empty()) {
-        item.mesh = std::make_shared<render::GpuMesh>(gl, part.mesh);
-      } else {
-        // Both in one buffer, the fine ones first.
-        bundle::MeshPayload both = part.mesh;
-        both.indices.insert(both.indices.end(), part.coarse.begin(), part.coarse.end());
-        item.mesh = std::make_shared<render::GpuMesh>(gl, both);
-      }
-      item.submeshes = part.mesh.submeshes;
-      for (const size_t m : part.materials) item.materials.push_back(materials[m]);
-      item.matrix = part.world;
-      items.push_back(std::move(item));
-    }
-  };
-  add(scene.parts, out->items);
-  add(scene.ghost, out->ghost);
-  for (const BenchPieceModel& of : scene.piece_models) add(of.parts, out->pieces.emplace_back());
-  for (size_t i = 0; i < scene.parts.size(); ++i) {
-    const BenchPart& part = scene.parts[i];
-    out->keys.push_back(part.key);
-    out->quick.push_back(out->items[i]);
-    if (part.coarse.empty()) continue;
-    out->quick[i].submeshes = part.coarse_submeshes;
-    for (bundle::Submesh& s : out->quick[i].submeshes)
-      s.first_index += static_cast<uint32_t>(part.mesh.indices.size());
-  }
+  static_cast<UploadedScene&>(*out) = uploadScene(renderer_->gl(), scene, gpu_pictures_);
   dress(*out, scene, true);
   return out;
+}
+
+bool Bench::bringPictures(Uploaded& shown, size_t most_bytes) {
+  return app::bringPictures(renderer_->gl(), shown, gpu_pictures_, most_bytes);
 }
 
 void Bench::paintGL() {
@@ -552,31 +478,6 @@ void Bench::drawFloor(int width, int height, qreal pixel_scale) {
   renderer_->lines(strong, camera_, width, height, 1.6F * scale);
 }
 
-namespace {
-
-QImage withOutline(const QImage& picture, double width_px, const Bench::IconLook& look) {
-  const QImage straight = picture.convertToFormat(QImage::Format_RGBA8888);
-  formats::Picture seen{
-      static_cast<uint32_t>(straight.width()), static_cast<uint32_t>(straight.height()), {}};
-  for (int y = 0; y < straight.height(); ++y) {
-    const auto* row = reinterpret_cast<const std::byte*>(straight.constScanLine(y));
-    seen.pixels.insert(seen.pixels.end(), row, row + static_cast<ptrdiff_t>(straight.width()) * 4);
-  }
-  const formats::Picture lined =
-      formats::outlined(seen, width_px,
-                        {static_cast<uint8_t>(look.outline.red()), static_cast<uint8_t>(look.outline.green()),
-                         static_cast<uint8_t>(look.outline.blue())});
-  QImage out(straight.size(), QImage::Format_ARGB32_Premultiplied);
-  out.fill(look.ground);
-  QPainter painter(&out);
-  painter.drawImage(0, 0,
-                    QImage(reinterpret_cast<const uchar*>(lined.pixels.data()), straight.width(),
-                           straight.height(), straight.width() * 4, QImage::Format_RGBA8888));
-  return out;
-}
-
-}  // namespace
-
 QImage Bench::takePicture(QSize size, QColor ground, float turned_rad) {
   if (!renderer_ || !scene_ || scene_->bounds_m.empty()) return {};
   makeCurrent();
@@ -587,25 +488,11 @@ QImage Bench::takePicture(QSize size, QColor ground, float turned_rad) {
   render::Camera camera = camera_;
   camera.yaw_rad = kUsualYaw + turned_rad, camera.pitch_rad = kUsualPitch;
   // A thumbnail of a heavy model needs no more than what a moving picture shows of it.
-  const QImage picture = smallPicture(uploaded_->quick, scene_->bounds_m, scene_->up, camera, {size, ground});
+  const QImage picture =
+      smallPicture(*renderer_, uploaded_->quick, scene_->bounds_m, scene_->up, camera, {size, ground});
   dress(*uploaded_, *scene_, true);
   doneCurrent();
   return picture;
-}
-
-Bench::IconLook Bench::iconLookOf(const rulebook::Kind& kind) {
-  IconLook out;
-  out.size = QSize(static_cast<int>(kind.icon_width), static_cast<int>(kind.icon_height));
-  out.ground = kind.icon_clear
-                   ? QColor(0, 0, 0, 0)
-                   : QColor::fromRgbF(kind.icon_ground[0], kind.icon_ground[1], kind.icon_ground[2]);
-  out.yaw_rad = static_cast<float>(glm::radians(kind.icon_turn_deg));
-  out.pitch_rad = static_cast<float>(glm::radians(kind.icon_rise_deg));
-  out.margin = static_cast<float>(kind.icon_margin);
-  out.by_night = kind.icon_by_night;
-  out.outline_px = kind.icon_outline_px;
-  out.outline = QColor::fromRgbF(kind.icon_outline[0], kind.icon_outline[1], kind.icon_outline[2]);
-  return out;
 }
 
 QImage Bench::takeIcon(const IconLook& look) {
@@ -627,24 +514,7 @@ QImage Bench::takeIconOf(const BenchScene& scene, const IconLook& look) {
     const std::unique_ptr<Uploaded> other = own ? nullptr : uploaded(scene);
     Uploaded* shown = own ? uploaded_.get() : other.get();
     bringPictures(*shown, SIZE_MAX);
-    dress(*shown, scene, false);
-    std::vector<render::DrawItem> items = shown->items;
-    geometry::Bounds box = scene.bounds_m;
-    for (const BenchPiece& piece : scene.pieces) {
-      if (piece.model >= shown->pieces.size()) continue;
-      for (render::DrawItem item : shown->pieces[piece.model]) {
-        item.matrix = piece.place * item.matrix;
-        items.push_back(std::move(item));
-      }
-      for (const BenchPart& part : scene.piece_models[piece.model].parts)
-        box.add(geometry::movedBox(part.box(), piece.place * part.world));
-    }
-    render::Camera camera = camera_;
-    camera.up = scene.up;
-    camera.forward = scene.forward;
-    camera.yaw_rad = look.yaw_rad;
-    camera.pitch_rad = look.pitch_rad;
-    out = smallPicture(std::move(items), box, scene.up, camera, look);
+    out = paintIcon(*renderer_, *shown, scene, camera_, look);
     if (own) dress(*shown, scene, true);
   }
   doneCurrent();
@@ -665,48 +535,11 @@ QVector<QImage> Bench::takePicturesOf(const BenchScene& scene, QSize size, QColo
     camera.pitch_rad = kUsualPitch;
     for (int i = 0; i < count; ++i) {
       camera.yaw_rad = kUsualYaw + static_cast<float>(i) * 6.2831853F / static_cast<float>(count);
-      out << smallPicture(shown->quick, scene.bounds_m, scene.up, camera, {size, ground});
+      out << smallPicture(*renderer_, shown->quick, scene.bounds_m, scene.up, camera, {size, ground});
     }
   }
   doneCurrent();
   return out;
-}
-
-QImage Bench::smallPicture(std::vector<render::DrawItem> items, const geometry::Bounds& box, glm::vec3 up,
-                           render::Camera camera, const IconLook& look) {
-  const QSize size = look.size;
-  render::Gl* gl = renderer_->gl();
-  constexpr int kOver = 4;  // drawn larger and averaged: the smoothest edges a small picture can have
-  QOpenGLFramebufferObjectFormat format;
-  format.setAttachment(QOpenGLFramebufferObject::Depth);
-  QOpenGLFramebufferObject frame(size * kOver, format);
-  camera.parallel = false;
-  const float aspect = static_cast<float>(size.width()) / static_cast<float>(size.height());
-  camera.fit(box.min, box.max, aspect);
-  camera.distance_m *= 0.94F / (1 - 2 * look.margin);
-  render::Ambience air = render::Ambience::at(look.by_night ? 1.0F : 0.0F);
-  air.up = up;
-  for (render::DrawItem& item : items) {
-    item.selected = item.pointed = false;
-    item.presence = render::Presence::whole;
-  }
-  renderer_->cutAway({});
-  renderer_->shadows(items, air, box.center(), glm::length(box.size()) * 0.75F + 0.1F);
-  frame.bind();
-  gl->glViewport(0, 0, size.width() * kOver, size.height() * kOver);
-  // A line goes round what is seen: the ground comes behind it afterwards.
-  const bool line = look.outline_px > 0;
-  const QColor ground = line ? QColor(0, 0, 0, 0) : look.ground;
-  gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
-                   static_cast<float>(ground.blueF()), static_cast<float>(ground.alphaF()));
-  gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
-  renderer_->lit(items, camera, aspect, air);
-  gl->glBindVertexArray(0);
-  QImage large = frame.toImage();
-  frame.release();
-  if (line) large = withOutline(large, look.outline_px * kOver, look);
-  return large.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
-      .convertToFormat(QImage::Format_RGBA8888);
 }
 
 std::optional<QPointF> Bench::project(glm::vec3 point) const {

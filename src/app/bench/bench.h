@@ -20,6 +20,8 @@ namespace rakugo::app {
 
 class BenchTool;
 
+struct IconLook;
+
 class Bench : public QOpenGLWidget {
   Q_OBJECT
  public:
@@ -169,17 +171,6 @@ class Bench : public QOpenGLWidget {
   /// Looks straight along an axis of the game: "forward", "back", "left", "right", "up", "floor".
   void lookFrom(const QString& side);
   void setMessage(const QString& message);
-  /// How an icon is to look.
-  struct IconLook {
-    QSize size;
-    QColor ground;
-    float yaw_rad = 0, pitch_rad = 0;  ///< as of render::Camera
-    float margin = 0;                  ///< left free at each side, as a share of it
-    bool by_night = false;
-    double outline_px = 0;  ///< width of the line round the thing
-    QColor outline;
-  };
-  static IconLook iconLookOf(const rulebook::Kind& kind);
   /// The whole object in the game's look, from where the bench looks. Null without OpenGL.
   QImage takeIcon(const IconLook& look);
   /// The same of any scene with all its pieces, from the angle that the look says.
@@ -279,9 +270,6 @@ class Bench : public QOpenGLWidget {
   [[nodiscard]] std::unique_ptr<Uploaded> uploaded(const BenchScene& scene) const;
   /// Brings pictures that wait to the card, about so many bytes of them; true when none waits any more.
   bool bringPictures(Uploaded& shown, size_t most_bytes);
-  /// A small picture of what is uploaded; the context is current.
-  QImage smallPicture(std::vector<render::DrawItem> items, const geometry::Bounds& box, glm::vec3 up,
-                      render::Camera camera, const IconLook& look);
   /// The view changed under the person's hand: drawn quickly, and whole once it rests.
   void viewMoved();
   /// Everything below the overlay; `scale` is the number of pixels in one of the widget's.

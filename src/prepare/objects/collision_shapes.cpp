@@ -327,6 +327,8 @@ ShapeValues shapeValues(const mod::PieceDoc& piece, const std::vector<rulebook::
 bool isMadeOfModel(const std::string& form) { return form == "hull" || form == "hulls" || form == "mesh"; }
 
 bool fieldCounts(const mod::PieceDoc& piece, const std::string& field) {
+  if (piece.sort == mod::kMovingSort)
+    return field != "span_deg" || base::textOf(piece.values, "moves") == "swings";
   if (piece.sort != rulebook::pieceSortName(rulebook::PieceSort::shape)) return true;
   const auto given = piece.values.find("form");
   const std::string form =

@@ -20,8 +20,8 @@ struct ShapeValues {
   bool operator==(const ShapeValues&) const = default;
 };
 ShapeValues shapeValues(const mod::PieceDoc& piece, const std::vector<rulebook::Field>& fields);
-/// Whether a field of a shape means something for the form that the piece has: the size of a box does, that
-/// of a hull does not. True for pieces that are no shape.
+/// Whether a field means something for what the piece says otherwise: the size of a box does, that of a hull
+/// does not, nor the span of what turns round and round. True for pieces that are no shape and move nothing.
 bool fieldCounts(const mod::PieceDoc& piece, const std::string& field);
 
 /// Prepared models by name; null for one that cannot be read.

@@ -58,11 +58,14 @@ DonorPanel::DonorPanel(Session& session, QWidget* parent) : QWidget(parent), ses
                                                       QDir::homePath(), tr("Bundles (*.rkb)"));
     if (!file.isEmpty()) openBundle(file.toStdString());
   });
-  own_ = button("donor-own", tr("The game's own"));
-  connect(own_, &QPushButton::clicked, this,
-          [this] { openBundle(session_.book().folder / session_.book().own_things); });
   others->addStretch();
   column->addLayout(others);
+  own_ = new QPushButton(tr("Of the game's own…"), this);
+  own_->setObjectName(QStringLiteral("donor-own"));
+  own_->setProperty("quiet", true);
+  connect(own_, &QPushButton::clicked, this,
+          [this] { openBundle(session_.book().folder / session_.book().own_things); });
+  column->addWidget(own_, 0, Qt::AlignLeft);
   said_ = quietText(QString(), this);
   said_->setObjectName(QStringLiteral("donor-said"));
   column->addWidget(said_);

@@ -331,7 +331,8 @@ void PieceCard::showPiece(const mod::ObjectDoc& object, const rulebook::Kind* ki
   if (piece.sort == mod::kMovingSort) parts = prepare::partsToMove(object, piece, preparedModels());
   const std::string wanted = session_.object() + "\n" + piece.name + "\n" + piece.sort + "\n" + piece.as +
                              "\n" + object.kind + "\n" + base::textOf(piece.values, "form") + "\n" +
-                             piece.parent + "\n" + base::listText(parts, parts.size());
+                             base::textOf(piece.values, "moves") + "\n" + piece.parent + "\n" +
+                             base::listText(parts, parts.size());
   if (wanted != form_for_) {
     form_for_ = wanted;
     auto fields = prepare::fieldsOfPiece(session_.book(), object, piece);

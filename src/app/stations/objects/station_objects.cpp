@@ -8,6 +8,8 @@
 #include <QTimer>
 #include <algorithm>
 
+#include "app/bench/headless_icons.h"
+#include "app/bench/icon_painter.h"
 #include "app/stations/objects/donor_panel.h"
 #include "app/stations/objects/fall_panel.h"
 #include "app/stations/objects/field_form.h"
@@ -412,27 +414,6 @@ base::Json ObjectsStation::fieldValue(const std::string& id) const {
   return found->second.card.contains(id) ? found->second.card[id] : base::Json();
 }
 
-namespace {
-
-// The picture as the object's icon, taken as it was in the state that is `seen`.
-void putIcon(mod::ModState& state, const std::string& name, const QImage& picture, const mod::ModState& seen,
-             const rulebook::Rulebook& book) {
-  formats::Picture raw{static_cast<uint32_t>(picture.width()), static_cast<uint32_t>(picture.height()), {}};
-  raw.pixels.reserve(size_t{raw.width} * raw.height * 4);
-  for (int y = 0; y < picture.height(); ++y) {
-    const auto* line = reinterpret_cast<const std::byte*>(picture.constScanLine(y));
-    raw.pixels.insert(raw.pixels.end(), line, line + size_t{raw.width} * 4);
-  }
-  auto bytes = std::make_shared<const base::Bytes>(formats::encodePng(raw));
-  const std::string path = "icons/" + name + ".png";
-  state.icons[path] = bytes;
-  mod::ObjectDoc& object = state.objects[name];
-  object.icon = path;
-  object.icon_of = mod::iconSubject(seen, name, book);
-}
-
-}  // namespace
-
 void ObjectsStation::takeIcon(bool as_usual) {
   const std::string name = session_.object();
   const auto object = session_.state().objects.find(name);
@@ -444,7 +425,7 @@ void ObjectsStation::takeIcon(bool as_usual) {
         prepare::apartRoot(session_.book(), object->second, piece) != nullptr)
       return Q_EMIT tell(tr("The bench shows what the game shows apart. Choose the object itself first."),
                          false);
-  const Bench::IconLook look = Bench::iconLookOf(*kind);
+  const IconLook look = iconLookOf(*kind);
   const QImage picture =
       as_usual && bench_.scene() ? bench_.takeIconOf(*bench_.scene(), look) : bench_.takeIcon(look);
   if (picture.isNull()) {
@@ -457,20 +438,11 @@ void ObjectsStation::takeIcon(bool as_usual) {
   });
 }
 
-// Those of kinds that have icons, whose own is missing, of another size, or older than they are.
 std::vector<std::string> ObjectsStation::iconsWanted() const {
-  std::vector<std::string> out;
   const auto& x = session_.examination();
-  if (!x) return out;
-  for (const check::Finding& f : x->findings)
-    if (!f.place.object.empty() && !f.set_aside &&
-        (f.check == "icon.missing" || f.check == "icon.size" || f.check == "icon.old") &&
-        std::find(out.begin(), out.end(), f.place.object) == out.end())
-      out.push_back(f.place.object);
-  return out;
+  return x ? app::iconsWanted(*x) : std::vector<std::string>();
 }
 
-// Scenes are made in the background, one after the other; their pictures become one edit.
 void ObjectsStation::takeIcons() {
   auto pictures = std::make_shared<std::map<std::string, QImage>>();
   const std::vector<std::string> wanted = iconsWanted();
@@ -485,10 +457,10 @@ void ObjectsStation::takeIcons() {
       const rulebook::Kind* kind = first != nullptr ? x->book->findKind(object->second.kind) : nullptr;
       PictureCache cache;
       std::shared_ptr<const BenchScene> scene;
-      Bench::IconLook look;
+      IconLook look;
       if (kind != nullptr) {
         scene = makeBenchScene(*x, first->model, cache, nullptr, {{}, name, {}});
-        look = Bench::iconLookOf(*kind);
+        look = iconLookOf(*kind);
       }
       return [here, pictures, name, scene, look, last, x, folder] {
         // Another mod may be open by now.
