@@ -76,7 +76,7 @@ _rakugo_tool() {
     "piece derive") words="--help --json" ;;
     "piece lamp") words="--help --json --name --on" ;;
     "piece emitter") words="--help --json --name --on" ;;
-    "piece shape") words="--help --json --name --on --form" ;;
+    "piece shape") words="--help --json --name --on --form --part" ;;
     "piece sound") words="--help --json --name --on --sound" ;;
     "piece moving") words="--help --json --name --on --part --piece" ;;
     "piece middle") words="--help --json" ;;

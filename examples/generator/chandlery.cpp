@@ -5,6 +5,7 @@
 #include <cstdlib>
 
 #include "demo_mod.h"
+#include "figure.h"
 #include "formats/archives/zip.h"
 #include "formats/export.h"
 #include "formats/pictures/pictures.h"

@@ -119,9 +119,18 @@ void skinTo(scene::Model& model, scene::NodeIndex root, const rulebook::Skeleton
         std::vector<std::pair<float, size_t>> near;
         for (size_t b = 1; b < skeleton.bones.size(); ++b) {
           float best = glm::distance(v, at(skeleton.bones[b]));
+          bool last = true;
           for (const rulebook::Bone& child : skeleton.bones)
-            if (child.parent == skeleton.bones[b].id)
+            if (child.parent == skeleton.bones[b].id) {
               best = std::min(best, distance(v, at(skeleton.bones[b]), at(child)));
+              last = false;
+            }
+          // A hand, a foot, a head goes on beyond where its bone begins.
+          if (const rulebook::Bone* parent = skeleton.findBone(skeleton.bones[b].parent);
+              last && parent != nullptr)
+            best = std::min(best, distance(v, at(skeleton.bones[b]),
+                                           at(skeleton.bones[b]) +
+                                               glm::normalize(at(skeleton.bones[b]) - at(*parent)) * 0.16F));
           near.emplace_back(best, b);
         }
         std::sort(near.begin(), near.end());

@@ -5,8 +5,10 @@
 
 #include "base/files.h"
 #include "base/sha256.h"
+#include "boats.h"
 #include "chandlery.h"
 #include "demo_mod.h"
+#include "figure.h"
 #include "formats/gltf/gltf.h"
 #include "kit.h"
 #include "lamp.h"

@@ -4,9 +4,9 @@
 #include <cmath>
 
 #include "demo_mod.h"
+#include "figure.h"
 #include "formats/gltf/gltf.h"
 #include "kit.h"
-#include "things.h"
 
 namespace rakugo::demo {
 namespace {

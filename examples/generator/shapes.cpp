@@ -3,8 +3,6 @@
 #include <cmath>
 
 namespace rakugo::demo {
-namespace {}  // namespace
-
 uint32_t Shape::vertex(glm::vec3 p, glm::vec3 n, glm::vec2 uv) {
   primitive_.positions.push_back(p);
   primitive_.normals.push_back(n);
@@ -106,13 +104,15 @@ void Shape::tube(const std::vector<glm::vec3>& path, const std::function<float(f
 void Shape::sheet(const std::vector<std::vector<glm::vec3>>& rows, float picture_m, bool flip) {
   const size_t across = rows.front().size();
   std::vector<std::vector<uint32_t>> at(rows.size());
+  std::vector<size_t> points;
+  const size_t before = primitive_.indices.size();
   for (size_t r = 0; r < rows.size(); ++r)
     for (size_t c = 0; c < across; ++c) {
       const glm::vec3 along = rows[std::min(r + 1, rows.size() - 1)][c] - rows[r > 0 ? r - 1 : 0][c];
       const glm::vec3 over = rows[r][std::min(c + 1, across - 1)] - rows[r][c > 0 ? c - 1 : 0];
       glm::vec3 n = glm::cross(along, over);
-      // Where rows meet in a point the neighbouring row knows the surface better.
-      if (glm::length(n) < 1e-9F) n = glm::vec3(0, 0, 1);
+      // Where rows meet in a point, the triangles about it know the surface better.
+      if (glm::length(n) < 1e-9F) points.push_back(primitive_.positions.size()), n = glm::vec3(0, 0, 1);
       at[r].push_back(
           vertex(rows[r][c], glm::normalize(flip ? -n : n),
                  {rows[r][c].x / picture_m, static_cast<float>(c) / static_cast<float>(across - 1)}));
@@ -124,9 +124,20 @@ void Shape::sheet(const std::vector<std::vector<glm::vec3>>& rows, float picture
       else
         quad(at[r][c], at[r + 1][c], at[r + 1][c + 1], at[r][c + 1]);
     }
+  for (const size_t point : points) {
+    const glm::vec3 p = primitive_.positions[point];
+    glm::vec3 n(0);
+    for (size_t t = before; t < primitive_.indices.size(); t += 3) {
+      const auto corner = [&](size_t k) { return primitive_.positions[primitive_.indices[t + k]]; };
+      bool near = false;
+      for (size_t k = 0; k < 3; ++k) near = near || glm::distance(corner(k), p) < 1e-5F;
+      if (near) n += glm::cross(corner(1) - corner(0), corner(2) - corner(0));
+    }
+    if (glm::length(n) > 1e-12F) primitive_.normals[point] = glm::normalize(n);
+  }
 }
 
-void Shape::flat(const std::vector<glm::vec3>& corners, float picture_m) {
+void Shape::polygon(const std::vector<glm::vec3>& corners, float picture_m) {
   const glm::vec3 n = glm::normalize(glm::cross(corners[1] - corners[0], corners[2] - corners[0]));
   const glm::vec3 u =
       glm::normalize(std::abs(n.z) > 0.9F ? glm::vec3(1, 0, 0) : glm::cross(glm::vec3(0, 0, 1), n));
@@ -146,7 +157,7 @@ void Shape::box(glm::vec3 min, glm::vec3 max, float chamfer, float picture_m) {
     glm::vec3 middle(0);
     for (const glm::vec3& c : corners) middle += c / static_cast<float>(corners.size());
     if (glm::dot(n, middle - center) < 0) std::reverse(corners.begin(), corners.end());
-    flat(corners, picture_m);
+    polygon(corners, picture_m);
   };
   // The point of corner (sx, sy, sz) that lies on the face of axis `axis`.
   const auto corner = [&](glm::vec3 s, int axis) {
@@ -173,6 +184,15 @@ void Shape::box(glm::vec3 min, glm::vec3 max, float chamfer, float picture_m) {
       }
     }
   }
+}
+
+void Shape::add(const Shape& other) {
+  const auto first = static_cast<uint32_t>(primitive_.positions.size());
+  const scene::Primitive& from = other.primitive_;
+  primitive_.positions.insert(primitive_.positions.end(), from.positions.begin(), from.positions.end());
+  primitive_.normals.insert(primitive_.normals.end(), from.normals.begin(), from.normals.end());
+  primitive_.uvs[0].insert(primitive_.uvs[0].end(), from.uvs[0].begin(), from.uvs[0].end());
+  for (const uint32_t i : from.indices) primitive_.indices.push_back(first + i);
 }
 
 void Shape::move(size_t from, const glm::mat4& matrix) {

@@ -29,6 +29,10 @@ class Shape {
   /// A skin over rows of points, each row of the same length; rows run along the thing, points across it.
   /// Normals are those of the surface, smooth; `flip` turns them to the other side.
   void sheet(const std::vector<std::vector<glm::vec3>>& rows, float picture_m, bool flip = false);
+  /// A flat face with corners in order, seen counter-clockwise; all of it is seen from the first corner.
+  void polygon(const std::vector<glm::vec3>& corners, float picture_m);
+  /// Adds all of another shape.
+  void add(const Shape& other);
   /// Moves what was built since vertex `from`.
   void move(size_t from, const glm::mat4& matrix);
   [[nodiscard]] size_t size() const { return primitive_.positions.size(); }
@@ -38,7 +42,6 @@ class Shape {
  private:
   uint32_t vertex(glm::vec3 p, glm::vec3 n, glm::vec2 uv);
   void quad(uint32_t a, uint32_t b, uint32_t c, uint32_t d);
-  void flat(const std::vector<glm::vec3>& corners, float picture_m);
   scene::Primitive primitive_;
 };
 

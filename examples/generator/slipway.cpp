@@ -4,12 +4,12 @@
 #include <cmath>
 #include <numeric>
 
+#include "boats.h"
 #include "demo_mod.h"
 #include "formats/gltf/gltf.h"
 #include "kit.h"
 #include "scene/primitive_edit.h"
 #include "shapes.h"
-#include "things.h"
 
 namespace rakugo::demo {
 namespace {
@@ -36,100 +36,6 @@ Shape pipe(const std::vector<Ring>& rings, int sides, float picture_m) {
   Shape out;
   out.sheet(rows, picture_m);
   return out;
-}
-
-// A flaring hull with a deck, 9 m long before its maker got the unit wrong.
-Shape tugHull() {
-  std::vector<std::vector<glm::vec3>> rows;
-  constexpr int kRows = 22, kAcross = 13;
-  for (int r = 0; r < kRows; ++r) {
-    const float t = static_cast<float>(r) / (kRows - 1);
-    const float half = 1.5F * std::pow(std::max(std::sin(kPi * (0.24F + 0.76F * t)), 0.0F), 0.55F);
-    const float keel = 0.9F * std::pow(std::max(2 * t - 1.1F, 0.0F), 3.0F), sheer = 1.7F + 0.7F * t * t;
-    std::vector<glm::vec3> row;
-    for (int c = 0; c < kAcross; ++c) {
-      const float s = static_cast<float>(c) / (kAcross - 1) * 2 - 1;
-      const float side = s < 0 ? -1.0F : 1.0F;
-      row.emplace_back(9 * t, half * side * std::pow(std::abs(s), 0.6F),
-                       keel + (sheer - keel) * std::pow(std::abs(s), 2.6F));
-    }
-    rows.push_back(std::move(row));
-  }
-  Shape out;
-  out.sheet(rows, 1, true);
-  return out;
-}
-
-Shape propeller() {
-  Shape out;
-  out.lathe({{0, -0.12F}, {0.07F, -0.1F}, {0.08F, 0.06F}, {0.03F, 0.14F}, {0, 0.15F}}, 14, {0, 0, 0}, 1,
-            0.5F);
-  for (int blade = 0; blade < 3; ++blade) {
-    const size_t from = out.size();
-    out.box({0.06F, -0.11F, -0.012F}, {0.42F, 0.11F, 0.012F}, 0.008F, 0.5F);
-    const float a = static_cast<float>(blade) / 3 * 2 * kPi, pitch = 0.6F;
-    glm::mat4 turn(1), tilt(1);
-    tilt[1] = {0, std::cos(pitch), std::sin(pitch), 0};
-    tilt[2] = {0, -std::sin(pitch), std::cos(pitch), 0};
-    turn[0] = {std::cos(a), std::sin(a), 0, 0};
-    turn[1] = {-std::sin(a), std::cos(a), 0, 0};
-    out.move(from, turn * tilt);
-  }
-  // Its axis lies along the boat.
-  glm::mat4 lay(0);
-  lay[0] = {0, 0, 1, 0};
-  lay[1] = {0, 1, 0, 0};
-  lay[2] = {-1, 0, 0, 0};
-  lay[3] = {0, 0, 0, 1};
-  out.move(0, lay);
-  return out;
-}
-
-// As its builder published it: twice too large, with four screws though the game places them itself, its
-// funnel lying flat as it was packed, the origin at the end of the keel, and faults in the wheelhouse.
-scene::Model tug() {
-  scene::Model model;
-  const auto paint = addMaterial(model, "hull paint", {0.2F, 0.34F, 0.3F, 1}, 0, 0.6F),
-             oak = addMaterial(model, "oak", {0.62F, 0.45F, 0.28F, 1}, 0, 0.8F),
-             brass = addMaterial(model, "brass", {0.8F, 0.65F, 0.3F, 1}, 0.9F, 0.3F),
-             soot = addMaterial(model, "soot", {0.1F, 0.1F, 0.1F, 1}, 0.2F, 0.8F);
-  const auto root = addNode(model, "tug", {});
-  const glm::mat4 same(1);
-  Shape deck;
-  deck.box({0.4F, -1.0F, 1.5F}, {6.4F, 1.0F, 1.58F}, 0.01F, 1);
-  addPart(model, "hull", root, {tugHull().finish(same, paint), deck.finish(same, oak)});
-  Shape house;
-  house.box({4.2F, -0.8F, 1.58F}, {5.8F, 0.8F, 3.4F}, 0.03F, 1);
-  scene::Primitive walls = house.finish(same, oak);
-  // Some of its faces were turned by hand, and some pasted twice.
-  for (const size_t t : {2U, 5U, 9U}) std::swap(walls.indices[t * 3 + 1], walls.indices[t * 3 + 2]);
-  for (const size_t t : {0U, 1U, 12U})
-    for (size_t k = 0; k < 3; ++k) walls.indices.push_back(walls.indices[t * 3 + k]);
-  // A splinter left beside it.
-  const scene::Primitive splinter = [&] {
-    Shape s;
-    s.box({6.2F, 0.3F, 1.6F}, {6.22F, 0.31F, 1.63F}, 0.001F, 1);
-    return s.finish(same, oak);
-  }();
-  const auto first = static_cast<uint32_t>(walls.positions.size());
-  walls.positions.insert(walls.positions.end(), splinter.positions.begin(), splinter.positions.end());
-  walls.normals.insert(walls.normals.end(), splinter.normals.begin(), splinter.normals.end());
-  walls.uvs[0].insert(walls.uvs[0].end(), splinter.uvs[0].begin(), splinter.uvs[0].end());
-  for (const uint32_t i : splinter.indices) walls.indices.push_back(first + i);
-  addPart(model, "wheelhouse", root, {walls});
-  std::vector<Ring> rings;
-  for (int i = 0; i <= 12; ++i)
-    rings.push_back({{3.9F - 0.2F * static_cast<float>(i), 0, 2.2F}, {0, 0.32F, 0}, {0, 0, 0.32F}});
-  addPart(model, "funnel", root, {pipe(rings, 18, 1).finish(same, soot)});
-  for (int i = 0; i < 4; ++i) {
-    const auto screw =
-        addPart(model, "screw_" + std::to_string(i + 1), root, {propeller().finish(same, brass)});
-    model.node(screw).local.position = {-0.15F - 0.35F * static_cast<float>(i / 2),
-                                        i % 2 == 0 ? 0.45F : -0.45F, 0.55F};
-  }
-  roundAll(model, 2);
-  for (scene::Node& node : model.nodes) node.local.position *= 2.0F;
-  return model;
 }
 
 // A coat of five parts and a belly band, which says of each part what region of the body it covers. `wide`

@@ -27,123 +27,78 @@ glm::mat4 toDollhouse() {
   return m;
 }
 
-Shape hull(float length, float beam, float depth, bool inside) {
-  Shape out;
-  std::vector<std::vector<glm::vec3>> rows;
-  constexpr int kRows = 25, kAcross = 17;
-  for (int r = 0; r < kRows; ++r) {
-    const float t = static_cast<float>(r) / (kRows - 1);  // 0 stern, 1 bow
-    const float x = (t - 0.5F) * length;
-    const float full = std::pow(std::max(std::sin(kPi * (0.18F + 0.82F * t)), 0.0F), 0.6F);
-    const float half = std::max(0.5F * beam * full - (inside ? 0.02F : 0), 0.0F);
-    const float rise = 0.28F * depth * std::pow(std::abs(2 * t - 0.9F), 2.2F);
-    const float floor = 0.10F * depth * std::pow(std::abs(2 * t - 1), 3.0F) + (inside ? 0.03F : 0);
-    std::vector<glm::vec3> row;
-    for (int c = 0; c < kAcross; ++c) {
-      const float s = static_cast<float>(c) / (kAcross - 1) * 2 - 1;
-      const float around = std::pow(std::abs(s), 2.4F);
-      const float y = half * (s < 0 ? -1.0F : 1.0F) * std::pow(std::abs(s), 0.7F);
-      row.emplace_back(x, y, floor + (depth + rise - floor) * around);
-    }
-    rows.push_back(row);
-  }
-  out.sheet(rows, 0.5F, !inside);
-  return out;
-}
-
-Shape body(const rulebook::Skeleton& skeleton) {
-  Shape out;
-  // Trunk and head are turned, limbs are pipes along the bones.
-  out.lathe({{0, 0.9F},
-             {0.13F, 0.9F},
-             {0.17F, 0.96F},
-             {0.155F, 1.06F},
-             {0.15F, 1.16F},
-             {0.175F, 1.3F},
-             {0.16F, 1.4F},
-             {0.07F, 1.45F},
-             {0.055F, 1.5F},
-             {0, 1.5F}},
-            20, {-0.01F, 0, 0}, 1, 0.5F, 60);
-  out.lathe({{0, 1.5F},
-             {0.06F, 1.51F},
-             {0.095F, 1.56F},
-             {0.105F, 1.63F},
-             {0.095F, 1.69F},
-             {0.06F, 1.725F},
-             {0, 1.735F}},
-            20, {0.005F, 0, 0}, 1, 0.5F, 80);
-  for (const rulebook::Chain& chain : skeleton.chains) {
-    if (chain.id.find("arm") == std::string::npos && chain.id.find("leg") == std::string::npos) continue;
-    const bool arm = chain.id.find("arm") != std::string::npos;
-    std::vector<glm::vec3> joints;
-    for (const std::string& id : chain.bones) joints.push_back(at(*skeleton.findBone(id)));
-    if (arm) joints.erase(joints.begin());  // the collarbone lies in the trunk
-    const glm::vec3 last = joints.back() - joints[joints.size() - 2];
-    joints.push_back(arm ? joints.back() + glm::normalize(last) * 0.17F
-                         : joints.back() + glm::vec3(0, 0, -0.05F));
-    std::vector<glm::vec3> path;
-    for (size_t i = 0; i + 1 < joints.size(); ++i)
-      for (int k = 0; k < 5; ++k)
-        path.push_back(glm::mix(joints[i], joints[i + 1], static_cast<float>(k) / 5));
-    path.push_back(joints.back());
-    out.tube(
-        path, [arm](float t) { return arm ? 0.062F - 0.03F * t : 0.098F - 0.045F * t; }, 14, 1, 0.5F);
-    if (arm) continue;
-    const glm::vec3 ankle = joints[joints.size() - 2];
-    out.box(ankle + glm::vec3(-0.07F, -0.05F, -0.09F), ankle + glm::vec3(0.2F, 0.05F, -0.01F), 0.02F, 0.3F);
-  }
-  return out;
-}
-
-std::vector<scene::Primitive> hullAndThwarts(scene::MaterialIndex outside, scene::MaterialIndex inside) {
-  const glm::mat4 same(1);
-  Shape thwarts;
-  for (const float x : {-0.75F, 0.15F})
-    thwarts.box({x - 0.11F, -0.5F, 0.34F}, {x + 0.11F, 0.5F, 0.37F}, 0.006F, 0.5F);
-  return {plain(hull(3.6F, 1.42F, 0.62F, false), same, outside),
-          plain(hull(3.6F, 1.42F, 0.62F, true), same, inside), plain(thwarts, same, inside)};
-}
-
+// Foot, cap, cage and bow; heights are below the hand.
 Shape lanternFrame() {
   Shape out;
-  out.lathe({{0, -0.34F}, {0.07F, -0.34F}, {0.08F, -0.32F}, {0.06F, -0.3F}, {0.055F, -0.28F}, {0, -0.28F}},
-            18, {0, 0, 0}, 1, 0.2F);
-  out.lathe({{0.07F, -0.12F}, {0.03F, -0.07F}, {0.02F, -0.04F}, {0, -0.04F}}, 18, {0, 0, 0}, 1, 0.2F);
-  std::vector<glm::vec3> bow;
-  for (int i = 0; i <= 16; ++i) {
-    const float a = static_cast<float>(i) / 16 * kPi;
-    bow.emplace_back(0, 0.075F * std::cos(a), -0.11F + 0.11F * std::sin(a));
+  out.lathe({{0, -0.345F},
+             {0.072F, -0.345F},
+             {0.078F, -0.338F},
+             {0.078F, -0.328F},
+             {0.07F, -0.32F},
+             {0.064F, -0.3F},
+             {0.07F, -0.292F},
+             {0.07F, -0.284F},
+             {0.05F, -0.28F},
+             {0, -0.28F}},
+            24, {0, 0, 0}, 1, 0.2F);
+  // The cap, with a chimney and its hood.
+  out.lathe({{0.05F, -0.12F},
+             {0.074F, -0.12F},
+             {0.076F, -0.112F},
+             {0.06F, -0.098F},
+             {0.034F, -0.085F},
+             {0.03F, -0.068F},
+             {0.044F, -0.066F},
+             {0.044F, -0.06F},
+             {0.02F, -0.046F},
+             {0, -0.044F}},
+            24, {0, 0, 0}, 1, 0.2F);
+  for (int i = 0; i < 4; ++i) {
+    const float a = (static_cast<float>(i) + 0.5F) / 4 * 2 * kPi;
+    const glm::vec3 d(std::cos(a), std::sin(a), 0);
+    out.tube(
+        {d * 0.066F + glm::vec3(0, 0, -0.284F), d * 0.072F + glm::vec3(0, 0, -0.2F),
+         d * 0.068F + glm::vec3(0, 0, -0.118F)},
+        [](float) { return 0.004F; }, 8, 1, 0.1F);
+  }
+  std::vector<glm::vec3> hoop, bow;
+  for (int i = 0; i <= 28; ++i) {
+    const float a = static_cast<float>(i) / 28 * 2 * kPi;
+    hoop.emplace_back(0.0725F * std::cos(a), 0.0725F * std::sin(a), -0.2F);
   }
   out.tube(
-      bow, [](float) { return 0.006F; }, 8, 1, 0.1F);
+      hoop, [](float) { return 0.003F; }, 6, 1, 0.1F);
+  for (int i = 0; i <= 16; ++i) {
+    const float a = static_cast<float>(i) / 16 * kPi;
+    bow.emplace_back(0, 0.078F * std::cos(a), -0.115F + 0.115F * std::sin(a));
+  }
+  out.tube(
+      bow, [](float) { return 0.004F; }, 8, 1, 0.1F);
+  return out;
+}
+
+// The turned grip on the bow: what the hand closes about.
+Shape lanternGrip() {
+  Shape out;
+  const auto on = [](float a) { return glm::vec3(0, 0.078F * std::cos(a), -0.115F + 0.115F * std::sin(a)); };
+  std::vector<glm::vec3> path;
+  for (int i = 0; i <= 10; ++i) path.push_back(on(kPi * (0.32F + 0.36F * static_cast<float>(i) / 10)));
+  out.tube(
+      path, [](float t) { return 0.0085F + 0.0035F * std::sin(t * kPi) + 0.0015F * std::cos(t * 4 * kPi); },
+      12, 1, 0.1F);
   return out;
 }
 
 void lanternGlass(Shape& out) {
-  out.lathe({{0.05F, -0.28F}, {0.058F, -0.2F}, {0.05F, -0.12F}}, 12, {0, 0, 0}, 1, 0.2F);
+  out.lathe({{0.048F, -0.28F}, {0.056F, -0.25F}, {0.06F, -0.205F}, {0.056F, -0.16F}, {0.046F, -0.12F}}, 20,
+            {0, 0, 0}, 1, 0.2F, 60);
 }
 
 }  // namespace
 
-scene::Model dinghy() {
-  scene::Model model;
-  const auto root = addNode(model, "harbour_dinghy", {});
-  addPart(model, "hull", root, hullAndThwarts({}, {}));
-  return model;
-}
-
-scene::Model builtDinghy() {
-  scene::Model model;
-  const auto paint = addMaterial(model, "strake paint", {0.69F, 0.24F, 0.2F, 1}, 0, 0.6F),
-             bare = addMaterial(model, "bare larch", {0.72F, 0.56F, 0.38F, 1}, 0, 0.8F);
-  const auto root = addNode(model, "dinghy", {});
-  addPart(model, "hull", root, hullAndThwarts(paint, bare));
-  return model;
-}
-
 scene::Model handLantern() {
   Shape out = lanternFrame();
+  out.add(lanternGrip());
   lanternGlass(out);
   scene::Model model;
   addPart(model, "lantern", addNode(model, "hand_lantern", {}), {plain(out, glm::mat4(1))});
@@ -152,12 +107,14 @@ scene::Model handLantern() {
 
 scene::Model litLantern() {
   scene::Model model;
-  const auto iron = addMaterial(model, "blacked iron", {0.12F, 0.13F, 0.15F, 1}, 0.5F, 0.6F),
-             glass = addMaterial(model, "flame glass", {0.98F, 0.86F, 0.6F, 1}, 0, 0.2F);
+  const auto brass = addMaterial(model, "brass", {0.82F, 0.66F, 0.32F, 1}, 0.9F, 0.35F),
+             glass = addMaterial(model, "flame glass", {0.98F, 0.86F, 0.6F, 1}, 0, 0.2F),
+             oak = addMaterial(model, "turned oak", {0.5F, 0.34F, 0.2F, 1}, 0, 0.7F);
   Shape pane;
   lanternGlass(pane);
   addPart(model, "lantern", addNode(model, "lantern_root", {}),
-          {plain(lanternFrame(), glm::mat4(1), iron), plain(pane, glm::mat4(1), glass)});
+          {plain(lanternFrame(), glm::mat4(1), brass), plain(pane, glm::mat4(1), glass),
+           plain(lanternGrip(), glm::mat4(1), oak)});
   return model;
 }
 
@@ -189,17 +146,6 @@ scene::Model bollard() {
              {0, 0.515F}},
             28, {0, 0, 0}, 2, 0.5F);
   addPart(model, "post", root, {plain(out, glm::mat4(1), iron)});
-  return model;
-}
-
-scene::Model keeper(const rulebook::Skeleton& skeleton,
-                    const std::function<std::string(const rulebook::Bone&)>& name) {
-  scene::Model model;
-  const auto skin_material = addMaterial(model, "skin", {0.82F, 0.63F, 0.5F, 1}, 0, 0.7F);
-  const auto root = addNode(model, "keeper", {});
-  scene::Primitive p = plain(body(skeleton), glm::mat4(1), skin_material);
-  addPart(model, "body", root, {std::move(p)});
-  skinTo(model, root, skeleton, name);
   return model;
 }
 

@@ -2,17 +2,10 @@
 // first game unless said otherwise: metres, +Z up, +X forward, +Y left.
 #pragma once
 
-#include <functional>
-
-#include "rulebook/rulebook.h"
 #include "scene/model.h"
 
 namespace rakugo::demo {
 
-/// An open boat of planks with two thwarts.
-scene::Model dinghy();
-/// The same with a painted hull and bare thwarts, as its builder published it.
-scene::Model builtDinghy();
 /// A hand lantern with a glass that can be lit; the grip is at the origin.
 scene::Model litLantern();
 /// A hand lantern: the grip is at the origin.
@@ -21,11 +14,7 @@ scene::Model handLantern();
 scene::Model pierBlock(double cell_m);
 /// A bollard for mooring lines, with materials.
 scene::Model bollard();
-/// A person in working clothes, skinned to the bones of `skeleton`; `name` gives each bone the name it has in
-/// the file.
-scene::Model keeper(const rulebook::Skeleton& skeleton,
-                    const std::function<std::string(const rulebook::Bone&)>& name);
-/// A coat for that person: three parts.
+/// A coat for the keeper: three parts.
 scene::Model coat();
 /// A dollhouse stool made of a button and three matches; metres, +Y up, +Z forward.
 scene::Model buttonStool();

@@ -297,20 +297,51 @@ void findCut(Cell& cell, const std::vector<BentEdge>& bent, const Inside& inside
     lookAhead(cell, bent, inside);
 }
 
-// Bodies that are convex together become one: cuts that a later one made needless.
-void joinConvex(std::vector<Hull>& parts) {
+// Bodies that are convex together become one, as cuts that a later one made needless; then those that grow
+// least by it, until there are few enough.
+void joinParts(std::vector<Hull>& parts, size_t most) {
   constexpr double kSame = 1e-5;
-  for (size_t i = 0; i < parts.size(); ++i)
-    for (size_t k = i + 1; k < parts.size(); ++k) {
-      std::vector<glm::vec3> both = parts[i].corners;
-      both.insert(both.end(), parts[k].corners.begin(), parts[k].corners.end());
-      Hull whole = convexHull(both);
-      const double apart = volumeOf(parts[i]) + volumeOf(parts[k]);
-      if (volumeOf(whole) > apart * (1 + kSame)) continue;
-      parts[i] = std::move(whole);
-      parts.erase(parts.begin() + static_cast<std::ptrdiff_t>(k));
-      k = i;  // what is larger now may fit others
-    }
+  struct Join {
+    size_t a = 0, b = 0;
+    double growth = 0, volume = 0;
+  };
+  const auto whole = [&](size_t a, size_t b) {
+    std::vector<glm::vec3> both = parts[a].corners;
+    both.insert(both.end(), parts[b].corners.begin(), parts[b].corners.end());
+    return convexHull(both);
+  };
+  std::vector<double> volumes;
+  for (const Hull& part : parts) volumes.push_back(volumeOf(part));
+  std::vector<Join> joins;
+  const auto weigh = [&](std::vector<Join> added) {
+    base::parallelFor(added.size(), [&](size_t i) {
+      Join& join = added[i];
+      join.volume = volumeOf(whole(join.a, join.b));
+      join.growth = join.volume - volumes[join.a] - volumes[join.b];
+    });
+    joins.insert(joins.end(), added.begin(), added.end());
+  };
+  std::vector<Join> all;
+  for (size_t a = 0; a < parts.size(); ++a)
+    for (size_t b = a + 1; b < parts.size(); ++b) all.push_back({a, b, 0, 0});
+  weigh(std::move(all));
+  for (size_t left = parts.size(); left > 1; --left) {
+    const auto best = std::min_element(joins.begin(), joins.end(),
+                                       [](const Join& a, const Join& b) { return a.growth < b.growth; });
+    if (left <= most && best->growth > (best->volume - best->growth) * kSame) break;
+    const Join join = *best;
+    parts[join.a] = whole(join.a, join.b);
+    parts[join.b] = {};
+    volumes[join.a] = join.volume;
+    std::vector<Join> anew;
+    for (Join& one : joins)
+      if ((one.a == join.a) != (one.b == join.a) && one.a != join.b && one.b != join.b) anew.push_back(one);
+    std::erase_if(joins, [&](const Join& one) {
+      return one.a == join.a || one.b == join.a || one.a == join.b || one.b == join.b;
+    });
+    weigh(std::move(anew));
+  }
+  std::erase_if(parts, [](const Hull& part) { return part.empty(); });
 }
 
 std::vector<BentEdge> bentEdges(std::span<const glm::vec3> positions, std::span<const uint32_t> corners) {
@@ -369,7 +400,9 @@ std::vector<Hull> convexParts(std::span<const glm::vec3> positions, std::span<co
   const std::vector<BentEdge> bent = bentEdges(positions, whole);
   const double least = options.least_gain * cells[0].volume;
   findCut(cells[0], bent, inside, least);
-  while (cells.size() < options.most_parts) {
+  // Cut finer than asked, then joined: the best few parts are seldom those that the first cuts make.
+  const size_t most_parts = std::max<size_t>(1, options.most_parts);
+  while (cells.size() < most_parts + most_parts / 2) {
     if (options.stop && options.stop()) break;
     const auto at = std::max_element(cells.begin(), cells.end(),
                                      [](const Cell& a, const Cell& b) { return a.promise < b.promise; });
@@ -383,7 +416,7 @@ std::vector<Hull> convexParts(std::span<const glm::vec3> positions, std::span<co
   }
   std::vector<Hull> out;
   for (Cell& cell : cells) out.push_back(std::move(cell.hull));
-  joinConvex(out);
+  joinParts(out, most_parts);
   if (options.most_corners == 0) return out;
   HullOptions limits;
   limits.most_corners = std::max<size_t>(4, options.most_corners);

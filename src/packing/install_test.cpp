@@ -10,6 +10,7 @@
 #include "formats/read_model.h"
 #include "mod/store.h"
 #include "packing/build_package.h"
+#include "packing/packager.h"
 #include "packing/runtime.h"
 #include "support/examined.h"
 #include "support/test_folder.h"

@@ -210,6 +210,8 @@ std::vector<std::string> parted(const std::string& text) {
 }
 
 Json numbersFrom(const std::string& typed) {
+  // As a document says it, brackets and all, or numbers alone.
+  if (auto list = base::parseJson(typed, ""); list && list->is_array()) return std::move(list).value();
   Json out = Json::array();
   for (const std::string& one : parted(typed)) {
     const auto number = parsedNumber(one);

@@ -104,6 +104,7 @@ TEST(TypedValue, TakesWhatAPersonTypes) {
     EXPECT_EQ(refused.error().place.path, "n");
   }
   EXPECT_EQ(*typedValue(pointParameter("p", "place"), "1, -2, 0.5"), Json({1.0, -2.0, 0.5}));
+  EXPECT_EQ(*typedValue(pointParameter("p", "place"), "[1, -2.5, 0]"), Json({1, -2.5, 0}));
   EXPECT_FALSE(typedValue(pointParameter("p", "place"), "1, 2"));
   EXPECT_EQ(*typedValue(referenceParameter("parts", "parts", ParameterType::parts), "hull, mast/flag"),
             Json({"hull", "mast/flag"}));

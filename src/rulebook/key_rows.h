@@ -119,6 +119,17 @@ KeyRow numbers(const char* name, std::array<Number, N> Owner::*member) {
   for (const Number one : initial) out.initial.push_back(one);
   return out;
 }
+template <class Owner, class Number, size_t N>
+KeyRow numbers(const char* name, std::optional<std::array<Number, N>> Owner::*member) {
+  KeyRow out = row(name, KeyType::numbers);
+  out.count = N;
+  out.store = [member](void* owner, const base::Json& value) {
+    std::array<Number, N> given{};
+    for (size_t i = 0; i < N; ++i) given[i] = value[i].get<Number>();
+    static_cast<Owner*>(owner)->*member = given;
+  };
+  return out;
+}
 template <class Owner, class Enum>
 KeyRow choice(const char* name, std::vector<std::pair<std::string, Enum>> named, Enum Owner::*member) {
   KeyRow out = row(name, KeyType::choice);

@@ -188,6 +188,11 @@ KeyTable& iconKeys() {
            .between(0, 1)
            .says("The colour behind it: red, green, blue, sRGB.")
            .notCalled({"background"}),
+       rows::numbers("ground_below", &Kind::icon_ground_below)
+           .between(0, 1)
+           .says("The colour at its lower edge, where it changes evenly from `ground` above; left out: the "
+                 "same.")
+           .notCalled({"gradient"}),
        rows::flag("clear", &Kind::icon_clear).says("It has no ground: one sees through."),
        rows::flag("by_night", &Kind::icon_by_night).says("It is taken by night, when what glows does."),
        rows::number("outline_px", &Kind::icon_outline_px)

@@ -78,10 +78,21 @@ Field whole(const char* id, std::string title, std::string help, int64_t least, 
 }
 
 std::vector<Field> shapeValues() {
+  Field parts =
+      value("parts", phrase("Parts"),
+            phrase("Of the model that carries it, with all below them: what it is made of and fitted to; "
+                   "left empty, all of the model."),
+            FieldType::list, Json::array());
+  Field part = value("part", phrase("Part"), {}, FieldType::text, {});
+  part.max_length = 200;
+  part.required = true;
+  parts.columns = {part};
+  parts.max = 64;
   return {
       choice("form", phrase("Form"),
              phrase("A hull, hulls and a mesh are made of the model that carries it."),
              {"hull", "hulls", "box", "sphere", "capsule", "cylinder", "mesh"}),
+      parts,
       number("length_m", phrase("Length"), phrase("Of a box, along its forward."), "m", 0.001, 1000, 1),
       number("width_m", phrase("Width"), phrase("Of a box, along its side; else across."), "m", 0.001, 1000,
              1),

@@ -282,6 +282,7 @@ struct Kind {
   double icon_turn_deg = 43, icon_rise_deg = 13;
   double icon_margin = 0;                                   ///< left free at each side, as a share of it
   std::array<float, 3> icon_ground{0.937F, 0.91F, 0.855F};  ///< sRGB
+  std::optional<std::array<float, 3>> icon_ground_below;    ///< at its lower edge, even in between; sRGB
   bool icon_clear = false, icon_by_night = false;           ///< without a ground; as it glows by night
   double icon_outline_px = 0;                               ///< width of the line round the thing; 0: none
   std::array<float, 3> icon_outline{0.12F, 0.1F, 0.09F};    ///< colour of that line; sRGB

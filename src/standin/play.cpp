@@ -312,13 +312,15 @@ void Play::fall(float seconds) {
     one.told = true;
     const LoadedThing* thing = find(one.object);
     const std::string name = thing != nullptr ? thing->record.name : one.object;
-    if (now == Settled::floats)
+    if (now == Settled::floats) {
+      const double lean = glm::degrees(std::acos(std::clamp(bodies_->place(one.body)[2].z, -1.0F, 1.0F)));
       say("info", "floats", one.object, "",
           name + " floats " + base::numberText(static_cast<double>(bodies_->depth(one.body)), 2) +
-              " m deep.");
-    else if (now == Settled::sunk)
-      say("info", "sinks", one.object, "", name + " lies on the harbour's bed.");
-    else
+              " m deep, " +
+              (lean < 3 ? "upright." : "leaning by " + base::numberText(std::round(lean), 0) + " degrees."));
+    }
+    if (now == Settled::sunk) say("info", "sinks", one.object, "", name + " lies on the harbour's bed.");
+    if (now == Settled::lies)
       say("info", "lies", one.object, "",
           name + " has come to rest; it struck " + std::to_string(one.struck) +
               (one.struck == 1 ? " time." : " times."));

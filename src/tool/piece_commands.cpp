@@ -8,6 +8,7 @@
 #include "prepare/objects/moving_parts.h"
 #include "prepare/objects/object_body.h"
 #include "prepare/objects/piece_edits.h"
+#include "prepare/objects/piece_parts.h"
 #include "prepare/objects/piece_values.h"
 #include "rulebook/field_value.h"
 #include "rulebook/piece_sorts.h"
@@ -24,7 +25,7 @@ struct PieceOptions {
   std::string mod, object, piece, model, as, name, other, part;
   std::string parent, along, form;
   std::vector<std::string> values;  ///< "reach_m=8"
-  std::vector<std::string> pieces;
+  std::vector<std::string> pieces, parts;
   double scale = 0;                   ///< 0: as it is
   double mass_kg = 0, density = 700;  ///< mass 0: as the card says
   double from_m = 1;
@@ -232,6 +233,26 @@ base::Result<prepare::ModelOf> modelsOf(const OpenMod& open, const mod::ObjectDo
   });
 }
 
+// The key of a part that a piece can name: by its whole path, or by its last name where one alone is so
+// called.
+base::Result<std::string> partNamed(const mod::ObjectDoc& object, const std::string& piece,
+                                    const std::string& name, const prepare::ModelOf& models) {
+  const std::vector<std::string> parts =
+      prepare::partsForPiece(object, *prepare::findPiece(object, piece), models);
+  std::vector<std::string> meant;
+  for (const std::string& part : parts) {
+    if (part == name) return part;
+    if (part.ends_with("/" + name)) meant.push_back(part);
+  }
+  if (meant.size() == 1) return meant.front();
+  return base::Error{"part.unknown",
+                     meant.empty() ? fmt::format("There is no part {}.", base::presentable(name, 60))
+                                   : fmt::format("Several parts are called {}.", base::presentable(name, 60)),
+                     {},
+                     parts.empty() ? std::string("The model has no parts.")
+                                   : fmt::format("There are {}.", base::listText(parts, 12))};
+}
+
 base::Result<std::string> addRuled(OpenMod& open, mod::ObjectDoc& object, const PieceOptions& o,
                                    rulebook::PieceSort sort) {
   const rulebook::Kind* kind = open.book->findKind(object.kind);
@@ -263,23 +284,8 @@ base::Result<std::string> addRuled(OpenMod& open, mod::ObjectDoc& object, const 
   if (sort == rulebook::PieceSort::moving && (!o.part.empty() || !o.pieces.empty())) {
     RAKUGO_ASSIGN(const prepare::ModelOf models, modelsOf(open, object));
     if (!o.part.empty()) {
-      const std::vector<std::string> parts =
-          prepare::partsToMove(object, *prepare::findPiece(object, made), models);
-      // By its whole path, or by its last name where one part alone is called so.
-      std::vector<std::string> meant;
-      for (const std::string& part : parts)
-        if (part == o.part || part.ends_with("/" + o.part)) meant.push_back(part);
-      if (const auto exact = std::find(meant.begin(), meant.end(), o.part); exact != meant.end())
-        meant = {*exact};
-      if (meant.size() != 1)
-        return base::Error{"part.unknown",
-                           meant.empty()
-                               ? fmt::format("There is no part {}.", base::presentable(o.part, 60))
-                               : fmt::format("Several parts are called {}.", base::presentable(o.part, 60)),
-                           {},
-                           parts.empty() ? std::string("The model has no parts.")
-                                         : fmt::format("There are {}.", base::listText(parts, 12))};
-      RAKUGO_TRY(prepare::setPieceValue(object, made, "part", meant.front()));
+      RAKUGO_ASSIGN(const std::string part, partNamed(object, made, o.part, models));
+      RAKUGO_TRY(prepare::setPieceValue(object, made, "part", part));
     }
     for (const std::string& one : o.pieces)
       RAKUGO_TRY(prepare::setParent(object, one, made, open.book->side()));
@@ -290,6 +296,14 @@ base::Result<std::string> addRuled(OpenMod& open, mod::ObjectDoc& object, const 
     RAKUGO_TRY(setValue(open, object, made, "form=" + o.form));
   }
   RAKUGO_ASSIGN(const prepare::ModelOf models, modelsOf(open, object));
+  if (!o.parts.empty()) {
+    Json parts = Json::array();
+    for (const std::string& one : o.parts) {
+      RAKUGO_ASSIGN(const std::string part, partNamed(object, made, one, models));
+      parts.push_back(part);
+    }
+    RAKUGO_TRY(prepare::setPieceValue(object, made, "parts", parts));
+  }
   RAKUGO_TRY(prepare::fitShape(object, made, *open.book, models));
   return made;
 }
@@ -485,7 +499,10 @@ void addPieceCommands(Tool& tool) {
     if (sort == rulebook::PieceSort::sound)
       sub->add_option("--sound", o->values,
                       "sources/NAME, or the id of what the game shares; of variants each");
-    if (sort == rulebook::PieceSort::shape) sub->add_option("--form", o->form, "hull, box, sphere, ...");
+    if (sort == rulebook::PieceSort::shape) {
+      sub->add_option("--form", o->form, "hull, box, sphere, ...");
+      sub->add_option("--part", o->parts, "A part that it is made of and fitted to; of several each");
+    }
     if (sort == rulebook::PieceSort::moving) {
       sub->add_option("--part", o->part, "The part of the model that moves");
       sub->add_option("--piece", o->pieces,

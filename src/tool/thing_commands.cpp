@@ -207,7 +207,7 @@ int listThings(const Common& common, Thing thing, const ThingOptions& o) {
 }
 
 void addThing(Tool& tool, Thing thing, const std::shared_ptr<ThingOptions>& o) {
-  const std::string what = mod::thingName(thing);
+  const std::string what = mod::thingName(thing), one = (what[0] == 'o' ? "an " : "a ") + what;
   CLI::App* group = tool.group(what.c_str(), ("The " + what + "s of a mod").c_str());
   const auto command = [&](const char* name, const std::string& help) {
     CLI::App* sub = tool.command(name, help.c_str(), group);
@@ -216,15 +216,15 @@ void addThing(Tool& tool, Thing thing, const std::shared_ptr<ThingOptions>& o) {
   };
   CLI::App* sub = command("list", "Every " + what + ", and what uses it");
   tool.runs(sub, [o, thing](const Common& common) { return listThings(common, thing, *o); });
-  sub = command("rename", "Call a " + what + " otherwise; every reference follows");
+  sub = command("rename", "Call " + one + " otherwise; every reference follows");
   sub->add_option("NAME", o->name)->required();
   sub->add_option("TO", o->to, "Its new name")->required();
   tool.runs(sub, [o, thing](const Common& common) { return renameOne(common, thing, *o); });
-  sub = command("copy", "Add a copy of a " + what);
+  sub = command("copy", "Add a copy of " + one);
   sub->add_option("NAME", o->name)->required();
   sub->add_option("TO", o->to, "The copy's name")->required();
   tool.runs(sub, [o, thing](const Common& common) { return copyOne(common, thing, *o); });
-  sub = command("remove", "Take a " + what + " out; refused while something uses it");
+  sub = command("remove", "Take " + one + " out; refused while something uses it");
   sub->add_option("NAME", o->name)->required();
   if (thing != Thing::object) sub->add_flag("--references", o->references, "Take out what names it, too");
   tool.runs(sub, [o, thing](const Common& common) { return removeOne(common, thing, *o); });

@@ -241,6 +241,17 @@ TEST_F(PieceToolTest, ShapesAreFittedMeasuredAndBuilt) {
   EXPECT_GT(weighed["afloat"]["draught_m"].get<double>(), 0.01);
   EXPECT_THAT(run("piece weigh --mass 10000000 " + m + " tug").out, HasSubstr("It sinks"));
   EXPECT_EQ(run("piece set " + tug_of + "wheelhouse-box --value bounce=0").exit, 0);
+  // Of one part alone; a part that is not there is told, with those that are.
+  EXPECT_THAT(run("piece shape " + tug_of + "hull-body --part keelson").err, HasSubstr("tug/wheelhouse"));
+  ASSERT_EQ(run("piece shape " + tug_of + "hull-body --name deck --form hulls --part hull").exit, 0);
+  EXPECT_EQ(tug().pieces.back().values["parts"], base::Json::array({"tug/hull"}));
+  ASSERT_EQ(run("piece set " + tug_of + "deck --value 'parts=tug/hul'").exit, 0);
+  EXPECT_THAT(run("check " + m).out,
+              testing::AllOf(HasSubstr("made of the part \"tug/hul\", which is not there"),
+                             HasSubstr("Make it of tug/hull")));
+  ASSERT_EQ(run("mend " + m + " --check piece.shape").exit, 0);
+  EXPECT_EQ(tug().pieces.back().values["parts"], base::Json::array({"tug/hull"}));
+  ASSERT_EQ(run("piece remove " + tug_of + "deck").exit, 0);
   const base::Json fell = run("piece drop --json --from 2 " + m + " tug").json();
   EXPECT_TRUE(fell["rests"].get<bool>());
   EXPECT_LT(fell["bounced_m"].get<double>(), 0.02) << "its first shape does not bounce";

@@ -190,8 +190,8 @@ TEST_F(ToolTest, BonesAreMatchedAndWeightsCounted) {
 
   const auto weights = run("weights --json --limit 4 " + newcomer);
   EXPECT_EQ(weights.exit, 1);
-  EXPECT_EQ(weights.json()["vertices"], 1530);
-  EXPECT_EQ(weights.json()["over_limit"], 1530);
+  EXPECT_EQ(weights.json()["vertices"], 6167);
+  EXPECT_EQ(weights.json()["over_limit"], 6167);
   EXPECT_EQ(weights.json()["most_influences"], 6);
   EXPECT_EQ(weights.json()["without_weight"], 0);
   EXPECT_EQ(weights.json()["sum_off"], 0);

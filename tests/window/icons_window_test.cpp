@@ -98,11 +98,13 @@ TEST_F(IconsWindowTest, ALineGoesRoundTheThing) {
   ASSERT_EQ(lined.size(), plain.size());
   if (const QString folder = QString::fromLocal8Bit(qgetenv("RAKUGO_LOOK")); !folder.isEmpty())
     lined.save(folder + QStringLiteral("/icon-lined.png"));
-  // On each row the first pixel that was seen has three of the line before it.
+  // On each row the first pixel that was seen has three of the line before it; rows that begin with a wire
+  // thinner than a pixel say nothing.
   int rows = 0;
   for (int y = 8; y < plain.height() - 8; ++y)
     for (int x = 4; x < plain.width(); ++x) {
       if (plain.pixelColor(x, y).alpha() < 250) continue;
+      if (plain.pixelColor(x - 2, y).alpha() > 10) break;
       const QColor before = lined.pixelColor(x - 2, y);
       EXPECT_GT(before.alpha(), 200) << x << ", " << y;
       EXPECT_GT(before.red() - before.green(), 100) << x << ", " << y << ": some of the thing is half seen";

@@ -127,6 +127,30 @@ TEST_F(PiecesWindowTest, APieceIsPlacedByNumberNamedPairedAndDraggedInTheBench) 
   ASSERT_TRUE(test::settle(*window_));
   EXPECT_NEAR(pieceNamed("port screw")->position_m[0], was[0] + 0.25, 1e-3);
   EXPECT_NEAR(pieceNamed(other)->position_m[0], was[0] + 0.25, 1e-3);
+  // The number under the pointer is typed while the arrow is held: it is taken to the digit, in one edit.
+  const std::array<double, 3> stood = pieceNamed("port screw")->position_m;
+  window_->bench().lookFrom(QStringLiteral("left"));
+  ASSERT_TRUE(test::settle(*window_));
+  ASSERT_TRUE(bench.handle());
+  const auto on = bench.project(bench.handle()->at);
+  ASSERT_TRUE(on);
+  const QPoint arrow = on->toPoint() - QPoint(0, 30);  // of z, which points up in this view
+  QTest::mousePress(&bench, Qt::LeftButton, {}, arrow);
+  QTest::mouseMove(&bench, arrow - QPoint(0, 12));
+  bench.setFocus();
+  for (const char key : {'1', '.', '3', '7', '8'}) QTest::keyClick(&bench, key);
+  test::look(*window_, "objects-typed-drag");
+  QTest::keyClick(&bench, Qt::Key_Backspace);
+  EXPECT_EQ(pieceNamed("port screw")->position_m, stood) << "not before it is let go";
+  QTest::keyClick(&bench, Qt::Key_Return);
+  QTest::mouseMove(&bench, arrow - QPoint(0, 40));
+  QTest::mouseRelease(&bench, Qt::LeftButton, {}, arrow - QPoint(0, 40));
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_NEAR(pieceNamed("port screw")->position_m[2], stood[2] + 1.37, 1e-6);
+  EXPECT_NEAR(pieceNamed("port screw")->position_m[0], stood[0], 1e-9);
+  session().undo();
+  ASSERT_TRUE(test::settle(*window_));
+  EXPECT_EQ(pieceNamed("port screw")->position_m, stood);
   test::look(*window_, "objects-pair");
   session().undo();
   ASSERT_TRUE(test::settle(*window_));
@@ -231,6 +255,22 @@ TEST_F(PiecesWindowTest, LampsArePlacedByAClickPairedGroupedAndSeenByNight) {
   const glm::vec3 at(glm::inverse(session().scene()->from_object) * glm::vec4(hit->position, 1));
   for (size_t i = 0; i < 3; ++i)
     EXPECT_NEAR(pieceNamed("funnel-smoke")->position_m[i], at[static_cast<int>(i)], 1e-3);
+  // Drawn to what is near, a click beside a vertex takes the vertex.
+  auto* snap = test::find<QComboBox>(*window_, "snap-piece");
+  ASSERT_NE(snap, nullptr);
+  snap->setCurrentIndex(snap->findData(QStringLiteral("near")));
+  const auto corner = bench.project(hit->corners[0]);
+  ASSERT_TRUE(corner);
+  const QPoint beside = (*corner + (QPointF(middle) - *corner) * 0.2).toPoint();
+  const auto taken = bench.snapUnder(beside);
+  ASSERT_TRUE(taken);
+  ASSERT_EQ(taken->to, app::SnapTo::vertex);
+  ASSERT_TRUE(test::click(*window_, "put-piece"));
+  QTest::mouseClick(&bench, Qt::LeftButton, {}, beside);
+  ASSERT_TRUE(test::settle(*window_));
+  const glm::vec3 vertex(glm::inverse(session().scene()->from_object) * glm::vec4(taken->position, 1));
+  for (size_t i = 0; i < 3; ++i)
+    EXPECT_NEAR(pieceNamed("funnel-smoke")->position_m[i], vertex[static_cast<int>(i)], 1e-3);
   bench.setLook(app::Bench::Look::in_game);
   bench.setNight(true);
   ASSERT_TRUE(test::settle(*window_));

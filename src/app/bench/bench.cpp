@@ -194,6 +194,7 @@ void Bench::addNote(Note note) {
 }
 std::vector<glm::vec3> Bench::measured() const { return at_work_->measured(); }
 std::vector<Bench::Ring> Bench::rings() const { return at_work_->rings(); }
+bool Bench::dragTyped() const { return at_work_->typed(); }
 
 void Bench::clearNotes() {
   notes_.clear();

@@ -136,6 +136,8 @@ class Bench : public QOpenGLWidget {
     int color = 2;  ///< of the theme's axes
   };
   [[nodiscard]] std::vector<Ring> rings() const;
+  /// Whether the number that a drag stands at was typed: it is meant as it is, and drawn to no grid.
+  [[nodiscard]] bool dragTyped() const;
   /// Shows the other pieces of the scene's object round the model, where they can be clicked.
   void setPiecesShown(bool shown, const std::string& chosen = {});
   [[nodiscard]] bool piecesShown() const { return pieces_shown_; }

@@ -31,6 +31,7 @@ std::optional<QPointF> arrowOf(int key) {
 
 void Bench::keyPressEvent(QKeyEvent* event) {
   done_.clear();
+  if (at_work_->holds() && at_work_->type(*event)) return update();
   if (const auto arrow = arrowOf(event->key())) return arrowPressed(*arrow, event->modifiers());
   switch (event->key()) {
     case Qt::Key_Plus:
@@ -42,6 +43,8 @@ void Bench::keyPressEvent(QKeyEvent* event) {
       return viewMoved();
     case Qt::Key_Return:
     case Qt::Key_Enter:
+      // A typed number is taken at once, though the button is still down.
+      if (at_work_->typed() && !key_drags_) return at_work_->letGo(last_, true);
       return enterPressed();
     case Qt::Key_Escape:
       if (crosshair_ && tool_ == Tool::look_round) return leaveCrosshair();

@@ -24,12 +24,23 @@ QImage withOutline(const QImage& picture, double width_px, const IconLook& look)
       formats::outlined(seen, width_px,
                         {static_cast<uint8_t>(look.outline.red()), static_cast<uint8_t>(look.outline.green()),
                          static_cast<uint8_t>(look.outline.blue())});
-  QImage out(straight.size(), QImage::Format_ARGB32_Premultiplied);
+  return QImage(reinterpret_cast<const uchar*>(lined.pixels.data()), straight.width(), straight.height(),
+                straight.width() * 4, QImage::Format_RGBA8888)
+      .copy();
+}
+
+// What is seen, before its ground: plain, or from one colour above to another below.
+QImage overGround(const QImage& picture, const IconLook& look) {
+  QImage out(picture.size(), QImage::Format_ARGB32_Premultiplied);
   out.fill(look.ground);
   QPainter painter(&out);
-  painter.drawImage(0, 0,
-                    QImage(reinterpret_cast<const uchar*>(lined.pixels.data()), straight.width(),
-                           straight.height(), straight.width() * 4, QImage::Format_RGBA8888));
+  if (look.ground_below.isValid()) {
+    QLinearGradient ground(0, 0, 0, picture.height());
+    ground.setColorAt(0, look.ground);
+    ground.setColorAt(1, look.ground_below);
+    painter.fillRect(out.rect(), ground);
+  }
+  painter.drawImage(0, 0, picture);
   return out;
 }
 
@@ -41,6 +52,9 @@ IconLook iconLookOf(const rulebook::Kind& kind) {
   out.ground = kind.icon_clear
                    ? QColor(0, 0, 0, 0)
                    : QColor::fromRgbF(kind.icon_ground[0], kind.icon_ground[1], kind.icon_ground[2]);
+  if (kind.icon_ground_below && !kind.icon_clear)
+    out.ground_below = QColor::fromRgbF((*kind.icon_ground_below)[0], (*kind.icon_ground_below)[1],
+                                        (*kind.icon_ground_below)[2]);
   out.yaw_rad = static_cast<float>(glm::radians(kind.icon_turn_deg));
   out.pitch_rad = static_cast<float>(glm::radians(kind.icon_rise_deg));
   out.margin = static_cast<float>(kind.icon_margin);
@@ -72,9 +86,10 @@ QImage smallPicture(render::Renderer& renderer, std::vector<render::DrawItem> it
   renderer.cutAway({});
   renderer.shadows(items, air, box.center(), glm::length(box.size()) * 0.75F + 0.1F);
   frame.bind();
-  // A line goes round what is seen: the ground comes behind it afterwards.
-  const bool line = look.outline_px > 0;
-  const QColor ground = line ? QColor(0, 0, 0, 0) : look.ground;
+  // A line goes round what is seen, and a ground of two colours is none of OpenGL's: it comes behind
+  // afterwards.
+  const bool line = look.outline_px > 0, later = line || look.ground_below.isValid();
+  const QColor ground = later ? QColor(0, 0, 0, 0) : look.ground;
   gl->glClearColor(static_cast<float>(ground.redF()), static_cast<float>(ground.greenF()),
                    static_cast<float>(ground.blueF()), static_cast<float>(ground.alphaF()));
   gl->glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
@@ -86,6 +101,7 @@ QImage smallPicture(render::Renderer& renderer, std::vector<render::DrawItem> it
   large = large.mirrored(false, true).convertToFormat(QImage::Format_ARGB32_Premultiplied);
   gl->glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
   if (line) large = withOutline(large, look.outline_px * kOver, look);
+  if (later) large = overGround(large, look);
   return large.scaled(size, Qt::IgnoreAspectRatio, Qt::SmoothTransformation)
       .convertToFormat(QImage::Format_RGBA8888);
 }

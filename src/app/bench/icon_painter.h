@@ -13,6 +13,7 @@ namespace rakugo::app {
 struct IconLook {
   QSize size;
   QColor ground;
+  QColor ground_below;               ///< at the lower edge; invalid: the same
   float yaw_rad = 0, pitch_rad = 0;  ///< as of render::Camera
   float margin = 0;                  ///< left free at each side, as a share of it
   bool by_night = false;

@@ -9,6 +9,7 @@
 #include "prepare/objects/collision_shapes.h"
 #include "prepare/objects/moving_parts.h"
 #include "prepare/objects/piece_edits.h"
+#include "prepare/objects/piece_parts.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/parts/pieces.h"
 #include "rulebook/field_value.h"
@@ -202,28 +203,14 @@ bool shutIn(const Context& context, const mod::ObjectDoc& doc, glm::vec3 at) {
   return open.empty();
 }
 
-geometry::Bounds boxOf(const Context& context, const mod::ObjectDoc& doc) {
-  geometry::Bounds box;
-  for (const mod::PieceDoc& piece : doc.pieces) {
-    const auto state = context.models.find(piece.model);
-    if (!piece.isModel() || state == context.models.end() || state->second.box_m.empty()) continue;
-    if (prepare::apartRoot(*context.book, doc, piece) != nullptr) continue;
-    const glm::mat4 place = prepare::placeInObject(doc, piece);
-    const geometry::Bounds& own = state->second.box_m;
-    for (const float x : {own.min.x, own.max.x})
-      for (const float y : {own.min.y, own.max.y})
-        for (const float z : {own.min.z, own.max.z}) box.add(glm::vec3(place * glm::vec4(x, y, z, 1)));
-  }
-  return box;
-}
-
 void checkPlace(const Context& context, const CheckRow& row, Findings& out) {
   for (const auto& [name, doc] : context.mod->objects) {
     if (std::none_of(doc.pieces.begin(), doc.pieces.end(), [](const mod::PieceDoc& piece) {
           return rulebook::pieceSortFrom(piece.sort).has_value();
         }))
       continue;
-    const geometry::Bounds box = boxOf(context, doc);
+    geometry::Bounds box;
+    for (const mod::PieceDoc& piece : doc.pieces) box.add(boxOfPiece(context, doc, piece));
     if (box.empty()) continue;
     for (const mod::PieceDoc& piece : doc.pieces) {
       const auto sort = rulebook::pieceSortFrom(piece.sort);
@@ -279,7 +266,37 @@ void checkShape(const Context& context, const CheckRow& row, Findings& out) {
     const prepare::ShapeValues says =
         prepare::shapeValues(piece, prepare::fieldsOfPiece(*context.book, doc, piece));
     const prepare::ShapeMesh under = prepare::modelUnderShape(*context.book, doc, piece, model_of);
-    if (under.empty()) return;  // a model that is missing or cannot be read has findings of its own
+    const std::vector<std::string> parts = prepare::partsForPiece(doc, piece, model_of);
+    if (parts.empty()) return;  // a model that is missing or cannot be read has findings of its own
+    bool lost = false;
+    for (size_t i = 0; i < says.parts.size(); ++i) {
+      const std::string& part = says.parts[i];
+      if (std::find(parts.begin(), parts.end(), part) != parts.end()) continue;
+      lost = true;
+      Finding f = aboutPiece(context, row, name, piece.name,
+                             phrase("{0} of {1} is made of the part \"{2}\", which is not there.", piece.name,
+                                    name, base::presentable(part, 60)));
+      f.measured = base::presentable(part, 60);
+      f.expected = base::listText(parts, 8);
+      // Which part is meant is for the person to say.
+      const auto with = [&](const std::string& title, std::vector<std::string> instead) {
+        f.mends.push_back(objectMend(
+            name, title, [piece = piece.name, instead = std::move(instead)](mod::ObjectDoc& object) {
+              return prepare::setPieceValue(object, piece, "parts", base::Json(instead));
+            }));
+      };
+      std::vector<std::string> others = says.parts;
+      if (const std::string near = base::nearMiss(part, parts); !near.empty()) {
+        others[i] = near;
+        with(phrase("Make it of {0}", near), others);
+      }
+      others = says.parts;
+      others.erase(others.begin() + static_cast<std::ptrdiff_t>(i));
+      with(others.empty() ? phrase("Make it of the whole model") : phrase("Make it of the others"), others);
+      f.mends.push_back(takeOut(name, piece.name));
+      out.push_back(std::move(f));
+    }
+    if (lost || under.empty()) return;
     const prepare::ShapeMesh shape = prepare::shapeMesh(says, under, prepare::gameAxes(*context.book));
     if (shape.empty()) {
       Finding f =

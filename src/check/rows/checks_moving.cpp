@@ -6,6 +6,7 @@
 #include "base/text.h"
 #include "check/rows/piece_findings.h"
 #include "prepare/objects/moving_parts.h"
+#include "prepare/objects/piece_parts.h"
 #include "rulebook/piece_sorts.h"
 
 namespace rakugo::check {
@@ -34,7 +35,7 @@ void checkMovesNothing(const Context& context, const CheckRow& row, Findings& ou
     const prepare::Moved moved = prepare::movedBy(doc, piece, models);
     const std::string part = base::textOf(piece.values, "part");
     if (part.empty() ? !moved.empty() : !moved.parts.empty()) return;
-    const std::vector<std::string> parts = prepare::partsToMove(doc, piece, models);
+    const std::vector<std::string> parts = prepare::partsForPiece(doc, piece, models);
     if (!part.empty() && parts.empty()) return;  // its model could not be read: that has a finding of its own
     Finding f = aboutPiece(
         context, row, name, piece.name,

@@ -4,7 +4,6 @@
 
 #include "base/text.h"
 #include "check/rows/piece_findings.h"
-#include "geometry/moved_box.h"
 #include "prepare/objects/derived_model.h"
 #include "prepare/objects/piece_edits.h"
 #include "prepare/parts/pieces.h"
@@ -223,13 +222,6 @@ void checkPairs(const Context& context, const CheckRow& row, Findings& out) {
       f.mends.push_back(untie);
       out.push_back(std::move(f));
     }
-}
-
-geometry::Bounds boxOfPiece(const Context& context, const mod::ObjectDoc& doc, const mod::PieceDoc& piece) {
-  const auto state = context.models.find(piece.model);
-  if (!piece.isModel() || state == context.models.end()) return {};
-  if (prepare::apartRoot(*context.book, doc, piece) != nullptr) return {};
-  return geometry::movedBox(state->second.box_m, prepare::placeInObject(doc, piece));
 }
 
 // A game draws a thing while its box is in view, fits it into places and shops by it: one small piece far off

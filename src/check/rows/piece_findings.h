@@ -4,6 +4,8 @@
 #include <functional>
 
 #include "check/checks.h"
+#include "geometry/moved_box.h"
+#include "prepare/parts/pieces.h"
 
 namespace rakugo::check {
 
@@ -15,6 +17,16 @@ inline Finding aboutPiece(const Context& context, const CheckRow& row, const std
   f.place.document = "objects/" + object + ".object.json";
   f.place.field = piece.empty() ? std::string() : "piece-" + piece;
   return f;
+}
+
+/// The box of a model piece in the object's space, metres; empty where its model is unknown or has no box,
+/// and for what the game shows in place of the object.
+inline geometry::Bounds boxOfPiece(const Context& context, const mod::ObjectDoc& object,
+                                   const mod::PieceDoc& piece) {
+  const auto state = context.models.find(piece.model);
+  if (!piece.isModel() || state == context.models.end()) return {};
+  if (prepare::apartRoot(*context.book, object, piece) != nullptr) return {};
+  return geometry::movedBox(state->second.box_m, prepare::placeInObject(object, piece));
 }
 
 /// An edit of an object, which does nothing once it is gone or refuses.

@@ -16,6 +16,7 @@
 #include "geometry/simplify.h"
 #include "geometry/welding.h"
 #include "prepare/objects/piece_errors.h"
+#include "prepare/objects/piece_parts.h"
 #include "prepare/objects/piece_values.h"
 #include "prepare/parts/pieces.h"
 #include "rulebook/piece_sorts.h"
@@ -34,9 +35,25 @@ const mod::PieceDoc* carryingModel(const mod::ObjectDoc& object, const mod::Piec
   return nullptr;
 }
 
-void addModel(const scene::Model& model, const glm::mat4& place, ShapeMesh& out) {
+// Keys of the parts that a shape is made of; none: all.
+std::vector<std::string> chosenParts(const mod::PieceDoc& shape) {
+  std::vector<std::string> out;
+  const auto given = shape.values.find("parts");
+  if (given != shape.values.end() && given->is_array())
+    for (const base::Json& one : *given)
+      if (one.is_string()) out.push_back(one.get<std::string>());
+  return out;
+}
+
+void addModel(const scene::Model& model, const glm::mat4& place, const std::vector<std::string>& parts,
+              ShapeMesh& out) {
   const auto world = scene::worldMatrices(model);
+  std::set<scene::NodeIndex> chosen;
+  for (const std::string& part : parts)
+    if (const scene::NodeIndex node = scene::findPart(model, part); node.valid())
+      chosen.merge(partTree(model, node));
   for (const scene::NodeIndex i : scene::reachedNodes(model)) {
+    if (!parts.empty() && chosen.count(i) == 0) continue;
     const scene::WholeMesh whole = scene::placedMesh(model, i, world);
     const auto first = static_cast<uint32_t>(out.corners.size());
     for (const glm::vec3& v : whole.positions) out.corners.push_back(glm::vec3(place * glm::vec4(v, 1)));
@@ -308,6 +325,7 @@ std::vector<glm::vec3> spreadOver(const ShapeMesh& mesh) {
 
 ShapeValues shapeValues(const mod::PieceDoc& piece, const std::vector<rulebook::Field>& fields) {
   ShapeValues out;
+  out.parts = chosenParts(piece);
   for (const rulebook::Field& field : fields) {
     const base::Json value = valueOf(piece, field);
     const double number = value.is_number() ? value.get<double>() : 0;
@@ -346,10 +364,12 @@ ShapeMesh modelUnderShape(const rulebook::Rulebook& book, const mod::ObjectDoc& 
   ShapeMesh out;
   const glm::mat4 back = glm::inverse(placeInObject(object, shape));
   const mod::PieceDoc* carrier = carryingModel(object, shape);
+  const std::vector<std::string> parts = chosenParts(shape);
   for (const mod::PieceDoc& piece : object.pieces) {
     if (!piece.isModel() || (carrier != nullptr && carrier != &piece)) continue;
     if (carrier == nullptr && apartRoot(book, object, piece) != nullptr) continue;
-    if (const scene::Model* of = model(piece.model)) addModel(*of, back * placeInObject(object, piece), out);
+    if (const scene::Model* of = model(piece.model))
+      addModel(*of, back * placeInObject(object, piece), parts, out);
   }
   return out;
 }

@@ -13,7 +13,8 @@ namespace rakugo::prepare {
 
 /// What a shape says. Metres; sizes along the game's forward, side and up as the piece is turned.
 struct ShapeValues {
-  std::string form;  ///< "hull", "hulls", "box", "sphere", "capsule", "cylinder", "mesh"
+  std::string form;                ///< "hull", "hulls", "box", "sphere", "capsule", "cylinder", "mesh"
+  std::vector<std::string> parts;  ///< keys of what it is made of and fitted to; none: the whole model
   glm::dvec3 size_m{1};
   int64_t corners = 0, triangles = 0, hulls = 0;
   double friction = 0, bounce = 0;
@@ -42,7 +43,8 @@ struct ShapeMesh {
 /// Whether a form is made of the model under it and follows it by itself.
 bool isMadeOfModel(const std::string& form);
 /// What a shape is made of and held against, in the shape's own space: the drawn triangles of the model that
-/// carries it, or, where no model does, of all models of the object. Skinned parts as they stand at rest.
+/// carries it, or, where no model does, of all models of the object; where the shape names parts, of those
+/// and all below them alone, and nothing where none of them is there. Skinned parts as they stand at rest.
 ShapeMesh modelUnderShape(const rulebook::Rulebook& book, const mod::ObjectDoc& object,
                           const mod::PieceDoc& shape, const ModelOf& model);
 /// The shape itself as triangles; those of round forms have 24 sides. Empty where nothing can be made: a hull

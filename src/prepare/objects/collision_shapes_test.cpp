@@ -50,7 +50,7 @@ class CollisionShapes : public testing::Test {
   ShapeMesh mesh() { return shapeMesh(says(), under(), gameAxes(book_)); }
 
   const rulebook::Rulebook& book_ = test::book();
-  const scene::Model crate_ = crate();
+  scene::Model crate_ = crate();
   ModelOf models_ = [this](const std::string& name) { return name == "crate" ? &crate_ : nullptr; };
   mod::ObjectDoc object_;
   std::string shape_;
@@ -67,6 +67,40 @@ TEST_F(CollisionShapes, HangOnTheModelAndAHullFollowsIt) {
   // Wherever the crate goes: the hull hangs on it.
   ASSERT_TRUE(placePiece(object_, "crate", {{9, 9, 9}, {0, 0, 0, 1}}, kSide));
   EXPECT_EQ(mesh().corners, hull.corners);
+}
+
+TEST_F(CollisionShapes, OfChosenPartsHoldsThoseAndAllBelowThemAlone) {
+  scene::Model& model = crate_;
+  // A lid of 0.2 m above the crate, and a handle on the lid.
+  const auto add = [&](const char* key, scene::NodeIndex parent, float up) {
+    scene::Node& node = model.nodes.emplace_back();
+    node.name = node.key = key;
+    node.mesh = scene::MeshIndex(0);
+    node.parent = parent;
+    node.local.position = {0, 0, up};
+    const scene::NodeIndex at(model.nodes.size() - 1);
+    model.node(parent).children.push_back(at);
+    return at;
+  };
+  const scene::NodeIndex lid = add("crate/lid", scene::NodeIndex(0), 1);
+  add("crate/lid/handle", lid, 1);
+  const auto height = [&] {
+    geometry::Bounds box;
+    for (const glm::vec3& v : under().corners) box.add(v);
+    return box.size().z;
+  };
+  EXPECT_NEAR(height(), 2.5, 1e-5) << "all of the model";
+  ASSERT_TRUE(setPieceValue(object_, shape_, "parts", base::Json::array({"crate/lid"})));
+  EXPECT_EQ(says().parts, std::vector<std::string>{"crate/lid"});
+  EXPECT_NEAR(height(), 1.5, 1e-5) << "the lid and its handle";
+  ASSERT_TRUE(setPieceValue(object_, shape_, "parts", base::Json::array({"crate/lid/handle"})));
+  form("box");
+  ASSERT_TRUE(fitShape(object_, shape_, book_, models_));
+  EXPECT_NEAR(says().size_m.z, 0.5, 1.1e-3);
+  EXPECT_LT(shapeOff(mesh(), under(), true).short_m, 1e-4);
+  // A part that is not there is none; the shape is not made of the whole by mistake.
+  ASSERT_TRUE(setPieceValue(object_, shape_, "parts", base::Json::array({"crate/door"})));
+  EXPECT_TRUE(under().empty());
 }
 
 TEST_F(CollisionShapes, ABoxIsFittedTurnedAsTheModelIsAndHoldsItToTheMillimetre) {

@@ -6,47 +6,12 @@
 
 #include "base/phrase.h"
 #include "prepare/objects/piece_errors.h"
+#include "prepare/objects/piece_parts.h"
 #include "prepare/parts/pieces.h"
 #include "rulebook/piece_sorts.h"
 
 namespace rakugo::prepare {
 namespace {
-
-// The models in which a moving part looks for its part.
-std::vector<size_t> modelsOf(const mod::ObjectDoc& object, const mod::PieceDoc& moving) {
-  for (const mod::PieceDoc* one : mod::carriersOf(object, moving))
-    if (one->isModel()) return {static_cast<size_t>(one - object.pieces.data())};
-  std::vector<size_t> out;
-  for (size_t i = 0; i < object.pieces.size(); ++i)
-    if (object.pieces[i].isModel()) out.push_back(i);
-  return out;
-}
-
-std::set<scene::NodeIndex> treeOf(const scene::Model& model, scene::NodeIndex root) {
-  std::set<scene::NodeIndex> out;
-  std::vector<scene::NodeIndex> open = {root};
-  while (!open.empty()) {
-    const scene::NodeIndex at = open.back();
-    open.pop_back();
-    if (!out.insert(at).second) continue;
-    for (const scene::NodeIndex child : model.node(at).children) open.push_back(child);
-  }
-  return out;
-}
-
-// Nodes that have a mesh, or one below them; parents before children.
-std::vector<scene::NodeIndex> nodesWithMeshes(const scene::Model& model) {
-  std::vector<scene::NodeIndex> out = scene::reachedNodes(model);
-  std::set<scene::NodeIndex> seen;
-  for (auto at = out.rbegin(); at != out.rend(); ++at) {
-    const scene::Node& node = model.node(*at);
-    if (node.mesh.valid() || std::any_of(node.children.begin(), node.children.end(),
-                                         [&](scene::NodeIndex child) { return seen.count(child) != 0; }))
-      seen.insert(*at);
-  }
-  std::erase_if(out, [&](scene::NodeIndex node) { return seen.count(node) == 0; });
-  return out;
-}
 
 void addNodes(const scene::Model& model, const std::set<scene::NodeIndex>* only, const glm::mat4& place,
               geometry::Bounds& box) {
@@ -120,11 +85,11 @@ Moved movedBy(const mod::ObjectDoc& object, const mod::PieceDoc& moving, const M
     if (mod::hangsOn(object, object.pieces[i], moving.name)) out.pieces.push_back(i);
   const auto value = moving.values.find("part");
   if (value == moving.values.end() || !value->is_string() || value->get<std::string>().empty()) return out;
-  for (const size_t i : modelsOf(object, moving)) {
+  for (const size_t i : modelsOfPiece(object, moving)) {
     const scene::Model* model = models(object.pieces[i].model);
     if (model == nullptr) continue;
     if (const scene::NodeIndex part = scene::findPart(*model, value->get<std::string>()); part.valid())
-      out.parts.emplace_back(i, treeOf(*model, part));
+      out.parts.emplace_back(i, partTree(*model, part));
   }
   return out;
 }
@@ -140,17 +105,6 @@ geometry::Bounds movedBox(const mod::ObjectDoc& object, const mod::PieceDoc& mov
     if (const scene::Model* model = object.pieces[i].isModel() ? models(object.pieces[i].model) : nullptr;
         model != nullptr)
       addNodes(*model, nullptr, back * placeInObject(object, object.pieces[i]), out);
-  return out;
-}
-
-std::vector<std::string> partsToMove(const mod::ObjectDoc& object, const mod::PieceDoc& moving,
-                                     const ModelOf& models) {
-  std::vector<std::string> out;
-  std::set<std::string> known;
-  for (const size_t i : modelsOf(object, moving))
-    if (const scene::Model* model = models(object.pieces[i].model))
-      for (const scene::NodeIndex node : nodesWithMeshes(*model))
-        if (const std::string& key = model->node(node).key; known.insert(key).second) out.push_back(key);
   return out;
 }
 

@@ -40,10 +40,6 @@ Moved movedBy(const mod::ObjectDoc& object, const mod::PieceDoc& moving, const M
 /// has vertices. Cost: linear in vertices.
 geometry::Bounds movedBox(const mod::ObjectDoc& object, const mod::PieceDoc& moving, const ModelOf& models);
 
-/// Keys of the parts that a moving part can name: of the models in which it is looked for, in their order.
-std::vector<std::string> partsToMove(const mod::ObjectDoc& object, const mod::PieceDoc& moving,
-                                     const ModelOf& models);
-
 /// Puts a moving part in the middle of what it moves, its axis along the shortest side of its box: so a wheel
 /// and a screw turn. Its pair follows, and what it carries stays where it is. Errors: piece.unknown,
 /// piece.moves_nothing.

@@ -1,5 +1,6 @@
 // Parts that turn or swing: what they move, where they stand, and that pairs are mirror images in motion too.
 #include "prepare/objects/moving_parts.h"
+#include "prepare/objects/piece_parts.h"
 
 #include <gmock/gmock.h>
 #include <gtest/gtest.h>
@@ -71,7 +72,7 @@ TEST_F(MovingParts, MoveAPartWithAllBelowItAndWhatHangsOnThem) {
   object_.pieces.push_back({"flag", "cart", {0, 0, 2}, {0, 0, 0, 1}});
   ASSERT_TRUE(setParent(object_, "flag", name_, kSide));
   EXPECT_THAT(moved().pieces, testing::ElementsAre(2U));
-  EXPECT_THAT(partsToMove(object_, piece(), models_), testing::ElementsAre("body", "wheel", "hub"));
+  EXPECT_THAT(partsForPiece(object_, piece(), models_), testing::ElementsAre("body", "wheel", "hub"));
   ASSERT_TRUE(setPieceValue(object_, name_, "part", "no such part"));
   EXPECT_TRUE(moved().parts.empty());
 }

@@ -126,7 +126,7 @@ void RingDrag::paint(QPainter& painter, const std::vector<Bench::Ring>& rings, B
       const QPointF end = wedge.back();
       wedge << *middle;
       painter.drawPolygon(wedge);
-      bench.label(painter, end, Bench::tr("%1°").arg(q(base::numberText(by_deg_, 0))), color, true);
+      bench.label(painter, end, Bench::tr("%1°").arg(q(base::numberText(by_deg_, 2))), color, true);
     } else if (held) {
       if (const auto p = bench.project(ringPlaces(rings[r], 45, 45).front()))
         bench.label(painter, *p, Bench::tr("about %1").arg(kNames[rings[r].color]), color, true);

@@ -20,6 +20,8 @@ class RingDrag {
   bool take(const std::vector<Bench::Ring>& rings, QPointF at);
   /// Turns it to the pointer, in steps of so many degrees. False when it cannot be seen how far.
   bool turn(const std::vector<Bench::Ring>& rings, QPointF at, double step_deg);
+  /// Turns it so far, whatever the pointer says.
+  void turnTo(double degrees) { by_deg_ = degrees; }
   /// How far it was turned; it is let go.
   double letGo();
   void forget();

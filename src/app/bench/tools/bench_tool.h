@@ -9,6 +9,7 @@
 
 #include "app/bench/bench.h"
 
+class QKeyEvent;
 class QPainter;
 
 namespace rakugo::app {
@@ -42,6 +43,10 @@ class BenchTool {
   [[nodiscard]] virtual std::vector<Bench::Ring> rings() const { return {}; }
   /// True while it drags what was picked: the picture that follows it does not take it out of the hand.
   [[nodiscard]] virtual bool holds() const { return false; }
+  /// A key goes down while it holds: a number that is typed takes the pointer's place. True: it was for that.
+  virtual bool type(const QKeyEvent&) { return false; }
+  /// Whether what it drags to was typed, and is meant to the digit.
+  [[nodiscard]] virtual bool typed() const { return false; }
   /// Another model, handle or pose is shown: nothing of the old one is pointed at.
   virtual void shownChanged() {}
 

@@ -1,6 +1,8 @@
 #include "app/bench/tools/hand_tool.h"
 
+#include <QKeyEvent>
 #include <QPainter>
+#include <QScopeGuard>
 #include <algorithm>
 #include <cmath>
 
@@ -12,6 +14,7 @@ namespace rakugo::app {
 bool HandTool::press(QPointF at) {
   by_m_ = glm::vec3(0);
   axis_.reset();
+  forgetTyped();
   if (ring_.take(rings(), at)) {
     held_ = Held::ring;
   } else if (end_ = endUnder(at); end_) {
@@ -25,14 +28,14 @@ bool HandTool::press(QPointF at) {
 }
 
 void HandTool::drag(QPointF from, QPointF to) {
+  if (typed()) return;  // what was typed holds
   switch (held_) {
     case Held::nothing:
       return;
     case Held::end:
       return pullEnd(to, false);
     case Held::ring:
-      if (ring_.turn(rings(), to, 1))
-        Q_EMIT bench_.pickedDragged({static_cast<float>(ring_.turned_deg()), 0, 0}, false);
+      if (ring_.turn(rings(), to, 1)) tell();
       return;
     case Held::arrow:
       break;
@@ -45,12 +48,55 @@ void HandTool::drag(QPointF from, QPointF to) {
   const QPointF way = *b - *a, pulled = to - from;
   const double length2 = way.x() * way.x() + way.y() * way.y();
   by_m_ = axis * static_cast<float>((pulled.x() * way.x() + pulled.y() * way.y()) / std::max(length2, 1.0));
-  Q_EMIT bench_.pickedDragged(value(), false);
+  tell();
+}
+
+void HandTool::tell() {
+  Q_EMIT bench_.pickedDragged(
+      held_ == Held::ring ? glm::vec3(static_cast<float>(ring_.turned_deg()), 0, 0) : value(), false);
+}
+
+void HandTool::forgetTyped() {
+  typed_.clear();
+  typed_number_.reset();
+}
+
+bool HandTool::type(const QKeyEvent& event) {
+  constexpr qsizetype kLongest = 12;
+  const QString text = event.text();
+  if (event.key() == Qt::Key_Backspace) {
+    if (typed_.isEmpty()) return false;
+    typed_.chop(1);
+  } else if (event.key() == Qt::Key_Escape) {
+    if (typed_.isEmpty()) return false;
+    typed_.clear();
+  } else if (text.size() == 1 && QStringLiteral("0123456789.,-").contains(text)) {
+    if (typed_.size() < kLongest) typed_ += text == QStringLiteral(",") ? QStringLiteral(".") : text;
+  } else {
+    return false;
+  }
+  bool number = false;
+  const double meant = typed_.toDouble(&number);
+  typed_number_.reset();
+  if (!number || (held_ == Held::arrow && (!bench_.handle() || !axis_))) return true;
+  typed_number_ = meant;
+  if (held_ == Held::ring) {
+    ring_.turnTo(meant);
+  } else {
+    by_m_ = glm::vec3(0);
+    by_m_[*axis_] = static_cast<float>(
+        bench_.handle()->sort == Bench::Handle::scale ? (meant - 1) * static_cast<double>(reach()) : meant);
+  }
+  tell();
+  return true;
 }
 
 void HandTool::letGo(QPointF at, bool moved) {
   const glm::vec3 dragged = value();
   const double turned_deg = ring_.letGo();
+  // Whoever hears of it may ask whether it was typed.
+  moved = moved || typed();
+  const auto forget = qScopeGuard([this] { forgetTyped(); });
   switch (std::exchange(held_, Held::nothing)) {
     case Held::nothing:
       return;
@@ -139,7 +185,9 @@ glm::vec3 HandTool::value() const {
   // Pulled by the arrow's own length it is twice as large as it was.
   glm::vec3 factors(1);
   if (axis_)
-    factors[*axis_] = std::clamp(std::round((1 + by_m_[*axis_] / reach()) * 100) / 100, 0.05F, 20.0F);
+    factors[*axis_] = std::clamp(
+        typed() ? static_cast<float>(*typed_number_) : std::round((1 + by_m_[*axis_] / reach()) * 100) / 100,
+        0.05F, 20.0F);
   return factors;
 }
 
@@ -228,8 +276,9 @@ void HandTool::paintArrows(QPainter& painter) {
   painter.drawEllipse(*from, 4, 4);
   if (dragged && axis_)
     bench_.label(painter, *from + QPointF(0, 24),
-                 scales ? Bench::tr("%1 times").arg(q(base::numberText(value()[*axis_], 2)))
-                        : q(base::lengthText(by_m_[*axis_])),
+                 !typed_.isEmpty() ? (scales ? Bench::tr("%1 times") : Bench::tr("%1 m")).arg(typed_)
+                 : scales          ? Bench::tr("%1 times").arg(q(base::numberText(value()[*axis_], 2)))
+                                   : q(base::lengthText(by_m_[*axis_])),
                  theme().click, true);
 }
 

@@ -18,6 +18,8 @@ class HandTool : public BenchTool {
   void paint(QPainter& painter) override;
   [[nodiscard]] std::vector<Bench::Ring> rings() const override;
   [[nodiscard]] bool holds() const override { return held_ == Held::arrow || held_ == Held::ring; }
+  bool type(const QKeyEvent& event) override;
+  [[nodiscard]] bool typed() const override { return typed_number_.has_value(); }
   void shownChanged() override;
 
  private:
@@ -28,15 +30,20 @@ class HandTool : public BenchTool {
   [[nodiscard]] float reach() const;
   /// What the handle is dragged to: metres, or factors.
   [[nodiscard]] glm::vec3 value() const;
+  /// Tells how far it is dragged, not let go.
+  void tell();
+  void forgetTyped();
   void pullEnd(QPointF at, bool done);
   void paintEnds(QPainter& painter);
   void paintArrows(QPainter& painter);
   void paintArrow(QPainter& painter, QPointF from, QPointF to, int axis, bool scales);
   RingDrag ring_;
   Held held_ = Held::nothing;
-  std::optional<int> end_;   ///< of a limb, that is pulled or pointed at
-  std::optional<int> axis_;  ///< whose arrow is dragged, or pointed at
-  glm::vec3 by_m_{0};        ///< how far the arrow was dragged
+  std::optional<int> end_;              ///< of a limb, that is pulled or pointed at
+  std::optional<int> axis_;             ///< whose arrow is dragged, or pointed at
+  glm::vec3 by_m_{0};                   ///< how far the arrow was dragged
+  QString typed_;                       ///< as it was typed so far, while something is held
+  std::optional<double> typed_number_;  ///< what that says: metres, a factor, degrees
 };
 
 }  // namespace rakugo::app

@@ -14,10 +14,19 @@
 #include "app/widgets/theme.h"
 #include "base/text.h"
 #include "prepare/objects/moving_parts.h"
+#include "prepare/objects/piece_parts.h"
 #include "prepare/objects/piece_values.h"
 #include "rulebook/piece_sorts.h"
 
 namespace rakugo::app {
+namespace {
+
+// Whether its values name parts of the model that carries it.
+bool namesParts(const mod::PieceDoc& piece) {
+  return piece.sort == mod::kMovingSort || piece.sort == rulebook::pieceSortName(rulebook::PieceSort::shape);
+}
+
+}  // namespace
 
 PieceCard::PieceCard(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
   setProperty("card", true);
@@ -85,7 +94,10 @@ PieceCard::PieceCard(Session& session, QWidget* parent) : QFrame(parent), sessio
               const mod::PieceDoc* changed = prepare::findPiece(doc, piece);
               const bool shape =
                   changed != nullptr && changed->sort == rulebook::pieceSortName(rulebook::PieceSort::shape);
-              return shape && id == "form" ? prepare::fitShape(doc, piece, book, models) : base::Status();
+              if (shape && id == "form") return prepare::fitShape(doc, piece, book, models);
+              // Other parts are held anew; where they have no body, that is a finding.
+              if (shape && id == "parts") (void)prepare::fitShape(doc, piece, book, models);
+              return {};
             },
             joinedEdits(QStringLiteral("value-") + q(session_.object() + "-" + piece_ + "-" + id),
                         found != now->values.end() ? *found : base::Json(), value));
@@ -328,7 +340,7 @@ void PieceCard::showPiece(const mod::ObjectDoc& object, const rulebook::Kind* ki
   scale_name_->setVisible(carries);
   // Made anew for another piece only, so that nobody's typing is lost.
   std::vector<std::string> parts;
-  if (piece.sort == mod::kMovingSort) parts = prepare::partsToMove(object, piece, preparedModels());
+  if (namesParts(piece)) parts = prepare::partsForPiece(object, piece, preparedModels());
   const std::string wanted = session_.object() + "\n" + piece.name + "\n" + piece.sort + "\n" + piece.as +
                              "\n" + object.kind + "\n" + base::textOf(piece.values, "form") + "\n" +
                              base::textOf(piece.values, "moves") + "\n" + piece.parent + "\n" +
@@ -339,11 +351,18 @@ void PieceCard::showPiece(const mod::ObjectDoc& object, const rulebook::Kind* ki
     std::erase_if(fields,
                   [&](const rulebook::Field& field) { return !prepare::fieldCounts(piece, field.id); });
     // One of the parts that are there.
-    for (rulebook::Field& field : fields)
-      if (piece.sort == mod::kMovingSort && field.id == "part" && !parts.empty()) {
-        field.type = rulebook::FieldType::choice;
-        field.choices = parts;
-        field.choices.insert(field.choices.begin(), std::string());
+    if (!parts.empty())
+      for (rulebook::Field& field : fields) {
+        if (piece.sort == mod::kMovingSort && field.id == "part") {
+          field.type = rulebook::FieldType::choice;
+          field.choices = parts;
+          field.choices.insert(field.choices.begin(), std::string());
+        } else if (shape && field.id == "parts") {
+          rulebook::Field& part = field.columns.front();
+          part.type = rulebook::FieldType::choice;
+          part.choices = parts;
+          part.default_value = parts.front();
+        }
       }
     form_->setFields(fields);
     form_->setVisible(!fields.empty());
@@ -361,9 +380,9 @@ prepare::ModelOf PieceCard::preparedModels() const {
 
 void PieceCard::sceneChanged() {
   if (!lies_->isHidden()) lies_->setText(howItLies());
-  // Which parts there are to move is known once the model is prepared.
+  // Which parts there are is known once the model is prepared.
   if (const auto of = session_.state().objects.find(session_.object());
-      of != session_.state().objects.end() && piece() != nullptr && piece()->sort == mod::kMovingSort)
+      of != session_.state().objects.end() && piece() != nullptr && namesParts(*piece()))
     showPiece(of->second, session_.book().findKind(of->second.kind), piece_);
   const auto object = session_.state().objects.find(session_.object());
   if (const mod::PieceDoc* now = piece(); now != nullptr && !sound_->isHidden())

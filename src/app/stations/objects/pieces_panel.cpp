@@ -62,7 +62,8 @@ PiecesPanel::PiecesPanel(Session& session, Bench& bench, QWidget* parent)
     if (isVisible() && !piece.isEmpty()) choose(s(piece));
   });
   connect(&bench_, &Bench::surfaceClicked, this, [this](const BenchHit& hit) {
-    if (isVisible() && has_hand_ && card_->place().putsByClick()) putAt(hit.position);
+    if (isVisible() && has_hand_ && card_->place().putsByClick())
+      putAt(putPlace(bench_, card_->place(), hit));
   });
   connect(&bench_, &Bench::modelsDropped, this, [this](const QStringList& models, QPointF at) {
     if (isVisible()) addDropped(models, at);
@@ -484,7 +485,9 @@ prepare::PiecePlace PiecesPanel::draggedTo(glm::vec3 value) {
   const mod::PieceDoc* now = piece();
   prepare::PiecePlace out = prepare::objectPlace(*doc, *now);
   if (card_->place().turnsByHand()) {
-    out.turn = card_->place().turnedBy(out.turn, card_->place().snappedAngle(static_cast<double>(value.x)));
+    out.turn = card_->place().turnedBy(
+        out.turn, bench_.dragTyped() ? static_cast<double>(value.x)
+                                     : card_->place().snappedAngle(static_cast<double>(value.x)));
     return prepare::placeUnder(*doc, *now, out);
   }
   const BenchScene& scene = *session_.scene();

@@ -68,9 +68,9 @@ PointsPanel::PointsPanel(Session& session, Bench& bench, QWidget* parent)
     const mod::PointDoc* now = point();
     if (!isVisible() || now == nullptr || !place_->putsByClick()) return;
     prepare::PiecePlace next = prepare::placeOf(*now);
+    const glm::vec3 at = putPlace(bench_, *place_, hit);
     for (size_t i = 0; i < 3; ++i)
-      next.position_m[i] =
-          std::round(static_cast<double>(hit.position[static_cast<int>(i)]) * 1e3) / 1e3 + 0.0;
+      next.position_m[i] = std::round(static_cast<double>(at[static_cast<int>(i)]) * 1e3) / 1e3 + 0.0;
     place_->clickWasUsed();
     put(next, {});
   });
@@ -378,7 +378,9 @@ void PointsPanel::showInBench() {
 prepare::PiecePlace PointsPanel::draggedTo(glm::vec3 value) {
   prepare::PiecePlace out = prepare::placeOf(*point());
   if (place_->turnsByHand()) {
-    out.turn = place_->turnedBy(out.turn, place_->snappedAngle(static_cast<double>(value.x)));
+    out.turn =
+        place_->turnedBy(out.turn, bench_.dragTyped() ? static_cast<double>(value.x)
+                                                      : place_->snappedAngle(static_cast<double>(value.x)));
     return out;
   }
   const BenchScene& scene = *session_.scene();

@@ -15,7 +15,8 @@ std::array<double, 3> snappedDrag(Bench& bench, const PlaceEditor& editor,
   bench.showNames({});
   if (const double way = glm::length(glm::dvec3(by_m)); way > 0) {
     const glm::dvec3 along = glm::dvec3(by_m) / way;
-    const prepare::SnapOptions options = editor.snap(kReached_px * bench.metresPerPixel());
+    const prepare::SnapOptions options =
+        bench.dragTyped() ? prepare::SnapOptions() : editor.snap(kReached_px * bench.metresPerPixel());
     const auto targets = options.reach_m > 0 ? levels(along) : std::vector<prepare::SnapTarget>();
     const prepare::Snapped snapped = prepare::snapped(glm::dot(to, along), targets, options);
     to += along * (snapped.at_m - glm::dot(to, along));
@@ -43,6 +44,13 @@ void addSurfaces(const BenchScene& scene, const std::array<double, 3>& through_m
   add(through, -way);
   add(through + way * far, -way);
   add(through - way * far, way);
+}
+
+glm::vec3 putPlace(Bench& bench, const PlaceEditor& editor, const BenchHit& hit) {
+  const auto clicked = bench.project(hit.position);
+  if (!(editor.snap(1).reach_m > 0) || !clicked) return hit.position;
+  const auto near = bench.snapUnder(*clicked);
+  return near ? near->position : hit.position;
 }
 
 }  // namespace rakugo::app

@@ -21,4 +21,9 @@ std::array<double, 3> snappedDrag(Bench& bench, const PlaceEditor& editor,
 void addSurfaces(const BenchScene& scene, const std::array<double, 3>& through_m, const glm::dvec3& along,
                  std::vector<prepare::SnapTarget>& levels);
 
+/// Where a click on the surface puts something: the vertex, or the middle of an edge or face, that lies near
+/// on the picture while the editor draws to what is near; else the place itself. In the scene's space;
+/// metres.
+glm::vec3 putPlace(Bench& bench, const PlaceEditor& editor, const BenchHit& hit);
+
 }  // namespace rakugo::app

@@ -46,13 +46,17 @@ std::string SourcePictures::keyOf(const std::string& source, std::string& model)
   const auto state = x->context.sources.find(source);
   if (state == x->context.sources.end()) return {};
   if (state->second.picture) return "picture " + doc->second.file;
-  for (const auto& [name, one] : session_.state().models)
-    if (one.source == source && prepared(name)) {
-      model = name;
-      return (isNight() ? "night " : "day ") +
-             std::to_string(reinterpret_cast<uintptr_t>(prepared(name).get()));
-    }
-  return {};
+  // Of several models the one that keeps the most of it.
+  std::shared_ptr<const scene::Model> most;
+  for (const auto& [name, one] : session_.state().models) {
+    if (one.source != source) continue;
+    const auto made = prepared(name);
+    if (!made || (most && made->nodes.size() <= most->nodes.size())) continue;
+    most = made;
+    model = name;
+  }
+  if (!most) return {};
+  return (isNight() ? "night " : "day ") + std::to_string(reinterpret_cast<uintptr_t>(most.get()));
 }
 
 std::shared_ptr<const scene::Model> SourcePictures::prepared(const std::string& model) const {
