@@ -97,7 +97,14 @@ void SourcePictures::takeNext() {
   wanted_.pop_back();
   std::string model;
   const std::string key = keyOf(source, model);
-  if (key.empty()) return soon_.start();
+  Known& asked = known_[source];
+  if (key.empty()) {
+    asked = {};  // to be asked for again, once there is something to see
+    return soon_.start();
+  }
+  // The model may have been prepared anew since it was asked for.
+  asked.key = key;
+  asked.shown = prepared(model);
   taking_ = true;
   const auto done = [this, source = source, key](const QVector<QImage>& pictures) {
     taking_ = false;
