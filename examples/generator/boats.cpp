@@ -320,14 +320,8 @@ std::vector<scene::Primitive> dinghyHull(scene::MaterialIndex outside, scene::Ma
   for (const float x : {-0.55F, 0.25F})
     thwarts.box({x - 0.11F, -0.5F, 0.38F}, {x + 0.11F, 0.5F, 0.41F}, 0.006F, 0.5F);
   const glm::mat4 same(1);
-  std::vector<scene::Primitive> out{hull.topsides.finish(same, outside), hull.bottom.finish(same, outside),
-                                    hull.deck.finish(same, inside), thwarts.finish(same, inside)};
-  for (scene::Primitive& p : out) {
-    for (glm::vec3& v : p.positions) v = {rounded(v.x), rounded(v.y), rounded(v.z)};
-    for (glm::vec3& n : p.normals) n = {rounded(n.x), rounded(n.y), rounded(n.z)};
-    p.uvs[0].clear();
-  }
-  return out;
+  return {plain(hull.topsides, same, outside), plain(hull.bottom, same, outside),
+          plain(hull.deck, same, inside), plain(thwarts, same, inside)};
 }
 
 }  // namespace

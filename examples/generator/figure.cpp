@@ -212,11 +212,7 @@ scene::Model keeper(const rulebook::Skeleton& skeleton,
   const Clothes worn = dressed(skeleton);
   std::vector<scene::Primitive> body;
   const auto add = [&](const Shape& shape, const char* material, glm::vec4 color, float roughness) {
-    scene::Primitive p = shape.finish(glm::mat4(1), addMaterial(model, material, color, 0, roughness));
-    for (glm::vec3& v : p.positions) v = {rounded(v.x), rounded(v.y), rounded(v.z)};
-    for (glm::vec3& n : p.normals) n = {rounded(n.x), rounded(n.y), rounded(n.z)};
-    p.uvs[0].clear();
-    body.push_back(std::move(p));
+    body.push_back(plain(shape, glm::mat4(1), addMaterial(model, material, color, 0, roughness)));
   };
   add(worn.skin, "skin", {0.82F, 0.63F, 0.5F, 1}, 0.7F);
   add(worn.hair, "hair", {0.36F, 0.24F, 0.16F, 1}, 0.9F);

@@ -50,6 +50,14 @@ scene::NodeIndex addPart(scene::Model& model, const std::string& name, scene::No
   return at;
 }
 
+scene::Primitive plain(const Shape& shape, const glm::mat4& to, scene::MaterialIndex material) {
+  scene::Primitive p = shape.finish(to, material);
+  for (glm::vec3& v : p.positions) v = {rounded(v.x), rounded(v.y), rounded(v.z)};
+  for (glm::vec3& n : p.normals) n = {rounded(n.x), rounded(n.y), rounded(n.z)};
+  p.uvs[0].clear();
+  return p;
+}
+
 scene::MaterialIndex addMaterial(scene::Model& model, const std::string& name, glm::vec4 color,
                                  float metallic, float roughness, const std::string& picture) {
   scene::Material m;

@@ -7,6 +7,7 @@
 
 #include "rulebook/rulebook.h"
 #include "scene/model.h"
+#include "shapes.h"
 
 namespace rakugo::demo {
 
@@ -23,6 +24,8 @@ void tidy(std::vector<scene::Primitive>& primitives);
 /// A node with a mesh of those primitives, tidied.
 scene::NodeIndex addPart(scene::Model& model, const std::string& name, scene::NodeIndex parent,
                          std::vector<scene::Primitive> primitives);
+/// A shape as a primitive without UVs, its numbers rounded.
+scene::Primitive plain(const Shape& shape, const glm::mat4& to, scene::MaterialIndex material = {});
 /// A material; `picture` is the path of its base colour as the model file names it, or empty.
 scene::MaterialIndex addMaterial(scene::Model& model, const std::string& name, glm::vec4 color,
                                  float metallic, float roughness, const std::string& picture = {});

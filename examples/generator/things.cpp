@@ -9,14 +9,6 @@
 namespace rakugo::demo {
 namespace {
 
-scene::Primitive plain(const Shape& shape, const glm::mat4& to, scene::MaterialIndex material = {}) {
-  scene::Primitive p = shape.finish(to, material);
-  for (glm::vec3& v : p.positions) v = {rounded(v.x), rounded(v.y), rounded(v.z)};
-  for (glm::vec3& n : p.normals) n = {rounded(n.x), rounded(n.y), rounded(n.z)};
-  p.uvs[0].clear();
-  return p;
-}
-
 // From the first game's axes to those of the second: +Z up to +Y up, +X forward to +Z forward.
 glm::mat4 toDollhouse() {
   glm::mat4 m(0);

@@ -7,6 +7,7 @@
 #include <set>
 #include <string_view>
 
+#include "base/json_pointer.h"
 #include "base/phrase.h"
 #include "base/text.h"
 #include "mod/document_entries.h"
@@ -120,27 +121,6 @@ struct Compared {
   [[nodiscard]] Json entry(const Entry& one) const { return toJson(scaled(one, scale)); }
 };
 
-std::string escaped(const std::string& key) {
-  std::string out;
-  for (const char c : key) out += c == '~' ? "~0" : c == '/' ? "~1" : std::string(1, c);
-  return out;
-}
-
-std::vector<std::string> tokensOf(const std::string& pointer) {
-  std::vector<std::string> out;
-  for (size_t i = 0; i < pointer.size(); ++i) {
-    if (pointer[i] == '/')
-      out.emplace_back();
-    else if (out.empty())
-      return {};
-    else if (pointer[i] == '~' && i + 1 < pointer.size() && (pointer[i + 1] == '0' || pointer[i + 1] == '1'))
-      out.back() += pointer[++i] == '0' ? '~' : '/';
-    else
-      out.back() += pointer[i];
-  }
-  return out;
-}
-
 const Json* at(const Json& json, const std::vector<std::string>& tokens) {
   const Json* now = &json;
   for (const std::string& token : tokens) {
@@ -175,7 +155,7 @@ void put(Json& json, const std::vector<std::string>& tokens, const Json* value) 
 
 void compare(const Json& one, const Json& other, const std::string& pointer, std::vector<std::string>& out) {
   for (const auto& [key, value] : one.items()) {
-    const std::string here = pointer + "/" + escaped(key);
+    const std::string here = pointer + "/" + base::pointerToken(key);
     const auto there = other.find(key);
     if (there == other.end())
       out.push_back(here);
@@ -185,7 +165,7 @@ void compare(const Json& one, const Json& other, const std::string& pointer, std
       out.push_back(here);
   }
   for (const auto& [key, value] : other.items())
-    if (!one.contains(key)) out.push_back(pointer + "/" + escaped(key));
+    if (!one.contains(key)) out.push_back(pointer + "/" + base::pointerToken(key));
 }
 
 template <class Doc>
@@ -198,13 +178,13 @@ std::vector<std::string> differences(const Compared<Doc>& design, const Compared
     const auto& [name, entry] = design.entries.order[i];
     const Entry* here = own.entries.find(name, i);
     if (here == nullptr)
-      out.push_back(list + escaped(std::string(name)));
+      out.push_back(list + base::pointerToken(std::string(name)));
     else if (!isAs(*here, *entry, design.scale))
-      compare(design.entry(*entry), own.entry(*here), list + escaped(std::string(name)), out);
+      compare(design.entry(*entry), own.entry(*here), list + base::pointerToken(std::string(name)), out);
   }
   for (size_t i = 0; i < own.entries.order.size(); ++i)
     if (const std::string_view name = own.entries.order[i].first; design.entries.find(name, i) == nullptr)
-      out.push_back(list + escaped(std::string(name)));
+      out.push_back(list + base::pointerToken(std::string(name)));
   std::sort(out.begin(), out.end());
   return out;
 }
@@ -299,7 +279,7 @@ void takeAllBut(const std::vector<std::string>& keep, const Compared<Doc>& there
   Json rest = there.rest;
   std::map<std::string, std::vector<std::vector<std::string>>, std::less<>> kept;  // of each entry
   for (const std::string& pointer : keep) {
-    std::vector<std::string> tokens = tokensOf(pointer);
+    std::vector<std::string> tokens = base::pointerKeys(pointer);
     if (tokens.size() >= 2 && tokens[0] == listKey(static_cast<const Entry*>(nullptr))) {
       kept[tokens[1]].push_back({tokens.begin() + 2, tokens.end()});
     } else {
@@ -380,11 +360,11 @@ void renamePieces(const std::map<std::string, std::string>& names, ObjectDoc& do
       if (const auto found = names.find(*one); found != names.end() && there.count(found->second) == 0)
         now(*one);
   for (std::string& own : doc.follows.own) {
-    std::vector<std::string> tokens = tokensOf(own);
+    std::vector<std::string> tokens = base::pointerKeys(own);
     if (tokens.size() < 2 || tokens[0] != "pieces") continue;
     now(tokens[1]);
     own.clear();
-    for (const std::string& token : tokens) own += "/" + escaped(token);
+    for (const std::string& token : tokens) own += "/" + base::pointerToken(token);
   }
   std::sort(doc.follows.own.begin(), doc.follows.own.end());
 }
@@ -407,7 +387,7 @@ void follow(const Doc& design, const Doc* design_before, const Doc* before, Doc&
   const Compared<Doc> there(design, doc.follows.scale), now(doc);
   std::vector<std::string> own, keep;
   for (std::string& pointer : differences(there, now)) {
-    const std::vector<std::string> tokens = tokensOf(pointer);
+    const std::vector<std::string> tokens = base::pointerKeys(pointer);
     const std::optional<Json> was = before != nullptr ? valueIn(*before, 1, tokens) : std::nullopt;
     const bool touched = before == nullptr || valueAt(now, tokens) != was;
     if (touched || covered(doc.follows.own, pointer))
@@ -474,7 +454,7 @@ std::vector<std::string> differencesFromFollowed(const ModState& state, const Ob
 }
 
 OwnValue valuesAt(const ModState& state, const ObjectDoc& doc, const std::string& pointer) {
-  const std::vector<std::string> tokens = tokensOf(pointer);
+  const std::vector<std::string> tokens = base::pointerKeys(pointer);
   OwnValue out;
   out.here = valueIn(doc, 1, tokens).value_or(Json());
   if (const ObjectDoc* design = followed(state, doc))

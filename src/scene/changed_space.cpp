@@ -83,21 +83,16 @@ SpaceChange SpaceChange::reversed() const {
 
 SpaceChange spaceChange(geometry::Axis up, geometry::Axis forward, geometry::Axis to_up,
                         geometry::Axis to_forward, bool to_right_handed, double unit_m) {
-  const glm::vec3 old_up = geometry::axisVector(up), old_forward = geometry::axisVector(forward),
-                  old_left = glm::cross(old_up, old_forward), new_up = geometry::axisVector(to_up),
-                  new_forward = geometry::axisVector(to_forward),
-                  new_left = glm::cross(new_up, new_forward) * (to_right_handed ? 1.0F : -1.0F);
+  const glm::mat3 turn = geometry::quarterTurn(forward, up, to_forward, to_up);
+  const glm::vec3 side = glm::cross(geometry::axisVector(to_up), geometry::axisVector(to_forward));
   SpaceChange out;
   out.scale = static_cast<float>(1 / unit_m);
-  for (int i = 0; i < 3; ++i) {
-    // The old direction that becomes the new coordinate i.
-    const glm::vec3 axis = old_up * new_up[i] + old_forward * new_forward[i] + old_left * new_left[i];
+  for (int i = 0; i < 3; ++i)
     for (int c = 0; c < 3; ++c)
-      if (std::abs(axis[c]) > 0.5F) {
+      if (turn[c][i] != 0) {
         out.from[static_cast<size_t>(i)] = c;
-        out.sign[static_cast<size_t>(i)] = axis[c] > 0 ? 1.0F : -1.0F;
+        out.sign[static_cast<size_t>(i)] = !to_right_handed && side[i] != 0 ? -turn[c][i] : turn[c][i];
       }
-  }
   return out;
 }
 

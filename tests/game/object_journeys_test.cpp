@@ -8,6 +8,7 @@
 
 #include "base/files.h"
 #include "base/json.h"
+#include "formats/sounds.h"
 #include "mod/store.h"
 #include "support/made_sounds.h"
 #include "support/test_folder.h"
@@ -124,6 +125,11 @@ TEST_F(ObjectJourneysTest, ATugIsPutTogetherSoldAndSailed) {
   EXPECT_THAT(log, testing::ContainsRegex("Slipway tug floats 0\\.[5-9][0-9]? m deep, upright"));
   EXPECT_THAT(log, HasSubstr("26000"));
   EXPECT_GT(fs::file_size(root_ / "shots/sails.png"), 10'000U);
+  const auto heard = formats::decodeSound(*base::readFile(root_ / "shots/engine.wav"), "engine.wav");
+  ASSERT_TRUE(heard);
+  EXPECT_TRUE(std::any_of(heard->samples.begin(), heard->samples.end(), [](float s) {
+    return std::abs(s) > 0.001F;
+  })) << "the engine is heard";
 }
 
 TEST_F(ObjectJourneysTest, AHandLanternIsMadeFromItsFileAndLiesInTheSeaChest) {

@@ -64,8 +64,9 @@ void makeRoot(scene::Model& model, NodeIndex root) {
 void nameMaterials(scene::Model& model, const rulebook::Kind* kind) {
   std::set<std::string> taken;
   const auto unique = [&](const std::string& wanted) {
-    std::string name = wanted.empty() ? "material" : wanted;
-    for (int number = 2; !taken.insert(name).second; ++number) name = wanted + "-" + std::to_string(number);
+    const std::string stem = wanted.empty() ? "material" : wanted;
+    std::string name = stem;
+    for (int number = 2; !taken.insert(name).second; ++number) name = stem + "-" + std::to_string(number);
     return name;
   };
   // What the game looks for goes first: nothing else is called so.

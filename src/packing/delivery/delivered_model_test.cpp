@@ -49,6 +49,10 @@ TEST(ModelAsWanted, HasThePartsAndNamesThatTheGameLooksFor) {
   EXPECT_EQ(named->materials[0].name, word);
   EXPECT_EQ(named->materials[1].name, word + "-2");
   EXPECT_EQ(named->materials[2].name, word + "-3");
+  for (size_t i : {0U, 1U}) model.materials[i].role = model.materials[i].name = "";
+  const auto bare = modelAsWanted(model, tug.kind, {});
+  EXPECT_EQ(bare->materials[0].name, "material");
+  EXPECT_EQ(bare->materials[1].name, "material-2");
 }
 
 TEST(ModelAsWanted, IsReadBackInTheCoordinatesOfTheGame) {

@@ -1,5 +1,6 @@
 #include "packing/delivery/filled_json.h"
 
+#include "base/json_pointer.h"
 #include "base/phrase.h"
 #include "base/text.h"
 
@@ -67,7 +68,7 @@ class Filler {
         key.pop_back();
         may_be_left_out = true;
       }
-      const std::string place = pointer + (Json::json_pointer() / written).to_string();
+      const std::string place = pointer + "/" + base::pointerToken(written);
       RAKUGO_ASSIGN(Json value, fill(inside, scope, place));
       if (may_be_left_out && isEmptyValue(value)) continue;
       RAKUGO_TRY(add(out, key, std::move(value), scope, place));

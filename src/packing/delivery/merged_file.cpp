@@ -5,6 +5,7 @@
 #include <sstream>
 #include <vector>
 
+#include "base/json_pointer.h"
 #include "base/phrase.h"
 #include "base/text.h"
 
@@ -22,29 +23,10 @@ base::Error nothingAt(const std::string& name, const std::string& at, const std:
                                    : phrase("There are {0}.", base::listText(known, 12))};
 }
 
-// A part of a JSON pointer as it is meant.
-std::string unescaped(std::string part) {
-  for (const auto& [written, meant] : {std::pair("~1", "/"), {"~0", "~"}})
-    for (size_t i = part.find(written); i != std::string::npos; i = part.find(written, i + 1))
-      part.replace(i, 2, meant);
-  return part;
-}
-
-std::vector<std::string> partsOf(const std::string& path) {
-  std::vector<std::string> out;
-  for (size_t from = path.empty() ? std::string::npos : 1; from != std::string::npos;) {
-    const size_t end = path.find('/', from);
-    out.push_back(path.substr(from, end - from));
-    from = end == std::string::npos ? end : end + 1;
-  }
-  return out;
-}
-
 base::Result<Json*> placeIn(Json& whole, const std::string& name, const std::string& at) {
   Json* here = &whole;
   if (!at.empty() && at.front() != '/') return nothingAt(name, at, {});
-  for (const std::string& written : partsOf(at)) {
-    const std::string part = unescaped(written);
+  for (const std::string& part : base::pointerKeys(at)) {
     Json* next = nullptr;
     if (here->is_object() && here->contains(part)) next = &(*here)[part];
     if (here->is_array() && !part.empty() && part.size() < 9 &&
@@ -128,7 +110,8 @@ base::Result<std::string> mergedXml(std::string_view file, const std::string& na
   if (!own || own.next_sibling())
     return base::Error{"merge.syntax", phrase("The entry for {0} is not one element.", name), {name, at}, {}};
   pugi::xml_node place = whole;
-  for (const std::string& part : partsOf(at)) {
+  // Names of elements have neither "~" nor "/" in them: the path is read as a pointer is.
+  for (const std::string& part : base::pointerKeys(at)) {
     const pugi::xml_node next = place.child(part.c_str());
     if (!next) {
       std::vector<std::string> known;
@@ -138,7 +121,7 @@ base::Result<std::string> mergedXml(std::string_view file, const std::string& na
     }
     place = next;
   }
-  if (place == whole) return nothingAt(name, at, {});
+  if (place == whole) return nothingAt(name, at, {whole.document_element().name()});
   if (!key.empty() && !own.attribute(key.c_str()))
     return base::Error{"merge.key",
                        phrase("The entry for {0} has no \"{1}\".", name, base::presentable(key, 40)),

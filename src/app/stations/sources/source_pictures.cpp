@@ -99,7 +99,8 @@ void SourcePictures::takeNext() {
   const std::string key = keyOf(source, model);
   Known& asked = known_[source];
   if (key.empty()) {
-    asked = {};  // to be asked for again, once there is something to see
+    asked.key.clear();  // to be asked for again, once there is something to see; the old picture stays
+    asked.asked_for = 0;
     return soon_.start();
   }
   // The model may have been prepared anew since it was asked for.
